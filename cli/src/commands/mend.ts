@@ -1,0 +1,64 @@
+import { resolve } from 'node:path';
+import { ProblemError } from '@rootmap/core';
+import { choicesOf, explainBroken, planMend, readMaps, runChange, type MendedLayer, type MendWork, type Scope } from '@rootmap/engine';
+import type { Call, Command } from '../command.js';
+import { withJournal } from '../journal.js';
+import { heads, scopeOf, who } from '../scope.js';
+import { many } from '../text.js';
+
+export const mend: Command = {
+  usage: 'mend FOLDER|MAP… [--search FOLDER]… [--least certain|likely] [--apply]',
+  summary: 'Finds where the data of broken layers is now, says why, and with --apply rewrites their references.',
+  flags: { search: { type: 'string', multiple: true }, least: { type: 'string' }, apply: { type: 'boolean' } },
+  paths: [1, 1000],
+  run: async (call) => {
+    const least = call.flags['least'] ?? 'certain';
+    if (least !== 'certain' && least !== 'likely') throw new ProblemError({ code: 'wrong-use', message: 'Say --least certain or --least likely.' });
+    const search = ((call.flags['search'] ?? []) as readonly string[]).map((f) => resolve(call.cwd, f));
+    const scopes = scopesOf(call);
+    const works = scopes.map((scope) => explainBroken(scope, search));
+    const apply = call.flags['apply'] === true;
+    const applied = apply ? await applyAll(works, least) : 0;
+    const shifts = works.flatMap((w) => w.view.shifts).sort((a, b) => b.layers.length - a.layers.length);
+    const layers = works.flatMap((w) => w.view.layers.map((l) => shown(l)));
+    const left = apply ? scopes.flatMap((s) => readMaps(s).maps.flatMap((m) => m.layers)).filter((l) => l.judgement.state !== 'sound').length : layers.length;
+    const damaged = works.flatMap((w) => w.view.damaged);
+    return {
+      json: { ...heads(scopes[0]!), shifts: shifts.map(({ from, to, layers: l, evidence, kind, verdict }) => ({ from, to, layers: l, evidence, kind, verdict })), layers, damaged, applied },
+      text: [
+        ...shifts.flatMap((s) => [`${many(s.layers.length, 'layer')} (${s.verdict}): ${s.from} → ${s.to}`, ...s.evidence.map((e) => `    ${e}`)]),
+        ...layers.filter((l) => l.after === null).map((l) => `no trace: ${l.title} (${l.before.state}) ${l.before.href ?? ''}`),
+        apply ? `${many(applied, 'layer')} mended, ${left} not sound` : `${many(layers.length, 'layer')} to look at; --apply mends those that are ${least}`,
+      ],
+      status: left || damaged.length ? 1 : 0,
+    };
+  },
+};
+
+const shown = ({ map, layer, title, before, after, verdict, candidates }: MendedLayer) => ({ map, layer, title, before, after, verdict, candidates });
+
+/** What was named, put together where it belongs to one root, so that one shift is one shift. */
+function scopesOf(call: Call): Scope[] {
+  const byRoot = new Map<string, Scope>();
+  for (const path of call.paths) {
+    const scope = scopeOf(call, path);
+    const key = scope.root ?? scope.named;
+    const other = byRoot.get(key);
+    byRoot.set(key, other ? { ...other, named: key, maps: [...new Set([...other.maps, ...scope.maps])].sort() } : scope);
+  }
+  return [...byRoot.values()];
+}
+
+function applyAll(works: readonly MendWork[], least: 'certain' | 'likely'): Promise<number> {
+  return withJournal(async (options) => {
+    let applied = 0;
+    for (const work of works) {
+      const choices = choicesOf(work, least);
+      const change = planMend(work, choices, who());
+      if (!change) continue;
+      await runChange(change, options);
+      applied += choices.length;
+    }
+    return applied;
+  });
+}

@@ -1,0 +1,16 @@
+import type { RunOptions } from '@rootmap/engine';
+import { recoverChanges } from '@rootmap/engine';
+
+/** Opens the journal for one command; takes up what an earlier process left, and says so. */
+export async function withJournal<T>(work: (options: RunOptions) => Promise<T>): Promise<T> {
+  const { openStore, dataFolder, SqlJournal } = await import('@rootmap/engine/store');
+  const store = await openStore(dataFolder());
+  try {
+    const journal = new SqlJournal(store);
+    for (const { change, outcome } of await recoverChanges(journal))
+      process.stderr.write(`rootmap: "${change.title}" was left midway and has been ${outcome === 'finished' ? 'finished' : 'taken back'}.\n`);
+    return await work({ journal, program: 'rootmap' });
+  } finally {
+    await store.destroy();
+  }
+}

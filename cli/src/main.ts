@@ -1,0 +1,108 @@
+import { parseArgs } from 'node:util';
+import { resolve } from 'node:path';
+import { explain, ProblemError } from '@rootmap/core';
+import { LOCAL, openPlace, parsePlaceList, parsePlaceSetting } from '@rootmap/engine';
+import type { Call, Command, ExitStatus } from './command.js';
+
+/** Loaded when called, so that reading commands load nothing that only writing needs. */
+const COMMANDS: Readonly<Record<string, () => Promise<Command>>> = {
+  datasets: () => import('./commands/datasets.js').then((m) => m.datasets),
+  layers: () => import('./commands/layers.js').then((m) => m.layers),
+  remember: () => import('./commands/remember.js').then((m) => m.remember),
+  paths: () => import('./commands/paths.js').then((m) => m.paths),
+  mend: () => import('./commands/mend.js').then((m) => m.mend),
+  pack: () => import('./commands/pack.js').then((m) => m.pack),
+  verify: () => import('./commands/verify.js').then((m) => m.verify),
+  receive: () => import('./commands/receive.js').then((m) => m.receive),
+};
+
+const COMMON = {
+  json: { type: 'boolean' },
+  quiet: { type: 'boolean' },
+  place: { type: 'string', multiple: true },
+  root: { type: 'string' },
+  help: { type: 'boolean' },
+} as const;
+
+const wrongUse = (message: string): ProblemError => new ProblemError({ code: 'wrong-use', message });
+
+/** Runs one command line and gives its exit status. All output goes through here. */
+export async function run(argv: readonly string[]): Promise<ExitStatus> {
+  const [name, ...rest] = argv;
+  try {
+    if (name === undefined || name === 'help' || name === '--help') return await help();
+    const load = Object.hasOwn(COMMANDS, name) ? COMMANDS[name] : undefined;
+    if (!load) throw wrongUse(`There is no command "${name}". rootmap help lists those that are there.`);
+    return await runCommand(await load(), rest);
+  } catch (error) {
+    return report(error);
+  }
+}
+
+async function runCommand(command: Command, argv: readonly string[]): Promise<ExitStatus> {
+  const { values, positionals } = parse(command, argv);
+  if (values['help']) {
+    print([`rootmap ${command.usage}`, command.summary]);
+    return 0;
+  }
+  const [fewest, most] = command.paths;
+  if (positionals.length < fewest || positionals.length > most) throw wrongUse(`Usage: rootmap ${command.usage}`);
+  const cwd = callersFolder();
+  const quiet = values['quiet'] === true;
+  const call: Call = {
+    paths: positionals.map((p) => resolve(cwd, p)),
+    flags: values,
+    cwd,
+    places: placesFor(values, cwd),
+    progress: (text) => {
+      if (!quiet && process.stderr.isTTY) process.stderr.write(`\r\x1b[K${text}`);
+    },
+  };
+  const answer = await command.run(call);
+  if (!quiet && process.stderr.isTTY) process.stderr.write('\r\x1b[K');
+  if (values['json']) process.stdout.write(`${JSON.stringify(answer.json, null, 2)}\n`);
+  else if (!quiet) print(answer.text);
+  return answer.status;
+}
+
+/** Under npx the caller's folder is in INIT_CWD; otherwise it is the working folder. */
+const callersFolder = (): string => (process.env['npm_command'] === 'exec' && process.env['INIT_CWD'] ? process.env['INIT_CWD'] : process.cwd());
+
+function parse(command: Command, argv: readonly string[]) {
+  try {
+    return parseArgs({ args: [...argv], options: { ...COMMON, ...command.flags }, allowPositionals: true, strict: true });
+  } catch (error) {
+    throw wrongUse(`${(error as Error).message.split('\n')[0]} Usage: rootmap ${command.usage}`);
+  }
+}
+
+function placesFor(values: Call['flags'], cwd: string) {
+  const named = ((values['place'] ?? []) as readonly string[]).map((p) => parsePlaceSetting(p, cwd));
+  return [LOCAL, ...parsePlaceList(process.env['ROOTMAP_PLACES'], cwd), ...named].map(openPlace);
+}
+
+const print = (lines: readonly string[]): void => void process.stdout.write(lines.map((l) => `${l}\n`).join(''));
+
+function report(error: unknown): ExitStatus {
+  if (!(error instanceof ProblemError)) {
+    process.stderr.write(`rootmap: an error of the program itself: ${String(error)}\n${process.env['ROOTMAP_DEBUG'] ? ((error as Error).stack ?? '') : ''}`);
+    return 3;
+  }
+  process.stderr.write(`rootmap: ${explain(error.problem).replace(/\s*\n\s*/g, ' ')}\n`);
+  return ['locked', 'no-space', 'io', 'busy', 'changed-meanwhile', 'failed', 'cancelled', 'read-only'].includes(error.problem.code) ? 3 : 2;
+}
+
+async function help(): Promise<ExitStatus> {
+  const lines = ['rootmap COMMAND …', ''];
+  for (const load of Object.values(COMMANDS)) {
+    const command = await load();
+    lines.push(`  rootmap ${command.usage}`, `      ${command.summary}`);
+  }
+  lines.push(
+    '',
+    'Everywhere: --json, --quiet, --root FOLDER, --place NAME=FOLDER[,DRIVE…] (also in ROOTMAP_PLACES, separated by ;)',
+    'Nothing on disk changes without --apply, except where the name of the command is the change.',
+  );
+  print(lines);
+  return 0;
+}

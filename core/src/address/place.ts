@@ -1,0 +1,76 @@
+import { foldName, normalName, type Address, address, printAddress } from './address.js';
+import { parseAddress } from './parse-address.js';
+
+/**
+ * A storage area that may be used: a drive, a share, a stick.
+ * `root` is its real folder on this machine; `driveNames` are what map files written elsewhere call it.
+ */
+export interface Place {
+  readonly name: string;
+  readonly root: Address;
+  readonly driveNames: readonly Address[];
+  readonly present: boolean;
+  readonly ignoresCase: boolean;
+  readonly readOnly: boolean;
+}
+
+/** A path inside a place. All reference computing happens on these, never on the server's real paths. */
+export interface Location {
+  readonly place: string;
+  readonly segments: readonly string[];
+}
+
+export const locationKey = (l: Location): string => `${l.place}\n${l.segments.map(normalName).join('/')}`;
+
+/** `text` as a drive name: `D:`, `D:/gis`, `\\server\share`. */
+export function parseDriveName(text: string): Address | null {
+  const parsed = parseAddress(/^[A-Za-z]:$/.test(text) ? `${text}/` : text);
+  return parsed.ok && parsed.value.flavour !== 'posix' ? parsed.value : null;
+}
+
+/** Segments of `inner` below `outer`, or null. */
+export function below(outer: Address, inner: Address, ignoresCase: boolean): readonly string[] | null {
+  if (outer.flavour !== inner.flavour || foldName(outer.root) !== foldName(inner.root)) return null;
+  if (inner.segments.length < outer.segments.length) return null;
+  const key = ignoresCase || outer.flavour !== 'posix' ? foldName : normalName;
+  for (let i = 0; i < outer.segments.length; i++)
+    if (key(outer.segments[i]!) !== key(inner.segments[i]!)) return null;
+  return inner.segments.slice(outer.segments.length);
+}
+
+/** The place that an address belongs to: by real root or drive name, the longest prefix wins. Null: no place claims it. */
+export function locate(target: Address, places: readonly Place[]): Location | null {
+  let best: { location: Location; depth: number } | null = null;
+  for (const place of places) {
+    for (const prefix of [place.root, ...place.driveNames]) {
+      const segments = below(prefix, target, place.ignoresCase);
+      if (segments && (!best || prefix.segments.length > best.depth))
+        best = { location: { place: place.name, segments }, depth: prefix.segments.length };
+    }
+  }
+  return best && best.location;
+}
+
+export const placeNamed = (places: readonly Place[], name: string): Place | undefined =>
+  places.find((p) => p.name === name);
+
+/** The real path on this machine. */
+export function realPath(location: Location, places: readonly Place[]): string {
+  const place = placeNamed(places, location.place);
+  if (!place) throw new Error(`unknown place ${location.place}`);
+  return printAddress(address('posix', '/', [...place.root.segments, ...location.segments]));
+}
+
+/** How the location is called in files: by the place's first drive name, else by its POSIX path. */
+export function absoluteAddress(location: Location, places: readonly Place[]): Address {
+  const place = placeNamed(places, location.place);
+  if (!place) throw new Error(`unknown place ${location.place}`);
+  const base = place.driveNames[0] ?? place.root;
+  return address(base.flavour, base.root, [...base.segments, ...location.segments]);
+}
+
+/** Are two names one on this place? */
+export const sameNameOn =
+  (place: Place | undefined) =>
+  (a: string, b: string): boolean =>
+    place?.ignoresCase ? foldName(a) === foldName(b) : normalName(a) === normalName(b);

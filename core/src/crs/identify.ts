@@ -1,0 +1,47 @@
+import type { Crs } from '../dataset/dataset.js';
+import { crsSignature } from './signature.js';
+import { authorityCode, parseWkt, wktName } from './wkt.js';
+
+/** The registered CRSs, handed in by whoever can read the table; codes are `EPSG:n`. */
+export interface CrsTable {
+  codeOf(signature: string): string | null;
+  nameOf(code: string): string | null;
+}
+
+export const noCrsTable: CrsTable = { codeOf: () => null, nameOf: () => null };
+
+/**
+ * The CRS that a `.prj` or another WKT describes. A code is given only where the text names it or its definition is that
+ * of exactly one registered CRS; a lookalike name alone is no proof.
+ */
+export function identifyCrs(wkt: string, table: CrsTable): Crs | null {
+  const text = wkt.replace(/^\uFEFF/, '').trim();
+  const node = parseWkt(text);
+  if (!node) return text ? { code: null, name: null, wkt: text } : null;
+  const signature = crsSignature(node);
+  const code = authorityCode(node) ?? (signature && table.codeOf(signature));
+  return { code, name: (code && table.nameOf(code)) ?? wktName(node), wkt: text };
+}
+
+/** The CRS of a code that a file names by number. */
+export const crsOfCode = (code: string, table: CrsTable, wkt: string | null = null): Crs => ({
+  code,
+  name: table.nameOf(code),
+  wkt,
+});
+
+/** Are two remembered CRSs known to differ? Unknown on either side is no difference. */
+export function crsDiffers(
+  a: string | { readonly wkt: string } | null,
+  b: string | { readonly wkt: string } | null,
+): boolean {
+  if (a === null || b === null) return false;
+  if (typeof a === 'string' && typeof b === 'string') return a !== b;
+  if (typeof a === 'string' || typeof b === 'string') return false;
+  const x = parseWkt(a.wkt);
+  const y = parseWkt(b.wkt);
+  if (!x || !y) return false;
+  const p = crsSignature(x);
+  const q = crsSignature(y);
+  return p !== null && q !== null && p !== q;
+}

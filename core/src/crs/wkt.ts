@@ -1,0 +1,60 @@
+/** Well-known text of a CRS (OGC 01-009, "WKT 1"), read as a tree. WKT 2 has the same brackets and is read too. */
+export interface WktNode {
+  readonly keyword: string;
+  readonly values: readonly (string | number)[];
+  readonly children: readonly WktNode[];
+}
+
+const LONGEST = 64 * 1024;
+
+/** Null where the text is no WKT. */
+export function parseWkt(text: string): WktNode | null {
+  if (text.length > LONGEST) return null;
+  const tokens = text.match(/"(?:[^"]|"")*"|[A-Za-z_][A-Za-z0-9_]*|[-+]?[0-9.]+(?:[eE][-+]?[0-9]+)?|[[\](),]/g);
+  if (!tokens) return null;
+  let at = 0;
+  const node = (depth: number): WktNode | null => {
+    const keyword = tokens[at++];
+    if (!keyword || !/^[A-Za-z_]/.test(keyword) || depth > 20) return null;
+    const values: (string | number)[] = [];
+    const children: WktNode[] = [];
+    if (tokens[at] !== '[' && tokens[at] !== '(') return { keyword: keyword.toUpperCase(), values, children };
+    at++;
+    for (;;) {
+      const token = tokens[at];
+      if (token === undefined) return null;
+      if (token === ']' || token === ')') {
+        at++;
+        return { keyword: keyword.toUpperCase(), values, children };
+      }
+      if (token === ',') at++;
+      else if (token.startsWith('"')) {
+        values.push(token.slice(1, -1).replaceAll('""', '"'));
+        at++;
+      } else if (/^[-+.0-9]/.test(token)) {
+        values.push(Number(token));
+        at++;
+      } else {
+        const child = node(depth + 1);
+        if (!child) return null;
+        children.push(child);
+      }
+    }
+  };
+  return node(0);
+}
+
+export const child = (node: WktNode | undefined, ...keywords: string[]): WktNode | undefined =>
+  node?.children.find((c) => keywords.includes(c.keyword));
+
+export const wktName = (node: WktNode | undefined): string | null => {
+  const first = node?.values[0];
+  return typeof first === 'string' ? first : null;
+};
+
+/** The code that the text itself claims: its outermost AUTHORITY or ID of the EPSG. */
+export function authorityCode(node: WktNode): string | null {
+  const own = child(node, 'AUTHORITY', 'ID');
+  if (!own || String(own.values[0]).toUpperCase() !== 'EPSG') return null;
+  return own.values[1] === undefined ? null : `EPSG:${own.values[1]}`;
+}

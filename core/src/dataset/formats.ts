@@ -1,0 +1,107 @@
+import type { DatasetKind, Format } from './dataset.js';
+
+/** Main files by ending. Images are datasets only beside a georeference; that is decided in `groupFiles`. */
+const MAIN: Readonly<Record<string, Format>> = {
+  shp: 'shapefile',
+  tif: 'geotiff',
+  tiff: 'geotiff',
+  png: 'image',
+  jpg: 'image',
+  jpeg: 'image',
+  asc: 'ascii-grid',
+  gpkg: 'geopackage',
+  geojson: 'geojson',
+  fgb: 'flatgeobuf',
+  kml: 'kml',
+  kmz: 'kml',
+  gpx: 'gpx',
+  csv: 'csv',
+  tsv: 'csv',
+  dbf: 'dbf',
+  xlsx: 'xlsx',
+};
+const DOCUMENTS = new Set('pdf txt md rtf doc docx odt htm html zip tar gz tgz 7z rar sld'.split(' '));
+
+export const KIND: Readonly<Record<Format, DatasetKind>> = {
+  shapefile: 'vector',
+  geotiff: 'raster',
+  image: 'raster',
+  'ascii-grid': 'raster',
+  geopackage: 'vector',
+  geojson: 'vector',
+  flatgeobuf: 'vector',
+  kml: 'vector',
+  gpx: 'vector',
+  csv: 'table',
+  dbf: 'table',
+  xlsx: 'table',
+  document: 'document',
+  opaque: 'opaque',
+};
+
+/** Companions by format: `stem` endings replace the main file's, `whole` endings follow its whole name. */
+export interface CompanionRule {
+  readonly stem: readonly string[];
+  readonly whole: readonly string[];
+  /** A main format that takes every side file of its stem that is not itself a main file. */
+  readonly takesAll?: true;
+}
+
+export const COMPANIONS: Readonly<Partial<Record<Format, CompanionRule>>> = {
+  shapefile: { stem: ['shx', 'dbf', 'prj', 'cpg', 'sbn', 'sbx', 'qix'], whole: ['xml'], takesAll: true },
+  geotiff: {
+    stem: ['tfw', 'tifw', 'tiffw', 'wld', 'prj', 'clr'],
+    whole: ['aux.xml', 'ovr', 'msk', 'xml', 'vat.dbf'],
+  },
+  image: {
+    stem: ['pgw', 'pngw', 'jgw', 'jpgw', 'wld', 'prj', 'clr'],
+    whole: ['aux.xml', 'ovr', 'msk', 'xml', 'vat.dbf'],
+  },
+  'ascii-grid': { stem: ['prj'], whole: ['aux.xml'] },
+  geopackage: { stem: [], whole: ['-wal', '-shm', '-journal'] },
+  geojson: { stem: [], whole: ['xml'] },
+  flatgeobuf: { stem: [], whole: ['xml'] },
+  kml: { stem: [], whole: ['xml'] },
+  gpx: { stem: [], whole: ['xml'] },
+  csv: { stem: ['csvt', 'prj', 'xml'], whole: ['xml'] },
+  dbf: { stem: ['cpg', 'prj', 'xml'], whole: ['xml'] },
+  xlsx: { stem: [], whole: ['xml'] },
+};
+
+/** Who takes a side file that could serve two: the first of these. */
+export const PRECEDENCE: readonly Format[] = [
+  'shapefile',
+  'geotiff',
+  'image',
+  'ascii-grid',
+  'geopackage',
+  'geojson',
+  'flatgeobuf',
+  'kml',
+  'gpx',
+  'csv',
+  'dbf',
+  'xlsx',
+];
+
+/** Endings that make an image a raster. */
+export const GEOREFERENCE = new Set(['pgw', 'pngw', 'jgw', 'jpgw', 'wld']);
+
+/** Files that are companions of something and mean nothing alone. */
+const ORPHANS = /\.(shx|sbn|sbx|qix|prj|cpg|tfw|tifw|tiffw|pgw|pngw|jgw|jpgw|wld|clr|ovr|msk|csvt|aux\.xml|shp\.xml|vat\.dbf)$|\.gpkg-(wal|shm|journal)$/i;
+export const isOrphan = (name: string): boolean => ORPHANS.test(name);
+
+export function endingOf(name: string): string {
+  const dot = name.lastIndexOf('.');
+  return dot < 0 ? '' : name.slice(dot + 1).toLowerCase();
+}
+
+export const isMapFile = (path: string): boolean => /[^/]\.owc\.json$/i.test(path);
+export const isProjectFile = (path: string): boolean => /[^/]\.rootmap\.json$/i.test(path);
+
+/** The format of a main file by its name alone. */
+export function formatOf(name: string): Format | null {
+  if (/\.vat\.dbf$/i.test(name)) return null; // a raster's value table is never a table of its own
+  const ending = endingOf(name);
+  return Object.hasOwn(MAIN, ending) ? MAIN[ending]! : DOCUMENTS.has(ending) ? 'document' : null;
+}

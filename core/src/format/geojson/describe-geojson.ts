@@ -1,0 +1,50 @@
+import type { CrsTable } from '../../crs/identify.js';
+import { crsOfCode } from '../../crs/identify.js';
+import type { ByteSource, NewHasher } from '../../bytes/byte-source.js';
+import { emptyDescription, unreadable, type Crs, type Description, type Extent, type FileGroup } from '../../dataset/dataset.js';
+import type { FullPart } from '../../dataset/fingerprint.js';
+import { OccupancyGrid } from '../../dataset/grid.js';
+import { explain } from '../../problem.js';
+import { hashWhole } from '../../bytes/hash-whole.js';
+import { scanGeoJson, type GeoJsonScan } from './scan-geojson.js';
+
+/** GeoJSON has no header: count, fields and extent come from one streaming read. */
+export function describeGeoJson(group: FileGroup, open: (path: string) => ByteSource, table: CrsTable): Description {
+  const scan = scanGeoJson(group.path, open(group.path));
+  if (!scan.ok) return unreadable('vector', explain(scan.problem));
+  const crs = crsOf(scan.value, table);
+  return {
+    ...emptyDescription('vector'),
+    geometryType: geometryTypeOf(scan.value),
+    featureCount: scan.value.features,
+    fields: scan.value.fields,
+    crs,
+    bbox: scan.value.extent,
+    findings: scan.value.crsName
+      ? [{ code: 'old-crs-member', message: `${group.path} names its CRS in a way that RFC 7946 has removed; some programs will read it as longitude and latitude.` }]
+      : [],
+  };
+}
+
+/** RFC 7946 section 4: longitude and latitude on WGS 84, unless an older file says otherwise. */
+function crsOf(scan: GeoJsonScan, table: CrsTable): Crs {
+  const code = scan.crsName && /EPSG:{1,2}(?:[0-9.]*:)?(\d+)$/i.exec(scan.crsName)?.[1];
+  if (scan.crsName && !code && !/CRS84$/.test(scan.crsName)) return { code: null, name: scan.crsName, wkt: null };
+  return crsOfCode(`EPSG:${code || '4326'}`, table);
+}
+
+function geometryTypeOf(scan: GeoJsonScan): string | null {
+  const types = new Set([...scan.geometryTypes].map((t) => t));
+  if (types.size === 0) return null;
+  const z = scan.hasZ ? 'Z' : '';
+  if (types.size === 1) return [...types][0]! + z;
+  const single = new Set([...types].map((t) => t.replace(/^Multi/, '')));
+  return single.size === 1 ? `Multi${[...single][0]}${z}` : `Geometry${z}`;
+}
+
+export function fullGeoJson(group: FileGroup, extent: Extent | null, open: (path: string) => ByteSource, newHasher: NewHasher): FullPart {
+  const grid = new OccupancyGrid(extent);
+  const scan = scanGeoJson(group.path, open(group.path), (x, y) => grid.add(x, y));
+  const hash = hashWhole(open(group.path), newHasher);
+  return { vertices: scan.ok ? scan.value.vertices : null, grid: scan.ok ? grid.toHex() : null, hash, deletedRows: 0 };
+}

@@ -1,0 +1,36 @@
+import { noCrsTable, type CrsTable } from '../../crs/identify.js';
+import { unreadable, type Description, type FileGroup } from '../../dataset/dataset.js';
+import { explain } from '../../problem.js';
+import { describeHead } from '../../raster/describe-head.js';
+import type { Transform } from '../../raster/georeference.js';
+import { fromSideFiles, type Open } from '../../raster/side-files.js';
+import { crsOfGeoKeys, isPixelPoint, readGeoKeys } from './geo-keys.js';
+import { readTiffTags, type TiffTags } from './read-tiff-tags.js';
+import { transformOfTags } from './transform-of-tags.js';
+
+/** Size, bands, place and CRS of a GeoTIFF; the side files fill in what its tags leave out. */
+export function describeGeoTiff(group: FileGroup, open: Open, table: CrsTable): Description {
+  const read = readTiffTags(group.path, open(group.path));
+  if (!read.ok) return unreadable('raster', explain(read.problem));
+  const tags = read.value;
+  const width = tags.numbers.get(256)?.[0];
+  const height = tags.numbers.get(257)?.[0];
+  if (!width || !height) {
+    const found = `${width ?? 'none'} × ${height ?? 'none'}`;
+    return unreadable('raster', explain({ code: 'bad-field', file: group.path, field: 'the image size', offset: 0, expected: 'a width and a height', found }));
+  }
+  const keys = readGeoKeys(tags);
+  const side = fromSideFiles(group, open, table);
+  return describeHead(group, {
+    width,
+    height,
+    bands: tags.numbers.get(277)?.[0] ?? 1,
+    transform: transformOfTags(tags.numbers, isPixelPoint(keys)) ?? side.transform,
+    crs: crsOfGeoKeys(keys, table) ?? side.crs,
+  });
+}
+
+/** The transform alone, of a raster whose tags are known. */
+export function transformOf(group: FileGroup, open: Open, tags: TiffTags): Transform | null {
+  return transformOfTags(tags.numbers, isPixelPoint(readGeoKeys(tags))) ?? fromSideFiles(group, open, noCrsTable).transform;
+}

@@ -1,0 +1,99 @@
+import { viewOf, type ByteSource } from '../../bytes/byte-source.js';
+import { identifyCrs, type CrsTable } from '../../crs/identify.js';
+import { emptyDescription, unreadable, type Crs, type Description, type FileGroup, type Finding } from '../../dataset/dataset.js';
+import { endingOf } from '../../dataset/formats.js';
+import { explain } from '../../problem.js';
+import { encodingOfCpg, type TextEncoding } from './encoding.js';
+import { readDbfHeader, DBF_LONGEST_HEADER_BYTES, type DbfHeader } from './read-dbf-header.js';
+import { readShpHeader, SHP_HEADER_BYTES } from './read-shp-header.js';
+import { SHAPE_TYPES } from './shape-types.js';
+
+export type Open = (path: string) => ByteSource;
+
+const LONGEST_PRJ_BYTES = 64 * 1024;
+
+export const companion = (group: FileGroup, ending: string): string | null => {
+  const exact = [...group.companions, ...group.borrowed].find((f) => endingOf(f.path) === ending);
+  return exact ? exact.path : null;
+};
+
+export function readSmallText(path: string, open: Open, most = LONGEST_PRJ_BYTES): string {
+  return new TextDecoder('utf-8').decode(open(path).read(0, most));
+}
+
+/** What stands in the `.prj` beside, if one does. */
+export function readPrj(group: FileGroup, open: Open, table: CrsTable): Crs | null {
+  const path = companion(group, 'prj');
+  return path ? identifyCrs(readSmallText(path, open), table) : null;
+}
+
+export function readCpg(group: FileGroup, open: Open): TextEncoding | null {
+  const path = companion(group, 'cpg');
+  return path ? encodingOfCpg(readSmallText(path, open, 64)) : null;
+}
+
+export function readDbf(path: string, open: Open, cpg: TextEncoding | null) {
+  return readDbfHeader(path, viewOf(open(path).read(0, DBF_LONGEST_HEADER_BYTES)), cpg);
+}
+
+/** Headers of a shapefile: 100 bytes of `.shp`, the size of `.shx`, the fields of `.dbf`, `.prj`, `.cpg`. */
+export function describeShapefile(group: FileGroup, open: Open, table: CrsTable): Description {
+  const source = open(group.path);
+  const header = readShpHeader(group.path, viewOf(source.read(0, SHP_HEADER_BYTES)));
+  if (!header.ok) return unreadable('vector', explain(header.problem));
+  const findings: Finding[] = [];
+  if (header.value.statedBytes > source.sizeBytes)
+    return {
+      ...unreadable('vector', explain({ code: 'truncated', file: group.path, neededBytes: header.value.statedBytes, gotBytes: source.sizeBytes })),
+      geometryType: SHAPE_TYPES[header.value.shapeType]!.geometryType,
+    };
+  if (header.value.statedBytes < source.sizeBytes)
+    findings.push({
+      code: 'length-differs',
+      message: `The header says ${header.value.statedBytes} bytes, the file has ${source.sizeBytes}. Most programs read it all the same; exporting it again sets the header right.`,
+    });
+  const dbf = readTable(group, open, findings);
+  const shx = group.companions.find((f) => endingOf(f.path) === 'shx');
+  const crs = readPrj(group, open, table);
+  if (!crs) findings.push({ code: 'no-crs', message: `${group.path} has no .prj, so its CRS is not known.`, fix: 'Ask its publisher for the .prj, or state the CRS.' });
+  const missing = [shx ? '' : '.shx', companion(group, 'dbf') ? '' : '.dbf'].filter(Boolean);
+  if (missing.length)
+    findings.push({
+      code: 'companion-missing',
+      message: `${group.path} has lost ${missing.join(' and ')}. ${missing.includes('.dbf') ? 'Its shapes are there, its field values are not.' : 'Programs that need the index will not open it.'}`,
+      fix: 'Look for the file where the dataset came from.',
+    });
+  const indexed = shx ? Math.max(0, Math.floor((shx.bytes - SHP_HEADER_BYTES) / 8)) : null;
+  if (indexed !== null && dbf && dbf.records !== indexed)
+    findings.push({ code: 'counts-differ', message: `The table says ${dbf.records} records, the index has ${indexed} shapes.` });
+  return {
+    ...emptyDescription('vector'),
+    state: missing.length ? 'incomplete' : 'ok',
+    geometryType: SHAPE_TYPES[header.value.shapeType]!.geometryType,
+    featureCount: indexed ?? dbf?.records ?? null,
+    fields: dbf ? dbf.fields.map((f) => ({ name: f.name, type: f.type })) : null,
+    crs,
+    bbox: header.value.bbox,
+    findings,
+  };
+}
+
+function readTable(group: FileGroup, open: Open, findings: Finding[]): DbfHeader | null {
+  const path = companion(group, 'dbf');
+  if (!path) return null;
+  const header = readDbf(path, open, readCpg(group, open));
+  if (header.ok) return header.value;
+  findings.push({ code: 'table-unreadable', message: explain(header.problem) });
+  return null;
+}
+
+/** A `.dbf` that stands alone. */
+export function describeDbfTable(group: FileGroup, open: Open): Description {
+  const header = readDbf(group.path, open, readCpg(group, open));
+  if (!header.ok) return unreadable('table', explain(header.problem));
+  return {
+    ...emptyDescription('table'),
+    featureCount: header.value.records,
+    fields: header.value.fields.map((f) => ({ name: f.name, type: f.type })),
+  };
+}

@@ -1,0 +1,238 @@
+import { byCodePoint } from '../code-point-order.js';
+import { fold } from './names.js';
+import type { TargetIndex } from './target-index.js';
+import { scoreCandidate } from './score.js';
+import type { BrokenLayer, Candidate, Shift, Target, Trail } from './types.js';
+
+/** A candidate explanation and the layers it would mend. */
+interface Idea {
+  readonly kind: Shift['kind'];
+  readonly from: Trail;
+  readonly to: Trail;
+  /** The dataset that it means for a layer; null: it says nothing of that layer. */
+  find(layer: BrokenLayer, index: TargetIndex, own: readonly Candidate[]): Target | null;
+  readonly claims: Map<string, Target>;
+}
+
+/** Anything this far below the best of its layer is no reason for an explanation. */
+const NEAR = 12;
+const UNKNOWN = '\0';
+
+const trailKey = (t: Trail): string => `${t.space}\n${t.segments.map(fold).join('/')}`;
+
+/** Below `from`, moved to below `to`; null when the trail is not below `from`. */
+export function shiftTrail(trail: Trail, from: Trail, to: Trail): Trail | null {
+  if (trail.space !== from.space || trail.segments.length < from.segments.length) return null;
+  for (let i = 0; i < from.segments.length; i++) if (fold(trail.segments[i]!) !== fold(from.segments[i]!)) return null;
+  return { space: to.space, segments: [...to.segments, ...trail.segments.slice(from.segments.length)] };
+}
+
+/** The most general prefixes that lead from one trail to the other: the longest common ending is cut off both. */
+export function prefixesOf(recorded: Trail, found: Trail): { from: Trail; to: Trail } {
+  let keep = 0;
+  const a = recorded.segments;
+  const b = found.segments;
+  while (keep < a.length && keep < b.length && fold(a[a.length - 1 - keep]!) === fold(b[b.length - 1 - keep]!)) keep++;
+  return {
+    from: { space: recorded.space, segments: a.slice(0, a.length - keep) },
+    to: { space: found.space, segments: b.slice(0, b.length - keep) },
+  };
+}
+
+const at = (trail: Trail | null, table: string | null, index: TargetIndex): Target | null =>
+  trail && index.find({ place: trail.space, segments: trail.segments }, table);
+
+const folderIdea = (from: Trail, to: Trail): Idea => ({
+  kind: 'folder',
+  from,
+  to,
+  find: (layer, index) => at(layer.recorded && shiftTrail(layer.recorded, from, to), layer.table, index),
+  claims: new Map(),
+});
+
+/** The files of a folder are tables of one geodatabase now, or a table has another name in the same one. */
+const containerIdea = (from: Trail, to: Trail): Idea => ({
+  kind: 'converted',
+  from,
+  to,
+  find: (layer, _index, own) => {
+    if (!layer.recorded || !shiftTrail(layer.recorded, from, to)) return null;
+    const there = own.find((c) => c.target.table !== null && trailKey(trailOf(c.target)) === trailKey(to));
+    return there ? there.target : null;
+  },
+  claims: new Map(),
+});
+
+const trailOf = (target: Target): Trail => ({ space: target.location.place, segments: target.location.segments });
+
+/** The folder that a map must have been in for its relative reference to reach the found dataset. */
+function formerFolder(layer: BrokenLayer, found: Trail): string[] | null {
+  const steps = layer.steps;
+  if (!steps || found.space !== layer.map.place) return null;
+  const up = steps.filter((s) => s === '..').length;
+  const down = steps.slice(up);
+  const at = found.segments.length - down.length;
+  if (at < 0 || down.some((s, i) => fold(s) !== fold(found.segments[at + i]!))) return null;
+  return [...found.segments.slice(0, at), ...Array<string>(up).fill(UNKNOWN)];
+}
+
+function mapMovedIdea(layer: BrokenLayer, former: readonly string[]): Idea {
+  const mapKey = `${layer.map.place}\n${layer.map.segments.join('/')}`;
+  const known = former.filter((s) => s !== UNKNOWN);
+  return {
+    kind: 'map-moved',
+    from: { space: layer.map.place, segments: layer.map.segments.slice(0, -1) },
+    to: { space: layer.map.place, segments: known },
+    find: (other, index) => {
+      if (!other.steps || `${other.map.place}\n${other.map.segments.join('/')}` !== mapKey) return null;
+      const up = other.steps.filter((s) => s === '..').length;
+      if (up > former.length) return null;
+      const segments = [...former.slice(0, former.length - up), ...other.steps.slice(up)];
+      return segments.includes(UNKNOWN) ? null : at({ space: layer.map.place, segments }, other.table, index);
+    },
+    claims: new Map(),
+  };
+}
+
+const ideaKey = (i: Idea, layer: BrokenLayer): string =>
+  `${i.kind === 'map-moved' ? `map ${layer.map.place}/${layer.map.segments.join('/')}` : i.kind}\n${trailKey(i.from)}\n${trailKey(i.to)}`;
+
+/**
+ * The smallest set of general explanations: the idea that explains most layers first, then the next among the rest. An
+ * idea does not claim a layer whose data is known to stand elsewhere (a clearly better candidate).
+ */
+export function findShifts(
+  layers: readonly BrokenLayer[],
+  candidates: ReadonlyMap<string, readonly Candidate[]>,
+  index: TargetIndex,
+): { shifts: Shift[]; chosen: Map<string, { shift: number; target: Target }> } {
+  const ideas = collectIdeas(layers, candidates);
+  claimLayers(ideas, layers, candidates, index);
+  const shifts: Shift[] = [];
+  const chosen = new Map<string, { shift: number; target: Target }>();
+  const open = [...ideas].filter((i) => i.claims.size > 0);
+  const mapLayers = countByMap(layers);
+  while (open.length) {
+    let best: Idea | null = null;
+    let most = 0;
+    for (const idea of open) {
+      let n = 0;
+      for (const key of idea.claims.keys()) if (!chosen.has(key)) n++;
+      if (n > most || (n === most && best && n > 0 && preferred(idea, best, mapLayers))) {
+        best = idea;
+        most = n;
+      }
+    }
+    if (!best || most === 0) break;
+    const keys = [...best.claims].filter(([key]) => !chosen.has(key));
+    for (const [key, target] of keys) chosen.set(key, { shift: shifts.length, target });
+    shifts.push(describe(best, keys, layers));
+    open.splice(open.indexOf(best), 1);
+  }
+  return { shifts, chosen };
+}
+
+function countByMap(layers: readonly BrokenLayer[]): Map<string, number> {
+  const counts = new Map<string, number>();
+  for (const l of layers) {
+    if (!l.steps) continue;
+    const key = `${l.map.place}\n${l.map.segments.slice(0, -1).join('/')}`;
+    counts.set(key, (counts.get(key) ?? 0) + 1);
+  }
+  return counts;
+}
+
+/**
+ * Among ideas that explain equally many: 'this map moved' when its data stands where it would be seen from a folder
+ * further up or beside, and all that the map draws is explained so; then the more general prefix; then by code point.
+ */
+function preferred(a: Idea, b: Idea, mapLayers: ReadonlyMap<string, number>): boolean {
+  const moved = (i: Idea): boolean =>
+    i.kind === 'map-moved' &&
+    i.claims.size > 1 &&
+    (mapLayers.get(`${i.from.space}\n${i.from.segments.join('/')}`) ?? 0) === i.claims.size &&
+    i.to.segments.every((s, n) => fold(s) === fold(i.from.segments[n] ?? UNKNOWN));
+  if (moved(a) !== moved(b)) return moved(a);
+  if ((a.kind === 'folder') !== (b.kind === 'folder')) return a.kind === 'folder';
+  if (a.from.segments.length !== b.from.segments.length) return a.from.segments.length < b.from.segments.length;
+  return byCodePoint(trailKey(a.to), trailKey(b.to)) < 0;
+}
+
+function collectIdeas(
+  layers: readonly BrokenLayer[],
+  candidates: ReadonlyMap<string, readonly Candidate[]>,
+): Set<Idea> {
+  const ideas = new Map<string, Idea>();
+  const add = (idea: Idea, layer: BrokenLayer): void => {
+    const key = ideaKey(idea, layer);
+    if (!ideas.has(key)) ideas.set(key, idea);
+  };
+  for (const layer of layers) {
+    const list = candidates.get(layer.key) ?? [];
+    for (const c of list) {
+      if (c.score < list[0]!.score - NEAR || !layer.recorded) continue;
+      const found = trailOf(c.target);
+      if (c.target.table !== null && c.target.table !== layer.table) {
+        const folder = { ...layer.recorded, segments: layer.recorded.segments.slice(0, layer.table === null ? -1 : undefined) };
+        add(containerIdea(folder, found), layer);
+        continue;
+      }
+      const { from, to } = prefixesOf(layer.recorded, found);
+      add(folderIdea(from, to), layer);
+      const former = formerFolder(layer, found);
+      if (former) add(mapMovedIdea(layer, former), layer);
+    }
+  }
+  return new Set(ideas.values());
+}
+
+function claimLayers(
+  ideas: ReadonlySet<Idea>,
+  layers: readonly BrokenLayer[],
+  candidates: ReadonlyMap<string, readonly Candidate[]>,
+  index: TargetIndex,
+): void {
+  const byFolder = layersBelow(layers);
+  for (const idea of ideas) {
+    const concerned = idea.kind === 'map-moved' ? layers : (byFolder.get(trailKey(idea.from)) ?? []);
+    for (const layer of concerned) {
+      const list = candidates.get(layer.key) ?? [];
+      const target = idea.find(layer, index, list);
+      const own = target && (list.find((c) => c.target === target) ?? scoreCandidate(layer, target));
+      const best = list[0];
+      if (!target || !own || (best && best.score - own.score > NEAR)) continue;
+      idea.claims.set(layer.key, target);
+    }
+  }
+}
+
+/** Layers by every folder above their recorded data, and by the data itself. */
+function layersBelow(layers: readonly BrokenLayer[]): Map<string, BrokenLayer[]> {
+  const map = new Map<string, BrokenLayer[]>();
+  for (const layer of layers) {
+    if (!layer.recorded) continue;
+    for (let n = 0; n <= layer.recorded.segments.length; n++) {
+      const key = trailKey({ space: layer.recorded.space, segments: layer.recorded.segments.slice(0, n) });
+      const list = map.get(key);
+      if (list) list.push(layer);
+      else map.set(key, [layer]);
+    }
+  }
+  return map;
+}
+
+function describe(idea: Idea, claims: readonly (readonly [string, Target])[], layers: readonly BrokenLayer[]): Shift {
+  const keys = new Set(claims.map(([key]) => key));
+  const titles = layers.filter((l) => keys.has(l.key));
+  const maps = new Set(titles.map((l) => `${l.map.place}/${l.map.segments.join('/')}`)).size;
+  const many = `${keys.size} ${keys.size === 1 ? 'layer' : 'layers'} in ${maps} ${maps === 1 ? 'map' : 'maps'}`;
+  const whole = titles.length === 1 && idea.kind === 'folder' && idea.from.segments.length === titles[0]!.recorded!.segments.length;
+  const kind = whole || (idea.kind === 'converted' && titles.every((l) => l.table !== null)) ? 'renamed' : idea.kind;
+  const sentence = {
+    folder: `${many} found below the new folder, each at the same path as before.`,
+    'map-moved': `The map moved, its data did not: ${many} found from its former folder.`,
+    renamed: 'The data has another name now.',
+    converted: `${many} put into a geodatabase.`,
+  }[kind];
+  return { kind, from: idea.from, to: idea.to, layers: [...keys], evidence: [sentence] };
+}

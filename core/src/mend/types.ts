@@ -1,0 +1,66 @@
+import type { Location } from '../address/place.js';
+import type { Fingerprint } from '../dataset/fingerprint.js';
+
+/** A path in some space: a place, or the drive or share of a machine that is not this one. */
+export interface Trail {
+  readonly space: string;
+  readonly segments: readonly string[];
+}
+
+/** A layer to be mended, as the matcher sees it. */
+export interface BrokenLayer {
+  readonly key: string;
+  /** The map it is in, and that map's own location. */
+  readonly map: Location;
+  readonly title: string;
+  /** Where its data was recorded; null: no source was recorded. */
+  readonly recorded: Trail | null;
+  /** The steps of a relative reference, `..` included; null for absolute ones. */
+  readonly steps: readonly string[] | null;
+  readonly table: string | null;
+  readonly fingerprint: Fingerprint | null;
+  readonly needs: readonly string[];
+  /** Where its link leads, when it came through a linked folder. */
+  readonly throughLink: Location | null;
+  /** Data stands there, but not the data it was (`different`); nothing there otherwise. */
+  readonly standing: boolean;
+}
+
+/** A dataset within reach. */
+export interface Target {
+  readonly location: Location;
+  readonly table: string | null;
+  readonly fingerprint: Fingerprint;
+  /** A needed companion is missing or it cannot be read. */
+  readonly damaged: boolean;
+}
+
+export type Verdict = 'certain' | 'likely' | 'possible' | 'none';
+
+/** Independent kinds of evidence. */
+export type EvidenceKind = 'hash' | 'name' | 'content' | 'agreement' | 'link' | 'spelling';
+
+export interface Candidate {
+  readonly target: Target;
+  readonly score: number;
+  readonly kinds: ReadonlySet<EvidenceKind>;
+  /** Sentences a person can check. */
+  readonly evidence: readonly string[];
+}
+
+/** An explanation: what stood below `from` stands below `to`. */
+export interface Shift {
+  readonly kind: 'folder' | 'map-moved' | 'renamed' | 'converted';
+  readonly from: Trail;
+  readonly to: Trail;
+  readonly layers: readonly string[];
+  readonly evidence: readonly string[];
+}
+
+export interface Proposal {
+  readonly layer: string;
+  readonly verdict: Verdict;
+  readonly candidates: readonly Candidate[];
+  /** Index into the shifts; null when nothing explains it. */
+  readonly shift: number | null;
+}

@@ -1,0 +1,105 @@
+/**
+ * What can go wrong, as data. Plain JSON, so that it crosses a worker, HTTP and a terminal unchanged.
+ * Bad input is a value of this type; a broken contract throws.
+ */
+export type Problem =
+  | { code: 'truncated'; file: string; neededBytes: number; gotBytes: number }
+  | { code: 'bad-field'; file: string; field: string; offset: number; expected: string; found: string | number }
+  | { code: 'bad-json'; file: string; line: number; column: number; expected: string }
+  | { code: 'wrong-shape'; file: string; member: string; expected: string }
+  | { code: 'not-a-database'; file: string; why: string }
+  | { code: 'too-large'; file: string; bytes: number; limitBytes: number }
+  | { code: 'bad-address'; text: string; why: string }
+  | { code: 'outside-places'; path: string; why: string }
+  | { code: 'place-absent'; place: string }
+  | { code: 'missing'; path: string }
+  | { code: 'exists'; path: string }
+  | { code: 'permission'; path: string }
+  | { code: 'no-space'; path: string }
+  | { code: 'busy'; path: string }
+  | { code: 'read-only'; path: string }
+  | { code: 'io'; path: string; errno: string }
+  | { code: 'changed-meanwhile'; path: string }
+  | { code: 'locked'; root: string; owner: string }
+  | { code: 'not-found'; what: string; id: string }
+  | { code: 'bad-bag'; path: string; why: string }
+  | { code: 'cannot-undo'; path: string; why: string }
+  | { code: 'two-project-files'; folder: string; files: readonly string[] }
+  | { code: 'wrong-use'; message: string }
+  | { code: 'cancelled'; what: string }
+  | { code: 'failed'; what: string; why: string };
+
+export type Result<T> = { readonly ok: true; readonly value: T } | { readonly ok: false; readonly problem: Problem };
+
+export const done = <T>(value: T): Result<T> => ({ ok: true, value });
+export const fail = (problem: Problem): Result<never> => ({ ok: false, problem });
+
+/** A problem on its way up through code that cannot carry on; caught where it becomes a sentence. */
+export class ProblemError extends Error {
+  constructor(readonly problem: Problem) {
+    super(explain(problem));
+    this.name = 'ProblemError';
+  }
+}
+
+/** The value, or a throw of its problem. */
+export function must<T>(result: Result<T>): T {
+  if (result.ok) return result.value;
+  throw new ProblemError(result.problem);
+}
+
+/** The one place where a problem becomes a sentence: what is wrong, why, and what to do. */
+export function explain(p: Problem): string {
+  switch (p.code) {
+    case 'truncated':
+      return `${p.file} has ${p.gotBytes} of at least ${p.neededBytes} bytes. Copy it again from where it came from.`;
+    case 'bad-field':
+      return `${p.file}: ${p.field} is ${p.found}, not ${p.expected} (byte ${p.offset}). Check the file's ending, or fetch it again.`;
+    case 'bad-json':
+      return `${p.file} is damaged at line ${p.line}, column ${p.column}: expected ${p.expected}. Mend the text there, or bring back an earlier copy.`;
+    case 'wrong-shape':
+      return `${p.file}: "${p.member}" is not ${p.expected}. Correct that member, or bring back an earlier copy.`;
+    case 'not-a-database':
+      return `${p.file} cannot be read as a geodatabase: ${p.why}. Bring back an earlier copy.`;
+    case 'too-large':
+      return `${p.file} has ${p.bytes} bytes, more than the ${p.limitBytes} that are read. Check that it is what its name says.`;
+    case 'bad-address':
+      return `"${p.text}" cannot be used as an address: ${p.why}. Write it as a relative path or a file: URI.`;
+    case 'outside-places':
+      return `"${p.path}" is not open to this server: ${p.why}. Choose a folder inside one of the places, or add its folder as a place.`;
+    case 'place-absent':
+      return `The place ${p.place} is not here now. Plug it in or connect it, then try again.`;
+    case 'missing':
+      return `There is nothing at ${p.path}. Check the spelling, or look whether it was moved.`;
+    case 'exists':
+      return `${p.path} is there already, and nothing is overwritten. Choose another name or an empty folder.`;
+    case 'permission':
+      return `${p.path} may not be opened by this account. Ask for permission to it, or choose another folder.`;
+    case 'no-space':
+      return `The disk is full: ${p.path} could not be written, and what stood there is unchanged. Free some space, then try again.`;
+    case 'busy':
+      return `${p.path} is held open by another program. Close it there, then try again.`;
+    case 'read-only':
+      return `${p.path} is on a place that cannot be written to. Copy the project to another place first.`;
+    case 'io':
+      return `${p.path} could not be read or written (${p.errno}). Check the drive and its cable, then try again.`;
+    case 'changed-meanwhile':
+      return `${p.path} was changed by someone else since it was read, so nothing was overwritten. Look at it again, then repeat.`;
+    case 'locked':
+      return `${p.root} is being changed by ${p.owner}. Wait until that is done, then try again.`;
+    case 'not-found':
+      return `There is no ${p.what} "${p.id}" here. It may have been removed meanwhile: reload the page.`;
+    case 'bad-bag':
+      return `${p.path} in the bundle: ${p.why}. Ask the sender for the bundle again.`;
+    case 'cannot-undo':
+      return `${p.path} was left as it is: ${p.why}.`;
+    case 'two-project-files':
+      return `${p.folder} has more than one project file (${p.files.join(', ')}). Keep one and move the others away.`;
+    case 'wrong-use':
+      return p.message;
+    case 'cancelled':
+      return `${p.what} was cancelled. Nothing was left half done.`;
+    case 'failed':
+      return `${p.what} failed: ${p.why}.`;
+  }
+}

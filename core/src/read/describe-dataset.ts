@@ -1,0 +1,90 @@
+import type { ByteSource, NewHasher } from '../bytes/byte-source.js';
+import type { CrsTable } from '../crs/identify.js';
+import { emptyDescription, unreadable, type Dataset, type Description, type FileGroup, datasetId } from '../dataset/dataset.js';
+import type { FullPart } from '../dataset/fingerprint.js';
+import { describeAsciiGrid, fullAsciiGrid } from '../format/ascii-grid/ascii-grid.js';
+import { describeCsv } from '../format/csv/describe-csv.js';
+import { describeGeoJson, fullGeoJson } from '../format/geojson/describe-geojson.js';
+import type { Inflate } from '../format/geotiff/decode-block.js';
+import { describeGeoTiff } from '../format/geotiff/describe-geotiff.js';
+import { fullGeoTiff } from '../format/geotiff/full-geotiff.js';
+import { describeImage } from '../format/image/describe-image.js';
+import { describeDbfTable, describeShapefile } from '../format/shapefile/describe-shapefile.js';
+import { fullShapefile } from '../format/shapefile/full-shapefile.js';
+import { hashWhole } from '../bytes/hash-whole.js';
+import { hashRaster } from '../raster/hash-raster.js';
+
+/** What reading needs of the platform it runs on. Paths are those of the file entries. */
+export interface Platform {
+  open(path: string): ByteSource;
+  readonly crs: CrsTable;
+  readonly newHasher: NewHasher;
+  readonly inflate: Inflate;
+  /** Tables of a geodatabase; one unreadable description where it cannot be opened. */
+  describeGeodatabase(group: FileGroup): readonly Description[];
+  fullGeodatabaseTable(group: FileGroup, table: string, description: Description): FullPart;
+}
+
+/** A failure of the disk while reading: `permission` and the like. Only these are caught here. */
+export type DiskFailure = (error: unknown) => string | null;
+
+/** The datasets in a group of files, from headers alone. Damage makes an `unreadable` one, never a throw. */
+export function describeGroup(group: FileGroup, platform: Platform, diskFailure: DiskFailure): Dataset[] {
+  let descriptions: readonly Description[];
+  try {
+    descriptions = group.format === 'geopackage' ? platform.describeGeodatabase(group) : [describeFile(group, platform)];
+  } catch (error) {
+    const sentence = diskFailure(error);
+    if (sentence === null) throw error;
+    descriptions = [unreadable(group.kind, sentence)];
+  }
+  return descriptions.map((d) => ({ ...d, id: datasetId(group.path, d.table), group }));
+}
+
+function describeFile(group: FileGroup, p: Platform): Description {
+  const open = (path: string): ByteSource => p.open(path);
+  switch (group.format) {
+    case 'shapefile':
+      return describeShapefile(group, open, p.crs);
+    case 'geotiff':
+      return describeGeoTiff(group, open, p.crs);
+    case 'image':
+      return describeImage(group, open, p.crs);
+    case 'ascii-grid':
+      return describeAsciiGrid(group, open, p.crs);
+    case 'geojson':
+      return describeGeoJson(group, open, p.crs);
+    case 'csv':
+      return describeCsv(group, open);
+    case 'dbf':
+      return describeDbfTable(group, open);
+    default:
+      return emptyDescription(group.kind);
+  }
+}
+
+/** Vertices, grid and hash: one streaming read of the data. */
+export function readFullPart(dataset: Dataset, p: Platform): FullPart {
+  const { group, bbox } = dataset;
+  const open = (path: string): ByteSource => p.open(path);
+  switch (group.format) {
+    case 'shapefile':
+      return fullShapefile(group, bbox, open, p.newHasher);
+    case 'geojson':
+      return fullGeoJson(group, bbox, open, p.newHasher);
+    case 'geotiff':
+      return fullGeoTiff(group, bbox, open, p.newHasher, p.inflate);
+    case 'ascii-grid':
+      return fullAsciiGrid(group, bbox, open, p.newHasher);
+    case 'image':
+      return { vertices: null, grid: null, hash: hashRaster(group, open, p.newHasher), deletedRows: 0 };
+    case 'geopackage':
+      return dataset.table === null ? nothing : p.fullGeodatabaseTable(group, dataset.table, dataset);
+    case 'opaque':
+      return nothing;
+    default:
+      return { vertices: null, grid: null, hash: hashWhole(open(group.path), p.newHasher), deletedRows: 0 };
+  }
+}
+
+const nothing: FullPart = { vertices: null, grid: null, hash: null, deletedRows: 0 };

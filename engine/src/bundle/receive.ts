@@ -1,0 +1,77 @@
+import { createWriteStream, existsSync, readdirSync, statfsSync, statSync } from 'node:fs';
+import { mkdir, utimes } from 'node:fs/promises';
+import { basename, dirname, join, resolve } from 'node:path';
+import { Readable } from 'node:stream';
+import { pipeline } from 'node:stream/promises';
+import { isUnsafePath, ProblemError, type Place } from '@rootmap/core';
+import { runChange, type RunOptions } from '../changes/run-change.js';
+import { layerRow, type LayerRow } from '../project/layer-row.js';
+import { readMaps } from '../project/read-maps.js';
+import { findScope } from '../project/scope.js';
+import type { Progress } from './pack.js';
+import { openBag, verifyBag, type OpenBag } from './verify.js';
+
+export interface ReceiveResult {
+  readonly root: string;
+  readonly projectFile: string | null;
+  readonly files: number;
+  readonly bytes: number;
+  readonly layers: readonly LayerRow[];
+  readonly findings: readonly { readonly path: string; readonly problem: string }[];
+}
+
+/** Only an empty or new folder can become a root. */
+export function checkTarget(into: string): void {
+  if (existsSync(into) && (!statSync(into).isDirectory() || readdirSync(into).length > 0)) throw new ProblemError({ code: 'exists', path: into });
+}
+
+/**
+ * The arrival check, then the payload unpacked beside its place and put there by one rename. A bundle that is not valid is
+ * not unpacked; what is wrong is given back.
+ */
+export async function receive(file: string, into: string, who: string, places: readonly Place[], options: RunOptions, progress: Progress = () => undefined, signal?: AbortSignal): Promise<ReceiveResult> {
+  const target = resolve(into);
+  checkTarget(target);
+  const bag = await openBag(file);
+  try {
+    const check = await verifyBag(bag, signal);
+    if (!check.valid) return { root: target, projectFile: null, files: 0, bytes: 0, layers: [], findings: check.findings };
+    await mkdir(dirname(target), { recursive: true });
+    checkSpace(dirname(target), check.bytes);
+    const stage = (staged: string): Promise<void> => unpack(bag, staged, check.bytes, progress, signal);
+    await runChange({ title: `Receive ${basename(file)} into ${basename(target)}`, kind: 'receive', root: target, who, steps: [{ kind: 'install', path: target }] }, { ...options, stage });
+    const scope = findScope(target, { places, root: target });
+    await makePlanFolders(target, Object.keys(scope.project?.folders ?? {}));
+    const seen = readMaps(scope);
+    const findings = seen.damaged.map((d) => ({ path: d.path, problem: d.message }));
+    return { root: target, projectFile: scope.projectFile, files: check.files, bytes: check.bytes, layers: seen.maps.flatMap((m) => m.layers.map((l) => layerRow(m, l))), findings };
+  } finally {
+    bag.close();
+  }
+}
+
+function checkSpace(folder: string, bytes: number): void {
+  const disk = statfsSync(folder);
+  if (disk.bavail * disk.bsize < bytes) throw new ProblemError({ code: 'no-space', path: folder });
+}
+
+async function unpack(bag: OpenBag, staged: string, of: number, progress: Progress, signal?: AbortSignal): Promise<void> {
+  await mkdir(staged);
+  let bytes = 0;
+  for (const [path, size] of bag.sizes) {
+    if (!path.startsWith('data/') || path.endsWith('/')) continue;
+    signal?.throwIfAborted();
+    progress({ bytes, of, item: path });
+    const file = join(staged, path.slice('data/'.length));
+    await mkdir(dirname(file), { recursive: true });
+    await pipeline(Readable.from(await bag.stream(path)), createWriteStream(file, { flags: 'wx' }));
+    const seconds = bag.modifiedMs(path) / 1000;
+    await utimes(file, seconds, seconds);
+    bytes += size;
+  }
+}
+
+/** Empty folders of the plan wait in the project file; no bag holds them. */
+async function makePlanFolders(root: string, folders: readonly string[]): Promise<void> {
+  for (const folder of folders) if (!isUnsafePath(folder) && !folder.split('/').some((s) => s.startsWith('.'))) await mkdir(join(root, folder), { recursive: true });
+}

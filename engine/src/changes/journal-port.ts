@@ -1,0 +1,17 @@
+import type { ChangeRecord, ChangeState, Owner } from './change.js';
+
+/** Where changes are written down. Every method is on the disk when it returns. */
+export interface Journal {
+  /** Writes the change in state `preparing`, and takes its lock in the same transaction. Throws `locked`. */
+  begin(change: ChangeRecord): Promise<void>;
+  /** Sets the state; `done`, `undone`, `taken-back` and `failed` give the lock back. */
+  setState(id: string, state: ChangeState, note?: string): Promise<void>;
+  get(id: string): Promise<ChangeRecord | null>;
+  /** Changes that are neither done nor given up. */
+  unfinished(): Promise<ChangeRecord[]>;
+  /** Newest first, without the bytes of the steps. */
+  list(options: { root?: string; limit: number }): Promise<ChangeRecord[]>;
+  beat(id: string): Promise<void>;
+}
+
+export const describeOwner = (owner: Owner): string => `${owner.program} (process ${owner.pid})`;

@@ -1,0 +1,37 @@
+import { readFileSync } from 'node:fs';
+import type { Owner } from './change.js';
+
+const BOOT_ID = '/proc/sys/kernel/random/boot_id';
+
+function readOr(path: string, otherwise: string): string {
+  try {
+    return readFileSync(path, 'utf8').trim();
+  } catch {
+    return otherwise; // systems without /proc: told apart by the process id alone
+  }
+}
+
+/** Field 22 of /proc/PID/stat: start time in clock ticks since boot. The name (field 2) may contain anything. */
+function startTimeOf(pid: number): string {
+  const stat = readOr(`/proc/${pid}/stat`, '');
+  return stat === '' ? '' : (stat.slice(stat.lastIndexOf(')') + 2).split(' ')[19] ?? '');
+}
+
+export const thisProcess = (program: string): Owner => ({
+  pid: process.pid,
+  startTime: startTimeOf(process.pid),
+  bootId: readOr(BOOT_ID, ''),
+  program,
+});
+
+/** True only where the owner can be proved not to run any more. */
+export function isGone(owner: Owner): boolean {
+  if (owner.bootId !== readOr(BOOT_ID, '')) return true;
+  try {
+    process.kill(owner.pid, 0);
+  } catch (error) {
+    return (error as { code?: string }).code === 'ESRCH';
+  }
+  const started = startTimeOf(owner.pid);
+  return owner.startTime !== '' && started !== '' && started !== owner.startTime;
+}

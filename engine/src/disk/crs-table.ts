@@ -1,0 +1,27 @@
+import { readFileSync } from 'node:fs';
+import type { CrsTable } from '@rootmap/core';
+
+/** `[code, name, signature]`, made by scripts/make-crs-table.mjs. */
+type Row = readonly [number, string, string | null];
+
+let loaded: { byCode: Map<string, string>; bySignature: Map<string, string | null> } | null = null;
+
+function load() {
+  if (loaded) return loaded;
+  const rows = JSON.parse(readFileSync(new URL('../../data/crs.json', import.meta.url), 'utf8')) as Row[];
+  const byCode = new Map<string, string>();
+  const bySignature = new Map<string, string | null>();
+  for (const [code, name, signature] of rows) {
+    byCode.set(`EPSG:${code}`, name);
+    // Two codes of one definition cannot be told apart by the text: neither is claimed.
+    if (signature) bySignature.set(signature, bySignature.has(signature) ? null : `EPSG:${code}`);
+  }
+  loaded = { byCode, bySignature };
+  return loaded;
+}
+
+/** The registered CRSs, read at first use. */
+export const crsTable: CrsTable = {
+  codeOf: (signature) => load().bySignature.get(signature) ?? null,
+  nameOf: (code) => load().byCode.get(code) ?? null,
+};

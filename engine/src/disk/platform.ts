@@ -1,0 +1,41 @@
+import { createHash } from 'node:crypto';
+import { inflateSync } from 'node:zlib';
+import { join } from 'node:path';
+import type { Hasher, NewHasher, Platform } from '@rootmap/core';
+import { crsTable } from './crs-table.js';
+import { OpenFiles } from './file-source.js';
+import { describeGeopackage } from '../geopackage/describe-geopackage.js';
+import { fullGeopackageTable } from '../geopackage/full-geopackage-table.js';
+
+export const newSha256: NewHasher = (): Hasher => {
+  const hash = createHash('sha256');
+  return { update: (bytes) => void hash.update(bytes), digest: () => hash.digest('hex') };
+};
+
+function inflate(packed: Uint8Array, mostBytes: number): Uint8Array | null {
+  try {
+    return inflateSync(packed, { maxOutputLength: mostBytes });
+  } catch {
+    return null; // a damaged block: the caller gives the image up
+  }
+}
+
+/** Reading with Node, for files below one folder. `close` when the piece of work is done. */
+export interface NodePlatform extends Platform {
+  close(): void;
+}
+
+/** @param folder real path of the folder that the paths of the file entries start from */
+export function platformBelow(folder: string): NodePlatform {
+  const files = new OpenFiles();
+  const real = (path: string): string => join(folder, path);
+  return {
+    open: (path) => files.source(real(path)),
+    crs: crsTable,
+    newHasher: newSha256,
+    inflate,
+    describeGeodatabase: (group) => describeGeopackage(real(group.path), group.path, crsTable),
+    fullGeodatabaseTable: (group, table, description) => fullGeopackageTable(real(group.path), table, description, newSha256),
+    close: () => files.close(),
+  };
+}

@@ -1,0 +1,133 @@
+import { statSync } from 'node:fs';
+import { join } from 'node:path';
+import {
+  climb,
+  fingerprintOf,
+  groupFiles,
+  parseReference,
+  readFullPart,
+  type BrokenLayer,
+  type Dataset,
+  type Fingerprint,
+  type Location,
+  type Target,
+  type Trail,
+} from '@rootmap/core';
+import { platformBelow } from '../disk/platform.js';
+import { pathOf } from '../places/places.js';
+import { layerKey } from '../project/layer-row.js';
+import type { LayerSeen, MapSeen, MapsSeen } from '../project/read-maps.js';
+import { confinementOf, linkLocations, locationOf, type Scope } from '../project/scope.js';
+import { describeBelow } from '../survey/list-datasets.js';
+import { listFiles } from '../survey/list-files.js';
+
+/** States that a rewrite could put right. Absent data wants its place back, damaged data wants mending itself. */
+export const isMendable = ({ judgement: j }: LayerSeen): boolean =>
+  (j.state === 'adrift' && j.reason !== 'leaves-place') || j.state === 'different' || (j.state === 'sound' && j.reason === 'spelling');
+
+export function brokenLayers(seen: MapsSeen, scope: Scope): { broken: BrokenLayer; map: MapSeen; seen: LayerSeen }[] {
+  const links = linkLocations(scope);
+  return seen.maps.flatMap((map) =>
+    map.layers.filter(isMendable).map((layer) => ({ broken: toBroken(map, layer, links), map, seen: layer })),
+  );
+}
+
+function toBroken(map: MapSeen, seen: LayerSeen, links: readonly { name: string; location: Location }[]): BrokenLayer {
+  const { layer, judgement: j } = seen;
+  const parsed = layer.reference && parseReference(layer.reference.href);
+  const steps = parsed?.ok && parsed.value.kind === 'relative' ? parsed.value.segments : null;
+  const link = layer.link && links.find((l) => l.name === layer.link!.name);
+  const below = link ? climb(link.location.segments, layer.link!.path.split('/').filter(Boolean)) : null;
+  return {
+    key: layerKey(map, seen),
+    map: map.location,
+    title: layer.title,
+    recorded: recordedTrail(seen, steps),
+    steps,
+    table: j.table,
+    fingerprint: layer.fingerprint,
+    needs: layer.needs,
+    throughLink: link && below ? { place: link.location.place, segments: below } : null,
+    standing: j.state === 'different',
+  };
+}
+
+function recordedTrail({ judgement: j }: LayerSeen, steps: readonly string[] | null): Trail | null {
+  if (j.location) return { space: j.location.place, segments: j.location.segments };
+  if (j.foreign) return { space: j.foreign.root, segments: j.foreign.segments };
+  const named = steps?.filter((s) => s !== '..');
+  return named?.length ? { space: 'above', segments: named } : null;
+}
+
+/** Folders to look in: the root, linked folders, the maps' own folders, and what the person adds; none inside another. */
+export function searchFolders(scope: Scope, seen: MapsSeen, added: readonly string[]): string[] {
+  const wanted = [
+    ...(scope.root ? [scope.root] : []),
+    ...linkLocations(scope).map((l) => realPathOf(l.location, scope)),
+    ...seen.maps.map((m) => m.path.slice(0, m.path.lastIndexOf('/')) || '/'),
+    ...added,
+  ].filter((f): f is string => f !== null && statSync(f, { throwIfNoEntry: false })?.isDirectory() === true);
+  const unique = [...new Set(wanted)];
+  return unique.filter((f) => !unique.some((other) => other !== f && (f + '/').startsWith(other === '/' ? '/' : `${other}/`)));
+}
+
+function realPathOf(location: Location, scope: Scope): string | null {
+  const place = scope.places.find((p) => p.name === location.place);
+  return place?.present ? join(pathOf(place), ...location.segments) : null;
+}
+
+/** A dataset in reach, with what is needed to read on. */
+export interface Reached {
+  readonly target: Target;
+  readonly folder: string;
+  readonly dataset: Dataset;
+}
+
+/** Every dataset below the folders, headers read. A folder that cannot be opened is passed over; the listing says so. */
+export function reachDatasets(folders: readonly string[], scope: Scope, describe = describeBelow): Reached[] {
+  return folders.flatMap((folder) => {
+    const listing = listFiles(folder, { confinedTo: confinementOf(folder, scope.places) });
+    const base = locationOf(folder, scope.places);
+    return groupFiles(listing.files)
+      .groups.filter((g) => g.kind !== 'document')
+      .flatMap((g) => describe(folder, g))
+      .map((dataset): Reached => ({ folder, dataset, target: toTarget(base, dataset, fingerprintOf(dataset.group, dataset)) }));
+  });
+}
+
+const toTarget = (base: Location, dataset: Dataset, fingerprint: Fingerprint): Target => ({
+  location: { place: base.place, segments: [...base.segments, ...dataset.group.path.split('/')] },
+  table: dataset.table,
+  fingerprint,
+  damaged: dataset.state !== 'ok',
+});
+
+const mainBytes = (f: Fingerprint): string => Object.entries(f.bytes).map(([k, v]) => `${k}${v}`).sort().join();
+
+/**
+ * Reads hash, grid and vertices where they can decide something: of datasets that have the size, or the number of records
+ * and the extent, that some broken layer remembers.
+ */
+export function withFullFingerprints(reached: readonly Reached[], broken: readonly BrokenLayer[]): Reached[] {
+  const sizes = new Set<string>();
+  const contents = new Set<string>();
+  for (const { fingerprint: f } of broken) {
+    if (!f || (f.hash === null && f.grid === null)) continue;
+    sizes.add(mainBytes(f));
+    if (f.count !== null) contents.add(`${f.count}`);
+    if (f.raster) contents.add(`${f.raster.width}×${f.raster.height}`);
+  }
+  return reached.map((r) => {
+    const f = r.target.fingerprint;
+    const content = f.raster ? `${f.raster.width}×${f.raster.height}` : `${f.count}`;
+    if (r.target.damaged || (!sizes.has(mainBytes(f)) && !contents.has(content))) return r;
+    const platform = platformBelow(r.folder);
+    try {
+      const full = fingerprintOf(r.dataset.group, r.dataset, readFullPart(r.dataset, platform));
+      return { ...r, target: { ...r.target, fingerprint: full } };
+    } finally {
+      platform.close();
+    }
+  });
+}
+

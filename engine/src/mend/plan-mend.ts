@@ -1,0 +1,240 @@
+import {
+  judgeLayer,
+  matchLayers,
+  parseMapFile,
+  patchFormat,
+  patchLink,
+  patchReference,
+  patchText,
+  printAddress,
+  address,
+  placeNamed,
+  storeReference,
+  toFileUri,
+  type BrokenLayer,
+  type Candidate,
+  type Format,
+  type LayerState,
+  type Proposal,
+  type Shift,
+  type StoredForm,
+  type Target,
+  type TextPatch,
+  type Trail,
+  type Verdict,
+} from '@rootmap/core';
+import type { PlannedChange, PlannedWrite } from '../changes/change.js';
+import { layerKey } from '../project/layer-row.js';
+import { readMaps, type LayerSeen, type MapSeen, type MapsSeen } from '../project/read-maps.js';
+import { writeOf } from '../project/remember.js';
+import { linkLocations, type Scope } from '../project/scope.js';
+import { brokenLayers, reachDatasets, searchFolders, withFullFingerprints, type Reached } from './gather.js';
+
+export interface MendedLayer {
+  readonly key: string;
+  readonly map: string;
+  readonly layer: string;
+  readonly title: string;
+  readonly before: { readonly href: string | null; readonly state: LayerState; readonly reason?: string };
+  readonly after: { readonly href: string; readonly state: LayerState } | null;
+  readonly verdict: Verdict;
+  readonly shift: number | null;
+  readonly candidates: readonly { readonly href: string; readonly path: string; readonly score: number; readonly evidence: readonly string[] }[];
+}
+
+export interface MendShift {
+  readonly kind: Shift['kind'];
+  readonly from: string;
+  readonly to: string;
+  readonly layers: readonly { readonly map: string; readonly layer: string }[];
+  readonly evidence: readonly string[];
+  readonly verdict: Verdict;
+}
+
+export interface MendView {
+  readonly shifts: readonly MendShift[];
+  readonly layers: readonly MendedLayer[];
+  readonly damaged: readonly { readonly path: string; readonly message: string }[];
+  readonly searched: { readonly folders: readonly string[]; readonly datasets: number };
+}
+
+/** Everything a mend is made of, so that parts of it can be chosen and applied. */
+export interface MendWork {
+  readonly scope: Scope;
+  readonly seen: MapsSeen;
+  readonly broken: readonly { readonly broken: BrokenLayer; readonly map: MapSeen; readonly seen: LayerSeen }[];
+  readonly reached: readonly Reached[];
+  readonly view: MendView;
+  readonly proposals: readonly Proposal[];
+}
+
+/** Finds what explains the layers that are not sound. Reads; writes nothing. */
+export function explainBroken(scope: Scope, added: readonly string[] = []): MendWork {
+  const seen = readMaps(scope);
+  const broken = brokenLayers(seen, scope);
+  const folders = broken.length ? searchFolders(scope, seen, added) : [];
+  const layers = broken.map((b) => b.broken);
+  const reached = withFullFingerprints(reachDatasets(folders, scope), layers);
+  const plan = matchLayers(layers, reached.map((r) => r.target));
+  const proposals = plan.proposals.map((p, i) => spellingFirst(p, broken[i]!));
+  const work = { scope, seen, broken, reached, proposals };
+  return { ...work, view: toView(work, plan.shifts, folders) };
+}
+
+/** A layer that is only spelled otherwise has its dataset already: that one, and nothing else, is proposed. */
+function spellingFirst(proposal: Proposal, { seen, broken }: { seen: LayerSeen; broken: BrokenLayer }): Proposal {
+  const { judgement: j } = seen;
+  if (j.reason !== 'spelling' || !j.location || !j.spelled || !j.found) return proposal;
+  const target: Target = { location: { place: j.location.place, segments: j.spelled }, table: j.table, fingerprint: j.found, damaged: false };
+  const candidate: Candidate = { target, score: 100, kinds: new Set(['spelling']), evidence: ['The same path, spelled as it is on disk.'] };
+  return { layer: broken.key, verdict: 'certain', candidates: [candidate], shift: null };
+}
+
+function toView(work: Omit<MendWork, 'view'>, shifts: readonly Shift[], folders: readonly string[]): MendView {
+  const { scope, broken, proposals } = work;
+  const mendable = broken.map(({ map, seen }, i): MendedLayer => {
+    const p = proposals[i]!;
+    const best = p.candidates[0];
+    const { judgement: j, layer } = seen;
+    const candidates = p.candidates.map((c) => ({
+      href: hrefFor(map, c.target, scope),
+      path: pathIn(c.target, scope),
+      score: c.score,
+      evidence: c.evidence,
+    }));
+    return {
+      key: layerKey(map, seen),
+      map: map.path,
+      layer: layer.id,
+      title: layer.title,
+      before: { href: layer.reference?.href ?? null, state: j.state, ...(j.reason ? { reason: j.reason } : {}) },
+      after: best && p.verdict !== 'none' && layer.reference ? { href: candidates[0]!.href, state: stateAfter(work, map, seen, best.target) } : null,
+      verdict: layer.reference ? p.verdict : 'none',
+      shift: p.shift,
+      candidates,
+    };
+  });
+  const named = new Map(mendable.map((l) => [l.key, l]));
+  return {
+    layers: inOrder(work.seen, named),
+    shifts: shifts.map((s): MendShift => {
+      const members = s.layers.map((key) => named.get(key)!);
+      return {
+        kind: s.kind,
+        from: printTrail(s.from, scope),
+        to: printTrail(s.to, scope),
+        layers: members.map((l) => ({ map: l.map, layer: l.layer })),
+        evidence: [...s.evidence, ...sharedEvidence(members)],
+        verdict: weakest(members.map((l) => l.verdict)),
+      };
+    }),
+    damaged: work.seen.damaged,
+    searched: { folders, datasets: work.reached.length },
+  };
+}
+
+/** Every layer that is not sound, in map and file order; those that no rewrite can help have no proposal. */
+function inOrder(seen: MapsSeen, named: ReadonlyMap<string, MendedLayer>): MendedLayer[] {
+  return seen.maps.flatMap((map) =>
+    map.layers.flatMap((layer) => {
+      const key = layerKey(map, layer);
+      const { state, reason } = layer.judgement;
+      const known = named.get(key);
+      if (known || state === 'sound') return known ? [known] : [];
+      const before = { href: layer.layer.reference?.href ?? null, state, ...(reason ? { reason } : {}) };
+      return [{ key, map: map.path, layer: layer.layer.id, title: layer.layer.title, before, after: null, verdict: 'none', shift: null, candidates: [] }];
+    }),
+  );
+}
+
+/** Evidence that holds for every layer of a shift, said once. */
+function sharedEvidence(members: readonly MendedLayer[]): string[] {
+  const [first, ...rest] = members.map((l) => l.candidates[0]?.evidence ?? []);
+  return (first ?? []).filter((e) => rest.every((other) => other.includes(e)));
+}
+
+const ORDER: readonly Verdict[] = ['none', 'possible', 'likely', 'certain'];
+const weakest = (verdicts: readonly Verdict[]): Verdict => ORDER[Math.min(...verdicts.map((v) => ORDER.indexOf(v)), 3)]!;
+
+/** A trail as people and programs read it: a real path in a place, else a `file:` URI of the other machine. */
+function printTrail(trail: Trail, scope: Scope): string {
+  const place = placeNamed(scope.places, trail.space);
+  if (place) return printAddress(address('posix', '/', [...place.root.segments, ...trail.segments]));
+  if (trail.space === 'above') return trail.segments.join('/');
+  const flavour = trail.space === '/' ? 'posix' : trail.space.startsWith('//') ? 'unc' : 'drive';
+  return toFileUri(address(flavour, trail.space, trail.segments));
+}
+
+const pathIn = (target: Target, scope: Scope): string =>
+  printTrail({ space: target.location.place, segments: target.location.segments }, scope) + (target.table === null ? '' : `#${target.table}`);
+
+/** The map's own setting, else the project's, else relative. */
+function hrefFor(map: MapSeen, target: Target, scope: Scope): string {
+  const form: StoredForm = map.file.storedForm ?? scope.project?.storedForm ?? 'relative';
+  return storeReference(map.location, target.location, target.table, form, scope.places).href;
+}
+
+function patchesFor(map: MapSeen, seen: LayerSeen, target: Target, scope: Scope): TextPatch[] {
+  const { layer } = seen;
+  if (!layer.reference) return [];
+  const patches = patchReference(layer.reference, hrefFor(map, target, scope));
+  const format: Format = target.fingerprint.format;
+  if (layer.fingerprint ? layer.fingerprint.format !== format : formatDiffers(seen, format)) patches.push(...patchFormat(layer, format));
+  if (layer.link) patches.push(...patchLink(layer, linkFor(target, scope)));
+  return patches;
+}
+
+function formatDiffers({ judgement, layer }: LayerSeen, format: Format): boolean {
+  const href = layer.reference?.href ?? '';
+  return judgement.table === null && format === 'geopackage' && !/\.gpkg(#|$)/i.test(href);
+}
+
+function linkFor(target: Target, scope: Scope): { name: string; path: string } | null {
+  for (const { name, location } of linkLocations(scope)) {
+    const same = location.place === target.location.place && location.segments.every((s, i) => s === target.location.segments[i]);
+    if (same) return { name, path: target.location.segments.slice(location.segments.length).join('/') };
+  }
+  return null;
+}
+
+/** The state that the layer would have: judged from the text that would be written. */
+function stateAfter(work: Omit<MendWork, 'view'>, map: MapSeen, seen: LayerSeen, target: Target): LayerState {
+  const parsed = parseMapFile(map.path, patchText(map.file.text, patchesFor(map, seen, target, work.scope)));
+  const layer = parsed.ok ? parsed.value.layers[seen.layer.index] : undefined;
+  return layer ? judgeLayer(map.location, layer, work.seen.surroundings).state : 'unreadable';
+}
+
+export interface Choice {
+  readonly key: string;
+  readonly target: Target;
+}
+
+/** The best candidates of all layers whose verdict is at least that. */
+export function choicesOf(work: MendWork, least: 'certain' | 'likely'): Choice[] {
+  const verdicts = new Map(work.view.layers.map((l) => [l.key, l.verdict]));
+  return work.proposals.flatMap((p) => {
+    const verdict = verdicts.get(p.layer);
+    const enough = verdict === 'certain' || (least === 'likely' && verdict === 'likely');
+    return enough && p.candidates[0] ? [{ key: p.layer, target: p.candidates[0].target }] : [];
+  });
+}
+
+/** Plans the rewriting of the chosen layers: one change, each map patched at its tokens. */
+export function planMend(work: MendWork, choices: readonly Choice[], who: string): PlannedChange | null {
+  const steps: PlannedWrite[] = [];
+  const mended = new Map(choices.map((c) => [c.key, c.target]));
+  let count = 0;
+  for (const map of work.seen.maps) {
+    const patches = work.broken
+      .filter((b) => b.map === map && mended.has(b.broken.key))
+      .flatMap((b) => {
+        count++;
+        return patchesFor(map, b.seen, mended.get(b.broken.key)!, work.scope);
+      });
+    if (patches.length) steps.push(writeOf(map, patchText(map.file.text, patches)));
+  }
+  if (steps.length === 0) return null;
+  const layers = `${count} ${count === 1 ? 'layer' : 'layers'}`;
+  const maps = `${steps.length} ${steps.length === 1 ? 'map' : 'maps'}`;
+  return { title: `Mend ${layers} in ${maps}`, kind: 'mend', root: work.scope.root ?? work.scope.named, who, steps };
+}

@@ -1,0 +1,175 @@
+import { readdirSync, realpathSync, statSync, type Stats } from 'node:fs';
+import { join, sep } from 'node:path';
+import {
+  explain,
+  fingerprintOf,
+  foldName,
+  formatOf,
+  groupFiles,
+  isOpaqueFolder,
+  KIND,
+  locate,
+  placeNamed,
+  type Dataset,
+  type FileEntry,
+  type FileGroup,
+  type Found,
+  type Location,
+  type Place,
+} from '@rootmap/core';
+import { diskProblem, isMissing } from '../disk/disk-problem.js';
+import { describeBelow } from '../survey/list-datasets.js';
+import { pathOf, realRoot, toAddress } from './places.js';
+
+/** What a look at a dataset gives: its state on disk, and the dataset itself for whoever reads on. */
+export interface Looked {
+  readonly found: Found;
+  readonly dataset: Dataset | null;
+  /** Real folder that the dataset's file entries are relative to. */
+  readonly folder: string | null;
+}
+
+const only = (found: Found): Looked => ({ found, dataset: null, folder: null });
+
+/** Looks what stands at locations; the listing and headers of a file are read once for all layers that use it. */
+export class Looker {
+  private readonly names = new Map<string, readonly string[] | null>();
+  private readonly datasets = new Map<string, readonly Dataset[]>();
+
+  constructor(private readonly places: readonly Place[]) {}
+
+  look(location: Location, table: string | null): Looked {
+    const place = placeNamed(this.places, location.place);
+    if (!place) throw new Error(`unknown place ${location.place}`);
+    try {
+      return this.lookIn(place, location, table);
+    } catch (error) {
+      const problem = diskProblem(error, location.segments.join('/'));
+      if (!problem) throw error;
+      if (problem.code === 'permission') return only({ kind: 'denied' });
+      if (problem.code === 'missing') return only({ kind: 'nothing' });
+      return only({ kind: 'damaged', why: explain(problem) });
+    }
+  }
+
+  private lookIn(place: Place, location: Location, table: string | null): Looked {
+    const spelling = this.spell(pathOf(place), location.segments);
+    if (spelling.kind === 'nothing') return only({ kind: 'nothing' });
+    if (spelling.kind === 'ambiguous') return only({ kind: 'ambiguous', spellings: spelling.spellings });
+    const path = join(pathOf(place), ...spelling.segments);
+    const real = realpathSync(path);
+    const root = realRoot(place);
+    const inside = root === '/' || (real + sep).startsWith(root + sep);
+    if (!inside) return only({ kind: 'leaves-place' });
+    const expected = root === '/' ? `/${spelling.segments.join('/')}` : [root, ...spelling.segments].join('/');
+    const realLocation = real === expected ? null : this.relocate(place, root, real);
+    const spelled = spelling.exact ? null : spelling.segments;
+    return this.lookAt(path, statSync(path), table, { spelled, realLocation });
+  }
+
+  private relocate(place: Place, root: string, real: string): Location {
+    const rest = real.slice(root === '/' ? 1 : root.length + 1);
+    const inPlace: Location = { place: place.name, segments: rest.split('/').filter(Boolean) };
+    return place.name === 'local' ? (locate(toAddress(real), this.places) ?? inPlace) : inPlace;
+  }
+
+  private lookAt(path: string, stat: Stats, table: string | null, how: { spelled: readonly string[] | null; realLocation: Location | null }): Looked {
+    const at = path.lastIndexOf('/');
+    const folder = path.slice(0, at) || '/';
+    const name = path.slice(at + 1);
+    const datasets = stat.isDirectory() ? this.opaque(path, folder, name) : this.datasetsAt(folder, name);
+    if (datasets.length === 0) return only({ kind: 'not-a-dataset' });
+    const chosen = chooseTable(datasets, table);
+    if (!('group' in chosen)) return only(chosen);
+    if (chosen.state === 'unreadable')
+      return { found: { kind: 'damaged', why: chosen.findings[0]?.message ?? 'it cannot be read' }, dataset: chosen, folder };
+    const incomplete = chosen.state === 'incomplete' ? (chosen.findings.find((f) => f.code === 'companion-missing')?.message ?? 'a companion is missing') : null;
+    return {
+      found: { kind: 'dataset', fingerprint: fingerprintOf(chosen.group, chosen), table: chosen.table, incomplete, ...how },
+      dataset: chosen,
+      folder,
+    };
+  }
+
+  private list(folder: string): readonly string[] | null {
+    const known = this.names.get(folder);
+    if (known !== undefined) return known;
+    let names: readonly string[] | null;
+    try {
+      names = readdirSync(folder);
+    } catch (error) {
+      if (!isMissing(error)) throw error;
+      names = null;
+    }
+    this.names.set(folder, names);
+    return names;
+  }
+
+  /** The path as it is spelled on disk: exactly, or by case and normalisation alone. */
+  private spell(
+    root: string,
+    segments: readonly string[],
+  ): { kind: 'found'; segments: readonly string[]; exact: boolean } | { kind: 'nothing' } | { kind: 'ambiguous'; spellings: string[] } {
+    try {
+      statSync(join(root, ...segments));
+      return { kind: 'found', segments, exact: true };
+    } catch (error) {
+      if (!isMissing(error)) throw error;
+    }
+    const spelled: string[] = [];
+    for (const segment of segments) {
+      const names = this.list(join(root, ...spelled));
+      if (!names) return { kind: 'nothing' };
+      const same = names.includes(segment) ? [segment] : names.filter((n) => foldName(n) === foldName(segment));
+      if (same.length === 0) return { kind: 'nothing' };
+      if (same.length > 1) return { kind: 'ambiguous', spellings: same };
+      spelled.push(same[0]!);
+    }
+    return { kind: 'found', segments: spelled, exact: false };
+  }
+
+  private datasetsAt(folder: string, name: string): readonly Dataset[] {
+    const key = `${folder}/${name}`;
+    const known = this.datasets.get(key);
+    if (known) return known;
+    const group = this.groupOf(folder, name);
+    const datasets = group ? describeBelow(folder, group) : [];
+    this.datasets.set(key, datasets);
+    return datasets;
+  }
+
+  private groupOf(folder: string, name: string): FileGroup | null {
+    const stem = name.slice(0, name.lastIndexOf('.') < 0 ? undefined : name.lastIndexOf('.')).toLowerCase();
+    const entries: FileEntry[] = [];
+    for (const n of this.list(folder) ?? []) if (n.toLowerCase().startsWith(stem)) push(entries, folder, n);
+    const group = groupFiles(entries).groups.find((g) => g.path === name && g.kind !== 'document');
+    if (group) return group;
+    const main = entries.find((e) => e.path === name);
+    const format = formatOf(name);
+    // An image without a georeference is still what a layer can draw; a companion or a document is not.
+    if (!main || (format !== 'image' && format !== 'dbf')) return null;
+    return { format, kind: KIND[format], path: name, main, companions: [], borrowed: [] };
+  }
+
+  private opaque(path: string, folder: string, name: string): readonly Dataset[] {
+    const names = this.list(path) ?? [];
+    if (!isOpaqueFolder(names)) return [];
+    const entries: FileEntry[] = [];
+    for (const n of names) push(entries, folder, `${name}/${n}`);
+    return groupFiles(entries).groups.flatMap((g) => describeBelow(folder, g));
+  }
+}
+
+function push(entries: FileEntry[], folder: string, path: string): void {
+  const stat = statSync(join(folder, path), { throwIfNoEntry: false });
+  if (stat?.isFile()) entries.push({ path, bytes: stat.size, modifiedMs: stat.mtimeMs });
+}
+
+/** Without a fragment, the only table; with one, the table of exactly that name. */
+function chooseTable(datasets: readonly Dataset[], table: string | null): Dataset | Found {
+  const tables = datasets.map((d) => d.table).filter((t) => t !== null);
+  const first = datasets[0]!;
+  if (first.table === null && tables.length === 0) return first; // no container, or one that cannot be read
+  if (table !== null) return datasets.find((d) => d.table === table) ?? { kind: 'no-table', tables };
+  return datasets.length === 1 ? first : { kind: 'table-not-named', tables };
+}

@@ -1,0 +1,114 @@
+import { readdirSync, readFileSync, realpathSync, statSync } from 'node:fs';
+import { basename, dirname, join, resolve } from 'node:path';
+import {
+  byCodePoint,
+  isMapFile,
+  isProjectFile,
+  locate,
+  must,
+  parseAddress,
+  parseProjectFile,
+  ProblemError,
+  type Location,
+  type Place,
+  type ProjectFile,
+} from '@rootmap/core';
+import { onDisk } from '../disk/disk-problem.js';
+import { listFiles } from '../survey/list-files.js';
+import { pathOf, realRoot, toAddress } from '../places/places.js';
+
+/** What a command or a view works on: a project with its places, and what was named of it. */
+export interface Scope {
+  readonly places: readonly Place[];
+  /** Absolute path of the root; null for a lone map. */
+  readonly root: string | null;
+  readonly projectFile: string | null;
+  readonly project: ProjectFile | null;
+  /** The folder or map that was named, absolute. */
+  readonly named: string;
+  /** Absolute paths of the maps, by code point. */
+  readonly maps: readonly string[];
+}
+
+export interface FindOptions {
+  readonly places: readonly Place[];
+  /** Overrides the search for a root. */
+  readonly root?: string;
+}
+
+/** The project around a folder or a map file. Throws `missing`, `two-project-files` and what reading refuses. */
+export function findScope(named: string, options: FindOptions): Scope {
+  const path = resolve(named);
+  const stat = onDisk(path, () => statSync(path));
+  const isFolder = stat.isDirectory();
+  if (!isFolder && !isMapFile(path))
+    throw new ProblemError({ code: 'wrong-use', message: `${path} is neither a folder nor a map file (*.owc.json).` });
+  const start = isFolder ? path : dirname(path);
+  const found = options.root ? { root: resolve(options.root), file: projectFileIn(resolve(options.root)) } : walkUp(start, options.places);
+  const root = found.root ?? (isFolder ? path : null);
+  const projectFile = found.file;
+  const project = projectFile ? must(parseProjectFile(projectFile, onDisk(projectFile, () => readFileSync(projectFile, 'utf8')))) : null;
+  return { places: options.places, root, projectFile, project, named: path, maps: isFolder ? mapsBelow(path, options.places) : [path] };
+}
+
+/** The one project file of a folder; null: none. Two are an error. */
+export function projectFileIn(folder: string): string | null {
+  const files = onDisk(folder, () => readdirSync(folder)).filter(isProjectFile).sort(byCodePoint);
+  if (files.length > 1) throw new ProblemError({ code: 'two-project-files', folder, files });
+  return files.length ? join(folder, files[0]!) : null;
+}
+
+function walkUp(start: string, places: readonly Place[]): { root: string | null; file: string | null } {
+  const limits = new Set(places.filter((p) => p.root.segments.length > 0).map(pathOf));
+  for (let folder = start; ; folder = dirname(folder)) {
+    const file = projectFileIn(folder);
+    if (file) return { root: folder, file };
+    if (limits.has(folder) || folder === dirname(folder)) return { root: null, file: null };
+  }
+}
+
+/** Map files below a folder: no dot folders, no folders with a project file of their own. */
+export function mapsBelow(folder: string, places: readonly Place[]): string[] {
+  return listFiles(folder, { confinedTo: confinementOf(folder, places) })
+    .files.filter((f) => isMapFile(f.path))
+    .map((f) => join(folder, f.path))
+    .sort(byCodePoint);
+}
+
+/** The real folder of the place that a path is in: links may not lead out of it. */
+export function confinementOf(path: string, places: readonly Place[]): string {
+  const location = locate(toAddress(path), places);
+  const place = location && places.find((p) => p.name === location.place);
+  return place ? realRoot(place) : onDisk(path, () => realpathSync(path));
+}
+
+/** A real absolute path as a location in one of the places. Throws `outside-places`. */
+export function locationOf(path: string, places: readonly Place[]): Location {
+  const location = locate(toAddress(path), places);
+  if (!location) throw new ProblemError({ code: 'outside-places', path, why: 'it is in none of the places' });
+  return location;
+}
+
+/** Where a project's linked folders are: `path` is tried first, then `address`. Absent and unknown ones are left out. */
+export function linkLocations(scope: Scope): { name: string; location: Location }[] {
+  const { root, project, places } = scope;
+  if (!root || !project) return [];
+  return project.links.flatMap((link) => {
+    const candidates: (Location | null)[] = [];
+    if (link.path !== null) candidates.push(locate(toAddress(resolve(root, link.path)), places));
+    if (link.address !== null) {
+      const parsed = parseAddress(link.address);
+      candidates.push(parsed.ok ? locate(parsed.value, places) : null);
+    }
+    const known = candidates.filter((c) => c !== null);
+    const there = known.find((c) => isThere(c, places)) ?? known[0];
+    return there ? [{ name: link.name, location: there }] : [];
+  });
+}
+
+function isThere(location: Location, places: readonly Place[]): boolean {
+  const place = places.find((p) => p.name === location.place);
+  return !!place?.present && statSync(join(pathOf(place), ...location.segments), { throwIfNoEntry: false })?.isDirectory() === true;
+}
+
+export const fileName = basename;

@@ -1,0 +1,3 @@
+export * from './open-store.js';
+export * from './sql-journal.js';
+export * from './tables.js';

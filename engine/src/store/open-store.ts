@@ -1,0 +1,39 @@
+import 'reflect-metadata';
+import { mkdirSync, statfsSync } from 'node:fs';
+import { homedir } from 'node:os';
+import { join, resolve } from 'node:path';
+import { ProblemError } from '@rootmap/core';
+import { DataSource } from 'typeorm';
+import { changeTable, CreateJournal1764000000000, lockTable, projectTable, settingTable, shiftTable, stepTable } from './tables.js';
+
+/** File system magic numbers of NFS, SMB and CIFS (Linux statfs(2)): write-ahead logging needs shared memory, which they lack. */
+const NETWORK = new Set([0x6969, 0x517b, 0xff534d42, 0xfe534d42]);
+
+/** `ROOTMAP_DATA`, else the user's data folder. */
+export function dataFolder(env: NodeJS.ProcessEnv = process.env): string {
+  if (env['ROOTMAP_DATA']) return resolve(env['ROOTMAP_DATA']);
+  return join(env['XDG_DATA_HOME'] ?? join(homedir(), '.local', 'share'), 'rootmap');
+}
+
+/** Opens the journal, which holds what cannot be rebuilt: changes, settings, the registry of projects. */
+export async function openStore(folder: string): Promise<DataSource> {
+  mkdirSync(folder, { recursive: true });
+  if (NETWORK.has(statfsSync(folder).type))
+    throw new ProblemError({ code: 'wrong-use', message: `${folder} is on a network drive, where the journal cannot be kept safely. Set ROOTMAP_DATA to a folder on a drive of this machine.` });
+  const store = new DataSource({
+    type: 'better-sqlite3',
+    database: join(folder, 'journal.sqlite'),
+    enableWAL: true,
+    timeout: 10_000,
+    prepareDatabase: (db: unknown) => {
+      const { pragma } = db as { pragma(text: string): void };
+      pragma.call(db, 'synchronous = FULL');
+      pragma.call(db, 'foreign_keys = ON');
+    },
+    entities: [changeTable, stepTable, lockTable, settingTable, projectTable, shiftTable],
+    migrations: [CreateJournal1764000000000],
+    migrationsRun: true,
+    synchronize: false,
+  });
+  return store.initialize();
+}

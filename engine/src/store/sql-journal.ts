@@ -1,0 +1,96 @@
+import { ProblemError } from '@rootmap/core';
+import { In, type DataSource, type EntityManager } from 'typeorm';
+import type { ChangeRecord, ChangeState, Owner, StepRecord } from '../changes/change.js';
+import { describeOwner, type Journal } from '../changes/journal-port.js';
+import { changeTable, lockTable, stepTable, type ChangeRow, type StepRow } from './tables.js';
+
+const ENDED: readonly ChangeState[] = ['done', 'undone', 'taken-back', 'failed'];
+
+/** The journal in SQLite. A row of `lock` is the lock of a root, shared by all processes that use the same data folder. */
+export class SqlJournal implements Journal {
+  private last: Promise<unknown> = Promise.resolve();
+  constructor(private readonly store: DataSource) {}
+
+  /** One connection has one transaction at a time: they queue. */
+  private transaction<T>(work: (manager: EntityManager) => Promise<T>): Promise<T> {
+    const next = this.last.then(() => this.store.transaction(work));
+    this.last = next.catch(() => undefined);
+    return next;
+  }
+
+  begin(change: ChangeRecord): Promise<void> {
+    return this.transaction(async (manager) => {
+      await this.insert(manager, change);
+      await this.lock(manager, change);
+    });
+  }
+
+  private async insert(manager: EntityManager, change: ChangeRecord): Promise<void> {
+    const { steps, owner, ...row } = change;
+    await manager.insert(changeTable, { ...row, owner: JSON.stringify(owner), beatMs: Date.now() });
+    for (const step of steps)
+      await manager.insert(stepTable, { ...step, changeId: change.id, before: step.before && Buffer.from(step.before) });
+  }
+
+  private async lock(manager: EntityManager, change: ChangeRecord): Promise<void> {
+    const held = await manager.findOneBy(lockTable, { root: change.root });
+    if (held) {
+      const holder = await manager.findOneBy(changeTable, { id: held.changeId });
+      throw new ProblemError({ code: 'locked', root: change.root, owner: holder ? describeOwner(JSON.parse(holder.owner) as Owner) : 'another process' });
+    }
+    await manager.insert(lockTable, { root: change.root, changeId: change.id });
+  }
+
+  setState(id: string, state: ChangeState, note?: string): Promise<void> {
+    return this.transaction(async (manager) => {
+      await manager.update(changeTable, { id }, note === undefined ? { state } : { state, note });
+      if (ENDED.includes(state)) await manager.delete(lockTable, { changeId: id });
+    });
+  }
+
+  async get(id: string): Promise<ChangeRecord | null> {
+    const row = await this.store.manager.findOneBy(changeTable, { id });
+    return row && this.withSteps(row);
+  }
+
+  async unfinished(): Promise<ChangeRecord[]> {
+    const rows = await this.store.manager.find(changeTable, { where: { state: In(['preparing', 'applying']) }, order: { createdMs: 'ASC' } });
+    return Promise.all(rows.map((row) => this.withSteps(row)));
+  }
+
+  async list(options: { root?: string; limit: number }): Promise<ChangeRecord[]> {
+    const rows = await this.store.manager.find(changeTable, {
+      ...(options.root === undefined ? {} : { where: { root: options.root } }),
+      order: { createdMs: 'DESC' },
+      take: options.limit,
+    });
+    const steps = await this.store.manager.find(stepTable, {
+      where: { changeId: In(rows.map((r) => r.id)) },
+      select: { changeId: true, n: true, kind: true, path: true, temp: true, beforeHash: true, afterHash: true },
+      order: { n: 'ASC' },
+    });
+    return rows.map((row) => toRecord(row, steps.filter((s) => s.changeId === row.id)));
+  }
+
+  async beat(id: string): Promise<void> {
+    await this.store.manager.update(changeTable, { id }, { beatMs: Date.now() });
+  }
+
+  private async withSteps(row: ChangeRow): Promise<ChangeRecord> {
+    return toRecord(row, await this.store.manager.find(stepTable, { where: { changeId: row.id }, order: { n: 'ASC' } }));
+  }
+}
+
+const toRecord = (row: ChangeRow, steps: readonly StepRow[]): ChangeRecord => ({
+  id: row.id,
+  title: row.title,
+  kind: row.kind as ChangeRecord['kind'],
+  root: row.root,
+  who: row.who,
+  createdMs: row.createdMs,
+  state: row.state as ChangeState,
+  owner: JSON.parse(row.owner) as Owner,
+  note: row.note,
+  undoes: row.undoes,
+  steps: steps.map((s): StepRecord => ({ n: s.n, kind: s.kind as StepRecord['kind'], path: s.path, temp: s.temp, beforeHash: s.beforeHash, afterHash: s.afterHash, before: s.before ?? null })),
+});

@@ -1,0 +1,126 @@
+import 'reflect-metadata';
+import { EntitySchema, type MigrationInterface, type QueryRunner } from 'typeorm';
+
+export interface ChangeRow {
+  id: string;
+  title: string;
+  kind: string;
+  root: string;
+  who: string;
+  createdMs: number;
+  state: string;
+  owner: string;
+  beatMs: number;
+  note: string | null;
+  undoes: string | null;
+}
+export interface StepRow {
+  changeId: string;
+  n: number;
+  kind: string;
+  path: string;
+  temp: string;
+  beforeHash: string | null;
+  afterHash: string | null;
+  before: Buffer | null;
+}
+export interface LockRow {
+  root: string;
+  changeId: string;
+}
+export interface SettingRow {
+  key: string;
+  value: string;
+}
+export interface ProjectRow {
+  id: string;
+  root: string;
+  title: string;
+  place: string;
+  openedMs: number;
+}
+export interface ShiftRow {
+  id: number;
+  project: string;
+  from: string;
+  to: string;
+  acceptedMs: number;
+}
+
+export const changeTable = new EntitySchema<ChangeRow>({
+  name: 'change',
+  columns: {
+    id: { type: 'text', primary: true },
+    title: { type: 'text' },
+    kind: { type: 'text' },
+    root: { type: 'text' },
+    who: { type: 'text' },
+    createdMs: { type: 'integer' },
+    state: { type: 'text' },
+    owner: { type: 'text' },
+    beatMs: { type: 'integer' },
+    note: { type: 'text', nullable: true },
+    undoes: { type: 'text', nullable: true },
+  },
+});
+export const stepTable = new EntitySchema<StepRow>({
+  name: 'step',
+  columns: {
+    changeId: { type: 'text', primary: true },
+    n: { type: 'integer', primary: true },
+    kind: { type: 'text' },
+    path: { type: 'text' },
+    temp: { type: 'text' },
+    beforeHash: { type: 'text', nullable: true },
+    afterHash: { type: 'text', nullable: true },
+    before: { type: 'blob', nullable: true },
+  },
+});
+export const lockTable = new EntitySchema<LockRow>({
+  name: 'lock',
+  columns: { root: { type: 'text', primary: true }, changeId: { type: 'text' } },
+});
+export const settingTable = new EntitySchema<SettingRow>({
+  name: 'setting',
+  columns: { key: { type: 'text', primary: true }, value: { type: 'text' } },
+});
+export const projectTable = new EntitySchema<ProjectRow>({
+  name: 'project',
+  columns: {
+    id: { type: 'text', primary: true },
+    root: { type: 'text', primary: true },
+    title: { type: 'text' },
+    place: { type: 'text' },
+    openedMs: { type: 'integer' },
+  },
+});
+export const shiftTable = new EntitySchema<ShiftRow>({
+  name: 'shift',
+  columns: {
+    id: { type: 'integer', primary: true, generated: true },
+    project: { type: 'text' },
+    from: { type: 'text' },
+    to: { type: 'text' },
+    acceptedMs: { type: 'integer' },
+  },
+});
+
+export class CreateJournal1764000000000 implements MigrationInterface {
+  name = 'CreateJournal1764000000000';
+  async up(runner: QueryRunner): Promise<void> {
+    for (const sql of [
+      `CREATE TABLE "change" ("id" text PRIMARY KEY NOT NULL, "title" text NOT NULL, "kind" text NOT NULL, "root" text NOT NULL, "who" text NOT NULL, "createdMs" integer NOT NULL, "state" text NOT NULL, "owner" text NOT NULL, "beatMs" integer NOT NULL, "note" text, "undoes" text)`,
+      `CREATE INDEX "change_by_root" ON "change" ("root", "createdMs")`,
+      `CREATE INDEX "change_by_state" ON "change" ("state")`,
+      `CREATE TABLE "step" ("changeId" text NOT NULL REFERENCES "change" ("id"), "n" integer NOT NULL, "kind" text NOT NULL, "path" text NOT NULL, "temp" text NOT NULL, "beforeHash" text, "afterHash" text, "before" blob, PRIMARY KEY ("changeId", "n"))`,
+      `CREATE TABLE "lock" ("root" text PRIMARY KEY NOT NULL, "changeId" text NOT NULL REFERENCES "change" ("id"))`,
+      `CREATE TABLE "setting" ("key" text PRIMARY KEY NOT NULL, "value" text NOT NULL)`,
+      `CREATE TABLE "project" ("id" text NOT NULL, "root" text NOT NULL, "title" text NOT NULL, "place" text NOT NULL, "openedMs" integer NOT NULL, PRIMARY KEY ("id", "root"))`,
+      `CREATE TABLE "shift" ("id" integer PRIMARY KEY AUTOINCREMENT NOT NULL, "project" text NOT NULL, "from" text NOT NULL, "to" text NOT NULL, "acceptedMs" integer NOT NULL)`,
+    ])
+      await runner.query(sql);
+  }
+  async down(runner: QueryRunner): Promise<void> {
+    for (const table of ['shift', 'project', 'setting', 'lock', 'step', 'change']) await runner.query(`DROP TABLE "${table}"`);
+  }
+}

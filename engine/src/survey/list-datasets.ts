@@ -1,0 +1,28 @@
+import { realpathSync } from 'node:fs';
+import { describeGroup, groupFiles, type Dataset, type FileGroup } from '@rootmap/core';
+import { diskSentence } from '../disk/disk-problem.js';
+import { platformBelow } from '../disk/platform.js';
+import { listFiles, type Listing } from './list-files.js';
+
+export interface Survey {
+  readonly listing: Listing;
+  readonly datasets: readonly Dataset[];
+  readonly leftBehind: readonly string[];
+}
+
+/** Headers of one group of files; its files are closed again afterwards. */
+export function describeBelow(folder: string, group: FileGroup): Dataset[] {
+  const platform = platformBelow(folder);
+  try {
+    return describeGroup(group, platform, diskSentence);
+  } finally {
+    platform.close();
+  }
+}
+
+/** Lists a folder, groups its files and reads their headers, without any index. */
+export function surveyFolder(folder: string, confinedTo = realpathSync(folder)): Survey {
+  const listing = listFiles(folder, { confinedTo });
+  const { groups, leftBehind } = groupFiles(listing.files);
+  return { listing, datasets: groups.flatMap((g) => describeBelow(folder, g)), leftBehind };
+}

@@ -1,0 +1,105 @@
+import { lstatSync, readdirSync, realpathSync, statSync, type Dirent, type Stats } from 'node:fs';
+import { sep } from 'node:path';
+import { byCodePoint, isProjectFile, type FileEntry } from '@rootmap/core';
+import { diskSentence } from '../disk/disk-problem.js';
+
+export interface Listing {
+  readonly files: readonly FileEntry[];
+  /** Folders below the root, by path, with the time they were last changed. */
+  readonly folders: readonly string[];
+  /** Folders that have a project file of their own: not entered. */
+  readonly nested: readonly string[];
+  /** What could not be looked at, and why. */
+  readonly skipped: readonly { readonly path: string; readonly why: string }[];
+}
+
+export interface ListOptions {
+  /** Real folder that links must not lead out of. */
+  readonly confinedTo: string;
+  /** Called between folders; throwing from it ends the listing. */
+  readonly onFolder?: (path: string, filesSoFar: number) => void;
+}
+
+/**
+ * Lists a folder and all below it: no dot folders, no nested projects. Symbolic links are followed where they stay inside
+ * `confinedTo` and lead to no folder already being listed. Synchronous: it runs in a worker or a command.
+ */
+export function listFiles(root: string, options: ListOptions): Listing {
+  const files: FileEntry[] = [];
+  const folders: string[] = [];
+  const nested: string[] = [];
+  const skipped: { path: string; why: string }[] = [];
+  const entered = new Set<string>();
+  const confined = options.confinedTo.endsWith(sep) ? options.confinedTo : options.confinedTo + sep;
+
+  const visit = (folder: string, shown: string, viaLink: boolean): void => {
+    if (viaLink || shown === '') {
+      const real = realpathSync(folder);
+      if (entered.has(real)) return;
+      entered.add(real);
+    }
+    options.onFolder?.(shown, files.length);
+    let entries: Dirent[];
+    try {
+      entries = readdirSync(folder, { withFileTypes: true });
+    } catch (error) {
+      const why = diskSentence(error);
+      if (why === null) throw error;
+      skipped.push({ path: shown, why });
+      return;
+    }
+    if (shown !== '' && entries.some((e) => isProjectFile(e.name))) {
+      nested.push(shown);
+      return;
+    }
+    if (shown !== '') folders.push(shown);
+    const below: [string, string, boolean][] = [];
+    for (const entry of entries) {
+      const name = entry.name;
+      const path = shown === '' ? name : `${shown}/${name}`;
+      const full = folder + sep + name;
+      if (entry.isFile()) add(full, path);
+      else if (entry.isDirectory()) {
+        if (!name.startsWith('.')) below.push([full, path, false]);
+      } else if (entry.isSymbolicLink()) follow(full, path, name, below);
+    }
+    below.sort((a, b) => byCodePoint(a[1], b[1]));
+    for (const [full, path, link] of below) visit(full, path, link);
+  };
+
+  const add = (full: string, path: string): void => {
+    const stat = statOrSkip(full, path);
+    if (stat) files.push({ path, bytes: stat.size, modifiedMs: stat.mtimeMs });
+  };
+
+  const statOrSkip = (full: string, path: string): Stats | null => {
+    try {
+      return lstatSync(full);
+    } catch (error) {
+      const why = diskSentence(error);
+      if (why === null) throw error;
+      skipped.push({ path, why });
+      return null;
+    }
+  };
+
+  const follow = (full: string, path: string, name: string, below: [string, string, boolean][]): void => {
+    try {
+      const real = realpathSync(full);
+      if (!(real + sep).startsWith(confined)) {
+        skipped.push({ path, why: `${path} is a link that leads out of its place, so it is not followed.` });
+        return;
+      }
+      const stat = statSync(real);
+      if (stat.isFile()) files.push({ path, bytes: stat.size, modifiedMs: stat.mtimeMs });
+      else if (stat.isDirectory() && !name.startsWith('.')) below.push([full, path, true]);
+    } catch (error) {
+      const why = diskSentence(error);
+      if (why === null) throw error;
+      skipped.push({ path, why });
+    }
+  };
+
+  visit(root, '', false);
+  return { files, folders, nested, skipped };
+}

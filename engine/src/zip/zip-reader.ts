@@ -1,0 +1,99 @@
+import type { Readable } from 'node:stream';
+import yauzl, { type Entry, type ZipFile } from 'yauzl';
+import { isUnsafePath, ProblemError } from '@rootmap/core';
+
+export interface ZipEntry {
+  readonly name: string;
+  readonly bytes: number;
+  readonly modifiedMs: number;
+  readonly isFolder: boolean;
+}
+
+const SYMBOLIC_LINK = 0o120000;
+const TYPE_MASK = 0o170000;
+/** Far beyond any project; a directory that claims more is an attack on memory. */
+const MOST_ENTRIES = 2_000_000;
+
+/** An open zip whose directory has been read and checked. Entries that no honest zip has are `refused`, with the reason. */
+export class ZipReader {
+  private constructor(
+    private readonly zip: ZipFile,
+    private readonly byName: ReadonlyMap<string, Entry>,
+    readonly entries: readonly ZipEntry[],
+    readonly refused: readonly { readonly path: string; readonly problem: string }[],
+  ) {}
+
+  static async open(path: string): Promise<ZipReader> {
+    const zip = await new Promise<ZipFile>((resolve, reject) =>
+      yauzl.open(path, { lazyEntries: true, autoClose: false, strictFileNames: false, decodeStrings: true, validateEntrySizes: true }, (error, file) =>
+        error ? reject(asProblem(error, path)) : resolve(file),
+      ),
+    );
+    try {
+      const { byName, entries, refused } = await readDirectory(zip, path);
+      return new ZipReader(zip, byName, entries, refused);
+    } catch (error) {
+      zip.close();
+      throw error;
+    }
+  }
+
+  /** The entry's bytes, unpacked; a wrong size or checksum of the packing fails the stream. */
+  stream(name: string): Promise<Readable> {
+    const entry = this.byName.get(name);
+    if (!entry) return Promise.reject(new ProblemError({ code: 'bad-bag', path: name, why: 'it is not there' }));
+    return new Promise((resolve, reject) =>
+      this.zip.openReadStream(entry, (error, stream) => (error ? reject(asProblem(error, name)) : resolve(stream))),
+    );
+  }
+
+  close(): void {
+    this.zip.close();
+  }
+}
+
+const asProblem = (error: Error, path: string): Error =>
+  /^E[A-Z]+$/.test((error as { code?: string }).code ?? '') ? error : new ProblemError({ code: 'bad-bag', path, why: error.message });
+
+function readDirectory(zip: ZipFile, path: string) {
+  return new Promise<{ byName: Map<string, Entry>; entries: ZipEntry[]; refused: { path: string; problem: string }[] }>((resolve, reject) => {
+    const byName = new Map<string, Entry>();
+    const folded = new Map<string, string>();
+    const entries: ZipEntry[] = [];
+    const refused: { path: string; problem: string }[] = [];
+    zip.on('error', (error: Error) => reject(asProblem(error, path)));
+    zip.on('end', () => resolve({ byName, entries, refused }));
+    zip.on('entry', (entry: Entry) => {
+      const problem = whyRefused(entry, byName, folded);
+      if (problem) refused.push({ path: entry.fileName, problem });
+      else {
+        byName.set(entry.fileName, entry);
+        folded.set(entry.fileName.normalize('NFC').toLowerCase(), entry.fileName);
+        entries.push({ name: entry.fileName, bytes: entry.uncompressedSize, modifiedMs: modifiedOf(entry), isFolder: entry.fileName.endsWith('/') });
+      }
+      if (byName.size + refused.length > MOST_ENTRIES) reject(new ProblemError({ code: 'bad-bag', path, why: `it lists more than ${MOST_ENTRIES} files` }));
+      else zip.readEntry();
+    });
+    zip.readEntry();
+  });
+}
+
+function whyRefused(entry: Entry, byName: ReadonlyMap<string, Entry>, folded: ReadonlyMap<string, string>): string | null {
+  const name = entry.fileName;
+  if (isUnsafePath(name.replace(/\/$/, ''))) return 'the path leaves the bundle';
+  if (((entry.externalFileAttributes >>> 16) & TYPE_MASK) === SYMBOLIC_LINK) return 'it is a link, which no bundle holds';
+  if (byName.has(name)) return 'it is there twice';
+  const twin = folded.get(name.normalize('NFC').toLowerCase());
+  if (twin !== undefined) return `it differs only in case from ${twin}`;
+  if (entry.generalPurposeBitFlag & 1) return 'it is encrypted';
+  return null;
+}
+
+/** The extended timestamp where there is one, else the DOS time read as UTC. */
+function modifiedOf(entry: Entry): number {
+  const field = entry.extraFields.find((f) => f.id === 0x5455);
+  if (field && field.data.length >= 5 && (field.data[0]! & 1) === 1) return field.data.readInt32LE(1) * 1000;
+  const d = entry.lastModFileDate;
+  const t = entry.lastModFileTime;
+  return Date.UTC(1980 + (d >> 9), ((d >> 5) & 15) - 1, d & 31, t >> 11, (t >> 5) & 63, (t & 31) * 2);
+}

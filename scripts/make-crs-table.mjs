@@ -1,0 +1,27 @@
+// Makes engine/data/crs.json from the npm package epsg-index (ISC): code, name and signature of each CRS.
+// Run after core is built: node scripts/make-crs-table.mjs
+import { readFileSync, writeFileSync } from 'node:fs';
+import { createRequire } from 'node:module';
+import { crsSignature } from '../core/dist/crs/signature.js';
+import { parseWkt } from '../core/dist/crs/wkt.js';
+
+const require = createRequire(import.meta.url);
+const all = JSON.parse(readFileSync(require.resolve('epsg-index/all.json'), 'utf8'));
+const rows = Object.values(all)
+  .filter((c) => c.wkt && /^\d+$/.test(c.code))
+  .map((c) => {
+    const node = parseWkt(c.wkt);
+    return [Number(c.code), c.name, node ? crsSignature(node) : null];
+  })
+  .sort((a, b) => a[0] - b[0]);
+// Several codes with one definition: the one without an axis order in its name is meant; otherwise none is claimed.
+const bySignature = Map.groupBy ? Map.groupBy(rows, (r) => r[2]) : rows.reduce((m, r) => m.set(r[2], [...(m.get(r[2]) ?? []), r]), new Map());
+for (const [signature, same] of bySignature) {
+  if (!signature || same.length === 1) continue;
+  const plain = same.filter((r) => !/\((?:N-E|E-N|S-W|FTP|ftUS|3D|[a-z]+)\)|\bzE-N\b|\(deg/.test(r[1]));
+  for (const r of same) if (plain.length !== 1 || r !== plain[0]) r[2] = null;
+}
+writeFileSync(new URL('../engine/data/crs.json', import.meta.url), `[\n${rows.map((r) => JSON.stringify(r)).join(',\n')}\n]\n`);
+const left = [...bySignature].filter(([s, same]) => s && same.every((r) => r[2] === null));
+console.log(`${rows.length} rows; ${left.length} definitions left without a code:`);
+console.log(left.slice(0, 60).map(([, same]) => same.map((r) => `${r[0]} ${r[1]}`).join(' = ')).join('\n'));
