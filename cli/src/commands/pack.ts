@@ -27,7 +27,7 @@ export const pack: Command = {
         ...bad.map((l) => `${l.state} on arrival: ${l.title}`),
         ...result.carriers.map((c) => `${c.fits ? 'fits' : 'too large'}: ${c.name}`),
       ],
-      status: bad.length || plan.findings.length || plan.seen.damaged.length ? 1 : 0,
+      status: bad.length || plan.findings.length || plan.damaged.length ? 1 : 0,
     };
   },
 };

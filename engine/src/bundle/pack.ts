@@ -18,7 +18,7 @@ import {
   type TextPatch,
 } from '@rootmap/core';
 import { runChange, type RunOptions } from '../changes/run-change.js';
-import { readMaps, type LayerSeen, type MapSeen, type MapsSeen } from '../project/read-maps.js';
+import { readMaps, type LayerSeen, type MapDamaged, type MapSeen } from '../project/read-maps.js';
 import { layerRow, type LayerRow } from '../project/layer-row.js';
 import { confinementOf, type Scope } from '../project/scope.js';
 import { listFiles } from '../survey/list-files.js';
@@ -35,7 +35,7 @@ const RECKONED_ROOT_CHARACTERS = 60;
 
 export interface PackPlan {
   readonly scope: Scope;
-  readonly seen: MapsSeen;
+  readonly damaged: readonly MapDamaged[];
   readonly payload: readonly FileEntry[];
   readonly leftOut: readonly { readonly path: string; readonly why: string }[];
   /** Maps whose absolute references to data inside are written relatively in the bundle. */
@@ -66,7 +66,7 @@ export function planPack(scope: Scope, out?: string): PackPlan {
   const inBag = new Set(payload.map((f) => join(root, f.path)));
   return {
     scope,
-    seen,
+    damaged: seen.damaged,
     payload,
     leftOut: dedupe(leftOut),
     rewritten,

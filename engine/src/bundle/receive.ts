@@ -11,13 +11,27 @@ import { findScope } from '../project/scope.js';
 import type { Progress } from './pack.js';
 import { openBag, verifyBag, type OpenBag } from './verify.js';
 
-export interface ReceiveResult {
+export interface ReceiveResult extends Arrived {
   readonly root: string;
-  readonly projectFile: string | null;
   readonly files: number;
   readonly bytes: number;
+}
+
+/** How the layers are, once the root stands: read from disk. */
+export interface Arrived {
+  readonly projectFile: string | null;
   readonly layers: readonly LayerRow[];
   readonly findings: readonly { readonly path: string; readonly problem: string }[];
+}
+
+export function lookAtArrival(root: string, places: readonly Place[]): Arrived {
+  const scope = findScope(root, { places, root });
+  const seen = readMaps(scope);
+  return {
+    projectFile: scope.projectFile,
+    layers: seen.maps.flatMap((m) => m.layers.map((l) => layerRow(m, l))),
+    findings: seen.damaged.map((d) => ({ path: d.path, problem: d.message })),
+  };
 }
 
 /** Only an empty or new folder can become a root. */
@@ -29,7 +43,7 @@ export function checkTarget(into: string): void {
  * The arrival check, then the payload unpacked beside its place and put there by one rename. A bundle that is not valid is
  * not unpacked; what is wrong is given back.
  */
-export async function receive(file: string, into: string, who: string, places: readonly Place[], options: RunOptions, progress: Progress = () => undefined, signal?: AbortSignal): Promise<ReceiveResult> {
+export async function receive(file: string, into: string, who: string, places: readonly Place[], options: RunOptions, progress: Progress = () => undefined, signal?: AbortSignal, look: (root: string, places: readonly Place[]) => Arrived | Promise<Arrived> = lookAtArrival): Promise<ReceiveResult> {
   const target = resolve(into);
   checkTarget(target);
   const bag = await openBag(file);
@@ -40,11 +54,8 @@ export async function receive(file: string, into: string, who: string, places: r
     checkSpace(dirname(target), check.bytes);
     const stage = (staged: string): Promise<void> => unpack(bag, staged, check.bytes, progress, signal);
     await runChange({ title: `Receive ${basename(file)} into ${basename(target)}`, kind: 'receive', root: target, who, steps: [{ kind: 'install', path: target }] }, { ...options, stage });
-    const scope = findScope(target, { places, root: target });
-    await makePlanFolders(target, Object.keys(scope.project?.folders ?? {}));
-    const seen = readMaps(scope);
-    const findings = seen.damaged.map((d) => ({ path: d.path, problem: d.message }));
-    return { root: target, projectFile: scope.projectFile, files: check.files, bytes: check.bytes, layers: seen.maps.flatMap((m) => m.layers.map((l) => layerRow(m, l))), findings };
+    await makePlanFolders(target, places);
+    return { root: target, files: check.files, bytes: check.bytes, ...(await look(target, places)) };
   } finally {
     bag.close();
   }
@@ -72,6 +83,7 @@ async function unpack(bag: OpenBag, staged: string, of: number, progress: Progre
 }
 
 /** Empty folders of the plan wait in the project file; no bag holds them. */
-async function makePlanFolders(root: string, folders: readonly string[]): Promise<void> {
+async function makePlanFolders(root: string, places: readonly Place[]): Promise<void> {
+  const folders = Object.keys(findScope(root, { places, root }).project?.folders ?? {});
   for (const folder of folders) if (!isUnsafePath(folder) && !folder.split('/').some((s) => s.startsWith('.'))) await mkdir(join(root, folder), { recursive: true });
 }

@@ -1,4 +1,4 @@
-import { readFileSync } from 'node:fs';
+import { existsSync, readFileSync } from 'node:fs';
 import type { CrsTable } from '@rootmap/core';
 
 /** `[code, name, signature]`, made by scripts/make-crs-table.mjs. */
@@ -8,7 +8,9 @@ let loaded: { byCode: Map<string, string>; bySignature: Map<string, string | nul
 
 function load() {
   if (loaded) return loaded;
-  const rows = JSON.parse(readFileSync(new URL('../../data/crs.json', import.meta.url), 'utf8')) as Row[];
+  const beside = new URL('./crs.json', import.meta.url); // where a bundle keeps it
+  const file = existsSync(beside) ? beside : new URL('../../data/crs.json', import.meta.url);
+  const rows = JSON.parse(readFileSync(file, 'utf8')) as Row[];
   const byCode = new Map<string, string>();
   const bySignature = new Map<string, string | null>();
   for (const [code, name, signature] of rows) {

@@ -165,11 +165,11 @@ function printTrail(trail: Trail, scope: Scope): string {
   return toFileUri(address(flavour, trail.space, trail.segments));
 }
 
-const pathIn = (target: Target, scope: Scope): string =>
+export const pathIn = (target: Target, scope: Scope): string =>
   printTrail({ space: target.location.place, segments: target.location.segments }, scope) + (target.table === null ? '' : `#${target.table}`);
 
 /** The map's own setting, else the project's, else relative. */
-function hrefFor(map: MapSeen, target: Target, scope: Scope): string {
+export function hrefFor(map: MapSeen, target: Target, scope: Scope): string {
   const form: StoredForm = map.file.storedForm ?? scope.project?.storedForm ?? 'relative';
   return storeReference(map.location, target.location, target.table, form, scope.places).href;
 }

@@ -1,0 +1,2 @@
+export * from './views.js';
+export * from './requests.js';

@@ -1,0 +1,96 @@
+import Joi from 'joi';
+
+/** Shapes that come over HTTP, each written once: its schema, and the type that the schema checks. */
+
+const placeName = Joi.string().trim().min(1).max(80).required();
+/** Path below a place, `/` as separator; empty is the place itself. What it may hold is checked again at use. */
+const pathBelow = Joi.string().allow('').max(4096).required();
+
+export interface PathRequest {
+  readonly place: string;
+  readonly path: string;
+}
+export const pathRequest = Joi.object<PathRequest>({ place: placeName, path: pathBelow });
+
+export interface PlaceRequest {
+  readonly name: string;
+  readonly folder: string;
+  readonly driveNames: readonly string[];
+}
+export const placeRequest = Joi.object<PlaceRequest>({
+  name: Joi.string().trim().min(1).max(80).pattern(/^[\p{L}\p{N}][\p{L}\p{N} _.-]*$/u, 'letters, digits, blank, point, dash and underscore').required(),
+  folder: Joi.string().min(1).max(4096).required(),
+  driveNames: Joi.array().items(Joi.string().max(400)).max(20).default([]),
+});
+
+export interface MendRequest {
+  /** Which layer gets which dataset (`path` of a candidate). */
+  readonly choices: readonly { readonly key: string; readonly path: string }[];
+  /** Folders looked in beside those of the project, as they were when the proposal was made. */
+  readonly search: readonly PathRequest[];
+}
+export const mendRequest = Joi.object<MendRequest>({
+  choices: Joi.array().items(Joi.object({ key: Joi.string().max(8192).required(), path: Joi.string().max(8192).required() })).min(1).max(50_000).required(),
+  search: Joi.array().items(pathRequest).max(50).default([]),
+});
+
+export interface SearchRequest {
+  readonly search: readonly PathRequest[];
+}
+export const searchRequest = Joi.object<SearchRequest>({ search: Joi.array().items(pathRequest).max(50).default([]) });
+
+export interface PointRequest {
+  /** The layer that is pointed for. */
+  readonly key: string;
+  /** A dataset's main file, or a folder. */
+  readonly target: PathRequest;
+  readonly search: readonly PathRequest[];
+}
+export const pointRequest = Joi.object<PointRequest>({
+  key: Joi.string().max(8192).required(),
+  target: pathRequest.required(),
+  search: Joi.array().items(pathRequest).max(50).default([]),
+});
+
+export interface PathsRequest {
+  readonly store: 'relative' | 'absolute';
+  /** Map file, real path; null: all maps of the project. */
+  readonly map: string | null;
+  /** False only shows what would change. */
+  readonly apply: boolean;
+}
+export const pathsRequest = Joi.object<PathsRequest>({
+  store: Joi.string().valid('relative', 'absolute').required(),
+  map: Joi.string().max(8192).allow(null).default(null),
+  apply: Joi.boolean().default(false),
+});
+
+export interface PackRequest {
+  readonly out: PathRequest;
+}
+export const packRequest = Joi.object<PackRequest>({ out: pathRequest.required() });
+
+export interface ReceiveRequest {
+  readonly bundle: PathRequest;
+  readonly into: PathRequest;
+}
+export const receiveRequest = Joi.object<ReceiveRequest>({ bundle: pathRequest.required(), into: pathRequest.required() });
+
+export interface DemoPlaceRequest {
+  readonly present?: boolean;
+  readonly driveName?: string;
+}
+export const demoPlaceRequest = Joi.object<DemoPlaceRequest>({ present: Joi.boolean(), driveName: Joi.string().max(400) }).or('present', 'driveName');
+
+export interface SaveMapRequest {
+  readonly map: string;
+  /** SHA-256 of the text that was edited: the file must still be that. */
+  readonly baseHash: string;
+  readonly title: string;
+}
+export const saveMapRequest = Joi.object<SaveMapRequest>({
+  map: Joi.string().max(8192).required(),
+  baseHash: Joi.string().hex().length(64).required(),
+  title: Joi.string().trim().min(1).max(400).required(),
+});
+

@@ -1,0 +1,256 @@
+/** Shapes that the server gives over HTTP. Plain JSON; paths are real and absolute unless said otherwise. */
+import type { LayerState, Reach } from '../map/layer-state.js';
+import type { Verdict } from '../mend/types.js';
+
+export type StateTotals = Record<LayerState, number>;
+
+export interface PlaceView {
+  readonly name: string;
+  readonly folder: string;
+  readonly driveNames: readonly string[];
+  readonly present: boolean;
+  readonly readOnly: boolean;
+  /** Since when it is absent, as far as this server saw it go. */
+  readonly absentSince: string | null;
+}
+
+export interface StatusView {
+  readonly version: string;
+  readonly demo: boolean;
+  /** Places can be added and removed in the app: only on loopback, and not when they are configured. */
+  readonly placesEditable: boolean;
+  readonly notices: readonly string[];
+}
+
+export interface FolderView {
+  readonly place: string;
+  readonly path: string;
+  readonly folders: readonly { readonly name: string; readonly isProject: boolean }[];
+  readonly files: readonly { readonly name: string; readonly bytes: number; readonly format: string | null }[];
+  readonly isProject: boolean;
+  readonly isEmpty: boolean;
+}
+
+export interface ProjectSummary {
+  readonly key: string;
+  readonly id: string | null;
+  readonly title: string;
+  readonly root: string;
+  readonly place: string;
+  /** Path below the place. */
+  readonly path: string;
+  readonly present: boolean;
+  readonly openedMs: number;
+  /** Null until it was looked at, or where it cannot be. */
+  readonly totals: StateTotals | null;
+  readonly bytes: number | null;
+  readonly datasets: number | null;
+  readonly maps: number | null;
+  /** The same project id stands at another present root too. */
+  readonly isCopy: boolean;
+}
+
+export interface LayerView {
+  readonly key: string;
+  readonly map: string;
+  readonly layer: string;
+  readonly title: string;
+  readonly geometry: string | null;
+  readonly href: string | null;
+  readonly stored: 'relative' | 'absolute' | 'service';
+  readonly resolved: string | null;
+  readonly table: string | null;
+  readonly reach: Reach;
+  readonly state: LayerState;
+  readonly reason: string | null;
+  readonly detail: string | null;
+  /** Id of the dataset in `datasets`, when it is there. */
+  readonly dataset: string | null;
+  /** Name of the link that it goes through, when it does. */
+  readonly link: string | null;
+  /** The folder that was recorded, as people read it; for what is adrift or absent. */
+  readonly recordedFolder: string | null;
+}
+
+export interface MapView {
+  readonly path: string;
+  /** From the root. */
+  readonly relativePath: string;
+  readonly title: string;
+  readonly storedForm: 'relative' | 'absolute';
+  readonly bytes: number;
+  readonly layers: readonly LayerView[];
+}
+
+export interface DatasetView {
+  /** Real path, `#table` behind it for a table. */
+  readonly id: string;
+  readonly name: string;
+  /** From the root, or from the linked folder. */
+  readonly folder: string;
+  readonly link: string | null;
+  readonly place: string;
+  readonly format: string;
+  readonly kind: string;
+  readonly geometry: string | null;
+  readonly count: number | null;
+  readonly crs: string | null;
+  readonly bytes: number;
+  readonly state: 'ok' | 'incomplete' | 'unreadable';
+  readonly findings: readonly { readonly code: string; readonly message: string; readonly fix?: string }[];
+}
+
+export interface LinkView {
+  readonly name: string;
+  readonly place: string | null;
+  readonly path: string | null;
+  readonly present: boolean;
+}
+
+/** Everything that the stops of the trail show of one project. */
+export interface ProjectView {
+  readonly key: string;
+  readonly id: string | null;
+  readonly title: string;
+  readonly root: string;
+  readonly shownRoot: string;
+  readonly place: string;
+  readonly crs: string | null;
+  readonly maps: readonly MapView[];
+  readonly damaged: readonly { readonly path: string; readonly message: string }[];
+  readonly datasets: readonly DatasetView[];
+  readonly links: readonly LinkView[];
+  readonly leftBehind: readonly string[];
+  readonly skipped: readonly { readonly path: string; readonly why: string }[];
+  readonly totals: StateTotals;
+  readonly bytes: number;
+  readonly files: number;
+  readonly lookedMs: number;
+  /** Watched by the operating system, or looked at every 30 s. */
+  readonly watched: 'watched' | 'polled';
+}
+
+export interface MendLayerView {
+  readonly key: string;
+  readonly map: string;
+  readonly mapTitle: string;
+  readonly layer: string;
+  readonly title: string;
+  readonly stored: 'relative' | 'absolute' | 'service';
+  readonly reach: Reach;
+  readonly recordedFolder: string | null;
+  readonly before: { readonly href: string | null; readonly state: LayerState; readonly reason?: string };
+  readonly after: { readonly href: string; readonly state: LayerState } | null;
+  readonly verdict: Verdict;
+  readonly shift: number | null;
+  readonly remembered: FactsView | null;
+  readonly needs: readonly string[];
+  readonly candidates: readonly CandidateView[];
+}
+
+export interface CandidateView {
+  readonly href: string;
+  readonly path: string;
+  readonly shownPath: string;
+  readonly score: number;
+  readonly evidence: readonly string[];
+  readonly facts: FactsView;
+}
+
+/** The numbers that a person compares. */
+export interface FactsView {
+  readonly format: string;
+  readonly geometry: string | null;
+  readonly count: number | null;
+  readonly vertices: number | null;
+  readonly crs: string | null;
+  readonly modified: string | null;
+  readonly hash: string | null;
+  readonly extent: readonly [number, number, number, number] | null;
+  readonly grid: string | null;
+  readonly fields: readonly (readonly [string, string])[] | null;
+}
+
+export interface MendShiftView {
+  readonly kind: 'folder' | 'map-moved' | 'renamed' | 'converted';
+  readonly from: string;
+  readonly to: string;
+  readonly evidence: readonly string[];
+  readonly verdict: Verdict;
+  readonly layers: readonly string[];
+  readonly maps: number;
+}
+
+export interface MendProjectView {
+  readonly shifts: readonly MendShiftView[];
+  readonly layers: readonly MendLayerView[];
+  readonly searched: { readonly folders: readonly string[]; readonly datasets: number };
+  readonly damaged: readonly { readonly path: string; readonly message: string }[];
+}
+
+/** What a person's pointing would mend. */
+export interface PointedView {
+  readonly from: string;
+  readonly to: string;
+  readonly mends: readonly { readonly key: string; readonly title: string; readonly mapTitle: string; readonly before: string | null; readonly after: string; readonly path: string }[];
+}
+
+export interface ChangeView {
+  readonly id: string;
+  readonly title: string;
+  readonly kind: string;
+  readonly who: string;
+  readonly createdMs: number;
+  readonly state: 'preparing' | 'applying' | 'done' | 'undone' | 'taken-back' | 'failed';
+  readonly note: string | null;
+  readonly files: readonly string[];
+  readonly canUndo: boolean;
+}
+
+export interface AppliedView {
+  readonly change: ChangeView | null;
+  readonly applied: number;
+  /** Layers that are still not sound, from disk. */
+  readonly left: number;
+}
+
+export interface JobView {
+  readonly id: string;
+  readonly kind: string;
+  readonly title: string;
+  readonly project: string | null;
+  readonly state: 'running' | 'done' | 'failed' | 'cancelled';
+  readonly doneBytes: number;
+  readonly ofBytes: number;
+  readonly item: string;
+  readonly startedMs: number;
+  readonly message: string | null;
+  readonly result: unknown;
+}
+
+export interface PackPreview {
+  readonly suggested: { readonly place: string; readonly path: string };
+  readonly files: number;
+  readonly bytes: number;
+  readonly leftOut: readonly { readonly path: string; readonly why: string }[];
+  readonly findings: readonly { readonly path: string; readonly why: string }[];
+  readonly layers: readonly { readonly map: string; readonly title: string; readonly state: LayerState; readonly detail: string | null }[];
+  readonly rewritten: number;
+  readonly carriers: readonly { readonly name: string; readonly fits: boolean; readonly why: string; readonly limitBytes: number | null }[];
+}
+
+/** RFC 9457. */
+export interface ProblemDetails {
+  readonly type: string;
+  readonly title: string;
+  readonly status: number;
+  readonly detail: string;
+  readonly code: string;
+}
+
+export type ServerEvent =
+  | { readonly type: 'project'; readonly key: string }
+  | { readonly type: 'projects' }
+  | { readonly type: 'places' }
+  | { readonly type: 'journal' }
+  | { readonly type: 'job'; readonly job: JobView };

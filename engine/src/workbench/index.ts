@@ -1,0 +1,6 @@
+export * from './jobs.js';
+export * from './workbench.js';
+export * from '../places/confine.js';
+export * from '../places/places.js';
+export * from '../disk/disk-problem.js';
+export { dataFolder } from '../store/open-store.js';

@@ -1,0 +1,91 @@
+import { homedir } from 'node:os';
+import { resolve } from 'node:path';
+import { parseDriveName, ProblemError, type Place } from '@rootmap/core';
+import type { PlaceView } from '@rootmap/core/contract';
+import { statSync } from 'node:fs';
+import type { DataSource } from 'typeorm';
+import { onDisk } from '../disk/disk-problem.js';
+import { openPlace, pathOf, type PlaceSetting } from '../places/places.js';
+import { settingTable } from '../store/tables.js';
+
+const KEY = 'places';
+
+/** The places: configured for good, or kept in the settings and edited in the app. */
+export class PlaceBook {
+  private settings: PlaceSetting[] = [];
+  private readonly absentSince = new Map<string, string>();
+
+  private constructor(
+    private readonly store: DataSource,
+    /** Places come from the configuration and cannot be edited. */
+    readonly configured: boolean,
+  ) {}
+
+  static async open(store: DataSource, configured: readonly PlaceSetting[]): Promise<PlaceBook> {
+    const book = new PlaceBook(store, configured.length > 0);
+    const row = await store.manager.findOneBy(settingTable, { key: KEY });
+    book.settings = configured.length
+      ? [...configured]
+      : row
+        ? (JSON.parse(row.value) as PlaceSetting[])
+        : [{ name: 'home', folder: homedir(), driveNames: [] }];
+    return book;
+  }
+
+  all(): readonly PlaceSetting[] {
+    return this.settings;
+  }
+
+  opened(): Place[] {
+    return this.settings.map(openPlace);
+  }
+
+  view(): PlaceView[] {
+    return this.settings.map((setting) => {
+      const place = openPlace(setting);
+      if (place.present) this.absentSince.delete(place.name);
+      else if (!this.absentSince.has(place.name)) this.absentSince.set(place.name, new Date().toISOString());
+      return {
+        name: setting.name,
+        folder: pathOf(place),
+        driveNames: setting.driveNames,
+        present: place.present,
+        readOnly: place.readOnly,
+        absentSince: this.absentSince.get(setting.name) ?? null,
+      };
+    });
+  }
+
+  place(name: string): Place {
+    const setting = this.settings.find((s) => s.name === name);
+    if (!setting) throw new ProblemError({ code: 'not-found', what: 'place', id: name });
+    return openPlace(setting);
+  }
+
+  async add(setting: PlaceSetting): Promise<void> {
+    if (this.settings.some((s) => s.name === setting.name)) throw new ProblemError({ code: 'exists', path: `A place named ${setting.name}` });
+    const folder = resolve(setting.folder);
+    if (!onDisk(folder, () => statSync(folder)).isDirectory()) throw new ProblemError({ code: 'wrong-use', message: `${folder} is a file. A place is a folder: name the folder.` });
+    for (const name of setting.driveNames) if (!parseDriveName(name)) throw new ProblemError({ code: 'bad-address', text: name, why: 'it is no drive name (D: or \\\\server\\share)' });
+    this.settings = [...this.settings, { ...setting, folder }];
+    await this.save();
+  }
+
+  async remove(name: string): Promise<void> {
+    this.place(name);
+    this.settings = this.settings.filter((s) => s.name !== name);
+    await this.save();
+  }
+
+  /** Another drive name for a place, as when a stick comes back under another letter. */
+  async rename(name: string, driveNames: readonly string[]): Promise<void> {
+    this.place(name);
+    this.settings = this.settings.map((s) => (s.name === name ? { ...s, driveNames } : s));
+    if (!this.configured) await this.save();
+  }
+
+  private async save(): Promise<void> {
+    if (this.configured) throw new ProblemError({ code: 'wrong-use', message: 'Places are set by ROOTMAP_PLACES here. Change them there and start again.' });
+    await this.store.manager.upsert(settingTable, { key: KEY, value: JSON.stringify(this.settings) }, ['key']);
+  }
+}

@@ -1,0 +1,94 @@
+import type { MendProjectView, PackPreview, PointedView, ProjectView } from '@rootmap/core/contract';
+import type { StoredForm } from '@rootmap/core';
+import { join } from 'node:path';
+import { carriersFor } from '../bundle/carriers.js';
+import { planPack, suggestedBundle, type PackPlan } from '../bundle/pack.js';
+import { lookAtArrival, type Arrived } from '../bundle/receive.js';
+import type { PlannedChange } from '../changes/change.js';
+import { explainBroken, planMend } from '../mend/plan-mend.js';
+import { openPlace, type PlaceSetting } from '../places/places.js';
+import { readMaps } from '../project/read-maps.js';
+import { planRemember } from '../project/remember.js';
+import { findScope, locationOf, type Scope } from '../project/scope.js';
+import { planPaths, type PathsPlan } from '../project/store-paths.js';
+import { openIndex } from '../survey/sqlite-index.js';
+import type { IndexStore } from '../survey/survey-index.js';
+import { choose, pointOut, viewMend } from './view-mend.js';
+import { viewProject } from './view-project.js';
+
+/** What every task starts from: places as configured, and the root. All of it can be cloned to a worker. */
+export interface TaskBase {
+  readonly places: readonly PlaceSetting[];
+  readonly root: string;
+  readonly who: string;
+}
+
+export interface Tasks {
+  view: { in: TaskBase; out: Omit<ProjectView, 'watched'> };
+  mend: { in: TaskBase & { search: readonly string[] }; out: MendProjectView };
+  'plan-mend': { in: TaskBase & { search: readonly string[]; choices: readonly { key: string; path: string }[] }; out: { change: PlannedChange | null; applied: number } };
+  point: { in: TaskBase & { key: string; path: string; search: readonly string[] }; out: PointedView };
+  paths: { in: TaskBase & { store: StoredForm; map: string | null }; out: PathsPlan };
+  remember: { in: TaskBase; out: { change: PlannedChange | null; layers: number } };
+  'plan-pack': { in: TaskBase & { out: string | null }; out: { plan: PackPlan; preview: PackPreview } };
+  arrival: { in: TaskBase; out: Arrived };
+  left: { in: TaskBase; out: number };
+}
+export type TaskName = keyof Tasks;
+
+let index: Promise<IndexStore> | null = null;
+function indexOf(dataFolder: string): Promise<IndexStore> {
+  index ??= openIndex(join(dataFolder, 'index.sqlite')).catch((error: unknown) => {
+    index = null; // the next task tries again
+    throw error;
+  });
+  return index;
+}
+
+const scopeOf = (base: TaskBase): Scope => findScope(base.root, { places: base.places.map(openPlace), root: base.root });
+
+/** Runs in a worker thread: everything here may read the disk synchronously. `progress` reports what it is on. */
+export async function runTask<N extends TaskName>(name: N, input: Tasks[N]['in'], dataFolder: string, progress: (item: string, done: number) => void): Promise<Tasks[N]['out']> {
+  const run = TASKS[name] as (input: Tasks[N]['in'], dataFolder: string, progress: (item: string, done: number) => void) => Promise<Tasks[N]['out']> | Tasks[N]['out'];
+  return run(input, dataFolder, progress);
+}
+
+const TASKS: { [N in TaskName]: (input: Tasks[N]['in'], dataFolder: string, progress: (item: string, done: number) => void) => Promise<Tasks[N]['out']> | Tasks[N]['out'] } = {
+  view: async (input, dataFolder, progress) => viewProject(scopeOf(input), await indexOf(dataFolder), progress),
+  mend: (input) => viewMend(explainBroken(scopeOf(input), input.search)),
+  'plan-mend': (input) => {
+    const work = explainBroken(scopeOf(input), input.search);
+    const choices = choose(work, input.choices);
+    return { change: planMend(work, choices, input.who), applied: choices.length };
+  },
+  point: (input) => pointOut(scopeOf(input), input.key, input.path, input.search),
+  paths: (input) => {
+    const scope = scopeOf(input);
+    return planPaths(input.map === null ? scope : { ...scope, maps: scope.maps.filter((m) => m === input.map) }, input.store, input.who);
+  },
+  remember: (input) => {
+    const plan = planRemember(scopeOf(input), input.who);
+    return { change: plan.change, layers: plan.layers.length };
+  },
+  'plan-pack': (input) => {
+    const scope = scopeOf(input);
+    const plan = planPack(scope, input.out ?? undefined);
+    return { plan, preview: previewOf(plan, scope) };
+  },
+  arrival: (input) => lookAtArrival(input.root, input.places.map(openPlace)),
+  left: (input) => readMaps(scopeOf(input)).maps.flatMap((m) => m.layers).filter((l) => l.judgement.state !== 'sound').length,
+};
+
+function previewOf(plan: PackPlan, scope: Scope): PackPreview {
+  const suggested = locationOf(suggestedBundle(scope), scope.places);
+  return {
+    suggested: { place: suggested.place, path: suggested.segments.join('/') },
+    files: plan.payload.length,
+    bytes: plan.bytes,
+    leftOut: plan.leftOut,
+    findings: plan.findings,
+    layers: plan.layers.map((l) => ({ map: l.map, title: l.title, state: l.state, detail: l.detail ?? null })),
+    rewritten: plan.rewritten.size,
+    carriers: carriersFor(plan.bytes),
+  };
+}

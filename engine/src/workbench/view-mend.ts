@@ -1,0 +1,99 @@
+import { explainPointing, pickInFolder, ProblemError, type Target } from '@rootmap/core';
+import type { MendLayerView, MendProjectView, PointedView } from '@rootmap/core/contract';
+import { statSync } from 'node:fs';
+import { reachDatasets, withFullFingerprints, type Reached } from '../mend/gather.js';
+import { explainBroken, hrefFor, pathIn, type Choice, type MendWork } from '../mend/plan-mend.js';
+import { layerKey } from '../project/layer-row.js';
+import type { Scope } from '../project/scope.js';
+import { factsOf, recordedFolder, shownPath } from './view-project.js';
+
+const titleOf = (map: { path: string; file: { title: string } }): string => map.file.title || map.path.slice(map.path.lastIndexOf('/') + 1);
+
+/** The plan of a mend as the web app shows it. */
+export function viewMend(work: MendWork): MendProjectView {
+  const { scope, seen } = work;
+  const targets = new Map(work.reached.map((r) => [pathIn(r.target, scope), r.target]));
+  const byKey = new Map(seen.maps.flatMap((map) => map.layers.map((layer) => [layerKey(map, layer), { map, layer }] as const)));
+  const layers = work.view.layers.map((l): MendLayerView => {
+    const { map, layer } = byKey.get(l.key)!;
+    return {
+      key: l.key,
+      map: l.map,
+      mapTitle: titleOf(map),
+      layer: l.layer,
+      title: l.title,
+      stored: layer.judgement.stored,
+      reach: layer.judgement.reach,
+      recordedFolder: recordedFolder(layer, scope),
+      before: l.before,
+      after: l.after,
+      verdict: l.verdict,
+      shift: l.shift,
+      remembered: factsOf(layer.layer.fingerprint),
+      needs: layer.layer.needs,
+      candidates: l.candidates.map((c) => ({ ...c, shownPath: shownPath(c.path, scope), facts: factsOf(targets.get(c.path)?.fingerprint ?? layer.judgement.found)! })),
+    };
+  });
+  const keyOf = new Map(layers.map((l) => [`${l.map}\n${l.layer}`, l.key]));
+  return {
+    layers,
+    shifts: work.view.shifts.map((s) => ({
+      kind: s.kind,
+      from: shownOrRaw(s.from, scope),
+      to: shownOrRaw(s.to, scope),
+      evidence: s.evidence,
+      verdict: s.verdict,
+      layers: s.layers.map((l) => keyOf.get(`${l.map}\n${l.layer}`)!),
+      maps: new Set(s.layers.map((l) => l.map)).size,
+    })),
+    searched: work.view.searched,
+    damaged: work.view.damaged,
+  };
+}
+
+/** A folder as people call it; the root itself by its drive name. */
+function shownOrRaw(path: string, scope: Scope): string {
+  if (path.startsWith('file:')) return decodeURIComponent(path.replace(/^file:\/{2,3}(?=[A-Za-z]:)/, '').replace(/^file:/, ''));
+  return path.startsWith('/') ? shownPath(path, scope) : path;
+}
+
+/** Choices by path of the dataset, as they come from the page. Throws where one is no longer there. */
+export function choose(work: MendWork, wanted: readonly { key: string; path: string }[]): Choice[] {
+  const targets = new Map<string, Target>(work.reached.map((r) => [pathIn(r.target, work.scope), r.target]));
+  for (const p of work.proposals) for (const c of p.candidates) targets.set(pathIn(c.target, work.scope), c.target);
+  return wanted.map(({ key, path }) => {
+    const target = targets.get(path);
+    if (!target) throw new ProblemError({ code: 'missing', path });
+    if (!work.broken.some((b) => b.broken.key === key)) throw new ProblemError({ code: 'not-found', what: 'broken layer', id: key.split('\n').pop()! });
+    return { key, target };
+  });
+}
+
+/** What pointing at a folder or a dataset mends: the layer that was pointed for, and all that the same shift explains. */
+export function pointOut(scope: Scope, key: string, path: string, search: readonly string[]): PointedView {
+  const isFolder = statSync(path).isDirectory();
+  const folder = isFolder ? path : path.slice(0, path.lastIndexOf('/'));
+  const work = explainBroken(scope, [...search, folder]);
+  const entry = work.broken.find((b) => b.broken.key === key);
+  if (!entry) throw new ProblemError({ code: 'not-found', what: 'broken layer', id: key.split('\n').pop()! });
+  const here = withFullFingerprints(reachDatasets([folder], scope), [entry.broken]);
+  const target = isFolder ? pickInFolder(entry.broken, here.map((r) => r.target)) : datasetAt(here, path, entry.broken.table, scope);
+  if (!target)
+    throw new ProblemError({ code: 'wrong-use', message: `Nothing in ${shownPath(folder, scope)} fits "${entry.broken.title}". Point at a folder that holds its data, or at the dataset itself.` });
+  const targets = [...work.reached.map((r) => r.target), ...here.map((r) => r.target)];
+  const pointed = explainPointing(entry.broken, target, work.broken.map((b) => b.broken), targets);
+  const trail = (t: { space: string; segments: readonly string[] }): string => `${t.space === scope.places[0]?.name ? '' : `${t.space}: `}${t.segments.join('/')}`;
+  return {
+    from: trail(pointed.from),
+    to: trail(pointed.to),
+    mends: pointed.mends.map((m) => {
+      const { map, seen } = work.broken.find((b) => b.broken.key === m.layer)!;
+      return { key: m.layer, title: seen.layer.title, mapTitle: titleOf(map), before: seen.layer.reference?.href ?? null, after: hrefFor(map, m.target, scope), path: pathIn(m.target, scope) };
+    }),
+  };
+}
+
+function datasetAt(here: readonly Reached[], path: string, table: string | null, scope: Scope): Target | null {
+  const there = here.map((r) => r.target).filter((t) => pathIn(t, scope).replace(/#.*$/s, '') === path);
+  return there.find((t) => t.table === table) ?? (there.length === 1 ? there[0]! : null);
+}

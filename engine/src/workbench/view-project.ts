@@ -1,0 +1,163 @@
+import { createHash } from 'node:crypto';
+import { existsSync, statSync } from 'node:fs';
+import { basename, join } from 'node:path';
+import {
+  absoluteAddress,
+  address,
+  isBelow,
+  placeNamed,
+  printAddress,
+  type Dataset,
+  type Fingerprint,
+  type Location,
+} from '@rootmap/core';
+import type { DatasetView, FactsView, LayerView, LinkView, MapView, ProjectView } from '@rootmap/core/contract';
+import { pathOf } from '../places/places.js';
+import { layerKey } from '../project/layer-row.js';
+import { readMaps, totalsOf, type LayerSeen, type MapSeen } from '../project/read-maps.js';
+import { confinementOf, linkLocations, locationOf, type Scope } from '../project/scope.js';
+import { surveyWithIndex, type IndexStore } from '../survey/survey-index.js';
+import type { Survey } from '../survey/list-datasets.js';
+
+/** A short stable name of a project in addresses: its root decides. */
+export const projectKey = (root: string): string => createHash('sha256').update(root).digest('hex').slice(0, 12);
+
+/** Survey of the root and its linked folders, and the state of every layer, as the web app shows them. */
+export function viewProject(scope: Scope, index: IndexStore, onFolder?: (path: string, files: number) => void): Omit<ProjectView, 'watched'> {
+  const root = scope.root!;
+  const survey = surveyWithIndex(root, index, confinementOf(root, scope.places), onFolder);
+  const links = linkLocations(scope);
+  const linked = links.flatMap((l) => surveyLink(l, scope, index, onFolder));
+  const seen = readMaps(scope);
+  const rootLocation = locationOf(root, scope.places);
+  const datasets = [...datasetsIn(survey, root, rootLocation.place, null), ...linked];
+  const ids = new Set(datasets.map((d) => d.id));
+  return {
+    key: projectKey(root),
+    id: scope.project?.id ?? null,
+    title: scope.project?.title ?? basename(root),
+    root,
+    shownRoot: printAddress(absoluteAddress(rootLocation, scope.places)),
+    place: rootLocation.place,
+    crs: scope.project?.crs ?? null,
+    maps: seen.maps.map((m) => viewMap(m, scope, ids, links)),
+    damaged: seen.damaged,
+    datasets,
+    links: viewLinks(scope, links),
+    leftBehind: survey.leftBehind,
+    skipped: survey.listing.skipped,
+    totals: totalsOf(seen.maps),
+    bytes: survey.listing.files.reduce((sum, f) => sum + f.bytes, 0),
+    files: survey.listing.files.length,
+    lookedMs: Date.now(),
+  };
+}
+
+type NamedLocation = { readonly name: string; readonly location: Location };
+
+function surveyLink({ name, location }: NamedLocation, scope: Scope, index: IndexStore, onFolder?: (path: string, files: number) => void): DatasetView[] {
+  const place = placeNamed(scope.places, location.place);
+  if (!place?.present) return [];
+  const folder = join(pathOf(place), ...location.segments);
+  if (!existsSync(folder) || !statSync(folder).isDirectory()) return [];
+  return datasetsIn(surveyWithIndex(folder, index, confinementOf(folder, scope.places), onFolder), folder, location.place, name);
+}
+
+function viewLinks(scope: Scope, located: readonly NamedLocation[]): LinkView[] {
+  return (scope.project?.links ?? []).map((link) => {
+    const at = located.find((l) => l.name === link.name)?.location;
+    const place = at && placeNamed(scope.places, at.place);
+    const path = at && place ? join(pathOf(place), ...at.segments) : null;
+    return { name: link.name, place: place?.name ?? null, path, present: path !== null && !!place?.present && existsSync(path) };
+  });
+}
+
+function datasetsIn(survey: Survey, folder: string, place: string, link: string | null): DatasetView[] {
+  return survey.datasets.filter((d) => d.kind !== 'document').map((d) => viewDataset(d, folder, place, link));
+}
+
+function viewDataset(d: Dataset, folder: string, place: string, link: string | null): DatasetView {
+  const at = d.group.path.lastIndexOf('/');
+  const name = d.group.path.slice(at + 1) + (d.table === null ? '' : `#${d.table}`);
+  return {
+    id: join(folder, d.group.path) + (d.table === null ? '' : `#${d.table}`),
+    name,
+    folder: at < 0 ? '' : d.group.path.slice(0, at),
+    link,
+    place,
+    format: d.group.format,
+    kind: d.kind,
+    geometry: d.geometryType,
+    count: d.featureCount,
+    crs: d.crs?.code ?? d.crs?.name ?? null,
+    bytes: [d.group.main, ...d.group.companions].reduce((sum, f) => sum + f.bytes, 0),
+    state: d.state,
+    findings: d.findings,
+  };
+}
+
+function viewMap(map: MapSeen, scope: Scope, ids: ReadonlySet<string>, links: readonly NamedLocation[]): MapView {
+  return {
+    path: map.path,
+    relativePath: scope.root ? map.path.slice(scope.root.length).replace(/^\/+/, '') : map.path,
+    title: map.file.title || basename(map.path).replace(/\.owc\.json$/i, ''),
+    storedForm: map.file.storedForm ?? scope.project?.storedForm ?? 'relative',
+    bytes: map.bytes.length,
+    layers: map.layers.map((l) => viewLayer(map, l, scope, ids, links)),
+  };
+}
+
+function viewLayer(map: MapSeen, seen: LayerSeen, scope: Scope, ids: ReadonlySet<string>, links: readonly NamedLocation[]): LayerView {
+  const { layer, judgement: j } = seen;
+  const spelled = j.spelled && j.location ? join(pathOf(placeNamed(scope.places, j.location.place)!), ...j.spelled) : j.resolved;
+  const dataset = spelled === null ? null : j.table === null ? spelled : `${spelled}#${j.table}`;
+  return {
+    key: layerKey(map, seen),
+    map: map.path,
+    layer: layer.id,
+    title: layer.title,
+    geometry: j.found?.raster || layer.fingerprint?.raster ? 'raster' : (j.found?.geometryType ?? layer.fingerprint?.geometryType ?? null),
+    href: layer.reference?.href ?? null,
+    stored: j.stored,
+    resolved: j.resolved,
+    table: j.table,
+    reach: j.reach,
+    state: j.state,
+    reason: j.reason ?? null,
+    detail: j.detail ?? null,
+    dataset: dataset !== null && ids.has(dataset) ? dataset : null,
+    link: j.location ? (links.find((l) => isBelow(l.location, j.location!, scope.places))?.name ?? null) : null,
+    recordedFolder: recordedFolder(seen, scope),
+  };
+}
+
+/** The folder that a reference names, as people read it: from the root where it is inside, else by its drive name. */
+export function recordedFolder({ judgement: j }: LayerSeen, scope: Scope): string | null {
+  if (j.foreign) return printAddress(address(j.foreign.flavour, j.foreign.root, j.foreign.segments.slice(0, -1)));
+  if (!j.location) return null;
+  const folder = { place: j.location.place, segments: j.location.segments.slice(0, -1) };
+  const root = scope.root ? locationOf(scope.root, scope.places) : null;
+  if (root && isBelow(root, folder, scope.places)) return folder.segments.slice(root.segments.length).join('/') || '.';
+  return printAddress(absoluteAddress(folder, scope.places));
+}
+
+/** A real path as people call it: from the root, or by its drive name. */
+export function shownPath(path: string, scope: Scope): string {
+  if (scope.root && path.startsWith(`${scope.root}/`)) return path.slice(scope.root.length + 1);
+  return printAddress(absoluteAddress(locationOf(path, scope.places), scope.places));
+}
+
+export const factsOf = (f: Fingerprint | null): FactsView | null =>
+  f && {
+    format: f.format,
+    geometry: f.raster ? 'raster' : f.geometryType,
+    count: f.count,
+    vertices: f.vertices,
+    crs: f.crs === null ? null : typeof f.crs === 'string' ? f.crs : 'stated as text',
+    modified: f.modified,
+    hash: f.hash,
+    extent: f.extent,
+    grid: f.grid,
+    fields: f.fields,
+  };
+

@@ -1,0 +1,48 @@
+import { statfsSync } from 'node:fs';
+
+const SETTLE_MS = 150;
+const POLL_MS = 30_000;
+/** NFS, SMB, CIFS: changes made by others raise no event there. */
+const NETWORK = new Set([0x6969, 0x517b, 0xff534d42, 0xfe534d42]);
+
+export interface Watched {
+  readonly how: 'watched' | 'polled';
+  stop(): Promise<void>;
+}
+
+/** Calls back, once things have settled, when anything below the folders changes. Network file systems are polled. */
+export async function watchFolders(folders: readonly string[], onChange: () => void): Promise<Watched> {
+  let timer: NodeJS.Timeout | null = null;
+  const settle = (): void => {
+    if (timer) clearTimeout(timer);
+    timer = setTimeout(onChange, SETTLE_MS);
+  };
+  const stops: (() => Promise<void>)[] = [];
+  let how: Watched['how'] = 'watched';
+  for (const folder of folders) {
+    try {
+      if (NETWORK.has(statfsSync(folder).type)) throw new Error('a network file system');
+      const { default: watcher } = await import('@parcel/watcher');
+      const subscription = await watcher.subscribe(folder, (error, events) => {
+        if (error || events.some((e) => !/\/\.[^/]*\.rootmap-[0-9a-f]{8}-\d+$/.test(e.path))) settle();
+      });
+      stops.push(() => subscription.unsubscribe());
+    } catch {
+      how = 'polled'; // no watch to be had there: look again from time to time, which the ground line says
+      stops.push(poll(settle));
+    }
+  }
+  return {
+    how,
+    stop: async () => {
+      if (timer) clearTimeout(timer);
+      await Promise.all(stops.map((s) => s()));
+    },
+  };
+}
+
+function poll(onChange: () => void): () => Promise<void> {
+  const timer = setInterval(onChange, POLL_MS);
+  timer.unref();
+  return () => Promise.resolve(clearInterval(timer));
+}

@@ -1,0 +1,30 @@
+// Bundles the server with its worker, and the command line, so that they start quickly.
+import { copyFileSync, rmSync } from 'node:fs';
+import { builtinModules } from 'node:module';
+import { fileURLToPath } from 'node:url';
+import { rolldown } from 'rolldown';
+
+const root = fileURLToPath(new URL('..', import.meta.url));
+// Compiled addons cannot be bundled; what Nest and TypeORM ask for only when it is installed stays outside too.
+const OUTSIDE = /^(better-sqlite3|@parcel\/watcher|@nestjs\/(websockets|microservices|platform-(?!express).*)|class-(transformer|validator)(\/.*)?|@fastify\/.*|@apollo\/.*|pg|pg-.*|mysql.*|sqlite3|sql\.js|oracledb|mssql|mongodb|redis|ioredis|@sap\/.*|hdb-pool|typeorm-aurora-.*|@google-cloud\/.*|react-native-.*|expo-sqlite|aws-sdk|pnpapi|@swc\/.*|swagger-ui-dist.*|ts-node)$/;
+
+async function bundle(input, dir, name) {
+  rmSync(new URL(`../${dir}`, import.meta.url), { recursive: true, force: true });
+  const build = await rolldown({
+    input,
+    cwd: root,
+    platform: 'node',
+    external: (id) => OUTSIDE.test(id) || builtinModules.includes(id.replace(/^node:/, '')),
+    logLevel: 'silent',
+    tsconfig: false,
+  });
+  await build.write({ dir, format: 'esm', sourcemap: false, minify: false, entryFileNames: '[name].js', chunkFileNames: `${name}-[name]-[hash].js`, keepNames: true });
+  await build.close();
+  copyFileSync(new URL('../engine/data/crs.json', import.meta.url), new URL(`../${dir}/crs.json`, import.meta.url));
+}
+
+export async function bundleAll() {
+  await bundle({ main: 'server/dist/main.js', worker: 'engine/dist/workbench/worker.js' }, 'server/dist/bundle', 'server');
+  await bundle({ main: 'cli/dist/main.js' }, 'cli/dist/bundle', 'cli');
+}
+if (process.argv[1] === fileURLToPath(import.meta.url)) await bundleAll();

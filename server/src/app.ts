@@ -1,0 +1,97 @@
+import 'reflect-metadata';
+import { Module, type DynamicModule } from '@nestjs/common';
+import { NestFactory } from '@nestjs/core';
+import type { NestExpressApplication } from '@nestjs/platform-express';
+import compression from 'compression';
+import type { Express, Request } from 'express';
+import helmet from 'helmet';
+import type { Logger } from 'pino';
+import { pinoHttp } from 'pino-http';
+import { Workbench } from '@rootmap/engine/workbench';
+import { BundlesModule } from './bundles/bundles.module.js';
+import type { Config } from './config.js';
+import { DemoModule } from './demo/demo.module.js';
+import { serveApiDocs } from './http/api-docs.js';
+import { Events } from './http/events.js';
+import { guard } from './http/guard.js';
+import { nestLogger } from './http/nest-logger.js';
+import { ProblemFilter } from './http/problem-filter.js';
+import { serveWeb } from './http/static-files.js';
+import { JobsModule } from './jobs/jobs.module.js';
+import { JournalModule } from './journal/journal.module.js';
+import { MendModule } from './mend/mend.module.js';
+import { PathsModule } from './paths/paths.module.js';
+import { PlacesModule } from './places/places.module.js';
+import { ProjectsModule } from './projects/projects.module.js';
+import { WorkbenchModule } from './workbench/workbench.module.js';
+
+@Module({})
+class AppModule {
+  static with(config: Config, workbench: Workbench, events: Events): DynamicModule {
+    return {
+      module: AppModule,
+      imports: [WorkbenchModule.with(config, workbench, events), PlacesModule, ProjectsModule, MendModule, PathsModule, JournalModule, BundlesModule, JobsModule, DemoModule],
+    };
+  }
+}
+
+export interface Running {
+  readonly app: NestExpressApplication;
+  readonly workbench: Workbench;
+  stop(): Promise<void>;
+}
+
+const LARGEST_BODY = '8mb';
+
+/** Builds the server without listening. `worker` is the script of the worker threads. */
+export async function createApp(config: Config, log: Logger, worker: URL): Promise<Running> {
+  const events = new Events();
+  const workbench = await Workbench.start({
+    dataFolder: config.dataFolder,
+    places: config.places,
+    worker,
+    publish: (event) => events.publish(event),
+    onBug: (stack) => log.error({ stack }, 'error in a worker'),
+  });
+  for (const { change, outcome } of workbench.recovered) log.warn({ change: change.id, title: change.title, outcome }, 'a change was left midway');
+  const app = await NestFactory.create<NestExpressApplication>(AppModule.with(config, workbench, events), { logger: nestLogger(log), bodyParser: false, abortOnError: false });
+  const http = app.getHttpAdapter().getInstance() as Express;
+  http.disable('x-powered-by');
+  http.use(pinoHttp({ logger: log, autoLogging: { ignore: (request: { url?: string }) => !request.url?.startsWith('/api/') || request.url.startsWith('/api/events') }, customLogLevel: (_q, r, e) => (e || r.statusCode >= 500 ? 'error' : 'debug') }));
+  http.use(
+    helmet({
+      contentSecurityPolicy: {
+        useDefaults: false,
+        directives: {
+          defaultSrc: ["'none'"],
+          scriptSrc: ["'self'"],
+          styleSrc: ["'self'", "'unsafe-inline'"],
+          imgSrc: ["'self'", 'data:', 'blob:'],
+          fontSrc: ["'self'"],
+          connectSrc: ["'self'"],
+          workerSrc: ["'self'", 'blob:'],
+          manifestSrc: ["'self'"],
+          baseUri: ["'none'"],
+          formAction: ["'none'"],
+          frameAncestors: ["'none'"],
+        },
+      },
+      strictTransportSecurity: false,
+    }),
+  );
+  http.use(guard(config));
+  http.use(compression({ filter: (request: Request, response) => !request.path.startsWith('/api/events') && compression.filter(request, response) }));
+  app.useBodyParser('json', { limit: LARGEST_BODY, strict: true });
+  app.useGlobalFilters(new ProblemFilter(log));
+  serveApiDocs(http, app);
+  await app.init();
+  serveWeb(http, config.webFolder);
+  return {
+    app,
+    workbench,
+    stop: async () => {
+      await app.close();
+      await workbench.stop();
+    },
+  };
+}

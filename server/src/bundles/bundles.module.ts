@@ -1,0 +1,31 @@
+import { Body, Controller, Get, HttpCode, Inject, Module, Param, Post, Req } from '@nestjs/common';
+import type { Request } from 'express';
+import { packRequest, receiveRequest, type JobView, type PackPreview, type PackRequest, type ReceiveRequest } from '@rootmap/core/contract';
+import { Workbench } from '@rootmap/engine/workbench';
+import { whoOf } from '../http/guard.js';
+import { JoiPipe } from '../http/joi-pipe.js';
+
+@Controller('api')
+export class BundlesController {
+  constructor(@Inject(Workbench) private readonly workbench: Workbench) {}
+
+  @Get('projects/:key/bundle')
+  preview(@Param('key') key: string): Promise<PackPreview> {
+    return this.workbench.packPreview(key);
+  }
+
+  @Post('projects/:key/bundle')
+  @HttpCode(202)
+  pack(@Param('key') key: string, @Body(new JoiPipe(packRequest)) body: PackRequest, @Req() request: Request): Promise<JobView> {
+    return this.workbench.startPack(key, body.out, whoOf(request));
+  }
+
+  @Post('receive')
+  @HttpCode(202)
+  receive(@Body(new JoiPipe(receiveRequest)) body: ReceiveRequest, @Req() request: Request): JobView {
+    return this.workbench.startReceive(body.bundle, body.into, whoOf(request));
+  }
+}
+
+@Module({ controllers: [BundlesController] })
+export class BundlesModule {}

@@ -1,0 +1,48 @@
+import { existsSync } from 'node:fs';
+import { fileURLToPath } from 'node:url';
+import { dataFolder, parsePlaceList, type PlaceSetting } from '@rootmap/engine/workbench';
+
+export interface Config {
+  readonly host: string;
+  readonly port: number;
+  readonly dataFolder: string;
+  readonly places: readonly PlaceSetting[];
+  /** Needed beyond loopback: sent as a bearer token, or once as `?key=` in the address. */
+  readonly accessKey: string | null;
+  /** Folder of the simulated devices; null: this is the real thing. */
+  readonly demoFolder: string | null;
+  readonly webFolder: string;
+  /** Further names by which others reach this server, for the check of the Host header. */
+  readonly names: readonly string[];
+}
+
+const LOOPBACK = /^(127(\.\d{1,3}){3}|::1|localhost)$/;
+export const isLoopback = (host: string): boolean => LOOPBACK.test(host);
+
+/** The built web app, seen from the bundled server or from the compiled one. */
+function builtWeb(): string {
+  const folders = ['../../../web/dist', '../../web/dist'].map((f) => fileURLToPath(new URL(f, import.meta.url)));
+  return folders.find((f) => existsSync(f)) ?? folders[0]!;
+}
+
+const DEFAULT_PORT = 4870;
+
+/** Configuration from the environment; see docs/configuration.md. Throws a sentence where it cannot be used. */
+export function readConfig(env: NodeJS.ProcessEnv): Config {
+  const port = Number(env['ROOTMAP_PORT'] ?? DEFAULT_PORT);
+  if (!Number.isInteger(port) || port < 0 || port > 65535) throw new Error(`ROOTMAP_PORT is "${env['ROOTMAP_PORT']}". Give a number from 0 to 65535.`);
+  const host = env['ROOTMAP_HOST'] ?? '127.0.0.1';
+  const accessKey = env['ROOTMAP_KEY'] || null;
+  if (!isLoopback(host) && (accessKey === null || accessKey.length < 16))
+    throw new Error(`ROOTMAP_HOST is "${host}", which others can reach. Set ROOTMAP_KEY to a secret of 16 characters or more.`);
+  return {
+    host,
+    port,
+    dataFolder: dataFolder(env),
+    places: parsePlaceList(env['ROOTMAP_PLACES'], process.cwd()),
+    accessKey,
+    names: (env['ROOTMAP_NAMES'] ?? '').toLowerCase().split(',').filter(Boolean),
+    demoFolder: env['ROOTMAP_DEMO'] || null,
+    webFolder: env['ROOTMAP_WEB'] ?? builtWeb(),
+  };
+}

@@ -1,0 +1,52 @@
+import { Body, Controller, Get, HttpCode, Inject, Module, Param, Post } from '@nestjs/common';
+import { existsSync, mkdirSync, renameSync } from 'node:fs';
+import { basename, dirname, join } from 'node:path';
+import { parseDriveName, ProblemError } from '@rootmap/core';
+import { demoPlaceRequest, type DemoPlaceRequest, type PlaceView, type StatusView } from '@rootmap/core/contract';
+import { Workbench } from '@rootmap/engine/workbench';
+import { isLoopback, type Config } from '../config.js';
+import { JoiPipe } from '../http/joi-pipe.js';
+import { CONFIG } from '../workbench/workbench.module.js';
+
+const VERSION = '0.1.0';
+
+@Controller('api')
+export class DemoController {
+  constructor(
+    @Inject(Workbench) private readonly workbench: Workbench,
+    @Inject(CONFIG) private readonly config: Config,
+  ) {}
+
+  @Get('status')
+  status(): StatusView {
+    return {
+      version: VERSION,
+      demo: this.config.demoFolder !== null,
+      placesEditable: isLoopback(this.config.host) && !this.workbench.places.configured,
+      notices: this.workbench.recovered.map(({ change, outcome, left }) => `"${change.title}" was left midway when the program ended; it has been ${outcome === 'finished' ? 'finished' : 'taken back'}.${left.length ? ` Changed by someone else and left: ${left.join(', ')}.` : ''}`),
+    };
+  }
+
+  /** Stand-in for pulling a stick, or for its coming back under another letter. The folder of the device is moved aside. */
+  @Post('demo/places/:name')
+  @HttpCode(200)
+  async device(@Param('name') name: string, @Body(new JoiPipe(demoPlaceRequest)) body: DemoPlaceRequest): Promise<PlaceView[]> {
+    const demo = this.config.demoFolder;
+    if (demo === null) throw new ProblemError({ code: 'wrong-use', message: 'Devices can be simulated in the demo only.' });
+    const view = this.workbench.places.view().find((p) => p.name === name);
+    if (!view || dirname(dirname(view.folder)) !== demo) throw new ProblemError({ code: 'not-found', what: 'simulated device', id: name });
+    const aside = join(demo, 'unplugged', basename(view.folder));
+    mkdirSync(dirname(aside), { recursive: true });
+    if (body.present === false && existsSync(view.folder)) renameSync(view.folder, aside);
+    if (body.present === true && existsSync(aside)) renameSync(aside, view.folder);
+    if (body.driveName !== undefined) {
+      if (!parseDriveName(body.driveName)) throw new ProblemError({ code: 'bad-address', text: body.driveName, why: 'a drive name is a letter with a colon (F:) or \\\\server\\share' });
+      await this.workbench.places.rename(name, [body.driveName]);
+    }
+    await this.workbench.placesChanged();
+    return this.workbench.places.view();
+  }
+}
+
+@Module({ controllers: [DemoController] })
+export class DemoModule {}

@@ -1,0 +1,65 @@
+import { Catch, HttpException, type ArgumentsHost, type ExceptionFilter } from '@nestjs/common';
+import type { Response } from 'express';
+import type { Logger } from 'pino';
+import { explain, ProblemError, type Problem } from '@rootmap/core';
+import type { ProblemDetails } from '@rootmap/core/contract';
+import { diskProblem } from '@rootmap/engine/workbench';
+
+const STATUS: Partial<Record<Problem['code'], number>> = {
+  'not-found': 404,
+  missing: 404,
+  'outside-places': 403,
+  permission: 403,
+  'read-only': 403,
+  exists: 409,
+  'changed-meanwhile': 409,
+  locked: 409,
+  'cannot-undo': 409,
+  'place-absent': 409,
+  'no-space': 507,
+  busy: 423,
+  failed: 500,
+  io: 500,
+};
+
+const TITLES: Readonly<Record<number, string>> = {
+  400: 'The request cannot be used',
+  403: 'Not open to this server',
+  404: 'Not there',
+  409: 'Not possible as things are',
+  423: 'Held open elsewhere',
+  500: 'It failed',
+  507: 'The disk is full',
+};
+
+/** Every error as problem details (RFC 9457), made from a `Problem`. What is our own fault is logged, and shown without its insides. */
+@Catch()
+export class ProblemFilter implements ExceptionFilter {
+  constructor(private readonly log: Logger) {}
+
+  catch(error: unknown, host: ArgumentsHost): void {
+    const response = host.switchToHttp().getResponse<Response>();
+    const details = this.toDetails(error);
+    if (response.headersSent) return void response.end();
+    response.status(details.status).type('application/problem+json').send(JSON.stringify(details));
+  }
+
+  private toDetails(error: unknown): ProblemDetails {
+    if (error instanceof HttpException) {
+      const status = error.getStatus();
+      return details(status, status === 404 ? 'There is nothing at this address. Check it, or go back to the start page.' : error.message, 'http');
+    }
+    const problem = error instanceof ProblemError ? error.problem : diskProblem(error, (error as { path?: string }).path ?? 'A file');
+    if (problem) return details(STATUS[problem.code] ?? 400, explain(problem), problem.code);
+    this.log.error({ err: error }, 'unexpected error');
+    return details(500, 'Something went wrong inside the program; nothing was changed. It has been written to the log. Try again, and report it if it stays.', 'internal');
+  }
+}
+
+const details = (status: number, detail: string, code: string): ProblemDetails => ({
+  type: `urn:rootmap:problem:${code}`,
+  title: TITLES[status] ?? 'The request cannot be used',
+  status,
+  detail,
+  code,
+});

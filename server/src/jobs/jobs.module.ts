@@ -1,0 +1,38 @@
+import { Controller, Get, HttpCode, Inject, Module, Param, Post, Sse, type MessageEvent } from '@nestjs/common';
+import { interval, map, merge, type Observable } from 'rxjs';
+import type { JobView } from '@rootmap/core/contract';
+import { Workbench } from '@rootmap/engine/workbench';
+import { Events } from '../http/events.js';
+
+const HEARTBEAT_MS = 25_000;
+
+@Controller('api')
+export class JobsController {
+  constructor(
+    @Inject(Workbench) private readonly workbench: Workbench,
+    @Inject(Events) private readonly events: Events,
+  ) {}
+
+  @Get('jobs')
+  list(): JobView[] {
+    return this.workbench.jobs.list();
+  }
+
+  @Post('jobs/:id/cancel')
+  @HttpCode(204)
+  cancel(@Param('id') id: string): void {
+    this.workbench.jobs.cancel(id);
+  }
+
+  /** The one event stream; a heartbeat keeps connections that are silent. */
+  @Sse('events')
+  stream(): Observable<MessageEvent> {
+    return merge(
+      this.events.stream.pipe(map((event): MessageEvent => ({ data: event }))),
+      interval(HEARTBEAT_MS).pipe(map((): MessageEvent => ({ type: 'heartbeat', data: '' }))),
+    );
+  }
+}
+
+@Module({ controllers: [JobsController] })
+export class JobsModule {}

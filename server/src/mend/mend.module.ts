@@ -1,0 +1,34 @@
+import { Body, Controller, HttpCode, Inject, Module, Param, Post, Req } from '@nestjs/common';
+import type { Request } from 'express';
+import { mendRequest, pointRequest, searchRequest, type AppliedView, type MendProjectView, type MendRequest, type PointedView, type PointRequest, type SearchRequest } from '@rootmap/core/contract';
+import { Workbench } from '@rootmap/engine/workbench';
+import { whoOf } from '../http/guard.js';
+import { JoiPipe } from '../http/joi-pipe.js';
+
+@Controller('api/projects/:key/mend')
+export class MendController {
+  constructor(@Inject(Workbench) private readonly workbench: Workbench) {}
+
+  /** What is wrong and what explains it. Reads only. */
+  @Post('explain')
+  @HttpCode(200)
+  explain(@Param('key') key: string, @Body(new JoiPipe(searchRequest)) body: SearchRequest): Promise<MendProjectView> {
+    return this.workbench.mend(key, body.search);
+  }
+
+  /** What would be mended if a layer's data were there. Reads only. */
+  @Post('point')
+  @HttpCode(200)
+  point(@Param('key') key: string, @Body(new JoiPipe(pointRequest)) body: PointRequest): Promise<PointedView> {
+    return this.workbench.point(key, body.key, body.target, body.search);
+  }
+
+  @Post('apply')
+  @HttpCode(200)
+  apply(@Param('key') key: string, @Body(new JoiPipe(mendRequest)) body: MendRequest, @Req() request: Request): Promise<AppliedView> {
+    return this.workbench.applyMend(key, body.choices, body.search, whoOf(request));
+  }
+}
+
+@Module({ controllers: [MendController] })
+export class MendModule {}

@@ -1,0 +1,48 @@
+import { Body, Controller, Delete, Get, HttpCode, Inject, Module, Param, Post, Req } from '@nestjs/common';
+import type { Request } from 'express';
+import { pathRequest, type AppliedView, type PathRequest, type ProjectSummary, type ProjectView } from '@rootmap/core/contract';
+import { Workbench } from '@rootmap/engine/workbench';
+import { whoOf } from '../http/guard.js';
+import { JoiPipe } from '../http/joi-pipe.js';
+
+@Controller('api/projects')
+export class ProjectsController {
+  constructor(@Inject(Workbench) private readonly workbench: Workbench) {}
+
+  @Get()
+  list(): Promise<ProjectSummary[]> {
+    return this.workbench.projects();
+  }
+
+  @Post()
+  async open(@Body(new JoiPipe(pathRequest)) body: PathRequest): Promise<{ key: string }> {
+    return { key: await this.workbench.openProject(body) };
+  }
+
+  /** Takes it off the list; nothing on disk is touched. */
+  @Delete(':key')
+  @HttpCode(204)
+  close(@Param('key') key: string): Promise<void> {
+    return this.workbench.closeProject(key);
+  }
+
+  @Get(':key')
+  view(@Param('key') key: string): Promise<ProjectView> {
+    return this.workbench.view(key);
+  }
+
+  @Post(':key/rescan')
+  @HttpCode(200)
+  rescan(@Param('key') key: string): Promise<ProjectView> {
+    return this.workbench.view(key, true);
+  }
+
+  @Post(':key/remember')
+  @HttpCode(200)
+  remember(@Param('key') key: string, @Req() request: Request): Promise<AppliedView> {
+    return this.workbench.remember(key, whoOf(request));
+  }
+}
+
+@Module({ controllers: [ProjectsController] })
+export class ProjectsModule {}
