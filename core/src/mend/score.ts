@@ -12,8 +12,6 @@ const A_CONTENT_PART = 6;
 const FORMAT = 3;
 const LINK = 25;
 
-const plural = (n: number, one: string, many: string): string => `${n.toLocaleString('en')} ${n === 1 ? one : many}`;
-
 /** Equal hashes are proof only with at least one feature or pixel in them. */
 const hasSubstance = (f: Fingerprint): boolean => f.raster !== null || f.count === null || f.count > 0;
 
@@ -61,7 +59,7 @@ function nameScore(layer: BrokenLayer, target: Target, kinds: Set<EvidenceKind>,
   const folders = Math.min(commonSuffix(recorded, found), 8);
   if (match === 'same' && tableMatch === 'same') {
     kinds.add('name');
-    evidence.push(folders > 0 ? `Same name, and the last ${plural(folders, 'folder', 'folders')} of its path too.` : 'Same name.');
+    evidence.push(folders === 0 ? 'Same name.' : `Same name, and the last ${folders === 1 ? 'folder' : `${folders} folders`} of its path too.`);
   } else if (converted) evidence.push(`Table ${target.table} has its name.`);
   else evidence.push(match === 'suffix' ? `Nearly the same name: ${file}.` : `Same name in another spelling: ${file}.`);
   const points = Math.min(NAME[match], NAME[tableMatch]);

@@ -1,0 +1,9 @@
+import { resolve } from 'node:path';
+import { makeDemo, placesSetting } from './make-demo.js';
+
+const folder = process.argv[2];
+if (!folder) {
+  process.stderr.write('Usage: node demo/dist/main.js FOLDER\n');
+  process.exit(2);
+}
+process.stdout.write(`${placesSetting(makeDemo(resolve(folder)))}\n`);
