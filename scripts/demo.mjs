@@ -1,0 +1,35 @@
+// npm run demo [-- --port N] [-- --fresh]: installs, builds, makes the demo data once, starts, prints the address.
+import { spawn } from 'node:child_process';
+import { existsSync, mkdirSync, writeFileSync } from 'node:fs';
+import { join } from 'node:path';
+import { parseArgs } from 'node:util';
+import { build } from './build.mjs';
+import { install } from './install.mjs';
+import { node, root } from './lib.mjs';
+
+const { values } = parseArgs({ options: { port: { type: 'string', default: '4870' }, fresh: { type: 'boolean', default: false }, folder: { type: 'string', default: join(root, '.demo') } } });
+await install();
+await build();
+const { makeDemo, demoPlaces, placesSetting } = await import('../demo/dist/index.js');
+const folder = values.folder;
+const made = join(folder, 'made');
+const isNew = values.fresh || !existsSync(made);
+if (isNew) {
+  makeDemo(folder);
+  mkdirSync(join(folder, 'data'), { recursive: true });
+  writeFileSync(made, '1\n');
+}
+const env = { ...process.env, ROOTMAP_DATA: join(folder, 'data'), ROOTMAP_PLACES: placesSetting(demoPlaces(folder)), ROOTMAP_DEMO: folder, ROOTMAP_PORT: values.port, ROOTMAP_LOG: process.env.ROOTMAP_LOG ?? 'warn' };
+const server = spawn(node, ['server/dist/bundle/main.js'], { cwd: root, stdio: ['ignore', 'pipe', 'inherit'], env });
+for (const signal of ['SIGINT', 'SIGTERM']) process.on(signal, () => server.kill(signal));
+server.on('exit', (code) => process.exit(code ?? 0));
+let opened = false;
+server.stdout.on('data', async (data) => {
+  const address = /http:\/\/\S+/.exec(String(data))?.[0];
+  if (address && isNew && !opened) {
+    opened = true;
+    for (const path of ['gis/world_outline', 'gis/ellisande_seagrass'])
+      await fetch(`${address}/api/projects`, { method: 'POST', headers: { 'content-type': 'application/json' }, body: JSON.stringify({ place: 'desk', path }) });
+  }
+  process.stdout.write(data);
+});

@@ -1,0 +1,86 @@
+import type {
+  AppliedView,
+  ChangeView,
+  FolderView,
+  JobView,
+  MendProjectView,
+  MendRequest,
+  PackPreview,
+  PathRequest,
+  PathsRequest,
+  PlaceRequest,
+  PlaceView,
+  PointedView,
+  PointRequest,
+  ProblemDetails,
+  ProjectSummary,
+  ProjectView,
+  StatusView,
+} from '@rootmap/core/contract';
+
+/** An answer of the server that is a problem: its sentence is fit for a person. */
+export class ServerProblem extends Error {
+  constructor(readonly details: ProblemDetails) {
+    super(details.detail);
+  }
+}
+
+const UNREACHABLE: ProblemDetails = {
+  type: 'urn:rootmap:problem:unreachable',
+  title: 'The server does not answer',
+  status: 0,
+  detail: 'The server does not answer. Check that it is still running, then try again.',
+  code: 'unreachable',
+};
+
+async function call<T>(method: string, path: string, body?: unknown): Promise<T> {
+  let response: Response;
+  try {
+    response = await fetch(`/api/${path}`, {
+      method,
+      ...(body === undefined ? {} : { headers: { 'content-type': 'application/json' }, body: JSON.stringify(body) }),
+    });
+  } catch {
+    throw new ServerProblem(UNREACHABLE);
+  }
+  if (response.status === 204) return undefined as T;
+  const value: unknown = await response.json().catch(() => null);
+  if (!response.ok) throw new ServerProblem((value as ProblemDetails | null) ?? UNREACHABLE);
+  return value as T;
+}
+
+const get = <T>(path: string): Promise<T> => call<T>('GET', path);
+const post = <T>(path: string, body: unknown = {}): Promise<T> => call<T>('POST', path, body);
+
+export interface PathsAnswer {
+  readonly changes: readonly { readonly map: string; readonly layer: string; readonly title: string; readonly before: string; readonly after: string }[];
+  readonly kept: readonly { readonly map: string; readonly layer: string; readonly title: string; readonly href: string | null; readonly why: string }[];
+  readonly applied: AppliedView | null;
+}
+
+/** Every call that the app makes, typed. */
+export const api = {
+  status: () => get<StatusView>('status'),
+  places: () => get<PlaceView[]>('places'),
+  addPlace: (place: PlaceRequest) => post<PlaceView[]>('places', place),
+  removePlace: (name: string) => call<PlaceView[]>('DELETE', `places/${encodeURIComponent(name)}`),
+  demoPlace: (name: string, change: { present?: boolean; driveName?: string }) => post<PlaceView[]>(`demo/places/${encodeURIComponent(name)}`, change),
+  folder: (at: PathRequest) => get<FolderView>(`folder?place=${encodeURIComponent(at.place)}&path=${encodeURIComponent(at.path)}`),
+  projects: () => get<ProjectSummary[]>('projects'),
+  openProject: (at: PathRequest) => post<{ key: string }>('projects', at),
+  closeProject: (key: string) => call<void>('DELETE', `projects/${key}`),
+  project: (key: string) => get<ProjectView>(`projects/${key}`),
+  rescan: (key: string) => post<ProjectView>(`projects/${key}/rescan`),
+  remember: (key: string) => post<AppliedView>(`projects/${key}/remember`),
+  mend: (key: string, search: readonly PathRequest[]) => post<MendProjectView>(`projects/${key}/mend/explain`, { search }),
+  point: (key: string, body: PointRequest) => post<PointedView>(`projects/${key}/mend/point`, body),
+  applyMend: (key: string, body: MendRequest) => post<AppliedView>(`projects/${key}/mend/apply`, body),
+  paths: (key: string, body: PathsRequest) => post<PathsAnswer>(`projects/${key}/paths`, body),
+  journal: () => get<ChangeView[]>('journal'),
+  undo: (id: string) => post<{ kept: readonly string[]; change: ChangeView | null }>(`journal/${id}/undo`),
+  bundle: (key: string) => get<PackPreview>(`projects/${key}/bundle`),
+  pack: (key: string, out: PathRequest) => post<JobView>(`projects/${key}/bundle`, { out }),
+  receive: (bundle: PathRequest, into: PathRequest) => post<JobView>('receive', { bundle, into }),
+  jobs: () => get<JobView[]>('jobs'),
+  cancelJob: (id: string) => post<void>(`jobs/${id}/cancel`),
+};

@@ -1,0 +1,39 @@
+import { useQueryClient } from '@tanstack/react-query';
+import { useEffect } from 'react';
+import type { JobView, ServerEvent } from '@rootmap/core/contract';
+import { keys } from './queries.js';
+
+/** Listens to the server's one event stream and marks stale what an event is about. A lost connection comes back by itself. */
+export function useServerEvents(): void {
+  const client = useQueryClient();
+  useEffect(() => {
+    const stream = new EventSource('/api/events');
+    let wasOpen = false;
+    stream.onopen = () => {
+      if (wasOpen) void client.invalidateQueries(); // whatever happened while nobody listened
+      wasOpen = true;
+    };
+    stream.onmessage = (message: MessageEvent<string>) => {
+      const event = JSON.parse(message.data) as ServerEvent;
+      switch (event.type) {
+        case 'project':
+          void client.invalidateQueries({ queryKey: keys.project(event.key) });
+          void client.invalidateQueries({ queryKey: keys.projects });
+          break;
+        case 'projects':
+          void client.invalidateQueries({ queryKey: keys.projects });
+          break;
+        case 'places':
+          void client.invalidateQueries({ queryKey: keys.places });
+          void client.invalidateQueries({ queryKey: keys.projects });
+          break;
+        case 'journal':
+          void client.invalidateQueries({ queryKey: keys.journal });
+          break;
+        case 'job':
+          client.setQueryData<JobView[]>(keys.jobs, (jobs) => [event.job, ...(jobs ?? []).filter((j) => j.id !== event.job.id)]);
+      }
+    };
+    return () => stream.close();
+  }, [client]);
+}

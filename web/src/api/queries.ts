@@ -1,0 +1,25 @@
+import { useQuery } from '@tanstack/react-query';
+import type { PathRequest } from '@rootmap/core/contract';
+import { api } from './client.js';
+
+export const keys = {
+  status: ['status'] as const,
+  places: ['places'] as const,
+  folder: (at: PathRequest) => ['folder', at.place, at.path] as const,
+  projects: ['projects'] as const,
+  project: (key: string) => ['project', key] as const,
+  mend: (key: string, search: readonly PathRequest[] = []) => ['project', key, 'mend', search] as const,
+  bundle: (key: string) => ['project', key, 'bundle'] as const,
+  journal: ['journal'] as const,
+  jobs: ['jobs'] as const,
+};
+
+export const useStatus = () => useQuery({ queryKey: keys.status, queryFn: api.status, staleTime: Infinity });
+export const usePlaces = () => useQuery({ queryKey: keys.places, queryFn: api.places });
+export const useFolder = (at: PathRequest | null) => useQuery({ queryKey: keys.folder(at ?? { place: '', path: '' }), queryFn: () => api.folder(at!), enabled: at !== null });
+export const useProjects = () => useQuery({ queryKey: keys.projects, queryFn: api.projects });
+export const useProject = (key: string) => useQuery({ queryKey: keys.project(key), queryFn: () => api.project(key) });
+export const useMend = (key: string, search: readonly PathRequest[]) => useQuery({ queryKey: keys.mend(key, search), queryFn: () => api.mend(key, search), placeholderData: (before) => before });
+export const useBundle = (key: string) => useQuery({ queryKey: keys.bundle(key), queryFn: () => api.bundle(key) });
+export const useJournal = () => useQuery({ queryKey: keys.journal, queryFn: api.journal });
+export const useJobs = () => useQuery({ queryKey: keys.jobs, queryFn: api.jobs });

@@ -1,0 +1,61 @@
+import { Box, Button, LinearProgress, Popover, Stack, Typography } from '@mui/material';
+import { useMutation } from '@tanstack/react-query';
+import { useState } from 'react';
+import type { JobView } from '@rootmap/core/contract';
+import { api } from '../api/client.js';
+import { useJobs } from '../api/queries.js';
+import { bytes } from '../parts/format.js';
+
+/** Work that is going on, and what came of the last of it. Nothing is shown where there is none. */
+export function RunningWork() {
+  const jobs = useJobs();
+  const [anchor, setAnchor] = useState<HTMLElement | null>(null);
+  if (!jobs.data?.length) return null;
+  const running = jobs.data.filter((j) => j.state === 'running').length;
+  return (
+    <>
+      <Button onClick={(e) => setAnchor(e.currentTarget)} sx={{ color: 'var(--top-text)' }} aria-haspopup="dialog">
+        {running ? `Working: ${running}` : 'Work done'}
+      </Button>
+      <Popover open={anchor !== null} anchorEl={anchor} onClose={() => setAnchor(null)} anchorOrigin={{ vertical: 'bottom', horizontal: 'right' }} transformOrigin={{ vertical: 'top', horizontal: 'right' }}>
+        <Stack spacing={2} sx={{ p: 2, width: 380 }}>
+          {jobs.data.slice(0, 6).map((job) => (
+            <JobRow key={job.id} job={job} />
+          ))}
+        </Stack>
+      </Popover>
+    </>
+  );
+}
+
+const STATE = { running: 'running', done: 'done', failed: 'failed', cancelled: 'cancelled, nothing left half done' } as const;
+
+export function JobRow({ job }: { job: JobView }) {
+  const cancel = useMutation({ mutationFn: () => api.cancelJob(job.id) });
+  const percent = job.ofBytes > 0 ? Math.round((100 * job.doneBytes) / job.ofBytes) : 0;
+  const seconds = (Date.now() - job.startedMs) / 1000;
+  return (
+    <Box>
+      <Stack direction="row" sx={{ justifyContent: 'space-between', alignItems: 'baseline', gap: 1 }}>
+        <Typography variant="h3" component="p">
+          {job.title}
+        </Typography>
+        <Typography variant="body2" color="text.secondary">
+          {STATE[job.state]}
+        </Typography>
+      </Stack>
+      {job.state === 'running' && (
+        <>
+          <LinearProgress variant={job.ofBytes ? 'determinate' : 'indeterminate'} value={percent} aria-label={`${job.title}: ${percent} %`} sx={{ my: 1 }} />
+          <Typography variant="body2" color="text.secondary" noWrap>
+            {bytes(job.doneBytes)} of {bytes(job.ofBytes)}, {bytes(job.doneBytes / Math.max(0.2, seconds))} a second · {job.item}
+          </Typography>
+          <Button onClick={() => cancel.mutate()} disabled={cancel.isPending}>
+            Cancel
+          </Button>
+        </>
+      )}
+      {job.message && <Typography variant="body2">{job.message}</Typography>}
+    </Box>
+  );
+}

@@ -1,0 +1,73 @@
+import { Box, Tooltip } from '@mui/material';
+import { NavLink, useParams } from 'react-router';
+import type { ProjectView } from '@rootmap/core/contract';
+
+interface Stop {
+  readonly name: string;
+  readonly path?: string;
+  /** Said where the stop has nothing yet. */
+  readonly later?: string;
+  /** What waits there. */
+  readonly count?: (p: ProjectView) => number;
+  readonly tone?: 'plum' | 'ochre';
+  readonly what?: string;
+}
+
+const broken = (p: ProjectView): number => p.totals.adrift + p.totals.different + p.totals.incomplete + p.totals.unreadable;
+
+/** The job in the order people do it. */
+const STOPS: readonly Stop[] = [
+  { name: 'Overview', path: 'overview' },
+  { name: 'Folders', later: 'Folders will show the tree with its roles, sizes and names, and move data without breaking maps.' },
+  { name: 'Sources', later: 'Sources will bring data in, write down where it came from, and link folders that many projects share.' },
+  { name: 'Geodatabases', later: 'Geodatabases will make and fill containers, and say what became of each record.' },
+  { name: 'Maps', path: 'maps', count: (p) => p.damaged.length, tone: 'plum', what: 'damaged maps' },
+  { name: 'Mend', path: 'mend', count: broken, tone: 'plum', what: 'layers to mend' },
+  { name: 'Quality', later: 'Quality will check datasets and keep a sheet for each.' },
+  { name: 'Send', path: 'send' },
+];
+
+export function Trail({ project }: { project: ProjectView | null }) {
+  const { key } = useParams();
+  return (
+    <Box component="nav" aria-label="Stops of the project" sx={{ bgcolor: 'var(--sheet)', borderBottom: '1px solid var(--rule)', flex: 'none' }}>
+      <Box component="ol" sx={{ listStyle: 'none', m: 0, p: 0, px: 2, display: 'grid', gridTemplateColumns: `repeat(${STOPS.length}, 1fr)`, height: 52, position: 'relative' }}>
+        {STOPS.map((stop, i) => (
+          <Box component="li" key={stop.name} sx={{ position: 'relative', '&::before': { content: '""', position: 'absolute', top: 16, left: i === 0 ? '50%' : 0, right: i === STOPS.length - 1 ? '50%' : 0, height: '2px', bgcolor: 'var(--rule)' } }}>
+            {stop.path ? <OpenStop stop={stop} to={`/p/${key}/${stop.path}`} project={project} /> : <LaterStop stop={stop} />}
+          </Box>
+        ))}
+      </Box>
+    </Box>
+  );
+}
+
+const shape = { position: 'relative', display: 'flex', flexDirection: 'column', alignItems: 'center', pt: '9px', gap: '3px', height: '100%', boxSizing: 'border-box', textDecoration: 'none', fontSize: 13 } as const;
+const dot = { width: 14, height: 14, borderRadius: '50%', boxSizing: 'border-box', border: '2px solid var(--stone)', bgcolor: 'var(--sheet)' } as const;
+
+function OpenStop({ stop, to, project }: { stop: Stop; to: string; project: ProjectView | null }) {
+  const count = project && stop.count ? stop.count(project) : 0;
+  return (
+    <Box component={NavLink} to={to} sx={{ ...shape, color: 'var(--ink)', '& .dot': dot, '&.active .dot': { bgcolor: 'var(--spruce)', borderColor: 'var(--spruce)' }, '&.active': { fontWeight: 700 }, '&:hover': { color: 'var(--spruce)' } }}>
+      <span className="dot" />
+      <span>{stop.name}</span>
+      {count > 0 && (
+        <Box component="span" aria-label={`${count} ${stop.what}`} sx={{ position: 'absolute', top: 6, left: 'calc(50% + 12px)', px: '6px', borderRadius: '8px', fontSize: 11, fontWeight: 700, lineHeight: '17px', color: 'var(--on-spruce)', bgcolor: `var(--${stop.tone})` }}>
+          {count}
+        </Box>
+      )}
+    </Box>
+  );
+}
+
+/** Not a link: it says what will be there. */
+function LaterStop({ stop }: { stop: Stop }) {
+  return (
+    <Tooltip title={stop.later}>
+      <Box tabIndex={0} aria-label={`${stop.name}: not there yet. ${stop.later}`} sx={{ ...shape, color: 'var(--soft)', cursor: 'default' }} role="note">
+        <Box sx={{ ...dot, borderStyle: 'dotted' }} />
+        <span>{stop.name}</span>
+      </Box>
+    </Tooltip>
+  );
+}

@@ -1,0 +1,84 @@
+import { Box } from '@mui/material';
+import { DataGrid, type GridColDef } from '@mui/x-data-grid';
+import { useMemo } from 'react';
+import type { LayerView, ProjectView } from '@rootmap/core/contract';
+import { kindWord } from '../parts/format.js';
+import { PathText } from '../parts/path-text.js';
+import { STATE_COLOUR, STATE_WORD, Tether } from '../parts/tether.js';
+
+interface Row {
+  readonly id: string;
+  readonly layer: LayerView;
+  readonly title: string;
+  readonly mapTitle: string;
+  readonly href: string;
+  readonly resolved: string;
+  readonly folder: string;
+  readonly stored: string;
+  readonly reach: string;
+  readonly state: string;
+}
+
+/** Where each layer gets its data: as recorded, where that leads, in which form, and whether it is there. Rows are virtual. */
+export function ReferencesTable({ project, layers, showMap, marked }: { project: ProjectView; layers: readonly LayerView[]; showMap: boolean; marked: string | null }) {
+  const rows = useMemo(() => layers.map((l) => toRow(l, project)), [layers, project]);
+  const columns = useMemo(() => COLUMNS.filter((c) => showMap || c.field !== 'mapTitle'), [showMap]);
+  return (
+    <DataGrid<Row>
+      rows={rows}
+      columns={[...columns]}
+      rowHeight={32}
+      columnHeaderHeight={34}
+      density="compact"
+      disableRowSelectionOnClick
+      rowSelectionModel={{ type: 'include', ids: new Set(rows.filter((r) => r.layer.layer === marked).map((r) => r.id)) }}
+      hideFooterSelectedRowCount
+      hideFooter={rows.length <= 100}
+      initialState={{ pagination: { paginationModel: { pageSize: 100 } } }}
+      pageSizeOptions={[100]}
+      showToolbar
+      label="References"
+      sx={{ border: 0, borderTop: '1px solid var(--rule)', borderRadius: 0, bgcolor: 'var(--sheet)', '--DataGrid-containerBackground': 'var(--sheet)', fontSize: 13 }}
+      localeText={{ noRowsLabel: 'This map has no layer yet.' }}
+    />
+  );
+}
+
+function toRow(l: LayerView, project: ProjectView): Row {
+  const below = (path: string): string => (path.startsWith(`${project.root}/`) ? path.slice(project.root.length + 1) : path);
+  return {
+    id: l.key,
+    layer: l,
+    title: l.title,
+    mapTitle: project.maps.find((m) => m.path === l.map)?.title ?? '',
+    href: l.href ?? 'no source recorded',
+    resolved: l.resolved === null ? 'nowhere' : below(l.resolved) + (l.table ? `#${l.table}` : ''),
+    folder: l.recordedFolder ?? '',
+    stored: l.stored,
+    reach: l.reach,
+    state: STATE_WORD[l.state],
+  };
+}
+
+const COLUMNS: readonly GridColDef<Row>[] = [
+  {
+    field: 'state',
+    headerName: 'State',
+    width: 168,
+    renderCell: ({ row }) => (
+      <Box sx={{ display: 'flex', alignItems: 'center', gap: 1, height: '100%' }}>
+        <Tether bond={row.layer} />
+        <Box component="span" title={row.layer.detail ?? row.layer.reason ?? undefined} sx={{ color: row.layer.state === 'sound' ? 'inherit' : STATE_COLOUR[row.layer.state] }}>
+          {row.state}
+        </Box>
+      </Box>
+    ),
+  },
+  { field: 'title', headerName: 'Layer', width: 170 },
+  { field: 'mapTitle', headerName: 'Map', width: 140 },
+  { field: 'kind', headerName: 'Kind', width: 74, valueGetter: (_, row) => kindWord(row.layer.geometry) },
+  { field: 'href', headerName: 'As recorded', minWidth: 200, flex: 1, renderCell: ({ value }) => <PathText path={String(value)} most={44} /> },
+  { field: 'resolved', headerName: 'Leads to', minWidth: 200, flex: 1, renderCell: ({ value }) => <PathText path={String(value)} most={44} /> },
+  { field: 'stored', headerName: 'Stored', width: 86 },
+  { field: 'reach', headerName: 'Reach', width: 84 },
+];

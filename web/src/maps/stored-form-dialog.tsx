@@ -1,0 +1,72 @@
+import { Box, Button, Dialog, DialogActions, DialogContent, DialogTitle, Typography } from '@mui/material';
+import { useMutation, useQuery } from '@tanstack/react-query';
+import { useSnackbar } from 'notistack';
+import type { MapView } from '@rootmap/core/contract';
+import { api } from '../api/client.js';
+import { many } from '../parts/format.js';
+import { PathText } from '../parts/path-text.js';
+import { ErrorState, Waiting } from '../parts/states.js';
+
+/** Shows every reference that would be rewritten, and what cannot be and why; then one button. */
+export function StoredFormDialog({ projectKey, map, form, onClose }: { projectKey: string; map: MapView | null; form: 'relative' | 'absolute'; onClose: () => void }) {
+  const { enqueueSnackbar } = useSnackbar();
+  const request = { store: form, map: map?.path ?? null } as const;
+  const preview = useQuery({ queryKey: ['project', projectKey, 'paths', request], queryFn: () => api.paths(projectKey, { ...request, apply: false }), gcTime: 0 });
+  const apply = useMutation({
+    mutationFn: () => api.paths(projectKey, { ...request, apply: true }),
+    onSuccess: ({ applied }) => {
+      enqueueSnackbar(`${many(applied?.applied ?? 0, 'reference')} rewritten. The journal takes it back.`);
+      onClose();
+    },
+  });
+  const adverb = form === 'relative' ? 'relatively' : 'absolutely';
+  return (
+    <Dialog open onClose={onClose} maxWidth="md" fullWidth aria-labelledby="form-title">
+      <DialogTitle id="form-title" variant="h2">
+        Store {map ? `the references of ${map.title}` : 'all references'} {adverb}
+      </DialogTitle>
+      <DialogContent>
+        <Typography color="text.secondary" sx={{ mb: 1.5 }}>
+          {form === 'relative' ? 'A relative reference starts at the map file, so the whole root can move and every layer stays sound.' : 'An absolute reference names one drive or machine; it survives when the map file alone moves.'}
+        </Typography>
+        {preview.isError ? (
+          <ErrorState error={preview.error} />
+        ) : !preview.data ? (
+          <Waiting what="Working out what would change…" />
+        ) : (
+          <>
+            {preview.data.changes.length === 0 && <Typography>Nothing to rewrite: every reference that can be is stored {adverb} already.</Typography>}
+            {preview.data.changes.map((c) => (
+              <Box key={`${c.map} ${c.layer}`} sx={{ py: 0.75, borderTop: '1px solid var(--rule)' }}>
+                <Typography sx={{ fontWeight: 650 }}>{c.title}</Typography>
+                <div>
+                  − <PathText path={c.before} most={90} colour="var(--plum)" />
+                </div>
+                <div>
+                  + <PathText path={c.after} most={90} colour="var(--spruce)" />
+                </div>
+              </Box>
+            ))}
+            {preview.data.kept.length > 0 && (
+              <Typography variant="h3" sx={{ mt: 2 }}>
+                Stays as it is
+              </Typography>
+            )}
+            {preview.data.kept.map((k) => (
+              <Typography key={`${k.map} ${k.layer}`} variant="body2">
+                {k.title}: {k.why}
+              </Typography>
+            ))}
+          </>
+        )}
+        {apply.isError && <ErrorState error={apply.error} />}
+      </DialogContent>
+      <DialogActions sx={{ px: 3, pb: 2 }}>
+        <Button onClick={onClose}>Cancel</Button>
+        <Button variant="contained" disabled={!preview.data?.changes.length || apply.isPending} onClick={() => apply.mutate()}>
+          Rewrite {many(preview.data?.changes.length ?? 0, 'reference')}
+        </Button>
+      </DialogActions>
+    </Dialog>
+  );
+}

@@ -1,0 +1,127 @@
+import { Box, Button, Stack, Typography } from '@mui/material';
+import type { ReactNode } from 'react';
+import type { FactsView, MendLayerView } from '@rootmap/core/contract';
+import { day, kindWord, number } from '../parts/format.js';
+import { PathText } from '../parts/path-text.js';
+import { OccupancyMap } from './occupancy-map.js';
+
+const FACTS: readonly [string, (f: FactsView) => string][] = [
+  ['Records', (f) => (f.count === null ? '' : number(f.count))],
+  ['Vertices', (f) => (f.vertices === null ? '' : number(f.vertices))],
+  ['Kind', (f) => kindWord(f.geometry)],
+  ['Format', (f) => f.format],
+  ['CRS', (f) => f.crs ?? ''],
+  ['Fields', (f) => (f.fields === null ? '' : number(f.fields.length))],
+  ['Changed on', (f) => (f.modified ? day(f.modified) : '')],
+  ['Content', (f) => (f.hash ? `${f.hash.slice(7, 11)}…${f.hash.slice(-4)}` : '')],
+];
+
+/** Remembered against found, what the map needs of it, and exactly what will be written. */
+export function ProofColumn({ layer, onPoint, children }: { layer: MendLayerView; onPoint: () => void; children: ReactNode }) {
+  const best = layer.candidates[0];
+  return (
+    <Box sx={{ display: 'flex', flexDirection: 'column', minHeight: '100%' }}>
+      <Stack spacing={1.5} sx={{ px: 1.75, flex: 1 }}>
+        {(layer.remembered || best) && <OccupancyMap remembered={layer.remembered} found={best?.facts ?? null} />}
+        <Facts remembered={layer.remembered} found={best?.facts ?? null} />
+        {best ? (
+          <>
+            <Section title="Why">
+              {best.evidence.map((e) => (
+                <Typography key={e} variant="body2">
+                  {e}
+                </Typography>
+              ))}
+            </Section>
+            {layer.needs.length > 0 && (
+              <Section title="What the map needs of it">
+                <Typography variant="body2">
+                  Label, filter or style use <span className="mono">{layer.needs.join(', ')}</span>: all there.
+                </Typography>
+              </Section>
+            )}
+            <Section title="What will be written">
+              <div>
+                − <PathText path={layer.before.href ?? ''} most={52} colour="var(--plum)" />
+              </div>
+              <div>
+                + <PathText path={best.href} most={52} colour="var(--spruce)" />
+              </div>
+              <Typography variant="body2" color="text.secondary">
+                Only the address. Style, title, order and filter stay as they are.
+              </Typography>
+            </Section>
+            {layer.candidates.length > 1 && (
+              <Section title="Also possible">
+                {layer.candidates.slice(1, 4).map((c) => (
+                  <div key={c.path}>
+                    <PathText path={c.shownPath} most={52} />
+                  </div>
+                ))}
+              </Section>
+            )}
+          </>
+        ) : (
+          <Section title={layer.before.state === 'absent' ? 'Nothing to mend' : 'No trace yet'}>
+            <Typography variant="body2">
+              {layer.before.state === 'absent' ? 'The place of this data is not here. Its reference is right as it is.' : 'Nothing in reach looks like this data. Point to it, or add a folder to search.'}
+            </Typography>
+          </Section>
+        )}
+        {layer.before.state !== 'absent' && (
+          <Button onClick={onPoint} sx={{ alignSelf: 'flex-start' }}>
+            Point to its data instead
+          </Button>
+        )}
+      </Stack>
+      <Stack direction="row" spacing={1.5} sx={{ position: 'sticky', bottom: 0, alignItems: 'center', p: 1.75, bgcolor: 'var(--sheet)', borderTop: '1px solid var(--rule)' }}>
+        {children}
+      </Stack>
+    </Box>
+  );
+}
+
+function Section({ title, children }: { title: string; children: ReactNode }) {
+  return (
+    <Box>
+      <Typography variant="h3">{title}</Typography>
+      {children}
+    </Box>
+  );
+}
+
+function Facts({ remembered, found }: { remembered: FactsView | null; found: FactsView | null }) {
+  const rows = FACTS.map(([label, of]) => ({ label, a: remembered ? of(remembered) : '', b: found ? of(found) : '' })).filter((r) => r.a !== '' || r.b !== '');
+  if (rows.length === 0) return null;
+  return (
+    <Box component="table" sx={{ width: '100%', borderCollapse: 'collapse', fontSize: 13, '& td, & th': { borderBottom: '1px solid var(--rule)', py: 0.375, pr: 1, textAlign: 'left', fontWeight: 400 } }}>
+      <thead>
+        <tr>
+          <th>
+            <Box component="span" sx={{ position: 'absolute', width: 1, height: 1, overflow: 'hidden', clipPath: 'inset(50%)' }}>
+              Fact
+            </Box>
+          </th>
+          <Box component="th" sx={{ color: 'text.secondary' }}>
+            remembered
+          </Box>
+          <Box component="th" sx={{ color: 'text.secondary' }}>
+            found
+          </Box>
+        </tr>
+      </thead>
+      <tbody>
+        {rows.map((r) => (
+          <tr key={r.label}>
+            <th scope="row">{r.label}</th>
+            <td className="mono">{r.a || 'not known'}</td>
+            <Box component="td" className="mono" sx={{ color: r.a && r.b && r.a !== r.b ? 'var(--ochre)' : undefined }}>
+              {r.b || (found ? 'not known' : '')}
+              {r.a && r.b && r.a !== r.b ? ' ≠' : ''}
+            </Box>
+          </tr>
+        ))}
+      </tbody>
+    </Box>
+  );
+}

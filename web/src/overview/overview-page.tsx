@@ -1,0 +1,146 @@
+import { Box, Button, Stack, Typography } from '@mui/material';
+import { Link, useSearchParams } from 'react-router';
+import type { ProjectView } from '@rootmap/core/contract';
+import { useOpenProject } from '../frame/use-project.js';
+import { bytes, kindWord, number } from '../parts/format.js';
+import { PathText } from '../parts/path-text.js';
+import { EmptyState, Sheet } from '../parts/states.js';
+import { Tether, type Bond } from '../parts/tether.js';
+import { bytesByFolder, nextSteps } from './next-steps.js';
+import { RootDiagram } from './root-diagram.js';
+
+const LEGEND: readonly [Bond, string][] = [
+  [{ stored: 'relative', reach: 'inside', state: 'sound' }, 'relative, inside'],
+  [{ stored: 'relative', reach: 'linked', state: 'sound' }, 'through a link'],
+  [{ stored: 'relative', reach: 'outside', state: 'sound' }, 'relative, leaves the root'],
+  [{ stored: 'absolute', reach: 'outside', state: 'adrift' }, 'absolute, adrift'],
+  [{ stored: 'relative', reach: 'inside', state: 'different' }, 'different'],
+  [{ stored: 'relative', reach: 'inside', state: 'incomplete' }, 'incomplete'],
+  [{ stored: 'relative', reach: 'linked', state: 'absent' }, 'absent'],
+  [{ stored: 'service', reach: 'service', state: 'sound' }, 'service'],
+];
+
+/** The root diagram, what to do next, and where the bytes are. */
+export function OverviewPage() {
+  const project = useOpenProject();
+  const [search, setSearch] = useSearchParams();
+  const dataset = search.get('dataset');
+  const pick = (id: string | null): void => setSearch(id === null ? {} : { dataset: id }, { replace: true });
+  if (project.maps.length === 0 && project.damaged.length === 0)
+    return <EmptyState title="No map here yet">Maps are files that end in .owc.json. Once one lies below {project.shownRoot}, its layers and their data are drawn here.</EmptyState>;
+  return (
+    <Box sx={{ display: 'grid', gridTemplateColumns: 'minmax(0, 1fr) 310px', height: '100%' }}>
+      <Box sx={{ display: 'flex', flexDirection: 'column', minWidth: 0, minHeight: 0 }}>
+        <Box sx={{ flex: 1, overflow: 'auto', p: 2, pb: 0 }} tabIndex={0} role="region" aria-label="Root diagram">
+          <Stack direction="row" sx={{ justifyContent: 'space-between', width: 916, mb: 1, color: 'text.secondary', fontSize: 12.5 }}>
+            <span>Maps and their layers</span>
+            <span>where their data is</span>
+          </Stack>
+          <RootDiagram key={project.key} project={project} dataset={dataset} onDataset={pick} />
+        </Box>
+        <Stack direction="row" useFlexGap sx={{ flexWrap: 'wrap', columnGap: 2, px: 2, py: 0.75, borderTop: '1px solid var(--rule)', fontSize: 12, color: 'text.secondary' }}>
+          {LEGEND.map(([bond, words]) => (
+            <Stack key={words} direction="row" spacing={0.5} sx={{ alignItems: 'center' }}>
+              <Tether bond={bond} />
+              <span>{words}</span>
+            </Stack>
+          ))}
+        </Stack>
+      </Box>
+      <Stack spacing={1.5} sx={{ p: 1.5, pl: 0, overflow: 'auto' }} tabIndex={0} role="region" aria-label="What to do next">
+        {dataset !== null && <DatasetCard project={project} id={dataset} onClose={() => pick(null)} />}
+        <Next project={project} />
+        <Bytes project={project} />
+      </Stack>
+    </Box>
+  );
+}
+
+function Next({ project }: { project: ProjectView }) {
+  return (
+    <Sheet sx={{ p: 2 }}>
+      <Typography variant="h2" sx={{ mb: 1 }}>
+        Next, worst first
+      </Typography>
+      {nextSteps(project).map((step) => (
+        <Box key={step.id} sx={{ py: 1.25, borderTop: '1px solid var(--rule)' }}>
+          <Typography sx={{ fontWeight: 650, color: `var(--${step.tone})` }}>{step.title}</Typography>
+          <Typography variant="body2" color="text.secondary" sx={{ mb: 1, overflowWrap: 'anywhere' }}>
+            {step.detail}
+          </Typography>
+          <Button component={Link} to={step.to} variant={step.tone === 'plum' ? 'contained' : 'outlined'}>
+            {step.button}
+          </Button>
+        </Box>
+      ))}
+    </Sheet>
+  );
+}
+
+function Bytes({ project }: { project: ProjectView }) {
+  const folders = bytesByFolder(project);
+  const most = Math.max(1, ...folders.map((f) => f.bytes));
+  if (folders.length === 0) return null;
+  return (
+    <Sheet sx={{ p: 2 }}>
+      <Typography variant="h2" sx={{ mb: 1 }}>
+        Where the bytes are
+      </Typography>
+      {folders.slice(0, 8).map((f) => (
+        <Box key={f.folder} sx={{ mb: 0.75 }}>
+          <Stack direction="row" sx={{ justifyContent: 'space-between', fontSize: 12.5 }}>
+            <span className="mono">{f.folder}</span>
+            <span title={`${f.bytes} bytes`}>{bytes(f.bytes)}</span>
+          </Stack>
+          <Box sx={{ height: 6, bgcolor: 'var(--sunk)', borderRadius: 3 }}>
+            <Box sx={{ height: 6, width: `${Math.max(1, (100 * f.bytes) / most)}%`, bgcolor: 'var(--spruce)', borderRadius: 3 }} />
+          </Box>
+        </Box>
+      ))}
+    </Sheet>
+  );
+}
+
+function DatasetCard({ project, id, onClose }: { project: ProjectView; id: string; onClose: () => void }) {
+  const d = project.datasets.find((x) => x.id === id);
+  if (!d) return null;
+  const usedBy = project.maps.flatMap((m) => m.layers.filter((l) => l.dataset === id).map((l) => `${l.title} in ${m.title}`));
+  const facts: [string, string][] = [
+    ['Format', d.format],
+    ['Kind', kindWord(d.geometry) || d.kind],
+    ['Records', d.count === null ? '' : number(d.count)],
+    ['CRS', d.crs ?? 'not stated'],
+    ['Size', bytes(d.bytes)],
+    ['Used by', usedBy.length ? usedBy.join('; ') : 'no map'],
+  ];
+  return (
+    <Sheet sx={{ p: 2 }}>
+      <Stack direction="row" sx={{ justifyContent: 'space-between', alignItems: 'flex-start' }}>
+        <Typography variant="h2" sx={{ overflowWrap: 'anywhere' }}>
+          {d.name}
+        </Typography>
+        <Button onClick={onClose}>Close</Button>
+      </Stack>
+      <PathText path={d.id} most={38} />
+      <Box component="dl" sx={{ m: 0, mt: 1, display: 'grid', gridTemplateColumns: '70px 1fr', gap: 0.5, fontSize: 13 }}>
+        {facts
+          .filter(([, v]) => v !== '')
+          .map(([k, v]) => (
+            <Box key={k} sx={{ display: 'contents' }}>
+              <Box component="dt" sx={{ color: 'text.secondary' }}>
+                {k}
+              </Box>
+              <Box component="dd" sx={{ m: 0, overflowWrap: 'anywhere' }}>
+                {v}
+              </Box>
+            </Box>
+          ))}
+      </Box>
+      {d.findings.map((f) => (
+        <Typography key={f.code} variant="body2" sx={{ mt: 1, color: 'var(--ochre)' }}>
+          {f.message}
+        </Typography>
+      ))}
+    </Sheet>
+  );
+}

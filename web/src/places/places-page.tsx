@@ -1,0 +1,109 @@
+import { Box, Button, Stack, Table, TableBody, TableCell, TableHead, TableRow, TextField, Typography } from '@mui/material';
+import { useMutation, useQueryClient } from '@tanstack/react-query';
+import { useState } from 'react';
+import { useForm } from 'react-hook-form';
+import type { PathRequest, PlaceRequest, PlaceView } from '@rootmap/core/contract';
+import { api } from '../api/client.js';
+import { keys, usePlaces, useStatus } from '../api/queries.js';
+import { FolderChooser } from '../parts/folder-chooser.js';
+import { PathText } from '../parts/path-text.js';
+import { ErrorState, Sheet, Tag, Waiting } from '../parts/states.js';
+
+interface Fields {
+  name: string;
+  folder: string;
+  driveNames: string;
+}
+
+/** The storage areas that may be used, and what other machines call them. */
+export function PlacesPage() {
+  const places = usePlaces();
+  const status = useStatus();
+  const client = useQueryClient();
+  const remove = useMutation({ mutationFn: api.removePlace, onSuccess: (all) => client.setQueryData(keys.places, all) });
+  const editable = status.data?.placesEditable === true;
+  return (
+    <Stack spacing={2} sx={{ p: 3, overflow: 'auto', maxWidth: 1100 }}>
+      <Typography variant="h1">Places</Typography>
+      <Typography color="text.secondary">
+        A place is a drive, a share or a stick that Root Map may use; it sees nothing else. Its drive names are what map files written on other machines call it.
+      </Typography>
+      {remove.isError && <ErrorState error={remove.error} />}
+      {places.isError ? <ErrorState error={places.error} onRetry={() => void places.refetch()} /> : !places.data ? <Waiting what="Looking at the places…" /> : <PlaceTable places={places.data} onRemove={editable ? remove.mutate : null} />}
+      {editable ? <AddPlace /> : status.data && <Typography>Places are set by the configuration (ROOTMAP_PLACES) here. Change them there and start again.</Typography>}
+    </Stack>
+  );
+}
+
+function PlaceTable({ places, onRemove }: { places: readonly PlaceView[]; onRemove: ((name: string) => void) | null }) {
+  return (
+    <Sheet>
+      <Table size="small">
+        <TableHead>
+          <TableRow>
+            <TableCell>Name</TableCell>
+            <TableCell>Folder</TableCell>
+            <TableCell>Drive names</TableCell>
+            <TableCell>Now</TableCell>
+            <TableCell />
+          </TableRow>
+        </TableHead>
+        <TableBody>
+          {places.map((p) => (
+            <TableRow key={p.name}>
+              <TableCell sx={{ fontWeight: 650 }}>{p.name}</TableCell>
+              <TableCell>
+                <PathText path={p.folder} most={60} />
+              </TableCell>
+              <TableCell className="mono">{p.driveNames.join(', ')}</TableCell>
+              <TableCell>{p.present ? p.readOnly ? <Tag tone="ochre">read only</Tag> : <Tag tone="spruce">present</Tag> : <Tag tone="slate">absent</Tag>}</TableCell>
+              <TableCell align="right">{onRemove && <Button onClick={() => onRemove(p.name)}>Remove from the list</Button>}</TableCell>
+            </TableRow>
+          ))}
+        </TableBody>
+      </Table>
+    </Sheet>
+  );
+}
+
+function AddPlace() {
+  const client = useQueryClient();
+  const places = usePlaces();
+  const [choosing, setChoosing] = useState(false);
+  const { register, handleSubmit, reset, setValue, formState } = useForm<Fields>({ defaultValues: { name: '', folder: '', driveNames: '' } });
+  const add = useMutation({
+    mutationFn: (place: PlaceRequest) => api.addPlace(place),
+    onSuccess: (all) => {
+      client.setQueryData(keys.places, all);
+      reset();
+    },
+  });
+  const submit = handleSubmit(({ name, folder, driveNames }) => add.mutate({ name, folder, driveNames: driveNames.split(',').map((d) => d.trim()).filter(Boolean) }));
+  const choose = (at: PathRequest): void => {
+    const place = places.data?.find((p) => p.name === at.place);
+    if (place) setValue('folder', [place.folder, at.path].filter(Boolean).join('/'), { shouldValidate: true });
+    setChoosing(false);
+  };
+  return (
+    <Sheet sx={{ p: 2 }}>
+      <Box component="form" noValidate onSubmit={(e) => void submit(e)}>
+        <Typography variant="h2" sx={{ mb: 1.5 }}>
+          Add a place
+        </Typography>
+        <Stack direction="row" spacing={1.5} sx={{ alignItems: 'flex-start' }}>
+          <TextField label="Name" {...register('name', { required: 'Give it a short name.' })} error={!!formState.errors.name} helperText={formState.errors.name?.message ?? ' '} sx={{ width: 160 }} />
+          <TextField label="Folder" {...register('folder', { required: 'Type or choose its folder.' })} error={!!formState.errors.folder} helperText={formState.errors.folder?.message ?? ' '} slotProps={{ inputLabel: { shrink: true }, htmlInput: { className: 'mono' } }} sx={{ flex: 1 }} />
+          <Button variant="outlined" onClick={() => setChoosing(true)} sx={{ height: 38 }}>
+            Choose
+          </Button>
+          <TextField label="Drive names" {...register('driveNames')} helperText="D: or \\server\share, commas between" slotProps={{ htmlInput: { className: 'mono' } }} sx={{ width: 240 }} />
+          <Button type="submit" variant="contained" disabled={add.isPending} sx={{ height: 38 }}>
+            Add place
+          </Button>
+        </Stack>
+        {add.isError && <ErrorState error={add.error} />}
+      </Box>
+      <FolderChooser open={choosing} title="Choose the folder of the place" useFolderLabel="Use this folder" onClose={() => setChoosing(false)} onChoose={choose} />
+    </Sheet>
+  );
+}

@@ -1,0 +1,32 @@
+import { createBrowserRouter, Navigate } from 'react-router';
+import { Frame } from './frame/frame.js';
+import { ErrorPage, NotFound } from './frame/error-page.js';
+import { ProjectFrame } from './frame/project-frame.js';
+import { StartPage } from './start/start-page.js';
+
+/** Each stop is a chunk of its own, loaded when somebody goes there. */
+export const router = createBrowserRouter([
+  {
+    element: <Frame />,
+    errorElement: <ErrorPage />,
+    children: [
+      { path: '/', element: <StartPage /> },
+      { path: '/places', lazy: () => import('./places/places-page.js').then((m) => ({ Component: m.PlacesPage })) },
+      { path: '/receive', lazy: () => import('./send/receive-page.js').then((m) => ({ Component: m.ReceivePage })) },
+      { path: '/journal', lazy: () => import('./journal/journal-page.js').then((m) => ({ Component: m.JournalPage })) },
+      { path: '/help', lazy: () => import('./frame/help-page.js').then((m) => ({ Component: m.HelpPage })) },
+      {
+        path: '/p/:key',
+        element: <ProjectFrame />,
+        children: [
+          { index: true, element: <Navigate to="overview" replace /> },
+          { path: 'overview', lazy: () => import('./overview/overview-page.js').then((m) => ({ Component: m.OverviewPage })) },
+          { path: 'maps', lazy: () => import('./maps/maps-page.js').then((m) => ({ Component: m.MapsPage })) },
+          { path: 'mend', lazy: () => import('./mend/mend-page.js').then((m) => ({ Component: m.MendPage })) },
+          { path: 'send', lazy: () => import('./send/send-page.js').then((m) => ({ Component: m.SendPage })) },
+        ],
+      },
+      { path: '*', element: <NotFound /> },
+    ],
+  },
+]);

@@ -1,0 +1,123 @@
+import { Box, Button, Stack, Typography } from '@mui/material';
+import { useMutation } from '@tanstack/react-query';
+import { useState } from 'react';
+import { Link, useSearchParams } from 'react-router';
+import type { JobView, PathRequest } from '@rootmap/core/contract';
+import { api } from '../api/client.js';
+import { useJobs } from '../api/queries.js';
+import { JobRow } from '../frame/running-work.js';
+import { FolderChooser } from '../parts/folder-chooser.js';
+import { bytes, many } from '../parts/format.js';
+import { PathText } from '../parts/path-text.js';
+import { ErrorState, Sheet, Tag } from '../parts/states.js';
+
+interface Arrived {
+  readonly root: string;
+  readonly files: number;
+  readonly bytes: number;
+  readonly key: string | null;
+  readonly layers: readonly { readonly title: string; readonly state: string; readonly reason?: string }[];
+  readonly findings: readonly { readonly path: string; readonly problem: string }[];
+}
+
+const stem = (path: string): string => path.replace(/^.*\//, '').replace(/\.zip$/i, '');
+
+/** A bundle comes in: checked first, then unpacked into an empty or new folder, which becomes the root. */
+export function ReceivePage() {
+  const [search, setSearch] = useSearchParams();
+  const bundle = search.has('place') ? { place: search.get('place')!, path: search.get('path') ?? '' } : null;
+  const [into, setInto] = useState<PathRequest | null>(null);
+  const [choosing, setChoosing] = useState<'bundle' | 'into' | null>(null);
+  const [jobId, setJobId] = useState<string | null>(null);
+  const receive = useMutation({ mutationFn: () => api.receive(bundle!, into!), onSuccess: (job) => setJobId(job.id) });
+  const jobs = useJobs();
+  const job = jobs.data?.find((j) => j.id === jobId);
+  return (
+    <Box sx={{ p: 3, overflow: 'auto' }}>
+      <Typography variant="h1" sx={{ mb: 2 }}>
+        Receive a bundle
+      </Typography>
+      <Sheet sx={{ p: 2, maxWidth: 820 }}>
+        <Stack spacing={2}>
+          <Choice label="The bundle" value={bundle} empty="A zip file that was sent from a project" button="Choose the bundle" onChoose={() => setChoosing('bundle')} />
+          <Choice label="Into" value={into} empty="An empty or new folder; it becomes the root" button="Choose where it goes" onChoose={() => setChoosing('into')} />
+          <Button variant="contained" sx={{ alignSelf: 'flex-start' }} disabled={!bundle || !into || receive.isPending || job?.state === 'running'} onClick={() => receive.mutate()}>
+            Check and receive
+          </Button>
+          {receive.isError && <ErrorState error={receive.error} />}
+          {job && <JobRow job={job} />}
+          {job?.state === 'done' && <Result job={job} />}
+        </Stack>
+      </Sheet>
+      <FolderChooser
+        open={choosing === 'bundle'}
+        title="Choose the bundle"
+        acceptsFile={(name) => /\.zip$/i.test(name)}
+        onClose={() => setChoosing(null)}
+        onChoose={(at) => {
+          setSearch({ place: at.place, path: at.path }, { replace: true });
+          setChoosing(null);
+        }}
+      />
+      <FolderChooser
+        open={choosing === 'into'}
+        title="Choose where it goes"
+        useFolderLabel="Use this empty folder"
+        newName={{ label: 'New folder', initial: bundle ? stem(bundle.path) : 'received_project', button: 'Make it here' }}
+        onClose={() => setChoosing(null)}
+        onChoose={(at) => {
+          setInto(at);
+          setChoosing(null);
+        }}
+      />
+    </Box>
+  );
+}
+
+function Choice({ label, value, empty, button, onChoose }: { label: string; value: PathRequest | null; empty: string; button: string; onChoose: () => void }) {
+  return (
+    <Stack direction="row" spacing={2} sx={{ alignItems: 'center' }}>
+      <Typography variant="h3" component="span" sx={{ width: 90 }}>
+        {label}
+      </Typography>
+      <Box sx={{ flex: 1 }}>{value ? <PathText path={`${value.place}: ${value.path}`} most={60} /> : <Typography color="text.secondary">{empty}</Typography>}</Box>
+      <Button variant="outlined" onClick={onChoose}>
+        {button}
+      </Button>
+    </Stack>
+  );
+}
+
+function Result({ job }: { job: JobView }) {
+  const r = job.result as Arrived;
+  if (r.findings.length > 0)
+    return (
+      <Box role="alert" sx={{ p: 1.5, bgcolor: 'var(--plum-wash)', borderRadius: 1 }}>
+        <Typography sx={{ fontWeight: 650 }}>The bundle is not valid, so nothing was unpacked. Ask the sender for it again.</Typography>
+        {r.findings.slice(0, 20).map((f) => (
+          <Typography key={f.path + f.problem} variant="body2">
+            <span className="mono">{f.path}</span> {f.problem}
+          </Typography>
+        ))}
+      </Box>
+    );
+  const broken = r.layers.filter((l) => l.state !== 'sound');
+  return (
+    <Stack spacing={1} role="status" sx={{ p: 1.5, bgcolor: 'var(--spruce-wash)', borderRadius: 1 }}>
+      <Typography sx={{ fontWeight: 650 }}>
+        Arrived whole: {many(r.files, 'file')}, {bytes(r.bytes)}, every checksum right.
+      </Typography>
+      <div>{broken.length === 0 ? <Tag tone="spruce">all {many(r.layers.length, 'layer')} sound</Tag> : <Tag tone="plum">{many(broken.length, 'layer')} not sound</Tag>}</div>
+      {broken.map((l, i) => (
+        <Typography key={i} variant="body2">
+          {l.title}: {l.state}
+        </Typography>
+      ))}
+      {r.key && (
+        <Button component={Link} to={`/p/${r.key}/overview`} variant="contained" sx={{ alignSelf: 'flex-start' }}>
+          Open the project
+        </Button>
+      )}
+    </Stack>
+  );
+}
