@@ -5,10 +5,12 @@ import { createRequire } from 'node:module';
 import { crsSignature } from '../core/dist/crs/signature.js';
 import { parseWkt } from '../core/dist/crs/wkt.js';
 
+// Codes above are not the EPSG's own.
+const LAST_EPSG_CODE = 32767;
 const require = createRequire(import.meta.url);
 const all = JSON.parse(readFileSync(require.resolve('epsg-index/all.json'), 'utf8'));
 const rows = Object.values(all)
-  .filter((c) => c.wkt && /^\d+$/.test(c.code))
+  .filter((c) => c.wkt && /^\d+$/.test(c.code) && Number(c.code) <= LAST_EPSG_CODE)
   .map((c) => {
     const node = parseWkt(c.wkt);
     return [Number(c.code), c.name, node ? crsSignature(node) : null];
@@ -18,7 +20,8 @@ const rows = Object.values(all)
 const bySignature = Map.groupBy ? Map.groupBy(rows, (r) => r[2]) : rows.reduce((m, r) => m.set(r[2], [...(m.get(r[2]) ?? []), r]), new Map());
 for (const [signature, same] of bySignature) {
   if (!signature || same.length === 1) continue;
-  const plain = same.filter((r) => !/\((?:N-E|E-N|S-W|FTP|ftUS|3D|[a-z]+)\)|\bzE-N\b|\(deg/.test(r[1]));
+  let plain = same.filter((r) => !/\((?:N-E|N,E|E,N|lon-lat|3D|FTP|N-zE)\)/.test(r[1]));
+  if (plain.length > 1) plain = plain.filter((r) => /UTM zone \d+[NS]$/.test(r[1]));
   for (const r of same) if (plain.length !== 1 || r !== plain[0]) r[2] = null;
 }
 writeFileSync(new URL('../engine/data/crs.json', import.meta.url), `[\n${rows.map((r) => JSON.stringify(r)).join(',\n')}\n]\n`);

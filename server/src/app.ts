@@ -84,8 +84,8 @@ export async function createApp(config: Config, log: Logger, worker: URL): Promi
   app.useBodyParser('json', { limit: LARGEST_BODY, strict: true });
   app.useGlobalFilters(new ProblemFilter(log));
   serveApiDocs(http, app);
+  serveWeb(http, config.webFolder); // before Nest, which answers every address that it does not know
   await app.init();
-  serveWeb(http, config.webFolder);
   return {
     app,
     workbench,

@@ -59,6 +59,8 @@ export interface LayerView {
   readonly href: string | null;
   readonly stored: 'relative' | 'absolute' | 'service';
   readonly resolved: string | null;
+  /** `resolved` as people call it: from the root, or by a drive name; the table behind it. */
+  readonly shownResolved: string | null;
   readonly table: string | null;
   readonly reach: Reach;
   readonly state: LayerState;

@@ -14,9 +14,9 @@ export function crsSignature(node: WktNode): string | null {
   const parameters = node.children
     .filter((c) => c.keyword === 'PARAMETER' && c.values[1] !== 0)
     .map((c) => `${parameterKey(String(c.values[0]))}=${round(Number(c.values[1]))}`)
-    .filter((p) => !/^(scalefactor|scalefactoratnaturalorigin)=1$/.test(p))
+    .filter((p) => !/^(scalefactor=1|scalefactoratnaturalorigin=1|rectifiedgridangle=90)$/.test(p))
     .sort();
-  return `${base}|${methodKey(method)}|${parameters.join(',')}|${round(unit)}`;
+  return `${base}|${methodOf(node, method)}|${parameters.join(',')}|${round(unit)}`;
 }
 
 function geographic(node: WktNode | undefined): string | null {
@@ -29,7 +29,8 @@ function geographic(node: WktNode | undefined): string | null {
   return `${name}|${round(Number(spheroid.values[1]))}|${Number(spheroid.values[2]).toFixed(5)}|${round(meridian)}|${unit.toFixed(9)}`;
 }
 
-const plain = (name: string): string => name.toLowerCase().replace(/[^a-z0-9]/g, '');
+/** `+` tells CH1903+ from CH1903. */
+const plain = (name: string): string => name.toLowerCase().replace(/[^a-z0-9+]/g, '');
 
 /** Two ways of writing datum names are common: `North_American_Datum_1927` and `D_North_American_1927`. */
 const DATUM_SYNONYMS: Readonly<Record<string, string>> = {
@@ -41,10 +42,12 @@ const DATUM_SYNONYMS: Readonly<Record<string, string>> = {
   gda1994: 'geocentricofaustralia1994',
   gda2020: 'geocentricofaustralia2020',
   nzgd2000: 'newzealandgeodetic2000',
-  osgb1936: 'osgb1936',
+  osgb1936: 'ordnancesurveyofgreatbritain1936',
+  rgf1993: 'reseaugeodesiquefrancais1993v1',
+  reseaugeodesiquefrancais1993: 'reseaugeodesiquefrancais1993v1',
+  belge1972: 'reseaunationalbelge1972',
   jgd2000: 'japanesegeodetic2000',
   jgd2011: 'japanesegeodetic2011',
-  europeanterrestrialreferencesystem1989: 'europeanterrestrialreferencesystem1989',
 };
 function datumKey(name: string): string {
   const key = plain(name.replace(/^D_/, '')).replace('datum', '').replace(/ensemble$/, '');
@@ -63,6 +66,12 @@ const METHODS: Readonly<Record<string, string>> = {
   lambertconformalconic2sp: 'lambertconformalconic',
   albers: 'albersconicequalarea',
   gausskruger: 'transversemercator',
+  doublestereographic: 'obliquestereographic',
+  mercator: 'mercator1sp',
 };
-const methodKey = (name: string): string => METHODS[plain(name)] ?? plain(name);
+/** Web Mercator is written as Mercator on the ellipsoid with the sphere in an extension, or by a name of its own. */
+function methodOf(node: WktNode, name: string): string {
+  const key = METHODS[plain(name)] ?? plain(name);
+  return key === 'mercator1sp' && child(node, 'EXTENSION') ? 'mercatorauxiliarysphere' : key;
+}
 const round = (n: number): string => String(Number(n.toPrecision(10)));

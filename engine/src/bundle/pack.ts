@@ -61,7 +61,8 @@ export function planPack(scope: Scope, out?: string): PackPlan {
   const seen = readMaps({ ...scope, named: root, maps: payload.filter((f) => isMapFile(f.path)).map((f) => join(root, f.path)) });
   for (const map of seen.maps)
     for (const { layer, judgement: j } of map.layers)
-      if (j.reach !== 'inside' && j.reach !== 'service') leftOut.push({ path: j.resolved ?? layer.reference?.href ?? layer.title, why: `the data of "${layer.title}" is outside the root` });
+      if (j.reach !== 'inside' && j.reach !== 'service')
+        leftOut.push({ path: j.resolved ?? layer.reference?.href ?? layer.title, why: j.state === 'adrift' ? `the data of "${layer.title}" was not found` : `the data of "${layer.title}" is outside the root` });
   const rewritten = new Map(seen.maps.flatMap((m) => rewriteInside(m, scope)));
   const inBag = new Set(payload.map((f) => join(root, f.path)));
   return {
@@ -103,6 +104,7 @@ function onArrival(map: MapSeen, seen: LayerSeen, inBag: ReadonlySet<string>): L
   const row = layerRow(map, seen);
   if (row.reach === 'service' || (row.reach === 'inside' && row.resolved !== null && (inBag.has(row.resolved) || row.state !== 'sound'))) return row;
   const state: LayerState = 'adrift';
+  if (row.state === 'adrift') return row;
   return { ...row, state, reason: row.reach === 'inside' ? 'no-file' : 'outside', detail: 'its data does not travel' };
 }
 

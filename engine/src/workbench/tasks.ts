@@ -14,7 +14,7 @@ import { planPaths, type PathsPlan } from '../project/store-paths.js';
 import { openIndex } from '../survey/sqlite-index.js';
 import type { IndexStore } from '../survey/survey-index.js';
 import { choose, pointOut, viewMend } from './view-mend.js';
-import { viewProject } from './view-project.js';
+import { shownPath, viewProject } from './view-project.js';
 
 /** What every task starts from: places as configured, and the root. All of it can be cloned to a worker. */
 export interface TaskBase {
@@ -85,7 +85,7 @@ function previewOf(plan: PackPlan, scope: Scope): PackPreview {
     suggested: { place: suggested.place, path: suggested.segments.join('/') },
     files: plan.payload.length,
     bytes: plan.bytes,
-    leftOut: plan.leftOut,
+    leftOut: plan.leftOut.map((l) => ({ ...l, path: l.path.startsWith('/') ? shownPath(l.path, scope) : l.path })),
     findings: plan.findings,
     layers: plan.layers.map((l) => ({ map: l.map, title: l.title, state: l.state, detail: l.detail ?? null })),
     rewritten: plan.rewritten.size,

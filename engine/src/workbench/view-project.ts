@@ -120,6 +120,7 @@ function viewLayer(map: MapSeen, seen: LayerSeen, scope: Scope, ids: ReadonlySet
     href: layer.reference?.href ?? null,
     stored: j.stored,
     resolved: j.resolved,
+    shownResolved: shownResolved(seen, scope),
     table: j.table,
     reach: j.reach,
     state: j.state,
@@ -129,6 +130,13 @@ function viewLayer(map: MapSeen, seen: LayerSeen, scope: Scope, ids: ReadonlySet
     link: j.location ? (links.find((l) => isBelow(l.location, j.location!, scope.places))?.name ?? null) : null,
     recordedFolder: recordedFolder(seen, scope),
   };
+}
+
+function shownResolved({ judgement: j }: LayerSeen, scope: Scope): string | null {
+  const table = j.table === null ? '' : `#${j.table}`;
+  if (j.foreign) return printAddress(j.foreign) + table;
+  if (!j.location) return j.resolved;
+  return shownPath(j.resolved!, scope) + table;
 }
 
 /** The folder that a reference names, as people read it: from the root where it is inside, else by its drive name. */

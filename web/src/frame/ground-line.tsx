@@ -23,7 +23,7 @@ export function GroundLine({ project }: { project: ProjectView | null }) {
       {project && (
         <>
           <Tooltip title={`Copy ${project.root}`}>
-            <Button className="mono" sx={plain} onClick={() => void copy(project.root)}>
+            <Button sx={{ ...plain, fontFamily: 'Iosevka, monospace' }} onClick={() => void copy(project.root)}>
               {shortPath(project.shownRoot, 56)}
             </Button>
           </Tooltip>

@@ -42,7 +42,7 @@ function MapCard({ map, title, detail, chosen, onChoose }: { map?: MapView; titl
   const broken = map?.layers.filter((l) => l.state !== 'sound' && l.state !== 'absent').length ?? 0;
   const absent = map?.layers.filter((l) => l.state === 'absent').length ?? 0;
   return (
-    <ButtonBase onClick={onChoose} aria-pressed={chosen} sx={{ display: 'block', textAlign: 'left', p: 1.5, borderRadius: '6px', border: `1.5px solid ${chosen ? 'var(--spruce)' : 'var(--rule)'}`, bgcolor: 'var(--sheet)', flex: 'none' }}>
+    <ButtonBase onClick={onChoose} aria-pressed={chosen} sx={{ display: 'block', textAlign: 'left', fontFamily: 'inherit', p: 1.5, borderRadius: '6px', border: `1.5px solid ${chosen ? 'var(--spruce)' : 'var(--rule)'}`, bgcolor: 'var(--sheet)', flex: 'none' }}>
       <Typography variant="h3" component="div">
         {title}
       </Typography>

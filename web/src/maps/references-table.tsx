@@ -29,7 +29,6 @@ export function ReferencesTable({ project, layers, showMap, marked }: { project:
       columns={[...columns]}
       rowHeight={32}
       columnHeaderHeight={34}
-      density="compact"
       disableRowSelectionOnClick
       rowSelectionModel={{ type: 'include', ids: new Set(rows.filter((r) => r.layer.layer === marked).map((r) => r.id)) }}
       hideFooterSelectedRowCount
@@ -45,14 +44,13 @@ export function ReferencesTable({ project, layers, showMap, marked }: { project:
 }
 
 function toRow(l: LayerView, project: ProjectView): Row {
-  const below = (path: string): string => (path.startsWith(`${project.root}/`) ? path.slice(project.root.length + 1) : path);
   return {
     id: l.key,
     layer: l,
     title: l.title,
     mapTitle: project.maps.find((m) => m.path === l.map)?.title ?? '',
     href: l.href ?? 'no source recorded',
-    resolved: l.resolved === null ? 'nowhere' : below(l.resolved) + (l.table ? `#${l.table}` : ''),
+    resolved: l.shownResolved ?? 'nowhere',
     folder: l.recordedFolder ?? '',
     stored: l.stored,
     reach: l.reach,
@@ -77,8 +75,8 @@ const COLUMNS: readonly GridColDef<Row>[] = [
   { field: 'title', headerName: 'Layer', width: 170 },
   { field: 'mapTitle', headerName: 'Map', width: 140 },
   { field: 'kind', headerName: 'Kind', width: 74, valueGetter: (_, row) => kindWord(row.layer.geometry) },
-  { field: 'href', headerName: 'As recorded', minWidth: 200, flex: 1, renderCell: ({ value }) => <PathText path={String(value)} most={44} /> },
-  { field: 'resolved', headerName: 'Leads to', minWidth: 200, flex: 1, renderCell: ({ value }) => <PathText path={String(value)} most={44} /> },
+  { field: 'href', headerName: 'As recorded', minWidth: 200, flex: 1, renderCell: ({ value }) => <PathText path={String(value)} most={200} /> },
+  { field: 'resolved', headerName: 'Leads to', minWidth: 200, flex: 1, renderCell: ({ value }) => <PathText path={String(value)} most={200} /> },
   { field: 'stored', headerName: 'Stored', width: 86 },
   { field: 'reach', headerName: 'Reach', width: 84 },
 ];

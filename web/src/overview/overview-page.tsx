@@ -12,7 +12,7 @@ import { RootDiagram } from './root-diagram.js';
 const LEGEND: readonly [Bond, string][] = [
   [{ stored: 'relative', reach: 'inside', state: 'sound' }, 'relative, inside'],
   [{ stored: 'relative', reach: 'linked', state: 'sound' }, 'through a link'],
-  [{ stored: 'relative', reach: 'outside', state: 'sound' }, 'relative, leaves the root'],
+  [{ stored: 'relative', reach: 'outside', state: 'sound' }, 'leaves the root'],
   [{ stored: 'absolute', reach: 'outside', state: 'adrift' }, 'absolute, adrift'],
   [{ stored: 'relative', reach: 'inside', state: 'different' }, 'different'],
   [{ stored: 'relative', reach: 'inside', state: 'incomplete' }, 'incomplete'],
@@ -38,7 +38,7 @@ export function OverviewPage() {
           </Stack>
           <RootDiagram key={project.key} project={project} dataset={dataset} onDataset={pick} />
         </Box>
-        <Stack direction="row" useFlexGap sx={{ flexWrap: 'wrap', columnGap: 2, px: 2, py: 0.75, borderTop: '1px solid var(--rule)', fontSize: 12, color: 'text.secondary' }}>
+        <Stack direction="row" useFlexGap sx={{ flexWrap: 'wrap', columnGap: 1.25, px: 2, py: 0.75, borderTop: '1px solid var(--rule)', fontSize: 11.5, color: 'text.secondary' }}>
           {LEGEND.map(([bond, words]) => (
             <Stack key={words} direction="row" spacing={0.5} sx={{ alignItems: 'center' }}>
               <Tether bond={bond} />

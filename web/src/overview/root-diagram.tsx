@@ -179,7 +179,7 @@ function Sources({ box: b, marked, onMark, onPick, picked }: { box: SourceBox; m
           </Box>
         ) : (
           <Tooltip key={r.id} title={r.label.length > 40 ? r.label : ''}>
-            <Box className="mono" sx={{ position: 'absolute', top: r.y - b.y - 10, left: 30, right: 12, fontSize: 12.5, color: 'var(--soft)', ...clip }}>
+            <Box className="mono" sx={{ position: 'absolute', top: r.y - b.y - 10, left: 38, right: 12, fontSize: 12.5, color: 'var(--soft)', ...clip }}>
               {shortPath(r.label, 44)}
             </Box>
           </Tooltip>

@@ -1,18 +1,16 @@
 import { Tooltip } from '@mui/material';
-import { shortPath } from './format.js';
 
-/** A path: monospace, shortened in the middle, whole on hover and focus, copied with a click. */
+/** A path: monospace, shortened before its file name and never in it, whole on hover and focus. */
 export function PathText({ path, most = 60, struck = false, colour }: { path: string; most?: number; struck?: boolean; colour?: string }) {
-  const shown = shortPath(path, most);
+  const at = path.lastIndexOf('/', path.length - 2);
+  const head = path.slice(0, at + 1);
+  const name = path.slice(at + 1);
+  const long = path.length > 24;
   const text = (
-    <span className="mono" style={{ whiteSpace: 'nowrap', textDecoration: struck ? 'line-through' : undefined, color: colour }}>
-      {shown}
+    <span className="mono" tabIndex={long ? 0 : undefined} style={{ display: 'inline-flex', maxWidth: `min(100%, ${most}ch)`, verticalAlign: 'bottom', textDecoration: struck ? 'line-through' : undefined, color: colour, whiteSpace: 'pre' }}>
+      <span style={{ overflow: 'hidden', textOverflow: 'ellipsis', flex: '0 1 auto', minWidth: 0 }}>{head}</span>
+      <span style={{ flex: '0 1 auto', overflow: 'hidden', textOverflow: 'ellipsis', minWidth: `min(${name.length}ch, 70%)` }}>{name}</span>
     </span>
   );
-  if (shown === path) return text;
-  return (
-    <Tooltip title={<span className="mono">{path}</span>}>
-      <span tabIndex={0}>{text}</span>
-    </Tooltip>
-  );
+  return long ? <Tooltip title={<span className="mono">{path}</span>}>{text}</Tooltip> : text;
 }
