@@ -1,8 +1,9 @@
 import { explain, type Problem, ProblemError } from '@rootmap/core';
 
+/** The operating system's code; errors of our own making have none. */
 const errnoOf = (error: unknown): string | null => {
-  const code = (error as { code?: unknown } | null)?.code;
-  return error instanceof Error && typeof code === 'string' && /^E[A-Z0-9]+$/.test(code) ? code : null;
+  const { code, syscall } = (error ?? {}) as { code?: unknown; syscall?: unknown };
+  return typeof code === 'string' && syscall !== undefined && /^E[A-Z0-9]+$/.test(code) ? code : null;
 };
 
 export const isMissing = (error: unknown): boolean => ['ENOENT', 'ENOTDIR'].includes(errnoOf(error) ?? '');

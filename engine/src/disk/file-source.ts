@@ -21,7 +21,7 @@ export class OpenFiles {
     const stat = fstatSync(fd);
     if (!stat.isFile()) {
       closeSync(fd);
-      throw Object.assign(new Error(`${path} is not a file`), { code: 'ENOENT', path });
+      throw Object.assign(new Error(`${path} is not a file`), { code: 'ENOENT', syscall: 'open', path });
     }
     const file = { fd, sizeBytes: stat.size };
     this.open.set(path, file);

@@ -62,7 +62,7 @@ const COLUMNS: readonly GridColDef<Row>[] = [
   {
     field: 'state',
     headerName: 'State',
-    width: 168,
+    width: 138,
     renderCell: ({ row }) => (
       <Box sx={{ display: 'flex', alignItems: 'center', gap: 1, height: '100%' }}>
         <Tether bond={row.layer} />
@@ -72,11 +72,11 @@ const COLUMNS: readonly GridColDef<Row>[] = [
       </Box>
     ),
   },
-  { field: 'title', headerName: 'Layer', width: 170 },
-  { field: 'mapTitle', headerName: 'Map', width: 140 },
-  { field: 'kind', headerName: 'Kind', width: 74, valueGetter: (_, row) => kindWord(row.layer.geometry) },
-  { field: 'href', headerName: 'As recorded', minWidth: 200, flex: 1, renderCell: ({ value }) => <PathText path={String(value)} most={200} /> },
-  { field: 'resolved', headerName: 'Leads to', minWidth: 200, flex: 1, renderCell: ({ value }) => <PathText path={String(value)} most={200} /> },
-  { field: 'stored', headerName: 'Stored', width: 86 },
-  { field: 'reach', headerName: 'Reach', width: 84 },
+  { field: 'title', headerName: 'Layer', width: 152 },
+  { field: 'mapTitle', headerName: 'Map', width: 124 },
+  { field: 'kind', headerName: 'Kind', width: 66, valueGetter: (_, row) => kindWord(row.layer.geometry) },
+  { field: 'href', headerName: 'As recorded', minWidth: 150, flex: 1, renderCell: ({ value }) => <PathText path={String(value)} most={200} /> },
+  { field: 'resolved', headerName: 'Leads to', minWidth: 150, flex: 1, renderCell: ({ value }) => <PathText path={String(value)} most={200} /> },
+  { field: 'stored', headerName: 'Stored', width: 80 },
+  { field: 'reach', headerName: 'Reach', width: 76 },
 ];

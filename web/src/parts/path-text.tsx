@@ -9,7 +9,7 @@ export function PathText({ path, most = 60, struck = false, colour }: { path: st
   const text = (
     <span className="mono" tabIndex={long ? 0 : undefined} style={{ display: 'inline-flex', maxWidth: `min(100%, ${most}ch)`, verticalAlign: 'bottom', textDecoration: struck ? 'line-through' : undefined, color: colour, whiteSpace: 'pre' }}>
       <span style={{ overflow: 'hidden', textOverflow: 'ellipsis', flex: '0 1 auto', minWidth: 0 }}>{head}</span>
-      <span style={{ flex: '0 1 auto', overflow: 'hidden', textOverflow: 'ellipsis', minWidth: `min(${name.length}ch, 70%)` }}>{name}</span>
+      <span style={{ flex: '0 0 auto', maxWidth: '88%', overflow: 'hidden', textOverflow: 'ellipsis' }}>{name}</span>
     </span>
   );
   return long ? <Tooltip title={<span className="mono">{path}</span>}>{text}</Tooltip> : text;

@@ -2,9 +2,17 @@
 export type Inflate = (packed: Uint8Array, mostBytes: number) => Uint8Array | null;
 
 export function unpackBlock(packed: Uint8Array, compression: number, bytes: number, inflate: Inflate): Uint8Array | null {
+  if (bytes > packed.length * MOST_EXPANSION) return null; // a header that lies: no packing here gets that small
+  const out = unpack(packed, compression, bytes, inflate);
+  return out && out.length >= bytes ? out : null;
+}
+
+const MOST_EXPANSION = 5000;
+
+function unpack(packed: Uint8Array, compression: number, bytes: number, inflate: Inflate): Uint8Array | null {
   switch (compression) {
     case 1:
-      return packed;
+      return Uint8Array.from(packed); // a copy, since undoing a predictor writes into it
     case 5:
       return unpackLzw(packed, bytes);
     case 8:
@@ -17,7 +25,7 @@ export function unpackBlock(packed: Uint8Array, compression: number, bytes: numb
   }
 }
 
-/** PackBits. TIFF 6.0 section 9. */
+/** PackBits. TIFF 6.0 section 9. Shorter than asked for where the packed bytes end early. */
 export function unpackBits(packed: Uint8Array, bytes: number): Uint8Array {
   const out = new Uint8Array(bytes);
   let to = 0;
@@ -34,13 +42,13 @@ export function unpackBits(packed: Uint8Array, bytes: number): Uint8Array {
       to = end;
     }
   }
-  return out;
+  return out.subarray(0, to);
 }
 
 const CLEAR = 256;
 const END = 257;
 
-/** LZW, codes most significant bit first, width grown one code early. TIFF 6.0 section 13. */
+/** LZW, codes most significant bit first, width grown one code early. TIFF 6.0 section 13. Shorter where the codes end early. */
 export function unpackLzw(packed: Uint8Array, bytes: number): Uint8Array {
   const out = new Uint8Array(bytes);
   const prefix = new Uint16Array(4097);
@@ -93,5 +101,5 @@ export function unpackLzw(packed: Uint8Array, bytes: number): Uint8Array {
     previous = code;
     if (next >= (1 << width) - 1 && width < 12) width++;
   }
-  return out;
+  return out.subarray(0, Math.min(to, bytes));
 }

@@ -46,12 +46,13 @@ function markPixels(group: FileGroup, tags: TiffTags, open: Open, inflate: Infla
     const size = sizes[block];
     const offset = offsets[block];
     if (size === undefined || offset === undefined || size > LARGEST_BLOCK_BYTES) return false;
-    const data = unpackBlock(source.read(offset, size), n(259, 1), blockBytes, inflate);
+    const firstCol = (block % across) * blockWidth;
+    const firstRow = Math.floor(block / across) * blockHeight;
+    const rows = tiled ? blockHeight : Math.min(blockHeight, height - firstRow); // only tiles are always whole
+    const data = unpackBlock(source.read(offset, size), n(259, 1), rows * blockWidth * samples * (bits / 8), inflate);
     if (!data) return false;
     if (predictor === 2) undoPredictor(data, blockWidth, samples, bits, tags.littleEndian);
     const view = new DataView(data.buffer, data.byteOffset, data.byteLength);
-    const firstCol = (block % across) * blockWidth;
-    const firstRow = Math.floor(block / across) * blockHeight;
     for (let row = 0; row < blockHeight && firstRow + row < height; row++)
       for (let col = 0; col < blockWidth && firstCol + col < width; col++) {
         const at = (row * blockWidth + col) * samples * (bits / 8);

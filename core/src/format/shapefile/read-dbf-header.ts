@@ -9,8 +9,8 @@ const LITTLE = true;
 /** 255 descriptors and the terminator: more is not read. */
 export const DBF_LONGEST_HEADER_BYTES = 65535;
 const MOST_FIELDS = 2047;
-/** Memo formats and dBASE 7 have other versions; their first 32 bytes are alike. */
-const VERSIONS = new Set([0x02, 0x03, 0x04, 0x05, 0x30, 0x31, 0x32, 0x43, 0x63, 0x83, 0x8b, 0x8e, 0xcb, 0xf5, 0xfb]);
+/** The low three bits are the version (2 to 5), the others flags for memo and SQL tables; a few writers have numbers of their own. */
+const isVersion = (byte: number): boolean => ((byte & 7) >= 2 && (byte & 7) <= 5) || byte === 0x30 || byte === 0x31 || byte === 0x8e;
 
 export interface DbfField extends Field {
   /** C, N, F, D, L, M … as in the file. */
@@ -38,7 +38,7 @@ export function readDbfHeader(file: string, view: DataView, encoding: TextEncodi
   if (view.byteLength < DBF_HEADER_BYTES)
     return fail({ code: 'truncated', file, neededBytes: DBF_HEADER_BYTES, gotBytes: view.byteLength });
   const version = view.getUint8(0);
-  if (!VERSIONS.has(version))
+  if (!isVersion(version))
     return fail({ code: 'bad-field', file, field: 'the version', offset: 0, expected: 'a dBASE version', found: version });
   const headerBytes = view.getUint16(8, LITTLE);
   const recordBytes = view.getUint16(10, LITTLE);
