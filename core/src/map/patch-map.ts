@@ -1,6 +1,6 @@
 import type { Fingerprint } from '../dataset/fingerprint.js';
 import type { Format } from '../dataset/dataset.js';
-import { member, type JsonNode } from '../json/json-tree.js';
+import { member, toValue, type JsonNode } from '../json/json-tree.js';
 import type { TextPatch } from '../json/patch-text.js';
 import { offeringCode, mediaType } from './media-types.js';
 import type { MapFile, MapLayer, MapReference } from './map-file.js';
@@ -34,14 +34,22 @@ export function patchFingerprint(map: MapFile, layer: MapLayer, fingerprint: Fin
   const ours = oursOf(layer);
   const existing = member(ours, 'fingerprint');
   if (existing) {
-    const text = printLike(map.text, existing, fingerprint);
-    return text === map.text.slice(existing.start, existing.end) ? [] : [{ start: existing.start, end: existing.end, text }];
+    if (sameValue(toValue(existing), fingerprint)) return []; // a save that changes nothing changes no byte
+    return [{ start: existing.start, end: existing.end, text: printLike(map.text, existing, fingerprint) }];
   }
   if (ours?.kind === 'object') return [addMember(map.text, ours, 'fingerprint', fingerprint)];
   const properties = member(layer.node, 'properties');
   if (properties?.kind === 'object') return [addMember(map.text, properties, 'rootmap', { fingerprint })];
   if (layer.node.kind !== 'object' || properties) return [];
   return [addMember(map.text, layer.node, 'properties', { rootmap: { fingerprint } })];
+}
+
+/** Equal as JSON; the order of members does not count. */
+function sameValue(a: unknown, b: unknown): boolean {
+  if (typeof a !== 'object' || typeof b !== 'object' || a === null || b === null) return a === b;
+  if (Array.isArray(a) !== Array.isArray(b)) return false;
+  const keys = Object.keys(a);
+  return keys.length === Object.keys(b).length && keys.every((k) => Object.hasOwn(b, k) && sameValue((a as Record<string, unknown>)[k], (b as Record<string, unknown>)[k]));
 }
 
 /** The blank text before a member: a line break with its indentation, or what a compact file has. */

@@ -1,0 +1,117 @@
+import { describe, expect, test } from '@jest/globals';
+import type { Fingerprint } from '../dataset/fingerprint.js';
+import { matchLayers } from './match-layers.js';
+import { explainPointing, pickInFolder } from './point-out.js';
+import { matchNames } from './names.js';
+import type { BrokenLayer, Target } from './types.js';
+
+const print = (n: number, over: Partial<Fingerprint> = {}): Fingerprint => ({ v: 1, format: 'shapefile', geometryType: 'Polygon', count: 10 + n, vertices: 100 + n, fields: [['id', 'integer'], [`f${n}`, 'text']], extent: [n, n, n + 5, n + 5], crs: 'EPSG:32624', raster: null, bytes: { '.shp': 1000 + n }, modified: null, grid: `${n}`.padStart(64, '0'), hash: `sha256:${n}`, ...over });
+const broken = (name: string, folder: string, n: number | null, over: Partial<BrokenLayer> = {}): BrokenLayer => ({
+  key: `${over.map?.segments.join('/') ?? 'maps/m'}:${name}`, map: { place: 'desk', segments: ['p', 'maps', 'm.owc.json'] }, title: name,
+  recorded: { space: 'desk', segments: [...folder.split('/'), name] }, steps: null, table: null, fingerprint: n === null ? null : print(n), needs: [], throughLink: null, standing: false, ...over,
+});
+const target = (path: string, n: number, over: Partial<Target> & { print?: Partial<Fingerprint> } = {}): Target => ({ location: { place: 'desk', segments: path.split('/') }, table: null, fingerprint: print(n, over.print), damaged: false, ...over });
+
+describe('shifts: the smallest set of general explanations', () => {
+  test('all data in one other folder: one shift, certain', () => {
+    const plan = matchLayers([1, 2, 3].map((n) => broken(`d${n}.shp`, 'p/old', n)), [1, 2, 3].map((n) => target(`p/new/d${n}.shp`, n)));
+    expect(plan.shifts).toHaveLength(1);
+    expect(plan.shifts[0]).toMatchObject({ kind: 'folder', from: { segments: ['p', 'old'] }, to: { segments: ['p', 'new'] } });
+    expect(plan.proposals.map((p) => p.verdict)).toEqual(['certain', 'certain', 'certain']);
+  });
+  test('data split 1 + 1 + 3: exactly three shifts, the widest first', () => {
+    const where = ['a', 'b', 'c', 'c', 'c'];
+    const plan = matchLayers(where.map((_, n) => broken(`d${n}.shp`, 'p/old', n)), where.map((f, n) => target(`p/${f}/d${n}.shp`, n)));
+    expect(plan.shifts.map((s) => s.layers.length)).toEqual([3, 1, 1]);
+    expect(plan.proposals.every((p) => p.verdict === 'certain')).toBe(true);
+  });
+  test('without fingerprints, three layers that agree are certain, one alone is likely', () => {
+    const plan = matchLayers([1, 2, 3].map((n) => broken(`d${n}.shp`, 'p/old', null)), [1, 2, 3].map((n) => target(`p/new/d${n}.shp`, n)));
+    expect(plan.proposals.map((p) => p.verdict)).toEqual(['certain', 'certain', 'certain']);
+    expect(matchLayers([broken('d1.shp', 'p/old', null)], [target('p/new/d1.shp', 1)]).proposals[0]!.verdict).toBe('likely');
+  });
+  test('the map moved, its data did not: one shift', () => {
+    const map = { place: 'desk', segments: ['p', 'maps', 'drafts', 'm.owc.json'] };
+    const layers = [['a.shp', ['..', 'data', 'a.shp'], 'p/maps/data'], ['b.shp', ['..', 'other', 'b.shp'], 'p/maps/other'], ['c.shp', ['c.shp'], 'p/maps/drafts']] as const;
+    const plan = matchLayers(layers.map(([name, steps, folder], i) => broken(name, folder, i, { map, steps })), [target('p/data/a.shp', 0), target('p/other/b.shp', 1), target('p/maps/c.shp', 2)]);
+    expect(plan.shifts).toHaveLength(1);
+    expect(plan.shifts[0]).toMatchObject({ kind: 'map-moved', from: { segments: ['p', 'maps', 'drafts'] }, to: { segments: ['p', 'maps'] } });
+  });
+  test('a stick under another letter', () => {
+    const layers = [1, 2, 3].map((n) => broken(`d${n}.shp`, 'x', n, { recorded: { space: 'E:', segments: ['dives', `f${n}`, `d${n}.shp`] } }));
+    const plan = matchLayers(layers, [1, 2, 3].map((n) => target(`dives/f${n}/d${n}.shp`, n)));
+    expect(plan.shifts).toHaveLength(1);
+    expect(plan.shifts[0]).toMatchObject({ from: { space: 'E:', segments: [] }, to: { space: 'desk', segments: [] } });
+  });
+  test('shapefiles that became tables of one geodatabase', () => {
+    const layers = [1, 2].map((n) => broken(`d${n}.shp`, 'p/old', n));
+    const plan = matchLayers(layers, [1, 2].map((n) => target('p/g.gpkg', n, { table: `d${n}`, print: { format: 'geopackage', hash: `sha256:g${n}` } })));
+    expect(plan.shifts).toHaveLength(1);
+    expect(plan.shifts[0]).toMatchObject({ kind: 'converted', layers: layers.map((l) => l.key) });
+  });
+  test('a table with another name in the same geodatabase, told by its hash', () => {
+    const layer = broken('g.gpkg', 'p', 1, { table: 'old', fingerprint: print(1, { format: 'geopackage' }) });
+    const plan = matchLayers([layer], [target('p/g.gpkg', 1, { table: 'new', print: { format: 'geopackage' } }), target('p/g.gpkg', 2, { table: 'other', print: { format: 'geopackage' } })]);
+    expect(plan.proposals[0]).toMatchObject({ verdict: 'certain', candidates: [{ target: { table: 'new' } }] });
+  });
+});
+
+describe('verdicts', () => {
+  test('two equal copies are never certain', () => {
+    const plan = matchLayers([broken('d.shp', 'p/old', 1)], [target('p/a/d.shp', 1), target('p/b/d.shp', 1)]);
+    expect(plan.proposals[0]!.verdict).toBe('possible');
+    expect(plan.proposals[0]!.candidates).toHaveLength(2);
+  });
+  test('renamed, same hash: certain, as a renaming', () => {
+    const plan = matchLayers([broken('beds.shp', 'p/old', 1)], [target('p/new/anything.shp', 1), target('p/new/other.shp', 2)]);
+    expect(plan.proposals[0]!.verdict).toBe('certain');
+    expect(plan.shifts[0]!.kind).toBe('renamed');
+  });
+  test('an edition (equal count and extent, other vertices) is never certain without a hash', () => {
+    const plan = matchLayers([broken('d.shp', 'p/old', 1)], [target('p/new/d.shp', 1, { print: { vertices: 55, hash: 'sha256:x', grid: 'f'.padStart(64, '0') } })]);
+    expect(plan.proposals[0]!.verdict).not.toBe('certain');
+  });
+  test('another geometry kind, or a needed field missing, is a veto', () => {
+    expect(matchLayers([broken('d.shp', 'p/old', 1)], [target('p/new/d.shp', 1, { print: { geometryType: 'Point', hash: null } })]).proposals[0]!.verdict).toBe('none');
+    expect(matchLayers([broken('d.shp', 'p/old', 1, { needs: ['cover'] })], [target('p/new/d.shp', 1)]).proposals[0]!.verdict).toBe('none');
+  });
+  test('damaged data is no candidate, and nothing found is none', () => {
+    expect(matchLayers([broken('d.shp', 'p/old', 1)], [target('p/new/d.shp', 1, { damaged: true })]).proposals[0]).toMatchObject({ verdict: 'none', candidates: [], shift: null });
+  });
+  test('equal empty datasets prove nothing by their hash', () => {
+    const empty = { count: 0, hash: 'sha256:e', extent: null, vertices: 0, grid: null };
+    const plan = matchLayers([broken('d.shp', 'p/old', null, { fingerprint: print(1, empty) })], [target('p/new/e.shp', 1, { print: empty })]);
+    expect(plan.proposals[0]!.verdict).not.toBe('certain');
+  });
+  test('evidence is sentences', () => {
+    const [best] = matchLayers([broken('d.shp', 'p/old', 1)], [target('q/old/d.shp', 1)]).proposals[0]!.candidates;
+    expect(best!.evidence).toEqual(expect.arrayContaining(['Same name, and the last folder of its path too.', 'Same content, byte for byte (hash).']));
+    for (const e of best!.evidence) expect(e).toMatch(/^[A-Z0-9].*\.$/);
+  });
+});
+
+test.each([
+  ['roads.shp', 'roads.shp', 'same'],
+  ['Roads.shp', 'roads.shp', 'spelling'],
+  ['sea grass.shp', 'sea_grass.shp', 'spelling'],
+  ['Fähre.shp', 'fahre.shp', 'spelling'],
+  ['roads.shp', 'roads_v2.shp', 'suffix'],
+  ['roads.shp', 'roads-copy.shp', 'suffix'],
+  ['roads.shp', 'roads (1).shp', 'suffix'],
+  ['roads.shp', 'rails.shp', 'none'],
+  ['a1.shp', 'a2.shp', 'none'],
+])('%s and %s: %s', (a, b, match) => expect(matchNames(a, b)).toBe(match));
+
+describe('pointing', () => {
+  const layers = [1, 2, 3].map((n) => broken(`d${n}.shp`, 'p/old', n));
+  const targets = [1, 2].map((n) => target(`p/new/d${n}.shp`, n));
+  test('one pointing offers every layer that the same shift explains, and no other', () => {
+    const pointed = explainPointing(layers[0]!, targets[0]!, layers, targets);
+    expect(pointed.mends.map((m) => m.layer)).toEqual([layers[0]!.key, layers[1]!.key]);
+    expect(pointed).toMatchObject({ from: { segments: ['p', 'old'] }, to: { segments: ['p', 'new'] } });
+  });
+  test('in a folder, the dataset that fits is picked; none where none fits', () => {
+    expect(pickInFolder(layers[1]!, targets)).toBe(targets[1]);
+    expect(pickInFolder(broken('zzz.shp', 'p/old', 9), [target('p/new/x.shp', 5)])).toBeNull();
+  });
+});
