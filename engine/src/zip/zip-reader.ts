@@ -25,7 +25,7 @@ export class ZipReader {
 
   static async open(path: string): Promise<ZipReader> {
     const zip = await new Promise<ZipFile>((resolve, reject) =>
-      yauzl.open(path, { lazyEntries: true, autoClose: false, strictFileNames: false, decodeStrings: true, validateEntrySizes: true }, (error, file) =>
+      yauzl.open(path, { lazyEntries: true, autoClose: false, decodeStrings: false, validateEntrySizes: true }, (error, file) =>
         error ? reject(asProblem(error, path)) : resolve(file),
       ),
     );
@@ -64,12 +64,13 @@ function readDirectory(zip: ZipFile, path: string) {
     zip.on('error', (error: Error) => reject(asProblem(error, path)));
     zip.on('end', () => resolve({ byName, entries, refused }));
     zip.on('entry', (entry: Entry) => {
-      const problem = whyRefused(entry, byName, folded);
-      if (problem) refused.push({ path: entry.fileName, problem });
+      const name = nameOf(entry);
+      const problem = whyRefused(name, entry, byName, folded);
+      if (problem) refused.push({ path: name, problem });
       else {
-        byName.set(entry.fileName, entry);
-        folded.set(entry.fileName.normalize('NFC').toLowerCase(), entry.fileName);
-        entries.push({ name: entry.fileName, bytes: entry.uncompressedSize, modifiedMs: modifiedOf(entry), isFolder: entry.fileName.endsWith('/') });
+        byName.set(name, entry);
+        folded.set(name.normalize('NFC').toLowerCase(), name);
+        entries.push({ name, bytes: entry.uncompressedSize, modifiedMs: modifiedOf(entry), isFolder: name.endsWith('/') });
       }
       if (byName.size + refused.length > MOST_ENTRIES) reject(new ProblemError({ code: 'bad-bag', path, why: `it lists more than ${MOST_ENTRIES} files` }));
       else zip.readEntry();
@@ -78,8 +79,15 @@ function readDirectory(zip: ZipFile, path: string) {
   });
 }
 
-function whyRefused(entry: Entry, byName: ReadonlyMap<string, Entry>, folded: ReadonlyMap<string, string>): string | null {
-  const name = entry.fileName;
+/** Names are taken raw, so that a hostile one is refused alone and not the whole zip with it. Bit 11 says UTF-8 (APPNOTE 4.4.4). */
+function nameOf(entry: Entry): string {
+  const raw = (entry as unknown as { fileName: Buffer }).fileName;
+  const text = raw.toString('utf8');
+  const isUtf8 = (entry.generalPurposeBitFlag & 0x0800) !== 0 || Buffer.from(text, 'utf8').equals(raw);
+  return isUtf8 ? text : raw.toString('latin1');
+}
+
+function whyRefused(name: string, entry: Entry, byName: ReadonlyMap<string, Entry>, folded: ReadonlyMap<string, string>): string | null {
   if (isUnsafePath(name.replace(/\/$/, ''))) return 'the path leaves the bundle';
   if (((entry.externalFileAttributes >>> 16) & TYPE_MASK) === SYMBOLIC_LINK) return 'it is a link, which no bundle holds';
   if (byName.has(name)) return 'it is there twice';

@@ -1,0 +1,182 @@
+import { afterEach, beforeEach, describe, expect, test } from '@jest/globals';
+import { existsSync, mkdirSync, readdirSync, readFileSync, renameSync, writeFileSync } from 'node:fs';
+import { join } from 'node:path';
+import type { DataSource } from 'typeorm';
+import { ProblemError } from '@rootmap/core';
+import { choicesOf, explainBroken, planMend } from '../mend/plan-mend.js';
+import { readMaps } from '../project/read-maps.js';
+import { openStore } from '../store/open-store.js';
+import { SqlJournal } from '../store/sql-journal.js';
+import { TestFolder } from '../../test/test-project.js';
+import type { PlannedChange } from './change.js';
+import { ChangeDisk } from './disk.js';
+import { recoverChanges } from './recover.js';
+import { runChange, StopHere } from './run-change.js';
+import { undoChange } from './undo-change.js';
+
+let t: TestFolder;
+let store: DataSource;
+let journal: SqlJournal;
+beforeEach(async () => {
+  t = new TestFolder();
+  store = await openStore(t.at('data'));
+  journal = new SqlJournal(store);
+});
+afterEach(async () => {
+  await store.destroy();
+  t.remove();
+});
+
+const MAPS = 20;
+/** A project of 20 maps whose data folder was renamed; the change that mends them all. */
+function brokenProject(): { change: PlannedChange; before: Map<string, string>; after: Map<string, string> } {
+  t.shapefile('point', 'p/old/point');
+  t.shapefile('polygon', 'p/old/polygon');
+  for (let i = 0; i < MAPS; i++) t.map(`p/maps/m${i}.owc.json`, ['../old/point.shp', '../old/polygon.shp', '../old/point.shp']);
+  renameSync(t.at('p/old'), t.at('p/new'));
+  const work = explainBroken(t.scope('p'));
+  const change = planMend(work, choicesOf(work, 'certain'), 'test')!;
+  const before = contents();
+  const after = new Map([...before].map(([f, text]) => [f, text.replaceAll('"../old/', '"../new/')]));
+  return { change, before, after };
+}
+const contents = (): Map<string, string> => new Map(readdirSync(t.at('p/maps')).sort().map((f) => [f, readFileSync(t.at('p/maps', f), 'utf8')]));
+const options = (disk = new ChangeDisk()) => ({ journal, disk, program: 'test' });
+/** As if the process had ended: its changes belong to nobody any more. */
+const ownerDies = () => store.query('UPDATE "change" SET "owner" = ?', [JSON.stringify({ pid: 2 ** 22 + 1, startTime: '1', bootId: 'another', program: 'gone' })]);
+
+test('a mend of 20 maps is one change; one undo puts every byte back', async () => {
+  const { change, before, after } = brokenProject();
+  expect(change.title).toBe('Mend 60 layers in 20 maps');
+  const done = await runChange(change, options());
+  expect(contents()).toEqual(after);
+  expect(readMaps(t.scope('p')).maps.flatMap((m) => m.layers).every((l) => l.judgement.state === 'sound')).toBe(true);
+  const undone = await undoChange(done.id, 'test', options());
+  expect(undone.kept).toEqual([]);
+  expect(contents()).toEqual(before);
+  expect((await journal.get(done.id))!.state).toBe('undone');
+});
+
+describe('stopped before any step', () => {
+  test('start-up leaves every file old or new, all of them alike, and no litter', async () => {
+    const { change, before, after } = brokenProject();
+    let steps = 0;
+    await runChange(change, options(new ChangeDisk(() => void steps++)));
+    for (const [f, text] of before) writeFileSync(t.at('p/maps', f), text);
+    expect(steps).toBeGreaterThan(MAPS * 5);
+    const outcomes = new Set<string>();
+    for (let stop = 0; stop < steps; stop++) {
+      const disk = new ChangeDisk((n) => {
+        if (n === stop) throw new StopHere();
+      });
+      await expect(runChange(change, options(disk))).rejects.toBeInstanceOf(StopHere);
+      await ownerDies();
+      const recovered = await recoverChanges(journal);
+      expect(recovered).toHaveLength(1);
+      outcomes.add(recovered[0]!.outcome);
+      expect(contents()).toEqual(recovered[0]!.outcome === 'finished' ? after : before);
+      for (const [f, text] of before) writeFileSync(t.at('p/maps', f), text);
+    }
+    expect(outcomes).toEqual(new Set(['taken-back', 'finished']));
+  }, 300_000);
+
+  test('a recovery that is itself stopped is taken up again', async () => {
+    const { change, before, after } = brokenProject();
+    const at = MAPS * 5;
+    await expect(runChange(change, options(new ChangeDisk((n) => { if (n === at) throw new StopHere(); })))).rejects.toBeInstanceOf(StopHere);
+    await ownerDies();
+    for (let stop = 0; stop < 40; stop += 7) await recoverChanges(journal, new ChangeDisk((n) => { if (n === stop) throw new StopHere(); })).catch(() => undefined);
+    await recoverChanges(journal);
+    const now = contents();
+    expect([before, after]).toContainEqual(now);
+  });
+});
+
+describe('failures of the disk at every step', () => {
+  test.each(['ENOSPC', 'EACCES', 'EIO', 'EBUSY'])('%s: a sentence, and every file as it was', async (code) => {
+    const { change, before } = brokenProject();
+    let steps = 0;
+    const small: PlannedChange = { ...change, steps: change.steps.slice(0, 3) };
+    const done = await runChange(small, options(new ChangeDisk(() => void steps++)));
+    await undoChange(done.id, 'test', options());
+    for (let at = 0; at < steps; at++) {
+      let failed = false;
+      const disk = new ChangeDisk((n, what, path) => {
+        if (n !== at || failed) return;
+        failed = true;
+        throw Object.assign(new Error(code), { code, syscall: what, path });
+      });
+      const error = await runChange(small, options(disk)).then(() => null, (e: unknown) => e);
+      expect(error).toBeInstanceOf(ProblemError);
+      expect((error as ProblemError).message).toMatch(/\.$/);
+      expect(contents()).toEqual(before);
+    }
+    expect(await journal.unfinished()).toEqual([]);
+  }, 120_000);
+});
+
+describe('others at work', () => {
+  test('a file changed since it was read is not overwritten, and nothing else is', async () => {
+    const { change, before } = brokenProject();
+    writeFileSync(t.at('p/maps/m7.owc.json'), '{"edited":true}');
+    await expect(runChange(change, options())).rejects.toMatchObject({ problem: { code: 'changed-meanwhile' } });
+    expect(contents()).toEqual(new Map(before).set('m7.owc.json', '{"edited":true}'));
+  });
+  test('changed between the preparing and the rename: the same', async () => {
+    const { change, before } = brokenProject();
+    const disk = new ChangeDisk((_, what, path) => {
+      if (what === 'rename' && path.endsWith('m5.owc.json')) throw Object.assign(new Error('EIO'), { code: 'EIO', syscall: 'rename' });
+    });
+    await expect(runChange(change, options(disk))).rejects.toMatchObject({ problem: { code: 'io' } });
+    expect(contents()).toEqual(before);
+  });
+  test('a root that is being changed is locked, and the lock is told', async () => {
+    const { change } = brokenProject();
+    let second: unknown;
+    const disk = new ChangeDisk((_n, what) => {
+      if (what !== 'rename' || second) return;
+      second = runChange(change, options()).catch((e: unknown) => e);
+    });
+    await runChange(change, options(disk));
+    expect(await second).toMatchObject({ problem: { code: 'locked' } });
+  });
+  test('what is still being done is never undone, and never recovered while its process lives', async () => {
+    const { change } = brokenProject();
+    const seen: unknown[] = [];
+    let id = '';
+    let asked = false;
+    const disk = new ChangeDisk((_n, what) => {
+      if (what !== 'rename' || asked) return;
+      asked = true;
+      seen.push(recoverChanges(journal), journal.unfinished().then(async ([running]) => {
+        id = running!.id;
+        return undoChange(id, 'test', options()).catch((e: unknown) => e);
+      }));
+    });
+    await runChange(change, options(disk));
+    const [recovered, undone] = await Promise.all(seen);
+    expect(recovered).toEqual([]);
+    expect((undone as { problem?: unknown }).problem ?? undone).toMatchObject({ code: 'cannot-undo' });
+  });
+  test('undo leaves what was edited since, names it, and undoes the rest', async () => {
+    const { change, before, after } = brokenProject();
+    const done = await runChange(change, options());
+    writeFileSync(t.at('p/maps/m3.owc.json'), 'edited');
+    const undone = await undoChange(done.id, 'test', options());
+    expect(undone.kept).toEqual([t.at('p/maps/m3.owc.json')]);
+    expect(contents()).toEqual(new Map(before).set('m3.owc.json', 'edited'));
+    expect(after.get('m3.owc.json')).not.toBe('edited');
+    await expect(undoChange(done.id, 'test', options())).rejects.toMatchObject({ problem: { code: 'cannot-undo' } });
+  });
+});
+
+test('a new file that is undone goes to the trash, not away', async () => {
+  mkdirSync(t.at('q'));
+  const path = t.at('q/new.txt');
+  const done = await runChange({ title: 'New', kind: 'new', root: t.at('q'), who: 'test', steps: [{ kind: 'write', path, before: null, after: Buffer.from('x') }] }, options());
+  await undoChange(done.id, 'test', options());
+  expect(existsSync(path)).toBe(false);
+  const kept = readdirSync(t.at('q/.rootmap/trash'), { recursive: true }).map(String);
+  expect(kept.some((f) => f.endsWith('new.txt'))).toBe(true);
+  await expect(runChange({ title: 'Again', kind: 'new', root: t.at('q'), who: 'test', steps: [{ kind: 'write', path: join(t.at('q'), '.rootmap'), before: null, after: Buffer.from('') }] }, options())).rejects.toBeInstanceOf(ProblemError);
+});

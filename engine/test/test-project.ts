@@ -1,0 +1,34 @@
+import { cpSync, mkdtempSync, rmSync, writeFileSync, mkdirSync } from 'node:fs';
+import { tmpdir } from 'node:os';
+import { dirname, join } from 'node:path';
+import { writeMapFile, type Place } from '@rootmap/core';
+import { LOCAL, openPlace } from '../src/places/places.js';
+import { findScope, type Scope } from '../src/project/scope.js';
+
+/** A folder for one test, gone afterwards. */
+export class TestFolder {
+  readonly path = mkdtempSync(join(tmpdir(), 'rootmap-test-'));
+  readonly places: Place[] = [openPlace(LOCAL)];
+
+  at(...parts: string[]): string {
+    return join(this.path, ...parts);
+  }
+  /** Copies a shapefile of the open data under another name. */
+  shapefile(name: string, to: string): void {
+    mkdirSync(dirname(this.at(to)), { recursive: true });
+    for (const ending of ['shp', 'shx', 'dbf']) cpSync(`testdata/open/shape-types/${name}.${ending}`, this.at(`${to}.${ending}`));
+  }
+  map(to: string, hrefs: readonly string[], storedForm: 'relative' | 'absolute' = 'relative'): string {
+    const path = this.at(to);
+    mkdirSync(dirname(path), { recursive: true });
+    const layers = hrefs.map((href, i) => ({ id: `l${i}`, title: href.replace(/^.*\//, ''), format: 'shapefile' as const, href }));
+    writeFileSync(path, writeMapFile({ id: 'm', title: to, updated: '2026-01-01T00:00:00Z', crs: null, storedForm, layers }));
+    return path;
+  }
+  scope(path: string): Scope {
+    return findScope(this.at(path), { places: this.places });
+  }
+  remove(): void {
+    rmSync(this.path, { recursive: true, force: true });
+  }
+}
