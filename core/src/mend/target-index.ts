@@ -42,7 +42,7 @@ export class TargetIndex {
   find(location: Location, table: string | null): Target | null {
     const there = this.at.get(locationKey(location));
     if (!there) return null;
-    if (table === null) return there.length === 1 ? there[0]! : null;
+    if (table === null) return there[0]!.table === null || there.length === 1 ? there[0]! : null;
     return there.find((t) => t.table === table) ?? (there.length === 1 && there[0]!.table === null ? there[0]! : null);
   }
 

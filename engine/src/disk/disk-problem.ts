@@ -15,6 +15,8 @@ export function diskProblem(error: unknown, path: string): Problem | null {
       return null;
     case 'ENOENT':
     case 'ENOTDIR':
+    case 'ENAMETOOLONG':
+    case 'ELOOP': // links that lead to each other: nothing stands there
       return { code: 'missing', path };
     case 'EACCES':
     case 'EPERM':

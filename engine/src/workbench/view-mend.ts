@@ -80,8 +80,8 @@ export function pointOut(scope: Scope, key: string, path: string, search: readon
   const target = isFolder ? pickInFolder(entry.broken, here.map((r) => r.target)) : datasetAt(here, path, entry.broken.table, scope);
   if (!target)
     throw new ProblemError({ code: 'wrong-use', message: `Nothing in ${shownPath(folder, scope)} fits "${entry.broken.title}". Point at a folder that holds its data, or at the dataset itself.` });
-  const targets = [...work.reached.map((r) => r.target), ...here.map((r) => r.target)];
-  const pointed = explainPointing(entry.broken, target, work.broken.map((b) => b.broken), targets);
+  const targets = new Map([...work.reached, ...here].map((r) => [pathIn(r.target, scope), r.target])); // the folder may lie below one searched
+  const pointed = explainPointing(entry.broken, target, work.broken.map((b) => b.broken), [...targets.values()]);
   const trail = (t: { space: string; segments: readonly string[] }): string => `${t.space === scope.places[0]?.name ? '' : `${t.space}: `}${t.segments.join('/')}`;
   return {
     from: trail(pointed.from),

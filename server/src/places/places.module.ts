@@ -1,5 +1,5 @@
 import { Body, Controller, Delete, Get, HttpCode, Inject, Module, Param, Post, Query } from '@nestjs/common';
-import { existsSync, readdirSync, statSync } from 'node:fs';
+import { existsSync, readdirSync, statSync, type Stats } from 'node:fs';
 import { join } from 'node:path';
 import { byCodePoint, formatOf, isMapFile, isProjectFile, ProblemError } from '@rootmap/core';
 import { pathRequest, placeRequest, type FolderView, type PathRequest, type PlaceRequest, type PlaceView } from '@rootmap/core/contract';
@@ -47,20 +47,29 @@ export class PlacesController {
   @Get('folder')
   folder(@Query(new JoiPipe(pathRequest)) query: PathRequest): FolderView {
     const path = this.workbench.path(query);
-    const entries = readdirSync(path, { withFileTypes: true }).filter((e) => !e.name.startsWith('.')).slice(0, MOST_SHOWN);
-    const names = entries.map((e) => e.name).sort(byCodePoint);
-    const isFolder = (name: string): boolean => statSync(join(path, name), { throwIfNoEntry: false })?.isDirectory() === true;
-    const folders = names.filter(isFolder);
+    const entries = readdirSync(path, { withFileTypes: true });
+    const shown = entries.filter((e) => !e.name.startsWith('.')).slice(0, MOST_SHOWN);
+    const names = shown.map((e) => e.name).sort(byCodePoint);
+    const stats = new Map(names.map((name) => [name, statOf(join(path, name))]));
+    const folders = names.filter((n) => stats.get(n)?.isDirectory());
+    const files = names.filter((n) => stats.get(n)?.isFile() && (formatOf(n) !== null || isMapFile(n)));
     return {
       place: query.place,
       path: query.path,
       folders: folders.map((name) => ({ name, isProject: hasProject(join(path, name)) })),
-      files: names
-        .filter((n) => !folders.includes(n) && (formatOf(n) !== null || isMapFile(n)))
-        .map((name) => ({ name, bytes: statSync(join(path, name), { throwIfNoEntry: false })?.size ?? 0, format: isMapFile(name) ? 'map' : formatOf(name) })),
+      files: files.map((name) => ({ name, bytes: stats.get(name)!.size, format: isMapFile(name) ? 'map' : formatOf(name) })),
       isProject: names.some(isProjectFile),
-      isEmpty: readdirSync(path).length === 0,
+      isEmpty: entries.length === 0,
     };
+  }
+}
+
+/** Null for links that lead nowhere, or to each other: there is nothing to choose. */
+function statOf(path: string): Stats | null {
+  try {
+    return statSync(path);
+  } catch {
+    return null;
   }
 }
 

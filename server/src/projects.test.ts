@@ -1,0 +1,115 @@
+import { afterAll, beforeAll, expect, test } from '@jest/globals';
+import { cpSync, mkdirSync, readFileSync, renameSync, writeFileSync } from 'node:fs';
+import { join } from 'node:path';
+import type { AppliedView, ChangeView, JobView, MendProjectView, ProjectView } from '@rootmap/core/contract';
+import { TestServer } from '../test/start-server.js';
+
+const server = new TestServer();
+const at = (...parts: string[]): string => join(server.folder, 'place', ...parts);
+let key = '';
+
+beforeAll(async () => {
+  mkdirSync(at());
+  cpSync('testdata/open/example_project', at('check'), { recursive: true });
+  renameSync(at('check', 'working'), at('check', 'moved'));
+  await server.start({ ROOTMAP_PLACES: `desk=${at()},D:` });
+  key = ((await server.post('/api/projects', { place: 'desk', path: 'check/maps' })).body as { key: string }).key;
+});
+afterAll(() => server.stop());
+const view = async (): Promise<ProjectView> => (await server.get(`/api/projects/${key}`)).body as ProjectView;
+
+test('a folder below the root opens the project around it', async () => {
+  const p = await view();
+  expect(p).toMatchObject({ title: 'Check', shownRoot: 'D:/check', totals: { sound: 6, adrift: 3 }, watched: 'watched' });
+  expect(p.datasets).toHaveLength(8);
+});
+
+test('explained, mended, undone; the journal has both', async () => {
+  const map = at('check', 'maps', 'map_01.owc.json');
+  const before = readFileSync(map, 'utf8');
+  const mend = (await server.post(`/api/projects/${key}/mend/explain`)).body as MendProjectView;
+  expect(mend.shifts).toHaveLength(1);
+  expect(mend.shifts[0]).toMatchObject({ from: 'working', to: 'moved', maps: 2 });
+  const choices = mend.layers.filter((l) => l.verdict === 'certain').map((l) => ({ key: l.key, path: l.candidates[0]!.path }));
+  expect(choices).toHaveLength(3);
+  const applied = (await server.post(`/api/projects/${key}/mend/apply`, { choices })).body as AppliedView;
+  expect(applied).toMatchObject({ applied: 3, left: 0, change: { title: 'Mend 3 layers in 2 maps', state: 'done' } });
+  expect((await view()).totals.sound).toBe(9);
+  const undone = await server.post(`/api/journal/${applied.change!.id}/undo`);
+  expect(undone.body).toMatchObject({ kept: [] });
+  expect(readFileSync(map, 'utf8')).toBe(before);
+  const journal = (await server.get('/api/journal')).body as ChangeView[];
+  expect(journal.map((c) => [c.kind, c.state])).toEqual([['undo', 'done'], ['mend', 'undone']]);
+  expect((await server.post(`/api/journal/${applied.change!.id}/undo`)).status).toBe(409);
+});
+
+test('pointing at a folder mends what the same shift explains', async () => {
+  const { layers } = (await server.post(`/api/projects/${key}/mend/explain`)).body as MendProjectView;
+  const fairway = layers.find((l) => l.title === 'fairway_006')!;
+  const pointed = await server.post(`/api/projects/${key}/mend/point`, { key: fairway.key, target: { place: 'desk', path: 'check/moved' } });
+  expect((pointed.body as { mends: { title: string }[] }).mends.map((m) => m.title).sort()).toEqual(['fairway_006', 'quay_002', 'quay_002']);
+  const nothing = await server.post(`/api/projects/${key}/mend/point`, { key: fairway.key, target: { place: 'desk', path: 'check/maps' } });
+  expect(nothing.status).toBe(400);
+});
+
+test('a map changed meanwhile is not overwritten', async () => {
+  const mend = (await server.post(`/api/projects/${key}/mend/explain`)).body as MendProjectView;
+  const choices = mend.layers.map((l) => ({ key: l.key, path: l.candidates[0]!.path }));
+  writeFileSync(at('check', 'maps', 'map_01.owc.json'), readFileSync(at('check', 'maps', 'map_01.owc.json'), 'utf8').replace('Map 1', 'Map one'));
+  // Planned afresh from what is there now: the other window's edit stays, and the mend is made on top of it.
+  expect((await server.post(`/api/projects/${key}/mend/apply`, { choices })).status).toBe(200);
+  expect(readFileSync(at('check', 'maps', 'map_01.owc.json'), 'utf8')).toContain('Map one');
+});
+
+test('a damaged map is told by line and column, the others go on; live update sees its mending', async () => {
+  writeFileSync(at('check', 'maps', 'bad.owc.json'), '{\n "type": "FeatureCollection",,\n}');
+  const wait = async (done: (p: ProjectView) => boolean): Promise<ProjectView> => {
+    for (let i = 0; i < 40; i++) {
+      const p = await view();
+      if (done(p)) return p;
+      await new Promise((r) => setTimeout(r, 100));
+    }
+    throw new Error('the change on disk was not noticed');
+  };
+  const p = await wait((v) => v.damaged.length === 1);
+  expect(p.damaged[0]!.message).toMatch(/line 2, column 30/);
+  expect(p.maps).toHaveLength(3);
+  renameSync(at('check', 'maps', 'bad.owc.json'), at('bad.txt'));
+  await wait((v) => v.damaged.length === 0);
+});
+
+test('a bundle is made and received as jobs', async () => {
+  const finished = async (id: string): Promise<JobView> => {
+    for (let i = 0; i < 100; i++) {
+      const job = ((await server.get('/api/jobs')).body as JobView[]).find((j) => j.id === id)!;
+      if (job.state !== 'running') return job;
+      await new Promise((r) => setTimeout(r, 50));
+    }
+    throw new Error('the job did not end');
+  };
+  const pack = (await server.post(`/api/projects/${key}/bundle`, { out: { place: 'desk', path: 'out.zip' } })).body as JobView;
+  expect(await finished(pack.id)).toMatchObject({ state: 'done', result: { payload: { files: 44 } } });
+  const receive = (await server.post('/api/receive', { bundle: { place: 'desk', path: 'out.zip' }, into: { place: 'desk', path: 'arrived/check' } })).body as JobView;
+  const job = await finished(receive.id);
+  expect(job).toMatchObject({ state: 'done', result: { findings: [] } });
+  expect((job.result as { layers: { state: string }[] }).layers.every((l) => l.state === 'sound')).toBe(true);
+  const again = await server.post('/api/receive', { bundle: { place: 'desk', path: 'out.zip' }, into: { place: 'desk', path: 'arrived/check' } });
+  expect(again).toMatchObject({ status: 409, body: { code: 'exists' } });
+  const copies = (await server.get('/api/projects')).body as { isCopy: boolean }[];
+  expect(copies.filter((c) => c.isCopy)).toHaveLength(2);
+});
+
+test('a place that vanishes is told, and comes back', async () => {
+  renameSync(at(), `${at()}_gone`);
+  expect((await server.get(`/api/projects/${key}`)).status).toBe(409);
+  expect((await server.get('/api/places')).body).toMatchObject([{ present: false }]);
+  renameSync(`${at()}_gone`, at());
+  expect((await server.post(`/api/projects/${key}/rescan`)).status).toBe(200);
+});
+
+test('OpenAPI describes every operation, bodies by the schemas that check them', async () => {
+  const docs = (await server.ask('GET', '/api/docs', { headers: { accept: 'application/json' } })).body as { openapi: string; paths: Record<string, Record<string, { requestBody?: { content: Record<string, { schema: { properties?: object } }> } }>> };
+  expect(docs.openapi).toMatch(/^3\./);
+  expect(Object.keys(docs.paths).length).toBeGreaterThan(15);
+  expect(docs.paths['/api/projects/{key}/mend/apply']!['post']!.requestBody!.content['application/json']!.schema).toMatchObject({ properties: { choices: expect.anything() } });
+});
