@@ -1,4 +1,14 @@
-const swc = ['@swc/jest', { jsc: { target: 'es2022', parser: { syntax: 'typescript', tsx: true, decorators: true }, transform: { legacyDecorator: true, decoratorMetadata: true, useDefineForClassFields: false, react: { runtime: 'automatic' } } }, module: { type: 'es6' } }];
+const swc = [
+  '@swc/jest',
+  {
+    jsc: {
+      target: 'es2022',
+      parser: { syntax: 'typescript', tsx: true, decorators: true },
+      transform: { legacyDecorator: true, decoratorMetadata: true, useDefineForClassFields: false, react: { runtime: 'automatic' } },
+    },
+    module: { type: 'es6' },
+  },
+];
 
 const shared = {
   extensionsToTreatAsEsm: ['.ts', '.tsx'],
@@ -21,6 +31,8 @@ export default {
     roots: [`<rootDir>/${name}`],
     testEnvironment: 'node',
     // The engine's own sources are compiled in its tests; other packages use it as built.
-    ...(name === 'engine' ? { moduleNameMapper: { ...shared.moduleNameMapper, '^@rootmap/engine$': '<rootDir>/engine/src/index.ts' } } : {}),
+    ...(name === 'engine'
+      ? { moduleNameMapper: { ...shared.moduleNameMapper, '^@rootmap/engine$': '<rootDir>/engine/src/index.ts' } }
+      : {}),
   })),
 };

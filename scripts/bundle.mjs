@@ -6,7 +6,8 @@ import { rolldown } from 'rolldown';
 
 const root = fileURLToPath(new URL('..', import.meta.url));
 // Compiled addons cannot be bundled; what Nest and TypeORM ask for only when it is installed stays outside too.
-const OUTSIDE = /^(better-sqlite3|@parcel\/watcher|@nestjs\/(websockets|microservices|platform-(?!express).*)|class-(transformer|validator)(\/.*)?|@fastify\/.*|@apollo\/.*|pg|pg-.*|mysql.*|sqlite3|sql\.js|oracledb|mssql|mongodb|redis|ioredis|@sap\/.*|hdb-pool|typeorm-aurora-.*|@google-cloud\/.*|react-native-.*|expo-sqlite|aws-sdk|pnpapi|@swc\/.*|swagger-ui-dist.*|ts-node)$/;
+const OUTSIDE =
+  /^(better-sqlite3|@parcel\/watcher|@nestjs\/(websockets|microservices|platform-(?!express).*)|class-(transformer|validator)(\/.*)?|@fastify\/.*|@apollo\/.*|pg|pg-.*|mysql.*|sqlite3|sql\.js|oracledb|mssql|mongodb|redis|ioredis|@sap\/.*|hdb-pool|typeorm-aurora-.*|@google-cloud\/.*|react-native-.*|expo-sqlite|aws-sdk|pnpapi|@swc\/.*|swagger-ui-dist.*|ts-node)$/;
 
 async function bundle(input, dir, name) {
   rmSync(new URL(`../${dir}`, import.meta.url), { recursive: true, force: true });
@@ -18,7 +19,15 @@ async function bundle(input, dir, name) {
     logLevel: 'silent',
     tsconfig: false,
   });
-  await build.write({ dir, format: 'esm', sourcemap: false, minify: false, entryFileNames: '[name].js', chunkFileNames: `${name}-[name]-[hash].js`, keepNames: true });
+  await build.write({
+    dir,
+    format: 'esm',
+    sourcemap: false,
+    minify: false,
+    entryFileNames: '[name].js',
+    chunkFileNames: `${name}-[name]-[hash].js`,
+    keepNames: true,
+  });
   await build.close();
   copyFileSync(new URL('../engine/data/crs.json', import.meta.url), new URL(`../${dir}/crs.json`, import.meta.url));
 }

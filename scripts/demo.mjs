@@ -7,7 +7,13 @@ import { build } from './build.mjs';
 import { install } from './install.mjs';
 import { node, root } from './lib.mjs';
 
-const { values } = parseArgs({ options: { port: { type: 'string', default: '4870' }, fresh: { type: 'boolean', default: false }, folder: { type: 'string', default: join(root, '.demo') } } });
+const { values } = parseArgs({
+  options: {
+    port: { type: 'string', default: '4870' },
+    fresh: { type: 'boolean', default: false },
+    folder: { type: 'string', default: join(root, '.demo') },
+  },
+});
 await install();
 await build();
 const { makeDemo, demoPlaces, placesSetting } = await import('../demo/dist/index.js');
@@ -19,7 +25,14 @@ if (isNew) {
   mkdirSync(join(folder, 'data'), { recursive: true });
   writeFileSync(made, '1\n');
 }
-const env = { ...process.env, ROOTMAP_DATA: join(folder, 'data'), ROOTMAP_PLACES: placesSetting(demoPlaces(folder)), ROOTMAP_DEMO: folder, ROOTMAP_PORT: values.port, ROOTMAP_LOG: process.env.ROOTMAP_LOG ?? 'warn' };
+const env = {
+  ...process.env,
+  ROOTMAP_DATA: join(folder, 'data'),
+  ROOTMAP_PLACES: placesSetting(demoPlaces(folder)),
+  ROOTMAP_DEMO: folder,
+  ROOTMAP_PORT: values.port,
+  ROOTMAP_LOG: process.env.ROOTMAP_LOG ?? 'warn',
+};
 const server = spawn(node, ['server/dist/bundle/main.js'], { cwd: root, stdio: ['ignore', 'pipe', 'inherit'], env });
 for (const signal of ['SIGINT', 'SIGTERM']) process.on(signal, () => server.kill(signal));
 server.on('exit', (code) => process.exit(code ?? 0));
@@ -29,7 +42,11 @@ server.stdout.on('data', async (data) => {
   if (address && isNew && !opened) {
     opened = true;
     for (const path of ['gis/world_outline', 'gis/ellisande_seagrass'])
-      await fetch(`${address}/api/projects`, { method: 'POST', headers: { 'content-type': 'application/json' }, body: JSON.stringify({ place: 'desk', path }) });
+      await fetch(`${address}/api/projects`, {
+        method: 'POST',
+        headers: { 'content-type': 'application/json' },
+        body: JSON.stringify({ place: 'desk', path }),
+      });
   }
   process.stdout.write(data);
 });

@@ -17,7 +17,9 @@ const rows = Object.values(all)
   })
   .sort((a, b) => a[0] - b[0]);
 // Several codes with one definition: the one without an axis order in its name is meant; otherwise none is claimed.
-const bySignature = Map.groupBy ? Map.groupBy(rows, (r) => r[2]) : rows.reduce((m, r) => m.set(r[2], [...(m.get(r[2]) ?? []), r]), new Map());
+const bySignature = Map.groupBy
+  ? Map.groupBy(rows, (r) => r[2])
+  : rows.reduce((m, r) => m.set(r[2], [...(m.get(r[2]) ?? []), r]), new Map());
 for (const [signature, same] of bySignature) {
   if (!signature || same.length === 1) continue;
   let plain = same.filter((r) => !/\((?:N-E|N,E|E,N|lon-lat|3D|FTP|N-zE)\)/.test(r[1]));
@@ -27,4 +29,9 @@ for (const [signature, same] of bySignature) {
 writeFileSync(new URL('../engine/data/crs.json', import.meta.url), `[\n${rows.map((r) => JSON.stringify(r)).join(',\n')}\n]\n`);
 const left = [...bySignature].filter(([s, same]) => s && same.every((r) => r[2] === null));
 console.log(`${rows.length} rows; ${left.length} definitions left without a code:`);
-console.log(left.slice(0, 60).map(([, same]) => same.map((r) => `${r[0]} ${r[1]}`).join(' = ')).join('\n'));
+console.log(
+  left
+    .slice(0, 60)
+    .map(([, same]) => same.map((r) => `${r[0]} ${r[1]}`).join(' = '))
+    .join('\n'),
+);

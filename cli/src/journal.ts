@@ -8,7 +8,9 @@ export async function withJournal<T>(work: (options: RunOptions) => Promise<T>):
   try {
     const journal = new SqlJournal(store);
     for (const { change, outcome } of await recoverChanges(journal))
-      process.stderr.write(`rootmap: "${change.title}" was left midway and has been ${outcome === 'finished' ? 'finished' : 'taken back'}.\n`);
+      process.stderr.write(
+        `rootmap: "${change.title}" was left midway and has been ${outcome === 'finished' ? 'finished' : 'taken back'}.\n`,
+      );
     return await work({ journal, program: 'rootmap' });
   } finally {
     await store.destroy();

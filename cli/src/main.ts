@@ -66,7 +66,8 @@ async function runCommand(command: Command, argv: readonly string[]): Promise<Ex
 }
 
 /** Under npx the caller's folder is in INIT_CWD; otherwise it is the working folder. */
-const callersFolder = (): string => (process.env['npm_command'] === 'exec' && process.env['INIT_CWD'] ? process.env['INIT_CWD'] : process.cwd());
+const callersFolder = (): string =>
+  process.env['npm_command'] === 'exec' && process.env['INIT_CWD'] ? process.env['INIT_CWD'] : process.cwd();
 
 function parse(command: Command, argv: readonly string[]) {
   try {
@@ -85,7 +86,9 @@ const print = (lines: readonly string[]): void => void process.stdout.write(line
 
 function report(error: unknown): ExitStatus {
   if (!(error instanceof ProblemError)) {
-    process.stderr.write(`rootmap: an error of the program itself: ${String(error)}\n${process.env['ROOTMAP_DEBUG'] ? ((error as Error).stack ?? '') : ''}`);
+    process.stderr.write(
+      `rootmap: an error of the program itself: ${String(error)}\n${process.env['ROOTMAP_DEBUG'] ? ((error as Error).stack ?? '') : ''}`,
+    );
     return 3;
   }
   process.stderr.write(`rootmap: ${explain(error.problem).replace(/\s*\n\s*/g, ' ')}\n`);

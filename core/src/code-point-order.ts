@@ -15,5 +15,4 @@ export function byCodePoint(a: string, b: string): number {
   return a.length - b.length;
 }
 
-export const sortedBy = <T>(items: Iterable<T>, key: (item: T) => string): T[] =>
-  [...items].sort((a, b) => byCodePoint(key(a), key(b)));
+export const sortedBy = <T>(items: Iterable<T>, key: (item: T) => string): T[] => [...items].sort((a, b) => byCodePoint(key(a), key(b)));

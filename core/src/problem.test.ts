@@ -34,5 +34,9 @@ test.each(PROBLEMS.map((p) => [p.code, p] as const))('%s has a sentence that end
   expect(sentence).toMatch(/[.]$/);
   expect(sentence).not.toMatch(/undefined|\[object/);
 });
-test('the sentence of a damaged map names line, column and what to do', () => expect(explain(PROBLEMS[2]!)).toBe('m is damaged at line 3, column 7: expected a value. Mend the text there, or bring back an earlier copy.'));
-test('a full disk says that nothing was lost', () => expect(explain({ code: 'no-space', path: '/x' })).toMatch(/what stood there is unchanged/));
+test('the sentence of a damaged map names line, column and what to do', () =>
+  expect(explain(PROBLEMS[2]!)).toBe(
+    'm is damaged at line 3, column 7: expected a value. Mend the text there, or bring back an earlier copy.',
+  ));
+test('a full disk says that nothing was lost', () =>
+  expect(explain({ code: 'no-space', path: '/x' })).toMatch(/what stood there is unchanged/));

@@ -52,6 +52,14 @@ export function drawMap(map: DrawnMap): void {
       ...(layer.link ? { link: layer.link } : {}),
     };
   });
-  const content: NewMap = { id: idOf(map.title), title: map.title, summary: map.summary, updated: map.when, crs: 'EPSG:32624', storedForm: map.storedForm ?? 'relative', layers };
+  const content: NewMap = {
+    id: idOf(map.title),
+    title: map.title,
+    summary: map.summary,
+    updated: map.when,
+    crs: 'EPSG:32624',
+    storedForm: map.storedForm ?? 'relative',
+    layers,
+  };
   put(map.file, writeMapFile(content), map.when);
 }

@@ -43,7 +43,20 @@ type Shp = (path: string, f: Features, when: string, prj?: string | null) => voi
 function makeReceived(received: string, random: Random, shp: Shp): void {
   const hydro = join(received, 'hydro_office');
   const pixel = 75;
-  put(join(hydro, 'depth_model.tif'), writeGeoTiff({ width: 120, height: 80, epsg: 32624, left: BAY.minx, top: BAY.maxy, pixel, values: depths(random, 120, 80), nodata: -9999 }), '2025-02-03T09:00:00Z');
+  put(
+    join(hydro, 'depth_model.tif'),
+    writeGeoTiff({
+      width: 120,
+      height: 80,
+      epsg: 32624,
+      left: BAY.minx,
+      top: BAY.maxy,
+      pixel,
+      values: depths(random, 120, 80),
+      nodata: -9999,
+    }),
+    '2025-02-03T09:00:00Z',
+  );
   shp(join(hydro, 'fairway'), lines(random, 3, 'fairway_nm'), '2025-02-03T09:05:00Z');
   shp(join(hydro, 'depth_contours'), lines(random, 40, 'contour_id'), '2025-02-03T09:10:00Z');
   shp(join(hydro, 'buoys'), points(random, 22, 'buoy_nm'), '2025-02-03T09:15:00Z');
@@ -64,7 +77,11 @@ function makeReceived(received: string, random: Random, shp: Shp): void {
   const photo = join(received, 'aerial_2024');
   const north = { width: 160, height: 100, epsg: 32624, left: BAY.minx, top: BAY.maxy, pixel: 40 };
   put(join(photo, 'bay_north.tif'), writeGeoTiff({ ...north, values: picture(random, 160, 100) }), '2024-06-30T13:00:00Z');
-  put(join(photo, 'bay_south.tif'), writeGeoTiff({ ...north, top: BAY.miny + 3000, values: picture(random, 160, 100) }), '2024-06-30T13:05:00Z');
+  put(
+    join(photo, 'bay_south.tif'),
+    writeGeoTiff({ ...north, top: BAY.miny + 3000, values: picture(random, 160, 100) }),
+    '2024-06-30T13:05:00Z',
+  );
   put(join(received, 'read_me.txt'), 'Received data stays as it came. Work on copies in derived.\n', '2025-02-03T10:00:00Z');
 }
 
@@ -85,9 +102,30 @@ function makeDerived(root: string, random: Random, shp: Shp): void {
     ['change_lines', lines(random, 20, 'change_no')],
   ] as const)
     shp(join(derived, 'change', name), f, '2026-02-11T10:30:00Z');
-  put(join(derived, 'bed_density.tif'), writeGeoTiff({ width: 90, height: 60, epsg: 32624, left: BAY.minx, top: BAY.maxy, pixel: 100, values: depths(random, 90, 60), nodata: -9999 }), '2026-02-12T08:00:00Z');
-  const rows = Array.from({ length: 30 }, () => Array.from({ length: 45 }, () => (random() < 0.1 ? -9999 : Math.round(random() * 120) / 10)).join(' '));
-  put(join(derived, 'bottom_slope.asc'), ['ncols 45', 'nrows 30', `xllcorner ${BAY.minx}`, `yllcorner ${BAY.miny}`, 'cellsize 200', 'NODATA_value -9999', ...rows, ''].join('\n'), '2026-02-12T08:10:00Z');
+  put(
+    join(derived, 'bed_density.tif'),
+    writeGeoTiff({
+      width: 90,
+      height: 60,
+      epsg: 32624,
+      left: BAY.minx,
+      top: BAY.maxy,
+      pixel: 100,
+      values: depths(random, 90, 60),
+      nodata: -9999,
+    }),
+    '2026-02-12T08:00:00Z',
+  );
+  const rows = Array.from({ length: 30 }, () =>
+    Array.from({ length: 45 }, () => (random() < 0.1 ? -9999 : Math.round(random() * 120) / 10)).join(' '),
+  );
+  put(
+    join(derived, 'bottom_slope.asc'),
+    ['ncols 45', 'nrows 30', `xllcorner ${BAY.minx}`, `yllcorner ${BAY.miny}`, 'cellsize 200', 'NODATA_value -9999', ...rows, ''].join(
+      '\n',
+    ),
+    '2026-02-12T08:10:00Z',
+  );
   put(join(derived, 'bottom_slope.prj'), UTM_24N, '2026-02-12T08:10:00Z');
   const beds = areas(random, 64, 420, 'bed_name');
   putGeopackage(
@@ -102,12 +140,21 @@ function makeDerived(root: string, random: Random, shp: Shp): void {
     '2026-02-20T17:00:00Z',
   );
   putGeoJson(join(root, 'delivered', 'exclusion_zone.geojson'), toDegrees(areas(random, 2, 900, 'zone_name')), '2026-03-01T12:00:00Z');
-  put(join(root, 'documents', 'method.md'), '# Method\n\nBeds are drawn from drop-camera stills and aerial pictures; see the report.\n', '2026-03-02T08:00:00Z');
+  put(
+    join(root, 'documents', 'method.md'),
+    '# Method\n\nBeds are drawn from drop-camera stills and aerial pictures; see the report.\n',
+    '2026-03-02T08:00:00Z',
+  );
 }
 
 function makeShare(share: string, random: Random, shp: Shp): void {
   const base = join(share, 'base_library');
-  putGeopackage(join(base, 'coastline.gpkg'), [{ name: 'land', features: toDegrees(areas(random, 9, 1500, 'island_nm')), srsId: 4326 }], DEFINITIONS, '2023-05-04T06:00:00Z');
+  putGeopackage(
+    join(base, 'coastline.gpkg'),
+    [{ name: 'land', features: toDegrees(areas(random, 9, 1500, 'island_nm')), srsId: 4326 }],
+    DEFINITIONS,
+    '2023-05-04T06:00:00Z',
+  );
   shp(join(base, 'harbour_limits'), toDegrees(areas(random, 3, 800, 'harbour_nm')), '2023-05-04T06:10:00Z', GEOGRAPHIC);
   shp(join(base, 'shipping_lanes'), lines(random, 4, 'lane_no'), '2023-05-04T06:20:00Z', WORLD_MERCATOR);
   putCsv(join(base, 'place_names.csv'), toDegrees(points(random, 35, 'place_nm')), '2023-05-04T06:30:00Z');

@@ -21,7 +21,8 @@ export const demoPlaces = (folder: string): DemoPlaces => ({
 });
 
 /** What other machines call the places; in the form of ROOTMAP_PLACES. */
-export const placesSetting = (p: DemoPlaces): string => `desk=${p.desk},D:;share=${p.share},\\\\harbour\\gis;stick=${p.stick},E:;arrivals=${p.arrivals}`;
+export const placesSetting = (p: DemoPlaces): string =>
+  `desk=${p.desk},D:;share=${p.share},\\\\harbour\\gis;stick=${p.stick},E:;arrivals=${p.arrivals}`;
 
 /** Makes the whole demo below a folder, from nothing: data, maps, and then what happened to them. */
 export function makeDemo(folder: string): DemoPlaces {
@@ -47,9 +48,22 @@ function makeProjectFile(root: string): void {
     crs: 'EPSG:32624',
     storedForm: 'relative',
     workingGeodatabase: 'geodatabases/ellisande.gpkg',
-    folders: { received: 'originals', derived: 'working', delivered: 'results', geodatabases: 'geodatabases', maps: 'maps', documents: 'documents', exports: 'exports' },
+    folders: {
+      received: 'originals',
+      derived: 'working',
+      delivered: 'results',
+      geodatabases: 'geodatabases',
+      maps: 'maps',
+      documents: 'documents',
+      exports: 'exports',
+    },
     links: [
-      { name: 'base_library', path: null, address: 'file://harbour/gis/base_library', note: 'Coastline and limits that all projects share' },
+      {
+        name: 'base_library',
+        path: null,
+        address: 'file://harbour/gis/base_library',
+        note: 'Coastline and limits that all projects share',
+      },
       { name: 'june_dives', path: null, address: 'file:///E:/june_dives', note: 'Tracks and dive points, on the stick' },
     ],
   });
@@ -102,7 +116,12 @@ function drawEllisandeMaps(root: string, places: DemoPlaces): void {
       { title: 'Sediment samples', data: join(field, 'sediment_samples.shp'), href: `${mk}/sediment_samples.shp` },
       { title: 'Transects', data: join(field, 'transects.shp'), href: `${mk}/transects.shp` },
       { title: 'Eelgrass cover', data: join(field, 'eelgrass_cover.shp'), href: `${mk}/eelgrass_cover.shp`, filter: "survey = 'summer'" },
-      { title: 'Seagrass beds 2025', data: join(field, 'seagrass_beds_2025.shp'), href: `${mk}/seagrass_beds_2025.shp`, label: { field: 'bed_name' } },
+      {
+        title: 'Seagrass beds 2025',
+        data: join(field, 'seagrass_beds_2025.shp'),
+        href: `${mk}/seagrass_beds_2025.shp`,
+        label: { field: 'bed_name' },
+      },
     ],
   });
   drawMap({
@@ -126,12 +145,37 @@ function drawEllisandeMaps(root: string, places: DemoPlaces): void {
     summary: 'Draws on the team share and on the stick of the June dives.',
     when: '2026-06-14T09:00:00Z',
     layers: [
-      { title: 'Dive points', data: join(places.stick, 'june_dives', 'dive_points.geojson'), href: 'file:///E:/june_dives/dive_points.geojson', link: { name: 'june_dives', path: 'dive_points.geojson' } },
-      { title: 'Survey tracks', data: join(places.stick, 'june_dives', 'survey_tracks.shp'), href: 'file:///E:/june_dives/survey_tracks.shp', link: { name: 'june_dives', path: 'survey_tracks.shp' } },
+      {
+        title: 'Dive points',
+        data: join(places.stick, 'june_dives', 'dive_points.geojson'),
+        href: 'file:///E:/june_dives/dive_points.geojson',
+        link: { name: 'june_dives', path: 'dive_points.geojson' },
+      },
+      {
+        title: 'Survey tracks',
+        data: join(places.stick, 'june_dives', 'survey_tracks.shp'),
+        href: 'file:///E:/june_dives/survey_tracks.shp',
+        link: { name: 'june_dives', path: 'survey_tracks.shp' },
+      },
       { title: 'Buoys', data: join(hydro, 'buoys.shp'), label: { field: 'buoy_nm' } },
-      { title: 'Wind stations', data: join(places.share, 'other_team', 'wind_stations.shp'), href: 'file://harbour/gis/other_team/wind_stations.shp' },
-      { title: 'Harbour limits', data: join(places.share, 'base_library', 'harbour_limits.shp'), href: 'file://harbour/gis/base_library/harbour_limits.shp', link: { name: 'base_library', path: 'harbour_limits.shp' } },
-      { title: 'Coastline', data: join(places.share, 'base_library', 'coastline.gpkg'), table: 'land', href: 'file://harbour/gis/base_library/coastline.gpkg#land', link: { name: 'base_library', path: 'coastline.gpkg' } },
+      {
+        title: 'Wind stations',
+        data: join(places.share, 'other_team', 'wind_stations.shp'),
+        href: 'file://harbour/gis/other_team/wind_stations.shp',
+      },
+      {
+        title: 'Harbour limits',
+        data: join(places.share, 'base_library', 'harbour_limits.shp'),
+        href: 'file://harbour/gis/base_library/harbour_limits.shp',
+        link: { name: 'base_library', path: 'harbour_limits.shp' },
+      },
+      {
+        title: 'Coastline',
+        data: join(places.share, 'base_library', 'coastline.gpkg'),
+        table: 'land',
+        href: 'file://harbour/gis/base_library/coastline.gpkg#land',
+        link: { name: 'base_library', path: 'coastline.gpkg' },
+      },
       { title: 'Sea chart backdrop', code: 'wms', href: 'https://charts.harbour.example/wms?service=WMS' },
     ],
   });
@@ -149,5 +193,6 @@ function whatHappened(root: string): void {
 
 function moveDataset(from: string, to: string, names: readonly string[]): void {
   mkdirSync(to, { recursive: true });
-  for (const name of names) for (const ending of ['shp', 'shx', 'dbf', 'prj', 'cpg']) renameSync(join(from, `${name}.${ending}`), join(to, `${name}.${ending}`));
+  for (const name of names)
+    for (const ending of ['shp', 'shx', 'dbf', 'prj', 'cpg']) renameSync(join(from, `${name}.${ending}`), join(to, `${name}.${ending}`));
 }

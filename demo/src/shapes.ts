@@ -41,7 +41,13 @@ export function areas(random: Random, count: number, radius: number, name: strin
       { name: 'cover_pct', type: 'real' },
       { name: 'survey', type: 'text' },
     ],
-    rows: shapes.map((_, i) => [i + 1, `${name.replace(/_.*/, '')} ${i + 1}`, pick(random, SPECIES), Math.round(between(random, 5, 95) * 10) / 10, pick(random, SURVEYS)]),
+    rows: shapes.map((_, i) => [
+      i + 1,
+      `${name.replace(/_.*/, '')} ${i + 1}`,
+      pick(random, SPECIES),
+      Math.round(between(random, 5, 95) * 10) / 10,
+      pick(random, SURVEYS),
+    ]),
   };
 }
 
@@ -83,7 +89,12 @@ export function points(random: Random, count: number, name: string): Features {
       { name: 'depth_m', type: 'real' },
       { name: 'fixed_on', type: 'text' },
     ],
-    rows: shapes.map((_, i) => [i + 1, `${name.slice(0, 1).toUpperCase()}${i + 1}`, Math.round(between(random, 0, 25) * 10) / 10, `2025-0${1 + Math.floor(random() * 9)}-1${Math.floor(random() * 9)}`]),
+    rows: shapes.map((_, i) => [
+      i + 1,
+      `${name.slice(0, 1).toUpperCase()}${i + 1}`,
+      Math.round(between(random, 0, 25) * 10) / 10,
+      `2025-0${1 + Math.floor(random() * 9)}-1${Math.floor(random() * 9)}`,
+    ]),
   };
 }
 

@@ -55,6 +55,11 @@ export function putGeoJson(path: string, f: Features, when: string): void {
 
 export function putCsv(path: string, f: Features, when: string): void {
   const head = [...f.fields.map((field) => field.name), 'x', 'y'].join(',');
-  const rows = f.rows.map((row, i) => [...row.map((v) => (typeof v === 'string' && /[",]/.test(v) ? `"${v.replaceAll('"', '""')}"` : String(v ?? ''))), ...f.shapes[i]![0]![0]!].join(','));
+  const rows = f.rows.map((row, i) =>
+    [
+      ...row.map((v) => (typeof v === 'string' && /[",]/.test(v) ? `"${v.replaceAll('"', '""')}"` : String(v ?? ''))),
+      ...f.shapes[i]![0]![0]!,
+    ].join(','),
+  );
   put(path, `${[head, ...rows].join('\n')}\n`, when);
 }

@@ -19,7 +19,12 @@ const WKB = { point: 1, line: 2, area: 3 } as const;
 const SQL = { text: 'TEXT', integer: 'INTEGER', real: 'REAL' } as const;
 
 /** A small GeoPackage 1.3 (OGC 12-128r17) with the tables that the standard requires; enough for the demo. */
-export function putGeopackage(path: string, tables: readonly Table[], definitions: ReadonlyMap<number, { name: string; wkt: string }>, when: string): void {
+export function putGeopackage(
+  path: string,
+  tables: readonly Table[],
+  definitions: ReadonlyMap<number, { name: string; wkt: string }>,
+  when: string,
+): void {
   mkdirSync(dirname(path), { recursive: true });
   rmSync(path, { force: true });
   const db = new Database(path);
@@ -45,16 +50,27 @@ function addTable(db: BetterSqlite3.Database, table: Table, when: string): void 
   const ys = f.shapes.flatMap((s) => s.flat().map((p) => p[1]));
   const plain = table.plain === true;
   const fields = f.fields.filter((field) => field.name !== 'id');
-  db.exec(`CREATE TABLE "${table.name}" (fid INTEGER PRIMARY KEY AUTOINCREMENT NOT NULL${plain ? '' : `, geom ${NAMES[f.kind]}`}${fields.map((x) => `, "${x.name}" ${SQL[x.type]}`).join('')})`);
+  db.exec(
+    `CREATE TABLE "${table.name}" (fid INTEGER PRIMARY KEY AUTOINCREMENT NOT NULL${plain ? '' : `, geom ${NAMES[f.kind]}`}${fields.map((x) => `, "${x.name}" ${SQL[x.type]}`).join('')})`,
+  );
   db.prepare('INSERT INTO gpkg_contents VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, ?)').run(
-    table.name, plain ? 'attributes' : 'features', table.name, '', when,
+    table.name,
+    plain ? 'attributes' : 'features',
+    table.name,
+    '',
+    when,
     ...(plain ? [null, null, null, null, null] : [Math.min(...xs), Math.min(...ys), Math.max(...xs), Math.max(...ys), table.srsId]),
   );
   if (!plain) db.prepare('INSERT INTO gpkg_geometry_columns VALUES (?, ?, ?, ?, 0, 0)').run(table.name, 'geom', NAMES[f.kind], table.srsId);
-  const marks = Array<string>(fields.length + (plain ? 1 : 2)).fill('?').join(', ');
+  const marks = Array<string>(fields.length + (plain ? 1 : 2))
+    .fill('?')
+    .join(', ');
   const insert = db.prepare(`INSERT INTO "${table.name}" VALUES (${marks})`);
   f.shapes.forEach((shape, i) => {
-    const values = f.fields.map((field, n) => [field.name, f.rows[i]![n]] as const).filter(([name]) => name !== 'id').map(([, v]) => v);
+    const values = f.fields
+      .map((field, n) => [field.name, f.rows[i]![n]] as const)
+      .filter(([name]) => name !== 'id')
+      .map(([, v]) => v);
     insert.run(i + 1, ...(plain ? [] : [blob(f.kind, shape, table.srsId)]), ...values);
   });
 }
@@ -72,7 +88,15 @@ function blob(kind: Features['kind'], shape: Features['shapes'][number], srsId: 
   const start = Buffer.alloc(5);
   start[0] = 1;
   start.writeUInt32LE(WKB[kind], 1);
-  return Buffer.concat([head, start, kind === 'point' ? position(shape[0]![0]!) : kind === 'line' ? counted(shape[0]!) : Buffer.concat([count(shape.length), ...shape.map((ring) => counted([...ring].reverse()))])]);
+  return Buffer.concat([
+    head,
+    start,
+    kind === 'point'
+      ? position(shape[0]![0]!)
+      : kind === 'line'
+        ? counted(shape[0]!)
+        : Buffer.concat([count(shape.length), ...shape.map((ring) => counted([...ring].reverse()))]),
+  ]);
 }
 const count = (n: number): Buffer => {
   const b = Buffer.alloc(4);

@@ -11,4 +11,10 @@ if (process.getuid() === 0) {
 }
 const survey = surveyFolder(root);
 const seen = readMaps(findScope(root, { places: [openPlace(LOCAL)] }));
-process.stdout.write(JSON.stringify({ datasets: survey.datasets.map((d) => [d.id, d.state, d.findings[0]?.message ?? null]), skipped: survey.listing.skipped, layers: seen.maps.flatMap((m) => m.layers.map((l) => layerRow(m, l))) }));
+process.stdout.write(
+  JSON.stringify({
+    datasets: survey.datasets.map((d) => [d.id, d.state, d.findings[0]?.message ?? null]),
+    skipped: survey.listing.skipped,
+    layers: seen.maps.flatMap((m) => m.layers.map((l) => layerRow(m, l))),
+  }),
+);

@@ -30,7 +30,17 @@ class AppModule {
   static with(config: Config, workbench: Workbench, events: Events): DynamicModule {
     return {
       module: AppModule,
-      imports: [WorkbenchModule.with(config, workbench, events), PlacesModule, ProjectsModule, MendModule, PathsModule, JournalModule, BundlesModule, JobsModule, DemoModule],
+      imports: [
+        WorkbenchModule.with(config, workbench, events),
+        PlacesModule,
+        ProjectsModule,
+        MendModule,
+        PathsModule,
+        JournalModule,
+        BundlesModule,
+        JobsModule,
+        DemoModule,
+      ],
     };
   }
 }
@@ -53,11 +63,22 @@ export async function createApp(config: Config, log: Logger, worker: URL): Promi
     publish: (event) => events.publish(event),
     onBug: (stack) => log.error({ stack }, 'error in a worker'),
   });
-  for (const { change, outcome } of workbench.recovered) log.warn({ change: change.id, title: change.title, outcome }, 'a change was left midway');
-  const app = await NestFactory.create<NestExpressApplication>(AppModule.with(config, workbench, events), { logger: nestLogger(log), bodyParser: false, abortOnError: false });
+  for (const { change, outcome } of workbench.recovered)
+    log.warn({ change: change.id, title: change.title, outcome }, 'a change was left midway');
+  const app = await NestFactory.create<NestExpressApplication>(AppModule.with(config, workbench, events), {
+    logger: nestLogger(log),
+    bodyParser: false,
+    abortOnError: false,
+  });
   const http = app.getHttpAdapter().getInstance() as Express;
   http.disable('x-powered-by');
-  http.use(pinoHttp({ logger: log, autoLogging: { ignore: (request: { url?: string }) => !request.url?.startsWith('/api/') || request.url.startsWith('/api/events') }, customLogLevel: (_q, r, e) => (e || r.statusCode >= 500 ? 'error' : 'debug') }));
+  http.use(
+    pinoHttp({
+      logger: log,
+      autoLogging: { ignore: (request: { url?: string }) => !request.url?.startsWith('/api/') || request.url.startsWith('/api/events') },
+      customLogLevel: (_q, r, e) => (e || r.statusCode >= 500 ? 'error' : 'debug'),
+    }),
+  );
   http.use(
     helmet({
       contentSecurityPolicy: {
@@ -80,7 +101,11 @@ export async function createApp(config: Config, log: Logger, worker: URL): Promi
     }),
   );
   http.use(guard(config));
-  http.use(compression({ filter: (request: Request, response) => !request.path.startsWith('/api/events') && compression.filter(request, response) }));
+  http.use(
+    compression({
+      filter: (request: Request, response) => !request.path.startsWith('/api/events') && compression.filter(request, response),
+    }),
+  );
   app.useBodyParser('json', { limit: LARGEST_BODY, strict: true });
   app.useGlobalFilters(new ProblemFilter(log));
   serveApiDocs(http, app);

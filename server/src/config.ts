@@ -30,7 +30,8 @@ const DEFAULT_PORT = 4870;
 /** Configuration from the environment; see docs/configuration.md. Throws a sentence where it cannot be used. */
 export function readConfig(env: NodeJS.ProcessEnv): Config {
   const port = Number(env['ROOTMAP_PORT'] ?? DEFAULT_PORT);
-  if (!Number.isInteger(port) || port < 0 || port > 65535) throw new Error(`ROOTMAP_PORT is "${env['ROOTMAP_PORT']}". Give a number from 0 to 65535.`);
+  if (!Number.isInteger(port) || port < 0 || port > 65535)
+    throw new Error(`ROOTMAP_PORT is "${env['ROOTMAP_PORT']}". Give a number from 0 to 65535.`);
   const host = env['ROOTMAP_HOST'] ?? '127.0.0.1';
   const accessKey = env['ROOTMAP_KEY'] || null;
   if (!isLoopback(host) && (accessKey === null || accessKey.length < 16))

@@ -35,30 +35,106 @@ function refused(answer: { status: number; body: unknown; headers: Record<string
 
 const up = '../outside';
 const paths = [
-  up, `sub/../../outside`, `./${up}`, `sub/./../../outside`, '..', '../', '../../etc', '../../../../../../etc/passwd', 'sub/..', '.',
-  '..%2foutside', '%2e%2e/outside', '%2e%2e%2foutside', '%252e%252e%252foutside', '..%252foutside', '%25252e%25252e/outside', '..%c0%afoutside/..', '%c0%ae%c0%ae/../outside',
-  '..\\outside', 'sub\\..\\..\\outside', '..%5coutside', '\\\\server\\share', '//server/share', '\\\\?\\C:\\x', '\\\\.\\C:',
-  '/etc/passwd', '/etc', '/', '//etc', '~/x', '~root/x', 'C:/Windows', 'C:', 'c:\\x', 'D:/x', 'file:///etc/passwd', 'http://x.example/y',
-  'sub//x', '//', 'sub/\u0000/x', 'a\u0000.shp', '%00', 'sub/%00', 'a\nb', 'a\rb', 'a\tb', '\u007f',
-  'CON', 'con', 'nul.txt', 'sub/AUX', 'COM1', 'lpt9.shp', 'COM¹', 'CONIN$', 'aux .txt',
-  '．．/outside', '．．／outside', '․․/outside', 'sub/‥/outside',
-  'way_out', 'way_out/secret.txt', 'sub/two_steps', 'sub/two_steps/secret.txt', 'loop_a', 'loop_a/x', 'x'.repeat(5000), `${'a/'.repeat(2100)}b`,
+  up,
+  `sub/../../outside`,
+  `./${up}`,
+  `sub/./../../outside`,
+  '..',
+  '../',
+  '../../etc',
+  '../../../../../../etc/passwd',
+  'sub/..',
+  '.',
+  '..%2foutside',
+  '%2e%2e/outside',
+  '%2e%2e%2foutside',
+  '%252e%252e%252foutside',
+  '..%252foutside',
+  '%25252e%25252e/outside',
+  '..%c0%afoutside/..',
+  '%c0%ae%c0%ae/../outside',
+  '..\\outside',
+  'sub\\..\\..\\outside',
+  '..%5coutside',
+  '\\\\server\\share',
+  '//server/share',
+  '\\\\?\\C:\\x',
+  '\\\\.\\C:',
+  '/etc/passwd',
+  '/etc',
+  '/',
+  '//etc',
+  '~/x',
+  '~root/x',
+  'C:/Windows',
+  'C:',
+  'c:\\x',
+  'D:/x',
+  'file:///etc/passwd',
+  'http://x.example/y',
+  'sub//x',
+  '//',
+  'sub/\u0000/x',
+  'a\u0000.shp',
+  '%00',
+  'sub/%00',
+  'a\nb',
+  'a\rb',
+  'a\tb',
+  '\u007f',
+  'CON',
+  'con',
+  'nul.txt',
+  'sub/AUX',
+  'COM1',
+  'lpt9.shp',
+  'COM¹',
+  'CONIN$',
+  'aux .txt',
+  '．．/outside',
+  '．．／outside',
+  '․․/outside',
+  'sub/‥/outside',
+  'way_out',
+  'way_out/secret.txt',
+  'sub/two_steps',
+  'sub/two_steps/secret.txt',
+  'loop_a',
+  'loop_a/x',
+  'x'.repeat(5000),
+  `${'a/'.repeat(2100)}b`,
 ];
 
 describe('paths, in every encoding', () => {
   test('there are more than sixty', () => expect(paths.length).toBeGreaterThanOrEqual(60));
-  test.each(paths.map((p) => [JSON.stringify(p).slice(0, 60), p]))('%s, listed', async (_, path) => refused(await server.get(`/api/folder?place=desk&path=${encodeURIComponent(path)}`)));
-  test.each(paths.map((p) => [JSON.stringify(p).slice(0, 60), p]))('%s, opened', async (_, path) => refused(await server.post('/api/projects', { place: 'desk', path })));
-  test.each(paths.filter((p) => p !== '').map((p) => [JSON.stringify(p).slice(0, 60), p]))('%s, received into', async (_, path) => refused(await server.post('/api/receive', { bundle: { place: 'desk', path }, into: { place: 'desk', path } })));
+  test.each(paths.map((p) => [JSON.stringify(p).slice(0, 60), p]))('%s, listed', async (_, path) =>
+    refused(await server.get(`/api/folder?place=desk&path=${encodeURIComponent(path)}`)),
+  );
+  test.each(paths.map((p) => [JSON.stringify(p).slice(0, 60), p]))('%s, opened', async (_, path) =>
+    refused(await server.post('/api/projects', { place: 'desk', path })),
+  );
+  test.each(paths.filter((p) => p !== '').map((p) => [JSON.stringify(p).slice(0, 60), p]))('%s, received into', async (_, path) =>
+    refused(await server.post('/api/receive', { bundle: { place: 'desk', path }, into: { place: 'desk', path } })),
+  );
   test('the raw request line too', async () => {
-    for (const path of ['/../../etc/passwd', '/assets/../../../etc/passwd', '/assets/%2e%2e/%2e%2e/package.json', '/assets/..%2f..%2fpackage.json', '/%2e%2e/%2e%2e/etc/passwd', '/assets/%00', '/api/%2e%2e/places']) {
+    for (const path of [
+      '/../../etc/passwd',
+      '/assets/../../../etc/passwd',
+      '/assets/%2e%2e/%2e%2e/package.json',
+      '/assets/..%2f..%2fpackage.json',
+      '/%2e%2e/%2e%2e/etc/passwd',
+      '/assets/%00',
+      '/api/%2e%2e/places',
+    ]) {
       const answer = await server.get(path);
       expect(JSON.stringify(answer.body)).not.toMatch(/root:x:|"workspaces"|secret/);
     }
   });
   test('what is honest is answered', async () => {
     expect((await server.get('/api/folder?place=desk&path=sub')).status).toBe(200);
-    expect((await server.get('/api/folder?place=desk&path=')).body).toMatchObject({ folders: expect.arrayContaining([{ name: 'sub', isProject: false }]) });
+    expect((await server.get('/api/folder?place=desk&path=')).body).toMatchObject({
+      folders: expect.arrayContaining([{ name: 'sub', isProject: false }]),
+    });
   });
 });
 
@@ -70,9 +146,13 @@ describe('who asks', () => {
     ['another origin', { origin: 'http://evil.example' }],
     ['the null origin', { origin: 'null' }],
     ['our name on another port', { origin: 'http://127.0.0.1:1' }],
-  ])('%s is refused', async (_, headers) => refused(await server.ask('GET', '/api/places', { headers: headers as unknown as Record<string, string> })));
-  test('a form of another page is refused', async () => refused(await server.ask('POST', '/api/places', { body: {}, headers: { 'sec-fetch-site': 'cross-site' } })));
-  test('our own page is answered', async () => expect((await server.ask('GET', '/api/places', { headers: { origin: `http://127.0.0.1:${server.port}` } })).status).toBe(200));
+  ])('%s is refused', async (_, headers) =>
+    refused(await server.ask('GET', '/api/places', { headers: headers as unknown as Record<string, string> })),
+  );
+  test('a form of another page is refused', async () =>
+    refused(await server.ask('POST', '/api/places', { body: {}, headers: { 'sec-fetch-site': 'cross-site' } })));
+  test('our own page is answered', async () =>
+    expect((await server.ask('GET', '/api/places', { headers: { origin: `http://127.0.0.1:${server.port}` } })).status).toBe(200));
 });
 
 describe('what is asked', () => {

@@ -25,7 +25,14 @@ async function main(): Promise<void> {
 
 main().catch((error: unknown) => {
   const busy = (error as { code?: string }).code === 'EADDRINUSE';
-  const sentence = error instanceof ProblemError ? explain(error.problem) : busy ? 'The port is in use. Stop the other program, or choose another with ROOTMAP_PORT.' : error instanceof Error ? error.message : String(error);
+  const sentence =
+    error instanceof ProblemError
+      ? explain(error.problem)
+      : busy
+        ? 'The port is in use. Stop the other program, or choose another with ROOTMAP_PORT.'
+        : error instanceof Error
+          ? error.message
+          : String(error);
   process.stderr.write(`Root Map did not start: ${sentence}\n`);
   if (process.env['ROOTMAP_DEBUG'] && error instanceof Error) process.stderr.write(`${error.stack}\n`);
   process.exit(1);

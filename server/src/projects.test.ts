@@ -39,15 +39,25 @@ test('explained, mended, undone; the journal has both', async () => {
   expect(undone.body).toMatchObject({ kept: [] });
   expect(readFileSync(map, 'utf8')).toBe(before);
   const journal = (await server.get('/api/journal')).body as ChangeView[];
-  expect(journal.map((c) => [c.kind, c.state])).toEqual([['undo', 'done'], ['mend', 'undone']]);
+  expect(journal.map((c) => [c.kind, c.state])).toEqual([
+    ['undo', 'done'],
+    ['mend', 'undone'],
+  ]);
   expect((await server.post(`/api/journal/${applied.change!.id}/undo`)).status).toBe(409);
 });
 
 test('pointing at a folder mends what the same shift explains', async () => {
   const { layers } = (await server.post(`/api/projects/${key}/mend/explain`)).body as MendProjectView;
   const fairway = layers.find((l) => l.title === 'fairway_006')!;
-  const pointed = await server.post(`/api/projects/${key}/mend/point`, { key: fairway.key, target: { place: 'desk', path: 'check/moved' } });
-  expect((pointed.body as { mends: { title: string }[] }).mends.map((m) => m.title).sort()).toEqual(['fairway_006', 'quay_002', 'quay_002']);
+  const pointed = await server.post(`/api/projects/${key}/mend/point`, {
+    key: fairway.key,
+    target: { place: 'desk', path: 'check/moved' },
+  });
+  expect((pointed.body as { mends: { title: string }[] }).mends.map((m) => m.title).sort()).toEqual([
+    'fairway_006',
+    'quay_002',
+    'quay_002',
+  ]);
   const nothing = await server.post(`/api/projects/${key}/mend/point`, { key: fairway.key, target: { place: 'desk', path: 'check/maps' } });
   expect(nothing.status).toBe(400);
 });
@@ -55,7 +65,10 @@ test('pointing at a folder mends what the same shift explains', async () => {
 test('a map changed meanwhile is not overwritten', async () => {
   const mend = (await server.post(`/api/projects/${key}/mend/explain`)).body as MendProjectView;
   const choices = mend.layers.map((l) => ({ key: l.key, path: l.candidates[0]!.path }));
-  writeFileSync(at('check', 'maps', 'map_01.owc.json'), readFileSync(at('check', 'maps', 'map_01.owc.json'), 'utf8').replace('Map 1', 'Map one'));
+  writeFileSync(
+    at('check', 'maps', 'map_01.owc.json'),
+    readFileSync(at('check', 'maps', 'map_01.owc.json'), 'utf8').replace('Map 1', 'Map one'),
+  );
   // Planned afresh from what is there now: the other window's edit stays, and the mend is made on top of it.
   expect((await server.post(`/api/projects/${key}/mend/apply`, { choices })).status).toBe(200);
   expect(readFileSync(at('check', 'maps', 'map_01.owc.json'), 'utf8')).toContain('Map one');
@@ -89,11 +102,16 @@ test('a bundle is made and received as jobs', async () => {
   };
   const pack = (await server.post(`/api/projects/${key}/bundle`, { out: { place: 'desk', path: 'out.zip' } })).body as JobView;
   expect(await finished(pack.id)).toMatchObject({ state: 'done', result: { payload: { files: 44 } } });
-  const receive = (await server.post('/api/receive', { bundle: { place: 'desk', path: 'out.zip' }, into: { place: 'desk', path: 'arrived/check' } })).body as JobView;
+  const receive = (
+    await server.post('/api/receive', { bundle: { place: 'desk', path: 'out.zip' }, into: { place: 'desk', path: 'arrived/check' } })
+  ).body as JobView;
   const job = await finished(receive.id);
   expect(job).toMatchObject({ state: 'done', result: { findings: [] } });
   expect((job.result as { layers: { state: string }[] }).layers.every((l) => l.state === 'sound')).toBe(true);
-  const again = await server.post('/api/receive', { bundle: { place: 'desk', path: 'out.zip' }, into: { place: 'desk', path: 'arrived/check' } });
+  const again = await server.post('/api/receive', {
+    bundle: { place: 'desk', path: 'out.zip' },
+    into: { place: 'desk', path: 'arrived/check' },
+  });
   expect(again).toMatchObject({ status: 409, body: { code: 'exists' } });
   const copies = (await server.get('/api/projects')).body as { isCopy: boolean }[];
   expect(copies.filter((c) => c.isCopy)).toHaveLength(2);
@@ -108,8 +126,13 @@ test('a place that vanishes is told, and comes back', async () => {
 });
 
 test('OpenAPI describes every operation, bodies by the schemas that check them', async () => {
-  const docs = (await server.ask('GET', '/api/docs', { headers: { accept: 'application/json' } })).body as { openapi: string; paths: Record<string, Record<string, { requestBody?: { content: Record<string, { schema: { properties?: object } }> } }>> };
+  const docs = (await server.ask('GET', '/api/docs', { headers: { accept: 'application/json' } })).body as {
+    openapi: string;
+    paths: Record<string, Record<string, { requestBody?: { content: Record<string, { schema: { properties?: object } }> } }>>;
+  };
   expect(docs.openapi).toMatch(/^3\./);
   expect(Object.keys(docs.paths).length).toBeGreaterThan(15);
-  expect(docs.paths['/api/projects/{key}/mend/apply']!['post']!.requestBody!.content['application/json']!.schema).toMatchObject({ properties: { choices: expect.anything() } });
+  expect(docs.paths['/api/projects/{key}/mend/apply']!['post']!.requestBody!.content['application/json']!.schema).toMatchObject({
+    properties: { choices: expect.anything() },
+  });
 });

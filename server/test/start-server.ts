@@ -18,7 +18,9 @@ export class TestServer {
   log = '';
 
   async start(env: Record<string, string> = {}): Promise<void> {
-    this.child = spawn(process.execPath, ['server/dist/bundle/main.js'], { env: { ...process.env, ROOTMAP_DATA: join(this.folder, 'data'), ROOTMAP_PORT: '0', ROOTMAP_LOG: 'error', ...env } });
+    this.child = spawn(process.execPath, ['server/dist/bundle/main.js'], {
+      env: { ...process.env, ROOTMAP_DATA: join(this.folder, 'data'), ROOTMAP_PORT: '0', ROOTMAP_LOG: 'error', ...env },
+    });
     this.child.stderr!.on('data', (d) => (this.log += String(d)));
     this.port = await new Promise<number>((resolve, reject) => {
       this.child!.stdout!.on('data', (d) => {
@@ -39,7 +41,11 @@ export class TestServer {
   ask(method: string, path: string, options: { body?: unknown; raw?: string; headers?: Record<string, string> } = {}): Promise<Answer> {
     const text = options.raw ?? (options.body === undefined ? undefined : JSON.stringify(options.body));
     return new Promise((resolve, reject) => {
-      const headers = { host: `127.0.0.1:${this.port}`, ...(text === undefined ? {} : { 'content-type': 'application/json', 'content-length': String(Buffer.byteLength(text)) }), ...options.headers };
+      const headers = {
+        host: `127.0.0.1:${this.port}`,
+        ...(text === undefined ? {} : { 'content-type': 'application/json', 'content-length': String(Buffer.byteLength(text)) }),
+        ...options.headers,
+      };
       const r = request({ host: '127.0.0.1', port: this.port, method, path, headers }, (response) => {
         let data = '';
         response.on('data', (d) => (data += String(d)));

@@ -16,12 +16,31 @@ export const datasets: Command = {
     const survey = surveyFolder(folder, confinementOf(folder, call.places));
     const rows = survey.datasets.map((d) => toJson(d, folder, scope.root ?? folder, call.flags['full'] === true));
     const files = new Map(survey.datasets.flatMap((d) => [d.group.main, ...d.group.companions].map((f) => [f.path, f.bytes] as const)));
-    const totals = { files: [...files.keys()].filter((f) => !isFolder(f, survey.datasets)).length, bytes: [...files.values()].reduce((a, b) => a + b, 0), datasets: rows.length };
+    const totals = {
+      files: [...files.keys()].filter((f) => !isFolder(f, survey.datasets)).length,
+      bytes: [...files.values()].reduce((a, b) => a + b, 0),
+      datasets: rows.length,
+    };
     const bad = rows.filter((r) => r.state !== 'ok');
     return {
-      json: { ...heads(scope), datasets: rows, leftBehind: survey.leftBehind.map((p) => join(folder, p)), skipped: survey.listing.skipped, totals },
+      json: {
+        ...heads(scope),
+        datasets: rows,
+        leftBehind: survey.leftBehind.map((p) => join(folder, p)),
+        skipped: survey.listing.skipped,
+        totals,
+      },
       text: [
-        ...columns(rows.map((r) => [r.state === 'ok' ? 'ok' : r.state, r.format, r.geometryType ?? r.kind, r.featureCount === undefined ? '' : String(r.featureCount), r.crs?.code ?? '', r.id])),
+        ...columns(
+          rows.map((r) => [
+            r.state === 'ok' ? 'ok' : r.state,
+            r.format,
+            r.geometryType ?? r.kind,
+            r.featureCount === undefined ? '' : String(r.featureCount),
+            r.crs?.code ?? '',
+            r.id,
+          ]),
+        ),
         ...survey.leftBehind.map((p) => `left behind: ${p}`),
         `${many(totals.datasets, 'dataset')}, ${many(totals.files, 'file')}, ${totals.bytes} bytes${bad.length ? `; ${bad.length} not ok` : ''}`,
       ],

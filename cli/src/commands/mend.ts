@@ -13,7 +13,8 @@ export const mend: Command = {
   paths: [1, 1000],
   run: async (call) => {
     const least = call.flags['least'] ?? 'certain';
-    if (least !== 'certain' && least !== 'likely') throw new ProblemError({ code: 'wrong-use', message: 'Say --least certain or --least likely.' });
+    if (least !== 'certain' && least !== 'likely')
+      throw new ProblemError({ code: 'wrong-use', message: 'Say --least certain or --least likely.' });
     const search = ((call.flags['search'] ?? []) as readonly string[]).map((f) => resolve(call.cwd, f));
     const scopes = scopesOf(call);
     const works = scopes.map((scope) => explainBroken(scope, search));
@@ -21,21 +22,42 @@ export const mend: Command = {
     const applied = apply ? await applyAll(works, least) : 0;
     const shifts = works.flatMap((w) => w.view.shifts).sort((a, b) => b.layers.length - a.layers.length);
     const layers = works.flatMap((w) => w.view.layers.map((l) => shown(l)));
-    const left = apply ? scopes.flatMap((s) => readMaps(s).maps.flatMap((m) => m.layers)).filter((l) => l.judgement.state !== 'sound').length : layers.length;
+    const left = apply
+      ? scopes.flatMap((s) => readMaps(s).maps.flatMap((m) => m.layers)).filter((l) => l.judgement.state !== 'sound').length
+      : layers.length;
     const damaged = works.flatMap((w) => w.view.damaged);
     return {
-      json: { ...heads(scopes[0]!), shifts: shifts.map(({ from, to, layers: l, evidence, kind, verdict }) => ({ from, to, layers: l, evidence, kind, verdict })), layers, damaged, applied },
+      json: {
+        ...heads(scopes[0]!),
+        shifts: shifts.map(({ from, to, layers: l, evidence, kind, verdict }) => ({ from, to, layers: l, evidence, kind, verdict })),
+        layers,
+        damaged,
+        applied,
+      },
       text: [
-        ...shifts.flatMap((s) => [`${many(s.layers.length, 'layer')} (${s.verdict}): ${s.from} → ${s.to}`, ...s.evidence.map((e) => `    ${e}`)]),
+        ...shifts.flatMap((s) => [
+          `${many(s.layers.length, 'layer')} (${s.verdict}): ${s.from} → ${s.to}`,
+          ...s.evidence.map((e) => `    ${e}`),
+        ]),
         ...layers.filter((l) => l.after === null).map((l) => `no trace: ${l.title} (${l.before.state}) ${l.before.href ?? ''}`),
-        apply ? `${many(applied, 'layer')} mended, ${left} not sound` : `${many(layers.length, 'layer')} to look at; --apply mends those that are ${least}`,
+        apply
+          ? `${many(applied, 'layer')} mended, ${left} not sound`
+          : `${many(layers.length, 'layer')} to look at; --apply mends those that are ${least}`,
       ],
       status: left || damaged.length ? 1 : 0,
     };
   },
 };
 
-const shown = ({ map, layer, title, before, after, verdict, candidates }: MendedLayer) => ({ map, layer, title, before, after, verdict, candidates });
+const shown = ({ map, layer, title, before, after, verdict, candidates }: MendedLayer) => ({
+  map,
+  layer,
+  title,
+  before,
+  after,
+  verdict,
+  candidates,
+});
 
 /** What was named, put together where it belongs to one root, so that one shift is one shift. */
 function scopesOf(call: Call): Scope[] {

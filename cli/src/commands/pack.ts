@@ -17,7 +17,9 @@ export const pack: Command = {
       throw new ProblemError({ code: 'wrong-use', message: `A bundle is made of a whole project. Name its root: ${scope.root}` });
     const out = typeof call.flags['out'] === 'string' ? resolve(call.cwd, call.flags['out']) : suggestedBundle(scope);
     const plan = planPack(scope, out);
-    const result = await withJournal((options) => packBundle(plan, out, who(), options, (p) => call.progress(`${Math.round((100 * p.bytes) / Math.max(1, p.of))} % ${p.item}`)));
+    const result = await withJournal((options) =>
+      packBundle(plan, out, who(), options, (p) => call.progress(`${Math.round((100 * p.bytes) / Math.max(1, p.of))} % ${p.item}`)),
+    );
     const bad = result.layers.filter((l) => l.state !== 'sound');
     return {
       json: { ...heads(scope), ...result, findings: plan.findings },

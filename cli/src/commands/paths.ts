@@ -12,7 +12,8 @@ export const paths: Command = {
   paths: [1, 1],
   run: async (call) => {
     const form = call.flags['store'];
-    if (form !== 'relative' && form !== 'absolute') throw new ProblemError({ code: 'wrong-use', message: 'Say --store relative or --store absolute.' });
+    if (form !== 'relative' && form !== 'absolute')
+      throw new ProblemError({ code: 'wrong-use', message: 'Say --store relative or --store absolute.' });
     const scope = scopeOf(call);
     const plan = planPaths(scope, form, who());
     const apply = call.flags['apply'] === true;

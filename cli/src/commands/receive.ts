@@ -13,8 +13,11 @@ export const receive: Command = {
   paths: [1, 1],
   run: async (call) => {
     const into = call.flags['into'];
-    if (typeof into !== 'string') throw new ProblemError({ code: 'wrong-use', message: 'Say where to: --into FOLDER (an empty or new one).' });
-    const result = await withJournal((options) => receiveBundle(call.paths[0]!, resolve(call.cwd, into), who(), call.places, options, (p) => call.progress(p.item)));
+    if (typeof into !== 'string')
+      throw new ProblemError({ code: 'wrong-use', message: 'Say where to: --into FOLDER (an empty or new one).' });
+    const result = await withJournal((options) =>
+      receiveBundle(call.paths[0]!, resolve(call.cwd, into), who(), call.places, options, (p) => call.progress(p.item)),
+    );
     const bad = result.layers.filter((l) => l.state !== 'sound');
     return {
       json: result,

@@ -17,7 +17,9 @@ export const remember: Command = {
     const bad = Object.values(others).reduce((a, b) => a + b, 0);
     return {
       json: { ...heads(scope), layers: plan.layers, damaged: plan.damaged },
-      text: [`${many(plan.layers.length, 'layer')} remembered, ${many(plan.change?.steps.length ?? 0, 'map')} written; ${sound} sound, ${bad} not`],
+      text: [
+        `${many(plan.layers.length, 'layer')} remembered, ${many(plan.change?.steps.length ?? 0, 'map')} written; ${sound} sound, ${bad} not`,
+      ],
       status: bad || plan.damaged.length ? 1 : 0,
     };
   },

@@ -11,7 +11,10 @@ export const verify: Command = {
     const result = await verifyBundle(call.paths[0]!);
     return {
       json: { root: null, projectFile: null, valid: result.valid, files: result.files, findings: result.findings },
-      text: [...result.findings.map((f) => `${f.path}: ${f.problem}`), `${result.valid ? 'valid' : 'not valid'}, ${many(result.files, 'file')}`],
+      text: [
+        ...result.findings.map((f) => `${f.path}: ${f.problem}`),
+        `${result.valid ? 'valid' : 'not valid'}, ${many(result.files, 'file')}`,
+      ],
       status: result.valid ? 0 : 1,
     };
   },

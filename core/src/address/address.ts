@@ -12,12 +12,12 @@ export interface Address {
   readonly isFolder: boolean;
 }
 
-export const address = (
-  flavour: Address['flavour'],
-  root: string,
-  segments: readonly string[],
-  isFolder = false,
-): Address => ({ flavour, root, segments, isFolder });
+export const address = (flavour: Address['flavour'], root: string, segments: readonly string[], isFolder = false): Address => ({
+  flavour,
+  root,
+  segments,
+  isFolder,
+});
 
 /** Comparison key of a name where case does not count: NFC, lower case. */
 export const foldName = (name: string): string => name.normalize('NFC').toLowerCase();
@@ -25,8 +25,7 @@ export const foldName = (name: string): string => name.normalize('NFC').toLowerC
 export const normalName = (name: string): string => name.normalize('NFC');
 
 /** Drives and shares ignore case everywhere; POSIX paths do not, unless the place says so. */
-export const sameRoot = (a: Address, b: Address): boolean =>
-  a.flavour === b.flavour && foldName(a.root) === foldName(b.root);
+export const sameRoot = (a: Address, b: Address): boolean => a.flavour === b.flavour && foldName(a.root) === foldName(b.root);
 
 /** The path as people write it: `/srv/gis/x`, `D:/gis/x`, `//server/share/x` (always with `/`). */
 export function printAddress(a: Address): string {
@@ -36,5 +35,4 @@ export function printAddress(a: Address): string {
 }
 
 /** The path with back slashes, as Windows programs write it; POSIX paths stay as they are. */
-export const printNative = (a: Address): string =>
-  a.flavour === 'posix' ? printAddress(a) : printAddress(a).replaceAll('/', '\\');
+export const printNative = (a: Address): string => (a.flavour === 'posix' ? printAddress(a) : printAddress(a).replaceAll('/', '\\'));

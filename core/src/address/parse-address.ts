@@ -28,8 +28,7 @@ function build(text: string, flavour: Address['flavour'], root: string, parts: r
 
 function buildUnc(text: string, parts: readonly string[]): Result<Address> {
   const [server, share, ...rest] = parts;
-  if (!server || !share || /^\.\.?$/.test(server) || /^\.\.?$/.test(share))
-    return bad(text, 'a network path needs a server and a share');
+  if (!server || !share || /^\.\.?$/.test(server) || /^\.\.?$/.test(share)) return bad(text, 'a network path needs a server and a share');
   if (server.includes('\0') || share.includes('\0')) return bad(text, 'it contains a NUL character');
   return build(text, 'unc', `//${server}/${share}`, rest.length ? rest : ['']);
 }
@@ -83,7 +82,6 @@ function parseWithAuthority(text: string, path: string): Result<Address> {
   const [authority = '', ...parts] = path.slice(2).split('/');
   const host = authority.replace(/^[^@]*@/, ''); // RFC 8089 appendix E.1: user information is read over
   if (host.toLowerCase() !== 'localhost') return buildUnc(text, [host, ...parts]);
-  if (/^[A-Za-z][:|]$/.test(parts[0] ?? ''))
-    return build(text, 'drive', `${parts[0]![0]!.toUpperCase()}:`, parts.slice(1));
+  if (/^[A-Za-z][:|]$/.test(parts[0] ?? '')) return build(text, 'drive', `${parts[0]![0]!.toUpperCase()}:`, parts.slice(1));
   return build(text, 'posix', '/', parts);
 }

@@ -33,8 +33,7 @@ export function below(outer: Address, inner: Address, ignoresCase: boolean): rea
   if (outer.flavour !== inner.flavour || foldName(outer.root) !== foldName(inner.root)) return null;
   if (inner.segments.length < outer.segments.length) return null;
   const key = ignoresCase || outer.flavour !== 'posix' ? foldName : normalName;
-  for (let i = 0; i < outer.segments.length; i++)
-    if (key(outer.segments[i]!) !== key(inner.segments[i]!)) return null;
+  for (let i = 0; i < outer.segments.length; i++) if (key(outer.segments[i]!) !== key(inner.segments[i]!)) return null;
   return inner.segments.slice(outer.segments.length);
 }
 
@@ -51,8 +50,7 @@ export function locate(target: Address, places: readonly Place[]): Location | nu
   return best && best.location;
 }
 
-export const placeNamed = (places: readonly Place[], name: string): Place | undefined =>
-  places.find((p) => p.name === name);
+export const placeNamed = (places: readonly Place[], name: string): Place | undefined => places.find((p) => p.name === name);
 
 /** The real path on this machine. */
 export function realPath(location: Location, places: readonly Place[]): string {

@@ -44,8 +44,7 @@ const isRawWindows = (href: string): boolean => /^[A-Za-z]:/.test(href) || href.
 export function parseReference(href: string): Result<Reference> {
   const kind = classify(href);
   if (kind === 'service') return done({ kind, url: href });
-  if (href.includes('\0') || /%00/.test(href))
-    return fail({ code: 'bad-address', text: href, why: 'it contains a NUL character' });
+  if (href.includes('\0') || /%00/.test(href)) return fail({ code: 'bad-address', text: href, why: 'it contains a NUL character' });
   const raw = !/^file:/i.test(href) && isRawWindows(href);
   const { path, fragment } = raw ? splitRawFragment(href) : splitUriFragment(href);
   const spelled = !raw && URI_CHARACTERS.test(href) && !/%(?![0-9A-Fa-f]{2})/.test(href);
@@ -64,18 +63,11 @@ function splitUriFragment(href: string): { path: string; fragment: string | null
   return { path, fragment: at < 0 ? null : decodePercent(href.slice(at + 1)).text };
 }
 
-function parseRelative(
-  href: string,
-  path: string,
-  fragment: string | null,
-  raw: boolean,
-  isUri: boolean,
-): Result<Reference> {
+function parseRelative(href: string, path: string, fragment: string | null, raw: boolean, isUri: boolean): Result<Reference> {
   const segments: string[] = [];
   for (const part of path.split(raw ? /[\\/]/ : '/')) {
     const name = raw ? part : decodePercent(part).text;
-    if (!raw && name.includes('/') && part !== name)
-      return fail({ code: 'bad-address', text: href, why: 'it has an encoded slash' });
+    if (!raw && name.includes('/') && part !== name) return fail({ code: 'bad-address', text: href, why: 'it has an encoded slash' });
     if (name === '' || name === '.') continue;
     if (name === '..' && segments.length && segments[segments.length - 1] !== '..') segments.pop();
     else segments.push(name);

@@ -31,7 +31,13 @@ describe('RFC 8493, every case that is not left to the implementation', () => {
     if (c.verdict === 'incomplete') expect(['incomplete', 'invalid']).toContain(verdict);
     else expect(verdict).toBe(c.verdict);
   });
-  test.each([['asterisk-path', 'valid'], ['dot-slash-path', 'valid'], ['manifest-name-case', 'valid'], ['blank-line-manifest', 'valid'], ['version-2.0', 'invalid']])('%s is %s here', (id, verdict) => expect(verdictOf(cases.find((c) => c.id === id)!.files)).toBe(verdict));
+  test.each([
+    ['asterisk-path', 'valid'],
+    ['dot-slash-path', 'valid'],
+    ['manifest-name-case', 'valid'],
+    ['blank-line-manifest', 'valid'],
+    ['version-2.0', 'invalid'],
+  ])('%s is %s here', (id, verdict) => expect(verdictOf(cases.find((c) => c.id === id)!.files)).toBe(verdict));
 });
 
 test('manifests encode LF, CR and % only, and read back', () => {
@@ -41,13 +47,23 @@ test('manifests encode LF, CR and % only, and read back', () => {
   expect(parseManifest(text)).toEqual(files.map(({ path, checksum }) => ({ checksum, path })));
 });
 test('bag-info folds are joined, labels may repeat', () => {
-  expect(parseBagInfo('A: one\n  two\n\tthree\nB: x\nB: y\n')).toEqual([['A', 'one two three'], ['B', 'x'], ['B', 'y']]);
-  expect(writeBagInfo({ baggingDate: '2026-01-02', payloadBytes: 18, payloadFiles: 2, description: 'a\nb', software: 's' })).toContain('Payload-Oxum: 18.2\nExternal-Description: a b\n');
+  expect(parseBagInfo('A: one\n  two\n\tthree\nB: x\nB: y\n')).toEqual([
+    ['A', 'one two three'],
+    ['B', 'x'],
+    ['B', 'y'],
+  ]);
+  expect(writeBagInfo({ baggingDate: '2026-01-02', payloadBytes: 18, payloadFiles: 2, description: 'a\nb', software: 's' })).toContain(
+    'Payload-Oxum: 18.2\nExternal-Description: a b\n',
+  );
 });
 
 describe('names on Windows (Microsoft Learn, "Naming Files, Paths, and Namespaces")', () => {
-  const { rows } = JSON.parse(readFileSync('testdata/checks/windows-names.json', 'utf8')) as { rows: { name: string; ok: boolean | null }[] };
-  test.each(rows.filter((r) => r.ok !== null).map((r) => [r.name.slice(0, 40), r.name, r.ok!] as const))('%j', (_, name, ok) => expect(unportableName(name) === null).toBe(ok));
+  const { rows } = JSON.parse(readFileSync('testdata/checks/windows-names.json', 'utf8')) as {
+    rows: { name: string; ok: boolean | null }[];
+  };
+  test.each(rows.filter((r) => r.ok !== null).map((r) => [r.name.slice(0, 40), r.name, r.ok!] as const))('%j', (_, name, ok) =>
+    expect(unportableName(name) === null).toBe(ok),
+  );
   test('case collisions and long paths', () => {
     expect(unportablePaths(['a/B.shp', 'a/b.shp'], 10).map((f) => f.why)).toEqual(['differs only in case from a/B.shp']);
     expect(unportablePaths([`${'x'.repeat(100)}/${'y'.repeat(100)}`], 60)).toHaveLength(1);

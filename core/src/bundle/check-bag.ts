@@ -21,7 +21,11 @@ const HEX_DIGITS: Readonly<Record<BagAlgorithm, number>> = { md5: 32, sha1: 40, 
 /** Section 5.1: paths that leave the bag, or would on some system. */
 export function isUnsafePath(path: string): boolean {
   return (
-    path === '' || path.includes('\0') || path.includes('\\') || /^[/~]/.test(path) || /^[A-Za-z]:/.test(path) ||
+    path === '' ||
+    path.includes('\0') ||
+    path.includes('\\') ||
+    /^[/~]/.test(path) ||
+    /^[A-Za-z]:/.test(path) ||
     path.split('/').some((s) => s === '..' || s === '.' || s === '')
   );
 }

@@ -32,7 +32,10 @@ export function unportablePaths(paths: readonly string[], rootLength: number): P
   const findings: PathFinding[] = [];
   const seen = new Map<string, string>();
   for (const path of paths) {
-    const bad = path.split('/').map(unportableName).find((w) => w !== null);
+    const bad = path
+      .split('/')
+      .map(unportableName)
+      .find((w) => w !== null);
     if (bad) findings.push({ path, why: bad });
     if (rootLength + 1 + path.length + 1 > WINDOWS_PATH_LIMIT)
       findings.push({ path, why: `the path is longer than ${WINDOWS_PATH_LIMIT} characters on Windows` });

@@ -16,7 +16,7 @@ export const viewOf = (bytes: Uint8Array): DataView => new DataView(bytes.buffer
 
 /** Streams the whole source in pieces of `pieceBytes`. */
 export function* pieces(source: ByteSource, pieceBytes = 1 << 20, from = 0): Generator<Uint8Array> {
-  for (let at = from; at < source.sizeBytes; ) {
+  for (let at = from; at < source.sizeBytes;) {
     const piece = source.read(at, pieceBytes);
     if (piece.length === 0) return;
     yield piece;

@@ -18,7 +18,12 @@ export interface PlaceRequest {
   readonly driveNames: readonly string[];
 }
 export const placeRequest = Joi.object<PlaceRequest>({
-  name: Joi.string().trim().min(1).max(80).pattern(/^[\p{L}\p{N}][\p{L}\p{N} _.-]*$/u, 'letters, digits, blank, point, dash and underscore').required(),
+  name: Joi.string()
+    .trim()
+    .min(1)
+    .max(80)
+    .pattern(/^[\p{L}\p{N}][\p{L}\p{N} _.-]*$/u, 'letters, digits, blank, point, dash and underscore')
+    .required(),
   folder: Joi.string().min(1).max(4096).required(),
   driveNames: Joi.array().items(Joi.string().max(400)).max(20).default([]),
 });
@@ -30,7 +35,11 @@ export interface MendRequest {
   readonly search: readonly PathRequest[];
 }
 export const mendRequest = Joi.object<MendRequest>({
-  choices: Joi.array().items(Joi.object({ key: Joi.string().max(8192).required(), path: Joi.string().max(8192).required() })).min(1).max(50_000).required(),
+  choices: Joi.array()
+    .items(Joi.object({ key: Joi.string().max(8192).required(), path: Joi.string().max(8192).required() }))
+    .min(1)
+    .max(50_000)
+    .required(),
   search: Joi.array().items(pathRequest).max(50).default([]),
 });
 
@@ -80,7 +89,10 @@ export interface DemoPlaceRequest {
   readonly present?: boolean;
   readonly driveName?: string;
 }
-export const demoPlaceRequest = Joi.object<DemoPlaceRequest>({ present: Joi.boolean(), driveName: Joi.string().max(400) }).or('present', 'driveName');
+export const demoPlaceRequest = Joi.object<DemoPlaceRequest>({ present: Joi.boolean(), driveName: Joi.string().max(400) }).or(
+  'present',
+  'driveName',
+);
 
 export interface SaveMapRequest {
   readonly map: string;
@@ -93,4 +105,3 @@ export const saveMapRequest = Joi.object<SaveMapRequest>({
   baseHash: Joi.string().hex().length(64).required(),
   title: Joi.string().trim().min(1).max(400).required(),
 });
-

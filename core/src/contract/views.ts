@@ -194,7 +194,14 @@ export interface MendProjectView {
 export interface PointedView {
   readonly from: string;
   readonly to: string;
-  readonly mends: readonly { readonly key: string; readonly title: string; readonly mapTitle: string; readonly before: string | null; readonly after: string; readonly path: string }[];
+  readonly mends: readonly {
+    readonly key: string;
+    readonly title: string;
+    readonly mapTitle: string;
+    readonly before: string | null;
+    readonly after: string;
+    readonly path: string;
+  }[];
 }
 
 export interface ChangeView {

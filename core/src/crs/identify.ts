@@ -31,10 +31,7 @@ export const crsOfCode = (code: string, table: CrsTable, wkt: string | null = nu
 });
 
 /** Are two remembered CRSs known to differ? Unknown on either side is no difference. */
-export function crsDiffers(
-  a: string | { readonly wkt: string } | null,
-  b: string | { readonly wkt: string } | null,
-): boolean {
+export function crsDiffers(a: string | { readonly wkt: string } | null, b: string | { readonly wkt: string } | null): boolean {
   if (a === null || b === null) return false;
   if (typeof a === 'string' && typeof b === 'string') return a !== b;
   if (typeof a === 'string' || typeof b === 'string') return false;

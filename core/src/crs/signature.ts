@@ -50,7 +50,9 @@ const DATUM_SYNONYMS: Readonly<Record<string, string>> = {
   jgd2011: 'japanesegeodetic2011',
 };
 function datumKey(name: string): string {
-  const key = plain(name.replace(/^D_/, '')).replace('datum', '').replace(/ensemble$/, '');
+  const key = plain(name.replace(/^D_/, ''))
+    .replace('datum', '')
+    .replace(/ensemble$/, '');
   return DATUM_SYNONYMS[key] ?? key;
 }
 

@@ -6,7 +6,12 @@ import type { FileEntry } from './dataset.js';
 const files = (...paths: string[]): FileEntry[] => paths.map((path) => ({ path, bytes: 10, modifiedMs: 0 }));
 const shape = (entries: readonly FileEntry[]) => {
   const { groups, leftBehind } = groupFiles(entries);
-  return { groups: Object.fromEntries(groups.map((g) => [g.path, { format: g.format, with: g.companions.map((c) => c.path), borrows: g.borrowed.map((b) => b.path) }])), leftBehind };
+  return {
+    groups: Object.fromEntries(
+      groups.map((g) => [g.path, { format: g.format, with: g.companions.map((c) => c.path), borrows: g.borrowed.map((b) => b.path) }]),
+    ),
+    leftBehind,
+  };
 };
 
 describe('grouping', () => {
@@ -41,10 +46,16 @@ describe('grouping', () => {
     const r = shape(files('photo.jpg', 'map.png', 'map.pgw', 'b.png', 'b.png.aux.xml'));
     expect(Object.keys(r.groups)).toEqual(['b.png', 'map.png']);
   });
-  test('the side files of a geodatabase belong to it', () => expect(shape(files('g.gpkg', 'g.gpkg-wal', 'g.gpkg-shm')).groups['g.gpkg']!.with).toEqual(['g.gpkg-shm', 'g.gpkg-wal']));
-  test('maps and project files are no datasets', () => expect(shape(files('m.owc.json', 'p.rootmap.json'))).toEqual({ groups: {}, leftBehind: [] }));
+  test('the side files of a geodatabase belong to it', () =>
+    expect(shape(files('g.gpkg', 'g.gpkg-wal', 'g.gpkg-shm')).groups['g.gpkg']!.with).toEqual(['g.gpkg-shm', 'g.gpkg-wal']));
+  test('maps and project files are no datasets', () =>
+    expect(shape(files('m.owc.json', 'p.rootmap.json'))).toEqual({ groups: {}, leftBehind: [] }));
   test('the container of another program is one opaque row', () => {
-    const names = ['a00000001', 'a00000002', 'a00000003', 'a00000004'].flatMap((s) => [`box.x/${s}.tab`, `box.x/${s}.idx`, `box.x/${s}.spx`]);
+    const names = ['a00000001', 'a00000002', 'a00000003', 'a00000004'].flatMap((s) => [
+      `box.x/${s}.tab`,
+      `box.x/${s}.idx`,
+      `box.x/${s}.spx`,
+    ]);
     const r = shape(files(...names, 'box.x/timestamps'));
     expect(r.groups['box.x']).toMatchObject({ format: 'opaque' });
     expect(Object.keys(r.groups)).toHaveLength(1);

@@ -26,16 +26,7 @@ export type DatasetKind = 'vector' | 'raster' | 'table' | 'document' | 'opaque';
 /** Simple-feature names with Z, M or ZM behind them; `Geometry` where a table holds several. */
 export type GeometryType = string;
 
-export type FieldType =
-  | 'text'
-  | 'integer'
-  | 'integer64'
-  | 'real'
-  | 'boolean'
-  | 'date'
-  | 'datetime'
-  | 'binary'
-  | 'json';
+export type FieldType = 'text' | 'integer' | 'integer64' | 'real' | 'boolean' | 'date' | 'datetime' | 'binary' | 'json';
 
 export interface Field {
   readonly name: string;

@@ -40,8 +40,7 @@ const crsPart = (crs: Crs | null): Fingerprint['crs'] => crs && (crs.code ?? (cr
 /** The fingerprint that headers give, widened by the full part where that is known. */
 export function fingerprintOf(group: FileGroup, d: Description, full?: FullPart | null): Fingerprint {
   const bytes: Record<string, number> = {};
-  for (const f of [group.main, ...group.companions])
-    if (SIZED.test(f.path)) bytes[`.${endingOf(f.path)}`] = f.bytes;
+  for (const f of [group.main, ...group.companions]) if (SIZED.test(f.path)) bytes[`.${endingOf(f.path)}`] = f.bytes;
   return {
     v: 1,
     format: group.format,
@@ -94,10 +93,7 @@ export function parseFingerprint(value: unknown): Fingerprint | null {
         : typeof crs === 'object' && crs && typeof (crs as { wkt?: unknown }).wkt === 'string'
           ? { wkt: (crs as { wkt: string }).wkt }
           : null,
-    raster:
-      raster && isNumber(raster['width']) && isNumber(raster['height'])
-        ? (raster as unknown as Fingerprint['raster'])
-        : null,
+    raster: raster && isNumber(raster['width']) && isNumber(raster['height']) ? (raster as unknown as Fingerprint['raster']) : null,
     bytes: typeof bytes === 'object' && bytes ? (bytes as Record<string, number>) : {},
     modified: textOr(v['modified']),
     grid: textOr(v['grid']),

@@ -88,7 +88,8 @@ export const PRECEDENCE: readonly Format[] = [
 export const GEOREFERENCE = new Set(['pgw', 'pngw', 'jgw', 'jpgw', 'wld']);
 
 /** Files that are companions of something and mean nothing alone. */
-const ORPHANS = /\.(shx|sbn|sbx|qix|prj|cpg|tfw|tifw|tiffw|pgw|pngw|jgw|jpgw|wld|clr|ovr|msk|csvt|aux\.xml|shp\.xml|vat\.dbf)$|\.gpkg-(wal|shm|journal)$/i;
+const ORPHANS =
+  /\.(shx|sbn|sbx|qix|prj|cpg|tfw|tifw|tiffw|pgw|pngw|jgw|jpgw|wld|clr|ovr|msk|csvt|aux\.xml|shp\.xml|vat\.dbf)$|\.gpkg-(wal|shm|journal)$/i;
 export const isOrphan = (name: string): boolean => ORPHANS.test(name);
 
 export function endingOf(name: string): string {

@@ -212,7 +212,11 @@ export class JsonStream {
   private scalar(c: number, offset: number): boolean {
     this.needValue();
     if (c === 0x2d || (c >= 0x30 && c <= 0x39)) return this.numberToken(offset);
-    for (const [word, value] of [['true', true], ['false', false], ['null', null]] as const) {
+    for (const [word, value] of [
+      ['true', true],
+      ['false', false],
+      ['null', null],
+    ] as const) {
       if (word.charCodeAt(0) !== c) continue;
       const got = this.text.slice(this.at, this.at + word.length);
       if (got !== word) {

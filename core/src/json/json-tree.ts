@@ -29,8 +29,7 @@ export function parseJsonTree(file: string, text: string): Result<JsonNode> {
   const close = (end: number): void => {
     stack.pop()!.end = end;
   };
-  const scalar = (value: string | number | boolean | null, start: number, end: number): void =>
-    add({ kind: 'scalar', value, start, end });
+  const scalar = (value: string | number | boolean | null, start: number, end: number): void => add({ kind: 'scalar', value, start, end });
   const stream = new JsonStream({
     startObject: (start) => open({ kind: 'object', start, end: start, members: [] }),
     startArray: (start) => open({ kind: 'array', start, end: start, items: [] }),

@@ -14,11 +14,21 @@ describe('against JSON.parse (ECMA-404), on seeded random values', () => {
         const whole = tree(text);
         expect(whole.ok && toValue(whole.value)).toEqual(JSON.parse(text));
         const events: unknown[] = [];
-        const stream = new JsonStream({ key: (k) => events.push(k), string: (s) => events.push(s), number: (n) => events.push(n), literal: (l) => events.push(l) });
+        const stream = new JsonStream({
+          key: (k) => events.push(k),
+          string: (s) => events.push(s),
+          number: (n) => events.push(n),
+          literal: (l) => events.push(l),
+        });
         for (let i = 0; i < text.length; i += size) stream.write(text.slice(i, i + size));
         stream.end();
         const again: unknown[] = [];
-        const one = new JsonStream({ key: (k) => again.push(k), string: (s) => again.push(s), number: (n) => again.push(n), literal: (l) => again.push(l) });
+        const one = new JsonStream({
+          key: (k) => again.push(k),
+          string: (s) => again.push(s),
+          number: (n) => again.push(n),
+          literal: (l) => again.push(l),
+        });
         one.write(text);
         one.end();
         expect(events).toEqual(again);
@@ -27,10 +37,12 @@ describe('against JSON.parse (ECMA-404), on seeded random values', () => {
     );
   });
   test('refuses whatever JSON.parse refuses, and nothing else', () => {
-    const broken = fc.tuple(fc.jsonValue({ maxDepth: 3 }), fc.nat(200), fc.constantFrom('', ',', '}', ']', '"', '1', ':', '\u0000', 'x', '\\')).map(([v, at, ch]) => {
-      const text = JSON.stringify(v);
-      return text.slice(0, at % (text.length + 1)) + ch + text.slice((at % (text.length + 1)) + 1);
-    });
+    const broken = fc
+      .tuple(fc.jsonValue({ maxDepth: 3 }), fc.nat(200), fc.constantFrom('', ',', '}', ']', '"', '1', ':', '\u0000', 'x', '\\'))
+      .map(([v, at, ch]) => {
+        const text = JSON.stringify(v);
+        return text.slice(0, at % (text.length + 1)) + ch + text.slice((at % (text.length + 1)) + 1);
+      });
     fc.assert(
       fc.property(broken, (text) => {
         let valid = true;
@@ -65,7 +77,12 @@ test('tokens know where they stand, so that a patch touches nothing else', () =>
   const a = member(result.value, 'a')!;
   expect(text.slice(a.start, a.end)).toBe('"x\\u00e9"');
   expect(patchText(text, [{ start: a.start, end: a.end, text: '"y"' }])).toBe('{ "a" : "y" ,\r\n\t"b":[ 1e2, {"c":null} ] }');
-  expect(() => patchText(text, [{ start: 0, end: 5, text: '' }, { start: 3, end: 6, text: '' }])).toThrow(/overlap/);
+  expect(() =>
+    patchText(text, [
+      { start: 0, end: 5, text: '' },
+      { start: 3, end: 6, text: '' },
+    ]),
+  ).toThrow(/overlap/);
 });
 
 test('of a member that stands twice, the last counts, as in JSON.parse', () => {

@@ -60,19 +60,16 @@ const base = { location: null, foreign: null, found: null, spelled: null, table:
 
 /** State and reach of a layer. The first of the rules that fits decides; nothing is written, no service is asked. */
 export function judgeLayer(map: Location, layer: MapLayer, s: Surroundings): Judgement {
-  if (!layer.reference)
-    return { ...base, state: 'adrift', reason: 'no-reference', stored: 'relative', reach: 'outside' };
+  if (!layer.reference) return { ...base, state: 'adrift', reason: 'no-reference', stored: 'relative', reach: 'outside' };
   if (layer.isService)
     return { ...base, state: 'sound', reason: 'not-asked', stored: 'service', reach: 'service', resolved: layer.reference.href };
   const parsed = parseReference(layer.reference.href);
-  if (!parsed.ok)
-    return { ...base, state: 'adrift', reason: 'bad-address', stored: 'relative', reach: 'outside' };
+  if (!parsed.ok) return { ...base, state: 'adrift', reason: 'bad-address', stored: 'relative', reach: 'outside' };
   const reference = parsed.value as Exclude<Reference, { kind: 'service' }>;
   const stored = reference.kind;
   const where = resolveIn(map, reference, s.places);
   const table = reference.fragment;
-  if (where === 'above-root')
-    return { ...base, table, state: 'adrift', reason: 'above-root', stored, reach: 'outside' };
+  if (where === 'above-root') return { ...base, table, state: 'adrift', reason: 'above-root', stored, reach: 'outside' };
   if ('flavour' in where)
     return { ...base, table, state: 'adrift', reason: 'no-place', stored, reach: 'outside', foreign: where, resolved: printForeign(where) };
   const place = placeNamed(s.places, where.place)!;

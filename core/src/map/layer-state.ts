@@ -87,8 +87,7 @@ export function differenceFrom(
   const before = remembered?.fields;
   if (before && before.length > 0 && fields) {
     const kept = before.filter(([n]) => fields.has(fieldKey(n))).length;
-    if (kept * 2 < before.length)
-      return { reason: 'fields-changed', detail: `${kept} of ${before.length} fields are left` };
+    if (kept * 2 < before.length) return { reason: 'fields-changed', detail: `${kept} of ${before.length} fields are left` };
   }
   return null;
 }

@@ -8,8 +8,7 @@ import type { MapFile, MapLayer, MapReference } from './map-file.js';
 const replace = (node: JsonNode, value: unknown): TextPatch => ({ start: node.start, end: node.end, text: JSON.stringify(value) });
 
 /** Rewrites one address, at each token that states it. */
-export const patchReference = (reference: MapReference, href: string): TextPatch[] =>
-  reference.nodes.map((node) => replace(node, href));
+export const patchReference = (reference: MapReference, href: string): TextPatch[] => reference.nodes.map((node) => replace(node, href));
 
 /** `code` and `type` when the data's format is another one now. */
 export function patchFormat(layer: MapLayer, format: Format): TextPatch[] {
@@ -49,7 +48,10 @@ function sameValue(a: unknown, b: unknown): boolean {
   if (typeof a !== 'object' || typeof b !== 'object' || a === null || b === null) return a === b;
   if (Array.isArray(a) !== Array.isArray(b)) return false;
   const keys = Object.keys(a);
-  return keys.length === Object.keys(b).length && keys.every((k) => Object.hasOwn(b, k) && sameValue((a as Record<string, unknown>)[k], (b as Record<string, unknown>)[k]));
+  return (
+    keys.length === Object.keys(b).length &&
+    keys.every((k) => Object.hasOwn(b, k) && sameValue((a as Record<string, unknown>)[k], (b as Record<string, unknown>)[k]))
+  );
 }
 
 /** The blank text before a member: a line break with its indentation, or what a compact file has. */

@@ -58,10 +58,7 @@ function feature(layer: NewLayer | NewService, updated: string): unknown {
           code: `http://www.opengis.net/spec/owc-geojson/1.0/req/${layer.code}`,
           operations: [{ code: 'GetMap', method: 'GET', type: 'image/png', href: layer.href }],
         };
-  const ours =
-    'format' in layer
-      ? { fingerprint: layer.fingerprint, label: layer.label, filter: layer.filter, link: layer.link }
-      : {};
+  const ours = 'format' in layer ? { fingerprint: layer.fingerprint, label: layer.label, filter: layer.filter, link: layer.link } : {};
   return {
     type: 'Feature',
     id: layer.id,

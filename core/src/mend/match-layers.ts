@@ -71,7 +71,8 @@ function agrees(
   if (shift.layers.length < AGREEING_LAYERS) return false;
   const inside = new Set(shift.layers);
   const below = layers.filter(
-    (l) => !inside.has(l.key) && l.recorded?.space === shift.from.space && shift.from.segments.every((s, i) => s === l.recorded!.segments[i]),
+    (l) =>
+      !inside.has(l.key) && l.recorded?.space === shift.from.space && shift.from.segments.every((s, i) => s === l.recorded!.segments[i]),
   );
   return shift.kind === 'map-moved' || !below.some((l) => chosen.has(l.key) && (candidates.get(l.key)?.length ?? 0) > 0);
 }
@@ -82,9 +83,15 @@ function verdictOf(layer: BrokenLayer, best: Candidate, rivals: readonly Candida
   if (proof) return 'certain';
   const twins = best.kinds.has('hash');
   // A rival that is known to be other data (its hash or content differs) is none.
-  const near = rivals.some((r) => r.score >= best.score - NEAR && !(best.kinds.has('content') && !r.kinds.has('content') && layer.fingerprint));
+  const near = rivals.some(
+    (r) => r.score >= best.score - NEAR && !(best.kinds.has('content') && !r.kinds.has('content') && layer.fingerprint),
+  );
   const edition = layer.fingerprint !== null && !best.kinds.has('content') && !best.kinds.has('hash') && contradicts(layer, best);
-  const otherHash = !!hash && best.target.fingerprint.hash !== null && best.target.fingerprint.hash !== hash && best.target.fingerprint.format === layer.fingerprint?.format;
+  const otherHash =
+    !!hash &&
+    best.target.fingerprint.hash !== null &&
+    best.target.fingerprint.hash !== hash &&
+    best.target.fingerprint.format === layer.fingerprint?.format;
   const kinds = [...best.kinds].filter((k) => k !== 'hash').length;
   if (kinds >= 2 && !near && !edition && !twins && !otherHash) return 'certain';
   if (twins || edition || otherHash) return near || twins ? 'possible' : 'likely';

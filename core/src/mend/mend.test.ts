@@ -5,53 +5,120 @@ import { explainPointing, pickInFolder } from './point-out.js';
 import { matchNames } from './names.js';
 import type { BrokenLayer, Target } from './types.js';
 
-const print = (n: number, over: Partial<Fingerprint> = {}): Fingerprint => ({ v: 1, format: 'shapefile', geometryType: 'Polygon', count: 10 + n, vertices: 100 + n, fields: [['id', 'integer'], [`f${n}`, 'text']], extent: [n, n, n + 5, n + 5], crs: 'EPSG:32624', raster: null, bytes: { '.shp': 1000 + n }, modified: null, grid: `${n}`.padStart(64, '0'), hash: `sha256:${n}`, ...over });
-const broken = (name: string, folder: string, n: number | null, over: Partial<BrokenLayer> = {}): BrokenLayer => ({
-  key: `${over.map?.segments.join('/') ?? 'maps/m'}:${name}`, map: { place: 'desk', segments: ['p', 'maps', 'm.owc.json'] }, title: name,
-  recorded: { space: 'desk', segments: [...folder.split('/'), name] }, steps: null, table: null, fingerprint: n === null ? null : print(n), needs: [], throughLink: null, standing: false, ...over,
+const print = (n: number, over: Partial<Fingerprint> = {}): Fingerprint => ({
+  v: 1,
+  format: 'shapefile',
+  geometryType: 'Polygon',
+  count: 10 + n,
+  vertices: 100 + n,
+  fields: [
+    ['id', 'integer'],
+    [`f${n}`, 'text'],
+  ],
+  extent: [n, n, n + 5, n + 5],
+  crs: 'EPSG:32624',
+  raster: null,
+  bytes: { '.shp': 1000 + n },
+  modified: null,
+  grid: `${n}`.padStart(64, '0'),
+  hash: `sha256:${n}`,
+  ...over,
 });
-const target = (path: string, n: number, over: Partial<Target> & { print?: Partial<Fingerprint> } = {}): Target => ({ location: { place: 'desk', segments: path.split('/') }, table: null, fingerprint: print(n, over.print), damaged: false, ...over });
+const broken = (name: string, folder: string, n: number | null, over: Partial<BrokenLayer> = {}): BrokenLayer => ({
+  key: `${over.map?.segments.join('/') ?? 'maps/m'}:${name}`,
+  map: { place: 'desk', segments: ['p', 'maps', 'm.owc.json'] },
+  title: name,
+  recorded: { space: 'desk', segments: [...folder.split('/'), name] },
+  steps: null,
+  table: null,
+  fingerprint: n === null ? null : print(n),
+  needs: [],
+  throughLink: null,
+  standing: false,
+  ...over,
+});
+const target = (path: string, n: number, over: Partial<Target> & { print?: Partial<Fingerprint> } = {}): Target => ({
+  location: { place: 'desk', segments: path.split('/') },
+  table: null,
+  fingerprint: print(n, over.print),
+  damaged: false,
+  ...over,
+});
 
 describe('shifts: the smallest set of general explanations', () => {
   test('all data in one other folder: one shift, certain', () => {
-    const plan = matchLayers([1, 2, 3].map((n) => broken(`d${n}.shp`, 'p/old', n)), [1, 2, 3].map((n) => target(`p/new/d${n}.shp`, n)));
+    const plan = matchLayers(
+      [1, 2, 3].map((n) => broken(`d${n}.shp`, 'p/old', n)),
+      [1, 2, 3].map((n) => target(`p/new/d${n}.shp`, n)),
+    );
     expect(plan.shifts).toHaveLength(1);
     expect(plan.shifts[0]).toMatchObject({ kind: 'folder', from: { segments: ['p', 'old'] }, to: { segments: ['p', 'new'] } });
     expect(plan.proposals.map((p) => p.verdict)).toEqual(['certain', 'certain', 'certain']);
   });
   test('data split 1 + 1 + 3: exactly three shifts, the widest first', () => {
     const where = ['a', 'b', 'c', 'c', 'c'];
-    const plan = matchLayers(where.map((_, n) => broken(`d${n}.shp`, 'p/old', n)), where.map((f, n) => target(`p/${f}/d${n}.shp`, n)));
+    const plan = matchLayers(
+      where.map((_, n) => broken(`d${n}.shp`, 'p/old', n)),
+      where.map((f, n) => target(`p/${f}/d${n}.shp`, n)),
+    );
     expect(plan.shifts.map((s) => s.layers.length)).toEqual([3, 1, 1]);
     expect(plan.proposals.every((p) => p.verdict === 'certain')).toBe(true);
   });
   test('without fingerprints, three layers that agree are certain, one alone is likely', () => {
-    const plan = matchLayers([1, 2, 3].map((n) => broken(`d${n}.shp`, 'p/old', null)), [1, 2, 3].map((n) => target(`p/new/d${n}.shp`, n)));
+    const plan = matchLayers(
+      [1, 2, 3].map((n) => broken(`d${n}.shp`, 'p/old', null)),
+      [1, 2, 3].map((n) => target(`p/new/d${n}.shp`, n)),
+    );
     expect(plan.proposals.map((p) => p.verdict)).toEqual(['certain', 'certain', 'certain']);
     expect(matchLayers([broken('d1.shp', 'p/old', null)], [target('p/new/d1.shp', 1)]).proposals[0]!.verdict).toBe('likely');
   });
   test('the map moved, its data did not: one shift', () => {
     const map = { place: 'desk', segments: ['p', 'maps', 'drafts', 'm.owc.json'] };
-    const layers = [['a.shp', ['..', 'data', 'a.shp'], 'p/maps/data'], ['b.shp', ['..', 'other', 'b.shp'], 'p/maps/other'], ['c.shp', ['c.shp'], 'p/maps/drafts']] as const;
-    const plan = matchLayers(layers.map(([name, steps, folder], i) => broken(name, folder, i, { map, steps })), [target('p/data/a.shp', 0), target('p/other/b.shp', 1), target('p/maps/c.shp', 2)]);
+    const layers = [
+      ['a.shp', ['..', 'data', 'a.shp'], 'p/maps/data'],
+      ['b.shp', ['..', 'other', 'b.shp'], 'p/maps/other'],
+      ['c.shp', ['c.shp'], 'p/maps/drafts'],
+    ] as const;
+    const plan = matchLayers(
+      layers.map(([name, steps, folder], i) => broken(name, folder, i, { map, steps })),
+      [target('p/data/a.shp', 0), target('p/other/b.shp', 1), target('p/maps/c.shp', 2)],
+    );
     expect(plan.shifts).toHaveLength(1);
-    expect(plan.shifts[0]).toMatchObject({ kind: 'map-moved', from: { segments: ['p', 'maps', 'drafts'] }, to: { segments: ['p', 'maps'] } });
+    expect(plan.shifts[0]).toMatchObject({
+      kind: 'map-moved',
+      from: { segments: ['p', 'maps', 'drafts'] },
+      to: { segments: ['p', 'maps'] },
+    });
   });
   test('a stick under another letter', () => {
-    const layers = [1, 2, 3].map((n) => broken(`d${n}.shp`, 'x', n, { recorded: { space: 'E:', segments: ['dives', `f${n}`, `d${n}.shp`] } }));
-    const plan = matchLayers(layers, [1, 2, 3].map((n) => target(`dives/f${n}/d${n}.shp`, n)));
+    const layers = [1, 2, 3].map((n) =>
+      broken(`d${n}.shp`, 'x', n, { recorded: { space: 'E:', segments: ['dives', `f${n}`, `d${n}.shp`] } }),
+    );
+    const plan = matchLayers(
+      layers,
+      [1, 2, 3].map((n) => target(`dives/f${n}/d${n}.shp`, n)),
+    );
     expect(plan.shifts).toHaveLength(1);
     expect(plan.shifts[0]).toMatchObject({ from: { space: 'E:', segments: [] }, to: { space: 'desk', segments: [] } });
   });
   test('shapefiles that became tables of one geodatabase', () => {
     const layers = [1, 2].map((n) => broken(`d${n}.shp`, 'p/old', n));
-    const plan = matchLayers(layers, [1, 2].map((n) => target('p/g.gpkg', n, { table: `d${n}`, print: { format: 'geopackage', hash: `sha256:g${n}` } })));
+    const plan = matchLayers(
+      layers,
+      [1, 2].map((n) => target('p/g.gpkg', n, { table: `d${n}`, print: { format: 'geopackage', hash: `sha256:g${n}` } })),
+    );
     expect(plan.shifts).toHaveLength(1);
     expect(plan.shifts[0]).toMatchObject({ kind: 'converted', layers: layers.map((l) => l.key) });
   });
   test('a table with another name in the same geodatabase, told by its hash', () => {
     const layer = broken('g.gpkg', 'p', 1, { table: 'old', fingerprint: print(1, { format: 'geopackage' }) });
-    const plan = matchLayers([layer], [target('p/g.gpkg', 1, { table: 'new', print: { format: 'geopackage' } }), target('p/g.gpkg', 2, { table: 'other', print: { format: 'geopackage' } })]);
+    const plan = matchLayers(
+      [layer],
+      [
+        target('p/g.gpkg', 1, { table: 'new', print: { format: 'geopackage' } }),
+        target('p/g.gpkg', 2, { table: 'other', print: { format: 'geopackage' } }),
+      ],
+    );
     expect(plan.proposals[0]).toMatchObject({ verdict: 'certain', candidates: [{ target: { table: 'new' } }] });
   });
 });
@@ -68,24 +135,39 @@ describe('verdicts', () => {
     expect(plan.shifts[0]!.kind).toBe('renamed');
   });
   test('an edition (equal count and extent, other vertices) is never certain without a hash', () => {
-    const plan = matchLayers([broken('d.shp', 'p/old', 1)], [target('p/new/d.shp', 1, { print: { vertices: 55, hash: 'sha256:x', grid: 'f'.padStart(64, '0') } })]);
+    const plan = matchLayers(
+      [broken('d.shp', 'p/old', 1)],
+      [target('p/new/d.shp', 1, { print: { vertices: 55, hash: 'sha256:x', grid: 'f'.padStart(64, '0') } })],
+    );
     expect(plan.proposals[0]!.verdict).not.toBe('certain');
   });
   test('another geometry kind, or a needed field missing, is a veto', () => {
-    expect(matchLayers([broken('d.shp', 'p/old', 1)], [target('p/new/d.shp', 1, { print: { geometryType: 'Point', hash: null } })]).proposals[0]!.verdict).toBe('none');
+    expect(
+      matchLayers([broken('d.shp', 'p/old', 1)], [target('p/new/d.shp', 1, { print: { geometryType: 'Point', hash: null } })]).proposals[0]!
+        .verdict,
+    ).toBe('none');
     expect(matchLayers([broken('d.shp', 'p/old', 1, { needs: ['cover'] })], [target('p/new/d.shp', 1)]).proposals[0]!.verdict).toBe('none');
   });
   test('damaged data is no candidate, and nothing found is none', () => {
-    expect(matchLayers([broken('d.shp', 'p/old', 1)], [target('p/new/d.shp', 1, { damaged: true })]).proposals[0]).toMatchObject({ verdict: 'none', candidates: [], shift: null });
+    expect(matchLayers([broken('d.shp', 'p/old', 1)], [target('p/new/d.shp', 1, { damaged: true })]).proposals[0]).toMatchObject({
+      verdict: 'none',
+      candidates: [],
+      shift: null,
+    });
   });
   test('equal empty datasets prove nothing by their hash', () => {
     const empty = { count: 0, hash: 'sha256:e', extent: null, vertices: 0, grid: null };
-    const plan = matchLayers([broken('d.shp', 'p/old', null, { fingerprint: print(1, empty) })], [target('p/new/e.shp', 1, { print: empty })]);
+    const plan = matchLayers(
+      [broken('d.shp', 'p/old', null, { fingerprint: print(1, empty) })],
+      [target('p/new/e.shp', 1, { print: empty })],
+    );
     expect(plan.proposals[0]!.verdict).not.toBe('certain');
   });
   test('evidence is sentences', () => {
     const [best] = matchLayers([broken('d.shp', 'p/old', 1)], [target('q/old/d.shp', 1)]).proposals[0]!.candidates;
-    expect(best!.evidence).toEqual(expect.arrayContaining(['Same name, and the last folder of its path too.', 'Same content, byte for byte (hash).']));
+    expect(best!.evidence).toEqual(
+      expect.arrayContaining(['Same name, and the last folder of its path too.', 'Same content, byte for byte (hash).']),
+    );
     for (const e of best!.evidence) expect(e).toMatch(/^[A-Z0-9].*\.$/);
   });
 });

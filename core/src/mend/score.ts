@@ -53,13 +53,15 @@ function nameScore(layer: BrokenLayer, target: Target, kinds: Set<EvidenceKind>,
   if (!recorded || last === undefined) return 0;
   const file = found[found.length - 1]!;
   const converted = target.table !== null && layer.table === null;
-  const match = converted ? matchNames(last, `${target.table}.x`) === 'none' ? 'none' : 'spelling' : matchNames(last, file);
+  const match = converted ? (matchNames(last, `${target.table}.x`) === 'none' ? 'none' : 'spelling') : matchNames(last, file);
   const tableMatch = layer.table === null || target.table === null ? 'same' : matchNames(`${layer.table}.x`, `${target.table}.x`);
   if (match === 'none' || tableMatch === 'none') return 0;
   const folders = Math.min(commonSuffix(recorded, found), 8);
   if (match === 'same' && tableMatch === 'same') {
     kinds.add('name');
-    evidence.push(folders === 0 ? 'Same name.' : `Same name, and the last ${folders === 1 ? 'folder' : `${folders} folders`} of its path too.`);
+    evidence.push(
+      folders === 0 ? 'Same name.' : `Same name, and the last ${folders === 1 ? 'folder' : `${folders} folders`} of its path too.`,
+    );
   } else if (converted) evidence.push(`Table ${target.table} has its name.`);
   else evidence.push(match === 'suffix' ? `Nearly the same name: ${file}.` : `Same name in another spelling: ${file}.`);
   const points = Math.min(NAME[match], NAME[tableMatch]);
@@ -83,7 +85,11 @@ function contentScore(a: Fingerprint, b: Fingerprint, kinds: Set<EvidenceKind>, 
   note('fields', !!a.fields?.length && !!b.fields, () => sameFields(a.fields, b.fields));
   note('extent', a.extent !== null && b.extent !== null, () => sameNumbers(a.extent!, b.extent!));
   note('occupied cells', a.grid !== null && b.grid !== null, () => a.grid === b.grid);
-  note('pixels', a.raster !== null && b.raster !== null, () => a.raster!.width === b.raster!.width && a.raster!.height === b.raster!.height);
+  note(
+    'pixels',
+    a.raster !== null && b.raster !== null,
+    () => a.raster!.width === b.raster!.width && a.raster!.height === b.raster!.height,
+  );
   if (other.length === 0 && same.length >= 2 && (a.extent !== null || (a.count ?? 0) > 0) && hasSubstance(b)) {
     kinds.add('content');
     evidence.push(`Same ${same.join(', ')}.`);

@@ -158,10 +158,7 @@ function preferred(a: Idea, b: Idea, mapLayers: ReadonlyMap<string, number>): bo
   return byCodePoint(trailKey(a.to), trailKey(b.to)) < 0;
 }
 
-function collectIdeas(
-  layers: readonly BrokenLayer[],
-  candidates: ReadonlyMap<string, readonly Candidate[]>,
-): Set<Idea> {
+function collectIdeas(layers: readonly BrokenLayer[], candidates: ReadonlyMap<string, readonly Candidate[]>): Set<Idea> {
   const ideas = new Map<string, Idea>();
   const add = (idea: Idea, layer: BrokenLayer): void => {
     const key = ideaKey(idea, layer);

@@ -74,4 +74,3 @@ export class TargetIndex {
     return [...found];
   }
 }
-

@@ -50,7 +50,14 @@ export function parseProjectFile(file: string, text: string): Result<ProjectFile
     links: items(member(root, 'links')).flatMap((l) => {
       const linkName = textOf(member(l, 'name'));
       if (linkName === undefined) return [];
-      return [{ name: linkName, path: textOf(member(l, 'path')) ?? null, address: textOf(member(l, 'address')) ?? null, note: textOf(member(l, 'note')) ?? '' }];
+      return [
+        {
+          name: linkName,
+          path: textOf(member(l, 'path')) ?? null,
+          address: textOf(member(l, 'address')) ?? null,
+          note: textOf(member(l, 'note')) ?? '',
+        },
+      ];
     }),
   });
 }

@@ -8,7 +8,11 @@ export type Transform = readonly [number, number, number, number, number, number
 
 /** The six lines of a world file, which speaks of the centre of the upper-left pixel. Null where they are not numbers. */
 export function parseWorldFile(text: string): Transform | null {
-  const lines = text.trim().split(/\s+/).slice(0, 6).map((t) => Number(t.replace(',', '.')));
+  const lines = text
+    .trim()
+    .split(/\s+/)
+    .slice(0, 6)
+    .map((t) => Number(t.replace(',', '.')));
   if (lines.length < 6 || !lines.every(Number.isFinite)) return null;
   const [a, d, b, e, x, y] = lines as [number, number, number, number, number, number];
   return [x - a / 2 - b / 2, a, b, y - d / 2 - e / 2, d, e];

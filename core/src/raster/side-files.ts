@@ -8,23 +8,16 @@ export type Open = (path: string) => ByteSource;
 const WORLD = new Set(['tfw', 'tifw', 'tiffw', 'pgw', 'pngw', 'jgw', 'jpgw', 'wld']);
 const LONGEST_SIDE_BYTES = 4 * 1024 * 1024;
 
-export const sideText = (path: string, open: Open): string =>
-  new TextDecoder('utf-8').decode(open(path).read(0, LONGEST_SIDE_BYTES));
+export const sideText = (path: string, open: Open): string => new TextDecoder('utf-8').decode(open(path).read(0, LONGEST_SIDE_BYTES));
 
 const sideFiles = (group: FileGroup) => [...group.companions, ...group.borrowed];
 
-export const worldFileOf = (group: FileGroup): string | null =>
-  sideFiles(group).find((f) => WORLD.has(endingOf(f.path)))?.path ?? null;
+export const worldFileOf = (group: FileGroup): string | null => sideFiles(group).find((f) => WORLD.has(endingOf(f.path)))?.path ?? null;
 
-export const auxXmlOf = (group: FileGroup): string | null =>
-  group.companions.find((f) => /\.aux\.xml$/i.test(f.path))?.path ?? null;
+export const auxXmlOf = (group: FileGroup): string | null => group.companions.find((f) => /\.aux\.xml$/i.test(f.path))?.path ?? null;
 
 /** The side files' word on place and CRS, used where the image itself is silent. */
-export function fromSideFiles(
-  group: FileGroup,
-  open: Open,
-  table: CrsTable,
-): { transform: Transform | null; crs: Crs | null } {
+export function fromSideFiles(group: FileGroup, open: Open, table: CrsTable): { transform: Transform | null; crs: Crs | null } {
   const aux = auxXmlOf(group);
   const auxiliary = aux ? parseAuxXml(sideText(aux, open)) : null;
   const world = worldFileOf(group);

@@ -35,8 +35,18 @@ test('the bundle is read by other programs, checksum by checksum', async () => {
   const result = await make('out.zip');
   expect(result.payload.files).toBe(45);
   expect(result.layers.every((l) => l.state === 'sound')).toBe(true);
-  execFileSync('python3', ['-c', 'import sys,zipfile; z=zipfile.ZipFile(sys.argv[1]); assert z.testzip() is None; z.extractall(sys.argv[2])', t.at('out.zip'), t.at('x')]);
-  for (const [tool, manifest] of [['sha256sum', 'manifest-sha256.txt'], ['sha512sum', 'manifest-sha512.txt'], ['sha256sum', 'tagmanifest-sha256.txt'], ['sha512sum', 'tagmanifest-sha512.txt']] as const) {
+  execFileSync('python3', [
+    '-c',
+    'import sys,zipfile; z=zipfile.ZipFile(sys.argv[1]); assert z.testzip() is None; z.extractall(sys.argv[2])',
+    t.at('out.zip'),
+    t.at('x'),
+  ]);
+  for (const [tool, manifest] of [
+    ['sha256sum', 'manifest-sha256.txt'],
+    ['sha512sum', 'manifest-sha512.txt'],
+    ['sha256sum', 'tagmanifest-sha256.txt'],
+    ['sha512sum', 'tagmanifest-sha512.txt'],
+  ] as const) {
     // Their names know nothing of %25: the one file that has it is checked by hand.
     const lines = readFileSync(t.at('x/check', manifest), 'utf8').replace('100%25', '100%');
     execFileSync(tool, ['--strict', '--quiet', '-c', '-'], { cwd: t.at('x/check'), input: lines });
@@ -47,7 +57,10 @@ test('the bundle is read by other programs, checksum by checksum', async () => {
 test('the same project gives the same bytes', async () => {
   await make('a.zip');
   await make('b.zip');
-  const hash = (f: string): string => createHash('sha256').update(readFileSync(t.at(f))).digest('hex');
+  const hash = (f: string): string =>
+    createHash('sha256')
+      .update(readFileSync(t.at(f)))
+      .digest('hex');
   expect(hash('a.zip')).toBe(hash('b.zip'));
 });
 
@@ -59,14 +72,20 @@ test('received elsewhere, every file and time is as it was, and every layer soun
   expect(arrived.layers.every((l) => l.state === 'sound')).toBe(true);
   const list = (root: string): string[] => readdirSync(t.at(root), { recursive: true }).map(String).sort();
   expect(list('new/root')).toEqual(list('p'));
-  for (const f of list('p').filter((x) => statSync(t.at('p', x)).isFile())) expect(readFileSync(t.at('new/root', f)).equals(readFileSync(t.at('p', f)))).toBe(true);
+  for (const f of list('p').filter((x) => statSync(t.at('p', x)).isFile()))
+    expect(readFileSync(t.at('new/root', f)).equals(readFileSync(t.at('p', f)))).toBe(true);
   expect(statSync(t.at('new/root/documents/ü 100%.txt')).mtimeMs).toBe(1_700_000_001_000);
-  await expect(receive(t.at('out.zip'), t.at('new/root'), 'test', t.places, options)).rejects.toMatchObject({ problem: { code: 'exists' } });
+  await expect(receive(t.at('out.zip'), t.at('new/root'), 'test', t.places, options)).rejects.toMatchObject({
+    problem: { code: 'exists' },
+  });
 });
 
 test('absolute references to data inside are relative in the bundle; the map on disk stays', async () => {
   const map = t.at('p/maps/map_00.owc.json');
-  const text = readFileSync(map, 'utf8').replace('../originals/survey_office/kelp_000.shp', `file://${t.at('p/originals/survey_office/kelp_000.shp')}`);
+  const text = readFileSync(map, 'utf8').replace(
+    '../originals/survey_office/kelp_000.shp',
+    `file://${t.at('p/originals/survey_office/kelp_000.shp')}`,
+  );
   writeFileSync(map, text);
   await make('out.zip');
   expect(readFileSync(map, 'utf8')).toBe(text);
@@ -96,7 +115,20 @@ test('cancelled midway, nothing is left', async () => {
 test('hostile entries are refused one by one, with the reason', async () => {
   const zip = await ZipWriter.create(t.at('evil.zip'));
   const body = [Buffer.from('x')];
-  for (const name of ['bagit.txt', '../out.txt', '/etc/x', 'C:/x', 'data/a\\b', 'data/x', 'data/x', 'data/X', 'data/a/../../y', '~/x', 'data/n\0ul']) await zip.add(name, body, 0, true);
+  for (const name of [
+    'bagit.txt',
+    '../out.txt',
+    '/etc/x',
+    'C:/x',
+    'data/a\\b',
+    'data/x',
+    'data/x',
+    'data/X',
+    'data/a/../../y',
+    '~/x',
+    'data/n\0ul',
+  ])
+    await zip.add(name, body, 0, true);
   await zip.finish();
   const { valid, findings } = await verifyBundle(t.at('evil.zip'));
   expect(valid).toBe(false);

@@ -4,7 +4,6 @@ import { basename, dirname, join, resolve } from 'node:path';
 import {
   BAG_DECLARATION,
   byCodePoint,
-
   isMapFile,
   patchReference,
   patchText,
@@ -62,7 +61,10 @@ export function planPack(scope: Scope, out?: string): PackPlan {
   for (const map of seen.maps)
     for (const { layer, judgement: j } of map.layers)
       if (j.reach !== 'inside' && j.reach !== 'service')
-        leftOut.push({ path: j.resolved ?? layer.reference?.href ?? layer.title, why: j.state === 'adrift' ? `the data of "${layer.title}" was not found` : `the data of "${layer.title}" is outside the root` });
+        leftOut.push({
+          path: j.resolved ?? layer.reference?.href ?? layer.title,
+          why: j.state === 'adrift' ? `the data of "${layer.title}" was not found` : `the data of "${layer.title}" is outside the root`,
+        });
   const rewritten = new Map(seen.maps.flatMap((m) => rewriteInside(m, scope)));
   const inBag = new Set(payload.map((f) => join(root, f.path)));
   return {
@@ -72,7 +74,10 @@ export function planPack(scope: Scope, out?: string): PackPlan {
     leftOut: dedupe(leftOut),
     rewritten,
     layers: seen.maps.flatMap((m) => m.layers.map((l) => onArrival(m, l, inBag))),
-    findings: unportablePaths(payload.map((f) => f.path), RECKONED_ROOT_CHARACTERS),
+    findings: unportablePaths(
+      payload.map((f) => f.path),
+      RECKONED_ROOT_CHARACTERS,
+    ),
     bytes: payload.reduce((sum, f) => sum + (rewritten.get(join(root, f.path))?.length ?? f.bytes), 0),
   };
 }
@@ -102,7 +107,8 @@ function rewriteInside(map: MapSeen, scope: Scope): [string, Buffer][] {
 
 function onArrival(map: MapSeen, seen: LayerSeen, inBag: ReadonlySet<string>): LayerRow {
   const row = layerRow(map, seen);
-  if (row.reach === 'service' || (row.reach === 'inside' && row.resolved !== null && (inBag.has(row.resolved) || row.state !== 'sound'))) return row;
+  if (row.reach === 'service' || (row.reach === 'inside' && row.resolved !== null && (inBag.has(row.resolved) || row.state !== 'sound')))
+    return row;
   const state: LayerState = 'adrift';
   if (row.state === 'adrift') return row;
   return { ...row, state, reason: row.reach === 'inside' ? 'no-file' : 'outside', detail: 'its data does not travel' };
@@ -123,15 +129,30 @@ export interface Progress {
 }
 
 /** Writes the bundle as a change, reads it back, and only then puts it in its place. Throws where a file changed meanwhile. */
-export async function pack(plan: PackPlan, out: string, who: string, options: RunOptions, progress: Progress = () => undefined, signal?: AbortSignal): Promise<PackResult> {
+export async function pack(
+  plan: PackPlan,
+  out: string,
+  who: string,
+  options: RunOptions,
+  progress: Progress = () => undefined,
+  signal?: AbortSignal,
+): Promise<PackResult> {
   const file = resolve(out);
   let bytes = 0;
   const stage = async (staged: string): Promise<void> => {
     bytes = await writeBag(plan, staged, progress, signal);
     const check = await verifyBundle(staged, signal);
-    if (!check.valid) throw new ProblemError({ code: 'failed', what: 'Reading the bundle back', why: check.findings.map((f) => `${f.path} ${f.problem}`).join('; ') });
+    if (!check.valid)
+      throw new ProblemError({
+        code: 'failed',
+        what: 'Reading the bundle back',
+        why: check.findings.map((f) => `${f.path} ${f.problem}`).join('; '),
+      });
   };
-  await runChange({ title: `Bundle ${basename(file)}`, kind: 'pack', root: file, who, steps: [{ kind: 'install', path: file }] }, { ...options, stage });
+  await runChange(
+    { title: `Bundle ${basename(file)}`, kind: 'pack', root: file, who, steps: [{ kind: 'install', path: file }] },
+    { ...options, stage },
+  );
   return {
     file,
     bytes,
@@ -172,7 +193,12 @@ async function writeBag(plan: PackPlan, path: string, progress: Progress, signal
       const full = join(root, entry.path);
       progress({ bytes: done, of: plan.bytes, item: entry.path });
       const sum = new Summing();
-      await zip.add(`${name}/data/${entry.path}`, summed(contentOf(plan, entry, full), sum, signal), entry.modifiedMs, PACKED.test(entry.path));
+      await zip.add(
+        `${name}/data/${entry.path}`,
+        summed(contentOf(plan, entry, full), sum, signal),
+        entry.modifiedMs,
+        PACKED.test(entry.path),
+      );
       sums.push(sum.of(`data/${entry.path}`));
       done += entry.bytes;
     }
@@ -203,7 +229,8 @@ async function* contentOf(plan: PackPlan, entry: FileEntry, full: string): Async
   }
   const now = lstatSync(full);
   const isLink = now.isSymbolicLink();
-  if (bytes !== entry.bytes || (!isLink && now.mtimeMs !== entry.modifiedMs)) throw new ProblemError({ code: 'changed-meanwhile', path: full });
+  if (bytes !== entry.bytes || (!isLink && now.mtimeMs !== entry.modifiedMs))
+    throw new ProblemError({ code: 'changed-meanwhile', path: full });
 }
 
 interface Checksums {

@@ -36,14 +36,24 @@ export function lookAtArrival(root: string, places: readonly Place[]): Arrived {
 
 /** Only an empty or new folder can become a root. */
 export function checkTarget(into: string): void {
-  if (existsSync(into) && (!statSync(into).isDirectory() || readdirSync(into).length > 0)) throw new ProblemError({ code: 'exists', path: into });
+  if (existsSync(into) && (!statSync(into).isDirectory() || readdirSync(into).length > 0))
+    throw new ProblemError({ code: 'exists', path: into });
 }
 
 /**
  * The arrival check, then the payload unpacked beside its place and put there by one rename. A bundle that is not valid is
  * not unpacked; what is wrong is given back.
  */
-export async function receive(file: string, into: string, who: string, places: readonly Place[], options: RunOptions, progress: Progress = () => undefined, signal?: AbortSignal, look: (root: string, places: readonly Place[]) => Arrived | Promise<Arrived> = lookAtArrival): Promise<ReceiveResult> {
+export async function receive(
+  file: string,
+  into: string,
+  who: string,
+  places: readonly Place[],
+  options: RunOptions,
+  progress: Progress = () => undefined,
+  signal?: AbortSignal,
+  look: (root: string, places: readonly Place[]) => Arrived | Promise<Arrived> = lookAtArrival,
+): Promise<ReceiveResult> {
   const target = resolve(into);
   checkTarget(target);
   const bag = await openBag(file);
@@ -53,7 +63,16 @@ export async function receive(file: string, into: string, who: string, places: r
     await mkdir(dirname(target), { recursive: true });
     checkSpace(dirname(target), check.bytes);
     const stage = (staged: string): Promise<void> => unpack(bag, staged, check.bytes, progress, signal);
-    await runChange({ title: `Receive ${basename(file)} into ${basename(target)}`, kind: 'receive', root: target, who, steps: [{ kind: 'install', path: target }] }, { ...options, stage });
+    await runChange(
+      {
+        title: `Receive ${basename(file)} into ${basename(target)}`,
+        kind: 'receive',
+        root: target,
+        who,
+        steps: [{ kind: 'install', path: target }],
+      },
+      { ...options, stage },
+    );
     await makePlanFolders(target, places);
     return { root: target, files: check.files, bytes: check.bytes, ...(await look(target, places)) };
   } finally {
@@ -85,5 +104,6 @@ async function unpack(bag: OpenBag, staged: string, of: number, progress: Progre
 /** Empty folders of the plan wait in the project file; no bag holds them. */
 async function makePlanFolders(root: string, places: readonly Place[]): Promise<void> {
   const folders = Object.keys(findScope(root, { places, root }).project?.folders ?? {});
-  for (const folder of folders) if (!isUnsafePath(folder) && !folder.split('/').some((s) => s.startsWith('.'))) await mkdir(join(root, folder), { recursive: true });
+  for (const folder of folders)
+    if (!isUnsafePath(folder) && !folder.split('/').some((s) => s.startsWith('.'))) await mkdir(join(root, folder), { recursive: true });
 }

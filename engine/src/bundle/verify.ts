@@ -64,7 +64,8 @@ function topFolder(names: readonly string[]): string {
 }
 
 async function readTag(bag: OpenBag, path: string): Promise<string> {
-  if ((bag.sizes.get(path) ?? 0) > LONGEST_TAG_BYTES) throw new ProblemError({ code: 'too-large', file: path, bytes: bag.sizes.get(path)!, limitBytes: LONGEST_TAG_BYTES });
+  if ((bag.sizes.get(path) ?? 0) > LONGEST_TAG_BYTES)
+    throw new ProblemError({ code: 'too-large', file: path, bytes: bag.sizes.get(path)!, limitBytes: LONGEST_TAG_BYTES });
   const parts: Uint8Array[] = [];
   for await (const piece of await bag.stream(path)) parts.push(piece);
   return Buffer.concat(parts).toString('utf8');
@@ -113,4 +114,3 @@ async function wrongChecksums(bag: OpenBag, path: string, expected: readonly Exp
   const wrong = expected.filter((e, i) => hashes[i]!.digest('hex') !== e.checksum);
   return wrong.length ? `its ${wrong.map((e) => e.algorithm).join(' and ')} is another one than listed` : null;
 }
-

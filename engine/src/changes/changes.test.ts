@@ -40,17 +40,29 @@ function brokenProject(): { change: PlannedChange; before: Map<string, string>; 
   const after = new Map([...before].map(([f, text]) => [f, text.replaceAll('"../old/', '"../new/')]));
   return { change, before, after };
 }
-const contents = (): Map<string, string> => new Map(readdirSync(t.at('p/maps')).sort().map((f) => [f, readFileSync(t.at('p/maps', f), 'utf8')]));
+const contents = (): Map<string, string> =>
+  new Map(
+    readdirSync(t.at('p/maps'))
+      .sort()
+      .map((f) => [f, readFileSync(t.at('p/maps', f), 'utf8')]),
+  );
 const options = (disk = new ChangeDisk()) => ({ journal, disk, program: 'test' });
 /** As if the process had ended: its changes belong to nobody any more. */
-const ownerDies = () => store.query('UPDATE "change" SET "owner" = ?', [JSON.stringify({ pid: 2 ** 22 + 1, startTime: '1', bootId: 'another', program: 'gone' })]);
+const ownerDies = () =>
+  store.query('UPDATE "change" SET "owner" = ?', [
+    JSON.stringify({ pid: 2 ** 22 + 1, startTime: '1', bootId: 'another', program: 'gone' }),
+  ]);
 
 test('a mend of 20 maps is one change; one undo puts every byte back', async () => {
   const { change, before, after } = brokenProject();
   expect(change.title).toBe('Mend 60 layers in 20 maps');
   const done = await runChange(change, options());
   expect(contents()).toEqual(after);
-  expect(readMaps(t.scope('p')).maps.flatMap((m) => m.layers).every((l) => l.judgement.state === 'sound')).toBe(true);
+  expect(
+    readMaps(t.scope('p'))
+      .maps.flatMap((m) => m.layers)
+      .every((l) => l.judgement.state === 'sound'),
+  ).toBe(true);
   const undone = await undoChange(done.id, 'test', options());
   expect(undone.kept).toEqual([]);
   expect(contents()).toEqual(before);
@@ -83,9 +95,24 @@ describe('stopped before any step', () => {
   test('a recovery that is itself stopped is taken up again', async () => {
     const { change, before, after } = brokenProject();
     const at = MAPS * 5;
-    await expect(runChange(change, options(new ChangeDisk((n) => { if (n === at) throw new StopHere(); })))).rejects.toBeInstanceOf(StopHere);
+    await expect(
+      runChange(
+        change,
+        options(
+          new ChangeDisk((n) => {
+            if (n === at) throw new StopHere();
+          }),
+        ),
+      ),
+    ).rejects.toBeInstanceOf(StopHere);
     await ownerDies();
-    for (let stop = 0; stop < 40; stop += 7) await recoverChanges(journal, new ChangeDisk((n) => { if (n === stop) throw new StopHere(); })).catch(() => undefined);
+    for (let stop = 0; stop < 40; stop += 7)
+      await recoverChanges(
+        journal,
+        new ChangeDisk((n) => {
+          if (n === stop) throw new StopHere();
+        }),
+      ).catch(() => undefined);
     await recoverChanges(journal);
     const now = contents();
     expect([before, after]).toContainEqual(now);
@@ -93,26 +120,33 @@ describe('stopped before any step', () => {
 });
 
 describe('failures of the disk at every step', () => {
-  test.each(['ENOSPC', 'EACCES', 'EIO', 'EBUSY'])('%s: a sentence, and every file as it was', async (code) => {
-    const { change, before } = brokenProject();
-    let steps = 0;
-    const small: PlannedChange = { ...change, steps: change.steps.slice(0, 3) };
-    const done = await runChange(small, options(new ChangeDisk(() => void steps++)));
-    await undoChange(done.id, 'test', options());
-    for (let at = 0; at < steps; at++) {
-      let failed = false;
-      const disk = new ChangeDisk((n, what, path) => {
-        if (n !== at || failed) return;
-        failed = true;
-        throw Object.assign(new Error(code), { code, syscall: what, path });
-      });
-      const error = await runChange(small, options(disk)).then(() => null, (e: unknown) => e);
-      expect(error).toBeInstanceOf(ProblemError);
-      expect((error as ProblemError).message).toMatch(/\.$/);
-      expect(contents()).toEqual(before);
-    }
-    expect(await journal.unfinished()).toEqual([]);
-  }, 120_000);
+  test.each(['ENOSPC', 'EACCES', 'EIO', 'EBUSY'])(
+    '%s: a sentence, and every file as it was',
+    async (code) => {
+      const { change, before } = brokenProject();
+      let steps = 0;
+      const small: PlannedChange = { ...change, steps: change.steps.slice(0, 3) };
+      const done = await runChange(small, options(new ChangeDisk(() => void steps++)));
+      await undoChange(done.id, 'test', options());
+      for (let at = 0; at < steps; at++) {
+        let failed = false;
+        const disk = new ChangeDisk((n, what, path) => {
+          if (n !== at || failed) return;
+          failed = true;
+          throw Object.assign(new Error(code), { code, syscall: what, path });
+        });
+        const error = await runChange(small, options(disk)).then(
+          () => null,
+          (e: unknown) => e,
+        );
+        expect(error).toBeInstanceOf(ProblemError);
+        expect((error as ProblemError).message).toMatch(/\.$/);
+        expect(contents()).toEqual(before);
+      }
+      expect(await journal.unfinished()).toEqual([]);
+    },
+    120_000,
+  );
 });
 
 describe('others at work', () => {
@@ -148,10 +182,13 @@ describe('others at work', () => {
     const disk = new ChangeDisk((_n, what) => {
       if (what !== 'rename' || asked) return;
       asked = true;
-      seen.push(recoverChanges(journal), journal.unfinished().then(async ([running]) => {
-        id = running!.id;
-        return undoChange(id, 'test', options()).catch((e: unknown) => e);
-      }));
+      seen.push(
+        recoverChanges(journal),
+        journal.unfinished().then(async ([running]) => {
+          id = running!.id;
+          return undoChange(id, 'test', options()).catch((e: unknown) => e);
+        }),
+      );
     });
     await runChange(change, options(disk));
     const [recovered, undone] = await Promise.all(seen);
@@ -173,10 +210,24 @@ describe('others at work', () => {
 test('a new file that is undone goes to the trash, not away', async () => {
   mkdirSync(t.at('q'));
   const path = t.at('q/new.txt');
-  const done = await runChange({ title: 'New', kind: 'new', root: t.at('q'), who: 'test', steps: [{ kind: 'write', path, before: null, after: Buffer.from('x') }] }, options());
+  const done = await runChange(
+    { title: 'New', kind: 'new', root: t.at('q'), who: 'test', steps: [{ kind: 'write', path, before: null, after: Buffer.from('x') }] },
+    options(),
+  );
   await undoChange(done.id, 'test', options());
   expect(existsSync(path)).toBe(false);
   const kept = readdirSync(t.at('q/.rootmap/trash'), { recursive: true }).map(String);
   expect(kept.some((f) => f.endsWith('new.txt'))).toBe(true);
-  await expect(runChange({ title: 'Again', kind: 'new', root: t.at('q'), who: 'test', steps: [{ kind: 'write', path: join(t.at('q'), '.rootmap'), before: null, after: Buffer.from('') }] }, options())).rejects.toBeInstanceOf(ProblemError);
+  await expect(
+    runChange(
+      {
+        title: 'Again',
+        kind: 'new',
+        root: t.at('q'),
+        who: 'test',
+        steps: [{ kind: 'write', path: join(t.at('q'), '.rootmap'), before: null, after: Buffer.from('') }],
+      },
+      options(),
+    ),
+  ).rejects.toBeInstanceOf(ProblemError);
 });

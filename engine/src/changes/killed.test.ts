@@ -20,7 +20,12 @@ test.each(STEPS)('killed before step %i: every file old or new, never half, and 
   t.shapefile('point', 'p/old/point');
   for (let i = 0; i < MAPS; i++) t.map(`p/maps/m${i}.owc.json`, ['../old/point.shp', '../old/point.shp', '../old/point.shp']);
   renameSync(t.at('p/old'), t.at('p/new'));
-  const read = (): Map<string, string> => new Map(readdirSync(t.at('p/maps')).sort().map((f) => [f, readFileSync(t.at('p/maps', f), 'utf8')]));
+  const read = (): Map<string, string> =>
+    new Map(
+      readdirSync(t.at('p/maps'))
+        .sort()
+        .map((f) => [f, readFileSync(t.at('p/maps', f), 'utf8')]),
+    );
   const before = read();
   const after = new Map([...before].map(([f, text]) => [f, text.replaceAll('../old/', '../new/')]));
   const child = spawnSync(process.execPath, ['engine/test/kill-child.mjs', t.at('p'), t.at('data'), String(step)], { encoding: 'utf8' });
@@ -41,9 +46,16 @@ test('read by an unprivileged user: what may not be opened is told, the rest goe
   chmodSync(t.path, 0o755);
   chmodSync(t.at('p/data/polygon.shp'), 0);
   chmodSync(t.at('p/shut'), 0);
-  const out = JSON.parse(execFileSync(process.execPath, ['engine/test/unprivileged-child.mjs', t.at('p')], { encoding: 'utf8' })) as { datasets: [string, string, string | null][]; skipped: { path: string; why: string }[]; layers: { state: string; reason?: string }[] };
+  const out = JSON.parse(execFileSync(process.execPath, ['engine/test/unprivileged-child.mjs', t.at('p')], { encoding: 'utf8' })) as {
+    datasets: [string, string, string | null][];
+    skipped: { path: string; why: string }[];
+    layers: { state: string; reason?: string }[];
+  };
   chmodSync(t.at('p/shut'), 0o755);
-  expect(out.datasets.map(([id, state]) => [id, state])).toEqual([['data/point.shp', 'ok'], ['data/polygon.shp', 'unreadable']]);
+  expect(out.datasets.map(([id, state]) => [id, state])).toEqual([
+    ['data/point.shp', 'ok'],
+    ['data/polygon.shp', 'unreadable'],
+  ]);
   expect(out.datasets[1]![2]).toMatch(/may not be opened by this account/);
   expect(out.skipped.map((s) => s.path)).toEqual(['shut']);
   expect(out.layers.map((l) => l.state)).toEqual(['sound', 'unreadable', 'unreadable']);

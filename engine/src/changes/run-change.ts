@@ -87,7 +87,13 @@ function stepRecord(step: PlannedStep, n: number, id: string): StepRecord {
     case 'install':
       return { ...base, temp, before: null, beforeHash: null, afterHash: null };
     case 'trash':
-      return { ...base, temp: join(folder, '.rootmap', 'trash', id, `${n}-${basename(step.path)}`), before: null, beforeHash: step.hash, afterHash: null };
+      return {
+        ...base,
+        temp: join(folder, '.rootmap', 'trash', id, `${n}-${basename(step.path)}`),
+        before: null,
+        beforeHash: step.hash,
+        afterHash: null,
+      };
   }
 }
 

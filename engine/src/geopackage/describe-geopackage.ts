@@ -47,9 +47,7 @@ interface ContentsRow {
 }
 
 function describeTables(db: Database.Database, crs: CrsTable): Description[] {
-  const rows = db
-    .prepare<[], ContentsRow>('SELECT table_name, data_type, min_x, min_y, max_x, max_y, srs_id FROM gpkg_contents')
-    .all();
+  const rows = db.prepare<[], ContentsRow>('SELECT table_name, data_type, min_x, min_y, max_x, max_y, srs_id FROM gpkg_contents').all();
   return rows
     .filter((r) => typeof r.table_name === 'string' && r.table_name !== PLACEHOLDER)
     .sort((a, b) => byCodePoint(a.table_name, b.table_name))
@@ -131,7 +129,12 @@ function describeTiles(db: Database.Database, row: ContentsRow, crs: CrsTable): 
     crs: crsOf(db, row.srs_id, crs),
     bbox: extentOf(row),
     raster: finest
-      ? { width: Number(finest.w * finest.tw), height: Number(finest.h * finest.th), pixel: [Number(finest.px), Number(finest.py)], bands: row.data_type === 'tiles' ? 4 : 1 }
+      ? {
+          width: Number(finest.w * finest.tw),
+          height: Number(finest.h * finest.th),
+          pixel: [Number(finest.px), Number(finest.py)],
+          bands: row.data_type === 'tiles' ? 4 : 1,
+        }
       : null,
   };
 }

@@ -37,7 +37,10 @@ function readTable(db: Database.Database, table: string, description: Descriptio
     hashValue(hasher, c.name);
     hashValue(hasher, c.type.toUpperCase());
   }
-  const key = columns.filter((c) => c.pk > 0n).sort((a, b) => Number(a.pk - b.pk)).map((c) => quoteName(c.name));
+  const key = columns
+    .filter((c) => c.pk > 0n)
+    .sort((a, b) => Number(a.pk - b.pk))
+    .map((c) => quoteName(c.name));
   const order = key.length ? key.join(', ') : 'rowid';
   const grid = new OccupancyGrid(isTiles ? null : description.bbox);
   const at = columns.findIndex((c) => c.name === geometry);

@@ -102,7 +102,11 @@ const toTarget = (base: Location, dataset: Dataset, fingerprint: Fingerprint): T
   damaged: dataset.state !== 'ok',
 });
 
-const mainBytes = (f: Fingerprint): string => Object.entries(f.bytes).map(([k, v]) => `${k}${v}`).sort().join();
+const mainBytes = (f: Fingerprint): string =>
+  Object.entries(f.bytes)
+    .map(([k, v]) => `${k}${v}`)
+    .sort()
+    .join();
 
 /**
  * Reads hash, grid and vertices where they can decide something: of datasets that have the size, or the number of records
@@ -130,4 +134,3 @@ export function withFullFingerprints(reached: readonly Reached[], broken: readon
     }
   });
 }
-

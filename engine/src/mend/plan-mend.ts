@@ -39,7 +39,12 @@ export interface MendedLayer {
   readonly after: { readonly href: string; readonly state: LayerState } | null;
   readonly verdict: Verdict;
   readonly shift: number | null;
-  readonly candidates: readonly { readonly href: string; readonly path: string; readonly score: number; readonly evidence: readonly string[] }[];
+  readonly candidates: readonly {
+    readonly href: string;
+    readonly path: string;
+    readonly score: number;
+    readonly evidence: readonly string[];
+  }[];
 }
 
 export interface MendShift {
@@ -75,7 +80,10 @@ export function explainBroken(scope: Scope, added: readonly string[] = []): Mend
   const folders = broken.length ? searchFolders(scope, seen, added) : [];
   const layers = broken.map((b) => b.broken);
   const reached = withFullFingerprints(reachDatasets(folders, scope), layers);
-  const plan = matchLayers(layers, reached.map((r) => r.target));
+  const plan = matchLayers(
+    layers,
+    reached.map((r) => r.target),
+  );
   const proposals = plan.proposals.map((p, i) => spellingFirst(p, broken[i]!));
   const work = { scope, seen, broken, reached, proposals };
   return { ...work, view: toView(work, plan.shifts, folders) };
@@ -85,7 +93,12 @@ export function explainBroken(scope: Scope, added: readonly string[] = []): Mend
 function spellingFirst(proposal: Proposal, { seen, broken }: { seen: LayerSeen; broken: BrokenLayer }): Proposal {
   const { judgement: j } = seen;
   if (j.reason !== 'spelling' || !j.location || !j.spelled || !j.found) return proposal;
-  const target: Target = { location: { place: j.location.place, segments: j.spelled }, table: j.table, fingerprint: j.found, damaged: false };
+  const target: Target = {
+    location: { place: j.location.place, segments: j.spelled },
+    table: j.table,
+    fingerprint: j.found,
+    damaged: false,
+  };
   const candidate: Candidate = { target, score: 100, kinds: new Set(['spelling']), evidence: ['The same path, spelled as it is on disk.'] };
   return { layer: broken.key, verdict: 'certain', candidates: [candidate], shift: null };
 }
@@ -108,7 +121,10 @@ function toView(work: Omit<MendWork, 'view'>, shifts: readonly Shift[], folders:
       layer: layer.id,
       title: layer.title,
       before: { href: layer.reference?.href ?? null, state: j.state, ...(j.reason ? { reason: j.reason } : {}) },
-      after: best && p.verdict !== 'none' && layer.reference ? { href: candidates[0]!.href, state: stateAfter(work, map, seen, best.target) } : null,
+      after:
+        best && p.verdict !== 'none' && layer.reference
+          ? { href: candidates[0]!.href, state: stateAfter(work, map, seen, best.target) }
+          : null,
       verdict: layer.reference ? p.verdict : 'none',
       shift: p.shift,
       candidates,
@@ -142,7 +158,19 @@ function inOrder(seen: MapsSeen, named: ReadonlyMap<string, MendedLayer>): Mende
       const known = named.get(key);
       if (known || state === 'sound') return known ? [known] : [];
       const before = { href: layer.layer.reference?.href ?? null, state, ...(reason ? { reason } : {}) };
-      return [{ key, map: map.path, layer: layer.layer.id, title: layer.layer.title, before, after: null, verdict: 'none', shift: null, candidates: [] }];
+      return [
+        {
+          key,
+          map: map.path,
+          layer: layer.layer.id,
+          title: layer.layer.title,
+          before,
+          after: null,
+          verdict: 'none',
+          shift: null,
+          candidates: [],
+        },
+      ];
     }),
   );
 }
@@ -166,7 +194,8 @@ function printTrail(trail: Trail, scope: Scope): string {
 }
 
 export const pathIn = (target: Target, scope: Scope): string =>
-  printTrail({ space: target.location.place, segments: target.location.segments }, scope) + (target.table === null ? '' : `#${target.table}`);
+  printTrail({ space: target.location.place, segments: target.location.segments }, scope) +
+  (target.table === null ? '' : `#${target.table}`);
 
 /** The map's own setting, else the project's, else relative. */
 export function hrefFor(map: MapSeen, target: Target, scope: Scope): string {

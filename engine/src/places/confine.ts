@@ -18,7 +18,8 @@ const DEVICE = /^(con|prn|aux|nul|com[1-9¹²³]|lpt[1-9¹²³]|conin\$|conout\$
 export function checkSegments(path: string): string[] {
   if (path === '') return [];
   const decoded = decodeFully(path);
-  if (/^[/\\~]/.test(path) || /^[A-Za-z]:/.test(path) || /^[A-Za-z][A-Za-z0-9+.-]*:\/\//.test(path)) return refuse(path, 'it does not start at the place');
+  if (/^[/\\~]/.test(path) || /^[A-Za-z]:/.test(path) || /^[A-Za-z][A-Za-z0-9+.-]*:\/\//.test(path))
+    return refuse(path, 'it does not start at the place');
   // eslint-disable-next-line no-control-regex -- control characters are what is looked for
   if (/[\u0000-\u001f\u007f]/.test(decoded)) return refuse(path, 'it contains a control character');
   if (path.includes('\\')) return refuse(path, 'it contains a backslash');

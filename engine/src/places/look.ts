@@ -73,7 +73,12 @@ export class Looker {
     return place.name === 'local' ? (locate(toAddress(real), this.places) ?? inPlace) : inPlace;
   }
 
-  private lookAt(path: string, stat: Stats, table: string | null, how: { spelled: readonly string[] | null; realLocation: Location | null }): Looked {
+  private lookAt(
+    path: string,
+    stat: Stats,
+    table: string | null,
+    how: { spelled: readonly string[] | null; realLocation: Location | null },
+  ): Looked {
     const at = path.lastIndexOf('/');
     const folder = path.slice(0, at) || '/';
     const name = path.slice(at + 1);
@@ -83,7 +88,10 @@ export class Looker {
     if (!('group' in chosen)) return only(chosen);
     if (chosen.state === 'unreadable')
       return { found: { kind: 'damaged', why: chosen.findings[0]?.message ?? 'it cannot be read' }, dataset: chosen, folder };
-    const incomplete = chosen.state === 'incomplete' ? (chosen.findings.find((f) => f.code === 'companion-missing')?.message ?? 'a companion is missing') : null;
+    const incomplete =
+      chosen.state === 'incomplete'
+        ? (chosen.findings.find((f) => f.code === 'companion-missing')?.message ?? 'a companion is missing')
+        : null;
     return {
       found: { kind: 'dataset', fingerprint: fingerprintOf(chosen.group, chosen), table: chosen.table, incomplete, ...how },
       dataset: chosen,

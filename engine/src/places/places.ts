@@ -20,12 +20,19 @@ export function parsePlaceSetting(text: string, from: string): PlaceSetting {
     throw new ProblemError({ code: 'wrong-use', message: `"${text}" names no place: write NAME=FOLDER or NAME=FOLDER,D:` });
   for (const name of driveNames)
     if (!parseDriveName(name))
-      throw new ProblemError({ code: 'wrong-use', message: `"${name}" is no drive name: write a letter with a colon (D:) or \\\\server\\share` });
+      throw new ProblemError({
+        code: 'wrong-use',
+        message: `"${name}" is no drive name: write a letter with a colon (D:) or \\\\server\\share`,
+      });
   return { name: text.slice(0, equals), folder: resolve(from, folder), driveNames };
 }
 
 export const parsePlaceList = (text: string | undefined, from: string): PlaceSetting[] =>
-  (text ?? '').split(';').map((t) => t.trim()).filter(Boolean).map((t) => parsePlaceSetting(t, from));
+  (text ?? '')
+    .split(';')
+    .map((t) => t.trim())
+    .filter(Boolean)
+    .map((t) => parsePlaceSetting(t, from));
 
 /** The place as it is now: is it there, does it ignore case, can it be written to. */
 export function openPlace(setting: PlaceSetting): Place {

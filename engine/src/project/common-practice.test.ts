@@ -21,7 +21,8 @@ const NAMES = ['point', 'polygon', 'polyline', 'multipoint', 'pointz'];
 /** Three layers (or five) in one folder beside their map, `p/m.owc.json`; fingerprints remembered. */
 function project(count = 3, form: 'relative' | 'absolute' = 'relative', data = '.'): void {
   for (const n of NAMES.slice(0, count)) t.shapefile(n, `p/${data}/${n}`);
-  const href = (n: string): string => (form === 'relative' ? `${data === '.' ? '' : `${data}/`}${n}.shp` : pathToFileURL(t.at('p', data, `${n}.shp`)).href);
+  const href = (n: string): string =>
+    form === 'relative' ? `${data === '.' ? '' : `${data}/`}${n}.shp` : pathToFileURL(t.at('p', data, `${n}.shp`)).href;
   t.map('p/m.owc.json', NAMES.slice(0, count).map(href), form);
   const plan = planRemember(t.scope('p'), 'test');
   if (plan.change) carryOut(plan.change);

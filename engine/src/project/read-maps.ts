@@ -86,7 +86,13 @@ export function readMaps(scope: Scope, looker = new Looker(scope.places)): MapsS
 
 export function judgeMap(path: string, bytes: Buffer, file: MapFile, surroundings: Surroundings): MapSeen {
   const location = locationOf(path, surroundings.places);
-  return { path, location, bytes, file, layers: file.layers.map((layer) => ({ layer, judgement: judgeLayer(location, layer, surroundings) })) };
+  return {
+    path,
+    location,
+    bytes,
+    file,
+    layers: file.layers.map((layer) => ({ layer, judgement: judgeLayer(location, layer, surroundings) })),
+  };
 }
 
 export type StateTotals = Record<LayerState, number>;

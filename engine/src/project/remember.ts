@@ -31,7 +31,11 @@ export function planRemember(scope: Scope, who: string, onLayer: (title: string)
     if (patches.length) steps.push(writeOf(map, patchText(map.file.text, patches)));
   }
   const title = `Remember the data of ${layers.length} layers`;
-  return { layers, damaged: seen.damaged, change: steps.length ? { title, kind: 'remember', root: scope.root ?? scope.named, who, steps } : null };
+  return {
+    layers,
+    damaged: seen.damaged,
+    change: steps.length ? { title, kind: 'remember', root: scope.root ?? scope.named, who, steps } : null,
+  };
 }
 
 /** New text for a map, planned from the bytes that were read. */

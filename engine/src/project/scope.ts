@@ -47,13 +47,22 @@ export function findScope(named: string, options: FindOptions): Scope {
   const found = options.root ? { root: resolve(options.root), file: projectFileIn(resolve(options.root)) } : walkUp(start, options.places);
   const root = found.root ?? (isFolder ? path : null);
   const projectFile = found.file;
-  const project = projectFile ? must(parseProjectFile(projectFile, onDisk(projectFile, () => readFileSync(projectFile, 'utf8')))) : null;
+  const project = projectFile
+    ? must(
+        parseProjectFile(
+          projectFile,
+          onDisk(projectFile, () => readFileSync(projectFile, 'utf8')),
+        ),
+      )
+    : null;
   return { places: options.places, root, projectFile, project, named: path, maps: isFolder ? mapsBelow(path, options.places) : [path] };
 }
 
 /** The one project file of a folder; null: none. Two are an error. */
 export function projectFileIn(folder: string): string | null {
-  const files = onDisk(folder, () => readdirSync(folder)).filter(isProjectFile).sort(byCodePoint);
+  const files = onDisk(folder, () => readdirSync(folder))
+    .filter(isProjectFile)
+    .sort(byCodePoint);
   if (files.length > 1) throw new ProblemError({ code: 'two-project-files', folder, files });
   return files.length ? join(folder, files[0]!) : null;
 }

@@ -1,12 +1,34 @@
-import { parseReference, patchReference, patchText, placeNamed, resolveIn, storeReference, type MapReference, type StoredForm, type TextPatch } from '@rootmap/core';
+import {
+  parseReference,
+  patchReference,
+  patchText,
+  placeNamed,
+  resolveIn,
+  storeReference,
+  type MapReference,
+  type StoredForm,
+  type TextPatch,
+} from '@rootmap/core';
 import type { PlannedChange, PlannedWrite } from '../changes/change.js';
 import { readMaps, type MapSeen } from './read-maps.js';
 import { writeOf } from './remember.js';
 import type { Scope } from './scope.js';
 
 export interface PathsPlan {
-  readonly changes: readonly { readonly map: string; readonly layer: string; readonly title: string; readonly before: string; readonly after: string }[];
-  readonly kept: readonly { readonly map: string; readonly layer: string; readonly title: string; readonly href: string | null; readonly why: string }[];
+  readonly changes: readonly {
+    readonly map: string;
+    readonly layer: string;
+    readonly title: string;
+    readonly before: string;
+    readonly after: string;
+  }[];
+  readonly kept: readonly {
+    readonly map: string;
+    readonly layer: string;
+    readonly title: string;
+    readonly href: string | null;
+    readonly why: string;
+  }[];
   readonly damaged: readonly { readonly path: string; readonly message: string }[];
   readonly change: PlannedChange | null;
 }
@@ -39,7 +61,12 @@ export function planPaths(scope: Scope, form: StoredForm, who: string): PathsPla
     if (patches.length) steps.push(writeOf(map, patchText(map.file.text, patches)));
   }
   const title = `Store ${changes.length} references ${form === 'relative' ? 'relatively' : 'absolutely'}`;
-  return { changes, kept, damaged: seen.damaged, change: steps.length ? { title, kind: 'paths', root: scope.root ?? scope.named, who, steps } : null };
+  return {
+    changes,
+    kept,
+    damaged: seen.damaged,
+    change: steps.length ? { title, kind: 'paths', root: scope.root ?? scope.named, who, steps } : null,
+  };
 }
 
 function rewrite(map: MapSeen, reference: MapReference, form: StoredForm, scope: Scope): { href: string } | { why: string } {
@@ -50,6 +77,7 @@ function rewrite(map: MapSeen, reference: MapReference, form: StoredForm, scope:
   if (target === 'above-root') return { why: 'it leads above its root' };
   if ('flavour' in target) return { why: `no place is known as ${target.root}` };
   const stored = storeReference(map.location, target, parsed.value.fragment, form, scope.places);
-  if (stored.form !== form) return { why: `its data is on another place (${placeNamed(scope.places, target.place)?.name ?? target.place})` };
+  if (stored.form !== form)
+    return { why: `its data is on another place (${placeNamed(scope.places, target.place)?.name ?? target.place})` };
   return { href: stored.href };
 }

@@ -19,7 +19,10 @@ export function dataFolder(env: NodeJS.ProcessEnv = process.env): string {
 export async function openStore(folder: string): Promise<DataSource> {
   mkdirSync(folder, { recursive: true });
   if (NETWORK.has(statfsSync(folder).type))
-    throw new ProblemError({ code: 'wrong-use', message: `${folder} is on a network drive, where the journal cannot be kept safely. Set ROOTMAP_DATA to a folder on a drive of this machine.` });
+    throw new ProblemError({
+      code: 'wrong-use',
+      message: `${folder} is on a network drive, where the journal cannot be kept safely. Set ROOTMAP_DATA to a folder on a drive of this machine.`,
+    });
   const store = new DataSource({
     type: 'better-sqlite3',
     database: join(folder, 'journal.sqlite'),

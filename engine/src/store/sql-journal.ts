@@ -36,7 +36,11 @@ export class SqlJournal implements Journal {
     const held = await manager.findOneBy(lockTable, { root: change.root });
     if (held) {
       const holder = await manager.findOneBy(changeTable, { id: held.changeId });
-      throw new ProblemError({ code: 'locked', root: change.root, owner: holder ? describeOwner(JSON.parse(holder.owner) as Owner) : 'another process' });
+      throw new ProblemError({
+        code: 'locked',
+        root: change.root,
+        owner: holder ? describeOwner(JSON.parse(holder.owner) as Owner) : 'another process',
+      });
     }
     await manager.insert(lockTable, { root: change.root, changeId: change.id });
   }
@@ -54,7 +58,10 @@ export class SqlJournal implements Journal {
   }
 
   async unfinished(): Promise<ChangeRecord[]> {
-    const rows = await this.store.manager.find(changeTable, { where: { state: In(['preparing', 'applying']) }, order: { createdMs: 'ASC' } });
+    const rows = await this.store.manager.find(changeTable, {
+      where: { state: In(['preparing', 'applying']) },
+      order: { createdMs: 'ASC' },
+    });
     return Promise.all(rows.map((row) => this.withSteps(row)));
   }
 
@@ -69,7 +76,12 @@ export class SqlJournal implements Journal {
       select: { changeId: true, n: true, kind: true, path: true, temp: true, beforeHash: true, afterHash: true },
       order: { n: 'ASC' },
     });
-    return rows.map((row) => toRecord(row, steps.filter((s) => s.changeId === row.id)));
+    return rows.map((row) =>
+      toRecord(
+        row,
+        steps.filter((s) => s.changeId === row.id),
+      ),
+    );
   }
 
   async beat(id: string): Promise<void> {
@@ -92,5 +104,13 @@ const toRecord = (row: ChangeRow, steps: readonly StepRow[]): ChangeRecord => ({
   owner: JSON.parse(row.owner) as Owner,
   note: row.note,
   undoes: row.undoes,
-  steps: steps.map((s): StepRecord => ({ n: s.n, kind: s.kind as StepRecord['kind'], path: s.path, temp: s.temp, beforeHash: s.beforeHash, afterHash: s.afterHash, before: s.before ?? null })),
+  steps: steps.map((s): StepRecord => ({
+    n: s.n,
+    kind: s.kind as StepRecord['kind'],
+    path: s.path,
+    temp: s.temp,
+    beforeHash: s.beforeHash,
+    afterHash: s.afterHash,
+    before: s.before ?? null,
+  })),
 });

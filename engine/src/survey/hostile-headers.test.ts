@@ -53,9 +53,46 @@ function readAll(files: Files): string {
   return dataset!.state;
 }
 
-const shape = (stem: string): Files => Object.fromEntries(['shp', 'shx', 'dbf'].map((e) => [`x.${e}`, readFileSync(`testdata/open/shape-types/${stem}.${e}`)]));
-const types = ['multipatch', 'multipoint', 'multipointm', 'multipointz', 'point', 'pointm', 'pointz', 'polygon', 'polygonm', 'polygonz', 'polyline', 'polylinem', 'polylinez'];
-const geojson = Buffer.from(JSON.stringify({ type: 'FeatureCollection', features: [{ type: 'Feature', properties: { a: 1, b: 'ü', c: null }, geometry: { type: 'Polygon', coordinates: [[[0, 0], [1, 0], [1, 1], [0, 0]]] } }, { type: 'Feature', properties: { a: 2.5 }, geometry: { type: 'MultiPoint', coordinates: [[5, 6, 7]] } }] }));
+const shape = (stem: string): Files =>
+  Object.fromEntries(['shp', 'shx', 'dbf'].map((e) => [`x.${e}`, readFileSync(`testdata/open/shape-types/${stem}.${e}`)]));
+const types = [
+  'multipatch',
+  'multipoint',
+  'multipointm',
+  'multipointz',
+  'point',
+  'pointm',
+  'pointz',
+  'polygon',
+  'polygonm',
+  'polygonz',
+  'polyline',
+  'polylinem',
+  'polylinez',
+];
+const geojson = Buffer.from(
+  JSON.stringify({
+    type: 'FeatureCollection',
+    features: [
+      {
+        type: 'Feature',
+        properties: { a: 1, b: 'ü', c: null },
+        geometry: {
+          type: 'Polygon',
+          coordinates: [
+            [
+              [0, 0],
+              [1, 0],
+              [1, 1],
+              [0, 0],
+            ],
+          ],
+        },
+      },
+      { type: 'Feature', properties: { a: 2.5 }, geometry: { type: 'MultiPoint', coordinates: [[5, 6, 7]] } },
+    ],
+  }),
+);
 const tiff = (name: string): Uint8Array => readFileSync(`testdata/open/${name}`);
 const grid = Buffer.from('ncols 3\nnrows 2\nxllcorner 1\nyllcorner 2\ncellsize 10\nNODATA_value -1\n1 2 3\n4 -1 6\n');
 
@@ -86,7 +123,14 @@ describe(`${MUTATIONS} seeded mutations`, () => {
   test.each([
     ['shapefile', types.map(shape)],
     ['GeoJSON', [{ 'x.geojson': geojson }]],
-    ['GeoTIFF', [{ 'x.tif': tiff('spdata/raster/elev.tif') }, { 'x.tif': tiff('sf/tif/geomatrix.tif') }, { 'x.tif': tiff('spdata/raster/grain.tif') }]],
+    [
+      'GeoTIFF',
+      [
+        { 'x.tif': tiff('spdata/raster/elev.tif') },
+        { 'x.tif': tiff('sf/tif/geomatrix.tif') },
+        { 'x.tif': tiff('spdata/raster/grain.tif') },
+      ],
+    ],
   ] as [string, Files[]][])('%s', (_, variants) => {
     const random = seeded(4711);
     global.gc?.();
@@ -144,7 +188,14 @@ describe('GeoPackage', () => {
 
   test('a folder under its name, and a missing file, are told and not thrown', () => {
     const platform = platformBelow(folder);
-    const group: FileGroup = { format: 'geopackage', kind: 'vector', path: 'none.gpkg', main: { path: 'none.gpkg', bytes: 0, modifiedMs: 0 }, companions: [], borrowed: [] };
+    const group: FileGroup = {
+      format: 'geopackage',
+      kind: 'vector',
+      path: 'none.gpkg',
+      main: { path: 'none.gpkg', bytes: 0, modifiedMs: 0 },
+      companions: [],
+      borrowed: [],
+    };
     expect(describeGroup(group, platform, diskSentence)[0]).toMatchObject({ state: 'unreadable' });
   });
 });

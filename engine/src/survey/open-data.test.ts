@@ -19,10 +19,19 @@ const at = (path: string): Dataset[] => survey.datasets.filter((d) => d.group.pa
 
 /** GDAL's words for geometry types, in ours. */
 const GEOMETRY: Readonly<Record<string, string>> = {
-  Point: 'Point', '3D Point': 'PointZ', 'Measured Point': 'PointM',
-  'Multi Point': 'MultiPoint', '3D Multi Point': 'MultiPointZ', 'Measured Multi Point': 'MultiPointM',
-  'Line String': 'LineString', '3D Line String': 'LineStringZ', 'Measured Line String': 'LineStringM',
-  Polygon: 'Polygon', '3D Polygon': 'PolygonZ', 'Measured Polygon': 'PolygonM', 'Multi Polygon': 'MultiPolygon',
+  Point: 'Point',
+  '3D Point': 'PointZ',
+  'Measured Point': 'PointM',
+  'Multi Point': 'MultiPoint',
+  '3D Multi Point': 'MultiPointZ',
+  'Measured Multi Point': 'MultiPointM',
+  'Line String': 'LineString',
+  '3D Line String': 'LineStringZ',
+  'Measured Line String': 'LineStringM',
+  Polygon: 'Polygon',
+  '3D Polygon': 'PolygonZ',
+  'Measured Polygon': 'PolygonM',
+  'Multi Polygon': 'MultiPolygon',
 };
 
 describe('every file of the open data agrees with what an independent reader finds', () => {
@@ -38,7 +47,11 @@ describe('every file of the open data agrees with what an independent reader fin
     }
     if (entry.raster) return checkRaster(datasets[0]!, entry.raster);
     expect(datasets).toHaveLength(entry.layers!.length);
-    for (const layer of entry.layers!) checkLayer(datasets.find((d) => d.table === null || d.table === layer.name)!, layer);
+    for (const layer of entry.layers!)
+      checkLayer(
+        datasets.find((d) => d.table === null || d.table === layer.name)!,
+        layer,
+      );
   });
 });
 
@@ -56,7 +69,9 @@ function checkLayer(d: Dataset, layer: NonNullable<Entry['layers']>[number]): vo
 
 function checkRaster(d: Dataset, raster: NonNullable<Entry['raster']>): void {
   const [c, a, b, f, dd, e] = raster.gt;
-  const corners = [[0, 0], [raster.size[0], 0], [0, raster.size[1]], raster.size].map(([col, row]) => [c + a * col! + b * row!, f + dd * col! + e * row!] as const);
+  const corners = [[0, 0], [raster.size[0], 0], [0, raster.size[1]], raster.size].map(
+    ([col, row]) => [c + a * col! + b * row!, f + dd * col! + e * row!] as const,
+  );
   const xs = corners.map((p) => p[0]);
   const ys = corners.map((p) => p[1]);
   expect(d.raster).toMatchObject({ width: raster.size[0], height: raster.size[1], bands: raster.bands });
@@ -67,7 +82,8 @@ function checkRaster(d: Dataset, raster: NonNullable<Entry['raster']>): void {
 test('the dbf files: a full field name, UTF-8 beyond the BMP, a code page, an empty table', () => {
   expect(at('dbf/watershed-11chars.dbf')[0]!.fields!.some((f) => f.name.length === 11)).toBe(true);
   expect(at('dbf/empty.dbf')[0]).toMatchObject({ state: 'ok', fields: [], featureCount: 2 });
-  for (const name of ['codepage', 'utf', 'watershed', 'watershed-specialCharacters']) expect(at(`dbf/${name}.dbf`)[0]).toMatchObject({ state: 'ok', kind: 'table' });
+  for (const name of ['codepage', 'utf', 'watershed', 'watershed-specialCharacters'])
+    expect(at(`dbf/${name}.dbf`)[0]).toMatchObject({ state: 'ok', kind: 'table' });
 });
 
 test('reading leaves nothing beside the files', () => {

@@ -6,7 +6,9 @@ import type { IndexStore } from './survey-index.js';
 class CreateIndex1764000000001 implements MigrationInterface {
   name = 'CreateIndex1764000000001';
   async up(runner: QueryRunner): Promise<void> {
-    await runner.query('CREATE TABLE "folder" ("root" text NOT NULL, "folder" text NOT NULL, "signature" text NOT NULL, "packed" text NOT NULL, PRIMARY KEY ("root", "folder")) WITHOUT ROWID');
+    await runner.query(
+      'CREATE TABLE "folder" ("root" text NOT NULL, "folder" text NOT NULL, "signature" text NOT NULL, "packed" text NOT NULL, PRIMARY KEY ("root", "folder")) WITHOUT ROWID',
+    );
   }
   async down(runner: QueryRunner): Promise<void> {
     await runner.query('DROP TABLE "folder"');
@@ -30,13 +32,17 @@ export async function openIndex(path: string): Promise<IndexStore & { close(): P
   }).initialize();
   const db = (source.driver as unknown as { databaseConnection: Database.Database }).databaseConnection;
   db.pragma('synchronous = NORMAL');
-  const select = db.prepare<[string], { folder: string; signature: string; packed: string }>('SELECT folder, signature, packed FROM folder WHERE root = ?');
+  const select = db.prepare<[string], { folder: string; signature: string; packed: string }>(
+    'SELECT folder, signature, packed FROM folder WHERE root = ?',
+  );
   const put = db.prepare('INSERT OR REPLACE INTO folder (root, folder, signature, packed) VALUES (?, ?, ?, ?)');
   const drop = db.prepare('DELETE FROM folder WHERE root = ? AND folder = ?');
-  const save = db.transaction((root: string, changed: readonly { folder: string; signature: string; packed: string }[], gone: readonly string[]) => {
-    for (const row of changed) put.run(root, row.folder, row.signature, row.packed);
-    for (const folder of gone) drop.run(root, folder);
-  });
+  const save = db.transaction(
+    (root: string, changed: readonly { folder: string; signature: string; packed: string }[], gone: readonly string[]) => {
+      for (const row of changed) put.run(root, row.folder, row.signature, row.packed);
+      for (const folder of gone) drop.run(root, folder);
+    },
+  );
   return {
     load: (root) => {
       const rows = new Map<string, { signature: string; packed: string }>();

@@ -19,7 +19,12 @@ function signatureOf(files: readonly FileEntry[]): string {
 }
 
 /** Surveys a folder; headers are read only where a folder is not as the index has it. A cancelled survey changes nothing. */
-export function surveyWithIndex(root: string, index: IndexStore, confinedTo = realpathSync(root), onFolder?: (path: string, files: number) => void): Survey {
+export function surveyWithIndex(
+  root: string,
+  index: IndexStore,
+  confinedTo = realpathSync(root),
+  onFolder?: (path: string, files: number) => void,
+): Survey {
   const listing = listFiles(root, { confinedTo, ...(onFolder ? { onFolder } : {}) });
   const known = index.load(root);
   const byFolder = new Map<string, FileEntry[]>();
@@ -54,4 +59,3 @@ function readFolder(root: string, files: readonly FileEntry[]): FolderContent {
   const { groups, leftBehind } = groupFiles(files);
   return { datasets: groups.flatMap((g) => describeBelow(root, g)), leftBehind };
 }
-

@@ -21,7 +21,19 @@ export class Jobs {
 
   start(kind: string, title: string, project: string | null, work: (handle: JobHandle) => Promise<unknown>): JobView {
     const abort = new AbortController();
-    const view: JobView = { id: randomUUID(), kind, title, project, state: 'running', doneBytes: 0, ofBytes: 0, item: '', startedMs: Date.now(), message: null, result: null };
+    const view: JobView = {
+      id: randomUUID(),
+      kind,
+      title,
+      project,
+      state: 'running',
+      doneBytes: 0,
+      ofBytes: 0,
+      item: '',
+      startedMs: Date.now(),
+      message: null,
+      result: null,
+    };
     const job: Job = { view, abort };
     this.jobs.set(view.id, job);
     this.forgetOld();
@@ -41,7 +53,10 @@ export class Jobs {
       (result) => end({ state: 'done', result, doneBytes: job.view.ofBytes }),
       (error: unknown) => {
         const cancelled = abort.signal.aborted;
-        end({ state: cancelled ? 'cancelled' : 'failed', message: error instanceof ProblemError ? explain(error.problem) : `An error of the program itself: ${String(error)}` });
+        end({
+          state: cancelled ? 'cancelled' : 'failed',
+          message: error instanceof ProblemError ? explain(error.problem) : `An error of the program itself: ${String(error)}`,
+        });
       },
     );
     return view;

@@ -63,10 +63,14 @@ export class PlaceBook {
   }
 
   async add(setting: PlaceSetting): Promise<void> {
-    if (this.settings.some((s) => s.name === setting.name)) throw new ProblemError({ code: 'exists', path: `A place named ${setting.name}` });
+    if (this.settings.some((s) => s.name === setting.name))
+      throw new ProblemError({ code: 'exists', path: `A place named ${setting.name}` });
     const folder = resolve(setting.folder);
-    if (!onDisk(folder, () => statSync(folder)).isDirectory()) throw new ProblemError({ code: 'wrong-use', message: `${folder} is a file. A place is a folder: name the folder.` });
-    for (const name of setting.driveNames) if (!parseDriveName(name)) throw new ProblemError({ code: 'bad-address', text: name, why: 'it is no drive name (D: or \\\\server\\share)' });
+    if (!onDisk(folder, () => statSync(folder)).isDirectory())
+      throw new ProblemError({ code: 'wrong-use', message: `${folder} is a file. A place is a folder: name the folder.` });
+    for (const name of setting.driveNames)
+      if (!parseDriveName(name))
+        throw new ProblemError({ code: 'bad-address', text: name, why: 'it is no drive name (D: or \\\\server\\share)' });
     this.settings = [...this.settings, { ...setting, folder }];
     await this.save();
   }
@@ -85,7 +89,8 @@ export class PlaceBook {
   }
 
   private async save(): Promise<void> {
-    if (this.configured) throw new ProblemError({ code: 'wrong-use', message: 'Places are set by ROOTMAP_PLACES here. Change them there and start again.' });
+    if (this.configured)
+      throw new ProblemError({ code: 'wrong-use', message: 'Places are set by ROOTMAP_PLACES here. Change them there and start again.' });
     await this.store.manager.upsert(settingTable, { key: KEY, value: JSON.stringify(this.settings) }, ['key']);
   }
 }

@@ -28,9 +28,21 @@ export class Pool {
     private readonly onBug: (stack: string) => void,
   ) {}
 
-  run<N extends TaskName>(name: N, input: Tasks[N]['in'], options: { progress?: (item: string, done: number) => void; signal?: AbortSignal } = {}): Promise<Tasks[N]['out']> {
+  run<N extends TaskName>(
+    name: N,
+    input: Tasks[N]['in'],
+    options: { progress?: (item: string, done: number) => void; signal?: AbortSignal } = {},
+  ): Promise<Tasks[N]['out']> {
     return new Promise((resolve, reject) => {
-      const waiting: Waiting = { id: this.nextId++, name, input, resolve, reject, progress: options.progress ?? (() => undefined), signal: options.signal };
+      const waiting: Waiting = {
+        id: this.nextId++,
+        name,
+        input,
+        resolve,
+        reject,
+        progress: options.progress ?? (() => undefined),
+        signal: options.signal,
+      };
       options.signal?.addEventListener('abort', () => this.cancel(waiting), { once: true });
       this.queue.push(waiting);
       this.next();

@@ -26,7 +26,10 @@ export interface TaskBase {
 export interface Tasks {
   view: { in: TaskBase; out: Omit<ProjectView, 'watched'> };
   mend: { in: TaskBase & { search: readonly string[] }; out: MendProjectView };
-  'plan-mend': { in: TaskBase & { search: readonly string[]; choices: readonly { key: string; path: string }[] }; out: { change: PlannedChange | null; applied: number } };
+  'plan-mend': {
+    in: TaskBase & { search: readonly string[]; choices: readonly { key: string; path: string }[] };
+    out: { change: PlannedChange | null; applied: number };
+  };
   point: { in: TaskBase & { key: string; path: string; search: readonly string[] }; out: PointedView };
   paths: { in: TaskBase & { store: StoredForm; map: string | null }; out: PathsPlan };
   remember: { in: TaskBase; out: { change: PlannedChange | null; layers: number } };
@@ -48,12 +51,27 @@ function indexOf(dataFolder: string): Promise<IndexStore> {
 const scopeOf = (base: TaskBase): Scope => findScope(base.root, { places: base.places.map(openPlace), root: base.root });
 
 /** Runs in a worker thread: everything here may read the disk synchronously. `progress` reports what it is on. */
-export async function runTask<N extends TaskName>(name: N, input: Tasks[N]['in'], dataFolder: string, progress: (item: string, done: number) => void): Promise<Tasks[N]['out']> {
-  const run = TASKS[name] as (input: Tasks[N]['in'], dataFolder: string, progress: (item: string, done: number) => void) => Promise<Tasks[N]['out']> | Tasks[N]['out'];
+export async function runTask<N extends TaskName>(
+  name: N,
+  input: Tasks[N]['in'],
+  dataFolder: string,
+  progress: (item: string, done: number) => void,
+): Promise<Tasks[N]['out']> {
+  const run = TASKS[name] as (
+    input: Tasks[N]['in'],
+    dataFolder: string,
+    progress: (item: string, done: number) => void,
+  ) => Promise<Tasks[N]['out']> | Tasks[N]['out'];
   return run(input, dataFolder, progress);
 }
 
-const TASKS: { [N in TaskName]: (input: Tasks[N]['in'], dataFolder: string, progress: (item: string, done: number) => void) => Promise<Tasks[N]['out']> | Tasks[N]['out'] } = {
+const TASKS: {
+  [N in TaskName]: (
+    input: Tasks[N]['in'],
+    dataFolder: string,
+    progress: (item: string, done: number) => void,
+  ) => Promise<Tasks[N]['out']> | Tasks[N]['out'];
+} = {
   view: async (input, dataFolder, progress) => viewProject(scopeOf(input), await indexOf(dataFolder), progress),
   mend: (input) => viewMend(explainBroken(scopeOf(input), input.search)),
   'plan-mend': (input) => {
@@ -76,7 +94,10 @@ const TASKS: { [N in TaskName]: (input: Tasks[N]['in'], dataFolder: string, prog
     return { plan, preview: previewOf(plan, scope) };
   },
   arrival: (input) => lookAtArrival(input.root, input.places.map(openPlace)),
-  left: (input) => readMaps(scopeOf(input)).maps.flatMap((m) => m.layers).filter((l) => l.judgement.state !== 'sound').length,
+  left: (input) =>
+    readMaps(scopeOf(input))
+      .maps.flatMap((m) => m.layers)
+      .filter((l) => l.judgement.state !== 'sound').length,
 };
 
 function previewOf(plan: PackPlan, scope: Scope): PackPreview {

@@ -31,7 +31,11 @@ export function viewMend(work: MendWork): MendProjectView {
       shift: l.shift,
       remembered: factsOf(layer.layer.fingerprint),
       needs: layer.layer.needs,
-      candidates: l.candidates.map((c) => ({ ...c, shownPath: shownPath(c.path, scope), facts: factsOf(targets.get(c.path)?.fingerprint ?? layer.judgement.found)! })),
+      candidates: l.candidates.map((c) => ({
+        ...c,
+        shownPath: shownPath(c.path, scope),
+        facts: factsOf(targets.get(c.path)?.fingerprint ?? layer.judgement.found)!,
+      })),
     };
   });
   const keyOf = new Map(layers.map((l) => [`${l.map}\n${l.layer}`, l.key]));
@@ -64,7 +68,8 @@ export function choose(work: MendWork, wanted: readonly { key: string; path: str
   return wanted.map(({ key, path }) => {
     const target = targets.get(path);
     if (!target) throw new ProblemError({ code: 'missing', path });
-    if (!work.broken.some((b) => b.broken.key === key)) throw new ProblemError({ code: 'not-found', what: 'broken layer', id: key.split('\n').pop()! });
+    if (!work.broken.some((b) => b.broken.key === key))
+      throw new ProblemError({ code: 'not-found', what: 'broken layer', id: key.split('\n').pop()! });
     return { key, target };
   });
 }
@@ -77,18 +82,39 @@ export function pointOut(scope: Scope, key: string, path: string, search: readon
   const entry = work.broken.find((b) => b.broken.key === key);
   if (!entry) throw new ProblemError({ code: 'not-found', what: 'broken layer', id: key.split('\n').pop()! });
   const here = withFullFingerprints(reachDatasets([folder], scope), [entry.broken]);
-  const target = isFolder ? pickInFolder(entry.broken, here.map((r) => r.target)) : datasetAt(here, path, entry.broken.table, scope);
+  const target = isFolder
+    ? pickInFolder(
+        entry.broken,
+        here.map((r) => r.target),
+      )
+    : datasetAt(here, path, entry.broken.table, scope);
   if (!target)
-    throw new ProblemError({ code: 'wrong-use', message: `Nothing in ${shownPath(folder, scope)} fits "${entry.broken.title}". Point at a folder that holds its data, or at the dataset itself.` });
+    throw new ProblemError({
+      code: 'wrong-use',
+      message: `Nothing in ${shownPath(folder, scope)} fits "${entry.broken.title}". Point at a folder that holds its data, or at the dataset itself.`,
+    });
   const targets = new Map([...work.reached, ...here].map((r) => [pathIn(r.target, scope), r.target])); // the folder may lie below one searched
-  const pointed = explainPointing(entry.broken, target, work.broken.map((b) => b.broken), [...targets.values()]);
-  const trail = (t: { space: string; segments: readonly string[] }): string => `${t.space === scope.places[0]?.name ? '' : `${t.space}: `}${t.segments.join('/')}`;
+  const pointed = explainPointing(
+    entry.broken,
+    target,
+    work.broken.map((b) => b.broken),
+    [...targets.values()],
+  );
+  const trail = (t: { space: string; segments: readonly string[] }): string =>
+    `${t.space === scope.places[0]?.name ? '' : `${t.space}: `}${t.segments.join('/')}`;
   return {
     from: trail(pointed.from),
     to: trail(pointed.to),
     mends: pointed.mends.map((m) => {
       const { map, seen } = work.broken.find((b) => b.broken.key === m.layer)!;
-      return { key: m.layer, title: seen.layer.title, mapTitle: titleOf(map), before: seen.layer.reference?.href ?? null, after: hrefFor(map, m.target, scope), path: pathIn(m.target, scope) };
+      return {
+        key: m.layer,
+        title: seen.layer.title,
+        mapTitle: titleOf(map),
+        before: seen.layer.reference?.href ?? null,
+        after: hrefFor(map, m.target, scope),
+        path: pathIn(m.target, scope),
+      };
     }),
   };
 }

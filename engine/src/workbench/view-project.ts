@@ -1,16 +1,7 @@
 import { createHash } from 'node:crypto';
 import { existsSync, statSync } from 'node:fs';
 import { basename, join } from 'node:path';
-import {
-  absoluteAddress,
-  address,
-  isBelow,
-  placeNamed,
-  printAddress,
-  type Dataset,
-  type Fingerprint,
-  type Location,
-} from '@rootmap/core';
+import { absoluteAddress, address, isBelow, placeNamed, printAddress, type Dataset, type Fingerprint, type Location } from '@rootmap/core';
 import type { DatasetView, FactsView, LayerView, LinkView, MapView, ProjectView } from '@rootmap/core/contract';
 import { pathOf } from '../places/places.js';
 import { layerKey } from '../project/layer-row.js';
@@ -23,7 +14,11 @@ import type { Survey } from '../survey/list-datasets.js';
 export const projectKey = (root: string): string => createHash('sha256').update(root).digest('hex').slice(0, 12);
 
 /** Survey of the root and its linked folders, and the state of every layer, as the web app shows them. */
-export function viewProject(scope: Scope, index: IndexStore, onFolder?: (path: string, files: number) => void): Omit<ProjectView, 'watched'> {
+export function viewProject(
+  scope: Scope,
+  index: IndexStore,
+  onFolder?: (path: string, files: number) => void,
+): Omit<ProjectView, 'watched'> {
   const root = scope.root!;
   const survey = surveyWithIndex(root, index, confinementOf(root, scope.places), onFolder);
   const links = linkLocations(scope);
@@ -55,7 +50,12 @@ export function viewProject(scope: Scope, index: IndexStore, onFolder?: (path: s
 
 type NamedLocation = { readonly name: string; readonly location: Location };
 
-function surveyLink({ name, location }: NamedLocation, scope: Scope, index: IndexStore, onFolder?: (path: string, files: number) => void): DatasetView[] {
+function surveyLink(
+  { name, location }: NamedLocation,
+  scope: Scope,
+  index: IndexStore,
+  onFolder?: (path: string, files: number) => void,
+): DatasetView[] {
   const place = placeNamed(scope.places, location.place);
   if (!place?.present) return [];
   const folder = join(pathOf(place), ...location.segments);
@@ -168,4 +168,3 @@ export const factsOf = (f: Fingerprint | null): FactsView | null =>
     grid: f.grid,
     fields: f.fields,
   };
-

@@ -1,7 +1,18 @@
 import { existsSync, statSync } from 'node:fs';
 import type { DataSource } from 'typeorm';
 import { locate, ProblemError, type StoredForm } from '@rootmap/core';
-import type { AppliedView, ChangeView, JobView, PackPreview, PathRequest, PointedView, MendProjectView, ProjectSummary, ProjectView, ServerEvent } from '@rootmap/core/contract';
+import type {
+  AppliedView,
+  ChangeView,
+  JobView,
+  PackPreview,
+  PathRequest,
+  PointedView,
+  MendProjectView,
+  ProjectSummary,
+  ProjectView,
+  ServerEvent,
+} from '@rootmap/core/contract';
 import { pack } from '../bundle/pack.js';
 import { checkTarget, receive } from '../bundle/receive.js';
 import type { ChangeRecord, PlannedChange } from '../changes/change.js';
@@ -115,12 +126,19 @@ export class Workbench {
   /** Opens a folder as a project: its own project file, or one further up. A folder without any is opened as it is. */
   async openProject(request: PathRequest): Promise<string> {
     const path = this.path(request);
-    if (!statSync(path).isDirectory()) throw new ProblemError({ code: 'wrong-use', message: `${request.path} is a file. Open the folder it is in.` });
+    if (!statSync(path).isDirectory())
+      throw new ProblemError({ code: 'wrong-use', message: `${request.path} is a file. Open the folder it is in.` });
     const scope = findScope(path, { places: this.places.opened() });
     const root = scope.root!;
     const place = locate(toAddress(root), this.places.opened());
     if (!place) throw new ProblemError({ code: 'outside-places', path: root, why: 'its project file is above the place' });
-    const row: ProjectRow = { id: scope.project?.id ?? projectKey(root), root, title: scope.project?.title ?? root.slice(root.lastIndexOf('/') + 1), place: place.place, openedMs: Date.now() };
+    const row: ProjectRow = {
+      id: scope.project?.id ?? projectKey(root),
+      root,
+      title: scope.project?.title ?? root.slice(root.lastIndexOf('/') + 1),
+      place: place.place,
+      openedMs: Date.now(),
+    };
     await this.store.manager.upsert(projectTable, row, ['id', 'root']);
     this.options.publish({ type: 'projects' });
     return projectKey(root);
@@ -164,7 +182,9 @@ export class Workbench {
 
   private async look(key: string, base: TaskBase, open: Open): Promise<ProjectView> {
     const seen = await this.pool.run('view', base);
-    open.watched ??= await watchFolders([base.root, ...seen.links.flatMap((l) => (l.present && l.path ? [l.path] : []))], () => this.changed(key));
+    open.watched ??= await watchFolders([base.root, ...seen.links.flatMap((l) => (l.present && l.path ? [l.path] : []))], () =>
+      this.changed(key),
+    );
     const { totals, bytes, title, id } = seen;
     open.summary = { totals, bytes, title, id, datasets: seen.datasets.length, maps: seen.maps.length };
     return { ...seen, watched: open.watched.how };
@@ -195,7 +215,12 @@ export class Workbench {
     return this.pool.run('mend', { ...(await this.base(key)), search: this.search(folders) }, signal ? { signal } : {});
   }
 
-  async applyMend(key: string, choices: readonly { key: string; path: string }[], folders: readonly PathRequest[], who: string): Promise<AppliedView> {
+  async applyMend(
+    key: string,
+    choices: readonly { key: string; path: string }[],
+    folders: readonly PathRequest[],
+    who: string,
+  ): Promise<AppliedView> {
     const base = await this.base(key, who);
     const { change, applied } = await this.pool.run('plan-mend', { ...base, search: this.search(folders), choices });
     return this.apply(key, base, change, applied);
@@ -283,4 +308,3 @@ export const viewChange = (c: ChangeRecord): ChangeView => ({
   files: c.steps.map((s) => s.path),
   canUndo: c.state === 'done' && c.kind !== 'undo' && c.steps.some((s) => s.kind !== 'trash'),
 });
-

@@ -19,7 +19,11 @@ port.on('message', (message: { id: number; name: TaskName; input: Tasks[TaskName
     (value) => port.postMessage({ id: message.id, value }),
     (error: unknown) => {
       const problem = error instanceof ProblemError ? error.problem : diskProblem(error, (error as { path?: string }).path ?? 'A file');
-      port.postMessage({ id: message.id, problem: problem ?? { code: 'failed', what: `The task ${message.name}`, why: String(error) }, stack: problem ? null : (error as Error).stack });
+      port.postMessage({
+        id: message.id,
+        problem: problem ?? { code: 'failed', what: `The task ${message.name}`, why: String(error) },
+        stack: problem ? null : (error as Error).stack,
+      });
     },
   );
 });

@@ -56,27 +56,30 @@ const asProblem = (error: Error, path: string): Error =>
   /^E[A-Z]+$/.test((error as { code?: string }).code ?? '') ? error : new ProblemError({ code: 'bad-bag', path, why: error.message });
 
 function readDirectory(zip: ZipFile, path: string) {
-  return new Promise<{ byName: Map<string, Entry>; entries: ZipEntry[]; refused: { path: string; problem: string }[] }>((resolve, reject) => {
-    const byName = new Map<string, Entry>();
-    const folded = new Map<string, string>();
-    const entries: ZipEntry[] = [];
-    const refused: { path: string; problem: string }[] = [];
-    zip.on('error', (error: Error) => reject(asProblem(error, path)));
-    zip.on('end', () => resolve({ byName, entries, refused }));
-    zip.on('entry', (entry: Entry) => {
-      const name = nameOf(entry);
-      const problem = whyRefused(name, entry, byName, folded);
-      if (problem) refused.push({ path: name, problem });
-      else {
-        byName.set(name, entry);
-        folded.set(name.normalize('NFC').toLowerCase(), name);
-        entries.push({ name, bytes: entry.uncompressedSize, modifiedMs: modifiedOf(entry), isFolder: name.endsWith('/') });
-      }
-      if (byName.size + refused.length > MOST_ENTRIES) reject(new ProblemError({ code: 'bad-bag', path, why: `it lists more than ${MOST_ENTRIES} files` }));
-      else zip.readEntry();
-    });
-    zip.readEntry();
-  });
+  return new Promise<{ byName: Map<string, Entry>; entries: ZipEntry[]; refused: { path: string; problem: string }[] }>(
+    (resolve, reject) => {
+      const byName = new Map<string, Entry>();
+      const folded = new Map<string, string>();
+      const entries: ZipEntry[] = [];
+      const refused: { path: string; problem: string }[] = [];
+      zip.on('error', (error: Error) => reject(asProblem(error, path)));
+      zip.on('end', () => resolve({ byName, entries, refused }));
+      zip.on('entry', (entry: Entry) => {
+        const name = nameOf(entry);
+        const problem = whyRefused(name, entry, byName, folded);
+        if (problem) refused.push({ path: name, problem });
+        else {
+          byName.set(name, entry);
+          folded.set(name.normalize('NFC').toLowerCase(), name);
+          entries.push({ name, bytes: entry.uncompressedSize, modifiedMs: modifiedOf(entry), isFolder: name.endsWith('/') });
+        }
+        if (byName.size + refused.length > MOST_ENTRIES)
+          reject(new ProblemError({ code: 'bad-bag', path, why: `it lists more than ${MOST_ENTRIES} files` }));
+        else zip.readEntry();
+      });
+      zip.readEntry();
+    },
+  );
 }
 
 /** Names are taken raw, so that a hostile one is refused alone and not the whole zip with it. Bit 11 says UTF-8 (APPNOTE 4.4.4). */

@@ -23,7 +23,10 @@ export class DemoController {
       version: VERSION,
       demo: this.config.demoFolder !== null,
       placesEditable: isLoopback(this.config.host) && !this.workbench.places.configured,
-      notices: this.workbench.recovered.map(({ change, outcome, left }) => `"${change.title}" was left midway when the program ended; it has been ${outcome === 'finished' ? 'finished' : 'taken back'}.${left.length ? ` Changed by someone else and left: ${left.join(', ')}.` : ''}`),
+      notices: this.workbench.recovered.map(
+        ({ change, outcome, left }) =>
+          `"${change.title}" was left midway when the program ended; it has been ${outcome === 'finished' ? 'finished' : 'taken back'}.${left.length ? ` Changed by someone else and left: ${left.join(', ')}.` : ''}`,
+      ),
     };
   }
 
@@ -40,7 +43,12 @@ export class DemoController {
     if (body.present === false && existsSync(view.folder)) renameSync(view.folder, aside);
     if (body.present === true && existsSync(aside)) renameSync(aside, view.folder);
     if (body.driveName !== undefined) {
-      if (!parseDriveName(body.driveName)) throw new ProblemError({ code: 'bad-address', text: body.driveName, why: 'a drive name is a letter with a colon (F:) or \\\\server\\share' });
+      if (!parseDriveName(body.driveName))
+        throw new ProblemError({
+          code: 'bad-address',
+          text: body.driveName,
+          why: 'a drive name is a letter with a colon (F:) or \\\\server\\share',
+        });
       await this.workbench.places.rename(name, [body.driveName]);
     }
     await this.workbench.placesChanged();

@@ -22,13 +22,21 @@ const BODIES: Readonly<Record<string, keyof typeof contract>> = {
 
 async function describe(app: INestApplication): Promise<{ paths: Paths }> {
   const { DocumentBuilder, SwaggerModule } = await import('@nestjs/swagger');
-  const config = new DocumentBuilder().setTitle('Root Map').setVersion('0.1.0').setDescription('The interface between the server and its web app.').build();
+  const config = new DocumentBuilder()
+    .setTitle('Root Map')
+    .setVersion('0.1.0')
+    .setDescription('The interface between the server and its web app.')
+    .build();
   const document = SwaggerModule.createDocument(app, config) as unknown as { paths: Paths };
   for (const [operation, name] of Object.entries(BODIES)) {
     const [method = '', path = ''] = operation.split(' ');
     const schema = contract[name] as unknown as { '~standard': { jsonSchema: { input(o: { target: string }): unknown } } };
     const target = document.paths[path]?.[method];
-    if (target) target.requestBody = { required: true, content: { 'application/json': { schema: schema['~standard'].jsonSchema.input({ target: 'draft-2020-12' }) } } };
+    if (target)
+      target.requestBody = {
+        required: true,
+        content: { 'application/json': { schema: schema['~standard'].jsonSchema.input({ target: 'draft-2020-12' }) } },
+      };
   }
   return document;
 }
@@ -42,8 +50,14 @@ export function serveApiDocs(http: Express, app: INestApplication): void {
     document ??= describe(app);
     document.then((d) => {
       if (request.accepts(['json', 'html']) !== 'html') return void response.json(d);
-      const rows = Object.entries(d.paths).flatMap(([path, methods]) => Object.keys(methods).map((m) => `<tr><td>${m.toUpperCase()}</td><td><code>${escape(path)}</code></td></tr>`));
-      response.type('html').send(`<!doctype html><html lang="en"><title>Root Map: interface</title><h1>Root Map: interface</h1><p>As OpenAPI: ask for <code>application/json</code>.</p><table>${rows.join('')}</table>`);
+      const rows = Object.entries(d.paths).flatMap(([path, methods]) =>
+        Object.keys(methods).map((m) => `<tr><td>${m.toUpperCase()}</td><td><code>${escape(path)}</code></td></tr>`),
+      );
+      response
+        .type('html')
+        .send(
+          `<!doctype html><html lang="en"><title>Root Map: interface</title><h1>Root Map: interface</h1><p>As OpenAPI: ask for <code>application/json</code>.</p><table>${rows.join('')}</table>`,
+        );
     }, next);
   });
 }

@@ -8,7 +8,11 @@ const refuse = (response: Response, status: number, code: string, detail: string
   response.status(status).type('application/problem+json').send(JSON.stringify(body));
 };
 
-const hostOf = (value: string): string => value.replace(/:\d+$/, '').replace(/^\[|\]$/g, '').toLowerCase();
+const hostOf = (value: string): string =>
+  value
+    .replace(/:\d+$/, '')
+    .replace(/^\[|\]$/g, '')
+    .toLowerCase();
 const COOKIE = 'rootmap_key';
 
 /**
@@ -19,7 +23,8 @@ export function guard(config: Config) {
   const allowed = new Set(isLoopback(config.host) ? ['127.0.0.1', 'localhost', '::1'] : [config.host.toLowerCase(), ...config.names]);
   return (request: Request, response: Response, next: NextFunction): void => {
     const host = request.headers.host ?? '';
-    if (!allowed.has(hostOf(host))) return refuse(response, 403, 'host', 'This address is not one of this server. Open it by the address it printed at its start.');
+    if (!allowed.has(hostOf(host)))
+      return refuse(response, 403, 'host', 'This address is not one of this server. Open it by the address it printed at its start.');
     const origin = request.headers.origin;
     if (origin !== undefined && origin !== `http://${host}` && origin !== `https://${host}`)
       return refuse(response, 403, 'origin', 'The request comes from another page. Use the app itself.');
@@ -49,4 +54,5 @@ function same(a: string, b: string): boolean {
 }
 
 /** Whose name stands in the journal. */
-export const whoOf = (request: Request): string => (request.headers['x-rootmap-who'] as string | undefined)?.slice(0, 80) ?? process.env['USER'] ?? 'someone';
+export const whoOf = (request: Request): string =>
+  (request.headers['x-rootmap-who'] as string | undefined)?.slice(0, 80) ?? process.env['USER'] ?? 'someone';

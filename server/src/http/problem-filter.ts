@@ -47,12 +47,22 @@ export class ProblemFilter implements ExceptionFilter {
   private toDetails(error: unknown): ProblemDetails {
     if (error instanceof HttpException) {
       const status = error.getStatus();
-      return details(status, status === 404 ? 'There is nothing at this address. Check it, or go back to the start page.' : `The request is not understood: ${error.message.replace(/[.\s]+$/, '')}. The interface is described at /api/docs.`, 'http');
+      return details(
+        status,
+        status === 404
+          ? 'There is nothing at this address. Check it, or go back to the start page.'
+          : `The request is not understood: ${error.message.replace(/[.\s]+$/, '')}. The interface is described at /api/docs.`,
+        'http',
+      );
     }
     const problem = error instanceof ProblemError ? error.problem : diskProblem(error, (error as { path?: string }).path ?? 'A file');
     if (problem) return details(STATUS[problem.code] ?? 400, explain(problem), problem.code);
     this.log.error({ err: error }, 'unexpected error');
-    return details(500, 'Something went wrong inside the program; nothing was changed. It has been written to the log. Try again, and report it if it stays.', 'internal');
+    return details(
+      500,
+      'Something went wrong inside the program; nothing was changed. It has been written to the log. Try again, and report it if it stays.',
+      'internal',
+    );
   }
 }
 

@@ -1,6 +1,16 @@
 import { Body, Controller, HttpCode, Inject, Module, Param, Post, Req } from '@nestjs/common';
 import type { Request } from 'express';
-import { mendRequest, pointRequest, searchRequest, type AppliedView, type MendProjectView, type MendRequest, type PointedView, type PointRequest, type SearchRequest } from '@rootmap/core/contract';
+import {
+  mendRequest,
+  pointRequest,
+  searchRequest,
+  type AppliedView,
+  type MendProjectView,
+  type MendRequest,
+  type PointedView,
+  type PointRequest,
+  type SearchRequest,
+} from '@rootmap/core/contract';
 import { Workbench } from '@rootmap/engine/workbench';
 import { whoOf } from '../http/guard.js';
 import { JoiPipe } from '../http/joi-pipe.js';

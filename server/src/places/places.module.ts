@@ -40,7 +40,11 @@ export class PlacesController {
   }
 
   private checkEditable(): void {
-    if (!isLoopback(this.config.host)) throw new ProblemError({ code: 'wrong-use', message: 'Places of a server that others reach are set by ROOTMAP_PLACES. Change them there and start again.' });
+    if (!isLoopback(this.config.host))
+      throw new ProblemError({
+        code: 'wrong-use',
+        message: 'Places of a server that others reach are set by ROOTMAP_PLACES. Change them there and start again.',
+      });
   }
 
   /** What a folder chooser shows: folders, and the files that could be meant. */

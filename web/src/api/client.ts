@@ -53,8 +53,20 @@ const get = <T>(path: string): Promise<T> => call<T>('GET', path);
 const post = <T>(path: string, body: unknown = {}): Promise<T> => call<T>('POST', path, body);
 
 export interface PathsAnswer {
-  readonly changes: readonly { readonly map: string; readonly layer: string; readonly title: string; readonly before: string; readonly after: string }[];
-  readonly kept: readonly { readonly map: string; readonly layer: string; readonly title: string; readonly href: string | null; readonly why: string }[];
+  readonly changes: readonly {
+    readonly map: string;
+    readonly layer: string;
+    readonly title: string;
+    readonly before: string;
+    readonly after: string;
+  }[];
+  readonly kept: readonly {
+    readonly map: string;
+    readonly layer: string;
+    readonly title: string;
+    readonly href: string | null;
+    readonly why: string;
+  }[];
   readonly applied: AppliedView | null;
 }
 
@@ -64,7 +76,8 @@ export const api = {
   places: () => get<PlaceView[]>('places'),
   addPlace: (place: PlaceRequest) => post<PlaceView[]>('places', place),
   removePlace: (name: string) => call<PlaceView[]>('DELETE', `places/${encodeURIComponent(name)}`),
-  demoPlace: (name: string, change: { present?: boolean; driveName?: string }) => post<PlaceView[]>(`demo/places/${encodeURIComponent(name)}`, change),
+  demoPlace: (name: string, change: { present?: boolean; driveName?: string }) =>
+    post<PlaceView[]>(`demo/places/${encodeURIComponent(name)}`, change),
   folder: (at: PathRequest) => get<FolderView>(`folder?place=${encodeURIComponent(at.place)}&path=${encodeURIComponent(at.path)}`),
   projects: () => get<ProjectSummary[]>('projects'),
   openProject: (at: PathRequest) => post<{ key: string }>('projects', at),

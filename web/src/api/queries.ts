@@ -16,10 +16,12 @@ export const keys = {
 
 export const useStatus = () => useQuery({ queryKey: keys.status, queryFn: api.status, staleTime: Infinity });
 export const usePlaces = () => useQuery({ queryKey: keys.places, queryFn: api.places });
-export const useFolder = (at: PathRequest | null) => useQuery({ queryKey: keys.folder(at ?? { place: '', path: '' }), queryFn: () => api.folder(at!), enabled: at !== null });
+export const useFolder = (at: PathRequest | null) =>
+  useQuery({ queryKey: keys.folder(at ?? { place: '', path: '' }), queryFn: () => api.folder(at!), enabled: at !== null });
 export const useProjects = () => useQuery({ queryKey: keys.projects, queryFn: api.projects });
 export const useProject = (key: string) => useQuery({ queryKey: keys.project(key), queryFn: () => api.project(key) });
-export const useMend = (key: string, search: readonly PathRequest[]) => useQuery({ queryKey: keys.mend(key, search), queryFn: () => api.mend(key, search), placeholderData: (before) => before });
+export const useMend = (key: string, search: readonly PathRequest[]) =>
+  useQuery({ queryKey: keys.mend(key, search), queryFn: () => api.mend(key, search), placeholderData: (before) => before });
 export const useBundle = (key: string) => useQuery({ queryKey: keys.bundle(key), queryFn: () => api.bundle(key) });
 export const useJournal = () => useQuery({ queryKey: keys.journal, queryFn: api.journal });
 export const useJobs = () => useQuery({ queryKey: keys.jobs, queryFn: api.jobs });

@@ -17,7 +17,13 @@ export function DemoDevices() {
       <Button onClick={(e) => setAnchor(e.currentTarget)} sx={{ color: 'var(--top-text)' }} aria-haspopup="dialog">
         Demo devices
       </Button>
-      <Popover open={anchor !== null} anchorEl={anchor} onClose={() => setAnchor(null)} anchorOrigin={{ vertical: 'bottom', horizontal: 'right' }} transformOrigin={{ vertical: 'top', horizontal: 'right' }}>
+      <Popover
+        open={anchor !== null}
+        anchorEl={anchor}
+        onClose={() => setAnchor(null)}
+        anchorOrigin={{ vertical: 'bottom', horizontal: 'right' }}
+        transformOrigin={{ vertical: 'top', horizontal: 'right' }}
+      >
         <Stack spacing={1.5} sx={{ p: 2, width: 400 }} role="dialog" aria-label="Demo devices">
           <Typography variant="body2" color="text.secondary">
             These stand in for real devices: unplug one, or bring it back under another name, and watch the layers.
@@ -44,8 +50,18 @@ function Device({ place }: { place: PlaceView }) {
         <Typography sx={{ width: 72 }} variant="h3" component="span">
           {place.name}
         </Typography>
-        <Switch size="small" checked={place.present} onChange={(_, present) => change.mutate({ present })} slotProps={{ input: { 'aria-label': `${place.name} plugged in` } }} />
-        <TextField value={name} onChange={(e) => setName(e.target.value)} slotProps={{ htmlInput: { 'aria-label': `Drive name of ${place.name}`, className: 'mono' } }} sx={{ width: 140 }} />
+        <Switch
+          size="small"
+          checked={place.present}
+          onChange={(_, present) => change.mutate({ present })}
+          slotProps={{ input: { 'aria-label': `${place.name} plugged in` } }}
+        />
+        <TextField
+          value={name}
+          onChange={(e) => setName(e.target.value)}
+          slotProps={{ htmlInput: { 'aria-label': `Drive name of ${place.name}`, className: 'mono' } }}
+          sx={{ width: 140 }}
+        />
         <Button disabled={name === (place.driveNames[0] ?? '') || name === ''} onClick={() => change.mutate({ driveName: name })}>
           Rename
         </Button>

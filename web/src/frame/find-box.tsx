@@ -23,7 +23,8 @@ export function FindBox({ projectKey }: { projectKey: string | null }) {
   const hits = useHits(projectKey, open);
   useEffect(() => {
     const onKey = (event: KeyboardEvent): void => {
-      const typing = event.target instanceof HTMLElement && (event.target.isContentEditable || /^(INPUT|TEXTAREA|SELECT)$/.test(event.target.tagName));
+      const typing =
+        event.target instanceof HTMLElement && (event.target.isContentEditable || /^(INPUT|TEXTAREA|SELECT)$/.test(event.target.tagName));
       if (event.key !== '/' || typing || event.ctrlKey || event.metaKey || event.altKey) return;
       event.preventDefault();
       input.current?.focus();
@@ -61,7 +62,12 @@ export function FindBox({ projectKey }: { projectKey: string | null }) {
         </Box>
       )}
       renderInput={(params) => (
-        <TextField {...params} inputRef={input} placeholder="Find a layer, dataset, map or page ( / )" slotProps={{ ...params.slotProps, htmlInput: { ...params.slotProps.htmlInput, 'aria-label': 'Find' } }} />
+        <TextField
+          {...params}
+          inputRef={input}
+          placeholder="Find a layer, dataset, map or page ( / )"
+          slotProps={{ ...params.slotProps, htmlInput: { ...params.slotProps.htmlInput, 'aria-label': 'Find' } }}
+        />
       )}
       size="small"
       forcePopupIcon={false}
@@ -84,13 +90,35 @@ function useHits(key: string | null, wanted: boolean): Hit[] {
     for (const m of project.data.maps) {
       hits.push({ kind: 'Maps', label: m.title, detail: m.relativePath, to: `${base}/maps?map=${encodeURIComponent(m.relativePath)}` });
       for (const l of m.layers)
-        hits.push({ kind: 'Layers', label: l.title, detail: l.href ?? '', to: l.state === 'sound' ? `${base}/maps?map=${encodeURIComponent(m.relativePath)}&layer=${encodeURIComponent(l.layer)}` : `${base}/mend?layer=${encodeURIComponent(l.key)}` });
+        hits.push({
+          kind: 'Layers',
+          label: l.title,
+          detail: l.href ?? '',
+          to:
+            l.state === 'sound'
+              ? `${base}/maps?map=${encodeURIComponent(m.relativePath)}&layer=${encodeURIComponent(l.layer)}`
+              : `${base}/mend?layer=${encodeURIComponent(l.key)}`,
+        });
     }
-    for (const d of project.data.datasets) hits.push({ kind: 'Datasets', label: d.name, detail: d.link ? `${d.link}/${d.folder}` : d.folder, to: `${base}/overview?dataset=${encodeURIComponent(d.id)}` });
-    for (const stop of ['overview', 'maps', 'mend', 'send']) hits.push({ kind: 'Go to', label: stop[0]!.toUpperCase() + stop.slice(1), detail: 'this project', to: `${base}/${stop}` });
+    for (const d of project.data.datasets)
+      hits.push({
+        kind: 'Datasets',
+        label: d.name,
+        detail: d.link ? `${d.link}/${d.folder}` : d.folder,
+        to: `${base}/overview?dataset=${encodeURIComponent(d.id)}`,
+      });
+    for (const stop of ['overview', 'maps', 'mend', 'send'])
+      hits.push({ kind: 'Go to', label: stop[0]!.toUpperCase() + stop.slice(1), detail: 'this project', to: `${base}/${stop}` });
   }
   for (const p of projects.data ?? []) hits.push({ kind: 'Projects', label: p.title, detail: p.root, to: `/p/${p.key}/overview` });
-  for (const [label, to] of [['Start', '/'], ['Places', '/places'], ['Journal', '/journal'], ['Receive a bundle', '/receive'], ['Help', '/help']] as const) hits.push({ kind: 'Go to', label, detail: '', to });
+  for (const [label, to] of [
+    ['Start', '/'],
+    ['Places', '/places'],
+    ['Journal', '/journal'],
+    ['Receive a bundle', '/receive'],
+    ['Help', '/help'],
+  ] as const)
+    hits.push({ kind: 'Go to', label, detail: '', to });
   return hits.sort((a, b) => ORDER.indexOf(a.kind) - ORDER.indexOf(b.kind));
 }
 const ORDER = ['Layers', 'Maps', 'Datasets', 'Projects', 'Go to'];

@@ -10,7 +10,15 @@ export function Frame() {
   const status = useStatus();
   return (
     <Box sx={{ height: '100%', display: 'flex', flexDirection: 'column', minWidth: 1024 }}>
-      <Box component="a" href="#page" sx={{ position: 'absolute', left: -9999, '&:focus': { left: 8, top: 8, zIndex: 2000, bgcolor: 'var(--sheet)', p: 1, color: 'var(--ink)' } }}>
+      <Box
+        component="a"
+        href="#page"
+        sx={{
+          position: 'absolute',
+          left: -9999,
+          '&:focus': { left: 8, top: 8, zIndex: 2000, bgcolor: 'var(--sheet)', p: 1, color: 'var(--ink)' },
+        }}
+      >
         Skip to the page
       </Box>
       <TopLine />
@@ -19,7 +27,12 @@ export function Frame() {
           {notice}
         </Alert>
       ))}
-      <Box id="page" component="main" tabIndex={-1} sx={{ flex: 1, minHeight: 0, display: 'flex', flexDirection: 'column', outline: 'none' }}>
+      <Box
+        id="page"
+        component="main"
+        tabIndex={-1}
+        sx={{ flex: 1, minHeight: 0, display: 'flex', flexDirection: 'column', outline: 'none' }}
+      >
         <Outlet />
       </Box>
     </Box>

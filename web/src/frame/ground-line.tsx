@@ -13,13 +13,32 @@ export function GroundLine({ project }: { project: ProjectView | null }) {
   const places = usePlaces();
   const client = useQueryClient();
   const { enqueueSnackbar } = useSnackbar();
-  const rescan = useMutation({ mutationFn: () => api.rescan(project!.key), onSuccess: (view) => client.setQueryData(keys.project(view.key), view) });
+  const rescan = useMutation({
+    mutationFn: () => api.rescan(project!.key),
+    onSuccess: (view) => client.setQueryData(keys.project(view.key), view),
+  });
   const copy = async (text: string): Promise<void> => {
     await navigator.clipboard.writeText(text);
     enqueueSnackbar('The root’s path is on the clipboard.');
   };
   return (
-    <Box component="footer" sx={{ flex: 'none', height: 30, px: 1.25, bgcolor: 'var(--sunk)', borderTop: '1px solid var(--rule)', display: 'flex', alignItems: 'center', gap: 1.5, fontSize: 12.5, whiteSpace: 'nowrap', overflow: 'hidden' }}>
+    <Box
+      component="footer"
+      role="contentinfo"
+      sx={{
+        flex: 'none',
+        height: 30,
+        px: 1.25,
+        bgcolor: 'var(--sunk)',
+        borderTop: '1px solid var(--rule)',
+        display: 'flex',
+        alignItems: 'center',
+        gap: 1.5,
+        fontSize: 12.5,
+        whiteSpace: 'nowrap',
+        overflow: 'hidden',
+      }}
+    >
       {project && (
         <>
           <Tooltip title={`Copy ${project.root}`}>
@@ -50,11 +69,28 @@ export function GroundLine({ project }: { project: ProjectView | null }) {
 
 function Place({ place }: { place: PlaceView }) {
   const name = [place.name, place.driveNames[0]].filter(Boolean).join(' ');
-  const words = place.present ? name : `${name} absent${place.absentSince ? ` since ${dateTime(Date.parse(place.absentSince)).slice(11)}` : ''}`;
+  const words = place.present
+    ? name
+    : `${name} absent${place.absentSince ? ` since ${dateTime(Date.parse(place.absentSince)).slice(11)}` : ''}`;
   return (
     <Tooltip title={place.folder}>
-      <Box component="span" tabIndex={0} sx={{ display: 'inline-flex', alignItems: 'center', gap: 0.5, color: place.present ? 'var(--ink)' : 'var(--stone)' }}>
-        <Box component="span" aria-hidden sx={{ width: 9, height: 9, borderRadius: '50%', boxSizing: 'border-box', border: '1.5px solid currentColor', bgcolor: place.present ? 'currentColor' : 'transparent' }} />
+      <Box
+        component="span"
+        tabIndex={0}
+        sx={{ display: 'inline-flex', alignItems: 'center', gap: 0.5, color: place.present ? 'var(--ink)' : 'var(--stone)' }}
+      >
+        <Box
+          component="span"
+          aria-hidden
+          sx={{
+            width: 9,
+            height: 9,
+            borderRadius: '50%',
+            boxSizing: 'border-box',
+            border: '1.5px solid currentColor',
+            bgcolor: place.present ? 'currentColor' : 'transparent',
+          }}
+        />
         {words}
       </Box>
     </Tooltip>

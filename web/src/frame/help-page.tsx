@@ -26,7 +26,10 @@ export function HelpPage() {
   return (
     <Stack spacing={2} sx={{ p: 3, maxWidth: 860, overflow: 'auto' }}>
       <Typography variant="h1">How to read a tether</Typography>
-      <Typography>A map file holds no data: each layer only says where its data is. A tether draws that saying, from the layer (dot) to its data (end).</Typography>
+      <Typography>
+        A map file holds no data: each layer only says where its data is. A tether draws that saying, from the layer (dot) to its data
+        (end).
+      </Typography>
       <Sheet sx={{ p: 2 }}>
         {MARKS.map(([bond, words]) => (
           <Stack key={words} direction="row" spacing={2} sx={{ py: 0.5, alignItems: 'center' }}>

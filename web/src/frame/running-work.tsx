@@ -17,7 +17,13 @@ export function RunningWork() {
       <Button onClick={(e) => setAnchor(e.currentTarget)} sx={{ color: 'var(--top-text)' }} aria-haspopup="dialog">
         {running ? `Working: ${running}` : 'Work done'}
       </Button>
-      <Popover open={anchor !== null} anchorEl={anchor} onClose={() => setAnchor(null)} anchorOrigin={{ vertical: 'bottom', horizontal: 'right' }} transformOrigin={{ vertical: 'top', horizontal: 'right' }}>
+      <Popover
+        open={anchor !== null}
+        anchorEl={anchor}
+        onClose={() => setAnchor(null)}
+        anchorOrigin={{ vertical: 'bottom', horizontal: 'right' }}
+        transformOrigin={{ vertical: 'top', horizontal: 'right' }}
+      >
         <Stack spacing={2} sx={{ p: 2, width: 380 }}>
           {jobs.data.slice(0, 6).map((job) => (
             <JobRow key={job.id} job={job} />
@@ -46,7 +52,12 @@ export function JobRow({ job }: { job: JobView }) {
       </Stack>
       {job.state === 'running' && (
         <>
-          <LinearProgress variant={job.ofBytes ? 'determinate' : 'indeterminate'} value={percent} aria-label={`${job.title}: ${percent} %`} sx={{ my: 1 }} />
+          <LinearProgress
+            variant={job.ofBytes ? 'determinate' : 'indeterminate'}
+            value={percent}
+            aria-label={`${job.title}: ${percent} %`}
+            sx={{ my: 1 }}
+          />
           <Typography variant="body2" color="text.secondary" noWrap>
             {bytes(job.doneBytes)} of {bytes(job.ofBytes)}, {bytes(job.doneBytes / Math.max(0.2, seconds))} a second · {job.item}
           </Typography>

@@ -13,8 +13,24 @@ const onTop = { color: 'var(--top-text)', '&:focus-visible': { outlineColor: 'va
 export function TopLine() {
   const key = useMatch('/p/:key/*')?.params.key ?? null;
   return (
-    <Box component="header" sx={{ bgcolor: 'var(--top)', color: 'var(--top-text)', height: 48, flex: 'none', px: 2, display: 'flex', alignItems: 'center', gap: 1.5 }}>
-      <Box component={Link} to="/" sx={{ display: 'flex', alignItems: 'center', gap: 1, textDecoration: 'none', fontWeight: 700, fontSize: 16, ...onTop }}>
+    <Box
+      component="header"
+      sx={{
+        bgcolor: 'var(--top)',
+        color: 'var(--top-text)',
+        height: 48,
+        flex: 'none',
+        px: 2,
+        display: 'flex',
+        alignItems: 'center',
+        gap: 1.5,
+      }}
+    >
+      <Box
+        component={Link}
+        to="/"
+        sx={{ display: 'flex', alignItems: 'center', gap: 1, textDecoration: 'none', fontWeight: 700, fontSize: 16, ...onTop }}
+      >
         <img src="/mark.svg" width={26} height={26} alt="" />
         Root Map
       </Box>
@@ -59,7 +75,12 @@ function ProjectSwitcher({ current }: { current: string | null }) {
   };
   return (
     <>
-      <Button onClick={(e) => setAnchor(e.currentTarget)} endIcon={<Icon path={mdiChevronDown} />} aria-haspopup="menu" sx={{ ...onTop, fontSize: 14, minWidth: 0 }}>
+      <Button
+        onClick={(e) => setAnchor(e.currentTarget)}
+        endIcon={<Icon path={mdiChevronDown} />}
+        aria-haspopup="menu"
+        sx={{ ...onTop, fontSize: 14, minWidth: 0 }}
+      >
         <Box component="span" sx={{ overflow: 'hidden', textOverflow: 'ellipsis', whiteSpace: 'nowrap', maxWidth: 330 }}>
           {here ? here.title : 'Projects'}
           {here && (

@@ -30,10 +30,41 @@ const STOPS: readonly Stop[] = [
 export function Trail({ project }: { project: ProjectView | null }) {
   const { key } = useParams();
   return (
-    <Box component="nav" aria-label="Stops of the project" sx={{ bgcolor: 'var(--sheet)', borderBottom: '1px solid var(--rule)', flex: 'none' }}>
-      <Box component="ol" sx={{ listStyle: 'none', m: 0, p: 0, px: 2, display: 'grid', gridTemplateColumns: `repeat(${STOPS.length}, 1fr)`, height: 52, position: 'relative' }}>
+    <Box
+      component="nav"
+      aria-label="Stops of the project"
+      sx={{ bgcolor: 'var(--sheet)', borderBottom: '1px solid var(--rule)', flex: 'none' }}
+    >
+      <Box
+        component="ol"
+        sx={{
+          listStyle: 'none',
+          m: 0,
+          p: 0,
+          px: 2,
+          display: 'grid',
+          gridTemplateColumns: `repeat(${STOPS.length}, 1fr)`,
+          height: 52,
+          position: 'relative',
+        }}
+      >
         {STOPS.map((stop, i) => (
-          <Box component="li" key={stop.name} sx={{ position: 'relative', '&::before': { content: '""', position: 'absolute', top: 16, left: i === 0 ? '50%' : 0, right: i === STOPS.length - 1 ? '50%' : 0, height: '2px', bgcolor: 'var(--rule)' } }}>
+          <Box
+            component="li"
+            key={stop.name}
+            sx={{
+              position: 'relative',
+              '&::before': {
+                content: '""',
+                position: 'absolute',
+                top: 16,
+                left: i === 0 ? '50%' : 0,
+                right: i === STOPS.length - 1 ? '50%' : 0,
+                height: '2px',
+                bgcolor: 'var(--rule)',
+              },
+            }}
+          >
             {stop.path ? <OpenStop stop={stop} to={`/p/${key}/${stop.path}`} project={project} /> : <LaterStop stop={stop} />}
           </Box>
         ))}
@@ -42,17 +73,61 @@ export function Trail({ project }: { project: ProjectView | null }) {
   );
 }
 
-const shape = { position: 'relative', display: 'flex', flexDirection: 'column', alignItems: 'center', pt: '9px', gap: '3px', height: '100%', boxSizing: 'border-box', textDecoration: 'none', fontSize: 13 } as const;
-const dot = { width: 14, height: 14, borderRadius: '50%', boxSizing: 'border-box', border: '2px solid var(--stone)', bgcolor: 'var(--sheet)' } as const;
+const shape = {
+  position: 'relative',
+  display: 'flex',
+  flexDirection: 'column',
+  alignItems: 'center',
+  pt: '9px',
+  gap: '3px',
+  height: '100%',
+  boxSizing: 'border-box',
+  textDecoration: 'none',
+  fontSize: 13,
+} as const;
+const dot = {
+  width: 14,
+  height: 14,
+  borderRadius: '50%',
+  boxSizing: 'border-box',
+  border: '2px solid var(--stone)',
+  bgcolor: 'var(--sheet)',
+} as const;
 
 function OpenStop({ stop, to, project }: { stop: Stop; to: string; project: ProjectView | null }) {
   const count = project && stop.count ? stop.count(project) : 0;
   return (
-    <Box component={NavLink} to={to} sx={{ ...shape, color: 'var(--ink)', '& .dot': dot, '&.active .dot': { bgcolor: 'var(--spruce)', borderColor: 'var(--spruce)' }, '&.active': { fontWeight: 700 }, '&:hover': { color: 'var(--spruce)' } }}>
+    <Box
+      component={NavLink}
+      to={to}
+      sx={{
+        ...shape,
+        color: 'var(--ink)',
+        '& .dot': dot,
+        '&.active .dot': { bgcolor: 'var(--spruce)', borderColor: 'var(--spruce)' },
+        '&.active': { fontWeight: 700 },
+        '&:hover': { color: 'var(--spruce)' },
+      }}
+    >
       <span className="dot" />
       <span>{stop.name}</span>
       {count > 0 && (
-        <Box component="span" aria-label={`${count} ${stop.what}`} sx={{ position: 'absolute', top: 6, left: 'calc(50% + 12px)', px: '6px', borderRadius: '8px', fontSize: 11, fontWeight: 700, lineHeight: '17px', color: 'var(--on-spruce)', bgcolor: `var(--${stop.tone})` }}>
+        <Box
+          component="span"
+          aria-label={`${count} ${stop.what}`}
+          sx={{
+            position: 'absolute',
+            top: 6,
+            left: 'calc(50% + 12px)',
+            px: '6px',
+            borderRadius: '8px',
+            fontSize: 11,
+            fontWeight: 700,
+            lineHeight: '17px',
+            color: 'var(--on-spruce)',
+            bgcolor: `var(--${stop.tone})`,
+          }}
+        >
           {count}
         </Box>
       )}
@@ -64,7 +139,12 @@ function OpenStop({ stop, to, project }: { stop: Stop; to: string; project: Proj
 function LaterStop({ stop }: { stop: Stop }) {
   return (
     <Tooltip title={stop.later}>
-      <Box tabIndex={0} aria-label={`${stop.name}: not there yet. ${stop.later}`} sx={{ ...shape, color: 'var(--soft)', cursor: 'default' }} role="note">
+      <Box
+        tabIndex={0}
+        aria-label={`${stop.name}: not there yet. ${stop.later}`}
+        sx={{ ...shape, color: 'var(--soft)', cursor: 'default' }}
+        role="note"
+      >
         <Box sx={{ ...dot, borderStyle: 'dotted' }} />
         <span>{stop.name}</span>
       </Box>

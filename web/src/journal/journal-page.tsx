@@ -23,7 +23,12 @@ export function JournalPage() {
   const { enqueueSnackbar } = useSnackbar();
   const undo = useMutation({
     mutationFn: api.undo,
-    onSuccess: ({ kept }) => enqueueSnackbar(kept.length ? `Undone, but for ${many(kept.length, 'file')} edited since: ${kept.join(', ')}` : 'Undone. Every file is as it was before.'),
+    onSuccess: ({ kept }) =>
+      enqueueSnackbar(
+        kept.length
+          ? `Undone, but for ${many(kept.length, 'file')} edited since: ${kept.join(', ')}`
+          : 'Undone. Every file is as it was before.',
+      ),
   });
   return (
     <Stack spacing={2} sx={{ p: 3, overflow: 'auto' }}>
@@ -34,7 +39,9 @@ export function JournalPage() {
       ) : !journal.data ? (
         <Waiting what="Reading the journal…" />
       ) : journal.data.length === 0 ? (
-        <EmptyState title="Nothing was changed yet">What Root Map changes on disk is written down here, and each change can be taken back.</EmptyState>
+        <EmptyState title="Nothing was changed yet">
+          What Root Map changes on disk is written down here, and each change can be taken back.
+        </EmptyState>
       ) : (
         <Sheet>
           <Table size="small">

@@ -19,13 +19,29 @@ export function MapsPage() {
   const wanted = search.get('map');
   const map = project.maps.find((m) => m.relativePath === wanted) ?? null;
   const choose = (path: string | null): void => setSearch(path === null ? {} : { map: path });
-  if (project.maps.length === 0 && project.damaged.length === 0) return <EmptyState title="No map here yet">Maps are files that end in .owc.json, anywhere below the root.</EmptyState>;
+  if (project.maps.length === 0 && project.damaged.length === 0)
+    return <EmptyState title="No map here yet">Maps are files that end in .owc.json, anywhere below the root.</EmptyState>;
   return (
     <Box sx={{ display: 'grid', gridTemplateColumns: '280px minmax(0, 1fr)', gap: 1.5, p: 1.5, height: '100%', boxSizing: 'border-box' }}>
       <Stack spacing={1} sx={{ overflow: 'auto' }} role="group" aria-label="Maps">
-        <MapCard title="All maps" detail={`${many(project.maps.length, 'map')}, ${many(project.maps.reduce((n, m) => n + m.layers.length, 0), 'layer')}`} chosen={map === null} onChoose={() => choose(null)} />
+        <MapCard
+          title="All maps"
+          detail={`${many(project.maps.length, 'map')}, ${many(
+            project.maps.reduce((n, m) => n + m.layers.length, 0),
+            'layer',
+          )}`}
+          chosen={map === null}
+          onChoose={() => choose(null)}
+        />
         {project.maps.map((m) => (
-          <MapCard key={m.path} map={m} title={m.title} detail={m.relativePath} chosen={m === map} onChoose={() => choose(m.relativePath)} />
+          <MapCard
+            key={m.path}
+            map={m}
+            title={m.title}
+            detail={m.relativePath}
+            chosen={m === map}
+            onChoose={() => choose(m.relativePath)}
+          />
         ))}
         {project.damaged.map((d) => (
           <Box key={d.path} role="alert" sx={{ p: 1.5, borderRadius: 1, bgcolor: 'var(--plum-wash)', overflowWrap: 'anywhere' }}>
@@ -38,11 +54,36 @@ export function MapsPage() {
   );
 }
 
-function MapCard({ map, title, detail, chosen, onChoose }: { map?: MapView; title: string; detail: string; chosen: boolean; onChoose: () => void }) {
+function MapCard({
+  map,
+  title,
+  detail,
+  chosen,
+  onChoose,
+}: {
+  map?: MapView;
+  title: string;
+  detail: string;
+  chosen: boolean;
+  onChoose: () => void;
+}) {
   const broken = map?.layers.filter((l) => l.state !== 'sound' && l.state !== 'absent').length ?? 0;
   const absent = map?.layers.filter((l) => l.state === 'absent').length ?? 0;
   return (
-    <ButtonBase onClick={onChoose} aria-pressed={chosen} sx={{ display: 'block', textAlign: 'left', fontFamily: 'inherit', p: 1.5, borderRadius: '6px', border: `1.5px solid ${chosen ? 'var(--spruce)' : 'var(--rule)'}`, bgcolor: 'var(--sheet)', flex: 'none' }}>
+    <ButtonBase
+      onClick={onChoose}
+      aria-pressed={chosen}
+      sx={{
+        display: 'block',
+        textAlign: 'left',
+        fontFamily: 'inherit',
+        p: 1.5,
+        borderRadius: '6px',
+        border: `1.5px solid ${chosen ? 'var(--spruce)' : 'var(--rule)'}`,
+        bgcolor: 'var(--sheet)',
+        flex: 'none',
+      }}
+    >
       <Typography variant="h3" component="div">
         {title}
       </Typography>
@@ -66,7 +107,12 @@ function References({ project, map, layer }: { project: ProjectView; map: MapVie
   const [switching, setSwitching] = useState<'relative' | 'absolute' | null>(null);
   const remember = useMutation({
     mutationFn: () => api.remember(project.key),
-    onSuccess: (done) => enqueueSnackbar(done.change ? `${many(done.applied, 'layer')} remembered, in ${many(done.change.files.length, 'map file')}.` : 'Every sound layer was remembered already; no file was changed.'),
+    onSuccess: (done) =>
+      enqueueSnackbar(
+        done.change
+          ? `${many(done.applied, 'layer')} remembered, in ${many(done.change.files.length, 'map file')}.`
+          : 'Every sound layer was remembered already; no file was changed.',
+      ),
   });
   const layers = map ? map.layers : project.maps.flatMap((m) => m.layers);
   const broken = layers.filter((l) => l.state !== 'sound' && l.state !== 'absent').length;
@@ -82,7 +128,11 @@ function References({ project, map, layer }: { project: ProjectView; map: MapVie
           )}
         </Box>
         {broken > 0 && (
-          <Button component={Link} to={`/p/${project.key}/mend?layer=${encodeURIComponent(layers.find((l) => l.state !== 'sound' && l.state !== 'absent')!.key)}`} variant="contained">
+          <Button
+            component={Link}
+            to={`/p/${project.key}/mend?layer=${encodeURIComponent(layers.find((l) => l.state !== 'sound' && l.state !== 'absent')!.key)}`}
+            variant="contained"
+          >
             Mend {broken}
           </Button>
         )}

@@ -20,7 +20,17 @@ interface Row {
 }
 
 /** Where each layer gets its data: as recorded, where that leads, in which form, and whether it is there. Rows are virtual. */
-export function ReferencesTable({ project, layers, showMap, marked }: { project: ProjectView; layers: readonly LayerView[]; showMap: boolean; marked: string | null }) {
+export function ReferencesTable({
+  project,
+  layers,
+  showMap,
+  marked,
+}: {
+  project: ProjectView;
+  layers: readonly LayerView[];
+  showMap: boolean;
+  marked: string | null;
+}) {
   const rows = useMemo(() => layers.map((l) => toRow(l, project)), [layers, project]);
   const columns = useMemo(() => COLUMNS.filter((c) => showMap || c.field !== 'mapTitle'), [showMap]);
   return (
@@ -37,7 +47,14 @@ export function ReferencesTable({ project, layers, showMap, marked }: { project:
       pageSizeOptions={[100]}
       showToolbar
       label="References"
-      sx={{ border: 0, borderTop: '1px solid var(--rule)', borderRadius: 0, bgcolor: 'var(--sheet)', '--DataGrid-containerBackground': 'var(--sheet)', fontSize: 13 }}
+      sx={{
+        border: 0,
+        borderTop: '1px solid var(--rule)',
+        borderRadius: 0,
+        bgcolor: 'var(--sheet)',
+        '--DataGrid-containerBackground': 'var(--sheet)',
+        fontSize: 13,
+      }}
       localeText={{ noRowsLabel: 'This map has no layer yet.' }}
     />
   );
@@ -66,7 +83,11 @@ const COLUMNS: readonly GridColDef<Row>[] = [
     renderCell: ({ row }) => (
       <Box sx={{ display: 'flex', alignItems: 'center', gap: 1, height: '100%' }}>
         <Tether bond={row.layer} />
-        <Box component="span" title={row.layer.detail ?? row.layer.reason ?? undefined} sx={{ color: row.layer.state === 'sound' ? 'inherit' : STATE_COLOUR[row.layer.state] }}>
+        <Box
+          component="span"
+          title={row.layer.detail ?? row.layer.reason ?? undefined}
+          sx={{ color: row.layer.state === 'sound' ? 'inherit' : STATE_COLOUR[row.layer.state] }}
+        >
           {row.state}
         </Box>
       </Box>
@@ -75,8 +96,20 @@ const COLUMNS: readonly GridColDef<Row>[] = [
   { field: 'title', headerName: 'Layer', width: 152 },
   { field: 'mapTitle', headerName: 'Map', width: 124 },
   { field: 'kind', headerName: 'Kind', width: 66, valueGetter: (_, row) => kindWord(row.layer.geometry) },
-  { field: 'href', headerName: 'As recorded', minWidth: 150, flex: 1, renderCell: ({ value }) => <PathText path={String(value)} most={200} /> },
-  { field: 'resolved', headerName: 'Leads to', minWidth: 150, flex: 1, renderCell: ({ value }) => <PathText path={String(value)} most={200} /> },
+  {
+    field: 'href',
+    headerName: 'As recorded',
+    minWidth: 150,
+    flex: 1,
+    renderCell: ({ value }) => <PathText path={String(value)} most={200} />,
+  },
+  {
+    field: 'resolved',
+    headerName: 'Leads to',
+    minWidth: 150,
+    flex: 1,
+    renderCell: ({ value }) => <PathText path={String(value)} most={200} />,
+  },
   { field: 'stored', headerName: 'Stored', width: 80 },
   { field: 'reach', headerName: 'Reach', width: 76 },
 ];

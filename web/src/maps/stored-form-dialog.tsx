@@ -8,10 +8,24 @@ import { PathText } from '../parts/path-text.js';
 import { ErrorState, Waiting } from '../parts/states.js';
 
 /** Shows every reference that would be rewritten, and what cannot be and why; then one button. */
-export function StoredFormDialog({ projectKey, map, form, onClose }: { projectKey: string; map: MapView | null; form: 'relative' | 'absolute'; onClose: () => void }) {
+export function StoredFormDialog({
+  projectKey,
+  map,
+  form,
+  onClose,
+}: {
+  projectKey: string;
+  map: MapView | null;
+  form: 'relative' | 'absolute';
+  onClose: () => void;
+}) {
   const { enqueueSnackbar } = useSnackbar();
   const request = { store: form, map: map?.path ?? null } as const;
-  const preview = useQuery({ queryKey: ['project', projectKey, 'paths', request], queryFn: () => api.paths(projectKey, { ...request, apply: false }), gcTime: 0 });
+  const preview = useQuery({
+    queryKey: ['project', projectKey, 'paths', request],
+    queryFn: () => api.paths(projectKey, { ...request, apply: false }),
+    gcTime: 0,
+  });
   const apply = useMutation({
     mutationFn: () => api.paths(projectKey, { ...request, apply: true }),
     onSuccess: ({ applied }) => {
@@ -27,7 +41,9 @@ export function StoredFormDialog({ projectKey, map, form, onClose }: { projectKe
       </DialogTitle>
       <DialogContent>
         <Typography color="text.secondary" sx={{ mb: 1.5 }}>
-          {form === 'relative' ? 'A relative reference starts at the map file, so the whole root can move and every layer stays sound.' : 'An absolute reference names one drive or machine; it survives when the map file alone moves.'}
+          {form === 'relative'
+            ? 'A relative reference starts at the map file, so the whole root can move and every layer stays sound.'
+            : 'An absolute reference names one drive or machine; it survives when the map file alone moves.'}
         </Typography>
         {preview.isError ? (
           <ErrorState error={preview.error} />
@@ -35,7 +51,9 @@ export function StoredFormDialog({ projectKey, map, form, onClose }: { projectKe
           <Waiting what="Working out what would change…" />
         ) : (
           <>
-            {preview.data.changes.length === 0 && <Typography>Nothing to rewrite: every reference that can be is stored {adverb} already.</Typography>}
+            {preview.data.changes.length === 0 && (
+              <Typography>Nothing to rewrite: every reference that can be is stored {adverb} already.</Typography>
+            )}
             {preview.data.changes.map((c) => (
               <Box key={`${c.map} ${c.layer}`} sx={{ py: 0.75, borderTop: '1px solid var(--rule)' }}>
                 <Typography sx={{ fontWeight: 650 }}>{c.title}</Typography>

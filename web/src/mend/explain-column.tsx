@@ -38,7 +38,13 @@ export function ExplainColumn(props: Props) {
           Add a folder to search
         </Button>
         {folders.map((f) => (
-          <Chip key={`${f.place}:${f.path}`} size="small" label={`${f.place}: ${f.path}`} onDelete={() => props.onForget(f)} sx={{ ml: 1 }} />
+          <Chip
+            key={`${f.place}:${f.path}`}
+            size="small"
+            label={`${f.place}: ${f.path}`}
+            onDelete={() => props.onForget(f)}
+            sx={{ ml: 1 }}
+          />
         ))}
       </Box>
       <FolderChooser
@@ -62,12 +68,34 @@ const TITLE: Readonly<Record<MendShiftView['kind'], (n: string) => string>> = {
   converted: (n) => `${n} put into a geodatabase`,
 };
 
-function ShiftCard({ shift, layers, chosen, onSelect, onMend, busy }: Props & { shift: MendShiftView; layers: readonly MendLayerView[]; chosen: boolean }) {
+function ShiftCard({
+  shift,
+  layers,
+  chosen,
+  onSelect,
+  onMend,
+  busy,
+}: Props & { shift: MendShiftView; layers: readonly MendLayerView[]; chosen: boolean }) {
   const mendable = layers.filter((l) => l.candidates[0]);
   return (
     <Box sx={{ border: `${chosen ? 2 : 1}px solid ${chosen ? 'var(--spruce)' : 'var(--rule)'}`, borderRadius: '6px', p: 1.5 }}>
       <Stack direction="row" sx={{ justifyContent: 'space-between', alignItems: 'center', mb: 0.5 }}>
-        <Box component="button" onClick={() => onSelect(layers[0]!.key)} aria-pressed={chosen} sx={{ border: 0, p: 0, bgcolor: 'transparent', font: 'inherit', fontWeight: 650, fontSize: 14, color: 'var(--ink)', cursor: 'pointer', textAlign: 'left' }}>
+        <Box
+          component="button"
+          onClick={() => onSelect(layers[0]!.key)}
+          aria-pressed={chosen}
+          sx={{
+            border: 0,
+            p: 0,
+            bgcolor: 'transparent',
+            font: 'inherit',
+            fontWeight: 650,
+            fontSize: 14,
+            color: 'var(--ink)',
+            cursor: 'pointer',
+            textAlign: 'left',
+          }}
+        >
           {TITLE[shift.kind](many(shift.layers.length, 'layer'))}
         </Box>
         <Tag tone={VERDICT_TONE[shift.verdict]}>{shift.verdict}</Tag>
@@ -98,7 +126,21 @@ function Unexplained({ layer: l, onSelect, onPoint, onMend, busy }: Props & { la
   return (
     <Box sx={{ border: `1px dashed ${absent ? 'var(--stone)' : 'var(--plum)'}`, borderRadius: '6px', p: 1.5 }}>
       <Stack direction="row" sx={{ justifyContent: 'space-between' }}>
-        <Box component="button" onClick={() => onSelect(l.key)} sx={{ border: 0, p: 0, bgcolor: 'transparent', font: 'inherit', fontWeight: 650, fontSize: 14, color: 'var(--ink)', cursor: 'pointer', textAlign: 'left' }}>
+        <Box
+          component="button"
+          onClick={() => onSelect(l.key)}
+          sx={{
+            border: 0,
+            p: 0,
+            bgcolor: 'transparent',
+            font: 'inherit',
+            fontWeight: 650,
+            fontSize: 14,
+            color: 'var(--ink)',
+            cursor: 'pointer',
+            textAlign: 'left',
+          }}
+        >
           {titleOf(l)}
         </Box>
         {best && <Tag tone={VERDICT_TONE[l.verdict]}>{l.verdict}</Tag>}
@@ -135,6 +177,10 @@ function whatIsKnown(l: MendLayerView): string {
   if (l.before.state === 'absent') return 'Its place is not here now: plug it in or connect it, and the layer is sound again.';
   const r = l.remembered;
   if (!r) return 'The map remembers nothing of this data but its name.';
-  const parts = [r.count === null ? '' : `${number(r.count)} records`, r.fields ? many(r.fields.length, 'field') : '', r.modified ? `last changed ${day(r.modified)}` : ''].filter(Boolean);
+  const parts = [
+    r.count === null ? '' : `${number(r.count)} records`,
+    r.fields ? many(r.fields.length, 'field') : '',
+    r.modified ? `last changed ${day(r.modified)}` : '',
+  ].filter(Boolean);
   return `Remembered: ${parts.join(', ')}.`;
 }

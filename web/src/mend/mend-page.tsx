@@ -28,7 +28,14 @@ export function MendPage() {
   if (!mend.data) return <Waiting what="Looking for where the data went…" />;
   if (mend.data.layers.length === 0)
     return (
-      <EmptyState title="Every layer is sound" action={<Button component={Link} to={`/p/${project.key}/send`} variant="contained">Make a bundle</Button>}>
+      <EmptyState
+        title="Every layer is sound"
+        action={
+          <Button component={Link} to={`/p/${project.key}/send`} variant="contained">
+            Make a bundle
+          </Button>
+        }
+      >
         Nothing is to be mended in {project.title}. When data moves, its layers turn up here with what explains them.
       </EmptyState>
     );
@@ -43,29 +50,51 @@ function Mend({ view, folders }: { view: MendProjectView; folders: readonly Path
   const [pointing, setPointing] = useState<MendLayerView | null>(null);
   const layer = view.layers.find((l) => l.key === search.get('layer')) ?? view.layers[0]!;
   const set = (change: (next: URLSearchParams) => void): void =>
-    setSearch((before) => {
-      const next = new URLSearchParams(before);
-      change(next);
-      return next;
-    }, { replace: true });
+    setSearch(
+      (before) => {
+        const next = new URLSearchParams(before);
+        change(next);
+        return next;
+      },
+      { replace: true },
+    );
   const select = (key: string): void => set((s) => s.set('layer', key));
   const apply = useMutation({
     mutationFn: (choices: { key: string; path: string }[]) => api.applyMend(project.key, { choices, search: folders }),
     onSuccess: async (done) => {
-      enqueueSnackbar(`${many(done.applied, 'layer')} mended in ${many(done.change?.files.length ?? 0, 'map')}; ${done.left === 0 ? 'every layer is sound now' : `${done.left} left`}. The journal takes it back.`, {
-        action: done.change ? () => <UndoButton id={done.change!.id} /> : undefined,
-      });
+      enqueueSnackbar(
+        `${many(done.applied, 'layer')} mended in ${many(done.change?.files.length ?? 0, 'map')}; ${done.left === 0 ? 'every layer is sound now' : `${done.left} left`}. The journal takes it back.`,
+        {
+          action: done.change ? () => <UndoButton id={done.change!.id} /> : undefined,
+        },
+      );
       await client.invalidateQueries({ queryKey: keys.project(project.key) });
     },
   });
   const certain = view.layers.filter((l) => l.verdict === 'certain' && l.candidates[0]);
-  const choose = (layers: readonly MendLayerView[]): { key: string; path: string }[] => layers.map((l) => ({ key: l.key, path: l.candidates[0]!.path }));
+  const choose = (layers: readonly MendLayerView[]): { key: string; path: string }[] =>
+    layers.map((l) => ({ key: l.key, path: l.candidates[0]!.path }));
   return (
-    <Box sx={{ display: 'grid', gridTemplateColumns: 'minmax(300px, 1fr) minmax(320px, 1.05fr) minmax(360px, 1.1fr)', gap: 1.5, p: 1.5, height: '100%', boxSizing: 'border-box' }}>
-      <Column title="What is wrong" subtitle={`${many(view.layers.length, 'layer')} of ${project.maps.reduce((n, m) => n + m.layers.length, 0)}, in ${many(new Set(view.layers.map((l) => l.map)).size, 'map')}`}>
+    <Box
+      sx={{
+        display: 'grid',
+        gridTemplateColumns: 'minmax(300px, 1fr) minmax(320px, 1.05fr) minmax(360px, 1.1fr)',
+        gap: 1.5,
+        p: 1.5,
+        height: '100%',
+        boxSizing: 'border-box',
+      }}
+    >
+      <Column
+        title="What is wrong"
+        subtitle={`${many(view.layers.length, 'layer')} of ${project.maps.reduce((n, m) => n + m.layers.length, 0)}, in ${many(new Set(view.layers.map((l) => l.map)).size, 'map')}`}
+      >
         <WrongColumn layers={view.layers} selected={layer} onSelect={select} />
       </Column>
-      <Column title="What explains it" subtitle={`${many(view.shifts.length, 'explanation')}; looked through ${many(view.searched.datasets, 'dataset')}`}>
+      <Column
+        title="What explains it"
+        subtitle={`${many(view.shifts.length, 'explanation')}; looked through ${many(view.searched.datasets, 'dataset')}`}
+      >
         <ExplainColumn
           view={view}
           selected={layer}
@@ -97,7 +126,15 @@ function Mend({ view, folders }: { view: MendProjectView; folders: readonly Path
           )}
         </ProofColumn>
       </Column>
-      {pointing && <PointDialog projectKey={project.key} layer={pointing} folders={folders} onClose={() => setPointing(null)} onMend={(choices) => apply.mutateAsync(choices)} />}
+      {pointing && (
+        <PointDialog
+          projectKey={project.key}
+          layer={pointing}
+          folders={folders}
+          onClose={() => setPointing(null)}
+          onMend={(choices) => apply.mutateAsync(choices)}
+        />
+      )}
     </Box>
   );
 }

@@ -27,7 +27,16 @@ export function PointDialog({ projectKey, layer, folders, onClose, onMend }: Pro
     point.mutate(at);
   };
   if (target === null)
-    return <FolderChooser open title={`Where is the data of “${layer.title}”?`} useFolderLabel="It is in this folder" acceptsFile={(name) => DATASET.test(name)} onChoose={choose} onClose={onClose} />;
+    return (
+      <FolderChooser
+        open
+        title={`Where is the data of “${layer.title}”?`}
+        useFolderLabel="It is in this folder"
+        acceptsFile={(name) => DATASET.test(name)}
+        onChoose={choose}
+        onClose={onClose}
+      />
+    );
   return (
     <Dialog open onClose={onClose} maxWidth="md" fullWidth aria-labelledby="point-title">
       <DialogTitle id="point-title" variant="h2">
@@ -54,7 +63,17 @@ export function PointDialog({ projectKey, layer, folders, onClose, onMend }: Pro
   );
 }
 
-function Pointed({ pointed, first, onClose, onMend }: { pointed: PointedView; first: string; onClose: () => void; onMend: Props['onMend'] }) {
+function Pointed({
+  pointed,
+  first,
+  onClose,
+  onMend,
+}: {
+  pointed: PointedView;
+  first: string;
+  onClose: () => void;
+  onMend: Props['onMend'];
+}) {
   const [left, setLeft] = useState<ReadonlySet<string>>(new Set());
   const chosen = pointed.mends.filter((m) => !left.has(m.key));
   const mend = useMutation({ mutationFn: () => onMend(chosen.map(({ key, path }) => ({ key, path }))), onSuccess: onClose });
@@ -68,11 +87,15 @@ function Pointed({ pointed, first, onClose, onMend }: { pointed: PointedView; fi
     <>
       <DialogContent>
         <Typography component="div" sx={{ mb: 1 }}>
-          <PathText path={pointed.from || 'the place itself'} most={40} struck /> → <PathText path={pointed.to || 'the place itself'} most={40} />
+          <PathText path={pointed.from || 'the place itself'} most={40} struck /> →{' '}
+          <PathText path={pointed.to || 'the place itself'} most={40} />
         </Typography>
         {pointed.mends.map((m) => (
           <Box key={m.key} sx={{ borderTop: '1px solid var(--rule)', py: 0.5 }}>
-            <FormControlLabel control={<Checkbox size="small" checked={!left.has(m.key)} disabled={m.key === first} onChange={() => toggle(m.key)} />} label={`${m.title} in ${m.mapTitle}`} />
+            <FormControlLabel
+              control={<Checkbox size="small" checked={!left.has(m.key)} disabled={m.key === first} onChange={() => toggle(m.key)} />}
+              label={`${m.title} in ${m.mapTitle}`}
+            />
             <Box sx={{ pl: 4 }}>
               <div>
                 − <PathText path={m.before ?? 'no source recorded'} most={88} colour="var(--plum)" />

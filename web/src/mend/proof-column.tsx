@@ -64,7 +64,9 @@ export function ProofColumn({ layer, onPoint, children }: { layer: MendLayerView
         ) : (
           <Section title={layer.before.state === 'absent' ? 'Nothing to mend' : 'No trace yet'}>
             <Typography variant="body2">
-              {layer.before.state === 'absent' ? 'The place of this data is not here. Its reference is right as it is.' : 'Nothing in reach looks like this data. Point to it, or add a folder to search.'}
+              {layer.before.state === 'absent'
+                ? 'The place of this data is not here. Its reference is right as it is.'
+                : 'Nothing in reach looks like this data. Point to it, or add a folder to search.'}
             </Typography>
           </Section>
         )}
@@ -74,7 +76,11 @@ export function ProofColumn({ layer, onPoint, children }: { layer: MendLayerView
           </Button>
         )}
       </Stack>
-      <Stack direction="row" spacing={1.5} sx={{ position: 'sticky', bottom: 0, alignItems: 'center', p: 1.75, bgcolor: 'var(--sheet)', borderTop: '1px solid var(--rule)' }}>
+      <Stack
+        direction="row"
+        spacing={1.5}
+        sx={{ position: 'sticky', bottom: 0, alignItems: 'center', p: 1.75, bgcolor: 'var(--sheet)', borderTop: '1px solid var(--rule)' }}
+      >
         {children}
       </Stack>
     </Box>
@@ -91,10 +97,20 @@ function Section({ title, children }: { title: string; children: ReactNode }) {
 }
 
 function Facts({ remembered, found }: { remembered: FactsView | null; found: FactsView | null }) {
-  const rows = FACTS.map(([label, of]) => ({ label, a: remembered ? of(remembered) : '', b: found ? of(found) : '' })).filter((r) => r.a !== '' || r.b !== '');
+  const rows = FACTS.map(([label, of]) => ({ label, a: remembered ? of(remembered) : '', b: found ? of(found) : '' })).filter(
+    (r) => r.a !== '' || r.b !== '',
+  );
   if (rows.length === 0) return null;
   return (
-    <Box component="table" sx={{ width: '100%', borderCollapse: 'collapse', fontSize: 13, '& td, & th': { borderBottom: '1px solid var(--rule)', py: 0.375, pr: 1, textAlign: 'left', fontWeight: 400 } }}>
+    <Box
+      component="table"
+      sx={{
+        width: '100%',
+        borderCollapse: 'collapse',
+        fontSize: 13,
+        '& td, & th': { borderBottom: '1px solid var(--rule)', py: 0.375, pr: 1, textAlign: 'left', fontWeight: 400 },
+      }}
+    >
       <thead>
         <tr>
           <th>

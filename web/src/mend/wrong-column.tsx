@@ -17,7 +17,15 @@ export function groupByFolder(layers: readonly MendLayerView[]): { folder: strin
   return [...groups.values()].sort((a, b) => b.layers.length - a.layers.length);
 }
 
-export function WrongColumn({ layers, selected, onSelect }: { layers: readonly MendLayerView[]; selected: MendLayerView; onSelect: (key: string) => void }) {
+export function WrongColumn({
+  layers,
+  selected,
+  onSelect,
+}: {
+  layers: readonly MendLayerView[];
+  selected: MendLayerView;
+  onSelect: (key: string) => void;
+}) {
   const groups = groupByFolder(layers);
   const order = groups.flatMap((g) => g.layers);
   const move = (event: KeyboardEvent): void => {
@@ -39,7 +47,13 @@ export function WrongColumn({ layers, selected, onSelect }: { layers: readonly M
             </Box>
           </Box>
           {g.layers.map((l) => (
-            <LayerRow key={l.key} layer={l} chosen={l.key === selected.key} together={l.shift !== null && l.shift === selected.shift} onSelect={onSelect} />
+            <LayerRow
+              key={l.key}
+              layer={l}
+              chosen={l.key === selected.key}
+              together={l.shift !== null && l.shift === selected.shift}
+              onSelect={onSelect}
+            />
           ))}
         </Box>
       ))}
@@ -49,7 +63,17 @@ export function WrongColumn({ layers, selected, onSelect }: { layers: readonly M
 
 const rowId = (l: MendLayerView): string => `layer-${l.key.replace(/\s/g, '_')}`;
 
-function LayerRow({ layer: l, chosen, together, onSelect }: { layer: MendLayerView; chosen: boolean; together: boolean; onSelect: (key: string) => void }) {
+function LayerRow({
+  layer: l,
+  chosen,
+  together,
+  onSelect,
+}: {
+  layer: MendLayerView;
+  chosen: boolean;
+  together: boolean;
+  onSelect: (key: string) => void;
+}) {
   return (
     <Box
       component="button"
@@ -57,13 +81,33 @@ function LayerRow({ layer: l, chosen, together, onSelect }: { layer: MendLayerVi
       onClick={() => onSelect(l.key)}
       aria-pressed={chosen}
       tabIndex={chosen ? 0 : -1}
-      sx={{ display: 'grid', gridTemplateColumns: '44px minmax(0,1fr) minmax(0,0.8fr)', gap: 1, alignItems: 'center', width: '100%', height: 32, px: 1.75, border: 0, borderLeft: `3px solid ${chosen ? 'var(--spruce)' : 'transparent'}`, font: 'inherit', fontSize: 13.5, textAlign: 'left', cursor: 'pointer', color: 'var(--ink)', bgcolor: chosen || together ? 'var(--spruce-wash)' : 'transparent', '&:hover': { bgcolor: 'var(--sunk)' } }}
+      sx={{
+        display: 'grid',
+        gridTemplateColumns: '44px minmax(0,1fr) minmax(0,0.8fr)',
+        gap: 1,
+        alignItems: 'center',
+        width: '100%',
+        height: 32,
+        px: 1.75,
+        border: 0,
+        borderLeft: `3px solid ${chosen ? 'var(--spruce)' : 'transparent'}`,
+        font: 'inherit',
+        fontSize: 13.5,
+        textAlign: 'left',
+        cursor: 'pointer',
+        color: 'var(--ink)',
+        bgcolor: chosen || together ? 'var(--spruce-wash)' : 'transparent',
+        '&:hover': { bgcolor: 'var(--sunk)' },
+      }}
     >
       <Tether bond={{ stored: l.stored, reach: l.reach, state: l.before.state }} />
       <Box component="span" sx={{ overflow: 'hidden', textOverflow: 'ellipsis', whiteSpace: 'nowrap' }}>
         {l.title || 'untitled layer'}
       </Box>
-      <Box component="span" sx={{ overflow: 'hidden', textOverflow: 'ellipsis', whiteSpace: 'nowrap', color: 'text.secondary', fontSize: 12.5 }}>
+      <Box
+        component="span"
+        sx={{ overflow: 'hidden', textOverflow: 'ellipsis', whiteSpace: 'nowrap', color: 'text.secondary', fontSize: 12.5 }}
+      >
         {l.mapTitle}
       </Box>
     </Box>

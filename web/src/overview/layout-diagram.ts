@@ -69,7 +69,8 @@ export interface Diagram {
   readonly height: number;
 }
 
-const isGhost = (l: LayerView): boolean => l.dataset === null && l.reach !== 'service' && (l.state === 'adrift' || l.state === 'absent' || l.state === 'unreadable');
+const isGhost = (l: LayerView): boolean =>
+  l.dataset === null && l.reach !== 'service' && (l.state === 'adrift' || l.state === 'absent' || l.state === 'unreadable');
 const bondOf = (l: LayerView): Bond => ({ stored: l.stored, reach: l.reach, state: l.state });
 
 /** Where a layer's data is, as a box of the right side and a folder in it. */
@@ -112,7 +113,9 @@ function layoutMaps(maps: readonly MapView[], folded: ReadonlySet<string>, datas
   let y = 0;
   return maps.map((map) => {
     const isFolded = folded.has(map.path);
-    const entries = isFolded ? bandsOf(map, datasets) : map.layers.map((l) => ({ id: l.key, label: l.title || 'untitled layer', layers: [l] }));
+    const entries = isFolded
+      ? bandsOf(map, datasets)
+      : map.layers.map((l) => ({ id: l.key, label: l.title || 'untitled layer', layers: [l] }));
     const rows = entries.map((e, i): RowNode => ({ ...e, y: y + HEAD + i * ROW + ROW / 2 }));
     const height = HEAD + Math.max(1, rows.length) * ROW + PAD;
     const node: MapNode = { map, y, height, folded: isFolded, rows };
@@ -135,9 +138,16 @@ function bandsOf(map: MapView, datasets: ReadonlyMap<string, DatasetView>): { id
   return [...bands.values()];
 }
 
-const mean = (values: readonly number[]): number => (values.length ? values.reduce((a, b) => a + b, 0) / values.length : Number.MAX_SAFE_INTEGER);
+const mean = (values: readonly number[]): number =>
+  values.length ? values.reduce((a, b) => a + b, 0) / values.length : Number.MAX_SAFE_INTEGER;
 
-function layoutBoxes(project: ProjectView, drawn: readonly LayerView[], datasets: ReadonlyMap<string, DatasetView>, rowOf: ReadonlyMap<string, RowNode>, folded: ReadonlySet<string>): SourceBox[] {
+function layoutBoxes(
+  project: ProjectView,
+  drawn: readonly LayerView[],
+  datasets: ReadonlyMap<string, DatasetView>,
+  rowOf: ReadonlyMap<string, RowNode>,
+  folded: ReadonlySet<string>,
+): SourceBox[] {
   interface WantedFolder {
     readonly ys: number[];
     readonly rows: Map<string, { label: string; dataset: DatasetView | null; ys: number[]; bandsOnly: boolean }>;
@@ -165,14 +175,20 @@ function layoutBoxes(project: ProjectView, drawn: readonly LayerView[], datasets
     box.folders.set(at.folder, folder);
     folder.ys.push(y);
     const dataset = l.dataset === null ? null : (datasets.get(l.dataset) ?? null);
-    const label = dataset?.name ?? (l.reach === 'service' ? hostOf(l.href ?? '') : `${(l.resolved ?? l.href ?? '').replace(/^.*\//, '')}${l.table ? `#${l.table}` : ''}`);
+    const label =
+      dataset?.name ??
+      (l.reach === 'service'
+        ? hostOf(l.href ?? '')
+        : `${(l.resolved ?? l.href ?? '').replace(/^.*\//, '')}${l.table ? `#${l.table}` : ''}`);
     const row = folder.rows.get(at.row) ?? { label, dataset, ys: [], bandsOnly: true };
     row.ys.push(y);
     row.bandsOnly &&= folded.has(l.map);
     folder.rows.set(at.row, row);
   }
   const order: Readonly<Record<string, number>> = { root: 0, link: 1, outside: 2, service: 3 };
-  const sorted = [...wanted].sort(([a, x], [b, z]) => (order[a.split(':')[0]!] ?? 9) - (order[b.split(':')[0]!] ?? 9) || mean(x.ys) - mean(z.ys));
+  const sorted = [...wanted].sort(
+    ([a, x], [b, z]) => (order[a.split(':')[0]!] ?? 9) - (order[b.split(':')[0]!] ?? 9) || mean(x.ys) - mean(z.ys),
+  );
   let top = 10;
   return sorted.map(([id, box]) => {
     const kind = id.split(':')[0] as SourceBox['kind'];
@@ -183,11 +199,29 @@ function layoutBoxes(project: ProjectView, drawn: readonly LayerView[], datasets
       y += height;
     };
     for (const [folder, f] of [...box.folders].sort(([, a], [, b]) => mean(a.ys) - mean(b.ys))) {
-      if (kind !== 'service') push({ id: `${id}/${folder}`, kind: 'folder', label: folder === '' ? (kind === 'root' ? 'at the root' : 'at its top') : folder, dataset: null }, FOLDER);
+      if (kind !== 'service')
+        push(
+          {
+            id: `${id}/${folder}`,
+            kind: 'folder',
+            label: folder === '' ? (kind === 'root' ? 'at the root' : 'at its top') : folder,
+            dataset: null,
+          },
+          FOLDER,
+        );
       for (const [rowId, r] of [...f.rows].sort(([, a], [, b]) => mean(a.ys) - mean(b.ys)))
         if (!r.bandsOnly || kind === 'service') push({ id: rowId, kind: 'dataset', label: r.label, dataset: r.dataset }, ROW);
     }
-    if (rows.length === 0) push({ id: `${id}:empty`, kind: 'note', label: kind === 'root' ? 'no layer draws on it yet' : 'no layer draws on it now', dataset: null }, ROW);
+    if (rows.length === 0)
+      push(
+        {
+          id: `${id}:empty`,
+          kind: 'note',
+          label: kind === 'root' ? 'no layer draws on it yet' : 'no layer draws on it now',
+          dataset: null,
+        },
+        ROW,
+      );
     const height = y - top + PAD;
     const node: SourceBox = { id, kind, ...wordsOf(id, kind, project), y: top, height, rows };
     top += height + GAP;
@@ -200,7 +234,11 @@ function wordsOf(id: string, kind: SourceBox['kind'], project: ProjectView): { t
   if (kind === 'outside') return { title: 'outside the root', note: 'not linked', present: true };
   if (kind === 'service') return { title: 'services', note: 'not asked', present: true };
   const link = project.links.find((l) => `link:${l.name}` === id);
-  return { title: `linked ${link?.name ?? ''}`, note: link?.place ? `on ${link.place}${link.present ? '' : ', absent'}` : 'nowhere to be found', present: link?.present ?? false };
+  return {
+    title: `linked ${link?.name ?? ''}`,
+    note: link?.place ? `on ${link.place}${link.present ? '' : ', absent'}` : 'nowhere to be found',
+    present: link?.present ?? false,
+  };
 }
 
 /** One ghost for each recorded folder; they stand beside the layers they belong to and never over each other. */
@@ -210,7 +248,9 @@ function layoutGhosts(layers: readonly LayerView[], rowOf: ReadonlyMap<string, R
     const key = l.recordedFolder ?? 'no source recorded';
     byFolder.set(key, [...(byFolder.get(key) ?? []), l]);
   }
-  const wanted = [...byFolder].map(([label, list]) => ({ label, list, centre: mean(list.map((l) => rowOf.get(l.key)!.y)) })).sort((a, b) => a.centre - b.centre);
+  const wanted = [...byFolder]
+    .map(([label, list]) => ({ label, list, centre: mean(list.map((l) => rowOf.get(l.key)!.y)) }))
+    .sort((a, b) => a.centre - b.centre);
   let free = 0;
   return wanted.map(({ label, list, centre }) => {
     const height = 44 + Math.max(1, new Set(list.map((l) => rowOf.get(l.key)!.id)).size) * GHOST_ROW * 0.5;
@@ -220,7 +260,12 @@ function layoutGhosts(layers: readonly LayerView[], rowOf: ReadonlyMap<string, R
   });
 }
 
-function makeThreads(maps: readonly MapNode[], boxes: readonly SourceBox[], ghosts: readonly GhostNode[], datasets: ReadonlyMap<string, DatasetView>): Thread[] {
+function makeThreads(
+  maps: readonly MapNode[],
+  boxes: readonly SourceBox[],
+  ghosts: readonly GhostNode[],
+  datasets: ReadonlyMap<string, DatasetView>,
+): Thread[] {
   const sourceY = new Map<string, number>();
   for (const b of boxes) for (const r of b.rows) sourceY.set(r.id, r.y);
   const ghostOf = new Map(ghosts.flatMap((g) => g.layers.map((l) => [l.key, g] as const)));
@@ -230,7 +275,14 @@ function makeThreads(maps: readonly MapNode[], boxes: readonly SourceBox[], ghos
     for (const row of map.rows) {
       const first = row.layers[0]!;
       const ghost = ghostOf.get(first.key);
-      const base = { id: row.id, row: row.id, fromY: row.y, bond: bondOf(first), count: row.layers.length, layers: row.layers.map((l) => l.key) };
+      const base = {
+        id: row.id,
+        row: row.id,
+        fromY: row.y,
+        bond: bondOf(first),
+        count: row.layers.length,
+        layers: row.layers.map((l) => l.key),
+      };
       if (ghost) {
         const n = used.get(ghost.id) ?? 0;
         used.set(ghost.id, n + 1);

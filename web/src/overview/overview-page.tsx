@@ -27,7 +27,11 @@ export function OverviewPage() {
   const dataset = search.get('dataset');
   const pick = (id: string | null): void => setSearch(id === null ? {} : { dataset: id }, { replace: true });
   if (project.maps.length === 0 && project.damaged.length === 0)
-    return <EmptyState title="No map here yet">Maps are files that end in .owc.json. Once one lies below {project.shownRoot}, its layers and their data are drawn here.</EmptyState>;
+    return (
+      <EmptyState title="No map here yet">
+        Maps are files that end in .owc.json. Once one lies below {project.shownRoot}, its layers and their data are drawn here.
+      </EmptyState>
+    );
   return (
     <Box sx={{ display: 'grid', gridTemplateColumns: 'minmax(0, 1fr) 310px', height: '100%' }}>
       <Box sx={{ display: 'flex', flexDirection: 'column', minWidth: 0, minHeight: 0 }}>
@@ -38,7 +42,19 @@ export function OverviewPage() {
           </Stack>
           <RootDiagram key={project.key} project={project} dataset={dataset} onDataset={pick} />
         </Box>
-        <Stack direction="row" useFlexGap sx={{ flexWrap: 'wrap', columnGap: 1.25, px: 2, py: 0.75, borderTop: '1px solid var(--rule)', fontSize: 11.5, color: 'text.secondary' }}>
+        <Stack
+          direction="row"
+          useFlexGap
+          sx={{
+            flexWrap: 'wrap',
+            columnGap: 1.25,
+            px: 2,
+            py: 0.75,
+            borderTop: '1px solid var(--rule)',
+            fontSize: 11.5,
+            color: 'text.secondary',
+          }}
+        >
           {LEGEND.map(([bond, words]) => (
             <Stack key={words} direction="row" spacing={0.5} sx={{ alignItems: 'center' }}>
               <Tether bond={bond} />

@@ -21,10 +21,20 @@ const curve = linkHorizontal<{ source: [number, number]; target: [number, number
 
 /** Where a click on a layer leads: to the mend where it is broken, else to its references. */
 export const linkOf = (key: string, map: string, l: LayerView): string =>
-  l.state === 'sound' || l.state === 'absent' ? `/p/${key}/maps?map=${encodeURIComponent(map)}&layer=${encodeURIComponent(l.layer)}` : `/p/${key}/mend?layer=${encodeURIComponent(l.key)}`;
+  l.state === 'sound' || l.state === 'absent'
+    ? `/p/${key}/maps?map=${encodeURIComponent(map)}&layer=${encodeURIComponent(l.layer)}`
+    : `/p/${key}/mend?layer=${encodeURIComponent(l.key)}`;
 
 /** Maps and layers on the left, the root and what is outside it on the right, a tether from each layer to its data. */
-export function RootDiagram({ project, dataset, onDataset }: { project: ProjectView; dataset: string | null; onDataset: (id: string | null) => void }) {
+export function RootDiagram({
+  project,
+  dataset,
+  onDataset,
+}: {
+  project: ProjectView;
+  dataset: string | null;
+  onDataset: (id: string | null) => void;
+}) {
   const [folded, setFolded] = useState(() => foldedAtFirst(project));
   const diagram = useMemo(() => layoutDiagram(project, folded), [project, folded]);
   const [marked, setMarked] = useState<string | null>(null);
@@ -38,7 +48,14 @@ export function RootDiagram({ project, dataset, onDataset }: { project: ProjectV
   const target = marked ?? dataset;
   const lit = (t: Thread): boolean => target === null || t.row === target || t.target === target;
   return (
-    <Box ref={box} onKeyDown={(e) => moveFocus(e, box.current)} onMouseLeave={() => setMarked(null)} sx={{ position: 'relative', width: WIDTH, height: diagram.height, flex: 'none' }} role="group" aria-label="Root diagram: layers and where their data is">
+    <Box
+      ref={box}
+      onKeyDown={(e) => moveFocus(e, box.current)}
+      onMouseLeave={() => setMarked(null)}
+      sx={{ position: 'relative', width: WIDTH, height: diagram.height, flex: 'none' }}
+      role="group"
+      aria-label="Root diagram: layers and where their data is"
+    >
       <svg width={WIDTH} height={diagram.height} style={{ position: 'absolute', inset: 0, pointerEvents: 'none' }} aria-hidden>
         {diagram.boxes.map((b) => (
           <Boundary key={b.id} box={b} />
@@ -48,7 +65,15 @@ export function RootDiagram({ project, dataset, onDataset }: { project: ProjectV
         ))}
       </svg>
       {diagram.maps.map((m) => (
-        <MapCard key={m.map.path} node={m} projectKey={project.key} marked={target} onMark={setMarked} onToggle={() => toggle(m.map.path)} threads={diagram.threads} />
+        <MapCard
+          key={m.map.path}
+          node={m}
+          projectKey={project.key}
+          marked={target}
+          onMark={setMarked}
+          onToggle={() => toggle(m.map.path)}
+          threads={diagram.threads}
+        />
       ))}
       {diagram.boxes.map((b) => (
         <Sources key={b.id} box={b} marked={target} onMark={setMarked} onPick={onDataset} picked={dataset} />
@@ -81,7 +106,9 @@ function moveFocus(event: KeyboardEvent, box: HTMLElement | null): void {
   else {
     const y = at.getBoundingClientRect().top;
     const wanted = at.dataset['target'];
-    const next = rows.find((r) => r.dataset['id'] === wanted) ?? rows.sort((a, b) => Math.abs(a.getBoundingClientRect().top - y) - Math.abs(b.getBoundingClientRect().top - y))[0];
+    const next =
+      rows.find((r) => r.dataset['id'] === wanted) ??
+      rows.sort((a, b) => Math.abs(a.getBoundingClientRect().top - y) - Math.abs(b.getBoundingClientRect().top - y))[0];
     next?.focus();
   }
 }
@@ -102,21 +129,85 @@ function ThreadLine({ thread: t, dim }: { thread: Thread; dim: boolean }) {
 function Boundary({ box: b }: { box: SourceBox }) {
   const root = b.kind === 'root';
   const stroke = root ? 'var(--ink)' : b.kind === 'service' ? 'var(--slate)' : 'var(--stone)';
-  return <rect x={RIGHT_X + 1} y={b.y} width={RIGHT - 2} height={b.height} rx={8} fill={root ? 'var(--sheet)' : 'transparent'} stroke={stroke} strokeWidth={root ? 2 : 1.2} strokeDasharray={root ? undefined : b.kind === 'service' ? '2 4' : '6 4'} />;
+  return (
+    <rect
+      x={RIGHT_X + 1}
+      y={b.y}
+      width={RIGHT - 2}
+      height={b.height}
+      rx={8}
+      fill={root ? 'var(--sheet)' : 'transparent'}
+      stroke={stroke}
+      strokeWidth={root ? 2 : 1.2}
+      strokeDasharray={root ? undefined : b.kind === 'service' ? '2 4' : '6 4'}
+    />
+  );
 }
 
-const rowLook = { position: 'absolute', left: 0, right: 0, height: ROW, px: 1.5, display: 'flex', alignItems: 'center', justifyContent: 'space-between', gap: 1, color: 'var(--ink)', textDecoration: 'none', fontSize: 13, borderRadius: '4px', '&:hover, &:focus-visible': { bgcolor: 'var(--sunk)' } } as const;
+const rowLook = {
+  position: 'absolute',
+  left: 0,
+  right: 0,
+  height: ROW,
+  px: 1.5,
+  display: 'flex',
+  alignItems: 'center',
+  justifyContent: 'space-between',
+  gap: 1,
+  color: 'var(--ink)',
+  textDecoration: 'none',
+  fontSize: 13,
+  borderRadius: '4px',
+  '&:hover, &:focus-visible': { bgcolor: 'var(--sunk)' },
+} as const;
 const clip = { overflow: 'hidden', textOverflow: 'ellipsis', whiteSpace: 'nowrap' } as const;
 
-function MapCard({ node, projectKey, marked, onMark, onToggle, threads }: { node: MapNode; projectKey: string; marked: string | null; onMark: (id: string | null) => void; onToggle: () => void; threads: readonly Thread[] }) {
+function MapCard({
+  node,
+  projectKey,
+  marked,
+  onMark,
+  onToggle,
+  threads,
+}: {
+  node: MapNode;
+  projectKey: string;
+  marked: string | null;
+  onMark: (id: string | null) => void;
+  onToggle: () => void;
+  threads: readonly Thread[];
+}) {
   const { map } = node;
   return (
-    <Box component="section" aria-label={map.title} sx={{ position: 'absolute', left: 0, top: node.y, width: LEFT, height: node.height, bgcolor: 'var(--sheet)', border: '1px solid var(--rule)', borderRadius: '6px', boxSizing: 'border-box' }}>
+    <Box
+      component="section"
+      aria-label={map.title}
+      sx={{
+        position: 'absolute',
+        left: 0,
+        top: node.y,
+        width: LEFT,
+        height: node.height,
+        bgcolor: 'var(--sheet)',
+        border: '1px solid var(--rule)',
+        borderRadius: '6px',
+        boxSizing: 'border-box',
+      }}
+    >
       <Box sx={{ display: 'flex', alignItems: 'center', pl: 1.5, pr: 0.5, height: 32 }}>
-        <Typography variant="h3" component={Link} to={`/p/${projectKey}/maps?map=${encodeURIComponent(map.relativePath)}`} sx={{ flex: 1, color: 'inherit', textDecoration: 'none', ...clip, '&:hover': { textDecoration: 'underline' } }}>
+        <Typography
+          variant="h3"
+          component={Link}
+          to={`/p/${projectKey}/maps?map=${encodeURIComponent(map.relativePath)}`}
+          sx={{ flex: 1, color: 'inherit', textDecoration: 'none', ...clip, '&:hover': { textDecoration: 'underline' } }}
+        >
           {map.title}
         </Typography>
-        <Button onClick={onToggle} aria-expanded={!node.folded} sx={{ minWidth: 0, fontSize: 12, fontWeight: 400, color: 'text.secondary', px: 0.75 }}>
+        <Button
+          onClick={onToggle}
+          aria-expanded={!node.folded}
+          sx={{ minWidth: 0, fontSize: 12, fontWeight: 400, color: 'text.secondary', px: 0.75 }}
+        >
           {many(map.layers.length, 'layer')}
           {node.folded ? ' ▸' : ' ▾'}
         </Button>
@@ -125,12 +216,27 @@ function MapCard({ node, projectKey, marked, onMark, onToggle, threads }: { node
       {node.rows.map((row) => {
         const l = row.layers[0]!;
         const thread = threads.find((t) => t.row === row.id);
-        const common = { key: row.id, 'data-side': 'left', 'data-id': row.id, 'data-target': thread?.target, onMouseEnter: () => onMark(row.id), onFocus: () => onMark(row.id), onBlur: () => onMark(null) };
+        const common = {
+          key: row.id,
+          'data-side': 'left',
+          'data-id': row.id,
+          'data-target': thread?.target,
+          onMouseEnter: () => onMark(row.id),
+          onFocus: () => onMark(row.id),
+          onBlur: () => onMark(null),
+        };
         const style = { ...rowLook, top: row.y - node.y - ROW / 2 - 1, bgcolor: marked === row.id ? 'var(--sunk)' : undefined };
         const words = row.layers.length > 1 ? `${row.label}, ${bondWords(l)}` : `${l.title}, ${bondWords(l)}`;
         if (row.layers.length > 1)
           return (
-            <Box component="button" {...common} key={row.id} onClick={onToggle} aria-label={words} sx={{ ...style, border: 0, bgcolor: 'transparent', font: 'inherit', width: '100%', cursor: 'pointer' }}>
+            <Box
+              component="button"
+              {...common}
+              key={row.id}
+              onClick={onToggle}
+              aria-label={words}
+              sx={{ ...style, border: 0, bgcolor: 'transparent', font: 'inherit', width: '100%', cursor: 'pointer' }}
+            >
               <span>{row.label}</span>
               <Box component="span" className="mono" sx={{ color: 'text.secondary', fontSize: 12, ...clip }}>
                 {shortPath(thread?.target.replace(/^[^/]*\//, '') ?? '', 24)}
@@ -152,11 +258,45 @@ function MapCard({ node, projectKey, marked, onMark, onToggle, threads }: { node
   );
 }
 
-function Sources({ box: b, marked, onMark, onPick, picked }: { box: SourceBox; marked: string | null; onMark: (id: string | null) => void; onPick: (id: string | null) => void; picked: string | null }) {
+function Sources({
+  box: b,
+  marked,
+  onMark,
+  onPick,
+  picked,
+}: {
+  box: SourceBox;
+  marked: string | null;
+  onMark: (id: string | null) => void;
+  onPick: (id: string | null) => void;
+  picked: string | null;
+}) {
   return (
-    <Box component="section" aria-label={b.title} sx={{ position: 'absolute', left: RIGHT_X, top: b.y, width: RIGHT, height: b.height, opacity: b.present ? 1 : 0.75 }}>
+    <Box
+      component="section"
+      aria-label={b.title}
+      sx={{ position: 'absolute', left: RIGHT_X, top: b.y, width: RIGHT, height: b.height, opacity: b.present ? 1 : 0.75 }}
+    >
       {b.kind === 'root' ? (
-        <Box className="mono" sx={{ position: 'absolute', top: -10, left: 14, px: 1, height: 20, lineHeight: '20px', fontSize: 12.5, bgcolor: 'var(--ink)', color: 'var(--paper)', borderRadius: '3px', maxWidth: RIGHT - 40, ...clip }}>{b.title}</Box>
+        <Box
+          className="mono"
+          sx={{
+            position: 'absolute',
+            top: -10,
+            left: 14,
+            px: 1,
+            height: 20,
+            lineHeight: '20px',
+            fontSize: 12.5,
+            bgcolor: 'var(--ink)',
+            color: 'var(--paper)',
+            borderRadius: '3px',
+            maxWidth: RIGHT - 40,
+            ...clip,
+          }}
+        >
+          {b.title}
+        </Box>
       ) : (
         <Box sx={{ display: 'flex', justifyContent: 'space-between', px: 1.75, pt: 0.75, fontSize: 12.5, gap: 1 }}>
           <Box className="mono" sx={{ fontWeight: 700, color: b.kind === 'service' ? 'var(--slate)' : 'var(--ink)' }}>
@@ -167,7 +307,33 @@ function Sources({ box: b, marked, onMark, onPick, picked }: { box: SourceBox; m
       )}
       {b.rows.map((r) =>
         r.kind === 'dataset' ? (
-          <Box component="button" key={r.id} data-side="right" data-id={r.id} aria-pressed={picked === r.id} onMouseEnter={() => onMark(r.id)} onFocus={() => onMark(r.id)} onBlur={() => onMark(null)} onClick={() => onPick(picked === r.id ? null : r.id)} className="mono" sx={{ ...rowLook, top: r.y - b.y - ROW / 2 + 1.5, height: ROW - 3, left: 24, right: 14, pl: 1.75, width: RIGHT - 38, border: 0, font: 'inherit', fontFamily: 'Iosevka, monospace', fontSize: 13, cursor: 'pointer', bgcolor: marked === r.id || picked === r.id ? 'var(--sunk)' : b.kind === 'root' ? 'var(--spruce-wash)' : 'var(--sunk)' }}>
+          <Box
+            component="button"
+            key={r.id}
+            data-side="right"
+            data-id={r.id}
+            aria-pressed={picked === r.id}
+            onMouseEnter={() => onMark(r.id)}
+            onFocus={() => onMark(r.id)}
+            onBlur={() => onMark(null)}
+            onClick={() => onPick(picked === r.id ? null : r.id)}
+            className="mono"
+            sx={{
+              ...rowLook,
+              top: r.y - b.y - ROW / 2 + 1.5,
+              height: ROW - 3,
+              left: 24,
+              right: 14,
+              pl: 1.75,
+              width: RIGHT - 38,
+              border: 0,
+              font: 'inherit',
+              fontFamily: 'Iosevka, monospace',
+              fontSize: 13,
+              cursor: 'pointer',
+              bgcolor: marked === r.id || picked === r.id ? 'var(--sunk)' : b.kind === 'root' ? 'var(--spruce-wash)' : 'var(--sunk)',
+            }}
+          >
             <Box component="span" sx={clip}>
               {r.label}
             </Box>
@@ -179,7 +345,10 @@ function Sources({ box: b, marked, onMark, onPick, picked }: { box: SourceBox; m
           </Box>
         ) : (
           <Tooltip key={r.id} title={r.label.length > 40 ? r.label : ''}>
-            <Box className="mono" sx={{ position: 'absolute', top: r.y - b.y - 10, left: 38, right: 12, fontSize: 12.5, color: 'var(--soft)', ...clip }}>
+            <Box
+              className="mono"
+              sx={{ position: 'absolute', top: r.y - b.y - 10, left: 38, right: 12, fontSize: 12.5, color: 'var(--soft)', ...clip }}
+            >
               {shortPath(r.label, 44)}
             </Box>
           </Tooltip>
@@ -194,7 +363,33 @@ function Ghost({ ghost: g, projectKey, onMark }: { ghost: GhostNode; projectKey:
   const tone = absent ? 'stone' : 'plum';
   return (
     <Tooltip title={<span className="mono">{g.label}</span>}>
-      <Box component={Link} to={absent ? '/places' : `/p/${projectKey}/mend?layer=${encodeURIComponent(g.layers[0]!.key)}`} onMouseEnter={() => onMark(g.id)} onFocus={() => onMark(g.id)} onBlur={() => onMark(null)} sx={{ position: 'absolute', left: GHOST_X, top: g.y, width: GHOST_WIDTH, height: g.height, boxSizing: 'border-box', border: `1.5px dashed var(--${tone})`, borderRadius: '6px', bgcolor: absent ? 'var(--sunk)' : 'var(--plum-wash)', color: `var(--${tone})`, textDecoration: 'none', fontSize: 12, lineHeight: 1.3, pl: 1.5, pr: 0.5, display: 'flex', flexDirection: 'column', justifyContent: 'center' }}>
+      <Box
+        component={Link}
+        to={absent ? '/places' : `/p/${projectKey}/mend?layer=${encodeURIComponent(g.layers[0]!.key)}`}
+        onMouseEnter={() => onMark(g.id)}
+        onFocus={() => onMark(g.id)}
+        onBlur={() => onMark(null)}
+        sx={{
+          position: 'absolute',
+          left: GHOST_X,
+          top: g.y,
+          width: GHOST_WIDTH,
+          height: g.height,
+          boxSizing: 'border-box',
+          border: `1.5px dashed var(--${tone})`,
+          borderRadius: '6px',
+          bgcolor: absent ? 'var(--sunk)' : 'var(--plum-wash)',
+          color: `var(--${tone})`,
+          textDecoration: 'none',
+          fontSize: 12,
+          lineHeight: 1.3,
+          pl: 1.5,
+          pr: 0.5,
+          display: 'flex',
+          flexDirection: 'column',
+          justifyContent: 'center',
+        }}
+      >
         <span>was recorded at</span>
         <Box component="span" className="mono" sx={{ ...clip, fontSize: 12.5 }}>
           {shortPath(g.label, 24)}

@@ -1,4 +1,20 @@
-import { Box, Breadcrumbs, Button, Dialog, DialogActions, DialogContent, DialogTitle, Link, List, ListItemButton, ListItemIcon, ListItemText, Stack, TextField, Typography } from '@mui/material';
+import {
+  Box,
+  Breadcrumbs,
+  Button,
+  Dialog,
+  DialogActions,
+  DialogContent,
+  DialogTitle,
+  Link,
+  List,
+  ListItemButton,
+  ListItemIcon,
+  ListItemText,
+  Stack,
+  TextField,
+  Typography,
+} from '@mui/material';
 import { mdiArchiveOutline, mdiFileOutline, mdiFolderOutline, mdiFolderStarOutline } from '@mdi/js';
 import { useState } from 'react';
 import type { FolderView, PathRequest, PlaceView } from '@rootmap/core/contract';
@@ -67,7 +83,13 @@ function Chooser({ title, useFolderLabel, acceptsFile, newName, start, onChoose,
         <Box sx={{ flex: 1 }} />
         {newName && at && (
           <>
-            <TextField label={newName.label} value={name} onChange={(e) => setName(e.target.value)} slotProps={{ htmlInput: { className: 'mono' } }} sx={{ width: 280 }} />
+            <TextField
+              label={newName.label}
+              value={name}
+              onChange={(e) => setName(e.target.value)}
+              slotProps={{ htmlInput: { className: 'mono' } }}
+              sx={{ width: 280 }}
+            />
             <Button variant="contained" disabled={name.trim() === ''} onClick={() => onChoose(below(at, name.trim()))}>
               {newName.button}
             </Button>
@@ -87,7 +109,12 @@ function PlaceList({ places, at, onOpen }: { places: readonly PlaceView[]; at: P
   return (
     <List dense aria-label="Places" sx={{ overflow: 'auto' }}>
       {places.map((p) => (
-        <ListItemButton key={p.name} selected={at?.place === p.name} disabled={!p.present} onClick={() => onOpen({ place: p.name, path: '' })}>
+        <ListItemButton
+          key={p.name}
+          selected={at?.place === p.name}
+          disabled={!p.present}
+          onClick={() => onOpen({ place: p.name, path: '' })}
+        >
           <ListItemText primary={p.name} secondary={p.present ? (p.driveNames[0] ?? p.folder) : 'absent'} />
         </ListItemButton>
       ))}
@@ -125,7 +152,8 @@ export function locatePasted(text: string, places: readonly PlaceView[]): PathRe
   for (const place of places)
     for (const prefix of [place.folder, ...place.driveNames.map((d) => d.replaceAll('\\', '/'))]) {
       const fits = path.toLowerCase() === prefix.toLowerCase() || path.toLowerCase().startsWith(`${prefix.toLowerCase()}/`);
-      if (fits && (!best || prefix.length > best.length)) best = { at: { place: place.name, path: path.slice(prefix.length + 1) }, length: prefix.length };
+      if (fits && (!best || prefix.length > best.length))
+        best = { at: { place: place.name, path: path.slice(prefix.length + 1) }, length: prefix.length };
     }
   return best && best.at;
 }
@@ -146,7 +174,17 @@ function Trailing({ at, onOpen }: { at: PathRequest; onOpen: (at: PathRequest) =
   );
 }
 
-function Contents({ view, acceptsFile, onOpen, onChoose }: { view: FolderView; acceptsFile: Props['acceptsFile']; onOpen: (at: PathRequest) => void; onChoose: (at: PathRequest) => void }) {
+function Contents({
+  view,
+  acceptsFile,
+  onOpen,
+  onChoose,
+}: {
+  view: FolderView;
+  acceptsFile: Props['acceptsFile'];
+  onOpen: (at: PathRequest) => void;
+  onChoose: (at: PathRequest) => void;
+}) {
   const files = view.files.filter((f) => acceptsFile?.(f.name));
   if (view.folders.length + files.length === 0)
     return (

@@ -7,7 +7,18 @@ export function PathText({ path, most = 60, struck = false, colour }: { path: st
   const name = path.slice(at + 1);
   const long = path.length > 24;
   const text = (
-    <span className="mono" tabIndex={long ? 0 : undefined} style={{ display: 'inline-flex', maxWidth: `min(100%, ${most}ch)`, verticalAlign: 'bottom', textDecoration: struck ? 'line-through' : undefined, color: colour, whiteSpace: 'pre' }}>
+    <span
+      className="mono"
+      tabIndex={long ? 0 : undefined}
+      style={{
+        display: 'inline-flex',
+        maxWidth: `min(100%, ${most}ch)`,
+        verticalAlign: 'bottom',
+        textDecoration: struck ? 'line-through' : undefined,
+        color: colour,
+        whiteSpace: 'pre',
+      }}
+    >
       <span style={{ overflow: 'hidden', textOverflow: 'ellipsis', flex: '0 1 auto', minWidth: 0 }}>{head}</span>
       <span style={{ flex: '0 0 auto', maxWidth: '88%', overflow: 'hidden', textOverflow: 'ellipsis' }}>{name}</span>
     </span>

@@ -15,7 +15,8 @@ export function EmptyState({ title, children, action }: { title: string; childre
   );
 }
 
-export const sentenceOf = (error: unknown): string => (error instanceof ServerProblem ? error.details.detail : 'Something went wrong on this page. Reload it, and report it if it stays.');
+export const sentenceOf = (error: unknown): string =>
+  error instanceof ServerProblem ? error.details.detail : 'Something went wrong on this page. Reload it, and report it if it stays.';
 
 /** A failure where its result would have been: what, why, and a way on. */
 export function ErrorState({ error, onRetry }: { error: unknown; onRetry?: () => void }) {
@@ -46,7 +47,19 @@ export const Sheet = ({ children, sx = {} }: { children: ReactNode; sx?: object 
 const TONES = { spruce: 'spruce', ochre: 'ochre', plum: 'plum', slate: 'slate' } as const;
 /** A short word in a coloured wash; the word says it, the colour only repeats it. */
 export const Tag = ({ tone, children }: { tone: keyof typeof TONES; children: ReactNode }) => (
-  <Box component="span" sx={{ px: 0.75, py: 0.125, borderRadius: '4px', fontSize: 12, fontWeight: 650, whiteSpace: 'nowrap', color: `var(--${tone})`, bgcolor: `var(--${tone}-wash)` }}>
+  <Box
+    component="span"
+    sx={{
+      px: 0.75,
+      py: 0.125,
+      borderRadius: '4px',
+      fontSize: 12,
+      fontWeight: 650,
+      whiteSpace: 'nowrap',
+      color: `var(--${tone})`,
+      bgcolor: `var(--${tone}-wash)`,
+    }}
+  >
     {children}
   </Box>
 );

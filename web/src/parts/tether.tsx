@@ -27,7 +27,10 @@ export const STATE_WORD: Readonly<Record<LayerState, string>> = {
 export const bondColour = (b: Bond): string => (b.reach === 'service' ? 'var(--slate)' : STATE_COLOUR[b.state]);
 
 export function bondWords(b: Bond): string {
-  const line = b.reach === 'service' ? 'a service' : `${b.stored}, ${b.reach === 'inside' ? 'inside the root' : b.reach === 'linked' ? 'through a linked folder' : 'outside the root'}`;
+  const line =
+    b.reach === 'service'
+      ? 'a service'
+      : `${b.stored}, ${b.reach === 'inside' ? 'inside the root' : b.reach === 'linked' ? 'through a linked folder' : 'outside the root'}`;
   return `${STATE_WORD[b.state]}: ${line}`;
 }
 
@@ -77,7 +80,11 @@ export function TetherEnd({ x, y, bond, size = 5 }: { x: number; y: number; bond
       return (
         <>
           <rect x={x - r} y={y - r} width={r * 2} height={r * 2} {...open} />
-          <path d={`M${x - r * 0.5} ${y - r * 0.5}L${x + r * 0.5} ${y + r * 0.5}M${x - r * 0.5} ${y + r * 0.5}L${x + r * 0.5} ${y - r * 0.5}`} stroke={colour} strokeWidth={1.6} />
+          <path
+            d={`M${x - r * 0.5} ${y - r * 0.5}L${x + r * 0.5} ${y + r * 0.5}M${x - r * 0.5} ${y + r * 0.5}L${x + r * 0.5} ${y - r * 0.5}`}
+            stroke={colour}
+            strokeWidth={1.6}
+          />
         </>
       );
   }
@@ -92,10 +99,19 @@ export function Tether({ bond, size = 'small' }: { bond: Bond; size?: keyof type
   const end = w - 8;
   const colour = bondColour(bond);
   return (
-    <svg width={w} height={16} viewBox={`0 0 ${w} 16`} role="img" aria-label={bondWords(bond)} style={{ flex: 'none', verticalAlign: 'middle' }}>
+    <svg
+      width={w}
+      height={16}
+      viewBox={`0 0 ${w} 16`}
+      role="img"
+      aria-label={bondWords(bond)}
+      style={{ flex: 'none', verticalAlign: 'middle' }}
+    >
       <circle cx={4} cy={8} r={2.4} fill={colour} />
       <TetherLine d={`M4 8H${apart ? end - 9 : end}`} bond={bond} />
-      {bond.reach === 'outside' && bond.stored === 'relative' && <path d={`M${w / 2 - 3} 3L${w / 2 + 3} 13`} stroke={colour} strokeWidth={1.6} />}
+      {bond.reach === 'outside' && bond.stored === 'relative' && (
+        <path d={`M${w / 2 - 3} 3L${w / 2 + 3} 13`} stroke={colour} strokeWidth={1.6} />
+      )}
       <TetherEnd x={end} y={8} bond={bond} size={4.5} />
     </svg>
   );

@@ -26,11 +26,24 @@ export function PlacesPage() {
     <Stack spacing={2} sx={{ p: 3, overflow: 'auto', maxWidth: 1100 }}>
       <Typography variant="h1">Places</Typography>
       <Typography color="text.secondary">
-        A place is a drive, a share or a stick that Root Map may use; it sees nothing else. Its drive names are what map files written on other machines call it.
+        A place is a drive, a share or a stick that Root Map may use; it sees nothing else. Its drive names are what map files written on
+        other machines call it.
       </Typography>
       {remove.isError && <ErrorState error={remove.error} />}
-      {places.isError ? <ErrorState error={places.error} onRetry={() => void places.refetch()} /> : !places.data ? <Waiting what="Looking at the places…" /> : <PlaceTable places={places.data} onRemove={editable ? remove.mutate : null} />}
-      {editable ? <AddPlace /> : status.data && <Typography>Places are set by the configuration (ROOTMAP_PLACES) here. Change them there and start again.</Typography>}
+      {places.isError ? (
+        <ErrorState error={places.error} onRetry={() => void places.refetch()} />
+      ) : !places.data ? (
+        <Waiting what="Looking at the places…" />
+      ) : (
+        <PlaceTable places={places.data} onRemove={editable ? remove.mutate : null} />
+      )}
+      {editable ? (
+        <AddPlace />
+      ) : (
+        status.data && (
+          <Typography>Places are set by the configuration (ROOTMAP_PLACES) here. Change them there and start again.</Typography>
+        )
+      )}
     </Stack>
   );
 }
@@ -56,7 +69,17 @@ function PlaceTable({ places, onRemove }: { places: readonly PlaceView[]; onRemo
                 <PathText path={p.folder} most={60} />
               </TableCell>
               <TableCell className="mono">{p.driveNames.join(', ')}</TableCell>
-              <TableCell>{p.present ? p.readOnly ? <Tag tone="ochre">read only</Tag> : <Tag tone="spruce">present</Tag> : <Tag tone="slate">absent</Tag>}</TableCell>
+              <TableCell>
+                {p.present ? (
+                  p.readOnly ? (
+                    <Tag tone="ochre">read only</Tag>
+                  ) : (
+                    <Tag tone="spruce">present</Tag>
+                  )
+                ) : (
+                  <Tag tone="slate">absent</Tag>
+                )}
+              </TableCell>
               <TableCell align="right">{onRemove && <Button onClick={() => onRemove(p.name)}>Remove from the list</Button>}</TableCell>
             </TableRow>
           ))}
@@ -70,7 +93,9 @@ function AddPlace() {
   const client = useQueryClient();
   const places = usePlaces();
   const [choosing, setChoosing] = useState(false);
-  const { register, handleSubmit, reset, setValue, formState } = useForm<Fields>({ defaultValues: { name: '', folder: '', driveNames: '' } });
+  const { register, handleSubmit, reset, setValue, formState } = useForm<Fields>({
+    defaultValues: { name: '', folder: '', driveNames: '' },
+  });
   const add = useMutation({
     mutationFn: (place: PlaceRequest) => api.addPlace(place),
     onSuccess: (all) => {
@@ -78,7 +103,16 @@ function AddPlace() {
       reset();
     },
   });
-  const submit = handleSubmit(({ name, folder, driveNames }) => add.mutate({ name, folder, driveNames: driveNames.split(',').map((d) => d.trim()).filter(Boolean) }));
+  const submit = handleSubmit(({ name, folder, driveNames }) =>
+    add.mutate({
+      name,
+      folder,
+      driveNames: driveNames
+        .split(',')
+        .map((d) => d.trim())
+        .filter(Boolean),
+    }),
+  );
   const choose = (at: PathRequest): void => {
     const place = places.data?.find((p) => p.name === at.place);
     if (place) setValue('folder', [place.folder, at.path].filter(Boolean).join('/'), { shouldValidate: true });
@@ -91,19 +125,44 @@ function AddPlace() {
           Add a place
         </Typography>
         <Stack direction="row" spacing={1.5} sx={{ alignItems: 'flex-start' }}>
-          <TextField label="Name" {...register('name', { required: 'Give it a short name.' })} error={!!formState.errors.name} helperText={formState.errors.name?.message ?? ' '} sx={{ width: 160 }} />
-          <TextField label="Folder" {...register('folder', { required: 'Type or choose its folder.' })} error={!!formState.errors.folder} helperText={formState.errors.folder?.message ?? ' '} slotProps={{ inputLabel: { shrink: true }, htmlInput: { className: 'mono' } }} sx={{ flex: 1 }} />
+          <TextField
+            label="Name"
+            {...register('name', { required: 'Give it a short name.' })}
+            error={!!formState.errors.name}
+            helperText={formState.errors.name?.message ?? ' '}
+            sx={{ width: 160 }}
+          />
+          <TextField
+            label="Folder"
+            {...register('folder', { required: 'Type or choose its folder.' })}
+            error={!!formState.errors.folder}
+            helperText={formState.errors.folder?.message ?? ' '}
+            slotProps={{ inputLabel: { shrink: true }, htmlInput: { className: 'mono' } }}
+            sx={{ flex: 1 }}
+          />
           <Button variant="outlined" onClick={() => setChoosing(true)} sx={{ height: 38 }}>
             Choose
           </Button>
-          <TextField label="Drive names" {...register('driveNames')} helperText="D: or \\server\share, commas between" slotProps={{ htmlInput: { className: 'mono' } }} sx={{ width: 240 }} />
+          <TextField
+            label="Drive names"
+            {...register('driveNames')}
+            helperText="D: or \\server\share, commas between"
+            slotProps={{ htmlInput: { className: 'mono' } }}
+            sx={{ width: 240 }}
+          />
           <Button type="submit" variant="contained" disabled={add.isPending} sx={{ height: 38 }}>
             Add place
           </Button>
         </Stack>
         {add.isError && <ErrorState error={add.error} />}
       </Box>
-      <FolderChooser open={choosing} title="Choose the folder of the place" useFolderLabel="Use this folder" onClose={() => setChoosing(false)} onChoose={choose} />
+      <FolderChooser
+        open={choosing}
+        title="Choose the folder of the place"
+        useFolderLabel="Use this folder"
+        onClose={() => setChoosing(false)}
+        onChoose={choose}
+      />
     </Sheet>
   );
 }

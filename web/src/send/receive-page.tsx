@@ -39,9 +39,26 @@ export function ReceivePage() {
       </Typography>
       <Sheet sx={{ p: 2, maxWidth: 820 }}>
         <Stack spacing={2}>
-          <Choice label="The bundle" value={bundle} empty="A zip file that was sent from a project" button="Choose the bundle" onChoose={() => setChoosing('bundle')} />
-          <Choice label="Into" value={into} empty="An empty or new folder; it becomes the root" button="Choose where it goes" onChoose={() => setChoosing('into')} />
-          <Button variant="contained" sx={{ alignSelf: 'flex-start' }} disabled={!bundle || !into || receive.isPending || job?.state === 'running'} onClick={() => receive.mutate()}>
+          <Choice
+            label="The bundle"
+            value={bundle}
+            empty="A zip file that was sent from a project"
+            button="Choose the bundle"
+            onChoose={() => setChoosing('bundle')}
+          />
+          <Choice
+            label="Into"
+            value={into}
+            empty="An empty or new folder; it becomes the root"
+            button="Choose where it goes"
+            onChoose={() => setChoosing('into')}
+          />
+          <Button
+            variant="contained"
+            sx={{ alignSelf: 'flex-start' }}
+            disabled={!bundle || !into || receive.isPending || job?.state === 'running'}
+            onClick={() => receive.mutate()}
+          >
             Check and receive
           </Button>
           {receive.isError && <ErrorState error={receive.error} />}
@@ -74,13 +91,27 @@ export function ReceivePage() {
   );
 }
 
-function Choice({ label, value, empty, button, onChoose }: { label: string; value: PathRequest | null; empty: string; button: string; onChoose: () => void }) {
+function Choice({
+  label,
+  value,
+  empty,
+  button,
+  onChoose,
+}: {
+  label: string;
+  value: PathRequest | null;
+  empty: string;
+  button: string;
+  onChoose: () => void;
+}) {
   return (
     <Stack direction="row" spacing={2} sx={{ alignItems: 'center' }}>
       <Typography variant="h3" component="span" sx={{ width: 90 }}>
         {label}
       </Typography>
-      <Box sx={{ flex: 1 }}>{value ? <PathText path={`${value.place}: ${value.path}`} most={60} /> : <Typography color="text.secondary">{empty}</Typography>}</Box>
+      <Box sx={{ flex: 1 }}>
+        {value ? <PathText path={`${value.place}: ${value.path}`} most={60} /> : <Typography color="text.secondary">{empty}</Typography>}
+      </Box>
       <Button variant="outlined" onClick={onChoose}>
         {button}
       </Button>
@@ -107,7 +138,13 @@ function Result({ job }: { job: JobView }) {
       <Typography sx={{ fontWeight: 650 }}>
         Arrived whole: {many(r.files, 'file')}, {bytes(r.bytes)}, every checksum right.
       </Typography>
-      <div>{broken.length === 0 ? <Tag tone="spruce">all {many(r.layers.length, 'layer')} sound</Tag> : <Tag tone="plum">{many(broken.length, 'layer')} not sound</Tag>}</div>
+      <div>
+        {broken.length === 0 ? (
+          <Tag tone="spruce">all {many(r.layers.length, 'layer')} sound</Tag>
+        ) : (
+          <Tag tone="plum">{many(broken.length, 'layer')} not sound</Tag>
+        )}
+      </div>
       {broken.map((l, i) => (
         <Typography key={i} variant="body2">
           {l.title}: {l.state}

@@ -31,19 +31,46 @@ function Send({ preview, projectKey, title }: { preview: PackPreview; projectKey
   const job = jobs.data?.find((j) => j.id === jobId) ?? jobs.data?.find((j) => j.kind === 'pack' && j.project === projectKey);
   const broken = preview.layers.filter((l) => l.state !== 'sound');
   return (
-    <Box sx={{ p: 2, display: 'grid', gridTemplateColumns: '1fr 1fr 1fr', gap: 1.5, alignItems: 'stretch', minHeight: '100%', boxSizing: 'border-box' }}>
+    <Box
+      sx={{
+        p: 2,
+        display: 'grid',
+        gridTemplateColumns: '1fr 1fr 1fr',
+        gap: 1.5,
+        alignItems: 'stretch',
+        minHeight: '100%',
+        boxSizing: 'border-box',
+      }}
+    >
       <Step number={1} title="Contents" subtitle={`${many(preview.files, 'file')}, ${bytes(preview.bytes)}`}>
         <Typography>The whole root of “{title}” travels: project file, maps, data with all companions, documents.</Typography>
         <SizeMeter size={preview.bytes} carriers={preview.carriers} />
-        {preview.rewritten > 0 && <Typography>In {many(preview.rewritten, 'map')}, absolute paths to data inside are written relatively in the bundle; your own files stay as they are.</Typography>}
+        {preview.rewritten > 0 && (
+          <Typography>
+            In {many(preview.rewritten, 'map')}, absolute paths to data inside are written relatively in the bundle; your own files stay as
+            they are.
+          </Typography>
+        )}
         <List title="Does not travel" empty="Everything travels." rows={preview.leftOut.map((l) => ({ path: l.path, why: l.why }))} />
       </Step>
-      <Step number={2} title="Checks" subtitle={broken.length ? `${many(broken.length, 'layer')} will not be sound on arrival` : `all ${many(preview.layers.length, 'layer')} sound on arrival`}>
+      <Step
+        number={2}
+        title="Checks"
+        subtitle={
+          broken.length
+            ? `${many(broken.length, 'layer')} will not be sound on arrival`
+            : `all ${many(preview.layers.length, 'layer')} sound on arrival`
+        }
+      >
         {broken.length === 0 ? (
           <Tag tone="spruce">every layer is sound in the bundle alone</Tag>
         ) : (
           <>
-            <List title="On arrival, from the bundle alone" empty="" rows={broken.map((l) => ({ path: l.title, why: `${l.state}${l.detail ? `: ${l.detail}` : ''}` }))} />
+            <List
+              title="On arrival, from the bundle alone"
+              empty=""
+              rows={broken.map((l) => ({ path: l.title, why: `${l.state}${l.detail ? `: ${l.detail}` : ''}` }))}
+            />
             <Button component={Link} to={`/p/${projectKey}/mend`} variant="outlined">
               Mend first
             </Button>
@@ -57,7 +84,12 @@ function Send({ preview, projectKey, title }: { preview: PackPreview; projectKey
           <PathText path={`${out.place}: ${out.path}`} most={42} />
           <Button onClick={() => setChoosing(true)}>Change</Button>
         </Stack>
-        <Button variant="contained" disabled={pack.isPending || job?.state === 'running'} onClick={() => pack.mutate()} sx={{ alignSelf: 'flex-start' }}>
+        <Button
+          variant="contained"
+          disabled={pack.isPending || job?.state === 'running'}
+          onClick={() => pack.mutate()}
+          sx={{ alignSelf: 'flex-start' }}
+        >
           Make the bundle
         </Button>
         {pack.isError && <ErrorState error={pack.error} />}
@@ -88,7 +120,12 @@ function Packed({ job }: { job: JobView }) {
       <Typography>
         {bytes(result.bytes)} packed, {many(result.payload.files, 'file')}, every checksum right.
       </Typography>
-      <Button component={Link} variant="outlined" sx={{ alignSelf: 'flex-start' }} to={`/receive?place=${encodeURIComponent(result.out.place)}&path=${encodeURIComponent(result.out.path)}`}>
+      <Button
+        component={Link}
+        variant="outlined"
+        sx={{ alignSelf: 'flex-start' }}
+        to={`/receive?place=${encodeURIComponent(result.out.place)}&path=${encodeURIComponent(result.out.path)}`}
+      >
         Receive it into another place
       </Button>
     </Stack>

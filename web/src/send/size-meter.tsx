@@ -8,12 +8,19 @@ export function SizeMeter({ size, carriers }: { size: number; carriers: PackPrev
   const at = (n: number): number => Math.min(100, (100 * Math.log2(Math.max(2, n))) / top);
   return (
     <Box>
-      <Box sx={{ position: 'relative', height: 12, bgcolor: 'var(--sunk)', borderRadius: '6px', my: 1 }} role="img" aria-label={`${bytes(size)} before packing`}>
+      <Box
+        sx={{ position: 'relative', height: 12, bgcolor: 'var(--sunk)', borderRadius: '6px', my: 1 }}
+        role="img"
+        aria-label={`${bytes(size)} before packing`}
+      >
         <Box sx={{ position: 'absolute', inset: 0, right: 'auto', width: `${at(size)}%`, bgcolor: 'var(--spruce)', borderRadius: '6px' }} />
         {carriers
           .filter((c) => c.limitBytes !== null)
           .map((c) => (
-            <Box key={c.name} sx={{ position: 'absolute', top: -3, bottom: -3, width: '2px', left: `${at(c.limitBytes!)}%`, bgcolor: 'var(--ink)' }} />
+            <Box
+              key={c.name}
+              sx={{ position: 'absolute', top: -3, bottom: -3, width: '2px', left: `${at(c.limitBytes!)}%`, bgcolor: 'var(--ink)' }}
+            />
           ))}
       </Box>
       {carriers.map((c) => (

@@ -17,7 +17,10 @@ export function StartPage() {
   const projects = useProjects();
   const navigate = useNavigate();
   const [choosing, setChoosing] = useState(false);
-  const open = useMutation({ mutationFn: (at: PathRequest) => api.openProject(at), onSuccess: ({ key }) => navigate(`/p/${key}/overview`) });
+  const open = useMutation({
+    mutationFn: (at: PathRequest) => api.openProject(at),
+    onSuccess: ({ key }) => navigate(`/p/${key}/overview`),
+  });
   const actions = (
     <Stack direction="row" spacing={1}>
       <Button variant="contained" onClick={() => setChoosing(true)}>
@@ -43,8 +46,16 @@ export function StartPage() {
       ) : !projects.data ? (
         <Waiting what="Reading the list of projects…" />
       ) : projects.data.length === 0 ? (
-        <EmptyState title="No project yet" action={<Button variant="contained" onClick={() => setChoosing(true)}>Open a folder</Button>}>
-          Open the folder that holds a job: Root Map finds its maps and data, and shows which layers have lost theirs. Nothing is changed by opening.
+        <EmptyState
+          title="No project yet"
+          action={
+            <Button variant="contained" onClick={() => setChoosing(true)}>
+              Open a folder
+            </Button>
+          }
+        >
+          Open the folder that holds a job: Root Map finds its maps and data, and shows which layers have lost theirs. Nothing is changed by
+          opening.
         </EmptyState>
       ) : (
         <ProjectTable projects={projects.data} />

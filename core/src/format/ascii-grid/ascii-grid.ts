@@ -34,11 +34,24 @@ export function readGridHeader(file: string, source: ByteSource): Result<GridHea
   const height = values.get('nrows');
   const cell = values.get('cellsize') ?? values.get('dx');
   if (!width || !height || !cell || !(width > 0) || !(height > 0))
-    return fail({ code: 'bad-field', file, field: 'the header', offset: 0, expected: 'ncols, nrows and cellsize', found: [...values.keys()].join(', ') || 'none of them' });
+    return fail({
+      code: 'bad-field',
+      file,
+      field: 'the header',
+      offset: 0,
+      expected: 'ncols, nrows and cellsize',
+      found: [...values.keys()].join(', ') || 'none of them',
+    });
   const dy = values.get('dy') ?? cell;
   const left = values.get('xllcorner') ?? (values.get('xllcenter') ?? 0) - cell / 2;
   const bottom = values.get('yllcorner') ?? (values.get('yllcenter') ?? 0) - dy / 2;
-  return done({ width, height, transform: [left, cell, 0, bottom + dy * height, 0, -dy], nodata: values.get('nodata_value') ?? -9999, headerBytes });
+  return done({
+    width,
+    height,
+    transform: [left, cell, 0, bottom + dy * height, 0, -dy],
+    nodata: values.get('nodata_value') ?? -9999,
+    headerBytes,
+  });
 }
 
 export function describeAsciiGrid(group: FileGroup, open: Open, table: CrsTable): Description {

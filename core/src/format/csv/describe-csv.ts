@@ -15,7 +15,10 @@ export function describeCsv(group: FileGroup, open: (path: string) => ByteSource
   rows.end();
   const findings: Finding[] = [];
   if (rows.uneven > 0)
-    findings.push({ code: 'uneven-rows', message: `${group.path}: ${rows.uneven} of ${rows.count} rows have more or fewer values than there are field names.` });
+    findings.push({
+      code: 'uneven-rows',
+      message: `${group.path}: ${rows.uneven} of ${rows.count} rows have more or fewer values than there are field names.`,
+    });
   return {
     ...emptyDescription('table'),
     featureCount: rows.count,

@@ -21,7 +21,12 @@ export function describeGeoJson(group: FileGroup, open: (path: string) => ByteSo
     crs,
     bbox: scan.value.extent,
     findings: scan.value.crsName
-      ? [{ code: 'old-crs-member', message: `${group.path} names its CRS in a way that RFC 7946 has removed; some programs will read it as longitude and latitude.` }]
+      ? [
+          {
+            code: 'old-crs-member',
+            message: `${group.path} names its CRS in a way that RFC 7946 has removed; some programs will read it as longitude and latitude.`,
+          },
+        ]
       : [],
   };
 }

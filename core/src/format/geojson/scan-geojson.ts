@@ -133,8 +133,7 @@ class Scanner {
     const top = this.top();
     if (top === 'coordinates') {
       if (this.position.length < 4) this.position.push(value);
-    } else if (top === 'properties')
-      this.note(Number.isInteger(value) ? (Math.abs(value) < 2 ** 31 ? 'integer' : 'integer64') : 'real');
+    } else if (top === 'properties') this.note(Number.isInteger(value) ? (Math.abs(value) < 2 ** 31 ? 'integer' : 'integer64') : 'real');
   }
   literal(value: boolean | null): void {
     if (this.top() === 'properties') this.note(value === null ? null : 'boolean');

@@ -35,8 +35,10 @@ class WkbReader {
     const dimension = 2 + [0, 1, 1, 2][Math.min(3, Math.floor(code / 1000))]!;
     if (type === 1) return this.points(1, dimension, little);
     if (type === 2 || type === 8) return this.counted(little, (n) => this.points(n, dimension, little));
-    if (type === 3) return this.counted(little, (rings) => this.each(rings, () => this.counted(little, (n) => this.points(n, dimension, little))));
-    if ((type >= 4 && type <= 7) || (type >= 9 && type <= 12)) return this.counted(little, (n) => this.each(n, () => this.geometry(depth + 1)));
+    if (type === 3)
+      return this.counted(little, (rings) => this.each(rings, () => this.counted(little, (n) => this.points(n, dimension, little))));
+    if ((type >= 4 && type <= 7) || (type >= 9 && type <= 12))
+      return this.counted(little, (n) => this.each(n, () => this.geometry(depth + 1)));
     return false;
   }
 

@@ -29,7 +29,7 @@ function unpack(packed: Uint8Array, compression: number, bytes: number, inflate:
 export function unpackBits(packed: Uint8Array, bytes: number): Uint8Array {
   const out = new Uint8Array(bytes);
   let to = 0;
-  for (let at = 0; at < packed.length && to < bytes; ) {
+  for (let at = 0; at < packed.length && to < bytes;) {
     const n = (packed[at++]! << 24) >> 24;
     if (n >= 0) {
       const run = packed.subarray(at, Math.min(at + n + 1, at + bytes - to));
@@ -69,7 +69,7 @@ export function unpackLzw(packed: Uint8Array, bytes: number): Uint8Array {
     while (lengths[c]! > 1) c = prefix[c]!;
     return suffix[c]!;
   };
-  for (let at = 0; to < bytes; ) {
+  for (let at = 0; to < bytes;) {
     while (held < width && at < packed.length) {
       bits = ((bits << 8) | packed[at++]!) & 0xffffff;
       held += 8;

@@ -17,7 +17,10 @@ export function describeGeoTiff(group: FileGroup, open: Open, table: CrsTable): 
   const height = tags.numbers.get(257)?.[0];
   if (!width || !height) {
     const found = `${width ?? 'none'} × ${height ?? 'none'}`;
-    return unreadable('raster', explain({ code: 'bad-field', file: group.path, field: 'the image size', offset: 0, expected: 'a width and a height', found }));
+    return unreadable(
+      'raster',
+      explain({ code: 'bad-field', file: group.path, field: 'the image size', offset: 0, expected: 'a width and a height', found }),
+    );
   }
   const keys = readGeoKeys(tags);
   const side = fromSideFiles(group, open, table);

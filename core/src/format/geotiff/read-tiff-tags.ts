@@ -36,8 +36,7 @@ function readDirectory(file: string, source: ByteSource, offset: number, little:
   const countBytes = big ? 8 : 2;
   const entryBytes = big ? 20 : 12;
   const head = viewOf(source.read(offset, countBytes));
-  if (head.byteLength < countBytes)
-    return fail({ code: 'truncated', file, neededBytes: offset + countBytes, gotBytes: source.sizeBytes });
+  if (head.byteLength < countBytes) return fail({ code: 'truncated', file, neededBytes: offset + countBytes, gotBytes: source.sizeBytes });
   const count = big ? Number(head.getBigUint64(0, little)) : head.getUint16(0, little);
   if (count === 0 || count > MOST_TAGS)
     return fail({ code: 'bad-field', file, field: 'the number of tags', offset, expected: `1 to ${MOST_TAGS}`, found: count });
@@ -60,7 +59,8 @@ function readDirectory(file: string, source: ByteSource, offset: number, little:
         ? new DataView(body.buffer, body.byteOffset + slot, size)
         : viewOf(source.read(big ? Number(body.getBigUint64(slot, little)) : body.getUint32(slot, little), size));
     if (data.byteLength < size) continue;
-    if (type === ASCII) texts.set(tag, new TextDecoder('utf-8').decode(new Uint8Array(data.buffer, data.byteOffset, size)).replace(/\0[\s\S]*$/, ''));
+    if (type === ASCII)
+      texts.set(tag, new TextDecoder('utf-8').decode(new Uint8Array(data.buffer, data.byteOffset, size)).replace(/\0[\s\S]*$/, ''));
     else numbers.set(tag, readNumbers(data, type, values, little));
   }
   return done({ littleEndian: little, numbers, texts });

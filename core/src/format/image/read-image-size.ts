@@ -23,7 +23,7 @@ export function readImageSize(file: string, source: ByteSource): Result<ImageSiz
 
 function readJpeg(file: string, source: ByteSource): Result<ImageSize> {
   const view = viewOf(source.read(0, LONGEST_JPEG_HEAD));
-  for (let at = 2; at + 9 < view.byteLength; ) {
+  for (let at = 2; at + 9 < view.byteLength;) {
     if (view.getUint8(at) !== 0xff) break;
     const marker = view.getUint8(at + 1);
     if (marker === 0xff) {

@@ -44,7 +44,10 @@ export function describeShapefile(group: FileGroup, open: Open, table: CrsTable)
   const findings: Finding[] = [];
   if (header.value.statedBytes > source.sizeBytes)
     return {
-      ...unreadable('vector', explain({ code: 'truncated', file: group.path, neededBytes: header.value.statedBytes, gotBytes: source.sizeBytes })),
+      ...unreadable(
+        'vector',
+        explain({ code: 'truncated', file: group.path, neededBytes: header.value.statedBytes, gotBytes: source.sizeBytes }),
+      ),
       geometryType: SHAPE_TYPES[header.value.shapeType]!.geometryType,
     };
   if (header.value.statedBytes < source.sizeBytes)
@@ -55,7 +58,12 @@ export function describeShapefile(group: FileGroup, open: Open, table: CrsTable)
   const dbf = readTable(group, open, findings);
   const shx = group.companions.find((f) => endingOf(f.path) === 'shx');
   const crs = readPrj(group, open, table);
-  if (!crs) findings.push({ code: 'no-crs', message: `${group.path} has no .prj, so its CRS is not known.`, fix: 'Ask its publisher for the .prj, or state the CRS.' });
+  if (!crs)
+    findings.push({
+      code: 'no-crs',
+      message: `${group.path} has no .prj, so its CRS is not known.`,
+      fix: 'Ask its publisher for the .prj, or state the CRS.',
+    });
   const missing = [shx ? '' : '.shx', companion(group, 'dbf') ? '' : '.dbf'].filter(Boolean);
   if (missing.length)
     findings.push({

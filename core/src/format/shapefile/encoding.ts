@@ -11,13 +11,66 @@ export interface TextEncoding {
  * Source: the LDID table in common use (from memory; 3, 27 and 87 confirmed on real files).
  */
 const LDID: Readonly<Record<number, string>> = {
-  0x01: '437', 0x02: '850', 0x03: '1252', 0x04: 'macintosh', 0x08: '865', 0x09: '437', 0x0a: '850', 0x0b: '437',
-  0x0d: '437', 0x0e: '850', 0x0f: '437', 0x10: '850', 0x11: '437', 0x12: '850', 0x13: '932', 0x14: '850', 0x15: '437',
-  0x16: '850', 0x17: '865', 0x18: '437', 0x19: '437', 0x1a: '850', 0x1b: '437', 0x1c: '863', 0x1d: '850', 0x1f: '852',
-  0x22: '852', 0x23: '852', 0x24: '860', 0x25: '850', 0x26: '866', 0x37: '850', 0x40: '852', 0x4d: '936', 0x4e: '949',
-  0x4f: '950', 0x50: '874', 0x57: '8859-1', 0x58: '1252', 0x59: '1252', 0x64: '852', 0x65: '866', 0x66: '865',
-  0x67: '861', 0x6a: '737', 0x6b: '857', 0x6c: '863', 0x78: '950', 0x79: '949', 0x7a: '936', 0x7b: '932', 0x7c: '874',
-  0x86: '737', 0x87: '852', 0x88: '857', 0xc8: '1250', 0xc9: '1251', 0xca: '1254', 0xcb: '1253', 0xcc: '1257',
+  0x01: '437',
+  0x02: '850',
+  0x03: '1252',
+  0x04: 'macintosh',
+  0x08: '865',
+  0x09: '437',
+  0x0a: '850',
+  0x0b: '437',
+  0x0d: '437',
+  0x0e: '850',
+  0x0f: '437',
+  0x10: '850',
+  0x11: '437',
+  0x12: '850',
+  0x13: '932',
+  0x14: '850',
+  0x15: '437',
+  0x16: '850',
+  0x17: '865',
+  0x18: '437',
+  0x19: '437',
+  0x1a: '850',
+  0x1b: '437',
+  0x1c: '863',
+  0x1d: '850',
+  0x1f: '852',
+  0x22: '852',
+  0x23: '852',
+  0x24: '860',
+  0x25: '850',
+  0x26: '866',
+  0x37: '850',
+  0x40: '852',
+  0x4d: '936',
+  0x4e: '949',
+  0x4f: '950',
+  0x50: '874',
+  0x57: '8859-1',
+  0x58: '1252',
+  0x59: '1252',
+  0x64: '852',
+  0x65: '866',
+  0x66: '865',
+  0x67: '861',
+  0x6a: '737',
+  0x6b: '857',
+  0x6c: '863',
+  0x78: '950',
+  0x79: '949',
+  0x7a: '936',
+  0x7b: '932',
+  0x7c: '874',
+  0x86: '737',
+  0x87: '852',
+  0x88: '857',
+  0xc8: '1250',
+  0xc9: '1251',
+  0xca: '1254',
+  0xcb: '1253',
+  0xcc: '1257',
 };
 
 const MULTI_BYTE: Readonly<Record<string, string>> = { '932': 'shift_jis', '936': 'gbk', '949': 'euc-kr', '950': 'big5' };
@@ -61,7 +114,11 @@ export const utf8: TextEncoding = {
 
 /** What a `.cpg` names: `UTF-8`, `1252`, `CP852`, `ANSI 1250`, `ISO-8859-2`, `88592`. Null when it is not known. */
 export function encodingOfCpg(text: string): TextEncoding | null {
-  const label = text.replace(/^\uFEFF/, '').trim().toLowerCase().slice(0, 40);
+  const label = text
+    .replace(/^\uFEFF/, '')
+    .trim()
+    .toLowerCase()
+    .slice(0, 40);
   if (/^utf-?8$/.test(label)) return utf8;
   const iso = /^8859(\d{1,2})$/.exec(label);
   if (iso) return byCodePage(`8859-${iso[1]}`);

@@ -44,8 +44,7 @@ export function readDbfHeader(file: string, view: DataView, encoding: TextEncodi
   const recordBytes = view.getUint16(10, LITTLE);
   if (headerBytes < DBF_HEADER_BYTES + 1)
     return fail({ code: 'bad-field', file, field: 'the header length', offset: 8, expected: '33 or more', found: headerBytes });
-  if (view.byteLength < headerBytes)
-    return fail({ code: 'truncated', file, neededBytes: headerBytes, gotBytes: view.byteLength });
+  if (view.byteLength < headerBytes) return fail({ code: 'truncated', file, neededBytes: headerBytes, gotBytes: view.byteLength });
   const ldid = view.getUint8(29);
   const used = encoding ?? encodingOfLdid(ldid) ?? guessing;
   const fields: DbfField[] = [];

@@ -25,7 +25,14 @@ export function readShpHeader(file: string, view: DataView): Result<ShpHeader> {
     return fail({ code: 'bad-field', file, field: 'the file code', offset: 0, expected: `${FILE_CODE}`, found: code });
   const shapeType = view.getInt32(32, LITTLE);
   if (!SHAPE_TYPES[shapeType])
-    return fail({ code: 'bad-field', file, field: 'the shape type', offset: 32, expected: 'one of the fourteen shape types', found: shapeType });
+    return fail({
+      code: 'bad-field',
+      file,
+      field: 'the shape type',
+      offset: 32,
+      expected: 'one of the fourteen shape types',
+      found: shapeType,
+    });
   const words = view.getInt32(24, BIG); // counts 16-bit words
   const box = [36, 44, 52, 60].map((offset) => view.getFloat64(offset, LITTLE)) as unknown as Extent;
   const usable = words > 50 && box.every(Number.isFinite) && box[0] <= box[2] && box[1] <= box[3];

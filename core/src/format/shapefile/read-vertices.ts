@@ -12,10 +12,7 @@ const LITTLE = true;
  * Calls `onVertex` for each point of each record and gives their number and that of records with a shape. Lengths that
  * reach past the file, or counts that reach past their record, end the record. ESRI (1998), pages 5 to 20.
  */
-export function readVertices(
-  reader: ForwardReader,
-  onVertex: (x: number, y: number) => void,
-): { vertices: number; records: number } {
+export function readVertices(reader: ForwardReader, onVertex: (x: number, y: number) => void): { vertices: number; records: number } {
   let vertices = 0;
   let records = 0;
   if (!reader.skip(SHP_HEADER_BYTES)) return { vertices, records };
@@ -60,7 +57,7 @@ function pointCount(type: number, take: (length: number) => DataView, left: () =
   const points = view.getInt32(36, LITTLE);
   const tableBytes = parts * (type === 31 ? 8 : 4);
   if (parts < 0 || tableBytes > left()) return 0;
-  for (let rest = tableBytes; rest > 0; ) {
+  for (let rest = tableBytes; rest > 0;) {
     const passed = take(Math.min(rest, 65536)).byteLength;
     if (passed === 0) return 0;
     rest -= passed;
@@ -68,5 +65,4 @@ function pointCount(type: number, take: (length: number) => DataView, left: () =
   return bounded(points, left());
 }
 
-const bounded = (points: number, leftBytes: number): number =>
-  points < 0 ? 0 : Math.min(points, Math.floor(leftBytes / POINT_BYTES));
+const bounded = (points: number, leftBytes: number): number => (points < 0 ? 0 : Math.min(points, Math.floor(leftBytes / POINT_BYTES)));

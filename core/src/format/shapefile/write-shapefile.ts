@@ -18,7 +18,9 @@ export interface ShapefileInput {
 
 /** A two-dimensional shapefile with a UTF-8 table: `.shp`, `.shx`, `.dbf`, `.cpg`. ESRI (1998). */
 export function writeShapefile(input: ShapefileInput): Record<'shp' | 'shx' | 'dbf' | 'cpg', Uint8Array> {
-  const contents = input.shapes.map((s) => (s === null ? nullShape() : input.shapeType === 1 ? point(s[0]![0]!) : parts(input.shapeType, s)));
+  const contents = input.shapes.map((s) =>
+    s === null ? nullShape() : input.shapeType === 1 ? point(s[0]![0]!) : parts(input.shapeType, s),
+  );
   const shpBytes = 100 + contents.reduce((sum, c) => sum + 8 + c.length, 0);
   const shp = new Uint8Array(shpBytes);
   const shx = new Uint8Array(100 + contents.length * 8);

@@ -1,0 +1,69 @@
+import { expect, test } from '@playwright/test';
+import { readFileSync } from 'node:fs';
+import { desk, openStop, STUDY } from './demo.js';
+
+test.describe.configure({ mode: 'serial' });
+const map = desk('ellisande_seagrass', 'maps', 'mooring_options.owc.json');
+
+test('the root diagram shows which layers are adrift, and why', async ({ page }) => {
+  await page.goto('/');
+  await page.getByRole('link', { name: STUDY }).click();
+  const diagram = page.getByRole('group', { name: /Root diagram/ });
+  await expect(diagram.getByRole('link', { name: /^Swing circles, adrift: relative, inside the root/ })).toBeVisible();
+  await expect(diagram.getByRole('link', { name: /^Drop-camera stills, adrift: absolute, outside the root/ })).toBeVisible();
+  await expect(diagram.getByRole('link', { name: /was recorded at.*derived\/moorings.*nothing there now/ })).toBeVisible();
+  await expect(page.getByText('4 layers are adrift in Mooring options')).toBeVisible();
+  await expect(page.getByRole('navigation').getByRole('link', { name: /Mend/ })).toContainText('14');
+});
+
+test('the moved map is mended with two clicks, the map file changes in its addresses only', async ({ page }) => {
+  const before = readFileSync(map, 'utf8');
+  await openStop(page, STUDY, 'overview');
+  await page.getByText('4 layers are adrift in Mooring options').waitFor();
+  await page.getByRole('link', { name: 'See the proof and mend 4' }).click();
+  const card = page.getByRole('region', { name: 'What explains it' });
+  await expect(card.getByText('delivered/moorings_2026')).toBeVisible();
+  await card.getByRole('button', { name: 'Mend these: 4 layers' }).click();
+  await expect(page.getByText(/4 layers mended in 1 map; 10 left/)).toBeVisible();
+  expect(readFileSync(map, 'utf8')).toBe(before.replaceAll('../derived/moorings/', '../delivered/moorings_2026/'));
+});
+
+test('one undo puts every byte back, from the journal', async ({ page }) => {
+  const mended = readFileSync(map, 'utf8');
+  await page.goto('/journal');
+  await page.getByRole('button', { name: 'Undo: Mend 4 layers in 1 map' }).click();
+  await expect(page.getByText('Undone. Every file is as it was before.')).toBeVisible();
+  expect(readFileSync(map, 'utf8')).toBe(mended.replaceAll('../delivered/moorings_2026/', '../derived/moorings/'));
+  await expect(page.getByRole('row', { name: /Undo: Mend 4 layers/ }).first()).toBeVisible();
+});
+
+test('everything that is certain is mended with one button', async ({ page }) => {
+  await openStop(page, STUDY, 'mend');
+  const wrong = page.getByRole('region', { name: 'What is wrong' });
+  await expect(wrong.getByRole('button')).toHaveCount(14);
+  await wrong.getByRole('button', { name: /Beds lost/ }).click();
+  const proof = page.getByRole('region', { name: 'Proof' });
+  await expect(proof.getByRole('row', { name: /Records 17 17/ })).toBeVisible();
+  await expect(proof.getByText('../derived/beds/beds_lost.shp')).toBeVisible();
+  await proof.getByRole('button', { name: 'Mend 14 certain layers in 3 maps' }).click();
+  await expect(page.getByText('Every layer is sound')).toBeVisible();
+});
+
+test('a bundle is made, received into another place, and every layer there is sound', async ({ page }) => {
+  await openStop(page, STUDY, 'send');
+  await page.getByRole('button', { name: 'Make the bundle' }).click();
+  await expect(page.getByText('The bundle is made and was read back.')).toBeVisible();
+  await page.getByRole('link', { name: 'Receive it into another place' }).click();
+  await page.getByRole('button', { name: 'Choose where it goes' }).click();
+  const dialog = page.getByRole('dialog');
+  await dialog.getByRole('button', { name: /^arrivals/ }).click();
+  await dialog.getByRole('button', { name: 'Make it here' }).click();
+  await page.getByRole('button', { name: 'Check and receive' }).click();
+  await expect(page.getByText(/Arrived whole: \d+ files/)).toBeVisible();
+  await expect(page.getByText('all 30 layers sound')).toBeVisible();
+  await page.getByRole('link', { name: 'Open the project' }).click();
+  await expect(page.getByRole('group', { name: /Root diagram/ })).toBeVisible();
+  await expect(page.getByRole('contentinfo')).toContainText('ellisande_seagrass');
+  await page.goto('/');
+  await expect(page.getByText('copy', { exact: true })).toHaveCount(2);
+});

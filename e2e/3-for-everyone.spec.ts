@@ -1,0 +1,58 @@
+import AxeBuilder from '@axe-core/playwright';
+import { expect, test } from '@playwright/test';
+import { openStop, STUDY } from './demo.js';
+
+const WCAG = ['wcag2a', 'wcag2aa', 'wcag21a', 'wcag21aa', 'wcag22aa'];
+
+for (const colorScheme of ['light', 'dark'] as const)
+  test.describe(`WCAG 2.2 AA by axe, ${colorScheme}`, () => {
+    test.use({ colorScheme });
+    for (const stop of ['overview', 'maps', 'mend', 'send'])
+      test(stop, async ({ page }) => {
+        await openStop(page, STUDY, stop);
+        await page
+          .getByRole('contentinfo')
+          .getByText(/looked at/)
+          .waitFor();
+        await page.waitForTimeout(400);
+        const { violations } = await new AxeBuilder({ page }).withTags(WCAG).analyze();
+        expect(violations.map((v) => [v.id, v.nodes.map((n) => n.html.slice(0, 160))])).toEqual([]);
+      });
+    for (const path of ['/', '/places', '/journal', '/receive', '/help'])
+      test(path, async ({ page }) => {
+        await page.goto(path);
+        await page.getByRole('heading').first().waitFor();
+        await page.waitForTimeout(300);
+        const { violations } = await new AxeBuilder({ page }).withTags(WCAG).analyze();
+        expect(violations.map((v) => [v.id, v.nodes.map((n) => n.html.slice(0, 160))])).toEqual([]);
+      });
+  });
+
+test('the key / finds a layer, Enter goes there', async ({ page }) => {
+  await openStop(page, STUDY, 'overview');
+  await page.locator('[data-side="left"]').first().waitFor();
+  await page.keyboard.press('/');
+  await page.keyboard.type('coastline');
+  await expect(page.getByRole('option', { name: /Coastline/ }).first()).toBeVisible();
+  await page.keyboard.press('ArrowDown');
+  await page.keyboard.press('Enter');
+  await expect(page).toHaveURL(/maps\?map=maps%2Fregional_overview/);
+});
+
+test('the diagram is walked with the arrow keys', async ({ page }) => {
+  await openStop(page, STUDY, 'overview');
+  const first = page.locator('[data-side="left"]').first();
+  await first.focus();
+  await page.keyboard.press('ArrowDown');
+  await expect(page.locator('[data-side="left"]').nth(1)).toBeFocused();
+  await page.keyboard.press('ArrowRight');
+  await expect(page.locator('[data-side="right"]:focus')).toHaveCount(1);
+});
+
+test('usable at 1024 wide: nothing of the frame is cut off', async ({ page }) => {
+  await page.setViewportSize({ width: 1024, height: 768 });
+  await openStop(page, STUDY, 'mend');
+  const width = await page.evaluate(() => document.documentElement.scrollWidth);
+  expect(width).toBeLessThanOrEqual(1024);
+  await expect(page.getByRole('link', { name: 'Journal' })).toBeInViewport();
+});

@@ -1,0 +1,14 @@
+import { expect, type Page } from '@playwright/test';
+import { join } from 'node:path';
+
+export const folder = process.env['ROOTMAP_E2E_FOLDER']!;
+export const desk = (...parts: string[]): string => join(folder, 'places', 'desk', 'gis', ...parts);
+
+/** The project's page of a stop, by its title. */
+export async function openStop(page: Page, title: string, stop: string): Promise<void> {
+  const projects = (await (await page.request.get('/api/projects')).json()) as { key: string; title: string; place: string }[];
+  const project = projects.find((p) => p.title === title);
+  expect(project, `${title} is on the list`).toBeTruthy();
+  await page.goto(`/p/${project!.key}/${stop}`);
+}
+export const STUDY = 'Ellisande seagrass and moorings';
