@@ -4,12 +4,37 @@ import hooks from 'eslint-plugin-react-hooks';
 import tseslint from 'typescript-eslint';
 
 export default tseslint.config(
-  { ignores: ['**/dist/**', '.types/**', '.demo/**', 'reports/**', 'test-results/**', 'testdata/**', '**/*.g.ts', 'engine/data/**'] },
+  {
+    ignores: [
+      '**/dist/**',
+      '.types/**',
+      '.demo/**',
+      'reports/**',
+      'test-results/**',
+      'testdata/**',
+      '**/*.g.ts',
+      'engine/data/**',
+      'web/vite.config.ts',
+    ],
+  },
   js.configs.recommended,
   {
     files: ['**/*.{ts,tsx}'],
     extends: [...tseslint.configs.recommendedTypeChecked],
-    languageOptions: { parserOptions: { project: ['./core/tsconfig.json', './engine/tsconfig.json', './server/tsconfig.json', './cli/tsconfig.json', './web/tsconfig.json', './demo/tsconfig.json', './tsconfig.tests.json'], tsconfigRootDir: import.meta.dirname } },
+    languageOptions: {
+      parserOptions: {
+        project: [
+          './core/tsconfig.json',
+          './engine/tsconfig.json',
+          './server/tsconfig.json',
+          './cli/tsconfig.json',
+          './web/tsconfig.json',
+          './demo/tsconfig.json',
+          './tsconfig.tests.json',
+        ],
+        tsconfigRootDir: import.meta.dirname,
+      },
+    },
     rules: {
       '@typescript-eslint/no-non-null-assertion': 'off',
       '@typescript-eslint/require-await': 'off',

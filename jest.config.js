@@ -30,6 +30,7 @@ export default {
     displayName: name,
     roots: [`<rootDir>/${name}`],
     testEnvironment: 'node',
+    testMatch: ['**/*.test.ts', '**/*.test.tsx'],
     // The engine's own sources are compiled in its tests; other packages use it as built.
     ...(name === 'engine'
       ? { moduleNameMapper: { ...shared.moduleNameMapper, '^@rootmap/engine$': '<rootDir>/engine/src/index.ts' } }

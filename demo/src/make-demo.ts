@@ -28,7 +28,7 @@ export const placesSetting = (p: DemoPlaces): string =>
 export function makeDemo(folder: string): DemoPlaces {
   rmSync(folder, { recursive: true, force: true });
   const places = demoPlaces(folder);
-  for (const place of Object.values(places)) mkdirSync(place, { recursive: true });
+  for (const place of Object.values<string>({ ...places })) mkdirSync(place, { recursive: true });
   const root = join(places.desk, 'gis', 'ellisande_seagrass');
   makeEllisandeData(root, places.share, places.stick);
   makeProjectFile(root);

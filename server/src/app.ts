@@ -70,7 +70,7 @@ export async function createApp(config: Config, log: Logger, worker: URL): Promi
     bodyParser: false,
     abortOnError: false,
   });
-  const http = app.getHttpAdapter().getInstance() as Express;
+  const http: Express = app.getHttpAdapter().getInstance();
   http.disable('x-powered-by');
   http.use(
     pinoHttp({

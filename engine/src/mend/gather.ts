@@ -37,7 +37,7 @@ function toBroken(map: MapSeen, seen: LayerSeen, links: readonly { name: string;
   const parsed = layer.reference && parseReference(layer.reference.href);
   const steps = parsed?.ok && parsed.value.kind === 'relative' ? parsed.value.segments : null;
   const link = layer.link && links.find((l) => l.name === layer.link!.name);
-  const below = link ? climb(link.location.segments, layer.link!.path.split('/').filter(Boolean)) : null;
+  const below = link ? climb(link.location.segments, (layer.link?.path ?? '').split('/').filter(Boolean)) : null;
   return {
     key: layerKey(map, seen),
     map: map.location,

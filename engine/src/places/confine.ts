@@ -20,7 +20,6 @@ export function checkSegments(path: string): string[] {
   const decoded = decodeFully(path);
   if (/^[/\\~]/.test(path) || /^[A-Za-z]:/.test(path) || /^[A-Za-z][A-Za-z0-9+.-]*:\/\//.test(path))
     return refuse(path, 'it does not start at the place');
-  // eslint-disable-next-line no-control-regex -- control characters are what is looked for
   if (/[\u0000-\u001f\u007f]/.test(decoded)) return refuse(path, 'it contains a control character');
   if (path.includes('\\')) return refuse(path, 'it contains a backslash');
   const segments = path.replace(/\/$/, '').split('/');

@@ -29,9 +29,9 @@ export async function openStore(folder: string): Promise<DataSource> {
     enableWAL: true,
     timeout: 10_000,
     prepareDatabase: (db: unknown) => {
-      const { pragma } = db as { pragma(text: string): void };
-      pragma.call(db, 'synchronous = FULL');
-      pragma.call(db, 'foreign_keys = ON');
+      const connection = db as { pragma(text: string): void };
+      connection.pragma('synchronous = FULL');
+      connection.pragma('foreign_keys = ON');
     },
     entities: [changeTable, stepTable, lockTable, settingTable, projectTable, shiftTable],
     migrations: [CreateJournal1764000000000],

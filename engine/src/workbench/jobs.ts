@@ -8,7 +8,7 @@ interface Job {
 }
 export interface JobHandle {
   readonly signal: AbortSignal;
-  progress(done: { bytes: number; of: number; item: string }): void;
+  readonly progress: (done: { readonly bytes: number; readonly of: number; readonly item: string }) => void;
 }
 
 const KEPT = 50;

@@ -75,7 +75,7 @@ export class Workbench {
   }
 
   async stop(): Promise<void> {
-    await Promise.all([...this.open.values()].map((o) => o.watched?.stop()));
+    await Promise.all([...this.open.values()].map((o) => o.watched?.stop() ?? Promise.resolve()));
     await this.pool.close();
     await this.store.destroy();
   }

@@ -10,6 +10,6 @@ export class JoiPipe<T> implements PipeTransform<unknown, T> {
   transform(value: unknown): T {
     const result = this.schema.validate(value ?? {}, { abortEarly: true, convert: true, allowUnknown: false });
     if (result.error) throw new ProblemError({ code: 'wrong-use', message: `The request is not understood: ${result.error.message}.` });
-    return result.value as T;
+    return result.value;
   }
 }

@@ -44,9 +44,9 @@ export const Sheet = ({ children, sx = {} }: { children: ReactNode; sx?: object 
   <Box sx={{ bgcolor: 'var(--sheet)', border: '1px solid var(--rule)', borderRadius: '6px', minWidth: 0, ...sx }}>{children}</Box>
 );
 
-const TONES = { spruce: 'spruce', ochre: 'ochre', plum: 'plum', slate: 'slate' } as const;
+type Tone = 'spruce' | 'ochre' | 'plum' | 'slate';
 /** A short word in a coloured wash; the word says it, the colour only repeats it. */
-export const Tag = ({ tone, children }: { tone: keyof typeof TONES; children: ReactNode }) => (
+export const Tag = ({ tone, children }: { tone: Tone; children: ReactNode }) => (
   <Box
     component="span"
     sx={{

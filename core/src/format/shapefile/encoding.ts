@@ -99,7 +99,7 @@ function dosPage(page: string): TextEncoding | null {
 
 function byCodePage(page: string): TextEncoding | null {
   if (/^125\d$|^874$/.test(page)) return platform(`windows-${page}`, `Windows-${page}`);
-  if (MULTI_BYTE[page]) return platform(MULTI_BYTE[page]!, `CP${page}`);
+  if (MULTI_BYTE[page]) return platform(MULTI_BYTE[page], `CP${page}`);
   const iso = /^(?:iso[- ]?)?8859[-_]?(\d+)$/i.exec(page);
   if (iso) return platform(`iso-8859-${iso[1]}`, `ISO-8859-${iso[1]}`);
   if (page === '65001') return utf8;
@@ -127,7 +127,7 @@ export function encodingOfCpg(text: string): TextEncoding | null {
 }
 
 /** The encoding a DBF's own header names; null when it names none. */
-export const encodingOfLdid = (ldid: number): TextEncoding | null => (LDID[ldid] ? byCodePage(LDID[ldid]!) : null);
+export const encodingOfLdid = (ldid: number): TextEncoding | null => (LDID[ldid] ? byCodePage(LDID[ldid]) : null);
 
 /** With no hint at all: UTF-8 where the bytes are that, else ISO-8859-1. */
 export const guessing: TextEncoding = {

@@ -1,0 +1,152 @@
+import { afterEach, beforeEach, describe, expect, test } from '@jest/globals';
+import { spawnSync } from 'node:child_process';
+import { cpSync, existsSync, mkdirSync, mkdtempSync, readdirSync, readFileSync, renameSync, rmSync, writeFileSync } from 'node:fs';
+import { tmpdir } from 'node:os';
+import { join } from 'node:path';
+
+let folder: string;
+beforeEach(() => {
+  folder = mkdtempSync(join(tmpdir(), 'rootmap-cli-'));
+  cpSync('testdata/open/example_project', at('p'), { recursive: true });
+});
+afterEach(() => rmSync(folder, { recursive: true, force: true }));
+const at = (...parts: string[]): string => join(folder, ...parts);
+
+/** The built command, as users run it. */
+function rootmap(...args: string[]) {
+  const r = spawnSync(process.execPath, ['cli/bin/rootmap.js', ...args], {
+    encoding: 'utf8',
+    env: { ...process.env, ROOTMAP_DATA: at('data'), INIT_CWD: '/nowhere' },
+  });
+  return { status: r.status, out: r.stdout, err: r.stderr, json: (): any => JSON.parse(r.stdout) };
+}
+
+describe('reading', () => {
+  test('datasets: the shape of the answer', () => {
+    const { status, json } = rootmap('datasets', at('p'), '--json');
+    const d = json();
+    expect(status).toBe(0);
+    expect(Object.keys(d)).toEqual(expect.arrayContaining(['root', 'projectFile', 'datasets', 'leftBehind', 'totals']));
+    expect(d).toMatchObject({ root: at('p'), projectFile: at('p/check.rootmap.json'), totals: { files: 40, datasets: 8 }, leftBehind: [] });
+    expect(d.datasets[0]).toMatchObject({
+      id: 'originals/field/2025/light_007.shp',
+      path: at('p/originals/field/2025/light_007.shp'),
+      format: 'shapefile',
+      kind: 'vector',
+      geometryType: 'Polygon',
+      featureCount: 57,
+      crs: { code: 'EPSG:4326' },
+      state: 'ok',
+    });
+    expect(d.datasets[0].files).toHaveLength(5);
+    expect(d.datasets.map((x: { id: string }) => x.id)).toEqual([...d.datasets.map((x: { id: string }) => x.id)].sort());
+  });
+  test('layers: states add up, status 1 when one is not sound; nothing is written', () => {
+    rmSync(at('p/results/groyne_004.shp'));
+    const before = readdirSync(at('p'), { recursive: true }).map(String).sort();
+    const { status, json } = rootmap('layers', at('p'), '--json');
+    expect(status).toBe(1);
+    expect(json().totals).toEqual({ sound: 7, different: 0, incomplete: 0, adrift: 2, absent: 0, unreadable: 0 });
+    expect(json().layers.find((l: { title: string }) => l.title === 'groyne_004')).toMatchObject({
+      state: 'adrift',
+      reason: 'no-file',
+      stored: 'relative',
+      reach: 'inside',
+      resolved: at('p/results/groyne_004.shp'),
+    });
+    expect(readdirSync(at('p'), { recursive: true }).map(String).sort()).toEqual(before);
+    expect(existsSync(at('data'))).toBe(false);
+  });
+  test('a lone map has no root, its data is outside', () => {
+    mkdirSync(at('lone'));
+    cpSync(at('p/maps/map_00.owc.json'), at('lone/m.owc.json'));
+    const { json } = rootmap('layers', at('lone/m.owc.json'), '--json');
+    expect(json()).toMatchObject({ root: null, projectFile: null });
+    expect(json().layers[0]).toMatchObject({ reach: 'outside', state: 'adrift' });
+  });
+  test('places resolve the drives of other machines', () => {
+    const map = at('p/maps/map_00.owc.json');
+    writeFileSync(map, readFileSync(map, 'utf8').replace('../originals/survey_office/', 'file:///D:/originals/survey_office/'));
+    expect(rootmap('layers', map, '--json').json().layers[0]).toMatchObject({
+      state: 'adrift',
+      reason: 'no-place',
+      resolved: 'file:///D:/originals/survey_office/kelp_000.shp',
+    });
+    expect(rootmap('layers', map, '--place', `desk=${at('p')},D:`, '--json').json().layers[0]).toMatchObject({
+      state: 'sound',
+      stored: 'absolute',
+      resolved: at('p/originals/survey_office/kelp_000.shp'),
+    });
+  });
+});
+
+describe('the whole line, on open data', () => {
+  test('remember, move, mend, pack, verify, receive', () => {
+    expect(rootmap('remember', at('p'), '--json')).toMatchObject({ status: 0 });
+    renameSync(at('p/originals'), at('p/received'));
+    expect(rootmap('layers', at('p')).status).toBe(1);
+    const plan = rootmap('mend', at('p'), '--json');
+    expect(plan.status).toBe(1);
+    expect(plan.json()).toMatchObject({ applied: 0, shifts: [{ from: at('p/originals'), to: at('p/received') }] });
+    expect(plan.json().layers[0]).toMatchObject({ verdict: 'certain', before: { state: 'adrift' }, after: { state: 'sound' } });
+    const done = rootmap('mend', at('p'), '--apply', '--json');
+    expect(done).toMatchObject({ status: 0 });
+    expect(done.json().applied).toBe(4);
+    expect(rootmap('layers', at('p')).status).toBe(0);
+    const packed = rootmap('pack', at('p'), '--out', at('out.zip'), '--json');
+    expect(packed.status).toBe(0);
+    expect(packed.json()).toMatchObject({ file: at('out.zip'), payload: { files: 44 }, brought: [], leftOut: [] });
+    expect(rootmap('verify', at('out.zip'), '--json').json()).toMatchObject({ valid: true, files: 44, findings: [] });
+    const received = rootmap('receive', at('out.zip'), '--into', at('r'), '--json');
+    expect(received.status).toBe(0);
+    expect(received.json().layers.every((l: { state: string }) => l.state === 'sound')).toBe(true);
+    expect(rootmap('pack', at('p'), '--out', at('out.zip')).status).toBe(2);
+  });
+  test('paths there and back', () => {
+    const map = readFileSync(at('p/maps/map_00.owc.json'), 'utf8');
+    expect(rootmap('paths', at('p'), '--store', 'absolute', '--json').json()).toMatchObject({ applied: 0 });
+    expect(readFileSync(at('p/maps/map_00.owc.json'), 'utf8')).toBe(map);
+    expect(rootmap('paths', at('p'), '--store', 'absolute', '--apply', '--json').json().changes).toHaveLength(9);
+    expect(readFileSync(at('p/maps/map_00.owc.json'), 'utf8')).toContain('file:///');
+    rootmap('paths', at('p'), '--store', 'relative', '--apply');
+    expect(readFileSync(at('p/maps/map_00.owc.json'), 'utf8')).toBe(map);
+  });
+});
+
+describe('wrong use and bad input: status 2, one line that says how to mend it', () => {
+  test.each([
+    [['nothing'], /no command "nothing"/],
+    [['layers'], /Usage/],
+    [['layers', 'P', '--nonsense'], /Usage/],
+    [['layers', 'P/none'], /nothing at/],
+    [['layers', 'P/results/groyne_004.shp'], /neither a folder nor a map/],
+    [['paths', 'P', '--store', 'sideways'], /--store relative/],
+    [['layers', 'P', '--place', 'x'], /NAME=FOLDER/],
+    [['receive', 'P/none.zip', '--into', 'P/new'], /nothing at/],
+    [['receive', 'P/check.rootmap.json', '--into', 'P/maps'], /there already/],
+    [['verify', 'P/check.rootmap.json'], /bundle/],
+  ])('%j', (args, message) => {
+    const r = rootmap(...args.map((a) => a.replace(/^P/, at('p'))));
+    expect(r.status).toBe(2);
+    expect(r.out).toBe('');
+    expect(r.err.trim().split('\n')).toHaveLength(1);
+    expect(r.err).toMatch(message);
+  });
+  test('two project files in one folder', () => {
+    writeFileSync(at('p/other.rootmap.json'), '{}');
+    expect(rootmap('layers', at('p/maps'))).toMatchObject({ status: 2, err: expect.stringContaining('more than one project file') });
+  });
+  test('a damaged map, named alone: line and column; in a folder the others go on', () => {
+    writeFileSync(at('p/maps/map_00.owc.json'), '{\n  "type": nope\n}');
+    expect(rootmap('layers', at('p/maps/map_00.owc.json'))).toMatchObject({ status: 2, err: expect.stringContaining('line 2, column 11') });
+    const all = rootmap('layers', at('p'), '--json');
+    expect(all.status).toBe(1);
+    expect(all.json().layers).toHaveLength(7);
+    expect(all.json().damaged).toHaveLength(1);
+  });
+  test('help lists the commands that are there', () => {
+    const { status, out } = rootmap('help');
+    expect(status).toBe(0);
+    for (const c of ['datasets', 'layers', 'remember', 'paths', 'mend', 'pack', 'verify', 'receive']) expect(out).toContain(`rootmap ${c}`);
+  });
+});

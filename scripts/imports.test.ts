@@ -1,0 +1,98 @@
+import { describe, expect, test } from '@jest/globals';
+import { readdirSync, readFileSync } from 'node:fs';
+import { dirname, join, normalize } from 'node:path';
+
+/** Which package may use which: core ← engine ← server, cli; core ← web; nobody imports demo, e2e or bench. */
+const MAY_USE: Readonly<Record<string, readonly string[]>> = {
+  core: [],
+  engine: ['core'],
+  server: ['core', 'engine'],
+  cli: ['core', 'engine'],
+  web: ['core'],
+  demo: ['core', 'engine'],
+};
+/** Inside the core, a folder may use those to its left; formats stand side by side. */
+const CORE_ORDER = [
+  'problem',
+  'address',
+  'json',
+  'bytes',
+  'dataset',
+  'crs',
+  'raster',
+  'format',
+  'read',
+  'project',
+  'map',
+  'mend',
+  'bundle',
+  'contract',
+];
+/** What the platform-free core may name of the outside. */
+const CORE_PACKAGES = ['joi'];
+
+interface Import {
+  readonly file: string;
+  readonly to: string;
+  readonly typeOnly: boolean;
+}
+
+function importsOf(packageName: string): Import[] {
+  const root = join(packageName, 'src');
+  return readdirSync(root, { recursive: true })
+    .map((f) => join(root, String(f)))
+    .filter((f) => /\.tsx?$/.test(f) && !/\.test\.tsx?$/.test(f))
+    .flatMap((file) =>
+      [
+        ...readFileSync(file, 'utf8').matchAll(
+          /^\s*(?:import|export)\s+(type\s)?[^;'"]*?from\s+['"]([^'"]+)['"]|import\(\s*['"]([^'"]+)['"]/gm,
+        ),
+      ].map((m) => ({
+        file,
+        to: (m[2] ?? m[3])!,
+        typeOnly: m[1] !== undefined,
+      })),
+    );
+}
+
+/** The rules an import breaks, in words. */
+export function brokenRules(packageName: string, { file, to, typeOnly }: Import): string[] {
+  const broken: string[] = [];
+  const other = /^@rootmap\/([^/]+)/.exec(to)?.[1];
+  if (other && !MAY_USE[packageName]!.includes(other)) broken.push(`${file}: ${packageName} may not use ${other}`);
+  if (to.startsWith('.')) {
+    const target = normalize(join(dirname(file), to));
+    if (!target.startsWith(`${packageName}/src`)) broken.push(`${file}: reaches out of its package (${to})`);
+    if (packageName === 'core') broken.push(...coreOrder(file, target, typeOnly));
+  } else if (packageName === 'core' && !other && !CORE_PACKAGES.includes(to)) broken.push(`${file}: the core may not use ${to}`);
+  if (packageName === 'cli' && /typeorm|@nestjs|\/store$|\/workbench/.test(to) && !/import\(/.test(lineOf(file, to)))
+    broken.push(`${file}: reading commands load neither TypeORM nor Nest (${to})`);
+  return broken;
+}
+
+const lineOf = (file: string, to: string): string =>
+  readFileSync(file, 'utf8')
+    .split('\n')
+    .find((l) => l.includes(`'${to}'`)) ?? '';
+
+function coreOrder(file: string, target: string, typeOnly: boolean): string[] {
+  const folder = (path: string): string => path.split('/')[2]!.replace(/\.[jt]s$/, '');
+  const [from, to] = [folder(file), folder(target)];
+  if (from === 'format' && to === 'format' && file.split('/')[3] !== target.split('/')[3])
+    return [`${file}: no format imports another (${target})`];
+  const [a, b] = [CORE_ORDER.indexOf(from), CORE_ORDER.indexOf(to)];
+  // Types may be named by a folder to the left; only values make an order of loading.
+  return a >= 0 && b > a && !typeOnly ? [`${file}: ${from} may not use ${to}`] : [];
+}
+
+describe('imports go one way', () => {
+  test.each(Object.keys(MAY_USE))('%s', (name) => expect(importsOf(name).flatMap((i) => brokenRules(name, i))).toEqual([]));
+  test('the rules can be broken', () => {
+    const at = (file: string, to: string): string[] => brokenRules(file.split('/')[0]!, { file, to, typeOnly: false });
+    expect(at('core/src/map/x.ts', 'node:fs')).toHaveLength(1);
+    expect(at('core/src/address/x.ts', '../mend/y.js')).toHaveLength(1);
+    expect(at('core/src/format/csv/x.ts', '../geojson/y.js')).toHaveLength(1);
+    expect(at('web/src/x.ts', '@rootmap/engine')).toHaveLength(1);
+    expect(at('engine/src/x.ts', '../../server/src/y.js')).toHaveLength(1);
+  });
+});

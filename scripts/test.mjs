@@ -1,0 +1,59 @@
+// npm test: installs what is missing, Chromium included, and runs unit, server, command-line and browser tests.
+// npm test -- unit | browser runs one part. Ends with a plain line of counts.
+import { existsSync, mkdirSync, readFileSync, rmSync } from 'node:fs';
+import { join } from 'node:path';
+import { spawnSync } from 'node:child_process';
+import { build } from './build.mjs';
+import { install } from './install.mjs';
+import { node, root, run } from './lib.mjs';
+
+const wanted = process.argv[2] ?? 'all';
+const reports = join(root, 'reports');
+rmSync(reports, { recursive: true, force: true });
+mkdirSync(reports, { recursive: true });
+
+/** Debian's Chromium; a machine that has another sets ROOTMAP_CHROMIUM. */
+async function ensureChromium() {
+  if (existsSync(process.env.ROOTMAP_CHROMIUM ?? '/usr/bin/chromium')) return;
+  const sudo = process.getuid() === 0 ? [] : ['sudo'];
+  const apt = (...args) => run([...sudo, 'apt-get'][0], [...[...sudo, 'apt-get'].slice(1), ...args]);
+  console.log('Installing Chromium from the packages of Debian.');
+  await apt('update', '-qq');
+  await apt('install', '-y', '-qq', '--no-install-recommends', '-o', 'DPkg::Lock::Timeout=300', 'chromium');
+}
+
+function step(name, args, options = {}) {
+  const started = Date.now();
+  const { status } = spawnSync(node, args, { cwd: root, stdio: 'inherit', ...options });
+  console.log(`${name}: ${((Date.now() - started) / 1000).toFixed(0)} s, ${status === 0 ? 'passed' : 'FAILED'}`);
+  return status === 0;
+}
+
+await install();
+await build();
+let ok = true;
+const counts = { passed: 0, failed: 0, skipped: 0 };
+if (wanted !== 'browser') {
+  const jest = [
+    '--experimental-vm-modules',
+    '--disable-warning=ExperimentalWarning',
+    'node_modules/jest/bin/jest.js',
+    '--json',
+    `--outputFile=${join(reports, 'jest.json')}`,
+  ];
+  ok = step('unit, server and command-line tests', jest) && ok;
+  const r = JSON.parse(readFileSync(join(reports, 'jest.json'), 'utf8'));
+  counts.passed += r.numPassedTests;
+  counts.failed += r.numFailedTests + r.numRuntimeErrorTestSuites;
+  counts.skipped += r.numPendingTests + r.numTodoTests;
+}
+if (wanted !== 'unit') {
+  await ensureChromium();
+  ok = step('browser tests', ['node_modules/@playwright/test/cli.js', 'test', '-c', 'e2e/playwright.config.ts']) && ok;
+  const { stats } = JSON.parse(readFileSync(join(reports, 'playwright.json'), 'utf8'));
+  counts.passed += stats.expected;
+  counts.failed += stats.unexpected + stats.flaky;
+  counts.skipped += stats.skipped;
+}
+console.log(`${counts.passed} passed, ${counts.failed} failed, ${counts.skipped} skipped`);
+process.exit(ok && counts.failed === 0 ? 0 : 1);
