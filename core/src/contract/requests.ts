@@ -93,15 +93,3 @@ export const demoPlaceRequest = Joi.object<DemoPlaceRequest>({ present: Joi.bool
   'present',
   'driveName',
 );
-
-export interface SaveMapRequest {
-  readonly map: string;
-  /** SHA-256 of the text that was edited: the file must still be that. */
-  readonly baseHash: string;
-  readonly title: string;
-}
-export const saveMapRequest = Joi.object<SaveMapRequest>({
-  map: Joi.string().max(8192).required(),
-  baseHash: Joi.string().hex().length(64).required(),
-  title: Joi.string().trim().min(1).max(400).required(),
-});

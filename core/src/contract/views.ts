@@ -128,6 +128,8 @@ export interface ProjectView {
   readonly bytes: number;
   readonly files: number;
   readonly lookedMs: number;
+  /** How long the folders were looked through. */
+  readonly surveyMs: number;
   /** Watched by the operating system, or looked at every 30 s. */
   readonly watched: 'watched' | 'polled';
 }

@@ -15,6 +15,19 @@ export const noCrsTable: CrsTable = { codeOf: () => null, nameOf: () => null };
  * of exactly one registered CRS; a lookalike name alone is no proof.
  */
 export function identifyCrs(wkt: string, table: CrsTable): Crs | null {
+  const known = recent.get(wkt);
+  if (known && known.table === table) return known.crs;
+  const crs = identify(wkt, table);
+  if (recent.size >= MOST_RECENT) recent.delete(recent.keys().next().value!);
+  recent.set(wkt, { table, crs });
+  return crs;
+}
+
+/** Projects have thousands of `.prj` files and a handful of texts in them. First in, first out. */
+const MOST_RECENT = 200;
+const recent = new Map<string, { readonly table: CrsTable; readonly crs: Crs | null }>();
+
+function identify(wkt: string, table: CrsTable): Crs | null {
   const text = wkt.replace(/^\uFEFF/, '').trim();
   const node = parseWkt(text);
   if (!node) return text ? { code: null, name: null, wkt: text } : null;

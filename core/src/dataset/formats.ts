@@ -97,12 +97,14 @@ export function endingOf(name: string): string {
   return dot < 0 ? '' : name.slice(dot + 1).toLowerCase();
 }
 
-export const isMapFile = (path: string): boolean => /[^/]\.owc\.json$/i.test(path);
-export const isProjectFile = (path: string): boolean => /[^/]\.rootmap\.json$/i.test(path);
+/** Most files do not end so: the cheap look comes first, since this is asked of every file there is. */
+const endsJson = (path: string): boolean => (path.charCodeAt(path.length - 1) | 32) === 0x6e;
+export const isMapFile = (path: string): boolean => endsJson(path) && /[^/]\.owc\.json$/i.test(path);
+export const isProjectFile = (path: string): boolean => endsJson(path) && /[^/]\.rootmap\.json$/i.test(path);
 
 /** The format of a main file by its name alone. */
 export function formatOf(name: string): Format | null {
-  if (/\.vat\.dbf$/i.test(name)) return null; // a raster's value table is never a table of its own
   const ending = endingOf(name);
+  if (ending === 'dbf' && /\.vat\.dbf$/i.test(name)) return null; // a raster's value table is never a table of its own
   return Object.hasOwn(MAIN, ending) ? MAIN[ending]! : DOCUMENTS.has(ending) ? 'document' : null;
 }

@@ -10,8 +10,13 @@ const FEWEST = 8;
  */
 export function isOpaqueFolder(names: readonly string[]): boolean {
   if (names.length < FEWEST) return false;
-  const generated = names.filter((n) => GENERATED.test(n.toLowerCase()));
-  if (generated.length < names.length * 0.75) return false;
+  const most = names.length * 0.25;
+  const generated: string[] = [];
+  let others = 0;
+  for (const name of names) {
+    if (GENERATED.test(name.toLowerCase())) generated.push(name);
+    else if (++others > most) return false;
+  }
   const stems = new Set(generated.map((n) => n.slice(0, n.indexOf('.'))));
   return stems.size < generated.length && !names.some((n) => formatOf(n) !== null && formatOf(n) !== 'document');
 }

@@ -8,16 +8,18 @@ import type { ByteSource } from '@rootmap/core';
 export class OpenFiles {
   private readonly open = new Map<string, { fd: number; sizeBytes: number }>();
 
-  source(path: string): ByteSource {
-    const file = this.open.get(path) ?? this.add(path);
-    return {
-      sizeBytes: file.sizeBytes,
-      read: (offset, length) => readAt(file.fd, offset, Math.max(0, Math.min(length, file.sizeBytes - offset))),
-    };
+  /** @param knownBytes the size, where a listing has told it of a regular file just now: spares asking again */
+  source(path: string, knownBytes?: number): ByteSource {
+    return new FileSource(this.open.get(path) ?? this.add(path, knownBytes));
   }
 
-  private add(path: string): { fd: number; sizeBytes: number } {
+  private add(path: string, knownBytes?: number): { fd: number; sizeBytes: number } {
     const fd = openSync(path, 'r');
+    if (knownBytes !== undefined) {
+      const known = { fd, sizeBytes: knownBytes };
+      this.open.set(path, known);
+      return known;
+    }
     const stat = fstatSync(fd);
     if (!stat.isFile()) {
       closeSync(fd);
@@ -34,9 +36,19 @@ export class OpenFiles {
   }
 }
 
+class FileSource implements ByteSource {
+  readonly sizeBytes: number;
+  constructor(private readonly file: { readonly fd: number; readonly sizeBytes: number }) {
+    this.sizeBytes = file.sizeBytes;
+  }
+  read(offset: number, length: number): Uint8Array {
+    return readAt(this.file.fd, offset, Math.max(0, Math.min(length, this.sizeBytes - offset)));
+  }
+}
+
 function readAt(fd: number, offset: number, length: number): Uint8Array {
   if (!Number.isSafeInteger(offset) || offset < 0 || length <= 0) return new Uint8Array(0);
-  const buffer = Buffer.allocUnsafeSlow(length);
+  const buffer = Buffer.allocUnsafe(length);
   let got = 0;
   while (got < length) {
     const n = readSync(fd, buffer, got, length - got, offset + got);

@@ -1,7 +1,6 @@
 import { createHash } from 'node:crypto';
 import { inflateSync } from 'node:zlib';
-import { join } from 'node:path';
-import type { Hasher, NewHasher, Platform } from '@rootmap/core';
+import type { FileGroup, Hasher, NewHasher, Platform } from '@rootmap/core';
 import { crsTable } from './crs-table.js';
 import { OpenFiles } from './file-source.js';
 import { describeGeopackage } from '../geopackage/describe-geopackage.js';
@@ -25,12 +24,17 @@ export interface NodePlatform extends Platform {
   close(): void;
 }
 
-/** @param folder real path of the folder that the paths of the file entries start from */
-export function platformBelow(folder: string): NodePlatform {
+/**
+ * @param folder real path of the folder that the paths of the file entries start from
+ * @param group files whose sizes a listing has told just now
+ */
+export function platformBelow(folder: string, group?: FileGroup): NodePlatform {
   const files = new OpenFiles();
-  const real = (path: string): string => join(folder, path);
+  const base = folder.endsWith('/') ? folder : `${folder}/`;
+  const real = (path: string): string => base + path;
+  const known = group && [group.main, ...group.companions, ...group.borrowed];
   return {
-    open: (path) => files.source(real(path)),
+    open: (path) => files.source(real(path), known?.find((f) => f.path === path)?.bytes),
     crs: crsTable,
     newHasher: newSha256,
     inflate,

@@ -10,9 +10,13 @@ export interface Survey {
   readonly leftBehind: readonly string[];
 }
 
+/** Documents and other programs' containers have no header that is read. */
+const NOTHING_TO_OPEN = platformBelow('/');
+
 /** Headers of one group of files; its files are closed again afterwards. */
 export function describeBelow(folder: string, group: FileGroup): Dataset[] {
-  const platform = platformBelow(folder);
+  if (group.format === 'document' || group.format === 'opaque') return describeGroup(group, NOTHING_TO_OPEN, diskSentence);
+  const platform = platformBelow(folder, group);
   try {
     return describeGroup(group, platform, diskSentence);
   } finally {

@@ -13,7 +13,21 @@ export interface Listing {
   readonly skipped: readonly { readonly path: string; readonly why: string }[];
 }
 
+/** A share of the folders: those two levels down are dealt out by their names; what lies above belongs to the first share. */
+export interface ListPart {
+  readonly index: number;
+  readonly of: number;
+}
+
+const DEAL_DEPTH = 2;
+function shareOf(path: string, of: number): number {
+  let sum = 0;
+  for (let i = 0; i < path.length; i++) sum = (sum * 31 + path.charCodeAt(i)) >>> 0;
+  return sum % of;
+}
+
 export interface ListOptions {
+  readonly part?: ListPart;
   /** Real folder that links must not lead out of. */
   readonly confinedTo: string;
   /** Called between folders; throwing from it ends the listing. */
@@ -52,16 +66,21 @@ export function listFiles(root: string, options: ListOptions): Listing {
       nested.push(shown);
       return;
     }
-    if (shown !== '') folders.push(shown);
+    const depth = shown === '' ? 0 : shown.split('/').length;
+    const part = options.part;
+    const isOurs = !part || depth >= DEAL_DEPTH || part.index === 0;
+    if (shown !== '' && isOurs) folders.push(shown);
     const below: [string, string, boolean][] = [];
     for (const entry of entries) {
       const name = entry.name;
       const path = shown === '' ? name : `${shown}/${name}`;
       const full = folder + sep + name;
-      if (entry.isFile()) add(full, path);
-      else if (entry.isDirectory()) {
-        if (!name.startsWith('.')) below.push([full, path, false]);
-      } else if (entry.isSymbolicLink()) follow(full, path, name, below);
+      if (entry.isFile()) {
+        if (isOurs) add(full, path);
+      } else if (entry.isDirectory()) {
+        const dealt = !part || depth + 1 !== DEAL_DEPTH || shareOf(path, part.of) === part.index;
+        if (dealt && !name.startsWith('.')) below.push([full, path, false]);
+      } else if (entry.isSymbolicLink() && isOurs) follow(full, path, name, below);
     }
     below.sort((a, b) => byCodePoint(a[1], b[1]));
     for (const [full, path, link] of below) visit(full, path, link);

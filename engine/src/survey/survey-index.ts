@@ -1,12 +1,36 @@
 import { realpathSync } from 'node:fs';
 import { groupFiles, type Dataset, type FileEntry } from '@rootmap/core';
-import { describeBelow, type Survey } from './list-datasets.js';
-import { listFiles } from './list-files.js';
+import { describeBelow } from './list-datasets.js';
+import { listFiles, type Listing, type ListPart } from './list-files.js';
 
 /** Rows of the index: one packed row a folder. Rebuildable at any time. */
+export type IndexRows = ReadonlyMap<string, { readonly signature: string; readonly packed: string }>;
 export interface IndexStore {
-  load(root: string): Map<string, { signature: string; packed: string }>;
+  load(root: string): IndexRows;
   save(root: string, changed: readonly { folder: string; signature: string; packed: string }[], gone: readonly string[]): void;
+}
+
+/** What a survey with the index gives: the datasets, and of the other files only how much there is. */
+export interface IndexedSurvey extends Pick<Listing, 'nested' | 'skipped'> {
+  readonly datasets: readonly Dataset[];
+  readonly leftBehind: readonly string[];
+  readonly files: number;
+  readonly bytes: number;
+}
+
+/** One thread's share of a survey. Plain data, so that it crosses threads; `packed` is the JSON of a folder's content. */
+export interface SurveyShare extends Pick<Listing, 'nested' | 'skipped'> {
+  readonly rows: readonly { readonly folder: string; readonly signature: string; readonly packed: string; readonly isNew: boolean }[];
+  readonly files: number;
+  readonly bytes: number;
+}
+
+/** Surveys another share in another thread. */
+export type SurveyHelper = (root: string, confinedTo: string, part: ListPart) => Promise<SurveyShare>;
+
+interface FolderContent {
+  readonly datasets: Dataset[];
+  readonly leftBehind: readonly string[];
 }
 
 const folderOf = (path: string): string => path.slice(0, Math.max(0, path.lastIndexOf('/')));
@@ -18,44 +42,75 @@ function signatureOf(files: readonly FileEntry[]): string {
   return signature;
 }
 
-/** Surveys a folder; headers are read only where a folder is not as the index has it. A cancelled survey changes nothing. */
-export function surveyWithIndex(
+/** One share: listed, and headers read where a folder is not as the index has it. */
+export function surveyShare(
   root: string,
-  index: IndexStore,
-  confinedTo = realpathSync(root),
+  known: IndexRows,
+  confinedTo: string,
+  part?: ListPart,
   onFolder?: (path: string, files: number) => void,
-): Survey {
-  const listing = listFiles(root, { confinedTo, ...(onFolder ? { onFolder } : {}) });
-  const known = index.load(root);
+): SurveyShare {
+  const listing = listFiles(root, { confinedTo, ...(part ? { part } : {}), ...(onFolder ? { onFolder } : {}) });
   const byFolder = new Map<string, FileEntry[]>();
+  let bytes = 0;
   for (const f of listing.files) {
+    bytes += f.bytes;
     const folder = folderOf(f.path);
     const list = byFolder.get(folder);
     if (list) list.push(f);
     else byFolder.set(folder, [f]);
   }
-  const datasets: Dataset[] = [];
-  const leftBehind: string[] = [];
-  const changed: { folder: string; signature: string; packed: string }[] = [];
-  for (const [folder, files] of byFolder) {
+  const rows = [...byFolder].map(([folder, files]) => {
     const signature = signatureOf(files);
     const row = known.get(folder);
-    known.delete(folder);
-    const content = row?.signature === signature ? (JSON.parse(row.packed) as FolderContent) : readFolder(root, files);
-    if (row?.signature !== signature) changed.push({ folder, signature, packed: JSON.stringify(content) });
-    datasets.push(...content.datasets);
-    leftBehind.push(...content.leftBehind);
-  }
-  index.save(root, changed, [...known.keys()]);
-  return { listing, datasets, leftBehind };
-}
-
-interface FolderContent {
-  readonly datasets: Dataset[];
-  readonly leftBehind: readonly string[];
+    const isNew = row?.signature !== signature;
+    return { folder, signature, packed: isNew ? JSON.stringify(readFolder(root, files)) : row.packed, isNew };
+  });
+  return { rows, files: listing.files.length, bytes, nested: listing.nested, skipped: listing.skipped };
 }
 
 function readFolder(root: string, files: readonly FileEntry[]): FolderContent {
   const { groups, leftBehind } = groupFiles(files);
-  return { datasets: groups.flatMap((g) => describeBelow(root, g)), leftBehind };
+  return { datasets: groups.flatMap((g) => describeBelow(root, g)).map(withoutKnownWkt), leftBehind };
+}
+
+/** A registered CRS is known by its code: its text, long and full of quotes, is not kept thousands of times. */
+const withoutKnownWkt = (d: Dataset): Dataset => (d.crs?.code && d.crs.wkt !== null ? { ...d, crs: { ...d.crs, wkt: null } } : d);
+
+/**
+ * Surveys a folder; with a helper, two threads share the work. The index is written once, at the end: a survey that is
+ * cancelled leaves it whole.
+ */
+export async function surveyWithIndex(
+  root: string,
+  index: IndexStore,
+  options: {
+    readonly confinedTo?: string;
+    readonly helper?: SurveyHelper | undefined;
+    readonly onFolder?: ((path: string, files: number) => void) | undefined;
+  } = {},
+): Promise<IndexedSurvey> {
+  const confinedTo = options.confinedTo ?? realpathSync(root);
+  const known = index.load(root);
+  const other = options.helper?.(root, confinedTo, { index: 1, of: 2 });
+  const own = surveyShare(root, known, confinedTo, other ? { index: 0, of: 2 } : undefined, options.onFolder);
+  const shares = other ? [own, await other] : [own];
+  const rows = shares.flatMap((s) => s.rows);
+  const seen = new Set(rows.map((r) => r.folder));
+  const gone = [...known.keys()].filter((folder) => !seen.has(folder));
+  index.save(
+    root,
+    rows.filter((r) => r.isNew),
+    gone,
+  );
+  const contents = rows.map((r) => JSON.parse(r.packed) as FolderContent);
+  const sum = (of: (s: SurveyShare) => number): number => shares.reduce((total, s) => total + of(s), 0);
+  return {
+    datasets: contents.flatMap((c) => c.datasets),
+    leftBehind: contents.flatMap((c) => c.leftBehind),
+    files: sum((s) => s.files),
+    bytes: sum((s) => s.bytes),
+    nested: shares.flatMap((s) => s.nested),
+    skipped: shares.flatMap((s) => s.skipped),
+  };
 }

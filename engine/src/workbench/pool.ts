@@ -14,6 +14,8 @@ interface Waiting {
 type Reply = { id: number; progress?: { item: string; done: number }; value?: unknown; problem?: Problem; stack?: string | null };
 
 /** Worker threads for all that reads the disk at length. A cancelled task ends its worker; another takes its place. */
+const YOUNG_MB = 64;
+
 export class Pool {
   private readonly idle: Worker[] = [];
   private readonly busy = new Map<Worker, Waiting>();
@@ -61,7 +63,10 @@ export class Pool {
   }
 
   private spawn(): Worker {
-    const worker = new Worker(this.script, { workerData: { dataFolder: this.dataFolder } });
+    const worker = new Worker(this.script, {
+      workerData: { dataFolder: this.dataFolder, script: this.script.href },
+      resourceLimits: { maxYoungGenerationSizeMb: YOUNG_MB },
+    });
     worker.on('message', (reply: Reply) => this.onReply(worker, reply));
     worker.on('error', (error) => this.onBug(error.stack ?? String(error)));
     worker.on('exit', () => this.onExit(worker));

@@ -12,7 +12,9 @@ import { planRemember } from '../project/remember.js';
 import { findScope, locationOf, type Scope } from '../project/scope.js';
 import { planPaths, type PathsPlan } from '../project/store-paths.js';
 import { openIndex } from '../survey/sqlite-index.js';
-import type { IndexStore } from '../survey/survey-index.js';
+import type { ListPart } from '../survey/list-files.js';
+import { surveyShare, type IndexStore, type SurveyShare } from '../survey/survey-index.js';
+import { helperFor } from './survey-helper.js';
 import { choose, pointOut, viewMend } from './view-mend.js';
 import { shownPath, viewProject } from './view-project.js';
 
@@ -36,6 +38,7 @@ export interface Tasks {
   'plan-pack': { in: TaskBase & { out: string | null }; out: { plan: PackPlan; preview: PackPreview } };
   arrival: { in: TaskBase; out: Arrived };
   left: { in: TaskBase; out: number };
+  share: { in: { root: string; confinedTo: string; part: ListPart }; out: SurveyShare };
 }
 export type TaskName = keyof Tasks;
 
@@ -72,7 +75,11 @@ const TASKS: {
     progress: (item: string, done: number) => void,
   ) => Promise<Tasks[N]['out']> | Tasks[N]['out'];
 } = {
-  view: async (input, dataFolder, progress) => viewProject(scopeOf(input), await indexOf(dataFolder), progress),
+  view: async (input, dataFolder, progress) => {
+    const index = await indexOf(dataFolder);
+    return viewProject(scopeOf(input), index, { onFolder: progress, helper: helperFor(input.root) });
+  },
+  share: async (input, dataFolder) => surveyShare(input.root, (await indexOf(dataFolder)).load(input.root), input.confinedTo, input.part),
   mend: (input) => viewMend(explainBroken(scopeOf(input), input.search)),
   'plan-mend': (input) => {
     const work = explainBroken(scopeOf(input), input.search);

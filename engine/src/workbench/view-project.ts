@@ -7,22 +7,25 @@ import { pathOf } from '../places/places.js';
 import { layerKey } from '../project/layer-row.js';
 import { readMaps, totalsOf, type LayerSeen, type MapSeen } from '../project/read-maps.js';
 import { confinementOf, linkLocations, locationOf, type Scope } from '../project/scope.js';
-import { surveyWithIndex, type IndexStore } from '../survey/survey-index.js';
-import type { Survey } from '../survey/list-datasets.js';
+import { surveyWithIndex, type IndexedSurvey, type IndexStore, type SurveyHelper } from '../survey/survey-index.js';
 
 /** A short stable name of a project in addresses: its root decides. */
 export const projectKey = (root: string): string => createHash('sha256').update(root).digest('hex').slice(0, 12);
 
 /** Survey of the root and its linked folders, and the state of every layer, as the web app shows them. */
-export function viewProject(
-  scope: Scope,
-  index: IndexStore,
-  onFolder?: (path: string, files: number) => void,
-): Omit<ProjectView, 'watched'> {
+export interface ViewOptions {
+  readonly onFolder?: (path: string, files: number) => void;
+  readonly helper?: SurveyHelper | undefined;
+}
+
+export async function viewProject(scope: Scope, index: IndexStore, options: ViewOptions = {}): Promise<Omit<ProjectView, 'watched'>> {
   const root = scope.root!;
-  const survey = surveyWithIndex(root, index, confinementOf(root, scope.places), onFolder);
+  const started = performance.now();
+  const survey = await surveyWithIndex(root, index, { ...options, confinedTo: confinementOf(root, scope.places) });
   const links = linkLocations(scope);
-  const linked = links.flatMap((l) => surveyLink(l, scope, index, onFolder));
+  const linked: DatasetView[] = [];
+  for (const l of links) linked.push(...(await surveyLink(l, scope, index, options)));
+  const surveyMs = performance.now() - started;
   const seen = readMaps(scope);
   const rootLocation = locationOf(root, scope.places);
   const datasets = [...datasetsIn(survey, root, rootLocation.place, null), ...linked];
@@ -40,27 +43,33 @@ export function viewProject(
     datasets,
     links: viewLinks(scope, links),
     leftBehind: survey.leftBehind,
-    skipped: survey.listing.skipped,
+    skipped: survey.skipped,
     totals: totalsOf(seen.maps),
-    bytes: survey.listing.files.reduce((sum, f) => sum + f.bytes, 0),
-    files: survey.listing.files.length,
+    bytes: survey.bytes,
+    files: survey.files,
     lookedMs: Date.now(),
+    surveyMs,
   };
 }
 
 type NamedLocation = { readonly name: string; readonly location: Location };
 
-function surveyLink(
+async function surveyLink(
   { name, location }: NamedLocation,
   scope: Scope,
   index: IndexStore,
-  onFolder?: (path: string, files: number) => void,
-): DatasetView[] {
+  options: ViewOptions,
+): Promise<DatasetView[]> {
   const place = placeNamed(scope.places, location.place);
   if (!place?.present) return [];
   const folder = join(pathOf(place), ...location.segments);
   if (!existsSync(folder) || !statSync(folder).isDirectory()) return [];
-  return datasetsIn(surveyWithIndex(folder, index, confinementOf(folder, scope.places), onFolder), folder, location.place, name);
+  return datasetsIn(
+    await surveyWithIndex(folder, index, { ...options, confinedTo: confinementOf(folder, scope.places) }),
+    folder,
+    location.place,
+    name,
+  );
 }
 
 function viewLinks(scope: Scope, located: readonly NamedLocation[]): LinkView[] {
@@ -72,7 +81,7 @@ function viewLinks(scope: Scope, located: readonly NamedLocation[]): LinkView[] 
   });
 }
 
-function datasetsIn(survey: Survey, folder: string, place: string, link: string | null): DatasetView[] {
+function datasetsIn(survey: IndexedSurvey, folder: string, place: string, link: string | null): DatasetView[] {
   return survey.datasets.filter((d) => d.kind !== 'document').map((d) => viewDataset(d, folder, place, link));
 }
 

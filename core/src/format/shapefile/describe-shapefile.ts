@@ -32,8 +32,16 @@ export function readCpg(group: FileGroup, open: Open): TextEncoding | null {
   return path ? encodingOfCpg(readSmallText(path, open, 64)) : null;
 }
 
+/** Most tables have few fields: a small first read, and a second one only where the header says it is longer. */
+const DBF_USUAL_HEADER_BYTES = 2048;
+function readHead(source: ByteSource): Uint8Array {
+  const start = source.read(0, DBF_USUAL_HEADER_BYTES);
+  const isWhole = start.length < 10 || viewOf(start).getUint16(8, true) <= start.length;
+  return isWhole ? start : source.read(0, DBF_LONGEST_HEADER_BYTES);
+}
+
 export function readDbf(path: string, open: Open, cpg: TextEncoding | null) {
-  return readDbfHeader(path, viewOf(open(path).read(0, DBF_LONGEST_HEADER_BYTES)), cpg);
+  return readDbfHeader(path, viewOf(readHead(open(path))), cpg);
 }
 
 /** Headers of a shapefile: 100 bytes of `.shp`, the size of `.shx`, the fields of `.dbf`, `.prj`, `.cpg`. */
