@@ -1,0 +1,56 @@
+// Takes docs/screenshots/ anew from a fresh demo: one PNG of each main view, 1280×800.
+import { chromium } from '@playwright/test';
+import { mkdtempSync, rmSync } from 'node:fs';
+import { tmpdir } from 'node:os';
+import { join } from 'node:path';
+import { Server } from '../bench/lib.mjs';
+import { demoPlaces, makeDemo, placesSetting } from '../demo/dist/index.js';
+
+const folder = mkdtempSync(join(tmpdir(), 'rootmap-pictures-'));
+makeDemo(folder);
+const server = new Server();
+await server.start({ ROOTMAP_PLACES: placesSetting(demoPlaces(folder)), ROOTMAP_DEMO: folder });
+for (const path of ['gis/world_outline', 'gis/ellisande_seagrass']) await server.call('POST', 'projects', { place: 'desk', path });
+const [study, world] = await server.call('GET', 'projects');
+await server.call('GET', `projects/${world.key}`);
+const browser = await chromium.launch({ executablePath: process.env.ROOTMAP_CHROMIUM ?? '/usr/bin/chromium', args: ['--no-sandbox', '--disable-gpu'] });
+const out = new URL('../docs/screenshots/', import.meta.url).pathname;
+
+async function shot(name, path, { scheme = 'light', act } = {}) {
+  const page = await (await browser.newContext({ viewport: { width: 1280, height: 800 }, colorScheme: scheme })).newPage();
+  await page.goto(server.base + path);
+  await page.waitForLoadState('networkidle', { timeout: 3000 }).catch(() => undefined); // the event stream never ends
+  await page.waitForTimeout(600);
+  if (act) await act(page);
+  await page.screenshot({ path: join(out, `${name}.png`) });
+  await page.context().close();
+}
+
+const at = (stop) => `/p/${study.key}/${stop}`;
+await shot('overview', at('overview'));
+await shot('overview-dark', at('overview'), { scheme: 'dark' });
+await shot('maps', at('maps'));
+await shot('mend', at('mend'));
+await shot('start', '/');
+await shot('places', '/places');
+const mend = await server.call('POST', `projects/${study.key}/mend/explain`, {});
+await server.call('POST', `projects/${study.key}/mend/apply`, { choices: mend.layers.filter((l) => l.verdict === 'certain').map((l) => ({ key: l.key, path: l.candidates[0].path })) });
+await shot('send', at('send'), {
+  act: async (page) => {
+    await page.getByRole('button', { name: 'Make the bundle' }).click();
+    await page.getByText('The bundle is made and was read back.').waitFor();
+  },
+});
+await shot('receive', '/receive?place=desk&path=gis/ellisande_seagrass.zip', {
+  act: async (page) => {
+    await page.getByRole('button', { name: 'Choose where it goes' }).click();
+    await page.getByRole('dialog').getByRole('button', { name: /^arrivals/ }).click();
+    await page.getByRole('dialog').getByRole('button', { name: 'Make it here' }).click();
+    await page.getByRole('button', { name: 'Check and receive' }).click();
+    await page.getByText(/Arrived whole/).waitFor();
+  },
+});
+await shot('journal', '/journal');
+await browser.close();
+await server.stop();
+rmSync(folder, { recursive: true, force: true });
