@@ -46,7 +46,7 @@ test('everything that is certain is mended with one button', async ({ page }) =>
   await expect(proof.getByRole('row', { name: /Records 17 17/ })).toBeVisible();
   await expect(proof.getByText('../derived/beds/beds_lost.shp')).toBeVisible();
   await proof.getByRole('button', { name: 'Mend 14 certain layers in 3 maps' }).click();
-  await expect(page.getByText('Every layer is sound')).toBeVisible();
+  await expect(page.getByText('Every layer is sound', { exact: true })).toBeVisible();
 });
 
 test('a bundle is made, received into another place, and every layer there is sound', async ({ page }) => {

@@ -57,6 +57,16 @@ describe('reading', () => {
     expect(readdirSync(at('p'), { recursive: true }).map(String).sort()).toEqual(before);
     expect(existsSync(at('data'))).toBe(false);
   });
+  test('rows marked deleted: the count is that of the header, as ogrinfo 3.6.2 gives it too; the full reading tells of them', () => {
+    const dbf = at('p/results/groyne_004.dbf');
+    const bytes = readFileSync(dbf);
+    bytes[bytes.readUInt16LE(8)] = 0x2a;
+    writeFileSync(dbf, bytes);
+    const of = (...flags: string[]) => rootmap('datasets', at('p/results'), '--json', ...flags).json().datasets[0];
+    expect(of()).toMatchObject({ featureCount: 16, findings: [] });
+    expect(of('--full').findings).toMatchObject([{ code: 'deleted-rows', message: expect.stringContaining('1 of the 16 records') }]);
+    expect(of('--full').fingerprint).toMatchObject({ count: 16, vertices: 48, hash: expect.stringMatching(/^sha256:[0-9a-f]{64}$/) });
+  });
   test('a lone map has no root, its data is outside', () => {
     mkdirSync(at('lone'));
     cpSync(at('p/maps/map_00.owc.json'), at('lone/m.owc.json'));

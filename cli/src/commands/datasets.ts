@@ -1,6 +1,6 @@
 import { join } from 'node:path';
 import { fingerprintOf, type Dataset } from '@rootmap/core';
-import { confinementOf, fullFingerprint, surveyFolder } from '@rootmap/engine';
+import { confinementOf, readWhole, surveyFolder } from '@rootmap/engine';
 import type { Command } from '../command.js';
 import { heads, scopeOf } from '../scope.js';
 import { columns, many } from '../text.js';
@@ -52,6 +52,15 @@ export const datasets: Command = {
 const isFolder = (path: string, all: readonly Dataset[]): boolean => all.some((d) => d.kind === 'opaque' && d.group.path === path);
 
 function toJson(d: Dataset, folder: string, root: string, full: boolean) {
+  const whole = full ? readWhole(folder, d) : null;
+  const deleted = whole?.deletedRows
+    ? [
+        {
+          code: 'deleted-rows',
+          message: `${whole.deletedRows} of the ${d.featureCount ?? 0} records are marked deleted; programs do not show them.`,
+        },
+      ]
+    : [];
   const main = d.kind === 'opaque' ? [] : [d.group.main];
   const files = [...main, ...d.group.companions];
   const below = folder === root ? '' : `${folder.slice(root.length).replace(/^\/+/, '')}/`;
@@ -70,7 +79,7 @@ function toJson(d: Dataset, folder: string, root: string, full: boolean) {
     ...(d.bbox === null ? {} : { bbox: d.bbox }),
     ...(d.raster === null ? {} : { width: d.raster.width, height: d.raster.height, bands: d.raster.bands }),
     state: d.state,
-    findings: d.findings,
-    fingerprint: full ? fullFingerprint(folder, d) : fingerprintOf(d.group, d),
+    findings: [...d.findings, ...deleted],
+    fingerprint: whole?.fingerprint ?? fingerprintOf(d.group, d),
   };
 }

@@ -1,12 +1,15 @@
 import { fingerprintOf, readFullPart, type Dataset, type Fingerprint } from '@rootmap/core';
 import { platformBelow } from '../disk/platform.js';
 
-/** The whole fingerprint of a dataset below `folder`: headers known, vertices, grid and hash by one streaming read. */
-export function fullFingerprint(folder: string, dataset: Dataset): Fingerprint {
+/** What one streaming read of a dataset below `folder` gives: its whole fingerprint, and rows that are marked deleted. */
+export function readWhole(folder: string, dataset: Dataset): { readonly fingerprint: Fingerprint; readonly deletedRows: number } {
   const platform = platformBelow(folder);
   try {
-    return fingerprintOf(dataset.group, dataset, readFullPart(dataset, platform));
+    const full = readFullPart(dataset, platform);
+    return { fingerprint: fingerprintOf(dataset.group, dataset, full), deletedRows: full.deletedRows };
   } finally {
     platform.close();
   }
 }
+
+export const fullFingerprint = (folder: string, dataset: Dataset): Fingerprint => readWhole(folder, dataset).fingerprint;

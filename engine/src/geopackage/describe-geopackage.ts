@@ -1,4 +1,4 @@
-import Database from 'better-sqlite3';
+import type Database from 'better-sqlite3';
 import {
   byCodePoint,
   crsOfCode,
@@ -14,7 +14,7 @@ import {
   type Extent,
   type Field,
 } from '@rootmap/core';
-import { NotADatabase, openGeopackage } from './open-geopackage.js';
+import { isSqliteError, NotADatabase, openGeopackage } from './open-geopackage.js';
 
 /** A table that some writers leave where there would be no layer: no dataset of anybody's. */
 const PLACEHOLDER = 'ogr_empty_table';
@@ -31,7 +31,7 @@ export function describeGeopackage(path: string, shownPath: string, crs: CrsTabl
       opened.close();
     }
   } catch (error) {
-    if (!(error instanceof NotADatabase) && !(error instanceof Database.SqliteError)) throw error;
+    if (!(error instanceof NotADatabase) && !isSqliteError(error)) throw error;
     return [unreadable('vector', explain({ code: 'not-a-database', file: shownPath, why: error.message }))];
   }
 }
@@ -60,7 +60,7 @@ function describeTable(db: Database.Database, row: ContentsRow, crs: CrsTable): 
     if (row.data_type === 'attributes') return describeAttributes(db, row.table_name);
     return describeTiles(db, row, crs);
   } catch (error) {
-    if (!(error instanceof Database.SqliteError)) throw error;
+    if (!isSqliteError(error)) throw error;
     const kind = row.data_type === 'features' ? 'vector' : row.data_type === 'attributes' ? 'table' : 'raster';
     return unreadable(kind, `Table ${row.table_name} cannot be read: ${error.message}. Bring back an earlier copy.`, row.table_name);
   }

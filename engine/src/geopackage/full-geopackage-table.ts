@@ -1,4 +1,4 @@
-import Database from 'better-sqlite3';
+import type Database from 'better-sqlite3';
 import {
   hashValue,
   OccupancyGrid,
@@ -10,7 +10,7 @@ import {
   type SqlValue,
 } from '@rootmap/core';
 import { columnsOf, geometryColumnOf, quoteName } from './describe-geopackage.js';
-import { NotADatabase, openGeopackage } from './open-geopackage.js';
+import { isSqliteError, NotADatabase, openGeopackage } from './open-geopackage.js';
 
 const unknown: FullPart = { vertices: null, grid: null, hash: null, deletedRows: 0 };
 
@@ -24,7 +24,7 @@ export function fullGeopackageTable(path: string, table: string, description: De
       opened.close();
     }
   } catch (error) {
-    if (error instanceof NotADatabase || error instanceof Database.SqliteError) return unknown;
+    if (error instanceof NotADatabase || isSqliteError(error)) return unknown;
     throw error;
   }
 }

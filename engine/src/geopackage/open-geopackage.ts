@@ -25,6 +25,10 @@ export function openGeopackage(path: string): OpenedGeopackage {
 
 export class NotADatabase extends Error {}
 
+/** Told by its code: the addon's error class is one for the whole process, the module's is not. */
+export const isSqliteError = (error: unknown): error is Error & { code: string } =>
+  typeof error === 'object' && error !== null && /^SQLITE_/.test(String((error as { code?: unknown }).code));
+
 function readHeader(path: string): Buffer {
   const fd = openSync(path, 'r');
   try {
@@ -44,7 +48,7 @@ function openAt(path: string, readonly = true): OpenedGeopackage {
     db.defaultSafeIntegers(true);
     return { db, close: () => db.close() };
   } catch (error) {
-    throw error instanceof Database.SqliteError ? new NotADatabase(error.message) : error;
+    throw isSqliteError(error) ? new NotADatabase(error.message) : error;
   }
 }
 

@@ -5,7 +5,6 @@ import {
   fingerprintOf,
   groupFiles,
   parseReference,
-  readFullPart,
   type BrokenLayer,
   type Dataset,
   type Fingerprint,
@@ -13,7 +12,7 @@ import {
   type Target,
   type Trail,
 } from '@rootmap/core';
-import { platformBelow } from '../disk/platform.js';
+import { fullFingerprint } from '../fingerprint/full-fingerprint.js';
 import { pathOf } from '../places/places.js';
 import { layerKey } from '../project/layer-row.js';
 import type { LayerSeen, MapSeen, MapsSeen } from '../project/read-maps.js';
@@ -125,12 +124,6 @@ export function withFullFingerprints(reached: readonly Reached[], broken: readon
     const f = r.target.fingerprint;
     const content = f.raster ? `${f.raster.width}×${f.raster.height}` : `${f.count}`;
     if (r.target.damaged || (!sizes.has(mainBytes(f)) && !contents.has(content))) return r;
-    const platform = platformBelow(r.folder);
-    try {
-      const full = fingerprintOf(r.dataset.group, r.dataset, readFullPart(r.dataset, platform));
-      return { ...r, target: { ...r.target, fingerprint: full } };
-    } finally {
-      platform.close();
-    }
+    return { ...r, target: { ...r.target, fingerprint: fullFingerprint(r.folder, r.dataset) } };
   });
 }

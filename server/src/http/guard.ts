@@ -1,4 +1,5 @@
 import { timingSafeEqual } from 'node:crypto';
+import { userInfo } from 'node:os';
 import type { NextFunction, Request, Response } from 'express';
 import type { ProblemDetails } from '@rootmap/core/contract';
 import { isLoopback, type Config } from '../config.js';
@@ -55,4 +56,4 @@ function same(a: string, b: string): boolean {
 
 /** Whose name stands in the journal. */
 export const whoOf = (request: Request): string =>
-  (request.headers['x-rootmap-who'] as string | undefined)?.slice(0, 80) ?? process.env['USER'] ?? 'someone';
+  (request.headers['x-rootmap-who'] as string | undefined)?.slice(0, 80) ?? userInfo().username;

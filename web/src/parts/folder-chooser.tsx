@@ -21,6 +21,7 @@ import type { FolderView, PathRequest, PlaceView } from '@rootmap/core/contract'
 import { useFolder, usePlaces } from '../api/queries.js';
 import { bytes } from './format.js';
 import { Icon } from './icon.js';
+import { locatePasted } from './locate-pasted.js';
 import { ErrorState, Waiting } from './states.js';
 
 interface Props {
@@ -144,18 +145,6 @@ function PastedPath({ places, onOpen }: { places: readonly PlaceView[]; onOpen: 
       sx={{ mt: 1 }}
     />
   );
-}
-
-export function locatePasted(text: string, places: readonly PlaceView[]): PathRequest | null {
-  const path = text.trim().replaceAll('\\', '/').replace(/\/+$/, '');
-  let best: { at: PathRequest; length: number } | null = null;
-  for (const place of places)
-    for (const prefix of [place.folder, ...place.driveNames.map((d) => d.replaceAll('\\', '/'))]) {
-      const fits = path.toLowerCase() === prefix.toLowerCase() || path.toLowerCase().startsWith(`${prefix.toLowerCase()}/`);
-      if (fits && (!best || prefix.length > best.length))
-        best = { at: { place: place.name, path: path.slice(prefix.length + 1) }, length: prefix.length };
-    }
-  return best && best.at;
 }
 
 function Trailing({ at, onOpen }: { at: PathRequest; onOpen: (at: PathRequest) => void }) {

@@ -19,8 +19,8 @@ export function PathText({ path, most = 60, struck = false, colour }: { path: st
         whiteSpace: 'pre',
       }}
     >
-      <span style={{ overflow: 'hidden', textOverflow: 'ellipsis', flex: '0 1 auto', minWidth: 0 }}>{head}</span>
-      <span style={{ flex: '0 0 auto', maxWidth: '88%', overflow: 'hidden', textOverflow: 'ellipsis' }}>{name}</span>
+      <span style={{ overflow: 'hidden', textOverflow: 'ellipsis', flex: '0 1000 auto', minWidth: 0 }}>{head}</span>
+      <span style={{ overflow: 'hidden', textOverflow: 'ellipsis', flex: '0 1 auto', minWidth: 0 }}>{name}</span>
     </span>
   );
   return long ? <Tooltip title={<span className="mono">{path}</span>}>{text}</Tooltip> : text;

@@ -30,6 +30,7 @@ function Send({ preview, projectKey, title }: { preview: PackPreview; projectKey
   const pack = useMutation({ mutationFn: () => api.pack(projectKey, out), onSuccess: (job) => setJobId(job.id) });
   const job = jobs.data?.find((j) => j.id === jobId) ?? jobs.data?.find((j) => j.kind === 'pack' && j.project === projectKey);
   const broken = preview.layers.filter((l) => l.state !== 'sound');
+  const toMend = broken.some((l) => l.detail !== 'its data does not travel');
   return (
     <Box
       sx={{
@@ -71,9 +72,11 @@ function Send({ preview, projectKey, title }: { preview: PackPreview; projectKey
               empty=""
               rows={broken.map((l) => ({ path: l.title, why: `${l.state}${l.detail ? `: ${l.detail}` : ''}` }))}
             />
-            <Button component={Link} to={`/p/${projectKey}/mend`} variant="outlined">
-              Mend first
-            </Button>
+            {toMend && (
+              <Button component={Link} to={`/p/${projectKey}/mend`} variant="outlined">
+                Mend first
+              </Button>
+            )}
           </>
         )}
         <List title="Names on other systems" empty="Every name can stand on Windows, macOS and Linux." rows={preview.findings} />

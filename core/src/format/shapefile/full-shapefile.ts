@@ -4,7 +4,7 @@ import type { Extent, FileGroup } from '../../dataset/dataset.js';
 import type { FullPart } from '../../dataset/fingerprint.js';
 import { OccupancyGrid } from '../../dataset/grid.js';
 import { companion, readCpg, readDbf, type Open } from './describe-shapefile.js';
-import { countDeleted } from './read-dbf-rows.js';
+import { countDeleted } from './count-deleted.js';
 import { readVertices } from './read-vertices.js';
 
 /** Bytes 1 to 3 of a DBF are the date it was last touched: no part of the data. */

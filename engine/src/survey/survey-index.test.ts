@@ -1,0 +1,63 @@
+import { afterEach, beforeEach, expect, test } from '@jest/globals';
+import { mkdirSync, renameSync, rmSync, utimesSync, writeFileSync } from 'node:fs';
+import { TestFolder } from '../../test/test-project.js';
+import { openIndex } from './sqlite-index.js';
+import { surveyShare, surveyWithIndex, type IndexStore } from './survey-index.js';
+import { surveyFolder } from './list-datasets.js';
+
+let t: TestFolder;
+let index: IndexStore & { close(): Promise<void> };
+beforeEach(async () => {
+  t = new TestFolder();
+  index = await openIndex(t.at('index.sqlite'));
+  for (const [i, name] of ['point', 'polygon', 'polyline', 'multipoint'].entries()) t.shapefile(name, `p/area_${i % 2}/part_${i}/${name}`);
+  t.shapefile('pointz', 'p/pointz');
+});
+afterEach(async () => {
+  await index.close();
+  t.remove();
+});
+
+const ids = (datasets: readonly { id: string }[]): string[] => datasets.map((d) => d.id).sort();
+
+test('with the index, the same as without it, first and again', async () => {
+  const plain = ids(surveyFolder(t.at('p')).datasets);
+  for (let i = 0; i < 2; i++) expect(ids((await surveyWithIndex(t.at('p'), index)).datasets)).toEqual(plain);
+});
+
+test('only what changed is read again, what is gone is forgotten', async () => {
+  await surveyWithIndex(t.at('p'), index);
+  const again = surveyShare(t.at('p'), index.load(t.at('p')), t.at('p'));
+  expect(again.rows.filter((r) => r.isNew)).toEqual([]);
+  writeFileSync(t.at('p/area_0/part_0/point.prj'), 'GEOGCS["x"]');
+  utimesSync(t.at('p/area_1/part_1/polygon.shp'), 1, 1);
+  const changed = surveyShare(t.at('p'), index.load(t.at('p')), t.at('p'));
+  expect(
+    changed.rows
+      .filter((r) => r.isNew)
+      .map((r) => r.folder)
+      .sort(),
+  ).toEqual(['area_0/part_0', 'area_1/part_1']);
+  rmSync(t.at('p/area_1'), { recursive: true });
+  const survey = await surveyWithIndex(t.at('p'), index);
+  expect(ids(survey.datasets)).toEqual(['area_0/part_0/point.shp', 'area_0/part_2/polyline.shp', 'pointz.shp']);
+  expect([...index.load(t.at('p')).keys()].sort()).toEqual(['', 'area_0/part_0', 'area_0/part_2']);
+});
+
+test('two shares are the whole, and nothing twice', async () => {
+  const helper = (root: string, confinedTo: string, part: { index: number; of: number }) =>
+    Promise.resolve(surveyShare(root, index.load(root), confinedTo, part));
+  const both = await surveyWithIndex(t.at('p'), index, { helper });
+  const plain = surveyFolder(t.at('p'));
+  expect(ids(both.datasets)).toEqual(ids(plain.datasets));
+  expect(both.files).toBe(plain.listing.files.length);
+});
+
+test('dot folders and nested projects are not entered', async () => {
+  mkdirSync(t.at('p/.hidden'));
+  renameSync(t.at('p/area_0'), t.at('p/.hidden/area_0'));
+  writeFileSync(t.at('p/area_1/x.rootmap.json'), '{}');
+  const survey = await surveyWithIndex(t.at('p'), index);
+  expect(ids(survey.datasets)).toEqual(['pointz.shp']);
+  expect(survey.nested).toEqual(['area_1']);
+});

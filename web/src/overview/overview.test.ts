@@ -1,0 +1,179 @@
+import { describe, expect, test } from '@jest/globals';
+import type { DatasetView, LayerView, MapView, ProjectView } from '@rootmap/core/contract';
+import { foldedAtFirst, layoutDiagram } from './layout-diagram';
+import { bytesByFolder, nextSteps } from './next-steps';
+
+const layer = (map: string, n: number, over: Partial<LayerView> = {}): LayerView => ({
+  key: `${map}:${n}`,
+  map,
+  layer: `l${n}`,
+  title: `Layer ${n}`,
+  geometry: 'Point',
+  href: `../data/d${n}.shp`,
+  stored: 'relative',
+  resolved: `/r/data/d${n}.shp`,
+  shownResolved: `data/d${n}.shp`,
+  table: null,
+  reach: 'inside',
+  state: 'sound',
+  reason: null,
+  detail: null,
+  dataset: `/r/data/d${n}.shp`,
+  link: null,
+  recordedFolder: 'data',
+  ...over,
+});
+const map = (name: string, layers: LayerView[]): MapView => ({
+  path: name,
+  relativePath: name,
+  title: name,
+  storedForm: 'relative',
+  bytes: 1,
+  layers,
+});
+const dataset = (n: number): DatasetView => ({
+  id: `/r/data/d${n}.shp`,
+  name: `d${n}.shp`,
+  folder: 'data',
+  link: null,
+  place: 'desk',
+  format: 'shapefile',
+  kind: 'vector',
+  geometry: 'Point',
+  count: 1,
+  crs: null,
+  bytes: 100 * n,
+  state: 'ok',
+  findings: [],
+});
+const project = (maps: MapView[], over: Partial<ProjectView> = {}): ProjectView => ({
+  key: 'k',
+  id: 'i',
+  title: 'P',
+  root: '/r',
+  shownRoot: 'D:/r',
+  place: 'desk',
+  crs: null,
+  maps,
+  damaged: [],
+  datasets: Array.from({ length: 40 }, (_, n) => dataset(n)),
+  links: [],
+  leftBehind: [],
+  skipped: [],
+  totals: { sound: 0, different: 0, incomplete: 0, adrift: 0, absent: 0, unreadable: 0 },
+  bytes: 1,
+  files: 1,
+  lookedMs: 0,
+  surveyMs: 1,
+  watched: 'watched',
+  ...over,
+});
+const adrift = { state: 'adrift', dataset: null, recordedFolder: 'old' } as const;
+
+describe('root diagram', () => {
+  test('every layer has one tether, from its row to its dataset or to the ghost of its folder', () => {
+    const p = project([map('a', [layer('a', 1), layer('a', 2, adrift), layer('a', 3, adrift)]), map('b', [layer('b', 1)])]);
+    const d = layoutDiagram(p, new Set());
+    expect(d.threads.map((t) => [t.row, t.target, t.toGhost])).toEqual([
+      ['a:1', '/r/data/d1.shp', false],
+      ['a:2', 'ghost:old', true],
+      ['a:3', 'ghost:old', true],
+      ['b:1', '/r/data/d1.shp', false],
+    ]);
+    expect(d.ghosts).toHaveLength(1);
+    for (const t of d.threads) expect(t.toY).toBeGreaterThan(0);
+  });
+  test('cards and ghosts never lie over each other', () => {
+    const maps = ['a', 'b', 'c'].map((m) =>
+      map(
+        m,
+        [1, 2, 3, 4].map((n) => layer(m, n, { ...adrift, recordedFolder: `old ${m} ${n}` })),
+      ),
+    );
+    const d = layoutDiagram(project(maps), new Set());
+    for (const nodes of [d.maps, d.ghosts, d.boxes])
+      nodes.slice(1).forEach((n, i) => expect(n.y).toBeGreaterThanOrEqual(nodes[i]!.y + nodes[i]!.height));
+    expect(d.height).toBeGreaterThanOrEqual(Math.max(...d.ghosts.map((g) => g.y + g.height)));
+  });
+  test('sources stand in the order of the layers they feed, so that tethers do not cross', () => {
+    const d = layoutDiagram(project([map('a', [layer('a', 5), layer('a', 1), layer('a', 9)])]), new Set());
+    expect(d.boxes[0]!.rows.filter((r) => r.kind === 'dataset').map((r) => r.label)).toEqual(['d5.shp', 'd1.shp', 'd9.shp']);
+  });
+  test('what is linked, outside or a service has a box of its own outside the root', () => {
+    const d = layoutDiagram(
+      project(
+        [
+          map('a', [
+            layer('a', 1),
+            layer('a', 2, { reach: 'outside', dataset: null }),
+            layer('a', 3, { reach: 'service', stored: 'service', href: 'https://x.example/wms', dataset: null }),
+          ]),
+        ],
+        { links: [{ name: 'base', place: 'share', path: '/s', present: false }] },
+      ),
+      new Set(),
+    );
+    expect(d.boxes.map((b) => [b.kind, b.present])).toEqual([
+      ['root', true],
+      ['link', false],
+      ['outside', true],
+      ['service', true],
+    ]);
+  });
+  test('many layers fold: sound maps first, into one band for each folder', () => {
+    const p = project([
+      map(
+        'sound',
+        Array.from({ length: 20 }, (_, n) => layer('sound', n)),
+      ),
+      map(
+        'broken',
+        Array.from({ length: 10 }, (_, n) => layer('broken', n, adrift)),
+      ),
+    ]);
+    const folded = foldedAtFirst(p);
+    expect([...folded]).toEqual(['sound']);
+    const d = layoutDiagram(p, folded);
+    expect(d.maps[0]!.rows).toHaveLength(1);
+    expect(d.threads.find((t) => t.count === 20)!.target).toBe('root/data');
+    expect(foldedAtFirst(project([map('few', [layer('few', 1)])])).size).toBe(0);
+  });
+});
+
+describe('what to do next', () => {
+  test('worst first: damaged map, adrift, unreadable, different, incomplete, absent, absolute, outside', () => {
+    const states = (['incomplete', 'different', 'absent', 'unreadable', 'adrift'] as const).map((state, n) =>
+      layer('a', n, { state, ...(state === 'adrift' ? adrift : {}) }),
+    );
+    const p = project([map('a', [...states, layer('a', 7, { stored: 'absolute' }), layer('a', 8, { reach: 'outside' })])], {
+      damaged: [{ path: 'x', message: 'm' }],
+    });
+    expect(nextSteps(p).map((s) => s.id.split(' ')[0])).toEqual([
+      'damaged',
+      'adrift',
+      'unreadable',
+      'different',
+      'incomplete',
+      'absent',
+      'absolute',
+      'outside',
+    ]);
+  });
+  test('all sound: send it', () => expect(nextSteps(project([map('a', [layer('a', 1)])]))).toMatchObject([{ to: '/p/k/send' }]));
+  test('the sentence names map, number and folder', () => {
+    const [step] = nextSteps(project([map('Moorings', [layer('Moorings', 1, adrift), layer('Moorings', 2, adrift)])]));
+    expect(step).toMatchObject({
+      title: '2 layers are adrift in Moorings',
+      detail: 'Recorded under old; nothing is there now.',
+      button: 'See the proof and mend 2',
+    });
+  });
+  test('bytes by folder, each file once', () =>
+    expect(bytesByFolder(project([], { datasets: [dataset(1), { ...dataset(2), folder: 'x/y' }, { ...dataset(3), folder: '' }] }))).toEqual(
+      [
+        { folder: 'at the root', bytes: 300 },
+        { folder: 'x', bytes: 200 },
+        { folder: 'data', bytes: 100 },
+      ],
+    ));
+});
