@@ -2,7 +2,6 @@ import { expect, test } from '@playwright/test';
 import { readFileSync, renameSync, writeFileSync } from 'node:fs';
 import { desk, openStop } from './demo.js';
 
-test.describe.configure({ mode: 'serial' });
 const WORLD = 'World in outline';
 const map = desk('world_outline', 'maps', 'world.owc.json');
 
@@ -48,7 +47,7 @@ test('a damaged map is told with line and column; the rest goes on', async ({ pa
   await openStop(page, WORLD, 'maps');
   writeFileSync(path, '{\n  "type": "FeatureCollection"\n  "features": []\n}');
   await expect(page.getByText(/damaged at line 3, column 3/)).toBeVisible();
-  await expect(page.getByRole('gridcell', { name: 'Countries' })).toBeVisible();
+  await expect(page.getByRole('gridcell', { name: 'Countries', exact: true })).toBeVisible();
   renameSync(path, desk('world_outline', 'broken.txt'));
   await expect(page.getByText(/damaged at line 3/)).toBeHidden();
 });
@@ -59,7 +58,7 @@ test('a stick is pulled and comes back under another letter', async ({ page }) =
   const panel = page.getByRole('dialog', { name: 'Demo devices' });
   await panel.getByRole('switch', { name: 'stick plugged in' }).click();
   await expect(page.getByText('2 layers wait for a place')).toBeVisible();
-  await expect(page.getByRole('contentinfo')).toContainText(/stick E: absent/);
+  await expect(page.locator('footer')).toContainText(/stick E: absent/);
   await panel.getByRole('switch', { name: 'stick plugged in' }).click();
   await expect(page.getByText('2 layers wait for a place')).toBeHidden();
   const name = panel.getByRole('textbox', { name: 'Drive name of stick' });
@@ -83,6 +82,7 @@ test('reload and Back keep the place', async ({ page }) => {
   await page.reload();
   await expect(page.getByRole('heading', { name: 'World', level: 1 })).toBeVisible();
   await page.getByRole('link', { name: 'Overview' }).click();
+  await expect(page).toHaveURL(/overview/);
   await page.goBack();
   await expect(page.getByRole('heading', { name: 'World', level: 1 })).toBeVisible();
 });
