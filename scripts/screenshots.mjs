@@ -13,7 +13,10 @@ await server.start({ ROOTMAP_PLACES: placesSetting(demoPlaces(folder)), ROOTMAP_
 for (const path of ['gis/world_outline', 'gis/ellisande_seagrass']) await server.call('POST', 'projects', { place: 'desk', path });
 const [study, world] = await server.call('GET', 'projects');
 await server.call('GET', `projects/${world.key}`);
-const browser = await chromium.launch({ executablePath: process.env.ROOTMAP_CHROMIUM ?? '/usr/bin/chromium', args: ['--no-sandbox', '--disable-gpu'] });
+const browser = await chromium.launch({
+  executablePath: process.env.ROOTMAP_CHROMIUM ?? '/usr/bin/chromium',
+  args: ['--no-sandbox', '--disable-gpu'],
+});
 const out = new URL('../docs/screenshots/', import.meta.url).pathname;
 
 async function shot(name, path, { scheme = 'light', act } = {}) {
@@ -34,7 +37,9 @@ await shot('mend', at('mend'));
 await shot('start', '/');
 await shot('places', '/places');
 const mend = await server.call('POST', `projects/${study.key}/mend/explain`, {});
-await server.call('POST', `projects/${study.key}/mend/apply`, { choices: mend.layers.filter((l) => l.verdict === 'certain').map((l) => ({ key: l.key, path: l.candidates[0].path })) });
+await server.call('POST', `projects/${study.key}/mend/apply`, {
+  choices: mend.layers.filter((l) => l.verdict === 'certain').map((l) => ({ key: l.key, path: l.candidates[0].path })),
+});
 await shot('send', at('send'), {
   act: async (page) => {
     await page.getByRole('button', { name: 'Make the bundle' }).click();
@@ -44,7 +49,10 @@ await shot('send', at('send'), {
 await shot('receive', '/receive?place=desk&path=gis/ellisande_seagrass.zip', {
   act: async (page) => {
     await page.getByRole('button', { name: 'Choose where it goes' }).click();
-    await page.getByRole('dialog').getByRole('button', { name: /^arrivals/ }).click();
+    await page
+      .getByRole('dialog')
+      .getByRole('button', { name: /^arrivals/ })
+      .click();
     await page.getByRole('dialog').getByRole('button', { name: 'Make it here' }).click();
     await page.getByRole('button', { name: 'Check and receive' }).click();
     await page.getByText(/Arrived whole/).waitFor();
