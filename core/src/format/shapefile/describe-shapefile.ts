@@ -4,7 +4,7 @@ import { emptyDescription, unreadable, type Crs, type Description, type FileGrou
 import { endingOf } from '../../dataset/formats.js';
 import { explain } from '../../problem.js';
 import { encodingOfCpg, type TextEncoding } from './encoding.js';
-import { readDbfHeader, DBF_LONGEST_HEADER_BYTES, type DbfHeader } from './read-dbf-header.js';
+import { readDbfHeader, DBF_HEADER_BYTES, DBF_LONGEST_HEADER_BYTES, END_OF_FIELDS, type DbfHeader } from './read-dbf-header.js';
 import { readShpHeader, SHP_HEADER_BYTES } from './read-shp-header.js';
 import { SHAPE_TYPES } from './shape-types.js';
 
@@ -40,8 +40,16 @@ function readHead(source: ByteSource): Uint8Array {
   return isWhole ? start : source.read(0, DBF_LONGEST_HEADER_BYTES);
 }
 
-export function readDbf(path: string, open: Open, cpg: TextEncoding | null) {
-  return readDbfHeader(path, viewOf(readHead(open(path))), cpg);
+/** The `.cpg` is only opened where a field name has bytes beyond ASCII: most tables spare that. */
+export function readDbf(path: string, group: FileGroup, open: Open) {
+  const head = readHead(open(path));
+  return readDbfHeader(path, viewOf(head), hasHighBytes(head) ? readCpg(group, open) : null);
+}
+
+function hasHighBytes(head: Uint8Array): boolean {
+  for (let at = DBF_HEADER_BYTES; at < head.length && head[at] !== END_OF_FIELDS; at += DBF_HEADER_BYTES)
+    for (let i = at; i < at + 11 && i < head.length; i++) if (head[i]! >= 0x80) return true;
+  return false;
 }
 
 /** Headers of a shapefile: 100 bytes of `.shp`, the size of `.shx`, the fields of `.dbf`, `.prj`, `.cpg`. */
@@ -97,7 +105,7 @@ export function describeShapefile(group: FileGroup, open: Open, table: CrsTable)
 function readTable(group: FileGroup, open: Open, findings: Finding[]): DbfHeader | null {
   const path = companion(group, 'dbf');
   if (!path) return null;
-  const header = readDbf(path, open, readCpg(group, open));
+  const header = readDbf(path, group, open);
   if (header.ok) return header.value;
   findings.push({ code: 'table-unreadable', message: explain(header.problem) });
   return null;
@@ -105,7 +113,7 @@ function readTable(group: FileGroup, open: Open, findings: Finding[]): DbfHeader
 
 /** A `.dbf` that stands alone. */
 export function describeDbfTable(group: FileGroup, open: Open): Description {
-  const header = readDbf(group.path, open, readCpg(group, open));
+  const header = readDbf(group.path, group, open);
   if (!header.ok) return unreadable('table', explain(header.problem));
   return {
     ...emptyDescription('table'),

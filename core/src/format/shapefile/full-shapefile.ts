@@ -3,7 +3,7 @@ import { ForwardReader } from '../../bytes/forward-reader.js';
 import type { Extent, FileGroup } from '../../dataset/dataset.js';
 import type { FullPart } from '../../dataset/fingerprint.js';
 import { OccupancyGrid } from '../../dataset/grid.js';
-import { companion, readCpg, readDbf, type Open } from './describe-shapefile.js';
+import { companion, readDbf, type Open } from './describe-shapefile.js';
 import { countDeleted } from './count-deleted.js';
 import { readVertices } from './read-vertices.js';
 
@@ -32,7 +32,7 @@ function hashDbf(group: FileGroup, path: string, open: Open, hasher: Hasher): nu
   const source = open(path);
   hasher.update(lengthPrefix(source.sizeBytes));
   const reader = new ForwardReader(source, withoutDate(hasher));
-  const header = readDbf(path, open, readCpg(group, open));
+  const header = readDbf(path, group, open);
   const deleted = header.ok ? countDeleted(reader, header.value) : 0;
   reader.drain();
   return deleted;

@@ -4,7 +4,7 @@ import { encodingOfLdid, guessing, type TextEncoding } from './encoding.js';
 
 export const DBF_HEADER_BYTES = 32;
 const DESCRIPTOR_BYTES = 32;
-const END_OF_FIELDS = 0x0d;
+export const END_OF_FIELDS = 0x0d;
 const LITTLE = true;
 /** 255 descriptors and the terminator: more is not read. */
 export const DBF_LONGEST_HEADER_BYTES = 65535;
