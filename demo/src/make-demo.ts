@@ -76,7 +76,7 @@ function drawEllisandeMaps(root: string, places: DemoPlaces): void {
   const field = join(root, 'received', 'field_2025');
   const moorings = join(root, 'derived', 'moorings');
   const change = join(root, 'derived', 'change');
-  const gdb = join(root, 'geodatabases', 'ellisande.gpkg');
+  const container = join(root, 'geodatabases', 'ellisande.gpkg');
   const maps = join(root, 'maps');
   drawMap({
     file: join(maps, 'harbour_approach.owc.json'),
@@ -86,7 +86,7 @@ function drawEllisandeMaps(root: string, places: DemoPlaces): void {
     layers: [
       { title: 'Lights', data: join(hydro, 'lights.shp'), label: { field: 'light_nm' } },
       { title: 'Fairway', data: join(hydro, 'fairway.shp') },
-      { title: 'Monitoring sites', data: gdb, table: 'monitoring_sites' },
+      { title: 'Monitoring sites', data: container, table: 'monitoring_sites' },
       { title: 'Exclusion zone', data: join(root, 'delivered', 'exclusion_zone.geojson') },
       { title: 'Depth model', data: join(hydro, 'depth_model.tif') },
     ],
@@ -101,7 +101,7 @@ function drawEllisandeMaps(root: string, places: DemoPlaces): void {
       { title: 'Anchor blocks', data: join(moorings, 'anchor_blocks.shp') },
       { title: 'Chain lengths', data: join(moorings, 'chain_lengths.shp') },
       { title: 'Swing circles', data: join(moorings, 'swing_circles.shp'), filter: 'cover_pct > 10' },
-      { title: 'Protected zones', data: gdb, table: 'protected_zones' },
+      { title: 'Protected zones', data: container, table: 'protected_zones' },
       { title: 'Depth contours', data: join(hydro, 'depth_contours.shp') },
     ],
   });

@@ -1,19 +1,12 @@
 import 'reflect-metadata';
 import { mkdirSync, statfsSync } from 'node:fs';
-import { homedir } from 'node:os';
-import { join, resolve } from 'node:path';
+import { join } from 'node:path';
 import { ProblemError } from '@rootmap/core';
 import { DataSource } from 'typeorm';
 import { changeTable, CreateJournal1764000000000, lockTable, projectTable, settingTable, shiftTable, stepTable } from './tables.js';
 
 /** File system magic numbers of NFS, SMB and CIFS (Linux statfs(2)): write-ahead logging needs shared memory, which they lack. */
 const NETWORK = new Set([0x6969, 0x517b, 0xff534d42, 0xfe534d42]);
-
-/** `ROOTMAP_DATA`, else the user's data folder. */
-export function dataFolder(env: NodeJS.ProcessEnv = process.env): string {
-  if (env['ROOTMAP_DATA']) return resolve(env['ROOTMAP_DATA']);
-  return join(env['XDG_DATA_HOME'] ?? join(homedir(), '.local', 'share'), 'rootmap');
-}
 
 /** Opens the journal, which holds what cannot be rebuilt: changes, settings, the registry of projects. */
 export async function openStore(folder: string): Promise<DataSource> {

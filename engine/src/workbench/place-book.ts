@@ -28,7 +28,7 @@ export class PlaceBook {
       ? [...configured]
       : row
         ? (JSON.parse(row.value) as PlaceSetting[])
-        : [{ name: 'home', folder: homedir(), driveNames: [] }];
+        : [{ folder: homedir(), name: 'home', driveNames: [] }];
     return book;
   }
 

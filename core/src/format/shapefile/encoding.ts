@@ -84,11 +84,11 @@ const platform = (label: string, name: string): TextEncoding | null => {
   }
 };
 
-function dosPage(page: string): TextEncoding | null {
+function ownPage(page: string, name = `CP${page}`): TextEncoding | null {
   const upper = DOS_CODE_PAGES[Number(page)];
   if (!upper) return null;
   return {
-    name: `CP${page}`,
+    name,
     decode: (bytes) => {
       let out = '';
       for (const b of bytes) out += b < 0x80 ? String.fromCharCode(b) : upper[b - 0x80]!;
@@ -98,13 +98,14 @@ function dosPage(page: string): TextEncoding | null {
 }
 
 function byCodePage(page: string): TextEncoding | null {
+  if (page === '1252') return ownPage(page, 'Windows-1252');
   if (/^125\d$|^874$/.test(page)) return platform(`windows-${page}`, `Windows-${page}`);
   if (MULTI_BYTE[page]) return platform(MULTI_BYTE[page], `CP${page}`);
   const iso = /^(?:iso[- ]?)?8859[-_]?(\d+)$/i.exec(page);
   if (iso) return platform(`iso-8859-${iso[1]}`, `ISO-8859-${iso[1]}`);
   if (page === '65001') return utf8;
   if (page === 'macintosh') return platform('macintosh', 'Mac Roman');
-  return dosPage(page);
+  return ownPage(page);
 }
 
 export const utf8: TextEncoding = {
