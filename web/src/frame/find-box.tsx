@@ -4,6 +4,7 @@ import { useNavigate } from 'react-router';
 import { useQuery } from '@tanstack/react-query';
 import { api } from '../api/client.js';
 import { keys, useProjects } from '../api/queries.js';
+import { isFindKeyOn } from './find-key.js';
 
 interface Hit {
   readonly kind: string;
@@ -25,7 +26,7 @@ export function FindBox({ projectKey }: { projectKey: string | null }) {
     const onKey = (event: KeyboardEvent): void => {
       const typing =
         event.target instanceof HTMLElement && (event.target.isContentEditable || /^(INPUT|TEXTAREA|SELECT)$/.test(event.target.tagName));
-      if (event.key !== '/' || typing || event.ctrlKey || event.metaKey || event.altKey) return;
+      if (event.key !== '/' || !isFindKeyOn() || typing || event.ctrlKey || event.metaKey || event.altKey) return;
       event.preventDefault();
       input.current?.focus();
     };

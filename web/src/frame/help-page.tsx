@@ -1,4 +1,6 @@
-import { Box, Stack, Typography } from '@mui/material';
+import { Box, FormControlLabel, Stack, Switch, Typography } from '@mui/material';
+import { useState } from 'react';
+import { isFindKeyOn, setFindKey } from './find-key.js';
 import { Sheet } from '../parts/states.js';
 import { Tether, type Bond } from '../parts/tether.js';
 
@@ -21,6 +23,17 @@ const KEYS: readonly [string, string][] = [
   ['Enter', 'Go where the marked layer can be put right'],
   ['Esc', 'Close what floats, take the mark off'],
 ];
+
+function FindKeySwitch() {
+  const [on, setOn] = useState(isFindKeyOn);
+  const change = (next: boolean): void => {
+    setFindKey(next);
+    setOn(next);
+  };
+  return (
+    <FormControlLabel control={<Switch size="small" checked={on} onChange={(_, next) => change(next)} />} label="The key / goes to Find" />
+  );
+}
 
 export function HelpPage() {
   return (
@@ -50,6 +63,7 @@ export function HelpPage() {
             <Typography>{words}</Typography>
           </Stack>
         ))}
+        <FindKeySwitch />
       </Sheet>
     </Stack>
   );

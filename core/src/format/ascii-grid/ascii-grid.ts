@@ -24,7 +24,7 @@ const LONGEST_HEADER_BYTES = 2048;
 export function readGridHeader(file: string, source: ByteSource): Result<GridHeader> {
   const text = new TextDecoder('iso-8859-1').decode(source.read(0, LONGEST_HEADER_BYTES));
   const values = new Map<string, number>();
-  const line = /^[ \t]*([A-Za-z_]+)[ \t]+([-+0-9.eE]+)[ \t]*(?:\r\n|\n|\r)/y;
+  const line = /[ \t]*([A-Za-z_]+)[ \t]+([-+0-9.eE]+)[ \t]*(?:\r\n|\n|\r)/y;
   let headerBytes = 0;
   for (let m = line.exec(text); m; m = line.exec(text)) {
     values.set(m[1]!.toLowerCase(), Number(m[2]));

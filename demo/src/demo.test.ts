@@ -1,0 +1,83 @@
+import { afterAll, beforeAll, describe, expect, test } from '@jest/globals';
+import { execFileSync } from 'node:child_process';
+import { createHash } from 'node:crypto';
+import { mkdtempSync, readdirSync, readFileSync, rmSync, statSync } from 'node:fs';
+import { tmpdir } from 'node:os';
+import { join } from 'node:path';
+
+const folders = ['a', 'b'].map(() => mkdtempSync(join(tmpdir(), 'rootmap-demo-')));
+const places: string[] = [];
+beforeAll(() => {
+  for (const f of folders) places.push(execFileSync(process.execPath, ['demo/dist/main.js', f], { encoding: 'utf8' }).trim());
+});
+afterAll(() => folders.forEach((f) => rmSync(f, { recursive: true, force: true })));
+
+const study = (n: number): string => join(folders[n]!, 'places', 'desk', 'gis', 'ellisande_seagrass');
+const rootmap = (...args: string[]): any => {
+  try {
+    return JSON.parse(
+      execFileSync(process.execPath, ['cli/bin/rootmap.js', ...args, '--json'], {
+        encoding: 'utf8',
+        env: { ...process.env, ROOTMAP_PLACES: places[0]! },
+      }),
+    );
+  } catch (error) {
+    return JSON.parse((error as { stdout: string }).stdout); // status 1: something is not sound, as it is meant
+  }
+};
+
+test('made twice, it is the same, byte for byte and time for time', () => {
+  const all = (root: string): string[] =>
+    readdirSync(root, { recursive: true })
+      .map(String)
+      .filter((f) => statSync(join(root, f)).isFile() && !f.endsWith('.gpkg'))
+      .sort()
+      .map(
+        (f) =>
+          `${f} ${createHash('sha256')
+            .update(readFileSync(join(root, f)))
+            .digest('hex')} ${statSync(join(root, f)).mtimeMs}`,
+      );
+  expect(all(study(0)).length).toBeGreaterThan(100);
+  expect(all(study(0))).toEqual(all(study(1)));
+});
+
+describe('the scenario', () => {
+  test('about forty datasets in several formats and three CRSs', () => {
+    const { datasets } = rootmap('datasets', study(0));
+    const share = rootmap('datasets', join(folders[0]!, 'places', 'share')).datasets;
+    const data = [...datasets, ...share].filter((d: { kind: string }) => d.kind !== 'document');
+    expect(data.length).toBeGreaterThanOrEqual(36);
+    expect(new Set(data.map((d: { format: string }) => d.format)).size).toBeGreaterThanOrEqual(6);
+    expect([...new Set(data.map((d: { crs: { code: string } | null }) => d.crs?.code))]).toEqual(
+      expect.arrayContaining(['EPSG:32624', 'EPSG:4326', 'EPSG:3395']),
+    );
+    expect(data.every((d: { state: string }) => d.state === 'ok')).toBe(true);
+  });
+  test('five maps: one sound, one whose folder moved, one of another machine, one split over three folders, one on the share', () => {
+    const { layers } = rootmap('layers', study(0));
+    const of = (map: string): string[] =>
+      layers
+        .filter((l: { map: string }) => l.map.endsWith(`/${map}.owc.json`))
+        .map((l: { state: string; reason?: string }) => l.reason ?? l.state);
+    expect(of('harbour_approach')).toEqual(Array(5).fill('sound'));
+    expect(of('mooring_options').filter((s) => s === 'no-file')).toHaveLength(4);
+    expect(of('bed_survey')).toEqual(Array(5).fill('no-place'));
+    expect(of('seagrass_change').filter((s) => s === 'no-file')).toHaveLength(5);
+    expect(layers.filter((l: { reach: string }) => l.reach === 'linked')).toHaveLength(4);
+  });
+  test('everything that moved is found, each explanation certain', () => {
+    const { shifts } = rootmap('mend', study(0));
+    expect(shifts.map((s: { layers: unknown[]; verdict: string }) => [s.layers.length, s.verdict])).toEqual([
+      [5, 'certain'],
+      [4, 'certain'],
+      [3, 'certain'],
+      [1, 'certain'],
+      [1, 'certain'],
+    ]);
+  });
+  test('a project file is under 8 KiB, a map of three layers under 22 KiB', () => {
+    expect(statSync(join(study(0), 'ellisande_seagrass.rootmap.json')).size).toBeLessThan(8 * 1024);
+    expect(statSync(join(study(0), 'maps', 'harbour_approach.owc.json')).size).toBeLessThan(22 * 1024);
+  });
+});
