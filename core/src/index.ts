@@ -8,6 +8,7 @@ export * from './code-point-order.js';
 export * from './crs/identify.js';
 export * from './crs/signature.js';
 export * from './crs/wkt.js';
+export * from './dataset/data-files.js';
 export * from './dataset/dataset.js';
 export * from './dataset/fingerprint.js';
 export * from './dataset/formats.js';

@@ -64,10 +64,40 @@ export function searchFolders(scope: Scope, seen: MapsSeen, added: readonly stri
     ...(scope.root ? [scope.root] : []),
     ...linkLocations(scope).map((l) => realPathOf(l.location, scope)),
     ...seen.maps.map((m) => m.path.slice(0, m.path.lastIndexOf('/')) || '/'),
+    ...foreignFolders(scope, seen),
     ...added,
-  ].filter((f): f is string => f !== null && statSync(f, { throwIfNoEntry: false })?.isDirectory() === true);
+  ].filter((f): f is string => f !== null && isFolder(f));
   const unique = [...new Set(wanted)];
   return unique.filter((f) => !unique.some((other) => other !== f && (f + '/').startsWith(other === '/' ? '/' : `${other}/`)));
+}
+
+/** What may not be looked at is no folder to search; whoever names it is told elsewhere. */
+function isFolder(path: string): boolean {
+  try {
+    return statSync(path).isDirectory();
+  } catch {
+    return false;
+  }
+}
+
+/**
+ * A drive or share that no place claims may be one of the places under another name: where the recorded folder, or its
+ * end, stands below a place too, it is looked into.
+ */
+function foreignFolders(scope: Scope, seen: MapsSeen): string[] {
+  const recorded = new Map<string, readonly string[]>();
+  for (const { judgement: j } of seen.maps.flatMap((m) => m.layers))
+    if (j.foreign) recorded.set(j.foreign.segments.slice(0, -1).join('/'), j.foreign.segments.slice(0, -1));
+  const places = scope.places.filter((p) => p.present && p.root.segments.length > 0);
+  return [...recorded.values()].flatMap((segments) =>
+    places.flatMap((place) => {
+      for (let n = 0; n < segments.length; n++) {
+        const folder = join(pathOf(place), ...segments.slice(n));
+        if (isFolder(folder)) return [folder];
+      }
+      return [];
+    }),
+  );
 }
 
 function realPathOf(location: Location, scope: Scope): string | null {

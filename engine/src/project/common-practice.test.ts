@@ -148,3 +148,20 @@ describe('links of the file system', () => {
     expect(layer!.judgement).toMatchObject({ state: 'sound', reason: 'through-link', reach: 'outside' });
   });
 });
+
+test('a stick under another letter: found where its folders stand, one shift for everything on it', async () => {
+  const { openPlace } = await import('../places/places.js');
+  t.shapefile('point', 'stick/dives/point');
+  t.shapefile('polygon', 'stick/dives/deep/polygon');
+  t.map('p/m.owc.json', ['file:///E:/dives/point.shp', 'file:///E:/dives/deep/polygon.shp']);
+  const places = (letter: string) => [...t.places, openPlace({ name: 'stick', folder: t.at('stick'), driveNames: [letter] })];
+  const { findScope } = await import('./scope.js');
+  const scope = (letter: string) => findScope(t.at('p'), { places: places(letter) });
+  carryOut(planRemember(scope('E:'), 'test').change);
+  const work = explainBroken(scope('F:'));
+  expect(work.view.shifts.map((s) => [s.layers.length, s.verdict])).toEqual([[2, 'certain']]);
+  expect(work.view.layers.map((l) => l.after)).toEqual([
+    { href: 'file:///F:/dives/point.shp', state: 'sound' },
+    { href: 'file:///F:/dives/deep/polygon.shp', state: 'sound' },
+  ]);
+});

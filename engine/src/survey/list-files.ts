@@ -1,10 +1,12 @@
 import { lstatSync, readdirSync, realpathSync, statSync, type Dirent, type Stats } from 'node:fs';
 import { sep } from 'node:path';
-import { byCodePoint, isProjectFile, type FileEntry } from '@rootmap/core';
+import { byCodePoint, isOpaqueFolder, isProjectFile, type FileEntry } from '@rootmap/core';
 import { diskSentence } from '../disk/disk-problem.js';
 
 export interface Listing {
   readonly files: readonly FileEntry[];
+  /** Files that were counted and not looked at closely. */
+  readonly others: number;
   /** Folders below the root, by path, with the time they were last changed. */
   readonly folders: readonly string[];
   /** Folders that have a project file of their own: not entered. */
@@ -28,6 +30,8 @@ function shareOf(path: string, of: number): number {
 
 export interface ListOptions {
   readonly part?: ListPart;
+  /** Names the files of a folder whose size and time are asked for; the others are counted only. Left out: all of them. */
+  readonly closely?: (names: readonly string[]) => ReadonlySet<string>;
   /** Real folder that links must not lead out of. */
   readonly confinedTo: string;
   /** Called between folders; throwing from it ends the listing. */
@@ -44,6 +48,7 @@ export function listFiles(root: string, options: ListOptions): Listing {
   const nested: string[] = [];
   const skipped: { path: string; why: string }[] = [];
   const entered = new Set<string>();
+  let others = 0;
   const confined = options.confinedTo.endsWith(sep) ? options.confinedTo : options.confinedTo + sep;
 
   const visit = (folder: string, shown: string, viaLink: boolean): void => {
@@ -71,12 +76,14 @@ export function listFiles(root: string, options: ListOptions): Listing {
     const isOurs = !part || depth >= DEAL_DEPTH || part.index === 0;
     if (shown !== '' && isOurs) folders.push(shown);
     const below: [string, string, boolean][] = [];
+    const closely = isOurs && options.closely ? closeLook(entries, options.closely) : null;
     for (const entry of entries) {
       const name = entry.name;
       const path = shown === '' ? name : `${shown}/${name}`;
       const full = folder + sep + name;
       if (entry.isFile()) {
-        if (isOurs) add(full, path);
+        if (closely && !closely.has(name)) others++;
+        else if (isOurs) add(full, path);
       } else if (entry.isDirectory()) {
         const dealt = !part || depth + 1 !== DEAL_DEPTH || shareOf(path, part.of) === part.index;
         if (dealt && !name.startsWith('.')) below.push([full, path, false]);
@@ -120,5 +127,11 @@ export function listFiles(root: string, options: ListOptions): Listing {
   };
 
   visit(root, '', false);
-  return { files, folders, nested, skipped };
+  return { files, others, folders, nested, skipped };
+}
+
+/** A folder that is another program's container is looked at whole, since its size is that of all its files. */
+function closeLook(entries: readonly Dirent[], closely: NonNullable<ListOptions['closely']>): ReadonlySet<string> | null {
+  const names = entries.filter((e) => e.isFile()).map((e) => e.name);
+  return isOpaqueFolder(names) ? null : closely(names);
 }

@@ -1,5 +1,5 @@
 import { realpathSync } from 'node:fs';
-import { groupFiles, type Dataset, type FileEntry } from '@rootmap/core';
+import { dataFiles, groupFiles, type Dataset, type FileEntry } from '@rootmap/core';
 import { describeBelow } from './list-datasets.js';
 import { listFiles, type Listing, type ListPart } from './list-files.js';
 
@@ -10,7 +10,7 @@ export interface IndexStore {
   save(root: string, changed: readonly { folder: string; signature: string; packed: string }[], gone: readonly string[]): void;
 }
 
-/** What a survey with the index gives: the datasets, and of the other files only how much there is. */
+/** What a survey with the index gives: the datasets, and of the other files only how many there are. `bytes` are those of data, documents and maps. */
 export interface IndexedSurvey extends Pick<Listing, 'nested' | 'skipped'> {
   readonly datasets: readonly Dataset[];
   readonly leftBehind: readonly string[];
@@ -50,7 +50,7 @@ export function surveyShare(
   part?: ListPart,
   onFolder?: (path: string, files: number) => void,
 ): SurveyShare {
-  const listing = listFiles(root, { confinedTo, ...(part ? { part } : {}), ...(onFolder ? { onFolder } : {}) });
+  const listing = listFiles(root, { confinedTo, closely: dataFiles, ...(part ? { part } : {}), ...(onFolder ? { onFolder } : {}) });
   const byFolder = new Map<string, FileEntry[]>();
   let bytes = 0;
   for (const f of listing.files) {
@@ -66,7 +66,7 @@ export function surveyShare(
     const isNew = row?.signature !== signature;
     return { folder, signature, packed: isNew ? JSON.stringify(readFolder(root, files)) : row.packed, isNew };
   });
-  return { rows, files: listing.files.length, bytes, nested: listing.nested, skipped: listing.skipped };
+  return { rows, files: listing.files.length + listing.others, bytes, nested: listing.nested, skipped: listing.skipped };
 }
 
 function readFolder(root: string, files: readonly FileEntry[]): FolderContent {
@@ -88,6 +88,8 @@ export async function surveyWithIndex(
     readonly confinedTo?: string;
     readonly helper?: SurveyHelper | undefined;
     readonly onFolder?: ((path: string, files: number) => void) | undefined;
+    /** Writes the index when it suits: whoever asked need not wait for the cache. */
+    readonly later?: ((save: () => void) => void) | undefined;
   } = {},
 ): Promise<IndexedSurvey> {
   const confinedTo = options.confinedTo ?? realpathSync(root);
@@ -98,11 +100,14 @@ export async function surveyWithIndex(
   const rows = shares.flatMap((s) => s.rows);
   const seen = new Set(rows.map((r) => r.folder));
   const gone = [...known.keys()].filter((folder) => !seen.has(folder));
-  index.save(
-    root,
-    rows.filter((r) => r.isNew),
-    gone,
-  );
+  const save = (): void =>
+    index.save(
+      root,
+      rows.filter((r) => r.isNew),
+      gone,
+    );
+  if (options.later) options.later(save);
+  else save();
   const contents = rows.map((r) => JSON.parse(r.packed) as FolderContent);
   const sum = (of: (s: SurveyShare) => number): number => shares.reduce((total, s) => total + of(s), 0);
   return {

@@ -77,7 +77,11 @@ const TASKS: {
 } = {
   view: async (input, dataFolder, progress) => {
     const index = await indexOf(dataFolder);
-    return viewProject(scopeOf(input), index, { onFolder: progress, helper: helperFor(input.root) });
+    return viewProject(scopeOf(input), index, {
+      onFolder: progress,
+      helper: helperFor(input.root),
+      later: (save) => void setImmediate(save),
+    });
   },
   share: async (input, dataFolder) => surveyShare(input.root, (await indexOf(dataFolder)).load(input.root), input.confinedTo, input.part),
   mend: (input) => viewMend(explainBroken(scopeOf(input), input.search)),

@@ -16,6 +16,7 @@ export const projectKey = (root: string): string => createHash('sha256').update(
 export interface ViewOptions {
   readonly onFolder?: (path: string, files: number) => void;
   readonly helper?: SurveyHelper | undefined;
+  readonly later?: ((save: () => void) => void) | undefined;
 }
 
 export async function viewProject(scope: Scope, index: IndexStore, options: ViewOptions = {}): Promise<Omit<ProjectView, 'watched'>> {
