@@ -11,14 +11,14 @@ export default defineConfig({
   testMatch: '*.spec.ts',
   fullyParallel: false,
   workers: 1, // one demo, one story: the tests build on each other's state within a file
-  timeout: 30_000,
-  expect: { timeout: 10_000 },
+  timeout: 90_000,
+  expect: { timeout: 20_000 },
   reporter: [['list'], ['json', { outputFile: '../reports/playwright.json' }]],
   outputDir: '../test-results',
   use: {
     baseURL: `http://127.0.0.1:${PORT}`,
     viewport: { width: 1280, height: 800 },
-    actionTimeout: 8_000,
+    actionTimeout: 20_000,
     trace: 'retain-on-failure',
     launchOptions: {
       executablePath: process.env['ROOTMAP_CHROMIUM'] ?? '/usr/bin/chromium',

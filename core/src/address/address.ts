@@ -24,9 +24,6 @@ export const foldName = (name: string): string => name.normalize('NFC').toLowerC
 /** Comparison key of a name where case counts: NFC. */
 export const normalName = (name: string): string => name.normalize('NFC');
 
-/** Drives and shares ignore case everywhere; POSIX paths do not, unless the place says so. */
-export const sameRoot = (a: Address, b: Address): boolean => a.flavour === b.flavour && foldName(a.root) === foldName(b.root);
-
 /** The path as people write it: `/srv/gis/x`, `D:/gis/x`, `//server/share/x` (always with `/`). */
 export function printAddress(a: Address): string {
   const path = a.segments.join('/');

@@ -1,4 +1,4 @@
-import { foldName, normalName, type Address, address, printAddress } from './address.js';
+import { foldName, normalName, type Address, address } from './address.js';
 import { parseAddress } from './parse-address.js';
 
 /**
@@ -51,13 +51,6 @@ export function locate(target: Address, places: readonly Place[]): Location | nu
 }
 
 export const placeNamed = (places: readonly Place[], name: string): Place | undefined => places.find((p) => p.name === name);
-
-/** The real path on this machine. */
-export function realPath(location: Location, places: readonly Place[]): string {
-  const place = placeNamed(places, location.place);
-  if (!place) throw new Error(`unknown place ${location.place}`);
-  return printAddress(address('posix', '/', [...place.root.segments, ...location.segments]));
-}
 
 /** How the location is called in files: by the place's first drive name, else by its POSIX path. */
 export function absoluteAddress(location: Location, places: readonly Place[]): Address {

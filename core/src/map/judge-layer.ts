@@ -1,9 +1,7 @@
-import { address, type Address } from '../address/address.js';
-import { foldName } from '../address/address.js';
-import { absoluteAddress, locate, placeNamed, type Location, type Place } from '../address/place.js';
+import { address, foldName, printAddress, type Address } from '../address/address.js';
+import { locate, placeNamed, type Location, type Place } from '../address/place.js';
 import { climb, parseReference, type Reference } from '../address/reference.js';
 import { toFileUri } from '../address/file-uri.js';
-import { printAddress } from '../address/address.js';
 import type { Fingerprint } from '../dataset/fingerprint.js';
 import { differenceFrom, type LayerState, type Reach, type Reason } from './layer-state.js';
 import type { MapLayer } from './map-file.js';
@@ -71,7 +69,7 @@ export function judgeLayer(map: Location, layer: MapLayer, s: Surroundings): Jud
   const table = reference.fragment;
   if (where === 'above-root') return { ...base, table, state: 'adrift', reason: 'above-root', stored, reach: 'outside' };
   if ('flavour' in where)
-    return { ...base, table, state: 'adrift', reason: 'no-place', stored, reach: 'outside', foreign: where, resolved: printForeign(where) };
+    return { ...base, table, state: 'adrift', reason: 'no-place', stored, reach: 'outside', foreign: where, resolved: toFileUri(where) };
   const place = placeNamed(s.places, where.place)!;
   const common = {
     ...base,
@@ -140,8 +138,6 @@ export function resolveIn(
   return locate(address('posix', '/', above), places) ?? 'above-root';
 }
 
-const printForeign = (a: Address): string => toFileUri(a);
-
 export function isBelow(folder: Location, inner: Location, places: readonly Place[]): boolean {
   if (folder.place !== inner.place || inner.segments.length < folder.segments.length) return false;
   const place = placeNamed(places, folder.place);
@@ -153,5 +149,3 @@ export function reachOf(location: Location, s: Pick<Surroundings, 'places' | 'ro
   if (s.root && isBelow(s.root, location, s.places)) return 'inside';
   return s.links.some((l) => isBelow(l, location, s.places)) ? 'linked' : 'outside';
 }
-
-export const absoluteUri = (location: Location, places: readonly Place[]): string => toFileUri(absoluteAddress(location, places));

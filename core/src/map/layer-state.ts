@@ -1,5 +1,4 @@
 import { crsDiffers } from '../crs/identify.js';
-import type { Field } from '../dataset/dataset.js';
 import type { Fingerprint } from '../dataset/fingerprint.js';
 
 export type LayerState = 'sound' | 'different' | 'incomplete' | 'adrift' | 'absent' | 'unreadable';
@@ -94,5 +93,3 @@ export function differenceFrom(
 
 const crsText = (crs: string | { readonly wkt: string } | null): string =>
   crs === null ? 'no CRS' : typeof crs === 'string' ? crs : 'another CRS';
-
-export const fieldsOf = (fields: readonly Field[]): (readonly [string, string])[] => fields.map((f) => [f.name, f.type] as const);

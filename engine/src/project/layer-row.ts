@@ -1,4 +1,4 @@
-import { locationKey, type Fingerprint, type LayerState, type Reach } from '@rootmap/core';
+import { locationKey, type LayerState, type Reach } from '@rootmap/core';
 import type { LayerSeen, MapSeen } from './read-maps.js';
 
 /** One layer as commands and the web app show it. */
@@ -34,6 +34,3 @@ export function layerRow(map: MapSeen, seen: LayerSeen): LayerRow {
 }
 
 export const layerKey = (map: MapSeen, seen: LayerSeen): string => `${locationKey(map.location)}\n${seen.layer.id}`;
-
-/** What the dataset of a sound layer is, for reading on. */
-export type Remembered = { readonly seen: LayerSeen; readonly fingerprint: Fingerprint };

@@ -1,5 +1,5 @@
 import { readdirSync, readFileSync, realpathSync, statSync } from 'node:fs';
-import { basename, dirname, join, resolve } from 'node:path';
+import { dirname, join, resolve } from 'node:path';
 import {
   byCodePoint,
   isMapFile,
@@ -119,5 +119,3 @@ function isThere(location: Location, places: readonly Place[]): boolean {
   const place = places.find((p) => p.name === location.place);
   return !!place?.present && statSync(join(pathOf(place), ...location.segments), { throwIfNoEntry: false })?.isDirectory() === true;
 }
-
-export const fileName = basename;

@@ -3,7 +3,7 @@ import { mkdirSync, statfsSync } from 'node:fs';
 import { join } from 'node:path';
 import { ProblemError } from '@rootmap/core';
 import { DataSource } from 'typeorm';
-import { changeTable, CreateJournal1764000000000, lockTable, projectTable, settingTable, shiftTable, stepTable } from './tables.js';
+import { changeTable, CreateJournal1764000000000, lockTable, projectTable, settingTable, stepTable } from './tables.js';
 
 /** File system magic numbers of NFS, SMB and CIFS (Linux statfs(2)): write-ahead logging needs shared memory, which they lack. */
 const NETWORK = new Set([0x6969, 0x517b, 0xff534d42, 0xfe534d42]);
@@ -26,7 +26,7 @@ export async function openStore(folder: string): Promise<DataSource> {
       connection.pragma('synchronous = FULL');
       connection.pragma('foreign_keys = ON');
     },
-    entities: [changeTable, stepTable, lockTable, settingTable, projectTable, shiftTable],
+    entities: [changeTable, stepTable, lockTable, settingTable, projectTable],
     migrations: [CreateJournal1764000000000],
     migrationsRun: true,
     synchronize: false,

@@ -39,14 +39,6 @@ export interface ProjectRow {
   place: string;
   openedMs: number;
 }
-export interface ShiftRow {
-  id: number;
-  project: string;
-  from: string;
-  to: string;
-  acceptedMs: number;
-}
-
 export const changeTable = new EntitySchema<ChangeRow>({
   name: 'change',
   columns: {
@@ -94,17 +86,6 @@ export const projectTable = new EntitySchema<ProjectRow>({
     openedMs: { type: 'integer' },
   },
 });
-export const shiftTable = new EntitySchema<ShiftRow>({
-  name: 'shift',
-  columns: {
-    id: { type: 'integer', primary: true, generated: true },
-    project: { type: 'text' },
-    from: { type: 'text' },
-    to: { type: 'text' },
-    acceptedMs: { type: 'integer' },
-  },
-});
-
 export class CreateJournal1764000000000 implements MigrationInterface {
   name = 'CreateJournal1764000000000';
   async up(runner: QueryRunner): Promise<void> {
@@ -116,11 +97,10 @@ export class CreateJournal1764000000000 implements MigrationInterface {
       `CREATE TABLE "lock" ("root" text PRIMARY KEY NOT NULL, "changeId" text NOT NULL REFERENCES "change" ("id"))`,
       `CREATE TABLE "setting" ("key" text PRIMARY KEY NOT NULL, "value" text NOT NULL)`,
       `CREATE TABLE "project" ("id" text NOT NULL, "root" text NOT NULL, "title" text NOT NULL, "place" text NOT NULL, "openedMs" integer NOT NULL, PRIMARY KEY ("id", "root"))`,
-      `CREATE TABLE "shift" ("id" integer PRIMARY KEY AUTOINCREMENT NOT NULL, "project" text NOT NULL, "from" text NOT NULL, "to" text NOT NULL, "acceptedMs" integer NOT NULL)`,
     ])
       await runner.query(sql);
   }
   async down(runner: QueryRunner): Promise<void> {
-    for (const table of ['shift', 'project', 'setting', 'lock', 'step', 'change']) await runner.query(`DROP TABLE "${table}"`);
+    for (const table of ['project', 'setting', 'lock', 'step', 'change']) await runner.query(`DROP TABLE "${table}"`);
   }
 }
