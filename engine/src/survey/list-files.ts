@@ -17,12 +17,15 @@ export interface Listing {
 
 /** A share of the folders: those two levels down are dealt out by their names; what lies above belongs to the first share. */
 export interface ListPart {
-  readonly index: number;
+  /** Has what lies above, too. */
+  readonly isFirst: boolean;
+  /** Which of the `of` heaps are ours. */
+  readonly heaps: readonly number[];
   readonly of: number;
 }
 
 const DEAL_DEPTH = 2;
-function shareOf(path: string, of: number): number {
+function heapOf(path: string, of: number): number {
   let sum = 0;
   for (let i = 0; i < path.length; i++) sum = (sum * 31 + path.charCodeAt(i)) >>> 0;
   return sum % of;
@@ -73,7 +76,7 @@ export function listFiles(root: string, options: ListOptions): Listing {
     }
     const depth = shown === '' ? 0 : shown.split('/').length;
     const part = options.part;
-    const isOurs = !part || depth >= DEAL_DEPTH || part.index === 0;
+    const isOurs = !part || depth >= DEAL_DEPTH || part.isFirst;
     if (shown !== '' && isOurs) folders.push(shown);
     const below: [string, string, boolean][] = [];
     const closely = isOurs && options.closely ? closeLook(entries, options.closely) : null;
@@ -85,7 +88,7 @@ export function listFiles(root: string, options: ListOptions): Listing {
         if (closely && !closely.has(name)) others++;
         else if (isOurs) add(full, path);
       } else if (entry.isDirectory()) {
-        const dealt = !part || depth + 1 !== DEAL_DEPTH || shareOf(path, part.of) === part.index;
+        const dealt = !part || depth + 1 !== DEAL_DEPTH || part.heaps.includes(heapOf(path, part.of));
         if (dealt && !name.startsWith('.')) below.push([full, path, false]);
       } else if (entry.isSymbolicLink() && isOurs) follow(full, path, name, below);
     }

@@ -4,6 +4,7 @@ import { TestFolder } from '../../test/test-project.js';
 import { openIndex } from './sqlite-index.js';
 import { surveyShare, surveyWithIndex, type IndexStore } from './survey-index.js';
 import { surveyFolder } from './list-datasets.js';
+import type { ListPart } from './list-files.js';
 
 let t: TestFolder;
 let index: IndexStore & { close(): Promise<void> };
@@ -45,7 +46,7 @@ test('only what changed is read again, what is gone is forgotten', async () => {
 });
 
 test('two shares are the whole, and nothing twice', async () => {
-  const helper = (root: string, confinedTo: string, part: { index: number; of: number }) =>
+  const helper = (root: string, confinedTo: string, part: ListPart) =>
     Promise.resolve(surveyShare(root, index.load(root), confinedTo, part));
   const both = await surveyWithIndex(t.at('p'), index, { helper });
   const plain = surveyFolder(t.at('p'));

@@ -18,9 +18,17 @@ export interface IndexedSurvey extends Pick<Listing, 'nested' | 'skipped'> {
   readonly bytes: number;
 }
 
-/** One thread's share of a survey. Plain data, so that it crosses threads; `packed` is the JSON of a folder's content. */
+/** A folder as one share found it: its content, or that as JSON where it comes from the index or from another thread. */
+interface FolderRow {
+  readonly folder: string;
+  readonly signature: string;
+  readonly isNew: boolean;
+  readonly content: FolderContent | string;
+}
+
+/** One thread's share of a survey. Plain data, so that it crosses threads. */
 export interface SurveyShare extends Pick<Listing, 'nested' | 'skipped'> {
-  readonly rows: readonly { readonly folder: string; readonly signature: string; readonly packed: string; readonly isNew: boolean }[];
+  readonly rows: readonly FolderRow[];
   readonly files: number;
   readonly bytes: number;
 }
@@ -64,7 +72,7 @@ export function surveyShare(
     const signature = signatureOf(files);
     const row = known.get(folder);
     const isNew = row?.signature !== signature;
-    return { folder, signature, packed: isNew ? JSON.stringify(readFolder(root, files)) : row.packed, isNew };
+    return { folder, signature, isNew, content: isNew ? readFolder(root, files) : row.packed };
   });
   return { rows, files: listing.files.length + listing.others, bytes, nested: listing.nested, skipped: listing.skipped };
 }
@@ -76,6 +84,18 @@ function readFolder(root: string, files: readonly FileEntry[]): FolderContent {
 
 /** A registered CRS is known by its code: its text, long and full of quotes, is not kept thousands of times. */
 const withoutKnownWkt = (d: Dataset): Dataset => (d.crs?.code && d.crs.wkt !== null ? { ...d, crs: { ...d.crs, wkt: null } } : d);
+
+/** The helper has to start and to send what it finds: it gets two heaps of five. */
+const OWN_PART: ListPart = { isFirst: true, heaps: [0, 1, 2], of: 5 };
+const HELPERS_PART: ListPart = { isFirst: false, heaps: [3, 4], of: 5 };
+
+const packed = (content: FolderContent | string): string => (typeof content === 'string' ? content : JSON.stringify(content));
+
+/** A share that is to cross threads: as JSON, which is quicker to send than objects are. */
+export const packShare = (share: SurveyShare): SurveyShare => ({
+  ...share,
+  rows: share.rows.map((r) => ({ ...r, content: packed(r.content) })),
+});
 
 /**
  * Surveys a folder; with a helper, two threads share the work. The index is written once, at the end: a survey that is
@@ -94,21 +114,19 @@ export async function surveyWithIndex(
 ): Promise<IndexedSurvey> {
   const confinedTo = options.confinedTo ?? realpathSync(root);
   const known = index.load(root);
-  const other = options.helper?.(root, confinedTo, { index: 1, of: 2 });
-  const own = surveyShare(root, known, confinedTo, other ? { index: 0, of: 2 } : undefined, options.onFolder);
+  const other = options.helper?.(root, confinedTo, HELPERS_PART);
+  const own = surveyShare(root, known, confinedTo, other ? OWN_PART : undefined, options.onFolder);
   const shares = other ? [own, await other] : [own];
   const rows = shares.flatMap((s) => s.rows);
   const seen = new Set(rows.map((r) => r.folder));
   const gone = [...known.keys()].filter((folder) => !seen.has(folder));
-  const save = (): void =>
-    index.save(
-      root,
-      rows.filter((r) => r.isNew),
-      gone,
-    );
+  const save = (): void => {
+    const changed = rows.filter((r) => r.isNew).map((r) => ({ folder: r.folder, signature: r.signature, packed: packed(r.content) }));
+    index.save(root, changed, gone);
+  };
   if (options.later) options.later(save);
   else save();
-  const contents = rows.map((r) => JSON.parse(r.packed) as FolderContent);
+  const contents = rows.map((r) => (typeof r.content === 'string' ? (JSON.parse(r.content) as FolderContent) : r.content));
   const sum = (of: (s: SurveyShare) => number): number => shares.reduce((total, s) => total + of(s), 0);
   return {
     datasets: contents.flatMap((c) => c.datasets),

@@ -13,7 +13,7 @@ import { findScope, locationOf, type Scope } from '../project/scope.js';
 import { planPaths, type PathsPlan } from '../project/store-paths.js';
 import { openIndex } from '../survey/sqlite-index.js';
 import type { ListPart } from '../survey/list-files.js';
-import { surveyShare, type IndexStore, type SurveyShare } from '../survey/survey-index.js';
+import { packShare, surveyShare, type IndexStore, type SurveyShare } from '../survey/survey-index.js';
 import { helperFor } from './survey-helper.js';
 import { choose, pointOut, viewMend } from './view-mend.js';
 import { shownPath, viewProject } from './view-project.js';
@@ -83,7 +83,8 @@ const TASKS: {
       later: (save) => void setImmediate(save),
     });
   },
-  share: async (input, dataFolder) => surveyShare(input.root, (await indexOf(dataFolder)).load(input.root), input.confinedTo, input.part),
+  share: async (input, dataFolder) =>
+    packShare(surveyShare(input.root, (await indexOf(dataFolder)).load(input.root), input.confinedTo, input.part)),
   mend: (input) => viewMend(explainBroken(scopeOf(input), input.search)),
   'plan-mend': (input) => {
     const work = explainBroken(scopeOf(input), input.search);
