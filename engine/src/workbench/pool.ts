@@ -14,7 +14,7 @@ interface Waiting {
 type Reply = { id: number; progress?: { item: string; done: number }; value?: unknown; problem?: Problem; stack?: string | null };
 
 /** Worker threads for all that reads the disk at length. A cancelled task ends its worker; another takes its place. */
-const YOUNG_MB = 64;
+const YOUNG_MB = 24;
 
 export class Pool {
   private readonly idle: Worker[] = [];
