@@ -25,6 +25,7 @@ const shared = {
 
 /** Packages run side by side; server and command line are tested against what is built, as users run it. */
 export default {
+  testTimeout: 120_000, // disks stall now and then; a test that hangs is still found
   projects: ['core', 'engine', 'server', 'cli', 'demo', 'web', 'scripts'].map((name) => ({
     ...shared,
     displayName: name,
