@@ -142,3 +142,12 @@ test('a file that is no zip is told in a sentence', async () => {
   writeFileSync(t.at('no.zip'), 'hello');
   await expect(verifyBundle(t.at('no.zip'))).rejects.toMatchObject({ problem: { code: 'bad-bag' } });
 });
+
+test('empty folders of the plan, which no bag holds, are made again with the rest', async () => {
+  const file = t.at('p/check.rootmap.json');
+  writeFileSync(file, readFileSync(file, 'utf8').replace('"folders": {}', '"folders": { "exports/2026": "exports", "../out": "other" }'));
+  await make('out.zip');
+  await receive(t.at('out.zip'), t.at('r'), 'test', t.places, options);
+  expect(readdirSync(t.at('r/exports'))).toEqual(['2026']);
+  expect(existsSync(t.at('out'))).toBe(false);
+});

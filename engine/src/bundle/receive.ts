@@ -62,7 +62,10 @@ export async function receive(
     if (!check.valid) return { root: target, projectFile: null, files: 0, bytes: 0, layers: [], findings: check.findings };
     await mkdir(dirname(target), { recursive: true });
     checkSpace(dirname(target), check.bytes);
-    const stage = (staged: string): Promise<void> => unpack(bag, staged, check.bytes, progress, signal);
+    const stage = async (staged: string): Promise<void> => {
+      await unpack(bag, staged, check.bytes, progress, signal);
+      await makePlanFolders(staged, places); // part of the change, so that all of it appears or nothing
+    };
     await runChange(
       {
         title: `Receive ${basename(file)} into ${basename(target)}`,
@@ -73,7 +76,6 @@ export async function receive(
       },
       { ...options, stage },
     );
-    await makePlanFolders(target, places);
     return { root: target, files: check.files, bytes: check.bytes, ...(await look(target, places)) };
   } finally {
     bag.close();
