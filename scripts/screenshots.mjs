@@ -22,7 +22,7 @@ const out = new URL('../docs/screenshots/', import.meta.url).pathname;
 async function shot(name, path, { scheme = 'light', act } = {}) {
   const page = await (await browser.newContext({ viewport: { width: 1280, height: 800 }, colorScheme: scheme })).newPage();
   await page.goto(server.base + path);
-  await page.waitForLoadState('networkidle', { timeout: 3000 }).catch(() => undefined); // the event stream never ends
+  await page.getByRole('heading').first().waitFor();
   await page.waitForTimeout(600);
   if (act) await act(page);
   await page.screenshot({ path: join(out, `${name}.png`) });

@@ -2,6 +2,7 @@ import { createBrowserRouter, Navigate } from 'react-router';
 import { Frame } from './frame/frame.js';
 import { ErrorPage, NotFound } from './frame/error-page.js';
 import { ProjectFrame } from './frame/project-frame.js';
+import { Waiting } from './parts/states.js';
 import { StartPage } from './start/start-page.js';
 
 /** Each stop is a chunk of its own, loaded when somebody goes there. */
@@ -9,6 +10,7 @@ export const router = createBrowserRouter([
   {
     element: <Frame />,
     errorElement: <ErrorPage />,
+    hydrateFallbackElement: <Waiting what="Opening the page…" />,
     children: [
       { path: '/', element: <StartPage /> },
       { path: '/places', lazy: () => import('./places/places-page.js').then((m) => ({ Component: m.PlacesPage })) },

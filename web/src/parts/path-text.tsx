@@ -20,7 +20,7 @@ export function PathText({ path, most = 60, struck = false, colour }: { path: st
       }}
     >
       <span style={{ overflow: 'hidden', textOverflow: 'ellipsis', flex: '0 1000 auto', minWidth: 0 }}>{head}</span>
-      <span style={{ overflow: 'hidden', textOverflow: 'ellipsis', flex: '0 1 auto', minWidth: 0 }}>{name}</span>
+      <span style={{ overflow: 'hidden', textOverflow: 'ellipsis', flex: '0 0 auto', maxWidth: '100%' }}>{name}</span>
     </span>
   );
   return long ? <Tooltip title={<span className="mono">{path}</span>}>{text}</Tooltip> : text;
