@@ -33,7 +33,8 @@ async function bundle(input, dir, name) {
 }
 
 export async function bundleAll() {
-  await bundle({ main: 'server/dist/main.js', worker: 'engine/dist/workbench/worker.js' }, 'server/dist/bundle', 'server');
+  const threads = { worker: 'engine/dist/workbench/worker.js', 'share-worker': 'engine/dist/workbench/share-worker.js' };
+  await bundle({ main: 'server/dist/main.js', ...threads }, 'server/dist/bundle', 'server');
   await bundle({ main: 'cli/dist/main.js' }, 'cli/dist/bundle', 'cli');
 }
 if (process.argv[1] === fileURLToPath(import.meta.url)) await bundleAll();

@@ -34,6 +34,8 @@ export interface FindOptions {
   readonly places: readonly Place[];
   /** Overrides the search for a root. */
   readonly root?: string;
+  /** Leaves the maps to be found by a survey that follows anyway. */
+  readonly withoutMaps?: boolean;
 }
 
 /** The project around a folder or a map file. Throws `missing`, `two-project-files` and what reading refuses. */
@@ -55,7 +57,8 @@ export function findScope(named: string, options: FindOptions): Scope {
         ),
       )
     : null;
-  return { places: options.places, root, projectFile, project, named: path, maps: isFolder ? mapsBelow(path, options.places) : [path] };
+  const maps = !isFolder ? [path] : options.withoutMaps ? [] : mapsBelow(path, options.places);
+  return { places: options.places, root, projectFile, project, named: path, maps };
 }
 
 /** The one project file of a folder; null: none. Two are an error. */
@@ -78,8 +81,8 @@ function walkUp(start: string, places: readonly Place[]): { root: string | null;
 
 /** Map files below a folder: no dot folders, no folders with a project file of their own. */
 export function mapsBelow(folder: string, places: readonly Place[]): string[] {
-  return listFiles(folder, { confinedTo: confinementOf(folder, places) })
-    .files.filter((f) => isMapFile(f.path))
+  return listFiles(folder, { confinedTo: confinementOf(folder, places), closely: (names) => new Set(names.filter(isMapFile)) })
+    .files.filter((f) => isMapFile(f.path)) // a container of another program is looked at whole
     .map((f) => join(folder, f.path))
     .sort(byCodePoint);
 }

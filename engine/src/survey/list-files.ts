@@ -15,20 +15,28 @@ export interface Listing {
   readonly skipped: readonly { readonly path: string; readonly why: string }[];
 }
 
-/** A share of the folders: those two levels down are dealt out by their names; what lies above belongs to the first share. */
+/**
+ * A share of the folders, for threads that list the same root at the same time: each takes the next folder two levels down that
+ * no other has taken. What lies above belongs to the first share. Folders are told apart by a hash, so that threads agree
+ * even where the disk changes between their looks; two folders of one hash go to the same thread.
+ */
 export interface ListPart {
-  /** Has what lies above, too. */
-  readonly isFirst: boolean;
-  /** Which of the `of` heaps are ours. */
-  readonly heaps: readonly number[];
-  readonly of: number;
+  /** Number of this share, from 1. */
+  readonly share: number;
+  /** One cell a hash, in memory that all shares see: 0, or the number of the share that took it. */
+  readonly taken: Int32Array<SharedArrayBuffer>;
 }
 
 const DEAL_DEPTH = 2;
-function heapOf(path: string, of: number): number {
+const CELLS = 8192;
+
+export const nothingTaken = (): ListPart['taken'] => new Int32Array(new SharedArrayBuffer(CELLS * Int32Array.BYTES_PER_ELEMENT));
+
+function take(path: string, part: ListPart): boolean {
   let sum = 0;
-  for (let i = 0; i < path.length; i++) sum = (sum * 31 + path.charCodeAt(i)) >>> 0;
-  return sum % of;
+  for (let i = 0; i < path.length; i++) sum = (Math.imul(sum, 31) + path.charCodeAt(i)) >>> 0;
+  const before = Atomics.compareExchange(part.taken, sum % part.taken.length, 0, part.share);
+  return before === 0 || before === part.share;
 }
 
 export interface ListOptions {
@@ -76,7 +84,7 @@ export function listFiles(root: string, options: ListOptions): Listing {
     }
     const depth = shown === '' ? 0 : shown.split('/').length;
     const part = options.part;
-    const isOurs = !part || depth >= DEAL_DEPTH || part.isFirst;
+    const isOurs = !part || depth >= DEAL_DEPTH || part.share === 1;
     if (shown !== '' && isOurs) folders.push(shown);
     const below: [string, string, boolean][] = [];
     const closely = isOurs && options.closely ? closeLook(entries, options.closely) : null;
@@ -88,12 +96,12 @@ export function listFiles(root: string, options: ListOptions): Listing {
         if (closely && !closely.has(name)) others++;
         else if (isOurs) add(full, path);
       } else if (entry.isDirectory()) {
-        const dealt = !part || depth + 1 !== DEAL_DEPTH || part.heaps.includes(heapOf(path, part.of));
-        if (dealt && !name.startsWith('.')) below.push([full, path, false]);
+        if (!name.startsWith('.')) below.push([full, path, false]);
       } else if (entry.isSymbolicLink() && isOurs) follow(full, path, name, below);
     }
     below.sort((a, b) => byCodePoint(a[1], b[1]));
-    for (const [full, path, link] of below) visit(full, path, link);
+    const areDealt = part !== undefined && depth + 1 === DEAL_DEPTH;
+    for (const [full, path, link] of below) if (!areDealt || take(path, part)) visit(full, path, link);
   };
 
   const add = (full: string, path: string): void => {

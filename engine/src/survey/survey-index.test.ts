@@ -2,9 +2,8 @@ import { afterEach, beforeEach, expect, test } from '@jest/globals';
 import { mkdirSync, renameSync, rmSync, utimesSync, writeFileSync } from 'node:fs';
 import { TestFolder } from '../../test/test-project.js';
 import { openIndex } from './sqlite-index.js';
-import { surveyShare, surveyWithIndex, type IndexStore } from './survey-index.js';
+import { surveyShare, surveyWithIndex, type IndexStore, type Signatures, type SurveyHelper } from './survey-index.js';
 import { surveyFolder } from './list-datasets.js';
-import type { ListPart } from './list-files.js';
 
 let t: TestFolder;
 let index: IndexStore & { close(): Promise<void> };
@@ -21,6 +20,8 @@ afterEach(async () => {
 
 const ids = (datasets: readonly { id: string }[]): string[] => datasets.map((d) => d.id).sort();
 
+const signatures = (): Signatures => new Map([...index.load(t.at('p'))].map(([folder, row]) => [folder, row.signature]));
+
 test('with the index, the same as without it, first and again', async () => {
   const plain = ids(surveyFolder(t.at('p')).datasets);
   for (let i = 0; i < 2; i++) expect(ids((await surveyWithIndex(t.at('p'), index)).datasets)).toEqual(plain);
@@ -28,14 +29,14 @@ test('with the index, the same as without it, first and again', async () => {
 
 test('only what changed is read again, what is gone is forgotten', async () => {
   await surveyWithIndex(t.at('p'), index);
-  const again = surveyShare(t.at('p'), index.load(t.at('p')), t.at('p'));
-  expect(again.rows.filter((r) => r.isNew)).toEqual([]);
+  const again = surveyShare(t.at('p'), signatures(), t.at('p'));
+  expect(again.rows.filter((r) => r.content !== null)).toEqual([]);
   writeFileSync(t.at('p/area_0/part_0/point.prj'), 'GEOGCS["x"]');
   utimesSync(t.at('p/area_1/part_1/polygon.shp'), 1, 1);
-  const changed = surveyShare(t.at('p'), index.load(t.at('p')), t.at('p'));
+  const changed = surveyShare(t.at('p'), signatures(), t.at('p'));
   expect(
     changed.rows
-      .filter((r) => r.isNew)
+      .filter((r) => r.content !== null)
       .map((r) => r.folder)
       .sort(),
   ).toEqual(['area_0/part_0', 'area_1/part_1']);
@@ -46,8 +47,7 @@ test('only what changed is read again, what is gone is forgotten', async () => {
 });
 
 test('two shares are the whole, and nothing twice', async () => {
-  const helper = (root: string, confinedTo: string, part: ListPart) =>
-    Promise.resolve(surveyShare(root, index.load(root), confinedTo, part));
+  const helper: SurveyHelper = (root, confinedTo, part, known) => Promise.resolve(surveyShare(root, known, confinedTo, part));
   const both = await surveyWithIndex(t.at('p'), index, { helper });
   const plain = surveyFolder(t.at('p'));
   expect(ids(both.datasets)).toEqual(ids(plain.datasets));

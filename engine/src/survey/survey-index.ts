@@ -1,7 +1,7 @@
 import { realpathSync } from 'node:fs';
-import { dataFiles, groupFiles, type Dataset, type FileEntry } from '@rootmap/core';
+import { dataFiles, groupFiles, isMapFile, type Dataset, type FileEntry } from '@rootmap/core';
 import { describeBelow } from './list-datasets.js';
-import { listFiles, type Listing, type ListPart } from './list-files.js';
+import { listFiles, nothingTaken, type Listing, type ListPart } from './list-files.js';
 
 /** Rows of the index: one packed row a folder. Rebuildable at any time. */
 export type IndexRows = ReadonlyMap<string, { readonly signature: string; readonly packed: string }>;
@@ -14,27 +14,32 @@ export interface IndexStore {
 export interface IndexedSurvey extends Pick<Listing, 'nested' | 'skipped'> {
   readonly datasets: readonly Dataset[];
   readonly leftBehind: readonly string[];
+  /** Paths of the map files, relative to the root. */
+  readonly maps: readonly string[];
   readonly files: number;
   readonly bytes: number;
 }
 
-/** A folder as one share found it: its content, or that as JSON where it comes from the index or from another thread. */
+/** What the index knows of each folder, without its content. */
+export type Signatures = ReadonlyMap<string, string>;
+
+/** A folder as one share found it: its content (as JSON where it comes from another thread), or null: as the index has it. */
 interface FolderRow {
   readonly folder: string;
   readonly signature: string;
-  readonly isNew: boolean;
-  readonly content: FolderContent | string;
+  readonly content: FolderContent | string | null;
 }
 
 /** One thread's share of a survey. Plain data, so that it crosses threads. */
 export interface SurveyShare extends Pick<Listing, 'nested' | 'skipped'> {
   readonly rows: readonly FolderRow[];
+  readonly maps: readonly string[];
   readonly files: number;
   readonly bytes: number;
 }
 
 /** Surveys another share in another thread. */
-export type SurveyHelper = (root: string, confinedTo: string, part: ListPart) => Promise<SurveyShare>;
+export type SurveyHelper = (root: string, confinedTo: string, part: ListPart, known: Signatures) => Promise<SurveyShare>;
 
 interface FolderContent {
   readonly datasets: Dataset[];
@@ -53,15 +58,17 @@ function signatureOf(files: readonly FileEntry[]): string {
 /** One share: listed, and headers read where a folder is not as the index has it. */
 export function surveyShare(
   root: string,
-  known: IndexRows,
+  known: Signatures,
   confinedTo: string,
   part?: ListPart,
   onFolder?: (path: string, files: number) => void,
 ): SurveyShare {
   const listing = listFiles(root, { confinedTo, closely: dataFiles, ...(part ? { part } : {}), ...(onFolder ? { onFolder } : {}) });
   const byFolder = new Map<string, FileEntry[]>();
+  const maps: string[] = [];
   let bytes = 0;
   for (const f of listing.files) {
+    if (isMapFile(f.path)) maps.push(f.path);
     bytes += f.bytes;
     const folder = folderOf(f.path);
     const list = byFolder.get(folder);
@@ -70,11 +77,9 @@ export function surveyShare(
   }
   const rows = [...byFolder].map(([folder, files]) => {
     const signature = signatureOf(files);
-    const row = known.get(folder);
-    const isNew = row?.signature !== signature;
-    return { folder, signature, isNew, content: isNew ? readFolder(root, files) : row.packed };
+    return { folder, signature, content: known.get(folder) === signature ? null : readFolder(root, files) };
   });
-  return { rows, files: listing.files.length + listing.others, bytes, nested: listing.nested, skipped: listing.skipped };
+  return { rows, maps, files: listing.files.length + listing.others, bytes, nested: listing.nested, skipped: listing.skipped };
 }
 
 function readFolder(root: string, files: readonly FileEntry[]): FolderContent {
@@ -85,16 +90,14 @@ function readFolder(root: string, files: readonly FileEntry[]): FolderContent {
 /** A registered CRS is known by its code: its text, long and full of quotes, is not kept thousands of times. */
 const withoutKnownWkt = (d: Dataset): Dataset => (d.crs?.code && d.crs.wkt !== null ? { ...d, crs: { ...d.crs, wkt: null } } : d);
 
-/** The helper has to start and to send what it finds: it gets two heaps of five. */
-const OWN_PART: ListPart = { isFirst: true, heaps: [0, 1, 2], of: 5 };
-const HELPERS_PART: ListPart = { isFirst: false, heaps: [3, 4], of: 5 };
-
 const packed = (content: FolderContent | string): string => (typeof content === 'string' ? content : JSON.stringify(content));
+const unpacked = (content: FolderContent | string): FolderContent =>
+  typeof content === 'string' ? (JSON.parse(content) as FolderContent) : content;
 
 /** A share that is to cross threads: as JSON, which is quicker to send than objects are. */
 export const packShare = (share: SurveyShare): SurveyShare => ({
   ...share,
-  rows: share.rows.map((r) => ({ ...r, content: packed(r.content) })),
+  rows: share.rows.map((r) => ({ ...r, content: r.content && packed(r.content) })),
 });
 
 /**
@@ -114,23 +117,26 @@ export async function surveyWithIndex(
 ): Promise<IndexedSurvey> {
   const confinedTo = options.confinedTo ?? realpathSync(root);
   const known = index.load(root);
-  const other = options.helper?.(root, confinedTo, HELPERS_PART);
-  const own = surveyShare(root, known, confinedTo, other ? OWN_PART : undefined, options.onFolder);
+  const signatures = new Map([...known].map(([folder, row]) => [folder, row.signature]));
+  const taken = nothingTaken();
+  const other = options.helper?.(root, confinedTo, { share: 2, taken }, signatures);
+  const own = surveyShare(root, signatures, confinedTo, other && { share: 1, taken }, options.onFolder);
   const shares = other ? [own, await other] : [own];
   const rows = shares.flatMap((s) => s.rows);
   const seen = new Set(rows.map((r) => r.folder));
   const gone = [...known.keys()].filter((folder) => !seen.has(folder));
   const save = (): void => {
-    const changed = rows.filter((r) => r.isNew).map((r) => ({ folder: r.folder, signature: r.signature, packed: packed(r.content) }));
+    const changed = rows.flatMap((r) => (r.content === null ? [] : [{ ...r, packed: packed(r.content) }]));
     index.save(root, changed, gone);
   };
   if (options.later) options.later(save);
   else save();
-  const contents = rows.map((r) => (typeof r.content === 'string' ? (JSON.parse(r.content) as FolderContent) : r.content));
+  const contents = rows.map((r) => unpacked(r.content ?? known.get(r.folder)!.packed));
   const sum = (of: (s: SurveyShare) => number): number => shares.reduce((total, s) => total + of(s), 0);
   return {
     datasets: contents.flatMap((c) => c.datasets),
     leftBehind: contents.flatMap((c) => c.leftBehind),
+    maps: shares.flatMap((s) => s.maps),
     files: sum((s) => s.files),
     bytes: sum((s) => s.bytes),
     nested: shares.flatMap((s) => s.nested),

@@ -12,8 +12,7 @@ import { planRemember } from '../project/remember.js';
 import { findScope, locationOf, type Scope } from '../project/scope.js';
 import { planPaths, type PathsPlan } from '../project/store-paths.js';
 import { openIndex } from '../survey/sqlite-index.js';
-import type { ListPart } from '../survey/list-files.js';
-import { packShare, surveyShare, type IndexStore, type SurveyShare } from '../survey/survey-index.js';
+import type { IndexStore } from '../survey/survey-index.js';
 import { helperFor } from './survey-helper.js';
 import { choose, pointOut, viewMend } from './view-mend.js';
 import { shownPath, viewProject } from './view-project.js';
@@ -38,7 +37,6 @@ export interface Tasks {
   'plan-pack': { in: TaskBase & { out: string | null }; out: { plan: PackPlan; preview: PackPreview } };
   arrival: { in: TaskBase; out: Arrived };
   left: { in: TaskBase; out: number };
-  share: { in: { root: string; confinedTo: string; part: ListPart }; out: SurveyShare };
 }
 export type TaskName = keyof Tasks;
 
@@ -51,7 +49,8 @@ function indexOf(dataFolder: string): Promise<IndexStore> {
   return index;
 }
 
-const scopeOf = (base: TaskBase): Scope => findScope(base.root, { places: base.places.map(openPlace), root: base.root });
+const scopeOf = (base: TaskBase, withoutMaps = false): Scope =>
+  findScope(base.root, { places: base.places.map(openPlace), root: base.root, withoutMaps });
 
 /** Runs in a worker thread: everything here may read the disk synchronously. `progress` reports what it is on. */
 export async function runTask<N extends TaskName>(
@@ -76,15 +75,13 @@ const TASKS: {
   ) => Promise<Tasks[N]['out']> | Tasks[N]['out'];
 } = {
   view: async (input, dataFolder, progress) => {
-    const index = await indexOf(dataFolder);
-    return viewProject(scopeOf(input), index, {
+    const helper = helperFor(input.root);
+    return viewProject(scopeOf(input, true), await indexOf(dataFolder), {
       onFolder: progress,
-      helper: helperFor(input.root),
+      helper,
       later: (save) => void setImmediate(save),
     });
   },
-  share: async (input, dataFolder) =>
-    packShare(surveyShare(input.root, (await indexOf(dataFolder)).load(input.root), input.confinedTo, input.part)),
   mend: (input) => viewMend(explainBroken(scopeOf(input), input.search)),
   'plan-mend': (input) => {
     const work = explainBroken(scopeOf(input), input.search);

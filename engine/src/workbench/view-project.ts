@@ -1,7 +1,17 @@
 import { createHash } from 'node:crypto';
 import { existsSync, statSync } from 'node:fs';
 import { basename, join } from 'node:path';
-import { absoluteAddress, address, isBelow, placeNamed, printAddress, type Dataset, type Fingerprint, type Location } from '@rootmap/core';
+import {
+  absoluteAddress,
+  address,
+  byCodePoint,
+  isBelow,
+  placeNamed,
+  printAddress,
+  type Dataset,
+  type Fingerprint,
+  type Location,
+} from '@rootmap/core';
 import type { DatasetView, FactsView, LayerView, LinkView, MapView, ProjectView } from '@rootmap/core/contract';
 import { pathOf } from '../places/places.js';
 import { layerKey } from '../project/layer-row.js';
@@ -12,17 +22,18 @@ import { surveyWithIndex, type IndexedSurvey, type IndexStore, type SurveyHelper
 /** A short stable name of a project in addresses: its root decides. */
 export const projectKey = (root: string): string => createHash('sha256').update(root).digest('hex').slice(0, 12);
 
-/** Survey of the root and its linked folders, and the state of every layer, as the web app shows them. */
 export interface ViewOptions {
   readonly onFolder?: (path: string, files: number) => void;
   readonly helper?: SurveyHelper | undefined;
   readonly later?: ((save: () => void) => void) | undefined;
 }
 
-export async function viewProject(scope: Scope, index: IndexStore, options: ViewOptions = {}): Promise<Omit<ProjectView, 'watched'>> {
-  const root = scope.root!;
+/** Survey of the root and its linked folders, and the state of every layer, as the web app shows them. The scope's maps are found by the survey. */
+export async function viewProject(bare: Scope, index: IndexStore, options: ViewOptions = {}): Promise<Omit<ProjectView, 'watched'>> {
+  const root = bare.root!;
   const started = performance.now();
-  const survey = await surveyWithIndex(root, index, { ...options, confinedTo: confinementOf(root, scope.places) });
+  const survey = await surveyWithIndex(root, index, { ...options, confinedTo: confinementOf(root, bare.places) });
+  const scope: Scope = { ...bare, maps: survey.maps.map((m) => join(root, m)).sort(byCodePoint) };
   const links = linkLocations(scope);
   const linked: DatasetView[] = [];
   for (const l of links) linked.push(...(await surveyLink(l, scope, index, options)));

@@ -1,0 +1,24 @@
+import { parentPort } from 'node:worker_threads';
+import type { ListPart } from '../survey/list-files.js';
+import { packShare, surveyShare, type Signatures, type SurveyShare } from '../survey/survey-index.js';
+
+export interface ShareRequest {
+  readonly root: string;
+  readonly confinedTo: string;
+  readonly part: ListPart;
+  readonly known: Signatures;
+}
+export type ShareReply = { readonly share: SurveyShare } | { readonly failed: string };
+
+// The second thread of a survey. It needs neither the database nor the use cases, so that it starts in a moment.
+const port = parentPort;
+if (!port) throw new Error('share-worker.js runs in a worker thread only');
+port.on('message', ({ root, confinedTo, part, known }: ShareRequest) => {
+  let reply: ShareReply;
+  try {
+    reply = { share: packShare(surveyShare(root, known, confinedTo, part)) };
+  } catch (error) {
+    reply = { failed: String(error) };
+  }
+  port.postMessage(reply);
+});
