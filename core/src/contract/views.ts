@@ -40,6 +40,8 @@ export interface ProjectSummary {
   /** Path below the place. */
   readonly path: string;
   readonly present: boolean;
+  /** Watched by the operating system, or looked at every 30 s; null while it is not open. */
+  readonly watched: 'watched' | 'polled' | null;
   readonly openedMs: number;
   /** Null until it was looked at, or where it cannot be. */
   readonly totals: StateTotals | null;
@@ -130,8 +132,6 @@ export interface ProjectView {
   readonly lookedMs: number;
   /** How long the folders were looked through. */
   readonly surveyMs: number;
-  /** Watched by the operating system, or looked at every 30 s. */
-  readonly watched: 'watched' | 'polled';
 }
 
 export interface MendLayerView {

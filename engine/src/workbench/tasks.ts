@@ -24,8 +24,20 @@ export interface TaskBase {
   readonly who: string;
 }
 
+/**
+ * A project's view as JSON, UTF-8, and what the server itself needs of it. With ten thousand datasets, making objects of it
+ * and JSON again would hold the event loop up for longer than anybody may.
+ */
+export interface ProjectText extends Pick<ProjectView, 'id' | 'title' | 'totals' | 'bytes'> {
+  readonly json: Uint8Array;
+  readonly datasets: number;
+  readonly maps: number;
+  /** Real paths of the linked folders that are there. */
+  readonly linked: readonly string[];
+}
+
 export interface Tasks {
-  view: { in: TaskBase; out: Omit<ProjectView, 'watched'> };
+  view: { in: TaskBase; out: ProjectText };
   mend: { in: TaskBase & { search: readonly string[] }; out: MendProjectView };
   'plan-mend': {
     in: TaskBase & { search: readonly string[]; choices: readonly { key: string; path: string }[] };
@@ -76,11 +88,12 @@ const TASKS: {
 } = {
   view: async (input, dataFolder, progress) => {
     const helper = helperFor(input.root);
-    return viewProject(scopeOf(input, true), await indexOf(dataFolder), {
+    const view = await viewProject(scopeOf(input, true), await indexOf(dataFolder), {
       onFolder: progress,
       helper,
       later: (save) => void setImmediate(save),
     });
+    return textOf(view);
   },
   mend: (input) => viewMend(explainBroken(scopeOf(input), input.search)),
   'plan-mend': (input) => {
@@ -108,6 +121,13 @@ const TASKS: {
       .maps.flatMap((m) => m.layers)
       .filter((l) => l.judgement.state !== 'sound').length,
 };
+
+function textOf(view: ProjectView): ProjectText {
+  const { id, title, totals, bytes } = view;
+  const linked = view.links.flatMap((l) => (l.present && l.path ? [l.path] : []));
+  const json = new TextEncoder().encode(JSON.stringify(view));
+  return { json, id, title, totals, bytes, datasets: view.datasets.length, maps: view.maps.length, linked };
+}
 
 function previewOf(plan: PackPlan, scope: Scope): PackPreview {
   const suggested = locationOf(suggestedBundle(scope), scope.places);

@@ -29,7 +29,7 @@ export interface ViewOptions {
 }
 
 /** Survey of the root and its linked folders, and the state of every layer, as the web app shows them. The scope's maps are found by the survey. */
-export async function viewProject(bare: Scope, index: IndexStore, options: ViewOptions = {}): Promise<Omit<ProjectView, 'watched'>> {
+export async function viewProject(bare: Scope, index: IndexStore, options: ViewOptions = {}): Promise<ProjectView> {
   const root = bare.root!;
   const started = performance.now();
   const survey = await surveyWithIndex(root, index, { ...options, confinedTo: confinementOf(root, bare.places) });

@@ -10,7 +10,6 @@ import type {
   PointedView,
   MendProjectView,
   ProjectSummary,
-  ProjectView,
   ServerEvent,
 } from '@rootmap/core/contract';
 import { pack } from '../bundle/pack.js';
@@ -30,7 +29,7 @@ import type { PlaceSetting } from '../places/places.js';
 import { Jobs } from './jobs.js';
 import { PlaceBook } from './place-book.js';
 import { Pool } from './pool.js';
-import type { TaskBase } from './tasks.js';
+import type { ProjectText, TaskBase } from './tasks.js';
 import { projectKey } from './view-project.js';
 import { watchFolders, type Watched } from './watch.js';
 
@@ -43,9 +42,9 @@ export interface WorkbenchOptions {
 }
 
 interface Open {
-  view: Promise<ProjectView> | null;
+  view: Promise<ProjectText> | null;
   watched: Watched | null;
-  summary: Pick<ProjectSummary, 'totals' | 'bytes' | 'datasets' | 'maps' | 'title' | 'id'> | null;
+  summary: Pick<ProjectSummary, 'totals' | 'bytes' | 'datasets' | 'maps' | 'title'> | null;
 }
 
 const WORKERS = 2;
@@ -109,6 +108,7 @@ export class Workbench {
         place: row.place,
         path: this.below(row.root),
         present: isHere,
+        watched: this.open.get(key)?.watched?.how ?? null,
         openedMs: row.openedMs,
         totals: summary?.totals ?? null,
         bytes: summary?.bytes ?? null,
@@ -165,29 +165,28 @@ export class Workbench {
     return { places: this.places.all(), root: row.root, who };
   }
 
-  /** What is on disk now; looked at again only when the watch saw a change, or `fresh` is asked for. */
-  async view(key: string, fresh = false): Promise<ProjectView> {
+  /** What is on disk now, a `ProjectView` as JSON; looked at again only when the watch saw a change, or `fresh` is asked for. */
+  async view(key: string, fresh = false): Promise<Uint8Array> {
     const base = await this.base(key);
     const open = this.open.get(key) ?? { view: null, watched: null, summary: null };
     this.open.set(key, open);
     if (fresh) open.view = null;
     const view = (open.view ??= this.look(key, base, open));
     try {
-      return await view;
+      return (await view).json;
     } catch (error) {
       if (open.view === view) open.view = null; // the next request looks again
       throw error;
     }
   }
 
-  private async look(key: string, base: TaskBase, open: Open): Promise<ProjectView> {
+  private async look(key: string, base: TaskBase, open: Open): Promise<ProjectText> {
     const seen = await this.pool.run('view', base);
-    open.watched ??= await watchFolders([base.root, ...seen.links.flatMap((l) => (l.present && l.path ? [l.path] : []))], () =>
-      this.changed(key),
-    );
-    const { totals, bytes, title, id } = seen;
-    open.summary = { totals, bytes, title, id, datasets: seen.datasets.length, maps: seen.maps.length };
-    return { ...seen, watched: open.watched.how };
+    open.watched ??= await watchFolders([base.root, ...seen.linked], () => this.changed(key));
+    const { totals, bytes, title, datasets, maps } = seen;
+    open.summary = { totals, bytes, title, datasets, maps };
+    this.options.publish({ type: 'projects' });
+    return seen;
   }
 
   private changed(key: string): void {

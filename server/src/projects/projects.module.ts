@@ -1,9 +1,12 @@
-import { Body, Controller, Delete, Get, HttpCode, Inject, Module, Param, Post, Req } from '@nestjs/common';
+import { Body, Controller, Delete, Get, HttpCode, Inject, Module, Param, Post, Req, StreamableFile } from '@nestjs/common';
 import type { Request } from 'express';
-import { pathRequest, type AppliedView, type PathRequest, type ProjectSummary, type ProjectView } from '@rootmap/core/contract';
+import { pathRequest, type AppliedView, type PathRequest, type ProjectSummary } from '@rootmap/core/contract';
 import { Workbench } from '@rootmap/engine/workbench';
 import { whoOf } from '../http/guard.js';
 import { JoiPipe } from '../http/joi-pipe.js';
+
+/** A `ProjectView`, made into JSON in the worker that saw it. */
+const asJson = (json: Uint8Array): StreamableFile => new StreamableFile(json, { type: 'application/json; charset=utf-8' });
 
 @Controller('api/projects')
 export class ProjectsController {
@@ -27,14 +30,14 @@ export class ProjectsController {
   }
 
   @Get(':key')
-  view(@Param('key') key: string): Promise<ProjectView> {
-    return this.workbench.view(key);
+  async view(@Param('key') key: string): Promise<StreamableFile> {
+    return asJson(await this.workbench.view(key));
   }
 
   @Post(':key/rescan')
   @HttpCode(200)
-  rescan(@Param('key') key: string): Promise<ProjectView> {
-    return this.workbench.view(key, true);
+  async rescan(@Param('key') key: string): Promise<StreamableFile> {
+    return asJson(await this.workbench.view(key, true));
   }
 
   @Post(':key/remember')

@@ -3,7 +3,7 @@ import { useMutation, useQueryClient } from '@tanstack/react-query';
 import { useSnackbar } from 'notistack';
 import type { PlaceView, ProjectView } from '@rootmap/core/contract';
 import { api } from '../api/client.js';
-import { keys, usePlaces } from '../api/queries.js';
+import { keys, usePlaces, useProjects } from '../api/queries.js';
 import { bytes, clock, dateTime, many, shortPath } from '../parts/format.js';
 
 const plain = { fontSize: 12.5, color: 'var(--ink)', minWidth: 0, px: 0.75, py: 0, fontWeight: 400 } as const;
@@ -11,6 +11,7 @@ const plain = { fontSize: 12.5, color: 'var(--ink)', minWidth: 0, px: 0.75, py: 
 /** The root, how much there is, when it was looked at, and which places are here. */
 export function GroundLine({ project }: { project: ProjectView | null }) {
   const places = usePlaces();
+  const watched = useProjects().data?.find((p) => p.key === project?.key)?.watched;
   const client = useQueryClient();
   const { enqueueSnackbar } = useSnackbar();
   const rescan = useMutation({
@@ -52,7 +53,7 @@ export function GroundLine({ project }: { project: ProjectView | null }) {
             </span>
           </Tooltip>
           <span>
-            looked at {clock(project.lookedMs)}, {project.watched === 'watched' ? 'watching' : 'looking every 30 s'}
+            looked at {clock(project.lookedMs)}, {watched === 'polled' ? 'looking every 30 s' : 'watching'}
           </span>
           <Button sx={plain} onClick={() => rescan.mutate()} disabled={rescan.isPending}>
             Rescan

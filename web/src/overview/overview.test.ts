@@ -65,7 +65,6 @@ const project = (maps: MapView[], over: Partial<ProjectView> = {}): ProjectView 
   files: 1,
   lookedMs: 0,
   surveyMs: 1,
-  watched: 'watched',
   ...over,
 });
 const adrift = { state: 'adrift', dataset: null, recordedFolder: 'old' } as const;
