@@ -212,7 +212,7 @@ export interface ChangeView {
   readonly kind: string;
   readonly who: string;
   readonly createdMs: number;
-  readonly state: 'preparing' | 'applying' | 'done' | 'undone' | 'taken-back' | 'failed';
+  readonly state: 'preparing' | 'applying' | 'taking-back' | 'done' | 'undone' | 'taken-back' | 'failed';
   readonly note: string | null;
   readonly files: readonly string[];
   readonly canUndo: boolean;

@@ -14,36 +14,84 @@ export interface PlannedInstall {
   readonly path: string;
 }
 
-/** Something goes into the trash by rename. `hash`: it must still be that file; null: whatever it is (a folder). */
+/**
+ * Something goes into the trash by rename. `hash`: it must still be that file; null: whatever it is (a folder).
+ * `trashOf`: the root whose trash takes it, where that is not the change's own root.
+ */
 export interface PlannedTrash {
   readonly kind: 'trash';
   readonly path: string;
   readonly hash: string | null;
+  readonly trashOf?: string;
 }
 
-export type PlannedStep = PlannedWrite | PlannedInstall | PlannedTrash;
+/** One folder is made; those above it have steps of their own. */
+export interface PlannedFolder {
+  readonly kind: 'folder';
+  readonly path: string;
+}
+
+/** One folder is taken away if nothing is in it, and stays where something is. */
+export interface PlannedDropFolder {
+  readonly kind: 'drop-folder';
+  readonly path: string;
+}
+
+/** A file or a folder with all that is in it goes from `from` to `path` by rename, on one file system. Nothing may stand there. */
+export interface PlannedMove {
+  readonly kind: 'move';
+  readonly from: string;
+  readonly path: string;
+}
+
+/** A file or a folder is copied beside its target, read back and compared, and takes its place by rename. */
+export interface PlannedCopy {
+  readonly kind: 'copy';
+  readonly from: string;
+  readonly path: string;
+}
+
+/** Permission bits are set, for files that are to be protected. */
+export interface PlannedMode {
+  readonly kind: 'mode';
+  readonly path: string;
+  readonly mode: number;
+}
+
+/**
+ * Steps are carried out in their order. Writes come before moves and name files as they are before those, so that a change
+ * that was interrupted can be told how far it got by its last move that is done.
+ */
+export type PlannedStep =
+  PlannedWrite | PlannedInstall | PlannedTrash | PlannedFolder | PlannedDropFolder | PlannedMove | PlannedCopy | PlannedMode;
 
 export interface PlannedChange {
   /** Verb and object, for the journal: `Mend 4 layers in 2 maps`. */
   readonly title: string;
-  readonly kind: 'mend' | 'paths' | 'remember' | 'save' | 'pack' | 'receive' | 'undo' | 'new';
+  readonly kind: 'mend' | 'paths' | 'remember' | 'save' | 'pack' | 'receive' | 'undo' | 'new' | 'move' | 'names' | 'delete' | 'protect';
   /** What is locked while it runs: the project's root, or the folder that is written to. */
   readonly root: string;
+  /** Other roots that it writes in: locked, too. */
+  readonly otherRoots?: readonly string[];
   readonly who: string;
   readonly steps: readonly PlannedStep[];
   /** For `undo`: the change that is taken back. */
   readonly undoes?: string;
 }
 
-export type ChangeState = 'preparing' | 'applying' | 'done' | 'undone' | 'taken-back' | 'failed';
+export type ChangeState = 'preparing' | 'applying' | 'taking-back' | 'done' | 'undone' | 'taken-back' | 'failed';
 
 export interface StepRecord {
   readonly n: number;
   readonly kind: PlannedStep['kind'];
   readonly path: string;
-  /** Staged content beside the target; for trash, where it goes. */
+  /** Staged content beside the target; for trash, where it goes; '' where nothing is staged. */
   readonly temp: string;
+  /** Where a move or a copy comes from. */
+  readonly source: string | null;
+  /** For a move: which file it is (device and inode), which a rename keeps. For `mode`: the bits, in octal. */
   readonly beforeHash: string | null;
+  /** For a copy: the hash of the whole tree; for an install: which file was staged; both known once it is. For `mode`: the bits, in octal. */
   readonly afterHash: string | null;
   readonly before: Uint8Array | null;
 }

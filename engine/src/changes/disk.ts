@@ -1,8 +1,11 @@
 import { createHash } from 'node:crypto';
 import { createReadStream } from 'node:fs';
-import { lstat, mkdir, open, readFile, rename, rm, rmdir } from 'node:fs/promises';
-import { ProblemError } from '@rootmap/core';
+import { chmod, lstat, mkdir, open, readdir, readFile, readlink, rename, rm, rmdir, symlink } from 'node:fs/promises';
+import { join } from 'node:path';
+import { byCodePoint, ProblemError } from '@rootmap/core';
 import { isMissing } from '../disk/disk-problem.js';
+
+const COPY_PIECE_BYTES = 1 << 20;
 
 /** Called before every step that touches the disk; a test throws from it to stop there. */
 export type StepHook = (step: number, what: string, path: string) => void;
@@ -90,6 +93,93 @@ export class ChangeDisk {
     await rm(path, { recursive: true, force: true });
   }
 
+  /** Makes one folder; one that is there already is left as it is. Throws `exists` where a file is in the way. */
+  async makeOneFolder(path: string): Promise<void> {
+    this.before('make folder', path);
+    try {
+      await mkdir(path);
+    } catch (error) {
+      if ((error as { code?: string }).code !== 'EEXIST' || !(await lstat(path)).isDirectory()) throw error;
+    }
+  }
+
+  /** Removes a folder if it is empty; false where it is not. */
+  async dropFolder(path: string): Promise<boolean> {
+    this.before('drop folder', path);
+    try {
+      await rmdir(path);
+      return true;
+    } catch (error) {
+      if (isMissing(error) || ['ENOTEMPTY', 'EEXIST'].includes((error as { code?: string }).code ?? '')) return false;
+      throw error;
+    }
+  }
+
+  async setMode(path: string, mode: number): Promise<void> {
+    this.before('set mode', path);
+    await chmod(path, mode);
+  }
+
+  /** Which file stands there, by device and inode: a rename keeps it. Null: none. */
+  async identity(path: string): Promise<string | null> {
+    try {
+      const { dev, ino } = await lstat(path, { bigint: true });
+      return `${dev}:${ino}`;
+    } catch (error) {
+      if (isMissing(error)) return null;
+      throw error;
+    }
+  }
+
+  /** Copies a file or a whole folder to a path that is free, brings it to the disk, and gives the hash of what was read. */
+  async copyTree(from: string, to: string, onBytes: (bytes: number, path: string) => void): Promise<string> {
+    this.before('copy', to);
+    const stat = await lstat(from);
+    if (stat.isSymbolicLink()) {
+      await symlink(await readlink(from), to);
+      return hashOf('link', await readlink(from));
+    }
+    if (stat.isDirectory()) {
+      await mkdir(to);
+      const parts: string[] = [];
+      for (const name of (await readdir(from)).sort(byCodePoint))
+        parts.push(name, await this.copyTree(join(from, name), join(to, name), onBytes));
+      await this.syncFolder(to);
+      return hashOf('folder', ...parts);
+    }
+    const hash = createHash('sha256');
+    const file = await open(to, 'wx', stat.mode & 0o777);
+    try {
+      for await (const piece of createReadStream(from, { highWaterMark: COPY_PIECE_BYTES })) {
+        const bytes = piece as Buffer;
+        hash.update(bytes);
+        await file.writeFile(bytes);
+        onBytes(bytes.length, from);
+      }
+      await file.utimes(stat.atime, stat.mtime);
+      this.before('sync', to);
+      await file.sync();
+    } finally {
+      await file.close();
+    }
+    return hash.digest('hex');
+  }
+
+  /** The hash that `copyTree` gives, of what stands there now; null where nothing does. */
+  async hashTree(path: string): Promise<string | null> {
+    try {
+      const stat = await lstat(path);
+      if (stat.isSymbolicLink()) return hashOf('link', await readlink(path));
+      if (!stat.isDirectory()) return await this.hash(path);
+      const parts: string[] = [];
+      for (const name of (await readdir(path)).sort(byCodePoint)) parts.push(name, (await this.hashTree(join(path, name))) ?? '');
+      return hashOf('folder', ...parts);
+    } catch (error) {
+      if (isMissing(error)) return null;
+      throw error;
+    }
+  }
+
   async modeOf(path: string): Promise<number | null> {
     try {
       return (await lstat(path)).mode & 0o777;
@@ -101,3 +191,6 @@ export class ChangeDisk {
 }
 
 export const sha256 = (bytes: Uint8Array): string => createHash('sha256').update(bytes).digest('hex');
+
+/** A hash over several texts, in their order. */
+const hashOf = (...parts: readonly string[]): string => sha256(Buffer.from(JSON.stringify(parts), 'utf8'));

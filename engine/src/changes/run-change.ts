@@ -6,6 +6,7 @@ import type { ChangeRecord, PlannedChange, PlannedStep, StepRecord } from './cha
 import { ChangeDisk, sha256 } from './disk.js';
 import type { Journal } from './journal-port.js';
 import { thisProcess } from './owner.js';
+import { pathAfter, perform, syncFolders, takeBack, unchanged } from './step.js';
 
 export interface RunOptions {
   readonly journal: Journal;
@@ -13,158 +14,190 @@ export interface RunOptions {
   readonly program: string;
   /** Fills the staged path of each `install`; runs after the journal knows of it, so that a crash leaves no litter. */
   readonly stage?: (stagedPath: string, targetPath: string) => Promise<void>;
+  /** Bytes copied so far, and what is being copied. */
+  readonly onCopied?: (bytes: number, path: string) => void;
+  /** Ends the preparing; once files take their places, a change is carried out to its end. */
+  readonly signal?: AbortSignal | undefined;
 }
 
 const BEAT_MS = 5000;
 
 /**
- * Carries a change out. Order of durability: journal (preparing) → temporary files, synced → journal (applying) → bytes
- * compared once more and renamed → folders synced → read back → journal (done). On any failure what was renamed is put
- * back, and the failure is thrown.
+ * Carries a change out. Order of durability: journal (preparing) → temporary files and copies, synced and read back →
+ * journal (applying) → bytes compared once more and renamed → folders synced → read back → journal (done). On any failure
+ * what was done is put back (journal: taking-back), and the failure is thrown.
  */
 export async function runChange(plan: PlannedChange, options: RunOptions): Promise<ChangeRecord> {
   const disk = options.disk ?? new ChangeDisk();
   const { journal } = options;
-  const record = toRecord(plan, options.program);
-  await journal.begin(record);
-  const beat = setInterval(() => void journal.beat(record.id).catch(() => undefined), BEAT_MS);
-  const renamed: StepRecord[] = [];
   let current = plan.root;
+  const id = randomUUID();
+  const steps = await toSteps(plan, id, disk);
+  const record = toRecord(plan, id, options.program, steps);
+  await journal.begin(record, plan.otherRoots);
+  const beat = setInterval(() => void journal.beat(record.id).catch(() => undefined), BEAT_MS);
+  const performed: StepRecord[] = [];
   try {
     for (const [i, step] of plan.steps.entries()) {
+      options.signal?.throwIfAborted();
       current = step.path;
-      await prepare(step, record.steps[i]!, disk, options);
+      steps[i] = await prepare(step, steps[i]!, { id, earlier: steps.slice(0, i), disk, options });
     }
     await journal.setState(record.id, 'applying');
-    for (const step of record.steps) {
+    for (const step of steps) {
       current = step.path;
       await perform(step, disk);
-      renamed.push(step);
+      performed.push(step);
     }
-    await syncFolders(record.steps, disk);
-    await verify(record.steps, disk);
+    await syncFolders(steps, disk);
+    await verify(steps, disk);
     await journal.setState(record.id, 'done');
     return { ...record, state: 'done' };
   } catch (error) {
     if (error instanceof StopHere) throw error;
-    const problem = error instanceof ProblemError ? error.problem : diskProblem(error, current);
-    const note = problem ? explain(problem) : String(error);
-    await takeBack(record, renamed, disk);
-    await journal.setState(record.id, 'failed', note);
+    const problem = toProblem(error, plan, current);
+    if (performed.length) await journal.setState(record.id, 'taking-back');
+    await takeBack(steps, performed, disk);
+    await journal.setState(record.id, 'failed', problem ? explain(problem) : String(error));
     throw problem ? new ProblemError(problem) : error;
   } finally {
     clearInterval(beat);
   }
 }
 
+function toProblem(error: unknown, plan: PlannedChange, current: string) {
+  if (error instanceof ProblemError) return error.problem;
+  if ((error as { name?: string } | null)?.name === 'AbortError') return { code: 'cancelled', what: plan.title } as const;
+  return diskProblem(error, current);
+}
+
 /** Thrown by tests in place of a crash: nothing is tidied up behind it. */
 export class StopHere extends Error {}
 
-function toRecord(plan: PlannedChange, program: string): ChangeRecord {
-  const id = randomUUID();
-  return {
-    id,
-    title: plan.title,
-    kind: plan.kind,
-    root: plan.root,
-    who: plan.who,
-    createdMs: Date.now(),
-    state: 'preparing',
-    owner: thisProcess(program),
-    note: null,
-    undoes: plan.undoes ?? null,
-    steps: plan.steps.map((step, n) => stepRecord(step, n, id)),
-  };
+const toRecord = (plan: PlannedChange, id: string, program: string, steps: readonly StepRecord[]): ChangeRecord => ({
+  id,
+  title: plan.title,
+  kind: plan.kind,
+  root: plan.root,
+  who: plan.who,
+  createdMs: Date.now(),
+  state: 'preparing',
+  owner: thisProcess(program),
+  note: null,
+  undoes: plan.undoes ?? null,
+  steps,
+});
+
+async function toSteps(plan: PlannedChange, id: string, disk: ChangeDisk): Promise<StepRecord[]> {
+  const steps: StepRecord[] = [];
+  for (const [n, step] of plan.steps.entries()) steps.push(await stepRecord(step, n, id, plan, disk));
+  return steps;
 }
 
-function stepRecord(step: PlannedStep, n: number, id: string): StepRecord {
-  const folder = dirname(step.path);
-  const base = { n, kind: step.kind, path: step.path };
-  const temp = join(folder, `.${basename(step.path)}.rootmap-${id.slice(0, 8)}-${n}`);
+async function stepRecord(step: PlannedStep, n: number, id: string, plan: PlannedChange, disk: ChangeDisk): Promise<StepRecord> {
+  const bare = { n, kind: step.kind, path: step.path, temp: '', source: null, before: null, beforeHash: null, afterHash: null };
+  const temp = join(await stagingFolder(step.path, disk), `.${basename(step.path)}.rootmap-${id.slice(0, 8)}-${n}`);
   switch (step.kind) {
     case 'write':
-      return { ...base, temp, before: step.before, beforeHash: step.before && sha256(step.before), afterHash: sha256(step.after) };
+      return { ...bare, temp, before: step.before, beforeHash: step.before && sha256(step.before), afterHash: sha256(step.after) };
     case 'install':
-      return { ...base, temp, before: null, beforeHash: null, afterHash: null };
+      return { ...bare, temp };
+    case 'copy':
+      return { ...bare, temp, source: step.from };
     case 'trash':
       return {
-        ...base,
-        temp: join(folder, '.rootmap', 'trash', id, `${n}-${basename(step.path)}`),
-        before: null,
+        ...bare,
+        temp: join(trashOf(step.trashOf ?? plan.root, step.path), id, `${n}-${basename(step.path)}`),
         beforeHash: step.hash,
-        afterHash: null,
       };
+    case 'folder':
+    case 'drop-folder':
+      return bare;
+    case 'move':
+      return { ...bare, source: step.from, beforeHash: await identityOf(step.from, plannedMoves(plan.steps.slice(0, n)), disk) };
+    case 'mode': {
+      const now = await disk.modeOf(originOf(step.path, plannedMoves(plan.steps.slice(0, n))));
+      return { ...bare, beforeHash: now === null ? null : now.toString(8), afterHash: step.mode.toString(8) };
+    }
   }
 }
 
-async function prepare(step: PlannedStep, record: StepRecord, disk: ChangeDisk, options: RunOptions): Promise<void> {
-  if (step.kind === 'write') {
-    await unchanged(record, disk);
-    await disk.stage(record.temp, step.after, (await disk.modeOf(step.path)) ?? 0o644);
-  } else if (step.kind === 'install') {
-    if (!options.stage) throw new Error('an install step needs a stage function');
-    await options.stage(record.temp, step.path);
-  }
+/** Where a step is staged: beside its target, or above it where the folders on the way are still to be made. */
+async function stagingFolder(path: string, disk: ChangeDisk): Promise<string> {
+  let folder = dirname(path);
+  while ((await disk.identity(folder)) === null && folder !== dirname(folder)) folder = dirname(folder);
+  return folder;
 }
 
-/** Just before each rename the bytes must still be those planned from. */
-async function unchanged(step: StepRecord, disk: ChangeDisk): Promise<void> {
-  const now = await disk.read(step.path);
-  if (step.beforeHash === null ? now !== null : now === null || sha256(now) !== step.beforeHash)
-    throw new ProblemError(step.beforeHash === null ? { code: 'exists', path: step.path } : { code: 'changed-meanwhile', path: step.path });
+/** Where what will stand at `path` when its turn comes is now: earlier moves and copies bring it there. */
+function originOf(path: string, earlier: readonly Moving[]): string {
+  let origin = path;
+  for (const step of [...earlier].reverse())
+    if (origin === step.path || origin.startsWith(`${step.path}/`)) origin = step.from + origin.slice(step.path.length);
+  return origin;
 }
 
-async function perform(step: StepRecord, disk: ChangeDisk): Promise<void> {
-  if (step.kind === 'write') {
+type Moving = { readonly from: string; readonly path: string };
+const movesOf = (steps: readonly StepRecord[]): Moving[] =>
+  steps.flatMap((s) => (s.kind === 'move' || s.kind === 'copy' ? [{ from: s.source!, path: s.path }] : []));
+const plannedMoves = (steps: readonly PlannedStep[]): Moving[] => steps.filter((s) => s.kind === 'move' || s.kind === 'copy');
+
+async function identityOf(from: string, earlier: readonly Moving[], disk: ChangeDisk): Promise<string> {
+  const identity = await disk.identity(originOf(from, earlier));
+  if (identity === null) throw new ProblemError({ code: 'missing', path: from });
+  return identity;
+}
+
+/** The trash of a root; of the folder itself for what is not below the root. */
+const trashOf = (root: string, path: string): string => join(path.startsWith(`${root}/`) ? root : dirname(path), '.rootmap', 'trash');
+
+interface Preparing {
+  readonly id: string;
+  readonly earlier: readonly StepRecord[];
+  readonly disk: ChangeDisk;
+  readonly options: RunOptions;
+}
+
+/** Stages what a step needs. Gives the step with what is known of it then. */
+async function prepare(plan: PlannedStep, step: StepRecord, { id, earlier, disk, options }: Preparing): Promise<StepRecord> {
+  const learn = async (hashes: Partial<Pick<StepRecord, 'beforeHash' | 'afterHash'>>): Promise<StepRecord> => {
+    await options.journal.setHashes(id, step.n, hashes);
+    return { ...step, ...hashes };
+  };
+  if (plan.kind === 'write') {
     await unchanged(step, disk);
-    await disk.rename(step.temp, step.path);
-  } else if (step.kind === 'install') {
-    await disk.giveWay(step.path);
-    await disk.rename(step.temp, step.path);
-  } else {
-    if (step.beforeHash !== null && (await disk.hash(step.path)) !== step.beforeHash)
-      throw new ProblemError({ code: 'changed-meanwhile', path: step.path });
-    await disk.makeFolder(dirname(step.temp));
-    await disk.rename(step.path, step.temp);
+    await disk.stage(step.temp, plan.after, (await disk.modeOf(plan.path)) ?? 0o644);
+    return step;
   }
+  if (plan.kind === 'install') return learn({ afterHash: await stageInstall(step, disk, options) });
+  if (plan.kind === 'copy') return learn({ afterHash: await stageCopy(plan.from, step, disk, options) });
+  const written = plan.kind === 'move' ? earlier.find((s) => s.kind === 'write' && s.path === originOf(plan.from, movesOf(earlier))) : null;
+  return written ? learn({ beforeHash: await disk.identity(written.temp) }) : step; // a write puts another file there
 }
 
-async function syncFolders(steps: readonly StepRecord[], disk: ChangeDisk): Promise<void> {
-  for (const folder of new Set(steps.map((s) => dirname(s.path)))) await disk.syncFolder(folder);
+async function stageInstall(step: StepRecord, disk: ChangeDisk, options: RunOptions): Promise<string> {
+  if (!options.stage) throw new Error('an install step needs a stage function');
+  await options.stage(step.temp, step.path);
+  const identity = await disk.identity(step.temp);
+  if (identity === null) throw new Error(`nothing was staged for ${step.path}`);
+  return identity;
+}
+
+async function stageCopy(from: string, step: StepRecord, disk: ChangeDisk, options: RunOptions): Promise<string> {
+  const hash = await disk.copyTree(from, step.temp, (bytes, path) => {
+    options.signal?.throwIfAborted();
+    options.onCopied?.(bytes, path);
+  });
+  if ((await disk.hashTree(step.temp)) !== hash)
+    throw new ProblemError({ code: 'failed', what: `Copying ${from}`, why: 'what was read back is not what was written' });
+  return hash;
 }
 
 async function verify(steps: readonly StepRecord[], disk: ChangeDisk): Promise<void> {
-  for (const step of steps)
-    if (step.kind === 'write' && (await disk.hash(step.path)) !== step.afterHash)
-      throw new ProblemError({ code: 'failed', what: `Writing ${step.path}`, why: 'what was read back is not what was written' });
-}
-
-/** After a failure: every file that was renamed gets its old bytes again, newest first; temporary files go. */
-async function takeBack(record: ChangeRecord, renamed: readonly StepRecord[], disk: ChangeDisk): Promise<void> {
-  for (const step of [...renamed].reverse()) await restore(step, disk);
-  for (const step of record.steps) if (step.kind !== 'trash') await disk.remove(step.temp);
-}
-
-/** Puts one renamed step back; leaves what someone else changed meanwhile. */
-export async function restore(step: StepRecord, disk: ChangeDisk): Promise<boolean> {
-  if (step.kind === 'trash') {
-    if ((await disk.modeOf(step.path)) !== null || (await disk.modeOf(step.temp)) === null) return false;
-    await disk.rename(step.temp, step.path);
-    return true;
+  for (const [i, step] of steps.entries()) {
+    if (step.kind !== 'write') continue;
+    const path = pathAfter(step.path, steps.slice(i + 1));
+    if ((await disk.hash(path)) !== step.afterHash)
+      throw new ProblemError({ code: 'failed', what: `Writing ${path}`, why: 'what was read back is not what was written' });
   }
-  if (step.kind === 'install') {
-    await disk.remove(step.path);
-    return true;
-  }
-  const now = await disk.read(step.path);
-  if (now === null || sha256(now) !== step.afterHash) return false;
-  if (step.before === null) {
-    await disk.remove(step.path);
-    return true;
-  }
-  const mode = (await disk.modeOf(step.path)) ?? 0o644;
-  await disk.remove(step.temp);
-  await disk.stage(step.temp, step.before, mode);
-  await disk.rename(step.temp, step.path);
-  return true;
 }

@@ -3,7 +3,15 @@ import { mkdirSync, statfsSync } from 'node:fs';
 import { join } from 'node:path';
 import { ProblemError } from '@rootmap/core';
 import { DataSource } from 'typeorm';
-import { changeTable, CreateJournal1764000000000, lockTable, projectTable, settingTable, stepTable } from './tables.js';
+import {
+  AddStepSource1764000000002,
+  changeTable,
+  CreateJournal1764000000000,
+  lockTable,
+  projectTable,
+  settingTable,
+  stepTable,
+} from './tables.js';
 
 /** File system magic numbers of NFS, SMB and CIFS (Linux statfs(2)): write-ahead logging needs shared memory, which they lack. */
 const NETWORK = new Set([0x6969, 0x517b, 0xff534d42, 0xfe534d42]);
@@ -27,7 +35,7 @@ export async function openStore(folder: string): Promise<DataSource> {
       connection.pragma('foreign_keys = ON');
     },
     entities: [changeTable, stepTable, lockTable, settingTable, projectTable],
-    migrations: [CreateJournal1764000000000],
+    migrations: [CreateJournal1764000000000, AddStepSource1764000000002],
     migrationsRun: true,
     synchronize: false,
   });

@@ -4,6 +4,8 @@ import type { ChangeRecord, ChangeState, Owner, StepRecord } from '../changes/ch
 import { describeOwner, type Journal } from '../changes/journal-port.js';
 import { changeTable, lockTable, stepTable, type ChangeRow, type StepRow } from './tables.js';
 
+/** SQLite takes so many values in one statement (32,766), and then some to spare. */
+const ROWS_AT_ONCE = 500;
 const ENDED: readonly ChangeState[] = ['done', 'undone', 'taken-back', 'failed'];
 
 /** The journal in SQLite. A row of `lock` is the lock of a root, shared by all processes that use the same data folder. */
@@ -18,31 +20,31 @@ export class SqlJournal implements Journal {
     return next;
   }
 
-  begin(change: ChangeRecord): Promise<void> {
+  begin(change: ChangeRecord, otherRoots: readonly string[] = []): Promise<void> {
     return this.transaction(async (manager) => {
       await this.insert(manager, change);
-      await this.lock(manager, change);
+      for (const root of new Set([change.root, ...otherRoots])) await this.lock(manager, root, change.id);
     });
   }
 
   private async insert(manager: EntityManager, change: ChangeRecord): Promise<void> {
     const { steps, owner, ...row } = change;
     await manager.insert(changeTable, { ...row, owner: JSON.stringify(owner), beatMs: Date.now() });
-    for (const step of steps)
-      await manager.insert(stepTable, { ...step, changeId: change.id, before: step.before && Buffer.from(step.before) });
+    const rows = steps.map((step) => ({ ...step, changeId: change.id, before: step.before && Buffer.from(step.before) }));
+    for (let i = 0; i < rows.length; i += ROWS_AT_ONCE) await manager.insert(stepTable, rows.slice(i, i + ROWS_AT_ONCE));
   }
 
-  private async lock(manager: EntityManager, change: ChangeRecord): Promise<void> {
-    const held = await manager.findOneBy(lockTable, { root: change.root });
+  private async lock(manager: EntityManager, root: string, changeId: string): Promise<void> {
+    const held = await manager.findOneBy(lockTable, { root });
     if (held) {
       const holder = await manager.findOneBy(changeTable, { id: held.changeId });
       throw new ProblemError({
         code: 'locked',
-        root: change.root,
+        root,
         owner: holder ? describeOwner(JSON.parse(holder.owner) as Owner) : 'another process',
       });
     }
-    await manager.insert(lockTable, { root: change.root, changeId: change.id });
+    await manager.insert(lockTable, { root, changeId });
   }
 
   setState(id: string, state: ChangeState, note?: string): Promise<void> {
@@ -52,6 +54,10 @@ export class SqlJournal implements Journal {
     });
   }
 
+  async setHashes(id: string, step: number, hashes: Partial<Pick<StepRecord, 'beforeHash' | 'afterHash'>>): Promise<void> {
+    await this.transaction((manager) => manager.update(stepTable, { changeId: id, n: step }, hashes));
+  }
+
   async get(id: string): Promise<ChangeRecord | null> {
     const row = await this.store.manager.findOneBy(changeTable, { id });
     return row && this.withSteps(row);
@@ -59,7 +65,7 @@ export class SqlJournal implements Journal {
 
   async unfinished(): Promise<ChangeRecord[]> {
     const rows = await this.store.manager.find(changeTable, {
-      where: { state: In(['preparing', 'applying']) },
+      where: { state: In(['preparing', 'applying', 'taking-back']) },
       order: { createdMs: 'ASC' },
     });
     return Promise.all(rows.map((row) => this.withSteps(row)));
@@ -73,7 +79,7 @@ export class SqlJournal implements Journal {
     });
     const steps = await this.store.manager.find(stepTable, {
       where: { changeId: In(rows.map((r) => r.id)) },
-      select: { changeId: true, n: true, kind: true, path: true, temp: true, beforeHash: true, afterHash: true },
+      select: { changeId: true, n: true, kind: true, path: true, temp: true, source: true, beforeHash: true, afterHash: true },
       order: { n: 'ASC' },
     });
     return rows.map((row) =>
@@ -109,6 +115,7 @@ const toRecord = (row: ChangeRow, steps: readonly StepRow[]): ChangeRecord => ({
     kind: s.kind as StepRecord['kind'],
     path: s.path,
     temp: s.temp,
+    source: s.source,
     beforeHash: s.beforeHash,
     afterHash: s.afterHash,
     before: s.before ?? null,

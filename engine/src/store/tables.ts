@@ -20,6 +20,7 @@ export interface StepRow {
   kind: string;
   path: string;
   temp: string;
+  source: string | null;
   beforeHash: string | null;
   afterHash: string | null;
   before: Buffer | null;
@@ -63,6 +64,7 @@ export const stepTable = new EntitySchema<StepRow>({
     kind: { type: 'text' },
     path: { type: 'text' },
     temp: { type: 'text' },
+    source: { type: 'text', nullable: true },
     beforeHash: { type: 'text', nullable: true },
     afterHash: { type: 'text', nullable: true },
     before: { type: 'blob', nullable: true },
@@ -102,5 +104,15 @@ export class CreateJournal1764000000000 implements MigrationInterface {
   }
   async down(runner: QueryRunner): Promise<void> {
     for (const table of ['project', 'setting', 'lock', 'step', 'change']) await runner.query(`DROP TABLE "${table}"`);
+  }
+}
+/** Steps that move and copy tell where from. */
+export class AddStepSource1764000000002 implements MigrationInterface {
+  name = 'AddStepSource1764000000002';
+  async up(runner: QueryRunner): Promise<void> {
+    await runner.query('ALTER TABLE "step" ADD COLUMN "source" text');
+  }
+  async down(runner: QueryRunner): Promise<void> {
+    await runner.query('ALTER TABLE "step" DROP COLUMN "source"');
   }
 }

@@ -305,5 +305,5 @@ export const viewChange = (c: ChangeRecord): ChangeView => ({
   state: c.state,
   note: c.note,
   files: c.steps.map((s) => s.path),
-  canUndo: c.state === 'done' && c.kind !== 'undo' && c.steps.some((s) => s.kind !== 'trash'),
+  canUndo: c.state === 'done' && c.kind !== 'undo' && c.steps.length > 0,
 });

@@ -11,6 +11,7 @@ import { EmptyState, ErrorState, Sheet, Tag, Waiting } from '../parts/states.js'
 const STATE: Readonly<Record<ChangeView['state'], { word: string; tone: 'spruce' | 'ochre' | 'plum' | 'slate' }>> = {
   preparing: { word: 'preparing', tone: 'slate' },
   applying: { word: 'under way', tone: 'slate' },
+  'taking-back': { word: 'being taken back', tone: 'slate' },
   done: { word: 'done', tone: 'spruce' },
   undone: { word: 'undone', tone: 'slate' },
   'taken-back': { word: 'taken back', tone: 'ochre' },

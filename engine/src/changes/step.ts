@@ -1,0 +1,120 @@
+import { dirname } from 'node:path';
+import { ProblemError } from '@rootmap/core';
+import type { StepRecord } from './change.js';
+import { sha256, type ChangeDisk } from './disk.js';
+
+/** Kinds whose result is staged beside the target, and is litter if the change comes to nothing. */
+export const isStaged = (step: StepRecord): boolean => step.kind === 'write' || step.kind === 'install' || step.kind === 'copy';
+
+/** Just before each rename the bytes must still be those planned from. */
+export async function unchanged(step: StepRecord, disk: ChangeDisk): Promise<void> {
+  const now = await disk.read(step.path);
+  if (step.beforeHash === null ? now !== null : now === null || sha256(now) !== step.beforeHash)
+    throw new ProblemError(step.beforeHash === null ? { code: 'exists', path: step.path } : { code: 'changed-meanwhile', path: step.path });
+}
+
+/** Carries one prepared step out. */
+export async function perform(step: StepRecord, disk: ChangeDisk): Promise<void> {
+  switch (step.kind) {
+    case 'write':
+      await unchanged(step, disk);
+      return disk.rename(step.temp, step.path);
+    case 'install':
+    case 'copy':
+      await disk.giveWay(step.path);
+      return disk.rename(step.temp, step.path);
+    case 'trash':
+      if (step.beforeHash !== null && (await disk.hash(step.path)) !== step.beforeHash)
+        throw new ProblemError({ code: 'changed-meanwhile', path: step.path });
+      await disk.makeFolder(dirname(step.temp));
+      return disk.rename(step.path, step.temp);
+    case 'folder':
+      return disk.makeOneFolder(step.path);
+    case 'drop-folder':
+      await disk.dropFolder(step.path);
+      return;
+    case 'move':
+      return move(step, disk);
+    case 'mode':
+      return disk.setMode(step.path, parseInt(step.afterHash!, 8));
+  }
+}
+
+async function move(step: StepRecord, disk: ChangeDisk): Promise<void> {
+  if ((await disk.identity(step.source!)) !== step.beforeHash) throw new ProblemError({ code: 'changed-meanwhile', path: step.source! });
+  const there = await disk.identity(step.path);
+  // On a disk that ignores case, a name in other letters finds the file itself.
+  if (there !== null && there !== step.beforeHash) throw new ProblemError({ code: 'exists', path: step.path });
+  await disk.rename(step.source!, step.path);
+}
+
+/** Puts one step back; leaves what someone else changed meanwhile, and what was not done. */
+export async function restore(step: StepRecord, disk: ChangeDisk): Promise<boolean> {
+  switch (step.kind) {
+    case 'trash':
+      if ((await disk.identity(step.path)) !== null || (await disk.identity(step.temp)) === null) return false;
+      await disk.rename(step.temp, step.path);
+      return true;
+    case 'install':
+      if (step.afterHash === null || (await disk.identity(step.path)) !== step.afterHash) return false;
+      await disk.remove(step.path);
+      return true;
+    case 'copy':
+      if (step.afterHash === null || (await disk.hashTree(step.path)) !== step.afterHash) return false;
+      await disk.remove(step.path);
+      return true;
+    case 'folder':
+      return disk.dropFolder(step.path);
+    case 'drop-folder':
+      await disk.makeOneFolder(step.path);
+      return true;
+    case 'move':
+      if ((await disk.identity(step.path)) !== step.beforeHash) return false;
+      if ((await disk.identity(step.source!)) !== null && (await disk.identity(step.source!)) !== step.beforeHash) return false;
+      await disk.rename(step.path, step.source!);
+      return true;
+    case 'mode':
+      if (step.beforeHash === null || (await disk.modeOf(step.path)) !== parseInt(step.afterHash!, 8)) return false;
+      await disk.setMode(step.path, parseInt(step.beforeHash, 8));
+      return true;
+    case 'write':
+      return restoreWrite(step, disk);
+  }
+}
+
+async function restoreWrite(step: StepRecord, disk: ChangeDisk): Promise<boolean> {
+  const now = await disk.read(step.path);
+  if (now === null || sha256(now) !== step.afterHash) return false;
+  if (step.before === null) {
+    await disk.remove(step.path);
+    return true;
+  }
+  const mode = (await disk.modeOf(step.path)) ?? 0o644;
+  await disk.remove(step.temp);
+  await disk.stage(step.temp, step.before, mode);
+  await disk.rename(step.temp, step.path);
+  return true;
+}
+
+/** After a failure: every step that was done is put back, newest first; what was staged goes. */
+export async function takeBack(steps: readonly StepRecord[], performed: readonly StepRecord[], disk: ChangeDisk): Promise<void> {
+  for (const step of [...performed].reverse()) await restore(step, disk);
+  for (const step of steps) if (isStaged(step)) await disk.remove(step.temp);
+}
+
+/** Folders whose entries the steps change: brought to the disk before a change counts as done. */
+export async function syncFolders(steps: readonly StepRecord[], disk: ChangeDisk): Promise<void> {
+  const folders = new Set(
+    steps.filter((s) => s.kind !== 'mode').flatMap((s) => [dirname(s.path), ...(s.source ? [dirname(s.source)] : [])]),
+  );
+  for (const folder of folders) if ((await disk.identity(folder)) !== null) await disk.syncFolder(folder); // one that moved away is not there
+}
+
+/** Where something that a step left is after the moves that follow it. */
+export function pathAfter(path: string, later: readonly StepRecord[]): string {
+  let now = path;
+  for (const step of later)
+    if (step.kind === 'move' && (now === step.source || now.startsWith(`${step.source!}/`)))
+      now = step.path + now.slice(step.source!.length);
+  return now;
+}
