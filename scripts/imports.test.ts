@@ -22,14 +22,16 @@ const CORE_ORDER = [
   'raster',
   'format',
   'read',
+  'naming',
   'project',
   'map',
+  'move',
   'mend',
   'bundle',
   'contract',
 ];
 /** What the platform-free core may name of the outside. */
-const CORE_PACKAGES = ['joi'];
+const CORE_PACKAGES = ['joi', 'any-ascii'];
 
 interface Import {
   readonly file: string;

@@ -6,10 +6,13 @@ import type { Call, Command, ExitStatus } from './command.js';
 
 /** Loaded when called, so that reading commands load nothing that only writing needs. */
 const COMMANDS: Readonly<Record<string, () => Promise<Command>>> = {
+  new: () => import('./commands/new.js').then((m) => m.newProject),
   datasets: () => import('./commands/datasets.js').then((m) => m.datasets),
   layers: () => import('./commands/layers.js').then((m) => m.layers),
   remember: () => import('./commands/remember.js').then((m) => m.remember),
   paths: () => import('./commands/paths.js').then((m) => m.paths),
+  move: () => import('./commands/move.js').then((m) => m.move),
+  names: () => import('./commands/names.js').then((m) => m.names),
   mend: () => import('./commands/mend.js').then((m) => m.mend),
   pack: () => import('./commands/pack.js').then((m) => m.pack),
   verify: () => import('./commands/verify.js').then((m) => m.verify),

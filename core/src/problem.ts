@@ -10,6 +10,8 @@ export type Problem =
   | { code: 'not-a-database'; file: string; why: string }
   | { code: 'too-large'; file: string; bytes: number; limitBytes: number }
   | { code: 'bad-address'; text: string; why: string }
+  | { code: 'bad-name'; name: string; why: string }
+  | { code: 'protected'; path: string; folder: string }
   | { code: 'outside-places'; path: string; why: string }
   | { code: 'place-absent'; place: string }
   | { code: 'missing'; path: string }
@@ -65,6 +67,10 @@ export function explain(p: Problem): string {
       return `${p.file} has ${p.bytes} bytes, more than the ${p.limitBytes} that are read. Check that it is what its name says.`;
     case 'bad-address':
       return `"${p.text}" cannot be used as an address: ${p.why}. Write it as a relative path or a file: URI.`;
+    case 'bad-name':
+      return `"${p.name}" cannot be a name: ${p.why}. Choose another one.`;
+    case 'protected':
+      return `${p.path} is in ${p.folder}, which holds originals and is not changed by the app. Make a working copy, or say that you mean it.`;
     case 'outside-places':
       return `"${p.path}" is not open to this server: ${p.why}. Choose a folder inside one of the places, or add its folder as a place.`;
     case 'place-absent':

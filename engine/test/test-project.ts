@@ -7,7 +7,10 @@ import { findScope, type Scope } from '../src/project/scope.js';
 
 /** A folder for one test, gone afterwards. */
 export class TestFolder {
-  readonly path = mkdtempSync(join(tmpdir(), 'rootmap-test-'));
+  constructor(within = tmpdir()) {
+    this.path = mkdtempSync(join(within, 'rootmap-test-'));
+  }
+  readonly path: string;
   readonly places: Place[] = [openPlace(LOCAL)];
 
   at(...parts: string[]): string {

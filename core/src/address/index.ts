@@ -7,3 +7,4 @@ export * from './reference.js';
 export * from './relativize.js';
 export * from './store-reference.js';
 export * from './uri.js';
+export * from './unsafe-path.js';

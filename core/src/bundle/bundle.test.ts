@@ -3,7 +3,7 @@ import { createHash } from 'node:crypto';
 import { readFileSync } from 'node:fs';
 import { parseBagInfo, parseManifest, writeBagInfo, writeManifest } from './bag-text.js';
 import { checkBag } from './check-bag.js';
-import { unportableName, unportablePaths } from './portable-name.js';
+import { unportableName, unportablePaths } from '../naming/portable-name.js';
 
 interface Case {
   id: string;

@@ -1,3 +1,4 @@
+import { isUnsafePath } from '../address/unsafe-path.js';
 import { byCodePoint } from '../code-point-order.js';
 import { parseBagInfo, parseFetch, parseManifest } from './bag-text.js';
 
@@ -17,18 +18,6 @@ export interface ExpectedChecksum {
 
 export type BagAlgorithm = 'md5' | 'sha1' | 'sha256' | 'sha512';
 const HEX_DIGITS: Readonly<Record<BagAlgorithm, number>> = { md5: 32, sha1: 40, sha256: 64, sha512: 128 };
-
-/** Section 5.1: paths that leave the bag, or would on some system. */
-export function isUnsafePath(path: string): boolean {
-  return (
-    path === '' ||
-    path.includes('\0') ||
-    path.includes('\\') ||
-    /^[/~]/.test(path) ||
-    /^[A-Za-z]:/.test(path) ||
-    path.split('/').some((s) => s === '..' || s === '.' || s === '')
-  );
-}
 
 /**
  * The structure of a bag: everything but the checksums themselves, which are given back to be verified.

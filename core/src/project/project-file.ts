@@ -1,6 +1,10 @@
 import type { StoredForm } from '../address/reference.js';
-import { member, items, parseJsonTree, textOf, toValue } from '../json/json-tree.js';
+import { member, items, parseJsonTree, textOf, toValue, type JsonNode } from '../json/json-tree.js';
+import { DEFAULT_NAMING, RULE_SETS, type NamingRules } from '../naming/rules.js';
 import { done, fail, type Result } from '../problem.js';
+
+/** `finished`: bundled, its links dropped. */
+export type ProjectStatus = 'open' | 'finished';
 
 export interface ProjectLink {
   readonly name: string;
@@ -17,11 +21,13 @@ export interface ProjectFile {
   readonly title: string;
   readonly summary: string;
   readonly created: string;
+  readonly status: ProjectStatus;
   readonly crs: string | null;
   readonly storedForm: StoredForm;
   readonly workingGeodatabase: string | null;
   readonly folders: Readonly<Record<string, string>>;
   readonly links: readonly ProjectLink[];
+  readonly naming: NamingRules;
 }
 
 export const PROJECT_FORMAT = 'rootmap-project/1';
@@ -43,10 +49,12 @@ export function parseProjectFile(file: string, text: string): Result<ProjectFile
     title: textOf(member(root, 'title')) ?? name,
     summary: textOf(member(root, 'summary')) ?? '',
     created: textOf(member(root, 'created')) ?? '',
+    status: textOf(member(root, 'status')) === 'finished' ? 'finished' : 'open',
     crs: textOf(member(root, 'crs')) ?? null,
     storedForm: textOf(member(root, 'storedForm')) === 'absolute' ? 'absolute' : 'relative',
     workingGeodatabase: textOf(member(root, 'workingGeodatabase')) ?? null,
-    folders: folders?.kind === 'object' ? (toValue(folders) as Record<string, string>) : {},
+    folders: folders?.kind === 'object' ? textsOf(toValue(folders) as Record<string, unknown>) : {},
+    naming: parseNaming(member(root, 'naming')),
     links: items(member(root, 'links')).flatMap((l) => {
       const linkName = textOf(member(l, 'name'));
       if (linkName === undefined) return [];
@@ -62,21 +70,42 @@ export function parseProjectFile(file: string, text: string): Result<ProjectFile
   });
 }
 
+/** Missing or unknown members have their defaults. */
+function parseNaming(node: JsonNode | undefined): NamingRules {
+  const rules = textOf(member(node, 'rules'));
+  const limit = member(node, 'limit');
+  const values = member(node, 'values');
+  return {
+    rules: RULE_SETS.find((r) => r === rules) ?? DEFAULT_NAMING.rules,
+    limit: limit?.kind === 'scalar' && typeof limit.value === 'number' && limit.value >= 1 ? Math.floor(limit.value) : null,
+    umlauts: textOf(member(node, 'umlauts')) === 'a' ? 'a' : 'ae',
+    pattern: textOf(member(node, 'pattern')) ?? null,
+    values: values?.kind === 'object' ? textsOf(toValue(values) as Record<string, unknown>) : {},
+  };
+}
+
+const textsOf = (value: Record<string, unknown>): Record<string, string> =>
+  Object.fromEntries(Object.entries(value).filter((e): e is [string, string] => typeof e[1] === 'string'));
+
+/** What a new project file must be told; the rest has defaults. */
+export type NewProject = Pick<ProjectFile, 'id' | 'name' | 'title' | 'created' | 'crs' | 'folders'> & Partial<ProjectFile>;
+
 /** A new project file as text. */
-export function writeProjectFile(p: Omit<ProjectFile, 'links'> & { links?: readonly ProjectLink[] }): string {
+export function writeProjectFile(p: NewProject): string {
   const value = {
     format: PROJECT_FORMAT,
     id: p.id,
     name: p.name,
     title: p.title,
-    summary: p.summary,
+    summary: p.summary ?? '',
     created: p.created,
     crs: p.crs,
-    storedForm: p.storedForm,
-    workingGeodatabase: p.workingGeodatabase,
+    storedForm: p.storedForm ?? 'relative',
+    workingGeodatabase: p.workingGeodatabase ?? null,
     folders: p.folders,
     links: p.links ?? [],
     services: [],
+    ...(p.naming ? { naming: p.naming } : {}),
   };
   return `${JSON.stringify(value, null, 2)}\n`;
 }

@@ -1,9 +1,8 @@
-import { readdirSync, realpathSync, statSync, type Stats } from 'node:fs';
+import { realpathSync, statSync, type Stats } from 'node:fs';
 import { join, sep } from 'node:path';
 import {
   explain,
   fingerprintOf,
-  foldName,
   formatOf,
   groupFiles,
   isOpaqueFolder,
@@ -17,9 +16,10 @@ import {
   type Location,
   type Place,
 } from '@rootmap/core';
-import { diskProblem, isMissing } from '../disk/disk-problem.js';
+import { diskProblem } from '../disk/disk-problem.js';
 import { describeBelow } from '../survey/list-datasets.js';
 import { pathOf, realRoot, toAddress } from './places.js';
+import { Names, spell } from './spell.js';
 
 /** What a look at a dataset gives: its state on disk, and the dataset itself for whoever reads on. */
 export interface Looked {
@@ -33,7 +33,7 @@ const only = (found: Found): Looked => ({ found, dataset: null, folder: null });
 
 /** Looks what stands at locations; the listing and headers of a file are read once for all layers that use it. */
 export class Looker {
-  private readonly names = new Map<string, readonly string[] | null>();
+  private readonly names = new Names();
   private readonly datasets = new Map<string, readonly Dataset[]>();
 
   constructor(private readonly places: readonly Place[]) {}
@@ -53,7 +53,7 @@ export class Looker {
   }
 
   private lookIn(place: Place, location: Location, table: string | null): Looked {
-    const spelling = this.spell(pathOf(place), location.segments);
+    const spelling = spell(pathOf(place), location.segments, this.names);
     if (spelling.kind === 'nothing') return only({ kind: 'nothing' });
     if (spelling.kind === 'ambiguous') return only({ kind: 'ambiguous', spellings: spelling.spellings });
     const path = join(pathOf(place), ...spelling.segments);
@@ -99,43 +99,6 @@ export class Looker {
     };
   }
 
-  private list(folder: string): readonly string[] | null {
-    const known = this.names.get(folder);
-    if (known !== undefined) return known;
-    let names: readonly string[] | null;
-    try {
-      names = readdirSync(folder);
-    } catch (error) {
-      if (!isMissing(error)) throw error;
-      names = null;
-    }
-    this.names.set(folder, names);
-    return names;
-  }
-
-  /** The path as it is spelled on disk: exactly, or by case and normalisation alone. */
-  private spell(
-    root: string,
-    segments: readonly string[],
-  ): { kind: 'found'; segments: readonly string[]; exact: boolean } | { kind: 'nothing' } | { kind: 'ambiguous'; spellings: string[] } {
-    try {
-      statSync(join(root, ...segments));
-      return { kind: 'found', segments, exact: true };
-    } catch (error) {
-      if (!isMissing(error)) throw error;
-    }
-    const spelled: string[] = [];
-    for (const segment of segments) {
-      const names = this.list(join(root, ...spelled));
-      if (!names) return { kind: 'nothing' };
-      const same = names.includes(segment) ? [segment] : names.filter((n) => foldName(n) === foldName(segment));
-      if (same.length === 0) return { kind: 'nothing' };
-      if (same.length > 1) return { kind: 'ambiguous', spellings: same };
-      spelled.push(same[0]!);
-    }
-    return { kind: 'found', segments: spelled, exact: false };
-  }
-
   private datasetsAt(folder: string, name: string): readonly Dataset[] {
     const key = `${folder}/${name}`;
     const known = this.datasets.get(key);
@@ -149,7 +112,7 @@ export class Looker {
   private groupOf(folder: string, name: string): FileGroup | null {
     const stem = name.slice(0, name.lastIndexOf('.') < 0 ? undefined : name.lastIndexOf('.')).toLowerCase();
     const entries: FileEntry[] = [];
-    for (const n of this.list(folder) ?? []) if (n.toLowerCase().startsWith(stem)) push(entries, folder, n);
+    for (const n of this.names.in(folder) ?? []) if (n.toLowerCase().startsWith(stem)) push(entries, folder, n);
     const group = groupFiles(entries).groups.find((g) => g.path === name && g.kind !== 'document');
     if (group) return group;
     const main = entries.find((e) => e.path === name);
@@ -160,7 +123,7 @@ export class Looker {
   }
 
   private opaque(path: string, folder: string, name: string): readonly Dataset[] {
-    const names = this.list(path) ?? [];
+    const names = this.names.in(path) ?? [];
     if (!isOpaqueFolder(names)) return [];
     const entries: FileEntry[] = [];
     for (const n of names) push(entries, folder, `${name}/${n}`);

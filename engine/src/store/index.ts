@@ -1,4 +1,4 @@
-export * from './data-folder.js';
+export * from '../data-folder.js';
 export * from './open-store.js';
 export * from './sql-journal.js';
 export * from './tables.js';

@@ -3,4 +3,4 @@ export * from './workbench.js';
 export * from '../places/confine.js';
 export * from '../places/places.js';
 export * from '../disk/disk-problem.js';
-export * from '../store/data-folder.js';
+export * from '../data-folder.js';

@@ -15,8 +15,18 @@ export function unportableName(name: string): string | null {
   }
   if (/[ .]$/.test(name)) return 'it ends with a space or a period';
   if (DEVICE.test(name.replace(/[.:].*$/s, '').replace(/ +$/, ''))) return 'Windows keeps that name for a device';
-  if (name.length > NAME_LIMIT) return `it is longer than ${NAME_LIMIT} characters`;
+  if (name.length > NAME_LIMIT || utf8Bytes(name) > NAME_LIMIT) return `it is longer than ${NAME_LIMIT} characters or bytes`;
   return null;
+}
+
+/** Linux counts a name in bytes of UTF-8. */
+export function utf8Bytes(text: string): number {
+  let bytes = 0;
+  for (const ch of text) {
+    const code = ch.codePointAt(0)!;
+    bytes += code < 0x80 ? 1 : code < 0x800 ? 2 : code < 0x10000 ? 3 : 4;
+  }
+  return bytes;
 }
 
 export interface PathFinding {

@@ -1,0 +1,50 @@
+import { existsSync, statSync } from 'node:fs';
+import { basename, join, resolve } from 'node:path';
+import { ProblemError } from '@rootmap/core';
+import { dataFolder, findMentions, knownRoots, planMoves, runChange } from '@rootmap/engine';
+import type { Call, Command } from '../command.js';
+import { withJournal } from '../journal.js';
+import { heads, scopeOf, who } from '../scope.js';
+import { columns, many } from '../text.js';
+
+function pathFlag(call: Call, name: 'from' | 'to'): string {
+  const value = call.flags[name];
+  if (typeof value !== 'string' || value === '') throw new ProblemError({ code: 'wrong-use', message: `Say --${name} PATH.` });
+  return resolve(call.cwd, value);
+}
+
+export const move: Command = {
+  usage: 'move FOLDER --from PATH --to PATH [--originals] [--apply]',
+  summary: 'Moves or renames a dataset, a map or a folder, with its companions and every reference to it.',
+  flags: { from: { type: 'string' }, to: { type: 'string' }, originals: { type: 'boolean' }, apply: { type: 'boolean' } },
+  paths: [1, 1],
+  run: async (call) => {
+    const scope = scopeOf(call);
+    const from = pathFlag(call, 'from');
+    const to = pathFlag(call, 'to');
+    const target = existsSync(to) && statSync(to).isDirectory() && to !== from ? join(to, basename(from)) : to;
+    const roots = [...(scope.root ? [scope.root] : []), ...knownRoots(dataFolder())];
+    const evenOriginals = call.flags['originals'] === true;
+    const plan = planMoves([{ from, to: target }], roots, scope.places, { who: who(), evenOriginals });
+    const mentioned = await findMentions(plan.entries, roots);
+    const apply = call.flags['apply'] === true;
+    if (apply) await withJournal((options) => runChange(plan.change, options));
+    return {
+      json: {
+        ...heads(scope),
+        files: plan.files,
+        references: plan.references.map(({ map, layer, before, after }) => ({ map, layer, before, after })),
+        mentioned,
+        damaged: plan.damaged,
+        applied: apply,
+      },
+      text: [
+        ...columns(plan.files.map((f) => [f.from, '→', f.to])),
+        ...columns(plan.references.map((r) => [r.title, r.before, '→', r.after])),
+        ...mentioned.map((m) => `also mentioned in, not rewritten: ${m}`),
+        `${many(plan.files.length, 'file')} and ${many(plan.references.length, 'reference')} ${apply ? 'moved' : 'to be moved; --apply does it'}`,
+      ],
+      status: plan.damaged.length ? 1 : 0,
+    };
+  },
+};

@@ -1,0 +1,146 @@
+import { foldName, normalName } from '../address/address.js';
+import { placeNamed, type Location, type Place } from '../address/place.js';
+import { parseReference, type Reference } from '../address/reference.js';
+import { storeReference } from '../address/store-reference.js';
+import type { TextPatch } from '../json/patch-text.js';
+import { resolveIn } from '../map/judge-layer.js';
+import type { MapFile, MapReference } from '../map/map-file.js';
+import { patchLink, patchReference } from '../map/patch-map.js';
+
+/** Something goes from one location to another, with all that is below it. */
+export interface Relocation {
+  readonly from: Location;
+  readonly to: Location;
+}
+
+/**
+ * Relocations that are looked up for many locations. They are carried out from the deepest up, so that a file and the folder
+ * it is in can both get new names: `to` of the file is told with the folder's old name.
+ */
+export class Relocations {
+  private readonly byPrefix = new Map<string, Relocation>();
+  private readonly depths: readonly number[];
+
+  constructor(
+    all: readonly Relocation[],
+    private readonly places: readonly Place[],
+  ) {
+    for (const r of all) this.byPrefix.set(this.key(r.from.place, r.from.segments), r);
+    this.depths = [...new Set(all.map((r) => r.from.segments.length))].sort((a, b) => b - a);
+  }
+
+  private key(place: string, segments: readonly string[]): string {
+    const fold = placeNamed(this.places, place)?.ignoresCase ? foldName : normalName;
+    return `${place}\n${segments.map(fold).join('/')}`;
+  }
+
+  /** Where a location is afterwards; the same object where nothing moves it. */
+  of(location: Location): Location {
+    let now = location;
+    for (const depth of this.depths) {
+      if (depth > now.segments.length) continue;
+      const r = this.byPrefix.get(this.key(now.place, now.segments.slice(0, depth)));
+      if (r) now = { place: r.to.place, segments: [...r.to.segments, ...now.segments.slice(depth)] };
+    }
+    return now;
+  }
+}
+
+export interface RewrittenReference {
+  readonly layer: string;
+  readonly title: string;
+  readonly before: string;
+  readonly after: string;
+}
+
+export interface RewrittenMap {
+  readonly patches: readonly TextPatch[];
+  readonly references: readonly RewrittenReference[];
+}
+
+/** A linked folder as evidence of layers: where it is before and after. */
+export interface NamedFolder {
+  readonly name: string;
+  readonly before: Location;
+  readonly after: Location;
+}
+
+/**
+ * What a move changes in one map: every reference that reaches what moves, and every relative reference of a map that moves
+ * itself. Each keeps its stored form where it can. A reference that reaches its data as it is written keeps its bytes.
+ * @param actual the location on disk that a reference reaches, where spelling or symbolic links make it another one
+ */
+export function rewriteMap(
+  map: { readonly location: Location; readonly file: MapFile },
+  moves: Relocations,
+  places: readonly Place[],
+  actual: (location: Location) => Location,
+  links: readonly NamedFolder[] = [],
+): RewrittenMap {
+  const patches: TextPatch[] = [];
+  const references: RewrittenReference[] = [];
+  const mapAfter = moves.of(map.location);
+  for (const layer of map.file.layers) {
+    for (const reference of layer.reference ? [layer.reference, ...layer.others] : layer.others) {
+      const after = rewrite(map.location, mapAfter, reference, moves, places, actual);
+      if (after === null) continue;
+      patches.push(...patchReference(reference, after.href));
+      references.push({ layer: layer.id, title: layer.title, before: reference.href, after: after.href });
+      if (reference === layer.reference && layer.link) patches.push(...patchLink(layer, relink(after.target, layer.link, links, places)));
+    }
+  }
+  return { patches, references };
+}
+
+function rewrite(
+  map: Location,
+  mapAfter: Location,
+  reference: MapReference,
+  moves: Relocations,
+  places: readonly Place[],
+  actual: (location: Location) => Location,
+): { href: string; target: Location } | null {
+  const parsed = parseReference(reference.href);
+  if (!parsed.ok || parsed.value.kind === 'service') return null;
+  const target = where(map, parsed.value, places);
+  if (!target) return null;
+  const after = moveTarget(target, moves, actual);
+  const reached = where(mapAfter, parsed.value, places);
+  if (reached && isSame(reached, after, places)) return null;
+  const { href } = storeReference(mapAfter, after, parsed.value.fragment, parsed.value.kind, places);
+  return { href, target: after };
+}
+
+/** A reference that no move of its own path touches may still reach what moves: through a link, or in other letters. */
+function moveTarget(target: Location, moves: Relocations, actual: (location: Location) => Location): Location {
+  const direct = moves.of(target);
+  if (direct !== target) return direct;
+  const real = actual(target);
+  const moved = moves.of(real);
+  return moved === real ? target : moved;
+}
+
+function where(map: Location, reference: Exclude<Reference, { kind: 'service' }>, places: readonly Place[]): Location | null {
+  const found = resolveIn(map, reference, places);
+  return found === 'above-root' || 'flavour' in found ? null : found;
+}
+
+/** Exactly the same: another spelling is another path, so that a rename in letters only is written down, too. */
+const isSame = (a: Location, b: Location, places: readonly Place[]): boolean =>
+  a.place === b.place &&
+  a.segments.length === b.segments.length &&
+  a.segments.every((s, i) => normalName(s) === normalName(b.segments[i]!)) &&
+  placeNamed(places, a.place) !== undefined;
+
+/** `rootmap.link` after the move: through the same link where the data is still below it, else none. */
+function relink(
+  target: Location,
+  link: { readonly name: string; readonly path: string },
+  links: readonly NamedFolder[],
+  places: readonly Place[],
+): { name: string; path: string } | null {
+  const folder = links.find((l) => l.name === link.name)?.after;
+  if (!folder || folder.place !== target.place || !placeNamed(places, folder.place)) return link;
+  const isBelow = folder.segments.every((s, i) => normalName(s) === normalName(target.segments[i] ?? ''));
+  return isBelow ? { name: link.name, path: target.segments.slice(folder.segments.length).join('/') } : null;
+}

@@ -1,0 +1,304 @@
+import { existsSync, lstatSync, readdirSync, realpathSync, statSync } from 'node:fs';
+import { basename, dirname, join } from 'node:path';
+import {
+  byCodePoint,
+  isProjectFile,
+  locate,
+  patchText,
+  placeNamed,
+  ProblemError,
+  Relocations,
+  rewriteMap,
+  roleOf,
+  type Location,
+  type Place,
+  type Relocation,
+} from '@rootmap/core';
+import type { PlannedChange, PlannedCopy, PlannedStep, PlannedTrash, PlannedWrite } from '../changes/change.js';
+import { isMissing, onDisk } from '../disk/disk-problem.js';
+import { isInside, checkOpened } from '../places/confine.js';
+import { pathOf, realRoot, toAddress } from '../places/places.js';
+import { Names, spell } from '../places/spell.js';
+import { linkLocations, locationOf } from '../project/scope.js';
+import { expandMove, type MovedEntry, type MoveRequest } from './expand.js';
+import { knownProjects, type KnownMap, type KnownProject } from './known-maps.js';
+import { orderMoves } from './order-steps.js';
+import { relocateRecords } from './records.js';
+import { relocateProject } from './relocate-project.js';
+
+export interface MoveOptions {
+  readonly who: string;
+  readonly title?: string;
+  readonly kind?: PlannedChange['kind'];
+  /** The person has been told that these are originals, and means it. */
+  readonly evenOriginals?: boolean;
+  /** Folders to be made, whether or not anything goes into them. */
+  readonly folders?: readonly string[];
+}
+
+export interface ReferenceRow {
+  readonly map: string;
+  readonly layer: string;
+  readonly title: string;
+  readonly before: string;
+  readonly after: string;
+}
+
+export interface MovePlan {
+  readonly files: readonly { readonly from: string; readonly to: string }[];
+  readonly references: readonly ReferenceRow[];
+  readonly damaged: readonly { readonly path: string; readonly message: string }[];
+  /** Project files and origin records that change. */
+  readonly records: readonly string[];
+  /** Bytes that have to be copied, since the target is on another disk. */
+  readonly copiedBytes: number;
+  readonly change: PlannedChange;
+  readonly entries: readonly MovedEntry[];
+}
+
+/**
+ * Plans to move or rename: files with their companions, every reference to them in every map of every known project, project
+ * files and origin records, as one change. Nothing is written.
+ * @param roots roots of all known projects; the first one owns the change
+ */
+export function planMoves(
+  requests: readonly MoveRequest[],
+  roots: readonly string[],
+  places: readonly Place[],
+  options: MoveOptions,
+): MovePlan {
+  const projects = knownProjects(roots, places);
+  const entries = withoutRepeats(requests.flatMap(expandMove));
+  for (const entry of entries) checkEntry(entry, entries, places, projects, options);
+  const moves = new Relocations(
+    entries.flatMap((e) => (e.isShared ? [] : [toRelocation(e, places)])),
+    places,
+  );
+  const finalPath = (path: string): string => pathAt(moves.of(locationOf(path, places)), places);
+  const actual = actualLocations(places);
+  const rewritten = projects.flatMap((p) =>
+    p.maps.map((map) => ({ map, ...rewriteMap(map, moves, places, actual, linksOf(p, moves, places)) })),
+  );
+  const touched = rewritten.filter((r) => r.patches.length > 0);
+  const writes: PlannedWrite[] = [
+    ...touched.map((r) => writeOf(r.map, patchText(r.map.file.text, r.patches))),
+    ...projects.flatMap((p) => relocateProject(p, moves, places)),
+    ...relocateRecords(entries),
+  ];
+  const steps = toSteps(entries, writes, options.folders ?? [], projects, places);
+  const root = projects[0]?.root ?? dirname(requests[0]!.from);
+  return {
+    files: [...new Set(entries.flatMap(filesOf))].map((from) => ({ from, to: finalPath(from) })),
+    references: touched.flatMap(({ map, references }) => references.map((r) => ({ map: map.path, ...r }))),
+    damaged: projects.flatMap((p) => p.damaged),
+    records: writes.slice(touched.length).map((w) => w.path),
+    copiedBytes: steps.copiedBytes,
+    entries,
+    change: {
+      title: options.title ?? titleOf(requests),
+      kind: options.kind ?? 'move',
+      root,
+      otherRoots: projects.filter((p) => p.root !== root && writes.some((w) => w.path.startsWith(`${p.root}/`))).map((p) => p.root),
+      who: options.who,
+      steps: steps.steps,
+    },
+  };
+}
+
+const pathAt = (location: Location, places: readonly Place[]): string =>
+  join(pathOf(placeNamed(places, location.place)!), ...location.segments);
+
+function titleOf(requests: readonly MoveRequest[]): string {
+  const [first] = requests;
+  if (!first) return 'Make folders';
+  if (requests.length > 1) return `Move ${requests.length} things`;
+  const isRename = dirname(first.from) === dirname(first.to);
+  return isRename
+    ? `Rename ${basename(first.from)} to ${basename(first.to)}`
+    : `Move ${basename(first.from)} to ${basename(dirname(first.to))}`;
+}
+
+/** A selection may hold a folder and things in it, or two files of one dataset: each goes once. */
+function withoutRepeats(entries: readonly MovedEntry[]): MovedEntry[] {
+  const byFrom = new Map<string, MovedEntry>();
+  for (const e of entries) if (!byFrom.has(e.from) || byFrom.get(e.from)!.isShared) byFrom.set(e.from, e);
+  const folders = entries.filter((e) => e.isFolder);
+  return [...byFrom.values()].filter((e) => {
+    const above = folders.find((f) => f !== e && e.from.startsWith(`${f.from}/`));
+    return !above || e.to !== above.to + e.from.slice(above.from.length); // it goes with its folder
+  });
+}
+
+function checkEntry(
+  entry: MovedEntry,
+  all: readonly MovedEntry[],
+  places: readonly Place[],
+  projects: readonly KnownProject[],
+  options: MoveOptions,
+): void {
+  const { from, to } = entry;
+  const twin = all.find((e) => e !== entry && e.to === to);
+  if (twin && !(twin.isShared && entry.isShared)) throw new ProblemError({ code: 'exists', path: to });
+  const depth = from.split('/').length;
+  const carrier = all.find((e) => e !== entry && e.isFolder && to.startsWith(`${e.from}/`) && e.from.split('/').length >= depth);
+  const isInCopied = all.some((e) => e !== entry && e.isFolder && from.startsWith(`${e.from}/`) && !isOneDisk(e.from, e.to));
+  if (carrier || isInCopied)
+    throw new ProblemError({
+      code: 'wrong-use',
+      message: `${from} and a folder around it or its target cannot move at once. Move one after the other.`,
+    });
+  const isFreed = all.some((e) => e.from === to && !e.isShared);
+  if (!isFreed && existsSync(to) && !isSameFile(from, to)) throw new ProblemError({ code: 'exists', path: to });
+  for (const path of [from, to]) {
+    const place = placeNamed(places, locationOf(path, places).place)!;
+    if (place.readOnly) throw new ProblemError({ code: 'read-only', path });
+    const there = nearestFolder(path);
+    if (!isInside(realRoot(place), realpathSync(there)))
+      throw new ProblemError({ code: 'outside-places', path, why: 'a link on the way leads out of its place' });
+    checkOpened(place, there);
+  }
+  const owner = projects.find((p) => p.project && from.startsWith(`${p.root}/`));
+  const isOriginal = owner && roleOf(from.slice(owner.root.length + 1), owner.project!.folders) === 'originals';
+  if (isOriginal && !options.evenOriginals && !entry.isShared)
+    throw new ProblemError({ code: 'protected', path: from, folder: owner.root });
+}
+
+const isSameFile = (a: string, b: string): boolean => lstatSync(a).ino === lstatSync(b).ino && lstatSync(a).dev === lstatSync(b).dev;
+
+function nearestFolder(path: string): string {
+  let folder = dirname(path);
+  while (!existsSync(folder)) folder = dirname(folder);
+  return folder;
+}
+
+const toRelocation = (e: MovedEntry, places: readonly Place[]): Relocation => ({
+  from: locationOf(e.from, places),
+  to: locationOf(e.to, places),
+});
+
+function linksOf(p: KnownProject, moves: Relocations, places: readonly Place[]) {
+  const scope = { places, root: p.root, project: p.project, projectFile: p.projectFile, named: p.root, maps: [] };
+  return linkLocations(scope).map((l) => ({ name: l.name, before: l.location, after: moves.of(l.location) }));
+}
+
+/** What a reference reaches on disk, where its spelling or a symbolic link makes that another path. */
+function actualLocations(places: readonly Place[]): (location: Location) => Location {
+  const names = new Names();
+  const known = new Map<string, Location>();
+  const find = (location: Location): Location => {
+    const place = placeNamed(places, location.place);
+    if (!place?.present) return location;
+    try {
+      const found = spell(pathOf(place), location.segments, names);
+      if (found.kind !== 'found') return location;
+      const real = realpathSync(join(pathOf(place), ...found.segments));
+      return locate(toAddress(real), places) ?? location;
+    } catch (error) {
+      if (isMissing(error) || (error as { code?: string }).code === 'EACCES') return location;
+      throw error;
+    }
+  };
+  return (location) => {
+    const key = `${location.place}\n${location.segments.join('/')}`;
+    const before = known.get(key);
+    if (before) return before;
+    const now = find(location);
+    known.set(key, now);
+    return now;
+  };
+}
+
+const writeOf = (map: KnownMap, text: string): PlannedWrite => ({
+  kind: 'write',
+  path: map.path,
+  before: map.bytes,
+  after: Buffer.from(text, 'utf8'),
+});
+
+const filesOf = (entry: MovedEntry): string[] => (entry.isFolder ? filesBelow(entry.from) : [entry.from]);
+
+function filesBelow(folder: string): string[] {
+  const found: string[] = [];
+  for (const entry of onDisk(folder, () => readdirSync(folder, { withFileTypes: true }))) {
+    const path = join(folder, entry.name);
+    if (entry.isDirectory()) found.push(...filesBelow(path));
+    else found.push(path);
+  }
+  return found.sort(byCodePoint);
+}
+
+/** Writes first, then folders, copies, moves, and what goes to the trash because it was copied. */
+function toSteps(
+  entries: readonly MovedEntry[],
+  writes: readonly PlannedWrite[],
+  folders: readonly string[],
+  projects: readonly KnownProject[],
+  places: readonly Place[],
+): { steps: PlannedStep[]; copiedBytes: number } {
+  const here = entries.filter((e) => !e.isShared && isOneDisk(e.from, e.to));
+  const away = entries.filter((e) => !e.isShared && !isOneDisk(e.from, e.to));
+  const copied = away.flatMap((e) => (e.isFolder ? spread(e) : [e]));
+  const text = new Map(writes.map((w) => [w.path, w]));
+  const rewrites: PlannedWrite[] = [];
+  const copies: PlannedCopy[] = [];
+  for (const e of copied) {
+    if (e.isFolder) continue;
+    const written = text.get(e.from);
+    text.delete(e.from); // what is rewritten on its way is written at its new place only
+    if (written) rewrites.push({ kind: 'write', path: e.to, before: null, after: written.after });
+    else copies.push({ kind: 'copy', from: e.from, path: e.to });
+  }
+  for (const e of entries) if (e.isShared) copies.push({ kind: 'copy', from: e.from, path: e.to });
+  const needed = [
+    ...folders,
+    ...entries.map((e) => dirname(e.to)),
+    ...copied.flatMap((e) => (e.isFolder ? [e.to] : [dirname(e.to)])),
+    ...writes.flatMap((w) => (w.before === null ? [dirname(w.path)] : [])),
+  ];
+  const trash = away.map((e): PlannedTrash => ({
+    kind: 'trash',
+    path: e.from,
+    hash: null,
+    trashOf: trashRootOf(e.from, projects, places),
+  }));
+  const steps = [
+    ...[...text.values()].filter((w) => w.before !== null),
+    ...missingFolders(needed).map((path) => ({ kind: 'folder', path }) as const),
+    ...[...text.values()].filter((w) => w.before === null),
+    ...rewrites,
+    ...copies,
+    ...orderMoves(here),
+    ...trash,
+  ];
+  return { steps, copiedBytes: copies.reduce((sum, c) => sum + (statSync(c.from, { throwIfNoEntry: false })?.size ?? 0), 0) };
+}
+
+/** The root whose trash takes a path: the nearest project's, else its place's. */
+export function trashRootOf(path: string, projects: readonly { readonly root: string }[], places: readonly Place[]): string {
+  const owners = projects.map((p) => p.root).filter((root) => path.startsWith(`${root}/`));
+  const nearest = owners.sort((a, b) => b.length - a.length)[0];
+  return nearest ?? pathOf(placeNamed(places, locationOf(path, places).place)!);
+}
+
+/** A folder that goes to another disk, file by file, so that maps in it can be rewritten on their way. */
+function spread(folder: MovedEntry): MovedEntry[] {
+  const found: MovedEntry[] = [{ ...folder }];
+  for (const entry of readdirSync(folder.from, { withFileTypes: true })) {
+    const inner = { from: join(folder.from, entry.name), to: join(folder.to, entry.name), isFolder: entry.isDirectory(), isShared: false };
+    if (entry.isDirectory()) found.push(...spread(inner));
+    else found.push(inner);
+  }
+  return found;
+}
+
+export function missingFolders(paths: readonly string[]): string[] {
+  const missing = new Set<string>();
+  for (const path of paths)
+    for (let folder = path; !missing.has(folder) && !existsSync(folder); folder = dirname(folder)) missing.add(folder);
+  return [...missing].sort((a, b) => a.length - b.length || byCodePoint(a, b));
+}
+
+const isOneDisk = (from: string, to: string): boolean => lstatSync(from).dev === statSync(nearestFolder(to)).dev;
+
+/** A folder that holds a project is known by its project file. */
+export const holdsProject = (folder: string): boolean => readdirSync(folder).some(isProjectFile);
