@@ -29,7 +29,8 @@ async function bundle(input, dir, name) {
     keepNames: true,
   });
   await build.close();
-  copyFileSync(new URL('../engine/data/crs.json', import.meta.url), new URL(`../${dir}/crs.json`, import.meta.url));
+  for (const table of ['crs.json', 'crs-area.json'])
+    copyFileSync(new URL(`../engine/data/${table}`, import.meta.url), new URL(`../${dir}/${table}`, import.meta.url));
 }
 
 export async function bundleAll() {

@@ -1,4 +1,5 @@
-// Makes engine/data/crs.json from the npm package epsg-index (ISC): code, name and signature of each CRS.
+// Makes engine/data/crs.json from the npm package epsg-index (ISC): code, name and signature of each CRS, and
+// engine/data/crs-area.json: what a person chooses one by, of those that maps are drawn in.
 // Run after core is built: node scripts/make-crs-table.mjs
 import { readFileSync, writeFileSync } from 'node:fs';
 import { createRequire } from 'node:module';
@@ -35,3 +36,20 @@ console.log(
     .map(([, same]) => same.map((r) => `${r[0]} ${r[1]}`).join(' = '))
     .join('\n'),
 );
+
+const area = Object.values(all)
+  .filter((c) => /^\d+$/.test(c.code) && Number(c.code) <= LAST_EPSG_CODE && ['CRS-PROJCRS', 'CRS-GEOGCRS'].includes(c.kind) && c.bbox)
+  .filter((c) => !/\((?:3D|FTP|N-zE)\)/.test(c.name))
+  .map(({ code, name, kind, unit, area, bbox: [north, west, south, east] }) => [
+    Number(code),
+    name,
+    kind === 'CRS-PROJCRS' ? (unit ?? 'metre') : 'degree',
+    area,
+    west,
+    south,
+    east,
+    north,
+  ])
+  .sort((a, b) => a[0] - b[0]);
+writeFileSync(new URL('../engine/data/crs-area.json', import.meta.url), `[\n${area.map((r) => JSON.stringify(r)).join(',\n')}\n]\n`);
+console.log(`${area.length} with an area of use`);

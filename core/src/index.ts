@@ -19,6 +19,7 @@ export * from './format/geopackage/canonical-row.js';
 export * from './format/geopackage/geometry-blob.js';
 export * from './format/geopackage/geopackage-types.js';
 export * from './format/shapefile/write-shapefile.js';
+export * from './group-by.js';
 export * from './json/json-tree.js';
 export * from './json/patch-text.js';
 export * from './map/judge-layer.js';

@@ -11,6 +11,7 @@ import { Workbench } from '@rootmap/engine/workbench';
 import { BundlesModule } from './bundles/bundles.module.js';
 import type { Config } from './config.js';
 import { DemoModule } from './demo/demo.module.js';
+import { FoldersModule } from './folders/folders.module.js';
 import { serveApiDocs } from './http/api-docs.js';
 import { Events } from './http/events.js';
 import { guard } from './http/guard.js';
@@ -22,6 +23,7 @@ import { JournalModule } from './journal/journal.module.js';
 import { MendModule } from './mend/mend.module.js';
 import { PathsModule } from './paths/paths.module.js';
 import { PlacesModule } from './places/places.module.js';
+import { PlansModule } from './plans/plans.module.js';
 import { ProjectsModule } from './projects/projects.module.js';
 import { WorkbenchModule } from './workbench/workbench.module.js';
 
@@ -34,6 +36,8 @@ class AppModule {
         WorkbenchModule.with(config, workbench, events),
         PlacesModule,
         ProjectsModule,
+        FoldersModule,
+        PlansModule,
         MendModule,
         PathsModule,
         JournalModule,

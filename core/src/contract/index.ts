@@ -1,2 +1,3 @@
+export * from './edits.js';
 export * from './views.js';
 export * from './requests.js';

@@ -5,6 +5,7 @@ import { Readable } from 'node:stream';
 import { pipeline } from 'node:stream/promises';
 import { isUnsafePath, ProblemError, type Place } from '@rootmap/core';
 import { runChange, type RunOptions } from '../changes/run-change.js';
+import { missingFolders } from '../move/plan-move.js';
 import { layerRow, type LayerRow } from '../project/layer-row.js';
 import { readMaps } from '../project/read-maps.js';
 import { findScope } from '../project/scope.js';
@@ -60,8 +61,8 @@ export async function receive(
   try {
     const check = await verifyBag(bag, signal);
     if (!check.valid) return { root: target, projectFile: null, files: 0, bytes: 0, layers: [], findings: check.findings };
-    await mkdir(dirname(target), { recursive: true });
-    checkSpace(dirname(target), check.bytes);
+    const above = missingFolders([dirname(target)]);
+    checkSpace(above.length ? dirname(above[0]!) : dirname(target), check.bytes);
     const stage = async (staged: string): Promise<void> => {
       await unpack(bag, staged, check.bytes, progress, signal);
       await makePlanFolders(staged, places); // part of the change, so that all of it appears or nothing
@@ -72,7 +73,7 @@ export async function receive(
         kind: 'receive',
         root: target,
         who,
-        steps: [{ kind: 'install', path: target }],
+        steps: [...above.map((path) => ({ kind: 'folder' as const, path })), { kind: 'install', path: target }],
       },
       { ...options, stage },
     );

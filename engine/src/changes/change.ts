@@ -68,7 +68,22 @@ export type PlannedStep =
 export interface PlannedChange {
   /** Verb and object, for the journal: `Mend 4 layers in 2 maps`. */
   readonly title: string;
-  readonly kind: 'mend' | 'paths' | 'remember' | 'save' | 'pack' | 'receive' | 'undo' | 'new' | 'move' | 'names' | 'delete' | 'protect';
+  readonly kind:
+    | 'mend'
+    | 'paths'
+    | 'remember'
+    | 'save'
+    | 'pack'
+    | 'receive'
+    | 'undo'
+    | 'new'
+    | 'move'
+    | 'names'
+    | 'copy'
+    | 'folders'
+    | 'delete'
+    | 'protect'
+    | 'project';
   /** What is locked while it runs: the project's root, or the folder that is written to. */
   readonly root: string;
   /** Other roots that it writes in: locked, too. */

@@ -4,13 +4,18 @@ import type { CrsTable } from '@rootmap/core';
 /** `[code, name, signature]`, made by scripts/make-crs-table.mjs. */
 type Row = readonly [number, string, string | null];
 
+/** A table that ships with the engine. */
+export function readTable<T>(name: string): T[] {
+  const beside = new URL(`./${name}`, import.meta.url); // where a bundle keeps it
+  const file = existsSync(beside) ? beside : new URL(`../../data/${name}`, import.meta.url);
+  return JSON.parse(readFileSync(file, 'utf8')) as T[];
+}
+
 let loaded: { byCode: Map<string, string>; bySignature: Map<string, string | null> } | null = null;
 
 function load() {
   if (loaded) return loaded;
-  const beside = new URL('./crs.json', import.meta.url); // where a bundle keeps it
-  const file = existsSync(beside) ? beside : new URL('../../data/crs.json', import.meta.url);
-  const rows = JSON.parse(readFileSync(file, 'utf8')) as Row[];
+  const rows = readTable<Row>('crs.json');
   const byCode = new Map<string, string>();
   const bySignature = new Map<string, string | null>();
   for (const [code, name, signature] of rows) {

@@ -2,8 +2,8 @@ import { existsSync, lstatSync, readdirSync, realpathSync, statSync } from 'node
 import { basename, dirname, join } from 'node:path';
 import {
   byCodePoint,
+  isMapFile,
   isProjectFile,
-  locate,
   patchText,
   placeNamed,
   ProblemError,
@@ -15,12 +15,13 @@ import {
   type Relocation,
 } from '@rootmap/core';
 import type { PlannedChange, PlannedCopy, PlannedStep, PlannedTrash, PlannedWrite } from '../changes/change.js';
-import { isMissing, onDisk } from '../disk/disk-problem.js';
+import { onDisk } from '../disk/disk-problem.js';
 import { isInside, checkOpened } from '../places/confine.js';
-import { pathOf, realRoot, toAddress } from '../places/places.js';
-import { Names, spell } from '../places/spell.js';
+import { pathOf, realRoot } from '../places/places.js';
 import { linkLocations, locationOf } from '../project/scope.js';
+import { actualLocations } from './actual-locations.js';
 import { expandMove, type MovedEntry, type MoveRequest } from './expand.js';
+import { guardSteps, type GuardedRoot } from './guard-originals.js';
 import { knownProjects, type KnownMap, type KnownProject } from './known-maps.js';
 import { orderMoves } from './order-steps.js';
 import { relocateRecords } from './records.js';
@@ -34,6 +35,12 @@ export interface MoveOptions {
   readonly evenOriginals?: boolean;
   /** Folders to be made, whether or not anything goes into them. */
   readonly folders?: readonly string[];
+  /** Files that are written along with it, such as a project file. */
+  readonly writes?: readonly PlannedWrite[];
+  /** Roles that the first root's folders are to have, where they are not those of its project file. */
+  readonly roles?: Readonly<Record<string, string>>;
+  /** Folders that nothing is left in go away. */
+  readonly dropEmptied?: boolean;
 }
 
 export interface ReferenceRow {
@@ -84,11 +91,18 @@ export function planMoves(
     ...touched.map((r) => writeOf(r.map, patchText(r.map.file.text, r.patches))),
     ...projects.flatMap((p) => relocateProject(p, moves, places)),
     ...relocateRecords(entries),
+    ...(options.writes ?? []),
   ];
   const steps = toSteps(entries, writes, options.folders ?? [], projects, places);
   const root = projects[0]?.root ?? dirname(requests[0]!.from);
+  const files = [...new Set(entries.flatMap(filesOf))].map((from) => ({ from, to: finalPath(from) }));
+  const guarded = guardSteps(
+    files.filter((f) => !isMapFile(f.to)),
+    projects.map((p) => ({ root: p.root, folders: p.project?.folders ?? {} })),
+    projects.map((p, i) => rolesAfter(p, finalPath, i === 0 ? options.roles : undefined)),
+  );
   return {
-    files: [...new Set(entries.flatMap(filesOf))].map((from) => ({ from, to: finalPath(from) })),
+    files,
     references: touched.flatMap(({ map, references }) => references.map((r) => ({ map: map.path, ...r }))),
     damaged: projects.flatMap((p) => p.damaged),
     records: writes.slice(touched.length).map((w) => w.path),
@@ -100,9 +114,25 @@ export function planMoves(
       root,
       otherRoots: projects.filter((p) => p.root !== root && writes.some((w) => w.path.startsWith(`${p.root}/`))).map((p) => p.root),
       who: options.who,
-      steps: steps.steps,
+      steps: [...steps.steps, ...guarded, ...(options.dropEmptied ? emptiedFolders(entries, root, options.folders ?? []) : [])],
     },
   };
+}
+
+/** A root and the roles of its folders after the move. */
+function rolesAfter(p: KnownProject, finalPath: (path: string) => string, roles?: Readonly<Record<string, string>>): GuardedRoot {
+  const root = finalPath(p.root);
+  if (roles) return { root, folders: roles };
+  const folders = Object.entries(p.project?.folders ?? {}).map(([path, role]) => [finalPath(join(p.root, path)), role] as const);
+  return { root, folders: Object.fromEntries(folders.flatMap(([path, role]) => (path.startsWith(`${root}/`) ? [[path.slice(root.length + 1), role]] : []))) };
+}
+
+/** Old folders above what moved, the deepest first: each goes if nothing is left in it. */
+function emptiedFolders(entries: readonly MovedEntry[], root: string, kept: readonly string[]): PlannedStep[] {
+  const folders = new Set<string>();
+  for (const { from } of entries)
+    for (let folder = dirname(from); folder.startsWith(`${root}/`) && !kept.includes(folder); folder = dirname(folder)) folders.add(folder);
+  return [...folders].sort((a, b) => b.length - a.length || byCodePoint(a, b)).map((path) => ({ kind: 'drop-folder', path }));
 }
 
 const pathAt = (location: Location, places: readonly Place[]): string =>
@@ -179,33 +209,6 @@ const toRelocation = (e: MovedEntry, places: readonly Place[]): Relocation => ({
 function linksOf(p: KnownProject, moves: Relocations, places: readonly Place[]) {
   const scope = { places, root: p.root, project: p.project, projectFile: p.projectFile, named: p.root, maps: [] };
   return linkLocations(scope).map((l) => ({ name: l.name, before: l.location, after: moves.of(l.location) }));
-}
-
-/** What a reference reaches on disk, where its spelling or a symbolic link makes that another path. */
-function actualLocations(places: readonly Place[]): (location: Location) => Location {
-  const names = new Names();
-  const known = new Map<string, Location>();
-  const find = (location: Location): Location => {
-    const place = placeNamed(places, location.place);
-    if (!place?.present) return location;
-    try {
-      const found = spell(pathOf(place), location.segments, names);
-      if (found.kind !== 'found') return location;
-      const real = realpathSync(join(pathOf(place), ...found.segments));
-      return locate(toAddress(real), places) ?? location;
-    } catch (error) {
-      if (isMissing(error) || (error as { code?: string }).code === 'EACCES') return location;
-      throw error;
-    }
-  };
-  return (location) => {
-    const key = `${location.place}\n${location.segments.join('/')}`;
-    const before = known.get(key);
-    if (before) return before;
-    const now = find(location);
-    known.set(key, now);
-    return now;
-  };
 }
 
 const writeOf = (map: KnownMap, text: string): PlannedWrite => ({

@@ -1,4 +1,4 @@
-import { realpathSync } from 'node:fs';
+import { existsSync, realpathSync } from 'node:fs';
 import { join } from 'node:path';
 import {
   absoluteAddress,
@@ -16,7 +16,7 @@ import {
   type Place,
 } from '@rootmap/core';
 import { planMoves, type MovePlan } from '../move/plan-move.js';
-import { listFiles } from '../survey/list-files.js';
+import { listFiles, type Listing } from '../survey/list-files.js';
 import { confinementOf, locationOf, type Scope } from './scope.js';
 
 export interface NamesPlan extends NameCheck {
@@ -35,22 +35,28 @@ export interface NamesOptions {
   readonly who: string;
 }
 
+/** All names of a project against its rules. */
+export function checkProjectNames(scope: Scope, naming = namingOf(scope), listing = listOf(scope)): NameCheck {
+  return checkNames(
+    thingsOf(listing.files, listing.folders),
+    takenNames(listing.files, [...listing.folders, ...listing.nested]),
+    naming,
+    longestRoot(scope.root!, scope.places),
+    new Set(Object.keys(scope.project?.folders ?? {})),
+  );
+}
+
+const namingOf = (scope: Scope): NamingRules => scope.project?.naming ?? DEFAULT_NAMING;
+const listOf = (scope: Scope): Listing => listFiles(scope.root!, { confinedTo: confinementOf(scope.root!, scope.places) });
+
 /**
  * All names of a project against its rules, and the renames that would put them right as one move. Names alone: the bytes of
  * originals stay, but their renames wait until the person says so.
  */
 export function planNames(scope: Scope, roots: readonly string[], options: NamesOptions): NamesPlan {
   const root = scope.root!;
-  const naming = options.naming ?? scope.project?.naming ?? DEFAULT_NAMING;
-  const listing = listFiles(root, { confinedTo: confinementOf(root, scope.places) });
   const folders = scope.project?.folders ?? {};
-  const check = checkNames(
-    thingsOf(listing.files, listing.folders),
-    takenNames(listing.files, [...listing.folders, ...listing.nested]),
-    naming,
-    longestRoot(root, scope.places),
-    new Set(Object.keys(folders)),
-  );
+  const check = checkProjectNames(scope, options.naming);
   const renames = check.renames
     .filter((r) => !options.only || options.only.includes(r.from))
     .map((r) => ({ from: r.from, to: withName(r.to, options.chosen?.[r.from]) }));
@@ -101,5 +107,5 @@ function takenNames(files: readonly FileEntry[], folders: readonly string[]): Ma
 /** The root as the longest of its addresses has it: by drive name, or as it is here. */
 export function longestRoot(root: string, places: readonly Place[]): number {
   const shown = printAddress(absoluteAddress(locationOf(root, places), places));
-  return Math.max(shown.length, realpathSync(root).length);
+  return Math.max(shown.length, existsSync(root) ? realpathSync(root).length : root.length);
 }

@@ -31,6 +31,8 @@ export interface NewProjectRequest {
 
 export interface NewProjectPlan {
   readonly projectFile: string;
+  /** Role by folder, as the project file will have them. */
+  readonly roles: Readonly<Record<string, string>>;
   /** Folders and files that are made, in their order. */
   readonly created: readonly string[];
   readonly change: PlannedChange;
@@ -47,6 +49,7 @@ export function planNewProject(request: NewProjectRequest, who: string, now = ne
   }
   const name = proposeName(basename(root), DEFAULT_NAMING);
   const projectFile = join(root, `${name}.rootmap.json`);
+  const roles = Object.fromEntries(folders.map((f) => [f.path, f.role]));
   const text = writeProjectFile({
     id: randomUUID(),
     name,
@@ -54,7 +57,7 @@ export function planNewProject(request: NewProjectRequest, who: string, now = ne
     summary: request.summary ?? '',
     created: `${now.toISOString().slice(0, 19)}Z`,
     crs: request.crs,
-    folders: Object.fromEntries(folders.map((f) => [f.path, f.role])),
+    folders: roles,
     links: request.links ?? [],
     workingGeodatabase: request.withGeodatabase ? `${geodatabaseFolder(folders)}${name}.gpkg` : null,
     ...(request.naming ? { naming: request.naming } : {}),
@@ -66,6 +69,7 @@ export function planNewProject(request: NewProjectRequest, who: string, now = ne
   ];
   return {
     projectFile,
+    roles,
     created: [...made, projectFile],
     change: { title: `New project ${request.title.trim() || name}`, kind: 'new', root, who, steps },
   };

@@ -4,3 +4,4 @@ export * from '../places/confine.js';
 export * from '../places/places.js';
 export * from '../disk/disk-problem.js';
 export * from '../data-folder.js';
+export * from '../crs/search-crs.js';

@@ -1,6 +1,6 @@
 import { Worker } from 'node:worker_threads';
 import { ProblemError, type Problem } from '@rootmap/core';
-import type { TaskName, Tasks } from './tasks.js';
+import type { Progress, TaskName, Tasks } from './tasks.js';
 
 interface Waiting {
   readonly id: number;
@@ -8,10 +8,10 @@ interface Waiting {
   readonly input: unknown;
   readonly resolve: (value: never) => void;
   readonly reject: (error: unknown) => void;
-  readonly progress: (item: string, done: number) => void;
+  readonly progress: Progress;
   readonly signal: AbortSignal | undefined;
 }
-type Reply = { id: number; progress?: { item: string; done: number }; value?: unknown; problem?: Problem; stack?: string | null };
+type Reply = { id: number; progress?: { item: string; done: number; of: number }; value?: unknown; problem?: Problem; stack?: string | null };
 
 /** Worker threads for all that reads the disk at length. A cancelled task ends its worker; another takes its place. */
 const YOUNG_MB = 24;
@@ -33,7 +33,7 @@ export class Pool {
   run<N extends TaskName>(
     name: N,
     input: Tasks[N]['in'],
-    options: { progress?: (item: string, done: number) => void; signal?: AbortSignal } = {},
+    options: { progress?: Progress; signal?: AbortSignal } = {},
   ): Promise<Tasks[N]['out']> {
     return new Promise((resolve, reject) => {
       const waiting: Waiting = {
@@ -76,7 +76,7 @@ export class Pool {
   private onReply(worker: Worker, reply: Reply): void {
     const task = this.busy.get(worker);
     if (!task || task.id !== reply.id) return;
-    if (reply.progress) return task.progress(reply.progress.item, reply.progress.done);
+    if (reply.progress) return task.progress(reply.progress.item, reply.progress.done, reply.progress.of);
     this.busy.delete(worker);
     worker.unref();
     this.idle.push(worker);

@@ -1,12 +1,32 @@
-import type { MendProjectView, PackPreview, PointedView, ProjectView } from '@rootmap/core/contract';
-import type { StoredForm } from '@rootmap/core';
+import type {
+  AdoptView,
+  DuplicatesView,
+  EditPreview,
+  EditRequest,
+  HousekeepingView,
+  MendProjectView,
+  PackPreview,
+  PointedView,
+  ProjectView,
+  TamperedView,
+} from '@rootmap/core/contract';
+import { placeNamed, ProblemError, type PlanFolder, type StoredForm } from '@rootmap/core';
 import { join } from 'node:path';
 import { carriersFor } from '../bundle/carriers.js';
 import { planPack, suggestedBundle, type PackPlan } from '../bundle/pack.js';
 import { lookAtArrival, type Arrived } from '../bundle/receive.js';
 import type { PlannedChange } from '../changes/change.js';
+import { planEdit } from '../edit/plan-edit.js';
+import { proposeAdoption } from '../edit/propose-adoption.js';
+import { findDuplicates } from '../folders/duplicates.js';
+import { housekeep } from '../folders/housekeeping.js';
+import { checkOriginals, type OriginalsCheck, type OriginalsOptions } from '../folders/originals.js';
+import { emptyTrash } from '../folders/trash.js';
+import { viewFolders } from '../folders/view-folders.js';
 import { explainBroken, planMend } from '../mend/plan-mend.js';
+import { checkOpened, confine } from '../places/confine.js';
 import { openPlace, type PlaceSetting } from '../places/places.js';
+import { findVanished } from '../project/find-vanished.js';
 import { readMaps } from '../project/read-maps.js';
 import { planRemember } from '../project/remember.js';
 import { findScope, locationOf, type Scope } from '../project/scope.js';
@@ -49,8 +69,21 @@ export interface Tasks {
   'plan-pack': { in: TaskBase & { out: string | null }; out: { plan: PackPlan; preview: PackPreview } };
   arrival: { in: TaskBase; out: Arrived };
   left: { in: TaskBase; out: number };
+  folders: { in: TaskBase & { roots: readonly string[]; tampered: readonly TamperedView[] }; out: Uint8Array };
+  edit: {
+    in: TaskBase & { roots: readonly string[]; request: EditRequest; isQuick: boolean };
+    out: { change: PlannedChange | null; preview: EditPreview };
+  };
+  adopt: { in: TaskBase & { folders: readonly PlanFolder[] }; out: AdoptView };
+  housekeep: { in: TaskBase; out: HousekeepingView };
+  duplicates: { in: TaskBase; out: DuplicatesView };
+  originals: { in: TaskBase & OriginalsOptions & { known: string | null }; out: OriginalsCheck };
+  'empty-trash': { in: TaskBase; out: number };
+  'find-vanished': { in: TaskBase & { id: string; limit: string }; out: readonly string[] };
 }
 export type TaskName = keyof Tasks;
+/** What a task is on, how far it is, and of how much where that is known. */
+export type Progress = (item: string, done: number, of?: number) => void;
 
 let index: Promise<IndexStore> | null = null;
 function indexOf(dataFolder: string): Promise<IndexStore> {
@@ -69,12 +102,12 @@ export async function runTask<N extends TaskName>(
   name: N,
   input: Tasks[N]['in'],
   dataFolder: string,
-  progress: (item: string, done: number) => void,
+  progress: Progress,
 ): Promise<Tasks[N]['out']> {
   const run = TASKS[name] as (
     input: Tasks[N]['in'],
     dataFolder: string,
-    progress: (item: string, done: number) => void,
+    progress: Progress,
   ) => Promise<Tasks[N]['out']> | Tasks[N]['out'];
   return run(input, dataFolder, progress);
 }
@@ -83,7 +116,7 @@ const TASKS: {
   [N in TaskName]: (
     input: Tasks[N]['in'],
     dataFolder: string,
-    progress: (item: string, done: number) => void,
+    progress: Progress,
   ) => Promise<Tasks[N]['out']> | Tasks[N]['out'];
 } = {
   view: async (input, dataFolder, progress) => {
@@ -120,12 +153,34 @@ const TASKS: {
     readMaps(scopeOf(input))
       .maps.flatMap((m) => m.layers)
       .filter((l) => l.judgement.state !== 'sound').length,
+  folders: (input) => asJson(viewFolders(scopeOf(input), input.roots, input.tampered)),
+  edit: (input) =>
+    planEdit(scopeOf(input), input.request, {
+      ...input,
+      resolve: (at, mayBeNew) => resolvePath(input.places, at, mayBeNew),
+    }),
+  adopt: (input) => proposeAdoption(scopeOf(input), input.folders),
+  housekeep: (input) => housekeep(scopeOf(input, true)),
+  duplicates: (input, _, progress) => findDuplicates(scopeOf(input, true), (done, of, path) => progress(path, done, of)),
+  originals: (input) => checkOriginals(scopeOf(input, true), input.known, input),
+  'empty-trash': (input) => emptyTrash(input.root),
+  'find-vanished': (input) => findVanished(input.root, input.id, input.limit),
 };
+
+function resolvePath(places: readonly PlaceSetting[], at: { readonly place: string; readonly path: string }, mayBeNew: boolean): string {
+  const place = placeNamed(places.map(openPlace), at.place);
+  if (!place) throw new ProblemError({ code: 'not-found', what: 'place', id: at.place });
+  const path = confine(place, at.path, mayBeNew);
+  if (!mayBeNew) checkOpened(place, path);
+  return path;
+}
+
+const asJson = (value: unknown): Uint8Array => new TextEncoder().encode(JSON.stringify(value));
 
 function textOf(view: ProjectView): ProjectText {
   const { id, title, totals, bytes } = view;
   const linked = view.links.flatMap((l) => (l.present && l.path ? [l.path] : []));
-  const json = new TextEncoder().encode(JSON.stringify(view));
+  const json = asJson(view);
   return { json, id, title, totals, bytes, datasets: view.datasets.length, maps: view.maps.length, linked };
 }
 

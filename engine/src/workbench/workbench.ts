@@ -24,11 +24,15 @@ import { findScope } from '../project/scope.js';
 import type { PathsPlan } from '../project/store-paths.js';
 import { openStore } from '../store/open-store.js';
 import { SqlJournal } from '../store/sql-journal.js';
-import { projectTable, type ProjectRow } from '../store/tables.js';
+import type { ProjectRow } from '../store/tables.js';
 import type { PlaceSetting } from '../places/places.js';
+import { FolderDesk } from './folder-desk.js';
 import { Jobs } from './jobs.js';
+import { OriginalsBook } from './originals-book.js';
 import { PlaceBook } from './place-book.js';
+import { PlanShelf } from './plan-shelf.js';
 import { Pool } from './pool.js';
+import { ProjectBook } from './project-book.js';
 import type { ProjectText, TaskBase } from './tasks.js';
 import { projectKey } from './view-project.js';
 import { watchFolders, type Watched } from './watch.js';
@@ -48,21 +52,33 @@ interface Open {
 }
 
 const WORKERS = 2;
+/** A root that was not found is not looked for again at once. */
+const SEARCH_AGAIN_MS = 5000;
 
 /** All that the server does, without HTTP: projects, places, mends, bundles, the journal. */
 export class Workbench {
   private readonly open = new Map<string, Open>();
   readonly jobs: Jobs;
+  readonly book: ProjectBook;
+  readonly originals: OriginalsBook;
+  readonly plans: PlanShelf;
+  /** What people do in a project's folders. */
+  readonly folders: FolderDesk;
+  private readonly searching = new Set<string>();
 
   private constructor(
     private readonly options: WorkbenchOptions,
     private readonly store: DataSource,
     private readonly journal: SqlJournal,
     readonly places: PlaceBook,
-    private readonly pool: Pool,
+    readonly pool: Pool,
     readonly recovered: readonly Recovery[],
   ) {
     this.jobs = new Jobs((job) => options.publish({ type: 'job', job }));
+    this.book = new ProjectBook(store, places);
+    this.originals = new OriginalsBook(store, pool);
+    this.plans = new PlanShelf(store);
+    this.folders = new FolderDesk(this);
   }
 
   static async start(options: WorkbenchOptions): Promise<Workbench> {
@@ -79,8 +95,12 @@ export class Workbench {
     await this.store.destroy();
   }
 
-  private get run(): RunOptions {
+  get run(): RunOptions {
     return { journal: this.journal, program: 'Root Map' };
+  }
+
+  publish(event: ServerEvent): void {
+    this.options.publish(event);
   }
 
   /** A path that a request names, inside its place. */
@@ -94,7 +114,8 @@ export class Workbench {
   // Projects
 
   async projects(): Promise<ProjectSummary[]> {
-    const rows = await this.store.manager.find(projectTable, { order: { openedMs: 'DESC' } });
+    const rows = await this.book.rows();
+    for (const row of rows) if (this.book.isVanished(row)) this.lookForVanished(row);
     const present = rows.filter((r) => existsSync(r.root));
     return rows.map((row) => {
       const key = projectKey(row.root);
@@ -130,44 +151,61 @@ export class Workbench {
       throw new ProblemError({ code: 'wrong-use', message: `${request.path} is a file. Open the folder it is in.` });
     const scope = findScope(path, { places: this.places.opened() });
     const root = scope.root!;
-    const place = locate(toAddress(root), this.places.opened());
-    if (!place) throw new ProblemError({ code: 'outside-places', path: root, why: 'its project file is above the place' });
-    const row: ProjectRow = {
-      id: scope.project?.id ?? projectKey(root),
-      root,
-      title: scope.project?.title ?? root.slice(root.lastIndexOf('/') + 1),
-      place: place.place,
-      openedMs: Date.now(),
-    };
-    await this.store.manager.upsert(projectTable, row, ['id', 'root']);
+    const title = scope.project?.title ?? root.slice(root.lastIndexOf('/') + 1);
+    await this.book.note(root, scope.project?.id ?? projectKey(root), title);
     this.options.publish({ type: 'projects' });
     return projectKey(root);
   }
 
   async closeProject(key: string): Promise<void> {
-    const row = await this.rowOf(key);
-    await this.open.get(key)?.watched?.stop();
-    this.open.delete(key);
-    await this.store.manager.delete(projectTable, { id: row.id, root: row.root });
+    const row = await this.book.row(key);
+    await this.shut(projectKey(row.root));
+    await this.book.forget(row);
     this.options.publish({ type: 'projects' });
   }
 
-  private async rowOf(key: string): Promise<ProjectRow> {
-    const row = (await this.store.manager.find(projectTable)).find((r) => projectKey(r.root) === key);
-    if (!row) throw new ProblemError({ code: 'not-found', what: 'project', id: key });
-    return row;
+  private async shut(key: string): Promise<void> {
+    await this.open.get(key)?.watched?.stop();
+    this.open.delete(key);
   }
 
-  private async base(key: string, who = 'web'): Promise<TaskBase> {
-    const row = await this.rowOf(key);
+  /** A root that is gone while its place is there has moved, or was deleted: it is looked for by its id, in the background. */
+  private lookForVanished(row: ProjectRow): void {
+    if (this.searching.has(row.root)) return;
+    this.searching.add(row.root);
+    const limit = this.places.all().find((p) => p.name === row.place)?.folder ?? row.root;
+    const base = { places: this.places.all(), root: row.root, who: 'watch', id: row.id, limit };
+    const look = async (): Promise<void> => {
+      const found = await this.pool.run('find-vanished', base);
+      const known = await this.book.roots();
+      const [root, ...others] = found.filter((f) => !known.includes(f));
+      if (root === undefined || others.length > 0) return; // none, or copies that cannot be told apart
+      await this.book.moveRow(row, root);
+      await this.moved(projectKey(row.root), row.root, root);
+    };
+    look()
+      .catch((error: unknown) => this.options.onBug(String((error as Error).stack ?? error)))
+      .finally(() => setTimeout(() => this.searching.delete(row.root), SEARCH_AGAIN_MS).unref());
+  }
+
+  private async moved(key: string, from: string, to: string): Promise<void> {
+    await this.shut(key);
+    await this.originals.move(from, to);
+    this.options.publish({ type: 'projects' });
+    this.options.publish({ type: 'project', key });
+  }
+
+  async base(key: string, who = 'web'): Promise<TaskBase> {
+    const row = await this.book.row(key);
     const place = this.places.opened().find((p) => p.name === row.place);
     if (!place?.present) throw new ProblemError({ code: 'place-absent', place: row.place });
     return { places: this.places.all(), root: row.root, who };
   }
 
   /** What is on disk now, a `ProjectView` as JSON; looked at again only when the watch saw a change, or `fresh` is asked for. */
-  async view(key: string, fresh = false): Promise<Uint8Array> {
-    const base = await this.base(key);
+  async view(address: string, fresh = false): Promise<Uint8Array> {
+    const base = await this.base(address);
+    const key = projectKey(base.root); // another one where the root has moved since
     const open = this.open.get(key) ?? { view: null, watched: null, summary: null };
     this.open.set(key, open);
     if (fresh) open.view = null;
@@ -186,13 +224,35 @@ export class Workbench {
     const { totals, bytes, title, datasets, maps } = seen;
     open.summary = { totals, bytes, title, datasets, maps };
     this.options.publish({ type: 'projects' });
+    this.checkOriginals(key, base);
     return seen;
   }
 
-  private changed(key: string): void {
-    const open = this.open.get(key);
+  private checkOriginals(key: string, base: TaskBase): void {
+    this.originals.check(base).then(
+      (isNews) => isNews && this.options.publish({ type: 'project', key }),
+      (error: unknown) => this.options.onBug(String((error as Error).stack ?? error)),
+    );
+  }
+
+  /** Something on disk is not as it was: whoever shows the project looks again. */
+  changed(address: string): void {
+    const open = this.open.get(address);
     if (open) open.view = null;
-    this.options.publish({ type: 'project', key });
+    this.options.publish({ type: 'project', key: address });
+    this.book.row(address).then(
+      (row) => this.book.isVanished(row) && this.lookForVanished(row),
+      () => undefined, // closed meanwhile: nobody asks for it any more
+    );
+  }
+
+  /** After a change of our own: projects whose roots it moved go on at their new place. */
+  async follow(change: ChangeRecord): Promise<void> {
+    const before = await this.book.rows();
+    for (const key of await this.book.follow(change.steps)) {
+      const from = before.find((r) => projectKey(r.root) === key)!.root;
+      await this.moved(key, from, (await this.book.row(key)).root);
+    }
   }
 
   /** Places came, went or were renamed: everything may resolve otherwise now. */
@@ -245,11 +305,14 @@ export class Workbench {
     return this.apply(key, base, change, layers);
   }
 
-  private async apply(key: string, base: TaskBase, change: PlannedChange | null, applied: number): Promise<AppliedView> {
-    const done = change && (await runChange(change, this.run));
-    this.changed(key);
+  /** Carries a planned change out and tells everybody. */
+  async apply(key: string, base: TaskBase, change: PlannedChange | null, applied: number, run = this.run): Promise<AppliedView> {
+    const done = change && (await runChange(change, run));
+    if (done) await this.follow(done);
+    const now = await this.base(key, base.who);
+    this.changed(projectKey(now.root));
     this.options.publish({ type: 'journal' });
-    return { change: done && viewChange(done), applied, left: await this.pool.run('left', base) };
+    return { change: done && viewChange(done), applied, left: await this.pool.run('left', now) };
   }
 
   // Journal
@@ -260,6 +323,7 @@ export class Workbench {
 
   async undo(id: string, who: string): Promise<{ kept: readonly string[]; change: ChangeView | null }> {
     const undone = await undoChange(id, who, this.run);
+    if (undone.change) await this.follow(undone.change);
     for (const key of this.open.keys()) this.changed(key);
     this.options.publish({ type: 'journal' });
     return { kept: undone.kept, change: undone.change && viewChange(undone.change) };

@@ -1,7 +1,7 @@
 import { parentPort, workerData } from 'node:worker_threads';
 import { ProblemError } from '@rootmap/core';
 import { diskProblem } from '../disk/disk-problem.js';
-import { runTask, type TaskName, type Tasks } from './tasks.js';
+import { runTask, type Progress, type TaskName, type Tasks } from './tasks.js';
 
 const port = parentPort;
 if (!port) throw new Error('worker.js runs in a worker thread only');
@@ -10,10 +10,10 @@ const PROGRESS_MS = 100;
 
 port.on('message', (message: { id: number; name: TaskName; input: Tasks[TaskName]['in'] }) => {
   let last = 0;
-  const progress = (item: string, done: number): void => {
+  const progress: Progress = (item, done, of = 0) => {
     if (Date.now() - last < PROGRESS_MS) return;
     last = Date.now();
-    port.postMessage({ id: message.id, progress: { item, done } });
+    port.postMessage({ id: message.id, progress: { item, done, of } });
   };
   runTask(message.name, message.input, dataFolder, progress).then(
     (value) => port.postMessage({ id: message.id, value }),

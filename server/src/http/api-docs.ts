@@ -17,6 +17,12 @@ const BODIES: Readonly<Record<string, keyof typeof contract>> = {
   'post /api/projects/{key}/paths': 'pathsRequest',
   'post /api/projects/{key}/bundle': 'packRequest',
   'post /api/receive': 'receiveRequest',
+  'post /api/projects/{key}/edits/plan': 'editRequest',
+  'post /api/projects/{key}/edits': 'editRequest',
+  'post /api/projects/{key}/adoption': 'adoptRequest',
+  'post /api/plans': 'folderPlanBody',
+  'post /api/new-project/plan': 'newProjectBody',
+  'post /api/new-project': 'newProjectBody',
   'post /api/demo/places/{name}': 'demoPlaceRequest',
 };
 

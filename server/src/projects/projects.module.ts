@@ -1,12 +1,10 @@
-import { Body, Controller, Delete, Get, HttpCode, Inject, Module, Param, Post, Req, StreamableFile } from '@nestjs/common';
+import { Body, Controller, Delete, Get, HttpCode, Inject, Module, Param, Post, Req, type StreamableFile } from '@nestjs/common';
 import type { Request } from 'express';
 import { pathRequest, type AppliedView, type PathRequest, type ProjectSummary } from '@rootmap/core/contract';
 import { Workbench } from '@rootmap/engine/workbench';
+import { asJson } from '../http/as-json.js';
 import { whoOf } from '../http/guard.js';
 import { JoiPipe } from '../http/joi-pipe.js';
-
-/** A `ProjectView`, made into JSON in the worker that saw it. */
-const asJson = (json: Uint8Array): StreamableFile => new StreamableFile(json, { type: 'application/json; charset=utf-8' });
 
 @Controller('api/projects')
 export class ProjectsController {

@@ -1,0 +1,291 @@
+import Joi from 'joi';
+import { LENGTH_LIMITS, RULE_SETS, type NamingRules } from '../naming/rules.js';
+import { patternFault } from '../naming/pattern.js';
+import type { PlanFolder } from '../project/folder-plan.js';
+import { planPathFault } from '../project/folder-plan.js';
+import { ROLES, type Role } from '../project/roles.js';
+import { pathRequest, type PathRequest } from './requests.js';
+import type { AppliedView, JobView } from './views.js';
+
+/** Changes that a person makes to a project's folders, each shown before and done as one change. */
+export type EditRequest =
+  | { readonly kind: 'move'; readonly moves: readonly { readonly from: PathRequest; readonly to: PathRequest }[]; readonly evenOriginals: boolean }
+  | { readonly kind: 'trash'; readonly paths: readonly PathRequest[]; readonly evenOriginals: boolean }
+  | {
+      readonly kind: 'names';
+      /** From the root; null: everything that breaks a rule. */
+      readonly only: readonly string[] | null;
+      readonly chosen: Readonly<Record<string, string>>;
+      readonly evenOriginals: boolean;
+    }
+  | { readonly kind: 'naming'; readonly naming: NamingRules }
+  | { readonly kind: 'role'; readonly path: string; readonly role: Role | null }
+  | { readonly kind: 'folders'; readonly folders: readonly PlanFolder[] }
+  | { readonly kind: 'copy'; readonly from: PathRequest; readonly to: PathRequest }
+  | {
+      readonly kind: 'adopt';
+      readonly title: string;
+      readonly crs: string | null;
+      readonly folders: readonly PlanFolder[];
+      readonly moves: readonly { readonly path: string; readonly folder: string }[];
+    }
+  | { readonly kind: 'separate' }
+  | { readonly kind: 'finish'; readonly bundle: PathRequest };
+
+/** A path from the root, `/` as separator. */
+const rootPath = Joi.string()
+  .max(4096)
+  .custom((value: string, helpers) => {
+    const why = planPathFault(value);
+    return why && !/^[^<>]*$/.test(value) ? helpers.message({ custom: `"${value}": ${why}` }) : value;
+  });
+const planFolder = Joi.object<PlanFolder>({
+  path: rootPath.required(),
+  role: Joi.string()
+    .valid(...ROLES)
+    .required(),
+  note: Joi.string().allow('').max(400).default(''),
+});
+const folders = Joi.array().items(planFolder).max(500);
+
+export const namingRules = Joi.object<NamingRules>({
+  rules: Joi.string()
+    .valid(...RULE_SETS)
+    .required(),
+  limit: Joi.number()
+    .valid(...LENGTH_LIMITS)
+    .allow(null)
+    .required(),
+  umlauts: Joi.string().valid('ae', 'a').required(),
+  pattern: Joi.string()
+    .max(200)
+    .allow(null)
+    .required()
+    .custom((value: string | null, helpers) => {
+      const why = value === null ? null : patternFault(value);
+      return why ? helpers.message({ custom: why }) : value;
+    }),
+  values: Joi.object().pattern(Joi.string().valid('site', 'initials'), Joi.string().allow('').max(80)).default({}),
+});
+
+const evenOriginals = Joi.boolean().default(false);
+const crs = Joi.string()
+  .pattern(/^EPSG:\d{4,6}$/)
+  .allow(null);
+
+const byKind: Readonly<Record<EditRequest['kind'], Joi.SchemaMap>> = {
+  move: {
+    moves: Joi.array()
+      .items(Joi.object({ from: pathRequest.required(), to: pathRequest.required() }))
+      .min(1)
+      .max(20_000)
+      .required(),
+    evenOriginals,
+  },
+  trash: { paths: Joi.array().items(pathRequest).min(1).max(20_000).required(), evenOriginals },
+  names: {
+    only: Joi.array().items(Joi.string().max(4096)).max(50_000).allow(null).default(null),
+    chosen: Joi.object().pattern(Joi.string().max(4096), Joi.string().max(255)).default({}),
+    evenOriginals,
+  },
+  naming: { naming: namingRules.required() },
+  role: {
+    path: rootPath.required(),
+    role: Joi.string()
+      .valid(...ROLES)
+      .allow(null)
+      .required(),
+  },
+  folders: { folders: folders.min(1).required() },
+  copy: { from: pathRequest.required(), to: pathRequest.required() },
+  adopt: {
+    title: Joi.string().trim().min(1).max(200).required(),
+    crs: crs.default(null),
+    folders: folders.required(),
+    moves: Joi.array()
+      .items(Joi.object({ path: Joi.string().max(4096).required(), folder: rootPath.required() }))
+      .max(50_000)
+      .required(),
+  },
+  separate: {},
+  finish: { bundle: pathRequest.required() },
+};
+
+/** Members are checked by the kind that is asked for. */
+export const editRequest = Joi.object<EditRequest>({
+  kind: Joi.string()
+    .valid(...Object.keys(byKind))
+    .required(),
+})
+  .unknown()
+  .required()
+  .custom((value: { kind: EditRequest['kind'] }, helpers) => {
+    const checked = Joi.object({ kind: Joi.string().required(), ...byKind[value.kind] }).validate(value, { abortEarly: false });
+    return checked.error ? helpers.message({ custom: checked.error.message }) : (checked.value as EditRequest);
+  });
+
+/** What an edit would do, before it is done. */
+export interface EditPreview {
+  readonly title: string;
+  readonly files: number;
+  /** The first of them, as people call them: from the root. */
+  readonly moved: readonly { readonly from: string; readonly to: string }[];
+  readonly folders: readonly string[];
+  readonly references: readonly { readonly map: string; readonly title: string; readonly before: string; readonly after: string }[];
+  /** All of them, of which `references` are the first. */
+  readonly referenceCount: number;
+  readonly maps: number;
+  /** Also mentioned in, not rewritten. */
+  readonly mentioned: readonly string[];
+  /** Layers that use what goes to the trash. */
+  readonly usedBy: readonly { readonly map: string; readonly title: string; readonly path: string }[];
+  readonly damaged: readonly { readonly path: string; readonly message: string }[];
+  /** Left out because they are originals. */
+  readonly protectedPaths: readonly string[];
+  readonly records: readonly string[];
+  readonly copiedBytes: number;
+  readonly trashedBytes: number;
+  /** False: there is nothing to do. */
+  readonly changes: boolean;
+}
+
+export interface EditApplied extends AppliedView {
+  /** Copying that takes its time goes on as a job. */
+  readonly job: JobView | null;
+}
+
+export interface NewProjectBody {
+  readonly at: PathRequest;
+  readonly title: string;
+  readonly summary: string;
+  readonly folders: readonly PlanFolder[];
+  readonly crs: string | null;
+  readonly withGeodatabase: boolean;
+  /** Key of the project that links and naming are taken from; null: none. */
+  readonly like: string | null;
+  readonly naming: NamingRules | null;
+}
+export const newProjectBody = Joi.object<NewProjectBody>({
+  at: pathRequest.required(),
+  title: Joi.string().trim().min(1).max(200).required(),
+  summary: Joi.string().allow('').max(2000).default(''),
+  folders: folders.required(),
+  crs: crs.default(null),
+  withGeodatabase: Joi.boolean().default(false),
+  like: Joi.string().max(40).allow(null).default(null),
+  naming: namingRules.allow(null).default(null),
+});
+
+export interface NewProjectPreview {
+  readonly root: string;
+  readonly shownRoot: string;
+  readonly created: readonly string[];
+  /** Length of the longest path that the plan makes, on the target system with the longest address. */
+  readonly longest: number;
+  readonly limit: number;
+  /** The folder holds something already. */
+  readonly isFilled: boolean;
+}
+
+export interface FolderPlanView {
+  readonly id: string;
+  readonly title: string;
+  readonly summary: string;
+  readonly folders: readonly PlanFolder[];
+  readonly isBuiltIn: boolean;
+}
+export interface FolderPlanBody {
+  readonly title: string;
+  readonly summary: string;
+  readonly folders: readonly PlanFolder[];
+}
+export const folderPlanBody = Joi.object<FolderPlanBody>({
+  title: Joi.string().trim().min(1).max(80).required(),
+  summary: Joi.string().allow('').max(400).default(''),
+  folders: folders.min(1).required(),
+});
+
+export interface CrsView {
+  readonly code: string;
+  readonly name: string;
+  readonly unit: string;
+  readonly area: string;
+  /** West, south, east, north in degrees; west is greater than east where it crosses the date line. */
+  readonly bounds: readonly [number, number, number, number];
+}
+
+export interface FolderNodeView {
+  /** From the root; '' is the root itself. */
+  readonly path: string;
+  /** Bytes and files of everything below it. */
+  readonly bytes: number;
+  readonly files: number;
+}
+export interface ThingView {
+  /** From the root: the main file, or the folder of another program's container. */
+  readonly path: string;
+  readonly kind: 'dataset' | 'map' | 'document' | 'container' | 'archive' | 'left-behind' | 'other';
+  /** Format of a dataset; of another file its ending. */
+  readonly format: string;
+  readonly bytes: number;
+  readonly modifiedMs: number;
+  /** Names of its files, the main file first. */
+  readonly files: readonly string[];
+  /** Layers that draw on it, in all known projects. */
+  readonly usedBy: number;
+}
+export interface NameFindingView {
+  readonly path: string;
+  readonly rule: string;
+  readonly message: string;
+  readonly proposed: string | null;
+}
+/** Data in a folder of originals that is no longer as it was when it came. */
+export interface TamperedView {
+  readonly path: string;
+  readonly why: 'changed' | 'gone';
+  readonly sinceMs: number;
+}
+/** Everything that stands in a project's folders. */
+export interface FoldersView {
+  readonly folders: readonly FolderNodeView[];
+  readonly things: readonly ThingView[];
+  readonly nested: readonly string[];
+  readonly skipped: readonly { readonly path: string; readonly why: string }[];
+  readonly findings: readonly NameFindingView[];
+  /** Role by folder, as the project file has them. */
+  readonly roles: Readonly<Record<string, string>>;
+  readonly naming: NamingRules;
+  readonly isProject: boolean;
+  readonly readOnly: boolean;
+  readonly status: 'open' | 'finished';
+  readonly title: string;
+  readonly trashBytes: number;
+  /** Length of the longest address of the root. */
+  readonly rootLength: number;
+  readonly tampered: readonly TamperedView[];
+}
+
+export interface AdoptView {
+  readonly proposals: readonly {
+    readonly path: string;
+    readonly format: string;
+    readonly bytes: number;
+    readonly folder: string | null;
+    readonly why: string;
+  }[];
+}
+export const adoptRequest = Joi.object<{ folders: readonly PlanFolder[] }>({ folders: folders.required() });
+
+/** What can go, and what it costs to keep. Unused and left-behind data is told from `FoldersView`. */
+export interface HousekeepingView {
+  /** Archives whose content stands beside them. */
+  readonly unpacked: readonly { readonly path: string; readonly bytes: number; readonly where: string; readonly files: number }[];
+  /** Data that can be had again from the address that its origin record tells. */
+  readonly fetchable: readonly { readonly path: string; readonly bytes: number; readonly address: string }[];
+}
+export interface DuplicatesView {
+  readonly groups: readonly { readonly bytes: number; readonly paths: readonly string[] }[];
+  readonly files: number;
+  readonly hashedBytes: number;
+}

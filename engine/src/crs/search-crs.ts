@@ -1,0 +1,59 @@
+import type { CrsView } from '@rootmap/core/contract';
+import { readTable } from '../disk/crs-table.js';
+
+/** `[code, name, unit, area, west, south, east, north]`, made by scripts/make-crs-table.mjs. */
+type Row = readonly [number, string, string, string, number, number, number, number];
+
+let rows: readonly Row[] | null = null;
+const all = (): readonly Row[] => (rows ??= readTable<Row>('crs-area.json'));
+
+const MOST = 60;
+const view = ([code, name, unit, area, west, south, east, north]: Row): CrsView => ({
+  code: `EPSG:${code}`,
+  name,
+  unit,
+  area,
+  bounds: [west, south, east, north],
+});
+
+/** CRSs whose code, name or area has every word that is asked for; an exact code first, then the shorter names. */
+export function searchCrs(text: string): CrsView[] {
+  const words = text
+    .toLowerCase()
+    .replace(/^epsg:\s*/, '')
+    .split(/[\s/,]+/)
+    .filter(Boolean);
+  if (words.length === 0) return [];
+  const found = all().filter((row) => {
+    const hay = `${row[0]} ${row[1]} ${row[3]}`.toLowerCase();
+    return words.every((w) => hay.includes(w));
+  });
+  const rank = (row: Row): number => {
+    if (String(row[0]) === words[0]) return 0;
+    const name = row[1].toLowerCase();
+    return words.every((w) => name.includes(w)) ? 1 : 2;
+  };
+  return [...found].sort((a, b) => rank(a) - rank(b) || a[1].length - b[1].length || a[0] - b[0]).slice(0, MOST).map(view);
+}
+
+/**
+ * Projected CRSs whose area of use holds a point, the smallest area first: the tighter it is, the less it distorts.
+ * @param longitude degrees east
+ * @param latitude degrees north
+ */
+export function crsAt(longitude: number, latitude: number): CrsView[] {
+  return all()
+    .filter((row) => row[2] !== 'degree' && holds(row, longitude, latitude))
+    .sort((a, b) => sizeOf(a) - sizeOf(b) || a[0] - b[0])
+    .slice(0, MOST)
+    .map(view);
+}
+
+const widthOf = ([, , , , west, , east]: Row): number => (east >= west ? east - west : 360 - west + east);
+const sizeOf = (row: Row): number => widthOf(row) * (row[7] - row[5]);
+
+/** West is greater than east where an area crosses the date line. */
+function holds([, , , , west, south, east, north]: Row, longitude: number, latitude: number): boolean {
+  if (latitude < south || latitude > north) return false;
+  return west <= east ? longitude >= west && longitude <= east : longitude >= west || longitude <= east;
+}

@@ -1,0 +1,55 @@
+import { basename } from 'node:path';
+import type { EditPreview } from '@rootmap/core/contract';
+import type { PlannedChange } from '../changes/change.js';
+import type { MovePlan } from '../move/plan-move.js';
+import { shownPath } from '../workbench/view-project.js';
+import type { Scope } from '../project/scope.js';
+
+/** More lines than anybody reads are not sent; the numbers tell the rest. */
+const MOST_SHOWN = 500;
+
+/** What every preview has, for an edit that changes nothing yet. */
+export const emptyPreview = (title: string): EditPreview => ({
+  title,
+  files: 0,
+  moved: [],
+  folders: [],
+  references: [],
+  referenceCount: 0,
+  maps: 0,
+  mentioned: [],
+  usedBy: [],
+  damaged: [],
+  protectedPaths: [],
+  records: [],
+  copiedBytes: 0,
+  trashedBytes: 0,
+  changes: false,
+});
+
+/** A planned move as people read it. */
+export function previewOfMove(plan: MovePlan, scope: Scope, mentioned: readonly string[] = []): EditPreview {
+  const shown = (path: string): string => shownPath(path, scope);
+  return {
+    ...emptyPreview(plan.change.title),
+    files: plan.files.length,
+    moved: plan.files.slice(0, MOST_SHOWN).map((f) => ({ from: shown(f.from), to: shown(f.to) })),
+    folders: foldersOf(plan.change, scope),
+    references: referencesOf(plan, scope),
+    referenceCount: plan.references.length,
+    maps: new Set(plan.references.map((r) => r.map)).size,
+    mentioned: mentioned.map(shown),
+    damaged: plan.damaged.map((d) => ({ ...d, path: shown(d.path) })),
+    records: plan.records.map(shown),
+    copiedBytes: plan.copiedBytes,
+    changes: plan.change.steps.length > 0,
+  };
+}
+
+export const referencesOf = (plan: MovePlan, scope: Scope): EditPreview['references'] =>
+  plan.references
+    .slice(0, MOST_SHOWN)
+    .map((r) => ({ map: basename(shownPath(r.map, scope)), title: r.title, before: r.before, after: r.after }));
+
+export const foldersOf = (change: PlannedChange, scope: Scope): string[] =>
+  change.steps.flatMap((s) => (s.kind === 'folder' ? [shownPath(s.path, scope)] : []));

@@ -1,0 +1,256 @@
+import { randomUUID } from 'node:crypto';
+import { existsSync, lstatSync, readdirSync, readFileSync, statSync } from 'node:fs';
+import { basename, dirname, join } from 'node:path';
+import {
+  isMapFile,
+  must,
+  patchProject,
+  placeNamed,
+  planPathFault,
+  ProblemError,
+  roleOf,
+  withParents,
+  type PlanFolder,
+  type ProjectMembers,
+} from '@rootmap/core';
+import type { EditPreview, EditRequest } from '@rootmap/core/contract';
+import type { PlannedChange, PlannedStep, PlannedWrite } from '../changes/change.js';
+import { expandMove } from '../move/expand.js';
+import { guardedMode, guardSteps } from '../move/guard-originals.js';
+import { findMentions } from '../move/mentions.js';
+import { missingFolders, planMoves, trashRootOf } from '../move/plan-move.js';
+import { planNames } from '../project/check-project-names.js';
+import { planNewProject } from '../project/new-project.js';
+import { confinementOf, locationOf, type Scope } from '../project/scope.js';
+import { listFiles } from '../survey/list-files.js';
+import { emptyPreview, foldersOf, previewOfMove, referencesOf } from './edit-preview.js';
+
+export interface EditPlan {
+  readonly change: PlannedChange | null;
+  readonly preview: EditPreview;
+}
+
+export interface EditOptions {
+  /** Roots of the other known projects. */
+  readonly roots: readonly string[];
+  readonly who: string;
+  /** Where a path that a request names is, real and absolute. */
+  readonly resolve: (at: { readonly place: string; readonly path: string }, mayBeNew: boolean) => string;
+  /** Leaves out the search for files that only mention what moves, which takes long. */
+  readonly isQuick: boolean;
+}
+
+type Edit<K extends EditRequest['kind']> = Extract<EditRequest, { kind: K }>;
+
+/** Plans what a person asks for; nothing is written. Throws what cannot be done, as a sentence. */
+export async function planEdit(scope: Scope, edit: EditRequest, options: EditOptions): Promise<EditPlan> {
+  switch (edit.kind) {
+    case 'move':
+      return planMoveEdit(scope, edit, options);
+    case 'trash':
+      return planTrash(scope, edit, options);
+    case 'names':
+      return planNamesEdit(scope, edit, options);
+    case 'adopt':
+      return planAdopt(scope, edit, options);
+    case 'copy':
+      return planCopy(scope, edit, options);
+    case 'folders':
+      return planFolders(scope, edit.folders, options);
+    case 'role':
+      return planRole(scope, edit, options);
+    case 'naming':
+      return setMembers(scope, { naming: edit.naming }, 'Choose the rules for names', options);
+    case 'separate':
+      return setMembers(scope, { id: randomUUID() }, 'Make this copy a project of its own', options);
+    case 'finish':
+      return setMembers(scope, { status: 'finished', links: [] }, 'Finish the project', options);
+  }
+}
+
+async function planMoveEdit(scope: Scope, edit: Edit<'move'>, { roots, who, resolve, isQuick }: EditOptions): Promise<EditPlan> {
+  const requests = edit.moves.map((m) => ({ from: resolve(m.from, false), to: resolve(m.to, true) }));
+  const all = [scope.root!, ...roots];
+  const plan = planMoves(requests, all, scope.places, { who, evenOriginals: edit.evenOriginals });
+  const mentioned = isQuick ? [] : await findMentions(plan.entries, all);
+  return { change: plan.change, preview: previewOfMove(plan, scope, mentioned) };
+}
+
+/** Deleting moves things into the trash; what uses them is told before. */
+function planTrash(scope: Scope, edit: Edit<'trash'>, { roots, who, resolve }: EditOptions): EditPlan {
+  const paths = edit.paths.map((p) => resolve(p, false));
+  const all = [scope.root!, ...roots];
+  const aside = join(scope.root!, '.rootmap', 'trash', 'aside');
+  const requests = paths.map((from, i) => ({ from, to: join(aside, String(i), basename(from)) }));
+  const away = planMoves(requests, all, scope.places, { who, evenOriginals: edit.evenOriginals });
+  const entries = away.entries.filter((e) => !e.isShared);
+  const isGone = (path: string): boolean => entries.some((e) => path === e.from || path.startsWith(`${e.from}/`));
+  const owners = all.map((root) => ({ root }));
+  const title = paths.length === 1 ? `Delete ${basename(paths[0]!)}` : `Delete ${paths.length} things`;
+  const steps: PlannedStep[] = [
+    ...withoutFolders(scope, isGone),
+    ...entries.map((e) => ({ kind: 'trash' as const, path: e.from, hash: null, trashOf: trashRootOf(e.from, owners, scope.places) })),
+  ];
+  return {
+    change: { title, kind: 'delete', root: scope.root!, who, steps },
+    preview: {
+      ...emptyPreview(title),
+      files: away.files.length,
+      moved: away.files.slice(0, 500).map((f) => ({ from: f.from.slice(scope.root!.length + 1), to: '' })),
+      usedBy: referencesOf({ ...away, references: away.references.filter((r) => !isGone(r.map)) }, scope).map((r) => ({
+        map: r.map,
+        title: r.title,
+        path: r.before,
+      })),
+      trashedBytes: away.files.reduce((sum, f) => sum + (statSync(f.from, { throwIfNoEntry: false })?.size ?? 0), 0),
+      changes: true,
+    },
+  };
+}
+
+/** The project file without the roles of folders that go. */
+function withoutFolders(scope: Scope, isGone: (path: string) => boolean): PlannedWrite[] {
+  const folders = scope.project?.folders ?? {};
+  const kept = Object.fromEntries(Object.entries(folders).filter(([path]) => !isGone(join(scope.root!, path))));
+  return Object.keys(kept).length === Object.keys(folders).length ? [] : projectWrite(scope, { folders: kept });
+}
+
+function planNamesEdit(scope: Scope, edit: Edit<'names'>, { roots, who }: EditOptions): EditPlan {
+  const { only, chosen, evenOriginals } = edit;
+  const names = planNames(scope, roots, { ...(only ? { only } : {}), chosen, evenOriginals, who });
+  const preview = names.plan ? previewOfMove(names.plan, scope) : emptyPreview('No name to change');
+  return { change: names.plan?.change ?? null, preview: { ...preview, protectedPaths: names.protectedPaths } };
+}
+
+/** A grown folder becomes a project: project file, folders and moves are one change with one undo. */
+function planAdopt(scope: Scope, edit: Edit<'adopt'>, { roots, who }: EditOptions): EditPlan {
+  const root = scope.root!;
+  const made = planNewProject({ root, title: edit.title, folders: edit.folders, crs: edit.crs }, who);
+  const requests = edit.moves.map((m) => {
+    const why = planPathFault(m.folder);
+    if (why) throw new ProblemError({ code: 'bad-name', name: m.folder, why });
+    return { from: join(root, m.path), to: join(root, m.folder, basename(m.path)) };
+  });
+  const plan = planMoves(requests, [root, ...roots], scope.places, {
+    who,
+    title: `Make ${edit.title} a project`,
+    kind: 'new',
+    folders: withParents(Object.keys(made.roles)).map((f) => join(root, f)),
+    writes: made.change.steps.filter((s) => s.kind === 'write'),
+    roles: made.roles,
+    dropEmptied: true,
+  });
+  const stay = guardStaying(scope, made.roles, new Set(plan.files.map((f) => f.from)));
+  const change = { ...plan.change, steps: [...plan.change.steps, ...stay] };
+  return { change, preview: previewOfMove({ ...plan, change }, scope) };
+}
+
+/** Files that stand in a folder of originals already become read-only where they are. */
+function guardStaying(scope: Scope, roles: Readonly<Record<string, string>>, moving: ReadonlySet<string>): PlannedStep[] {
+  const before = { root: scope.root!, folders: scope.project?.folders ?? {} };
+  return guardSteps(
+    filesOf(scope).flatMap((path) => (moving.has(path) ? [] : [{ from: path, to: path }])),
+    [before],
+    [{ root: scope.root!, folders: roles }],
+  );
+}
+
+const filesOf = (scope: Scope): string[] =>
+  listFiles(scope.root!, { confinedTo: confinementOf(scope.root!, scope.places) })
+    .files.filter((f) => !isMapFile(f.path))
+    .map((f) => join(scope.root!, f.path));
+
+/** A copy that can be worked on: writable, and, of a map, with references that reach the same data from there. */
+function planCopy(scope: Scope, edit: Edit<'copy'>, { roots, who, resolve }: EditOptions): EditPlan {
+  const request = { from: resolve(edit.from, false), to: resolve(edit.to, true) };
+  const moved = planMoves([request], [scope.root!, ...roots], scope.places, { who, evenOriginals: true });
+  const texts = new Map(moved.change.steps.flatMap((s) => (s.kind === 'write' ? [[s.path, s.after] as const] : [])));
+  const steps: PlannedStep[] = missingFolders(expandMove(request).map((e) => dirname(e.to))).map((path) => ({ kind: 'folder', path }));
+  const modes: PlannedStep[] = [];
+  for (const { from, to } of moved.files) {
+    const text = isMapFile(from) ? (texts.get(from) ?? readFileSync(from)) : null;
+    if (text) steps.push({ kind: 'write', path: to, before: null, after: text });
+    if (text || moved.entries.some((e) => e.isFolder)) continue;
+    steps.push({ kind: 'copy', from, path: to });
+    const mode = guardedMode(lstatSync(from).mode, false);
+    if (mode !== null) modes.push({ kind: 'mode', path: to, mode });
+  }
+  for (const e of moved.entries) if (e.isFolder) steps.push({ kind: 'copy', from: e.from, path: e.to });
+  const title = `Copy ${basename(request.from)} to ${basename(dirname(request.to))}`;
+  const copiedBytes = moved.files.reduce((sum, f) => sum + (statSync(f.from, { throwIfNoEntry: false })?.size ?? 0), 0);
+  const preview = previewOfMove(moved, scope);
+  return {
+    change: { title, kind: 'copy', root: scope.root!, who, steps: [...steps, ...modes] },
+    preview: { ...preview, title, references: [], referenceCount: 0, maps: 0, records: [], copiedBytes },
+  };
+}
+
+/** Folders of a plan are added to a project; those that are there already only get their role. */
+function planFolders(scope: Scope, wanted: readonly PlanFolder[], options: EditOptions): EditPlan {
+  const root = scope.root!;
+  const folders = wanted.filter((f) => !f.path.includes('<'));
+  checkWritable(scope);
+  const missing = missingFolders(withParents(folders.map((f) => f.path)).map((p) => join(root, p)));
+  for (const path of missing) checkFree(path);
+  const roles = { ...Object.fromEntries(folders.map((f) => [f.path, f.role])), ...scope.project?.folders };
+  const steps: PlannedStep[] = [
+    ...(scope.project && Object.keys(roles).length > Object.keys(scope.project.folders).length ? projectWrite(scope, { folders: roles }) : []),
+    ...missing.map((path) => ({ kind: 'folder', path }) as const),
+  ];
+  const title = folders.length === 1 ? `Make the folder ${folders[0]!.path}` : `Add ${folders.length} folders`;
+  return planned(scope, title, 'folders', steps, options);
+}
+
+function checkFree(path: string): void {
+  const above = dirname(path);
+  const twin = existsSync(above) && readdirSync(above).find((n) => n.toLowerCase() === basename(path).toLowerCase());
+  if (twin) throw new ProblemError({ code: 'exists', path: join(above, twin) });
+}
+
+function planRole(scope: Scope, edit: Edit<'role'>, options: EditOptions): EditPlan {
+  const folders: Record<string, string> = { ...scope.project?.folders };
+  delete folders[edit.path];
+  // Below a folder of originals, `other` is said, so that taking the role away takes the protection away too.
+  if (edit.role !== null) folders[edit.path] = edit.role;
+  const role = roleOf(edit.path, folders);
+  const steps = [...projectWrite(scope, { folders }), ...guardStaying(scope, folders, new Set())];
+  const title = edit.role === null ? `Take the role from ${edit.path}` : `Make ${edit.path} a folder for ${role}`;
+  return planned(scope, title, 'protect', steps, options);
+}
+
+const setMembers = (scope: Scope, members: ProjectMembers, title: string, options: EditOptions): EditPlan =>
+  planned(scope, title, 'project', projectWrite(scope, members), options);
+
+function planned(
+  scope: Scope,
+  title: string,
+  kind: PlannedChange['kind'],
+  steps: readonly PlannedStep[],
+  { who }: Pick<EditOptions, 'who'>,
+): EditPlan {
+  checkWritable(scope);
+  const change: PlannedChange = { title, kind, root: scope.root!, who, steps };
+  const files = steps.filter((s) => s.kind === 'mode').length;
+  return {
+    change: steps.length ? change : null,
+    preview: { ...emptyPreview(title), files, folders: foldersOf(change, scope), changes: steps.length > 0 },
+  };
+}
+
+function checkWritable(scope: Scope): void {
+  const place = placeNamed(scope.places, locationOf(scope.root!, scope.places).place);
+  if (place?.readOnly) throw new ProblemError({ code: 'read-only', path: scope.root! });
+}
+
+/** The project file with other members; all else in it stays. Throws where the folder is no project. */
+function projectWrite(scope: Scope, members: ProjectMembers): PlannedWrite[] {
+  if (!scope.projectFile)
+    throw new ProblemError({
+      code: 'wrong-use',
+      message: `${scope.root!} is a folder without a project file. Make it a project first.`,
+    });
+  const before = readFileSync(scope.projectFile);
+  const text = must(patchProject(scope.projectFile, before.toString('utf8'), members));
+  const after = Buffer.from(text, 'utf8');
+  return after.equals(before) ? [] : [{ kind: 'write', path: scope.projectFile, before, after }];
+}

@@ -1,0 +1,89 @@
+import { readFileSync } from 'node:fs';
+import { basename, join } from 'node:path';
+import type { HousekeepingView, ThingView } from '@rootmap/core/contract';
+import { diskSentence } from '../disk/disk-problem.js';
+import { RECORDS } from '../move/records.js';
+import { confinementOf, type Scope } from '../project/scope.js';
+import { listFiles } from '../survey/list-files.js';
+import { ZipReader } from '../zip/zip-reader.js';
+import { thingsOf } from './view-folders.js';
+
+/** Archives that were unpacked, and data that its publisher still has. */
+export async function housekeep(scope: Scope): Promise<HousekeepingView> {
+  const root = scope.root!;
+  const { files } = listFiles(root, { confinedTo: confinementOf(root, scope.places) });
+  const things = thingsOf(files, () => 0);
+  const sizes = new Map<string, Set<number>>();
+  for (const f of files) {
+    const name = basename(f.path).toLowerCase();
+    sizes.set(name, (sizes.get(name) ?? new Set()).add(f.bytes));
+  }
+  const unpacked: HousekeepingView['unpacked'][number][] = [];
+  for (const thing of things.filter((t) => /\.zip$/i.test(t.path))) {
+    const where = await unpackedWhere(root, thing, files.map((f) => f.path), sizes);
+    if (where) unpacked.push({ path: thing.path, bytes: thing.bytes, ...where });
+  }
+  return { unpacked, fetchable: fetchable(root, things, files.map((f) => f.path)) };
+}
+
+/** The folder below which every file of an archive stands, by name and size; null: it is not, or not wholly, unpacked. */
+async function unpackedWhere(
+  root: string,
+  archive: ThingView,
+  paths: readonly string[],
+  sizes: ReadonlyMap<string, ReadonlySet<number>>,
+): Promise<{ where: string; files: number } | null> {
+  let zip: ZipReader;
+  try {
+    zip = await ZipReader.open(join(root, archive.path));
+  } catch (error) {
+    if (diskSentence(error) === null && (error as { problem?: unknown }).problem === undefined) throw error;
+    return null; // no zip that we can read: it stays
+  }
+  try {
+    const members = zip.entries.filter((e) => !e.isFolder);
+    if (members.length === 0 || zip.refused.length > 0) return null;
+    if (!members.every((m) => sizes.get(basename(m.name).toLowerCase())?.has(m.bytes))) return null;
+    const first = basename(members[0]!.name).toLowerCase();
+    const there = paths.find((p) => basename(p).toLowerCase() === first && p !== archive.path);
+    return { where: there?.includes('/') ? there.slice(0, there.lastIndexOf('/')) : '', files: members.length };
+  } finally {
+    zip.close();
+  }
+}
+
+interface Resource {
+  readonly path?: unknown;
+  readonly sources?: unknown;
+  readonly 'rootmap:reobtainable'?: unknown;
+}
+
+/** Data whose origin record names the address that it came from and does not say that it is gone there. */
+function fetchable(root: string, things: readonly ThingView[], paths: readonly string[]): HousekeepingView['fetchable'] {
+  const byPath = new Map(things.map((t) => [t.path, t]));
+  return paths
+    .filter((p) => basename(p) === RECORDS)
+    .flatMap((record) => {
+      const folder = record.slice(0, Math.max(0, record.lastIndexOf('/')));
+      return resourcesOf(join(root, record)).flatMap((r) => {
+        const thing = typeof r.path === 'string' ? byPath.get(folder === '' ? r.path : `${folder}/${r.path}`) : undefined;
+        const address = addressOf(r.sources);
+        return thing && address && r['rootmap:reobtainable'] !== false ? [{ path: thing.path, bytes: thing.bytes, address }] : [];
+      });
+    });
+}
+
+function resourcesOf(path: string): Resource[] {
+  try {
+    const value = JSON.parse(readFileSync(path, 'utf8')) as { resources?: unknown; sources?: unknown };
+    return Array.isArray(value.resources) ? (value.resources as Resource[]).map((r) => ({ sources: value.sources, ...r })) : [];
+  } catch (error) {
+    if (error instanceof SyntaxError || diskSentence(error) !== null) return []; // told as a damaged record elsewhere
+    throw error;
+  }
+}
+
+function addressOf(sources: unknown): string | null {
+  const first = Array.isArray(sources) ? (sources[0] as { path?: unknown } | null) : null;
+  return typeof first?.path === 'string' && /^https?:/.test(first.path) ? first.path : null;
+}

@@ -1,0 +1,94 @@
+import { basename } from 'node:path';
+import {
+  byCodePoint,
+  DEFAULT_NAMING,
+  endingOf,
+  groupFiles,
+  isMapFile,
+  isProjectFile,
+  placeNamed,
+  type FileEntry,
+  type FileGroup,
+} from '@rootmap/core';
+import type { FolderNodeView, FoldersView, TamperedView, ThingView } from '@rootmap/core/contract';
+import { knownProjects } from '../move/known-maps.js';
+import { checkProjectNames, longestRoot } from '../project/check-project-names.js';
+import { confinementOf, locationOf, type Scope } from '../project/scope.js';
+import { listFiles, type Listing } from '../survey/list-files.js';
+import { trashBytes } from './trash.js';
+import { usedPaths } from './used-paths.js';
+
+const ARCHIVE = /\.(zip|7z|rar|tar|gz|tgz|bz2|xz)$/i;
+
+/** Everything that stands in a project's folders: each thing once, with its files, and what maps make of it. */
+export function viewFolders(scope: Scope, roots: readonly string[], tampered: readonly TamperedView[]): FoldersView {
+  const root = scope.root!;
+  const listing = listFiles(root, { confinedTo: confinementOf(root, scope.places) });
+  const used = usedPaths(knownProjects([root, ...roots], scope.places), scope.places);
+  const things = thingsOf(listing.files, (path) => used.get(`${root}/${path}`) ?? 0);
+  return {
+    folders: sizesOf(listing, things),
+    things,
+    nested: listing.nested,
+    skipped: listing.skipped,
+    findings: checkProjectNames(scope, undefined, listing).findings,
+    roles: scope.project?.folders ?? {},
+    naming: scope.project?.naming ?? DEFAULT_NAMING,
+    isProject: scope.project !== null,
+    readOnly: placeNamed(scope.places, locationOf(root, scope.places).place)?.readOnly ?? false,
+    status: scope.project?.status ?? 'open',
+    title: scope.project?.title ?? basename(root),
+    trashBytes: trashBytes(root),
+    rootLength: longestRoot(root, scope.places),
+    tampered,
+  };
+}
+
+/** One row for each thing that a person would call one, by code point of its path. */
+export function thingsOf(files: readonly FileEntry[], usedBy: (path: string) => number): ThingView[] {
+  const { groups, leftBehind } = groupFiles(files);
+  const inGroups = new Set(groups.flatMap((g) => [g.main.path, ...g.companions.map((c) => c.path)]));
+  const orphans = new Set(leftBehind);
+  const alone = files.filter((f) => !inGroups.has(f.path) && !isProjectFile(f.path));
+  return [...groups.map((g) => groupThing(g, usedBy)), ...alone.map((f) => fileThing(f, orphans.has(f.path)))].sort((a, b) =>
+    byCodePoint(a.path, b.path),
+  );
+}
+
+function groupThing(g: FileGroup, usedBy: (path: string) => number): ThingView {
+  const own = g.format === 'opaque' ? g.companions : [g.main, ...g.companions];
+  const isArchive = ARCHIVE.test(g.path);
+  return {
+    path: g.path,
+    kind: g.format === 'opaque' ? 'container' : isArchive ? 'archive' : g.format === 'document' ? 'document' : 'dataset',
+    format: g.format === 'document' ? endingOf(g.path) : g.format,
+    bytes: own.reduce((sum, f) => sum + f.bytes, 0),
+    modifiedMs: Math.max(0, ...own.map((f) => f.modifiedMs)),
+    files: own.map((f) => (g.format === 'opaque' ? f.path.slice(g.path.length + 1) : f.path.slice(f.path.lastIndexOf('/') + 1))),
+    usedBy: g.format === 'opaque' ? 0 : usedBy(g.path),
+  };
+}
+
+function fileThing(f: FileEntry, isLeftBehind: boolean): ThingView {
+  const kind = isMapFile(f.path) ? 'map' : isLeftBehind ? 'left-behind' : ARCHIVE.test(f.path) ? 'archive' : 'other';
+  const name = f.path.slice(f.path.lastIndexOf('/') + 1);
+  const format = kind === 'map' ? 'map' : endingOf(name);
+  return { path: f.path, kind, format, bytes: f.bytes, modifiedMs: f.modifiedMs, files: [name], usedBy: 0 };
+}
+
+/** Every folder with all that is below it; the inside of other programs' containers is one thing, not folders. */
+function sizesOf(listing: Listing, things: readonly ThingView[]): FolderNodeView[] {
+  const containers = things.filter((t) => t.kind === 'container').map((t) => t.path);
+  const isInside = (folder: string): boolean => containers.some((c) => folder === c || folder.startsWith(`${c}/`));
+  const sizes = new Map<string, { bytes: number; files: number }>([['', { bytes: 0, files: 0 }]]);
+  for (const folder of listing.folders) if (!isInside(folder)) sizes.set(folder, { bytes: 0, files: 0 });
+  for (const thing of things)
+    for (let at = thing.path; at !== ''; ) {
+      at = at.slice(0, Math.max(0, at.lastIndexOf('/')));
+      const size = sizes.get(at);
+      if (!size) continue;
+      size.bytes += thing.bytes;
+      size.files += thing.files.length;
+    }
+  return [...sizes].map(([path, size]) => ({ path, ...size })).sort((a, b) => byCodePoint(a.path, b.path));
+}

@@ -1,0 +1,169 @@
+import { absoluteAddress, printAddress, ProblemError, WINDOWS_PATH_LIMIT, withParents, type PlanFolder } from '@rootmap/core';
+import type {
+  AdoptView,
+  AppliedView,
+  EditApplied,
+  EditPreview,
+  EditRequest,
+  HousekeepingView,
+  JobView,
+  NewProjectBody,
+  NewProjectPreview,
+} from '@rootmap/core/contract';
+import { pack } from '../bundle/pack.js';
+import { runChange } from '../changes/run-change.js';
+import { longestRoot } from '../project/check-project-names.js';
+import { planNewProject, type NewProjectPlan } from '../project/new-project.js';
+import { findScope, locationOf } from '../project/scope.js';
+import type { Workbench } from './workbench.js';
+
+/** Copying more than this goes on as a job, with progress and a way to stop it. */
+const AS_JOB_BYTES = 64 << 20;
+
+/** What people do in a project's folders: look, plan, move, rename, tidy up, start new projects. */
+export class FolderDesk {
+  constructor(private readonly bench: Workbench) {}
+
+  private async otherRoots(): Promise<string[]> {
+    return this.bench.book.roots();
+  }
+
+  /** A `FoldersView` as JSON. */
+  async view(key: string): Promise<Uint8Array> {
+    const base = await this.bench.base(key);
+    return this.bench.pool.run('folders', { ...base, roots: await this.otherRoots(), tampered: this.bench.originals.of(base.root) });
+  }
+
+  private async planned(key: string, request: EditRequest, who: string, isQuick: boolean) {
+    const base = await this.bench.base(key, who);
+    return { base, ...(await this.bench.pool.run('edit', { ...base, roots: await this.otherRoots(), request, isQuick })) };
+  }
+
+  async preview(key: string, request: EditRequest, isQuick: boolean): Promise<EditPreview> {
+    return (await this.planned(key, request, 'web', isQuick)).preview;
+  }
+
+  /** Planned afresh from what is on disk now, and carried out. */
+  async apply(key: string, request: EditRequest, who: string): Promise<EditApplied> {
+    if (request.kind === 'finish') return this.finish(key, request, who);
+    const { base, change, preview } = await this.planned(key, request, who, true);
+    if (change && preview.copiedBytes > AS_JOB_BYTES) {
+      const job = this.bench.jobs.start('copy', change.title, key, async ({ signal, progress }) => {
+        let bytes = 0;
+        const onCopied = (more: number, item: string): void => progress({ bytes: (bytes += more), of: preview.copiedBytes, item });
+        return this.bench.apply(key, base, change, 1, { ...this.bench.run, signal, onCopied });
+      });
+      return { change: null, applied: 0, left: 0, job };
+    }
+    const applied = await this.bench.apply(key, base, change, change ? Math.max(1, preview.files) : 0);
+    if (change) await this.acceptRemoved(key, change.steps.flatMap((s) => (s.kind === 'trash' ? [s.path] : [])));
+    if (request.kind === 'adopt' || request.kind === 'separate') await this.noteAgain(key);
+    return { ...applied, job: null };
+  }
+
+  /** What the app itself took from the originals is not reported as gone. */
+  private async acceptRemoved(key: string, paths: readonly string[]): Promise<void> {
+    if (paths.length === 0) return;
+    const base = await this.bench.base(key);
+    await this.bench.originals.check(base, {
+      removed: paths.flatMap((p) => (p.startsWith(`${base.root}/`) ? [p.slice(base.root.length + 1)] : [])),
+    });
+  }
+
+  /** The project's id or title changed: the list follows. */
+  private async noteAgain(key: string): Promise<void> {
+    const row = await this.bench.book.row(key);
+    const scope = findScope(row.root, { places: this.bench.places.opened(), root: row.root, withoutMaps: true });
+    await this.bench.book.forget(row);
+    await this.bench.book.note(row.root, scope.project?.id ?? row.id, scope.project?.title ?? row.title);
+    this.bench.publish({ type: 'projects' });
+  }
+
+  /** Bundled first; only when the bundle was read back are the links dropped and the project marked done. */
+  private async finish(key: string, request: Extract<EditRequest, { kind: 'finish' }>, who: string): Promise<EditApplied> {
+    const file = this.bench.path(request.bundle, true);
+    const { base, change } = await this.planned(key, request, who, true);
+    const job = this.bench.jobs.start('finish', `Finish: bundle ${file.slice(file.lastIndexOf('/') + 1)}`, key, async ({ signal, progress }) => {
+      const { plan } = await this.bench.pool.run('plan-pack', { ...base, out: file }, { signal });
+      const packed = await pack(plan, file, who, this.bench.run, progress, signal);
+      const applied: AppliedView = await this.bench.apply(key, base, change, 1);
+      return { ...packed, out: request.bundle, change: applied.change };
+    });
+    return { change: null, applied: 0, left: 0, job };
+  }
+
+  async adoption(key: string, folders: readonly PlanFolder[]): Promise<AdoptView> {
+    return this.bench.pool.run('adopt', { ...(await this.bench.base(key)), folders });
+  }
+
+  async housekeeping(key: string): Promise<HousekeepingView> {
+    return this.bench.pool.run('housekeep', await this.bench.base(key));
+  }
+
+  async startDuplicates(key: string): Promise<JobView> {
+    const base = await this.bench.base(key);
+    return this.bench.jobs.start('duplicates', 'Look for equal files', key, ({ signal, progress }) =>
+      this.bench.pool.run('duplicates', base, { signal, progress: (item, bytes, of = 0) => progress({ bytes, of, item }) }),
+    );
+  }
+
+  async emptyTrash(key: string): Promise<{ bytes: number }> {
+    const bytes = await this.bench.pool.run('empty-trash', await this.bench.base(key));
+    this.bench.changed(key);
+    return { bytes };
+  }
+
+  /** What is among the originals now counts as original from here on. */
+  async acceptOriginals(key: string): Promise<void> {
+    await this.bench.originals.check(await this.bench.base(key), { accept: true });
+    this.bench.changed(key);
+  }
+
+  // New projects
+
+  private async planNew(body: NewProjectBody, who: string): Promise<{ root: string; plan: NewProjectPlan }> {
+    const root = this.bench.path(body.at, true);
+    const like = body.like === null ? null : await this.bench.base(body.like);
+    const source = like && findScope(like.root, { places: this.bench.places.opened(), root: like.root, withoutMaps: true }).project;
+    const naming = body.naming ?? source?.naming;
+    const plan = planNewProject(
+      {
+        root,
+        title: body.title,
+        summary: body.summary,
+        folders: body.folders,
+        crs: body.crs,
+        withGeodatabase: body.withGeodatabase,
+        ...(naming ? { naming } : {}),
+        // Links by address reach from anywhere; a path from the old root would not.
+        links: (source?.links ?? []).filter((l) => l.address !== null).map((l) => ({ ...l, path: null })),
+      },
+      who,
+    );
+    return { root, plan };
+  }
+
+  async previewNew(body: NewProjectBody): Promise<NewProjectPreview> {
+    const { root, plan } = await this.planNew(body, 'web');
+    const places = this.bench.places.opened();
+    const place = places.find((p) => p.name === body.at.place)!;
+    if (place.readOnly) throw new ProblemError({ code: 'read-only', path: root });
+    const rootLength = longestRoot(root, places);
+    const paths = [...withParents(Object.keys(plan.roles)), plan.projectFile.slice(root.length + 1)];
+    return {
+      root,
+      shownRoot: printAddress(absoluteAddress(locationOf(root, places), places)),
+      created: plan.created.map((p) => (p === root ? '' : p.startsWith(`${root}/`) ? p.slice(root.length + 1) : p)),
+      longest: Math.max(...paths.map((p) => rootLength + 1 + p.length)),
+      limit: WINDOWS_PATH_LIMIT - 1,
+      isFilled: plan.created.every((p) => p !== root),
+    };
+  }
+
+  async createNew(body: NewProjectBody, who: string): Promise<{ key: string }> {
+    const { plan } = await this.planNew(body, who);
+    await runChange(plan.change, this.bench.run);
+    this.bench.publish({ type: 'journal' });
+    return { key: await this.bench.openProject(body.at) };
+  }
+}

@@ -1,0 +1,79 @@
+import { Body, Controller, Delete, Get, HttpCode, Inject, Module, Param, Post, Query, Req, type StreamableFile } from '@nestjs/common';
+import type { Request } from 'express';
+import {
+  adoptRequest,
+  editRequest,
+  type AdoptView,
+  type EditApplied,
+  type EditPreview,
+  type EditRequest,
+  type HousekeepingView,
+  type JobView,
+} from '@rootmap/core/contract';
+import type { PlanFolder } from '@rootmap/core';
+import { Workbench } from '@rootmap/engine/workbench';
+import { asJson } from '../http/as-json.js';
+import { whoOf } from '../http/guard.js';
+import { JoiPipe } from '../http/joi-pipe.js';
+
+@Controller('api/projects/:key')
+export class FoldersController {
+  constructor(@Inject(Workbench) private readonly workbench: Workbench) {}
+
+  @Get('folders')
+  async view(@Param('key') key: string): Promise<StreamableFile> {
+    return asJson(await this.workbench.folders.view(key));
+  }
+
+  /** Shows what an edit would do. `quick=1` leaves out the search for files that only mention what moves. */
+  @Post('edits/plan')
+  @HttpCode(200)
+  plan(
+    @Param('key') key: string,
+    @Query('quick') quick: string | undefined,
+    @Body(new JoiPipe(editRequest)) body: EditRequest,
+  ): Promise<EditPreview> {
+    return this.workbench.folders.preview(key, body, quick === '1');
+  }
+
+  @Post('edits')
+  @HttpCode(200)
+  apply(@Param('key') key: string, @Body(new JoiPipe(editRequest)) body: EditRequest, @Req() request: Request): Promise<EditApplied> {
+    return this.workbench.folders.apply(key, body, whoOf(request));
+  }
+
+  /** Where each thing of a grown folder would go in a plan. */
+  @Post('adoption')
+  @HttpCode(200)
+  adoption(@Param('key') key: string, @Body(new JoiPipe(adoptRequest)) body: { folders: readonly PlanFolder[] }): Promise<AdoptView> {
+    return this.workbench.folders.adoption(key, body.folders);
+  }
+
+  @Get('housekeeping')
+  housekeeping(@Param('key') key: string): Promise<HousekeepingView> {
+    return this.workbench.folders.housekeeping(key);
+  }
+
+  @Post('duplicates')
+  @HttpCode(202)
+  duplicates(@Param('key') key: string): Promise<JobView> {
+    return this.workbench.folders.startDuplicates(key);
+  }
+
+  /** Removes for good what was deleted. */
+  @Delete('trash')
+  @HttpCode(200)
+  emptyTrash(@Param('key') key: string): Promise<{ bytes: number }> {
+    return this.workbench.folders.emptyTrash(key);
+  }
+
+  /** What is among the originals now counts as original from here on. */
+  @Post('originals/accept')
+  @HttpCode(204)
+  accept(@Param('key') key: string): Promise<void> {
+    return this.workbench.folders.acceptOriginals(key);
+  }
+}
+
+@Module({ controllers: [FoldersController] })
+export class FoldersModule {}
