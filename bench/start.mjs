@@ -8,7 +8,7 @@ import { demoPlaces, makeDemo, placesSetting } from '../demo/dist/index.js';
 import { median, report, root, Server, timeCommand } from './lib.mjs';
 
 const folder = mkdtempSync(join(tmpdir(), 'rootmap-bench-demo-'));
-makeDemo(folder);
+await makeDemo(folder);
 const env = { ROOTMAP_PLACES: placesSetting(demoPlaces(folder)), ROOTMAP_DEMO: folder };
 const starts = [];
 for (let i = 0; i < 5; i++) {

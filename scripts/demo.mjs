@@ -21,7 +21,7 @@ const folder = values.folder;
 const made = join(folder, 'made');
 const isNew = values.fresh || !existsSync(made);
 if (isNew) {
-  makeDemo(folder);
+  await makeDemo(folder);
   mkdirSync(join(folder, 'data'), { recursive: true });
   writeFileSync(made, '1\n');
 }

@@ -7,7 +7,7 @@ import { Server } from '../bench/lib.mjs';
 import { demoPlaces, makeDemo, placesSetting } from '../demo/dist/index.js';
 
 const folder = mkdtempSync(join(tmpdir(), 'rootmap-pictures-'));
-makeDemo(folder);
+await makeDemo(folder);
 const server = new Server();
 await server.start({ ROOTMAP_PLACES: placesSetting(demoPlaces(folder)), ROOTMAP_DEMO: folder });
 for (const path of ['gis/world_outline', 'gis/ellisande_seagrass']) await server.call('POST', 'projects', { place: 'desk', path });

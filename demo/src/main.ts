@@ -6,4 +6,4 @@ if (!folder) {
   process.stderr.write('Usage: node demo/dist/main.js FOLDER\n');
   process.exit(2);
 }
-process.stdout.write(`${placesSetting(makeDemo(resolve(folder)))}\n`);
+process.stdout.write(`${placesSetting(await makeDemo(resolve(folder)))}\n`);

@@ -3,6 +3,7 @@ import { join } from 'node:path';
 import { writeProjectFile } from '@rootmap/core';
 import { drawMap } from './draw-maps.js';
 import { makeEllisandeData } from './ellisande-data.js';
+import { makeGrownFolder } from './grown-folder.js';
 import { makeWorldOutline } from './world-outline.js';
 import { put } from './write-data.js';
 
@@ -25,7 +26,7 @@ export const placesSetting = (p: DemoPlaces): string =>
   `desk=${p.desk},D:;share=${p.share},\\\\harbour\\gis;stick=${p.stick},E:;arrivals=${p.arrivals}`;
 
 /** Makes the whole demo below a folder, from nothing: data, maps, and then what happened to them. */
-export function makeDemo(folder: string): DemoPlaces {
+export async function makeDemo(folder: string): Promise<DemoPlaces> {
   rmSync(folder, { recursive: true, force: true });
   const places = demoPlaces(folder);
   for (const place of Object.values<string>({ ...places })) mkdirSync(place, { recursive: true });
@@ -35,6 +36,7 @@ export function makeDemo(folder: string): DemoPlaces {
   drawEllisandeMaps(root, places);
   whatHappened(root);
   makeWorldOutline(join(places.desk, 'gis', 'world_outline'));
+  await makeGrownFolder(join(places.desk, 'older jobs', 'Tern colonies 2024'));
   return places;
 }
 

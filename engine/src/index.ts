@@ -31,3 +31,4 @@ export * from './project/store-paths.js';
 export * from './survey/list-datasets.js';
 export * from './survey/list-files.js';
 export * from './store/known-roots.js';
+export * from './zip/zip-writer.js';

@@ -13,6 +13,7 @@ export const router = createBrowserRouter([
     hydrateFallbackElement: <Waiting what="Opening the page…" />,
     children: [
       { path: '/', element: <StartPage /> },
+      { path: '/new', lazy: () => import('./new/new-project-page.js').then((m) => ({ Component: m.NewProjectPage })) },
       { path: '/places', lazy: () => import('./places/places-page.js').then((m) => ({ Component: m.PlacesPage })) },
       { path: '/receive', lazy: () => import('./send/receive-page.js').then((m) => ({ Component: m.ReceivePage })) },
       { path: '/journal', lazy: () => import('./journal/journal-page.js').then((m) => ({ Component: m.JournalPage })) },
@@ -23,6 +24,7 @@ export const router = createBrowserRouter([
         children: [
           { index: true, element: <Navigate to="overview" replace /> },
           { path: 'overview', lazy: () => import('./overview/overview-page.js').then((m) => ({ Component: m.OverviewPage })) },
+          { path: 'folders', lazy: () => import('./folders/folders-page.js').then((m) => ({ Component: m.FoldersPage })) },
           { path: 'maps', lazy: () => import('./maps/maps-page.js').then((m) => ({ Component: m.MapsPage })) },
           { path: 'mend', lazy: () => import('./mend/mend-page.js').then((m) => ({ Component: m.MendPage })) },
           { path: 'send', lazy: () => import('./send/send-page.js').then((m) => ({ Component: m.SendPage })) },

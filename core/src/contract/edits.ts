@@ -9,7 +9,13 @@ import type { AppliedView, JobView } from './views.js';
 
 /** Changes that a person makes to a project's folders, each shown before and done as one change. */
 export type EditRequest =
-  | { readonly kind: 'move'; readonly moves: readonly { readonly from: PathRequest; readonly to: PathRequest }[]; readonly evenOriginals: boolean }
+  | {
+      readonly kind: 'move';
+      readonly moves: readonly { readonly from: PathRequest; readonly to: PathRequest }[];
+      readonly evenOriginals: boolean;
+      /** A grown folder that they come from: its maps follow, and its folders go when nothing is left in them. */
+      readonly grown: PathRequest | null;
+    }
   | { readonly kind: 'trash'; readonly paths: readonly PathRequest[]; readonly evenOriginals: boolean }
   | {
       readonly kind: 'names';
@@ -81,6 +87,7 @@ const byKind: Readonly<Record<EditRequest['kind'], Joi.SchemaMap>> = {
       .max(20_000)
       .required(),
     evenOriginals,
+    grown: pathRequest.allow(null).default(null),
   },
   trash: { paths: Joi.array().items(pathRequest).min(1).max(20_000).required(), evenOriginals },
   names: {
@@ -275,7 +282,12 @@ export interface AdoptView {
     readonly why: string;
   }[];
 }
-export const adoptRequest = Joi.object<{ folders: readonly PlanFolder[] }>({ folders: folders.required() });
+export interface AdoptRequest {
+  readonly folders: readonly PlanFolder[];
+  /** A grown folder outside the root; null: the root itself. */
+  readonly grown: PathRequest | null;
+}
+export const adoptRequest = Joi.object<AdoptRequest>({ folders: folders.required(), grown: pathRequest.allow(null).default(null) });
 
 /** What can go, and what it costs to keep. Unused and left-behind data is told from `FoldersView`. */
 export interface HousekeepingView {

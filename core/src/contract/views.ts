@@ -119,6 +119,8 @@ export interface ProjectView {
   readonly root: string;
   readonly shownRoot: string;
   readonly place: string;
+  /** Path of the root below its place. */
+  readonly path: string;
   readonly crs: string | null;
   readonly maps: readonly MapView[];
   readonly damaged: readonly { readonly path: string; readonly message: string }[];

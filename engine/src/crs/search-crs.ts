@@ -37,19 +37,21 @@ export function searchCrs(text: string): CrsView[] {
 }
 
 /**
- * Projected CRSs whose area of use holds a point, the smallest area first: the tighter it is, the less it distorts.
+ * Projected CRSs whose area of use holds a point, the smallest area first: the tighter it is, the less it distorts. Of one
+ * area, those on WGS 84 come first, since receivers give that.
  * @param longitude degrees east
  * @param latitude degrees north
  */
 export function crsAt(longitude: number, latitude: number): CrsView[] {
   return all()
     .filter((row) => row[2] !== 'degree' && holds(row, longitude, latitude))
-    .sort((a, b) => sizeOf(a) - sizeOf(b) || a[0] - b[0])
+    .sort((a, b) => sizeOf(a) - sizeOf(b) || Number(isWorld(b)) - Number(isWorld(a)) || a[0] - b[0])
     .slice(0, MOST)
     .map(view);
 }
 
 const widthOf = ([, , , , west, , east]: Row): number => (east >= west ? east - west : 360 - west + east);
+const isWorld = (row: Row): boolean => row[1].startsWith('WGS 84');
 const sizeOf = (row: Row): number => widthOf(row) * (row[7] - row[5]);
 
 /** West is greater than east where an area crosses the date line. */

@@ -71,7 +71,12 @@ export async function planEdit(scope: Scope, edit: EditRequest, options: EditOpt
 async function planMoveEdit(scope: Scope, edit: Edit<'move'>, { roots, who, resolve, isQuick }: EditOptions): Promise<EditPlan> {
   const requests = edit.moves.map((m) => ({ from: resolve(m.from, false), to: resolve(m.to, true) }));
   const all = [scope.root!, ...roots];
-  const plan = planMoves(requests, all, scope.places, { who, evenOriginals: edit.evenOriginals });
+  const grown = edit.grown && resolve(edit.grown, false);
+  const plan = planMoves(requests, all, scope.places, {
+    who,
+    evenOriginals: edit.evenOriginals,
+    ...(grown ? { grown, title: `Bring in ${basename(grown)}` } : {}),
+  });
   const mentioned = isQuick ? [] : await findMentions(plan.entries, all);
   return { change: plan.change, preview: previewOfMove(plan, scope, mentioned) };
 }
@@ -138,7 +143,7 @@ function planAdopt(scope: Scope, edit: Edit<'adopt'>, { roots, who }: EditOption
     folders: withParents(Object.keys(made.roles)).map((f) => join(root, f)),
     writes: made.change.steps.filter((s) => s.kind === 'write'),
     roles: made.roles,
-    dropEmptied: true,
+    grown: root,
   });
   const stay = guardStaying(scope, made.roles, new Set(plan.files.map((f) => f.from)));
   const change = { ...plan.change, steps: [...plan.change.steps, ...stay] };

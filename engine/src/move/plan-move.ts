@@ -16,7 +16,7 @@ import {
 } from '@rootmap/core';
 import type { PlannedChange, PlannedCopy, PlannedStep, PlannedTrash, PlannedWrite } from '../changes/change.js';
 import { onDisk } from '../disk/disk-problem.js';
-import { isInside, checkOpened } from '../places/confine.js';
+import { checkOpened, isInside } from '../places/confine.js';
 import { pathOf, realRoot } from '../places/places.js';
 import { linkLocations, locationOf } from '../project/scope.js';
 import { actualLocations } from './actual-locations.js';
@@ -39,8 +39,8 @@ export interface MoveOptions {
   readonly writes?: readonly PlannedWrite[];
   /** Roles that the first root's folders are to have, where they are not those of its project file. */
   readonly roles?: Readonly<Record<string, string>>;
-  /** Folders that nothing is left in go away. */
-  readonly dropEmptied?: boolean;
+  /** A grown folder that things are taken from: its maps follow, and what is left empty in it goes away. */
+  readonly grown?: string;
 }
 
 export interface ReferenceRow {
@@ -74,7 +74,7 @@ export function planMoves(
   places: readonly Place[],
   options: MoveOptions,
 ): MovePlan {
-  const projects = knownProjects(roots, places);
+  const projects = knownProjects(options.grown ? [...roots, options.grown] : roots, places);
   const entries = withoutRepeats(requests.flatMap(expandMove));
   for (const entry of entries) checkEntry(entry, entries, places, projects, options);
   const moves = new Relocations(
@@ -93,7 +93,8 @@ export function planMoves(
     ...relocateRecords(entries),
     ...(options.writes ?? []),
   ];
-  const steps = toSteps(entries, writes, options.folders ?? [], projects, places);
+  const owners = projects.filter((p) => roots.includes(p.root));
+  const steps = toSteps(entries, writes, options.folders ?? [], owners, places);
   const root = projects[0]?.root ?? dirname(requests[0]!.from);
   const files = [...new Set(entries.flatMap(filesOf))].map((from) => ({ from, to: finalPath(from) }));
   const guarded = guardSteps(
@@ -114,7 +115,7 @@ export function planMoves(
       root,
       otherRoots: projects.filter((p) => p.root !== root && writes.some((w) => w.path.startsWith(`${p.root}/`))).map((p) => p.root),
       who: options.who,
-      steps: [...steps.steps, ...guarded, ...(options.dropEmptied ? emptiedFolders(entries, root, options.folders ?? []) : [])],
+      steps: [...steps.steps, ...guarded, ...(options.grown ? emptiedFolders(entries, options.grown, options.folders ?? []) : [])],
     },
   };
 }
@@ -128,10 +129,10 @@ function rolesAfter(p: KnownProject, finalPath: (path: string) => string, roles?
 }
 
 /** Old folders above what moved, the deepest first: each goes if nothing is left in it. */
-function emptiedFolders(entries: readonly MovedEntry[], root: string, kept: readonly string[]): PlannedStep[] {
+function emptiedFolders(entries: readonly MovedEntry[], grown: string, kept: readonly string[]): PlannedStep[] {
   const folders = new Set<string>();
   for (const { from } of entries)
-    for (let folder = dirname(from); folder.startsWith(`${root}/`) && !kept.includes(folder); folder = dirname(folder)) folders.add(folder);
+    for (let folder = dirname(from); isInside(grown, folder) && !kept.includes(folder); folder = dirname(folder)) folders.add(folder);
   return [...folders].sort((a, b) => b.length - a.length || byCodePoint(a, b)).map((path) => ({ kind: 'drop-folder', path }));
 }
 

@@ -1,5 +1,6 @@
-import { absoluteAddress, printAddress, ProblemError, WINDOWS_PATH_LIMIT, withParents, type PlanFolder } from '@rootmap/core';
+import { absoluteAddress, printAddress, ProblemError, WINDOWS_PATH_LIMIT, withParents } from '@rootmap/core';
 import type {
+  AdoptRequest,
   AdoptView,
   AppliedView,
   EditApplied,
@@ -92,8 +93,9 @@ export class FolderDesk {
     return { change: null, applied: 0, left: 0, job };
   }
 
-  async adoption(key: string, folders: readonly PlanFolder[]): Promise<AdoptView> {
-    return this.bench.pool.run('adopt', { ...(await this.bench.base(key)), folders });
+  async adoption(key: string, { folders, grown }: AdoptRequest): Promise<AdoptView> {
+    const base = await this.bench.base(key);
+    return this.bench.pool.run('adopt', { ...base, root: grown ? this.bench.path(grown) : base.root, folders });
   }
 
   async housekeeping(key: string): Promise<HousekeepingView> {

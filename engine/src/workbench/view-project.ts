@@ -49,6 +49,7 @@ export async function viewProject(bare: Scope, index: IndexStore, options: ViewO
     root,
     shownRoot: printAddress(absoluteAddress(rootLocation, scope.places)),
     place: rootLocation.place,
+    path: rootLocation.segments.join('/'),
     crs: scope.project?.crs ?? null,
     maps: seen.maps.map((m) => viewMap(m, scope, ids, links)),
     damaged: seen.damaged,

@@ -3,6 +3,7 @@ import type { Request } from 'express';
 import {
   adoptRequest,
   editRequest,
+  type AdoptRequest,
   type AdoptView,
   type EditApplied,
   type EditPreview,
@@ -10,7 +11,6 @@ import {
   type HousekeepingView,
   type JobView,
 } from '@rootmap/core/contract';
-import type { PlanFolder } from '@rootmap/core';
 import { Workbench } from '@rootmap/engine/workbench';
 import { asJson } from '../http/as-json.js';
 import { whoOf } from '../http/guard.js';
@@ -45,8 +45,8 @@ export class FoldersController {
   /** Where each thing of a grown folder would go in a plan. */
   @Post('adoption')
   @HttpCode(200)
-  adoption(@Param('key') key: string, @Body(new JoiPipe(adoptRequest)) body: { folders: readonly PlanFolder[] }): Promise<AdoptView> {
-    return this.workbench.folders.adoption(key, body.folders);
+  adoption(@Param('key') key: string, @Body(new JoiPipe(adoptRequest)) body: AdoptRequest): Promise<AdoptView> {
+    return this.workbench.folders.adoption(key, body);
   }
 
   @Get('housekeeping')

@@ -10,6 +10,9 @@ export const keys = {
   project: (key: string) => ['project', key] as const,
   mend: (key: string, search: readonly PathRequest[] = []) => ['project', key, 'mend', search] as const,
   bundle: (key: string) => ['project', key, 'bundle'] as const,
+  folders: (key: string) => ['project', key, 'folders'] as const,
+  housekeeping: (key: string) => ['project', key, 'housekeeping'] as const,
+  plans: ['plans'] as const,
   journal: ['journal'] as const,
   jobs: ['jobs'] as const,
 };
@@ -23,5 +26,8 @@ export const useProject = (key: string) => useQuery({ queryKey: keys.project(key
 export const useMend = (key: string, search: readonly PathRequest[]) =>
   useQuery({ queryKey: keys.mend(key, search), queryFn: () => api.mend(key, search), placeholderData: (before) => before });
 export const useBundle = (key: string) => useQuery({ queryKey: keys.bundle(key), queryFn: () => api.bundle(key) });
+export const useFolders = (key: string) => useQuery({ queryKey: keys.folders(key), queryFn: () => api.folders(key) });
+export const useHousekeeping = (key: string) => useQuery({ queryKey: keys.housekeeping(key), queryFn: () => api.housekeeping(key) });
+export const usePlans = () => useQuery({ queryKey: keys.plans, queryFn: api.plans });
 export const useJournal = () => useQuery({ queryKey: keys.journal, queryFn: api.journal });
 export const useJobs = () => useQuery({ queryKey: keys.jobs, queryFn: api.jobs });

@@ -18,7 +18,7 @@ const broken = (p: ProjectView): number => p.totals.adrift + p.totals.different 
 /** The job in the order people do it. */
 const STOPS: readonly Stop[] = [
   { name: 'Overview', path: 'overview' },
-  { name: 'Folders', later: 'Folders will show the tree with its roles, sizes and names, and move data without breaking maps.' },
+  { name: 'Folders', path: 'folders' },
   { name: 'Sources', later: 'Sources will bring data in, write down where it came from, and link folders that many projects share.' },
   { name: 'Geodatabases', later: 'Geodatabases will make and fill containers, and say what became of each record.' },
   { name: 'Maps', path: 'maps', count: (p) => p.damaged.length, tone: 'plum', what: 'damaged maps' },

@@ -23,7 +23,10 @@ export function StartPage() {
   });
   const actions = (
     <Stack direction="row" spacing={1}>
-      <Button variant="contained" onClick={() => setChoosing(true)}>
+      <Button variant="contained" component={Link} to="/new">
+        New project
+      </Button>
+      <Button variant="outlined" onClick={() => setChoosing(true)}>
         Open a folder
       </Button>
       <Button variant="outlined" component={Link} to="/receive">

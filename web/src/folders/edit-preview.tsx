@@ -1,0 +1,114 @@
+import { Box, Typography } from '@mui/material';
+import type { ReactNode } from 'react';
+import type { EditPreview } from '@rootmap/core/contract';
+import { bytes, many } from '../parts/format.js';
+import { PathText } from '../parts/path-text.js';
+
+const SHOWN = 60;
+
+/** Everything that an edit changes, before it does: files, references, folders, and what is left alone. */
+export function EditPreviewList({ preview }: { preview: EditPreview }) {
+  const { moved, references, folders, usedBy, mentioned, protectedPaths, records, damaged } = preview;
+  return (
+    <Box sx={{ display: 'grid', gap: 1.5 }}>
+      {usedBy.length > 0 && (
+        <Part title={`${many(usedBy.length, 'layer')} will be adrift`} tone="plum">
+          {usedBy.slice(0, SHOWN).map((u, i) => (
+            <Line key={i}>
+              {u.title} <Soft>in {u.map}</Soft>
+            </Line>
+          ))}
+        </Part>
+      )}
+      {damaged.length > 0 && (
+        <Part title="Cannot be read, and is not rewritten" tone="plum">
+          {damaged.map((d) => (
+            <Line key={d.path}>
+              <PathText path={d.path} /> <Soft>{d.message}</Soft>
+            </Line>
+          ))}
+        </Part>
+      )}
+      {preview.files > 0 && moved.length > 0 && (
+        <Part title={many(preview.files, 'file')}>
+          {moved.slice(0, SHOWN).map((m) => (
+            <Line key={m.from}>
+              <PathText path={m.from} most={46} colour="var(--soft)" />
+              {m.to !== '' && (
+                <>
+                  {' → '}
+                  <PathText path={m.to} most={46} />
+                </>
+              )}
+            </Line>
+          ))}
+          <More shown={Math.min(SHOWN, moved.length)} of={preview.files} />
+        </Part>
+      )}
+      {folders.length > 0 && (
+        <Part title={`${many(folders.length, 'folder')} made`}>
+          <Line>
+            <span className="mono">{folders.join(' · ')}</span>
+          </Line>
+        </Part>
+      )}
+      {references.length > 0 && (
+        <Part title={`${many(preview.referenceCount, 'reference')} in ${many(preview.maps, 'map')} will follow`} tone="spruce">
+          {references.slice(0, SHOWN).map((r, i) => (
+            <Line key={i}>
+              {r.title} <Soft>in {r.map}: </Soft>
+              <PathText path={r.before} most={34} colour="var(--soft)" />
+              {' → '}
+              <PathText path={r.after} most={34} colour="var(--spruce)" />
+            </Line>
+          ))}
+          <More shown={Math.min(SHOWN, references.length)} of={preview.referenceCount} />
+        </Part>
+      )}
+      <Paths title="Also written: project file and origin records" paths={records} />
+      <Paths title="Also mentioned in, not rewritten" paths={mentioned} tone="ochre" />
+      <Paths title="Originals: left as they are" paths={protectedPaths} tone="slate" />
+      {preview.copiedBytes > 0 && (
+        <Typography variant="body2">{bytes(preview.copiedBytes)} are copied and compared before the old files go to the trash.</Typography>
+      )}
+      {preview.trashedBytes > 0 && (
+        <Typography variant="body2">{bytes(preview.trashedBytes)} go to the trash of the project. Undo brings them back.</Typography>
+      )}
+    </Box>
+  );
+}
+
+function Part({ title, tone, children }: { title: string; tone?: string; children: ReactNode }) {
+  return (
+    <Box component="section" aria-label={title}>
+      <Typography variant="h3" component="h3" sx={{ mb: 0.25, color: tone ? `var(--${tone})` : undefined }}>
+        {title}
+      </Typography>
+      <Box component="ul" sx={{ m: 0, p: 0, listStyle: 'none', maxHeight: 190, overflow: 'auto' }} tabIndex={0} aria-label={title}>
+        {children}
+      </Box>
+    </Box>
+  );
+}
+
+function Paths({ title, paths, tone }: { title: string; paths: readonly string[]; tone?: string }) {
+  if (paths.length === 0) return null;
+  return (
+    <Part title={title} {...(tone ? { tone } : {})}>
+      {paths.slice(0, SHOWN).map((p) => (
+        <Line key={p}>
+          <PathText path={p} most={90} />
+        </Line>
+      ))}
+      <More shown={Math.min(SHOWN, paths.length)} of={paths.length} />
+    </Part>
+  );
+}
+
+const Line = ({ children }: { children: ReactNode }) => (
+  <Box component="li" sx={{ fontSize: 13, py: '1px' }}>
+    {children}
+  </Box>
+);
+const Soft = ({ children }: { children: ReactNode }) => <span style={{ color: 'var(--soft)' }}>{children}</span>;
+const More = ({ shown, of }: { shown: number; of: number }) => (of > shown ? <Line>… and {of - shown} more</Line> : null);

@@ -1,0 +1,90 @@
+import { Box, MenuItem, TextField, Typography } from '@mui/material';
+import { fillPattern, LENGTH_LIMITS, patternFault, RULE_SETS, type NamingRules, type RuleSet } from '@rootmap/core';
+
+const RULE_WORDS: Readonly<Record<RuleSet, { title: string; why: string }>> = {
+  underscore: {
+    title: 'letters, digits and underscore',
+    why: 'No space, dash, dot, slash or exclamation mark, and no digit first: every tool takes such names, also for fields and tables.',
+  },
+  plain: { title: 'letters and digits only', why: 'As strict as the most particular tools ask for: not even an underscore.' },
+  portable: { title: 'what every system can hold', why: 'Only what Windows, macOS, Linux or FAT would refuse is a finding.' },
+};
+
+/** The rules that names of a project keep, each with its reason. */
+export function NamingForm({ naming, onChange }: { naming: NamingRules; onChange: (naming: NamingRules) => void }) {
+  const fault = naming.pattern === null ? null : patternFault(naming.pattern);
+  const set = (change: Partial<NamingRules>): void => onChange({ ...naming, ...change });
+  return (
+    <Box sx={{ display: 'grid', gap: 1.5 }}>
+      <TextField
+        select
+        label="Names have"
+        value={naming.rules}
+        onChange={(e) => set({ rules: e.target.value as RuleSet })}
+        helperText={RULE_WORDS[naming.rules].why}
+      >
+        {RULE_SETS.map((r) => (
+          <MenuItem key={r} value={r}>
+            {RULE_WORDS[r].title}
+          </MenuItem>
+        ))}
+      </TextField>
+      <Box sx={{ display: 'grid', gridTemplateColumns: '1fr 1fr', gap: 1.5 }}>
+        <TextField
+          select
+          label="Longest name"
+          value={naming.limit ?? ''}
+          onChange={(e) => set({ limit: e.target.value === '' ? null : Number(e.target.value) })}
+          slotProps={{ select: { displayEmpty: true }, inputLabel: { shrink: true } }}
+          helperText="Some tools cut longer names off."
+        >
+          <MenuItem value="">no limit</MenuItem>
+          {LENGTH_LIMITS.map((n) => (
+            <MenuItem key={n} value={n}>
+              {n} characters
+            </MenuItem>
+          ))}
+        </TextField>
+        <TextField
+          select
+          label="ä becomes"
+          value={naming.umlauts}
+          onChange={(e) => set({ umlauts: e.target.value as NamingRules['umlauts'] })}
+          helperText="Other letters follow their sound."
+        >
+          <MenuItem value="ae">ae</MenuItem>
+          <MenuItem value="a">a</MenuItem>
+        </TextField>
+      </Box>
+      <TextField
+        label="Pattern for new names"
+        value={naming.pattern ?? ''}
+        placeholder="{site}_{topic}_{year}"
+        onChange={(e) => set({ pattern: e.target.value === '' ? null : e.target.value })}
+        error={fault !== null}
+        helperText={fault ?? 'Parts: {site} {topic} {year} {initials} {number}'}
+        slotProps={{ htmlInput: { className: 'mono' }, inputLabel: { shrink: true } }}
+      />
+      {naming.pattern !== null && fault === null && (
+        <>
+          <Box sx={{ display: 'grid', gridTemplateColumns: '1fr 1fr', gap: 1.5 }}>
+            {(['site', 'initials'] as const)
+              .filter((part) => naming.pattern!.includes(`{${part}}`))
+              .map((part) => (
+                <TextField
+                  key={part}
+                  label={part}
+                  value={naming.values[part] ?? ''}
+                  onChange={(e) => set({ values: { ...naming.values, [part]: e.target.value } })}
+                />
+              ))}
+          </Box>
+          <Typography variant="body2" color="text.secondary">
+            A new dataset about nests would be{' '}
+            <span className="mono">{fillPattern(naming, { topic: 'nests' }, new Date().getFullYear(), () => false)}</span>
+          </Typography>
+        </>
+      )}
+    </Box>
+  );
+}
