@@ -24,6 +24,7 @@ export * from './places/places.js';
 export * from './project/check-project-names.js';
 export * from './project/layer-row.js';
 export * from './project/new-project.js';
+export * from './project/plan-renames.js';
 export * from './project/read-maps.js';
 export * from './project/remember.js';
 export * from './project/scope.js';

@@ -26,7 +26,7 @@ export const move: Command = {
     const roots = [...(scope.root ? [scope.root] : []), ...knownRoots(dataFolder())];
     const evenOriginals = call.flags['originals'] === true;
     const plan = planMoves([{ from, to: target }], roots, scope.places, { who: who(), evenOriginals });
-    const mentioned = await findMentions(plan.entries, roots);
+    const mentioned = (await findMentions(plan.entries, roots)).map((m) => m.path);
     const apply = call.flags['apply'] === true;
     if (apply) await withJournal((options) => runChange(plan.change, options));
     return {

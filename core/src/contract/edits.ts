@@ -23,6 +23,8 @@ export type EditRequest =
       readonly only: readonly string[] | null;
       readonly chosen: Readonly<Record<string, string>>;
       readonly evenOriginals: boolean;
+      /** Also what files mention that cannot be rewritten. */
+      readonly evenMentioned: boolean;
     }
   | { readonly kind: 'naming'; readonly naming: NamingRules }
   | { readonly kind: 'role'; readonly path: string; readonly role: Role | null }
@@ -94,6 +96,7 @@ const byKind: Readonly<Record<EditRequest['kind'], Joi.SchemaMap>> = {
     only: Joi.array().items(Joi.string().max(4096)).max(50_000).allow(null).default(null),
     chosen: Joi.object().pattern(Joi.string().max(4096), Joi.string().max(255)).default({}),
     evenOriginals,
+    evenMentioned: Joi.boolean().default(false),
   },
   naming: { naming: namingRules.required() },
   role: {
@@ -144,6 +147,8 @@ export interface EditPreview {
   readonly maps: number;
   /** Also mentioned in, not rewritten. */
   readonly mentioned: readonly string[];
+  /** For renames: names that such files mention. */
+  readonly mentionedNames: readonly { readonly path: string; readonly files: readonly string[] }[];
   /** Layers that use what goes to the trash. */
   readonly usedBy: readonly { readonly map: string; readonly title: string; readonly path: string }[];
   readonly damaged: readonly { readonly path: string; readonly message: string }[];

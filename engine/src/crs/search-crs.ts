@@ -33,7 +33,10 @@ export function searchCrs(text: string): CrsView[] {
     const name = row[1].toLowerCase();
     return words.every((w) => name.includes(w)) ? 1 : 2;
   };
-  return [...found].sort((a, b) => rank(a) - rank(b) || a[1].length - b[1].length || a[0] - b[0]).slice(0, MOST).map(view);
+  return [...found]
+    .sort((a, b) => rank(a) - rank(b) || a[1].length - b[1].length || a[0] - b[0])
+    .slice(0, MOST)
+    .map(view);
 }
 
 /**

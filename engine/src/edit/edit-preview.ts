@@ -18,6 +18,7 @@ export const emptyPreview = (title: string): EditPreview => ({
   referenceCount: 0,
   maps: 0,
   mentioned: [],
+  mentionedNames: [],
   usedBy: [],
   damaged: [],
   protectedPaths: [],

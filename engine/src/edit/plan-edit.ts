@@ -19,7 +19,8 @@ import { expandMove } from '../move/expand.js';
 import { guardedMode, guardSteps } from '../move/guard-originals.js';
 import { findMentions } from '../move/mentions.js';
 import { missingFolders, planMoves, trashRootOf } from '../move/plan-move.js';
-import { planNames } from '../project/check-project-names.js';
+import { planRenames } from '../project/plan-renames.js';
+import { shownPath } from '../workbench/view-project.js';
 import { planNewProject } from '../project/new-project.js';
 import { confinementOf, locationOf, type Scope } from '../project/scope.js';
 import { listFiles } from '../survey/list-files.js';
@@ -77,7 +78,7 @@ async function planMoveEdit(scope: Scope, edit: Edit<'move'>, { roots, who, reso
     evenOriginals: edit.evenOriginals,
     ...(grown ? { grown, title: `Bring in ${basename(grown)}` } : {}),
   });
-  const mentioned = isQuick ? [] : await findMentions(plan.entries, all);
+  const mentioned = isQuick ? [] : (await findMentions(plan.entries, all)).map((m) => m.path);
   return { change: plan.change, preview: previewOfMove(plan, scope, mentioned) };
 }
 
@@ -120,11 +121,12 @@ function withoutFolders(scope: Scope, isGone: (path: string) => boolean): Planne
   return Object.keys(kept).length === Object.keys(folders).length ? [] : projectWrite(scope, { folders: kept });
 }
 
-function planNamesEdit(scope: Scope, edit: Edit<'names'>, { roots, who }: EditOptions): EditPlan {
-  const { only, chosen, evenOriginals } = edit;
-  const names = planNames(scope, roots, { ...(only ? { only } : {}), chosen, evenOriginals, who });
+async function planNamesEdit(scope: Scope, edit: Edit<'names'>, { roots, who }: EditOptions): Promise<EditPlan> {
+  const { only, chosen, evenOriginals, evenMentioned } = edit;
+  const names = await planRenames(scope, roots, { ...(only ? { only } : {}), chosen, evenOriginals, evenMentioned, who });
   const preview = names.plan ? previewOfMove(names.plan, scope) : emptyPreview('No name to change');
-  return { change: names.plan?.change ?? null, preview: { ...preview, protectedPaths: names.protectedPaths } };
+  const mentionedNames = names.mentioned.map((m) => ({ path: m.path, files: m.files.map((f) => shownPath(f, scope)) }));
+  return { change: names.plan?.change ?? null, preview: { ...preview, protectedPaths: names.protectedPaths, mentionedNames } };
 }
 
 /** A grown folder becomes a project: project file, folders and moves are one change with one undo. */
@@ -199,7 +201,9 @@ function planFolders(scope: Scope, wanted: readonly PlanFolder[], options: EditO
   for (const path of missing) checkFree(path);
   const roles = { ...Object.fromEntries(folders.map((f) => [f.path, f.role])), ...scope.project?.folders };
   const steps: PlannedStep[] = [
-    ...(scope.project && Object.keys(roles).length > Object.keys(scope.project.folders).length ? projectWrite(scope, { folders: roles }) : []),
+    ...(scope.project && Object.keys(roles).length > Object.keys(scope.project.folders).length
+      ? projectWrite(scope, { folders: roles })
+      : []),
     ...missing.map((path) => ({ kind: 'folder', path }) as const),
   ];
   const title = folders.length === 1 ? `Make the folder ${folders[0]!.path}` : `Add ${folders.length} folders`;

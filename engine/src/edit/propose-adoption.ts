@@ -1,6 +1,8 @@
-import { placeInPlan, type GrownThing, type PlanFolder } from '@rootmap/core';
+import { basename, dirname } from 'node:path';
+import { placeInPlan, splitName, type GrownThing, type PlaceProposal, type PlanFolder } from '@rootmap/core';
 import type { AdoptView } from '@rootmap/core/contract';
 import { thingsOf } from '../folders/view-folders.js';
+import { RECORDS } from '../move/records.js';
 import { confinementOf, type Scope } from '../project/scope.js';
 import { surveyFolder } from '../survey/list-datasets.js';
 
@@ -9,20 +11,29 @@ export function proposeAdoption(scope: Scope, folders: readonly PlanFolder[]): A
   const root = scope.root!;
   const { listing, datasets } = surveyFolder(root, confinementOf(root, scope.places));
   const kinds = new Map(datasets.map((d) => [d.group.path, d.kind]));
-  const things = thingsOf(listing.files, () => 0).filter((t) => t.kind !== 'left-behind');
-  const grown = things.map((t): GrownThing => {
-    const kind = t.kind === 'map' ? 'map' : (kinds.get(t.path) ?? 'document');
-    const format = t.kind === 'map' ? 'map' : (datasets.find((d) => d.group.path === t.path)?.group.format ?? 'document');
-    return { path: t.path, kind, format, isRaster: kind === 'raster', usedBy: t.usedBy };
-  });
-  const sizes = new Map(things.map((t) => [t.path, t]));
+  const things = thingsOf(listing.files, () => 0).filter((t) => basename(t.path) !== RECORDS);
+  const formats = new Map(datasets.map((d) => [d.group.path, d.group.format]));
+  const grown = things
+    .filter((t) => t.kind !== 'left-behind')
+    .map((t): GrownThing => {
+      const kind = t.kind === 'map' ? 'map' : (kinds.get(t.path) ?? 'document');
+      const format = t.kind === 'map' ? 'map' : (formats.get(t.path) ?? 'document');
+      return { path: t.path, kind, format, isRaster: kind === 'raster', usedBy: t.usedBy };
+    });
+  const placed = new Map(placeInPlan(grown, { folders }).map((p) => [p.path, p]));
   return {
-    proposals: placeInPlan(grown, { folders }).map((p) => ({
-      path: p.path,
-      folder: p.folder,
-      why: p.why,
-      format: sizes.get(p.path)!.format,
-      bytes: sizes.get(p.path)!.bytes,
-    })),
+    proposals: things.map((t) => {
+      const { folder, why } = placed.get(t.path) ?? besideNamesake(t.path, [...placed.values()]);
+      return { path: t.path, folder, why, format: t.format, bytes: t.bytes };
+    }),
   };
+}
+
+/** A companion whose main file is gone goes where its namesake goes, so that neither is lost from sight. */
+function besideNamesake(path: string, placed: readonly PlaceProposal[]): Pick<PlaceProposal, 'folder' | 'why'> {
+  const key = (p: string): string => `${dirname(p)}/${splitName(basename(p)).stem.toLowerCase()}`;
+  const namesake = placed.find((p) => key(p.path) === key(path));
+  return namesake
+    ? { folder: namesake.folder, why: `its main file is gone; it stands beside ${basename(namesake.path)}` }
+    : { folder: null, why: 'its main file is gone, and nothing says what it belongs to' };
 }

@@ -22,7 +22,9 @@ export function findDuplicates(scope: Scope, onBytes: (done: number, of: number,
   const things = thingsOf(files, () => 0)
     .filter((t) => t.kind !== 'left-behind' && t.kind !== 'container' && t.bytes > 0)
     .map((t) => ({ ...t, parts: partsOf(t.path, t.files, sizes) }));
-  const alike = [...groupBy(things, (t) => t.parts.map((p) => `${p.ending} ${p.file.bytes}`).join('\n')).values()].filter((g) => g.length > 1);
+  const alike = [...groupBy(things, (t) => t.parts.map((p) => `${p.ending} ${p.file.bytes}`).join('\n')).values()].filter(
+    (g) => g.length > 1,
+  );
   const of = alike.flat().reduce((sum, t) => sum + t.parts.reduce((s, p) => s + p.file.bytes, 0), 0);
   const hasher = new Hasher(root, of, onBytes);
   const groups = alike.flatMap((things) =>

@@ -20,10 +20,22 @@ export async function housekeep(scope: Scope): Promise<HousekeepingView> {
   }
   const unpacked: HousekeepingView['unpacked'][number][] = [];
   for (const thing of things.filter((t) => /\.zip$/i.test(t.path))) {
-    const where = await unpackedWhere(root, thing, files.map((f) => f.path), sizes);
+    const where = await unpackedWhere(
+      root,
+      thing,
+      files.map((f) => f.path),
+      sizes,
+    );
     if (where) unpacked.push({ path: thing.path, bytes: thing.bytes, ...where });
   }
-  return { unpacked, fetchable: fetchable(root, things, files.map((f) => f.path)) };
+  return {
+    unpacked,
+    fetchable: fetchable(
+      root,
+      things,
+      files.map((f) => f.path),
+    ),
+  };
 }
 
 /** The folder below which every file of an archive stands, by name and size; null: it is not, or not wholly, unpacked. */

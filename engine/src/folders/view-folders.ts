@@ -83,7 +83,7 @@ function sizesOf(listing: Listing, things: readonly ThingView[]): FolderNodeView
   const sizes = new Map<string, { bytes: number; files: number }>([['', { bytes: 0, files: 0 }]]);
   for (const folder of listing.folders) if (!isInside(folder)) sizes.set(folder, { bytes: 0, files: 0 });
   for (const thing of things)
-    for (let at = thing.path; at !== ''; ) {
+    for (let at = thing.path; at !== '';) {
       at = at.slice(0, Math.max(0, at.lastIndexOf('/')));
       const size = sizes.get(at);
       if (!size) continue;

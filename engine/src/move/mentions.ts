@@ -1,6 +1,6 @@
 import { closeSync, openSync, readSync } from 'node:fs';
 import { basename, join } from 'node:path';
-import { groupFiles, isMapFile, isProjectFile, splitName } from '@rootmap/core';
+import { byCodePoint, groupFiles, isMapFile, isProjectFile, splitName } from '@rootmap/core';
 import { diskSentence } from '../disk/disk-problem.js';
 import { listFiles } from '../survey/list-files.js';
 import { ZipReader } from '../zip/zip-reader.js';
@@ -14,36 +14,46 @@ const MOST_MEMBER_BYTES = 64 << 20;
 const ZIP_ENDING = /\.(zip|kmz|docx|xlsx|pptx|odt|ods)$/i;
 const LEAST_STEM = 4;
 
+export interface Mention {
+  readonly path: string;
+  /** Which of the names it mentions, in lower case. */
+  readonly words: ReadonlySet<string>;
+}
+
 /**
  * Files that we cannot read but that mention what moves: other programs' project files, documents, scripts, members of zip
  * files. A search for bytes: what is found is told, never rewritten. The result is by code point.
  */
-export async function findMentions(entries: readonly MovedEntry[], roots: readonly string[]): Promise<string[]> {
+export async function findMentions(entries: readonly MovedEntry[], roots: readonly string[]): Promise<Mention[]> {
   const pattern = patternFor(entries);
   if (!pattern) return [];
-  const moved = new Set(entries.map((e) => e.from));
-  const found: string[] = [];
-  for (const root of roots) for (const path of otherFiles(root)) if (!moved.has(path) && (await mentions(path, pattern))) found.push(path);
-  return [...new Set(found)].sort();
+  const found = new Map<string, Mention>();
+  for (const root of roots)
+    for (const path of otherFiles(root)) {
+      if (found.has(path)) continue;
+      const words = await mentioned(path, pattern);
+      for (const own of wordsFor(basename(path), false)) words.delete(own.toLowerCase());
+      if (words.size > 0) found.set(path, { path, words });
+    }
+  return [...found.values()].sort((a, b) => byCodePoint(a.path, b.path));
 }
 
-/** Names with their ending; stems alone where they are long enough to mean something. As UTF-8 bytes, one character a byte. */
-function patternFor(entries: readonly MovedEntry[]): RegExp | null {
-  const words = new Set<string>();
-  for (const e of entries) {
-    const name = basename(e.from);
-    words.add(name);
-    const { stem } = splitName(name);
-    if (!e.isFolder && stem.length >= LEAST_STEM && !stem.includes('.')) words.add(stem);
-  }
-  if (words.size === 0) return null;
-  const escaped = [...words].map((w) =>
-    Buffer.from(w, 'utf8')
-      .toString('latin1')
-      .replace(/[.*+?^${}()|[\]\\]/g, '\\$&'),
-  );
-  return new RegExp(`(?<![A-Za-z0-9_])(?:${escaped.join('|')})(?![A-Za-z0-9_])`, 'i');
+/** What a thing may be called by: its name with the ending, and the stem alone where it is long enough to mean something. */
+export function wordsFor(name: string, isFolder: boolean): string[] {
+  const { stem } = splitName(name);
+  return !isFolder && stem.length >= LEAST_STEM && !stem.includes('.') ? [name, stem] : [name];
 }
+
+/** Names as UTF-8 bytes, one character a byte; the longer ones first, so that a name is found before its stem. */
+function patternFor(entries: readonly MovedEntry[]): RegExp | null {
+  const words = [...new Set(entries.flatMap((e) => wordsFor(basename(e.from), e.isFolder)))].sort((a, b) => b.length - a.length);
+  if (words.length === 0) return null;
+  const escaped = words.map((w) => asBytes(w).replace(/[.*+?^${}()|[\]\\]/g, '\\$&'));
+  return new RegExp(`(?<![A-Za-z0-9_])(?:${escaped.join('|')})(?![A-Za-z0-9_])`, 'gi');
+}
+
+const asBytes = (text: string): string => Buffer.from(text, 'utf8').toString('latin1');
+const asText = (bytes: string): string => Buffer.from(bytes, 'latin1').toString('utf8');
 
 /** Everything that is neither data, nor a map, nor ours. */
 function otherFiles(root: string): string[] {
@@ -56,29 +66,34 @@ function otherFiles(root: string): string[] {
     .map((f) => join(root, f.path));
 }
 
-async function mentions(path: string, pattern: RegExp): Promise<boolean> {
+async function mentioned(path: string, pattern: RegExp): Promise<Set<string>> {
+  const words = new Set<string>();
   try {
-    return bytesMention(path, pattern) || (ZIP_ENDING.test(path) && (await membersMention(path, pattern)));
+    searchBytes(path, pattern, words);
+    if (ZIP_ENDING.test(path)) await searchMembers(path, pattern, words);
   } catch (error) {
-    if (diskSentence(error) === null) throw error;
-    return false; // it cannot be opened, or is no zip after all: nothing can be told of it
+    if (diskSentence(error) === null && (error as { problem?: unknown }).problem === undefined) throw error;
+    // It cannot be opened, or is no zip after all: nothing more can be told of it.
   }
+  return words;
 }
 
 /** Two-byte text has a NUL beside each letter: it is looked at without them, too. */
-const isIn = (text: string, pattern: RegExp): boolean =>
-  pattern.test(text) || (text.includes('\0') && pattern.test(text.replaceAll('\0', '')));
+function search(text: string, pattern: RegExp, words: Set<string>): void {
+  for (const form of text.includes('\0') ? [text, text.replaceAll('\0', '')] : [text])
+    for (const [word] of form.matchAll(pattern)) words.add(asText(word).toLowerCase());
+}
 
-function bytesMention(path: string, pattern: RegExp): boolean {
+function searchBytes(path: string, pattern: RegExp, words: Set<string>): void {
   const fd = openSync(path, 'r');
   try {
     const piece = Buffer.alloc(PIECE_BYTES);
     let rest = '';
     for (;;) {
       const read = readSync(fd, piece, 0, PIECE_BYTES, null);
-      if (read === 0) return false;
+      if (read === 0) return;
       const text = rest + piece.toString('latin1', 0, read);
-      if (isIn(text, pattern)) return true;
+      search(text, pattern, words);
       rest = text.slice(-OVERLAP_BYTES);
     }
   } finally {
@@ -86,16 +101,15 @@ function bytesMention(path: string, pattern: RegExp): boolean {
   }
 }
 
-async function membersMention(path: string, pattern: RegExp): Promise<boolean> {
+async function searchMembers(path: string, pattern: RegExp, words: Set<string>): Promise<void> {
   const zip = await ZipReader.open(path);
   try {
     for (const entry of zip.entries) {
       if (entry.isFolder || entry.bytes > MOST_MEMBER_BYTES) continue;
       const pieces: Buffer[] = [];
       for await (const piece of await zip.stream(entry.name)) pieces.push(piece as Buffer);
-      if (isIn(Buffer.concat(pieces).toString('latin1'), pattern)) return true;
+      search(Buffer.concat(pieces).toString('latin1'), pattern, words);
     }
-    return false;
   } finally {
     zip.close();
   }

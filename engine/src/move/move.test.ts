@@ -270,7 +270,7 @@ test('what mentions the data without being read: text, two-byte text, members of
   writeFileSync(t.at('p/other.txt'), 'lifebuoys.shpx and my_buoys');
   writeFileSync(t.at('p/sheet.docx'), writeZip({ 'word/document.xml': '<p>Layer buoys</p>' }));
   const p = plan([['p/data/buoys.shp', 'p/data/lights.shp']]);
-  expect((await findMentions(p.entries, [t.at('p')])).map((f) => basename(f))).toEqual(['notes.txt', 'sheet.docx', 'wide.bin']);
+  expect((await findMentions(p.entries, [t.at('p')])).map((m) => basename(m.path))).toEqual(['notes.txt', 'sheet.docx', 'wide.bin']);
 });
 
 test('all names in one step: folders, datasets and maps; layers stay sound; one undo', async () => {

@@ -87,14 +87,16 @@ export function planMoves(
     p.maps.map((map) => ({ map, ...rewriteMap(map, moves, places, actual, linksOf(p, moves, places)) })),
   );
   const touched = rewritten.filter((r) => r.patches.length > 0);
+  const records = relocateRecords(entries);
   const writes: PlannedWrite[] = [
     ...touched.map((r) => writeOf(r.map, patchText(r.map.file.text, r.patches))),
     ...projects.flatMap((p) => relocateProject(p, moves, places)),
-    ...relocateRecords(entries),
+    ...records.writes,
     ...(options.writes ?? []),
   ];
   const owners = projects.filter((p) => roots.includes(p.root));
   const steps = toSteps(entries, writes, options.folders ?? [], owners, places);
+  const leftRecords = records.trash.map((t) => ({ ...t, trashOf: trashRootOf(t.path, owners, places) }));
   const root = projects[0]?.root ?? dirname(requests[0]!.from);
   const files = [...new Set(entries.flatMap(filesOf))].map((from) => ({ from, to: finalPath(from) }));
   const guarded = guardSteps(
@@ -106,7 +108,7 @@ export function planMoves(
     files,
     references: touched.flatMap(({ map, references }) => references.map((r) => ({ map: map.path, ...r }))),
     damaged: projects.flatMap((p) => p.damaged),
-    records: writes.slice(touched.length).map((w) => w.path),
+    records: [...writes.slice(touched.length), ...records.trash].map((w) => w.path),
     copiedBytes: steps.copiedBytes,
     entries,
     change: {
@@ -115,7 +117,12 @@ export function planMoves(
       root,
       otherRoots: projects.filter((p) => p.root !== root && writes.some((w) => w.path.startsWith(`${p.root}/`))).map((p) => p.root),
       who: options.who,
-      steps: [...steps.steps, ...guarded, ...(options.grown ? emptiedFolders(entries, options.grown, options.folders ?? []) : [])],
+      steps: [
+        ...steps.steps,
+        ...leftRecords,
+        ...guarded,
+        ...(options.grown ? emptiedFolders(entries, options.grown, options.folders ?? []) : []),
+      ],
     },
   };
 }
@@ -125,7 +132,12 @@ function rolesAfter(p: KnownProject, finalPath: (path: string) => string, roles?
   const root = finalPath(p.root);
   if (roles) return { root, folders: roles };
   const folders = Object.entries(p.project?.folders ?? {}).map(([path, role]) => [finalPath(join(p.root, path)), role] as const);
-  return { root, folders: Object.fromEntries(folders.flatMap(([path, role]) => (path.startsWith(`${root}/`) ? [[path.slice(root.length + 1), role]] : []))) };
+  return {
+    root,
+    folders: Object.fromEntries(
+      folders.flatMap(([path, role]) => (path.startsWith(`${root}/`) ? [[path.slice(root.length + 1), role]] : [])),
+    ),
+  };
 }
 
 /** Old folders above what moved, the deepest first: each goes if nothing is left in it. */

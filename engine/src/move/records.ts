@@ -1,6 +1,7 @@
 import { existsSync, readFileSync } from 'node:fs';
 import { basename, dirname, join } from 'node:path';
-import type { PlannedWrite } from '../changes/change.js';
+import type { PlannedTrash, PlannedWrite } from '../changes/change.js';
+import { sha256 } from '../changes/disk.js';
 import type { MovedEntry } from './expand.js';
 
 /** The file beside data that says where it came from (Frictionless Data Package). */
@@ -13,9 +14,9 @@ interface DataPackage {
 
 /**
  * Origin records go with their data: a renamed dataset's resource gets its new path, one that goes to another folder moves
- * to the record there. Folders take their records along by themselves. A record that cannot be read stays as it is.
+ * to the record there; a record of nothing goes. Folders take their records along by themselves. A record that cannot be read stays as it is.
  */
-export function relocateRecords(entries: readonly MovedEntry[]): PlannedWrite[] {
+export function relocateRecords(entries: readonly MovedEntry[]): { writes: PlannedWrite[]; trash: PlannedTrash[] } {
   const files = entries.filter((e) => !e.isFolder && basename(e.from) !== RECORDS);
   const open = new Map<string, Opened>();
   const record = (folder: string): Opened => {
@@ -33,15 +34,20 @@ export function relocateRecords(entries: readonly MovedEntry[]): PlannedWrite[] 
       const target = record(dirname(to));
       if (target.before !== null && target.value === null) continue; // one that we cannot read is not overwritten
       source.value!.resources!.splice(at, 1);
-      target.value ??= { resources: [] };
+      target.value ??= { ...source.value, resources: [] };
       (target.value.resources ??= []).push(resource);
       target.isChanged = true;
     }
     source.isChanged = true;
   }
-  return [...open.values()]
-    .filter((o) => o.isChanged)
-    .map((o) => ({ kind: 'write', path: o.path, before: o.before, after: Buffer.from(`${JSON.stringify(o.value, null, 2)}\n`, 'utf8') }));
+  const changed = [...open.values()].filter((o) => o.isChanged);
+  const isLeft = (o: Opened): boolean => o.before !== null && o.value?.resources?.length === 0;
+  return {
+    writes: changed
+      .filter((o) => !isLeft(o))
+      .map((o) => ({ kind: 'write', path: o.path, before: o.before, after: Buffer.from(`${JSON.stringify(o.value, null, 2)}\n`, 'utf8') })),
+    trash: changed.filter(isLeft).map((o) => ({ kind: 'trash', path: o.path, hash: sha256(o.before!) })),
+  };
 }
 
 interface Opened {

@@ -57,7 +57,11 @@ export class FolderDesk {
       return { change: null, applied: 0, left: 0, job };
     }
     const applied = await this.bench.apply(key, base, change, change ? Math.max(1, preview.files) : 0);
-    if (change) await this.acceptRemoved(key, change.steps.flatMap((s) => (s.kind === 'trash' ? [s.path] : [])));
+    if (change)
+      await this.acceptRemoved(
+        key,
+        change.steps.flatMap((s) => (s.kind === 'trash' ? [s.path] : [])),
+      );
     if (request.kind === 'adopt' || request.kind === 'separate') await this.noteAgain(key);
     return { ...applied, job: null };
   }
@@ -84,12 +88,17 @@ export class FolderDesk {
   private async finish(key: string, request: Extract<EditRequest, { kind: 'finish' }>, who: string): Promise<EditApplied> {
     const file = this.bench.path(request.bundle, true);
     const { base, change } = await this.planned(key, request, who, true);
-    const job = this.bench.jobs.start('finish', `Finish: bundle ${file.slice(file.lastIndexOf('/') + 1)}`, key, async ({ signal, progress }) => {
-      const { plan } = await this.bench.pool.run('plan-pack', { ...base, out: file }, { signal });
-      const packed = await pack(plan, file, who, this.bench.run, progress, signal);
-      const applied: AppliedView = await this.bench.apply(key, base, change, 1);
-      return { ...packed, out: request.bundle, change: applied.change };
-    });
+    const job = this.bench.jobs.start(
+      'finish',
+      `Finish: bundle ${file.slice(file.lastIndexOf('/') + 1)}`,
+      key,
+      async ({ signal, progress }) => {
+        const { plan } = await this.bench.pool.run('plan-pack', { ...base, out: file }, { signal });
+        const packed = await pack(plan, file, who, this.bench.run, progress, signal);
+        const applied: AppliedView = await this.bench.apply(key, base, change, 1);
+        return { ...packed, out: request.bundle, change: applied.change };
+      },
+    );
     return { change: null, applied: 0, left: 0, job };
   }
 

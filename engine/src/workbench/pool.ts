@@ -11,7 +11,13 @@ interface Waiting {
   readonly progress: Progress;
   readonly signal: AbortSignal | undefined;
 }
-type Reply = { id: number; progress?: { item: string; done: number; of: number }; value?: unknown; problem?: Problem; stack?: string | null };
+type Reply = {
+  id: number;
+  progress?: { item: string; done: number; of: number };
+  value?: unknown;
+  problem?: Problem;
+  stack?: string | null;
+};
 
 /** Worker threads for all that reads the disk at length. A cancelled task ends its worker; another takes its place. */
 const YOUNG_MB = 24;

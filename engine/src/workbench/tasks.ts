@@ -104,20 +104,12 @@ export async function runTask<N extends TaskName>(
   dataFolder: string,
   progress: Progress,
 ): Promise<Tasks[N]['out']> {
-  const run = TASKS[name] as (
-    input: Tasks[N]['in'],
-    dataFolder: string,
-    progress: Progress,
-  ) => Promise<Tasks[N]['out']> | Tasks[N]['out'];
+  const run = TASKS[name] as (input: Tasks[N]['in'], dataFolder: string, progress: Progress) => Promise<Tasks[N]['out']> | Tasks[N]['out'];
   return run(input, dataFolder, progress);
 }
 
 const TASKS: {
-  [N in TaskName]: (
-    input: Tasks[N]['in'],
-    dataFolder: string,
-    progress: Progress,
-  ) => Promise<Tasks[N]['out']> | Tasks[N]['out'];
+  [N in TaskName]: (input: Tasks[N]['in'], dataFolder: string, progress: Progress) => Promise<Tasks[N]['out']> | Tasks[N]['out'];
 } = {
   view: async (input, dataFolder, progress) => {
     const helper = helperFor(input.root);

@@ -107,7 +107,8 @@ export const api = {
   pack: (key: string, out: PathRequest) => post<JobView>(`projects/${key}/bundle`, { out }),
   receive: (bundle: PathRequest, into: PathRequest) => post<JobView>('receive', { bundle, into }),
   folders: (key: string) => get<FoldersView>(`projects/${key}/folders`),
-  planEdit: (key: string, edit: EditRequest, quick = false) => post<EditPreview>(`projects/${key}/edits/plan${quick ? '?quick=1' : ''}`, edit),
+  planEdit: (key: string, edit: EditRequest, quick = false) =>
+    post<EditPreview>(`projects/${key}/edits/plan${quick ? '?quick=1' : ''}`, edit),
   applyEdit: (key: string, edit: EditRequest) => post<EditApplied>(`projects/${key}/edits`, edit),
   adoption: (key: string, body: AdoptRequest) => post<AdoptView>(`projects/${key}/adoption`, body),
   housekeeping: (key: string) => get<HousekeepingView>(`projects/${key}/housekeeping`),

@@ -10,7 +10,9 @@ import { useSettled } from './use-edit.js';
 export function AddFoldersDialog({ projectKey, within, onClose }: { projectKey: string; within: string | null; onClose: () => void }) {
   const plans = usePlans();
   const [plan, setPlan] = useState<PlanDraft | null>(
-    within === null ? null : { planId: '', draft: draftOf([{ path: within === '' ? 'new_folder' : `${within}/new_folder`, role: 'working', note: '' }]) },
+    within === null
+      ? null
+      : { planId: '', draft: draftOf([{ path: within === '' ? 'new_folder' : `${within}/new_folder`, role: 'working', note: '' }]) },
   );
   const draft = plan ?? (plans.data ? firstOf(plans.data) : null);
   const settled = useSettled(draft);

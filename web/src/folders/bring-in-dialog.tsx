@@ -101,7 +101,13 @@ const foldersOfProject = (view: FoldersView): PlanFolder[] =>
 
 type Move = { readonly path: string; readonly folder: string };
 
-function Places({ projectKey, grown, folders, onClose, onNext }: Props & { folders: readonly PlanFolder[]; onNext: (moves: Move[]) => void }) {
+function Places({
+  projectKey,
+  grown,
+  folders,
+  onClose,
+  onNext,
+}: Props & { folders: readonly PlanFolder[]; onNext: (moves: Move[]) => void }) {
   const body = { folders, grown };
   const proposals = useQuery({
     queryKey: ['project', projectKey, 'adoption', body],
@@ -129,8 +135,8 @@ function Places({ projectKey, grown, folders, onClose, onNext }: Props & { folde
     <>
       <DialogContent sx={{ display: 'flex', flexDirection: 'column', height: 470, pb: 0 }}>
         <Typography color="text.secondary" sx={{ mb: 1 }}>
-          A place is proposed for each thing, with the reason. Change it, or take the tick away to leave a thing where it is. Nothing moves before you
-          have seen all that would change.
+          A place is proposed for each thing, with the reason. Change it, or take the tick away to leave a thing where it is. Nothing moves
+          before you have seen all that would change.
         </Typography>
         <ProposalRows
           all={all}
@@ -230,7 +236,11 @@ function ProposalRows({ all, left, folders, folderOf, onFlip, onChoose }: RowsPr
                   ))}
                 </TextField>
               </Box>
-              <Box role="cell" sx={{ color: 'var(--soft)', overflow: 'hidden', textOverflow: 'ellipsis', whiteSpace: 'nowrap' }} title={p.why}>
+              <Box
+                role="cell"
+                sx={{ color: 'var(--soft)', overflow: 'hidden', textOverflow: 'ellipsis', whiteSpace: 'nowrap' }}
+                title={p.why}
+              >
                 {p.why}
               </Box>
               <Box role="cell" sx={{ textAlign: 'right' }}>

@@ -34,8 +34,8 @@ export function DetailsPanel({ view, rows, cutCount, actions }: Props) {
     <Sheet sx={{ overflow: 'auto', p: 2, display: 'flex', flexDirection: 'column', gap: 1.5 }}>
       {!row ? (
         <Typography color="text.secondary">
-          Choose a row to see what it is and what uses it. Drag rows to move them; every reference follows. By keys: Ctrl X cuts, Ctrl V pastes,
-          F2 renames, Delete deletes.
+          Choose a row to see what it is and what uses it. Drag rows to move them; every reference follows. By keys: Ctrl X cuts, Ctrl V
+          pastes, F2 renames, Delete deletes.
         </Typography>
       ) : rows.length > 1 ? (
         <Several rows={rows} actions={actions} view={view} />

@@ -22,7 +22,8 @@ interface Props {
 /** Shows everything that an edit would change, and does it in one step. */
 export function EditDialog({ projectKey, title, edit, button, children, onClose, onDone }: Props) {
   const [evenOriginals, setEvenOriginals] = useState(false);
-  const asked = edit && 'evenOriginals' in edit ? { ...edit, evenOriginals } : edit;
+  const [evenMentioned, setEvenMentioned] = useState(false);
+  const asked = withConsent(edit, evenOriginals, evenMentioned);
   const plan = useEditPlan(projectKey, asked);
   const apply = useApplyEdit(projectKey, (applied) => {
     onDone?.(applied);
@@ -41,7 +42,7 @@ export function EditDialog({ projectKey, title, edit, button, children, onClose,
         {error ? (
           <ErrorState error={error} />
         ) : edit === null ? null : plan.data ? (
-          plan.data.changes || plan.data.protectedPaths.length > 0 ? (
+          plan.data.changes || plan.data.protectedPaths.length + plan.data.mentionedNames.length > 0 ? (
             <EditPreviewList preview={plan.data} />
           ) : (
             <Typography>There is nothing to change.</Typography>
@@ -49,22 +50,18 @@ export function EditDialog({ projectKey, title, edit, button, children, onClose,
         ) : (
           <Waiting what="Working out what would change…" />
         )}
-        {hasOriginals && (
-          <Box sx={{ mt: 1.5 }}>
-            <FormControlLabel
-              control={
-                <Checkbox
-                  checked={evenOriginals}
-                  onChange={(e) => {
-                    apply.reset();
-                    setEvenOriginals(e.target.checked);
-                  }}
-                />
-              }
-              label="These are originals. Do it all the same"
-            />
-          </Box>
-        )}
+        <Consent
+          when={hasOriginals}
+          label="These are originals. Do it all the same"
+          value={evenOriginals}
+          onChange={(v) => (apply.reset(), setEvenOriginals(v))}
+        />
+        <Consent
+          when={(plan.data?.mentionedNames.length ?? 0) > 0}
+          label="Rename what other files mention, too. Those files have to be changed by hand"
+          value={evenMentioned}
+          onChange={setEvenMentioned}
+        />
       </DialogContent>
       <DialogActions sx={{ px: 3, pb: 2 }}>
         <Button onClick={onClose}>Cancel</Button>
@@ -79,3 +76,23 @@ export function EditDialog({ projectKey, title, edit, button, children, onClose,
     </Dialog>
   );
 }
+
+function withConsent(edit: EditRequest | null, evenOriginals: boolean, evenMentioned: boolean): EditRequest | null {
+  if (edit?.kind === 'names') return { ...edit, evenOriginals, evenMentioned };
+  return edit && 'evenOriginals' in edit ? { ...edit, evenOriginals } : edit;
+}
+
+interface ConsentProps {
+  readonly when: boolean;
+  readonly label: string;
+  readonly value: boolean;
+  readonly onChange: (value: boolean) => void;
+}
+
+/** What is left out for good reason is done only when the person says so. */
+const Consent = ({ when, label, value, onChange }: ConsentProps) =>
+  when || value ? (
+    <Box sx={{ mt: 0.5 }}>
+      <FormControlLabel control={<Checkbox checked={value} onChange={(e) => onChange(e.target.checked)} />} label={label} />
+    </Box>
+  ) : null;

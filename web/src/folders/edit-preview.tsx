@@ -67,6 +67,16 @@ export function EditPreviewList({ preview }: { preview: EditPreview }) {
       )}
       <Paths title="Also written: project file and origin records" paths={records} />
       <Paths title="Also mentioned in, not rewritten" paths={mentioned} tone="ochre" />
+      {preview.mentionedNames.length > 0 && (
+        <Part title="Mentioned in files that cannot be rewritten" tone="ochre">
+          {preview.mentionedNames.slice(0, SHOWN).map((m) => (
+            <Line key={m.path}>
+              <PathText path={m.path} most={50} /> <Soft>in {m.files.slice(0, 4).join(', ')}</Soft>
+            </Line>
+          ))}
+          <More shown={Math.min(SHOWN, preview.mentionedNames.length)} of={preview.mentionedNames.length} />
+        </Part>
+      )}
       <Paths title="Originals: left as they are" paths={protectedPaths} tone="slate" />
       {preview.copiedBytes > 0 && (
         <Typography variant="body2">{bytes(preview.copiedBytes)} are copied and compared before the old files go to the trash.</Typography>

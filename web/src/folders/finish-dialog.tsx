@@ -17,8 +17,8 @@ export function FinishDialog({ projectKey, onClose }: { projectKey: string; onCl
       ) : bundle.data ? (
         <Typography sx={{ mb: 1 }}>
           {many(bundle.data.files, 'file')}, {bytes(bundle.data.bytes)}, go into{' '}
-          <PathText path={`${bundle.data.suggested.place}/${bundle.data.suggested.path}`} most={70} />. When the bundle is made and read back, the
-          project’s links are dropped and it is marked done. The folder stays where it is.
+          <PathText path={`${bundle.data.suggested.place}/${bundle.data.suggested.path}`} most={70} />. When the bundle is made and read
+          back, the project’s links are dropped and it is marked done. The folder stays where it is.
         </Typography>
       ) : (
         <Waiting what="Working out what goes into the bundle…" />

@@ -123,7 +123,8 @@ function useOpenOnHover(folder: string | null, toggle: TreeActions['toggle']): v
 }
 
 function onClick(e: MouseEvent, row: Row, rows: readonly Row[], selection: Selection): void {
-  if (e.shiftKey && selection.focus !== null) selection.select(rangeOf(rows, selection.anchor ?? selection.focus, row.path), row.path, true);
+  if (e.shiftKey && selection.focus !== null)
+    selection.select(rangeOf(rows, selection.anchor ?? selection.focus, row.path), row.path, true);
   else if (e.ctrlKey || e.metaKey) selection.flip(row.path);
   else selection.select([row.path], row.path);
 }
@@ -140,37 +141,37 @@ function onKey(e: KeyboardEvent, rows: readonly Row[], at: number, selection: Se
   const above = (): number => rows.findLastIndex((r, i) => i < at && r.depth < row!.depth);
   const isCommand = e.ctrlKey || e.metaKey;
   const done = (): void => e.preventDefault();
-  if (isCommand && e.key.toLowerCase() === 'x') return done(), actions.cut();
-  if (isCommand && e.key.toLowerCase() === 'v') return done(), row && actions.paste(folderOfRow(row));
+  if (isCommand && e.key.toLowerCase() === 'x') return (done(), actions.cut());
+  if (isCommand && e.key.toLowerCase() === 'v') return (done(), row && actions.paste(folderOfRow(row)));
   switch (e.key) {
     case 'ArrowDown':
-      return done(), go(at + 1);
+      return (done(), go(at + 1));
     case 'ArrowUp':
-      return done(), go(at < 0 ? 0 : at - 1);
+      return (done(), go(at < 0 ? 0 : at - 1));
     case 'Home':
-      return done(), go(0);
+      return (done(), go(0));
     case 'End':
-      return done(), go(rows.length - 1);
+      return (done(), go(rows.length - 1));
     case 'PageDown':
-      return done(), go(at + 15);
+      return (done(), go(at + 15));
     case 'PageUp':
-      return done(), go(at - 15);
+      return (done(), go(at - 15));
     case 'ArrowRight':
       if (row?.kind !== 'folder') return;
-      return done(), row.isOpen ? go(at + 1) : actions.toggle(row.path, true);
+      return (done(), row.isOpen ? go(at + 1) : actions.toggle(row.path, true));
     case 'ArrowLeft':
       if (!row) return;
-      return done(), row.kind === 'folder' && row.isOpen && row.path !== '' ? actions.toggle(row.path, false) : go(above());
+      return (done(), row.kind === 'folder' && row.isOpen && row.path !== '' ? actions.toggle(row.path, false) : go(above()));
     case 'Enter':
       return row?.kind === 'folder' ? (done(), actions.toggle(row.path)) : undefined;
     case ' ':
-      return done(), row && selection.flip(row.path);
+      return (done(), row && selection.flip(row.path));
     case 'F2':
       done();
       if (row && row.path !== '') actions.rename(row.path);
       return;
     case 'Delete':
-      return done(), actions.remove(withoutInner([...selection.paths]));
+      return (done(), actions.remove(withoutInner([...selection.paths])));
     default:
       if (e.key.length === 1 && !isCommand && !e.altKey && e.key !== '/') {
         const next = [...rows.slice(at + 1), ...rows.slice(0, at + 1)].find((r) => r.name.toLowerCase().startsWith(e.key.toLowerCase()));
@@ -265,7 +266,9 @@ function TreeRow({ row, index, top, largest, isSelected, isFocus, isCut, isTarge
           }}
           sx={{ width: 18, height: 18, flex: 'none', display: 'inline-flex' }}
         >
-          {isFolder && row.hasMore && row.path !== '' && <Icon path={row.isOpen ? mdiChevronDown : mdiChevronRight} sx={{ fontSize: 18 }} />}
+          {isFolder && row.hasMore && row.path !== '' && (
+            <Icon path={row.isOpen ? mdiChevronDown : mdiChevronRight} sx={{ fontSize: 18 }} />
+          )}
         </Box>
         <RowIcon row={row} />
         <Box

@@ -143,7 +143,12 @@ function Notices({ projectKey, view }: { projectKey: string; view: FoldersView }
       )}
       {view.skipped.length > 0 && (
         <Alert severity="info">
-          Not looked at: {view.skipped.slice(0, 3).map((s) => s.why).join(' ')} {view.skipped.length > 3 ? `And ${view.skipped.length - 3} more.` : ''}
+          Not looked at:{' '}
+          {view.skipped
+            .slice(0, 3)
+            .map((s) => s.why)
+            .join(' ')}{' '}
+          {view.skipped.length > 3 ? `And ${view.skipped.length - 3} more.` : ''}
         </Alert>
       )}
     </>
@@ -201,7 +206,12 @@ function TreeView({ projectKey, view, words, onAddFolder }: TreeViewProps) {
       setDoing({ kind: 'edit', title: `Delete ${what}, into the trash`, button: 'Move to the trash', edit: trash(project, wanted) });
     },
     setRole: (path, role: Role | null) =>
-      setDoing({ kind: 'edit', title: roleTitle(path, role), button: role === null ? 'Take the role away' : 'Set the role', edit: { kind: 'role', path, role } }),
+      setDoing({
+        kind: 'edit',
+        title: roleTitle(path, role),
+        button: role === null ? 'Take the role away' : 'Set the role',
+        edit: { kind: 'role', path, role },
+      }),
     addFolder: onAddFolder,
     workingCopy: (path) => setDoing({ kind: 'copy', path, isOriginal: rows.find((r) => r.path === path)?.role === 'originals' }),
   };
@@ -227,17 +237,24 @@ function TreeView({ projectKey, view, words, onAddFolder }: TreeViewProps) {
   );
 }
 
-const roleTitle = (path: string, role: Role | null): string => (role === null ? `Take the role from ${path}` : `Make ${path} a folder for ${role}`);
+const roleTitle = (path: string, role: Role | null): string =>
+  role === null ? `Take the role from ${path}` : `Make ${path} a folder for ${role}`;
 
 /** Two levels, if that is not more than a screen or two. */
 function firstOpen(view: FoldersView): string[] {
   const top = view.folders.filter((f) => f.path !== '' && !f.path.includes('/')).map((f) => f.path);
-  const shown = view.things.filter((t) => t.path.split('/').length <= 2).length + view.folders.filter((f) => f.path.split('/').length <= 2).length;
+  const shown =
+    view.things.filter((t) => t.path.split('/').length <= 2).length + view.folders.filter((f) => f.path.split('/').length <= 2).length;
   return shown <= 80 ? top : [];
 }
 
 /** What was moved is shown where it is now. */
-function select(edit: EditRequest, root: string, choose: (paths: string[], focus: string | null) => void, toggle: (path: string, open: boolean) => void): void {
+function select(
+  edit: EditRequest,
+  root: string,
+  choose: (paths: string[], focus: string | null) => void,
+  toggle: (path: string, open: boolean) => void,
+): void {
   if (edit.kind !== 'move') return;
   const paths = edit.moves.map((m) => (root === '' ? m.to.path : m.to.path.slice(root.length + 1)));
   const [first] = paths;

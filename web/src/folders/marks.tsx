@@ -24,7 +24,8 @@ const RASTER = new Set(['geotiff', 'image', 'ascii-grid']);
 const TABLE = new Set(['csv', 'dbf', 'xlsx']);
 
 function pathOf(row: Row): string {
-  if (row.kind === 'folder') return row.isNested ? mdiFolderStarOutline : row.isOpen && row.hasMore ? mdiFolderOpenOutline : mdiFolderOutline;
+  if (row.kind === 'folder')
+    return row.isNested ? mdiFolderStarOutline : row.isOpen && row.hasMore ? mdiFolderOpenOutline : mdiFolderOutline;
   return iconOf(row.thing);
 }
 
@@ -48,7 +49,11 @@ function iconOf({ kind, format }: ThingView): string {
 }
 
 export const RowIcon = ({ row }: { row: Row }) => (
-  <Icon path={pathOf(row)} sx={{ fontSize: 18, color: row.kind === 'folder' ? 'var(--spruce)' : 'var(--soft)', flex: 'none' }} aria-hidden />
+  <Icon
+    path={pathOf(row)}
+    sx={{ fontSize: 18, color: row.kind === 'folder' ? 'var(--spruce)' : 'var(--soft)', flex: 'none' }}
+    aria-hidden
+  />
 );
 
 /** A role: strong where the folder itself has it, soft where it comes from above. Originals have a lock. */
@@ -57,7 +62,13 @@ export function RoleMark({ role, isOwn }: { role: Role | null; isOwn: boolean })
   return (
     <Box
       component="span"
-      sx={{ display: 'inline-flex', alignItems: 'center', gap: '3px', color: isOwn ? 'var(--ink)' : 'var(--soft)', fontWeight: isOwn ? 650 : 400 }}
+      sx={{
+        display: 'inline-flex',
+        alignItems: 'center',
+        gap: '3px',
+        color: isOwn ? 'var(--ink)' : 'var(--soft)',
+        fontWeight: isOwn ? 650 : 400,
+      }}
     >
       {role === 'originals' && <Icon path={mdiLockOutline} sx={{ fontSize: 14 }} aria-hidden />}
       {ROLE_WORDS[role]}

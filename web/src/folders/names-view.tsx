@@ -63,6 +63,7 @@ export function NamesView({ projectKey, view }: { projectKey: string; view: Fold
               only: left.size === 0 && Object.keys(changed()).length === 0 ? null : wanted.map((n) => n.path),
               chosen: changed(),
               evenOriginals: false,
+              evenMentioned: false,
             })
           }
         >
@@ -70,7 +71,9 @@ export function NamesView({ projectKey, view }: { projectKey: string; view: Fold
         </Button>
       </Box>
       {names.length === 0 ? (
-        <EmptyState title="Every name keeps the rules">Names that a tool or another system would choke on will be listed here, with a better one.</EmptyState>
+        <EmptyState title="Every name keeps the rules">
+          Names that a tool or another system would choke on will be listed here, with a better one.
+        </EmptyState>
       ) : (
         <NameRows names={names} left={left} chosen={chosen} onFlip={flip} onChoose={(p, name) => setChosen((c) => ({ ...c, [p]: name }))} />
       )}
@@ -105,7 +108,14 @@ function NameRows({ names, left, chosen, onFlip, onChoose }: RowsProps) {
   const box = useRef<HTMLDivElement>(null);
   const virtual = useVirtualizer({ count: names.length, getScrollElement: () => box.current, estimateSize: () => ROW, overscan: 10 });
   return (
-    <Box ref={box} role="table" aria-label="Names" aria-rowcount={names.length} tabIndex={0} sx={{ flex: 1, overflow: 'auto', outlineOffset: '-2px' }}>
+    <Box
+      ref={box}
+      role="table"
+      aria-label="Names"
+      aria-rowcount={names.length}
+      tabIndex={0}
+      sx={{ flex: 1, overflow: 'auto', outlineOffset: '-2px' }}
+    >
       <Box role="rowgroup" sx={{ height: virtual.getTotalSize(), position: 'relative' }}>
         {virtual.getVirtualItems().map((item) => {
           const n = names[item.index]!;

@@ -46,7 +46,9 @@ export function RenameDialog({ projectKey, path, isFolder, naming, onClose }: Pr
         sx={{ mt: 1 }}
       />
       <Typography variant="body2" sx={{ minHeight: 40, py: 0.75, color: breaches.length ? 'var(--ochre)' : 'var(--spruce)' }}>
-        {breaches.length ? `Against the rules of this project: ${breaches.map((b) => b.message).join('; ')}. ` : 'The name keeps the rules of this project.'}
+        {breaches.length
+          ? `Against the rules of this project: ${breaches.map((b) => b.message).join('; ')}. `
+          : 'The name keeps the rules of this project.'}
         {breaches.length > 0 && proposed !== name.trim() && (
           <button type="button" onClick={() => setName(proposed)} style={{ font: 'inherit', cursor: 'pointer' }}>
             Take {proposed}

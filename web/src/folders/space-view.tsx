@@ -31,7 +31,16 @@ export function SpaceView({ projectKey, view }: { projectKey: string; view: Fold
   const sums = useMemo(() => sumsBy(view, by), [view, by]);
   const remove = (paths: readonly string[]): void => setEdit(trash(project, paths));
   return (
-    <Box sx={{ height: '100%', overflow: 'auto', display: 'grid', gridTemplateColumns: 'minmax(340px, 5fr) 7fr', gap: 1.5, alignItems: 'start' }}>
+    <Box
+      sx={{
+        height: '100%',
+        overflow: 'auto',
+        display: 'grid',
+        gridTemplateColumns: 'minmax(340px, 5fr) 7fr',
+        gap: 1.5,
+        alignItems: 'start',
+      }}
+    >
       <Stack spacing={1.5}>
         <Sheet sx={{ p: 2 }}>
           <Stack direction="row" sx={{ alignItems: 'center', justifyContent: 'space-between', mb: 1 }}>
@@ -103,7 +112,13 @@ export function SpaceView({ projectKey, view }: { projectKey: string; view: Fold
         />
       </Stack>
       {edit && (
-        <EditDialog projectKey={projectKey} title="Delete, into the trash" edit={edit} button="Move to the trash" onClose={() => setEdit(null)} />
+        <EditDialog
+          projectKey={projectKey}
+          title="Delete, into the trash"
+          edit={edit}
+          button="Move to the trash"
+          onClose={() => setEdit(null)}
+        />
       )}
       {finishing && <FinishDialog projectKey={projectKey} onClose={() => setFinishing(false)} />}
     </Box>
@@ -156,7 +171,11 @@ function Tidy({ title, none, items, readOnly, onRemove }: TidyProps) {
         ) : (
           <Box sx={{ maxHeight: 190, overflow: 'auto' }}>
             {items.slice(0, SHOWN).map((i) => (
-              <Box key={i.path} component="label" sx={{ display: 'grid', gridTemplateColumns: '30px 1fr auto', alignItems: 'center', fontSize: 13 }}>
+              <Box
+                key={i.path}
+                component="label"
+                sx={{ display: 'grid', gridTemplateColumns: '30px 1fr auto', alignItems: 'center', fontSize: 13 }}
+              >
                 <Checkbox size="small" sx={{ p: 0.25 }} checked={ticked.has(i.path)} onChange={() => flip(i.path)} />
                 <Box sx={{ minWidth: 0, overflow: 'hidden', whiteSpace: 'nowrap', textOverflow: 'ellipsis' }}>
                   <PathText path={i.path} most={44} />{' '}
@@ -190,7 +209,13 @@ function Equal({ projectKey, view, onRemove }: { projectKey: string; view: Folde
       return paths.filter((p) => p !== kept).map((path) => ({ path, bytes: g.bytes, note: `equal to ${kept}, which stays` }));
     });
     return (
-      <Tidy title="Equal byte for byte" none="No two things are equal any more." items={items} readOnly={view.readOnly} onRemove={onRemove} />
+      <Tidy
+        title="Equal byte for byte"
+        none="No two things are equal any more."
+        items={items}
+        readOnly={view.readOnly}
+        onRemove={onRemove}
+      />
     );
   }
   return (
@@ -234,7 +259,9 @@ function TrashCard({ projectKey, view }: { projectKey: string; view: FoldersView
     <Sheet sx={{ p: 2 }}>
       <Typography variant="h2">Trash: {bytes(view.trashBytes)}</Typography>
       <Typography variant="body2" color="text.secondary" sx={{ my: 0.5 }}>
-        {view.trashBytes === 0 ? 'Nothing was deleted, or it was taken back.' : 'What was deleted. The journal brings it back until the trash is emptied.'}
+        {view.trashBytes === 0
+          ? 'Nothing was deleted, or it was taken back.'
+          : 'What was deleted. The journal brings it back until the trash is emptied.'}
       </Typography>
       {view.trashBytes > 0 &&
         (sure ? (

@@ -24,7 +24,9 @@ export function tellDone(sentence: string, change: ChangeView | null): void {
     closeSnackbar(snack);
     api.undo(id!).then(
       ({ kept }) =>
-        void enqueueSnackbar(kept.length ? `Undone, but for ${kept.length} files that were changed since.` : 'Undone. Everything is as it was before.'),
+        void enqueueSnackbar(
+          kept.length ? `Undone, but for ${kept.length} files that were changed since.` : 'Undone. Everything is as it was before.',
+        ),
       (error: unknown) => void enqueueSnackbar(sentenceOf(error), { variant: 'error' }),
     );
   };

@@ -47,7 +47,12 @@ export function CrsField({ value, onChange }: { value: CrsView | null; onChange:
           </Box>
         )}
         renderInput={(params) => (
-          <TextField {...params} label="Coordinate reference system" placeholder="UTM 24N, 32624, Greenland …" helperText="Can be left open." />
+          <TextField
+            {...params}
+            label="Coordinate reference system"
+            placeholder="UTM 24N, 32624, Greenland …"
+            helperText="Can be left open."
+          />
         )}
         size="small"
       />
@@ -61,7 +66,13 @@ export function CrsField({ value, onChange }: { value: CrsView | null; onChange:
           </Typography>
           <Box sx={{ display: 'flex', flexWrap: 'wrap', gap: 0.5, maxHeight: 76, overflow: 'auto' }}>
             {offered.slice(0, 12).map((c) => (
-              <Button key={c.code} size="small" variant={c.code === value?.code ? 'contained' : 'outlined'} onClick={() => onChange(c)} title={c.area}>
+              <Button
+                key={c.code}
+                size="small"
+                variant={c.code === value?.code ? 'contained' : 'outlined'}
+                onClick={() => onChange(c)}
+                title={c.area}
+              >
                 {c.name}
               </Button>
             ))}

@@ -62,7 +62,14 @@ export function CrsMap({ spot, bounds, onSpot }: Props) {
       tabIndex={0}
       onPointerDown={onPointer}
       onKeyDown={onKey}
-      sx={{ width: '100%', display: 'block', border: '1px solid var(--rule)', borderRadius: '6px', bgcolor: 'var(--slate-wash)', cursor: 'crosshair' }}
+      sx={{
+        width: '100%',
+        display: 'block',
+        border: '1px solid var(--rule)',
+        borderRadius: '6px',
+        bgcolor: 'var(--slate-wash)',
+        cursor: 'crosshair',
+      }}
     >
       <path d={outline.grid} fill="none" stroke="var(--rule)" strokeWidth={0.5} />
       <path d={outline.land} fill="var(--sheet)" stroke="var(--stone)" strokeWidth={0.6} />

@@ -65,7 +65,13 @@ export function NewProjectPage() {
       <Box sx={{ display: 'grid', gridTemplateColumns: 'minmax(0, 1fr) minmax(0, 1fr) 340px', gap: 1.5, alignItems: 'start' }}>
         <Stack spacing={1.5}>
           <Part n={1} title="What it is called">
-            <TextField autoFocus label="Title" value={title} onChange={(e) => setTitle(e.target.value)} placeholder="Tern colonies of the outer bay" />
+            <TextField
+              autoFocus
+              label="Title"
+              value={title}
+              onChange={(e) => setTitle(e.target.value)}
+              placeholder="Tern colonies of the outer bay"
+            />
             <TextField
               label="Folder name"
               value={name}
@@ -85,7 +91,11 @@ export function NewProjectPage() {
                 Choose the folder
               </Button>
             </Stack>
-            <RadioGroup value={makes ? 'new' : 'this'} onChange={(_, v) => setMakes(v === 'new')} aria-label="Which folder becomes the project">
+            <RadioGroup
+              value={makes ? 'new' : 'this'}
+              onChange={(_, v) => setMakes(v === 'new')}
+              aria-label="Which folder becomes the project"
+            >
               <FormControlLabel value="new" control={<Radio size="small" />} label={`Make the folder ${name || '…'} in it`} />
               <FormControlLabel value="this" control={<Radio size="small" />} label="Use this folder itself; what is in it stays" />
             </RadioGroup>
@@ -218,7 +228,11 @@ function Preview({ body, draft, isBusy, error, onCreate }: PreviewProps) {
         )}
         <Box component="ul" aria-label="Folders that will be made" sx={{ listStyle: 'none', m: 0, p: 0, fontSize: 13 }}>
           {withParents([...roles.keys()]).map((path) => (
-            <Box component="li" key={path} sx={{ display: 'flex', alignItems: 'center', gap: 0.75, height: 26, pl: `${(path.split('/').length - 1) * 16}px` }}>
+            <Box
+              component="li"
+              key={path}
+              sx={{ display: 'flex', alignItems: 'center', gap: 0.75, height: 26, pl: `${(path.split('/').length - 1) * 16}px` }}
+            >
               <Icon path={mdiFolderOutline} sx={{ fontSize: 16, color: 'var(--spruce)' }} aria-hidden />
               <span className="mono">{path.slice(path.lastIndexOf('/') + 1)}</span>
               <Box component="span" sx={{ ml: 'auto', fontSize: 12 }}>

@@ -35,7 +35,14 @@ export function PlanEditor({ draft, onChange }: { draft: readonly DraftFolder[];
           <Box
             component="li"
             key={i}
-            sx={{ display: 'grid', gridTemplateColumns: '34px 1fr 132px 34px', gap: 0.5, alignItems: 'center', height: 36, opacity: f.isIn ? 1 : 0.65 }}
+            sx={{
+              display: 'grid',
+              gridTemplateColumns: '34px 1fr 132px 34px',
+              gap: 0.5,
+              alignItems: 'center',
+              height: 36,
+              opacity: f.isIn ? 1 : 0.65,
+            }}
           >
             <Checkbox
               size="small"
@@ -64,16 +71,17 @@ export function PlanEditor({ draft, onChange }: { draft: readonly DraftFolder[];
                 </MenuItem>
               ))}
             </TextField>
-            <IconButton size="small" aria-label={`Take ${f.path || 'this folder'} out of the plan`} onClick={() => onChange(draft.filter((_, n) => n !== i))}>
+            <IconButton
+              size="small"
+              aria-label={`Take ${f.path || 'this folder'} out of the plan`}
+              onClick={() => onChange(draft.filter((_, n) => n !== i))}
+            >
               <Icon path={mdiClose} sx={{ fontSize: 16 }} />
             </IconButton>
           </Box>
         ))}
       </Box>
-      <Button
-        startIcon={<Icon path={mdiPlus} />}
-        onClick={() => onChange([...draft, { path: '', role: 'other', note: '', isIn: true }])}
-      >
+      <Button startIcon={<Icon path={mdiPlus} />} onClick={() => onChange([...draft, { path: '', role: 'other', note: '', isIn: true }])}>
         Another folder
       </Button>
       {fault && (

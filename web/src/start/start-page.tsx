@@ -1,5 +1,6 @@
 import { Box, Button, Stack, Table, TableBody, TableCell, TableHead, TableRow, Typography } from '@mui/material';
 import { useMutation } from '@tanstack/react-query';
+import { enqueueSnackbar } from 'notistack';
 import { lazy, Suspense, useState } from 'react';
 import { Link, useNavigate } from 'react-router';
 import type { PathRequest, ProjectSummary } from '@rootmap/core/contract';
@@ -7,7 +8,8 @@ import { api } from '../api/client.js';
 import { useProjects } from '../api/queries.js';
 import { bytes, dateTime, number } from '../parts/format.js';
 import { PathText } from '../parts/path-text.js';
-import { EmptyState, ErrorState, Sheet, Tag, Waiting } from '../parts/states.js';
+import { EmptyState, ErrorState, sentenceOf, Sheet, Tag, Waiting } from '../parts/states.js';
+import { tellDone } from '../folders/use-edit.js';
 import { nextStep } from './next-step.js';
 
 const FolderChooser = lazy(() => import('../parts/folder-chooser.js').then((m) => ({ default: m.FolderChooser })));
@@ -117,7 +119,7 @@ function ProjectRow({ project: p }: { project: ProjectSummary }) {
         ) : (
           <Box sx={{ color: 'var(--stone)', fontWeight: 650, fontSize: 14 }}>{p.title}</Box>
         )}{' '}
-        {p.isCopy && <Tag tone="ochre">copy</Tag>}
+        {p.isCopy && <Copy project={p} />}
         <div>
           <PathText path={p.path} most={48} colour="var(--soft)" />
         </div>
@@ -134,6 +136,23 @@ function ProjectRow({ project: p }: { project: ProjectSummary }) {
         )}
       </TableCell>
     </TableRow>
+  );
+}
+
+/** Two roots with one id: this one can become a project of its own, so that a moved one and a copied one are not mixed up. */
+function Copy({ project }: { project: ProjectSummary }) {
+  const separate = useMutation({
+    mutationFn: () => api.applyEdit(project.key, { kind: 'separate' }),
+    onSuccess: ({ change }) => tellDone(`${project.title} is a project of its own now.`, change),
+    onError: (error) => enqueueSnackbar(sentenceOf(error), { variant: 'error' }),
+  });
+  return (
+    <>
+      <Tag tone="ochre">copy</Tag>
+      <Button size="small" disabled={separate.isPending} onClick={() => separate.mutate()} title="Gives this root an id of its own">
+        Make it separate
+      </Button>
+    </>
   );
 }
 
