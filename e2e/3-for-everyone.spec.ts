@@ -7,7 +7,7 @@ const WCAG = ['wcag2a', 'wcag2aa', 'wcag21a', 'wcag21aa', 'wcag22aa'];
 for (const colorScheme of ['light', 'dark'] as const)
   test.describe(`WCAG 2.2 AA by axe, ${colorScheme}`, () => {
     test.use({ colorScheme });
-    for (const stop of ['overview', 'maps', 'mend', 'send'])
+    for (const stop of ['overview', 'folders', 'folders?view=names', 'folders?view=space', 'maps', 'mend', 'send'])
       test(stop, async ({ page }) => {
         await openStop(page, STUDY, stop);
         await page
@@ -18,7 +18,7 @@ for (const colorScheme of ['light', 'dark'] as const)
         const { violations } = await new AxeBuilder({ page }).withTags(WCAG).analyze();
         expect(violations.map((v) => [v.id, v.nodes.map((n) => n.html.slice(0, 160))])).toEqual([]);
       });
-    for (const path of ['/', '/places', '/journal', '/receive', '/help'])
+    for (const path of ['/', '/new', '/places', '/journal', '/receive', '/help'])
       test(path, async ({ page }) => {
         await page.goto(path);
         await page.getByRole('heading').first().waitFor();

@@ -12,6 +12,7 @@ export * from './data-folder.js';
 export * from './disk/crs-table.js';
 export * from './disk/disk-problem.js';
 export * from './disk/platform.js';
+export * from './folders/duplicates.js';
 export * from './fingerprint/full-fingerprint.js';
 export * from './mend/gather.js';
 export * from './mend/plan-mend.js';

@@ -20,13 +20,20 @@ export interface Relocation {
 export class Relocations {
   private readonly byPrefix = new Map<string, Relocation>();
   private readonly depths: readonly number[];
+  /** Last names of what moves, folded, by depth: most locations are told from them alone. */
+  private readonly names = new Map<number, Set<string>>();
 
   constructor(
     all: readonly Relocation[],
     private readonly places: readonly Place[],
   ) {
-    for (const r of all) this.byPrefix.set(this.key(r.from.place, r.from.segments), r);
-    this.depths = [...new Set(all.map((r) => r.from.segments.length))].sort((a, b) => b - a);
+    for (const r of all) {
+      this.byPrefix.set(this.key(r.from.place, r.from.segments), r);
+      const depth = r.from.segments.length;
+      const names = this.names.get(depth) ?? new Set();
+      this.names.set(depth, names.add(foldName(r.from.segments[depth - 1] ?? '')));
+    }
+    this.depths = [...this.names.keys()].sort((a, b) => b - a);
   }
 
   private key(place: string, segments: readonly string[]): string {
@@ -38,7 +45,7 @@ export class Relocations {
   of(location: Location): Location {
     let now = location;
     for (const depth of this.depths) {
-      if (depth > now.segments.length) continue;
+      if (depth > now.segments.length || !this.names.get(depth)!.has(foldName(now.segments[depth - 1] ?? ''))) continue;
       const r = this.byPrefix.get(this.key(now.place, now.segments.slice(0, depth)));
       if (r) now = { place: r.to.place, segments: [...r.to.segments, ...now.segments.slice(depth)] };
     }
@@ -105,6 +112,7 @@ function rewrite(
   const target = where(map, parsed.value, places);
   if (!target) return null;
   const after = moveTarget(target, moves, actual);
+  if (after === target && mapAfter === map) return null;
   const reached = where(mapAfter, parsed.value, places);
   if (reached && isSame(reached, after, places)) return null;
   const { href } = storeReference(mapAfter, after, parsed.value.fragment, parsed.value.kind, places);
