@@ -1,4 +1,5 @@
 import Joi from 'joi';
+import { isUnsafePath } from '../address/unsafe-path.js';
 import { LENGTH_LIMITS, RULE_SETS, type NamingRules } from '../naming/rules.js';
 import { patternFault } from '../naming/pattern.js';
 import type { PlanFolder } from '../project/folder-plan.js';
@@ -40,15 +41,19 @@ export type EditRequest =
   | { readonly kind: 'separate' }
   | { readonly kind: 'finish'; readonly bundle: PathRequest };
 
-/** A path from the root, `/` as separator. */
+/** A path from the root, `/` as separator, that does not lead out of it. */
 const rootPath = Joi.string()
+  .max(4096)
+  .custom((value: string, helpers) => (isUnsafePath(value) ? helpers.message({ custom: `"${value}" leads out of the project` }) : value));
+/** A folder as a plan may have it. */
+const planPath = Joi.string()
   .max(4096)
   .custom((value: string, helpers) => {
     const why = planPathFault(value);
-    return why && !/^[^<>]*$/.test(value) ? helpers.message({ custom: `"${value}": ${why}` }) : value;
+    return why ? helpers.message({ custom: `"${value}": ${why}` }) : value;
   });
 const planFolder = Joi.object<PlanFolder>({
-  path: rootPath.required(),
+  path: planPath.required(),
   role: Joi.string()
     .valid(...ROLES)
     .required(),
@@ -93,8 +98,15 @@ const byKind: Readonly<Record<EditRequest['kind'], Joi.SchemaMap>> = {
   },
   trash: { paths: Joi.array().items(pathRequest).min(1).max(20_000).required(), evenOriginals },
   names: {
-    only: Joi.array().items(Joi.string().max(4096)).max(50_000).allow(null).default(null),
-    chosen: Joi.object().pattern(Joi.string().max(4096), Joi.string().max(255)).default({}),
+    only: Joi.array().items(rootPath).max(50_000).allow(null).default(null),
+    chosen: Joi.object()
+      .pattern(
+        Joi.string().max(4096),
+        Joi.string()
+          .max(255)
+          .pattern(/^[^/\\]+$/, 'a name without a slash'),
+      )
+      .default({}),
     evenOriginals,
     evenMentioned: Joi.boolean().default(false),
   },
@@ -113,7 +125,7 @@ const byKind: Readonly<Record<EditRequest['kind'], Joi.SchemaMap>> = {
     crs: crs.default(null),
     folders: folders.required(),
     moves: Joi.array()
-      .items(Joi.object({ path: Joi.string().max(4096).required(), folder: rootPath.required() }))
+      .items(Joi.object({ path: rootPath.required(), folder: rootPath.required() }))
       .max(50_000)
       .required(),
   },
