@@ -101,7 +101,8 @@ test('plans: the built-in ones, one’s own kept and replaced, a shipped title r
   expect(plans.filter((p) => p.isBuiltIn)).toHaveLength(4);
   const own = { title: 'Harbour jobs', summary: '', folders: [{ path: 'in', role: 'originals', note: '' }] };
   await server.post('/api/plans', own);
-  const twice = (await server.post('/api/plans', { ...own, folders: [...own.folders, { path: 'out', role: 'results', note: '' }] })).body as FolderPlanView[];
+  const twice = (await server.post('/api/plans', { ...own, folders: [...own.folders, { path: 'out', role: 'results', note: '' }] }))
+    .body as FolderPlanView[];
   expect(twice.filter((p) => p.title === 'Harbour jobs').map((p) => p.folders.length)).toEqual([2]);
   expect((await server.post('/api/plans', { ...own, title: 'By use' })).status).toBe(400);
   const left = await server.ask('DELETE', `/api/plans/${twice.at(-1)!.id}`);
@@ -117,7 +118,10 @@ test('CRSs by words and by a spot; half a spot is refused', async () => {
 });
 
 test('a new project: shown, made, undone; like another one; a project that is there already is refused', async () => {
-  const folders = [{ path: 'received', role: 'originals', note: '' }, { path: 'received/<publisher>', role: 'originals', note: '' }];
+  const folders = [
+    { path: 'received', role: 'originals', note: '' },
+    { path: 'received/<publisher>', role: 'originals', note: '' },
+  ];
   const body = { at: desk('jobs/new_one'), title: 'New one', folders, like: key };
   const shown = (await server.post('/api/new-project/plan', body)).body as NewProjectPreview;
   expect(shown).toMatchObject({ shownRoot: 'D:/jobs/new_one', isFilled: false, limit: 259 });

@@ -39,6 +39,8 @@ export type EditRequest =
       readonly moves: readonly { readonly path: string; readonly folder: string }[];
     }
   | { readonly kind: 'separate' }
+  /** References follow what moved while the project was away. */
+  | { readonly kind: 'follow' }
   | { readonly kind: 'finish'; readonly bundle: PathRequest };
 
 /** A path from the root, `/` as separator, that does not lead out of it. */
@@ -130,6 +132,7 @@ const byKind: Readonly<Record<EditRequest['kind'], Joi.SchemaMap>> = {
       .required(),
   },
   separate: {},
+  follow: {},
   finish: { bundle: pathRequest.required() },
 };
 
@@ -171,6 +174,11 @@ export interface EditPreview {
   readonly trashedBytes: number;
   /** False: there is nothing to do. */
   readonly changes: boolean;
+}
+
+/** What moved while a project was away. */
+export interface MissedView {
+  readonly moves: number;
 }
 
 export interface EditApplied extends AppliedView {

@@ -13,11 +13,16 @@ export interface Relocation {
   readonly to: Location;
 }
 
+/** Tells where a location is after all that moves has moved; the same object where nothing moves it. */
+export interface Moves {
+  of(location: Location): Location;
+}
+
 /**
  * Relocations that are looked up for many locations. They are carried out from the deepest up, so that a file and the folder
  * it is in can both get new names: `to` of the file is told with the folder's old name.
  */
-export class Relocations {
+export class Relocations implements Moves {
   private readonly byPrefix = new Map<string, Relocation>();
   private readonly depths: readonly number[];
   /** Last names of what moves, folded, by depth: most locations are told from them alone. */
@@ -79,7 +84,7 @@ export interface NamedFolder {
  */
 export function rewriteMap(
   map: { readonly location: Location; readonly file: MapFile },
-  moves: Relocations,
+  moves: Moves,
   places: readonly Place[],
   actual: (location: Location) => Location,
   links: readonly NamedFolder[] = [],
@@ -103,7 +108,7 @@ function rewrite(
   map: Location,
   mapAfter: Location,
   reference: MapReference,
-  moves: Relocations,
+  moves: Moves,
   places: readonly Place[],
   actual: (location: Location) => Location,
 ): { href: string; target: Location } | null {
@@ -120,7 +125,7 @@ function rewrite(
 }
 
 /** A reference that no move of its own path touches may still reach what moves: through a link, or in other letters. */
-function moveTarget(target: Location, moves: Relocations, actual: (location: Location) => Location): Location {
+function moveTarget(target: Location, moves: Moves, actual: (location: Location) => Location): Location {
   const direct = moves.of(target);
   if (direct !== target) return direct;
   const real = actual(target);

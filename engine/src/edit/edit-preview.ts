@@ -47,7 +47,7 @@ export function previewOfMove(plan: MovePlan, scope: Scope, mentioned: readonly 
   };
 }
 
-export const referencesOf = (plan: MovePlan, scope: Scope): EditPreview['references'] =>
+export const referencesOf = (plan: Pick<MovePlan, 'references'>, scope: Scope): EditPreview['references'] =>
   plan.references
     .slice(0, MOST_SHOWN)
     .map((r) => ({ map: basename(shownPath(r.map, scope)), title: r.title, before: r.before, after: r.after }));

@@ -29,7 +29,7 @@ const run = () => ({ journal: new SqlJournal(store), program: 'test' });
 const at = (path: string) => ({ place: 'local', path: t.at(path).slice(1) });
 const scope = () => findScope(t.at('p'), { places: t.places, root: t.at('p') });
 const plan = (edit: EditRequest) =>
-  planEdit(scope(), edit, { roots: [t.at('p')], who: 'test', isQuick: false, resolve: ({ path }) => `/${path}` });
+  planEdit(scope(), edit, { roots: [t.at('p')], who: 'test', isQuick: false, missed: [], resolve: ({ path }) => `/${path}` });
 async function carryOut(edit: EditRequest) {
   const { change, preview } = await plan(edit);
   return { preview, done: await runChange(change!, run()) };
@@ -284,4 +284,44 @@ test('members of the project file: rules for names, a new id, the end of the job
 test('a folder that is no project says what to do', async () => {
   mkdirSync(t.at('p'));
   await expect(plan({ kind: 'separate' })).rejects.toMatchObject({ problem: { code: 'wrong-use' } });
+});
+
+test('a project that was away follows what moved meanwhile, twice over', async () => {
+  project({ data: 'working' });
+  t.shapefile('point', 'p/data/buoys');
+  t.shapefile('point', 'p/data/zones');
+  mkdirSync(t.at('away'));
+  const file = { id: 'two', name: 'away', title: 'Away', created: '2026-01-01T00:00:00Z', crs: null, folders: {} };
+  const links = [{ name: 'lib', path: '../p/data', address: null, note: '' }];
+  writeFileSync(t.at('away/away.rootmap.json'), writeProjectFile({ ...file, links }));
+  t.map('away/maps/a.owc.json', ['../../p/data/buoys.shp', '../../p/data/zones.shp']);
+  const first = await plan({
+    kind: 'move',
+    moves: [{ from: at('p/data/buoys.shp'), to: at('p/data/lights.shp') }],
+    evenOriginals: false,
+    grown: null,
+  });
+  await runChange(first.change!, run());
+  const second = await plan({ kind: 'move', moves: [{ from: at('p/data'), to: at('p/library') }], evenOriginals: false, grown: null });
+  await runChange(second.change!, run());
+  expect(ledFrom(t.at('away')).map((l) => l.isThere)).toEqual([false, false]);
+  const away = findScope(t.at('away'), { places: t.places, root: t.at('away') });
+  const follow = await planEdit(
+    away,
+    { kind: 'follow' },
+    {
+      roots: [],
+      who: 'test',
+      isQuick: true,
+      missed: [first.moved!, second.moved!],
+      resolve: ({ path }) => path,
+    },
+  );
+  expect(follow.preview).toMatchObject({ referenceCount: 2, maps: 1, changes: true });
+  await runChange(follow.change!, run());
+  expect(ledFrom(t.at('away')).map((l) => [basename(l.path), l.isThere])).toEqual([
+    ['lights.shp', true],
+    ['zones.shp', true],
+  ]);
+  expect(must(parseProjectFile('x', readFileSync(t.at('away/away.rootmap.json'), 'utf8'))).links[0]!.path).toBe('../p/library');
 });

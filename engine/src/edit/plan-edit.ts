@@ -18,7 +18,8 @@ import type { PlannedChange, PlannedStep, PlannedWrite } from '../changes/change
 import { expandMove } from '../move/expand.js';
 import { guardedMode, guardSteps } from '../move/guard-originals.js';
 import { findMentions } from '../move/mentions.js';
-import { missingFolders, planMoves, trashRootOf } from '../move/plan-move.js';
+import { planFollow, type MovedPairs } from '../move/follow-moves.js';
+import { missingFolders, planMoves, trashRootOf, type MovePlan } from '../move/plan-move.js';
 import { planRenames } from '../project/plan-renames.js';
 import { shownPath } from '../workbench/view-project.js';
 import { planNewProject } from '../project/new-project.js';
@@ -29,6 +30,8 @@ import { emptyPreview, foldersOf, previewOfMove, referencesOf } from './edit-pre
 export interface EditPlan {
   readonly change: PlannedChange | null;
   readonly preview: EditPreview;
+  /** What it moves, for projects that are away now. */
+  readonly moved?: MovedPairs;
 }
 
 export interface EditOptions {
@@ -37,6 +40,8 @@ export interface EditOptions {
   readonly who: string;
   /** Where a path that a request names is, real and absolute. */
   readonly resolve: (at: { readonly place: string; readonly path: string }, mayBeNew: boolean) => string;
+  /** What moved while this project was away, the oldest first. */
+  readonly missed: readonly MovedPairs[];
   /** Leaves out the search for files that only mention what moves, which takes long. */
   readonly isQuick: boolean;
 }
@@ -64,6 +69,8 @@ export async function planEdit(scope: Scope, edit: EditRequest, options: EditOpt
       return setMembers(scope, { naming: edit.naming }, 'Choose the rules for names', options);
     case 'separate':
       return setMembers(scope, { id: randomUUID() }, 'Make this copy a project of its own', options);
+    case 'follow':
+      return planFollowEdit(scope, options);
     case 'finish':
       return setMembers(scope, { status: 'finished', links: [] }, 'Finish the project', options);
   }
@@ -79,8 +86,10 @@ async function planMoveEdit(scope: Scope, edit: Edit<'move'>, { roots, who, reso
     ...(grown ? { grown, title: `Bring in ${basename(grown)}` } : {}),
   });
   const mentioned = isQuick ? [] : (await findMentions(plan.entries, all)).map((m) => m.path);
-  return { change: plan.change, preview: previewOfMove(plan, scope, mentioned) };
+  return { change: plan.change, preview: previewOfMove(plan, scope, mentioned), moved: movedBy(plan) };
 }
+
+const movedBy = (plan: MovePlan): MovedPairs => plan.entries.flatMap(({ from, to, isShared }) => (isShared ? [] : [{ from, to }]));
 
 /** Deleting moves things into the trash; what uses them is told before. */
 function planTrash(scope: Scope, edit: Edit<'trash'>, { roots, who, resolve }: EditOptions): EditPlan {
@@ -126,7 +135,11 @@ async function planNamesEdit(scope: Scope, edit: Edit<'names'>, { roots, who }: 
   const names = await planRenames(scope, roots, { ...(only ? { only } : {}), chosen, evenOriginals, evenMentioned, who });
   const preview = names.plan ? previewOfMove(names.plan, scope) : emptyPreview('No name to change');
   const mentionedNames = names.mentioned.map((m) => ({ path: m.path, files: m.files.map((f) => shownPath(f, scope)) }));
-  return { change: names.plan?.change ?? null, preview: { ...preview, protectedPaths: names.protectedPaths, mentionedNames } };
+  return {
+    change: names.plan?.change ?? null,
+    preview: { ...preview, protectedPaths: names.protectedPaths, mentionedNames },
+    ...(names.plan ? { moved: movedBy(names.plan) } : {}),
+  };
 }
 
 /** A grown folder becomes a project: project file, folders and moves are one change with one undo. */
@@ -149,7 +162,7 @@ function planAdopt(scope: Scope, edit: Edit<'adopt'>, { roots, who }: EditOption
   });
   const stay = guardStaying(scope, made.roles, new Set(plan.files.map((f) => f.from)));
   const change = { ...plan.change, steps: [...plan.change.steps, ...stay] };
-  return { change, preview: previewOfMove({ ...plan, change }, scope) };
+  return { change, preview: previewOfMove({ ...plan, change }, scope), moved: movedBy(plan) };
 }
 
 /** Files that stand in a folder of originals already become read-only where they are. */
@@ -225,6 +238,22 @@ function planRole(scope: Scope, edit: Edit<'role'>, options: EditOptions): EditP
   const steps = [...projectWrite(scope, { folders }), ...guardStaying(scope, folders, new Set())];
   const title = edit.role === null ? `Take the role from ${edit.path}` : `Make ${edit.path} a folder for ${role}`;
   return planned(scope, title, 'protect', steps, options);
+}
+
+function planFollowEdit(scope: Scope, { missed, who }: EditOptions): EditPlan {
+  const { references, change } = planFollow(scope, missed, who);
+  const title = change?.title ?? 'Nothing to follow';
+  const preview = emptyPreview(title);
+  return {
+    change,
+    preview: {
+      ...preview,
+      references: referencesOf({ references }, scope),
+      referenceCount: references.length,
+      maps: new Set(references.map((r) => r.map)).size,
+      changes: change !== null,
+    },
+  };
 }
 
 const setMembers = (scope: Scope, members: ProjectMembers, title: string, options: EditOptions): EditPlan =>

@@ -160,7 +160,7 @@ describe('originals', () => {
     expect(turns).toBe(3);
     rmSync(t.at('p/received/buoys.shp'));
     for (const e of ['shx', 'dbf']) utimesSync(t.at(`p/received/buoys.${e}`), 5, 5);
-    for (let partial = true; partial; ) {
+    for (let partial = true; partial;) {
       const run = await check(known, { mostBytes: 1 });
       [known, partial] = [run.known, run.isPartial];
       if (!partial) expect(run.tampered.map((x) => [x.path, x.why])).toEqual([['received/buoys.shp', 'gone']]);

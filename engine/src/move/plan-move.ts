@@ -11,6 +11,7 @@ import {
   rewriteMap,
   roleOf,
   type Location,
+  type Moves,
   type Place,
   type Relocation,
 } from '@rootmap/core';
@@ -89,7 +90,7 @@ export function planMoves(
   const touched = rewritten.filter((r) => r.patches.length > 0);
   const records = relocateRecords(entries);
   const writes: PlannedWrite[] = [
-    ...touched.map((r) => writeOf(r.map, patchText(r.map.file.text, r.patches))),
+    ...touched.map((r) => writeMap(r.map, patchText(r.map.file.text, r.patches))),
     ...projects.flatMap((p) => relocateProject(p, moves, places)),
     ...records.writes,
     ...(options.writes ?? []),
@@ -219,12 +220,12 @@ const toRelocation = (e: MovedEntry, places: readonly Place[]): Relocation => ({
   to: locationOf(e.to, places),
 });
 
-function linksOf(p: KnownProject, moves: Relocations, places: readonly Place[]) {
+export function linksOf(p: KnownProject, moves: Moves, places: readonly Place[]) {
   const scope = { places, root: p.root, project: p.project, projectFile: p.projectFile, named: p.root, maps: [] };
   return linkLocations(scope).map((l) => ({ name: l.name, before: l.location, after: moves.of(l.location) }));
 }
 
-const writeOf = (map: KnownMap, text: string): PlannedWrite => ({
+export const writeMap = (map: KnownMap, text: string): PlannedWrite => ({
   kind: 'write',
   path: map.path,
   before: map.bytes,

@@ -10,7 +10,7 @@ import {
   type Location,
   type Place,
   type ProjectLink,
-  type Relocations,
+  type Moves,
 } from '@rootmap/core';
 import type { PlannedWrite } from '../changes/change.js';
 import { toAddress } from '../places/places.js';
@@ -26,7 +26,7 @@ function fromRoot(root: Location, location: Location): string | null {
 }
 
 /** What a project file records of folders, links and the working geodatabase follows what moves. */
-export function relocateProject(p: KnownProject, moves: Relocations, places: readonly Place[]): PlannedWrite[] {
+export function relocateProject(p: KnownProject, moves: Moves, places: readonly Place[]): PlannedWrite[] {
   const { project, projectFile, projectBytes } = p;
   if (!project || !projectFile || !projectBytes) return [];
   const rootAfter = moves.of(p.location);
@@ -48,7 +48,7 @@ export function relocateProject(p: KnownProject, moves: Relocations, places: rea
   return [{ kind: 'write', path: projectFile, before: projectBytes, after: Buffer.from(text, 'utf8') }];
 }
 
-function relocateLink(link: ProjectLink, p: KnownProject, rootAfter: Location, moves: Relocations, places: readonly Place[]): ProjectLink {
+function relocateLink(link: ProjectLink, p: KnownProject, rootAfter: Location, moves: Moves, places: readonly Place[]): ProjectLink {
   let { path, address } = link;
   if (path !== null) {
     const target = locate(toAddress(join(p.root, path)), places);

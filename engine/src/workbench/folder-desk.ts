@@ -8,6 +8,7 @@ import type {
   EditRequest,
   HousekeepingView,
   JobView,
+  MissedView,
   NewProjectBody,
   NewProjectPreview,
 } from '@rootmap/core/contract';
@@ -37,7 +38,8 @@ export class FolderDesk {
 
   private async planned(key: string, request: EditRequest, who: string, isQuick: boolean) {
     const base = await this.bench.base(key, who);
-    return { base, ...(await this.bench.pool.run('edit', { ...base, roots: await this.otherRoots(), request, isQuick })) };
+    const missed = request.kind === 'follow' ? await this.bench.missed.of(base.root) : [];
+    return { base, ...(await this.bench.pool.run('edit', { ...base, roots: await this.otherRoots(), request, isQuick, missed })) };
   }
 
   async preview(key: string, request: EditRequest, isQuick: boolean): Promise<EditPreview> {
@@ -47,16 +49,20 @@ export class FolderDesk {
   /** Planned afresh from what is on disk now, and carried out. */
   async apply(key: string, request: EditRequest, who: string): Promise<EditApplied> {
     if (request.kind === 'finish') return this.finish(key, request, who);
-    const { base, change, preview } = await this.planned(key, request, who, true);
+    const { base, change, preview, moved = [] } = await this.planned(key, request, who, true);
     if (change && preview.copiedBytes > AS_JOB_BYTES) {
       const job = this.bench.jobs.start('copy', change.title, key, async ({ signal, progress }) => {
         let bytes = 0;
         const onCopied = (more: number, item: string): void => progress({ bytes: (bytes += more), of: preview.copiedBytes, item });
-        return this.bench.apply(key, base, change, 1, { ...this.bench.run, signal, onCopied });
+        const applied = await this.bench.apply(key, base, change, 1, { ...this.bench.run, signal, onCopied });
+        await this.bench.missed.note(moved);
+        return applied;
       });
       return { change: null, applied: 0, left: 0, job };
     }
     const applied = await this.bench.apply(key, base, change, change ? Math.max(1, preview.files) : 0);
+    await this.bench.missed.note(moved);
+    if (request.kind === 'follow') await this.bench.missed.forget(base.root);
     if (change)
       await this.acceptRemoved(
         key,
@@ -100,6 +106,11 @@ export class FolderDesk {
       },
     );
     return { change: null, applied: 0, left: 0, job };
+  }
+
+  /** How many changes moved things while this project was away. */
+  async missedMoves(key: string): Promise<MissedView> {
+    return { moves: (await this.bench.missed.of((await this.bench.base(key)).root)).length };
   }
 
   async adoption(key: string, { folders, grown }: AdoptRequest): Promise<AdoptView> {

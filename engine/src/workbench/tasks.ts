@@ -1,7 +1,6 @@
 import type {
   AdoptView,
   DuplicatesView,
-  EditPreview,
   EditRequest,
   HousekeepingView,
   MendProjectView,
@@ -16,13 +15,14 @@ import { carriersFor } from '../bundle/carriers.js';
 import { planPack, suggestedBundle, type PackPlan } from '../bundle/pack.js';
 import { lookAtArrival, type Arrived } from '../bundle/receive.js';
 import type { PlannedChange } from '../changes/change.js';
-import { planEdit } from '../edit/plan-edit.js';
+import { planEdit, type EditPlan } from '../edit/plan-edit.js';
 import { proposeAdoption } from '../edit/propose-adoption.js';
 import { findDuplicates } from '../folders/duplicates.js';
 import { housekeep } from '../folders/housekeeping.js';
 import { checkOriginals, type OriginalsCheck, type OriginalsOptions } from '../folders/originals.js';
 import { emptyTrash } from '../folders/trash.js';
 import { viewFolders } from '../folders/view-folders.js';
+import type { MovedPairs } from '../move/follow-moves.js';
 import { explainBroken, planMend } from '../mend/plan-mend.js';
 import { checkOpened, confine } from '../places/confine.js';
 import { openPlace, type PlaceSetting } from '../places/places.js';
@@ -71,8 +71,8 @@ export interface Tasks {
   left: { in: TaskBase; out: number };
   folders: { in: TaskBase & { roots: readonly string[]; tampered: readonly TamperedView[] }; out: Uint8Array };
   edit: {
-    in: TaskBase & { roots: readonly string[]; request: EditRequest; isQuick: boolean };
-    out: { change: PlannedChange | null; preview: EditPreview };
+    in: TaskBase & { roots: readonly string[]; request: EditRequest; isQuick: boolean; missed: readonly MovedPairs[] };
+    out: EditPlan;
   };
   adopt: { in: TaskBase & { folders: readonly PlanFolder[] }; out: AdoptView };
   housekeep: { in: TaskBase; out: HousekeepingView };

@@ -28,6 +28,7 @@ import type { ProjectRow } from '../store/tables.js';
 import type { PlaceSetting } from '../places/places.js';
 import { FolderDesk } from './folder-desk.js';
 import { Jobs } from './jobs.js';
+import { MissedMoves } from './missed-moves.js';
 import { OriginalsBook } from './originals-book.js';
 import { PlaceBook } from './place-book.js';
 import { PlanShelf } from './plan-shelf.js';
@@ -61,6 +62,7 @@ export class Workbench {
   readonly jobs: Jobs;
   readonly book: ProjectBook;
   readonly originals: OriginalsBook;
+  readonly missed: MissedMoves;
   readonly plans: PlanShelf;
   /** What people do in a project's folders. */
   readonly folders: FolderDesk;
@@ -77,6 +79,7 @@ export class Workbench {
     this.jobs = new Jobs((job) => options.publish({ type: 'job', job }));
     this.book = new ProjectBook(store, places);
     this.originals = new OriginalsBook(store, pool);
+    this.missed = new MissedMoves(store, this.book);
     this.plans = new PlanShelf(store);
     this.folders = new FolderDesk(this);
   }
@@ -323,7 +326,10 @@ export class Workbench {
 
   async undo(id: string, who: string): Promise<{ kept: readonly string[]; change: ChangeView | null }> {
     const undone = await undoChange(id, who, this.run);
-    if (undone.change) await this.follow(undone.change);
+    if (undone.change) {
+      await this.follow(undone.change);
+      await this.missed.noteSteps(undone.change.steps);
+    }
     for (const key of this.open.keys()) this.changed(key);
     this.options.publish({ type: 'journal' });
     return { kept: undone.kept, change: undone.change && viewChange(undone.change) };

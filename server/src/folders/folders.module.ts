@@ -10,6 +10,7 @@ import {
   type EditRequest,
   type HousekeepingView,
   type JobView,
+  type MissedView,
 } from '@rootmap/core/contract';
 import { Workbench } from '@rootmap/engine/workbench';
 import { asJson } from '../http/as-json.js';
@@ -58,6 +59,12 @@ export class FoldersController {
   @HttpCode(202)
   duplicates(@Param('key') key: string): Promise<JobView> {
     return this.workbench.folders.startDuplicates(key);
+  }
+
+  /** What moved while this project was away; the edit `follow` makes its references follow. */
+  @Get('missed')
+  missed(@Param('key') key: string): Promise<MissedView> {
+    return this.workbench.folders.missedMoves(key);
   }
 
   /** Removes for good what was deleted. */

@@ -1,7 +1,7 @@
-import { Box, Button, MenuItem, Stack, TextField, Typography } from '@mui/material';
-import type { ReactNode } from 'react';
+import { Box, Button, Menu, MenuItem, Stack, TextField, Typography } from '@mui/material';
+import { useState, type ReactNode } from 'react';
 import { Link } from 'react-router';
-import { ROLES, type Role } from '@rootmap/core';
+import { isRole, ROLES, type Role } from '@rootmap/core';
 import type { FoldersView, ProjectView } from '@rootmap/core/contract';
 import { useOpenProject } from '../frame/use-project.js';
 import { bytes, dateTime, many, number } from '../parts/format.js';
@@ -18,6 +18,8 @@ export interface DetailActions {
   readonly setRole: (path: string, role: Role | null) => void;
   readonly addFolder: (within: string) => void;
   readonly workingCopy: (path: string) => void;
+  readonly moveTo: (paths: readonly string[], folder: string) => void;
+  readonly moveElsewhere: (paths: readonly string[]) => void;
 }
 
 interface Props {
@@ -57,6 +59,7 @@ function Several({ rows, actions, view }: { rows: readonly Row[]; actions: Detai
         <Button variant="outlined" disabled={view.readOnly} onClick={actions.cut}>
           Cut
         </Button>
+        <MoveMenu paths={rows.map((r) => r.path)} view={view} actions={actions} />
         <Button color="error" disabled={view.readOnly} onClick={() => actions.remove(rows.map((r) => r.path))}>
           Delete {rows.length}
         </Button>
@@ -193,10 +196,51 @@ function Common({ row, view, actions }: { row: Row; view: FoldersView; actions: 
       <Button variant="outlined" disabled={view.readOnly} onClick={actions.cut}>
         Cut
       </Button>
+      <MoveMenu paths={[row.path]} view={view} actions={actions} />
       <Button color="error" disabled={view.readOnly} onClick={() => actions.remove([row.path])}>
         Delete
       </Button>
       {view.readOnly && <Typography variant="body2">This place is read-only: nothing can be moved, renamed or deleted in it.</Typography>}
+    </>
+  );
+}
+
+/** The folders that have a role, as targets, and everything else by choosing. */
+function MoveMenu({ paths, view, actions }: { paths: readonly string[]; view: FoldersView; actions: DetailActions }) {
+  const [anchor, setAnchor] = useState<HTMLElement | null>(null);
+  const close = (): void => setAnchor(null);
+  const targets = Object.entries(view.roles).flatMap(([path, role]) => (isRole(role) ? [{ path, role }] : []));
+  return (
+    <>
+      <Button variant="outlined" disabled={view.readOnly} aria-haspopup="menu" onClick={(e) => setAnchor(e.currentTarget)}>
+        Move to…
+      </Button>
+      <Menu open={anchor !== null} anchorEl={anchor} onClose={close}>
+        {targets.map((t) => (
+          <MenuItem
+            key={t.path}
+            dense
+            onClick={() => {
+              close();
+              actions.moveTo(paths, t.path);
+            }}
+          >
+            <span className="mono">{t.path}</span>
+            <Box component="span" sx={{ color: 'var(--soft)', ml: 1 }}>
+              {ROLE_WORDS[t.role]}
+            </Box>
+          </MenuItem>
+        ))}
+        <MenuItem
+          dense
+          onClick={() => {
+            close();
+            actions.moveElsewhere(paths);
+          }}
+        >
+          Another folder or place…
+        </MenuItem>
+      </Menu>
     </>
   );
 }

@@ -1,20 +1,24 @@
 import { Box } from '@mui/material';
-import type { EditPreview, EditRequest } from '@rootmap/core/contract';
+import type { EditPreview } from '@rootmap/core/contract';
 import { useOpenProject } from '../frame/use-project.js';
 import { bytes, many } from '../parts/format.js';
 import { sentenceOf } from '../parts/states.js';
 import { nameOf } from './folder-rows.js';
-import { moveInto } from './moves.js';
+import type { DropTarget } from './folder-tree.js';
+import { inRoot, moveTo, type MoveEdit } from './moves.js';
 import { useEditPlan, useSettled } from './use-edit.js';
 
 /** What is being dragged, and what dropping it here would rewrite. */
-export function DragNote({ projectKey, paths, folder }: { projectKey: string; paths: readonly string[]; folder: string | null }) {
+export function DragNote({ projectKey, paths, target }: { projectKey: string; paths: readonly string[]; target: DropTarget | null }) {
   const project = useOpenProject();
-  const settled = useSettled(folder, 120);
-  const edit: EditRequest | null = settled === null ? null : moveInto(project, paths, settled);
+  const settled = useSettled(target, 120);
+  const at = settled?.kind === 'folder' ? inRoot(project, settled.folder) : settled?.kind === 'link' ? settled.at : null;
+  const edit: MoveEdit | null = at && moveTo(project, paths, at);
   const plan = useEditPlan(projectKey, edit, true);
   const what = paths.length === 1 ? nameOf(paths[0]!) : many(paths.length, 'thing');
-  const isCurrent = settled === folder;
+  const isCurrent = settled?.name === target?.name;
+  const rootName = nameOf(project.path) || project.title;
+  const where = target?.kind === 'folder' ? target.folder || rootName : target?.name;
   return (
     <Box
       role="status"
@@ -31,15 +35,18 @@ export function DragNote({ projectKey, paths, folder }: { projectKey: string; pa
       }}
     >
       <Box component="div" className="mono" sx={{ fontWeight: 650 }}>
-        {what} {folder !== null && `→ ${folder === '' ? nameOf(project.path) || project.title : folder}`}
+        {what} {where !== undefined && `→ ${where}`}
       </Box>
-      <div>{sentence(folder, isCurrent && edit === null, isCurrent ? plan.data : undefined, isCurrent ? plan.error : null)}</div>
+      <div>
+        {sentence(target, isCurrent && at !== null && edit === null, isCurrent ? plan.data : undefined, isCurrent ? plan.error : null)}
+      </div>
     </Box>
   );
 }
 
-function sentence(folder: string | null, isThere: boolean, preview: EditPreview | undefined, error: unknown): string {
-  if (folder === null) return 'Drop it on a folder.';
+function sentence(target: DropTarget | null, isThere: boolean, preview: EditPreview | undefined, error: unknown): string {
+  if (target === null) return 'Drop it on a folder.';
+  if (target.kind === 'place') return 'Choose the folder there after dropping.';
   if (isThere) return 'It is there already.';
   if (error) return sentenceOf(error);
   if (!preview) return 'Working out what would change…';

@@ -9,10 +9,12 @@ import {
   useSensor,
   useSensors,
   type DragEndEvent,
+  type Over,
 } from '@dnd-kit/core';
 import { Box } from '@mui/material';
 import { useVirtualizer } from '@tanstack/react-virtual';
 import { useEffect, useRef, useState, type KeyboardEvent, type MouseEvent } from 'react';
+import type { PathRequest } from '@rootmap/core/contract';
 import { bytes, dateTime, many, number } from '../parts/format.js';
 import { Icon } from '../parts/icon.js';
 import { DragNote } from './drag-note.js';
@@ -26,15 +28,23 @@ export const COLUMNS = 'minmax(260px, 1fr) 112px 76px 124px 170px';
 
 export interface TreeActions {
   readonly toggle: (path: string, open?: boolean) => void;
-  readonly move: (paths: readonly string[], folder: string) => void;
+  readonly move: (paths: readonly string[], target: DropTarget) => void;
   readonly cut: () => void;
   readonly paste: (folder: string) => void;
   readonly rename: (path: string) => void;
   readonly remove: (paths: readonly string[]) => void;
 }
 
+/** Where something can be dropped: a folder of the project, a linked folder, or a place in which a folder is then chosen. */
+export type DropTarget =
+  | { readonly kind: 'folder'; readonly folder: string; readonly name: string }
+  | { readonly kind: 'link'; readonly at: PathRequest; readonly name: string }
+  | { readonly kind: 'place'; readonly at: PathRequest; readonly name: string };
+
 interface Props {
   readonly projectKey: string;
+  /** Targets outside the tree. */
+  readonly elsewhere: readonly DropTarget[];
   readonly rows: readonly Row[];
   readonly selection: Selection;
   readonly cut: ReadonlySet<string>;
@@ -42,21 +52,22 @@ interface Props {
 }
 
 /** The tree as rows: only those in sight are drawn. Everything that a drag does can be done by keys. */
-export function FolderTree({ projectKey, rows, selection, cut, actions }: Props) {
+export function FolderTree({ projectKey, rows, elsewhere, selection, cut, actions }: Props) {
   const box = useRef<HTMLDivElement>(null);
   const [dragged, setDragged] = useState<readonly string[]>([]);
-  const [over, setOver] = useState<string | null>(null);
+  const [over, setOver] = useState<DropTarget | null>(null);
+  const overFolder = over?.kind === 'folder' ? over.folder : null;
   const sensors = useSensors(useSensor(PointerSensor, { activationConstraint: { distance: 6 } }));
   const virtual = useVirtualizer({ count: rows.length, getScrollElement: () => box.current, estimateSize: () => ROW, overscan: 12 });
   const focusAt = rows.findIndex((r) => r.path === selection.focus);
   useEffect(() => {
     if (focusAt >= 0) virtual.scrollToIndex(focusAt, { align: 'auto' });
   }, [focusAt, virtual]);
-  useOpenOnHover(dragged.length > 0 ? over : null, actions.toggle);
+  useOpenOnHover(dragged.length > 0 ? overFolder : null, actions.toggle);
 
   const onDragEnd = (event: DragEndEvent): void => {
-    const folder = event.over ? String(event.over.data.current?.['folder']) : null;
-    if (folder !== null) actions.move(dragged, folder);
+    const target = targetOf(event.over);
+    if (target) actions.move(dragged, target);
     setDragged([]);
     setOver(null);
   };
@@ -69,7 +80,7 @@ export function FolderTree({ projectKey, rows, selection, cut, actions }: Props)
         if (!selection.paths.has(path)) selection.select([path], path);
         setDragged(withoutInner(selection.paths.has(path) ? [...selection.paths] : [path]));
       }}
-      onDragOver={({ over }) => setOver(over ? String(over.data.current?.['folder']) : null)}
+      onDragOver={({ over }) => setOver(targetOf(over))}
       onDragCancel={() => (setDragged([]), setOver(null))}
       onDragEnd={onDragEnd}
     >
@@ -98,7 +109,7 @@ export function FolderTree({ projectKey, rows, selection, cut, actions }: Props)
                 isSelected={selection.paths.has(row.path)}
                 isFocus={item.index === focusAt}
                 isCut={cut.has(row.path)}
-                isTarget={over !== null && row.kind === 'folder' && row.path === over && dragged.length > 0}
+                isTarget={row.kind === 'folder' && row.path === overFolder && dragged.length > 0}
                 onClick={(e) => onClick(e, row, rows, selection)}
                 onToggle={() => actions.toggle(row.path)}
               />
@@ -106,10 +117,39 @@ export function FolderTree({ projectKey, rows, selection, cut, actions }: Props)
           })}
         </Box>
       </Box>
+      {dragged.length > 0 && elsewhere.length > 0 && (
+        <Box sx={{ display: 'flex', alignItems: 'center', gap: 1, px: 1.5, py: 1, borderTop: '1px solid var(--rule)', fontSize: 13 }}>
+          Elsewhere:
+          {elsewhere.map((target) => (
+            <ElsewhereTarget key={target.name} target={target} isTarget={over?.name === target.name} />
+          ))}
+        </Box>
+      )}
       <DragOverlay dropAnimation={null}>
-        {dragged.length > 0 && <DragNote projectKey={projectKey} paths={dragged} folder={over} />}
+        {dragged.length > 0 && <DragNote projectKey={projectKey} paths={dragged} target={over} />}
       </DragOverlay>
     </DndContext>
+  );
+}
+
+const targetOf = (over: Over | null): DropTarget | null => (over?.data.current?.['target'] as DropTarget | undefined) ?? null;
+
+function ElsewhereTarget({ target, isTarget }: { target: DropTarget; isTarget: boolean }) {
+  const { setNodeRef } = useDroppable({ id: `elsewhere ${target.name}`, data: { target } });
+  return (
+    <Box
+      ref={setNodeRef}
+      sx={{
+        px: 1.25,
+        py: 0.5,
+        borderRadius: '6px',
+        border: '1px dashed var(--stone)',
+        bgcolor: isTarget ? 'var(--ochre-wash)' : undefined,
+        boxShadow: isTarget ? 'inset 0 0 0 2px var(--ochre)' : undefined,
+      }}
+    >
+      {target.name}
+    </Box>
   );
 }
 
@@ -217,7 +257,10 @@ interface RowProps {
 }
 
 function TreeRow({ row, index, top, largest, isSelected, isFocus, isCut, isTarget, onClick, onToggle }: RowProps) {
-  const { setNodeRef: setDropRef } = useDroppable({ id: `into ${row.path}`, data: { folder: folderOfRow(row) } });
+  const { setNodeRef: setDropRef } = useDroppable({
+    id: `into ${row.path}`,
+    data: { target: { kind: 'folder', folder: folderOfRow(row), name: `into ${folderOfRow(row)}` } satisfies DropTarget },
+  });
   const { setNodeRef, listeners } = useDraggable({ id: row.path, disabled: row.path === '' || (row.kind === 'folder' && row.isNested) });
   const isFolder = row.kind === 'folder';
   return (

@@ -4,9 +4,9 @@ import { enqueueSnackbar } from 'notistack';
 import { lazy, Suspense, useCallback, useMemo, useState } from 'react';
 import { useSearchParams } from 'react-router';
 import type { Role } from '@rootmap/core';
-import type { EditRequest, FoldersView, PathRequest } from '@rootmap/core/contract';
+import type { EditRequest, FoldersView, PathRequest, ProjectView } from '@rootmap/core/contract';
 import { api } from '../api/client.js';
-import { keys, useFolders } from '../api/queries.js';
+import { keys, useFolders, usePlaces } from '../api/queries.js';
 import { useOpenProject } from '../frame/use-project.js';
 import { many } from '../parts/format.js';
 import { ErrorState, Sheet, sentenceOf, Waiting } from '../parts/states.js';
@@ -16,8 +16,8 @@ import { CopyDialog } from './copy-dialog.js';
 import { DetailsPanel, type DetailActions } from './details-panel.js';
 import { EditDialog } from './edit-dialog.js';
 import { nameOf, rowsOf, treeOf, withoutInner } from './folder-rows.js';
-import { FolderTree, type TreeActions } from './folder-tree.js';
-import { moveInto, trash } from './moves.js';
+import { FolderTree, type DropTarget, type TreeActions } from './folder-tree.js';
+import { moveInto, moveTo, trash, type MoveEdit } from './moves.js';
 import { NamesView } from './names-view.js';
 import { RenameDialog } from './rename-dialog.js';
 import { useSelection } from './use-selection.js';
@@ -186,18 +186,27 @@ function TreeView({ projectKey, view, words, onAddFolder }: TreeViewProps) {
       }),
     [],
   );
-  const move = (paths: readonly string[], folder: string): void => {
-    const edit = moveInto(project, paths, folder);
-    if (!edit || edit.kind !== 'move') return;
-    const where = folder === '' ? 'the root' : folder;
+  const elsewhere = useElsewhere(project);
+  const [choosing, setChoosing] = useState<{ readonly paths: readonly string[]; readonly start: PathRequest | null } | null>(null);
+  const confirmMove = (edit: MoveEdit | null, where: string): void => {
+    if (!edit) return;
     const what = edit.moves.length === 1 ? nameOf(edit.moves[0]!.from.path) : many(edit.moves.length, 'thing');
     setDoing({ kind: 'edit', title: `Move ${what} to ${where}`, button: `Move ${what}`, edit });
+  };
+  const moveHere = (paths: readonly string[], folder: string): void =>
+    confirmMove(moveInto(project, paths, folder), folder === '' ? 'the root' : folder);
+  const move = (paths: readonly string[], target: DropTarget): void => {
+    if (target.kind === 'folder') moveHere(paths, target.folder);
+    else if (target.kind === 'link') confirmMove(moveTo(project, paths, target.at), target.name);
+    else setChoosing({ paths, start: target.at });
   };
   const actions: TreeActions & DetailActions = {
     toggle,
     move,
     cut: () => setCut(new Set(withoutInner([...selection.paths]))),
-    paste: (folder) => move([...cut], folder),
+    paste: (folder) => moveHere([...cut], folder),
+    moveTo: moveHere,
+    moveElsewhere: (paths) => setChoosing({ paths, start: null }),
     rename: (path) => setDoing({ kind: 'rename', path, isFolder: rows.find((r) => r.path === path)?.kind === 'folder' }),
     remove: (paths) => {
       const wanted = withoutInner(paths);
@@ -218,7 +227,7 @@ function TreeView({ projectKey, view, words, onAddFolder }: TreeViewProps) {
   return (
     <Box sx={{ display: 'grid', gridTemplateColumns: 'minmax(0, 1fr) 300px', gap: 1.5, height: '100%' }}>
       <Sheet sx={{ display: 'flex', flexDirection: 'column', minHeight: 0 }}>
-        <FolderTree projectKey={projectKey} rows={rows} selection={selection} cut={cut} actions={actions} />
+        <FolderTree projectKey={projectKey} rows={rows} elsewhere={elsewhere} selection={selection} cut={cut} actions={actions} />
       </Sheet>
       <DetailsPanel view={view} rows={selected} cutCount={cut.size} actions={actions} />
       {doing && (
@@ -230,11 +239,42 @@ function TreeView({ projectKey, view, words, onAddFolder }: TreeViewProps) {
             setDoing(null);
             if (doing.kind === 'edit' && doing.edit.kind === 'move') setCut(new Set());
           }}
-          onMoved={(edit) => select(edit, project.path, selection.select, toggle)}
+          onMoved={(edit) => select(edit, project, selection.select, toggle)}
         />
       )}
+      <Suspense>
+        {choosing && (
+          <FolderChooser
+            open
+            title="Move it into which folder?"
+            useFolderLabel="Move into this folder"
+            start={choosing.start}
+            onClose={() => setChoosing(null)}
+            onChoose={(at) => {
+              setChoosing(null);
+              confirmMove(moveTo(project, choosing.paths, at), [at.place, at.path].filter(Boolean).join('/'));
+            }}
+          />
+        )}
+      </Suspense>
     </Box>
   );
+}
+
+/** Linked folders and other places, for what is dropped outside the tree. */
+function useElsewhere(project: ProjectView): DropTarget[] {
+  const places = usePlaces().data ?? [];
+  const links = project.links.flatMap((l): DropTarget[] => {
+    const place = places.find((p) => p.name === l.place);
+    if (!l.present || !l.path || !place || place.readOnly) return [];
+    return [
+      { kind: 'link', name: `link ${l.name}`, at: { place: place.name, path: l.path.slice(place.folder.length).replace(/^\//, '') } },
+    ];
+  });
+  const others = places
+    .filter((p) => p.present && !p.readOnly)
+    .map((p): DropTarget => ({ kind: 'place', name: p.name, at: { place: p.name, path: '' } }));
+  return [...links, ...others];
 }
 
 const roleTitle = (path: string, role: Role | null): string =>
@@ -251,12 +291,15 @@ function firstOpen(view: FoldersView): string[] {
 /** What was moved is shown where it is now. */
 function select(
   edit: EditRequest,
-  root: string,
+  project: ProjectView,
   choose: (paths: string[], focus: string | null) => void,
   toggle: (path: string, open: boolean) => void,
 ): void {
   if (edit.kind !== 'move') return;
-  const paths = edit.moves.map((m) => (root === '' ? m.to.path : m.to.path.slice(root.length + 1)));
+  const root = project.path === '' ? '' : `${project.path}/`;
+  const paths = edit.moves.flatMap(({ to }) =>
+    to.place === project.place && to.path.startsWith(root) ? [to.path.slice(root.length)] : [],
+  );
   const [first] = paths;
   if (first === undefined) return;
   for (let at = first.lastIndexOf('/'); at > 0; at = first.lastIndexOf('/', at - 1)) toggle(first.slice(0, at), true);

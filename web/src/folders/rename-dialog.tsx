@@ -1,6 +1,6 @@
-import { TextField, Typography } from '@mui/material';
+import { Button, TextField, Typography } from '@mui/material';
 import { useState } from 'react';
-import { breachesOf, proposeName, splitName, type NamingRules } from '@rootmap/core';
+import { breachesOf, fillPattern, patternFault, proposeName, splitName, type NamingRules } from '@rootmap/core';
 import type { EditRequest } from '@rootmap/core/contract';
 import { useOpenProject } from '../frame/use-project.js';
 import { EditDialog } from './edit-dialog.js';
@@ -34,6 +34,7 @@ export function RenameDialog({ projectKey, path, isFolder, naming, onClose }: Pr
         };
   const breaches = breachesOf(name.trim(), naming);
   const proposed = proposeName(name.trim(), naming);
+  const byPattern = patternName(naming, stem);
   return (
     <EditDialog projectKey={projectKey} title={`Rename ${nameOf(path)}`} edit={edit} button="Rename" onClose={onClose}>
       <TextField
@@ -49,12 +50,15 @@ export function RenameDialog({ projectKey, path, isFolder, naming, onClose }: Pr
         {breaches.length
           ? `Against the rules of this project: ${breaches.map((b) => b.message).join('; ')}. `
           : 'The name keeps the rules of this project.'}
-        {breaches.length > 0 && proposed !== name.trim() && (
-          <button type="button" onClick={() => setName(proposed)} style={{ font: 'inherit', cursor: 'pointer' }}>
-            Take {proposed}
-          </button>
-        )}
+        {breaches.length > 0 && proposed !== name.trim() && <Button onClick={() => setName(proposed)}>Take {proposed}</Button>}
+        {byPattern !== null && byPattern !== name.trim() && <Button onClick={() => setName(byPattern)}>By the pattern: {byPattern}</Button>}
       </Typography>
     </EditDialog>
   );
+}
+
+/** The name as the project's pattern has it, with the old name as its topic. Null: there is no pattern. */
+function patternName(naming: NamingRules, topic: string): string | null {
+  if (naming.pattern === null || patternFault(naming.pattern) !== null) return null;
+  return fillPattern(naming, { topic }, new Date().getFullYear(), () => false);
 }

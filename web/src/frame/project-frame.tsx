@@ -1,11 +1,13 @@
 import { Box, Button } from '@mui/material';
-import { useEffect } from 'react';
+import { lazy, Suspense, useEffect } from 'react';
 import { Link, Outlet, useLocation, useNavigate, useParams } from 'react-router';
 import { useProject } from '../api/queries.js';
 import { ErrorState, Waiting } from '../parts/states.js';
 import { GroundLine } from './ground-line.js';
 import { MovedNotice } from './moved-notice.js';
 import { Trail } from './trail.js';
+
+const MissedNotice = lazy(() => import('./missed-notice.js').then((m) => ({ default: m.MissedNotice })));
 
 /** A root that moved has another key: the address bar follows, and the page stays. */
 function useFollowKey(asked: string, now: string | undefined): void {
@@ -25,6 +27,11 @@ export function ProjectFrame() {
     <>
       <Trail project={project.data ?? null} />
       {project.data && <MovedNotice project={project.data} />}
+      {project.data && (
+        <Suspense>
+          <MissedNotice projectKey={project.data.key} />
+        </Suspense>
+      )}
       <Box sx={{ flex: 1, minHeight: 0, overflow: 'auto' }}>
         {project.isError ? (
           <>
