@@ -32,6 +32,7 @@ export default {
     roots: [`<rootDir>/${name}`],
     testEnvironment: 'node',
     testMatch: ['**/*.test.ts', '**/*.test.tsx'],
+    ...(name === 'web' ? { setupFiles: ['<rootDir>/web/test/setup.ts'] } : {}),
     // The engine's own sources are compiled in its tests; other packages use it as built.
     ...(name === 'engine'
       ? { moduleNameMapper: { ...shared.moduleNameMapper, '^@rootmap/engine$': '<rootDir>/engine/src/index.ts' } }

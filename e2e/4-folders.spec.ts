@@ -1,5 +1,5 @@
 import { expect, test, type Locator, type Page } from '@playwright/test';
-import { existsSync, readdirSync, renameSync, statSync, writeFileSync, chmodSync } from 'node:fs';
+import { existsSync, mkdirSync, readdirSync, renameSync, statSync, writeFileSync, chmodSync } from 'node:fs';
 import { join } from 'node:path';
 import { ledFrom } from '../engine/test/resolve.js';
 import { desk, folder, openStop } from './demo.js';
@@ -222,4 +222,32 @@ test('the whole root is moved outside the app: the list and the open page follow
   await expect(row(page, /^tern_colonies/)).toBeVisible();
   await page.goto('/');
   await expect(page.getByRole('row', { name: new RegExp(TITLE.slice(0, 13)) })).toHaveCount(1);
+});
+
+test('ten thousand files: only the rows in sight are drawn, and the last is one key away', async ({ page }) => {
+  const many = desk('many_files');
+  mkdirSync(many, { recursive: true });
+  for (let i = 0; i < 10_000; i++) writeFileSync(join(many, `reading_${String(i).padStart(5, '0')}.csv`), 'x,y\n1,2\n');
+  const opened = await page.request.post('/api/projects', { data: { place: 'desk', path: 'gis/many_files' } });
+  const { key } = (await opened.json()) as { key: string };
+  await page.goto(`/p/${key}/folders`);
+  const tree = page.getByRole('treegrid');
+  await expect(row(page, /reading_00000/)).toBeVisible();
+  expect(await tree.getByRole('row').count()).toBeLessThan(80);
+  await tree.focus();
+  await page.keyboard.press('End');
+  await expect(row(page, /reading_09999/)).toBeVisible();
+  expect(await tree.getByRole('row').count()).toBeLessThan(80);
+  await page.request.delete(`/api/projects/${key}`);
+});
+
+test('a read-only place offers nothing that writes, and says why', async ({ page }) => {
+  await page.route('**/api/projects/*/folders', async (route) => {
+    const answer = await route.fetch();
+    await route.fulfill({ response: answer, json: { ...((await answer.json()) as object), readOnly: true } });
+  });
+  await openStop(page, 'World in outline', 'folders');
+  await page.getByRole('treegrid').getByRole('row').last().click();
+  for (const name of ['Rename', 'Cut', 'Delete', 'Move to…']) await expect(page.getByRole('button', { name, exact: true })).toBeDisabled();
+  await expect(page.getByText('This place is read-only')).toBeVisible();
 });

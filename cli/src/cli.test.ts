@@ -123,6 +123,82 @@ describe('the whole line, on open data', () => {
   });
 });
 
+describe('projects, moves and names', () => {
+  test('new: the folders of a plan and a project file, nothing else; a second time is refused', () => {
+    const made = rootmap(
+      'new',
+      at('jobs/tern_colonies'),
+      '--title',
+      'Tern colonies',
+      '--plan',
+      'numbered',
+      '--crs',
+      'EPSG:32624',
+      '--geodatabase',
+      '--json',
+    );
+    expect(made.status).toBe(0);
+    const { created, projectFile } = made.json();
+    expect(projectFile).toBe(at('jobs/tern_colonies/tern_colonies.rootmap.json'));
+    expect(created).toContain(at('jobs/tern_colonies/02_received'));
+    expect(created.every((p: string) => existsSync(p))).toBe(true);
+    expect(JSON.parse(readFileSync(projectFile, 'utf8'))).toMatchObject({
+      title: 'Tern colonies',
+      crs: 'EPSG:32624',
+      workingGeodatabase: '04_geodatabases/tern_colonies.gpkg',
+      folders: { '02_received': 'originals' },
+    });
+    expect(rootmap('new', at('jobs/tern_colonies'), '--title', 'x')).toMatchObject({
+      status: 2,
+      err: expect.stringContaining('is a project already'),
+    });
+    expect(rootmap('layers', at('jobs/tern_colonies'))).toMatchObject({ status: 0 });
+  });
+  test('move: shown without --apply; with it, files and references follow, and every layer is sound', () => {
+    const before = readdirSync(at('p'), { recursive: true }).map(String).sort();
+    const shown = rootmap('move', at('p'), '--from', at('p/working'), '--to', at('p/results'), '--json');
+    expect(shown.status).toBe(0);
+    expect(shown.json().references.length).toBeGreaterThan(0);
+    expect(readdirSync(at('p'), { recursive: true }).map(String).sort()).toEqual(before);
+    const done = rootmap('move', at('p'), '--from', at('p/working'), '--to', at('p/results'), '--apply', '--json');
+    expect(done.json()).toMatchObject({ applied: true, files: shown.json().files, references: shown.json().references });
+    expect(existsSync(at('p/results/working'))).toBe(true);
+    expect(rootmap('layers', at('p')).status).toBe(0);
+  });
+  test('move: what a script mentions is told, and not rewritten', () => {
+    writeFileSync(at('p/plot.py'), 'open("results/groyne_004.shp")');
+    const { json } = rootmap('move', at('p'), '--from', at('p/results/groyne_004.dbf'), '--to', at('p/results/groynes.dbf'), '--json');
+    expect(json().mentioned).toEqual([at('p/plot.py')]);
+    expect(json().files.map((f: { to: string }) => f.to)).toContain(at('p/results/groynes.shp'));
+  });
+  test('names: findings with proposals; --apply renames, references follow, a second look finds nothing', () => {
+    renameSync(at('p/working'), at('p/working 2025'));
+    rootmap('mend', at('p'), '--apply', '--least', 'likely');
+    const shown = rootmap('names', at('p'), '--json');
+    expect(shown.status).toBe(1);
+    expect(shown.json()).toMatchObject({ applied: false });
+    expect(shown.json().findings).toContainEqual(
+      expect.objectContaining({ path: 'working 2025', rule: 'space', proposed: 'working_2025' }),
+    );
+    expect(rootmap('names', at('p'), '--apply', '--json').json().applied).toBe(true);
+    expect(rootmap('names', at('p'))).toMatchObject({ status: 0 });
+    expect(rootmap('layers', at('p')).status).toBe(0);
+    expect(rootmap('names', at('p'), '--rule', 'plain', '--json').json().findings.length).toBeGreaterThan(0);
+  });
+  test('names: what a script mentions is left until --mentioned', () => {
+    renameSync(at('p/results/groyne_004.shp'), at('p/results/groyne 004.shp'));
+    for (const e of ['shx', 'dbf', 'prj', 'cpg'])
+      if (existsSync(at(`p/results/groyne_004.${e}`))) renameSync(at(`p/results/groyne_004.${e}`), at(`p/results/groyne 004.${e}`));
+    writeFileSync(at('p/plot.py'), 'open("results/groyne 004.shp")');
+    const left = rootmap('names', at('p'), '--apply', '--json');
+    expect(left.status).toBe(1);
+    expect(left.json().mentioned).toEqual([{ path: 'results/groyne 004.shp', files: [at('p/plot.py')] }]);
+    expect(existsSync(at('p/results/groyne 004.shp'))).toBe(true);
+    expect(rootmap('names', at('p'), '--apply', '--mentioned').status).toBe(0);
+    expect(existsSync(at('p/results/groyne_004.shp'))).toBe(true);
+  });
+});
+
 describe('wrong use and bad input: status 2, one line that says how to mend it', () => {
   test.each([
     [['nothing'], /no command "nothing"/],
@@ -135,6 +211,14 @@ describe('wrong use and bad input: status 2, one line that says how to mend it',
     [['receive', 'P/none.zip', '--into', 'P/new'], /nothing at/],
     [['receive', 'P/check.rootmap.json', '--into', 'P/maps'], /there already/],
     [['verify', 'P/check.rootmap.json'], /bundle/],
+    [['new', 'P/new'], /--title/],
+    [['new', 'P/new', '--title', 'x', '--plan', 'none'], /There is no plan "none"/],
+    [['new', 'P/new', '--title', 'x', '--crs', 'utm'], /EPSG:n/],
+    [['move', 'P', '--from', 'P/working'], /--to PATH/],
+    [['move', 'P', '--from', 'P/none', '--to', 'P/x', '--apply'], /nothing at/],
+    [['move', 'P', '--from', 'P/working', '--to', 'P/working/deeper', '--apply'], /into itself/],
+    [['move', 'P', '--from', 'P/check.rootmap.json', '--to', 'P/maps', '--apply'], /Move the whole folder/],
+    [['names', 'P', '--rule', 'nice'], /no rule set/],
   ])('%j', (args, message) => {
     const r = rootmap(...args.map((a) => a.replace(/^P/, at('p'))));
     expect(r.status).toBe(2);
@@ -157,6 +241,7 @@ describe('wrong use and bad input: status 2, one line that says how to mend it',
   test('help lists the commands that are there', () => {
     const { status, out } = rootmap('help');
     expect(status).toBe(0);
-    for (const c of ['datasets', 'layers', 'remember', 'paths', 'mend', 'pack', 'verify', 'receive']) expect(out).toContain(`rootmap ${c}`);
+    for (const c of ['datasets', 'layers', 'remember', 'paths', 'mend', 'pack', 'verify', 'receive', 'new', 'move', 'names'])
+      expect(out).toContain(`rootmap ${c}`);
   });
 });

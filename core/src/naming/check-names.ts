@@ -1,3 +1,4 @@
+import { foldName } from '../address/address.js';
 import { byCodePoint } from '../code-point-order.js';
 import { WINDOWS_PATH_LIMIT } from './portable-name.js';
 import { proposeName } from './propose.js';
@@ -53,12 +54,13 @@ export function checkNames(
   const findings: NameFinding[] = [];
   const renames: NameRename[] = [];
   const stems = stemsByFolder(taken);
+  const firsts = firstNames(taken);
   for (const thing of [...things].sort((a, b) => byCodePoint(a.path, b.path))) {
     const name = nameOf(thing.path);
     const folder = folderOf(thing.path);
     const { stem, ending } = thing.isFolder ? { stem: name, ending: '' } : splitName(name);
     const isNumbered = thing.isFolder && folder === '' && NUMBERED.test(name) && planFolders.has(thing.path);
-    const breaches = [...breachesOf(stem, naming, isNumbered), ...collision(name, folder, taken)];
+    const breaches = [...breachesOf(stem, naming, isNumbered), ...collision(name, firsts.get(folder)?.get(foldName(name)))];
     if (rootLength + 1 + thing.longest + 1 > WINDOWS_PATH_LIMIT)
       findings.push({
         path: thing.path,
@@ -83,9 +85,21 @@ function stemsByFolder(taken: ReadonlyMap<string, readonly string[]>): Map<strin
   return new Map([...taken].map(([folder, names]) => [folder, new Set(names.map((n) => splitName(n).stem.toLowerCase()))]));
 }
 
-function collision(name: string, folder: string, taken: ReadonlyMap<string, readonly string[]>): { rule: string; message: string }[] {
-  const key = name.normalize('NFC').toLowerCase();
-  const first = [...(taken.get(folder) ?? [])].filter((n) => n.normalize('NFC').toLowerCase() === key).sort(byCodePoint)[0];
+/** The first name of each that are one where case does not count, by folder. */
+function firstNames(taken: ReadonlyMap<string, readonly string[]>): Map<string, Map<string, string>> {
+  const firsts = new Map<string, Map<string, string>>();
+  for (const [folder, names] of taken) {
+    const own = new Map<string, string>();
+    for (const name of names) {
+      const first = own.get(foldName(name));
+      if (first === undefined || byCodePoint(name, first) < 0) own.set(foldName(name), name);
+    }
+    firsts.set(folder, own);
+  }
+  return firsts;
+}
+
+function collision(name: string, first: string | undefined): { rule: string; message: string }[] {
   if (first === undefined || first === name) return [];
   return [{ rule: 'case-collision', message: `it differs from ${first} only in case, and most systems take both for one` }];
 }

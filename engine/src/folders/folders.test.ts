@@ -13,7 +13,9 @@ import { emptyTrash, trashBytes } from './trash.js';
 import { viewFolders } from './view-folders.js';
 
 let t: TestFolder;
-beforeEach(() => (t = new TestFolder()));
+beforeEach(() => {
+  t = new TestFolder();
+});
 afterEach(() => t.remove());
 const scope = () => findScope(t.at('p'), { places: t.places, root: t.at('p') });
 function project(folders: Record<string, string>, name = 'p', id = 'one'): void {

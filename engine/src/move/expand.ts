@@ -29,7 +29,7 @@ export interface MovedEntry {
 }
 
 /** What a request means on disk: companions go with their main file and take its name. Throws what cannot be done. */
-export function expandMove(request: MoveRequest): MovedEntry[] {
+export function expandMove(request: MoveRequest, groups = new FolderGroups()): MovedEntry[] {
   const { from, to } = request;
   const stat = onDisk(from, () => lstatSync(from));
   if (isProjectFile(basename(from)))
@@ -40,7 +40,7 @@ export function expandMove(request: MoveRequest): MovedEntry[] {
     throw new ProblemError({ code: 'wrong-use', message: `${from} cannot be moved into itself. Choose a folder outside it.` });
   if (stat.isDirectory()) return [{ from, to, isFolder: true, isShared: false }];
   if (isMapFile(basename(from))) return [asFile(from, withEnding(from, to))];
-  const group = groupOf(from);
+  const group = groups.of(from);
   if (!group) return [asFile(from, withEnding(from, to))];
   return expandDataset(from, to, group);
 }
@@ -58,17 +58,31 @@ function withEnding(from: string, to: string): string {
   return ending === '' || to.toLowerCase().endsWith(ending.toLowerCase()) ? to : to + ending;
 }
 
-function groupOf(path: string): FileGroup | null {
-  const folder = dirname(path);
-  const name = basename(path);
+/** The datasets of a folder by the names of their files; each folder is looked at once for all that is asked. */
+export class FolderGroups {
+  private readonly known = new Map<string, ReadonlyMap<string, FileGroup>>();
+
+  of(path: string): FileGroup | null {
+    const folder = dirname(path);
+    let groups = this.known.get(folder);
+    if (!groups) this.known.set(folder, (groups = groupsIn(folder)));
+    return groups.get(basename(path)) ?? null;
+  }
+}
+
+function groupsIn(folder: string): Map<string, FileGroup> {
   const entries: FileEntry[] = [];
   for (const entry of readdirSync(folder, { withFileTypes: true })) {
     if (entry.isDirectory()) continue;
     const s = statSync(join(folder, entry.name), { throwIfNoEntry: false });
     if (s?.isFile()) entries.push({ path: entry.name, bytes: s.size, modifiedMs: s.mtimeMs });
   }
-  const { groups } = groupFiles(entries);
-  return groups.find((g) => g.path === name || g.companions.some((c) => c.path === name)) ?? null;
+  const groups = new Map<string, FileGroup>();
+  for (const group of groupFiles(entries).groups) {
+    groups.set(group.path, group);
+    for (const companion of group.companions) groups.set(companion.path, group);
+  }
+  return groups;
 }
 
 /** Whichever of its files was named, all of a dataset goes. */

@@ -1,4 +1,4 @@
-import { existsSync, lstatSync, readdirSync, realpathSync, statSync } from 'node:fs';
+import { existsSync, readdirSync, statSync } from 'node:fs';
 import { basename, dirname, join } from 'node:path';
 import {
   byCodePoint,
@@ -6,10 +6,8 @@ import {
   isProjectFile,
   patchText,
   placeNamed,
-  ProblemError,
   Relocations,
   rewriteMap,
-  roleOf,
   type Location,
   type Moves,
   type Place,
@@ -17,13 +15,15 @@ import {
 } from '@rootmap/core';
 import type { PlannedChange, PlannedCopy, PlannedStep, PlannedTrash, PlannedWrite } from '../changes/change.js';
 import { onDisk } from '../disk/disk-problem.js';
-import { checkOpened, isInside } from '../places/confine.js';
-import { pathOf, realRoot } from '../places/places.js';
+import { isInside } from '../places/confine.js';
+import { pathOf } from '../places/places.js';
 import { linkLocations, locationOf } from '../project/scope.js';
 import { actualLocations } from './actual-locations.js';
-import { expandMove, type MovedEntry, type MoveRequest } from './expand.js';
+import { carrierOf, checkEntries, foldersAmong } from './check-entries.js';
+import { expandMove, FolderGroups, type MovedEntry, type MoveRequest } from './expand.js';
 import { guardSteps, type GuardedRoot } from './guard-originals.js';
 import { knownProjects, type KnownMap, type KnownProject } from './known-maps.js';
+import { isOneDisk } from './one-disk.js';
 import { orderMoves } from './order-steps.js';
 import { relocateRecords } from './records.js';
 import { relocateProject } from './relocate-project.js';
@@ -76,8 +76,9 @@ export function planMoves(
   options: MoveOptions,
 ): MovePlan {
   const projects = knownProjects(options.grown ? [...roots, options.grown] : roots, places);
-  const entries = withoutRepeats(requests.flatMap(expandMove));
-  for (const entry of entries) checkEntry(entry, entries, places, projects, options);
+  const groups = new FolderGroups();
+  const entries = withoutRepeats(requests.flatMap((r) => expandMove(r, groups)));
+  checkEntries(entries, places, projects, options.evenOriginals === true);
   const moves = new Relocations(
     entries.flatMap((e) => (e.isShared ? [] : [toRelocation(e, places)])),
     places,
@@ -166,53 +167,11 @@ function titleOf(requests: readonly MoveRequest[]): string {
 function withoutRepeats(entries: readonly MovedEntry[]): MovedEntry[] {
   const byFrom = new Map<string, MovedEntry>();
   for (const e of entries) if (!byFrom.has(e.from) || byFrom.get(e.from)!.isShared) byFrom.set(e.from, e);
-  const folders = entries.filter((e) => e.isFolder);
+  const folders = foldersAmong(entries);
   return [...byFrom.values()].filter((e) => {
-    const above = folders.find((f) => f !== e && e.from.startsWith(`${f.from}/`));
+    const above = carrierOf(e.from, folders);
     return !above || e.to !== above.to + e.from.slice(above.from.length); // it goes with its folder
   });
-}
-
-function checkEntry(
-  entry: MovedEntry,
-  all: readonly MovedEntry[],
-  places: readonly Place[],
-  projects: readonly KnownProject[],
-  options: MoveOptions,
-): void {
-  const { from, to } = entry;
-  const twin = all.find((e) => e !== entry && e.to === to);
-  if (twin && !(twin.isShared && entry.isShared)) throw new ProblemError({ code: 'exists', path: to });
-  const depth = from.split('/').length;
-  const carrier = all.find((e) => e !== entry && e.isFolder && to.startsWith(`${e.from}/`) && e.from.split('/').length >= depth);
-  const isInCopied = all.some((e) => e !== entry && e.isFolder && from.startsWith(`${e.from}/`) && !isOneDisk(e.from, e.to));
-  if (carrier || isInCopied)
-    throw new ProblemError({
-      code: 'wrong-use',
-      message: `${from} and a folder around it or its target cannot move at once. Move one after the other.`,
-    });
-  const isFreed = all.some((e) => e.from === to && !e.isShared);
-  if (!isFreed && existsSync(to) && !isSameFile(from, to)) throw new ProblemError({ code: 'exists', path: to });
-  for (const path of [from, to]) {
-    const place = placeNamed(places, locationOf(path, places).place)!;
-    if (place.readOnly) throw new ProblemError({ code: 'read-only', path });
-    const there = nearestFolder(path);
-    if (!isInside(realRoot(place), realpathSync(there)))
-      throw new ProblemError({ code: 'outside-places', path, why: 'a link on the way leads out of its place' });
-    checkOpened(place, there);
-  }
-  const owner = projects.find((p) => p.project && from.startsWith(`${p.root}/`));
-  const isOriginal = owner && roleOf(from.slice(owner.root.length + 1), owner.project!.folders) === 'originals';
-  if (isOriginal && !options.evenOriginals && !entry.isShared)
-    throw new ProblemError({ code: 'protected', path: from, folder: owner.root });
-}
-
-const isSameFile = (a: string, b: string): boolean => lstatSync(a).ino === lstatSync(b).ino && lstatSync(a).dev === lstatSync(b).dev;
-
-function nearestFolder(path: string): string {
-  let folder = dirname(path);
-  while (!existsSync(folder)) folder = dirname(folder);
-  return folder;
 }
 
 const toRelocation = (e: MovedEntry, places: readonly Place[]): Relocation => ({
@@ -314,8 +273,6 @@ export function missingFolders(paths: readonly string[]): string[] {
     for (let folder = path; !missing.has(folder) && !existsSync(folder); folder = dirname(folder)) missing.add(folder);
   return [...missing].sort((a, b) => a.length - b.length || byCodePoint(a, b));
 }
-
-const isOneDisk = (from: string, to: string): boolean => lstatSync(from).dev === statSync(nearestFolder(to)).dev;
 
 /** A folder that holds a project is known by its project file. */
 export const holdsProject = (folder: string): boolean => readdirSync(folder).some(isProjectFile);

@@ -53,6 +53,7 @@ const project = (maps: MapView[], over: Partial<ProjectView> = {}): ProjectView 
   root: '/r',
   shownRoot: 'D:/r',
   place: 'desk',
+  path: 'r',
   crs: null,
   maps,
   damaged: [],
