@@ -1,3 +1,4 @@
+import { chmodSync, readdirSync } from 'node:fs';
 import { join } from 'node:path';
 import { GEOGRAPHIC, UTM_24N, WORLD_MERCATOR, DEFINITIONS } from './crs-texts.js';
 import { seeded, type Random } from './random.js';
@@ -36,6 +37,12 @@ export function makeEllisandeData(root: string, share: string, stick: string): v
   makeShare(share, random, shp);
   shp(join(stick, 'june_dives', 'survey_tracks'), lines(random, 14, 'track_id'), '2026-06-12T16:20:00Z');
   putGeoJson(join(stick, 'june_dives', 'dive_points.geojson'), toDegrees(points(random, 60, 'dive_no')), '2026-06-12T16:25:00Z');
+}
+
+/** Originals are read-only. */
+function protect(folder: string): void {
+  for (const entry of readdirSync(folder, { recursive: true, withFileTypes: true }))
+    if (entry.isFile()) chmodSync(join(entry.parentPath, entry.name), 0o444);
 }
 
 type Shp = (path: string, f: Features, when: string, prj?: string | null) => void;
@@ -83,6 +90,7 @@ function makeReceived(received: string, random: Random, shp: Shp): void {
     '2024-06-30T13:05:00Z',
   );
   put(join(received, 'read_me.txt'), 'Received data stays as it came. Work on copies in derived.\n', '2025-02-03T10:00:00Z');
+  protect(received);
 }
 
 function makeDerived(root: string, random: Random, shp: Shp): void {

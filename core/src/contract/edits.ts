@@ -39,6 +39,8 @@ export type EditRequest =
       readonly moves: readonly { readonly path: string; readonly folder: string }[];
     }
   | { readonly kind: 'separate' }
+  /** Originals that can be written to are set read-only. */
+  | { readonly kind: 'protect' }
   /** References follow what moved while the project was away. */
   | { readonly kind: 'follow' }
   | { readonly kind: 'finish'; readonly bundle: PathRequest };
@@ -133,6 +135,7 @@ const byKind: Readonly<Record<EditRequest['kind'], Joi.SchemaMap>> = {
   },
   separate: {},
   follow: {},
+  protect: {},
   finish: { bundle: pathRequest.required() },
 };
 
@@ -296,6 +299,8 @@ export interface FoldersView {
   /** Length of the longest address of the root. */
   readonly rootLength: number;
   readonly tampered: readonly TamperedView[];
+  /** Files among the originals that anybody could write to. */
+  readonly unprotected: number;
 }
 
 export interface AdoptView {

@@ -105,6 +105,13 @@ describe('originals', () => {
     expect(projectFile().folders).toEqual({ derived: 'working' });
     expect(writable('p/received/buoys.shp')).toBe(true);
   });
+  test('files that came by another way are counted, and set read-only in one change', async () => {
+    const unprotected = (): number => viewFolders(scope(), [], []).unprotected;
+    expect(unprotected()).toBe(3);
+    await carryOut({ kind: 'protect' });
+    expect([unprotected(), writable('p/received/buoys.dbf'), writable('p/derived/made.dbf')]).toEqual([0, false, true]);
+    expect((await plan({ kind: 'protect' })).preview.changes).toBe(false);
+  });
   test('a renamed folder of originals keeps them protected', async () => {
     await carryOut({ kind: 'role', path: 'received', role: 'originals' });
     await carryOut({ kind: 'move', moves: [{ from: at('p/received'), to: at('p/incoming') }], evenOriginals: true, grown: null });

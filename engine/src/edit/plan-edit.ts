@@ -69,6 +69,14 @@ export async function planEdit(scope: Scope, edit: EditRequest, options: EditOpt
       return setMembers(scope, { naming: edit.naming }, 'Choose the rules for names', options);
     case 'separate':
       return setMembers(scope, { id: randomUUID() }, 'Make this copy a project of its own', options);
+    case 'protect':
+      return planned(
+        scope,
+        'Set the originals read-only',
+        'protect',
+        guardStaying(scope, scope.project?.folders ?? {}, new Set()),
+        options,
+      );
     case 'follow':
       return planFollowEdit(scope, options);
     case 'finish':

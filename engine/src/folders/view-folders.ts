@@ -1,4 +1,5 @@
-import { basename } from 'node:path';
+import { lstatSync } from 'node:fs';
+import { basename, join } from 'node:path';
 import {
   byCodePoint,
   DEFAULT_NAMING,
@@ -7,10 +8,12 @@ import {
   isMapFile,
   isProjectFile,
   placeNamed,
+  roleOf,
   type FileEntry,
   type FileGroup,
 } from '@rootmap/core';
 import type { FolderNodeView, FoldersView, TamperedView, ThingView } from '@rootmap/core/contract';
+import { guardedMode } from '../move/guard-originals.js';
 import { knownProjects } from '../move/known-maps.js';
 import { checkProjectNames, longestRoot } from '../project/check-project-names.js';
 import { confinementOf, locationOf, type Scope } from '../project/scope.js';
@@ -41,7 +44,19 @@ export function viewFolders(scope: Scope, roots: readonly string[], tampered: re
     trashBytes: trashBytes(root),
     rootLength: longestRoot(root, scope.places),
     tampered,
+    unprotected: unprotectedIn(scope, listing),
   };
+}
+
+/** Originals are read-only; files that came by another way than the app may not be. */
+function unprotectedIn(scope: Scope, listing: Listing): number {
+  const folders = scope.project?.folders ?? {};
+  if (!Object.values(folders).includes('originals')) return 0;
+  return listing.files.filter((f) => {
+    if (roleOf(f.path, folders) !== 'originals' || isMapFile(f.path)) return false;
+    const stat = lstatSync(join(scope.root!, f.path), { throwIfNoEntry: false });
+    return stat?.isFile() === true && guardedMode(stat.mode, true) !== null;
+  }).length;
 }
 
 /** One row for each thing that a person would call one, by code point of its path. */

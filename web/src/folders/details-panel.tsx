@@ -129,7 +129,7 @@ function ThingDetails({ row, view, actions }: { row: ThingRow; view: FoldersView
       <Fact name="Is">
         {KIND_WORDS[thing.kind]}
         {thing.kind === 'dataset' ? `, ${thing.format}` : ''}
-        {row.role === 'originals' ? ', an original: read-only' : ''}
+        {row.role === 'originals' ? ', an original' : ''}
       </Fact>
       <Fact name="Size">
         <span title={`${number(row.bytes)} bytes`}>{bytes(row.bytes)}</span>, changed {dateTime(thing.modifiedMs)}

@@ -32,6 +32,7 @@ export function DragNote({ projectKey, paths, target }: { projectKey: string; pa
         color: 'var(--top-text)',
         fontSize: 13,
         boxShadow: '0 4px 14px rgba(0,0,0,0.28)',
+        transform: 'translate(10px, 34px)', // the name of the row below stays readable
       }}
     >
       <Box component="div" className="mono" sx={{ fontWeight: 650 }}>

@@ -42,6 +42,7 @@ const view = (over: Partial<FoldersView> = {}): FoldersView => ({
   trashBytes: 0,
   rootLength: 10,
   tampered: [],
+  unprotected: 0,
   ...over,
 });
 const shown = (open: string[], words = '') =>

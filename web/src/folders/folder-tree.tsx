@@ -12,7 +12,7 @@ import {
   type Over,
 } from '@dnd-kit/core';
 import { Box } from '@mui/material';
-import { useVirtualizer } from '@tanstack/react-virtual';
+import { defaultRangeExtractor, useVirtualizer } from '@tanstack/react-virtual';
 import { useEffect, useRef, useState, type KeyboardEvent, type MouseEvent } from 'react';
 import type { PathRequest } from '@rootmap/core/contract';
 import { bytes, dateTime, many, number } from '../parts/format.js';
@@ -58,7 +58,18 @@ export function FolderTree({ projectKey, rows, elsewhere, selection, cut, action
   const [over, setOver] = useState<DropTarget | null>(null);
   const overFolder = over?.kind === 'folder' ? over.folder : null;
   const sensors = useSensors(useSensor(PointerSensor, { activationConstraint: { distance: 6 } }));
-  const virtual = useVirtualizer({ count: rows.length, getScrollElement: () => box.current, estimateSize: () => ROW, overscan: 12 });
+  const virtual = useVirtualizer({
+    count: rows.length,
+    getScrollElement: () => box.current,
+    estimateSize: () => ROW,
+    overscan: 12,
+    // The row that is being dragged stays drawn, also when it is scrolled out of sight.
+    rangeExtractor: (range) => {
+      const held = dragged[0] === undefined ? -1 : rows.findIndex((r) => r.path === dragged[0]);
+      const shown = defaultRangeExtractor(range);
+      return held < 0 || shown.includes(held) ? shown : [...shown, held].sort((a, b) => a - b);
+    },
+  });
   const focusAt = rows.findIndex((r) => r.path === selection.focus);
   useEffect(() => {
     if (focusAt >= 0) virtual.scrollToIndex(focusAt, { align: 'auto' });
@@ -78,7 +89,7 @@ export function FolderTree({ projectKey, rows, elsewhere, selection, cut, action
       onDragStart={({ active }) => {
         const path = String(active.id);
         if (!selection.paths.has(path)) selection.select([path], path);
-        setDragged(withoutInner(selection.paths.has(path) ? [...selection.paths] : [path]));
+        setDragged([path, ...withoutInner(selection.paths.has(path) ? [...selection.paths] : [path]).filter((p) => p !== path)]);
       }}
       onDragOver={({ over }) => setOver(targetOf(over))}
       onDragCancel={() => (setDragged([]), setOver(null))}

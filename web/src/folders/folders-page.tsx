@@ -20,6 +20,7 @@ import { FolderTree, type DropTarget, type TreeActions } from './folder-tree.js'
 import { moveInto, moveTo, trash, type MoveEdit } from './moves.js';
 import { NamesView } from './names-view.js';
 import { RenameDialog } from './rename-dialog.js';
+import { useApplyEdit } from './use-edit.js';
 import { useSelection } from './use-selection.js';
 
 const SpaceView = lazy(() => import('./space-view.js').then((m) => ({ default: m.SpaceView })));
@@ -116,6 +117,7 @@ function Open({ projectKey, view }: { projectKey: string; view: FoldersView }) {
 /** What a person should know before anything else in these folders. */
 function Notices({ projectKey, view }: { projectKey: string; view: FoldersView }) {
   const client = useQueryClient();
+  const protect = useApplyEdit(projectKey, () => undefined);
   const accept = (): void => {
     api.acceptOriginals(projectKey).then(
       () => void client.invalidateQueries({ queryKey: keys.folders(projectKey) }),
@@ -139,6 +141,18 @@ function Notices({ projectKey, view }: { projectKey: string; view: FoldersView }
             .map((t) => `${nameOf(t.path)} (${t.why === 'changed' ? 'changed outside the app' : 'gone'})`)
             .join(', ')}
           {view.tampered.length > 4 ? ' …' : '.'}
+        </Alert>
+      )}
+      {view.unprotected > 0 && !view.readOnly && (
+        <Alert
+          severity="info"
+          action={
+            <Button color="inherit" onClick={() => protect.mutate({ kind: 'protect' })}>
+              Set them read-only
+            </Button>
+          }
+        >
+          {many(view.unprotected, 'file')} among the originals can be written to by any program.
         </Alert>
       )}
       {view.skipped.length > 0 && (

@@ -1,7 +1,7 @@
 import { Box, Button, Checkbox, Stack, ToggleButton, ToggleButtonGroup, Typography } from '@mui/material';
 import { useMutation } from '@tanstack/react-query';
 import { enqueueSnackbar } from 'notistack';
-import { useMemo, useState, type ReactNode } from 'react';
+import { useMemo, useState } from 'react';
 import type { DuplicatesView, EditRequest, FoldersView } from '@rootmap/core/contract';
 import { api } from '../api/client.js';
 import { useHousekeeping, useJobs } from '../api/queries.js';
@@ -72,6 +72,11 @@ export function SpaceView({ projectKey, view }: { projectKey: string; view: Fold
         <Tidy
           title="No map uses"
           none="Every dataset is drawn on by some layer."
+          warning={
+            project.totals.adrift > 0
+              ? `${many(project.totals.adrift, 'layer')} ${project.totals.adrift === 1 ? 'is' : 'are'} adrift: mend first, or what they need counts as unused.`
+              : null
+          }
           items={unusedData(view).map((t) => ({ path: t.path, bytes: t.bytes, note: t.format }))}
           readOnly={view.readOnly}
           onRemove={remove}
@@ -131,12 +136,12 @@ interface TidyProps {
   readonly items: readonly Item[];
   readonly readOnly: boolean;
   readonly onRemove: (paths: readonly string[]) => void;
-  readonly children?: ReactNode;
+  readonly warning?: string | null;
 }
 
 const SHOWN = 200;
 
-function Tidy({ title, none, items, readOnly, onRemove }: TidyProps) {
+function Tidy({ title, none, items, readOnly, onRemove, warning = null }: TidyProps) {
   const [ticked, setTicked] = useState<ReadonlySet<string>>(new Set());
   const chosen = items.filter((i) => ticked.has(i.path));
   const flip = (path: string): void =>
@@ -164,6 +169,11 @@ function Tidy({ title, none, items, readOnly, onRemove }: TidyProps) {
             </Button>
           )}
         </Stack>
+        {warning && items.length > 0 && (
+          <Typography variant="body2" sx={{ color: 'var(--plum)' }}>
+            {warning}
+          </Typography>
+        )}
         {items.length === 0 ? (
           <Typography variant="body2" color="text.secondary">
             {none}
