@@ -56,6 +56,10 @@ export class Server {
     if (!r.ok) throw new Error(`${path}: ${await r.text()}`);
     return r.json();
   }
+  async remove(path) {
+    const r = await fetch(`${this.base}/api/${path}`, { method: 'DELETE' });
+    if (!r.ok) throw new Error(`${path}: ${await r.text()}`);
+  }
   async stop() {
     this.child.kill('SIGTERM');
     await new Promise((done) => this.child.once('exit', done));

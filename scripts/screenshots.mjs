@@ -40,6 +40,22 @@ const mend = await server.call('POST', `projects/${study.key}/mend/explain`, {})
 await server.call('POST', `projects/${study.key}/mend/apply`, {
   choices: mend.layers.filter((l) => l.verdict === 'certain').map((l) => ({ key: l.key, path: l.candidates[0].path })),
 });
+await shot('folders', at('folders'), {
+  act: async (page) => {
+    await page.getByRole('row', { name: /exclusion_zone/ }).click();
+    await page.waitForTimeout(300);
+  },
+});
+await shot('new-project', '/new', {
+  act: async (page) => {
+    await page.getByLabel('Title').fill('Tern colonies: Süd & outer bay');
+    await page.getByText(/Longest path/).waitFor();
+  },
+});
+const { key: grown } = await server.call('POST', 'projects', { place: 'desk', path: 'older jobs/Tern colonies 2024' });
+await shot('names', `/p/${grown}/folders?view=names`);
+await shot('space', `/p/${grown}/folders?view=space`, { act: (page) => page.waitForTimeout(800) });
+await server.remove(`projects/${grown}`);
 await shot('send', at('send'), {
   act: async (page) => {
     await page.getByRole('button', { name: 'Make the bundle' }).click();

@@ -259,7 +259,7 @@ export interface FolderNodeView {
 export interface ThingView {
   /** From the root: the main file, or the folder of another program's container. */
   readonly path: string;
-  readonly kind: 'dataset' | 'map' | 'document' | 'container' | 'archive' | 'left-behind' | 'other';
+  readonly kind: 'dataset' | 'map' | 'container' | 'document' | 'archive' | 'left-behind' | 'other';
   /** Format of a dataset; of another file its ending. */
   readonly format: string;
   readonly bytes: number;

@@ -77,9 +77,7 @@ function renamedResource(resource: NonNullable<DataPackage['resources']>[number]
     typeof name === 'string' ? basename(files.find((f) => f.from === join(folder, name))?.to ?? name) : name;
   const companions = resource['rootmap:files'];
   const renamed = Array.isArray(companions)
-    ? (companions as unknown[]).map((c) =>
-        typeof c === 'object' && c !== null && 'path' in c ? { ...c, path: now((c as { path: unknown }).path) } : now(c),
-      )
+    ? (companions as unknown[]).map((c) => (typeof c === 'object' && c !== null && 'path' in c ? { ...c, path: now(c.path) } : now(c)))
     : companions;
   return { ...resource, path: now(resource.path), ...(companions === undefined ? {} : { 'rootmap:files': renamed }) };
 }
