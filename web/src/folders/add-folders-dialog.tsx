@@ -1,4 +1,4 @@
-import { useState } from 'react';
+import { useMemo, useState } from 'react';
 import type { EditRequest } from '@rootmap/core/contract';
 import { usePlans } from '../api/queries.js';
 import { firstOf, PlanChoice, type PlanDraft } from '../plans/plan-choice.js';
@@ -14,7 +14,7 @@ export function AddFoldersDialog({ projectKey, within, onClose }: { projectKey: 
       ? null
       : { planId: '', draft: draftOf([{ path: within === '' ? 'new_folder' : `${within}/new_folder`, role: 'working', note: '' }]) },
   );
-  const draft = plan ?? (plans.data ? firstOf(plans.data) : null);
+  const draft = useMemo(() => plan ?? (plans.data ? firstOf(plans.data) : null), [plan, plans.data]);
   const settled = useSettled(draft);
   const folders = settled && draftFault(settled.draft) === null ? foldersOf(settled.draft) : [];
   const edit: EditRequest | null = folders.length ? { kind: 'folders', folders } : null;
@@ -24,6 +24,7 @@ export function AddFoldersDialog({ projectKey, within, onClose }: { projectKey: 
       title={within === null ? 'Add folders from a plan' : 'Make a folder'}
       edit={edit}
       button={`Make ${folders.length === 1 ? 'the folder' : `${folders.length} folders`}`}
+      isSettling={settled !== draft}
       onClose={onClose}
     >
       <PlanChoice value={draft} onChange={setPlan} />

@@ -33,6 +33,7 @@ export function CopyDialog({
       title={isOriginal ? `Make a working copy of ${nameOf(path)}` : `Duplicate ${nameOf(path)}`}
       edit={edit}
       button={isOriginal ? 'Make the copy' : 'Duplicate'}
+      isSettling={target !== to.trim()}
       onClose={onClose}
     >
       <TextField

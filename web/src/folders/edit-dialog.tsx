@@ -13,6 +13,8 @@ interface Props {
   readonly edit: EditRequest | null;
   /** Verb and object for the button. */
   readonly button: string;
+  /** What is typed above is not what is shown below yet. */
+  readonly isSettling?: boolean;
   /** What the person can set, above the list of what will change. */
   readonly children?: ReactNode;
   readonly onClose: () => void;
@@ -20,7 +22,7 @@ interface Props {
 }
 
 /** Shows everything that an edit would change, and does it in one step. */
-export function EditDialog({ projectKey, title, edit, button, children, onClose, onDone }: Props) {
+export function EditDialog({ projectKey, title, edit, button, isSettling = false, children, onClose, onDone }: Props) {
   const [evenOriginals, setEvenOriginals] = useState(false);
   const [evenMentioned, setEvenMentioned] = useState(false);
   const asked = withConsent(edit, evenOriginals, evenMentioned);
@@ -67,7 +69,7 @@ export function EditDialog({ projectKey, title, edit, button, children, onClose,
         <Button onClick={onClose}>Cancel</Button>
         <Button
           variant="contained"
-          disabled={!plan.data?.changes || plan.isError || apply.isPending}
+          disabled={!plan.data?.changes || plan.isError || apply.isPending || isSettling}
           onClick={() => asked && apply.mutate(asked)}
         >
           {button}

@@ -36,7 +36,14 @@ export function RenameDialog({ projectKey, path, isFolder, naming, onClose }: Pr
   const proposed = proposeName(name.trim(), naming);
   const byPattern = patternName(naming, stem);
   return (
-    <EditDialog projectKey={projectKey} title={`Rename ${nameOf(path)}`} edit={edit} button="Rename" onClose={onClose}>
+    <EditDialog
+      projectKey={projectKey}
+      title={`Rename ${nameOf(path)}`}
+      edit={edit}
+      button="Rename"
+      isSettling={typed !== name.trim()}
+      onClose={onClose}
+    >
       <TextField
         autoFocus
         fullWidth
