@@ -1,4 +1,5 @@
 import { Alert, Box, Button, Stack, TextField, ToggleButton, ToggleButtonGroup } from '@mui/material';
+import { visuallyHidden } from '@mui/utils';
 import { useQueryClient } from '@tanstack/react-query';
 import { enqueueSnackbar } from 'notistack';
 import { lazy, Suspense, useCallback, useMemo, useState } from 'react';
@@ -45,6 +46,9 @@ function Open({ projectKey, view }: { projectKey: string; view: FoldersView }) {
   const [adding, setAdding] = useState<string | null | false>(false);
   return (
     <Box sx={{ height: '100%', boxSizing: 'border-box', p: 1.5, display: 'flex', flexDirection: 'column', gap: 1 }}>
+      <Box component="h1" sx={visuallyHidden}>
+        Folders
+      </Box>
       <Stack direction="row" spacing={1} sx={{ alignItems: 'center' }}>
         <ToggleButtonGroup
           size="small"
