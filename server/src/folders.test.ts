@@ -122,14 +122,23 @@ test('a new project: shown, made, undone; like another one; a project that is th
     { path: 'received', role: 'originals', note: '' },
     { path: 'received/<publisher>', role: 'originals', note: '' },
   ];
+  mkdirSync(at('library'));
+  const projectFile = at('check', 'check.rootmap.json');
+  const old = JSON.parse(readFileSync(projectFile, 'utf8')) as object;
+  const link = { name: 'library', path: '../library', address: null, note: 'shared' };
+  writeFileSync(projectFile, JSON.stringify({ ...old, links: [link], naming: { rules: 'plain' } }));
   const body = { at: desk('jobs/new_one'), title: 'New one', folders, like: key };
   const shown = (await server.post('/api/new-project/plan', body)).body as NewProjectPreview;
   expect(shown).toMatchObject({ shownRoot: 'D:/jobs/new_one', isFilled: false, limit: 259 });
   expect(existsSync(at('jobs'))).toBe(false);
   const made = (await server.post('/api/new-project', body)).body as { key: string };
   expect(readdirSync(at('jobs', 'new_one')).sort()).toEqual(['new_one.rootmap.json', 'received']);
-  const file = JSON.parse(readFileSync(at('jobs/new_one/new_one.rootmap.json'), 'utf8')) as { id: string; title: string };
-  expect(file.title).toBe('New one');
+  // The link leads to the same folder from where the new root stands; the rules for names came along.
+  expect(JSON.parse(readFileSync(at('jobs/new_one/new_one.rootmap.json'), 'utf8'))).toMatchObject({
+    title: 'New one',
+    links: [{ name: 'library', path: '../../library', note: 'shared' }],
+    naming: { rules: 'plain' },
+  });
   expect((await server.post('/api/new-project/plan', body)).status).toBe(400);
   expect(((await server.get('/api/projects')).body as ProjectSummary[]).some((p) => p.key === made.key)).toBe(true);
 });

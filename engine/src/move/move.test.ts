@@ -270,6 +270,11 @@ describe('what is refused, with a sentence', () => {
   ])('%s', (_, from, to, code) => {
     expect(() => plan([[from, to]])).toThrow(expect.objectContaining({ problem: expect.objectContaining({ code }) as unknown }));
   });
+  test('a place that cannot be written to', () => {
+    const places = t.places.map((p) => ({ ...p, readOnly: true }));
+    const move = () => planMoves([{ from: t.at('p/data/buoys.shp'), to: t.at('p/other/buoys.shp') }], [t.at('p')], places, { who: 'test' });
+    expect(move).toThrow(expect.objectContaining({ problem: expect.objectContaining({ code: 'read-only' }) }));
+  });
   test('originals move when the person means it', async () => {
     await carryOut(plan([['p/received/buoys.shp', 'p/data/other.shp']], { evenOriginals: true }));
     expect(listing('p/received')).toEqual([]);

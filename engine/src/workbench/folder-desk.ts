@@ -15,6 +15,7 @@ import type {
 import { pack } from '../bundle/pack.js';
 import { runChange } from '../changes/run-change.js';
 import { longestRoot } from '../project/check-project-names.js';
+import { linksFrom } from '../project/links-from.js';
 import { planNewProject, type NewProjectPlan } from '../project/new-project.js';
 import { findScope, locationOf } from '../project/scope.js';
 import type { Workbench } from './workbench.js';
@@ -146,7 +147,9 @@ export class FolderDesk {
   private async planNew(body: NewProjectBody, who: string): Promise<{ root: string; plan: NewProjectPlan }> {
     const root = this.bench.path(body.at, true);
     const like = body.like === null ? null : await this.bench.base(body.like);
-    const source = like && findScope(like.root, { places: this.bench.places.opened(), root: like.root, withoutMaps: true }).project;
+    const places = this.bench.places.opened();
+    const likeScope = like && findScope(like.root, { places, root: like.root, withoutMaps: true });
+    const source = likeScope?.project;
     const naming = body.naming ?? source?.naming;
     const plan = planNewProject(
       {
@@ -157,8 +160,7 @@ export class FolderDesk {
         crs: body.crs,
         withGeodatabase: body.withGeodatabase,
         ...(naming ? { naming } : {}),
-        // Links by address reach from anywhere; a path from the old root would not.
-        links: (source?.links ?? []).filter((l) => l.address !== null).map((l) => ({ ...l, path: null })),
+        links: likeScope ? linksFrom(likeScope, root) : [],
       },
       who,
     );
