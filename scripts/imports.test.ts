@@ -23,6 +23,8 @@ const CORE_ORDER = [
   'format',
   'read',
   'naming',
+  'origin',
+  'intake',
   'project',
   'map',
   'move',

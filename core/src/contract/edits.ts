@@ -38,6 +38,15 @@ export type EditRequest =
       readonly folders: readonly PlanFolder[];
       readonly moves: readonly { readonly path: string; readonly folder: string }[];
     }
+  /** A folder outside the root is linked by name, instead of those in `replaces`. */
+  | {
+      readonly kind: 'link';
+      readonly name: string;
+      readonly folder: PathRequest;
+      readonly note: string;
+      readonly replaces: readonly string[];
+    }
+  | { readonly kind: 'unlink'; readonly name: string }
   | { readonly kind: 'separate' }
   /** Originals that can be written to are set read-only. */
   | { readonly kind: 'protect' }
@@ -133,6 +142,13 @@ const byKind: Readonly<Record<EditRequest['kind'], Joi.SchemaMap>> = {
       .max(50_000)
       .required(),
   },
+  link: {
+    name: Joi.string().trim().min(1).max(80).required(),
+    folder: pathRequest.required(),
+    note: Joi.string().allow('').max(400).default(''),
+    replaces: Joi.array().items(Joi.string().max(80)).max(100).default([]),
+  },
+  unlink: { name: Joi.string().max(80).required() },
   separate: {},
   follow: {},
   protect: {},
@@ -169,6 +185,8 @@ export interface EditPreview {
   readonly mentionedNames: readonly { readonly path: string; readonly files: readonly string[] }[];
   /** Layers that use what goes to the trash. */
   readonly usedBy: readonly { readonly map: string; readonly title: string; readonly path: string }[];
+  /** Layers that go through a link that goes: they still reach their data, by its whole address. */
+  readonly loosened: readonly { readonly map: string; readonly title: string; readonly path: string }[];
   readonly damaged: readonly { readonly path: string; readonly message: string }[];
   /** Left out because they are originals. */
   readonly protectedPaths: readonly string[];

@@ -1,3 +1,4 @@
 export * from './edits.js';
 export * from './views.js';
 export * from './requests.js';
+export * from './sources.js';

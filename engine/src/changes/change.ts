@@ -83,7 +83,9 @@ export interface PlannedChange {
     | 'folders'
     | 'delete'
     | 'protect'
-    | 'project';
+    | 'project'
+    | 'intake'
+    | 'origin';
   /** What is locked while it runs: the project's root, or the folder that is written to. */
   readonly root: string;
   /** Other roots that it writes in: locked, too. */

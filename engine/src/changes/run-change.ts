@@ -14,6 +14,8 @@ export interface RunOptions {
   readonly program: string;
   /** Fills the staged path of each `install`; runs after the journal knows of it, so that a crash leaves no litter. */
   readonly stage?: (stagedPath: string, targetPath: string) => Promise<void>;
+  /** Fills the staged paths of all installs at once, before the first of them; `stage` is then not asked. */
+  readonly stageAll?: (installs: readonly { readonly staged: string; readonly target: string }[]) => Promise<void>;
   /** Bytes copied so far, and what is being copied. */
   readonly onCopied?: (bytes: number, path: string) => void;
   /** Ends the preparing; once files take their places, a change is carried out to its end. */
@@ -41,6 +43,8 @@ export async function runChange(plan: PlannedChange, options: RunOptions): Promi
     for (const [i, step] of plan.steps.entries()) {
       options.signal?.throwIfAborted();
       current = step.path;
+      if (step.kind === 'install' && options.stageAll && !steps.slice(0, i).some((s) => s.kind === 'install'))
+        await options.stageAll(steps.flatMap((s) => (s.kind === 'install' ? [{ staged: s.temp, target: s.path }] : [])));
       steps[i] = await prepare(step, steps[i]!, { id, earlier: steps.slice(0, i), disk, options });
     }
     await journal.setState(record.id, 'applying');
@@ -176,8 +180,10 @@ async function prepare(plan: PlannedStep, step: StepRecord, { id, earlier, disk,
 }
 
 async function stageInstall(step: StepRecord, disk: ChangeDisk, options: RunOptions): Promise<string> {
-  if (!options.stage) throw new Error('an install step needs a stage function');
-  await options.stage(step.temp, step.path);
+  if (!options.stageAll) {
+    if (!options.stage) throw new Error('an install step needs a stage function');
+    await options.stage(step.temp, step.path);
+  }
   const identity = await disk.identity(step.temp);
   if (identity === null) throw new Error(`nothing was staged for ${step.path}`);
   return identity;

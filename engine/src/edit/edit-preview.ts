@@ -20,6 +20,7 @@ export const emptyPreview = (title: string): EditPreview => ({
   mentioned: [],
   mentionedNames: [],
   usedBy: [],
+  loosened: [],
   damaged: [],
   protectedPaths: [],
   records: [],

@@ -2,6 +2,7 @@ import { randomUUID } from 'node:crypto';
 import { existsSync, lstatSync, readdirSync, readFileSync, statSync } from 'node:fs';
 import { basename, dirname, join } from 'node:path';
 import {
+  isBelow,
   isMapFile,
   must,
   patchProject,
@@ -17,13 +18,15 @@ import type { EditPreview, EditRequest } from '@rootmap/core/contract';
 import type { PlannedChange, PlannedStep, PlannedWrite } from '../changes/change.js';
 import { expandMove } from '../move/expand.js';
 import { guardedMode, guardSteps } from '../move/guard-originals.js';
+import { linkTo } from '../links/link-to.js';
 import { findMentions } from '../move/mentions.js';
 import { planFollow, type MovedPairs } from '../move/follow-moves.js';
 import { missingFolders, planMoves, trashRootOf, type MovePlan } from '../move/plan-move.js';
 import { planRenames } from '../project/plan-renames.js';
 import { shownPath } from '../workbench/view-project.js';
 import { planNewProject } from '../project/new-project.js';
-import { confinementOf, locationOf, type Scope } from '../project/scope.js';
+import { readMaps } from '../project/read-maps.js';
+import { confinementOf, linkLocations, locationOf, type Scope } from '../project/scope.js';
 import { listFiles } from '../survey/list-files.js';
 import { emptyPreview, foldersOf, previewOfMove, referencesOf } from './edit-preview.js';
 
@@ -67,6 +70,10 @@ export async function planEdit(scope: Scope, edit: EditRequest, options: EditOpt
       return planRole(scope, edit, options);
     case 'naming':
       return setMembers(scope, { naming: edit.naming }, 'Choose the rules for names', options);
+    case 'link':
+      return planLink(scope, edit, options);
+    case 'unlink':
+      return planUnlink(scope, edit.name, options);
     case 'separate':
       return setMembers(scope, { id: randomUUID() }, 'Make this copy a project of its own', options);
     case 'protect':
@@ -246,6 +253,37 @@ function planRole(scope: Scope, edit: Edit<'role'>, options: EditOptions): EditP
   const steps = [...projectWrite(scope, { folders }), ...guardStaying(scope, folders, new Set())];
   const title = edit.role === null ? `Take the role from ${edit.path}` : `Make ${edit.path} a folder for ${role}`;
   return planned(scope, title, 'protect', steps, options);
+}
+
+function planLink(scope: Scope, edit: Edit<'link'>, options: EditOptions): EditPlan {
+  const folder = options.resolve(edit.folder, false);
+  if (!statSync(folder).isDirectory())
+    throw new ProblemError({ code: 'wrong-use', message: `${folder} is a file. Link the folder it is in.` });
+  const kept = (scope.project?.links ?? []).filter((l) => !edit.replaces.includes(l.name));
+  const link = linkTo(scope, edit.name, folder, edit.note);
+  if (kept.some((l) => l.name === edit.name)) throw new ProblemError({ code: 'exists', path: `A link named ${edit.name}` });
+  return setMembers(scope, { links: [...kept, link] }, `Link ${edit.name}`, options);
+}
+
+/** A link goes from the project; what it led to stays. Layers that go through it are told. */
+function planUnlink(scope: Scope, name: string, options: EditOptions): EditPlan {
+  const links = scope.project?.links ?? [];
+  if (!links.some((l) => l.name === name)) throw new ProblemError({ code: 'not-found', what: 'link', id: name });
+  const plan = setMembers(scope, { links: links.filter((l) => l.name !== name) }, `Unlink ${name}`, options);
+  const through = layersThrough(scope, name);
+  return { ...plan, preview: { ...plan.preview, loosened: through } };
+}
+
+function layersThrough(scope: Scope, name: string): { map: string; title: string; path: string }[] {
+  const link = linkLocations(scope).find((l) => l.name === name);
+  if (!link) return [];
+  return readMaps(scope).maps.flatMap((map) =>
+    map.layers.flatMap(({ layer, judgement }) =>
+      judgement.location && isBelow(link.location, judgement.location, scope.places)
+        ? [{ map: basename(map.path), title: layer.title, path: layer.reference?.href ?? '' }]
+        : [],
+    ),
+  );
 }
 
 function planFollowEdit(scope: Scope, { missed, who }: EditOptions): EditPlan {

@@ -1,11 +1,10 @@
-import { readFileSync } from 'node:fs';
 import { basename, join } from 'node:path';
 import type { HousekeepingView, ThingView } from '@rootmap/core/contract';
 import { diskSentence } from '../disk/disk-problem.js';
-import { RECORDS } from '../move/records.js';
 import { confinementOf, type Scope } from '../project/scope.js';
 import { listFiles } from '../survey/list-files.js';
 import { ZipReader } from '../zip/zip-reader.js';
+import { Origins } from './origins.js';
 import { thingsOf } from './view-folders.js';
 
 /** Archives that were unpacked, and data that its publisher still has. */
@@ -30,11 +29,7 @@ export async function housekeep(scope: Scope): Promise<HousekeepingView> {
   }
   return {
     unpacked,
-    fetchable: fetchable(
-      root,
-      things,
-      files.map((f) => f.path),
-    ),
+    fetchable: fetchable(root, things),
   };
 }
 
@@ -64,38 +59,11 @@ async function unpackedWhere(
   }
 }
 
-interface Resource {
-  readonly path?: unknown;
-  readonly sources?: unknown;
-  readonly 'rootmap:reobtainable'?: unknown;
-}
-
 /** Data whose origin record names the address that it came from and does not say that it is gone there. */
-function fetchable(root: string, things: readonly ThingView[], paths: readonly string[]): HousekeepingView['fetchable'] {
-  const byPath = new Map(things.map((t) => [t.path, t]));
-  return paths
-    .filter((p) => basename(p) === RECORDS)
-    .flatMap((record) => {
-      const folder = record.slice(0, Math.max(0, record.lastIndexOf('/')));
-      return resourcesOf(join(root, record)).flatMap((r) => {
-        const thing = typeof r.path === 'string' ? byPath.get(folder === '' ? r.path : `${folder}/${r.path}`) : undefined;
-        const address = addressOf(r.sources);
-        return thing && address && r['rootmap:reobtainable'] !== false ? [{ path: thing.path, bytes: thing.bytes, address }] : [];
-      });
-    });
-}
-
-function resourcesOf(path: string): Resource[] {
-  try {
-    const value = JSON.parse(readFileSync(path, 'utf8')) as { resources?: unknown; sources?: unknown };
-    return Array.isArray(value.resources) ? (value.resources as Resource[]).map((r) => ({ sources: value.sources, ...r })) : [];
-  } catch (error) {
-    if (error instanceof SyntaxError || diskSentence(error) !== null) return []; // told as a damaged record elsewhere
-    throw error;
-  }
-}
-
-function addressOf(sources: unknown): string | null {
-  const first = Array.isArray(sources) ? (sources[0] as { path?: unknown } | null) : null;
-  return typeof first?.path === 'string' && /^https?:/.test(first.path) ? first.path : null;
+function fetchable(root: string, things: readonly ThingView[]): HousekeepingView['fetchable'] {
+  const origins = new Origins();
+  return things.flatMap((t) => {
+    const origin = t.kind === 'dataset' ? origins.of(join(root, t.path)) : null;
+    return origin?.isReobtainable && /^https?:/.test(origin.address) ? [{ path: t.path, bytes: t.bytes, address: origin.address }] : [];
+  });
 }

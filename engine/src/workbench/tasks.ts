@@ -3,13 +3,14 @@ import type {
   DuplicatesView,
   EditRequest,
   HousekeepingView,
+  LinkAdvice,
   MendProjectView,
   PackPreview,
   PointedView,
   ProjectView,
   TamperedView,
 } from '@rootmap/core/contract';
-import { placeNamed, ProblemError, type PlanFolder, type StoredForm } from '@rootmap/core';
+import { DEFAULT_NAMING, placeNamed, ProblemError, type Origin, type PlanFolder, type StoredForm } from '@rootmap/core';
 import { join } from 'node:path';
 import { carriersFor } from '../bundle/carriers.js';
 import { planPack, suggestedBundle, type PackPlan } from '../bundle/pack.js';
@@ -21,7 +22,12 @@ import { findDuplicates } from '../folders/duplicates.js';
 import { housekeep } from '../folders/housekeeping.js';
 import { checkOriginals, type OriginalsCheck, type OriginalsOptions } from '../folders/originals.js';
 import { emptyTrash } from '../folders/trash.js';
+import { planOrigins } from '../folders/origins.js';
 import { viewFolders } from '../folders/view-folders.js';
+import { viewSources } from '../folders/view-sources.js';
+import { lookInside, type Inside } from '../intake/look-inside.js';
+import { planIntake, type IntakeOrder, type IntakePlan } from '../intake/plan-intake.js';
+import { adviseLink } from '../links/advise-link.js';
 import type { MovedPairs } from '../move/follow-moves.js';
 import { explainBroken, planMend } from '../mend/plan-mend.js';
 import { checkOpened, confine } from '../places/confine.js';
@@ -79,6 +85,14 @@ export interface Tasks {
   duplicates: { in: TaskBase; out: DuplicatesView };
   originals: { in: TaskBase & OriginalsOptions & { known: string | null }; out: OriginalsCheck };
   'empty-trash': { in: TaskBase; out: number };
+  inside: { in: TaskBase & { file: string }; out: Inside };
+  'plan-intake': { in: TaskBase & { roots: readonly string[]; order: Omit<IntakeOrder, 'naming'>; safeNames: boolean }; out: IntakePlan };
+  sources: { in: TaskBase & { roots: readonly string[] }; out: Uint8Array };
+  'plan-origin': {
+    in: TaskBase & { paths: readonly string[]; origin: Origin };
+    out: { change: PlannedChange | null; damaged: readonly string[] };
+  };
+  'advise-link': { in: TaskBase & { folder: string }; out: LinkAdvice };
   'find-vanished': { in: TaskBase & { id: string; limit: string }; out: readonly string[] };
 }
 export type TaskName = keyof Tasks;
@@ -156,6 +170,19 @@ const TASKS: {
   duplicates: (input, _, progress) => findDuplicates(scopeOf(input, true), (done, of, path) => progress(path, done, of)),
   originals: (input) => checkOriginals(scopeOf(input, true), input.known, input),
   'empty-trash': (input) => emptyTrash(input.root),
+  inside: (input) => lookInside(input.file),
+  'plan-intake': (input) => {
+    const scope = scopeOf(input, true);
+    const naming = input.safeNames ? (scope.project?.naming ?? DEFAULT_NAMING) : null;
+    return planIntake({ ...input.order, naming }, scope, [input.root, ...input.roots], input.who);
+  },
+  sources: async (input, dataFolder) => asJson(await viewSources(scopeOf(input, true), input.roots, await indexOf(dataFolder))),
+  'plan-origin': ({ root, who, paths, origin }) => {
+    const { writes, damaged } = planOrigins(paths, origin);
+    const title = `Write down where ${paths.length === 1 ? 'a dataset' : `${paths.length} datasets`} came from`;
+    return { change: writes.length ? { title, kind: 'origin', root, who, steps: writes } : null, damaged };
+  },
+  'advise-link': (input) => adviseLink(scopeOf(input, true), input.folder),
   'find-vanished': (input) => findVanished(input.root, input.id, input.limit),
 };
 

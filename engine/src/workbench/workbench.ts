@@ -1,4 +1,5 @@
 import { existsSync, statSync } from 'node:fs';
+import { join } from 'node:path';
 import type { DataSource } from 'typeorm';
 import { locate, ProblemError, type StoredForm } from '@rootmap/core';
 import type {
@@ -34,6 +35,7 @@ import { PlaceBook } from './place-book.js';
 import { PlanShelf } from './plan-shelf.js';
 import { Pool } from './pool.js';
 import { ProjectBook } from './project-book.js';
+import { SourceDesk } from './source-desk.js';
 import type { ProjectText, TaskBase } from './tasks.js';
 import { projectKey } from './view-project.js';
 import { watchFolders, type Watched } from './watch.js';
@@ -66,6 +68,8 @@ export class Workbench {
   readonly plans: PlanShelf;
   /** What people do in a project's folders. */
   readonly folders: FolderDesk;
+  /** What people do with data that comes in. */
+  readonly sources: SourceDesk;
   private readonly searching = new Set<string>();
 
   private constructor(
@@ -82,6 +86,7 @@ export class Workbench {
     this.missed = new MissedMoves(store, this.book);
     this.plans = new PlanShelf(store);
     this.folders = new FolderDesk(this);
+    this.sources = new SourceDesk(this, join(options.dataFolder, 'arrivals'));
   }
 
   static async start(options: WorkbenchOptions): Promise<Workbench> {

@@ -1,10 +1,14 @@
 import type { Readable } from 'node:stream';
+import { crc32 } from 'node:zlib';
 import yauzl, { type Entry, type ZipFile } from 'yauzl';
-import { isUnsafePath, ProblemError } from '@rootmap/core';
+import { encodingOfCpg, isUnsafePath, ProblemError } from '@rootmap/core';
 
 export interface ZipEntry {
   readonly name: string;
   readonly bytes: number;
+  readonly packedBytes: number;
+  /** CRC-32 of the unpacked bytes, as the directory states it. */
+  readonly crc: number;
   readonly modifiedMs: number;
   readonly isFolder: boolean;
 }
@@ -71,7 +75,14 @@ function readDirectory(zip: ZipFile, path: string) {
         else {
           byName.set(name, entry);
           folded.set(name.normalize('NFC').toLowerCase(), name);
-          entries.push({ name, bytes: entry.uncompressedSize, modifiedMs: modifiedOf(entry), isFolder: name.endsWith('/') });
+          entries.push({
+            name,
+            bytes: entry.uncompressedSize,
+            packedBytes: entry.compressedSize,
+            crc: entry.crc32,
+            modifiedMs: modifiedOf(entry),
+            isFolder: name.endsWith('/'),
+          });
         }
         if (byName.size + refused.length > MOST_ENTRIES)
           reject(new ProblemError({ code: 'bad-bag', path, why: `it lists more than ${MOST_ENTRIES} files` }));
@@ -82,13 +93,19 @@ function readDirectory(zip: ZipFile, path: string) {
   );
 }
 
-/** Names are taken raw, so that a hostile one is refused alone and not the whole zip with it. Bit 11 says UTF-8 (APPNOTE 4.4.4). */
+/**
+ * Names are taken raw, so that a hostile one is refused alone and not the whole zip with it. Bit 11 says UTF-8, else code
+ * page 437 is meant (APPNOTE 4.4.4 and D.1); many packers write UTF-8 without saying so, or a Unicode path beside (4.6.9).
+ */
 function nameOf(entry: Entry): string {
   const raw = (entry as unknown as { fileName: Buffer }).fileName;
   const text = raw.toString('utf8');
-  const isUtf8 = (entry.generalPurposeBitFlag & 0x0800) !== 0 || Buffer.from(text, 'utf8').equals(raw);
-  return isUtf8 ? text : raw.toString('latin1');
+  if ((entry.generalPurposeBitFlag & 0x0800) !== 0 || Buffer.from(text, 'utf8').equals(raw)) return text;
+  const unicode = entry.extraFields.find((f) => f.id === 0x7075);
+  if (unicode && unicode.data.length > 5 && unicode.data.readUInt32LE(1) === crc32(raw)) return unicode.data.toString('utf8', 5);
+  return CP437.decode(raw);
 }
+const CP437 = encodingOfCpg('437')!;
 
 function whyRefused(name: string, entry: Entry, byName: ReadonlyMap<string, Entry>, folded: ReadonlyMap<string, string>): string | null {
   if (isUnsafePath(name.replace(/\/$/, ''))) return 'the path leaves the bundle';

@@ -1,0 +1,130 @@
+import Joi from 'joi';
+import type { Origin } from '../origin/origin.js';
+import { pathRequest, type PathRequest } from './requests.js';
+
+/** One thing in an archive or among dropped files, before it is unpacked. */
+export interface IntakeGroup {
+  /** As it stands in the archive. */
+  readonly path: string;
+  readonly kind: string;
+  readonly format: string;
+  readonly files: readonly string[];
+  readonly bytes: number;
+  readonly geometry: string | null;
+  readonly count: number | null;
+  readonly crs: string | null;
+  /** Headers are read once it is unpacked; until then geometry, count and CRS are not known. */
+  readonly isDescribed: boolean;
+  readonly findings: readonly { readonly code: string; readonly message: string }[];
+}
+
+export interface IntakeView {
+  readonly id: string;
+  readonly name: string;
+  /** Where it was chosen; null: it was dropped into the page. */
+  readonly source: PathRequest | null;
+  readonly files: number;
+  readonly bytes: number;
+  /** The folder that wraps everything, left out when it is unpacked. */
+  readonly wrapper: string;
+  /** What systems leave for themselves: left out. */
+  readonly litter: number;
+  readonly groups: readonly IntakeGroup[];
+  readonly refused: readonly { readonly path: string; readonly why: string }[];
+  /** Told where nothing at all can be read. */
+  readonly problem: string | null;
+  /** What the notes in it tell. */
+  readonly proposed: { readonly title: string; readonly licence: string; readonly fetched: string };
+}
+
+const text = Joi.string().allow('').max(4000).default('');
+export const originBody = Joi.object<Origin>({
+  title: text,
+  publisher: text,
+  page: text,
+  address: text,
+  fetched: Joi.string()
+    .pattern(/^\d{4}-\d{2}-\d{2}$/)
+    .allow('')
+    .default(''),
+  licence: text,
+  attribution: text,
+  isReobtainable: Joi.boolean().default(true),
+  statedCrs: text,
+  statedUnits: text,
+  disclaimer: text,
+  notes: text,
+});
+
+export interface IntakeRequest {
+  /** The folder that it goes into; a new one is made. */
+  readonly into: PathRequest;
+  /** Main paths of what is wanted; null: everything. */
+  readonly wanted: readonly string[] | null;
+  readonly safeNames: boolean;
+  readonly origin: Origin;
+  /** Sends the archive to the trash once all of it is unpacked and checked. */
+  readonly removeArchive: boolean;
+}
+export const intakeRequest = Joi.object<IntakeRequest>({
+  into: pathRequest.required(),
+  wanted: Joi.array().items(Joi.string().max(4096)).max(100_000).allow(null).default(null),
+  safeNames: Joi.boolean().default(true),
+  origin: originBody.required(),
+  removeArchive: Joi.boolean().default(false),
+});
+
+export interface IntakeDone {
+  readonly folder: string;
+  readonly files: number;
+  readonly bytes: number;
+}
+
+export interface OriginRequest {
+  /** Ids of datasets. */
+  readonly datasets: readonly string[];
+  readonly origin: Origin;
+}
+export const originRequest = Joi.object<OriginRequest>({
+  datasets: Joi.array().items(Joi.string().max(8192)).min(1).max(20_000).required(),
+  origin: originBody.required(),
+});
+
+/** What the dataset table and its details show beside a `DatasetView`. */
+export interface SourceView {
+  /** Id of the dataset. */
+  readonly id: string;
+  readonly fields: readonly (readonly [string, string])[];
+  readonly bbox: readonly [number, number, number, number] | null;
+  readonly crsName: string | null;
+  readonly modifiedMs: number;
+  readonly files: readonly string[];
+  readonly usedBy: number;
+  readonly origin: Origin | null;
+  readonly findings: readonly { readonly code: string; readonly message: string }[];
+}
+export interface SourcesView {
+  readonly sources: readonly SourceView[];
+  /** What a map has to say of the data that the project's layers use. */
+  readonly attribution: string;
+  /** Folders with the role `originals`, for what is brought in. */
+  readonly originals: readonly string[];
+}
+
+/** What linking a folder would mean, and what would be better. */
+export interface LinkAdvice {
+  /** It is inside this link already. */
+  readonly inside: string | null;
+  /** Linking this folder instead would take the others along. */
+  readonly parent: { readonly at: PathRequest; readonly replaces: readonly string[] } | null;
+  readonly files: number;
+  readonly folders: number;
+  readonly bytes: number;
+  readonly milliseconds: number;
+  /** Counting was ended: there is more. */
+  readonly isPartial: boolean;
+  readonly isWholePlace: boolean;
+  /** Folders with data, the one with the most first; for a place that is too large. */
+  readonly better: readonly { readonly at: PathRequest; readonly files: number }[];
+  readonly proposedName: string;
+}

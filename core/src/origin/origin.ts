@@ -1,0 +1,158 @@
+import { licenceNamed } from './licences.js';
+
+/** Where a dataset came from, as its origin record tells. Empty text: not told. */
+export interface Origin {
+  readonly title: string;
+  readonly publisher: string;
+  /** The page that offers it, and the address of the file. */
+  readonly page: string;
+  readonly address: string;
+  /** Day, as `2026-03-14`. */
+  readonly fetched: string;
+  /** Name of a known licence, or free text. */
+  readonly licence: string;
+  readonly attribution: string;
+  readonly isReobtainable: boolean;
+  /** What the publisher states, to be held against what is found. */
+  readonly statedCrs: string;
+  readonly statedUnits: string;
+  readonly disclaimer: string;
+  readonly notes: string;
+}
+
+export const EMPTY_ORIGIN: Origin = {
+  title: '',
+  publisher: '',
+  page: '',
+  address: '',
+  fetched: '',
+  licence: '',
+  attribution: '',
+  isReobtainable: true,
+  statedCrs: '',
+  statedUnits: '',
+  disclaimer: '',
+  notes: '',
+};
+
+/** A resource of a Frictionless Data Package (specs.frictionlessdata.io, data-resource); other members stay. */
+export type Resource = Record<string, unknown>;
+export interface DataPackage {
+  readonly resources: readonly Resource[];
+  readonly [member: string]: unknown;
+}
+
+const text = (value: unknown): string => (typeof value === 'string' ? value : '');
+const first = (value: unknown): Resource =>
+  Array.isArray(value) && typeof value[0] === 'object' && value[0] !== null ? (value[0] as Resource) : {};
+
+/** Reads a record; null: it is none. */
+export function parseDataPackage(json: string): DataPackage | null {
+  try {
+    const value = JSON.parse(json) as unknown;
+    const isPackage = typeof value === 'object' && value !== null && Array.isArray((value as { resources?: unknown }).resources);
+    return isPackage ? (value as DataPackage) : null;
+  } catch {
+    return null; // damaged: told where it is shown, and never overwritten
+  }
+}
+
+/** The origin of one resource; what it does not tell, its package does. */
+export function originOf(resource: Resource, of: Partial<DataPackage> = {}): Origin {
+  const source = first(resource['sources'] ?? of['sources']);
+  const licence = first(resource['licenses'] ?? of['licenses']);
+  return {
+    title: text(resource['title']),
+    publisher: text(resource['rootmap:publisher']) || text(source['title']),
+    page: text(resource['rootmap:page']) || text(of['homepage']),
+    address: text(source['path']),
+    fetched: text(resource['rootmap:fetched']),
+    licence: text(licence['name']) || text(licence['title']) || text(licence['path']),
+    attribution: text(resource['rootmap:attribution']),
+    isReobtainable: resource['rootmap:reobtainable'] !== false,
+    statedCrs: text(resource['rootmap:statedCrs']),
+    statedUnits: text(resource['rootmap:statedUnits']),
+    disclaimer: text(resource['rootmap:disclaimer']),
+    notes: text(resource['rootmap:notes']),
+  };
+}
+
+/** A resource with an origin written into it; members that are not ours stay. */
+export function withOrigin(resource: Resource, origin: Origin): Resource {
+  const known = licenceNamed(origin.licence);
+  const members: Record<string, unknown> = {
+    title: origin.title || undefined,
+    sources:
+      origin.publisher || origin.address
+        ? [{ title: origin.publisher || origin.address, ...(origin.address ? { path: origin.address } : {}) }]
+        : undefined,
+    licenses: known
+      ? [{ name: known.name, title: known.title, path: known.path }]
+      : origin.licence
+        ? [{ title: origin.licence }]
+        : undefined,
+    'rootmap:publisher': origin.publisher || undefined,
+    'rootmap:page': origin.page || undefined,
+    'rootmap:fetched': origin.fetched || undefined,
+    'rootmap:attribution': origin.attribution || undefined,
+    'rootmap:reobtainable': origin.isReobtainable ? undefined : false,
+    'rootmap:statedCrs': origin.statedCrs || undefined,
+    'rootmap:statedUnits': origin.statedUnits || undefined,
+    'rootmap:disclaimer': origin.disclaimer || undefined,
+    'rootmap:notes': origin.notes || undefined,
+  };
+  const merged: Resource = { ...resource };
+  for (const [key, value] of Object.entries(members)) {
+    if (value === undefined) delete merged[key];
+    else merged[key] = value;
+  }
+  return merged;
+}
+
+/** A Frictionless resource name: lower case, with dashes, from a file's name. */
+export const resourceName = (path: string): string =>
+  path
+    .slice(path.lastIndexOf('/') + 1)
+    .replace(/\.[^.]*$/, '')
+    .toLowerCase()
+    .replace(/[^a-z0-9._-]+/g, '-')
+    .replace(/^-+|-+$/g, '') || 'data';
+
+export interface OriginFinding {
+  readonly code: 'no-origin' | 'no-licence' | 'other-crs';
+  readonly message: string;
+}
+
+/**
+ * What a person should know of an origin.
+ * @param found the CRS of the data as read from it, `EPSG:n` or a name; null: none
+ */
+export function originFindings(origin: Origin | null, found: string | null): OriginFinding[] {
+  const findings: OriginFinding[] = [];
+  if (!origin || (origin.publisher === '' && origin.address === '' && origin.page === ''))
+    findings.push({ code: 'no-origin', message: 'nobody wrote down where it came from' });
+  if (origin && origin.licence === '')
+    findings.push({ code: 'no-licence', message: 'no licence is told, so nobody knows what may be done with it' });
+  if (origin && origin.statedCrs !== '' && found !== null && !isSameCrs(origin.statedCrs, found))
+    findings.push({ code: 'other-crs', message: `its publisher states ${origin.statedCrs}, and the data says ${found}` });
+  return findings;
+}
+
+const crsKey = (crs: string): string =>
+  crs
+    .toUpperCase()
+    .replace(/\s+/g, ' ')
+    .replace(/^URN:OGC:DEF:CRS:EPSG:[^:]*:/, 'EPSG:')
+    .trim();
+const isSameCrs = (a: string, b: string): boolean => crsKey(a) === crsKey(b);
+
+/** What a map has to say of its data: each publisher once, with titles, licence and what it asks to be told. */
+export function attributionText(origins: readonly Origin[]): string {
+  const lines = new Set<string>();
+  for (const o of origins) {
+    const known = licenceNamed(o.licence);
+    const line = o.attribution || [o.publisher && `© ${o.publisher}`, known?.name ?? o.licence].filter(Boolean).join(', ');
+    if (line !== '') lines.add(line);
+  }
+  return [...lines].sort((a, b) => a.localeCompare(b, 'en')).join('; ');
+}

@@ -1,0 +1,68 @@
+import { createWriteStream, mkdtempSync, rmSync } from 'node:fs';
+import { tmpdir } from 'node:os';
+import { basename, join } from 'node:path';
+import { pipeline } from 'node:stream/promises';
+import { explain, ProblemError } from '@rootmap/core';
+import { ARCHIVE_ENDING, type Archive, type ArchiveEntry, type Refused } from './archive.js';
+import { openTar } from './open-tar.js';
+import { openZip } from './open-zip.js';
+
+/** Archives in archives are opened this deep; deeper ones stay as they are. */
+const MOST_DEPTH = 3;
+
+const openOne = (path: string): Promise<Archive> => (/\.(zip|kmz)$/i.test(path) ? openZip(path) : openTar(path));
+/** A KMZ is a dataset of its own, and stays packed when it is in another archive. */
+const isInner = (path: string): boolean => ARCHIVE_ENDING.test(path) && !/\.kmz$/i.test(path);
+
+/**
+ * Opens an archive with all archives that are in it; theirs are unpacked into a folder of the system's that goes when it is
+ * closed. Throws `wrong-use` where the ending is not known, `bad-bag` where it cannot be read.
+ */
+export async function openArchive(path: string, depth = 0): Promise<Archive> {
+  if (!ARCHIVE_ENDING.test(path))
+    throw new ProblemError({
+      code: 'wrong-use',
+      message: `${basename(path)} is no archive that can be opened here (zip, kmz, tar, tar.gz).`,
+    });
+  const outer = await openOne(path);
+  const inner = depth < MOST_DEPTH ? outer.entries.filter((e) => isInner(e.path)) : [];
+  if (inner.length === 0) return outer;
+  const folder = mkdtempSync(join(tmpdir(), 'rootmap-inner-'));
+  const opened: { prefix: string; archive: Archive }[] = [];
+  const refused: Refused[] = [...outer.refused];
+  const left: ArchiveEntry[] = outer.entries.filter((e) => !inner.includes(e));
+  let n = 0;
+  try {
+    await outer.read(new Set(inner.map((e) => e.path)), async (entry, content) => {
+      const file = join(folder, `${n++}-${basename(entry.path)}`);
+      await pipeline(content, createWriteStream(file));
+      try {
+        opened.push({ prefix: entry.path.replace(ARCHIVE_ENDING, '') + '/', archive: await openArchive(file, depth + 1) });
+      } catch (error) {
+        if (!(error instanceof ProblemError)) throw error;
+        refused.push({ path: entry.path, why: explain(error.problem) });
+      }
+    });
+  } catch (error) {
+    rmSync(folder, { recursive: true, force: true });
+    outer.close();
+    throw error;
+  }
+  const all = opened.flatMap(({ prefix, archive }) => archive.entries.map((e) => ({ ...e, path: prefix + e.path })));
+  return {
+    entries: [...left, ...all],
+    refused: [...refused, ...opened.flatMap(({ prefix, archive }) => archive.refused.map((r) => ({ ...r, path: prefix + r.path })))],
+    read: async (wanted, take) => {
+      await outer.read(wanted, take);
+      for (const { prefix, archive } of opened)
+        await archive.read(new Set([...wanted].filter((w) => w.startsWith(prefix)).map((w) => w.slice(prefix.length))), (entry, content) =>
+          take({ ...entry, path: prefix + entry.path }, content),
+        );
+    },
+    close: () => {
+      for (const { archive } of opened) archive.close();
+      outer.close();
+      rmSync(folder, { recursive: true, force: true });
+    },
+  };
+}

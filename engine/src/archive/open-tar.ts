@@ -1,0 +1,67 @@
+import { createReadStream } from 'node:fs';
+import type { Readable } from 'node:stream';
+import { createGunzip } from 'node:zlib';
+import { isUnsafePath, ProblemError } from '@rootmap/core';
+import tar from 'tar-stream';
+import type { Archive, ArchiveEntry, Refused } from './archive.js';
+
+/** A tar, packed by gzip or not. It has no directory: it is read through once to know what is in it, and again for its content. */
+export async function openTar(path: string): Promise<Archive> {
+  const entries: ArchiveEntry[] = [];
+  const refused: Refused[] = [];
+  const seen = new Map<string, string>();
+  await walk(path, (header, content) => {
+    content.resume();
+    const name = header.name.replace(/^\.\//, '').replace(/\/$/, '');
+    const why = whyRefused(name, header.type ?? 'file', seen);
+    if (why !== null) refused.push({ path: header.name, why });
+    else if (header.type !== 'directory') {
+      seen.set(name.normalize('NFC').toLowerCase(), name);
+      entries.push({ path: name, bytes: header.size ?? 0, modifiedMs: header.mtime?.getTime() ?? 0 });
+    }
+    return Promise.resolve();
+  });
+  const byPath = new Map(entries.map((e) => [e.path, e]));
+  return {
+    entries,
+    refused,
+    read: async (wanted, take) => {
+      const left = new Set(wanted);
+      await walk(path, async (header, content) => {
+        const entry = byPath.get(header.name.replace(/^\.\//, ''));
+        if (entry && left.delete(entry.path)) await take(entry, content);
+        else content.resume();
+      });
+    },
+    close: () => undefined,
+  };
+}
+
+function whyRefused(name: string, type: string, seen: ReadonlyMap<string, string>): string | null {
+  if (name === '' || name === '.') return type === 'directory' ? null : 'it has no name';
+  if (isUnsafePath(name)) return 'the path leads out of the archive';
+  if (type === 'symlink' || type === 'link') return 'it is a link, which is not unpacked';
+  if (type === 'directory') return null;
+  if (type !== 'file' && type !== 'contiguous-file') return `it is no file but a ${type}`;
+  const twin = seen.get(name.normalize('NFC').toLowerCase());
+  if (twin !== undefined) return twin === name ? 'it is there twice' : `it differs only in case from ${twin}`;
+  return null;
+}
+
+async function walk(path: string, visit: (header: tar.Headers, content: Readable) => Promise<void>): Promise<void> {
+  const extract = tar.extract();
+  const file = createReadStream(path, { highWaterMark: 1 << 20 });
+  const source = /gz$/i.test(path) ? file.pipe(createGunzip()) : file;
+  const fail = (error: Error): void => void extract.destroy(error);
+  file.on('error', fail);
+  source.on('error', fail);
+  source.pipe(extract);
+  try {
+    for await (const entry of extract) await visit((entry as unknown as { header: tar.Headers }).header, entry as unknown as Readable);
+  } catch (error) {
+    if (error instanceof ProblemError || /^E[A-Z]+$/.test((error as { code?: string }).code ?? '')) throw error;
+    throw new ProblemError({ code: 'bad-bag', path, why: `it is damaged (${(error as Error).message})` });
+  } finally {
+    file.destroy();
+  }
+}

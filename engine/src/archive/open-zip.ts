@@ -1,0 +1,74 @@
+import { Transform, type Readable } from 'node:stream';
+import { crc32 } from 'node:zlib';
+import { statSync } from 'node:fs';
+import { explain, ProblemError } from '@rootmap/core';
+import { ZipReader, type ZipEntry } from '../zip/zip-reader.js';
+import type { Archive, ArchiveEntry, Refused } from './archive.js';
+
+/** What grows to more than this many times its size, and to more than this many bytes, is an attack on the disk and no data. */
+const MOST_GROWTH = 1032; // deflate cannot do more (zlib.net, technical details)
+const LEAST_BOMB_BYTES = 64 << 20;
+
+/** A zip (zip64 too) or a KMZ. */
+export async function openZip(path: string): Promise<Archive> {
+  const zip = await ZipReader.open(path);
+  const refused: Refused[] = zip.refused.map((r) => ({ path: r.path, why: r.problem }));
+  const files = zip.entries.filter((e) => !e.isFolder);
+  const packed = files.reduce((sum, e) => sum + e.packedBytes, 0);
+  // Entries that share their packed bytes add up to more than the file has.
+  const overlaps = packed > statSync(path).size;
+  const good = files.filter((e) => {
+    const why = overlaps ? 'its packed bytes overlap those of others, as in an archive made to flood a disk' : whyBomb(e);
+    if (why) refused.push({ path: e.name, why });
+    return why === null;
+  });
+  const byPath = new Map(good.map((e) => [e.name, e]));
+  return {
+    entries: good.map((e): ArchiveEntry => ({ path: e.name, bytes: e.bytes, modifiedMs: e.modifiedMs })),
+    refused,
+    read: async (wanted, take) => {
+      for (const entry of good) {
+        if (!wanted.has(entry.name)) continue;
+        const content = await zip.stream(entry.name);
+        const checked = content.pipe(new CrcCheck(byPath.get(entry.name)!));
+        content.on('error', (error: Error) => checked.destroy(damaged(entry.name, error)));
+        await take({ path: entry.name, bytes: entry.bytes, modifiedMs: entry.modifiedMs }, checked as Readable);
+      }
+    },
+    close: () => zip.close(),
+  };
+}
+
+function whyBomb(e: ZipEntry): string | null {
+  const growth = e.bytes / Math.max(1, e.packedBytes);
+  return growth > MOST_GROWTH && e.bytes > LEAST_BOMB_BYTES ? `it claims to grow ${Math.round(growth)} times, which no packing does` : null;
+}
+
+const damaged = (path: string, error: Error): ProblemError =>
+  error instanceof ProblemError
+    ? error
+    : new ProblemError({
+        code: 'bad-bag',
+        path,
+        why: `it is damaged (${'problem' in error ? explain(error.problem as never) : error.message})`,
+      });
+
+/** Passes bytes on and compares their CRC-32 with the stated one at the end: the reader below checks only their number. */
+class CrcCheck extends Transform {
+  private crc = 0;
+  constructor(private readonly entry: ZipEntry) {
+    super({ readableHighWaterMark: 1 << 18, writableHighWaterMark: 1 << 18 });
+  }
+  override _transform(piece: Buffer, _encoding: string, done: (error: Error | null, piece?: Buffer) => void): void {
+    this.crc = crc32(piece, this.crc);
+    done(null, piece);
+  }
+  override _flush(done: (error: Error | null) => void): void {
+    const isWhole = this.crc === this.entry.crc;
+    done(
+      isWhole
+        ? null
+        : new ProblemError({ code: 'bad-bag', path: this.entry.name, why: 'its checksum is not the one that the archive states' }),
+    );
+  }
+}

@@ -1,0 +1,52 @@
+import { existsSync } from 'node:fs';
+import { join } from 'node:path';
+import { attributionText, datasetId, originFindings, placeNamed, type Dataset, type Origin } from '@rootmap/core';
+import type { SourcesView, SourceView } from '@rootmap/core/contract';
+import { knownProjects } from '../move/known-maps.js';
+import { pathOf } from '../places/places.js';
+import { confinementOf, linkLocations, type Scope } from '../project/scope.js';
+import { surveyWithIndex, type IndexStore } from '../survey/survey-index.js';
+import { Origins } from './origins.js';
+import { usedPaths } from './used-paths.js';
+
+/** What the dataset table knows beside the project's view: fields, extents, origins, uses. */
+export async function viewSources(scope: Scope, roots: readonly string[], index: IndexStore): Promise<SourcesView> {
+  const used = usedPaths(knownProjects([scope.root!, ...roots], scope.places), scope.places);
+  const origins = new Origins();
+  const sources: SourceView[] = [];
+  for (const folder of [scope.root!, ...linkFolders(scope)]) {
+    const survey = await surveyWithIndex(folder, index, { confinedTo: confinementOf(folder, scope.places) });
+    for (const d of survey.datasets) if (d.kind !== 'document') sources.push(viewSource(d, folder, used, origins));
+  }
+  const own = usedPaths(knownProjects([scope.root!], scope.places), scope.places);
+  const told = [...own.keys()].flatMap((path): Origin[] => {
+    const origin = origins.of(path);
+    return origin ? [origin] : [];
+  });
+  const originals = Object.entries(scope.project?.folders ?? {}).flatMap(([path, role]) => (role === 'originals' ? [path] : []));
+  return { sources, attribution: attributionText(told), originals };
+}
+
+function linkFolders(scope: Scope): string[] {
+  return linkLocations(scope).flatMap(({ location }) => {
+    const place = placeNamed(scope.places, location.place);
+    const folder = place && join(pathOf(place), ...location.segments);
+    return folder && place.present && existsSync(folder) ? [folder] : [];
+  });
+}
+
+function viewSource(d: Dataset, folder: string, used: ReadonlyMap<string, number>, origins: Origins): SourceView {
+  const path = join(folder, d.group.path);
+  const origin = d.group.format === 'opaque' ? null : origins.of(path);
+  return {
+    id: datasetId(path, d.table),
+    fields: (d.fields ?? []).map((f) => [f.name, f.type] as const),
+    bbox: d.bbox,
+    crsName: d.crs?.name ?? null,
+    modifiedMs: Math.max(d.group.main.modifiedMs, ...d.group.companions.map((c) => c.modifiedMs)),
+    files: [d.group.main, ...d.group.companions].map((f) => f.path.slice(f.path.lastIndexOf('/') + 1)),
+    usedBy: used.get(path) ?? 0,
+    origin,
+    findings: d.group.format === 'opaque' ? [] : originFindings(origin, d.crs?.code ?? d.crs?.name ?? null),
+  };
+}

@@ -1,0 +1,191 @@
+import { createWriteStream, existsSync, mkdirSync, mkdtempSync, readFileSync, rmSync, statSync } from 'node:fs';
+import { tmpdir } from 'node:os';
+import { basename, dirname, join } from 'node:path';
+import { pipeline } from 'node:stream/promises';
+import { explain, groupFiles, isLitter, LICENCES, ProblemError, wrapperOf, type FileEntry, type FileGroup } from '@rootmap/core';
+import type { IntakeGroup, IntakeView } from '@rootmap/core/contract';
+import type { Archive } from '../archive/archive.js';
+import { openArchive } from '../archive/open-archive.js';
+import { surveyFolder } from '../survey/list-datasets.js';
+import { listFiles } from '../survey/list-files.js';
+
+export type Inside = Omit<IntakeView, 'id' | 'name' | 'source'>;
+
+/** Up to this much is unpacked into a folder of the system's, so that headers can be read before anything is brought in. */
+const MOST_LOOKED_AT = 96 << 20;
+const LONGEST_NOTE = 64 << 10;
+const NOTE = /\.(txt|md|html?|xml)$/i;
+
+/** What is in an archive, or in a folder of dropped files. A problem is told, not thrown. */
+export async function lookInside(path: string): Promise<Inside> {
+  try {
+    return statSync(path).isDirectory() ? lookInFolder(path) : await lookInArchive(path);
+  } catch (error) {
+    if (!(error instanceof ProblemError)) throw error;
+    return { ...NOTHING, problem: explain(error.problem) };
+  }
+}
+
+const NOTHING: Inside = {
+  files: 0,
+  bytes: 0,
+  wrapper: '',
+  litter: 0,
+  groups: [],
+  refused: [],
+  problem: null,
+  proposed: { title: '', licence: '', fetched: '' },
+};
+
+function lookInFolder(folder: string): Inside {
+  const { files } = listFiles(folder, { confinedTo: folder });
+  const kept = files.filter((f) => !isLitter(f.path));
+  return {
+    ...NOTHING,
+    files: kept.length,
+    bytes: sum(kept),
+    litter: files.length - kept.length,
+    groups: described(folder, kept),
+    proposed: { ...NOTHING.proposed, licence: licenceIn(folder, kept) },
+  };
+}
+
+async function lookInArchive(path: string): Promise<Inside> {
+  const archive = await openArchive(path);
+  try {
+    const kept = archive.entries.filter((e) => !isLitter(e.path));
+    const bytes = sum(kept);
+    const seen = bytes <= MOST_LOOKED_AT ? await unpackAndLook(archive, kept) : { groups: grouped(kept), licence: '', damaged: [] };
+    return {
+      files: kept.length,
+      bytes,
+      wrapper: wrapperOf(kept.map((e) => e.path)),
+      litter: archive.entries.length - kept.length,
+      groups: seen.groups,
+      refused: [...archive.refused, ...seen.damaged],
+      problem: null,
+      proposed: {
+        title: basename(path).replace(/(\.tar)?\.[^.]*$/, ''),
+        licence: seen.licence,
+        fetched: statSync(path).mtime.toISOString().slice(0, 10),
+      },
+    };
+  } finally {
+    archive.close();
+  }
+}
+
+const sum = (files: readonly { readonly bytes: number }[]): number => files.reduce((total, f) => total + f.bytes, 0);
+
+interface Seen {
+  readonly groups: readonly IntakeGroup[];
+  readonly licence: string;
+  readonly damaged: readonly { readonly path: string; readonly why: string }[];
+}
+
+async function unpackAndLook(archive: Archive, kept: readonly FileEntry[] | Archive['entries']): Promise<Seen> {
+  const folder = mkdtempSync(join(tmpdir(), 'rootmap-look-'));
+  const damaged: { path: string; why: string }[] = [];
+  try {
+    for (const entry of kept) await unpackOne(archive, entry.path, folder, damaged);
+    const files = listFiles(folder, { confinedTo: folder }).files;
+    return { groups: described(folder, files), licence: licenceIn(folder, files), damaged };
+  } finally {
+    rmSync(folder, { recursive: true, force: true });
+  }
+}
+
+/** One by one, so that a damaged entry is told alone and the others are seen. */
+async function unpackOne(archive: Archive, path: string, folder: string, damaged: { path: string; why: string }[]): Promise<void> {
+  try {
+    await archive.read(new Set([path]), async (entry, content) => {
+      const target = join(folder, entry.path);
+      mkdirSync(dirname(target), { recursive: true });
+      await pipeline(content, createWriteStream(target));
+    });
+  } catch (error) {
+    if ((error as { code?: string }).code === 'ENOSPC') throw error;
+    rmSync(join(folder, path), { force: true });
+    damaged.push({ path, why: error instanceof ProblemError ? explain(error.problem) : `it is damaged (${(error as Error).message})` });
+  }
+}
+
+function described(folder: string, files: readonly FileEntry[]): IntakeGroup[] {
+  const { datasets, leftBehind } = surveyFolder(folder, folder);
+  const known = new Set(files.map((f) => f.path));
+  const groups = datasets
+    .filter((d) => d.group.format === 'opaque' || known.has(d.group.path))
+    .map((d): IntakeGroup => ({
+      ...bare(d.group),
+      path: d.group.path + (d.table === null ? '' : `#${d.table}`),
+      geometry: d.geometryType,
+      count: d.featureCount,
+      crs: d.crs?.code ?? d.crs?.name ?? null,
+      isDescribed: true,
+      findings: [...d.findings, ...noCrs(d.group)],
+    }));
+  return [...groups, ...leftBehind.map((path) => orphan(path, files))];
+}
+
+const grouped = (entries: readonly FileEntry[]): IntakeGroup[] => {
+  const { groups, leftBehind } = groupFiles(entries);
+  return [...groups.map(bare), ...leftBehind.map((path) => orphan(path, entries))];
+};
+
+const bare = (g: FileGroup): IntakeGroup => {
+  const own = g.format === 'opaque' ? g.companions : [g.main, ...g.companions];
+  return {
+    path: g.path,
+    kind: g.kind,
+    format: g.format,
+    files: own.map((f) => f.path),
+    bytes: sum(own),
+    geometry: null,
+    count: null,
+    crs: null,
+    isDescribed: false,
+    findings: [...missingOf(g), ...noCrs(g)],
+  };
+};
+
+const orphan = (path: string, files: readonly FileEntry[]): IntakeGroup => ({
+  path,
+  kind: 'left-behind',
+  format: path.slice(path.lastIndexOf('.') + 1),
+  files: [path],
+  bytes: files.find((f) => f.path === path)?.bytes ?? 0,
+  geometry: null,
+  count: null,
+  crs: null,
+  isDescribed: true,
+  findings: [{ code: 'left-behind', message: 'its main file is not here' }],
+});
+
+const hasCompanion = (g: FileGroup, ending: string): boolean => g.companions.some((c) => c.path.toLowerCase().endsWith(`.${ending}`));
+
+/** Companions that a dataset cannot do without. */
+const missingOf = (g: FileGroup): { code: string; message: string }[] =>
+  g.format !== 'shapefile'
+    ? []
+    : ['shx', 'dbf']
+        .filter((e) => !hasCompanion(g, e))
+        .map((e) => ({ code: `missing-${e}`, message: `its .${e} is not here, and it cannot be read without` }));
+
+const noCrs = (g: FileGroup): { code: string; message: string }[] =>
+  g.format === 'shapefile' && !hasCompanion(g, 'prj')
+    ? [{ code: 'no-crs', message: 'its .prj is not here, so nobody knows the reference system of its coordinates' }]
+    : [];
+
+/** A known licence that the notes name; '' where they name none. */
+function licenceIn(folder: string, files: readonly FileEntry[]): string {
+  for (const f of files) {
+    const path = join(folder, f.path);
+    if (!NOTE.test(f.path) || f.bytes > LONGEST_NOTE || !existsSync(path)) continue;
+    const text = readFileSync(path, 'utf8')
+      .toLowerCase()
+      .replace(/[\s-]+/g, ' ');
+    const found = LICENCES.find((l) => [l.name, l.title, l.path].some((t) => text.includes(t.toLowerCase().replace(/[\s-]+/g, ' '))));
+    if (found) return found.name;
+  }
+  return '';
+}

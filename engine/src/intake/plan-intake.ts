@@ -1,0 +1,166 @@
+import { existsSync, readFileSync, statfsSync } from 'node:fs';
+import { basename, dirname, join } from 'node:path';
+import {
+  arrange,
+  groupFiles,
+  isLitter,
+  parseDataPackage,
+  ProblemError,
+  resourceName,
+  roleOf,
+  splitName,
+  withOrigin,
+  type ArrangedFile,
+  type FileEntry,
+  type NamingRules,
+  type Origin,
+  type Resource,
+} from '@rootmap/core';
+import type { PlannedChange, PlannedStep, PlannedWrite } from '../changes/change.js';
+import { missingFolders, trashRootOf } from '../move/plan-move.js';
+import { RECORDS } from '../move/records.js';
+import { nearestFolder } from '../move/one-disk.js';
+import type { Scope } from '../project/scope.js';
+import { listFiles } from '../survey/list-files.js';
+
+export interface IntakeOrder {
+  /** The archive, or the folder that dropped files stand in. */
+  readonly source: string;
+  readonly name: string;
+  /** What is in it. */
+  readonly entries: readonly FileEntry[];
+  /** Main paths of what is wanted; null: everything. */
+  readonly wanted: readonly string[] | null;
+  /** Real folder that it goes into; it need not be there. */
+  readonly target: string;
+  readonly naming: NamingRules | null;
+  readonly origin: Origin;
+  /** The archive goes to the trash; only where it stands in a place. */
+  readonly removeArchive: boolean;
+}
+
+export interface IntakePlan {
+  readonly files: readonly ArrangedFile[];
+  readonly bytes: number;
+  readonly isOriginal: boolean;
+  /** The target is made as a whole and takes its place by one rename. */
+  readonly isWhole: boolean;
+  readonly target: string;
+  /** Origin records, by path below the target. */
+  readonly records: ReadonlyMap<string, string>;
+  readonly change: PlannedChange;
+}
+
+/** What goes where, and the change that brings it there; nothing is written yet. */
+export function planIntake(order: IntakeOrder, scope: Scope, roots: readonly string[], who: string): IntakePlan {
+  const { target } = order;
+  const chosen = chosenOf(order);
+  if (chosen.length === 0)
+    throw new ProblemError({ code: 'wrong-use', message: `Nothing in ${order.name} is chosen. Tick what is wanted.` });
+  const isWhole = !existsSync(target);
+  const taken = isWhole ? [] : listFiles(target, { confinedTo: target }).files.map((f) => f.path);
+  const files = arrange(chosen, { archive: splitName(order.name).stem, taken, naming: order.naming });
+  const bytes = chosen.reduce((sum, f) => sum + f.bytes, 0);
+  checkSpace(target, bytes);
+  const records = recordsFor(files, chosen, order, isWhole);
+  const isOriginal =
+    scope.root !== null &&
+    target.startsWith(`${scope.root}/`) &&
+    roleOf(target.slice(scope.root.length + 1), scope.project?.folders ?? {}) === 'originals';
+  const installs: PlannedStep[] = isWhole
+    ? [{ kind: 'install', path: target }]
+    : files.map((f) => ({ kind: 'install', path: join(target, f.to) }) as const);
+  const above = isWhole ? [dirname(target)] : files.map((f) => dirname(join(target, f.to)));
+  const writes = isWhole ? [] : recordWrites(records, target);
+  const steps: PlannedStep[] = [
+    ...writes.filter((w) => w.before !== null),
+    ...missingFolders(above).map((path) => ({ kind: 'folder', path }) as const),
+    ...writes.filter((w) => w.before === null),
+    ...installs,
+    ...(order.removeArchive
+      ? [
+          {
+            kind: 'trash' as const,
+            path: order.source,
+            hash: null,
+            trashOf: trashRootOf(
+              order.source,
+              roots.map((root) => ({ root })),
+              scope.places,
+            ),
+          },
+        ]
+      : []),
+  ];
+  const title = `Bring in ${order.name}`;
+  return { files, bytes, isOriginal, isWhole, target, records, change: { title, kind: 'intake', root: scope.root ?? target, who, steps } };
+}
+
+function chosenOf({ entries, wanted }: IntakeOrder): FileEntry[] {
+  const kept = entries.filter((e) => !isLitter(e.path));
+  if (wanted === null) return kept;
+  const mains = new Set(wanted.map((w) => w.replace(/#[^/]*$/, '')));
+  const { groups } = groupFiles(kept);
+  const inGroups = new Set<string>();
+  const chosen = new Set<string>();
+  for (const g of groups)
+    for (const f of [g.main, ...g.companions]) {
+      inGroups.add(f.path);
+      if (mains.has(g.path)) chosen.add(f.path);
+    }
+  // Notes and other files come along: they are small, and they tell what the data is.
+  return kept.filter((e) => chosen.has(e.path) || mains.has(e.path) || !inGroups.has(e.path));
+}
+
+function checkSpace(target: string, bytes: number): void {
+  const disk = statfsSync(nearestFolder(target));
+  if (disk.bavail * disk.bsize < bytes) throw new ProblemError({ code: 'no-space', path: target });
+}
+
+/** One record a folder with data, beside it; what a record says already stays. */
+function recordsFor(
+  files: readonly ArrangedFile[],
+  entries: readonly FileEntry[],
+  order: IntakeOrder,
+  isWhole: boolean,
+): Map<string, string> {
+  const sizes = new Map(entries.map((e) => [e.path, e.bytes]));
+  const arrived = files.map((f): FileEntry => ({ path: f.to, bytes: sizes.get(f.from) ?? 0, modifiedMs: 0 }));
+  const byFolder = new Map<string, Resource[]>();
+  for (const g of groupFiles(arrived).groups) {
+    if (g.format === 'document' || g.format === 'opaque') continue;
+    const folder = g.path.includes('/') ? dirname(g.path) : '';
+    const own = [g.main, ...g.companions];
+    const resource = withOrigin(
+      {
+        name: resourceName(g.path),
+        path: basename(g.path),
+        format: g.format,
+        bytes: own.reduce((sum, f) => sum + f.bytes, 0),
+        'rootmap:files': own.map((f) => basename(f.path)),
+      },
+      order.origin,
+    );
+    byFolder.set(folder, [...(byFolder.get(folder) ?? []), resource]);
+  }
+  const records = new Map<string, string>();
+  for (const [folder, resources] of byFolder) {
+    const path = folder === '' ? RECORDS : `${folder}/${RECORDS}`;
+    if (files.some((f) => f.to === path)) continue; // the archive brings its own
+    const before = isWhole ? null : readRecord(join(order.target, path));
+    if (before === 'damaged') continue;
+    records.set(path, `${JSON.stringify({ ...before, resources: [...(before?.resources ?? []), ...resources] }, null, 2)}\n`);
+  }
+  return records;
+}
+
+function readRecord(path: string) {
+  if (!existsSync(path)) return null;
+  return parseDataPackage(readFileSync(path, 'utf8')) ?? 'damaged';
+}
+
+const recordWrites = (records: ReadonlyMap<string, string>, target: string): PlannedWrite[] =>
+  [...records].map(([path, text]) => {
+    const file = join(target, path);
+    return { kind: 'write', path: file, before: existsSync(file) ? readFileSync(file) : null, after: Buffer.from(text, 'utf8') };
+  });

@@ -1,0 +1,61 @@
+import { createReadStream, createWriteStream } from 'node:fs';
+import { mkdir, utimes, writeFile } from 'node:fs/promises';
+import { dirname, join } from 'node:path';
+import type { Readable } from 'node:stream';
+import { pipeline } from 'node:stream/promises';
+import type { Archive, ArchiveEntry } from '../archive/archive.js';
+import { openArchive } from '../archive/open-archive.js';
+import type { RunOptions } from '../changes/run-change.js';
+import { listFiles } from '../survey/list-files.js';
+import type { IntakePlan } from './plan-intake.js';
+
+const READ_ONLY = 0o444;
+const USUAL = 0o644;
+
+/** An archive, or a folder of dropped files read as if it were one. */
+export async function openSource(path: string, isFolder: boolean): Promise<Archive> {
+  if (!isFolder) return openArchive(path);
+  const { files } = listFiles(path, { confinedTo: path });
+  return {
+    entries: files,
+    refused: [],
+    read: async (wanted, take) => {
+      for (const f of files) if (wanted.has(f.path)) await take(f, createReadStream(join(path, f.path)));
+    },
+    close: () => undefined,
+  };
+}
+
+/**
+ * Fills the staged paths of an intake, straight from the archive: every byte is written once. Checksums are verified on the
+ * way. Originals are made read-only before anybody sees them.
+ */
+export function unpackInto(
+  plan: IntakePlan,
+  archive: Archive,
+  onBytes: (bytes: number, item: string) => void,
+  signal: AbortSignal,
+): NonNullable<RunOptions['stageAll']> {
+  const to = new Map(plan.files.map((f) => [f.from, f.to]));
+  const mode = plan.isOriginal ? READ_ONLY : USUAL;
+  return async (installs) => {
+    const staged = new Map(installs.map((i) => [i.target, i.staged]));
+    const pathFor = (target: string): string =>
+      plan.isWhole ? join(staged.get(plan.target)!, target) : staged.get(join(plan.target, target))!;
+    const made = new Set<string>();
+    const write = async (entry: ArchiveEntry, content: Readable): Promise<void> => {
+      signal.throwIfAborted();
+      const path = pathFor(to.get(entry.path)!);
+      if (plan.isWhole && !made.has(dirname(path))) {
+        await mkdir(dirname(path), { recursive: true });
+        made.add(dirname(path));
+      }
+      content.on('data', (piece: Buffer) => onBytes(piece.length, entry.path));
+      await pipeline(content, createWriteStream(path, { flags: 'wx', mode, highWaterMark: 1 << 20 }), { signal });
+      if (entry.modifiedMs > 0) await utimes(path, entry.modifiedMs / 1000, entry.modifiedMs / 1000);
+    };
+    if (plan.isWhole) await mkdir(staged.get(plan.target)!, { recursive: true });
+    await archive.read(new Set(to.keys()), write);
+    if (plan.isWhole) for (const [path, text] of plan.records) await writeFile(pathFor(path), text);
+  };
+}

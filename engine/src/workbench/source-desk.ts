@@ -1,0 +1,147 @@
+import { randomUUID } from 'node:crypto';
+import { createWriteStream, existsSync, mkdirSync, rmSync, statSync } from 'node:fs';
+import { basename, dirname, join } from 'node:path';
+import type { Readable } from 'node:stream';
+import { pipeline } from 'node:stream/promises';
+import { isUnsafePath, ProblemError, unportableName } from '@rootmap/core';
+import type {
+  AppliedView,
+  IntakeDone,
+  IntakeRequest,
+  IntakeView,
+  JobView,
+  LinkAdvice,
+  OriginRequest,
+  PathRequest,
+} from '@rootmap/core/contract';
+import { ARCHIVE_ENDING } from '../archive/archive.js';
+import { onDisk } from '../disk/disk-problem.js';
+import { openSource, unpackInto } from '../intake/unpack.js';
+import type { Workbench } from './workbench.js';
+
+interface Arrival {
+  readonly id: string;
+  readonly name: string;
+  /** The archive, or the folder that loose files were put into. */
+  readonly file: string;
+  readonly source: PathRequest | null;
+}
+
+const LOOSE = 'files';
+
+/** What people do with data that comes in: look inside, bring in, write down its origin, link what many projects share. */
+export class SourceDesk {
+  private readonly arrivals = new Map<string, Arrival>();
+
+  constructor(
+    private readonly bench: Workbench,
+    private readonly folder: string,
+  ) {
+    rmSync(folder, { recursive: true, force: true }); // what was dropped and never brought in does not outlive the server
+  }
+
+  /** One file that was dropped into the page: an archive stands alone, loose files of one drop stand together. */
+  async upload(group: string, path: string, content: Readable): Promise<{ id: string }> {
+    if (isUnsafePath(path) || path.split('/').some((p) => unportableName(p) !== null || p.startsWith('.')))
+      throw new ProblemError({ code: 'bad-name', name: path, why: 'no system could hold it' });
+    if (!/^[0-9a-f-]{36}$/.test(group)) throw new ProblemError({ code: 'wrong-use', message: 'A drop is known by a uuid.' });
+    const isAlone = ARCHIVE_ENDING.test(path);
+    const id = isAlone ? randomUUID() : group;
+    const file = isAlone ? join(this.folder, id, basename(path)) : join(this.folder, id, LOOSE, path);
+    mkdirSync(dirname(file), { recursive: true });
+    await pipeline(content, createWriteStream(file));
+    const name = isAlone ? basename(path) : 'dropped files';
+    this.arrivals.set(id, { id, name, file: isAlone ? file : join(this.folder, id, LOOSE), source: null });
+    return { id };
+  }
+
+  /** An archive that stands in a place. */
+  choose(at: PathRequest): { id: string } {
+    const file = this.bench.path(at);
+    if (!onDisk(file, () => statSync(file)).isFile())
+      throw new ProblemError({ code: 'wrong-use', message: `${at.path} is a folder. Bring it in on the Folders stop.` });
+    const id = randomUUID();
+    this.arrivals.set(id, { id, name: basename(file), file, source: at });
+    return { id };
+  }
+
+  private arrival(id: string): Arrival {
+    const arrival = this.arrivals.get(id);
+    if (!arrival) throw new ProblemError({ code: 'not-found', what: 'arrival', id });
+    return arrival;
+  }
+
+  async look(key: string, id: string): Promise<IntakeView> {
+    const { name, file, source } = this.arrival(id);
+    const base = await this.bench.base(key);
+    return { id, name, source, ...(await this.bench.pool.run('inside', { ...base, file })) };
+  }
+
+  /** What was dropped and is not wanted after all; an archive in a place stays. */
+  forget(id: string): void {
+    this.arrivals.delete(id);
+    rmSync(join(this.folder, id), { recursive: true, force: true });
+  }
+
+  async startIntake(key: string, id: string, request: IntakeRequest, who: string): Promise<JobView> {
+    const base = await this.bench.base(key, who);
+    const { name, file, source } = this.arrival(id);
+    const target = this.bench.path(request.into, true);
+    return this.bench.jobs.start('intake', `Bring in ${name}`, key, async ({ signal, progress }): Promise<IntakeDone> => {
+      const archive = await openSource(file, statSync(file).isDirectory());
+      try {
+        const order = {
+          source: file,
+          name,
+          entries: archive.entries,
+          wanted: request.wanted,
+          target,
+          origin: request.origin,
+          removeArchive: request.removeArchive && source !== null,
+        };
+        const plan = await this.bench.pool.run(
+          'plan-intake',
+          { ...base, roots: await this.bench.book.roots(), order, safeNames: request.safeNames },
+          { signal },
+        );
+        let bytes = 0;
+        const onBytes = (more: number, item: string): void => progress({ bytes: (bytes += more), of: plan.bytes, item });
+        await this.bench.apply(key, base, plan.change, plan.files.length, {
+          ...this.bench.run,
+          signal,
+          stageAll: unpackInto(plan, archive, onBytes, signal),
+        });
+        return { folder: target, files: plan.files.length, bytes: plan.bytes };
+      } finally {
+        archive.close();
+        if (source === null && existsSync(target)) this.forget(id);
+      }
+    });
+  }
+
+  /** A `SourcesView` as JSON. */
+  async view(key: string): Promise<Uint8Array> {
+    return this.bench.pool.run('sources', { ...(await this.bench.base(key)), roots: await this.bench.book.roots() });
+  }
+
+  async writeOrigin(key: string, request: OriginRequest, who: string): Promise<AppliedView> {
+    const base = await this.bench.base(key, who);
+    const known = JSON.parse(new TextDecoder().decode(await this.view(key))) as { sources: { id: string }[] };
+    const ids = new Set(known.sources.map((s) => s.id));
+    for (const id of request.datasets) if (!ids.has(id)) throw new ProblemError({ code: 'not-found', what: 'dataset', id });
+    const paths = request.datasets.map((id) => id.replace(/#[^/]*$/, ''));
+    const { change, damaged } = await this.bench.pool.run('plan-origin', { ...base, paths, origin: request.origin });
+    if (damaged.length > 0)
+      throw new ProblemError({
+        code: 'wrong-shape',
+        file: damaged[0]!,
+        member: 'resources',
+        expected: 'a list, as in a Frictionless Data Package',
+      });
+    return this.bench.apply(key, base, change, paths.length);
+  }
+
+  async adviseLink(key: string, at: PathRequest): Promise<LinkAdvice> {
+    return this.bench.pool.run('advise-link', { ...(await this.bench.base(key)), folder: this.bench.path(at) });
+  }
+}

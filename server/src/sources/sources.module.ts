@@ -1,0 +1,85 @@
+import { Body, Controller, Delete, Get, HttpCode, Inject, Module, Param, Post, Put, Query, Req, type StreamableFile } from '@nestjs/common';
+import Joi from 'joi';
+import type { Request } from 'express';
+import {
+  intakeRequest,
+  originRequest,
+  pathRequest,
+  type AppliedView,
+  type IntakeRequest,
+  type IntakeView,
+  type JobView,
+  type LinkAdvice,
+  type OriginRequest,
+  type PathRequest,
+} from '@rootmap/core/contract';
+import { Workbench } from '@rootmap/engine/workbench';
+import { asJson } from '../http/as-json.js';
+import { whoOf } from '../http/guard.js';
+import { JoiPipe } from '../http/joi-pipe.js';
+
+interface UploadQuery {
+  readonly drop: string;
+  readonly path: string;
+}
+const uploadQuery = Joi.object<UploadQuery>({ drop: Joi.string().uuid().required(), path: Joi.string().max(1000).required() });
+
+@Controller('api')
+export class SourcesController {
+  constructor(@Inject(Workbench) private readonly workbench: Workbench) {}
+
+  /** One dropped file, its bytes as the body: streamed to the disk as they come. */
+  @Put('arrivals')
+  upload(@Query(new JoiPipe(uploadQuery)) query: UploadQuery, @Req() request: Request): Promise<{ id: string }> {
+    return this.workbench.sources.upload(query.drop, query.path, request);
+  }
+
+  /** An archive that stands in a place. */
+  @Post('arrivals')
+  choose(@Body(new JoiPipe(pathRequest)) body: PathRequest): { id: string } {
+    return this.workbench.sources.choose(body);
+  }
+
+  @Delete('arrivals/:id')
+  @HttpCode(204)
+  forget(@Param('id') id: string): void {
+    this.workbench.sources.forget(id);
+  }
+
+  @Get('projects/:key/arrivals/:id')
+  look(@Param('key') key: string, @Param('id') id: string): Promise<IntakeView> {
+    return this.workbench.sources.look(key, id);
+  }
+
+  @Post('projects/:key/arrivals/:id')
+  @HttpCode(202)
+  bringIn(
+    @Param('key') key: string,
+    @Param('id') id: string,
+    @Body(new JoiPipe(intakeRequest)) body: IntakeRequest,
+    @Req() request: Request,
+  ): Promise<JobView> {
+    return this.workbench.sources.startIntake(key, id, body, whoOf(request));
+  }
+
+  @Get('projects/:key/sources')
+  async sources(@Param('key') key: string): Promise<StreamableFile> {
+    return asJson(await this.workbench.sources.view(key));
+  }
+
+  /** Writes down where datasets came from. */
+  @Post('projects/:key/origins')
+  @HttpCode(200)
+  origin(@Param('key') key: string, @Body(new JoiPipe(originRequest)) body: OriginRequest, @Req() request: Request): Promise<AppliedView> {
+    return this.workbench.sources.writeOrigin(key, body, whoOf(request));
+  }
+
+  /** What linking a folder would cost, and what would serve better. */
+  @Get('projects/:key/link-advice')
+  advice(@Param('key') key: string, @Query(new JoiPipe(pathRequest)) query: PathRequest): Promise<LinkAdvice> {
+    return this.workbench.sources.adviseLink(key, query);
+  }
+}
+
+@Module({ controllers: [SourcesController] })
+export class SourcesModule {}
