@@ -7,7 +7,18 @@ const WCAG = ['wcag2a', 'wcag2aa', 'wcag21a', 'wcag21aa', 'wcag22aa'];
 for (const colorScheme of ['light', 'dark'] as const)
   test.describe(`WCAG 2.2 AA by axe, ${colorScheme}`, () => {
     test.use({ colorScheme });
-    for (const stop of ['overview', 'folders', 'folders?view=names', 'folders?view=space', 'maps', 'mend', 'send'])
+    for (const stop of [
+      'overview',
+      'folders',
+      'folders?view=names',
+      'folders?view=space',
+      'sources',
+      'sources?view=intake',
+      'sources?view=links',
+      'maps',
+      'mend',
+      'send',
+    ])
       test(stop, async ({ page }) => {
         await openStop(page, STUDY, stop);
         await page

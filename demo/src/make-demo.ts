@@ -3,6 +3,7 @@ import { join } from 'node:path';
 import { writeProjectFile } from '@rootmap/core';
 import { drawMap } from './draw-maps.js';
 import { makeEllisandeData } from './ellisande-data.js';
+import { makeDownloads } from './downloads.js';
 import { makeGrownFolder } from './grown-folder.js';
 import { makeWorldOutline } from './world-outline.js';
 import { put } from './write-data.js';
@@ -36,6 +37,8 @@ export async function makeDemo(folder: string): Promise<DemoPlaces> {
   drawEllisandeMaps(root, places);
   whatHappened(root);
   makeWorldOutline(join(places.desk, 'gis', 'world_outline'));
+  mkdirSync(join(places.desk, 'downloads'));
+  await makeDownloads(join(places.desk, 'downloads'));
   await makeGrownFolder(join(places.desk, 'older jobs', 'Tern colonies 2024'));
   return places;
 }

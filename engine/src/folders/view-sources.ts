@@ -1,6 +1,6 @@
 import { existsSync } from 'node:fs';
 import { join } from 'node:path';
-import { attributionText, datasetId, originFindings, placeNamed, type Dataset, type Origin } from '@rootmap/core';
+import { attributionText, datasetId, originFindings, placeNamed, roleOf, type Dataset, type Origin } from '@rootmap/core';
 import type { SourcesView, SourceView } from '@rootmap/core/contract';
 import { knownProjects } from '../move/known-maps.js';
 import { pathOf } from '../places/places.js';
@@ -16,7 +16,9 @@ export async function viewSources(scope: Scope, roots: readonly string[], index:
   const sources: SourceView[] = [];
   for (const folder of [scope.root!, ...linkFolders(scope)]) {
     const survey = await surveyWithIndex(folder, index, { confinedTo: confinementOf(folder, scope.places) });
-    for (const d of survey.datasets) if (d.kind !== 'document') sources.push(viewSource(d, folder, used, origins));
+    // What is made here needs no origin; what came in does.
+    const cameIn = (d: Dataset): boolean => folder !== scope.root || roleOf(d.group.path, scope.project?.folders ?? {}) === 'originals';
+    for (const d of survey.datasets) if (d.kind !== 'document') sources.push(viewSource(d, folder, used, origins, cameIn(d)));
   }
   const own = usedPaths(knownProjects([scope.root!], scope.places), scope.places);
   const told = [...own.keys()].flatMap((path): Origin[] => {
@@ -35,7 +37,7 @@ function linkFolders(scope: Scope): string[] {
   });
 }
 
-function viewSource(d: Dataset, folder: string, used: ReadonlyMap<string, number>, origins: Origins): SourceView {
+function viewSource(d: Dataset, folder: string, used: ReadonlyMap<string, number>, origins: Origins, cameIn: boolean): SourceView {
   const path = join(folder, d.group.path);
   const origin = d.group.format === 'opaque' ? null : origins.of(path);
   return {
@@ -47,6 +49,6 @@ function viewSource(d: Dataset, folder: string, used: ReadonlyMap<string, number
     files: [d.group.main, ...d.group.companions].map((f) => f.path.slice(f.path.lastIndexOf('/') + 1)),
     usedBy: used.get(path) ?? 0,
     origin,
-    findings: d.group.format === 'opaque' ? [] : originFindings(origin, d.crs?.code ?? d.crs?.name ?? null),
+    findings: d.group.format === 'opaque' || (!cameIn && !origin) ? [] : originFindings(origin, d.crs?.code ?? d.crs?.name ?? null),
   };
 }

@@ -1,5 +1,5 @@
 import { randomUUID } from 'node:crypto';
-import { createWriteStream, existsSync, mkdirSync, rmSync, statSync } from 'node:fs';
+import { createWriteStream, existsSync, mkdirSync, rmSync, statSync, utimesSync } from 'node:fs';
 import { basename, dirname, join } from 'node:path';
 import type { Readable } from 'node:stream';
 import { pipeline } from 'node:stream/promises';
@@ -41,7 +41,7 @@ export class SourceDesk {
   }
 
   /** One file that was dropped into the page: an archive stands alone, loose files of one drop stand together. */
-  async upload(group: string, path: string, content: Readable): Promise<{ id: string }> {
+  async upload(group: string, path: string, modifiedMs: number | null, content: Readable): Promise<{ id: string }> {
     if (isUnsafePath(path) || path.split('/').some((p) => unportableName(p) !== null || p.startsWith('.')))
       throw new ProblemError({ code: 'bad-name', name: path, why: 'no system could hold it' });
     if (!/^[0-9a-f-]{36}$/.test(group)) throw new ProblemError({ code: 'wrong-use', message: 'A drop is known by a uuid.' });
@@ -50,6 +50,7 @@ export class SourceDesk {
     const file = isAlone ? join(this.folder, id, basename(path)) : join(this.folder, id, LOOSE, path);
     mkdirSync(dirname(file), { recursive: true });
     await pipeline(content, createWriteStream(file));
+    if (modifiedMs !== null) utimesSync(file, modifiedMs / 1000, modifiedMs / 1000);
     const name = isAlone ? basename(path) : 'dropped files';
     this.arrivals.set(id, { id, name, file: isAlone ? file : join(this.folder, id, LOOSE), source: null });
     return { id };

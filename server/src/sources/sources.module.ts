@@ -21,8 +21,14 @@ import { JoiPipe } from '../http/joi-pipe.js';
 interface UploadQuery {
   readonly drop: string;
   readonly path: string;
+  /** When the file was changed last, in milliseconds, as the browser tells it. */
+  readonly modified?: number;
 }
-const uploadQuery = Joi.object<UploadQuery>({ drop: Joi.string().uuid().required(), path: Joi.string().max(1000).required() });
+const uploadQuery = Joi.object<UploadQuery>({
+  drop: Joi.string().uuid().required(),
+  path: Joi.string().max(1000).required(),
+  modified: Joi.number().integer().min(0),
+});
 
 @Controller('api')
 export class SourcesController {
@@ -31,7 +37,7 @@ export class SourcesController {
   /** One dropped file, its bytes as the body: streamed to the disk as they come. */
   @Put('arrivals')
   upload(@Query(new JoiPipe(uploadQuery)) query: UploadQuery, @Req() request: Request): Promise<{ id: string }> {
-    return this.workbench.sources.upload(query.drop, query.path, request);
+    return this.workbench.sources.upload(query.drop, query.path, query.modified ?? null, request);
   }
 
   /** An archive that stands in a place. */

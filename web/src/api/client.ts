@@ -12,6 +12,11 @@ import type {
   FoldersView,
   FolderView,
   HousekeepingView,
+  IntakeRequest,
+  IntakeView,
+  LinkAdvice,
+  OriginRequest,
+  SourcesView,
   JobView,
   MendProjectView,
   MendRequest,
@@ -46,13 +51,16 @@ const UNREACHABLE: ProblemDetails = {
   code: 'unreachable',
 };
 
-async function call<T>(method: string, path: string, body?: unknown): Promise<T> {
+const call = <T>(method: string, path: string, body?: unknown): Promise<T> =>
+  send<T>(path, {
+    method,
+    ...(body === undefined ? {} : { headers: { 'content-type': 'application/json' }, body: JSON.stringify(body) }),
+  });
+
+async function send<T>(path: string, request: RequestInit): Promise<T> {
   let response: Response;
   try {
-    response = await fetch(`/api/${path}`, {
-      method,
-      ...(body === undefined ? {} : { headers: { 'content-type': 'application/json' }, body: JSON.stringify(body) }),
-    });
+    response = await fetch(`/api/${path}`, request);
   } catch {
     throw new ServerProblem(UNREACHABLE);
   }
@@ -117,6 +125,21 @@ export const api = {
   missed: (key: string) => get<MissedView>(`projects/${key}/missed`),
   emptyTrash: (key: string) => call<{ bytes: number }>('DELETE', `projects/${key}/trash`),
   acceptOriginals: (key: string) => post<void>(`projects/${key}/originals/accept`),
+  sources: (key: string) => get<SourcesView>(`projects/${key}/sources`),
+  /** The bytes of a dropped file go as they are; a drop is known by a uuid. */
+  upload: (drop: string, path: string, file: File) =>
+    send<{ id: string }>(`arrivals?drop=${drop}&path=${encodeURIComponent(path)}&modified=${file.lastModified}`, {
+      method: 'PUT',
+      headers: { 'content-type': 'application/octet-stream' },
+      body: file,
+    }),
+  chooseArrival: (at: PathRequest) => post<{ id: string }>('arrivals', at),
+  forgetArrival: (id: string) => call<void>('DELETE', `arrivals/${id}`),
+  arrival: (key: string, id: string) => get<IntakeView>(`projects/${key}/arrivals/${id}`),
+  bringIn: (key: string, id: string, body: IntakeRequest) => post<JobView>(`projects/${key}/arrivals/${id}`, body),
+  writeOrigin: (key: string, body: OriginRequest) => post<AppliedView>(`projects/${key}/origins`, body),
+  linkAdvice: (key: string, at: PathRequest) =>
+    get<LinkAdvice>(`projects/${key}/link-advice?place=${encodeURIComponent(at.place)}&path=${encodeURIComponent(at.path)}`),
   plans: () => get<FolderPlanView[]>('plans'),
   savePlan: (plan: FolderPlanBody) => post<FolderPlanView[]>('plans', plan),
   removePlan: (id: string) => call<FolderPlanView[]>('DELETE', `plans/${encodeURIComponent(id)}`),

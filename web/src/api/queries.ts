@@ -12,6 +12,8 @@ export const keys = {
   bundle: (key: string) => ['project', key, 'bundle'] as const,
   folders: (key: string) => ['project', key, 'folders'] as const,
   housekeeping: (key: string) => ['project', key, 'housekeeping'] as const,
+  sources: (key: string) => ['project', key, 'sources'] as const,
+  arrival: (key: string, id: string) => ['arrival', key, id] as const,
   plans: ['plans'] as const,
   journal: ['journal'] as const,
   jobs: ['jobs'] as const,
@@ -28,6 +30,10 @@ export const useMend = (key: string, search: readonly PathRequest[]) =>
 export const useBundle = (key: string) => useQuery({ queryKey: keys.bundle(key), queryFn: () => api.bundle(key) });
 export const useFolders = (key: string) => useQuery({ queryKey: keys.folders(key), queryFn: () => api.folders(key) });
 export const useHousekeeping = (key: string) => useQuery({ queryKey: keys.housekeeping(key), queryFn: () => api.housekeeping(key) });
+export const useSources = (key: string) =>
+  useQuery({ queryKey: keys.sources(key), queryFn: () => api.sources(key), placeholderData: (before) => before });
+export const useArrival = (key: string, id: string) =>
+  useQuery({ queryKey: keys.arrival(key, id), queryFn: () => api.arrival(key, id), retry: false });
 export const usePlans = () => useQuery({ queryKey: keys.plans, queryFn: api.plans });
 export const useJournal = () => useQuery({ queryKey: keys.journal, queryFn: api.journal });
 export const useJobs = () => useQuery({ queryKey: keys.jobs, queryFn: api.jobs });

@@ -20,6 +20,15 @@ export function EditPreviewList({ preview }: { preview: EditPreview }) {
           ))}
         </Part>
       )}
+      {preview.loosened.length > 0 && (
+        <Part title={`${many(preview.loosened.length, 'layer')} no longer go through a link`} tone="ochre">
+          {preview.loosened.slice(0, SHOWN).map((u, i) => (
+            <Line key={i}>
+              {u.title} <Soft>in {u.map}: still reached by its whole address</Soft>
+            </Line>
+          ))}
+        </Part>
+      )}
       {damaged.length > 0 && (
         <Part title="Cannot be read, and is not rewritten" tone="plum">
           {damaged.map((d) => (

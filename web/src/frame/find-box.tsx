@@ -108,7 +108,7 @@ function useHits(key: string | null, wanted: boolean): Hit[] {
         detail: d.link ? `${d.link}/${d.folder}` : d.folder,
         to: `${base}/overview?dataset=${encodeURIComponent(d.id)}`,
       });
-    for (const stop of ['overview', 'folders', 'maps', 'mend', 'send'])
+    for (const stop of ['overview', 'folders', 'sources', 'maps', 'mend', 'send'])
       hits.push({ kind: 'Go to', label: stop[0]!.toUpperCase() + stop.slice(1), detail: 'this project', to: `${base}/${stop}` });
   }
   for (const p of projects.data ?? []) hits.push({ kind: 'Projects', label: p.title, detail: p.root, to: `/p/${p.key}/overview` });

@@ -19,7 +19,7 @@ const broken = (p: ProjectView): number => p.totals.adrift + p.totals.different 
 const STOPS: readonly Stop[] = [
   { name: 'Overview', path: 'overview' },
   { name: 'Folders', path: 'folders' },
-  { name: 'Sources', later: 'Sources will bring data in, write down where it came from, and link folders that many projects share.' },
+  { name: 'Sources', path: 'sources' },
   { name: 'Geodatabases', later: 'Geodatabases will make and fill containers, and say what became of each record.' },
   { name: 'Maps', path: 'maps', count: (p) => p.damaged.length, tone: 'plum', what: 'damaged maps' },
   { name: 'Mend', path: 'mend', count: broken, tone: 'plum', what: 'layers to mend' },

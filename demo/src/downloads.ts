@@ -1,0 +1,76 @@
+import { mkdtempSync, readdirSync, readFileSync, rmSync, truncateSync, writeFileSync } from 'node:fs';
+import { tmpdir } from 'node:os';
+import { join } from 'node:path';
+import { gzipSync } from 'node:zlib';
+import { buffer } from 'node:stream/consumers';
+import { ZipWriter } from '@rootmap/engine';
+import tar from 'tar-stream';
+import { UTM_24N } from './crs-texts.js';
+import { seeded } from './random.js';
+import { areas, lines, points, toDegrees, type Features } from './shapes.js';
+import { putGeoJson, putShapefile, touch } from './write-data.js';
+
+const SEED = 20_260_214;
+const WHEN = '2026-02-14T08:00:00Z';
+type Files = Readonly<Record<string, Buffer | string>>;
+
+/** Five archives as they lie in a downloads folder: two good ones, one without its .prj, one cut off, one that means harm. */
+export async function makeDownloads(folder: string): Promise<void> {
+  const random = seeded(SEED);
+  await zip(join(folder, 'reef survey 2026.zip'), {
+    ...within('reef_survey/', shapefile('reef survey', areas(random, 26, 300, 'reef_nm'), UTM_24N)),
+    'reef_survey/readme.txt': 'Reef survey of the outer bay. Licence: CC BY 4.0. Name the Ellisande Reef Group.\n',
+    '__MACOSX/reef_survey/._readme.txt': 'of a system only',
+  });
+  await tarball(join(folder, 'tide_stations.tar.gz'), {
+    'tide_stations.geojson': geojson(toDegrees(points(random, 18, 'station_nm'))),
+    'readme.txt': 'Tide stations. Licence: CC0-1.0.\n',
+  });
+  await zip(join(folder, 'sandbanks.zip'), {
+    ...shapefile('sandbanks', lines(random, 12, 'bank_nm'), null),
+    'readme.txt': 'Sandbanks, drawn by hand.\n',
+  });
+  const cut = join(folder, 'wrecks (cut off).zip');
+  await zip(cut, shapefile('wrecks', points(random, 40, 'wreck_nm'), UTM_24N));
+  truncateSync(cut, 900);
+  touch(cut, WHEN);
+  await zip(join(folder, 'free charts.zip'), {
+    'charts/notes.txt': 'All charts of the world, for nothing!\n',
+    '../../escaped.txt': 'x',
+    '/etc/cron.d/evil': 'x',
+    'C:/Windows/evil.txt': 'x',
+    'charts/NOTES.TXT': 'x',
+  });
+}
+
+const within = (folder: string, files: Files): Files =>
+  Object.fromEntries(Object.entries(files).map(([name, bytes]) => [folder + name, bytes]));
+
+/** The files of a shapefile in memory. */
+const shapefile = (name: string, f: Features, prj: string | null): Files => files((at) => putShapefile(join(at, name), f, prj, WHEN));
+const geojson = (f: Features): Buffer => files((at) => putGeoJson(join(at, 'x'), f, WHEN))['x']! as Buffer;
+
+function files(write: (folder: string) => void): Files {
+  const folder = mkdtempSync(join(tmpdir(), 'rootmap-demo-'));
+  try {
+    write(folder);
+    return Object.fromEntries(readdirSync(folder).map((name) => [name, readFileSync(join(folder, name))]));
+  } finally {
+    rmSync(folder, { recursive: true, force: true });
+  }
+}
+
+async function zip(path: string, content: Files): Promise<void> {
+  const writer = await ZipWriter.create(path);
+  for (const [name, bytes] of Object.entries(content)) await writer.add(name, [Buffer.from(bytes as string)], Date.parse(WHEN), false);
+  await writer.finish();
+  touch(path, WHEN);
+}
+
+async function tarball(path: string, content: Files): Promise<void> {
+  const pack = tar.pack();
+  for (const [name, bytes] of Object.entries(content)) pack.entry({ name, mtime: new Date(WHEN) }, Buffer.from(bytes as string));
+  pack.finalize();
+  writeFileSync(path, gzipSync(await buffer(pack)));
+  touch(path, WHEN);
+}

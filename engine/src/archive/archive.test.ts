@@ -1,0 +1,141 @@
+import { afterEach, beforeEach, describe, expect, test } from '@jest/globals';
+import { execFileSync, spawnSync } from 'node:child_process';
+import { readFileSync, writeFileSync } from 'node:fs';
+import { buffer } from 'node:stream/consumers';
+import { gzipSync } from 'node:zlib';
+import tar from 'tar-stream';
+import { TestFolder } from '../../test/test-project.js';
+import { writeZip } from '../../test/small-zip.js';
+import type { Archive } from './archive.js';
+import { openArchive } from './open-archive.js';
+
+let t: TestFolder;
+beforeEach(() => {
+  t = new TestFolder();
+});
+afterEach(() => t.remove());
+
+async function contents(archive: Archive): Promise<Record<string, string>> {
+  const found: Record<string, string> = {};
+  await archive.read(new Set(archive.entries.map((e) => e.path)), async (entry, content) => {
+    found[entry.path] = (await buffer(content)).toString();
+  });
+  return found;
+}
+async function open(name: string, bytes: Buffer): Promise<Archive> {
+  writeFileSync(t.at(name), bytes);
+  return openArchive(t.at(name));
+}
+async function tarOf(add: (pack: tar.Pack) => void): Promise<Buffer> {
+  const pack = tar.pack();
+  add(pack);
+  pack.finalize();
+  return buffer(pack);
+}
+
+describe('zip', () => {
+  test('what is in it, byte for byte, as unzip gives it too', async () => {
+    const zip = await open('a.zip', writeZip({ 'x/a.txt': 'hello', 'x/ü.txt': 'umlaut', 'b.txt': '' }));
+    expect(await contents(zip)).toEqual({ 'x/a.txt': 'hello', 'x/ü.txt': 'umlaut', 'b.txt': '' });
+    zip.close();
+    if (spawnSync('unzip', ['-v']).status === 0)
+      expect(execFileSync('unzip', ['-p', t.at('a.zip'), 'x/a.txt'], { encoding: 'utf8' })).toBe('hello');
+  });
+  test.each([
+    ['../up.txt', /leaves|leads/],
+    ['a/../../up.txt', /leaves|leads/],
+    ['/etc/passwd', /leaves|leads/],
+    ['C:/x.txt', /leaves|leads/],
+    ['a\\\\..\\\\b.txt', /leaves|leads/],
+    ['X/A.TXT', /differs only in case/],
+  ])('%s is refused alone, with the reason; the rest is there', async (name, why) => {
+    const zip = await open('a.zip', writeZip({ 'x/a.txt': 'good', [name]: 'bad' }));
+    expect(zip.entries.map((e) => e.path)).toEqual(['x/a.txt']);
+    expect(zip.refused).toEqual([{ path: name, why: expect.stringMatching(why) }]);
+    expect(await contents(zip)).toEqual({ 'x/a.txt': 'good' });
+    zip.close();
+  });
+  test('a byte that changed is noticed by the checksum', async () => {
+    const bytes = writeZip({ 'a.txt': 'hello hello hello' });
+    const central = bytes.lastIndexOf(Buffer.from('PK\x01\x02', 'latin1'));
+    bytes.writeUInt32LE(0x12345678, central + 16); // APPNOTE 4.3.12: CRC-32 at offset 16
+    const zip = await open('a.zip', bytes);
+    await expect(contents(zip)).rejects.toThrow(/checksum/);
+    zip.close();
+  });
+  test('what claims to grow beyond what packing can do is refused', async () => {
+    const bytes = writeZip({ 'bomb.txt': 'x', 'good.txt': 'y' });
+    const central = bytes.indexOf(Buffer.from('PK\x01\x02', 'latin1'));
+    bytes.writeUInt32LE(0x7fffffff, central + 24); // uncompressed size
+    const zip = await open('a.zip', bytes);
+    expect(zip.entries.map((e) => e.path)).toEqual(['good.txt']);
+    expect(zip.refused).toEqual([{ path: 'bomb.txt', why: expect.stringMatching(/grow/) }]);
+    zip.close();
+  });
+  test('entries that share their packed bytes are refused', async () => {
+    const bytes = writeZip({ 'a.txt': 'one'.repeat(50), 'b.txt': 'two'.repeat(50) });
+    for (
+      let at = bytes.indexOf(Buffer.from('PK\x01\x02', 'latin1'));
+      at >= 0;
+      at = bytes.indexOf(Buffer.from('PK\x01\x02', 'latin1'), at + 4)
+    )
+      bytes.writeUInt32LE(bytes.length, at + 20); // packed size
+    const zip = await open('a.zip', bytes);
+    expect(zip.entries).toEqual([]);
+    expect(zip.refused.every((r) => /overlap/.test(r.why))).toBe(true);
+    zip.close();
+  });
+  test('names in code page 437, where nothing else is said (APPNOTE D.1)', async () => {
+    const bytes = writeZip({ 'gr?n.txt': 'x' });
+    for (let at = bytes.indexOf('gr?n'); at >= 0; at = bytes.indexOf('gr?n', at + 1)) bytes[at + 2] = 0x81; // ü
+    for (const [mark, flag] of [
+      ['PK\x03\x04', 6],
+      ['PK\x01\x02', 8],
+    ] as const)
+      bytes.writeUInt16LE(0, bytes.indexOf(Buffer.from(mark, 'latin1')) + flag);
+    const zip = await open('a.zip', bytes);
+    expect(zip.entries.map((e) => e.path)).toEqual(['grün.txt']);
+    zip.close();
+  });
+  test('an archive in an archive is opened, too; a damaged one is told', async () => {
+    const inner = writeZip({ 'deep/c.txt': 'c' });
+    const zip = await open('a.zip', writeZip({ 'a.txt': 'a', 'in/inner.zip': inner, 'in/broken.zip': 'no zip' }));
+    expect(await contents(zip)).toEqual({ 'a.txt': 'a', 'in/inner/deep/c.txt': 'c' });
+    expect(zip.refused.map((r) => r.path)).toEqual(['in/broken.zip']);
+    zip.close();
+  });
+});
+
+describe('tar', () => {
+  test('packed or not; links, devices and what leads out are refused', async () => {
+    const bytes = await tarOf((pack) => {
+      pack.entry({ name: './x/a.txt', mtime: new Date('2024-05-01T00:00:00Z') }, 'hello');
+      pack.entry({ name: 'x', type: 'directory' });
+      pack.entry({ name: '../up.txt' }, 'up');
+      pack.entry({ name: 'way', type: 'symlink', linkname: '/etc/passwd' });
+      pack.entry({ name: 'X/A.txt' }, 'twin');
+    });
+    for (const [name, content] of [
+      ['a.tar', bytes],
+      ['a.tar.gz', gzipSync(bytes)],
+      ['a.tgz', gzipSync(bytes)],
+    ] as const) {
+      const archive = await open(name, content);
+      expect(archive.entries).toEqual([{ path: 'x/a.txt', bytes: 5, modifiedMs: Date.parse('2024-05-01T00:00:00Z') }]);
+      expect(archive.refused.map((r) => r.path).sort()).toEqual(['../up.txt', 'X/A.txt', 'way']);
+      expect(await contents(archive)).toEqual({ 'x/a.txt': 'hello' });
+    }
+    expect(execFileSync('tar', ['tf', t.at('a.tar.gz')], { encoding: 'utf8' })).toContain('x/a.txt');
+  });
+  test('cut off or damaged: a sentence', async () => {
+    const bytes = gzipSync(await tarOf((pack) => pack.entry({ name: 'a.txt' }, 'x'.repeat(5000))));
+    await expect(open('cut.tar.gz', bytes.subarray(0, bytes.length - 20))).rejects.toMatchObject({ problem: { code: 'bad-bag' } });
+    await expect(open('no.tar.gz', Buffer.from('no gzip at all'))).rejects.toMatchObject({ problem: { code: 'bad-bag' } });
+  });
+});
+
+test('another ending is told what can be opened', async () => {
+  writeFileSync(t.at('a.rar'), 'x');
+  await expect(openArchive(t.at('a.rar'))).rejects.toThrow(/zip, kmz, tar/);
+  expect(readFileSync(t.at('a.rar'), 'utf8')).toBe('x');
+});

@@ -1,0 +1,225 @@
+import { Box, Button, Checkbox, FormControlLabel, Stack, Typography } from '@mui/material';
+import { useMutation } from '@tanstack/react-query';
+import { useState } from 'react';
+import { EMPTY_ORIGIN, type Origin } from '@rootmap/core';
+import type { IntakeDone, IntakeView, ProjectView, SourcesView } from '@rootmap/core/contract';
+import { api } from '../api/client.js';
+import { useArrival, useJobs } from '../api/queries.js';
+import { bytes, kindWord, many, number } from '../parts/format.js';
+import { PathText } from '../parts/path-text.js';
+import { ErrorState, Sheet, Tag, Waiting } from '../parts/states.js';
+import { firstTarget, targetFolder, TargetForm, type Target } from './target-form.js';
+import { OriginForm } from './origin-form.js';
+
+interface Props {
+  readonly id: string;
+  readonly project: ProjectView;
+  readonly sources: SourcesView | undefined;
+  readonly onGone: () => void;
+}
+
+/** One archive, or the files of one drop: what is in it, where it goes, where it came from. */
+export function ArrivalCard(props: Props) {
+  const arrival = useArrival(props.project.key, props.id);
+  const forget = (): void => {
+    void api.forgetArrival(props.id);
+    props.onGone();
+  };
+  if (arrival.isError)
+    return (
+      <Sheet>
+        <ErrorState error={arrival.error} />
+        <Button onClick={props.onGone} sx={{ m: 1 }}>
+          Take it off this page
+        </Button>
+      </Sheet>
+    );
+  if (!arrival.data)
+    return (
+      <Sheet>
+        <Waiting what="Looking inside…" />
+      </Sheet>
+    );
+  return <Looked {...props} arrival={arrival.data} onForget={forget} />;
+}
+
+function Looked({ id, project, sources, arrival, onForget, onGone }: Props & { arrival: IntakeView; onForget: () => void }) {
+  const [left, setLeft] = useState<ReadonlySet<string>>(
+    () => new Set(arrival.groups.filter((g) => g.kind === 'left-behind').map((g) => g.path)),
+  );
+  const [target, setTarget] = useState<Target>(() => firstTarget(project, sources, arrival));
+  const [origin, setOrigin] = useState<Origin>({ ...EMPTY_ORIGIN, licence: arrival.proposed.licence, fetched: arrival.proposed.fetched });
+  const [safeNames, setSafeNames] = useState(true);
+  const [removeArchive, setRemoveArchive] = useState(false);
+  const wanted = arrival.groups.filter((g) => !left.has(g.path));
+  const into = targetFolder(project, sources, target, origin.publisher);
+  const start = useMutation({
+    mutationFn: () =>
+      api.bringIn(project.key, id, {
+        into: into!,
+        wanted: left.size === 0 ? null : wanted.map((g) => g.path),
+        safeNames,
+        origin,
+        removeArchive,
+      }),
+  });
+  const job = useJobs().data?.find((j) => j.id === start.data?.id) ?? start.data ?? null;
+  const done = job?.state === 'done' ? (job.result as IntakeDone) : null;
+  const flip = (path: string): void =>
+    setLeft((before) => {
+      const now = new Set(before);
+      if (!now.delete(path)) now.add(path);
+      return now;
+    });
+  return (
+    <Sheet sx={{ p: 2 }}>
+      <Box component="section" aria-label={arrival.name}>
+        <Stack direction="row" sx={{ alignItems: 'baseline', gap: 1.5, mb: 1 }}>
+          <Typography variant="h2" className="mono">
+            {arrival.name}
+          </Typography>
+          <Typography variant="body2" color="text.secondary" sx={{ flex: 1 }}>
+            {arrival.problem === null && contents(arrival)}
+          </Typography>
+          <Button onClick={done ? onGone : onForget}>{done ? 'Take it off this page' : 'Do not bring it in'}</Button>
+        </Stack>
+        {arrival.problem !== null ? (
+          <Problem text={arrival.problem} />
+        ) : done ? (
+          <Typography role="status">
+            {many(done.files, 'file')} stand in <PathText path={done.folder} most={70} />, every checksum is right.
+          </Typography>
+        ) : (
+          <>
+            <Groups arrival={arrival} left={left} onFlip={flip} />
+            <RefusedList refused={arrival.refused} />
+            {arrival.groups.length > 0 && (
+              <Box sx={{ display: 'grid', gridTemplateColumns: '2fr 3fr', gap: 3, mt: 1.5 }}>
+                <Box component="section" aria-label="Where it goes">
+                  <Typography variant="h3">Where it goes</Typography>
+                  <TargetForm project={project} sources={sources} value={target} onChange={setTarget} into={into} />
+                  <FormControlLabel
+                    control={<Checkbox checked={safeNames} onChange={(e) => setSafeNames(e.target.checked)} />}
+                    label="Give safe names on the way in"
+                  />
+                  {arrival.source !== null && (
+                    <FormControlLabel
+                      control={<Checkbox checked={removeArchive} onChange={(e) => setRemoveArchive(e.target.checked)} />}
+                      label="Then move the archive to the trash"
+                    />
+                  )}
+                </Box>
+                <Box component="section" aria-label="Where it came from">
+                  <Typography variant="h3" sx={{ mb: 1 }}>
+                    Where it came from
+                  </Typography>
+                  <OriginForm origin={origin} onChange={setOrigin} />
+                </Box>
+              </Box>
+            )}
+            {start.isError && <ErrorState error={start.error} />}
+            {job?.state === 'failed' && <Problem text={job.message ?? 'It failed.'} />}
+            <Stack direction="row" spacing={1.5} sx={{ mt: 1.5, alignItems: 'center' }}>
+              <Button
+                variant="contained"
+                disabled={wanted.length === 0 || into === null || start.isPending || job?.state === 'running'}
+                onClick={() => start.mutate()}
+              >
+                Bring in {many(wanted.length, 'thing')}
+              </Button>
+              {job?.state === 'running' && (
+                <>
+                  <Typography variant="body2" role="status">
+                    {bytes(job.doneBytes)} of {bytes(job.ofBytes)}
+                  </Typography>
+                  <Button onClick={() => void api.cancelJob(job.id)}>Stop</Button>
+                </>
+              )}
+            </Stack>
+          </>
+        )}
+      </Box>
+    </Sheet>
+  );
+}
+
+function contents(a: IntakeView): string {
+  const parts = [`${many(a.files, 'file')}, ${bytes(a.bytes)} unpacked`];
+  if (a.wrapper) parts.push(`all in ${a.wrapper.replace(/\/$/, '')}, which is left out`);
+  if (a.litter > 0) parts.push(`${many(a.litter, 'file')} that only a system needs left out`);
+  return parts.join('; ');
+}
+
+const Problem = ({ text }: { text: string }) => (
+  <Box role="alert" sx={{ borderLeft: '4px solid var(--plum)', bgcolor: 'var(--plum-wash)', px: 1.5, py: 1, borderRadius: 1 }}>
+    {text}
+  </Box>
+);
+
+const SHOWN = 200;
+
+function Groups({ arrival, left, onFlip }: { arrival: IntakeView; left: ReadonlySet<string>; onFlip: (path: string) => void }) {
+  return (
+    <Box
+      sx={{ maxHeight: 260, overflow: 'auto', border: '1px solid var(--rule)', borderRadius: 1 }}
+      tabIndex={0}
+      role="group"
+      aria-label={`What is in ${arrival.name}`}
+    >
+      {arrival.groups.slice(0, SHOWN).map((g) => (
+        <Box
+          key={g.path}
+          component="label"
+          sx={{
+            display: 'grid',
+            gridTemplateColumns: '32px minmax(0, 1fr) 150px 110px 80px',
+            gap: 1,
+            alignItems: 'center',
+            fontSize: 13,
+            px: 0.5,
+            borderBottom: '1px solid var(--rule)',
+          }}
+        >
+          <Checkbox size="small" checked={!left.has(g.path)} onChange={() => onFlip(g.path)} />
+          <Box sx={{ minWidth: 0, py: 0.5 }}>
+            <PathText path={g.path.slice(arrival.wrapper.length)} most={60} />
+            {g.files.length > 1 && (
+              <Box component="span" sx={{ color: 'var(--soft)' }}>
+                {' '}
+                {many(g.files.length, 'file')}
+              </Box>
+            )}
+            {g.findings.map((f) => (
+              <Box key={f.message} sx={{ color: 'var(--ochre)', fontSize: 12 }}>
+                {f.message}
+              </Box>
+            ))}
+          </Box>
+          <span>
+            {kindWord(g.geometry) || g.kind}
+            {g.count === null ? '' : `, ${number(g.count)}`}
+          </span>
+          <span className="mono">{g.crs ?? (g.isDescribed ? '' : 'read on arrival')}</span>
+          <span style={{ textAlign: 'right' }}>{bytes(g.bytes)}</span>
+        </Box>
+      ))}
+      {arrival.groups.length > SHOWN && <Typography variant="body2">… and {arrival.groups.length - SHOWN} more</Typography>}
+    </Box>
+  );
+}
+
+function RefusedList({ refused }: { refused: IntakeView['refused'] }) {
+  if (refused.length === 0) return null;
+  return (
+    <Box component="section" aria-label="Refused" sx={{ mt: 1 }}>
+      <Tag tone="plum">{many(refused.length, 'entry', 'entries')} refused</Tag>
+      <Box component="ul" sx={{ m: 0, mt: 0.5, p: 0, listStyle: 'none', fontSize: 13, maxHeight: 110, overflow: 'auto' }}>
+        {refused.map((r) => (
+          <li key={r.path}>
+            <span className="mono">{r.path}</span>: {r.why}
+          </li>
+        ))}
+      </Box>
+    </Box>
+  );
+}

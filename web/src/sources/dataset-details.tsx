@@ -1,0 +1,112 @@
+import { Box, Button, Typography } from '@mui/material';
+import { useState, type ReactNode } from 'react';
+import { Link } from 'react-router';
+import type { ProjectView } from '@rootmap/core/contract';
+import { bytes, dateTime, kindWord, many, number } from '../parts/format.js';
+import { PathText } from '../parts/path-text.js';
+import { Sheet } from '../parts/states.js';
+import { findingsOf, type DatasetRow } from './dataset-rows.js';
+import { OriginDialog } from './origin-dialog.js';
+
+/** What a dataset is, where it came from and who uses it, in plain words. */
+export function DatasetDetails({ project, row }: { project: ProjectView; row: DatasetRow | null }) {
+  const [isEditing, setEditing] = useState(false);
+  if (!row)
+    return (
+      <Sheet sx={{ p: 2 }}>
+        <Typography color="text.secondary">Choose a dataset to see its fields, its origin and what uses it.</Typography>
+      </Sheet>
+    );
+  const { dataset: d, source: s } = row;
+  const findings = findingsOf(row);
+  const layers = project.maps.flatMap((m) =>
+    m.layers.filter((l) => l.dataset === d.id).map((l) => ({ ...l, mapTitle: m.title, path: m.relativePath })),
+  );
+  return (
+    <Sheet sx={{ p: 2, overflow: 'auto', display: 'flex', flexDirection: 'column', gap: 1.25 }}>
+      <Typography variant="h2" className="mono" sx={{ overflowWrap: 'anywhere' }}>
+        {d.name}
+      </Typography>
+      <PathText path={d.id} most={40} colour="var(--soft)" />
+      {findings.map((f) => (
+        <Box
+          key={f.message}
+          sx={{ borderLeft: '3px solid var(--ochre)', bgcolor: 'var(--ochre-wash)', px: 1.25, py: 0.5, borderRadius: '3px', fontSize: 13 }}
+        >
+          {f.message}
+        </Box>
+      ))}
+      <Fact name="Is">
+        {kindWord(d.geometry) || d.kind}, {d.format}
+        {d.count === null ? '' : `, ${many(d.count, 'record')}`}
+      </Fact>
+      <Fact name="CRS">
+        {d.crs
+          ? `${s?.crsName ?? ''} ${s?.crsName === d.crs ? '' : d.crs}`
+          : d.kind === 'table'
+            ? 'a table has none'
+            : 'nobody knows: its file tells none'}
+      </Fact>
+      {s?.bbox && (
+        <Fact name="Extent">
+          <span className="mono">{s.bbox.map((n) => number(Math.round(n * 1000) / 1000)).join('  ')}</span>
+        </Fact>
+      )}
+      <Fact name="Size">
+        {bytes(d.bytes)}
+        {s ? `, changed ${dateTime(s.modifiedMs)}` : ''}
+      </Fact>
+      {s && s.fields.length > 0 && (
+        <Fact name="Fields">
+          {s.fields.map(([name, type]) => (
+            <div key={name}>
+              <span className="mono">{name}</span>{' '}
+              <Box component="span" sx={{ color: 'var(--soft)' }}>
+                {type}
+              </Box>
+            </div>
+          ))}
+        </Fact>
+      )}
+      <Fact name="Origin">
+        {s?.origin ? (
+          <>
+            <div>{s.origin.publisher || 'publisher not told'}</div>
+            <div>{s.origin.licence || 'licence not told'}</div>
+            {s.origin.address && <PathText path={s.origin.address} most={30} />}
+            {s.origin.fetched && <div>fetched {s.origin.fetched}</div>}
+          </>
+        ) : (
+          'not written down'
+        )}
+        <div>
+          <Button size="small" onClick={() => setEditing(true)}>
+            Write its origin down
+          </Button>
+        </div>
+      </Fact>
+      <Fact name="Used by">
+        {layers.length === 0
+          ? 'no layer of this project'
+          : layers.map((l) => (
+              <div key={l.key}>
+                <Link to={`../maps?map=${encodeURIComponent(l.path)}&layer=${encodeURIComponent(l.layer)}`} relative="path">
+                  {l.title}
+                </Link>{' '}
+                <Box component="span" sx={{ color: 'var(--soft)' }}>
+                  in {l.mapTitle}
+                </Box>
+              </div>
+            ))}
+      </Fact>
+      {isEditing && <OriginDialog projectKey={project.key} row={row} onClose={() => setEditing(false)} />}
+    </Sheet>
+  );
+}
+
+const Fact = ({ name, children }: { name: string; children: ReactNode }) => (
+  <Box sx={{ display: 'grid', gridTemplateColumns: '64px 1fr', gap: 1, fontSize: 13 }}>
+    <Box sx={{ color: 'var(--soft)' }}>{name}</Box>
+    <Box sx={{ minWidth: 0, overflowWrap: 'anywhere' }}>{children}</Box>
+  </Box>
+);

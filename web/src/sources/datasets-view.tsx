@@ -1,0 +1,255 @@
+import { mdiArrowDown, mdiArrowUp } from '@mdi/js';
+import { Box, Button, ButtonBase, TextField, Typography } from '@mui/material';
+import { useVirtualizer } from '@tanstack/react-virtual';
+import { enqueueSnackbar } from 'notistack';
+import { useMemo, useRef, useState, type KeyboardEvent } from 'react';
+import { useSearchParams } from 'react-router';
+import type { ProjectView, SourcesView } from '@rootmap/core/contract';
+import { bytes, dateTime, kindWord, many, number } from '../parts/format.js';
+import { Icon } from '../parts/icon.js';
+import { PathText } from '../parts/path-text.js';
+import { EmptyState, Sheet, Tag } from '../parts/states.js';
+import { DatasetDetails } from './dataset-details.js';
+import { findingsOf, findRows, rowsOf, sortRows, type Column, type DatasetRow, type Order } from './dataset-rows.js';
+
+const ROW = 34;
+const COLUMNS: readonly { readonly column: Column; readonly label: string; readonly width: string; readonly isRight?: boolean }[] = [
+  { column: 'name', label: 'Name', width: 'minmax(0, 1.3fr)' },
+  { column: 'where', label: 'Where', width: 'minmax(0, 1.2fr)' },
+  { column: 'kind', label: 'Kind', width: '72px' },
+  { column: 'count', label: 'Records', width: '60px', isRight: true },
+  { column: 'crs', label: 'CRS', width: '88px' },
+  { column: 'bytes', label: 'Size', width: '72px', isRight: true },
+  { column: 'modified', label: 'Changed', width: '82px' },
+  { column: 'origin', label: 'Origin', width: 'minmax(0, 0.9fr)' },
+  { column: 'used', label: 'Layers', width: '50px', isRight: true },
+];
+const GRID = COLUMNS.map((c) => c.width).join(' ');
+
+/** Every dataset of the project and its links: found by any word of its name, fields or origin, sorted by any column. */
+export function DatasetsView({ project, sources }: { project: ProjectView; sources: SourcesView | undefined }) {
+  const [search, setSearch] = useSearchParams();
+  const [order, setOrder] = useState<Order>({ column: 'name', isDescending: false });
+  const words = search.get('find') ?? '';
+  const all = useMemo(() => rowsOf(project.datasets, sources?.sources ?? []), [project.datasets, sources]);
+  const rows = useMemo(() => sortRows(findRows(all, words), order), [all, words, order]);
+  const chosen = rows.find((r) => r.dataset.id === search.get('dataset')) ?? null;
+  const set = (key: string, value: string): void =>
+    setSearch(
+      (before) => {
+        const now = new URLSearchParams(before);
+        if (value === '') now.delete(key);
+        else now.set(key, value);
+        return now;
+      },
+      { replace: true },
+    );
+  return (
+    <Box sx={{ display: 'grid', gridTemplateColumns: 'minmax(0, 1fr) 320px', gap: 1.5, height: '100%' }}>
+      <Sheet sx={{ display: 'flex', flexDirection: 'column', minHeight: 0 }}>
+        <Box sx={{ display: 'flex', alignItems: 'center', gap: 1.5, px: 1.5, py: 1 }}>
+          <TextField
+            placeholder="Find by name, field, origin, CRS…"
+            value={words}
+            onChange={(e) => set('find', e.target.value)}
+            slotProps={{ htmlInput: { 'aria-label': 'Find datasets' } }}
+            sx={{ width: 300, '& .MuiInputBase-root': { height: 34 } }}
+          />
+          <Typography variant="body2" color="text.secondary" role="status">
+            {words === '' ? many(all.length, 'dataset') : `${number(rows.length)} of ${many(all.length, 'dataset')}`}
+          </Typography>
+          <Box sx={{ flex: 1 }} />
+          <Attribution text={sources?.attribution ?? ''} />
+        </Box>
+        {all.length === 0 ? (
+          <EmptyState title="No data yet">Bring an archive in, or link a folder that holds data for many projects.</EmptyState>
+        ) : (
+          <Rows rows={rows} order={order} onOrder={setOrder} chosen={chosen} onChoose={(id) => set('dataset', id)} />
+        )}
+      </Sheet>
+      <DatasetDetails project={project} row={chosen} />
+    </Box>
+  );
+}
+
+/** The line that a map's margin has to carry, ready to be copied. */
+function Attribution({ text }: { text: string }) {
+  if (text === '') return null;
+  const copy = (): void => {
+    navigator.clipboard.writeText(text).then(
+      () => enqueueSnackbar('The attribution is on the clipboard.'),
+      () => enqueueSnackbar(text, { autoHideDuration: 20_000 }),
+    );
+  };
+  return (
+    <>
+      <Typography
+        variant="body2"
+        aria-label="Attribution"
+        sx={{ overflow: 'hidden', textOverflow: 'ellipsis', whiteSpace: 'nowrap', maxWidth: 300 }}
+        title={text}
+      >
+        {text}
+      </Typography>
+      <Button onClick={copy}>Copy attribution</Button>
+    </>
+  );
+}
+
+interface RowsProps {
+  readonly rows: readonly DatasetRow[];
+  readonly order: Order;
+  readonly onOrder: (order: Order) => void;
+  readonly chosen: DatasetRow | null;
+  readonly onChoose: (id: string) => void;
+}
+
+function Rows({ rows, order, onOrder, chosen, onChoose }: RowsProps) {
+  const box = useRef<HTMLDivElement>(null);
+  const virtual = useVirtualizer({ count: rows.length, getScrollElement: () => box.current, estimateSize: () => ROW, overscan: 12 });
+  const at = chosen ? rows.indexOf(chosen) : -1;
+  const onKey = (e: KeyboardEvent): void => {
+    const to = { ArrowDown: at + 1, ArrowUp: at - 1, Home: 0, End: rows.length - 1, PageDown: at + 15, PageUp: at - 15 }[e.key];
+    if (to === undefined || rows.length === 0) return;
+    e.preventDefault();
+    const index = Math.max(0, Math.min(rows.length - 1, to));
+    onChoose(rows[index]!.dataset.id);
+    virtual.scrollToIndex(index);
+  };
+  return (
+    <Box
+      role="grid"
+      aria-label="Datasets"
+      aria-rowcount={rows.length + 1}
+      sx={{ display: 'flex', flexDirection: 'column', minHeight: 0, flex: 1 }}
+    >
+      <Box
+        role="row"
+        sx={{
+          display: 'grid',
+          gridTemplateColumns: GRID,
+          gap: 1,
+          px: 1.5,
+          height: 30,
+          alignItems: 'center',
+          borderBottom: '1px solid var(--rule)',
+        }}
+      >
+        {COLUMNS.map((c) => {
+          const isOrder = order.column === c.column;
+          return (
+            <Box
+              key={c.column}
+              role="columnheader"
+              aria-sort={isOrder ? (order.isDescending ? 'descending' : 'ascending') : 'none'}
+              sx={{ textAlign: c.isRight ? 'right' : 'left' }}
+            >
+              <ButtonBase
+                onClick={() => onOrder({ column: c.column, isDescending: isOrder && !order.isDescending })}
+                sx={{ font: 'inherit', fontSize: 12, fontWeight: 650, color: isOrder ? 'var(--ink)' : 'var(--soft)' }}
+              >
+                {c.label}
+                {isOrder && <Icon path={order.isDescending ? mdiArrowDown : mdiArrowUp} sx={{ fontSize: 14 }} aria-hidden />}
+              </ButtonBase>
+            </Box>
+          );
+        })}
+      </Box>
+      <Box
+        ref={box}
+        role="rowgroup"
+        tabIndex={0}
+        aria-label="Rows"
+        onKeyDown={onKey}
+        sx={{ flex: 1, overflow: 'auto', outlineOffset: '-2px' }}
+      >
+        <Box role="presentation" sx={{ height: virtual.getTotalSize(), position: 'relative' }}>
+          {virtual.getVirtualItems().map((item) => (
+            <Row
+              key={item.key}
+              row={rows[item.index]!}
+              index={item.index}
+              top={item.start}
+              isChosen={item.index === at}
+              onChoose={onChoose}
+            />
+          ))}
+        </Box>
+      </Box>
+    </Box>
+  );
+}
+
+function Row({
+  row,
+  index,
+  top,
+  isChosen,
+  onChoose,
+}: {
+  row: DatasetRow;
+  index: number;
+  top: number;
+  isChosen: boolean;
+  onChoose: (id: string) => void;
+}) {
+  const { dataset: d, source: s } = row;
+  const findings = findingsOf(row);
+  const cell = { overflow: 'hidden', textOverflow: 'ellipsis', whiteSpace: 'nowrap' } as const;
+  return (
+    <Box
+      role="row"
+      aria-rowindex={index + 2}
+      aria-selected={isChosen}
+      onClick={() => onChoose(d.id)}
+      sx={{
+        position: 'absolute',
+        top,
+        left: 0,
+        right: 0,
+        height: ROW,
+        px: 1.5,
+        display: 'grid',
+        gridTemplateColumns: GRID,
+        gap: 1,
+        alignItems: 'center',
+        fontSize: 13,
+        cursor: 'default',
+        bgcolor: isChosen ? 'var(--spruce-wash)' : undefined,
+        '&:hover': isChosen ? {} : { bgcolor: 'var(--sunk)' },
+      }}
+    >
+      <Box
+        role="gridcell"
+        className="mono"
+        sx={{ ...cell, textDecoration: findings.length ? 'underline wavy var(--ochre)' : undefined, textUnderlineOffset: 3 }}
+      >
+        {d.name}
+      </Box>
+      <Box role="gridcell" sx={cell}>
+        {d.link && <Tag tone="slate">{d.link}</Tag>} <PathText path={d.folder || (d.link ? '' : '.')} most={30} colour="var(--soft)" />
+      </Box>
+      <Box role="gridcell" sx={cell}>
+        {kindWord(d.geometry) || d.kind}
+      </Box>
+      <Box role="gridcell" sx={{ ...cell, textAlign: 'right' }}>
+        {d.count === null ? '' : number(d.count)}
+      </Box>
+      <Box role="gridcell" className="mono" sx={{ ...cell, color: d.crs ? undefined : 'var(--plum)' }}>
+        {d.crs ?? (d.kind === 'table' ? '' : 'none')}
+      </Box>
+      <Box role="gridcell" sx={{ ...cell, textAlign: 'right' }} title={`${number(d.bytes)} bytes`}>
+        {bytes(d.bytes)}
+      </Box>
+      <Box role="gridcell" sx={{ ...cell, color: 'var(--soft)' }}>
+        {s ? dateTime(s.modifiedMs).slice(0, 10) : ''}
+      </Box>
+      <Box role="gridcell" sx={cell}>
+        {s?.origin?.publisher ?? ''}
+      </Box>
+      <Box role="gridcell" sx={{ ...cell, textAlign: 'right' }}>
+        {s && s.usedBy > 0 ? number(s.usedBy) : ''}
+      </Box>
+    </Box>
+  );
+}

@@ -1,0 +1,141 @@
+import { Box, Button, Stack, Typography } from '@mui/material';
+import { lazy, Suspense, useState } from 'react';
+import { useSearchParams } from 'react-router';
+import type { EditRequest, LinkView, PathRequest, ProjectView } from '@rootmap/core/contract';
+import { EditDialog } from '../folders/edit-dialog.js';
+import { bytes, many } from '../parts/format.js';
+import { PathText } from '../parts/path-text.js';
+import { EmptyState, Sheet, Tag } from '../parts/states.js';
+import { LinkDialog } from './link-dialog.js';
+
+const FolderChooser = lazy(() => import('../parts/folder-chooser.js').then((m) => ({ default: m.FolderChooser })));
+
+/** Folders outside the root that the project draws on, by name: what each holds and what uses it. */
+export function LinksView({ project }: { project: ProjectView }) {
+  const [choosing, setChoosing] = useState(false);
+  const [linking, setLinking] = useState<PathRequest | null>(null);
+  const [edit, setEdit] = useState<Extract<EditRequest, { kind: 'unlink' }> | null>(null);
+  const [search, setSearch] = useSearchParams();
+  const shown = search.get('link');
+  const link = (
+    <Button variant="contained" onClick={() => setChoosing(true)} disabled={project.id === null}>
+      Link a folder
+    </Button>
+  );
+  return (
+    <Box sx={{ height: '100%', overflow: 'auto' }}>
+      {project.links.length === 0 ? (
+        <EmptyState title="No folder is linked" action={link}>
+          Data that many projects use stands once, outside all of them. Link its folder by name, and layers keep finding it when it moves.
+        </EmptyState>
+      ) : (
+        <>
+          <Stack direction="row" sx={{ mb: 1.5, justifyContent: 'flex-end' }}>
+            {link}
+          </Stack>
+          <Box sx={{ display: 'grid', gridTemplateColumns: 'repeat(auto-fill, minmax(380px, 1fr))', gap: 1.5 }}>
+            {project.links.map((l) => (
+              <LinkCard
+                key={l.name}
+                link={l}
+                project={project}
+                isNew={l.name === shown}
+                onUnlink={() => setEdit({ kind: 'unlink', name: l.name })}
+                onShow={() => setSearch({ view: 'datasets', find: l.name })}
+              />
+            ))}
+          </Box>
+        </>
+      )}
+      {edit && (
+        <EditDialog
+          projectKey={project.key}
+          title={`Unlink ${edit.name}`}
+          edit={edit}
+          button={`Unlink ${edit.name}`}
+          onClose={() => setEdit(null)}
+        >
+          <Typography sx={{ mb: 1 }}>The folder and everything in it stay where they are.</Typography>
+        </EditDialog>
+      )}
+      {linking && (
+        <LinkDialog
+          project={project}
+          at={linking}
+          onAnother={setLinking}
+          onLinked={(name) => setSearch({ view: 'links', link: name })}
+          onClose={() => setLinking(null)}
+        />
+      )}
+      <Suspense>
+        {choosing && (
+          <FolderChooser
+            open
+            title="Which folder is to be linked?"
+            useFolderLabel="Link this folder"
+            onClose={() => setChoosing(false)}
+            onChoose={(at) => {
+              setChoosing(false);
+              setLinking(at);
+            }}
+          />
+        )}
+      </Suspense>
+    </Box>
+  );
+}
+
+interface CardProps {
+  readonly link: LinkView;
+  readonly project: ProjectView;
+  readonly isNew: boolean;
+  readonly onUnlink: () => void;
+  readonly onShow: () => void;
+}
+
+function LinkCard({ link, project, isNew, onUnlink, onShow }: CardProps) {
+  const datasets = project.datasets.filter((d) => d.link === link.name);
+  const layers = project.maps.flatMap((m) => m.layers.filter((l) => l.link === link.name).map((l) => ({ ...l, mapTitle: m.title })));
+  return (
+    <Sheet
+      sx={{ p: 2, ...(isNew ? { boxShadow: 'inset 0 0 0 2px var(--spruce)' } : {}), ...(link.present ? {} : { color: 'var(--stone)' }) }}
+    >
+      <Box component="section" aria-label={`Link ${link.name}`}>
+        <Stack direction="row" sx={{ alignItems: 'center', gap: 1 }}>
+          <Typography variant="h2" sx={{ flex: 1 }}>
+            {link.name}
+          </Typography>
+          {link.present ? (
+            <Tag tone="spruce">there</Tag>
+          ) : (
+            <Tag tone="plum">{link.place === null || link.path === null ? 'its place is not there' : 'gone'}</Tag>
+          )}
+        </Stack>
+        <PathText path={link.path ?? 'no place has its address'} most={56} />
+        <Typography variant="body2" sx={{ my: 1 }}>
+          {link.present
+            ? `${many(datasets.length, 'dataset')}, ${bytes(datasets.reduce((sum, d) => sum + d.bytes, 0))}`
+            : 'What it holds is not known now. Plug its place in, or mend the layers below it on the Mend stop.'}
+        </Typography>
+        {datasets.slice(0, 8).map((d) => (
+          <Box key={d.id} className="mono" sx={{ fontSize: 12.5 }}>
+            {d.folder ? `${d.folder}/` : ''}
+            {d.name}
+          </Box>
+        ))}
+        {datasets.length > 8 && <Typography variant="body2">… and {datasets.length - 8} more</Typography>}
+        <Typography variant="body2" color="text.secondary" sx={{ mt: 1 }}>
+          {layers.length === 0 ? 'No layer goes through it.' : `Used by ${layers.map((l) => `${l.title} (${l.mapTitle})`).join(', ')}`}
+        </Typography>
+        <Stack direction="row" spacing={1} sx={{ mt: 1 }}>
+          <Button variant="outlined" onClick={onShow} disabled={!link.present}>
+            Show its datasets
+          </Button>
+          <Button color="error" onClick={onUnlink}>
+            Unlink
+          </Button>
+        </Stack>
+      </Box>
+    </Sheet>
+  );
+}

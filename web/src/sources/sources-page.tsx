@@ -1,0 +1,53 @@
+import { Box, ToggleButton, ToggleButtonGroup } from '@mui/material';
+import { visuallyHidden } from '@mui/utils';
+import { useSearchParams } from 'react-router';
+import { useSources } from '../api/queries.js';
+import { useOpenProject } from '../frame/use-project.js';
+import { ErrorState } from '../parts/states.js';
+import { DatasetsView } from './datasets-view.js';
+import { IntakeView } from './intake-view.js';
+import { LinksView } from './links-view.js';
+
+type View = 'datasets' | 'intake' | 'links';
+
+/** The data of the project: what is there, what comes in, what is linked. */
+export function SourcesPage() {
+  const project = useOpenProject();
+  const sources = useSources(project.key);
+  const [search, setSearch] = useSearchParams();
+  const view = (search.get('view') as View | null) ?? 'datasets';
+  return (
+    <Box sx={{ height: '100%', boxSizing: 'border-box', p: 1.5, display: 'flex', flexDirection: 'column', gap: 1 }}>
+      <Box component="h1" sx={visuallyHidden}>
+        Sources
+      </Box>
+      <ToggleButtonGroup
+        size="small"
+        exclusive
+        value={view}
+        aria-label="View"
+        onChange={(_, v: View | null) => v && setSearch(withView(search, v))}
+      >
+        <ToggleButton value="datasets">Datasets</ToggleButton>
+        <ToggleButton value="intake">Bring in</ToggleButton>
+        <ToggleButton value="links">Links ({project.links.length})</ToggleButton>
+      </ToggleButtonGroup>
+      {sources.isError && <ErrorState error={sources.error} onRetry={() => void sources.refetch()} />}
+      <Box sx={{ flex: 1, minHeight: 0 }}>
+        {view === 'intake' ? (
+          sources.data && <IntakeView project={project} sources={sources.data} />
+        ) : view === 'links' ? (
+          <LinksView project={project} />
+        ) : (
+          <DatasetsView project={project} sources={sources.data} />
+        )}
+      </Box>
+    </Box>
+  );
+}
+
+/** Another view; what was dropped stays in the address, so that it is there again on the way back. */
+function withView(before: URLSearchParams, view: View): Record<string, string> {
+  const arrivals = before.get('arrivals');
+  return { ...(view === 'datasets' ? {} : { view }), ...(arrivals ? { arrivals } : {}) };
+}
