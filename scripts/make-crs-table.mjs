@@ -1,7 +1,9 @@
 // Makes engine/data/crs.json from the npm package epsg-index (ISC): code, name and signature of each CRS, and
-// engine/data/crs-area.json: what a person chooses one by, of those that maps are drawn in.
+// engine/data/crs-area.json: what a person chooses one by, of those that maps are drawn in; and engine/data/crs-definition.json.gz:
+// how their coordinates are computed (proj4-list, ISC, whose datum shifts are sound) and written (WKT 1).
 // Run after core is built: node scripts/make-crs-table.mjs
 import { readFileSync, writeFileSync } from 'node:fs';
+import { gzipSync } from 'node:zlib';
 import { createRequire } from 'node:module';
 import { crsSignature } from '../core/dist/crs/signature.js';
 import { parseWkt } from '../core/dist/crs/wkt.js';
@@ -52,4 +54,10 @@ const area = Object.values(all)
   ])
   .sort((a, b) => a[0] - b[0]);
 writeFileSync(new URL('../engine/data/crs-area.json', import.meta.url), `[\n${area.map((r) => JSON.stringify(r)).join(',\n')}\n]\n`);
-console.log(`${area.length} with an area of use`);
+const proj4 = require('proj4-list');
+const definitions = area.flatMap(([code]) => {
+  const string = proj4[`EPSG:${code}`]?.[1]?.trim();
+  return string && all[code].wkt ? [[code, string, all[code].wkt]] : [];
+});
+writeFileSync(new URL('../engine/data/crs-definition.json.gz', import.meta.url), gzipSync(JSON.stringify(definitions), { level: 9 }));
+console.log(`${area.length} with an area of use, ${definitions.length} with a definition`);

@@ -25,6 +25,7 @@ export type Problem =
   | { code: 'locked'; root: string; owner: string }
   | { code: 'not-found'; what: string; id: string }
   | { code: 'bad-bag'; path: string; why: string }
+  | { code: 'bad-archive'; file: string; why: string }
   | { code: 'cannot-undo'; path: string; why: string }
   | { code: 'two-project-files'; folder: string; files: readonly string[] }
   | { code: 'wrong-use'; message: string }
@@ -95,6 +96,8 @@ export function explain(p: Problem): string {
       return `${p.root} is being changed by ${p.owner}. Wait until that is done, then try again.`;
     case 'not-found':
       return `There is no ${p.what} "${p.id}" here. It may have been removed meanwhile: reload the page.`;
+    case 'bad-archive':
+      return `${p.file} cannot be unpacked: ${p.why}. Fetch it again from where it came from.`;
     case 'bad-bag':
       return `${p.path} in the bundle: ${p.why}. Ask the sender for the bundle again.`;
     case 'cannot-undo':

@@ -47,6 +47,8 @@ export type EditRequest =
       readonly replaces: readonly string[];
     }
   | { readonly kind: 'unlink'; readonly name: string }
+  /** A dataset that tells no CRS gets a `.prj`. */
+  | { readonly kind: 'assign-crs'; readonly dataset: PathRequest; readonly crs: string }
   | { readonly kind: 'separate' }
   /** Originals that can be written to are set read-only. */
   | { readonly kind: 'protect' }
@@ -148,6 +150,7 @@ const byKind: Readonly<Record<EditRequest['kind'], Joi.SchemaMap>> = {
     note: Joi.string().allow('').max(400).default(''),
     replaces: Joi.array().items(Joi.string().max(80)).max(100).default([]),
   },
+  'assign-crs': { dataset: pathRequest.required(), crs: crs.required().disallow(null) },
   unlink: { name: Joi.string().max(80).required() },
   separate: {},
   follow: {},
@@ -205,6 +208,16 @@ export interface MissedView {
 export interface EditApplied extends AppliedView {
   /** Copying that takes its time goes on as a job. */
   readonly job: JobView | null;
+}
+
+/** A CRS that a dataset without one could be in. */
+export interface CrsCandidate {
+  readonly crs: CrsView;
+  readonly why: string;
+  /** The middle of its data, degrees east and north, if it were in this CRS. */
+  readonly spot: readonly [number, number] | null;
+  /** The data would lie inside the area that the CRS is meant for. */
+  readonly fits: boolean;
 }
 
 export interface NewProjectBody {

@@ -42,11 +42,11 @@ describe('zip', () => {
       expect(execFileSync('unzip', ['-p', t.at('a.zip'), 'x/a.txt'], { encoding: 'utf8' })).toBe('hello');
   });
   test.each([
-    ['../up.txt', /leaves|leads/],
-    ['a/../../up.txt', /leaves|leads/],
-    ['/etc/passwd', /leaves|leads/],
-    ['C:/x.txt', /leaves|leads/],
-    ['a\\\\..\\\\b.txt', /leaves|leads/],
+    ['../up.txt', /leads out/],
+    ['a/../../up.txt', /leads out/],
+    ['/etc/passwd', /leads out/],
+    ['C:/x.txt', /leads out/],
+    ['a\\\\..\\\\b.txt', /leads out/],
     ['X/A.TXT', /differs only in case/],
   ])('%s is refused alone, with the reason; the rest is there', async (name, why) => {
     const zip = await open('a.zip', writeZip({ 'x/a.txt': 'good', [name]: 'bad' }));
@@ -129,8 +129,8 @@ describe('tar', () => {
   });
   test('cut off or damaged: a sentence', async () => {
     const bytes = gzipSync(await tarOf((pack) => pack.entry({ name: 'a.txt' }, 'x'.repeat(5000))));
-    await expect(open('cut.tar.gz', bytes.subarray(0, bytes.length - 20))).rejects.toMatchObject({ problem: { code: 'bad-bag' } });
-    await expect(open('no.tar.gz', Buffer.from('no gzip at all'))).rejects.toMatchObject({ problem: { code: 'bad-bag' } });
+    await expect(open('cut.tar.gz', bytes.subarray(0, bytes.length - 20))).rejects.toMatchObject({ problem: { code: 'bad-archive' } });
+    await expect(open('no.tar.gz', Buffer.from('no gzip at all'))).rejects.toMatchObject({ problem: { code: 'bad-archive' } });
   });
 });
 

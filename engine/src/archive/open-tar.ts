@@ -1,9 +1,10 @@
 import { createReadStream } from 'node:fs';
 import type { Readable } from 'node:stream';
 import { createGunzip } from 'node:zlib';
-import { isUnsafePath, ProblemError } from '@rootmap/core';
+import { isUnsafePath } from '@rootmap/core';
 import tar from 'tar-stream';
 import type { Archive, ArchiveEntry, Refused } from './archive.js';
+import { archiveProblem } from './open-zip.js';
 
 /** A tar, packed by gzip or not. It has no directory: it is read through once to know what is in it, and again for its content. */
 export async function openTar(path: string): Promise<Archive> {
@@ -59,8 +60,7 @@ async function walk(path: string, visit: (header: tar.Headers, content: Readable
   try {
     for await (const entry of extract) await visit((entry as unknown as { header: tar.Headers }).header, entry as unknown as Readable);
   } catch (error) {
-    if (error instanceof ProblemError || /^E[A-Z]+$/.test((error as { code?: string }).code ?? '')) throw error;
-    throw new ProblemError({ code: 'bad-bag', path, why: `it is damaged (${(error as Error).message})` });
+    throw archiveProblem(path, error);
   } finally {
     file.destroy();
   }

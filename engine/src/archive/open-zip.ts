@@ -1,7 +1,8 @@
 import { Transform, type Readable } from 'node:stream';
 import { crc32 } from 'node:zlib';
 import { statSync } from 'node:fs';
-import { explain, ProblemError } from '@rootmap/core';
+import { basename } from 'node:path';
+import { ProblemError } from '@rootmap/core';
 import { ZipReader, type ZipEntry } from '../zip/zip-reader.js';
 import type { Archive, ArchiveEntry, Refused } from './archive.js';
 
@@ -11,7 +12,9 @@ const LEAST_BOMB_BYTES = 64 << 20;
 
 /** A zip (zip64 too) or a KMZ. */
 export async function openZip(path: string): Promise<Archive> {
-  const zip = await ZipReader.open(path);
+  const zip = await ZipReader.open(path).catch((error: unknown) => {
+    throw archiveProblem(path, error);
+  });
   const refused: Refused[] = zip.refused.map((r) => ({ path: r.path, why: r.problem }));
   const files = zip.entries.filter((e) => !e.isFolder);
   const packed = files.reduce((sum, e) => sum + e.packedBytes, 0);
@@ -31,7 +34,7 @@ export async function openZip(path: string): Promise<Archive> {
         if (!wanted.has(entry.name)) continue;
         const content = await zip.stream(entry.name);
         const checked = content.pipe(new CrcCheck(byPath.get(entry.name)!));
-        content.on('error', (error: Error) => checked.destroy(damaged(entry.name, error)));
+        content.on('error', (error: Error) => checked.destroy(archiveProblem(entry.name, error)));
         await take({ path: entry.name, bytes: entry.bytes, modifiedMs: entry.modifiedMs }, checked as Readable);
       }
     },
@@ -44,14 +47,14 @@ function whyBomb(e: ZipEntry): string | null {
   return growth > MOST_GROWTH && e.bytes > LEAST_BOMB_BYTES ? `it claims to grow ${Math.round(growth)} times, which no packing does` : null;
 }
 
-const damaged = (path: string, error: Error): ProblemError =>
-  error instanceof ProblemError
-    ? error
-    : new ProblemError({
-        code: 'bad-bag',
-        path,
-        why: `it is damaged (${'problem' in error ? explain(error.problem as never) : error.message})`,
-      });
+/** The reader below speaks of bundles; here it is any archive. */
+export function archiveProblem(path: string, error: unknown): Error {
+  if (error instanceof ProblemError && error.problem.code === 'bad-bag') return bad(path, error.problem.why);
+  if (error instanceof ProblemError || /^E[A-Z]+$/.test((error as { code?: string }).code ?? '')) return error as Error;
+  return bad(path, (error as Error).message);
+}
+const bad = (path: string, why: string): ProblemError =>
+  new ProblemError({ code: 'bad-archive', file: basename(path), why: `it is damaged (${why.replace(/\.+$/, '')})` });
 
 /** Passes bytes on and compares their CRC-32 with the stated one at the end: the reader below checks only their number. */
 class CrcCheck extends Transform {
@@ -68,7 +71,11 @@ class CrcCheck extends Transform {
     done(
       isWhole
         ? null
-        : new ProblemError({ code: 'bad-bag', path: this.entry.name, why: 'its checksum is not the one that the archive states' }),
+        : new ProblemError({
+            code: 'bad-archive',
+            file: basename(this.entry.name),
+            why: 'its checksum is not the one that the archive states',
+          }),
     );
   }
 }

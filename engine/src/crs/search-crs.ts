@@ -16,6 +16,19 @@ const view = ([code, name, unit, area, west, south, east, north]: Row): CrsView 
   bounds: [west, south, east, north],
 });
 
+/** A CRS by its code, `EPSG:n`; null: none that maps are drawn in. */
+export function crsNamed(code: string): CrsView | null {
+  const row = all().find((r) => `EPSG:${r[0]}` === code);
+  return row ? view(row) : null;
+}
+
+/** A spot is inside the area that a CRS is meant for, or within a margin of it. All in degrees. */
+export function holdsSpot({ bounds: [west, south, east, north] }: CrsView, longitude: number, latitude: number, margin = 0): boolean {
+  if (latitude < south - margin || latitude > north + margin) return false;
+  const [w, e] = [west - margin, east + margin];
+  return west <= east ? longitude >= w && longitude <= e : longitude >= w || longitude <= e;
+}
+
 /** CRSs whose code, name or area has every word that is asked for; an exact code first, then the shorter names. */
 export function searchCrs(text: string): CrsView[] {
   const words = text
@@ -47,7 +60,7 @@ export function searchCrs(text: string): CrsView[] {
  */
 export function crsAt(longitude: number, latitude: number): CrsView[] {
   return all()
-    .filter((row) => row[2] !== 'degree' && holds(row, longitude, latitude))
+    .filter((row) => row[2] !== 'degree' && holdsSpot(view(row), longitude, latitude))
     .sort((a, b) => sizeOf(a) - sizeOf(b) || Number(isWorld(b)) - Number(isWorld(a)) || a[0] - b[0])
     .slice(0, MOST)
     .map(view);
@@ -56,9 +69,3 @@ export function crsAt(longitude: number, latitude: number): CrsView[] {
 const widthOf = ([, , , , west, , east]: Row): number => (east >= west ? east - west : 360 - west + east);
 const isWorld = (row: Row): boolean => row[1].startsWith('WGS 84');
 const sizeOf = (row: Row): number => widthOf(row) * (row[7] - row[5]);
-
-/** West is greater than east where an area crosses the date line. */
-function holds([, , , , west, south, east, north]: Row, longitude: number, latitude: number): boolean {
-  if (latitude < south || latitude > north) return false;
-  return west <= east ? longitude >= west && longitude <= east : longitude >= west || longitude <= east;
-}

@@ -1,4 +1,5 @@
 import { existsSync, readFileSync } from 'node:fs';
+import { gunzipSync } from 'node:zlib';
 import type { CrsTable } from '@rootmap/core';
 
 /** `[code, name, signature]`, made by scripts/make-crs-table.mjs. */
@@ -7,8 +8,8 @@ type Row = readonly [number, string, string | null];
 /** A table that ships with the engine. */
 export function readTable<T>(name: string): T[] {
   const beside = new URL(`./${name}`, import.meta.url); // where a bundle keeps it
-  const file = existsSync(beside) ? beside : new URL(`../../data/${name}`, import.meta.url);
-  return JSON.parse(readFileSync(file, 'utf8')) as T[];
+  const bytes = readFileSync(existsSync(beside) ? beside : new URL(`../../data/${name}`, import.meta.url));
+  return JSON.parse((name.endsWith('.gz') ? gunzipSync(bytes) : bytes).toString('utf8')) as T[];
 }
 
 let loaded: { byCode: Map<string, string>; bySignature: Map<string, string | null> } | null = null;

@@ -10,6 +10,7 @@ import {
   planPathFault,
   ProblemError,
   roleOf,
+  splitName,
   withParents,
   type PlanFolder,
   type ProjectMembers,
@@ -18,6 +19,7 @@ import type { EditPreview, EditRequest } from '@rootmap/core/contract';
 import type { PlannedChange, PlannedStep, PlannedWrite } from '../changes/change.js';
 import { expandMove } from '../move/expand.js';
 import { guardedMode, guardSteps } from '../move/guard-originals.js';
+import { definitionOf } from '../crs/definitions.js';
 import { linkTo } from '../links/link-to.js';
 import { findMentions } from '../move/mentions.js';
 import { planFollow, type MovedPairs } from '../move/follow-moves.js';
@@ -72,6 +74,8 @@ export async function planEdit(scope: Scope, edit: EditRequest, options: EditOpt
       return setMembers(scope, { naming: edit.naming }, 'Choose the rules for names', options);
     case 'link':
       return planLink(scope, edit, options);
+    case 'assign-crs':
+      return planAssignCrs(scope, edit, options);
     case 'unlink':
       return planUnlink(scope, edit.name, options);
     case 'separate':
@@ -253,6 +257,19 @@ function planRole(scope: Scope, edit: Edit<'role'>, options: EditOptions): EditP
   const steps = [...projectWrite(scope, { folders }), ...guardStaying(scope, folders, new Set())];
   const title = edit.role === null ? `Take the role from ${edit.path}` : `Make ${edit.path} a folder for ${role}`;
   return planned(scope, title, 'protect', steps, options);
+}
+
+/** Only where there is none: what a file says of itself is not written over. */
+function planAssignCrs(scope: Scope, edit: Edit<'assign-crs'>, options: EditOptions): EditPlan {
+  const main = options.resolve(edit.dataset, false);
+  const definition = definitionOf(edit.crs);
+  if (!definition) throw new ProblemError({ code: 'not-found', what: 'CRS', id: edit.crs });
+  const path = join(dirname(main), `${splitName(basename(main)).stem}.prj`);
+  if (existsSync(path)) throw new ProblemError({ code: 'exists', path });
+  const steps: PlannedStep[] = [{ kind: 'write', path, before: null, after: Buffer.from(definition.wkt, 'utf8') }];
+  const isOriginal = roleOf(main.slice(scope.root!.length + 1), scope.project?.folders ?? {}) === 'originals';
+  if (isOriginal) steps.push({ kind: 'mode', path, mode: 0o444 });
+  return planned(scope, `Say that ${basename(main)} is in ${edit.crs}`, 'origin', steps, options);
 }
 
 function planLink(scope: Scope, edit: Edit<'link'>, options: EditOptions): EditPlan {

@@ -122,7 +122,7 @@ function described(folder: string, files: readonly FileEntry[]): IntakeGroup[] {
       count: d.featureCount,
       crs: d.crs?.code ?? d.crs?.name ?? null,
       isDescribed: true,
-      findings: [...d.findings, ...noCrs(d.group)],
+      findings: d.findings,
     }));
   return [...groups, ...leftBehind.map((path) => orphan(path, files))];
 }

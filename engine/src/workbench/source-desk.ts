@@ -6,6 +6,7 @@ import { pipeline } from 'node:stream/promises';
 import { isUnsafePath, ProblemError, unportableName } from '@rootmap/core';
 import type {
   AppliedView,
+  CrsCandidate,
   IntakeDone,
   IntakeRequest,
   IntakeView,
@@ -140,6 +141,10 @@ export class SourceDesk {
         expected: 'a list, as in a Frictionless Data Package',
       });
     return this.bench.apply(key, base, change, paths.length);
+  }
+
+  async rankCrs(key: string, id: string): Promise<readonly CrsCandidate[]> {
+    return this.bench.pool.run('rank-crs', { ...(await this.bench.base(key)), id });
   }
 
   async adviseLink(key: string, at: PathRequest): Promise<LinkAdvice> {

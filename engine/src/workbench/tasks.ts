@@ -1,5 +1,6 @@
 import type {
   AdoptView,
+  CrsCandidate,
   DuplicatesView,
   EditRequest,
   HousekeepingView,
@@ -16,6 +17,7 @@ import { carriersFor } from '../bundle/carriers.js';
 import { planPack, suggestedBundle, type PackPlan } from '../bundle/pack.js';
 import { lookAtArrival, type Arrived } from '../bundle/receive.js';
 import type { PlannedChange } from '../changes/change.js';
+import { candidatesFor } from '../crs/candidates.js';
 import { planEdit, type EditPlan } from '../edit/plan-edit.js';
 import { proposeAdoption } from '../edit/propose-adoption.js';
 import { findDuplicates } from '../folders/duplicates.js';
@@ -92,6 +94,7 @@ export interface Tasks {
     in: TaskBase & { paths: readonly string[]; origin: Origin };
     out: { change: PlannedChange | null; damaged: readonly string[] };
   };
+  'rank-crs': { in: TaskBase & { id: string }; out: readonly CrsCandidate[] };
   'advise-link': { in: TaskBase & { folder: string }; out: LinkAdvice };
   'find-vanished': { in: TaskBase & { id: string; limit: string }; out: readonly string[] };
 }
@@ -182,6 +185,7 @@ const TASKS: {
     const title = `Write down where ${paths.length === 1 ? 'a dataset' : `${paths.length} datasets`} came from`;
     return { change: writes.length ? { title, kind: 'origin', root, who, steps: writes } : null, damaged };
   },
+  'rank-crs': async (input, dataFolder) => candidatesFor(scopeOf(input, true), input.id, await indexOf(dataFolder)),
   'advise-link': (input) => adviseLink(scopeOf(input, true), input.folder),
   'find-vanished': (input) => findVanished(input.root, input.id, input.limit),
 };

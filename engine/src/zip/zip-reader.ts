@@ -108,7 +108,7 @@ function nameOf(entry: Entry): string {
 const CP437 = encodingOfCpg('437')!;
 
 function whyRefused(name: string, entry: Entry, byName: ReadonlyMap<string, Entry>, folded: ReadonlyMap<string, string>): string | null {
-  if (isUnsafePath(name.replace(/\/$/, ''))) return 'the path leaves the bundle';
+  if (isUnsafePath(name.replace(/\/$/, ''))) return 'the path leads out of the archive';
   if (((entry.externalFileAttributes >>> 16) & TYPE_MASK) === SYMBOLIC_LINK) return 'it is a link, which no bundle holds';
   if (byName.has(name)) return 'it is there twice';
   const twin = folded.get(name.normalize('NFC').toLowerCase());

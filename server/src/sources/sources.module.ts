@@ -6,6 +6,7 @@ import {
   originRequest,
   pathRequest,
   type AppliedView,
+  type CrsCandidate,
   type IntakeRequest,
   type IntakeView,
   type JobView,
@@ -29,6 +30,8 @@ const uploadQuery = Joi.object<UploadQuery>({
   path: Joi.string().max(1000).required(),
   modified: Joi.number().integer().min(0),
 });
+
+const datasetQuery = Joi.object<{ dataset: string }>({ dataset: Joi.string().max(8192).required() });
 
 @Controller('api')
 export class SourcesController {
@@ -78,6 +81,12 @@ export class SourcesController {
   @HttpCode(200)
   origin(@Param('key') key: string, @Body(new JoiPipe(originRequest)) body: OriginRequest, @Req() request: Request): Promise<AppliedView> {
     return this.workbench.sources.writeOrigin(key, body, whoOf(request));
+  }
+
+  /** CRSs that a dataset without one could be in. */
+  @Get('projects/:key/crs-candidates')
+  candidates(@Param('key') key: string, @Query(new JoiPipe(datasetQuery)) query: { dataset: string }): Promise<readonly CrsCandidate[]> {
+    return this.workbench.sources.rankCrs(key, query.dataset);
   }
 
   /** What linking a folder would cost, and what would serve better. */

@@ -3,6 +3,7 @@ import type {
   AdoptView,
   AppliedView,
   ChangeView,
+  CrsCandidate,
   CrsView,
   EditApplied,
   EditPreview,
@@ -138,6 +139,8 @@ export const api = {
   arrival: (key: string, id: string) => get<IntakeView>(`projects/${key}/arrivals/${id}`),
   bringIn: (key: string, id: string, body: IntakeRequest) => post<JobView>(`projects/${key}/arrivals/${id}`, body),
   writeOrigin: (key: string, body: OriginRequest) => post<AppliedView>(`projects/${key}/origins`, body),
+  crsCandidates: (key: string, dataset: string) =>
+    get<CrsCandidate[]>(`projects/${key}/crs-candidates?dataset=${encodeURIComponent(dataset)}`),
   linkAdvice: (key: string, at: PathRequest) =>
     get<LinkAdvice>(`projects/${key}/link-advice?place=${encodeURIComponent(at.place)}&path=${encodeURIComponent(at.path)}`),
   plans: () => get<FolderPlanView[]>('plans'),

@@ -23,7 +23,8 @@ interface Props {
   readonly spot: Spot | null;
   /** The area of use of the CRS that is chosen. */
   readonly bounds: CrsView['bounds'] | null;
-  readonly onSpot: (spot: Spot) => void;
+  /** Left out: the map only shows. */
+  readonly onSpot?: (spot: Spot) => void;
 }
 
 /** The land outline. A click, or the arrow keys and Enter, names a spot; the area of use of the chosen CRS is drawn on it. */
@@ -37,7 +38,7 @@ export function CrsMap({ spot, bounds, onSpot }: Props) {
   const onPointer = (e: PointerEvent): void => {
     const box = svg.current!.getBoundingClientRect();
     const found = projection.invert?.([((e.clientX - box.left) / box.width) * WIDTH, ((e.clientY - box.top) / box.height) * HEIGHT]);
-    if (found) onSpot(spotAt(found[0], found[1]));
+    if (found) onSpot?.(spotAt(found[0], found[1]));
   };
   const onKey = (e: KeyboardEvent): void => {
     const { longitude, latitude } = spot ?? { longitude: 0, latitude: 0 };
@@ -50,16 +51,16 @@ export function CrsMap({ spot, bounds, onSpot }: Props) {
     const move = moves[e.key];
     if (!move) return;
     e.preventDefault();
-    onSpot(spotAt(longitude + move[0], latitude + move[1]));
+    onSpot?.(spotAt(longitude + move[0], latitude + move[1]));
   };
   return (
     <Box
       component="svg"
       ref={svg}
       viewBox={`0 0 ${WIDTH} ${HEIGHT}`}
-      role="application"
-      aria-label={`Land outline. Click, or use the arrow keys, to name a spot${spot ? `: now ${spotWords(spot)}` : ''}`}
-      tabIndex={0}
+      role={onSpot ? 'application' : 'img'}
+      aria-label={`Land outline${onSpot ? '. Click, or use the arrow keys, to name a spot' : ''}${spot ? `: now ${spotWords(spot)}` : ''}`}
+      tabIndex={onSpot ? 0 : undefined}
       onPointerDown={onPointer}
       onKeyDown={onKey}
       sx={{
@@ -68,7 +69,7 @@ export function CrsMap({ spot, bounds, onSpot }: Props) {
         border: '1px solid var(--rule)',
         borderRadius: '6px',
         bgcolor: 'var(--slate-wash)',
-        cursor: 'crosshair',
+        cursor: onSpot ? 'crosshair' : undefined,
       }}
     >
       <path d={outline.grid} fill="none" stroke="var(--rule)" strokeWidth={0.5} />

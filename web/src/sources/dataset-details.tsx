@@ -6,11 +6,16 @@ import { bytes, dateTime, kindWord, many, number } from '../parts/format.js';
 import { PathText } from '../parts/path-text.js';
 import { Sheet } from '../parts/states.js';
 import { findingsOf, type DatasetRow } from './dataset-rows.js';
+import { CrsDialog } from './crs-dialog.js';
 import { OriginDialog } from './origin-dialog.js';
+
+/** Formats whose CRS stands in a file beside them. */
+const TAKES_PRJ = new Set(['shapefile', 'ascii-grid', 'image', 'csv']);
 
 /** What a dataset is, where it came from and who uses it, in plain words. */
 export function DatasetDetails({ project, row }: { project: ProjectView; row: DatasetRow | null }) {
   const [isEditing, setEditing] = useState(false);
+  const [isAssigning, setAssigning] = useState(false);
   if (!row)
     return (
       <Sheet sx={{ p: 2 }}>
@@ -46,6 +51,13 @@ export function DatasetDetails({ project, row }: { project: ProjectView; row: Da
           : d.kind === 'table'
             ? 'a table has none'
             : 'nobody knows: its file tells none'}
+        {d.crs === null && d.link === null && TAKES_PRJ.has(d.format) && d.kind !== 'table' && (
+          <div>
+            <Button size="small" variant="contained" onClick={() => setAssigning(true)}>
+              Find its CRS
+            </Button>
+          </div>
+        )}
       </Fact>
       {s?.bbox && (
         <Fact name="Extent">
@@ -99,6 +111,7 @@ export function DatasetDetails({ project, row }: { project: ProjectView; row: Da
               </div>
             ))}
       </Fact>
+      {isAssigning && <CrsDialog project={project} row={row} onClose={() => setAssigning(false)} />}
       {isEditing && <OriginDialog projectKey={project.key} row={row} onClose={() => setEditing(false)} />}
     </Sheet>
   );

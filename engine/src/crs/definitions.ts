@@ -1,0 +1,32 @@
+import proj4 from 'proj4';
+import { readTable } from '../disk/crs-table.js';
+
+/** `[code, proj4 string, WKT 1]`, made by scripts/make-crs-table.mjs. */
+type Row = readonly [number, string, string];
+export interface CrsDefinition {
+  readonly proj4: string;
+  readonly wkt: string;
+}
+
+let rows: Map<string, CrsDefinition> | null = null;
+
+/** How a registered CRS is computed and written; null: it is not known here. Read at first use. */
+export function definitionOf(code: string): CrsDefinition | null {
+  rows ??= new Map(readTable<Row>('crs-definition.json.gz').map(([n, string, wkt]) => [`EPSG:${n}`, { proj4: string, wkt }]));
+  return rows.get(code) ?? null;
+}
+
+/**
+ * A point as degrees east and north on WGS 84; null where the CRS is not known or the point is none of its own.
+ * @param point x and y in the units of the CRS, x = east
+ */
+export function toDegrees(code: string, point: readonly [number, number]): [number, number] | null {
+  const definition = definitionOf(code);
+  if (!definition) return null;
+  try {
+    const [x, y] = proj4(definition.proj4, 'WGS84', [...point]);
+    return Number.isFinite(x) && Number.isFinite(y) && Math.abs(x!) <= 360 && Math.abs(y!) <= 90 ? [x!, y!] : null;
+  } catch {
+    return null; // the projection has no such point, which is the answer
+  }
+}
