@@ -108,7 +108,7 @@ function chosenOf({ entries, wanted }: IntakeOrder): FileEntry[] {
       inGroups.add(f.path);
       if (mains.has(g.path)) chosen.add(f.path);
     }
-  // Notes and other files come along: they are small, and they tell what the data is.
+  // Files that are no thing of their own come along: nobody was asked about them.
   return kept.filter((e) => chosen.has(e.path) || mains.has(e.path) || !inGroups.has(e.path));
 }
 
