@@ -20,6 +20,7 @@ const CORE_ORDER = [
   'dataset',
   'crs',
   'raster',
+  'xml',
   'format',
   'read',
   'naming',
@@ -33,7 +34,7 @@ const CORE_ORDER = [
   'contract',
 ];
 /** What the platform-free core may name of the outside. */
-const CORE_PACKAGES = ['joi', 'any-ascii'];
+const CORE_PACKAGES = ['joi', 'any-ascii', 'saxes', 'flatbuffers', 'flatgeobuf/lib/mjs/flat-geobuf/header.js'];
 
 interface Import {
   readonly file: string;

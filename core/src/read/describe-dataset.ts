@@ -4,11 +4,14 @@ import { emptyDescription, unreadable, type Dataset, type Description, type File
 import type { FullPart } from '../dataset/fingerprint.js';
 import { describeAsciiGrid, fullAsciiGrid } from '../format/ascii-grid/ascii-grid.js';
 import { describeCsv } from '../format/csv/describe-csv.js';
+import { describeFlatGeobuf } from '../format/flatgeobuf/describe-flatgeobuf.js';
 import { describeGeoJson, fullGeoJson } from '../format/geojson/describe-geojson.js';
 import type { Inflate } from '../format/geotiff/decode-block.js';
 import { describeGeoTiff } from '../format/geotiff/describe-geotiff.js';
 import { fullGeoTiff } from '../format/geotiff/full-geotiff.js';
+import { describeGpx } from '../format/gpx/describe-gpx.js';
 import { describeImage } from '../format/image/describe-image.js';
+import { describeKml } from '../format/kml/describe-kml.js';
 import { describeDbfTable, describeShapefile } from '../format/shapefile/describe-shapefile.js';
 import { fullShapefile } from '../format/shapefile/full-shapefile.js';
 import { hashWhole } from '../bytes/hash-whole.js';
@@ -32,13 +35,21 @@ export type DiskFailure = (error: unknown) => string | null;
 export function describeGroup(group: FileGroup, platform: Platform, diskFailure: DiskFailure): Dataset[] {
   let descriptions: readonly Description[];
   try {
-    descriptions = group.format === 'geopackage' ? platform.describeGeodatabase(group) : [describeFile(group, platform)];
+    descriptions = group.format === 'geopackage' ? platform.describeGeodatabase(group) : describeFiles(group, platform);
   } catch (error) {
     const sentence = diskFailure(error);
     if (sentence === null) throw error;
     descriptions = [unreadable(group.kind, sentence)];
   }
   return descriptions.map((d) => ({ ...d, id: datasetId(group.path, d.table), group }));
+}
+
+/** Some formats hold several datasets in one file. */
+function describeFiles(group: FileGroup, p: Platform): Description[] {
+  const open = (path: string): ByteSource => p.open(path);
+  if (group.format === 'gpx') return describeGpx(group, open, p.crs);
+  if (group.format === 'kml' && !/\.kmz$/i.test(group.path)) return describeKml(group, open, p.crs);
+  return [describeFile(group, p)];
 }
 
 function describeFile(group: FileGroup, p: Platform): Description {
@@ -58,6 +69,8 @@ function describeFile(group: FileGroup, p: Platform): Description {
       return describeCsv(group, open);
     case 'dbf':
       return describeDbfTable(group, open);
+    case 'flatgeobuf':
+      return describeFlatGeobuf(group, open, p.crs);
     default:
       return emptyDescription(group.kind);
   }
