@@ -76,6 +76,7 @@ export default tseslint.config(
         setTimeout: 'readonly',
         performance: 'readonly',
         Buffer: 'readonly',
+        AbortController: 'readonly',
       },
     },
   },

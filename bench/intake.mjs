@@ -54,7 +54,16 @@ const theirs = (n) =>
 const ours = (n) =>
   secondsOf(async () => {
     const source = await openSource(archive, false);
-    const order = { source: archive, name: 'big.zip', entries: source.entries, wanted: null, target: join(root, `in_${n}`), naming: null, origin: EMPTY_ORIGIN, removeArchive: false };
+    const order = {
+      source: archive,
+      name: 'big.zip',
+      entries: source.entries,
+      wanted: null,
+      target: join(root, `in_${n}`),
+      naming: null,
+      origin: EMPTY_ORIGIN,
+      removeArchive: false,
+    };
     const plan = planIntake(order, scope, [root], 'bench');
     const stageAll = unpackInto(plan, source, () => undefined, new AbortController().signal);
     await runChange(plan.change, { journal, program: 'bench', stageAll });

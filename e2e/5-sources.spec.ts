@@ -1,5 +1,5 @@
 import { expect, test, type Locator, type Page } from '@playwright/test';
-import { existsSync, readdirSync, readFileSync, statSync } from 'node:fs';
+import { existsSync, readdirSync, readFileSync, statSync, writeFileSync } from 'node:fs';
 import { join } from 'node:path';
 import { desk, folder, openStop, STUDY } from './demo.js';
 
@@ -141,4 +141,28 @@ test('the share is linked once, at the right level', async ({ page }) => {
   await expect(page.getByRole('region', { name: 'Link june_dives' })).toBeHidden();
   await page.getByRole('button', { name: 'Undo' }).last().click();
   await expect(page.getByRole('region', { name: 'Link june_dives' })).toBeVisible();
+});
+
+test('a link whose place is pulled keeps what it held, dated', async ({ page }) => {
+  await openStop(page, STUDY, 'sources?view=links');
+  const card = page.getByRole('region', { name: 'Link june_dives' });
+  await expect(card).toContainText('2 datasets');
+  const flip = async (): Promise<void> => {
+    await page.getByRole('button', { name: 'Demo devices' }).click();
+    await page.getByRole('dialog', { name: 'Demo devices' }).getByRole('switch', { name: 'stick plugged in' }).click();
+    await page.keyboard.press('Escape');
+  };
+  await flip();
+  await expect(card).toContainText(/As it was when it was seen last, \d{4}-\d{2}-\d{2} \d{2}:\d{2}: 2 datasets/);
+  await expect(card).toContainText('survey_tracks.shp');
+  await flip();
+  await expect(card.getByText('there', { exact: true })).toBeVisible();
+});
+
+test('a new file shows within a second', async ({ page }) => {
+  await openStop(page, STUDY, 'sources?find=fresh_readings');
+  await expect(page.getByText('0 of')).toBeVisible();
+  await page.waitForTimeout(1000);
+  writeFileSync(root('derived', 'fresh_readings.csv'), 'x,y\n1,2\n');
+  await expect(rowOf(page, /fresh_readings\.csv/)).toBeVisible({ timeout: 1000 });
 });

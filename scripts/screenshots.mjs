@@ -46,6 +46,18 @@ await shot('folders', at('folders'), {
     await page.waitForTimeout(300);
   },
 });
+await shot('sources', at('sources'), {
+  act: async (page) => {
+    await page.getByText('buoys.shp').click();
+    await page.waitForTimeout(400);
+  },
+});
+await shot('bring-in', at('sources?view=intake'), {
+  act: async (page) => {
+    await page.getByLabel('Files to bring in').setInputFiles(join(demoPlaces(folder).desk, 'downloads', 'sandbanks.zip'));
+    await page.getByText('lines, 12').waitFor();
+  },
+});
 await shot('new-project', '/new', {
   act: async (page) => {
     await page.getByLabel('Title').fill('Tern colonies: Süd & outer bay');

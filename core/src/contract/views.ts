@@ -109,6 +109,11 @@ export interface LinkView {
   readonly place: string | null;
   readonly path: string | null;
   readonly present: boolean;
+  /** While it is away: what it held when it was seen last. */
+  readonly known: {
+    readonly seenMs: number | null;
+    readonly datasets: readonly { readonly name: string; readonly folder: string; readonly bytes: number }[];
+  } | null;
 }
 
 /** Everything that the stops of the trail show of one project. */

@@ -58,7 +58,7 @@ async function walk(path: string, visit: (header: tar.Headers, content: Readable
   source.on('error', fail);
   source.pipe(extract);
   try {
-    for await (const entry of extract) await visit((entry as unknown as { header: tar.Headers }).header, entry as unknown as Readable);
+    for await (const entry of extract) await visit((entry as unknown as { header: tar.Headers }).header, entry);
   } catch (error) {
     throw archiveProblem(path, error);
   } finally {

@@ -1,4 +1,4 @@
-import { Transform, type Readable } from 'node:stream';
+import { Transform } from 'node:stream';
 import { crc32 } from 'node:zlib';
 import { statSync } from 'node:fs';
 import { basename } from 'node:path';
@@ -35,7 +35,7 @@ export async function openZip(path: string): Promise<Archive> {
         const content = await zip.stream(entry.name);
         const checked = content.pipe(new CrcCheck(byPath.get(entry.name)!));
         content.on('error', (error: Error) => checked.destroy(archiveProblem(entry.name, error)));
-        await take({ path: entry.name, bytes: entry.bytes, modifiedMs: entry.modifiedMs }, checked as Readable);
+        await take({ path: entry.name, bytes: entry.bytes, modifiedMs: entry.modifiedMs }, checked);
       }
     },
     close: () => zip.close(),

@@ -25,7 +25,7 @@ export function toDegrees(code: string, point: readonly [number, number]): [numb
   if (!definition) return null;
   try {
     const [x, y] = proj4(definition.proj4, 'WGS84', [...point]);
-    return Number.isFinite(x) && Number.isFinite(y) && Math.abs(x!) <= 360 && Math.abs(y!) <= 90 ? [x!, y!] : null;
+    return Number.isFinite(x) && Number.isFinite(y) && Math.abs(x) <= 360 && Math.abs(y) <= 90 ? [x, y] : null;
   } catch {
     return null; // the projection has no such point, which is the answer
   }

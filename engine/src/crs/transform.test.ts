@@ -24,12 +24,12 @@ describe('the projections that coordinates are tried in', () => {
   // The hyperbolic Cassini, south-oriented axes and the transverse Mercator of a sphere are not offered: proj4 does not have them.
   const KNOWN = /\+proj=(lcc|tmerc|utm|merc|laea|stere|aea|cass|omerc)\b/;
   test.each(read('epsg-gn7-2')['projections']!.filter((r) => KNOWN.test(r.proj) && !/axis=|hyperbolic/.test(r.proj)))('$id', (row) => {
-    const [x, y] = proj4(degrees(row.proj), whole(row.proj), [row.lon, row.lat]) as [number, number];
+    const [x, y] = proj4<[number, number]>(degrees(row.proj), whole(row.proj), [row.lon, row.lat]);
     expect(Math.hypot(x - row.expected[0], y - row.expected[1])).toBeLessThan(0.05);
   });
   // Source: J. P. Snyder, Map Projections: A Working Manual, USGS Professional Paper 1395 (1987), Appendix A.
   test.each(read('snyder-pp1395')['examples']!.filter((r) => KNOWN.test(r.proj) && !/axis=|tmerc \+R=/.test(r.proj)))('$id', (row) => {
-    const [x, y] = proj4(degrees(row.proj), whole(row.proj), [row.lon, row.lat]) as [number, number];
+    const [x, y] = proj4<[number, number]>(degrees(row.proj), whole(row.proj), [row.lon, row.lat]);
     const most = Math.max(0.15, (row.printed_precision ?? 0.1) * 2);
     expect(Math.hypot(x - row.expected[0], y - row.expected[1])).toBeLessThan(Math.max(...row.expected.map(Math.abs)) > 100 ? most : 1e-6);
   });

@@ -94,6 +94,9 @@ const packed = (content: FolderContent | string): string => (typeof content === 
 const unpacked = (content: FolderContent | string): FolderContent =>
   typeof content === 'string' ? (JSON.parse(content) as FolderContent) : content;
 
+/** Every dataset that the index has of a root. */
+export const knownDatasets = (rows: IndexRows): Dataset[] => [...rows.values()].flatMap((row) => unpacked(row.packed).datasets);
+
 /** A share that is to cross threads: as JSON, which is quicker to send than objects are. */
 export const packShare = (share: SurveyShare): SurveyShare => ({
   ...share,

@@ -65,7 +65,7 @@ export interface ProjectText extends Pick<ProjectView, 'id' | 'title' | 'totals'
 }
 
 export interface Tasks {
-  view: { in: TaskBase; out: ProjectText };
+  view: { in: TaskBase & { seen: Readonly<Record<string, number>> }; out: ProjectText };
   mend: { in: TaskBase & { search: readonly string[] }; out: MendProjectView };
   'plan-mend': {
     in: TaskBase & { search: readonly string[]; choices: readonly { key: string; path: string }[] };
@@ -132,6 +132,7 @@ const TASKS: {
     const helper = helperFor(input.root);
     const view = await viewProject(scopeOf(input, true), await indexOf(dataFolder), {
       onFolder: progress,
+      seen: input.seen,
       helper,
       later: (save) => void setImmediate(save),
     });

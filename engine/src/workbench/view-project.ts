@@ -17,7 +17,7 @@ import { pathOf } from '../places/places.js';
 import { layerKey } from '../project/layer-row.js';
 import { readMaps, totalsOf, type LayerSeen, type MapSeen } from '../project/read-maps.js';
 import { confinementOf, linkLocations, locationOf, type Scope } from '../project/scope.js';
-import { surveyWithIndex, type IndexedSurvey, type IndexStore, type SurveyHelper } from '../survey/survey-index.js';
+import { knownDatasets, surveyWithIndex, type IndexedSurvey, type IndexStore, type SurveyHelper } from '../survey/survey-index.js';
 
 /** A short stable name of a project in addresses: its root decides. */
 export const projectKey = (root: string): string => createHash('sha256').update(root).digest('hex').slice(0, 12);
@@ -26,6 +26,8 @@ export interface ViewOptions {
   readonly onFolder?: (path: string, files: number) => void;
   readonly helper?: SurveyHelper | undefined;
   readonly later?: ((save: () => void) => void) | undefined;
+  /** When linked folders were seen last, by their real paths. */
+  readonly seen?: Readonly<Record<string, number>>;
 }
 
 /** Survey of the root and its linked folders, and the state of every layer, as the web app shows them. The scope's maps are found by the survey. */
@@ -54,7 +56,7 @@ export async function viewProject(bare: Scope, index: IndexStore, options: ViewO
     maps: seen.maps.map((m) => viewMap(m, scope, ids, links)),
     damaged: seen.damaged,
     datasets,
-    links: viewLinks(scope, links),
+    links: viewLinks(scope, links, index, options.seen ?? {}),
     leftBehind: survey.leftBehind,
     skipped: survey.skipped,
     totals: totalsOf(seen.maps),
@@ -85,13 +87,28 @@ async function surveyLink(
   );
 }
 
-function viewLinks(scope: Scope, located: readonly NamedLocation[]): LinkView[] {
+function viewLinks(scope: Scope, located: readonly NamedLocation[], index: IndexStore, seen: Readonly<Record<string, number>>): LinkView[] {
   return (scope.project?.links ?? []).map((link) => {
     const at = located.find((l) => l.name === link.name)?.location;
     const place = at && placeNamed(scope.places, at.place);
     const path = at && place ? join(pathOf(place), ...at.segments) : null;
-    return { name: link.name, place: place?.name ?? null, path, present: path !== null && !!place?.present && existsSync(path) };
+    const present = path !== null && !!place?.present && existsSync(path);
+    const known = present || path === null ? null : { seenMs: seen[path] ?? null, datasets: lastKnown(path, index) };
+    return { name: link.name, place: place?.name ?? null, path, present, known };
   });
+}
+
+const MOST_KNOWN = 200;
+
+/** What the index still has of a folder that is away. */
+function lastKnown(folder: string, index: IndexStore): NonNullable<LinkView['known']>['datasets'] {
+  return knownDatasets(index.load(folder))
+    .filter((d) => d.kind !== 'document')
+    .slice(0, MOST_KNOWN)
+    .map((d) => {
+      const { name, folder, bytes } = viewDataset(d, '', '', null);
+      return { name, folder, bytes };
+    });
 }
 
 function datasetsIn(survey: IndexedSurvey, folder: string, place: string, link: string | null): DatasetView[] {

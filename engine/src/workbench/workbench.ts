@@ -35,6 +35,7 @@ import { PlaceBook } from './place-book.js';
 import { PlanShelf } from './plan-shelf.js';
 import { Pool } from './pool.js';
 import { ProjectBook } from './project-book.js';
+import { SeenFolders } from './seen-folders.js';
 import { SourceDesk } from './source-desk.js';
 import type { ProjectText, TaskBase } from './tasks.js';
 import { projectKey } from './view-project.js';
@@ -65,6 +66,7 @@ export class Workbench {
   readonly book: ProjectBook;
   readonly originals: OriginalsBook;
   readonly missed: MissedMoves;
+  private readonly seen: SeenFolders;
   readonly plans: PlanShelf;
   /** What people do in a project's folders. */
   readonly folders: FolderDesk;
@@ -85,6 +87,7 @@ export class Workbench {
     this.originals = new OriginalsBook(store, pool);
     this.missed = new MissedMoves(store, this.book);
     this.plans = new PlanShelf(store);
+    this.seen = new SeenFolders(store);
     this.folders = new FolderDesk(this);
     this.sources = new SourceDesk(this, join(options.dataFolder, 'arrivals'));
   }
@@ -227,7 +230,8 @@ export class Workbench {
   }
 
   private async look(key: string, base: TaskBase, open: Open): Promise<ProjectText> {
-    const seen = await this.pool.run('view', base);
+    const seen = await this.pool.run('view', { ...base, seen: await this.seen.all() });
+    await this.seen.note(seen.linked);
     open.watched ??= await watchFolders([base.root, ...seen.linked], () => this.changed(key));
     const { totals, bytes, title, datasets, maps } = seen;
     open.summary = { totals, bytes, title, datasets, maps };

@@ -3,7 +3,7 @@ import { lazy, Suspense, useState } from 'react';
 import { useSearchParams } from 'react-router';
 import type { EditRequest, LinkView, PathRequest, ProjectView } from '@rootmap/core/contract';
 import { EditDialog } from '../folders/edit-dialog.js';
-import { bytes, many } from '../parts/format.js';
+import { bytes, dateTime, many } from '../parts/format.js';
 import { PathText } from '../parts/path-text.js';
 import { EmptyState, Sheet, Tag } from '../parts/states.js';
 import { LinkDialog } from './link-dialog.js';
@@ -115,10 +115,12 @@ function LinkCard({ link, project, isNew, onUnlink, onShow }: CardProps) {
         <Typography variant="body2" sx={{ my: 1 }}>
           {link.present
             ? `${many(datasets.length, 'dataset')}, ${bytes(datasets.reduce((sum, d) => sum + d.bytes, 0))}`
-            : 'What it holds is not known now. Plug its place in, or mend the layers below it on the Mend stop.'}
+            : link.known && link.known.datasets.length > 0
+              ? `As it was when it was seen last${link.known.seenMs ? `, ${dateTime(link.known.seenMs)}` : ''}: ${many(link.known.datasets.length, 'dataset')}`
+              : 'What it holds is not known. Plug its place in, or mend the layers below it on the Mend stop.'}
         </Typography>
-        {datasets.slice(0, 8).map((d) => (
-          <Box key={d.id} className="mono" sx={{ fontSize: 12.5 }}>
+        {(link.present ? datasets : (link.known?.datasets ?? [])).slice(0, 8).map((d) => (
+          <Box key={`${d.folder}/${d.name}`} className="mono" sx={{ fontSize: 12.5 }}>
             {d.folder ? `${d.folder}/` : ''}
             {d.name}
           </Box>

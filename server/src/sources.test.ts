@@ -1,0 +1,127 @@
+import { afterAll, beforeAll, expect, test } from '@jest/globals';
+import { randomUUID } from 'node:crypto';
+import { cpSync, existsSync, mkdirSync, readdirSync, readFileSync, rmSync } from 'node:fs';
+import { join } from 'node:path';
+import { EMPTY_ORIGIN } from '@rootmap/core';
+import type { CrsCandidate, EditApplied, IntakeView, JobView, LinkAdvice, ProjectView, SourcesView } from '@rootmap/core/contract';
+import { writeZip } from '../../engine/test/small-zip.js';
+import { TestServer } from '../test/start-server.js';
+
+const server = new TestServer();
+const at = (...parts: string[]): string => join(server.folder, 'place', ...parts);
+const desk = (path: string) => ({ place: 'desk', path });
+let key = '';
+let base = '';
+
+beforeAll(async () => {
+  mkdirSync(at());
+  cpSync('testdata/open/example_project', at('check'), { recursive: true });
+  cpSync('testdata/open/shape-types', at('library', 'shapes'), { recursive: true });
+  cpSync('testdata/open/shape-types', at('library', 'more'), { recursive: true });
+  await server.start({ ROOTMAP_PLACES: `desk=${at()},D:` });
+  base = `http://127.0.0.1:${server.port}`;
+  key = ((await server.post('/api/projects', desk('check'))).body as { key: string }).key;
+});
+afterAll(() => server.stop());
+const get = async <T>(path: string): Promise<T> => (await server.get(`/api/projects/${key}${path}`)).body as T;
+const upload = async (path: string, bytes: Uint8Array | string, drop: string = randomUUID()) => {
+  const response = await fetch(`${base}/api/arrivals?drop=${drop}&path=${encodeURIComponent(path)}&modified=86400000`, {
+    method: 'PUT',
+    headers: { 'content-type': 'application/octet-stream', origin: base },
+    body: bytes as never,
+  });
+  return { status: response.status, body: (await response.json()) as { id: string; detail: string } };
+};
+const finished = async (id: string): Promise<JobView> => {
+  for (let i = 0; i < 100; i++) {
+    const job = ((await server.get('/api/jobs')).body as JobView[]).find((j) => j.id === id)!;
+    if (job.state !== 'running') return job;
+    await new Promise((r) => setTimeout(r, 50));
+  }
+  throw new Error('the job did not end');
+};
+const shape = (ending: string): Buffer => readFileSync(`testdata/open/shape-types/point.${ending}`);
+const request = (into: string, over: object = {}) => ({
+  into: desk(into),
+  origin: { ...EMPTY_ORIGIN, publisher: 'P', licence: 'CC0-1.0' },
+  ...over,
+});
+
+test('an archive is uploaded, looked at, brought in, and its datasets have their origin', async () => {
+  const { body } = await upload('buoys.zip', writeZip({ 'buoys.shp': shape('shp'), 'buoys.shx': shape('shx'), 'buoys.dbf': shape('dbf') }));
+  const seen = await get<IntakeView>(`/arrivals/${body.id}`);
+  expect(seen).toMatchObject({ name: 'buoys.zip', source: null, problem: null, proposed: { fetched: '1970-01-02' } });
+  expect(seen.groups).toMatchObject([{ path: 'buoys.shp', geometry: 'Point' }]);
+  const job = (await server.post(`/api/projects/${key}/arrivals/${body.id}`, request('check/originals/p/buoys'))).body as JobView;
+  expect(await finished(job.id)).toMatchObject({ state: 'done', result: { files: 3 } });
+  expect(readdirSync(at('check/originals/p/buoys')).sort()).toEqual(['buoys.dbf', 'buoys.shp', 'buoys.shx', 'datapackage.json']);
+  const { sources } = await get<SourcesView>('/sources');
+  expect(sources.find((s) => s.id === at('check/originals/p/buoys/buoys.shp'))).toMatchObject({
+    origin: { publisher: 'P', licence: 'CC0-1.0' },
+  });
+  expect((await server.get(`/api/projects/${key}/arrivals/${body.id}`)).status).toBe(404); // an upload does not stay once it is in
+});
+
+test('loose files of one drop are one arrival; another drop is another', async () => {
+  const drop = randomUUID();
+  const first = await upload('s/loose.shp', shape('shp'), drop);
+  const second = await upload('s/loose.dbf', shape('dbf'), drop);
+  expect(second.body.id).toBe(first.body.id);
+  expect((await upload('x.csv', 'a\n')).body.id).not.toBe(first.body.id);
+  const seen = await get<IntakeView>(`/arrivals/${first.body.id}`);
+  expect(seen.groups.map((g) => [g.path, g.files.length])).toEqual([['s/loose.shp', 2]]);
+  expect(seen.groups[0]!.findings.map((f) => f.message).join()).toMatch(/\.shx/);
+  expect((await server.ask('DELETE', `/api/arrivals/${first.body.id}`)).status).toBe(204);
+});
+
+test.each(['../up.csv', 'a/../../up.csv', '/etc/x.csv', 'C:/x.csv', 'a\\b.csv', '.hidden/x.csv', 'nul', 'a/.b.csv', 'x\u0000.csv'])(
+  'hostile: a file called %j is refused',
+  async (path) => {
+    const { status, body } = await upload(path, 'x');
+    expect(status).toBeGreaterThanOrEqual(400);
+    expect(status).toBeLessThan(500);
+    expect(body.detail).toMatch(/[.]$/);
+  },
+);
+
+test('hostile: a drop that is no uuid, an arrival that is none, a target outside the places', async () => {
+  expect((await upload('x.csv', 'x', '../../x')).status).toBe(400);
+  expect((await server.get(`/api/projects/${key}/arrivals/none`)).status).toBe(404);
+  const { body } = await upload('x.csv', 'x\n');
+  for (const into of ['../out', '/etc', 'check/%2e%2e/%2e%2e/x'])
+    expect((await server.post(`/api/projects/${key}/arrivals/${body.id}`, request(into))).status).toBe(403);
+  expect((await server.post('/api/arrivals', desk('../x'))).status).toBe(403);
+  expect(existsSync(join(server.folder, 'out'))).toBe(false);
+});
+
+test('a dataset without a CRS: candidates, one is written, undone', async () => {
+  const id = at('check/originals/p/buoys/buoys.shp');
+  const candidates = await get<CrsCandidate[]>(`/crs-candidates?dataset=${encodeURIComponent(id)}`);
+  expect(candidates.some((c) => c.crs.code === 'EPSG:4326')).toBe(true);
+  const dataset = desk('check/originals/p/buoys/buoys.shp');
+  const done = (await server.post(`/api/projects/${key}/edits`, { kind: 'assign-crs', dataset, crs: 'EPSG:4326' })).body as EditApplied;
+  const crsOf = async (): Promise<string | null> => (await get<ProjectView>('')).datasets.find((d) => d.id === id)!.crs;
+  expect(await crsOf()).toBe('EPSG:4326');
+  expect((await server.post(`/api/projects/${key}/edits`, { kind: 'assign-crs', dataset, crs: 'EPSG:3857' })).status).toBe(409);
+  await server.post(`/api/journal/${done.change!.id}/undo`);
+  expect(await crsOf()).toBeNull();
+});
+
+test('links: advice, linked, replaced by the folder above, unlinked', async () => {
+  const edit = (body: object) => server.post(`/api/projects/${key}/edits`, body);
+  expect((await edit({ kind: 'link', name: 'shapes', folder: desk('library/shapes') })).status).toBe(200);
+  const p = await get<ProjectView>('');
+  expect(p.links).toMatchObject([{ name: 'shapes', present: true }]);
+  expect(p.datasets.some((d) => d.link === 'shapes')).toBe(true);
+  const advice = await get<LinkAdvice>('/link-advice?place=desk&path=library/more');
+  expect(advice.parent).toMatchObject({ at: desk('library'), replaces: ['shapes'] });
+  expect((await edit({ kind: 'link', name: 'library', folder: desk('library'), replaces: ['shapes'] })).status).toBe(200);
+  expect((await get<ProjectView>('')).links.map((l) => l.name)).toEqual(['library']);
+  expect((await edit({ kind: 'link', name: 'inner', folder: desk('check/maps') })).status).toBe(400);
+  expect((await edit({ kind: 'unlink', name: 'none' })).status).toBe(404);
+  rmSync(at('library'), { recursive: true });
+  const gone = (await server.post(`/api/projects/${key}/rescan`)).body as ProjectView;
+  expect(gone.links[0]).toMatchObject({ present: false, known: { seenMs: expect.any(Number) } });
+  expect(gone.links[0]!.known!.datasets.length).toBeGreaterThan(0);
+  expect((await edit({ kind: 'unlink', name: 'library' })).status).toBe(200);
+});
