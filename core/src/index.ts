@@ -42,3 +42,4 @@ export * from './project/place-in-plan.js';
 export * from './project/project-file.js';
 export * from './project/roles.js';
 export * from './read/describe-dataset.js';
+export * from './read/sample-vertices.js';

@@ -3,7 +3,16 @@ import { randomUUID } from 'node:crypto';
 import { cpSync, existsSync, mkdirSync, readdirSync, readFileSync, rmSync } from 'node:fs';
 import { join } from 'node:path';
 import { EMPTY_ORIGIN } from '@rootmap/core';
-import type { CrsCandidate, EditApplied, IntakeView, JobView, LinkAdvice, ProjectView, SourcesView } from '@rootmap/core/contract';
+import type {
+  CrsCandidate,
+  EditApplied,
+  IntakeView,
+  JobView,
+  LinkAdvice,
+  ProjectView,
+  SketchView,
+  SourcesView,
+} from '@rootmap/core/contract';
 import { writeZip } from '../../engine/test/small-zip.js';
 import { TestServer } from '../test/start-server.js';
 
@@ -55,6 +64,9 @@ test('an archive is uploaded, looked at, brought in, and its datasets have their
   const job = (await server.post(`/api/projects/${key}/arrivals/${body.id}`, request('check/originals/p/buoys'))).body as JobView;
   expect(await finished(job.id)).toMatchObject({ state: 'done', result: { files: 3 } });
   expect(readdirSync(at('check/originals/p/buoys')).sort()).toEqual(['buoys.dbf', 'buoys.shp', 'buoys.shx', 'datapackage.json']);
+  const sketch = await get<SketchView>(`/sketch?dataset=${encodeURIComponent(at('check/originals/p/buoys/buoys.shp'))}`);
+  expect(sketch.points.length).toBeGreaterThan(0);
+  expect(sketch.points.every((n) => n >= 0 && n <= 1000)).toBe(true);
   const { sources } = await get<SourcesView>('/sources');
   expect(sources.find((s) => s.id === at('check/originals/p/buoys/buoys.shp'))).toMatchObject({
     origin: { publisher: 'P', licence: 'CC0-1.0' },

@@ -97,6 +97,9 @@ export interface SourceView {
   readonly fields: readonly (readonly [string, string])[];
   readonly bbox: readonly [number, number, number, number] | null;
   readonly crsName: string | null;
+  /** Unit of its coordinates, and the area that its CRS is meant for, as far as the registry tells. */
+  readonly unit: string | null;
+  readonly crsArea: string | null;
   readonly modifiedMs: number;
   readonly files: readonly string[];
   readonly usedBy: number;
@@ -109,6 +112,13 @@ export interface SourcesView {
   readonly attribution: string;
   /** Folders with the role `originals`, for what is brought in. */
   readonly originals: readonly string[];
+}
+
+/** The shape of a dataset: `points` are x, y, x, y … in thousandths of the extent, from its lower left. */
+export interface SketchView {
+  readonly extent: readonly [number, number, number, number] | null;
+  readonly points: readonly number[];
+  readonly isRaster: boolean;
 }
 
 /** What linking a folder would mean, and what would be better. */

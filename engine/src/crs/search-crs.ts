@@ -5,6 +5,7 @@ import { readTable } from '../disk/crs-table.js';
 type Row = readonly [number, string, string, string, number, number, number, number];
 
 let rows: readonly Row[] | null = null;
+let byCode: Map<string, Row> | null = null;
 const all = (): readonly Row[] => (rows ??= readTable<Row>('crs-area.json'));
 
 const MOST = 60;
@@ -18,7 +19,8 @@ const view = ([code, name, unit, area, west, south, east, north]: Row): CrsView 
 
 /** A CRS by its code, `EPSG:n`; null: none that maps are drawn in. */
 export function crsNamed(code: string): CrsView | null {
-  const row = all().find((r) => `EPSG:${r[0]}` === code);
+  byCode ??= new Map(all().map((r) => [`EPSG:${r[0]}`, r]));
+  const row = byCode.get(code);
   return row ? view(row) : null;
 }
 

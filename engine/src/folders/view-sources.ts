@@ -1,10 +1,9 @@
-import { existsSync } from 'node:fs';
 import { join } from 'node:path';
-import { attributionText, datasetId, originFindings, placeNamed, roleOf, type Dataset, type Origin } from '@rootmap/core';
+import { attributionText, datasetId, originFindings, roleOf, type Dataset, type Origin } from '@rootmap/core';
 import type { SourcesView, SourceView } from '@rootmap/core/contract';
+import { crsNamed } from '../crs/search-crs.js';
 import { knownProjects } from '../move/known-maps.js';
-import { pathOf } from '../places/places.js';
-import { confinementOf, linkLocations, type Scope } from '../project/scope.js';
+import { confinementOf, linkFolders, type Scope } from '../project/scope.js';
 import { surveyWithIndex, type IndexStore } from '../survey/survey-index.js';
 import { Origins } from './origins.js';
 import { usedPaths } from './used-paths.js';
@@ -29,22 +28,17 @@ export async function viewSources(scope: Scope, roots: readonly string[], index:
   return { sources, attribution: attributionText(told), originals };
 }
 
-function linkFolders(scope: Scope): string[] {
-  return linkLocations(scope).flatMap(({ location }) => {
-    const place = placeNamed(scope.places, location.place);
-    const folder = place && join(pathOf(place), ...location.segments);
-    return folder && place.present && existsSync(folder) ? [folder] : [];
-  });
-}
-
 function viewSource(d: Dataset, folder: string, used: ReadonlyMap<string, number>, origins: Origins, cameIn: boolean): SourceView {
   const path = join(folder, d.group.path);
+  const crs = d.crs?.code ? crsNamed(d.crs.code) : null;
   const origin = d.group.format === 'opaque' ? null : origins.of(path);
   return {
     id: datasetId(path, d.table),
     fields: (d.fields ?? []).map((f) => [f.name, f.type] as const),
     bbox: d.bbox,
     crsName: d.crs?.name ?? null,
+    unit: crs?.unit ?? null,
+    crsArea: crs?.area ?? null,
     modifiedMs: Math.max(d.group.main.modifiedMs, ...d.group.companions.map((c) => c.modifiedMs)),
     files: [d.group.main, ...d.group.companions].map((f) => f.path.slice(f.path.lastIndexOf('/') + 1)),
     usedBy: used.get(path) ?? 0,

@@ -118,6 +118,14 @@ export function linkLocations(scope: Scope): { name: string; location: Location 
   });
 }
 
+/** Real paths of the linked folders that are there. */
+export function linkFolders(scope: Scope): string[] {
+  return linkLocations(scope).flatMap(({ location }) => {
+    const place = scope.places.find((p) => p.name === location.place);
+    return place && isThere(location, scope.places) ? [join(pathOf(place), ...location.segments)] : [];
+  });
+}
+
 function isThere(location: Location, places: readonly Place[]): boolean {
   const place = places.find((p) => p.name === location.place);
   return !!place?.present && statSync(join(pathOf(place), ...location.segments), { throwIfNoEntry: false })?.isDirectory() === true;

@@ -14,6 +14,7 @@ import type {
   LinkAdvice,
   OriginRequest,
   PathRequest,
+  SketchView,
 } from '@rootmap/core/contract';
 import { ARCHIVE_ENDING } from '../archive/archive.js';
 import { onDisk } from '../disk/disk-problem.js';
@@ -141,6 +142,10 @@ export class SourceDesk {
         expected: 'a list, as in a Frictionless Data Package',
       });
     return this.bench.apply(key, base, change, paths.length);
+  }
+
+  async sketch(key: string, id: string): Promise<SketchView> {
+    return this.bench.pool.run('sketch', { ...(await this.bench.base(key)), id });
   }
 
   async rankCrs(key: string, id: string): Promise<readonly CrsCandidate[]> {

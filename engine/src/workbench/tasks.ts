@@ -9,6 +9,7 @@ import type {
   PackPreview,
   PointedView,
   ProjectView,
+  SketchView,
   TamperedView,
 } from '@rootmap/core/contract';
 import { DEFAULT_NAMING, placeNamed, ProblemError, type Origin, type PlanFolder, type StoredForm } from '@rootmap/core';
@@ -23,6 +24,7 @@ import { proposeAdoption } from '../edit/propose-adoption.js';
 import { findDuplicates } from '../folders/duplicates.js';
 import { housekeep } from '../folders/housekeeping.js';
 import { checkOriginals, type OriginalsCheck, type OriginalsOptions } from '../folders/originals.js';
+import { sketchOf } from '../folders/sketch.js';
 import { emptyTrash } from '../folders/trash.js';
 import { planOrigins } from '../folders/origins.js';
 import { viewFolders } from '../folders/view-folders.js';
@@ -94,6 +96,7 @@ export interface Tasks {
     in: TaskBase & { paths: readonly string[]; origin: Origin };
     out: { change: PlannedChange | null; damaged: readonly string[] };
   };
+  sketch: { in: TaskBase & { id: string }; out: SketchView };
   'rank-crs': { in: TaskBase & { id: string }; out: readonly CrsCandidate[] };
   'advise-link': { in: TaskBase & { folder: string }; out: LinkAdvice };
   'find-vanished': { in: TaskBase & { id: string; limit: string }; out: readonly string[] };
@@ -186,6 +189,7 @@ const TASKS: {
     const title = `Write down where ${paths.length === 1 ? 'a dataset' : `${paths.length} datasets`} came from`;
     return { change: writes.length ? { title, kind: 'origin', root, who, steps: writes } : null, damaged };
   },
+  sketch: async (input, dataFolder) => sketchOf(scopeOf(input, true), input.id, await indexOf(dataFolder)),
   'rank-crs': async (input, dataFolder) => candidatesFor(scopeOf(input, true), input.id, await indexOf(dataFolder)),
   'advise-link': (input) => adviseLink(scopeOf(input, true), input.folder),
   'find-vanished': (input) => findVanished(input.root, input.id, input.limit),

@@ -17,6 +17,7 @@ import type {
   IntakeView,
   LinkAdvice,
   OriginRequest,
+  SketchView,
   SourcesView,
   JobView,
   MendProjectView,
@@ -141,6 +142,7 @@ export const api = {
   writeOrigin: (key: string, body: OriginRequest) => post<AppliedView>(`projects/${key}/origins`, body),
   crsCandidates: (key: string, dataset: string) =>
     get<CrsCandidate[]>(`projects/${key}/crs-candidates?dataset=${encodeURIComponent(dataset)}`),
+  sketch: (key: string, dataset: string) => get<SketchView>(`projects/${key}/sketch?dataset=${encodeURIComponent(dataset)}`),
   linkAdvice: (key: string, at: PathRequest) =>
     get<LinkAdvice>(`projects/${key}/link-advice?place=${encodeURIComponent(at.place)}&path=${encodeURIComponent(at.path)}`),
   plans: () => get<FolderPlanView[]>('plans'),

@@ -7,6 +7,7 @@ import { PathText } from '../parts/path-text.js';
 import { Sheet } from '../parts/states.js';
 import { findingsOf, type DatasetRow } from './dataset-rows.js';
 import { CrsDialog } from './crs-dialog.js';
+import { DataSketch } from './data-sketch.js';
 import { OriginDialog } from './origin-dialog.js';
 
 /** Formats whose CRS stands in a file beside them. */
@@ -32,7 +33,8 @@ export function DatasetDetails({ project, row }: { project: ProjectView; row: Da
       <Typography variant="h2" className="mono" sx={{ overflowWrap: 'anywhere' }}>
         {d.name}
       </Typography>
-      <PathText path={d.id} most={40} colour="var(--soft)" />
+      <PathText path={shownPath(project, d.id)} most={40} colour="var(--soft)" />
+      {d.kind !== 'table' && d.format !== 'opaque' && <DataSketch projectKey={project.key} dataset={d.id} name={d.name} />}
       {findings.map((f) => (
         <Box
           key={f.message}
@@ -51,6 +53,7 @@ export function DatasetDetails({ project, row }: { project: ProjectView; row: Da
           : d.kind === 'table'
             ? 'a table has none'
             : 'nobody knows: its file tells none'}
+        {s?.crsArea && <Box sx={{ color: 'var(--soft)' }}>{s.crsArea}</Box>}
         {d.crs === null && d.link === null && TAKES_PRJ.has(d.format) && d.kind !== 'table' && (
           <div>
             <Button size="small" variant="contained" onClick={() => setAssigning(true)}>
@@ -62,6 +65,7 @@ export function DatasetDetails({ project, row }: { project: ProjectView; row: Da
       {s?.bbox && (
         <Fact name="Extent">
           <span className="mono">{s.bbox.map((n) => number(Math.round(n * 1000) / 1000)).join('  ')}</span>
+          {s.unit ? ` ${s.unit}${/s$/.test(s.unit) ? '' : 's'}` : ''}
         </Fact>
       )}
       <Fact name="Size">
@@ -123,3 +127,7 @@ const Fact = ({ name, children }: { name: string; children: ReactNode }) => (
     <Box sx={{ minWidth: 0, overflowWrap: 'anywhere' }}>{children}</Box>
   </Box>
 );
+
+/** As people call it: by the drive name of the root, where it is inside. */
+const shownPath = (project: ProjectView, path: string): string =>
+  path.startsWith(`${project.root}/`) ? `${project.shownRoot}${path.slice(project.root.length)}` : path;

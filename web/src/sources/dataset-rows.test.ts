@@ -24,6 +24,8 @@ const source = (name: string, over: Partial<SourceView> = {}): SourceView => ({
   fields: [],
   bbox: null,
   crsName: null,
+  unit: null,
+  crsArea: null,
   modifiedMs: 0,
   files: [],
   usedBy: 0,
