@@ -20,6 +20,7 @@ const CORE_ORDER = [
   'dataset',
   'crs',
   'raster',
+  'unpack',
   'xml',
   'format',
   'read',
@@ -34,7 +35,7 @@ const CORE_ORDER = [
   'contract',
 ];
 /** What the platform-free core may name of the outside. */
-const CORE_PACKAGES = ['joi', 'any-ascii', 'saxes', 'flatbuffers', 'flatgeobuf/lib/mjs/flat-geobuf/header.js'];
+const CORE_PACKAGES = ['joi', 'any-ascii', 'fflate', 'saxes', 'flatbuffers', 'flatgeobuf/lib/mjs/flat-geobuf/header.js'];
 
 interface Import {
   readonly file: string;

@@ -14,6 +14,7 @@ import { describeImage } from '../format/image/describe-image.js';
 import { describeKml } from '../format/kml/describe-kml.js';
 import { describeDbfTable, describeShapefile } from '../format/shapefile/describe-shapefile.js';
 import { fullShapefile } from '../format/shapefile/full-shapefile.js';
+import { describeXlsx } from '../format/xlsx/describe-xlsx.js';
 import { hashWhole } from '../bytes/hash-whole.js';
 import { hashRaster } from '../raster/hash-raster.js';
 
@@ -48,7 +49,8 @@ export function describeGroup(group: FileGroup, platform: Platform, diskFailure:
 function describeFiles(group: FileGroup, p: Platform): Description[] {
   const open = (path: string): ByteSource => p.open(path);
   if (group.format === 'gpx') return describeGpx(group, open, p.crs);
-  if (group.format === 'kml' && !/\.kmz$/i.test(group.path)) return describeKml(group, open, p.crs);
+  if (group.format === 'kml') return describeKml(group, open, p.crs);
+  if (group.format === 'xlsx') return describeXlsx(group, open);
   return [describeFile(group, p)];
 }
 

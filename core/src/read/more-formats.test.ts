@@ -1,9 +1,11 @@
 import { describe, expect, test } from '@jest/globals';
+import { zipSync } from 'fflate';
 import { memorySource } from '../bytes/byte-source';
 import type { Description, FileGroup, Format } from '../dataset/dataset';
 import { describeFlatGeobuf } from '../format/flatgeobuf/describe-flatgeobuf';
 import { describeGpx } from '../format/gpx/describe-gpx';
 import { describeKml } from '../format/kml/describe-kml';
+import { describeXlsx } from '../format/xlsx/describe-xlsx';
 
 const crs = { codeOf: () => null, nameOf: (code: string) => (code === 'EPSG:4326' ? 'WGS 84' : null) };
 const group = (path: string, format: Format): FileGroup => {
@@ -122,6 +124,57 @@ describe('FlatGeobuf', () => {
         broken[8 + (seed % header)] = seed >>> 24;
       }
       expect(['ok', 'unreadable']).toContain(fgb(broken).state);
+    }
+  });
+});
+
+describe('KMZ and XLSX', () => {
+  const zipOf = (members: Record<string, string>): Uint8Array =>
+    zipSync(Object.fromEntries(Object.entries(members).map(([name, text]) => [name, encoder.encode(text)])));
+  test('a KMZ is read by its first .kml', () => {
+    const bytes = zipOf({
+      'files/x.png': 'x',
+      'doc.kml': '<kml><Placemark><Point><coordinates>1,2</coordinates></Point></Placemark></kml>',
+      'other.kml': '<kml/>',
+    });
+    const [d] = describeKml(group('a.kmz', 'kml'), () => memorySource(bytes), crs);
+    expect(d).toMatchObject({ state: 'ok', geometryType: 'Point', featureCount: 1 });
+    expect(describeKml(group('a.kmz', 'kml'), () => memorySource(encoder.encode('no zip')), crs)[0]!.state).toBe('unreadable');
+  });
+  // ECMA-376 part 1: the least that a workbook has.
+  const workbook = zipOf({
+    'xl/workbook.xml':
+      '<workbook xmlns:r="r"><sheets><sheet name="Counts" sheetId="1" r:id="rId1"/><sheet name="Notes" sheetId="2" r:id="rId2"/></sheets></workbook>',
+    'xl/_rels/workbook.xml.rels':
+      '<Relationships><Relationship Id="rId1" Target="worksheets/sheet1.xml"/><Relationship Id="rId2" Target="/xl/worksheets/sheet2.xml"/></Relationships>',
+    'xl/sharedStrings.xml': '<sst><si><t>site</t></si><si><r><t>co</t></r><r><t>unt</t></r></si><si><t>A</t></si></sst>',
+    'xl/worksheets/sheet1.xml':
+      '<worksheet><sheetData><row r="1"><c r="A1" t="s"><v>0</v></c><c r="B1" t="s"><v>1</v></c><c r="D1" t="inlineStr"><is><t>ok</t></is></c></row><row r="2"><c r="A2" t="s"><v>2</v></c><c r="B2"><v>4</v></c><c r="D2" t="b"><v>1</v></c></row><row r="3"><c r="B3"><v>4.5</v></c></row><row r="4"/></sheetData></worksheet>',
+    'xl/worksheets/sheet2.xml': '<worksheet><sheetData/></worksheet>',
+  });
+  const xlsx = (bytes: Uint8Array): Description[] => describeXlsx(group('a.xlsx', 'xlsx'), () => memorySource(bytes));
+  test('each sheet is a table: names from its first row, types from the others', () => {
+    const [counts, notes] = xlsx(workbook);
+    expect(counts).toMatchObject({ table: 'Counts', kind: 'table', featureCount: 2 });
+    expect(counts!.fields).toEqual([
+      { name: 'site', type: 'text' },
+      { name: 'count', type: 'real' },
+      { name: 'field_3', type: 'text' },
+      { name: 'ok', type: 'boolean' },
+    ]);
+    expect(notes).toMatchObject({ table: 'Notes', featureCount: 0, fields: [] });
+  });
+  test('cut off at any byte, or with bytes changed: unreadable or read, never a throw', () => {
+    for (let length = 0; length < workbook.length; length += 5)
+      expect(xlsx(workbook.subarray(0, length))[0]?.state ?? 'unreadable').toBe('unreadable');
+    let seed = 3;
+    for (let n = 0; n < 500; n++) {
+      const broken = workbook.slice();
+      for (let k = 0; k < 4; k++) {
+        seed = (Math.imul(seed, 1664525) + 1013904223) >>> 0;
+        broken[seed % broken.length] = seed >>> 24;
+      }
+      for (const d of xlsx(broken)) expect(['ok', 'unreadable']).toContain(d.state);
     }
   });
 });

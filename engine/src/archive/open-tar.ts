@@ -1,5 +1,5 @@
 import { createReadStream } from 'node:fs';
-import type { Readable } from 'node:stream';
+import { Readable } from 'node:stream';
 import { createGunzip } from 'node:zlib';
 import { isUnsafePath } from '@rootmap/core';
 import tar from 'tar-stream';
@@ -30,7 +30,7 @@ export async function openTar(path: string): Promise<Archive> {
       const left = new Set(wanted);
       await walk(path, async (header, content) => {
         const entry = byPath.get(header.name.replace(/^\.\//, ''));
-        if (entry && left.delete(entry.path)) await take(entry, content);
+        if (entry && left.delete(entry.path)) await take(entry, Readable.from(content));
         else content.resume();
       });
     },
@@ -49,7 +49,7 @@ function whyRefused(name: string, type: string, seen: ReadonlyMap<string, string
   return null;
 }
 
-async function walk(path: string, visit: (header: tar.Headers, content: Readable) => Promise<void>): Promise<void> {
+async function walk(path: string, visit: (header: tar.Headers, content: tar.Entry) => Promise<void>): Promise<void> {
   const extract = tar.extract();
   const file = createReadStream(path, { highWaterMark: 1 << 20 });
   const source = /gz$/i.test(path) ? file.pipe(createGunzip()) : file;

@@ -46,7 +46,7 @@ function sampleTable(path: string, table: string, sample: VertexSample): void {
     const column = geometryColumnOf(opened.db, table)?.column_name;
     if (!column) return;
     const rows = opened.db.prepare(`SELECT ${quoteName(column)} FROM ${quoteName(table)}`).pluck(true);
-    for (const blob of rows.iterate() as IterableIterator<unknown>) if (blob instanceof Uint8Array) readGeometryBlob(blob, sample.add);
+    for (const blob of rows.iterate()) if (blob instanceof Uint8Array) readGeometryBlob(blob, sample.add);
   } finally {
     opened.close();
   }

@@ -1,6 +1,7 @@
 import { crsOfCode, type CrsTable } from '../../crs/identify.js';
-import type { ByteSource } from '../../bytes/byte-source.js';
+import { memorySource, type ByteSource } from '../../bytes/byte-source.js';
 import { emptyDescription, unreadable, type Description, type Field, type FileGroup } from '../../dataset/dataset.js';
+import { unpackMembers } from '../../unpack/unpack-members.js';
 import { ExtentOf, readXml } from '../../xml/read-xml.js';
 
 /** OGC 12-007r2 (KML 2.3): geometry elements, and the types of a Schema's SimpleField. */
@@ -33,7 +34,8 @@ class Folder {
 /** Placemarks by the folder that they are in; where there is one folder only, the file is one dataset. */
 export function describeKml(group: FileGroup, open: (path: string) => ByteSource, crs: CrsTable): Description[] {
   const reader = new KmlReader();
-  const fault = readXml(open(group.path), reader);
+  const source = /\.kmz$/i.test(group.path) ? unpacked(open(group.path)) : open(group.path);
+  const fault = source ? readXml(source, reader) : 'it is no zip with a .kml in it';
   if (fault !== null || !reader.isKml)
     return [unreadable('vector', `${group.path} cannot be read as KML: ${fault ?? 'it begins otherwise'}.`)];
   const folders = [...reader.folders].filter(([, f]) => f.count > 0);
@@ -48,6 +50,14 @@ export function describeKml(group: FileGroup, open: (path: string) => ByteSource
   });
   if (folders.length <= 1) return [describe(null, folders[0]?.[1] ?? new Folder())];
   return folders.map(([path, f]) => describe(path || reader.title || 'placemarks', f));
+}
+
+/** A KMZ is a zip; its first .kml is the one that is meant (OGC 12-007r2, annex C). */
+function unpacked(source: ByteSource): ByteSource | null {
+  let isFound = false;
+  const members = unpackMembers(source, (name) => !isFound && (isFound = /\.kml$/i.test(name)));
+  const [bytes] = members ? [...members.values()] : [];
+  return bytes ? memorySource(bytes) : null;
 }
 
 function geometryOf(types: ReadonlySet<string>): string | null {
