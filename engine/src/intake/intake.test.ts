@@ -1,4 +1,5 @@
 import { afterEach, beforeEach, describe, expect, test } from '@jest/globals';
+import { execFileSync } from 'node:child_process';
 import { chmodSync, cpSync, existsSync, mkdirSync, readdirSync, readFileSync, statSync, writeFileSync } from 'node:fs';
 import { join } from 'node:path';
 import type { DataSource } from 'typeorm';
@@ -41,6 +42,8 @@ const below = (folder: string): string[] =>
     .filter((e) => e.isFile() && !e.parentPath.includes('.rootmap'))
     .map((e) => join(e.parentPath, e.name).slice(t.at(folder).length + 1))
     .sort();
+
+const sha256sum = (path: string): string => execFileSync('sha256sum', [path], { encoding: 'utf8' }).slice(0, 64);
 
 async function bringIn(archive: string, to: string, over: Partial<IntakeOrder> = {}, disk?: ChangeDisk) {
   const source = await openSource(t.at(archive), false);
@@ -116,7 +119,14 @@ describe('bringing in', () => {
     expect(statSync(t.at('p/received/harbour_office/buoys/my_buoys.shp')).mode & 0o222).toBe(0);
     expect(JSON.parse(readFileSync(t.at('p/received/harbour_office/buoys/datapackage.json'), 'utf8'))).toMatchObject({
       resources: [
-        { path: 'my_buoys.shp', 'rootmap:files': ['my_buoys.shp', 'my_buoys.dbf', 'my_buoys.shx'], licenses: [{ name: 'CC0-1.0' }] },
+        {
+          path: 'my_buoys.shp',
+          'rootmap:files': ['shp', 'dbf', 'shx'].map((e) => ({
+            path: `my_buoys.${e}`,
+            hash: `sha256:${sha256sum(`testdata/open/shape-types/point.${e}`)}`,
+          })),
+          licenses: [{ name: 'CC0-1.0' }],
+        },
       ],
     });
     await undoChange(done.id, 'test', { journal: journal(), program: 'test' });

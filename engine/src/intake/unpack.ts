@@ -1,8 +1,10 @@
+import { createHash } from 'node:crypto';
 import { createReadStream, createWriteStream } from 'node:fs';
 import { mkdir, utimes, writeFile } from 'node:fs/promises';
 import { dirname, join } from 'node:path';
 import type { Readable } from 'node:stream';
 import { pipeline } from 'node:stream/promises';
+import type { DataPackage } from '@rootmap/core';
 import type { Archive, ArchiveEntry } from '../archive/archive.js';
 import { openArchive } from '../archive/open-archive.js';
 import type { RunOptions } from '../changes/run-change.js';
@@ -43,6 +45,7 @@ export function unpackInto(
     const pathFor = (target: string): string =>
       plan.isWhole ? join(staged.get(plan.target)!, target) : staged.get(join(plan.target, target))!;
     const made = new Set<string>();
+    const hashes = new Map<string, string>();
     const write = async (entry: ArchiveEntry, content: Readable): Promise<void> => {
       signal.throwIfAborted();
       const path = pathFor(to.get(entry.path)!);
@@ -50,12 +53,29 @@ export function unpackInto(
         await mkdir(dirname(path), { recursive: true });
         made.add(dirname(path));
       }
-      content.on('data', (piece: Buffer) => onBytes(piece.length, entry.path));
+      const hash = createHash('sha256');
+      content.on('data', (piece: Buffer) => {
+        hash.update(piece);
+        onBytes(piece.length, entry.path);
+      });
       await pipeline(content, createWriteStream(path, { flags: 'wx', mode, highWaterMark: 1 << 20 }), { signal });
+      hashes.set(to.get(entry.path)!, `sha256:${hash.digest('hex')}`);
       if (entry.modifiedMs > 0) await utimes(path, entry.modifiedMs / 1000, entry.modifiedMs / 1000);
     };
     if (plan.isWhole) await mkdir(staged.get(plan.target)!, { recursive: true });
     await archive.read(new Set(to.keys()), write);
-    if (plan.isWhole) for (const [path, text] of plan.records) await writeFile(pathFor(path), text);
+    if (plan.isWhole) for (const [path, text] of plan.records) await writeFile(pathFor(path), withHashes(text, path, hashes));
   };
+}
+
+/** The record with the hash of each file, as it came out of the archive. */
+function withHashes(text: string, path: string, hashes: ReadonlyMap<string, string>): string {
+  const folder = path.slice(0, path.lastIndexOf('/') + 1);
+  const record = JSON.parse(text) as DataPackage;
+  const resources = record.resources.map((resource) => {
+    const files = resource['rootmap:files'];
+    if (!Array.isArray(files)) return resource;
+    return { ...resource, 'rootmap:files': (files as string[]).map((name) => ({ path: name, hash: hashes.get(folder + name) })) };
+  });
+  return `${JSON.stringify({ ...record, resources }, null, 2)}\n`;
 }
