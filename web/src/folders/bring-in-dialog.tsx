@@ -1,7 +1,6 @@
 import { Box, Button, Checkbox, Dialog, DialogActions, DialogContent, DialogTitle, MenuItem, TextField, Typography } from '@mui/material';
 import { useQuery } from '@tanstack/react-query';
-import { useVirtualizer } from '@tanstack/react-virtual';
-import { useMemo, useRef, useState } from 'react';
+import { useMemo, useState } from 'react';
 import { withParents, type PlanFolder } from '@rootmap/core';
 import type { AdoptView, EditRequest, FoldersView, PathRequest } from '@rootmap/core/contract';
 import { api } from '../api/client.js';
@@ -10,6 +9,8 @@ import { useOpenProject } from '../frame/use-project.js';
 import { bytes, many } from '../parts/format.js';
 import { PathText } from '../parts/path-text.js';
 import { ErrorState, Waiting } from '../parts/states.js';
+import { useToggled } from '../parts/use-toggled.js';
+import { VirtualTable } from '../parts/virtual-table.js';
 import { firstOf, PlanChoice, type PlanDraft } from '../plans/plan-choice.js';
 import { draftFault, foldersOf } from '../plans/plan-editor.js';
 import { EditDialog } from './edit-dialog.js';
@@ -115,7 +116,7 @@ function Places({
     gcTime: 0,
     staleTime: Infinity,
   });
-  const [left, setLeft] = useState<ReadonlySet<string>>(new Set());
+  const [left, flip] = useToggled();
   const [chosen, setChosen] = useState<Readonly<Record<string, string>>>({});
   if (proposals.isError) return <ErrorState error={proposals.error} onRetry={() => void proposals.refetch()} />;
   if (!proposals.data) return <Waiting what="Looking at what is there…" />;
@@ -125,12 +126,6 @@ function Places({
     const folder = folderOf(p);
     return folder !== null && !left.has(p.path) ? [{ path: p.path, folder }] : [];
   });
-  const flip = (path: string): void =>
-    setLeft((before) => {
-      const now = new Set(before);
-      if (!now.delete(path)) now.add(path);
-      return now;
-    });
   return (
     <>
       <DialogContent sx={{ display: 'flex', flexDirection: 'column', height: 470, pb: 0 }}>
@@ -170,86 +165,62 @@ interface RowsProps {
 }
 
 function ProposalRows({ all, left, folders, folderOf, onFlip, onChoose }: RowsProps) {
-  const box = useRef<HTMLDivElement>(null);
-  const virtual = useVirtualizer({ count: all.length, getScrollElement: () => box.current, estimateSize: () => ROW, overscan: 10 });
   return (
-    <Box
-      ref={box}
-      role="table"
-      aria-label="Proposed places"
-      aria-rowcount={all.length}
-      tabIndex={0}
-      sx={{ flex: 1, overflow: 'auto', border: '1px solid var(--rule)', borderRadius: 1 }}
-    >
-      <Box role="rowgroup" sx={{ height: virtual.getTotalSize(), position: 'relative' }}>
-        {virtual.getVirtualItems().map((item) => {
-          const p = all[item.index]!;
-          const folder = folderOf(p);
-          return (
-            <Box
-              key={p.path}
-              role="row"
-              aria-rowindex={item.index + 1}
-              sx={{
-                position: 'absolute',
-                top: item.start,
-                left: 0,
-                right: 0,
-                height: ROW,
-                display: 'grid',
-                gridTemplateColumns: COLUMNS,
-                alignItems: 'center',
-                gap: 1,
-                px: 1,
-                fontSize: 13,
-                borderBottom: '1px solid var(--rule)',
-              }}
-            >
-              <Box role="cell">
-                <Checkbox
-                  size="small"
-                  checked={folder !== null && !left.has(p.path)}
-                  disabled={folder === null}
-                  onChange={() => onFlip(p.path)}
-                  slotProps={{ input: { 'aria-label': `Move ${p.path}` } }}
-                />
-              </Box>
-              <Box role="cell" sx={{ minWidth: 0, overflow: 'hidden' }}>
-                <PathText path={p.path} most={44} />
-              </Box>
-              <Box role="cell" sx={{ minWidth: 0 }}>
-                <TextField
-                  select
-                  variant="standard"
-                  fullWidth
-                  value={folder ?? ''}
-                  onChange={(e) => onChoose(p.path, e.target.value)}
-                  slotProps={{ htmlInput: { 'aria-label': `Place of ${p.path}` }, select: { displayEmpty: true, className: 'mono' } }}
-                >
-                  <MenuItem value="" disabled>
-                    stays where it is
-                  </MenuItem>
-                  {folders.map((f) => (
-                    <MenuItem key={f} value={f} className="mono">
-                      {f}
-                    </MenuItem>
-                  ))}
-                </TextField>
-              </Box>
-              <Box
-                role="cell"
-                sx={{ color: 'var(--soft)', overflow: 'hidden', textOverflow: 'ellipsis', whiteSpace: 'nowrap' }}
-                title={p.why}
-              >
-                {p.why}
-              </Box>
-              <Box role="cell" sx={{ textAlign: 'right' }}>
-                {bytes(p.bytes)}
-              </Box>
+    <VirtualTable
+      label="Proposed places"
+      items={all}
+      keyOf={(p) => p.path}
+      rowHeight={ROW}
+      columns={COLUMNS}
+      sx={{ border: '1px solid var(--rule)', borderRadius: 1 }}
+      cells={(p) => {
+        const folder = folderOf(p);
+        return (
+          <>
+            <Box role="cell">
+              <Checkbox
+                size="small"
+                checked={folder !== null && !left.has(p.path)}
+                disabled={folder === null}
+                onChange={() => onFlip(p.path)}
+                slotProps={{ input: { 'aria-label': `Move ${p.path}` } }}
+              />
             </Box>
-          );
-        })}
-      </Box>
-    </Box>
+            <Box role="cell" sx={{ minWidth: 0, overflow: 'hidden' }}>
+              <PathText path={p.path} most={44} />
+            </Box>
+            <Box role="cell" sx={{ minWidth: 0 }}>
+              <TextField
+                select
+                variant="standard"
+                fullWidth
+                value={folder ?? ''}
+                onChange={(e) => onChoose(p.path, e.target.value)}
+                slotProps={{ htmlInput: { 'aria-label': `Place of ${p.path}` }, select: { displayEmpty: true, className: 'mono' } }}
+              >
+                <MenuItem value="" disabled>
+                  stays where it is
+                </MenuItem>
+                {folders.map((f) => (
+                  <MenuItem key={f} value={f} className="mono">
+                    {f}
+                  </MenuItem>
+                ))}
+              </TextField>
+            </Box>
+            <Box
+              role="cell"
+              sx={{ color: 'var(--soft)', overflow: 'hidden', textOverflow: 'ellipsis', whiteSpace: 'nowrap' }}
+              title={p.why}
+            >
+              {p.why}
+            </Box>
+            <Box role="cell" sx={{ textAlign: 'right' }}>
+              {bytes(p.bytes)}
+            </Box>
+          </>
+        );
+      }}
+    />
   );
 }

@@ -1,10 +1,11 @@
 import { Box, Button, Menu, MenuItem, Stack, TextField, Typography } from '@mui/material';
-import { useState, type ReactNode } from 'react';
+import { useState } from 'react';
 import { Link } from 'react-router';
 import { isRole, ROLES, type Role } from '@rootmap/core';
 import type { FoldersView, ProjectView } from '@rootmap/core/contract';
 import { useOpenProject } from '../frame/use-project.js';
 import { bytes, dateTime, many, number } from '../parts/format.js';
+import { Fact } from '../parts/fact.js';
 import { PathText } from '../parts/path-text.js';
 import { Sheet } from '../parts/states.js';
 import type { FolderRow, Row, ThingRow } from './folder-rows.js';
@@ -259,13 +260,6 @@ function Findings({ row }: { row: Row }) {
     </Box>
   );
 }
-
-const Fact = ({ name, children }: { name: string; children: ReactNode }) => (
-  <Box sx={{ display: 'grid', gridTemplateColumns: '72px 1fr', gap: 1, fontSize: 13 }}>
-    <Box sx={{ color: 'var(--soft)' }}>{name}</Box>
-    <Box sx={{ minWidth: 0 }}>{children}</Box>
-  </Box>
-);
 
 function layersOf(project: ProjectView, path: string) {
   const full = `${project.root}/${path}`;

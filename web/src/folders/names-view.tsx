@@ -1,11 +1,12 @@
 import { Box, Button, Checkbox, Dialog, DialogActions, DialogContent, DialogTitle, TextField, Typography } from '@mui/material';
-import { useVirtualizer } from '@tanstack/react-virtual';
-import { useMemo, useRef, useState } from 'react';
+import { useMemo, useState } from 'react';
 import { groupBy, splitName, type NamingRules } from '@rootmap/core';
 import type { EditRequest, FoldersView } from '@rootmap/core/contract';
 import { many } from '../parts/format.js';
 import { PathText } from '../parts/path-text.js';
 import { EmptyState, Sheet, Tag } from '../parts/states.js';
+import { useToggled } from '../parts/use-toggled.js';
+import { VirtualTable } from '../parts/virtual-table.js';
 import { EditDialog } from './edit-dialog.js';
 import { nameOf } from './folder-rows.js';
 import { NamingForm } from './naming-form.js';
@@ -31,18 +32,12 @@ export function NamesView({ projectKey, view }: { projectKey: string; view: Fold
       })),
     [view.findings],
   );
-  const [left, setLeft] = useState<ReadonlySet<string>>(new Set());
+  const [left, flip] = useToggled();
   const [chosen, setChosen] = useState<Readonly<Record<string, string>>>({});
   const [edit, setEdit] = useState<EditRequest | null>(null);
   const [rules, setRules] = useState(false);
   const mendable = names.filter((n) => n.proposed !== null);
   const wanted = mendable.filter((n) => !left.has(n.path));
-  const flip = (path: string): void =>
-    setLeft((before) => {
-      const now = new Set(before);
-      if (!now.delete(path)) now.add(path);
-      return now;
-    });
   const changed = (): Record<string, string> =>
     Object.fromEntries(wanted.flatMap((n) => (chosen[n.path] && chosen[n.path] !== n.proposed ? [[n.path, chosen[n.path]!]] : [])));
   return (
@@ -105,74 +100,51 @@ interface RowsProps {
 }
 
 function NameRows({ names, left, chosen, onFlip, onChoose }: RowsProps) {
-  const box = useRef<HTMLDivElement>(null);
-  const virtual = useVirtualizer({ count: names.length, getScrollElement: () => box.current, estimateSize: () => ROW, overscan: 10 });
   return (
-    <Box
-      ref={box}
-      role="table"
-      aria-label="Names"
-      aria-rowcount={names.length}
-      tabIndex={0}
-      sx={{ flex: 1, overflow: 'auto', outlineOffset: '-2px' }}
-    >
-      <Box role="rowgroup" sx={{ height: virtual.getTotalSize(), position: 'relative' }}>
-        {virtual.getVirtualItems().map((item) => {
-          const n = names[item.index]!;
-          const { ending } = splitName(nameOf(n.path));
-          return (
-            <Box
-              key={n.path}
-              role="row"
-              aria-rowindex={item.index + 1}
-              sx={{
-                position: 'absolute',
-                top: item.start,
-                left: 0,
-                right: 0,
-                height: ROW,
-                display: 'grid',
-                gridTemplateColumns: COLUMNS,
-                alignItems: 'center',
-                gap: 1,
-                px: 1,
-                borderBottom: '1px solid var(--rule)',
-                fontSize: 13,
-              }}
-            >
-              <Box role="cell">
-                <Checkbox
-                  size="small"
-                  checked={n.proposed !== null && !left.has(n.path)}
-                  disabled={n.proposed === null}
-                  onChange={() => onFlip(n.path)}
-                  slotProps={{ input: { 'aria-label': `Rename ${n.path}` } }}
-                />
-              </Box>
-              <Box role="cell" sx={{ minWidth: 0, overflow: 'hidden' }}>
-                <PathText path={n.path} most={44} />
-              </Box>
-              <Box role="cell">
-                {n.proposed === null ? (
-                  <Tag tone="ochre">no name can mend it: shorten the folders above</Tag>
-                ) : (
-                  <TextField
-                    variant="standard"
-                    fullWidth
-                    value={chosen[n.path] ?? n.proposed}
-                    onChange={(e) => onChoose(n.path, e.target.value)}
-                    slotProps={{ htmlInput: { className: 'mono', 'aria-label': `New name of ${n.path}, with ${ending || 'no ending'}` } }}
-                  />
-                )}
-              </Box>
-              <Box role="cell" sx={{ color: 'var(--soft)', lineHeight: 1.25, overflow: 'hidden', maxHeight: 34 }} title={n.why}>
-                {n.why}
-              </Box>
-            </Box>
-          );
-        })}
-      </Box>
-    </Box>
+    <VirtualTable
+      label="Names"
+      items={names}
+      keyOf={(n) => n.path}
+      rowHeight={ROW}
+      columns={COLUMNS}
+      cells={(n) => (
+        <>
+          <Box role="cell">
+            <Checkbox
+              size="small"
+              checked={n.proposed !== null && !left.has(n.path)}
+              disabled={n.proposed === null}
+              onChange={() => onFlip(n.path)}
+              slotProps={{ input: { 'aria-label': `Rename ${n.path}` } }}
+            />
+          </Box>
+          <Box role="cell" sx={{ minWidth: 0, overflow: 'hidden' }}>
+            <PathText path={n.path} most={44} />
+          </Box>
+          <Box role="cell">
+            {n.proposed === null ? (
+              <Tag tone="ochre">no name can mend it: shorten the folders above</Tag>
+            ) : (
+              <TextField
+                variant="standard"
+                fullWidth
+                value={chosen[n.path] ?? n.proposed}
+                onChange={(e) => onChoose(n.path, e.target.value)}
+                slotProps={{
+                  htmlInput: {
+                    className: 'mono',
+                    'aria-label': `New name of ${n.path}, with ${splitName(nameOf(n.path)).ending || 'no ending'}`,
+                  },
+                }}
+              />
+            )}
+          </Box>
+          <Box role="cell" sx={{ color: 'var(--soft)', lineHeight: 1.25, overflow: 'hidden', maxHeight: 34 }} title={n.why}>
+            {n.why}
+          </Box>
+        </>
+      )}
+    />
   );
 }
 

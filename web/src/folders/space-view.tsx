@@ -9,6 +9,7 @@ import { useOpenProject } from '../frame/use-project.js';
 import { bytes, many } from '../parts/format.js';
 import { PathText } from '../parts/path-text.js';
 import { ErrorState, Sheet, sentenceOf, Waiting } from '../parts/states.js';
+import { useToggled } from '../parts/use-toggled.js';
 import { EditDialog } from './edit-dialog.js';
 import { FinishDialog } from './finish-dialog.js';
 import { trash } from './moves.js';
@@ -142,14 +143,8 @@ interface TidyProps {
 const SHOWN = 200;
 
 function Tidy({ title, none, items, readOnly, onRemove, warning = null }: TidyProps) {
-  const [ticked, setTicked] = useState<ReadonlySet<string>>(new Set());
+  const [ticked, flip] = useToggled();
   const chosen = items.filter((i) => ticked.has(i.path));
-  const flip = (path: string): void =>
-    setTicked((before) => {
-      const now = new Set(before);
-      if (!now.delete(path)) now.add(path);
-      return now;
-    });
   return (
     <Sheet sx={{ px: 2, py: 1.25 }}>
       <Box component="section" aria-label={title}>

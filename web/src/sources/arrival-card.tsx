@@ -8,6 +8,7 @@ import { useArrival, useJobs } from '../api/queries.js';
 import { bytes, kindWord, many, number } from '../parts/format.js';
 import { PathText } from '../parts/path-text.js';
 import { ErrorState, Sheet, Tag, Waiting } from '../parts/states.js';
+import { useToggled } from '../parts/use-toggled.js';
 import { firstTarget, targetFolder, TargetForm, type Target } from './target-form.js';
 import { OriginForm } from './origin-form.js';
 
@@ -44,9 +45,7 @@ export function ArrivalCard(props: Props) {
 }
 
 function Looked({ id, project, sources, arrival, onForget, onGone }: Props & { arrival: IntakeView; onForget: () => void }) {
-  const [left, setLeft] = useState<ReadonlySet<string>>(
-    () => new Set(arrival.groups.filter((g) => g.kind === 'left-behind').map((g) => g.path)),
-  );
+  const [left, flip] = useToggled(() => arrival.groups.filter((g) => g.kind === 'left-behind').map((g) => g.path));
   const [target, setTarget] = useState<Target>(() => firstTarget(project, sources, arrival));
   const [origin, setOrigin] = useState<Origin>({ ...EMPTY_ORIGIN, licence: arrival.proposed.licence, fetched: arrival.proposed.fetched });
   const [safeNames, setSafeNames] = useState(true);
@@ -65,12 +64,6 @@ function Looked({ id, project, sources, arrival, onForget, onGone }: Props & { a
   });
   const job = useJobs().data?.find((j) => j.id === start.data?.id) ?? start.data ?? null;
   const done = job?.state === 'done' ? (job.result as IntakeDone) : null;
-  const flip = (path: string): void =>
-    setLeft((before) => {
-      const now = new Set(before);
-      if (!now.delete(path)) now.add(path);
-      return now;
-    });
   return (
     <Sheet sx={{ p: 2 }}>
       <Box component="section" aria-label={arrival.name}>

@@ -1,8 +1,9 @@
 import { Box, Button, Typography } from '@mui/material';
-import { useState, type ReactNode } from 'react';
+import { useState } from 'react';
 import { Link } from 'react-router';
 import type { ProjectView } from '@rootmap/core/contract';
 import { bytes, dateTime, kindWord, many, number } from '../parts/format.js';
+import { Fact } from '../parts/fact.js';
 import { PathText } from '../parts/path-text.js';
 import { Sheet } from '../parts/states.js';
 import { findingsOf, type DatasetRow } from './dataset-rows.js';
@@ -120,13 +121,6 @@ export function DatasetDetails({ project, row }: { project: ProjectView; row: Da
     </Sheet>
   );
 }
-
-const Fact = ({ name, children }: { name: string; children: ReactNode }) => (
-  <Box sx={{ display: 'grid', gridTemplateColumns: '64px 1fr', gap: 1, fontSize: 13 }}>
-    <Box sx={{ color: 'var(--soft)' }}>{name}</Box>
-    <Box sx={{ minWidth: 0, overflowWrap: 'anywhere' }}>{children}</Box>
-  </Box>
-);
 
 /** As people call it: by the drive name of the root, where it is inside. */
 const shownPath = (project: ProjectView, path: string): string =>
