@@ -22,9 +22,10 @@ export async function sketchOf(scope: Scope, id: string, index: IndexStore): Pro
 }
 
 function draw(folder: string, dataset: Dataset): SketchView {
-  const { bbox, group } = dataset;
+  const { bbox, group, kind } = dataset;
+  const isRaster = kind === 'raster';
   const sample = new VertexSample(MOST_VERTICES);
-  if (bbox === null) return { extent: null, points: [], isRaster: dataset.kind === 'raster' };
+  if (bbox === null) return { extent: null, points: [], isRaster };
   if (group.format === 'geopackage' && dataset.table !== null) sampleTable(join(folder, group.path), dataset.table, sample);
   else {
     const platform = platformBelow(folder);
@@ -37,7 +38,7 @@ function draw(folder: string, dataset: Dataset): SketchView {
   const [minx, miny, maxx, maxy] = bbox;
   const step = (v: number, from: number, to: number): number => (to > from ? Math.round(((v - from) / (to - from)) * STEPS) : STEPS / 2);
   const points = sample.x.flatMap((x, i) => [step(x, minx, maxx), step(sample.y[i]!, miny, maxy)]);
-  return { extent: bbox, points, isRaster: dataset.kind === 'raster' };
+  return { extent: bbox, points, isRaster };
 }
 
 function sampleTable(path: string, table: string, sample: VertexSample): void {

@@ -1,0 +1,88 @@
+import { afterEach, beforeEach, expect, test } from '@jest/globals';
+import { mkdirSync, renameSync, rmSync } from 'node:fs';
+import type { DataSource } from 'typeorm';
+import type { StepRecord } from '../changes/change.js';
+import { openStore } from '../store/open-store.js';
+import { TestFolder } from '../../test/test-project.js';
+import { PlaceBook } from './place-book.js';
+import { PlanShelf } from './plan-shelf.js';
+import { ProjectBook } from './project-book.js';
+import { SeenFolders } from './seen-folders.js';
+import { projectKey } from './view-project.js';
+
+let t: TestFolder;
+let store: DataSource;
+let book: ProjectBook;
+beforeEach(async () => {
+  t = new TestFolder();
+  store = await openStore(t.at('data'));
+  for (const folder of ['place/a', 'place/b']) mkdirSync(t.at(folder), { recursive: true });
+  book = new ProjectBook(store, await PlaceBook.open(store, [{ name: 'desk', folder: t.at('place'), driveNames: [] }]));
+});
+afterEach(async () => {
+  await store.destroy();
+  t.remove();
+});
+const step = (kind: StepRecord['kind'], from: string, to: string): StepRecord => ({
+  n: 0,
+  kind,
+  path: t.at(to),
+  source: t.at(from),
+  temp: '',
+  before: null,
+  beforeHash: null,
+  afterHash: null,
+});
+const roots = async (): Promise<string[]> => (await book.roots()).sort();
+
+test('a root that moved is the same project: found by its old key, not on the list twice', async () => {
+  await book.note(t.at('place/a'), 'one', 'A');
+  renameSync(t.at('place/a'), t.at('place/moved'));
+  await book.note(t.at('place/moved'), 'one', 'A');
+  expect(await roots()).toEqual([t.at('place/moved')]);
+  expect((await book.row(projectKey(t.at('place/a')))).root).toBe(t.at('place/moved'));
+});
+test('a copy beside it is another row', async () => {
+  await book.note(t.at('place/a'), 'one', 'A');
+  await book.note(t.at('place/b'), 'one', 'A');
+  expect(await roots()).toEqual([t.at('place/a'), t.at('place/b')]);
+});
+test('roots follow the steps of a change: moved with a folder above, or copied to another disk', async () => {
+  mkdirSync(t.at('place/shelf/p'), { recursive: true });
+  await book.note(t.at('place/shelf/p'), 'one', 'P');
+  await book.note(t.at('place/b'), 'two', 'B');
+  renameSync(t.at('place/shelf'), t.at('place/rack'));
+  expect(await book.follow([step('move', 'place/shelf', 'place/rack')])).toEqual([projectKey(t.at('place/shelf/p'))]);
+  mkdirSync(t.at('place/other/b'), { recursive: true });
+  rmSync(t.at('place/b'), { recursive: true });
+  await book.follow([step('copy', 'place/b/maps/m.owc.json', 'place/other/b/maps/m.owc.json')]);
+  expect(await roots()).toEqual([t.at('place/other/b'), t.at('place/rack/p')]);
+});
+test('there and back again: the first key leads there once more', async () => {
+  await book.note(t.at('place/a'), 'one', 'A');
+  renameSync(t.at('place/a'), t.at('place/c'));
+  await book.follow([step('move', 'place/a', 'place/c')]);
+  renameSync(t.at('place/c'), t.at('place/a'));
+  await book.follow([step('move', 'place/c', 'place/a')]);
+  for (const name of ['place/a', 'place/c']) expect((await book.row(projectKey(t.at(name)))).root).toBe(t.at('place/a'));
+});
+test('a root outside all places is refused; one that nobody knows is not found', async () => {
+  await expect(book.note(t.at('elsewhere'), 'x', 'X')).rejects.toMatchObject({ problem: { code: 'outside-places' } });
+  await expect(book.row('000000000000')).rejects.toMatchObject({ problem: { code: 'not-found' } });
+});
+
+test('plans of one’s own outlive the server; those that ship cannot be taken away', async () => {
+  const body = { title: 'Mine', summary: '', folders: [{ path: 'in', role: 'originals' as const, note: '' }] };
+  await new PlanShelf(store).save(body);
+  const [mine] = (await new PlanShelf(store).list()).filter((p) => !p.isBuiltIn);
+  expect(mine).toMatchObject(body);
+  await expect(new PlanShelf(store).remove('by-use')).rejects.toMatchObject({ problem: { code: 'not-found' } });
+  await expect(new PlanShelf(store).save({ ...body, title: 'BY USE' })).rejects.toMatchObject({ problem: { code: 'wrong-use' } });
+});
+test('folders that were seen keep their times', async () => {
+  const seen = new SeenFolders(store);
+  await seen.note(['/x']);
+  const first = (await seen.all())['/x']!;
+  await seen.note(['/y']);
+  expect(await seen.all()).toEqual({ '/x': first, '/y': expect.any(Number) });
+});
