@@ -121,7 +121,7 @@ describe('a place in the plan', () => {
   });
   test('rasters go where imagery goes, if the plan has such a folder', () => {
     expect(
-      placed([thing('photo.tif', { format: 'geotiff', kind: 'raster', isRaster: true }), thing('coast.shp')], BUILT_IN_PLANS[2]!),
+      placed([thing('photo.tif', { format: 'geotiff', kind: 'raster', isRaster: true }), thing('coast.shp')], BUILT_IN_PLANS[2]),
     ).toEqual([
       ['photo.tif', 'imagery'],
       ['coast.shp', 'base'],
