@@ -74,6 +74,17 @@ test('an archive is uploaded, looked at, brought in, and its datasets have their
   expect((await server.get(`/api/projects/${key}/arrivals/${body.id}`)).status).toBe(404); // an upload does not stay once it is in
 });
 
+test('an upload that could not be brought in is kept, so that it can be tried again', async () => {
+  const bytes = writeZip({ 'a.csv': 'x,y\n1,2\n' });
+  bytes.writeUInt32LE(1, bytes.lastIndexOf(Buffer.from('PK\x01\x02', 'latin1')) + 16); // a checksum that is wrong
+  const { body } = await upload('wrong.zip', bytes);
+  const job = (await server.post(`/api/projects/${key}/arrivals/${body.id}`, request('check/originals'))).body as JobView;
+  expect(await finished(job.id)).toMatchObject({ state: 'failed', message: expect.stringContaining('checksum') });
+  expect((await server.get(`/api/projects/${key}/arrivals/${body.id}`)).status).toBe(200);
+  const origin = { datasets: ['/etc/passwd'], origin: EMPTY_ORIGIN };
+  expect((await server.post(`/api/projects/${key}/origins`, origin)).status).toBe(404);
+});
+
 test('loose files of one drop are one arrival; another drop is another', async () => {
   const drop = randomUUID();
   const first = await upload('s/loose.shp', shape('shp'), drop);

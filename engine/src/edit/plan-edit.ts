@@ -251,7 +251,6 @@ function checkFree(path: string): void {
 function planRole(scope: Scope, edit: Edit<'role'>, options: EditOptions): EditPlan {
   const folders: Record<string, string> = { ...scope.project?.folders };
   delete folders[edit.path];
-  // Below a folder of originals, `other` is said, so that taking the role away takes the protection away too.
   if (edit.role !== null) folders[edit.path] = edit.role;
   const role = roleOf(edit.path, folders);
   const steps = [...projectWrite(scope, { folders }), ...guardStaying(scope, folders, new Set())];

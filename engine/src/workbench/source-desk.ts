@@ -1,5 +1,5 @@
 import { randomUUID } from 'node:crypto';
-import { createWriteStream, existsSync, mkdirSync, rmSync, statSync, utimesSync } from 'node:fs';
+import { createWriteStream, mkdirSync, rmSync, statSync, utimesSync } from 'node:fs';
 import { basename, dirname, join } from 'node:path';
 import type { Readable } from 'node:stream';
 import { pipeline } from 'node:stream/promises';
@@ -114,10 +114,10 @@ export class SourceDesk {
           signal,
           stageAll: unpackInto(plan, archive, onBytes, signal),
         });
+        if (source === null) this.forget(id); // only what is in need not be kept; after a failure it can be tried again
         return { folder: target, files: plan.files.length, bytes: plan.bytes };
       } finally {
         archive.close();
-        if (source === null && existsSync(target)) this.forget(id);
       }
     });
   }
@@ -129,11 +129,7 @@ export class SourceDesk {
 
   async writeOrigin(key: string, request: OriginRequest, who: string): Promise<AppliedView> {
     const base = await this.bench.base(key, who);
-    const known = JSON.parse(new TextDecoder().decode(await this.view(key))) as { sources: { id: string }[] };
-    const ids = new Set(known.sources.map((s) => s.id));
-    for (const id of request.datasets) if (!ids.has(id)) throw new ProblemError({ code: 'not-found', what: 'dataset', id });
-    const paths = request.datasets.map((id) => id.replace(/#[^/]*$/, ''));
-    const { change, damaged } = await this.bench.pool.run('plan-origin', { ...base, paths, origin: request.origin });
+    const { change, damaged } = await this.bench.pool.run('plan-origin', { ...base, ids: request.datasets, origin: request.origin });
     if (damaged.length > 0)
       throw new ProblemError({
         code: 'wrong-shape',
@@ -141,7 +137,7 @@ export class SourceDesk {
         member: 'resources',
         expected: 'a list, as in a Frictionless Data Package',
       });
-    return this.bench.apply(key, base, change, paths.length);
+    return this.bench.apply(key, base, change, request.datasets.length);
   }
 
   async sketch(key: string, id: string): Promise<SketchView> {

@@ -93,7 +93,7 @@ export interface Tasks {
   'plan-intake': { in: TaskBase & { roots: readonly string[]; order: Omit<IntakeOrder, 'naming'>; safeNames: boolean }; out: IntakePlan };
   sources: { in: TaskBase & { roots: readonly string[] }; out: Uint8Array };
   'plan-origin': {
-    in: TaskBase & { paths: readonly string[]; origin: Origin };
+    in: TaskBase & { ids: readonly string[]; origin: Origin };
     out: { change: PlannedChange | null; damaged: readonly string[] };
   };
   sketch: { in: TaskBase & { id: string }; out: SketchView };
@@ -184,7 +184,13 @@ const TASKS: {
     return planIntake({ ...input.order, naming }, scope, [input.root, ...input.roots], input.who);
   },
   sources: async (input, dataFolder) => asJson(await viewSources(scopeOf(input, true), input.roots, await indexOf(dataFolder))),
-  'plan-origin': ({ root, who, paths, origin }) => {
+  'plan-origin': async (input, dataFolder) => {
+    const { root, who, ids, origin } = input;
+    const { sources } = await viewSources(scopeOf(input, true), [], await indexOf(dataFolder));
+    const known = new Set(sources.map((s) => s.id));
+    const missing = ids.find((id) => !known.has(id));
+    if (missing !== undefined) throw new ProblemError({ code: 'not-found', what: 'dataset', id: missing });
+    const paths = ids.map((id) => id.replace(/#[^/]*$/, ''));
     const { writes, damaged } = planOrigins(paths, origin);
     const title = `Write down where ${paths.length === 1 ? 'a dataset' : `${paths.length} datasets`} came from`;
     return { change: writes.length ? { title, kind: 'origin', root, who, steps: writes } : null, damaged };
