@@ -18,6 +18,8 @@ const CORE_ORDER = [
   'json',
   'bytes',
   'dataset',
+  'geometry',
+  'feature',
   'crs',
   'raster',
   'unpack',
@@ -35,7 +37,18 @@ const CORE_ORDER = [
   'contract',
 ];
 /** What the platform-free core may name of the outside. */
-const CORE_PACKAGES = ['joi', 'any-ascii', 'fflate', 'saxes', 'flatbuffers', 'flatgeobuf/lib/mjs/flat-geobuf/header.js'];
+const CORE_PACKAGES = [
+  'joi',
+  'any-ascii',
+  'fflate',
+  'saxes',
+  'flatbuffers',
+  'flatgeobuf/lib/mjs/flat-geobuf/header.js',
+  'flatgeobuf/lib/mjs/flat-geobuf/feature.js',
+  'flatgeobuf/lib/mjs/flat-geobuf/geometry.js',
+  'papaparse',
+  'chardet',
+];
 
 interface Import {
   readonly file: string;

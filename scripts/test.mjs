@@ -12,14 +12,14 @@ const reports = join(root, 'reports');
 rmSync(reports, { recursive: true, force: true });
 mkdirSync(reports, { recursive: true });
 
-/** Debian's Chromium; a machine that has another sets ROOTMAP_CHROMIUM. */
-async function ensureChromium() {
-  if (existsSync(process.env.ROOTMAP_CHROMIUM ?? '/usr/bin/chromium')) return;
-  const sudo = process.getuid() === 0 ? [] : ['sudo'];
-  const apt = (...args) => run([...sudo, 'apt-get'][0], [...[...sudo, 'apt-get'].slice(1), ...args]);
-  console.log('Installing Chromium from the packages of Debian.');
+/** Packages of Debian that stand in for the outside: the browser, and readers to compare with. */
+async function ensure(program, ...packages) {
+  if (existsSync(program)) return;
+  const [command, ...before] = process.getuid() === 0 ? ['apt-get'] : ['sudo', 'apt-get'];
+  const apt = (...args) => run(command, [...before, ...args]);
+  console.log(`Installing ${packages.join(', ')} from the packages of Debian.`);
   await apt('update', '-qq');
-  await apt('install', '-y', '-qq', '--no-install-recommends', '-o', 'DPkg::Lock::Timeout=300', 'chromium');
+  await apt('install', '-y', '-qq', '--no-install-recommends', '-o', 'DPkg::Lock::Timeout=300', ...packages);
 }
 
 function step(name, args, options = {}) {
@@ -34,6 +34,7 @@ await build();
 let ok = true;
 const counts = { passed: 0, failed: 0, skipped: 0 };
 if (wanted !== 'browser') {
+  await ensure('/usr/bin/ogr2ogr', 'gdal-bin', 'proj-bin', 'python3-gdal');
   const jest = [
     '--experimental-vm-modules',
     '--disable-warning=ExperimentalWarning',
@@ -48,7 +49,7 @@ if (wanted !== 'browser') {
   counts.skipped += r.numPendingTests + r.numTodoTests;
 }
 if (wanted !== 'unit') {
-  await ensureChromium();
+  await ensure(process.env.ROOTMAP_CHROMIUM ?? '/usr/bin/chromium', 'chromium');
   ok = step('browser tests', ['node_modules/@playwright/test/cli.js', 'test', '-c', 'e2e/playwright.config.ts']) && ok;
   const { stats } = JSON.parse(readFileSync(join(reports, 'playwright.json'), 'utf8'));
   counts.passed += stats.expected;

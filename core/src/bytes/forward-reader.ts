@@ -36,12 +36,17 @@ export class ForwardReader {
     return true;
   }
 
+  /** A view of the next bytes, which are still to be taken. */
+  peek(length: number): DataView {
+    while (this.buffer.length - this.at < length && this.load());
+    return viewOf(this.buffer.subarray(this.at, this.at + length));
+  }
+
   /** A view of the next bytes, consumed. */
   take(length: number): DataView {
-    while (this.buffer.length - this.at < length && this.load());
-    const part = this.buffer.subarray(this.at, this.at + length);
-    this.at += part.length;
-    return viewOf(part);
+    const view = this.peek(length);
+    this.at += view.byteLength;
+    return view;
   }
 
   /** Passes over bytes without keeping them; false at the end of the source. */

@@ -16,15 +16,19 @@ export const worldFileOf = (group: FileGroup): string | null => sideFiles(group)
 
 export const auxXmlOf = (group: FileGroup): string | null => group.companions.find((f) => /\.aux\.xml$/i.test(f.path))?.path ?? null;
 
+/** What the `.prj` beside says; null where there is none. */
+export function readSidePrj(group: FileGroup, open: Open, table: CrsTable): Crs | null {
+  const prj = sideFiles(group).find((f) => endingOf(f.path) === 'prj');
+  return prj ? identifyCrs(sideText(prj.path, open), table) : null;
+}
+
 /** The side files' word on place and CRS, used where the image itself is silent. */
 export function fromSideFiles(group: FileGroup, open: Open, table: CrsTable): { transform: Transform | null; crs: Crs | null } {
   const aux = auxXmlOf(group);
   const auxiliary = aux ? parseAuxXml(sideText(aux, open)) : null;
   const world = worldFileOf(group);
-  const prj = sideFiles(group).find((f) => endingOf(f.path) === 'prj');
-  const wkt = prj ? sideText(prj.path, open) : (auxiliary?.wkt ?? null);
   return {
     transform: auxiliary?.transform ?? (world ? parseWorldFile(sideText(world, open)) : null),
-    crs: wkt ? identifyCrs(wkt, table) : null,
+    crs: readSidePrj(group, open, table) ?? (auxiliary?.wkt ? identifyCrs(auxiliary.wkt, table) : null),
   };
 }

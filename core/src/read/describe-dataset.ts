@@ -1,7 +1,8 @@
 import type { ByteSource, NewHasher } from '../bytes/byte-source.js';
 import type { CrsTable } from '../crs/identify.js';
-import { emptyDescription, unreadable, type Dataset, type Description, type FileGroup, datasetId } from '../dataset/dataset.js';
+import { emptyDescription, unreadable, type Dataset, type Description, type Field, type FileGroup, datasetId } from '../dataset/dataset.js';
 import type { FullPart } from '../dataset/fingerprint.js';
+import type { FeatureStream, Wanted } from '../feature/feature.js';
 import { describeAsciiGrid, fullAsciiGrid } from '../format/ascii-grid/ascii-grid.js';
 import { describeCsv } from '../format/csv/describe-csv.js';
 import { describeFlatGeobuf } from '../format/flatgeobuf/describe-flatgeobuf.js';
@@ -26,6 +27,8 @@ export interface Platform {
   readonly inflate: Inflate;
   /** Tables of a geodatabase; one unreadable description where it cannot be opened. */
   describeGeodatabase(group: FileGroup): readonly Description[];
+  /** Rows of a table of a geodatabase. */
+  geodatabaseFeatures(group: FileGroup, table: string, fields: readonly Field[], wanted: Wanted): FeatureStream;
   fullGeodatabaseTable(group: FileGroup, table: string, description: Description): FullPart;
 }
 
@@ -68,7 +71,7 @@ function describeFile(group: FileGroup, p: Platform): Description {
     case 'geojson':
       return describeGeoJson(group, open, p.crs);
     case 'csv':
-      return describeCsv(group, open);
+      return describeCsv(group, open, p.crs);
     case 'dbf':
       return describeDbfTable(group, open);
     case 'flatgeobuf':

@@ -17,6 +17,15 @@ const local = (name: string): string => name.slice(name.indexOf(':') + 1);
  * @returns why it cannot be read, a clause with line and column; null: it was read to its end
  */
 export function readXml(source: ByteSource, events: XmlEvents): string | null {
+  const pieces = xmlPieces(source, events);
+  for (;;) {
+    const step = pieces.next();
+    if (step.done) return step.value;
+  }
+}
+
+/** The same in pieces, so that what the events have gathered can be used on the way. */
+export function* xmlPieces(source: ByteSource, events: XmlEvents): Generator<void, string | null> {
   const parser = new SaxesParser({ xmlns: false, position: true });
   let fault: string | null = null;
   parser.on('error', (error) => {
@@ -33,6 +42,7 @@ export function readXml(source: ByteSource, events: XmlEvents): string | null {
     decoder ??= decoderFor(piece);
     parser.write(decoder.decode(piece, { stream: true }));
     if (fault !== null) return fault;
+    yield;
   }
   if (decoder === null) return 'it is empty';
   parser.close();

@@ -4,6 +4,7 @@ import type { FileGroup, Hasher, NewHasher, Platform } from '@rootmap/core';
 import { crsTable } from './crs-table.js';
 import { OpenFiles } from './file-source.js';
 import { describeGeopackage } from '../geopackage/describe-geopackage.js';
+import { geopackageFeatures } from '../geopackage/geopackage-features.js';
 import { fullGeopackageTable } from '../geopackage/full-geopackage-table.js';
 
 export const newSha256: NewHasher = (): Hasher => {
@@ -39,6 +40,7 @@ export function platformBelow(folder: string, group?: FileGroup): NodePlatform {
     newHasher: newSha256,
     inflate,
     describeGeodatabase: (group) => describeGeopackage(real(group.path), group.path, crsTable),
+    geodatabaseFeatures: (group, table, fields, wanted) => geopackageFeatures(real(group.path), table, fields, wanted),
     fullGeodatabaseTable: (group, table, description) => fullGeopackageTable(real(group.path), table, description, newSha256),
     close: () => files.close(),
   };

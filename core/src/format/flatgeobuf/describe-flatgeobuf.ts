@@ -35,10 +35,10 @@ export function describeFlatGeobuf(group: FileGroup, open: (path: string) => Byt
   if (start.length < 12 || !MAGIC.every((byte, i) => start[i] === byte)) return bad('it begins otherwise');
   const size = new DataView(start.buffer, start.byteOffset, 12).getUint32(8, true);
   if (size > LONGEST_HEADER || size < 8) return bad(`its header claims ${size} bytes`);
-  const bytes = source.read(12, size);
-  if (bytes.length < size) return bad('it ends inside its header');
+  const bytes = source.read(8, 4 + size);
+  if (bytes.length < 4 + size) return bad('it ends inside its header');
   try {
-    const header = Header.getRootAsHeader(new ByteBuffer(bytes.slice()));
+    const header = Header.getSizePrefixedRootAsHeader(prefixed(bytes));
     // The library believes what it reads; a column takes four bytes of the header at least.
     if (header.columnsLength() > size / 4 || header.envelopeLength() > size / 8) return bad('its header is damaged');
     return fromHeader(header, table);
@@ -46,6 +46,9 @@ export function describeFlatGeobuf(group: FileGroup, open: (path: string) => Byt
     return bad('its header is damaged'); // an offset that leads out of it
   }
 }
+
+/** Numbers are aligned as from the size in front of them, so it has to come along, at the start of a buffer of its own. */
+export const prefixed = (bytes: Uint8Array): ByteBuffer => new ByteBuffer(bytes.slice());
 
 function fromHeader(h: Header, table: CrsTable): Description {
   const type = GEOMETRY[h.geometryType()] ?? 'Geometry';

@@ -4,6 +4,7 @@ import type { ByteSource, NewHasher } from '../../bytes/byte-source.js';
 import { emptyDescription, unreadable, type Crs, type Description, type Extent, type FileGroup } from '../../dataset/dataset.js';
 import type { FullPart } from '../../dataset/fingerprint.js';
 import { OccupancyGrid } from '../../dataset/grid.js';
+import { commonKind } from '../../geometry/read-wkb.js';
 import { explain } from '../../problem.js';
 import { hashWhole } from '../../bytes/hash-whole.js';
 import { scanGeoJson, type GeoJsonScan } from './scan-geojson.js';
@@ -38,14 +39,8 @@ function crsOf(scan: GeoJsonScan, table: CrsTable): Crs {
   return crsOfCode(`EPSG:${code || '4326'}`, table);
 }
 
-function geometryTypeOf(scan: GeoJsonScan): string | null {
-  const types = new Set([...scan.geometryTypes].map((t) => t));
-  if (types.size === 0) return null;
-  const z = scan.hasZ ? 'Z' : '';
-  if (types.size === 1) return [...types][0]! + z;
-  const single = new Set([...types].map((t) => t.replace(/^Multi/, '')));
-  return single.size === 1 ? `Multi${[...single][0]}${z}` : `Geometry${z}`;
-}
+const geometryTypeOf = (scan: GeoJsonScan): string | null =>
+  commonKind(new Set([...scan.geometryTypes].map((t) => t + (scan.hasZ ? 'Z' : ''))));
 
 export function fullGeoJson(group: FileGroup, extent: Extent | null, open: (path: string) => ByteSource, newHasher: NewHasher): FullPart {
   const grid = new OccupancyGrid(extent);

@@ -33,12 +33,9 @@ class Folder {
 
 /** Placemarks by the folder that they are in; where there is one folder only, the file is one dataset. */
 export function describeKml(group: FileGroup, open: (path: string) => ByteSource, crs: CrsTable): Description[] {
-  const reader = new KmlReader();
-  const source = /\.kmz$/i.test(group.path) ? unpacked(open(group.path)) : open(group.path);
-  const fault = source ? readXml(source, reader) : 'it is no zip with a .kml in it';
-  if (fault !== null || !reader.isKml)
-    return [unreadable('vector', `${group.path} cannot be read as KML: ${fault ?? 'it begins otherwise'}.`)];
-  const folders = [...reader.folders].filter(([, f]) => f.count > 0);
+  const { reader, fault } = readAll(group, open);
+  if (fault !== null) return [unreadable('vector', `${group.path} cannot be read as KML: ${fault}.`)];
+  const folders = [...tablesOf(reader)];
   const describe = (table: string | null, f: Folder): Description => ({
     ...emptyDescription('vector'),
     table,
@@ -48,16 +45,69 @@ export function describeKml(group: FileGroup, open: (path: string) => ByteSource
     crs: crsOfCode('EPSG:4326', crs),
     bbox: f.extent.bbox,
   });
-  if (folders.length <= 1) return [describe(null, folders[0]?.[1] ?? new Folder())];
-  return folders.map(([path, f]) => describe(path || reader.title || 'placemarks', f));
+  if (folders.length <= 1) return [describe(null, folders[0] ? reader.folders.get(folders[0][1])! : new Folder())];
+  return folders.map(([table, path]) => describe(table, reader.folders.get(path)!));
 }
 
-/** A KMZ is a zip; its first .kml is the one that is meant (OGC 12-007r2, annex C). */
-function unpacked(source: ByteSource): ByteSource | null {
-  let isFound = false;
-  const members = unpackMembers(source, (name) => !isFound && (isFound = /\.kml$/i.test(name)));
-  const [bytes] = members ? [...members.values()] : [];
-  return bytes ? memorySource(bytes) : null;
+/** Names of the tables with the paths of their folders: those that have placemarks. */
+const tablesOf = (reader: KmlReader): Map<string, string> =>
+  new Map([...reader.folders].filter(([, f]) => f.count > 0).map(([path]) => [path || reader.title || 'placemarks', path]));
+
+/** Paths of the folders by the names of their tables, of a file that was described without fault. */
+export const describedFolders = (group: FileGroup, open: (path: string) => ByteSource): Map<string, string> =>
+  tablesOf(readAll(group, open).reader);
+
+function readAll(group: FileGroup, open: (path: string) => ByteSource): { reader: KmlReader; fault: string | null } {
+  const reader = new KmlReader();
+  const texts = openKml(group, open);
+  let fault = texts.length === 0 ? 'it is no zip with a .kml in it' : null;
+  for (const { source, folder } of texts) {
+    reader.begin(folder);
+    fault ??= readXml(source, reader);
+    if (!reader.isKml) fault ??= 'it begins otherwise';
+  }
+  return { reader, fault };
+}
+
+export interface KmlText {
+  readonly source: ByteSource;
+  /** Folder that stands for the text; null: it is the first. */
+  readonly folder: string | null;
+}
+
+/**
+ * The KML of a file. A KMZ is a zip: its first .kml is the one that is meant, and those members that its network links name
+ * belong to it, each as a folder (OGC 12-007r2, annex C and clause 13.1). None: a KMZ without any.
+ */
+export function openKml(group: FileGroup, open: (path: string) => ByteSource): KmlText[] {
+  if (!/\.kmz$/i.test(group.path)) return [{ source: open(group.path), folder: null }];
+  const members = unpackMembers(open(group.path), (name) => /\.kml$/i.test(name));
+  const [first] = members ? [...members.values()] : [];
+  if (!members || !first) return [];
+  const linked = linksIn(first).flatMap((href): KmlText[] => {
+    const bytes = members.get(href.replace(/^\.\//, ''));
+    return bytes ? [{ source: memorySource(bytes), folder: href.replace(/^.*\//, '').replace(/\.kml$/i, '') }] : [];
+  });
+  return [{ source: memorySource(first), folder: null }, ...linked];
+}
+
+function linksIn(text: Uint8Array): string[] {
+  const links: string[] = [];
+  const path: string[] = [];
+  let words = '';
+  readXml(memorySource(text), {
+    open: (name) => {
+      path.push(name);
+      words = '';
+    },
+    text: (more) => (words += more),
+    close: (name) => {
+      path.pop();
+      if (name === 'href' && path.includes('NetworkLink')) links.push(words.trim());
+      words = '';
+    },
+  });
+  return links;
 }
 
 function geometryOf(types: ReadonlySet<string>): string | null {
@@ -76,6 +126,13 @@ class KmlReader {
   private depthOfGeometry = 0;
   private isMulti = false;
   private text_ = '';
+
+  /** Another text begins. */
+  begin(folder: string | null): void {
+    this.path.length = 0;
+    this.names.length = 0;
+    if (folder !== null) this.names.push(folder);
+  }
 
   private get folder(): Folder {
     const key = this.names.join('/');

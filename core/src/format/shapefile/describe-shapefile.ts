@@ -1,9 +1,10 @@
 import { viewOf, type ByteSource } from '../../bytes/byte-source.js';
+import { guessEncoding } from '../../bytes/guess-encoding.js';
 import { identifyCrs, type CrsTable } from '../../crs/identify.js';
 import { emptyDescription, unreadable, type Crs, type Description, type FileGroup, type Finding } from '../../dataset/dataset.js';
 import { endingOf } from '../../dataset/formats.js';
 import { explain } from '../../problem.js';
-import { encodingOfCpg, type TextEncoding } from './encoding.js';
+import { encodingLabelled, encodingOfCpg, encodingOfLdid, type TextEncoding } from './encoding.js';
 import { readDbfHeader, DBF_HEADER_BYTES, DBF_LONGEST_HEADER_BYTES, END_OF_FIELDS, type DbfHeader } from './read-dbf-header.js';
 import { readShpHeader, SHP_HEADER_BYTES } from './read-shp-header.js';
 import { SHAPE_TYPES } from './shape-types.js';
@@ -44,6 +45,40 @@ function readHead(source: ByteSource): Uint8Array {
 export function readDbf(path: string, group: FileGroup, open: Open) {
   const head = readHead(open(path));
   return readDbfHeader(path, viewOf(head), hasHighBytes(head) ? readCpg(group, open) : null);
+}
+
+/** How the text of a table is encoded, and who says so. */
+export interface TableEncoding {
+  readonly name: string;
+  readonly from: '.cpg' | 'header' | 'statistics' | 'nobody';
+  /** 0 to 1. */
+  readonly confidence: number;
+}
+
+export interface TableForRows {
+  readonly header: DbfHeader;
+  readonly encoding: TableEncoding;
+}
+
+const SAMPLE_BYTES = 1 << 16;
+
+/**
+ * As `readDbf`, with an encoding for its values, which have bytes beyond ASCII where names have none: the `.cpg`, then the
+ * header's own byte, then statistics over the first rows. Null: the table is damaged.
+ */
+export function readTableForRows(path: string, group: FileGroup, open: Open): TableForRows | null {
+  const head = viewOf(readHead(open(path)));
+  const stated = readCpg(group, open);
+  const first = readDbfHeader(path, head, stated);
+  if (!first.ok) return null;
+  const { headerBytes, recordBytes, ldid, encoding } = first.value;
+  if (stated) return { header: first.value, encoding: { name: stated.name, from: '.cpg', confidence: 1 } };
+  if (encodingOfLdid(ldid)) return { header: first.value, encoding: { name: encoding.name, from: 'header', confidence: 1 } };
+  const guessed = guessEncoding(open(path).read(headerBytes, Math.max(recordBytes, SAMPLE_BYTES)));
+  if (!guessed) return { header: first.value, encoding: { name: 'ASCII', from: 'nobody', confidence: 1 } };
+  const name = guessed.label === 'utf-8' ? 'UTF-8' : guessed.label.replace('windows', 'Windows').replace('iso', 'ISO');
+  const header = readDbfHeader(path, head, encodingLabelled(guessed.label, name));
+  return header.ok ? { header: header.value, encoding: { name, from: 'statistics', confidence: guessed.confidence } } : null;
 }
 
 function hasHighBytes(head: Uint8Array): boolean {

@@ -130,6 +130,9 @@ export function encodingOfCpg(text: string): TextEncoding | null {
 /** The encoding a DBF's own header names; null when it names none. */
 export const encodingOfLdid = (ldid: number): TextEncoding | null => (LDID[ldid] ? byCodePage(LDID[ldid]) : null);
 
+/** An encoding that statistics have found, by its label in the WHATWG Encoding Standard. */
+export const encodingLabelled = (label: string, name: string): TextEncoding => platform(label, name) ?? guessing;
+
 /** With no hint at all: UTF-8 where the bytes are that, else ISO-8859-1. */
 export const guessing: TextEncoding = {
   name: 'not stated',

@@ -1,112 +1,44 @@
-import { memorySource, type ByteSource } from '../../bytes/byte-source.js';
+import type { ByteSource } from '../../bytes/byte-source.js';
 import { emptyDescription, unreadable, type Description, type FieldType, type FileGroup } from '../../dataset/dataset.js';
-import { unpackMembers } from '../../unpack/unpack-members.js';
-import { readXml } from '../../xml/read-xml.js';
+import { openWorkbook, sheetRows, type Cell, type Sheet, type Workbook } from './read-workbook.js';
 
-const MOST_FIELDS = 2000;
-
-/** Sheets of a workbook, each a table: names from its first row, types from what follows (ECMA-376, part 1, SpreadsheetML). */
+/** Sheets of a workbook, each a table: names from its first row, types from what follows. */
 export function describeXlsx(group: FileGroup, open: (path: string) => ByteSource): Description[] {
-  const bad = (): Description[] => [unreadable('table', `${group.path} cannot be read as a workbook: it is damaged, or no workbook.`)];
-  const members = unpackMembers(open(group.path), (name) =>
-    /^xl\/(workbook\.xml|sharedStrings\.xml|_rels\/workbook\.xml\.rels|worksheets\/[^/]+\.xml)$/.test(name),
-  );
-  const workbook = members?.get('xl/workbook.xml');
-  const relations = members?.get('xl/_rels/workbook.xml.rels');
-  if (!members || !workbook || !relations) return bad();
-  const targets = new Map<string, string>();
-  const sheets: { name: string; id: string }[] = [];
-  const isRead =
-    each(relations, (name, a) => {
-      if (name === 'Relationship' && a['Id'] && a['Target']) targets.set(a['Id'], a['Target'].replace(/^\/?(xl\/)?/, ''));
-    }) &&
-    each(workbook, (name, a) => {
-      if (name === 'sheet' && a['name'] && a['id']) sheets.push({ name: a['name'], id: a['id'] });
-    });
-  if (!isRead) return bad();
-  const strings = members.get('xl/sharedStrings.xml');
-  const shared = strings ? sharedStrings(strings) : [];
-  const tables = sheets.flatMap(({ name, id }): Description[] => {
-    const sheet = members.get(`xl/${targets.get(id) ?? ''}`);
-    const table = sheet ? readSheet(sheet, shared) : null;
-    return table ? [{ ...emptyDescription('table'), table: name, ...table }] : [];
+  const workbook = openWorkbook(open(group.path));
+  const tables = workbook?.sheets.flatMap((sheet): Description[] => {
+    const table = describeSheet(sheet, workbook);
+    return table ? [{ ...emptyDescription('table'), table: sheet.name, ...table }] : [];
   });
-  return tables.length > 0 ? tables : bad();
+  if (tables && tables.length > 0) return tables;
+  return [unreadable('table', `${group.path} cannot be read as a workbook: it is damaged, or no workbook.`)];
 }
 
-const each = (bytes: Uint8Array, open: (name: string, attributes: Readonly<Record<string, string>>) => void): boolean =>
-  readXml(memorySource(bytes), { open, text: () => undefined, close: () => undefined }) === null;
-
-/** Only the first row needs them, but they stand in no order of rows: all are read, short ones kept. */
-function sharedStrings(bytes: Uint8Array): string[] {
-  const strings: string[] = [];
-  let text = '';
-  let isText = false;
-  readXml(memorySource(bytes), {
-    open: (name) => {
-      if (name === 'si') text = '';
-      isText = name === 't';
-    },
-    text: (more) => {
-      if (isText && text.length < 256) text += more;
-    },
-    close: (name) => {
-      if (name === 't') isText = false;
-      if (name === 'si') strings.push(text);
-    },
-  });
-  return strings;
-}
-
-function readSheet(bytes: Uint8Array, shared: readonly string[]): Pick<Description, 'featureCount' | 'fields'> | null {
-  const names: string[] = [];
+function describeSheet(sheet: Sheet, workbook: Workbook): Pick<Description, 'featureCount' | 'fields'> | null {
+  const rows = sheetRows(sheet, workbook);
+  let names: readonly (Cell | undefined)[] | null = null;
   const types: (FieldType | null)[] = [];
-  let rows = 0;
-  let hasCell = false;
-  let column = -1;
-  let kind = 'n';
-  let value = '';
-  let isValue = false;
-  const fault = readXml(memorySource(bytes), {
-    open: (name, a) => {
-      if (name === 'row') {
-        hasCell = false;
-        column = -1;
-      } else if (name === 'c') {
-        column = a['r'] ? columnOf(a['r']) : column + 1;
-        kind = a['t'] ?? 'n';
-        value = '';
-      } else if (name === 'v' || name === 't') isValue = true;
-    },
-    text: (text) => {
-      if (isValue && value.length < 256) value += text;
-    },
-    close: (name) => {
-      if (name === 'v' || name === 't') isValue = false;
-      else if (name === 'c' && value !== '' && column < MOST_FIELDS) {
-        hasCell = true;
-        if (rows === 0) names[column] = kind === 's' ? (shared[Number(value)] ?? '') : value;
-        else types[column] = widen(types[column] ?? null, typeOf(kind, value));
-      } else if (name === 'row' && hasCell) rows++;
-    },
-  });
-  if (fault !== null) return null;
-  const width = Math.max(names.length, types.length);
-  return {
-    featureCount: Math.max(0, rows - 1),
-    fields: Array.from({ length: width }, (_, i) => ({ name: names[i] || `field_${i + 1}`, type: types[i] ?? 'text' })),
-  };
+  let count = 0;
+  for (;;) {
+    const step = rows.next();
+    if (step.done) {
+      if (!step.value) return null;
+      break;
+    }
+    if (names === null) {
+      names = step.value;
+      continue;
+    }
+    count++;
+    step.value.forEach((cell, i) => {
+      if (cell) types[i] = widen(types[i] ?? null, typeOf(cell));
+    });
+  }
+  const width = Math.max(names?.length ?? 0, types.length);
+  const fields = Array.from({ length: width }, (_, i) => ({ name: names?.[i]?.text || `field_${i + 1}`, type: types[i] ?? 'text' }));
+  return { featureCount: count, fields };
 }
 
-/** `BC12` is the 55th column, told as 54. */
-function columnOf(reference: string): number {
-  let n = 0;
-  for (const letter of /^[A-Z]{1,3}/.exec(reference)?.[0] ?? '') n = n * 26 + letter.charCodeAt(0) - 64;
-  return n - 1;
-}
-
-const typeOf = (kind: string, value: string): FieldType =>
-  kind === 'b' ? 'boolean' : kind === 'n' ? (/^-?\d{1,9}$/.test(value) ? 'integer' : 'real') : kind === 'd' ? 'datetime' : 'text';
+const typeOf = ({ kind, text }: Cell): FieldType => (kind === 'number' ? (/^-?\d{1,9}$/.test(text) ? 'integer' : 'real') : kind);
 
 function widen(before: FieldType | null, now: FieldType): FieldType {
   if (before === null || before === now) return now;

@@ -1,0 +1,26 @@
+import type { Field } from '../dataset/dataset.js';
+
+/** A value of a field: text and times as text, whole numbers beyond 2^53 as bigint. */
+export type Value = string | number | bigint | boolean | Uint8Array | null;
+
+/** One record: its shape as ISO well-known binary in the dataset's CRS (x is east or longitude), and its values. */
+export interface Feature {
+  /** Position in the file from 0, or the key of its row. */
+  readonly id: number;
+  readonly geometry: Uint8Array | null;
+  /** In the order of the stream's fields. */
+  readonly values: readonly Value[];
+}
+
+/** The records of a dataset, read as they are asked for, in bounded memory. */
+export interface FeatureStream {
+  readonly fields: readonly Field[];
+  readonly features: Iterable<Feature>;
+}
+
+/** What is not wanted is not decoded. */
+export interface Wanted {
+  readonly geometry: boolean;
+  readonly values: boolean;
+}
+export const EVERYTHING: Wanted = { geometry: true, values: true };

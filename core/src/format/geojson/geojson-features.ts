@@ -1,0 +1,106 @@
+import { pieces, type ByteSource } from '../../bytes/byte-source.js';
+import type { Field } from '../../dataset/dataset.js';
+import type { Feature, FeatureStream, Value, Wanted } from '../../feature/feature.js';
+import { geoJsonToWkb } from '../../geometry/geojson-to-wkb.js';
+
+const [QUOTE, BACKSLASH, OPEN, CLOSE, OPEN_LIST, CLOSE_LIST] = [0x22, 0x5c, 0x7b, 0x7d, 0x5b, 0x5d];
+/** A feature stands in the list of the root: two brackets deep. */
+const FEATURE_DEPTH = 3;
+
+/**
+ * Features of a GeoJSON text (RFC 7946), one at a time. Each object of the root's lists is cut out of the bytes and parsed
+ * by itself; those whose `type` is not `Feature` are passed over.
+ * @param fields as the scan of the file found them: values come in their order
+ */
+export function geoJsonFeatures(source: ByteSource, fields: readonly Field[], wanted: Wanted): FeatureStream {
+  return { fields, features: records() };
+
+  function* records(): Generator<Feature> {
+    let id = 0;
+    let isCollection = false;
+    for (const text of objectsAt(source, FEATURE_DEPTH)) {
+      const feature = parsed(text);
+      if (feature?.type !== 'Feature') continue; // members of a `crs`, say
+      isCollection = true;
+      yield toFeature(id++, feature);
+    }
+    if (isCollection) return;
+    // A feature or a geometry that stands alone.
+    for (const text of objectsAt(source, 1)) {
+      const root = parsed(text);
+      if (root?.type === 'Feature') yield toFeature(id++, root);
+      else if (root && root.type !== 'FeatureCollection') yield toFeature(id++, { type: 'Feature', geometry: root, properties: null });
+    }
+  }
+
+  function toFeature(id: number, f: RawFeature): Feature {
+    const properties = f.properties ?? {};
+    return {
+      id,
+      geometry: wanted.geometry ? geoJsonToWkb(f.geometry) : null,
+      values: wanted.values ? fields.map(({ name }) => toValue(properties[name])) : [],
+    };
+  }
+}
+
+interface RawFeature {
+  readonly type?: unknown;
+  readonly geometry?: unknown;
+  readonly properties?: Readonly<Record<string, unknown>> | null;
+}
+
+function parsed(text: string): RawFeature | null {
+  try {
+    return JSON.parse(text) as RawFeature;
+  } catch {
+    return null; // what is damaged was told when the file was surveyed
+  }
+}
+
+const toValue = (value: unknown): Value =>
+  value === undefined || value === null
+    ? null
+    : typeof value === 'string' || typeof value === 'number' || typeof value === 'boolean'
+      ? value
+      : JSON.stringify(value);
+
+/** Texts of the objects that stand `depth` brackets deep, by counting brackets outside strings. */
+function* objectsAt(source: ByteSource, depth: number): Generator<string> {
+  const decoder = new TextDecoder('utf-8');
+  let level = 0;
+  let isString = false;
+  let isEscaped = false;
+  let held: Uint8Array[] = []; // the start of an object that began in an earlier piece
+  for (const piece of pieces(source, 1 << 20)) {
+    let from = held.length > 0 ? 0 : -1;
+    for (let i = 0; i < piece.length; i++) {
+      const byte = piece[i]!;
+      if (isString) {
+        if (isEscaped) isEscaped = false;
+        else if (byte === BACKSLASH) isEscaped = true;
+        else if (byte === QUOTE) isString = false;
+      } else if (byte === QUOTE) isString = true;
+      else if (byte === OPEN || byte === OPEN_LIST) {
+        if (++level === depth && byte === OPEN) from = i;
+      } else if (byte === CLOSE || byte === CLOSE_LIST) {
+        if (level-- === depth && from >= 0) {
+          const end = piece.subarray(from, i + 1);
+          yield decoder.decode(held.length > 0 ? joined([...held, end]) : end);
+          held = [];
+          from = -1;
+        }
+      }
+    }
+    if (from >= 0) held.push(piece.slice(from));
+  }
+}
+
+function joined(parts: readonly Uint8Array[]): Uint8Array {
+  const out = new Uint8Array(parts.reduce((sum, p) => sum + p.length, 0));
+  let at = 0;
+  for (const part of parts) {
+    out.set(part, at);
+    at += part.length;
+  }
+  return out;
+}

@@ -1,0 +1,55 @@
+import { ForwardReader } from '../../bytes/forward-reader.js';
+import type { FileGroup } from '../../dataset/dataset.js';
+import type { Feature, FeatureStream, Value, Wanted } from '../../feature/feature.js';
+import { companion, readTableForRows, type Open } from './describe-shapefile.js';
+import { dbfRows } from './dbf-rows.js';
+import { SHP_HEADER_BYTES } from './read-shp-header.js';
+import { shapeToWkb } from './shape-to-wkb.js';
+
+const RECORD_HEADER_BYTES = 8;
+
+/** Records of a shapefile, shape and row side by side as they stand in their files. Deleted rows are passed over. */
+export function shapefileFeatures(group: FileGroup, open: Open, wanted: Wanted): FeatureStream {
+  const dbf = companion(group, 'dbf');
+  const header = dbf === null ? null : (readTableForRows(dbf, group, open)?.header ?? null);
+  return { fields: header?.fields.map(({ name, type }) => ({ name, type })) ?? [], features: records() };
+
+  function* records(): Generator<Feature> {
+    const rows = dbf !== null && header ? dbfRows(open(dbf), header, wanted.values) : null;
+    const shapes = wanted.geometry || !rows ? shapesOf(open, group.path) : null;
+    for (let id = 0; ; id++) {
+      const shape = shapes?.next();
+      const row: IteratorResult<readonly Value[] | null> | undefined = rows?.next();
+      if (shape ? shape.done : row?.done !== false) return;
+      if (row?.done === false && row.value === null) continue;
+      yield { id, geometry: shape?.done === false ? shape.value : null, values: row?.done === false ? (row.value ?? []) : [] };
+    }
+  }
+}
+
+/** A `.dbf` that stands alone. */
+export function dbfFeatures(group: FileGroup, open: Open, wanted: Wanted): FeatureStream {
+  const header = readTableForRows(group.path, group, open)?.header;
+  return { fields: header?.fields.map(({ name, type }) => ({ name, type })) ?? [], features: records() };
+
+  function* records(): Generator<Feature> {
+    if (!header) return;
+    let id = 0;
+    for (const values of dbfRows(open(group.path), header, wanted.values)) {
+      if (values !== null) yield { id, geometry: null, values };
+      id++;
+    }
+  }
+}
+
+function* shapesOf(open: Open, path: string): Generator<Uint8Array | null> {
+  const reader = new ForwardReader(open(path));
+  if (!reader.skip(SHP_HEADER_BYTES)) return;
+  for (;;) {
+    const head = reader.take(RECORD_HEADER_BYTES);
+    if (head.byteLength < RECORD_HEADER_BYTES) return;
+    const length = head.getInt32(4, false) * 2;
+    if (length < 4) return; // no record is shorter than its shape type: the rest cannot be told apart
+    yield shapeToWkb(reader.take(length));
+  }
+}

@@ -1,0 +1,50 @@
+import type { ByteSource } from '../bytes/byte-source.js';
+import type { Dataset } from '../dataset/dataset.js';
+import { EVERYTHING, type FeatureStream, type Wanted } from '../feature/feature.js';
+import { csvFeatures } from '../format/csv/csv-features.js';
+import { flatgeobufFeatures } from '../format/flatgeobuf/flatgeobuf-features.js';
+import { geoJsonFeatures } from '../format/geojson/geojson-features.js';
+import { gpxFeatures } from '../format/gpx/gpx-features.js';
+import { kmlFeatures } from '../format/kml/kml-features.js';
+import { dbfFeatures, shapefileFeatures } from '../format/shapefile/shapefile-features.js';
+import { xlsxFeatures } from '../format/xlsx/xlsx-features.js';
+import type { Platform } from './describe-dataset.js';
+
+const NOTHING: FeatureStream = { fields: [], features: [] };
+
+/**
+ * The records of a dataset of shapes or rows, whatever its format; none for rasters and for what cannot be read. Shapes are
+ * well-known binary in the dataset's own CRS, x east or longitude.
+ */
+export function readFeatures(
+  dataset: Dataset,
+  p: Pick<Platform, 'open' | 'geodatabaseFeatures'>,
+  wanted: Wanted = EVERYTHING,
+): FeatureStream {
+  const { group, table } = dataset;
+  const fields = dataset.fields ?? [];
+  const open = (path: string): ByteSource => p.open(path);
+  if (dataset.state === 'unreadable') return NOTHING;
+  switch (group.format) {
+    case 'shapefile':
+      return shapefileFeatures(group, open, wanted);
+    case 'dbf':
+      return dbfFeatures(group, open, wanted);
+    case 'geojson':
+      return geoJsonFeatures(open(group.path), fields, wanted);
+    case 'csv':
+      return csvFeatures(group, open, fields, wanted);
+    case 'kml':
+      return kmlFeatures(group, table, open, fields, wanted);
+    case 'gpx':
+      return gpxFeatures(group, table, open, fields, wanted);
+    case 'flatgeobuf':
+      return flatgeobufFeatures(open(group.path), fields, wanted);
+    case 'xlsx':
+      return xlsxFeatures(group, table, open, fields, wanted);
+    case 'geopackage':
+      return table === null || dataset.kind === 'raster' ? NOTHING : p.geodatabaseFeatures(group, table, fields, wanted);
+    default:
+      return NOTHING;
+  }
+}

@@ -1,0 +1,170 @@
+import { afterAll, beforeAll, describe, expect, test } from '@jest/globals';
+import { execFileSync } from 'node:child_process';
+import { mkdirSync, mkdtempSync, readdirSync, rmSync, writeFileSync } from 'node:fs';
+import { tmpdir } from 'node:os';
+import { join } from 'node:path';
+import { readFeatures, wkbToGeoJson, type Dataset, type Value } from '@rootmap/core';
+import { platformBelow } from '../disk/platform.js';
+import { surveyFolder } from './list-datasets.js';
+
+/** What GDAL (Debian's gdal-bin) reads in a layer, as the GeoJSON it makes of it in the layer's own CRS. */
+interface Read {
+  features: { geometry: { type: string; coordinates: unknown } | null; properties: Record<string, unknown> }[];
+}
+function gdal(file: string, layer: string | null): Read {
+  const args = [
+    '-f',
+    'GeoJSON',
+    '/vsistdout/',
+    file,
+    '-lco',
+    'COORDINATE_PRECISION=15',
+    '-lco',
+    'WRITE_NAME=NO',
+    ...(layer ? [layer] : []),
+  ];
+  return JSON.parse(execFileSync('ogr2ogr', args, { maxBuffer: 1 << 28, stdio: ['ignore', 'pipe', 'ignore'] }).toString()) as Read;
+}
+
+function ours(folder: string, d: Dataset): { geometry: ReturnType<typeof wkbToGeoJson>; values: readonly Value[] }[] {
+  const platform = platformBelow(folder);
+  try {
+    return [...readFeatures(d, platform).features].map((f) => ({ geometry: f.geometry && wkbToGeoJson(f.geometry), values: f.values }));
+  } finally {
+    platform.close();
+  }
+}
+
+const EPSILON = 1e-9;
+function near(a: unknown, b: unknown): boolean {
+  if (Array.isArray(a) && Array.isArray(b)) return a.length === b.length && a.every((v, i) => near(v, b[i]));
+  return typeof a === 'number' && typeof b === 'number' ? Math.abs(a - b) <= EPSILON * Math.max(1, Math.abs(a)) : a === b;
+}
+/** GDAL writes dates with slashes and times with a space in GeoJSON; booleans of a DBF as numbers or not at all. */
+function sameValue(mine: Value, theirs: unknown): boolean {
+  if (theirs === undefined || theirs === null || theirs === '') return mine === null || mine === '';
+  if (typeof mine === 'boolean') return Number(mine) === Number(theirs);
+  if (typeof mine === 'bigint') return Number(mine) === theirs;
+  if (typeof mine === 'number') return Math.abs(mine - Number(theirs)) <= 1e-6 * Math.max(1, Math.abs(mine));
+  const plain = (v: unknown): string =>
+    String(v)
+      .replaceAll('/', '-')
+      .replace('T', ' ')
+      .replace(/(\.000)?(Z|\+00(:00)?)$/, '')
+      .trimEnd();
+  return plain(mine) === plain(theirs);
+}
+
+function compare(folder: string, d: Dataset): void {
+  const theirs = gdal(join(folder, d.group.path), d.table).features;
+  const mine = ours(folder, d);
+  expect(mine).toHaveLength(theirs.length);
+  mine.forEach((feature, i) => {
+    const other = theirs[i]!;
+    expect(feature.geometry?.type ?? null).toBe(other.geometry?.type ?? null);
+    if (feature.geometry && !near(feature.geometry.coordinates, other.geometry!.coordinates))
+      expect(feature.geometry.coordinates).toEqual(other.geometry!.coordinates);
+    d.fields!.forEach((field, k) => {
+      // Where a name is repeated, or too long for GDAL's own rules, it is called otherwise there.
+      if (!(field.name in other.properties) || d.fields!.filter((f) => f.name === field.name).length > 1) return;
+      if (!sameValue(feature.values[k]!, other.properties[field.name]))
+        expect([d.id, i, field.name, feature.values[k]]).toEqual([d.id, i, field.name, other.properties[field.name]]);
+    });
+  });
+}
+
+describe('records of the open data, as GDAL reads them', () => {
+  const root = 'testdata/open';
+  const datasets = surveyFolder(root).datasets.filter((d) => d.state === 'ok' && (d.kind === 'vector' || d.kind === 'table'));
+  // GDAL guesses code pages of a DBF in ways of its own; what is in them is checked beside the encodings.
+  // Patches have no equal among simple features: they are listed, their shapes not read. Of CSV, GDAL reads points only when told.
+  const told = datasets.filter((d) => !/^dbf\/|multipatch|cycle_hire_xy/.test(d.id));
+  test('there are some of each kind', () => expect(told.length).toBeGreaterThan(25));
+  test.each(told.map((d) => [d.id, d] as const))('%s', (_, d) => compare(root, d));
+});
+
+describe('files that GDAL writes, read here and there', () => {
+  let folder = '';
+  // Every kind of shape, holes, parts, Z, empty values, letters beyond ASCII; invented.
+  const geometries: [string, unknown][] = [
+    ['Point', [-39.25, 44.5]],
+    ['LineString', [[-39, 44], [-38.5, 44.25], [-38, 44]]],
+    ['Polygon', [[[-40, 44], [-39, 44], [-39, 45], [-40, 45], [-40, 44]], [[-39.8, 44.2], [-39.8, 44.4], [-39.6, 44.4], [-39.6, 44.2], [-39.8, 44.2]]]],
+    ['MultiPoint', [[1, 2], [3, 4]]],
+    ['MultiLineString', [[[0, 0], [1, 1]], [[2, 2], [3, 1], [4, 4]]]],
+    ['MultiPolygon', [[[[0, 0], [2, 0], [2, 2], [0, 2], [0, 0]], [[0.5, 0.5], [0.5, 1], [1, 1], [1, 0.5], [0.5, 0.5]]], [[[5, 5], [6, 5], [6, 6], [5, 5]]]]],
+  ]; // prettier-ignore
+  const write = (name: string, type: string, coordinates: unknown, z = false): string => {
+    const lift = (c: unknown): unknown =>
+      Array.isArray(c) && typeof c[0] === 'number' ? [...(c as number[]), 7.5] : (c as unknown[]).map(lift);
+    const feature = (i: number) => ({
+      type: 'Feature',
+      properties: {
+        name: ['Ærø', 'tide, "high"', null][i],
+        depth: i === 2 ? null : i + 0.25,
+        n: i,
+        big: 9007199254740991,
+        day: '2026-03-1' + i,
+      },
+      geometry: { type, coordinates: z ? lift(coordinates) : coordinates },
+    });
+    const path = join(folder, `${name}.geojson`);
+    writeFileSync(path, JSON.stringify({ type: 'FeatureCollection', features: [0, 1, 2].map(feature) }));
+    return path;
+  };
+  const FORMATS: readonly [string, string, readonly string[]][] = [
+    ['FlatGeobuf', 'fgb', []],
+    ['FlatGeobuf', 'fgb', ['-lco', 'SPATIAL_INDEX=NO']],
+    ['ESRI Shapefile', 'shp', ['-lco', 'ENCODING=UTF-8']],
+    ['GPKG', 'gpkg', []],
+    ['KML', 'kml', []],
+    ['LIBKML', 'kmz', []],
+    ['GeoJSON', 'geojson', []],
+  ];
+  beforeAll(() => {
+    folder = mkdtempSync(join(tmpdir(), 'rootmap-gdal-'));
+  });
+  afterAll(() => rmSync(folder, { recursive: true, force: true }));
+
+  test.each(geometries.flatMap(([type, c]) => FORMATS.flatMap((f, i) => [false, true].map((z) => [type, z, f[0], i, c] as const))))(
+    '%s (z %s) in %s %d',
+    (type, z, driver, i, coordinates) => {
+      const [, ending, options] = FORMATS[i]!;
+      const source = write(`${type}_${z}_${i}_source`, type, coordinates, z);
+      const target = join(folder, `${type}_${z}_${i}`);
+      mkdirSync(target);
+      execFileSync('ogr2ogr', ['-f', driver, join(target, `data.${ending}`), source, ...options], {
+        stdio: ['ignore', 'ignore', 'ignore'],
+      });
+      const before = readdirSync(target).sort();
+      const { datasets } = surveyFolder(target);
+      expect(datasets.filter((d) => d.kind === 'vector')).toHaveLength(1);
+      for (const d of datasets) {
+        expect(d.state).toBe('ok');
+        expect(d.featureCount).toBe(3);
+        compare(target, d);
+      }
+      expect(readdirSync(target).sort()).toEqual(before);
+    },
+  );
+
+  test('tables: CSV with coordinates, XLSX, GPX', () => {
+    const source = write('for_tables', 'Point', [-39.25, 44.5]);
+    const into = (driver: string, name: string, ...options: string[]): string => {
+      const target = join(folder, `t_${name.replace('.', '_')}`);
+      mkdirSync(target, { recursive: true });
+      execFileSync('ogr2ogr', ['-f', driver, join(target, name), source, ...options], { stdio: ['ignore', 'ignore', 'ignore'] });
+      return target;
+    };
+    const csv = into('CSV', 'points.csv', '-lco', 'GEOMETRY=AS_XY', '-lco', 'SEPARATOR=SEMICOLON');
+    const [points] = surveyFolder(csv).datasets;
+    expect(points).toMatchObject({ kind: 'vector', geometryType: 'Point', featureCount: 3, bbox: [-39.25, 44.5, -39.25, 44.5] });
+    expect(ours(csv, points!).map((f) => f.geometry)).toEqual([0, 1, 2].map(() => ({ type: 'Point', coordinates: [-39.25, 44.5] })));
+    const sheet = into('XLSX', 'table.xlsx');
+    compare(sheet, surveyFolder(sheet).datasets[0]!);
+    const gpx = into('GPX', 'ways.gpx', '-dsco', 'GPX_USE_EXTENSIONS=YES', '-nln', 'waypoints');
+    const [ways] = surveyFolder(gpx).datasets;
+    expect(ways!.table).toBe('waypoints');
+    compare(gpx, ways!);
+  });
+});
