@@ -7,7 +7,7 @@ import { rolldown } from 'rolldown';
 const root = fileURLToPath(new URL('..', import.meta.url));
 // Compiled addons cannot be bundled; what Nest and TypeORM ask for only when it is installed stays outside too.
 const OUTSIDE =
-  /^(better-sqlite3|@parcel\/watcher|@nestjs\/(websockets|microservices|platform-(?!express).*)|class-(transformer|validator)(\/.*)?|@fastify\/.*|@apollo\/.*|pg|pg-.*|mysql.*|sqlite3|sql\.js|oracledb|mssql|mongodb|redis|ioredis|@sap\/.*|hdb-pool|typeorm-aurora-.*|@google-cloud\/.*|react-native-.*|expo-sqlite|aws-sdk|pnpapi|@swc\/.*|swagger-ui-dist.*|ts-node)$/;
+  /^(better-sqlite3|sharp|@img\/.*|@parcel\/watcher|@nestjs\/(websockets|microservices|platform-(?!express).*)|class-(transformer|validator)(\/.*)?|@fastify\/.*|@apollo\/.*|pg|pg-.*|mysql.*|sqlite3|sql\.js|oracledb|mssql|mongodb|redis|ioredis|@sap\/.*|hdb-pool|typeorm-aurora-.*|@google-cloud\/.*|react-native-.*|expo-sqlite|aws-sdk|pnpapi|@swc\/.*|swagger-ui-dist.*|ts-node)$/;
 
 async function bundle(input, dir, name) {
   rmSync(new URL(`../${dir}`, import.meta.url), { recursive: true, force: true });

@@ -25,6 +25,7 @@ import { PathsModule } from './paths/paths.module.js';
 import { PlacesModule } from './places/places.module.js';
 import { PlansModule } from './plans/plans.module.js';
 import { ProjectsModule } from './projects/projects.module.js';
+import { PicturesModule } from './pictures/pictures.module.js';
 import { SourcesModule } from './sources/sources.module.js';
 import { WorkbenchModule } from './workbench/workbench.module.js';
 
@@ -40,6 +41,7 @@ class AppModule {
         FoldersModule,
         PlansModule,
         SourcesModule,
+        PicturesModule,
         MendModule,
         PathsModule,
         JournalModule,

@@ -103,6 +103,8 @@ export interface SourceView {
   readonly modifiedMs: number;
   readonly files: readonly string[];
   readonly usedBy: number;
+  /** Whose it is: `this project`, or the link that it is shared by. */
+  readonly owner: string;
   readonly origin: Origin | null;
   readonly findings: readonly { readonly code: string; readonly message: string }[];
 }
@@ -114,11 +116,62 @@ export interface SourcesView {
   readonly originals: readonly string[];
 }
 
-/** The shape of a dataset: `points` are x, y, x, y … in thousandths of the extent, from its lower left. */
-export interface SketchView {
-  readonly extent: readonly [number, number, number, number] | null;
-  readonly points: readonly number[];
-  readonly isRaster: boolean;
+/** A small picture of a dataset, 96 by 60 pixels. */
+export interface ThumbnailView {
+  readonly kind: 'point' | 'line' | 'area' | 'raster';
+  /** SVG path over 192 by 120 steps. */
+  readonly path: string;
+  /** PNG, base64; of rasters. */
+  readonly image: string | null;
+}
+
+export interface ThumbnailsRequest {
+  /** Ids of datasets. */
+  readonly datasets: readonly string[];
+}
+export const thumbnailsRequest = Joi.object<ThumbnailsRequest>({
+  datasets: Joi.array().items(Joi.string().max(8192)).min(1).max(32).required(),
+});
+
+/** What tiles of a dataset can be had under. */
+export interface PreviewView {
+  readonly version: string;
+  readonly kind: 'vector' | 'raster';
+  /** The CRS that it is drawn in, `EPSG:n`; null: its own, which nobody knows. */
+  readonly crs: string | null;
+  readonly proj4: string | null;
+  readonly unit: string | null;
+  readonly extent: readonly [number, number, number, number];
+  /** Tiles of zoom 0 cover this square, from its upper left. */
+  readonly square: { readonly minx: number; readonly maxy: number; readonly side: number };
+  readonly finestZoom: number;
+  readonly count: number | null;
+  /** Shapes that have no place in that CRS, or are damaged. */
+  readonly lost: number;
+}
+
+/** What stands in one field. Numbers are null where it holds none. */
+export interface FieldStatistics {
+  readonly name: string;
+  readonly type: string;
+  readonly filled: number;
+  /** Null: more than a thousand. */
+  readonly distinct: number | null;
+  readonly min: number | null;
+  readonly max: number | null;
+  readonly mean: number | null;
+  /** The most frequent values, or the first. */
+  readonly samples: readonly string[];
+}
+export interface StatisticsView {
+  readonly records: number;
+  readonly fields: readonly FieldStatistics[];
+  /** How the text of a dBASE table is encoded, and who says so. */
+  readonly encoding: {
+    readonly name: string;
+    readonly from: '.cpg' | 'header' | 'statistics' | 'nobody';
+    readonly confidence: number;
+  } | null;
 }
 
 /** What linking a folder would mean, and what would be better. */

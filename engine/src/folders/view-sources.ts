@@ -3,7 +3,7 @@ import { attributionText, datasetId, originFindings, roleOf, type Dataset, type 
 import type { SourcesView, SourceView } from '@rootmap/core/contract';
 import { crsNamed } from '../crs/search-crs.js';
 import { knownProjects } from '../move/known-maps.js';
-import { confinementOf, linkFolders, type Scope } from '../project/scope.js';
+import { confinementOf, presentLinks, type Scope } from '../project/scope.js';
 import { surveyWithIndex, type IndexStore } from '../survey/survey-index.js';
 import { Origins } from './origins.js';
 import { usedPaths } from './used-paths.js';
@@ -13,11 +13,11 @@ export async function viewSources(scope: Scope, roots: readonly string[], index:
   const used = usedPaths(knownProjects([scope.root!, ...roots], scope.places), scope.places);
   const origins = new Origins();
   const sources: SourceView[] = [];
-  for (const folder of [scope.root!, ...linkFolders(scope)]) {
+  for (const { folder, name: owner } of [{ folder: scope.root!, name: 'this project' }, ...presentLinks(scope)]) {
     const survey = await surveyWithIndex(folder, index, { confinedTo: confinementOf(folder, scope.places) });
     // What is made here needs no origin; what came in does.
     const cameIn = (d: Dataset): boolean => folder !== scope.root || roleOf(d.group.path, scope.project?.folders ?? {}) === 'originals';
-    for (const d of survey.datasets) if (d.kind !== 'document') sources.push(viewSource(d, folder, used, origins, cameIn(d)));
+    for (const d of survey.datasets) if (d.kind !== 'document') sources.push({ ...viewSource(d, folder, used, origins, cameIn(d)), owner });
   }
   const own = usedPaths(knownProjects([scope.root!], scope.places), scope.places);
   const told = [...own.keys()].flatMap((path): Origin[] => {
@@ -28,7 +28,13 @@ export async function viewSources(scope: Scope, roots: readonly string[], index:
   return { sources, attribution: attributionText(told), originals };
 }
 
-function viewSource(d: Dataset, folder: string, used: ReadonlyMap<string, number>, origins: Origins, cameIn: boolean): SourceView {
+function viewSource(
+  d: Dataset,
+  folder: string,
+  used: ReadonlyMap<string, number>,
+  origins: Origins,
+  cameIn: boolean,
+): Omit<SourceView, 'owner'> {
   const path = join(folder, d.group.path);
   const crs = d.crs?.code ? crsNamed(d.crs.code) : null;
   const origin = d.group.format === 'opaque' ? null : origins.of(path);

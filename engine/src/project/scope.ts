@@ -118,13 +118,16 @@ export function linkLocations(scope: Scope): { name: string; location: Location 
   });
 }
 
-/** Real paths of the linked folders that are there. */
-export function linkFolders(scope: Scope): string[] {
-  return linkLocations(scope).flatMap(({ location }) => {
+/** Linked folders that are there: names and real paths. */
+export function presentLinks(scope: Scope): { name: string; folder: string }[] {
+  return linkLocations(scope).flatMap(({ name, location }) => {
     const place = scope.places.find((p) => p.name === location.place);
-    return place && isThere(location, scope.places) ? [join(pathOf(place), ...location.segments)] : [];
+    return place && isThere(location, scope.places) ? [{ name, folder: join(pathOf(place), ...location.segments) }] : [];
   });
 }
+
+/** Real paths of the linked folders that are there. */
+export const linkFolders = (scope: Scope): string[] => presentLinks(scope).map((l) => l.folder);
 
 function isThere(location: Location, places: readonly Place[]): boolean {
   const place = places.find((p) => p.name === location.place);

@@ -14,7 +14,6 @@ import type {
   LinkAdvice,
   OriginRequest,
   PathRequest,
-  SketchView,
 } from '@rootmap/core/contract';
 import { ARCHIVE_ENDING } from '../archive/archive.js';
 import { onDisk } from '../disk/disk-problem.js';
@@ -138,10 +137,6 @@ export class SourceDesk {
         expected: 'a list, as in a Frictionless Data Package',
       });
     return this.bench.apply(key, base, change, request.datasets.length);
-  }
-
-  async sketch(key: string, id: string): Promise<SketchView> {
-    return this.bench.pool.run('sketch', { ...(await this.bench.base(key)), id });
   }
 
   async rankCrs(key: string, id: string): Promise<readonly CrsCandidate[]> {

@@ -8,8 +8,10 @@ import type {
   MendProjectView,
   PackPreview,
   PointedView,
+  PreviewView,
   ProjectView,
-  SketchView,
+  StatisticsView,
+  ThumbnailView,
   TamperedView,
 } from '@rootmap/core/contract';
 import { DEFAULT_NAMING, placeNamed, ProblemError, type Origin, type PlanFolder, type StoredForm } from '@rootmap/core';
@@ -24,7 +26,6 @@ import { proposeAdoption } from '../edit/propose-adoption.js';
 import { findDuplicates } from '../folders/duplicates.js';
 import { housekeep } from '../folders/housekeeping.js';
 import { checkOriginals, type OriginalsCheck, type OriginalsOptions } from '../folders/originals.js';
-import { sketchOf } from '../folders/sketch.js';
 import { emptyTrash } from '../folders/trash.js';
 import { planOrigins } from '../folders/origins.js';
 import { viewFolders } from '../folders/view-folders.js';
@@ -41,6 +42,9 @@ import { readMaps } from '../project/read-maps.js';
 import { planRemember } from '../project/remember.js';
 import { findScope, locationOf, type Scope } from '../project/scope.js';
 import { planPaths, type PathsPlan } from '../project/store-paths.js';
+import { fieldStatistics } from '../preview/field-statistics.js';
+import type { Previews } from '../preview/preview.js';
+import { findDataset, findDatasets } from '../survey/find-dataset.js';
 import { openIndex } from '../survey/sqlite-index.js';
 import type { IndexStore } from '../survey/survey-index.js';
 import { helperFor } from './survey-helper.js';
@@ -96,7 +100,10 @@ export interface Tasks {
     in: TaskBase & { ids: readonly string[]; origin: Origin };
     out: { change: PlannedChange | null; damaged: readonly string[] };
   };
-  sketch: { in: TaskBase & { id: string }; out: SketchView };
+  preview: { in: TaskBase & { id: string; crs: string | null }; out: PreviewView };
+  tile: { in: { version: string; z: number; x: number; y: number }; out: Uint8Array };
+  thumbnails: { in: TaskBase & { ids: readonly string[] }; out: readonly (ThumbnailView | null)[] };
+  statistics: { in: TaskBase & { id: string }; out: StatisticsView };
   'rank-crs': { in: TaskBase & { id: string }; out: readonly CrsCandidate[] };
   'advise-link': { in: TaskBase & { folder: string }; out: LinkAdvice };
   'find-vanished': { in: TaskBase & { id: string; limit: string }; out: readonly string[] };
@@ -113,6 +120,11 @@ function indexOf(dataFolder: string): Promise<IndexStore> {
   });
   return index;
 }
+
+/** What draws is loaded by the worker that draws, and by no other. */
+let previews: Promise<Previews> | null = null;
+const previewsOf = (dataFolder: string): Promise<Previews> =>
+  (previews ??= import('../preview/preview.js').then((m) => new m.Previews(dataFolder)));
 
 const scopeOf = (base: TaskBase, withoutMaps = false): Scope =>
   findScope(base.root, { places: base.places.map(openPlace), root: base.root, withoutMaps });
@@ -195,7 +207,24 @@ const TASKS: {
     const title = `Write down where ${paths.length === 1 ? 'a dataset' : `${paths.length} datasets`} came from`;
     return { change: writes.length ? { title, kind: 'origin', root, who, steps: writes } : null, damaged };
   },
-  sketch: async (input, dataFolder) => sketchOf(scopeOf(input, true), input.id, await indexOf(dataFolder)),
+  preview: async (input, dataFolder, progress) => {
+    const found = await findDataset(scopeOf(input, true), input.id, await indexOf(dataFolder));
+    return (await previewsOf(dataFolder)).prepare(found, input.crs, (done) =>
+      progress(found.dataset.group.path, done, found.dataset.featureCount ?? 0),
+    );
+  },
+  tile: async ({ version, z, x, y }, dataFolder) => (await previewsOf(dataFolder)).tile(version, z, x, y),
+  thumbnails: async (input, dataFolder) => {
+    const found = await findDatasets(scopeOf(input, true), input.ids, await indexOf(dataFolder));
+    const { keptThumbnail } = await import('../preview/kept-thumbnail.js');
+    const thumbnails: (ThumbnailView | null)[] = [];
+    for (const id of input.ids) thumbnails.push(found.has(id) ? await keptThumbnail(found.get(id)!, dataFolder) : null);
+    return thumbnails;
+  },
+  statistics: async (input, dataFolder, progress) => {
+    const found = await findDataset(scopeOf(input, true), input.id, await indexOf(dataFolder));
+    return fieldStatistics(found, (done) => progress(found.dataset.group.path, done, found.dataset.featureCount ?? 0));
+  },
   'rank-crs': async (input, dataFolder) => candidatesFor(scopeOf(input, true), input.id, await indexOf(dataFolder)),
   'advise-link': (input) => adviseLink(scopeOf(input, true), input.folder),
   'find-vanished': (input) => findVanished(input.root, input.id, input.limit),

@@ -31,6 +31,7 @@ import { FolderDesk } from './folder-desk.js';
 import { Jobs } from './jobs.js';
 import { MissedMoves } from './missed-moves.js';
 import { OriginalsBook } from './originals-book.js';
+import { PictureDesk } from './picture-desk.js';
 import { PlaceBook } from './place-book.js';
 import { PlanShelf } from './plan-shelf.js';
 import { Pool } from './pool.js';
@@ -72,6 +73,7 @@ export class Workbench {
   readonly folders: FolderDesk;
   /** What people do with data that comes in. */
   readonly sources: SourceDesk;
+  readonly pictures: PictureDesk;
   private readonly searching = new Set<string>();
 
   private constructor(
@@ -80,6 +82,7 @@ export class Workbench {
     private readonly journal: SqlJournal,
     readonly places: PlaceBook,
     readonly pool: Pool,
+    private readonly picturePool: Pool,
     readonly recovered: readonly Recovery[],
   ) {
     this.jobs = new Jobs((job) => options.publish({ type: 'job', job }));
@@ -90,6 +93,7 @@ export class Workbench {
     this.seen = new SeenFolders(store);
     this.folders = new FolderDesk(this);
     this.sources = new SourceDesk(this, join(options.dataFolder, 'arrivals'));
+    this.pictures = new PictureDesk(this, picturePool);
   }
 
   static async start(options: WorkbenchOptions): Promise<Workbench> {
@@ -97,12 +101,13 @@ export class Workbench {
     const journal = new SqlJournal(store);
     const recovered = await recoverChanges(journal);
     const places = await PlaceBook.open(store, options.places);
-    return new Workbench(options, store, journal, places, new Pool(options.worker, options.dataFolder, WORKERS, options.onBug), recovered);
+    const poolOf = (size: number): Pool => new Pool(options.worker, options.dataFolder, size, options.onBug);
+    return new Workbench(options, store, journal, places, poolOf(WORKERS), poolOf(1), recovered);
   }
 
   async stop(): Promise<void> {
     await Promise.all([...this.open.values()].map((o) => o.watched?.stop() ?? Promise.resolve()));
-    await this.pool.close();
+    await Promise.all([this.pool.close(), this.picturePool.close()]);
     await this.store.destroy();
   }
 

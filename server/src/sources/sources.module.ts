@@ -13,7 +13,6 @@ import {
   type LinkAdvice,
   type OriginRequest,
   type PathRequest,
-  type SketchView,
 } from '@rootmap/core/contract';
 import { Workbench } from '@rootmap/engine/workbench';
 import { asJson } from '../http/as-json.js';
@@ -82,12 +81,6 @@ export class SourcesController {
   @HttpCode(200)
   origin(@Param('key') key: string, @Body(new JoiPipe(originRequest)) body: OriginRequest, @Req() request: Request): Promise<AppliedView> {
     return this.workbench.sources.writeOrigin(key, body, whoOf(request));
-  }
-
-  /** The shape of a dataset, in a few thousand points. */
-  @Get('projects/:key/sketch')
-  sketch(@Param('key') key: string, @Query(new JoiPipe(datasetQuery)) query: { dataset: string }): Promise<SketchView> {
-    return this.workbench.sources.sketch(key, query.dataset);
   }
 
   /** CRSs that a dataset without one could be in. */

@@ -17,7 +17,6 @@ import type {
   IntakeView,
   LinkAdvice,
   OriginRequest,
-  SketchView,
   SourcesView,
   JobView,
   MendProjectView,
@@ -32,10 +31,13 @@ import type {
   PlaceView,
   PointedView,
   PointRequest,
+  PreviewView,
   ProblemDetails,
   ProjectSummary,
   ProjectView,
+  StatisticsView,
   StatusView,
+  ThumbnailView,
 } from '@rootmap/core/contract';
 
 /** An answer of the server that is a problem: its sentence is fit for a person. */
@@ -142,7 +144,11 @@ export const api = {
   writeOrigin: (key: string, body: OriginRequest) => post<AppliedView>(`projects/${key}/origins`, body),
   crsCandidates: (key: string, dataset: string) =>
     get<CrsCandidate[]>(`projects/${key}/crs-candidates?dataset=${encodeURIComponent(dataset)}`),
-  sketch: (key: string, dataset: string) => get<SketchView>(`projects/${key}/sketch?dataset=${encodeURIComponent(dataset)}`),
+  preview: (key: string, dataset: string, crs: string | null, signal: AbortSignal) =>
+    send<PreviewView>(`projects/${key}/preview?dataset=${encodeURIComponent(dataset)}${crs ? `&crs=${crs}` : ''}`, { signal }),
+  thumbnails: (key: string, datasets: readonly string[]) => post<(ThumbnailView | null)[]>(`projects/${key}/thumbnails`, { datasets }),
+  statistics: (key: string, dataset: string, signal: AbortSignal) =>
+    send<StatisticsView>(`projects/${key}/statistics?dataset=${encodeURIComponent(dataset)}`, { signal }),
   linkAdvice: (key: string, at: PathRequest) =>
     get<LinkAdvice>(`projects/${key}/link-advice?place=${encodeURIComponent(at.place)}&path=${encodeURIComponent(at.path)}`),
   plans: () => get<FolderPlanView[]>('plans'),

@@ -1,5 +1,5 @@
 import { Box, Button, Typography } from '@mui/material';
-import { useState } from 'react';
+import { lazy, Suspense, useState } from 'react';
 import { Link } from 'react-router';
 import type { ProjectView } from '@rootmap/core/contract';
 import { bytes, dateTime, kindWord, many, number } from '../parts/format.js';
@@ -8,8 +8,10 @@ import { PathText } from '../parts/path-text.js';
 import { Sheet } from '../parts/states.js';
 import { findingsOf, type DatasetRow } from './dataset-rows.js';
 import { CrsDialog } from './crs-dialog.js';
-import { DataSketch } from './data-sketch.js';
+import { FieldFacts } from './field-facts.js';
 import { OriginDialog } from './origin-dialog.js';
+
+const PreviewMap = lazy(() => import('../pictures/preview-map.js').then((m) => ({ default: m.PreviewMap })));
 
 /** Formats whose CRS stands in a file beside them. */
 const TAKES_PRJ = new Set(['shapefile', 'ascii-grid', 'image', 'csv']);
@@ -18,6 +20,7 @@ const TAKES_PRJ = new Set(['shapefile', 'ascii-grid', 'image', 'csv']);
 export function DatasetDetails({ project, row }: { project: ProjectView; row: DatasetRow | null }) {
   const [isEditing, setEditing] = useState(false);
   const [isAssigning, setAssigning] = useState(false);
+  const [fieldsOf, setFieldsOf] = useState<string | null>(null);
   if (!row)
     return (
       <Sheet sx={{ p: 2 }}>
@@ -35,7 +38,11 @@ export function DatasetDetails({ project, row }: { project: ProjectView; row: Da
         {d.name}
       </Typography>
       <PathText path={shownPath(project, d.id)} most={40} colour="var(--soft)" />
-      {d.kind !== 'table' && d.format !== 'opaque' && <DataSketch projectKey={project.key} dataset={d.id} name={d.name} />}
+      {(d.kind === 'vector' || d.kind === 'raster') && s?.bbox && (
+        <Suspense fallback={<Box sx={{ height: 212, flex: '0 0 auto' }} />}>
+          <PreviewMap key={d.id} projectKey={project.key} dataset={d.id} name={d.name} crs={null} height={190} />
+        </Suspense>
+      )}
       {findings.map((f) => (
         <Box
           key={f.message}
@@ -75,14 +82,13 @@ export function DatasetDetails({ project, row }: { project: ProjectView; row: Da
       </Fact>
       {s && s.fields.length > 0 && (
         <Fact name="Fields">
-          {s.fields.map(([name, type]) => (
-            <div key={name}>
-              <span className="mono">{name}</span>{' '}
-              <Box component="span" sx={{ color: 'var(--soft)' }}>
-                {type}
-              </Box>
-            </div>
-          ))}
+          <FieldFacts
+            projectKey={project.key}
+            dataset={d.id}
+            fields={s.fields}
+            isOpen={fieldsOf === d.id}
+            onOpen={() => setFieldsOf(d.id)}
+          />
         </Fact>
       )}
       <Fact name="Origin">

@@ -5,7 +5,8 @@ export interface DatasetRow {
   /** Null until the details have come. */
   readonly source: SourceView | null;
 }
-export type Column = 'name' | 'kind' | 'count' | 'crs' | 'bytes' | 'modified' | 'where' | 'origin' | 'used';
+export type Column =
+  'name' | 'kind' | 'count' | 'crs' | 'bytes' | 'modified' | 'where' | 'origin' | 'used' | 'extent' | 'owner' | 'findings';
 export interface Order {
   readonly column: Column;
   readonly isDescending: boolean;
@@ -58,6 +59,12 @@ const valueOf = ({ dataset: d, source: s }: DatasetRow, column: Column): string 
       return s?.origin?.publisher ?? '';
     case 'used':
       return s?.usedBy ?? 0;
+    case 'extent': // by size, in the units of its CRS
+      return s?.bbox ? (s.bbox[2] - s.bbox[0]) * (s.bbox[3] - s.bbox[1]) : -1;
+    case 'owner':
+      return s?.owner ?? '';
+    case 'findings':
+      return d.findings.length + (s?.findings.length ?? 0);
   }
 };
 

@@ -5,26 +5,19 @@ import { enqueueSnackbar } from 'notistack';
 import { useMemo, useRef, useState, type KeyboardEvent } from 'react';
 import { useSearchParams } from 'react-router';
 import type { ProjectView, SourcesView } from '@rootmap/core/contract';
-import { bytes, dateTime, kindWord, many, number } from '../parts/format.js';
+import { many, number } from '../parts/format.js';
+import { Thumbnail } from '../pictures/thumbnail.js';
 import { Icon } from '../parts/icon.js';
-import { PathText } from '../parts/path-text.js';
-import { EmptyState, Sheet, Tag } from '../parts/states.js';
+import { EmptyState, Sheet } from '../parts/states.js';
 import { DatasetDetails } from './dataset-details.js';
-import { findingsOf, findRows, rowsOf, sortRows, type Column, type DatasetRow, type Order } from './dataset-rows.js';
+import { ColumnMenu, useColumns } from './column-menu.js';
+import { COLUMNS, type ColumnShape } from './dataset-columns.js';
+import { DatasetFilters, narrowed } from './dataset-filters.js';
+import { findRows, rowsOf, sortRows, type DatasetRow, type Order } from './dataset-rows.js';
 
-const ROW = 34;
-const COLUMNS: readonly { readonly column: Column; readonly label: string; readonly width: string; readonly isRight?: boolean }[] = [
-  { column: 'name', label: 'Name', width: 'minmax(0, 1.3fr)' },
-  { column: 'where', label: 'Where', width: 'minmax(0, 1.2fr)' },
-  { column: 'kind', label: 'Kind', width: '72px' },
-  { column: 'count', label: 'Records', width: '60px', isRight: true },
-  { column: 'crs', label: 'CRS', width: '88px' },
-  { column: 'bytes', label: 'Size', width: '72px', isRight: true },
-  { column: 'modified', label: 'Changed', width: '82px' },
-  { column: 'origin', label: 'Origin', width: 'minmax(0, 0.9fr)' },
-  { column: 'used', label: 'Layers', width: '50px', isRight: true },
-];
-const GRID = COLUMNS.map((c) => c.width).join(' ');
+const ROW = 36;
+const THUMBNAIL = '48px';
+const gridOf = (columns: readonly ColumnShape[]): string => [THUMBNAIL, ...columns.map((c) => c.width)].join(' ');
 
 /** Every dataset of the project and its links: found by any word of its name, fields or origin, sorted by any column. */
 export function DatasetsView({ project, sources }: { project: ProjectView; sources: SourcesView | undefined }) {
@@ -32,7 +25,9 @@ export function DatasetsView({ project, sources }: { project: ProjectView; sourc
   const [order, setOrder] = useState<Order>({ column: 'name', isDescending: false });
   const words = search.get('find') ?? '';
   const all = useMemo(() => rowsOf(project.datasets, sources?.sources ?? []), [project.datasets, sources]);
-  const rows = useMemo(() => sortRows(findRows(all, words), order), [all, words, order]);
+  const [shown, setShown] = useColumns();
+  const columns = useMemo(() => COLUMNS.filter((c) => shown.includes(c.column)), [shown]);
+  const rows = useMemo(() => sortRows(narrowed(findRows(all, words), search), order), [all, words, search, order]);
   const chosen = rows.find((r) => r.dataset.id === search.get('dataset')) ?? null;
   const set = (key: string, value: string): void =>
     setSearch(
@@ -53,18 +48,28 @@ export function DatasetsView({ project, sources }: { project: ProjectView; sourc
             value={words}
             onChange={(e) => set('find', e.target.value)}
             slotProps={{ htmlInput: { 'aria-label': 'Find datasets' } }}
-            sx={{ width: 300, '& .MuiInputBase-root': { height: 34 } }}
+            sx={{ width: 230, '& .MuiInputBase-root': { height: 34 } }}
           />
+          <DatasetFilters rows={all} />
           <Typography variant="body2" color="text.secondary" role="status">
-            {words === '' ? many(all.length, 'dataset') : `${number(rows.length)} of ${many(all.length, 'dataset')}`}
+            {rows.length === all.length ? many(all.length, 'dataset') : `${number(rows.length)} of ${many(all.length, 'dataset')}`}
           </Typography>
           <Box sx={{ flex: 1 }} />
+          <ColumnMenu shown={shown} onChange={setShown} />
           <Attribution text={sources?.attribution ?? ''} />
         </Box>
         {all.length === 0 ? (
           <EmptyState title="No data yet">Bring an archive in, or link a folder that holds data for many projects.</EmptyState>
         ) : (
-          <Rows rows={rows} order={order} onOrder={setOrder} chosen={chosen} onChoose={(id) => set('dataset', id)} />
+          <Rows
+            projectKey={project.key}
+            columns={columns}
+            rows={rows}
+            order={order}
+            onOrder={setOrder}
+            chosen={chosen}
+            onChoose={(id) => set('dataset', id)}
+          />
         )}
       </Sheet>
       <DatasetDetails project={project} row={chosen} />
@@ -97,6 +102,8 @@ function Attribution({ text }: { text: string }) {
 }
 
 interface RowsProps {
+  readonly projectKey: string;
+  readonly columns: readonly ColumnShape[];
   readonly rows: readonly DatasetRow[];
   readonly order: Order;
   readonly onOrder: (order: Order) => void;
@@ -104,7 +111,7 @@ interface RowsProps {
   readonly onChoose: (id: string) => void;
 }
 
-function Rows({ rows, order, onOrder, chosen, onChoose }: RowsProps) {
+function Rows({ projectKey, columns, rows, order, onOrder, chosen, onChoose }: RowsProps) {
   const box = useRef<HTMLDivElement>(null);
   const virtual = useVirtualizer({ count: rows.length, getScrollElement: () => box.current, estimateSize: () => ROW, overscan: 12 });
   const at = chosen ? rows.indexOf(chosen) : -1;
@@ -127,7 +134,7 @@ function Rows({ rows, order, onOrder, chosen, onChoose }: RowsProps) {
         role="row"
         sx={{
           display: 'grid',
-          gridTemplateColumns: GRID,
+          gridTemplateColumns: gridOf(columns),
           gap: 1,
           px: 1.5,
           height: 30,
@@ -135,7 +142,8 @@ function Rows({ rows, order, onOrder, chosen, onChoose }: RowsProps) {
           borderBottom: '1px solid var(--rule)',
         }}
       >
-        {COLUMNS.map((c) => {
+        <Box role="columnheader" aria-label="Picture" />
+        {columns.map((c) => {
           const isOrder = order.column === c.column;
           return (
             <Box
@@ -167,6 +175,8 @@ function Rows({ rows, order, onOrder, chosen, onChoose }: RowsProps) {
           {virtual.getVirtualItems().map((item) => (
             <Row
               key={item.key}
+              projectKey={projectKey}
+              columns={columns}
               row={rows[item.index]!}
               index={item.index}
               top={item.start}
@@ -181,12 +191,16 @@ function Rows({ rows, order, onOrder, chosen, onChoose }: RowsProps) {
 }
 
 function Row({
+  projectKey,
+  columns,
   row,
   index,
   top,
   isChosen,
   onChoose,
 }: {
+  projectKey: string;
+  columns: readonly ColumnShape[];
   row: DatasetRow;
   index: number;
   top: number;
@@ -194,7 +208,6 @@ function Row({
   onChoose: (id: string) => void;
 }) {
   const { dataset: d, source: s } = row;
-  const findings = findingsOf(row);
   const cell = { overflow: 'hidden', textOverflow: 'ellipsis', whiteSpace: 'nowrap' } as const;
   return (
     <Box
@@ -210,7 +223,7 @@ function Row({
         height: ROW,
         px: 1.5,
         display: 'grid',
-        gridTemplateColumns: GRID,
+        gridTemplateColumns: gridOf(columns),
         gap: 1,
         alignItems: 'center',
         fontSize: 13,
@@ -219,37 +232,19 @@ function Row({
         '&:hover': isChosen ? {} : { bgcolor: 'var(--sunk)' },
       }}
     >
-      <Box
-        role="gridcell"
-        className="mono"
-        sx={{ ...cell, textDecoration: findings.length ? 'underline wavy var(--ochre)' : undefined, textUnderlineOffset: 3 }}
-      >
-        {d.name}
+      <Box role="gridcell">
+        <Thumbnail projectKey={projectKey} dataset={d} modifiedMs={s?.modifiedMs ?? 0} />
       </Box>
-      <Box role="gridcell" sx={cell}>
-        {d.link && <Tag tone="slate">{d.link}</Tag>} <PathText path={d.folder || (d.link ? '' : '.')} most={30} colour="var(--soft)" />
-      </Box>
-      <Box role="gridcell" sx={cell}>
-        {kindWord(d.geometry) || d.kind}
-      </Box>
-      <Box role="gridcell" sx={{ ...cell, textAlign: 'right' }}>
-        {d.count === null ? '' : number(d.count)}
-      </Box>
-      <Box role="gridcell" className="mono" sx={{ ...cell, color: d.crs ? undefined : 'var(--plum)' }}>
-        {d.crs ?? (d.kind === 'table' ? '' : 'none')}
-      </Box>
-      <Box role="gridcell" sx={{ ...cell, textAlign: 'right' }} title={`${number(d.bytes)} bytes`}>
-        {bytes(d.bytes)}
-      </Box>
-      <Box role="gridcell" sx={{ ...cell, color: 'var(--soft)' }}>
-        {s ? dateTime(s.modifiedMs).slice(0, 10) : ''}
-      </Box>
-      <Box role="gridcell" sx={cell}>
-        {s?.origin?.publisher ?? ''}
-      </Box>
-      <Box role="gridcell" sx={{ ...cell, textAlign: 'right' }}>
-        {s && s.usedBy > 0 ? number(s.usedBy) : ''}
-      </Box>
+      {columns.map((c) => (
+        <Box
+          key={c.column}
+          role="gridcell"
+          className={c.isMono ? 'mono' : undefined}
+          sx={{ ...cell, textAlign: c.isRight ? 'right' : 'left' }}
+        >
+          {c.cell(row)}
+        </Box>
+      ))}
     </Box>
   );
 }

@@ -6,14 +6,30 @@ export interface TiffTags {
   readonly littleEndian: boolean;
   readonly numbers: ReadonlyMap<number, readonly number[]>;
   readonly texts: ReadonlyMap<number, string>;
+  /** Where the tags of the next image stand; 0: this is the last. */
+  readonly next: number;
 }
 
 const MOST_TAGS = 4096;
+const MOST_IMAGES = 64;
 /** Strip and tile tables are the longest values: 16 MiB of them describe any image. */
 const LONGEST_VALUE_BYTES = 16 * 1024 * 1024;
 /** Bytes a value, by TIFF field type. TIFF 6.0 page 15; 16 to 18 from BigTIFF. */
 const TYPE_BYTES: readonly number[] = [0, 1, 1, 2, 4, 8, 1, 1, 2, 4, 8, 4, 8, 4, 0, 0, 8, 8, 8];
 const ASCII = 2;
+
+/** The tags of the images behind the first: reduced ones, masks, further pages. Ends at the first that is damaged. */
+export function* furtherTiffTags(file: string, source: ByteSource, first: TiffTags): Generator<TiffTags> {
+  const isBig = viewOf(source.read(0, 4)).getUint16(2, first.littleEndian) === 43;
+  const seen = new Set<number>();
+  for (let at = first.next; at !== 0 && !seen.has(at) && seen.size < MOST_IMAGES;) {
+    seen.add(at);
+    const tags = readDirectory(file, source, at, first.littleEndian, isBig);
+    if (!tags.ok) return;
+    yield tags.value;
+    at = tags.value.next;
+  }
+}
 
 /** Reads the tags of the first image. Byte order, version (42 TIFF, 43 BigTIFF), offsets and lengths are checked. Never throws. */
 export function readTiffTags(file: string, source: ByteSource): Result<TiffTags> {
@@ -63,7 +79,9 @@ function readDirectory(file: string, source: ByteSource, offset: number, little:
       texts.set(tag, new TextDecoder('utf-8').decode(new Uint8Array(data.buffer, data.byteOffset, size)).replace(/\0[\s\S]*$/, ''));
     else numbers.set(tag, readNumbers(data, type, values, little));
   }
-  return done({ littleEndian: little, numbers, texts });
+  const tail = viewOf(source.read(offset + countBytes + count * entryBytes, big ? 8 : 4));
+  const next = tail.byteLength < (big ? 8 : 4) ? 0 : big ? Number(tail.getBigUint64(0, little)) : tail.getUint32(0, little);
+  return done({ littleEndian: little, numbers, texts, next });
 }
 
 function readNumbers(view: DataView, type: number, count: number, little: boolean): number[] {

@@ -1,0 +1,26 @@
+import proj4 from 'proj4';
+import { definitionOf } from './definitions.js';
+
+/** x and y of a point in another CRS; null: it has none there. x is east or longitude. */
+export type Transformer = (x: number, y: number) => readonly [number, number] | null;
+
+const same: Transformer = (x, y) => [x, y];
+
+/** From one registered CRS to another; null: one of them is not known here. */
+export function transformer(from: string, to: string): Transformer | null {
+  if (from === to) return same;
+  const [a, b] = [definitionOf(from), definitionOf(to)];
+  if (!a || !b) return null;
+  const converter = proj4(a.proj4, b.proj4);
+  const point = { x: 0, y: 0 };
+  return (x, y) => {
+    try {
+      point.x = x;
+      point.y = y;
+      const image = converter.forward(point);
+      return Number.isFinite(image.x) && Number.isFinite(image.y) ? [image.x, image.y] : null;
+    } catch {
+      return null; // the projection has no such point, which is the answer
+    }
+  };
+}

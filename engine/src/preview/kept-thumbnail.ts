@@ -1,0 +1,25 @@
+import { existsSync, mkdirSync, readdirSync, readFileSync, rmSync, statSync, writeFileSync } from 'node:fs';
+import { join } from 'node:path';
+import type { ThumbnailView } from '@rootmap/core/contract';
+import type { FoundDataset } from '../survey/find-dataset.js';
+import { versionOf } from './cache-folder.js';
+import { thumbnailOf } from './thumbnail.js';
+
+const MOST_KEPT = 20_000;
+
+/** A thumbnail, made once for each state of the files. */
+export async function keptThumbnail(found: FoundDataset, dataFolder: string): Promise<ThumbnailView | null> {
+  const folder = join(dataFolder, 'cache', 'thumbnails');
+  const path = join(folder, `${versionOf(found)}.json`);
+  if (existsSync(path)) return JSON.parse(readFileSync(path, 'utf8')) as ThumbnailView | null;
+  const made = await thumbnailOf(found);
+  mkdirSync(folder, { recursive: true });
+  writeFileSync(path, JSON.stringify(made));
+  if (Math.random() < 1 / 500) dropOldest(folder);
+  return made;
+}
+
+function dropOldest(folder: string): void {
+  const all = readdirSync(folder).map((name) => ({ name, at: statSync(join(folder, name)).mtimeMs }));
+  for (const { name } of all.sort((a, b) => b.at - a.at).slice(MOST_KEPT)) rmSync(join(folder, name), { force: true });
+}

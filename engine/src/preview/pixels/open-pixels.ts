@@ -1,0 +1,69 @@
+import { join } from 'node:path';
+import sharp from 'sharp';
+import { gridValues, readGridHeader, type FileGroup } from '@rootmap/core';
+import type { NodePlatform } from '../../disk/platform.js';
+import { tableTilePixels } from './table-tile-pixels.js';
+import { MemoryPixels } from './memory-pixels.js';
+import type { PixelSource } from './pixel-source.js';
+import { tiffPixels } from './tiff-pixels.js';
+
+/** Pixels that are held of a picture that cannot be read in parts. */
+const MOST_HELD = 16_000_000;
+
+/** The pixels of a raster dataset; null: its format, or its packing, is not read here. */
+export async function openPixels(
+  folder: string,
+  group: FileGroup,
+  table: string | null,
+  platform: NodePlatform,
+): Promise<PixelSource | null> {
+  const path = join(folder, group.path);
+  switch (group.format) {
+    case 'geotiff':
+      return tiffPixels(group.path, platform.open(group.path), platform.inflate) ?? (await heldPicture(path));
+    case 'image':
+      return heldPicture(path);
+    case 'ascii-grid':
+      return heldGrid(group, platform);
+    case 'geopackage':
+      return table === null ? null : tableTilePixels(path, table);
+    default:
+      return null;
+  }
+}
+
+/** A picture that is decoded whole, smaller where it is large. */
+async function heldPicture(path: string): Promise<PixelSource | null> {
+  try {
+    const picture = sharp(path, { limitInputPixels: false, failOn: 'none' });
+    const { width, height } = await picture.metadata();
+    const scale = Math.min(1, Math.sqrt(MOST_HELD / (width * height)));
+    const { data, info } = await picture
+      .resize(Math.max(1, Math.round(width * scale)), Math.max(1, Math.round(height * scale)), { kernel: 'nearest', fit: 'fill' })
+      .toColourspace('srgb')
+      .ensureAlpha()
+      .raw({ depth: 'uchar' })
+      .toBuffer({ resolveWithObject: true });
+    return new MemoryPixels(width, height, [info.width, info.height], { colours: data });
+  } catch {
+    return null; // damaged or of a kind that is not decoded: the extent is drawn
+  }
+}
+
+/** Every n-th value of a grid, in both directions. */
+function heldGrid(group: FileGroup, platform: NodePlatform): PixelSource | null {
+  const source = platform.open(group.path);
+  const header = readGridHeader(group.path, source);
+  if (!header.ok) return null;
+  const { width, height, nodata } = header.value;
+  const n = Math.max(1, Math.ceil(Math.sqrt((width * height) / MOST_HELD)));
+  const [w, h] = [Math.ceil(width / n), Math.ceil(height / n)];
+  const values = new Float32Array(w * h).fill(NaN);
+  let index = 0;
+  for (const value of gridValues(source, header.value)) {
+    const [col, row] = [index % width, Math.floor(index / width)];
+    if (col % n === 0 && row % n === 0 && value !== nodata) values[(row / n) * w + col / n] = value;
+    index++;
+  }
+  return new MemoryPixels(width, height, [w, h], { values });
+}

@@ -1,0 +1,236 @@
+import { existsSync, mkdirSync, readFileSync, renameSync, writeFileSync } from 'node:fs';
+import { join } from 'node:path';
+import {
+  fromSideFiles,
+  noCrsTable,
+  ProblemError,
+  readTiffTags,
+  transformOf,
+  type Extent,
+  type FileGroup,
+  type Transform,
+} from '@rootmap/core';
+import type { PreviewView } from '@rootmap/core/contract';
+import { definitionOf } from '../crs/definitions.js';
+import { crsNamed } from '../crs/search-crs.js';
+import { transformer, type Transformer } from '../crs/transformer.js';
+import { platformBelow, type NodePlatform } from '../disk/platform.js';
+import type { FoundDataset } from '../survey/find-dataset.js';
+import { CacheFolder, versionOf } from './cache-folder.js';
+import { openPixels } from './pixels/open-pixels.js';
+import { rasterPicture, stretchOf, type RasterInPlace, type Stretch } from './raster-picture.js';
+import { squareOf, tileBox } from './tile-square.js';
+import { buildVectorStore, VectorStore } from './vector-store.js';
+import { vectorTile } from './vector-tile.js';
+
+const TILE = 256;
+/** Finest zoom that is made: beyond it a screen enlarges. */
+const FINEST_ZOOM = 16;
+
+/** What a raster's tiles are made from; kept beside them. */
+interface RasterRecord {
+  readonly folder: string;
+  readonly group: FileGroup;
+  readonly table: string | null;
+  readonly transform: Transform;
+  readonly own: string | null;
+  readonly drawn: string | null;
+  readonly extent: Extent;
+  readonly stretch: Stretch | null;
+}
+const RASTER = 'raster.json';
+
+/** Pictures of datasets in any CRS, tile by tile. One worker holds what it has opened. */
+export class Previews {
+  private readonly cache: CacheFolder;
+  private readonly stores = new Map<string, VectorStore>();
+  private readonly rasters = new Map<string, { record: RasterRecord; inPlace: RasterInPlace; platform: NodePlatform }>();
+
+  constructor(dataFolder: string) {
+    this.cache = new CacheFolder(join(dataFolder, 'cache', 'previews'));
+  }
+
+  /**
+   * Makes ready what tiles are made from.
+   * @param crs the CRS that it is drawn in; null: its own
+   */
+  async prepare(found: FoundDataset, crs: string | null, onProgress: (done: number) => void): Promise<PreviewView> {
+    const { dataset } = found;
+    const own = dataset.crs?.code ?? null;
+    const drawn = crs ?? own;
+    const to = drawn === null || own === null || drawn === own ? sameCrs : transformer(own, drawn);
+    if (!to)
+      throw new ProblemError({
+        code: 'failed',
+        what: 'Drawing it',
+        why: `the computation of ${own ?? 'its CRS'} or ${drawn ?? ''} is not known here`,
+      });
+    const version = versionOf(found, drawn);
+    const folder = this.cache.of(version);
+    const isRaster = dataset.kind === 'raster';
+    const drawnView = {
+      version,
+      crs: drawn,
+      proj4: drawn ? (definitionOf(drawn)?.proj4 ?? null) : null,
+      unit: drawn ? (crsNamed(drawn)?.unit ?? null) : null,
+    };
+    if (isRaster) {
+      const record = await this.rasterRecord(found, own, drawn, folder);
+      this.cache.touch(version);
+      return {
+        ...drawnView,
+        kind: 'raster',
+        extent: record.extent,
+        square: squareOf(record.extent),
+        finestZoom: FINEST_ZOOM,
+        count: null,
+        lost: 0,
+      };
+    }
+    if (!VectorStore.isAt(folder)) {
+      buildVectorStore(found, to, folder, onProgress);
+      this.cache.trim();
+    }
+    const { head } = this.store(version);
+    this.cache.touch(version);
+    return {
+      ...drawnView,
+      kind: 'vector',
+      extent: head.extent,
+      square: squareOf(head.extent),
+      finestZoom: FINEST_ZOOM,
+      count: head.count,
+      lost: head.lost,
+    };
+  }
+
+  private store(version: string): VectorStore {
+    let store = this.stores.get(version);
+    if (store) return store;
+    const folder = this.folderOf(version);
+    store = VectorStore.open(folder);
+    evict(this.stores, (s) => s.close());
+    this.stores.set(version, store);
+    return store;
+  }
+
+  private folderOf(version: string): string {
+    const folder = join(this.cache.folder, version);
+    if (!existsSync(folder)) throw new ProblemError({ code: 'not-found', what: 'preview', id: version });
+    return folder;
+  }
+
+  private async rasterRecord(found: FoundDataset, own: string | null, drawn: string | null, folder: string): Promise<RasterRecord> {
+    const path = join(folder, RASTER);
+    if (existsSync(path)) return JSON.parse(readFileSync(path, 'utf8')) as RasterRecord;
+    const { group, table, bbox, raster } = found.dataset;
+    const platform = platformBelow(found.folder);
+    try {
+      const transform = bbox && raster ? (placedBy(found, platform) ?? spread(bbox, raster)) : null;
+      if (!transform || !bbox || !raster)
+        throw new ProblemError({ code: 'failed', what: 'Drawing it', why: 'it does not say where on Earth it lies' });
+      const half = { folder: found.folder, group, table, transform, own, drawn };
+      const extent = drawnExtent(bbox, own, drawn);
+      const inPlace = await placed(half, platform);
+      const record: RasterRecord = { ...half, extent, stretch: inPlace ? await stretchOf(inPlace, extent) : null };
+      inPlace?.pixels.close();
+      mkdirSync(folder, { recursive: true });
+      writeFileSync(`${path}.part`, JSON.stringify(record));
+      renameSync(`${path}.part`, path);
+      return record;
+    } finally {
+      platform.close();
+    }
+  }
+
+  /** A tile: Mapbox Vector Tile or PNG. */
+  async tile(version: string, z: number, x: number, y: number): Promise<Uint8Array> {
+    const folder = this.folderOf(version);
+    if (VectorStore.isAt(folder)) {
+      const store = this.store(version);
+      return vectorTile(store, squareOf(store.head.extent), z, x, y);
+    }
+    const kept = join(folder, `${z}_${x}_${y}.png`);
+    if (existsSync(kept)) return readFileSync(kept);
+    const { record, inPlace } = await this.raster(version, folder);
+    const picture = await rasterPicture(inPlace, tileBox(squareOf(record.extent), z, x, y), TILE, TILE, record.stretch);
+    if (z <= 3) {
+      writeFileSync(`${kept}.part`, picture); // the coarse ones read most of the raster: they are kept
+      renameSync(`${kept}.part`, kept);
+    }
+    return picture;
+  }
+
+  private async raster(version: string, folder: string) {
+    let opened = this.rasters.get(version);
+    if (opened) return opened;
+    const record = JSON.parse(readFileSync(join(folder, RASTER), 'utf8')) as RasterRecord;
+    const platform = platformBelow(record.folder);
+    const inPlace = await placed(record, platform);
+    if (!inPlace) {
+      platform.close();
+      throw new ProblemError({ code: 'failed', what: 'Drawing it', why: 'its pixels are packed in a way that is not read here' });
+    }
+    evict(this.rasters, (r) => {
+      r.inPlace.pixels.close();
+      r.platform.close();
+    });
+    opened = { record, inPlace, platform };
+    this.rasters.set(version, opened);
+    return opened;
+  }
+}
+
+const sameCrs: Transformer = (x, y) => [x, y];
+const MOST_OPEN = 4;
+function evict<T>(opened: Map<string, T>, close: (value: T) => void): void {
+  if (opened.size < MOST_OPEN) return;
+  const [key, value] = opened.entries().next().value!;
+  opened.delete(key);
+  close(value);
+}
+
+/** A raster in the CRS that is drawn; null: its pixels are not read here. */
+export async function placed(
+  { folder, group, table, transform, own, drawn }: Omit<RasterRecord, 'extent' | 'stretch'>,
+  platform: NodePlatform,
+): Promise<RasterInPlace | null> {
+  const back = own === null || drawn === null || own === drawn ? sameCrs : transformer(drawn, own);
+  const pixels = back ? await openPixels(folder, group, table, platform) : null;
+  return pixels && back ? { pixels, transform, back } : null;
+}
+
+/** What the file or its side files say; a tiles table says it by its extent. */
+export function placedBy({ dataset }: FoundDataset, platform: NodePlatform): Transform | null {
+  const { group } = dataset;
+  const open = platform.open.bind(platform);
+  if (group.format === 'geotiff') {
+    const tags = readTiffTags(group.path, open(group.path));
+    return tags.ok ? transformOf(group, open, tags.value) : null;
+  }
+  return group.format === 'image' ? fromSideFiles(group, open, noCrsTable).transform : null;
+}
+
+/** North up, over the whole extent. */
+export const spread = ([minx, miny, maxx, maxy]: Extent, { width, height }: { width: number; height: number }): Transform => [
+  minx,
+  (maxx - minx) / width,
+  0,
+  maxy,
+  0,
+  -(maxy - miny) / height,
+];
+
+/** The extent in the CRS that is drawn: from points along its edges, since they bend. */
+function drawnExtent(bbox: Extent, own: string | null, drawn: string | null): Extent {
+  if (own === null || drawn === null || own === drawn) return bbox;
+  const to = transformer(own, drawn);
+  const [minx, miny, maxx, maxy] = bbox;
+  const images = Array.from({ length: 21 }, (_, i) => i / 20).flatMap((t) => {
+    const [x, y] = [minx + t * (maxx - minx), miny + t * (maxy - miny)];
+    return [to?.(x, miny), to?.(x, maxy), to?.(minx, y), to?.(maxx, y)].flatMap((p) => (p ? [p] : []));
+  });
+  if (images.length === 0) throw new ProblemError({ code: 'failed', what: 'Drawing it', why: 'it has no place in that CRS' });
+  const [xs, ys] = [images.map((p) => p[0]), images.map((p) => p[1])];
+  return [Math.min(...xs), Math.min(...ys), Math.max(...xs), Math.max(...ys)];
+}

@@ -1,0 +1,250 @@
+import { closeSync, existsSync, openSync, readFileSync, readSync, renameSync, writeFileSync, writeSync } from 'node:fs';
+import { join } from 'node:path';
+import Flatbush from 'flatbush';
+import { readFeatures, readWkb, type Extent } from '@rootmap/core';
+import { platformBelow } from '../disk/platform.js';
+import type { Transformer } from '../crs/transformer.js';
+import type { FoundDataset } from '../survey/find-dataset.js';
+
+/** What a shape is drawn as. */
+export const POINT = 1;
+export const LINE = 2;
+export const AREA = 3;
+export type Drawn = typeof POINT | typeof LINE | typeof AREA;
+
+export interface StoredShape {
+  readonly id: number;
+  readonly kind: Drawn;
+  /** Each run of x, y, x, y … */
+  readonly runs: readonly Float64Array[];
+}
+
+interface Head {
+  readonly count: number;
+  readonly extent: Extent;
+  /** Records whose shape has no place in the CRS that is wanted, or is damaged. */
+  readonly lost: number;
+}
+
+const CHUNK_BYTES = 4 << 20;
+const AT = { head: 'head.json', shapes: 'shapes.bin', boxes: 'boxes.bin', offsets: 'offsets.bin', ids: 'ids.bin', index: 'index.bin' };
+
+/**
+ * The shapes of a dataset in the CRS that they are drawn in, with an index by place: made in one pass over the dataset, read
+ * piece by piece. Layout of `shapes.bin`: kind and number of runs, their lengths (all 32 bits, filled to 8 bytes), positions.
+ */
+export class VectorStore {
+  private constructor(
+    readonly head: Head,
+    private readonly index: Flatbush | null,
+    private readonly boxes: Float64Array,
+    private readonly offsets: Float64Array,
+    private readonly ids: Float64Array,
+    private readonly fd: number,
+  ) {}
+
+  static isAt(folder: string): boolean {
+    return existsSync(join(folder, AT.head));
+  }
+
+  static open(folder: string): VectorStore {
+    const read = (name: string): ArrayBuffer => {
+      const bytes = readFileSync(join(folder, name));
+      return bytes.buffer.slice(bytes.byteOffset, bytes.byteOffset + bytes.byteLength);
+    };
+    const head = JSON.parse(readFileSync(join(folder, AT.head), 'utf8')) as Head;
+    return new VectorStore(
+      head,
+      head.count === 0 ? null : Flatbush.from(read(AT.index)),
+      new Float64Array(read(AT.boxes)),
+      new Float64Array(read(AT.offsets)),
+      new Float64Array(read(AT.ids)),
+      openSync(join(folder, AT.shapes), 'r'),
+    );
+  }
+
+  close(): void {
+    closeSync(this.fd);
+  }
+
+  /** Positions in the store of the shapes whose box meets another. */
+  within([minx, miny, maxx, maxy]: Extent): number[] {
+    return this.index?.search(minx, miny, maxx, maxy) ?? [];
+  }
+
+  /** minx, miny, maxx, maxy of a shape. */
+  boxOf(n: number): [number, number, number, number] {
+    return this.boxes.subarray(n * 4, n * 4 + 4) as unknown as [number, number, number, number];
+  }
+
+  shape(n: number): StoredShape {
+    const from = this.offsets[n]!;
+    const bytes = new Uint8Array(this.offsets[n + 1]! - from);
+    for (let at = 0; at < bytes.length;) {
+      const got = readSync(this.fd, bytes, at, bytes.length - at, from + at);
+      if (got === 0) break;
+      at += got;
+    }
+    const words = new Uint32Array(bytes.buffer);
+    const lengths = words.subarray(2, 2 + words[1]!);
+    let at = 8 + Math.ceil(words[1]! / 2) * 8;
+    const runs = Array.from(lengths, (length) => {
+      const run = new Float64Array(bytes.buffer, at, length * 2);
+      at += length * 16;
+      return run;
+    });
+    return { id: this.ids[n]!, kind: words[0] as Drawn, runs };
+  }
+}
+
+/** Makes the store of a dataset in `folder`. It is whole once its head stands there. */
+export function buildVectorStore(
+  { folder: below, dataset }: FoundDataset,
+  to: Transformer,
+  folder: string,
+  onProgress: (done: number) => void,
+): void {
+  const platform = platformBelow(below);
+  const writer = new ShapeWriter(join(folder, AT.shapes));
+  let done = 0;
+  try {
+    for (const { id, geometry } of readFeatures(dataset, platform, { geometry: true, values: false }).features) {
+      if (geometry) writer.add(id, geometry, to);
+      if ((++done & 4095) === 0) onProgress(done);
+    }
+  } finally {
+    platform.close();
+    writer.close();
+  }
+  const count = writer.ids.length;
+  if (count > 0) {
+    const index = new Flatbush(count, 16, Float64Array);
+    for (let i = 0; i < count; i++) {
+      const [minx, miny, maxx, maxy] = writer.boxes.subarray(i * 4, i * 4 + 4) as unknown as Extent;
+      index.add(minx, miny, maxx, maxy);
+    }
+    index.finish();
+    writeFileSync(join(folder, AT.index), new Uint8Array(index.data));
+  }
+  writeFileSync(join(folder, AT.boxes), bytesOf(writer.boxes.whole));
+  writeFileSync(join(folder, AT.offsets), bytesOf(writer.offsets.whole));
+  writeFileSync(join(folder, AT.ids), bytesOf(writer.ids.whole));
+  const head: Head = { count, extent: writer.extent(), lost: writer.lost };
+  writeFileSync(join(folder, `${AT.head}.part`), JSON.stringify(head));
+  renameSync(join(folder, `${AT.head}.part`), join(folder, AT.head));
+}
+
+const bytesOf = (array: Float64Array): Uint8Array => new Uint8Array(array.buffer, array.byteOffset, array.byteLength);
+
+/** Numbers that grow in number. */
+class Growing {
+  private array = new Float64Array(1024);
+  length = 0;
+  push(value: number): void {
+    if (this.length === this.array.length) {
+      const larger = new Float64Array(this.length * 2);
+      larger.set(this.array);
+      this.array = larger;
+    }
+    this.array[this.length++] = value;
+  }
+  get whole(): Float64Array {
+    return this.array.subarray(0, this.length);
+  }
+  subarray(from: number, to: number): Float64Array {
+    return this.array.subarray(from, to);
+  }
+}
+
+class ShapeWriter {
+  readonly offsets = new Growing();
+  readonly boxes = new Growing();
+  readonly ids = new Growing();
+  lost = 0;
+  private readonly fd: number;
+  private chunk = new Uint8Array(CHUNK_BYTES);
+  private filled = 0;
+  private at = 0;
+  private positions: number[] = [];
+  private runs: number[] = [];
+
+  constructor(path: string) {
+    this.fd = openSync(path, 'w');
+    this.offsets.push(0);
+  }
+
+  add(id: number, wkb: Uint8Array, to: Transformer): void {
+    this.positions = [];
+    this.runs = [];
+    let kind: Drawn = POINT;
+    let isWhole = true;
+    const { positions, runs } = this;
+    const isRead = readWkb(wkb, {
+      geometry: (code) => {
+        if (code === 2) kind = kind === AREA ? AREA : LINE;
+        if (code === 3) kind = AREA;
+      },
+      run: () => runs.push(positions.length / 2),
+      vertex: (x, y) => {
+        const image = to(x, y);
+        if (image) positions.push(image[0], image[1]);
+        else isWhole = false;
+      },
+    });
+    if (!isRead || !isWhole || positions.length === 0) {
+      this.lost++;
+      return;
+    }
+    this.write(id, kind);
+  }
+
+  private write(id: number, kind: Drawn): void {
+    const { positions, runs } = this;
+    const headBytes = 8 + Math.ceil(runs.length / 2) * 8;
+    const bytes = headBytes + positions.length * 8;
+    if (this.filled + bytes > this.chunk.length) {
+      this.flush();
+      if (bytes > this.chunk.length) this.chunk = new Uint8Array(bytes);
+    }
+    const words = new Uint32Array(this.chunk.buffer, this.filled, headBytes / 4);
+    words[0] = kind;
+    words[1] = runs.length;
+    runs.forEach((from, i) => (words[2 + i] = (runs[i + 1] ?? positions.length / 2) - from));
+    new Float64Array(this.chunk.buffer, this.filled + headBytes, positions.length).set(positions);
+    this.filled += bytes;
+    this.at += bytes;
+    let [minx, miny, maxx, maxy] = [Infinity, Infinity, -Infinity, -Infinity];
+    for (let i = 0; i < positions.length; i += 2) {
+      const [x, y] = [positions[i]!, positions[i + 1]!];
+      if (x < minx) minx = x;
+      if (x > maxx) maxx = x;
+      if (y < miny) miny = y;
+      if (y > maxy) maxy = y;
+    }
+    for (const side of [minx, miny, maxx, maxy]) this.boxes.push(side);
+    this.offsets.push(this.at);
+    this.ids.push(id);
+  }
+
+  private flush(): void {
+    for (let at = 0; at < this.filled;) at += writeSync(this.fd, this.chunk, at, this.filled - at);
+    this.filled = 0;
+  }
+
+  close(): void {
+    this.flush();
+    closeSync(this.fd);
+  }
+
+  extent(): Extent {
+    const all = this.boxes.whole;
+    let [minx, miny, maxx, maxy] = [Infinity, Infinity, -Infinity, -Infinity];
+    for (let i = 0; i < all.length; i += 4) {
+      minx = Math.min(minx, all[i]!);
+      miny = Math.min(miny, all[i + 1]!);
+      maxx = Math.max(maxx, all[i + 2]!);
+      maxy = Math.max(maxy, all[i + 3]!);
+    }
+    return minx <= maxx ? [minx, miny, maxx, maxy] : [0, 0, 0, 0];
+  }
+}

@@ -1,0 +1,112 @@
+import { clipPolygon, clipPolyline } from 'lineclip';
+import { fromGeojsonVt, type TileFeature } from 'vt-pbf';
+import { tileBox, type TileSquare } from './tile-square.js';
+import { AREA, LINE, POINT, type Drawn, type StoredShape, type VectorStore } from './vector-store.js';
+
+/** Units across a tile (Mapbox Vector Tile specification 2.1), and those drawn beyond its edge so that outlines do not show it. */
+const EXTENT = 4096;
+const BUFFER = 64;
+/** What is smaller than this in both directions is drawn as a cell of a raster: a screen shows no more of it. Units. */
+const TINY = 24;
+const CELL = 16;
+const CELLS = EXTENT / CELL;
+/** More shapes than these are not drawn one by one: the smaller ones become cells. */
+const MOST_SHAPES = 8000;
+
+/** One tile as a Mapbox Vector Tile with the layer `shapes`; empty where nothing is there. */
+export function vectorTile(store: VectorStore, square: TileSquare, z: number, x: number, y: number): Uint8Array {
+  const box = tileBox(square, z, x, y);
+  const scale = EXTENT / (square.side / 2 ** z);
+  const margin = BUFFER / scale;
+  const found = store.within([box[0] - margin, box[1] - margin, box[2] + margin, box[3] + margin]);
+  const cells = new Cells();
+  const sized: { n: number; size: number }[] = [];
+  for (const n of found) {
+    const [minx, miny, maxx, maxy] = store.boxOf(n);
+    const size = Math.max(maxx - minx, maxy - miny) * scale;
+    const isPoint = minx === maxx && miny === maxy;
+    if (size < TINY && !(isPoint && found.length <= MOST_SHAPES))
+      cells.mark(((minx + maxx) / 2 - box[0]) * scale, (box[3] - (miny + maxy) / 2) * scale);
+    else sized.push({ n, size });
+  }
+  if (sized.length > MOST_SHAPES) sized.sort((a, b) => b.size - a.size);
+  const features: TileFeature[] = [];
+  sized.forEach(({ n }, i) => {
+    const shape = store.shape(n);
+    const runs = shape.runs.map((run) => toUnits(run, box[0], box[3], scale));
+    if (i < MOST_SHAPES) features.push(...drawn(shape, runs));
+    else runs.forEach((run) => cells.trace(run));
+  });
+  if (cells.isMarked) features.push({ id: 0, type: AREA, geometry: cells.rectangles(), tags: { cells: true } });
+  return features.length === 0 ? new Uint8Array(0) : fromGeojsonVt({ shapes: { features } }, { version: 2, extent: EXTENT });
+}
+
+type Run = [number, number][];
+
+/** Positions as units of the tile; those that fall together, or nearly, are one. */
+function toUnits(run: Float64Array, left: number, top: number, scale: number): Run {
+  const out: Run = [];
+  let [lastX, lastY] = [NaN, NaN];
+  for (let i = 0; i < run.length; i += 2) {
+    const x = Math.round((run[i]! - left) * scale);
+    const y = Math.round((top - run[i + 1]!) * scale);
+    const isLast = i + 2 >= run.length;
+    if (!isLast && Math.abs(x - lastX) < CELL / 2 && Math.abs(y - lastY) < CELL / 2) continue;
+    out.push([x, y]);
+    [lastX, lastY] = [x, y];
+  }
+  return out;
+}
+
+const EDGE: [number, number, number, number] = [-BUFFER, -BUFFER, EXTENT + BUFFER, EXTENT + BUFFER];
+const isInside = ([x, y]: [number, number]): boolean => x >= EDGE[0] && y >= EDGE[1] && x <= EDGE[2] && y <= EDGE[3];
+
+function drawn({ id, kind }: StoredShape, runs: readonly Run[]): TileFeature[] {
+  const geometry = clipped(kind, runs);
+  return geometry.length === 0 ? [] : [{ id, type: kind, geometry, tags: {} }];
+}
+
+function clipped(kind: Drawn, runs: readonly Run[]): Run[] | Run {
+  if (kind === POINT) return runs.flat().filter(isInside);
+  if (kind === LINE)
+    return runs.flatMap((run) => (run.length < 2 ? [] : run.every(isInside) ? [run] : clipPolyline(run, EDGE))).map(rounded);
+  return runs.map((run) => (run.every(isInside) ? run : rounded(clipPolygon(run, EDGE)))).filter((run) => run.length > 2);
+}
+
+const rounded = (run: readonly number[][]): Run => run.map(([x, y]) => [Math.round(x!), Math.round(y!)]);
+
+/** What is too small to have a shape, as marks on a raster of the tile; told as few rectangles. */
+class Cells {
+  private readonly marked = new Uint8Array(CELLS * CELLS);
+  isMarked = false;
+
+  mark(x: number, y: number): void {
+    const [col, row] = [Math.floor(x / CELL), Math.floor(y / CELL)];
+    if (col < 0 || row < 0 || col >= CELLS || row >= CELLS) return;
+    this.marked[row * CELLS + col] = 1;
+    this.isMarked = true;
+  }
+
+  /** Marks the cells along a run. */
+  trace(run: Run): void {
+    for (let i = 0; i < run.length; i++) {
+      const [ax, ay] = run[i]!;
+      const [bx, by] = run[i + 1] ?? [ax, ay];
+      const steps = Math.min(2 * CELLS, Math.ceil(Math.max(Math.abs(bx - ax), Math.abs(by - ay)) / CELL));
+      for (let s = 0; s <= steps; s++) this.mark(ax + ((bx - ax) * s) / Math.max(1, steps), ay + ((by - ay) * s) / Math.max(1, steps));
+    }
+  }
+
+  rectangles(): Run[] {
+    const rings: Run[] = [];
+    for (let row = 0; row < CELLS; row++)
+      for (let col = 0; col < CELLS; col++) {
+        if (!this.marked[row * CELLS + col]) continue;
+        const from = col;
+        while (col < CELLS && this.marked[row * CELLS + col]) col++;
+        const [left, right, top, bottom] = [from * CELL, col * CELL, row * CELL, (row + 1) * CELL];
+        rings.push([[left, top], [right, top], [right, bottom], [left, bottom], [left, top]]); // prettier-ignore
+      }
+    return rings;
+  }
+}

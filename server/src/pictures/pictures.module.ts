@@ -1,0 +1,86 @@
+import { Body, Controller, Get, Header, HttpCode, Inject, Module, Param, Post, Query, Res } from '@nestjs/common';
+import type { Response } from 'express';
+import Joi from 'joi';
+import {
+  thumbnailsRequest,
+  type PreviewView,
+  type StatisticsView,
+  type ThumbnailsRequest,
+  type ThumbnailView,
+} from '@rootmap/core/contract';
+import { Workbench } from '@rootmap/engine/workbench';
+import { JoiPipe } from '../http/joi-pipe.js';
+
+interface PreviewQuery {
+  readonly dataset: string;
+  readonly crs?: string;
+}
+const dataset = Joi.string().max(8192).required();
+const previewQuery = Joi.object<PreviewQuery>({ dataset, crs: Joi.string().pattern(/^EPSG:\d{1,6}$/) });
+const datasetQuery = Joi.object<{ dataset: string }>({ dataset });
+
+interface TileAddress {
+  readonly version: string;
+  readonly z: number;
+  readonly x: number;
+  readonly y: number;
+}
+const tileAddress = Joi.object<TileAddress>({
+  version: Joi.string().hex().length(32).required(),
+  z: Joi.number().integer().min(0).max(24).required(),
+  x: Joi.number().integer().min(0).required(),
+  y: Joi.number().integer().min(0).required(),
+});
+
+@Controller('api')
+export class PicturesController {
+  constructor(@Inject(Workbench) private readonly workbench: Workbench) {}
+
+  /** Makes tiles of a dataset ready, in its own CRS or another. */
+  @Get('projects/:key/preview')
+  preview(
+    @Param('key') key: string,
+    @Query(new JoiPipe(previewQuery)) query: PreviewQuery,
+    @Res({ passthrough: true }) response: Response,
+  ): Promise<PreviewView> {
+    return this.workbench.pictures.preview(key, query.dataset, query.crs ?? null, gone(response));
+  }
+
+  /** A tile: Mapbox Vector Tile of shapes, PNG of a raster. What a version names never changes. */
+  @Get('tiles/:version/:z/:x/:y')
+  @Header('Cache-Control', 'private, max-age=31536000, immutable')
+  async tile(@Param(new JoiPipe(tileAddress)) at: TileAddress, @Res() response: Response): Promise<void> {
+    const bytes = await this.workbench.pictures.tile(at.version, at.z, at.x, at.y);
+    response.type(bytes[0] === 0x89 ? 'image/png' : 'application/vnd.mapbox-vector-tile').send(Buffer.from(bytes));
+  }
+
+  /** Small pictures, in the order that is asked for; null where a dataset has none. */
+  @Post('projects/:key/thumbnails')
+  @HttpCode(200)
+  thumbnails(
+    @Param('key') key: string,
+    @Body(new JoiPipe(thumbnailsRequest)) body: ThumbnailsRequest,
+  ): Promise<readonly (ThumbnailView | null)[]> {
+    return this.workbench.pictures.thumbnails(key, body.datasets);
+  }
+
+  /** What stands in the fields of a dataset. */
+  @Get('projects/:key/statistics')
+  statistics(
+    @Param('key') key: string,
+    @Query(new JoiPipe(datasetQuery)) query: { dataset: string },
+    @Res({ passthrough: true }) response: Response,
+  ): Promise<StatisticsView> {
+    return this.workbench.pictures.statistics(key, query.dataset, gone(response));
+  }
+}
+
+/** Ends the work when nobody waits for its answer any more. */
+function gone(response: Response): AbortSignal {
+  const controller = new AbortController();
+  response.once('close', () => response.writableFinished || controller.abort());
+  return controller.signal;
+}
+
+@Module({ controllers: [PicturesController] })
+export class PicturesModule {}
