@@ -8,6 +8,7 @@ export class ForwardReader {
   private readonly feed: Generator<Uint8Array>;
   private buffer: Uint8Array = new Uint8Array(0);
   private at = 0;
+  private viewed: DataView | null = null;
 
   constructor(
     source: ByteSource,
@@ -24,6 +25,7 @@ export class ForwardReader {
     const next = this.feed.next();
     if (next.done) return false;
     this.onPiece(next.value);
+    this.viewed = null;
     const rest = this.buffer.subarray(this.at);
     if (rest.length === 0) this.buffer = next.value;
     else {
@@ -47,6 +49,23 @@ export class ForwardReader {
     const view = this.peek(length);
     this.at += view.byteLength;
     return view;
+  }
+
+  /** Makes sure of the next bytes: they stand in `view` from `offset` on. False: the source ends before. */
+  holds(length: number): boolean {
+    while (this.buffer.length - this.at < length) if (!this.load()) return false;
+    return true;
+  }
+  /** Of all that is held; another one after more was loaded. */
+  get view(): DataView {
+    return (this.viewed ??= viewOf(this.buffer));
+  }
+  get offset(): number {
+    return this.at;
+  }
+  /** After `holds`: the next bytes were read. */
+  pass(length: number): void {
+    this.at += length;
   }
 
   /** Passes over bytes without keeping them; false at the end of the source. */

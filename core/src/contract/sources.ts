@@ -119,7 +119,7 @@ export interface SourcesView {
 /** A small picture of a dataset, 96 by 60 pixels. */
 export interface ThumbnailView {
   readonly kind: 'point' | 'line' | 'area' | 'raster';
-  /** SVG path over 192 by 120 steps. */
+  /** SVG path over those pixels. */
   readonly path: string;
   /** PNG, base64; of rasters. */
   readonly image: string | null;

@@ -3,7 +3,10 @@ import type { Field } from '../dataset/dataset.js';
 /** A value of a field: text and times as text, whole numbers beyond 2^53 as bigint. */
 export type Value = string | number | bigint | boolean | Uint8Array | null;
 
-/** One record: its shape as ISO well-known binary in the dataset's CRS (x is east or longitude), and its values. */
+/**
+ * One record: its shape as ISO well-known binary in the dataset's CRS (x is east or longitude), and its values. The bytes of
+ * the shape are good until the next record is asked for: whoever keeps them copies them.
+ */
 export interface Feature {
   /** Position in the file from 0, or the key of its row. */
   readonly id: number;

@@ -63,7 +63,11 @@ export class WkbWriter {
     this.at += source.length;
   }
   finish(): Uint8Array {
-    const done = this.bytes.slice(0, this.at);
+    return this.finishInPlace().slice();
+  }
+  /** Without a copy: good until the next geometry is begun. */
+  finishInPlace(): Uint8Array {
+    const done = this.bytes.subarray(0, this.at);
     this.at = 0;
     return done;
   }

@@ -1,14 +1,18 @@
 import { existsSync, mkdirSync, readdirSync, readFileSync, rmSync, statSync, writeFileSync } from 'node:fs';
 import { join } from 'node:path';
 import type { ThumbnailView } from '@rootmap/core/contract';
-import type { FoundDataset } from '../survey/find-dataset.js';
+import { ProblemError } from '@rootmap/core';
+import type { Scope } from '../project/scope.js';
+import { findDataset, type FoundDataset } from '../survey/find-dataset.js';
 import { versionOf } from './cache-folder.js';
 import { thumbnailOf } from './thumbnail.js';
 
 const MOST_KEPT = 20_000;
 
-/** A thumbnail, made once for each state of the files. */
-export async function keptThumbnail(found: FoundDataset, dataFolder: string): Promise<ThumbnailView | null> {
+/** A thumbnail, made once for each state of the files; null where a dataset has no shape, or is gone. */
+export async function keptThumbnail(scope: Scope, id: string, dataFolder: string): Promise<ThumbnailView | null> {
+  const found = lookFor(scope, id);
+  if (!found) return null;
   const folder = join(dataFolder, 'cache', 'thumbnails');
   const path = join(folder, `${versionOf(found)}.json`);
   if (existsSync(path)) return JSON.parse(readFileSync(path, 'utf8')) as ThumbnailView | null;
@@ -17,6 +21,15 @@ export async function keptThumbnail(found: FoundDataset, dataFolder: string): Pr
   writeFileSync(path, JSON.stringify(made));
   if (Math.random() < 1 / 500) dropOldest(folder);
   return made;
+}
+
+function lookFor(scope: Scope, id: string): FoundDataset | null {
+  try {
+    return findDataset(scope, id);
+  } catch (error) {
+    if (error instanceof ProblemError) return null; // the table still has a row that the disk has not: it goes with the next look
+    throw error;
+  }
 }
 
 function dropOldest(folder: string): void {

@@ -58,8 +58,9 @@ export class Previews {
     const { dataset } = found;
     const own = dataset.crs?.code ?? null;
     const drawn = crs ?? own;
-    const to = drawn === null || own === null || drawn === own ? sameCrs : transformer(own, drawn);
-    if (!to)
+    const isOwn = drawn === null || own === null || drawn === own;
+    const to = isOwn ? null : transformer(own, drawn);
+    if (!isOwn && !to)
       throw new ProblemError({
         code: 'failed',
         what: 'Drawing it',

@@ -8,10 +8,8 @@ import { rasterPicture, stretchOf } from './raster-picture.js';
 const WIDTH = 96;
 const HEIGHT = 60;
 const EDGE = 3;
-/** Two steps a pixel: finer than that is not seen. */
-const STEPS = 2;
 /** Characters of a path; what comes after fills cells that are still empty. */
-const MOST_PATH = 6000;
+const MOST_PATH = 2400;
 
 /** A small picture of a dataset in its own coordinates; null where it has no shape. */
 export async function thumbnailOf(found: FoundDataset): Promise<ThumbnailView | null> {
@@ -54,7 +52,7 @@ function outline(found: FoundDataset, bbox: Extent): ThumbnailView {
       readWkb(geometry, {
         geometry: (code) => drawer.geometry(code),
         run: () => drawer.run(),
-        vertex: (x, y) => drawer.vertex((left + (x - bbox[0]) * scale) * STEPS, (top + (bbox[3] - y) * scale) * STEPS),
+        vertex: (x, y) => drawer.vertex(left + (x - bbox[0]) * scale, top + (bbox[3] - y) * scale),
       });
       drawer.end();
     }

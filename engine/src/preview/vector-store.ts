@@ -1,7 +1,7 @@
 import { closeSync, existsSync, openSync, readFileSync, readSync, renameSync, writeFileSync, writeSync } from 'node:fs';
 import { join } from 'node:path';
 import Flatbush from 'flatbush';
-import { readFeatures, readWkb, type Extent } from '@rootmap/core';
+import { readFeatures, readWkb, type Extent, type WkbVisitor } from '@rootmap/core';
 import { platformBelow } from '../disk/platform.js';
 import type { Transformer } from '../crs/transformer.js';
 import type { FoundDataset } from '../survey/find-dataset.js';
@@ -36,8 +36,9 @@ const AT = { head: 'head.json', shapes: 'shapes.bin', boxes: 'boxes.bin', offset
 export class VectorStore {
   private constructor(
     readonly head: Head,
-    private readonly index: Flatbush | null,
-    private readonly boxes: Float64Array,
+    private readonly folder: string,
+    /** minx, miny, maxx, maxy of each shape, one after the other. */
+    readonly boxes: Float64Array,
     private readonly offsets: Float64Array,
     private readonly ids: Float64Array,
     private readonly fd: number,
@@ -48,14 +49,11 @@ export class VectorStore {
   }
 
   static open(folder: string): VectorStore {
-    const read = (name: string): ArrayBuffer => {
-      const bytes = readFileSync(join(folder, name));
-      return bytes.buffer.slice(bytes.byteOffset, bytes.byteOffset + bytes.byteLength);
-    };
+    const read = (name: string): ArrayBuffer => readBuffer(join(folder, name));
     const head = JSON.parse(readFileSync(join(folder, AT.head), 'utf8')) as Head;
     return new VectorStore(
       head,
-      head.count === 0 ? null : Flatbush.from(read(AT.index)),
+      folder,
       new Float64Array(read(AT.boxes)),
       new Float64Array(read(AT.offsets)),
       new Float64Array(read(AT.ids)),
@@ -68,14 +66,26 @@ export class VectorStore {
   }
 
   /** Positions in the store of the shapes whose box meets another. */
-  within([minx, miny, maxx, maxy]: Extent): number[] {
-    return this.index?.search(minx, miny, maxx, maxy) ?? [];
+  within([minx, miny, maxx, maxy]: Extent): readonly number[] | Uint32Array {
+    const [left, bottom, right, top] = this.head.extent;
+    if (minx <= left && miny <= bottom && maxx >= right && maxy >= top) return Uint32Array.from({ length: this.head.count }, (_, n) => n);
+    return this.head.count === 0 ? [] : this.indexed.search(minx, miny, maxx, maxy);
   }
 
-  /** minx, miny, maxx, maxy of a shape. */
-  boxOf(n: number): [number, number, number, number] {
-    return this.boxes.subarray(n * 4, n * 4 + 4) as unknown as [number, number, number, number];
+  /** Made when a part is wanted first: the first picture, which shows everything, does not wait for it. */
+  private get indexed(): Flatbush {
+    if (this.index) return this.index;
+    const path = join(this.folder, AT.index);
+    if (existsSync(path)) return (this.index = Flatbush.from(readBuffer(path)));
+    const { boxes } = this;
+    const index = new Flatbush(this.head.count, 16, Float64Array);
+    for (let i = 0; i < boxes.length; i += 4) index.add(boxes[i]!, boxes[i + 1]!, boxes[i + 2]!, boxes[i + 3]!);
+    index.finish();
+    writeFileSync(`${path}.part`, new Uint8Array(index.data));
+    renameSync(`${path}.part`, path);
+    return (this.index = index);
   }
+  private index: Flatbush | null = null;
 
   shape(n: number): StoredShape {
     const from = this.offsets[n]!;
@@ -97,10 +107,13 @@ export class VectorStore {
   }
 }
 
-/** Makes the store of a dataset in `folder`. It is whole once its head stands there. */
+/**
+ * Makes the store of a dataset in `folder`. It is whole once its head stands there.
+ * @param to null: it is drawn in its own CRS
+ */
 export function buildVectorStore(
   { folder: below, dataset }: FoundDataset,
-  to: Transformer,
+  to: Transformer | null,
   folder: string,
   onProgress: (done: number) => void,
 ): void {
@@ -117,21 +130,17 @@ export function buildVectorStore(
     writer.close();
   }
   const count = writer.ids.length;
-  if (count > 0) {
-    const index = new Flatbush(count, 16, Float64Array);
-    for (let i = 0; i < count; i++) {
-      const [minx, miny, maxx, maxy] = writer.boxes.subarray(i * 4, i * 4 + 4) as unknown as Extent;
-      index.add(minx, miny, maxx, maxy);
-    }
-    index.finish();
-    writeFileSync(join(folder, AT.index), new Uint8Array(index.data));
-  }
   writeFileSync(join(folder, AT.boxes), bytesOf(writer.boxes.whole));
   writeFileSync(join(folder, AT.offsets), bytesOf(writer.offsets.whole));
   writeFileSync(join(folder, AT.ids), bytesOf(writer.ids.whole));
   const head: Head = { count, extent: writer.extent(), lost: writer.lost };
   writeFileSync(join(folder, `${AT.head}.part`), JSON.stringify(head));
   renameSync(join(folder, `${AT.head}.part`), join(folder, AT.head));
+}
+
+function readBuffer(path: string): ArrayBuffer {
+  const bytes = readFileSync(path);
+  return bytes.buffer.slice(bytes.byteOffset, bytes.byteOffset + bytes.byteLength);
 }
 
 const bytesOf = (array: Float64Array): Uint8Array => new Uint8Array(array.buffer, array.byteOffset, array.byteLength);
@@ -151,77 +160,100 @@ class Growing {
   get whole(): Float64Array {
     return this.array.subarray(0, this.length);
   }
-  subarray(from: number, to: number): Float64Array {
-    return this.array.subarray(from, to);
-  }
 }
 
-class ShapeWriter {
+class ShapeWriter implements WkbVisitor {
   readonly offsets = new Growing();
   readonly boxes = new Growing();
   readonly ids = new Growing();
   lost = 0;
   private readonly fd: number;
   private chunk = new Uint8Array(CHUNK_BYTES);
+  private words = new Uint32Array(this.chunk.buffer);
+  private doubles = new Float64Array(this.chunk.buffer);
   private filled = 0;
   private at = 0;
-  private positions: number[] = [];
-  private runs: number[] = [];
+  private positions = new Float64Array(1 << 12);
+  private readonly runs: number[] = [];
+  private n = 0;
+  private kind: Drawn = POINT;
+  private isWhole = true;
+  private to: Transformer | null = null;
 
   constructor(path: string) {
     this.fd = openSync(path, 'w');
     this.offsets.push(0);
   }
 
-  add(id: number, wkb: Uint8Array, to: Transformer): void {
-    this.positions = [];
-    this.runs = [];
-    let kind: Drawn = POINT;
-    let isWhole = true;
-    const { positions, runs } = this;
-    const isRead = readWkb(wkb, {
-      geometry: (code) => {
-        if (code === 2) kind = kind === AREA ? AREA : LINE;
-        if (code === 3) kind = AREA;
-      },
-      run: () => runs.push(positions.length / 2),
-      vertex: (x, y) => {
-        const image = to(x, y);
-        if (image) positions.push(image[0], image[1]);
-        else isWhole = false;
-      },
-    });
-    if (!isRead || !isWhole || positions.length === 0) {
-      this.lost++;
-      return;
-    }
-    this.write(id, kind);
+  add(id: number, wkb: Uint8Array, to: Transformer | null): void {
+    this.to = to;
+    this.runs.length = 0;
+    this.n = 0;
+    this.kind = POINT;
+    this.isWhole = true;
+    if (!readWkb(wkb, this) || !this.isWhole || this.n === 0) this.lost++;
+    else this.write(id, this.kind, this.n);
   }
 
-  private write(id: number, kind: Drawn): void {
+  // What `readWkb` calls on the way.
+  geometry(code: number): void {
+    if (code === 3) this.kind = AREA;
+    else if (code === 2 && this.kind === POINT) this.kind = LINE;
+  }
+  run(): void {
+    this.runs.push(this.n / 2);
+  }
+  vertex(x: number, y: number): void {
+    if (this.n === this.positions.length) {
+      const larger = new Float64Array(this.n * 2);
+      larger.set(this.positions);
+      this.positions = larger;
+    }
+    if (this.to === null) {
+      this.positions[this.n++] = x;
+      this.positions[this.n++] = y;
+      return;
+    }
+    const image = this.to(x, y);
+    if (!image) this.isWhole = false;
+    else {
+      this.positions[this.n++] = image[0];
+      this.positions[this.n++] = image[1];
+    }
+  }
+
+  private write(id: number, kind: Drawn, n: number): void {
     const { positions, runs } = this;
     const headBytes = 8 + Math.ceil(runs.length / 2) * 8;
-    const bytes = headBytes + positions.length * 8;
+    const bytes = headBytes + n * 8;
     if (this.filled + bytes > this.chunk.length) {
       this.flush();
       if (bytes > this.chunk.length) this.chunk = new Uint8Array(bytes);
+      this.words = new Uint32Array(this.chunk.buffer);
+      this.doubles = new Float64Array(this.chunk.buffer);
     }
-    const words = new Uint32Array(this.chunk.buffer, this.filled, headBytes / 4);
-    words[0] = kind;
-    words[1] = runs.length;
-    runs.forEach((from, i) => (words[2 + i] = (runs[i + 1] ?? positions.length / 2) - from));
-    new Float64Array(this.chunk.buffer, this.filled + headBytes, positions.length).set(positions);
-    this.filled += bytes;
-    this.at += bytes;
+    const { words, doubles } = this;
+    const word = this.filled / 4;
+    words[word] = kind;
+    words[word + 1] = runs.length;
+    for (let i = 0; i < runs.length; i++) words[word + 2 + i] = (runs[i + 1] ?? n / 2) - runs[i]!;
+    const first = (this.filled + headBytes) / 8;
     let [minx, miny, maxx, maxy] = [Infinity, Infinity, -Infinity, -Infinity];
-    for (let i = 0; i < positions.length; i += 2) {
+    for (let i = 0; i < n; i += 2) {
       const [x, y] = [positions[i]!, positions[i + 1]!];
+      doubles[first + i] = x;
+      doubles[first + i + 1] = y;
       if (x < minx) minx = x;
       if (x > maxx) maxx = x;
       if (y < miny) miny = y;
       if (y > maxy) maxy = y;
     }
-    for (const side of [minx, miny, maxx, maxy]) this.boxes.push(side);
+    this.filled += bytes;
+    this.at += bytes;
+    this.boxes.push(minx);
+    this.boxes.push(miny);
+    this.boxes.push(maxx);
+    this.boxes.push(maxy);
     this.offsets.push(this.at);
     this.ids.push(id);
   }

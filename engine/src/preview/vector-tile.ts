@@ -21,8 +21,9 @@ export function vectorTile(store: VectorStore, square: TileSquare, z: number, x:
   const found = store.within([box[0] - margin, box[1] - margin, box[2] + margin, box[3] + margin]);
   const cells = new Cells();
   const sized: { n: number; size: number }[] = [];
+  const { boxes } = store;
   for (const n of found) {
-    const [minx, miny, maxx, maxy] = store.boxOf(n);
+    const [minx, miny, maxx, maxy] = [boxes[n * 4]!, boxes[n * 4 + 1]!, boxes[n * 4 + 2]!, boxes[n * 4 + 3]!];
     const size = Math.max(maxx - minx, maxy - miny) * scale;
     const isPoint = minx === maxx && miny === maxy;
     if (size < TINY && !(isPoint && found.length <= MOST_SHAPES))

@@ -1,7 +1,10 @@
-import { join } from 'node:path';
-import { datasetId, ProblemError, type Dataset } from '@rootmap/core';
+import { existsSync, readdirSync, realpathSync, statSync } from 'node:fs';
+import { basename, dirname, join } from 'node:path';
+import { datasetId, groupFiles, ProblemError, type Dataset, type FileEntry } from '@rootmap/core';
+import { onDisk } from '../disk/disk-problem.js';
+import { isInside } from '../places/confine.js';
 import { confinementOf, linkFolders, type Scope } from '../project/scope.js';
-import { surveyWithIndex, type IndexStore } from './survey-index.js';
+import { describeBelow } from './list-datasets.js';
 
 /** A dataset with the folder that its paths start from. */
 export interface FoundDataset {
@@ -9,24 +12,42 @@ export interface FoundDataset {
   readonly dataset: Dataset;
 }
 
-/** Datasets of a project or its linked folders by their ids: real path, and `#table`. Those that are gone are left out. */
-export async function findDatasets(scope: Scope, ids: readonly string[], index: IndexStore): Promise<Map<string, FoundDataset>> {
-  const wanted = new Set(ids);
-  const found = new Map<string, FoundDataset>();
-  for (const folder of [scope.root!, ...linkFolders(scope)]) {
-    if (!ids.some((id) => id.startsWith(`${folder}/`))) continue;
-    const { datasets } = await surveyWithIndex(folder, index, { confinedTo: confinementOf(folder, scope.places) });
-    for (const dataset of datasets) {
-      const id = datasetId(join(folder, dataset.group.path), dataset.table);
-      if (wanted.has(id) && !found.has(id)) found.set(id, { folder, dataset });
-    }
-  }
-  return found;
+/**
+ * A dataset of a project or its linked folders by its id: real path, and `#table`. Only the files of its name are looked at,
+ * so that it is quick in a folder of any size, and as the disk is now. Throws `not-found`.
+ */
+export function findDataset(scope: Scope, id: string): FoundDataset {
+  const folders = [scope.root!, ...linkFolders(scope)].filter((f) => id.startsWith(`${f}/`));
+  const path = pathIn(id);
+  const folder = folders.sort((a, b) => b.length - a.length)[0];
+  const dataset = folder !== undefined && path !== null ? datasetAt(folder, path, id, scope) : undefined;
+  if (folder === undefined || !dataset) throw new ProblemError({ code: 'not-found', what: 'dataset', id });
+  return { folder, dataset };
 }
 
-/** One of them. Throws `not-found`. */
-export async function findDataset(scope: Scope, id: string, index: IndexStore): Promise<FoundDataset> {
-  const found = (await findDatasets(scope, [id], index)).get(id);
-  if (!found) throw new ProblemError({ code: 'not-found', what: 'dataset', id });
-  return found;
+/** The file that an id means: a name may have `#` in it, and so may a table. */
+function pathIn(id: string): string | null {
+  for (let at = id.length; at > 0; at = id.lastIndexOf('#', at - 1)) if (existsSync(id.slice(0, at))) return id.slice(0, at);
+  return null;
+}
+
+function datasetAt(folder: string, path: string, id: string, scope: Scope): Dataset | undefined {
+  if (
+    !isInside(
+      confinementOf(folder, scope.places),
+      onDisk(path, () => realpathSync(path)),
+    )
+  )
+    return undefined;
+  const beside = dirname(path);
+  const below = beside.slice(folder.length + 1);
+  const stem = basename(path).replace(/\.[^.]*$/, '').toLowerCase(); // prettier-ignore
+  const files = onDisk(beside, () => readdirSync(beside))
+    .filter((name) => name.toLowerCase().startsWith(stem))
+    .flatMap((name): FileEntry[] => {
+      const stat = statSync(join(beside, name), { throwIfNoEntry: false });
+      return stat?.isFile() ? [{ path: below === '' ? name : `${below}/${name}`, bytes: stat.size, modifiedMs: stat.mtimeMs }] : [];
+    });
+  const group = groupFiles(files).groups.find((g) => join(folder, g.path) === path);
+  return group && describeBelow(folder, group).find((d) => datasetId(join(folder, d.group.path), d.table) === id);
 }

@@ -2,26 +2,38 @@ import type { PreviewView, StatisticsView, ThumbnailView } from '@rootmap/core/c
 import type { Pool } from './pool.js';
 import type { Workbench } from './workbench.js';
 
-/** Pictures of data, and what stands in its fields: all of it read in a worker of its own, so that nothing else waits for it. */
+/** Pictures of data, and what stands in its fields: all of it read in workers of its own, so that nothing else waits for it. */
 export class PictureDesk {
   constructor(
     private readonly bench: Workbench,
+    /** What a person waits for. */
     private readonly pool: Pool,
+    /** What comes by and by. */
+    private readonly background: Pool,
   ) {}
 
   async preview(key: string, id: string, crs: string | null, signal: AbortSignal): Promise<PreviewView> {
-    return this.pool.run('preview', { ...(await this.bench.base(key)), id, crs }, { isUrgent: true, signal });
+    return this.pool.run('preview', { ...(await this.bench.base(key)), id, crs }, { signal });
   }
 
   tile(version: string, z: number, x: number, y: number): Promise<Uint8Array> {
-    return this.pool.run('tile', { version, z, x, y }, { isUrgent: true });
+    return this.pool.run('tile', { version, z, x, y });
   }
 
   async thumbnails(key: string, ids: readonly string[]): Promise<readonly (ThumbnailView | null)[]> {
-    return this.pool.run('thumbnails', { ...(await this.bench.base(key)), ids });
+    this.getReady();
+    return this.background.run('thumbnails', { ...(await this.bench.base(key)), ids });
+  }
+
+  private isReady = false;
+  /** Whoever sees thumbnails looks at a map next: what draws it is loaded before. */
+  private getReady(): void {
+    if (this.isReady) return;
+    this.isReady = true;
+    this.pool.run('warm-up', {}).catch(() => (this.isReady = false)); // the preview itself tells what is wrong
   }
 
   async statistics(key: string, id: string, signal: AbortSignal): Promise<StatisticsView> {
-    return this.pool.run('statistics', { ...(await this.bench.base(key)), id }, { isUrgent: true, signal });
+    return this.pool.run('statistics', { ...(await this.bench.base(key)), id }, { signal });
   }
 }

@@ -39,7 +39,7 @@ export class Pool {
   run<N extends TaskName>(
     name: N,
     input: Tasks[N]['in'],
-    options: { progress?: Progress; signal?: AbortSignal; isUrgent?: boolean } = {},
+    options: { progress?: Progress; signal?: AbortSignal } = {},
   ): Promise<Tasks[N]['out']> {
     return new Promise((resolve, reject) => {
       const waiting: Waiting = {
@@ -52,9 +52,7 @@ export class Pool {
         signal: options.signal,
       };
       options.signal?.addEventListener('abort', () => this.cancel(waiting), { once: true });
-      if (options.isUrgent)
-        this.queue.unshift(waiting); // somebody is looking at it
-      else this.queue.push(waiting);
+      this.queue.push(waiting);
       this.next();
     });
   }

@@ -21,6 +21,7 @@ import { planPack, suggestedBundle, type PackPlan } from '../bundle/pack.js';
 import { lookAtArrival, type Arrived } from '../bundle/receive.js';
 import type { PlannedChange } from '../changes/change.js';
 import { candidatesFor } from '../crs/candidates.js';
+import { definitionOf } from '../crs/definitions.js';
 import { planEdit, type EditPlan } from '../edit/plan-edit.js';
 import { proposeAdoption } from '../edit/propose-adoption.js';
 import { findDuplicates } from '../folders/duplicates.js';
@@ -44,7 +45,7 @@ import { findScope, locationOf, type Scope } from '../project/scope.js';
 import { planPaths, type PathsPlan } from '../project/store-paths.js';
 import { fieldStatistics } from '../preview/field-statistics.js';
 import type { Previews } from '../preview/preview.js';
-import { findDataset, findDatasets } from '../survey/find-dataset.js';
+import { findDataset } from '../survey/find-dataset.js';
 import { openIndex } from '../survey/sqlite-index.js';
 import type { IndexStore } from '../survey/survey-index.js';
 import { helperFor } from './survey-helper.js';
@@ -102,6 +103,7 @@ export interface Tasks {
   };
   preview: { in: TaskBase & { id: string; crs: string | null }; out: PreviewView };
   tile: { in: { version: string; z: number; x: number; y: number }; out: Uint8Array };
+  'warm-up': { in: object; out: void };
   thumbnails: { in: TaskBase & { ids: readonly string[] }; out: readonly (ThumbnailView | null)[] };
   statistics: { in: TaskBase & { id: string }; out: StatisticsView };
   'rank-crs': { in: TaskBase & { id: string }; out: readonly CrsCandidate[] };
@@ -208,21 +210,25 @@ const TASKS: {
     return { change: writes.length ? { title, kind: 'origin', root, who, steps: writes } : null, damaged };
   },
   preview: async (input, dataFolder, progress) => {
-    const found = await findDataset(scopeOf(input, true), input.id, await indexOf(dataFolder));
+    const found = findDataset(scopeOf(input, true), input.id);
     return (await previewsOf(dataFolder)).prepare(found, input.crs, (done) =>
       progress(found.dataset.group.path, done, found.dataset.featureCount ?? 0),
     );
   },
   tile: async ({ version, z, x, y }, dataFolder) => (await previewsOf(dataFolder)).tile(version, z, x, y),
+  'warm-up': async (_, dataFolder) => {
+    await previewsOf(dataFolder);
+    definitionOf('EPSG:4326');
+  },
   thumbnails: async (input, dataFolder) => {
-    const found = await findDatasets(scopeOf(input, true), input.ids, await indexOf(dataFolder));
+    const scope = scopeOf(input, true);
     const { keptThumbnail } = await import('../preview/kept-thumbnail.js');
     const thumbnails: (ThumbnailView | null)[] = [];
-    for (const id of input.ids) thumbnails.push(found.has(id) ? await keptThumbnail(found.get(id)!, dataFolder) : null);
+    for (const id of input.ids) thumbnails.push(await keptThumbnail(scope, id, dataFolder));
     return thumbnails;
   },
-  statistics: async (input, dataFolder, progress) => {
-    const found = await findDataset(scopeOf(input, true), input.id, await indexOf(dataFolder));
+  statistics: (input, _, progress) => {
+    const found = findDataset(scopeOf(input, true), input.id);
     return fieldStatistics(found, (done) => progress(found.dataset.group.path, done, found.dataset.featureCount ?? 0));
   },
   'rank-crs': async (input, dataFolder) => candidatesFor(scopeOf(input, true), input.id, await indexOf(dataFolder)),

@@ -82,7 +82,7 @@ export class Workbench {
     private readonly journal: SqlJournal,
     readonly places: PlaceBook,
     readonly pool: Pool,
-    private readonly picturePool: Pool,
+    private readonly picturePools: readonly [Pool, Pool],
     readonly recovered: readonly Recovery[],
   ) {
     this.jobs = new Jobs((job) => options.publish({ type: 'job', job }));
@@ -93,7 +93,7 @@ export class Workbench {
     this.seen = new SeenFolders(store);
     this.folders = new FolderDesk(this);
     this.sources = new SourceDesk(this, join(options.dataFolder, 'arrivals'));
-    this.pictures = new PictureDesk(this, picturePool);
+    this.pictures = new PictureDesk(this, ...picturePools);
   }
 
   static async start(options: WorkbenchOptions): Promise<Workbench> {
@@ -102,12 +102,12 @@ export class Workbench {
     const recovered = await recoverChanges(journal);
     const places = await PlaceBook.open(store, options.places);
     const poolOf = (size: number): Pool => new Pool(options.worker, options.dataFolder, size, options.onBug);
-    return new Workbench(options, store, journal, places, poolOf(WORKERS), poolOf(1), recovered);
+    return new Workbench(options, store, journal, places, poolOf(WORKERS), [poolOf(1), poolOf(1)], recovered);
   }
 
   async stop(): Promise<void> {
     await Promise.all([...this.open.values()].map((o) => o.watched?.stop() ?? Promise.resolve()));
-    await Promise.all([this.pool.close(), this.picturePool.close()]);
+    await Promise.all([this.pool, ...this.picturePools].map((pool) => pool.close()));
     await this.store.destroy();
   }
 

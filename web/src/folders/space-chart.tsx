@@ -1,31 +1,15 @@
 import { BarController, BarElement, CategoryScale, Chart, LinearScale, Tooltip } from 'chart.js';
-import { useEffect, useState } from 'react';
 import { Bar } from 'react-chartjs-2';
 import { Box } from '@mui/material';
 import { bytes } from '../parts/format.js';
+import { useToken } from '../theme/use-token.js';
 import type { Sum } from './space-sums.js';
 
 Chart.register(BarController, BarElement, CategoryScale, LinearScale, Tooltip);
 
-/** Colours of the theme as they are now; a chart is a picture and does not follow them by itself. */
-function useThemeColours(): { bar: string; text: string; rule: string } {
-  const read = () => {
-    const style = getComputedStyle(document.documentElement);
-    const of = (name: string): string => style.getPropertyValue(name).trim();
-    return { bar: of('--spruce'), text: of('--ink'), rule: of('--rule') };
-  };
-  const [colours, setColours] = useState(read);
-  useEffect(() => {
-    const observer = new MutationObserver(() => setColours(read()));
-    observer.observe(document.documentElement, { attributes: true, attributeFilter: ['data-mode'] });
-    return () => observer.disconnect();
-  }, []);
-  return colours;
-}
-
 /** Bars, the largest first. The same numbers stand beside it as a table for whoever cannot see it. */
 export function SpaceChart({ sums, label }: { sums: readonly Sum[]; label: string }) {
-  const { bar, text, rule } = useThemeColours();
+  const [bar, text, rule] = [useToken('--spruce'), useToken('--ink'), useToken('--rule')];
   const font = { family: 'Commissioner Variable', size: 12 };
   return (
     <>

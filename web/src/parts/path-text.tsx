@@ -1,7 +1,16 @@
 import { Tooltip } from '@mui/material';
 
+interface Props {
+  readonly path: string;
+  readonly most?: number;
+  readonly struck?: boolean;
+  readonly colour?: string;
+  /** In rows that come and go by the hundred: the browser's own hint, and no stop for the Tab key. */
+  readonly isInRow?: boolean;
+}
+
 /** A path: monospace, shortened before its file name and never in it, whole on hover and focus. */
-export function PathText({ path, most = 60, struck = false, colour }: { path: string; most?: number; struck?: boolean; colour?: string }) {
+export function PathText({ path, most = 60, struck = false, colour, isInRow = false }: Props) {
   const at = path.lastIndexOf('/', path.length - 2);
   const head = path.slice(0, at + 1);
   const name = path.slice(at + 1);
@@ -9,7 +18,8 @@ export function PathText({ path, most = 60, struck = false, colour }: { path: st
   const text = (
     <span
       className="mono"
-      tabIndex={long ? 0 : undefined}
+      tabIndex={long && !isInRow ? 0 : undefined}
+      title={long && isInRow ? path : undefined}
       style={{
         display: 'inline-flex',
         maxWidth: `min(100%, ${most}ch)`,
@@ -23,5 +33,5 @@ export function PathText({ path, most = 60, struck = false, colour }: { path: st
       <span style={{ overflow: 'hidden', textOverflow: 'ellipsis', flex: '0 0 auto', maxWidth: '100%' }}>{name}</span>
     </span>
   );
-  return long ? <Tooltip title={<span className="mono">{path}</span>}>{text}</Tooltip> : text;
+  return long && !isInRow ? <Tooltip title={<span className="mono">{path}</span>}>{text}</Tooltip> : text;
 }

@@ -17,6 +17,7 @@ import type { PreviewView } from '@rootmap/core/contract';
 import { api } from '../api/client.js';
 import { number } from '../parts/format.js';
 import { ErrorState } from '../parts/states.js';
+import { useToken } from '../theme/use-token.js';
 
 const TILE = 256;
 const FINEST_ON_SCREEN = 22;
@@ -41,11 +42,12 @@ export function PreviewMap({ projectKey, dataset, name, crs, height }: Props) {
   const target = useRef<HTMLDivElement>(null);
   const [position, setPosition] = useState<string | null>(null);
   const [isDrawn, setDrawn] = useState(false);
+  const colour = useToken('--spruce');
   const data = preview.data;
   useEffect(() => {
     if (!data || !target.current) return;
     setDrawn(false);
-    const map = mapOf(data, target.current);
+    const map = mapOf(data, target.current, colour);
     map.once('rendercomplete', () => setDrawn(true));
     map.on('pointermove', (e) => setPosition(spell(e.coordinate, data.unit)));
     const leave = (): void => setPosition(null);
@@ -56,7 +58,7 @@ export function PreviewMap({ projectKey, dataset, name, crs, height }: Props) {
       map.setTarget(undefined);
       map.dispose();
     };
-  }, [data]);
+  }, [data, colour]);
   if (preview.isError) return <ErrorState error={preview.error} />;
   return (
     <Box>
@@ -91,7 +93,7 @@ const spell = ([x, y]: number[], unit: string | null): string => {
   return `${x!.toFixed(digits)}  ${y!.toFixed(digits)}${unit ? ` ${unit}s` : ''}`;
 };
 
-function mapOf(preview: PreviewView, element: HTMLElement): Map {
+function mapOf(preview: PreviewView, element: HTMLElement, colour: string): Map {
   const { extent, square, version, finestZoom, kind, unit } = preview;
   // Coordinates are those of the tiles: nothing is computed here, so that any CRS is drawn.
   const projection = new Projection({ code: `rootmap:${version}`, units: unit === 'degree' ? 'degrees' : 'm', global: false });
@@ -100,14 +102,13 @@ function mapOf(preview: PreviewView, element: HTMLElement): Map {
   const whole = [square.minx, square.maxy - square.side, square.minx + square.side, square.maxy];
   const tileGrid = new TileGrid({ extent: whole, origin: [square.minx, square.maxy], resolutions, tileSize: TILE });
   const url = `/api/tiles/${version}/{z}/{x}/{y}`;
-  const colours = getComputedStyle(element);
   const layer =
     kind === 'raster'
       ? new TileLayer({ source: new ImageTile({ url, projection, tileGrid, interpolate: false, wrapX: false }) })
       : new VectorTileLayer({
           declutter: false,
           source: new VectorTileSource({ format: new MVT(), url, projection, tileGrid, wrapX: false }),
-          style: styleOf(colours.getPropertyValue('--spruce').trim()),
+          style: styleOf(colour),
         });
   const map = new Map({
     target: element,

@@ -1,8 +1,8 @@
-import { Box } from '@mui/material';
 import type { ReactNode } from 'react';
 import { bytes, dateTime, kindWord, number } from '../parts/format.js';
 import { PathText } from '../parts/path-text.js';
 import { Tag } from '../parts/states.js';
+import { Thumbnail } from '../pictures/thumbnail.js';
 import { findingsOf, type Column, type DatasetRow } from './dataset-rows.js';
 
 export interface ColumnShape {
@@ -11,23 +11,26 @@ export interface ColumnShape {
   readonly width: string;
   readonly isRight?: boolean;
   readonly isMono?: boolean;
-  readonly cell: (row: DatasetRow) => ReactNode;
+  readonly cell: (row: DatasetRow, projectKey: string) => ReactNode;
 }
 
 /** Everything that can be shown of a dataset in the table. */
 export const COLUMNS: readonly ColumnShape[] = [
+  {
+    column: 'picture',
+    label: 'Picture',
+    width: '48px',
+    cell: ({ dataset, source }, projectKey) => <Thumbnail projectKey={projectKey} dataset={dataset} modifiedMs={source?.modifiedMs ?? 0} />,
+  },
   {
     column: 'name',
     label: 'Name',
     width: 'minmax(0, 1.3fr)',
     isMono: true,
     cell: (r) => (
-      <Box
-        component="span"
-        sx={{ textDecoration: findingsOf(r).length ? 'underline wavy var(--ochre)' : undefined, textUnderlineOffset: 3 }}
-      >
+      <span style={{ textDecoration: findingsOf(r).length ? 'underline wavy var(--ochre)' : undefined, textUnderlineOffset: 3 }}>
         {r.dataset.name}
-      </Box>
+      </span>
     ),
   },
   {
@@ -36,7 +39,8 @@ export const COLUMNS: readonly ColumnShape[] = [
     width: 'minmax(0, 1.2fr)',
     cell: ({ dataset: d }) => (
       <>
-        {d.link && <Tag tone="slate">{d.link}</Tag>} <PathText path={d.folder || (d.link ? '' : '.')} most={30} colour="var(--soft)" />
+        {d.link && <Tag tone="slate">{d.link}</Tag>}{' '}
+        <PathText path={d.folder || (d.link ? '' : '.')} most={30} colour="var(--soft)" isInRow />
       </>
     ),
   },
@@ -54,7 +58,7 @@ export const COLUMNS: readonly ColumnShape[] = [
     width: '88px',
     isMono: true,
     cell: ({ dataset: d }) =>
-      d.crs ?? (d.kind === 'table' ? '' : <Box component="span" sx={{ color: 'var(--plum)' }}>none</Box>), // prettier-ignore
+      d.crs ?? (d.kind === 'table' ? '' : <span style={{ color: 'var(--plum)' }}>none</span>), // prettier-ignore
   },
   {
     column: 'extent',
@@ -95,4 +99,4 @@ export const COLUMNS: readonly ColumnShape[] = [
 ];
 
 /** Those that a table begins with: the others are asked for. */
-export const FIRST_SHOWN: readonly Column[] = ['name', 'where', 'kind', 'count', 'crs', 'bytes', 'modified', 'origin', 'used'];
+export const FIRST_SHOWN: readonly Column[] = ['picture', 'name', 'where', 'kind', 'count', 'crs', 'bytes', 'modified', 'origin', 'used'];

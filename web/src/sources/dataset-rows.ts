@@ -6,7 +6,7 @@ export interface DatasetRow {
   readonly source: SourceView | null;
 }
 export type Column =
-  'name' | 'kind' | 'count' | 'crs' | 'bytes' | 'modified' | 'where' | 'origin' | 'used' | 'extent' | 'owner' | 'findings';
+  'name' | 'kind' | 'count' | 'crs' | 'bytes' | 'modified' | 'where' | 'origin' | 'used' | 'picture' | 'extent' | 'owner' | 'findings';
 export interface Order {
   readonly column: Column;
   readonly isDescending: boolean;
@@ -43,6 +43,7 @@ const valueOf = ({ dataset: d, source: s }: DatasetRow, column: Column): string 
   switch (column) {
     case 'name':
       return d.name;
+    case 'picture':
     case 'kind':
       return `${d.kind} ${d.geometry ?? ''}`;
     case 'count':

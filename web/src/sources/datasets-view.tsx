@@ -2,13 +2,14 @@ import { mdiArrowDown, mdiArrowUp } from '@mdi/js';
 import { Box, Button, ButtonBase, TextField, Typography } from '@mui/material';
 import { useVirtualizer } from '@tanstack/react-virtual';
 import { enqueueSnackbar } from 'notistack';
-import { useMemo, useRef, useState, type KeyboardEvent } from 'react';
+import { memo, useEffect, useMemo, useRef, useState, type KeyboardEvent } from 'react';
 import { useSearchParams } from 'react-router';
 import type { ProjectView, SourcesView } from '@rootmap/core/contract';
 import { many, number } from '../parts/format.js';
-import { Thumbnail } from '../pictures/thumbnail.js';
+import { THUMBNAILS } from '../pictures/thumbnail.js';
 import { Icon } from '../parts/icon.js';
 import { EmptyState, Sheet } from '../parts/states.js';
+import { useStable } from '../parts/use-stable.js';
 import { DatasetDetails } from './dataset-details.js';
 import { ColumnMenu, useColumns } from './column-menu.js';
 import { COLUMNS, type ColumnShape } from './dataset-columns.js';
@@ -16,8 +17,7 @@ import { DatasetFilters, narrowed } from './dataset-filters.js';
 import { findRows, rowsOf, sortRows, type DatasetRow, type Order } from './dataset-rows.js';
 
 const ROW = 36;
-const THUMBNAIL = '48px';
-const gridOf = (columns: readonly ColumnShape[]): string => [THUMBNAIL, ...columns.map((c) => c.width)].join(' ');
+const gridOf = (columns: readonly ColumnShape[]): string => columns.map((c) => c.width).join(' ');
 
 /** Every dataset of the project and its links: found by any word of its name, fields or origin, sorted by any column. */
 export function DatasetsView({ project, sources }: { project: ProjectView; sources: SourcesView | undefined }) {
@@ -25,6 +25,7 @@ export function DatasetsView({ project, sources }: { project: ProjectView; sourc
   const [order, setOrder] = useState<Order>({ column: 'name', isDescending: false });
   const words = search.get('find') ?? '';
   const all = useMemo(() => rowsOf(project.datasets, sources?.sources ?? []), [project.datasets, sources]);
+  useEffect(() => void import('../pictures/preview-map.js'), []); // so that the first map is not waited for
   const [shown, setShown] = useColumns();
   const columns = useMemo(() => COLUMNS.filter((c) => shown.includes(c.column)), [shown]);
   const rows = useMemo(() => sortRows(narrowed(findRows(all, words), search), order), [all, words, search, order]);
@@ -39,6 +40,7 @@ export function DatasetsView({ project, sources }: { project: ProjectView; sourc
       },
       { replace: true },
     );
+  const choose = useStable((id: string) => set('dataset', id));
   return (
     <Box sx={{ display: 'grid', gridTemplateColumns: 'minmax(0, 1fr) 320px', gap: 1.5, height: '100%' }}>
       <Sheet sx={{ display: 'flex', flexDirection: 'column', minHeight: 0 }}>
@@ -61,15 +63,7 @@ export function DatasetsView({ project, sources }: { project: ProjectView; sourc
         {all.length === 0 ? (
           <EmptyState title="No data yet">Bring an archive in, or link a folder that holds data for many projects.</EmptyState>
         ) : (
-          <Rows
-            projectKey={project.key}
-            columns={columns}
-            rows={rows}
-            order={order}
-            onOrder={setOrder}
-            chosen={chosen}
-            onChoose={(id) => set('dataset', id)}
-          />
+          <Rows projectKey={project.key} columns={columns} rows={rows} order={order} onOrder={setOrder} chosen={chosen} onChoose={choose} />
         )}
       </Sheet>
       <DatasetDetails project={project} row={chosen} />
@@ -142,7 +136,6 @@ function Rows({ projectKey, columns, rows, order, onOrder, chosen, onChoose }: R
           borderBottom: '1px solid var(--rule)',
         }}
       >
-        <Box role="columnheader" aria-label="Picture" />
         {columns.map((c) => {
           const isOrder = order.column === c.column;
           return (
@@ -169,7 +162,7 @@ function Rows({ projectKey, columns, rows, order, onOrder, chosen, onChoose }: R
         tabIndex={0}
         aria-label="Rows"
         onKeyDown={onKey}
-        sx={{ flex: 1, overflow: 'auto', outlineOffset: '-2px' }}
+        sx={{ flex: 1, overflow: 'auto', outlineOffset: '-2px', ...ROWS }}
       >
         <Box role="presentation" sx={{ height: virtual.getTotalSize(), position: 'relative' }}>
           {virtual.getVirtualItems().map((item) => (
@@ -190,7 +183,7 @@ function Rows({ projectKey, columns, rows, order, onOrder, chosen, onChoose }: R
   );
 }
 
-function Row({
+const Row = memo(function Row({
   projectKey,
   columns,
   row,
@@ -207,44 +200,42 @@ function Row({
   isChosen: boolean;
   onChoose: (id: string) => void;
 }) {
-  const { dataset: d, source: s } = row;
-  const cell = { overflow: 'hidden', textOverflow: 'ellipsis', whiteSpace: 'nowrap' } as const;
+  const { dataset: d } = row;
   return (
-    <Box
+    <div
       role="row"
+      className={isChosen ? 'row chosen' : 'row'}
       aria-rowindex={index + 2}
       aria-selected={isChosen}
       onClick={() => onChoose(d.id)}
-      sx={{
-        position: 'absolute',
-        top,
-        left: 0,
-        right: 0,
-        height: ROW,
-        px: 1.5,
-        display: 'grid',
-        gridTemplateColumns: gridOf(columns),
-        gap: 1,
-        alignItems: 'center',
-        fontSize: 13,
-        cursor: 'default',
-        bgcolor: isChosen ? 'var(--spruce-wash)' : undefined,
-        '&:hover': isChosen ? {} : { bgcolor: 'var(--sunk)' },
-      }}
+      style={{ top, gridTemplateColumns: gridOf(columns) }}
     >
-      <Box role="gridcell">
-        <Thumbnail projectKey={projectKey} dataset={d} modifiedMs={s?.modifiedMs ?? 0} />
-      </Box>
       {columns.map((c) => (
-        <Box
-          key={c.column}
-          role="gridcell"
-          className={c.isMono ? 'mono' : undefined}
-          sx={{ ...cell, textAlign: c.isRight ? 'right' : 'left' }}
-        >
-          {c.cell(row)}
-        </Box>
+        <div key={c.column} role="gridcell" className={`cell${c.isMono ? ' mono' : ''}${c.isRight ? ' right' : ''}`}>
+          {c.cell(row, projectKey)}
+        </div>
       ))}
-    </Box>
+    </div>
   );
-}
+});
+
+/** Said once for all rows: a style for each cell of each row would cost a frame while it scrolls. */
+const ROWS = {
+  '& .row': {
+    position: 'absolute',
+    left: 0,
+    right: 0,
+    height: ROW,
+    px: 1.5,
+    display: 'grid',
+    gap: 1,
+    alignItems: 'center',
+    fontSize: 13,
+    cursor: 'default',
+    '&.chosen': { bgcolor: 'var(--spruce-wash)' },
+    '&:hover:not(.chosen)': { bgcolor: 'var(--sunk)' },
+  },
+  '& .cell': { overflow: 'hidden', textOverflow: 'ellipsis', whiteSpace: 'nowrap' },
+  '& .right': { textAlign: 'right' },
+  ...THUMBNAILS,
+} as const;

@@ -9,12 +9,16 @@ const DELETED = 0x2a;
 export function* dbfRows(source: ByteSource, header: DbfHeader, withValues = true): Generator<readonly Value[] | null> {
   const reader = new ForwardReader(source);
   if (header.recordBytes < 1 || !reader.skip(header.headerBytes)) return;
-  for (let n = 0; n < header.records; n++) {
-    const view = reader.take(header.recordBytes);
-    if (view.byteLength < header.recordBytes) return;
-    const bytes = new Uint8Array(view.buffer, view.byteOffset, view.byteLength);
-    if (bytes[0] === DELETED) yield null;
-    else yield withValues ? header.fields.map((f) => valueOf(bytes, f, header)) : [];
+  const none: readonly Value[] = [];
+  for (let n = 0; n < header.records && reader.holds(header.recordBytes); n++) {
+    const { view, offset } = reader;
+    if (view.getUint8(offset) === DELETED) yield null;
+    else if (!withValues) yield none;
+    else {
+      const bytes = new Uint8Array(view.buffer, view.byteOffset + offset, header.recordBytes);
+      yield header.fields.map((f) => valueOf(bytes, f, header));
+    }
+    reader.pass(header.recordBytes);
   }
 }
 

@@ -6,10 +6,9 @@ const LITTLE = true;
 const NO_MEASURE = -1e38;
 const POLYGONS: readonly number[] = [5, 15, 25];
 
-const writer = new WkbWriter();
-
 /** Where the ordinates of one record stand. */
 interface Layout {
+  readonly writer: WkbWriter;
   readonly view: DataView;
   readonly points: number;
   /** Offsets of the arrays; -1: there is none. */
@@ -21,29 +20,31 @@ interface Layout {
 /**
  * The content of one record as ISO well-known binary (ESRI 1998, pages 5 to 20). Rings of a polygon are told apart by their
  * turn: outer ones go clockwise, holes the other way, and each hole goes to the outer ring around it.
- * @param view the record without its header
- * @returns null for a null shape, a patch, and where counts reach past the record
+ * @param view holds the content of the record from `from` on, `length` bytes of it
+ * @returns good until the writer is used again; null for a null shape, a patch, and where counts reach past the record
  */
-export function shapeToWkb(view: DataView): Uint8Array | null {
-  if (view.byteLength < 4) return null;
-  const type = view.getInt32(0, LITTLE);
-  if (isPointShape(type)) return point(view, type);
+export function shapeToWkb(view: DataView, from: number, length: number, writer: WkbWriter): Uint8Array | null {
+  const end = from + length;
+  if (length < 4) return null;
+  const type = view.getInt32(from, LITTLE);
+  if (isPointShape(type)) return point(writer, view, type, from, end);
   if (isMultiPointShape(type)) {
-    const layout = view.byteLength < 40 ? null : layoutAt(view, type, 36 + 4, view.getInt32(36, LITTLE));
+    const layout = length < 40 ? null : layoutAt(writer, view, type, from + 40, view.getInt32(from + 36, LITTLE), end);
     return layout && multiPoint(layout);
   }
-  if (!hasParts(type) || type === 31 || view.byteLength < 44) return null;
-  const parts = view.getInt32(36, LITTLE);
-  const points = view.getInt32(40, LITTLE);
-  if (parts < 1 || parts * 4 > view.byteLength - 44) return null;
-  const layout = layoutAt(view, type, 44 + parts * 4, points);
+  if (!hasParts(type) || type === 31 || length < 44) return null;
+  const parts = view.getInt32(from + 36, LITTLE);
+  const points = view.getInt32(from + 40, LITTLE);
+  if (parts < 1 || parts * 4 > length - 44) return null;
+  const table = from + 44;
+  const layout = layoutAt(writer, view, type, table + parts * 4, points, end);
   if (!layout) return null;
   const runs: Run[] = [];
   for (let i = 0; i < parts; i++) {
-    const from = view.getInt32(44 + i * 4, LITTLE);
-    const to = i + 1 < parts ? view.getInt32(48 + i * 4, LITTLE) : points;
-    if (from < 0 || to < from || to > points) return null;
-    if (to > from) runs.push({ from, to });
+    const first = view.getInt32(table + i * 4, LITTLE);
+    const last = i + 1 < parts ? view.getInt32(table + 4 + i * 4, LITTLE) : points;
+    if (first < 0 || last < first || last > points) return null;
+    if (last > first) runs.push({ from: first, to: last });
   }
   if (runs.length === 0) return null;
   return POLYGONS.includes(type) ? polygons(layout, runs) : lines(layout, runs);
@@ -54,15 +55,15 @@ interface Run {
   readonly to: number;
 }
 
-function layoutAt(view: DataView, type: number, xy: number, points: number): Layout | null {
+function layoutAt(writer: WkbWriter, view: DataView, type: number, xy: number, points: number, end: number): Layout | null {
   const after = xy + points * 16;
-  if (points < 0 || after > view.byteLength) return null;
+  if (points < 0 || after > end) return null;
   const isZ = type === 11 || type === 13 || type === 15 || type === 18;
   const isM = type > 20 && type < 31;
-  const array = (at: number): number => (at + 16 + points * 8 <= view.byteLength ? at + 16 : -1); // behind its range
+  const array = (at: number): number => (at + 16 + points * 8 <= end ? at + 16 : -1); // behind its range
   const z = isZ ? array(after) : -1;
   const m = isM ? array(after) : isZ && z >= 0 ? array(z + points * 8) : -1;
-  return { view, points, xy, z, m: hasMeasure(view, m, points) ? m : -1 };
+  return { writer, view, points, xy, z, m: hasMeasure(view, m, points) ? m : -1 };
 }
 
 function hasMeasure(view: DataView, at: number, points: number): boolean {
@@ -71,18 +72,18 @@ function hasMeasure(view: DataView, at: number, points: number): boolean {
   return false;
 }
 
-function point(view: DataView, type: number): Uint8Array | null {
-  if (view.byteLength < 20) return null;
-  const at = (offset: number): number | undefined => (offset + 8 <= view.byteLength ? view.getFloat64(offset, LITTLE) : undefined);
+function point(writer: WkbWriter, view: DataView, type: number, from: number, end: number): Uint8Array | null {
+  if (from + 20 > end) return null;
+  const at = (offset: number): number | undefined => (from + offset + 8 <= end ? view.getFloat64(from + offset, LITTLE) : undefined);
   const z = type === 11 ? at(20) : undefined;
   const measure = type === 11 ? at(28) : type === 21 ? at(20) : undefined;
   const m = measure !== undefined && measure > NO_MEASURE ? measure : undefined;
   writer.type(WKB.Point, z !== undefined, m !== undefined);
-  writer.position(view.getFloat64(4, LITTLE), view.getFloat64(12, LITTLE), z ?? m, z === undefined ? undefined : m);
-  return writer.finish();
+  writer.position(at(4)!, at(12)!, z ?? m, z === undefined ? undefined : m);
+  return writer.finishInPlace();
 }
 
-function positions({ view, xy, z, m }: Layout, { from, to }: Run): void {
+function positions({ writer, view, xy, z, m }: Layout, { from, to }: Run): void {
   if (z < 0 && m < 0) {
     writer.raw(new Uint8Array(view.buffer, view.byteOffset + xy + from * 16, (to - from) * 16)); // laid out as WKB has it
     return;
@@ -97,16 +98,18 @@ function positions({ view, xy, z, m }: Layout, { from, to }: Run): void {
 }
 
 function multiPoint(layout: Layout): Uint8Array {
+  const { writer } = layout;
   writer.type(WKB.MultiPoint, layout.z >= 0, layout.m >= 0);
   writer.count(layout.points);
   for (let i = 0; i < layout.points; i++) {
     writer.type(WKB.Point, layout.z >= 0, layout.m >= 0);
     positions(layout, { from: i, to: i + 1 });
   }
-  return writer.finish();
+  return writer.finishInPlace();
 }
 
 function lines(layout: Layout, runs: readonly Run[]): Uint8Array {
+  const { writer } = layout;
   const [hasZ, hasM] = [layout.z >= 0, layout.m >= 0];
   if (runs.length > 1) {
     writer.type(WKB.MultiLineString, hasZ, hasM);
@@ -117,10 +120,11 @@ function lines(layout: Layout, runs: readonly Run[]): Uint8Array {
     writer.count(run.to - run.from);
     positions(layout, run);
   }
-  return writer.finish();
+  return writer.finishInPlace();
 }
 
 function polygons(layout: Layout, runs: readonly Run[]): Uint8Array {
+  const { writer } = layout;
   const [hasZ, hasM] = [layout.z >= 0, layout.m >= 0];
   const groups = runs.length === 1 ? [[runs[0]!]] : withHoles(layout, runs);
   if (groups.length > 1) {
@@ -135,7 +139,7 @@ function polygons(layout: Layout, runs: readonly Run[]): Uint8Array {
       positions(layout, ring);
     }
   }
-  return writer.finish();
+  return writer.finishInPlace();
 }
 
 /** Outer rings, each with its holes behind it; a hole that no outer ring holds is an outer ring with a wrong turn. */

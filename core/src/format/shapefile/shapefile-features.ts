@@ -1,6 +1,7 @@
 import { ForwardReader } from '../../bytes/forward-reader.js';
 import type { FileGroup } from '../../dataset/dataset.js';
 import type { Feature, FeatureStream, Value, Wanted } from '../../feature/feature.js';
+import { WkbWriter } from '../../geometry/wkb-writer.js';
 import { companion, readTableForRows, type Open } from './describe-shapefile.js';
 import { dbfRows } from './dbf-rows.js';
 import { SHP_HEADER_BYTES } from './read-shp-header.js';
@@ -44,12 +45,15 @@ export function dbfFeatures(group: FileGroup, open: Open, wanted: Wanted): Featu
 
 function* shapesOf(open: Open, path: string): Generator<Uint8Array | null> {
   const reader = new ForwardReader(open(path));
+  const writer = new WkbWriter();
   if (!reader.skip(SHP_HEADER_BYTES)) return;
-  for (;;) {
-    const head = reader.take(RECORD_HEADER_BYTES);
-    if (head.byteLength < RECORD_HEADER_BYTES) return;
-    const length = head.getInt32(4, false) * 2;
+  while (reader.holds(RECORD_HEADER_BYTES)) {
+    const length = reader.view.getInt32(reader.offset + 4, false) * 2;
     if (length < 4) return; // no record is shorter than its shape type: the rest cannot be told apart
-    yield shapeToWkb(reader.take(length));
+    reader.pass(RECORD_HEADER_BYTES);
+    const isWhole = reader.holds(length);
+    yield isWhole ? shapeToWkb(reader.view, reader.offset, length, writer) : null;
+    if (!isWhole) return;
+    reader.pass(length);
   }
 }
