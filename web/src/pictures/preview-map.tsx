@@ -1,5 +1,4 @@
 import { Box, Typography } from '@mui/material';
-import { useQuery } from '@tanstack/react-query';
 import MVT from 'ol/format/MVT.js';
 import TileLayer from 'ol/layer/Tile.js';
 import VectorTileLayer from 'ol/layer/VectorTile.js';
@@ -14,10 +13,10 @@ import View from 'ol/View.js';
 import 'ol/ol.css';
 import { useEffect, useRef, useState } from 'react';
 import type { PreviewView } from '@rootmap/core/contract';
-import { api } from '../api/client.js';
 import { number } from '../parts/format.js';
 import { ErrorState } from '../parts/states.js';
 import { useToken } from '../theme/use-token.js';
+import { usePreview } from './use-preview.js';
 
 const TILE = 256;
 const FINEST_ON_SCREEN = 22;
@@ -33,12 +32,7 @@ interface Props {
 
 /** A dataset on a map that can be moved and enlarged, in its own CRS or another; position under the pointer in words. */
 export function PreviewMap({ projectKey, dataset, name, crs, height }: Props) {
-  const preview = useQuery({
-    queryKey: ['project', projectKey, 'preview', dataset, crs],
-    queryFn: ({ signal }) => api.preview(projectKey, dataset, crs, signal),
-    retry: false,
-    placeholderData: (before) => before,
-  });
+  const preview = usePreview(projectKey, dataset, crs);
   const target = useRef<HTMLDivElement>(null);
   const [position, setPosition] = useState<string | null>(null);
   const [isDrawn, setDrawn] = useState(false);
@@ -104,10 +98,10 @@ function mapOf(preview: PreviewView, element: HTMLElement, colour: string): Map 
   const url = `/api/tiles/${version}/{z}/{x}/{y}`;
   const layer =
     kind === 'raster'
-      ? new TileLayer({ source: new ImageTile({ url, projection, tileGrid, interpolate: false, wrapX: false }) })
+      ? new TileLayer({ source: new ImageTile({ url, projection, tileGrid, interpolate: false, wrapX: false, transition: 0 }) })
       : new VectorTileLayer({
           declutter: false,
-          source: new VectorTileSource({ format: new MVT(), url, projection, tileGrid, wrapX: false }),
+          source: new VectorTileSource({ format: new MVT(), url, projection, tileGrid, wrapX: false, transition: 0 }),
           style: styleOf(colour),
         });
   const map = new Map({

@@ -8,6 +8,7 @@ import { PathText } from '../parts/path-text.js';
 import { Sheet } from '../parts/states.js';
 import { findingsOf, type DatasetRow } from './dataset-rows.js';
 import { CrsDialog } from './crs-dialog.js';
+import { usePreview } from '../pictures/use-preview.js';
 import { FieldFacts } from './field-facts.js';
 import { OriginDialog } from './origin-dialog.js';
 
@@ -21,6 +22,8 @@ export function DatasetDetails({ project, row }: { project: ProjectView; row: Da
   const [isEditing, setEditing] = useState(false);
   const [isAssigning, setAssigning] = useState(false);
   const [fieldsOf, setFieldsOf] = useState<string | null>(null);
+  const isDrawn = (row?.dataset.kind === 'vector' || row?.dataset.kind === 'raster') && !!row.source?.bbox;
+  usePreview(project.key, row?.dataset.id ?? '', null, isDrawn);
   if (!row)
     return (
       <Sheet sx={{ p: 2 }}>
@@ -38,7 +41,7 @@ export function DatasetDetails({ project, row }: { project: ProjectView; row: Da
         {d.name}
       </Typography>
       <PathText path={shownPath(project, d.id)} most={40} colour="var(--soft)" />
-      {(d.kind === 'vector' || d.kind === 'raster') && s?.bbox && (
+      {isDrawn && (
         <Suspense fallback={<Box sx={{ height: 212, flex: '0 0 auto' }} />}>
           <PreviewMap key={d.id} projectKey={project.key} dataset={d.id} name={d.name} crs={null} height={190} />
         </Suspense>

@@ -1,0 +1,193 @@
+import { afterAll, beforeAll, describe, expect, test } from '@jest/globals';
+import { VectorTile } from '@mapbox/vector-tile';
+import { execFileSync } from 'node:child_process';
+import { mkdirSync, mkdtempSync, rmSync, utimesSync, writeFileSync } from 'node:fs';
+import { tmpdir } from 'node:os';
+import { join } from 'node:path';
+import Pbf from 'pbf';
+import { readFeatures, wkbToGeoJson, writeShapefile, type Dataset } from '@rootmap/core';
+import { crsNamed } from '../crs/search-crs.js';
+import { platformBelow } from '../disk/platform.js';
+import { surveyFolder } from '../survey/list-datasets.js';
+import { CacheFolder } from './cache-folder.js';
+import { fieldStatistics } from './field-statistics.js';
+import { openPixels } from './pixels/open-pixels.js';
+import { Previews } from './preview.js';
+import { thumbnailOf } from './thumbnail.js';
+
+const root = 'testdata/open';
+const datasets = surveyFolder(root).datasets.filter((d) => d.state === 'ok' && d.bbox);
+let folder = '';
+beforeAll(() => {
+  folder = mkdtempSync(join(tmpdir(), 'rootmap-preview-'));
+});
+afterAll(() => rmSync(folder, { recursive: true, force: true }));
+
+const EXTENT = 4096;
+
+describe('tiles of the open data', () => {
+  const vectors = datasets.filter((d) => d.kind === 'vector' && d.group.format !== 'kml');
+  test.each(vectors.map((d) => [d.id, d] as const))(
+    '%s: every position that is drawn is one of the data, within a unit',
+    async (_, dataset) => {
+      const previews = new Previews(folder);
+      const view = await previews.prepare({ folder: root, dataset }, null, () => undefined);
+      const bytes = await previews.tile(view.version, 0, 0, 0);
+      if (view.count === 0) return expect(bytes).toHaveLength(0);
+      const layer = new VectorTile(new Pbf(bytes)).layers['shapes']!;
+      const { minx, maxy, side } = view.square;
+      const units = new Set<string>();
+      const platform = platformBelow(root);
+      const note = (c: unknown): void => {
+        if (!Array.isArray(c)) return;
+        if (typeof c[0] === 'number')
+          units.add(`${Math.round(((c[0] - minx) / side) * EXTENT)} ${Math.round(((maxy - (c[1] as number)) / side) * EXTENT)}`);
+        else c.forEach(note);
+      };
+      for (const { geometry } of readFeatures(dataset, platform).features) if (geometry) note(wkbToGeoJson(geometry)?.coordinates);
+      platform.close();
+      let drawn = 0;
+      for (let i = 0; i < layer.length; i++) {
+        const feature = layer.feature(i);
+        if (feature.properties['cells']) continue;
+        drawn++;
+        for (const run of feature.loadGeometry())
+          for (const p of run) if (!units.has(`${p.x} ${p.y}`)) expect([dataset.id, p.x, p.y]).toBe('a position of the data');
+      }
+      expect(drawn + (view.count ?? 0)).toBeGreaterThan(0);
+    },
+  );
+
+  test('in another CRS, shapes stand where cs2cs puts them', async () => {
+    const dataset = vectors.find((d) => d.crs?.code && crsNamed(d.crs.code)?.unit === 'metre')!;
+    const view = await new Previews(folder).prepare({ folder: root, dataset }, 'EPSG:4326', () => undefined);
+    const platform = platformBelow(root);
+    let text = '';
+    const note = (c: unknown): void => {
+      if (!Array.isArray(c)) return;
+      if (typeof c[0] === 'number') text += `${c[0]} ${c[1]}\n`;
+      else c.forEach(note);
+    };
+    for (const { geometry } of readFeatures(dataset, platform).features) if (geometry) note(wkbToGeoJson(geometry)?.coordinates);
+    platform.close();
+    const theirs = execFileSync('cs2cs', ['-f', '%.9f', dataset.crs!.code!, 'EPSG:4326'], { input: text })
+      .toString()
+      .trim()
+      .split('\n')
+      .map((line) => line.split(/\s+/).map(Number)); // latitude first, as the registry has it
+    const [lats, lons] = [theirs.map((p) => p[0]!), theirs.map((p) => p[1]!)];
+    const box = [Math.min(...lons), Math.min(...lats), Math.max(...lons), Math.max(...lats)];
+    // A change of datum without its grid is told as approximate: within some metres.
+    view.extent.forEach((side, i) => expect(Math.abs(side - box[i]!)).toBeLessThan(2e-4));
+  });
+});
+
+// Source: gdallocationinfo of Debian's gdal-bin.
+describe('pixels of the open data, as GDAL reads them', () => {
+  const rasters = datasets.filter((d) => d.kind === 'raster' && d.group.format !== 'geopackage');
+  test('there are some', () => expect(rasters.length).toBeGreaterThan(2));
+  test.each(rasters.map((d) => [d.id, d] as const))('%s', async (_, dataset) => {
+    const platform = platformBelow(root);
+    const pixels = (await openPixels(root, dataset.group, dataset.table, platform))!;
+    const { width, height, bands } = dataset.raster!;
+    const at = Array.from({ length: 40 }, (_, i) => [(i * 7919) % width, (i * 104729) % height] as const);
+    const cols = Int32Array.from(at, ([c]) => c);
+    const rows = Int32Array.from(at, ([, r]) => r);
+    const values = await pixels.values(cols, rows, 1);
+    const colours = await pixels.colours(cols, rows, 1);
+    const info = execFileSync('gdallocationinfo', ['-valonly', join(root, dataset.group.path)], {
+      input: at.map((p) => p.join(' ')).join('\n'),
+    });
+    const theirs = info.toString().trim().split('\n').map(Number);
+    const each = theirs.length / at.length;
+    expect(each).toBe(bands);
+    at.forEach((_, i) => {
+      const first = theirs[i * each]!;
+      if (values && !Number.isNaN(values[i]!)) expect(values[i]).toBeCloseTo(first, 3);
+      else if (!values && each >= 3) expect([...colours!.subarray(i * 4, i * 4 + 3)]).toEqual(theirs.slice(i * each, i * each + 3));
+    });
+    pixels.close();
+    platform.close();
+  });
+});
+
+describe('many shapes, and none', () => {
+  const write = (name: string, shapes: number[][][][]): Dataset => {
+    const below = join(folder, name);
+    mkdirSync(below, { recursive: true });
+    const parts = writeShapefile({
+      shapeType: 5,
+      shapes,
+      fields: [{ name: 'n', code: 'N', lengthBytes: 9 }],
+      rows: shapes.map((_, i) => [i % 5]),
+      date: { year: 2026, month: 1, day: 1 },
+    });
+    for (const [ending, bytes] of Object.entries(parts)) writeFileSync(join(below, `${name}.${ending}`), bytes);
+    return surveyFolder(below).datasets[0]!;
+  };
+  const square = (x: number, y: number, size: number): number[][][] => [
+    [[x, y], [x, y + size], [x + size, y + size], [x + size, y], [x, y]], // prettier-ignore
+  ];
+
+  test('thousands of tiny areas become few rectangles that cover where they are; near by they are drawn themselves', async () => {
+    const dataset = write(
+      'tiny',
+      Array.from({ length: 10_000 }, (_, i) => square((i % 100) * 10, Math.floor(i / 100) * 10, 1)),
+    );
+    const previews = new Previews(folder);
+    const view = await previews.prepare({ folder: join(folder, 'tiny'), dataset }, null, () => undefined);
+    const whole = new VectorTile(new Pbf(await previews.tile(view.version, 0, 0, 0))).layers['shapes']!;
+    expect(whole.length).toBe(1);
+    expect(whole.feature(0).properties['cells']).toBe(true);
+    expect(whole.feature(0).loadGeometry().length).toBeGreaterThan(5000); // none hides another
+    const near = new VectorTile(new Pbf(await previews.tile(view.version, 5, 16, 16))).layers['shapes']!;
+    expect(near.feature(0).properties['cells']).toBeUndefined();
+    expect(near.length).toBeGreaterThan(4);
+    expect(near.length).toBeLessThan(40);
+    const thumbnail = (await thumbnailOf({ folder: join(folder, 'tiny'), dataset }))!;
+    expect(thumbnail.kind).toBe('area');
+    expect(thumbnail.path.length).toBeLessThan(10_000);
+  });
+
+  test('a tile outside is empty; a preview that is gone is said so; a file that changes has another picture', async () => {
+    const dataset = write('one', [square(0, 0, 10)]);
+    const below = join(folder, 'one');
+    const previews = new Previews(folder);
+    const view = await previews.prepare({ folder: below, dataset }, null, () => undefined);
+    expect(await previews.tile(view.version, 3, 700, 0)).toHaveLength(0);
+    await expect(previews.tile('0'.repeat(32), 0, 0, 0)).rejects.toThrow('There is no preview');
+    utimesSync(join(below, 'one.shp'), new Date(), new Date(Date.now() + 5000));
+    const again = await previews.prepare({ folder: below, dataset: surveyFolder(below).datasets[0]! }, null, () => undefined);
+    expect(again.version).not.toBe(view.version);
+  });
+
+  test('what stands in the fields', () => {
+    const dataset = write(
+      'fields',
+      Array.from({ length: 12 }, (_, i) => square(i, 0, 1)),
+    );
+    const view = fieldStatistics({ folder: join(folder, 'fields'), dataset }, () => undefined);
+    expect(view.records).toBe(12);
+    expect(view.fields[0]).toEqual({
+      name: 'n',
+      type: 'integer',
+      filled: 12,
+      distinct: 5,
+      min: 0,
+      max: 4,
+      mean: 21 / 12,
+      samples: ['0', '1', '2', '3'],
+    });
+  });
+});
+
+test('the cache forgets what was used longest ago', () => {
+  const cache = new CacheFolder(join(folder, 'cache-test'));
+  ['a', 'b', 'c'].forEach((name, i) => {
+    writeFileSync(join(cache.of(name), 'x'), Buffer.alloc(100));
+    utimesSync(join(cache.folder, name), new Date(), new Date(1e12 + i * 1000));
+  });
+  cache.trim(250);
+  expect(surveyNames(cache.folder)).toEqual(['b', 'c']);
+});
+const surveyNames = (path: string): string[] => execFileSync('ls', [path]).toString().trim().split('\n');
