@@ -4,6 +4,7 @@ export * from './bundle/check-bag.js';
 export * from './bytes/byte-source.js';
 export * from './bytes/hash-whole.js';
 export * from './code-point-order.js';
+export * from './crs/crs-facts.js';
 export * from './crs/identify.js';
 export * from './crs/signature.js';
 export * from './crs/wkt.js';

@@ -1,6 +1,7 @@
 import type { Crs } from '../dataset/dataset.js';
 import { crsSignature } from './signature.js';
 import { authorityCode, parseWkt, wktName } from './wkt.js';
+import { asWkt1 } from './wkt2.js';
 
 /** The registered CRSs, handed in by whoever can read the table; codes are `EPSG:n`. */
 export interface CrsTable {
@@ -29,11 +30,21 @@ const recent = new Map<string, { readonly table: CrsTable; readonly crs: Crs | n
 
 function identify(wkt: string, table: CrsTable): Crs | null {
   const text = wkt.replace(/^\uFEFF/, '').trim();
-  const node = parseWkt(text);
+  const parsed = parseWkt(text);
+  const node = parsed && asWkt1(parsed);
   if (!node) return text ? { code: null, name: null, wkt: text } : null;
   const signature = crsSignature(node);
   const code = authorityCode(node) ?? (signature && table.codeOf(signature));
   return { code, name: (code && table.nameOf(code)) ?? wktName(node), wkt: text };
+}
+
+/** The file calls it otherwise than the registry does, though its definition is the same; null: by the same name, or unknown. */
+export function otherName(crs: Crs): string | null {
+  if (!crs.code || !crs.wkt || !crs.name) return null;
+  const parsed = parseWkt(crs.wkt);
+  const written = parsed && wktName(parsed);
+  const plain = (name: string): string => name.toLowerCase().replace(/[^a-z0-9]/g, '');
+  return written && plain(written) !== plain(crs.name) ? written : null;
 }
 
 /** The CRS of a code that a file names by number. */
@@ -51,7 +62,7 @@ export function crsDiffers(a: string | { readonly wkt: string } | null, b: strin
   const x = parseWkt(a.wkt);
   const y = parseWkt(b.wkt);
   if (!x || !y) return false;
-  const p = crsSignature(x);
-  const q = crsSignature(y);
+  const p = crsSignature(asWkt1(x));
+  const q = crsSignature(asWkt1(y));
   return p !== null && q !== null && p !== q;
 }

@@ -1,0 +1,45 @@
+import { crsFacts } from '@rootmap/core';
+import { readTable } from '../disk/crs-table.js';
+import { definitionOf } from './definitions.js';
+
+/** `[code, metres to which the shift that is applied is known, metres of the shift where none is]`, by scripts/make-datum-table.mjs. */
+type Row = readonly [number, number | null, number | null];
+
+/** How far a change of CRS may be off on the ground. */
+export interface Doubt {
+  /** Null: nobody can say. */
+  readonly metres: number | null;
+  /** A sentence for people; null: the change is exact. */
+  readonly why: string | null;
+}
+
+const EXACT: Doubt = { metres: 0, why: null };
+let rows: Map<string, Row> | null = null;
+
+/**
+ * Between CRSs of one datum, coordinates are computed exactly. From one datum to another they are shifted by a rule that fits
+ * within some metres, or, where only a grid has the shift, not at all: grids do not ship with the app.
+ */
+export function doubtOf(from: string, to: string): Doubt {
+  const [a, b] = [baseOf(from), baseOf(to)];
+  if (a !== null && a === b) return EXACT;
+  rows ??= new Map(readTable<Row>('datum-shift.json').map((r) => [`EPSG:${r[0]}`, r]));
+  const sides = [a, b].map((code) => (code === null ? undefined : rows!.get(code)));
+  const parts = sides.map((r) => (!r || r[1] === null || r[2] === null ? null : r[1] + r[2]));
+  if (parts.includes(null))
+    return { metres: null, why: 'The two have different datums, and how well the shift between them fits is not known here.' };
+  const metres = parts[0]! + parts[1]!;
+  if (metres === 0) return EXACT;
+  const isLeftOut = sides.some((r) => r![2]! > 0);
+  return {
+    metres,
+    why: isLeftOut
+      ? `The two have different datums, and the shift between them needs a grid that is not here: positions can be off by up to ${metres} m.`
+      : `The two have different datums: positions are right to within about ${metres} m.`,
+  };
+}
+
+function baseOf(code: string): string | null {
+  const definition = definitionOf(code);
+  return definition && (crsFacts(definition.wkt)?.base ?? null);
+}
