@@ -6,6 +6,9 @@ import { pipeline } from 'node:stream/promises';
 import { isUnsafePath, ProblemError, unportableName } from '@rootmap/core';
 import type {
   AppliedView,
+  CopiesDone,
+  CopiesPreview,
+  CopiesRequest,
   CrsCandidate,
   IntakeDone,
   IntakeRequest,
@@ -16,8 +19,11 @@ import type {
   PathRequest,
 } from '@rootmap/core/contract';
 import { ARCHIVE_ENDING } from '../archive/archive.js';
+import type { RunOptions } from '../changes/run-change.js';
+import type { CopiesPlan } from '../copies/plan-copies.js';
 import { onDisk } from '../disk/disk-problem.js';
 import { openSource, unpackInto } from '../intake/unpack.js';
+import type { TaskBase } from './tasks.js';
 import type { Workbench } from './workbench.js';
 
 interface Arrival {
@@ -137,6 +143,43 @@ export class SourceDesk {
         expected: 'a list, as in a Frictionless Data Package',
       });
     return this.bench.apply(key, base, change, request.datasets.length);
+  }
+
+  private planCopies(base: TaskBase, { datasets, crs, into }: CopiesRequest): Promise<CopiesPlan> {
+    return this.bench.pool.run('plan-copies', { ...base, ids: datasets, crs, into: this.bench.path(into, true) });
+  }
+
+  async copiesPreview(key: string, request: CopiesRequest): Promise<CopiesPreview> {
+    const { copies, left } = await this.planCopies(await this.bench.base(key), request);
+    return { copies: copies.map(({ id, table, from, doubt, records }) => ({ id, name: `${table}.gpkg`, from, doubt, records })), left };
+  }
+
+  /** Writes the copies as one change; each record is counted. */
+  async startCopies(key: string, request: CopiesRequest, who: string): Promise<JobView> {
+    const base = await this.bench.base(key, who);
+    const plan = await this.planCopies(base, request);
+    const { change, copies } = plan;
+    if (!change)
+      throw new ProblemError({ code: 'wrong-use', message: `Nothing is left to copy: ${plan.left[0]?.why ?? 'nothing is chosen'}.` });
+    return this.bench.jobs.start('copies', change.title, key, async ({ signal, progress }): Promise<CopiesDone> => {
+      const done: CopiesDone['copies'][number][] = [];
+      const of = copies.reduce((sum, c) => sum + c.records, 0);
+      let before = 0;
+      const stageAll: RunOptions['stageAll'] = async (installs) => {
+        for (const { id, target, table, records } of copies) {
+          const path = installs.find((i) => i.target === target)!.staged;
+          const written = await this.bench.pool.run(
+            'write-copy',
+            { ...base, id, crs: request.crs, path, table },
+            { signal, progress: (item, n) => progress({ bytes: before + n, of, item }) },
+          );
+          before += records;
+          done.push({ name: basename(target), read: written.read, written: written.written, skipped: written.skipped });
+        }
+      };
+      await this.bench.apply(key, base, change, copies.length, { ...this.bench.run, signal, stageAll });
+      return { copies: done };
+    });
   }
 
   async rankCrs(key: string, id: string): Promise<readonly CrsCandidate[]> {

@@ -22,6 +22,9 @@ import { lookAtArrival, type Arrived } from '../bundle/receive.js';
 import type { PlannedChange } from '../changes/change.js';
 import { candidatesFor } from '../crs/candidates.js';
 import { definitionOf } from '../crs/definitions.js';
+import { planCopies, type CopiesPlan } from '../copies/plan-copies.js';
+import { writeCopy } from '../copies/write-copy.js';
+import type { Written } from '../geopackage/write/write-features.js';
 import { planEdit, type EditPlan } from '../edit/plan-edit.js';
 import { proposeAdoption } from '../edit/propose-adoption.js';
 import { findDuplicates } from '../folders/duplicates.js';
@@ -96,6 +99,8 @@ export interface Tasks {
   'empty-trash': { in: TaskBase; out: number };
   inside: { in: TaskBase & { file: string }; out: Inside };
   'plan-intake': { in: TaskBase & { roots: readonly string[]; order: Omit<IntakeOrder, 'naming'>; safeNames: boolean }; out: IntakePlan };
+  'plan-copies': { in: TaskBase & { ids: readonly string[]; crs: string; into: string }; out: CopiesPlan };
+  'write-copy': { in: TaskBase & { id: string; crs: string; path: string; table: string }; out: Written };
   sources: { in: TaskBase & { roots: readonly string[] }; out: Uint8Array };
   'plan-origin': {
     in: TaskBase & { ids: readonly string[]; origin: Origin };
@@ -196,6 +201,11 @@ const TASKS: {
     const scope = scopeOf(input, true);
     const naming = input.safeNames ? (scope.project?.naming ?? DEFAULT_NAMING) : null;
     return planIntake({ ...input.order, naming }, scope, [input.root, ...input.roots], input.who);
+  },
+  'plan-copies': (input) => planCopies(scopeOf(input, true), input.ids, input.crs, input.into, input.who),
+  'write-copy': (input, _, progress) => {
+    const found = findDataset(scopeOf(input, true), input.id);
+    return writeCopy(found, input.crs, input.path, input.table, (done) => progress(input.table, done, found.dataset.featureCount ?? 0));
   },
   sources: async (input, dataFolder) => asJson(await viewSources(scopeOf(input, true), input.roots, await indexOf(dataFolder))),
   'plan-origin': async (input, dataFolder) => {

@@ -2,10 +2,13 @@ import { Body, Controller, Delete, Get, HttpCode, Inject, Module, Param, Post, P
 import Joi from 'joi';
 import type { Request } from 'express';
 import {
+  copiesRequest,
   intakeRequest,
   originRequest,
   pathRequest,
   type AppliedView,
+  type CopiesPreview,
+  type CopiesRequest,
   type CrsCandidate,
   type IntakeRequest,
   type IntakeView,
@@ -87,6 +90,19 @@ export class SourcesController {
   @Get('projects/:key/crs-candidates')
   candidates(@Param('key') key: string, @Query(new JoiPipe(datasetQuery)) query: { dataset: string }): Promise<readonly CrsCandidate[]> {
     return this.workbench.sources.rankCrs(key, query.dataset);
+  }
+
+  /** Which copies in another CRS would be made. */
+  @Post('projects/:key/copies/plan')
+  @HttpCode(200)
+  planCopies(@Param('key') key: string, @Body(new JoiPipe(copiesRequest)) body: CopiesRequest): Promise<CopiesPreview> {
+    return this.workbench.sources.copiesPreview(key, body);
+  }
+
+  @Post('projects/:key/copies')
+  @HttpCode(202)
+  copies(@Param('key') key: string, @Body(new JoiPipe(copiesRequest)) body: CopiesRequest, @Req() request: Request): Promise<JobView> {
+    return this.workbench.sources.startCopies(key, body, whoOf(request));
   }
 
   /** What linking a folder would cost, and what would serve better. */

@@ -3,6 +3,8 @@ import type {
   AdoptView,
   AppliedView,
   ChangeView,
+  CopiesPreview,
+  CopiesRequest,
   CrsCandidate,
   CrsView,
   EditApplied,
@@ -144,6 +146,8 @@ export const api = {
   writeOrigin: (key: string, body: OriginRequest) => post<AppliedView>(`projects/${key}/origins`, body),
   crsCandidates: (key: string, dataset: string) =>
     get<CrsCandidate[]>(`projects/${key}/crs-candidates?dataset=${encodeURIComponent(dataset)}`),
+  planCopies: (key: string, body: CopiesRequest) => post<CopiesPreview>(`projects/${key}/copies/plan`, body),
+  startCopies: (key: string, body: CopiesRequest) => post<JobView>(`projects/${key}/copies`, body),
   preview: (key: string, dataset: string, crs: string | null, signal: AbortSignal) =>
     send<PreviewView>(`projects/${key}/preview?dataset=${encodeURIComponent(dataset)}${crs ? `&crs=${crs}` : ''}`, { signal }),
   thumbnails: (key: string, datasets: readonly string[]) => post<(ThumbnailView | null)[]>(`projects/${key}/thumbnails`, { datasets }),

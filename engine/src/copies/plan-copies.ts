@@ -1,0 +1,74 @@
+import { existsSync } from 'node:fs';
+import { basename, join } from 'node:path';
+import { ProblemError, splitName } from '@rootmap/core';
+import type { PlannedChange } from '../changes/change.js';
+import { doubtOf } from '../crs/doubt.js';
+import { missingFolders } from '../move/plan-move.js';
+import type { Scope } from '../project/scope.js';
+import { findDataset } from '../survey/find-dataset.js';
+
+export interface PlannedCopyOf {
+  readonly id: string;
+  readonly target: string;
+  readonly table: string;
+  readonly from: string;
+  /** Null: exact. */
+  readonly doubt: string | null;
+  readonly records: number;
+}
+export interface CopiesPlan {
+  readonly copies: readonly PlannedCopyOf[];
+  /** What stays as it is, and why. */
+  readonly left: readonly { readonly id: string; readonly why: string }[];
+  readonly change: PlannedChange | null;
+}
+
+/** Which copies would be made of a selection, under names that are free. Nothing is written. */
+export function planCopies(scope: Scope, ids: readonly string[], crs: string, into: string, who: string): CopiesPlan {
+  const copies: PlannedCopyOf[] = [];
+  const left: { id: string; why: string }[] = [];
+  const taken = new Set<string>();
+  for (const id of ids) {
+    const { dataset } = findDataset(scope, id);
+    const own = dataset.crs?.code ?? null;
+    const why =
+      dataset.kind !== 'vector'
+        ? dataset.kind === 'raster'
+          ? 'a raster: computing it anew costs quality, so it stays in its own CRS'
+          : 'it has no shapes'
+        : own === null
+          ? 'nobody knows which CRS it is in'
+          : own === crs
+            ? `it is in ${crs} already`
+            : null;
+    if (why !== null) {
+      left.push({ id, why });
+      continue;
+    }
+    const name = dataset.table ?? splitName(basename(dataset.group.path)).stem;
+    const stem = `${name.replace(/[^\p{L}\p{N}_]+/gu, '_')}_${crs.slice('EPSG:'.length)}`;
+    const table = freeName(stem, (n) => taken.has(n) || existsSync(join(into, `${n}.gpkg`)));
+    taken.add(table);
+    copies.push({
+      id,
+      target: join(into, `${table}.gpkg`),
+      table,
+      from: own!,
+      doubt: doubtOf(own!, crs).why,
+      records: dataset.featureCount ?? 0,
+    });
+  }
+  const title = copies.length === 1 ? `Copy ${basename(copies[0]!.target, '.gpkg')} in ${crs}` : `Copy ${copies.length} datasets in ${crs}`;
+  const steps = [
+    ...missingFolders([into]).map((path) => ({ kind: 'folder', path }) as const),
+    ...copies.map(({ target }) => ({ kind: 'install', path: target }) as const),
+  ];
+  if (scope.root === null) throw new ProblemError({ code: 'wrong-use', message: 'Copies are made in a project. Open one first.' });
+  return { copies, left, change: copies.length > 0 ? { title, kind: 'copy', root: scope.root, who, steps } : null };
+}
+
+function freeName(stem: string, isTaken: (name: string) => boolean): string {
+  let name = stem;
+  for (let n = 2; isTaken(name); n++) name = `${stem}_${n}`;
+  return name;
+}

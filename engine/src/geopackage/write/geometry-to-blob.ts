@@ -1,0 +1,59 @@
+import { readWkb, viewOf, type WkbVisitor } from '@rootmap/core';
+
+const NONE: readonly number[] = [];
+/** Flags of the header (OGC 12-128r17, clause 2.1.3): little-endian; with an xy envelope; empty. */
+const LITTLE = 0x01;
+const WITH_ENVELOPE = 0x02;
+const EMPTY = 0x10;
+
+/** Makes GeoPackage geometries of well-known binary, and knows the box of the last one. One buffer serves all. */
+export class BlobMaker implements WkbVisitor {
+  private bytes = Buffer.alloc(1 << 12);
+  private readonly box = new Float64Array(4);
+  private isEmpty = true;
+
+  constructor(private readonly srsId: number) {}
+
+  vertex(x: number, y: number): void {
+    const { box } = this;
+    if (this.isEmpty) {
+      box[0] = box[2] = x;
+      box[1] = box[3] = y;
+      this.isEmpty = false;
+      return;
+    }
+    if (x < box[0]!) box[0] = x;
+    else if (x > box[2]!) box[2] = x;
+    if (y < box[1]!) box[1] = y;
+    else if (y > box[3]!) box[3] = y;
+  }
+
+  /** minx, miny, maxx, maxy of the last geometry; nothing where it was empty. */
+  get lastBox(): Float64Array | readonly number[] {
+    return this.isEmpty ? NONE : this.box;
+  }
+
+  /** @returns good until the next one is made; null where the bytes are damaged */
+  make(wkb: Uint8Array): Buffer | null {
+    this.isEmpty = true;
+    if (!readWkb(wkb, this)) return null;
+    const isPoint = viewOf(wkb).getUint32(1, wkb[0] === 1) % 1000 === 1;
+    const envelope = isPoint || this.isEmpty ? 0 : 32; // a point is its own envelope
+    const length = 8 + envelope + wkb.length;
+    if (length > this.bytes.length) this.bytes = Buffer.alloc(length * 2);
+    const out = this.bytes;
+    out[0] = 0x47;
+    out[1] = 0x50;
+    out[2] = 0;
+    out[3] = LITTLE | (envelope > 0 ? WITH_ENVELOPE : 0) | (this.isEmpty ? EMPTY : 0);
+    out.writeInt32LE(this.srsId, 4);
+    if (envelope > 0) {
+      out.writeDoubleLE(this.box[0]!, 8);
+      out.writeDoubleLE(this.box[2]!, 16);
+      out.writeDoubleLE(this.box[1]!, 24);
+      out.writeDoubleLE(this.box[3]!, 32);
+    }
+    out.set(wkb, 8 + envelope);
+    return out.subarray(0, length);
+  }
+}

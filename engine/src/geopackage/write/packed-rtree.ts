@@ -1,0 +1,134 @@
+import type Database from 'better-sqlite3';
+import { quoteName } from '../describe-geopackage.js';
+
+/** Layout of SQLite's R-tree module: rtree.c, "Database Format of R-Tree Tables", for two dimensions of 32-bit floats. */
+const CELL_BYTES = 8 + 4 * 4;
+const MOST_CELLS = 51;
+const NODE_BYTES = 4 + CELL_BYTES * MOST_CELLS;
+/** Bits of a position along one axis, for the order of a Hilbert curve. */
+const ORDER_BITS = 14;
+
+/** Boxes of rows: minx, miny, maxx, maxy one after the other, with the ids of their rows. */
+export interface RowBoxes {
+  readonly ids: Float64Array;
+  readonly boxes: Float64Array;
+}
+
+/**
+ * Fills an empty R-tree table in one go: rows in the order of a Hilbert curve, nodes full, level by level (Kamel and Faloutsos,
+ * "On Packing R-trees", 1993). The module's own tables are written, so the database must be in unsafe mode.
+ */
+export function fillRtree(db: Database.Database, table: string, rows: RowBoxes): void {
+  const node = db.prepare(`INSERT OR REPLACE INTO ${quoteName(`${table}_node`)} VALUES (?, ?)`);
+  const rowid = db.prepare(`INSERT INTO ${quoteName(`${table}_rowid`)} VALUES (?, ?)`);
+  const parent = db.prepare(`INSERT INTO ${quoteName(`${table}_parent`)} VALUES (?, ?)`);
+  if (rows.ids.length === 0) return; // the module has made an empty root
+  let level = leavesOf(rows);
+  let depth = 0;
+  let next = 2; // node 1 is the root
+  let isLeaf = true;
+  for (;;) {
+    const nodes = Math.ceil(level.ids.length / MOST_CELLS);
+    const isRoot = nodes === 1;
+    const above: RowBoxes = { ids: new Float64Array(nodes), boxes: new Float64Array(nodes * 4) };
+    for (let n = 0; n < nodes; n++) {
+      const from = n * MOST_CELLS;
+      const to = Math.min(level.ids.length, from + MOST_CELLS);
+      const id = isRoot ? 1 : next++;
+      const bytes = Buffer.alloc(NODE_BYTES);
+      bytes.writeUInt16BE(isRoot ? depth : 0, 0);
+      bytes.writeUInt16BE(to - from, 2);
+      let [minx, miny, maxx, maxy] = [Infinity, Infinity, -Infinity, -Infinity];
+      for (let i = from; i < to; i++) {
+        const at = 4 + (i - from) * CELL_BYTES;
+        bytes.writeBigInt64BE(BigInt(level.ids[i]!), at);
+        const [x0, y0, x1, y1] = [level.boxes[i * 4]!, level.boxes[i * 4 + 1]!, level.boxes[i * 4 + 2]!, level.boxes[i * 4 + 3]!];
+        bytes.writeFloatBE(x0, at + 8);
+        bytes.writeFloatBE(x1, at + 12);
+        bytes.writeFloatBE(y0, at + 16);
+        bytes.writeFloatBE(y1, at + 20);
+        (isLeaf ? rowid : parent).run(level.ids[i]!, id);
+        if (x0 < minx) minx = x0;
+        if (y0 < miny) miny = y0;
+        if (x1 > maxx) maxx = x1;
+        if (y1 > maxy) maxy = y1;
+      }
+      node.run(id, bytes);
+      above.ids[n] = id;
+      above.boxes.set([minx, miny, maxx, maxy], n * 4);
+    }
+    if (isRoot) return;
+    level = above;
+    isLeaf = false;
+    depth++;
+  }
+}
+
+/** Boxes as 32-bit floats that hold the true ones, in the order of the curve. */
+function leavesOf({ ids, boxes }: RowBoxes): RowBoxes {
+  const n = ids.length;
+  let [minx, miny, maxx, maxy] = [Infinity, Infinity, -Infinity, -Infinity];
+  for (let i = 0; i < n * 4; i += 4) {
+    minx = Math.min(minx, boxes[i]!);
+    miny = Math.min(miny, boxes[i + 1]!);
+    maxx = Math.max(maxx, boxes[i + 2]!);
+    maxy = Math.max(maxy, boxes[i + 3]!);
+  }
+  const steps = 2 ** ORDER_BITS - 1;
+  const [sx, sy] = [steps / (maxx - minx || 1), steps / (maxy - miny || 1)];
+  // Place on the curve and position in one number, so that sorting is that of plain numbers.
+  const keys = new Float64Array(n);
+  const shift = 2 ** 25;
+  for (let i = 0; i < n; i++) {
+    const x = Math.floor(((boxes[i * 4]! + boxes[i * 4 + 2]!) / 2 - minx) * sx);
+    const y = Math.floor(((boxes[i * 4 + 1]! + boxes[i * 4 + 3]!) / 2 - miny) * sy);
+    keys[i] = hilbert(x, y) * shift + i;
+  }
+  keys.sort();
+  const sorted: RowBoxes = { ids: new Float64Array(n), boxes: new Float64Array(n * 4) };
+  for (let i = 0; i < n; i++) {
+    const from = keys[i]! % shift;
+    sorted.ids[i] = ids[from]!;
+    sorted.boxes[i * 4] = below(boxes[from * 4]!);
+    sorted.boxes[i * 4 + 1] = below(boxes[from * 4 + 1]!);
+    sorted.boxes[i * 4 + 2] = above(boxes[from * 4 + 2]!);
+    sorted.boxes[i * 4 + 3] = above(boxes[from * 4 + 3]!);
+  }
+  return sorted;
+}
+
+/** Distance along the curve (common practice: the bitwise walk from the coarsest quarter to the finest). */
+function hilbert(px: number, py: number): number {
+  let [x, y] = [px, py];
+  let distance = 0;
+  for (let s = 2 ** (ORDER_BITS - 1); s > 0; s >>= 1) {
+    const rx = (x & s) > 0 ? 1 : 0;
+    const ry = (y & s) > 0 ? 1 : 0;
+    distance += s * s * ((3 * rx) ^ ry);
+    if (ry === 0) {
+      if (rx === 1) {
+        x = s - 1 - (x & (s - 1));
+        y = s - 1 - (y & (s - 1));
+      }
+      [x, y] = [y & (s - 1), x & (s - 1)];
+    } else {
+      x &= s - 1;
+      y &= s - 1;
+    }
+  }
+  return distance;
+}
+
+const float = new Float32Array(1);
+const bits = new Int32Array(float.buffer);
+/** The next float towards minus or plus infinity where the number is no float itself. */
+function below(value: number): number {
+  float[0] = value;
+  if (float[0] > value) bits[0]! += float[0] > 0 ? -1 : 1;
+  return float[0];
+}
+function above(value: number): number {
+  float[0] = value;
+  if (float[0] < value) bits[0]! += float[0] >= 0 ? 1 : -1;
+  return float[0];
+}

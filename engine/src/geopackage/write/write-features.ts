@@ -1,0 +1,209 @@
+import type Database from 'better-sqlite3';
+import { kindOfWkb, type Feature, type Field, type Value } from '@rootmap/core';
+import { quoteName } from '../describe-geopackage.js';
+import { BlobMaker } from './geometry-to-blob.js';
+import { fillRtree } from './packed-rtree.js';
+import { addSrs } from './schema.js';
+
+export interface TableSpec {
+  readonly name: string;
+  /** Columns beside the key and the shape; their names are free. */
+  readonly fields: readonly Field[];
+  /** `EPSG:n`; null: nobody knows. */
+  readonly crs: string | null;
+  /** Simple-feature name, `Geometry` for several kinds; null: a table without shapes. */
+  readonly geometryType: string | null;
+  readonly description?: string;
+}
+
+/** What became of the records. The counts add up: read = written + skipped. */
+export interface Written {
+  readonly read: number;
+  readonly written: number;
+  readonly skipped: readonly { readonly record: number; readonly why: string }[];
+  readonly nulls: number;
+  readonly extent: readonly [number, number, number, number] | null;
+}
+
+const KEY = 'fid';
+const SHAPE = 'geom';
+const MOST_TOLD = 1000;
+
+/** Column types (OGC 12-128r17, table 1) for ours. */
+const COLUMN: Readonly<Record<Field['type'], string>> = {
+  text: 'TEXT',
+  integer: 'MEDIUMINT',
+  integer64: 'INTEGER',
+  real: 'DOUBLE',
+  boolean: 'BOOLEAN',
+  date: 'DATE',
+  datetime: 'DATETIME',
+  binary: 'BLOB',
+  json: 'TEXT',
+};
+
+/**
+ * Adds a table of features or attributes and fills it, with its R-tree, extent and registration. Runs inside the transaction of
+ * whoever calls; the database must be in unsafe mode. A record whose shape is damaged is skipped and told.
+ */
+export function writeTable(
+  db: Database.Database,
+  spec: TableSpec,
+  features: Iterable<Feature>,
+  onProgress: (read: number) => void = () => undefined,
+): Written {
+  const hasShape = spec.geometryType !== null;
+  const srs = hasShape ? addSrs(db, spec.crs) : null;
+  createTable(db, spec, srs);
+  const width = spec.fields.length + 1 + (hasShape ? 1 : 0);
+  const insert = db.prepare(`INSERT INTO ${quoteName(spec.name)} VALUES (${Array<string>(width).fill('?').join(', ')})`);
+  const blobs = new BlobMaker(srs ?? 0);
+  const boxes = new Boxes();
+  const skipped: { record: number; why: string }[] = [];
+  const flags = { z: false, m: false };
+  let read = 0;
+  let written = 0;
+  let nulls = 0;
+  let left = 0;
+  const row = new Array<unknown>(width);
+  for (const { geometry, values } of features) {
+    read++;
+    if ((read & 4095) === 0) onProgress(read);
+    let at = 1;
+    if (hasShape) {
+      const blob = geometry && blobs.make(geometry);
+      if (geometry && !blob) {
+        left++;
+        if (skipped.length < MOST_TOLD) skipped.push({ record: read, why: 'its shape is damaged, or of a kind that a GeoPackage has not' });
+        continue;
+      }
+      if (blob) {
+        const kind = kindOfWkb(geometry) ?? '';
+        if (kind.includes('Z')) flags.z = true;
+        if (kind.endsWith('M')) flags.m = true;
+        boxes.add(written + 1, blobs.lastBox);
+      } else nulls++;
+      row[at++] = blob;
+    }
+    row[0] = written + 1;
+    for (let i = 0; i < values.length; i++) row[at + i] = toSql(values[i]!, spec.fields[i]!.type);
+    insert.run(row);
+    written++;
+  }
+  const extent = boxes.extent();
+  if (hasShape) registerShape(db, spec, srs!, flags, boxes);
+  db.prepare(
+    "UPDATE gpkg_contents SET min_x = ?, min_y = ?, max_x = ?, max_y = ?, last_change = strftime('%Y-%m-%dT%H:%M:%fZ','now') WHERE table_name = ?",
+  ).run(...(extent ?? [null, null, null, null]), spec.name);
+  if (left > skipped.length) skipped.push({ record: 0, why: `and ${left - skipped.length} more` });
+  return { read, written, skipped, nulls, extent };
+}
+
+function createTable(db: Database.Database, { name, fields, geometryType, description }: TableSpec, srs: number | null): void {
+  const columns = fields.map((f) => `${quoteName(f.name)} ${COLUMN[f.type]}`);
+  const shape = geometryType === null ? [] : [`${SHAPE} ${columnType(geometryType)}`];
+  db.exec(`CREATE TABLE ${quoteName(name)} (${[`${KEY} INTEGER PRIMARY KEY AUTOINCREMENT NOT NULL`, ...shape, ...columns].join(', ')})`);
+  db.prepare('INSERT INTO gpkg_contents (table_name, data_type, identifier, description, srs_id) VALUES (?, ?, ?, ?, ?)').run(
+    name,
+    geometryType === null ? 'attributes' : 'features',
+    name,
+    description ?? '',
+    srs,
+  );
+}
+
+const columnType = (geometryType: string): string => geometryType.replace(/[ZM]+$/, '').toUpperCase();
+
+function registerShape(db: Database.Database, spec: TableSpec, srs: number, flags: { z: boolean; m: boolean }, boxes: Boxes): void {
+  db.prepare('INSERT INTO gpkg_geometry_columns VALUES (?, ?, ?, ?, ?, ?)').run(
+    spec.name,
+    SHAPE,
+    columnType(spec.geometryType!),
+    srs,
+    flags.z ? 2 : 0, // 2: some may have it
+    flags.m ? 2 : 0,
+  );
+  const rtree = `rtree_${spec.name}_${SHAPE}`;
+  db.exec(`CREATE VIRTUAL TABLE ${quoteName(rtree)} USING rtree(id, minx, maxx, miny, maxy)`);
+  fillRtree(db, rtree, boxes.rows());
+  db.prepare('INSERT INTO gpkg_extensions VALUES (?, ?, ?, ?, ?)').run(
+    spec.name,
+    SHAPE,
+    'gpkg_rtree_index',
+    'http://www.geopackage.org/spec120/#extension_rtree',
+    'write-only',
+  );
+  for (const trigger of triggersOf(spec.name)) db.exec(trigger);
+}
+
+/** Triggers that keep the index true when others edit the table (OGC 12-128r17, annex F.3, requirement 75 and 77). */
+function triggersOf(table: string): string[] {
+  const [t, c, i] = [table, SHAPE, KEY];
+  const q = quoteName;
+  const rtree = q(`rtree_${t}_${c}`);
+  const name = (event: string): string => q(`rtree_${t}_${c}_${event}`);
+  const box = (row: string): string => `ST_MinX(${row}.${q(c)}), ST_MaxX(${row}.${q(c)}), ST_MinY(${row}.${q(c)}), ST_MaxY(${row}.${q(c)})`;
+  const filled = (row: string): string => `(${row}.${q(c)} NOT NULL AND NOT ST_IsEmpty(${row}.${q(c)}))`;
+  const empty = (row: string): string => `(${row}.${q(c)} ISNULL OR ST_IsEmpty(${row}.${q(c)}))`;
+  const same = `OLD.${q(i)} = NEW.${q(i)}`;
+  const other = `OLD.${q(i)} != NEW.${q(i)}`;
+  return [
+    `CREATE TRIGGER ${name('insert')} AFTER INSERT ON ${q(t)} WHEN (new.${q(c)} NOT NULL AND NOT ST_IsEmpty(NEW.${q(c)})) BEGIN INSERT OR REPLACE INTO ${rtree} VALUES (NEW.${q(i)}, ${box('NEW')}); END`,
+    `CREATE TRIGGER ${name('update1')} AFTER UPDATE OF ${q(c)} ON ${q(t)} WHEN ${same} AND ${filled('NEW')} BEGIN INSERT OR REPLACE INTO ${rtree} VALUES (NEW.${q(i)}, ${box('NEW')}); END`,
+    `CREATE TRIGGER ${name('update2')} AFTER UPDATE OF ${q(c)} ON ${q(t)} WHEN ${same} AND ${empty('NEW')} BEGIN DELETE FROM ${rtree} WHERE id = OLD.${q(i)}; END`,
+    `CREATE TRIGGER ${name('update3')} AFTER UPDATE ON ${q(t)} WHEN ${other} AND ${filled('NEW')} BEGIN DELETE FROM ${rtree} WHERE id = OLD.${q(i)}; INSERT OR REPLACE INTO ${rtree} VALUES (NEW.${q(i)}, ${box('NEW')}); END`,
+    `CREATE TRIGGER ${name('update4')} AFTER UPDATE ON ${q(t)} WHEN ${other} AND ${empty('NEW')} BEGIN DELETE FROM ${rtree} WHERE id IN (OLD.${q(i)}, NEW.${q(i)}); END`,
+    `CREATE TRIGGER ${name('delete')} AFTER DELETE ON ${q(t)} WHEN old.${q(c)} NOT NULL BEGIN DELETE FROM ${rtree} WHERE id = OLD.${q(i)}; END`,
+  ];
+}
+
+function toSql(value: Value, type: Field['type']): unknown {
+  if (typeof value === 'boolean') return value ? 1n : 0n;
+  if (typeof value === 'number' && type !== 'real' && Number.isInteger(value)) return BigInt(value); // stored as INTEGER, not REAL
+  if (type === 'datetime' && typeof value === 'string') return isoTime(value);
+  return value;
+}
+
+/** `2026-03-14T09:30:00.000Z` (requirement 5); what is no time stays as it is. */
+function isoTime(text: string): string {
+  const time = new Date(/[zZ]|[+-]\d\d:?\d\d$/.test(text) ? text : `${text.replace(' ', 'T')}Z`);
+  return Number.isNaN(time.getTime()) ? text : time.toISOString();
+}
+
+/** Boxes of rows, as many as come. */
+class Boxes {
+  private ids = new Float64Array(1024);
+  private boxes = new Float64Array(4096);
+  private n = 0;
+
+  add(id: number, box: Float64Array | readonly number[]): void {
+    if (box.length === 0) return;
+    if (this.n === this.ids.length) {
+      this.ids = grown(this.ids);
+      this.boxes = grown(this.boxes);
+    }
+    this.ids[this.n] = id;
+    for (let k = 0; k < 4; k++) this.boxes[this.n * 4 + k] = box[k]!;
+    this.n++;
+  }
+  rows() {
+    return { ids: this.ids.subarray(0, this.n), boxes: this.boxes.subarray(0, this.n * 4) };
+  }
+  extent(): readonly [number, number, number, number] | null {
+    if (this.n === 0) return null;
+    const out: [number, number, number, number] = [Infinity, Infinity, -Infinity, -Infinity];
+    for (let i = 0; i < this.n * 4; i += 4) {
+      out[0] = Math.min(out[0], this.boxes[i]!);
+      out[1] = Math.min(out[1], this.boxes[i + 1]!);
+      out[2] = Math.max(out[2], this.boxes[i + 2]!);
+      out[3] = Math.max(out[3], this.boxes[i + 3]!);
+    }
+    return out;
+  }
+}
+
+function grown(array: Float64Array<ArrayBuffer>): Float64Array<ArrayBuffer> {
+  const larger = new Float64Array(array.length * 2);
+  larger.set(array);
+  return larger;
+}
