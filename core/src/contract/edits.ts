@@ -49,6 +49,10 @@ export type EditRequest =
   | { readonly kind: 'unlink'; readonly name: string }
   /** A dataset that tells no CRS gets a `.prj`. */
   | { readonly kind: 'assign-crs'; readonly dataset: PathRequest; readonly crs: string }
+  /** Which columns of a CSV hold coordinates is written beside it. Null: none does. */
+  | { readonly kind: 'csv-columns'; readonly dataset: PathRequest; readonly columns: { readonly x: string; readonly y: string } | null }
+  /** Datasets become layers of a map; `map` null: of a new one with this title. */
+  | { readonly kind: 'add-to-map'; readonly datasets: readonly string[]; readonly map: string | null; readonly title: string }
   | { readonly kind: 'separate' }
   /** Originals that can be written to are set read-only. */
   | { readonly kind: 'protect' }
@@ -151,6 +155,17 @@ const byKind: Readonly<Record<EditRequest['kind'], Joi.SchemaMap>> = {
     replaces: Joi.array().items(Joi.string().max(80)).max(100).default([]),
   },
   'assign-crs': { dataset: pathRequest.required(), crs: crs.required().disallow(null) },
+  'csv-columns': {
+    dataset: pathRequest.required(),
+    columns: Joi.object({ x: Joi.string().max(400).required(), y: Joi.string().max(400).required() })
+      .allow(null)
+      .required(),
+  },
+  'add-to-map': {
+    datasets: Joi.array().items(Joi.string().max(8192)).min(1).max(500).required(),
+    map: rootPath.allow(null).required(),
+    title: Joi.string().trim().allow('').max(200).default(''),
+  },
   unlink: { name: Joi.string().max(80).required() },
   separate: {},
   follow: {},
@@ -182,6 +197,8 @@ export interface EditPreview {
   /** All of them, of which `references` are the first. */
   readonly referenceCount: number;
   readonly maps: number;
+  /** Layers that maps get. */
+  readonly added: readonly { readonly map: string; readonly title: string; readonly href: string }[];
   /** Also mentioned in, not rewritten. */
   readonly mentioned: readonly string[];
   /** For renames: names that such files mention. */

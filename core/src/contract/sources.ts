@@ -100,6 +100,10 @@ export interface SourceView {
   /** Unit of its coordinates, and the area that its CRS is meant for, as far as the registry tells. */
   readonly unit: string | null;
   readonly crsArea: string | null;
+  /** What the CRS is made of; each null where it is not known. */
+  readonly crsFacts: { readonly datum: string | null; readonly ellipsoid: string | null; readonly method: string | null } | null;
+  /** The file calls its CRS otherwise, though it is the same but for the name. */
+  readonly crsOtherName: string | null;
   readonly modifiedMs: number;
   readonly files: readonly string[];
   readonly usedBy: number;
@@ -114,6 +118,8 @@ export interface SourcesView {
   readonly attribution: string;
   /** Folders with the role `originals`, for what is brought in. */
   readonly originals: readonly string[];
+  /** Folder that is worked in, from the root. */
+  readonly workFolder: string;
 }
 
 /** A small picture of a dataset, 96 by 60 pixels. */

@@ -127,3 +127,17 @@ export function mapWkb(wkb: Uint8Array, to: (x: number, y: number) => readonly [
   });
   return isRead && isWhole ? out : null;
 }
+
+/** A shape of one part as the kind that holds many, with one part in it; others stay as they are. */
+export function asMany(wkb: Uint8Array): Uint8Array {
+  const isLittle = wkb[0] === 1;
+  const code = viewOf(wkb).getUint32(1, isLittle);
+  if (code % 1000 < 1 || code % 1000 > 3) return wkb;
+  const out = new Uint8Array(9 + wkb.length);
+  const view = viewOf(out);
+  out[0] = wkb[0]!;
+  view.setUint32(1, code + 3, isLittle); // each kind of one part stands three before that of many
+  view.setUint32(5, 1, isLittle);
+  out.set(wkb, 9);
+  return out;
+}

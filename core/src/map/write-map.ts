@@ -45,12 +45,13 @@ export function writeMapFile(map: NewMap): string {
       links: { profiles: [{ rel: 'profile', href: CORE_PROFILE }] },
       rootmap: { crs: map.crs, storedForm: map.storedForm },
     },
-    features: map.layers.map((l) => feature(l, map.updated)),
+    features: map.layers.map((l) => layerFeature(l, map.updated)),
   };
   return `${JSON.stringify(value, null, 2)}\n`;
 }
 
-function feature(layer: NewLayer | NewService, updated: string): unknown {
+/** A layer as the feature of a map file. */
+export function layerFeature(layer: NewLayer | NewService, updated: string): unknown {
   const offering =
     'format' in layer
       ? { code: offeringCode(layer.format), contents: [{ type: mediaType(layer.format), href: layer.href }] }

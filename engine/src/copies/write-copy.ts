@@ -1,4 +1,4 @@
-import { columnNames, mapWkb, ProblemError, readFeatures, type Feature } from '@rootmap/core';
+import { columnNames, commonKind, kindOfWkb, mapWkb, ProblemError, readFeatures, type Feature } from '@rootmap/core';
 import { transformer, type Transformer } from '../crs/transformer.js';
 import { platformBelow } from '../disk/platform.js';
 import { newGeopackage } from '../geopackage/write/new-geopackage.js';
@@ -27,16 +27,20 @@ export function writeCopy(
   const platform = platformBelow(folder);
   try {
     const { fields, features } = readFeatures(dataset, platform);
-    const spec = { name: table, fields: columnNames(fields), crs, geometryType: kindOf(dataset.geometryType) };
+    const geometryType = kindOf(readFeatures(dataset, platform, { geometry: true, values: false }).features);
+    const spec = { name: table, fields: columnNames(fields), crs, geometryType };
     return newGeopackage(path, (db) => writeTable(db, spec, moved(features, to), onProgress));
   } finally {
     platform.close();
   }
 }
 
-/** One of many parts may stand among single ones in a shapefile, so that a column of its kind would not hold it. */
-const kindOf = (geometryType: string | null): string =>
-  geometryType === null || /^Point/.test(geometryType) ? (geometryType ?? 'Geometry') : 'Geometry';
+/** The one kind that holds all shapes: a header may say lines where some have several parts. */
+function kindOf(features: Iterable<Feature>): string {
+  const kinds = new Set<string>();
+  for (const { geometry } of features) if (geometry) kinds.add(kindOfWkb(geometry) ?? 'Geometry');
+  return commonKind(kinds) ?? 'Geometry';
+}
 
 const DAMAGED = new Uint8Array(1);
 

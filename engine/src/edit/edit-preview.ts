@@ -17,6 +17,7 @@ export const emptyPreview = (title: string): EditPreview => ({
   references: [],
   referenceCount: 0,
   maps: 0,
+  added: [],
   mentioned: [],
   mentionedNames: [],
   usedBy: [],

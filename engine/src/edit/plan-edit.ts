@@ -12,6 +12,7 @@ import {
   roleOf,
   splitName,
   withParents,
+  writeCsvt,
   type PlanFolder,
   type ProjectMembers,
 } from '@rootmap/core';
@@ -30,6 +31,8 @@ import { planNewProject } from '../project/new-project.js';
 import { readMaps } from '../project/read-maps.js';
 import { confinementOf, linkLocations, locationOf, type Scope } from '../project/scope.js';
 import { listFiles } from '../survey/list-files.js';
+import { planAddToMap } from './add-to-map.js';
+import { findDataset } from '../survey/find-dataset.js';
 import { emptyPreview, foldersOf, previewOfMove, referencesOf } from './edit-preview.js';
 
 export interface EditPlan {
@@ -76,6 +79,10 @@ export async function planEdit(scope: Scope, edit: EditRequest, options: EditOpt
       return planLink(scope, edit, options);
     case 'assign-crs':
       return planAssignCrs(scope, edit, options);
+    case 'csv-columns':
+      return planCsvColumns(scope, edit, options);
+    case 'add-to-map':
+      return planLayers(scope, edit, options);
     case 'unlink':
       return planUnlink(scope, edit.name, options);
     case 'separate':
@@ -269,6 +276,35 @@ function planAssignCrs(scope: Scope, edit: Edit<'assign-crs'>, options: EditOpti
   const isOriginal = roleOf(main.slice(scope.root!.length + 1), scope.project?.folders ?? {}) === 'originals';
   if (isOriginal) steps.push({ kind: 'mode', path, mode: 0o444 });
   return planned(scope, `Say that ${basename(main)} is in ${edit.crs}`, 'origin', steps, options);
+}
+
+/** A `.csvt` beside a table says which of its columns hold coordinates, or that none does. */
+function planCsvColumns(scope: Scope, edit: Edit<'csv-columns'>, options: EditOptions): EditPlan {
+  const main = options.resolve(edit.dataset, false);
+  const { dataset } = findDataset(scope, main);
+  if (dataset.group.format !== 'csv')
+    throw new ProblemError({ code: 'wrong-use', message: `${basename(main)} is no CSV. Only of a CSV can columns be named.` });
+  const fields = dataset.fields ?? [];
+  const at = (name: string): number => {
+    const i = fields.findIndex((f) => f.name === name);
+    if (i < 0) throw new ProblemError({ code: 'not-found', what: 'column', id: name });
+    return i;
+  };
+  const columns = edit.columns && { x: at(edit.columns.x), y: at(edit.columns.y) };
+  const path = join(dirname(main), `${splitName(basename(main)).stem}.csvt`);
+  const before = existsSync(path) ? readFileSync(path) : null;
+  const after = Buffer.from(writeCsvt(fields, columns), 'utf8');
+  const steps: PlannedStep[] = before && after.equals(before) ? [] : [{ kind: 'write', path, before, after }];
+  const title = columns
+    ? `Read ${edit.columns!.x} and ${edit.columns!.y} of ${basename(main)} as coordinates`
+    : `Read ${basename(main)} as a table`;
+  return planned(scope, title, 'origin', steps, options);
+}
+
+function planLayers(scope: Scope, edit: Edit<'add-to-map'>, options: EditOptions): EditPlan {
+  const { title, steps, layers } = planAddToMap(scope, edit, Date.now());
+  const plan = planned(scope, title, 'save', steps, options);
+  return { ...plan, preview: { ...plan.preview, added: layers } };
 }
 
 function planLink(scope: Scope, edit: Edit<'link'>, options: EditOptions): EditPlan {

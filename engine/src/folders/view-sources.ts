@@ -1,6 +1,18 @@
 import { join } from 'node:path';
-import { attributionText, datasetId, originFindings, roleOf, type Dataset, type Origin } from '@rootmap/core';
+import {
+  attributionText,
+  crsFacts,
+  datasetId,
+  originFindings,
+  otherName,
+  roleOf,
+  type Crs,
+  type CrsFacts,
+  type Dataset,
+  type Origin,
+} from '@rootmap/core';
 import type { SourcesView, SourceView } from '@rootmap/core/contract';
+import { definitionOf } from '../crs/definitions.js';
 import { crsNamed } from '../crs/search-crs.js';
 import { knownProjects } from '../move/known-maps.js';
 import { confinementOf, presentLinks, type Scope } from '../project/scope.js';
@@ -25,7 +37,8 @@ export async function viewSources(scope: Scope, roots: readonly string[], index:
     return origin ? [origin] : [];
   });
   const originals = Object.entries(scope.project?.folders ?? {}).flatMap(([path, role]) => (role === 'originals' ? [path] : []));
-  return { sources, attribution: attributionText(told), originals };
+  const workFolder = Object.entries(scope.project?.folders ?? {}).find(([, role]) => role === 'working')?.[0] ?? 'working';
+  return { sources, attribution: attributionText(told), originals, workFolder };
 }
 
 function viewSource(
@@ -37,18 +50,32 @@ function viewSource(
 ): Omit<SourceView, 'owner'> {
   const path = join(folder, d.group.path);
   const crs = d.crs?.code ? crsNamed(d.crs.code) : null;
+  const facts = d.crs && factsOf(d.crs);
   const origin = d.group.format === 'opaque' ? null : origins.of(path);
   return {
     id: datasetId(path, d.table),
     fields: (d.fields ?? []).map((f) => [f.name, f.type] as const),
     bbox: d.bbox,
     crsName: d.crs?.name ?? null,
-    unit: crs?.unit ?? null,
+    unit: facts?.unit ?? crs?.unit ?? null,
     crsArea: crs?.area ?? null,
+    crsFacts: facts,
+    crsOtherName: d.crs && otherName(d.crs),
     modifiedMs: Math.max(d.group.main.modifiedMs, ...d.group.companions.map((c) => c.modifiedMs)),
     files: [d.group.main, ...d.group.companions].map((f) => f.path.slice(f.path.lastIndexOf('/') + 1)),
     usedBy: used.get(path) ?? 0,
     origin,
     findings: d.group.format === 'opaque' || (!cameIn && !origin) ? [] : originFindings(origin, d.crs?.code ?? d.crs?.name ?? null),
   };
+}
+
+const known = new Map<string, CrsFacts | null>();
+
+/** From the text of the file, or of the registry where the file has a number only. Many datasets have one CRS. */
+function factsOf({ code, wkt }: Crs): CrsFacts | null {
+  const text = (code && definitionOf(code)?.wkt) ?? wkt;
+  if (!text) return null;
+  let facts = known.get(text);
+  if (facts === undefined) known.set(text, (facts = crsFacts(text)));
+  return facts;
 }

@@ -61,6 +61,16 @@ export function EditPreviewList({ preview }: { preview: EditPreview }) {
           </Line>
         </Part>
       )}
+      {preview.added.length > 0 && (
+        <Part title={`${many(preview.added.length, 'layer')} added`} tone="spruce">
+          {preview.added.slice(0, SHOWN).map((l, i) => (
+            <Line key={i}>
+              {l.title} <Soft>in {l.map}: </Soft>
+              <PathText path={l.href} most={50} colour="var(--spruce)" />
+            </Line>
+          ))}
+        </Part>
+      )}
       {references.length > 0 && (
         <Part title={`${many(preview.referenceCount, 'reference')} in ${many(preview.maps, 'map')} will follow`} tone="spruce">
           {references.slice(0, SHOWN).map((r, i) => (

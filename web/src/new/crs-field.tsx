@@ -8,8 +8,14 @@ import { spotWords, type Spot } from './spot.js';
 
 const CrsMap = lazy(() => import('./crs-map.js').then((m) => ({ default: m.CrsMap })));
 
+interface Props {
+  readonly value: CrsView | null;
+  readonly onChange: (crs: CrsView | null) => void;
+  readonly hint: string;
+}
+
 /** A CRS by name, code or area, or by a spot on the land outline, which offers those whose area of use fits. */
-export function CrsField({ value, onChange }: { value: CrsView | null; onChange: (crs: CrsView | null) => void }) {
+export function CrsField({ value, onChange, hint }: Props) {
   const [text, setText] = useState('');
   const [spot, setSpot] = useState<Spot | null>(null);
   const asked = useSettled(text, 200);
@@ -47,12 +53,7 @@ export function CrsField({ value, onChange }: { value: CrsView | null; onChange:
           </Box>
         )}
         renderInput={(params) => (
-          <TextField
-            {...params}
-            label="Coordinate reference system"
-            placeholder="UTM 24N, 32624, Greenland …"
-            helperText="Can be left open."
-          />
+          <TextField {...params} label="Coordinate reference system" placeholder="UTM 24N, 32624, Greenland …" helperText={hint} />
         )}
         size="small"
       />

@@ -101,7 +101,7 @@ export function NewProjectPage() {
             </RadioGroup>
           </Part>
           <Part n={3} title="Its coordinates">
-            <CrsField value={crs} onChange={setCrs} />
+            <CrsField hint="Can be left open." value={crs} onChange={setCrs} />
           </Part>
         </Stack>
         <Part n={4} title="Its folders">

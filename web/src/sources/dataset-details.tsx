@@ -8,6 +8,8 @@ import { PathText } from '../parts/path-text.js';
 import { Sheet } from '../parts/states.js';
 import { findingsOf, type DatasetRow } from './dataset-rows.js';
 import { CrsDialog } from './crs-dialog.js';
+import { CsvDialog } from './csv-dialog.js';
+import { MapDialog } from './map-dialog.js';
 import { usePreview } from '../pictures/use-preview.js';
 import { FieldFacts } from './field-facts.js';
 import { OriginDialog } from './origin-dialog.js';
@@ -21,6 +23,8 @@ const TAKES_PRJ = new Set(['shapefile', 'ascii-grid', 'image', 'csv']);
 export function DatasetDetails({ project, row }: { project: ProjectView; row: DatasetRow | null }) {
   const [isEditing, setEditing] = useState(false);
   const [isAssigning, setAssigning] = useState(false);
+  const [isReading, setReading] = useState(false);
+  const [isMapping, setMapping] = useState(false);
   const [fieldsOf, setFieldsOf] = useState<string | null>(null);
   const isDrawn = (row?.dataset.kind === 'vector' || row?.dataset.kind === 'raster') && !!row.source?.bbox;
   usePreview(project.key, row?.dataset.id ?? '', null, isDrawn);
@@ -41,6 +45,13 @@ export function DatasetDetails({ project, row }: { project: ProjectView; row: Da
         {d.name}
       </Typography>
       <PathText path={shownPath(project, d.id)} most={40} colour="var(--soft)" />
+      {(d.kind === 'vector' || d.kind === 'raster') && project.id !== null && (
+        <div>
+          <Button size="small" variant="outlined" onClick={() => setMapping(true)}>
+            Add to a map
+          </Button>
+        </div>
+      )}
       {isDrawn && (
         <Suspense fallback={<Box sx={{ height: 212, flex: '0 0 auto' }} />}>
           <PreviewMap key={d.id} projectKey={project.key} dataset={d.id} name={d.name} crs={null} height={190} />
@@ -58,12 +69,30 @@ export function DatasetDetails({ project, row }: { project: ProjectView; row: Da
         {kindWord(d.geometry) || d.kind}, {d.format}
         {d.count === null ? '' : `, ${many(d.count, 'record')}`}
       </Fact>
+      {d.format === 'csv' && d.link === null && (
+        <Fact name="Read as">
+          {d.kind === 'vector' ? 'points, by two of its columns' : 'a table without places'}
+          <div>
+            <Button size="small" onClick={() => setReading(true)}>
+              Read it otherwise
+            </Button>
+          </div>
+        </Fact>
+      )}
       <Fact name="CRS">
         {d.crs
           ? `${s?.crsName ?? ''} ${s?.crsName === d.crs ? '' : d.crs}`
           : d.kind === 'table'
             ? 'a table has none'
             : 'nobody knows: its file tells none'}
+        {s?.crsOtherName && <div>The same but for the name: its file calls it {s.crsOtherName}.</div>}
+        {s?.crsFacts && (
+          <Box sx={{ color: 'var(--soft)' }}>
+            {[s.crsFacts.method, s.crsFacts.datum && `datum ${s.crsFacts.datum}`, s.unit && `in ${plural(s.unit)}`]
+              .filter(Boolean)
+              .join(', ')}
+          </Box>
+        )}
         {s?.crsArea && <Box sx={{ color: 'var(--soft)' }}>{s.crsArea}</Box>}
         {d.crs === null && d.link === null && TAKES_PRJ.has(d.format) && d.kind !== 'table' && (
           <div>
@@ -76,7 +105,7 @@ export function DatasetDetails({ project, row }: { project: ProjectView; row: Da
       {s?.bbox && (
         <Fact name="Extent">
           <span className="mono">{s.bbox.map((n) => number(Math.round(n * 1000) / 1000)).join('  ')}</span>
-          {s.unit ? ` ${s.unit}${/s$/.test(s.unit) ? '' : 's'}` : ''}
+          {s.unit ? ` ${plural(s.unit)}` : ''}
         </Fact>
       )}
       <Fact name="Size">
@@ -125,11 +154,15 @@ export function DatasetDetails({ project, row }: { project: ProjectView; row: Da
               </div>
             ))}
       </Fact>
+      {isReading && <CsvDialog project={project} row={row} onClose={() => setReading(false)} />}
+      {isMapping && <MapDialog project={project} ids={[d.id]} names={[d.name]} onClose={() => setMapping(false)} />}
       {isAssigning && <CrsDialog project={project} row={row} onClose={() => setAssigning(false)} />}
       {isEditing && <OriginDialog projectKey={project.key} row={row} onClose={() => setEditing(false)} />}
     </Sheet>
   );
 }
+
+const plural = (unit: string): string => (unit.endsWith('foot') ? unit.replace(/foot$/, 'feet') : unit.endsWith('s') ? unit : `${unit}s`);
 
 /** As people call it: by the drive name of the root, where it is inside. */
 const shownPath = (project: ProjectView, path: string): string =>

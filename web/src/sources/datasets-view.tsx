@@ -1,5 +1,5 @@
 import { mdiArrowDown, mdiArrowUp } from '@mdi/js';
-import { Box, Button, ButtonBase, TextField, Typography } from '@mui/material';
+import { Box, Button, ButtonBase, Stack, TextField, Typography } from '@mui/material';
 import { useVirtualizer } from '@tanstack/react-virtual';
 import { enqueueSnackbar } from 'notistack';
 import { memo, useEffect, useMemo, useRef, useState, type KeyboardEvent } from 'react';
@@ -10,14 +10,18 @@ import { THUMBNAILS } from '../pictures/thumbnail.js';
 import { Icon } from '../parts/icon.js';
 import { EmptyState, Sheet } from '../parts/states.js';
 import { useStable } from '../parts/use-stable.js';
+import { useToggled } from '../parts/use-toggled.js';
+import { CopiesDialog } from './copies-dialog.js';
 import { DatasetDetails } from './dataset-details.js';
+import { MapDialog } from './map-dialog.js';
 import { ColumnMenu, useColumns } from './column-menu.js';
 import { COLUMNS, type ColumnShape } from './dataset-columns.js';
 import { DatasetFilters, narrowed } from './dataset-filters.js';
 import { findRows, rowsOf, sortRows, type DatasetRow, type Order } from './dataset-rows.js';
 
 const ROW = 36;
-const gridOf = (columns: readonly ColumnShape[]): string => columns.map((c) => c.width).join(' ');
+const TICK = '18px';
+const gridOf = (columns: readonly ColumnShape[]): string => [TICK, ...columns.map((c) => c.width)].join(' ');
 
 /** Every dataset of the project and its links: found by any word of its name, fields or origin, sorted by any column. */
 export function DatasetsView({ project, sources }: { project: ProjectView; sources: SourcesView | undefined }) {
@@ -40,6 +44,9 @@ export function DatasetsView({ project, sources }: { project: ProjectView; sourc
       },
       { replace: true },
     );
+  const [ticked, flip] = useToggled();
+  const tick = useStable(flip);
+  const chosenIds = useMemo(() => all.filter((r) => ticked.has(r.dataset.id)).map((r) => r.dataset.id), [all, ticked]);
   const choose = useStable((id: string) => set('dataset', id));
   return (
     <Box sx={{ display: 'grid', gridTemplateColumns: 'minmax(0, 1fr) 320px', gap: 1.5, height: '100%' }}>
@@ -63,11 +70,59 @@ export function DatasetsView({ project, sources }: { project: ProjectView; sourc
         {all.length === 0 ? (
           <EmptyState title="No data yet">Bring an archive in, or link a folder that holds data for many projects.</EmptyState>
         ) : (
-          <Rows projectKey={project.key} columns={columns} rows={rows} order={order} onOrder={setOrder} chosen={chosen} onChoose={choose} />
+          <Rows
+            projectKey={project.key}
+            columns={columns}
+            rows={rows}
+            order={order}
+            onOrder={setOrder}
+            chosen={chosen}
+            onChoose={choose}
+            ticked={ticked}
+            onTick={tick}
+          />
+        )}
+        {chosenIds.length > 0 && (
+          <Ticked project={project} ids={chosenIds} workFolder={sources?.workFolder ?? ''} onClear={() => chosenIds.forEach(flip)} />
         )}
       </Sheet>
       <DatasetDetails project={project} row={chosen} />
     </Box>
+  );
+}
+
+interface TickedProps {
+  readonly project: ProjectView;
+  readonly ids: readonly string[];
+  readonly workFolder: string;
+  readonly onClear: () => void;
+}
+
+/** What can be done with all that is ticked. */
+function Ticked({ project, ids, workFolder, onClear }: TickedProps) {
+  const [open, setOpen] = useState<'map' | 'copies' | null>(null);
+  const names = ids.map((id) => id.slice(id.lastIndexOf('/') + 1));
+  const close = (): void => setOpen(null);
+  return (
+    <Stack
+      direction="row"
+      role="toolbar"
+      aria-label="What is ticked"
+      sx={{ gap: 1, px: 1.5, py: 1, alignItems: 'center', borderTop: '1px solid var(--rule)', bgcolor: 'var(--sunk)' }}
+    >
+      <Typography variant="body2" sx={{ flex: 1 }}>
+        {many(ids.length, 'dataset')} ticked
+      </Typography>
+      <Button variant="contained" onClick={() => setOpen('map')} disabled={project.id === null}>
+        Add to a map
+      </Button>
+      <Button variant="outlined" onClick={() => setOpen('copies')} disabled={project.id === null}>
+        Copies in a CRS
+      </Button>
+      <Button onClick={onClear}>Untick</Button>
+      {open === 'map' && <MapDialog project={project} ids={ids} names={names} onClose={close} />}
+      {open === 'copies' && <CopiesDialog project={project} ids={ids} workFolder={workFolder} onClose={close} />}
+    </Stack>
   );
 }
 
@@ -103,13 +158,19 @@ interface RowsProps {
   readonly onOrder: (order: Order) => void;
   readonly chosen: DatasetRow | null;
   readonly onChoose: (id: string) => void;
+  readonly ticked: ReadonlySet<string>;
+  readonly onTick: (id: string) => void;
 }
 
-function Rows({ projectKey, columns, rows, order, onOrder, chosen, onChoose }: RowsProps) {
+function Rows({ projectKey, columns, rows, order, onOrder, chosen, onChoose, ticked, onTick }: RowsProps) {
   const box = useRef<HTMLDivElement>(null);
   const virtual = useVirtualizer({ count: rows.length, getScrollElement: () => box.current, estimateSize: () => ROW, overscan: 12 });
   const at = chosen ? rows.indexOf(chosen) : -1;
   const onKey = (e: KeyboardEvent): void => {
+    if (e.key === ' ' && chosen) {
+      e.preventDefault();
+      return onTick(chosen.dataset.id);
+    }
     const to = { ArrowDown: at + 1, ArrowUp: at - 1, Home: 0, End: rows.length - 1, PageDown: at + 15, PageUp: at - 15 }[e.key];
     if (to === undefined || rows.length === 0) return;
     e.preventDefault();
@@ -136,6 +197,7 @@ function Rows({ projectKey, columns, rows, order, onOrder, chosen, onChoose }: R
           borderBottom: '1px solid var(--rule)',
         }}
       >
+        <Box role="columnheader" aria-label="Ticked" />
         {columns.map((c) => {
           const isOrder = order.column === c.column;
           return (
@@ -174,6 +236,8 @@ function Rows({ projectKey, columns, rows, order, onOrder, chosen, onChoose }: R
               index={item.index}
               top={item.start}
               isChosen={item.index === at}
+              isTicked={ticked.has(rows[item.index]!.dataset.id)}
+              onTick={onTick}
               onChoose={onChoose}
             />
           ))}
@@ -190,7 +254,9 @@ const Row = memo(function Row({
   index,
   top,
   isChosen,
+  isTicked,
   onChoose,
+  onTick,
 }: {
   projectKey: string;
   columns: readonly ColumnShape[];
@@ -198,7 +264,9 @@ const Row = memo(function Row({
   index: number;
   top: number;
   isChosen: boolean;
+  isTicked: boolean;
   onChoose: (id: string) => void;
+  onTick: (id: string) => void;
 }) {
   const { dataset: d } = row;
   return (
@@ -210,6 +278,16 @@ const Row = memo(function Row({
       onClick={() => onChoose(d.id)}
       style={{ top, gridTemplateColumns: gridOf(columns) }}
     >
+      <div role="gridcell">
+        <input
+          type="checkbox"
+          tabIndex={-1}
+          aria-label={`Tick ${d.name}`}
+          checked={isTicked}
+          onChange={() => onTick(d.id)}
+          onClick={(e) => e.stopPropagation()}
+        />
+      </div>
       {columns.map((c) => (
         <div key={c.column} role="gridcell" className={`cell${c.isMono ? ' mono' : ''}${c.isRight ? ' right' : ''}`}>
           {c.cell(row, projectKey)}
@@ -237,5 +315,6 @@ const ROWS = {
   },
   '& .cell': { overflow: 'hidden', textOverflow: 'ellipsis', whiteSpace: 'nowrap' },
   '& .right': { textAlign: 'right' },
+  '& input[type=checkbox]': { accentColor: 'var(--spruce)', m: 0, width: 15, height: 15, verticalAlign: 'middle' },
   ...THUMBNAILS,
 } as const;

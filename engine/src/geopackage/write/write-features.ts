@@ -1,5 +1,5 @@
 import type Database from 'better-sqlite3';
-import { kindOfWkb, type Feature, type Field, type Value } from '@rootmap/core';
+import { asMany, kindOfWkb, type Feature, type Field, type Value } from '@rootmap/core';
 import { quoteName } from '../describe-geopackage.js';
 import { BlobMaker } from './geometry-to-blob.js';
 import { fillRtree } from './packed-rtree.js';
@@ -61,6 +61,7 @@ export function writeTable(
   const boxes = new Boxes();
   const skipped: { record: number; why: string }[] = [];
   const flags = { z: false, m: false };
+  const isMany = spec.geometryType?.startsWith('Multi') === true;
   let read = 0;
   let written = 0;
   let nulls = 0;
@@ -71,7 +72,8 @@ export function writeTable(
     if ((read & 4095) === 0) onProgress(read);
     let at = 1;
     if (hasShape) {
-      const blob = geometry && blobs.make(geometry);
+      const shape = geometry && (isMany ? asMany(geometry) : geometry);
+      const blob = shape && blobs.make(shape);
       if (geometry && !blob) {
         left++;
         if (skipped.length < MOST_TOLD) skipped.push({ record: read, why: 'its shape is damaged, or of a kind that a GeoPackage has not' });

@@ -1,0 +1,106 @@
+import { randomUUID } from 'node:crypto';
+import { existsSync } from 'node:fs';
+import { basename, dirname, join } from 'node:path';
+import {
+  fingerprintOf,
+  inDrawingOrder,
+  isBelow,
+  patchAddLayers,
+  patchText,
+  ProblemError,
+  splitName,
+  storeReference,
+  writeMapFile,
+  type Location,
+  type NewLayer,
+  type StoredForm,
+} from '@rootmap/core';
+import type { PlannedStep } from '../changes/change.js';
+import { missingFolders } from '../move/plan-move.js';
+import { readMaps } from '../project/read-maps.js';
+import { writeOf } from '../project/remember.js';
+import { linkLocations, locationOf, type Scope } from '../project/scope.js';
+import { findDataset } from '../survey/find-dataset.js';
+
+export interface AddToMap {
+  /** Ids of datasets. */
+  readonly datasets: readonly string[];
+  /** Path of the map file from the root; null: a new one with the title. */
+  readonly map: string | null;
+  readonly title: string;
+}
+export interface AddedLayers {
+  readonly title: string;
+  readonly steps: readonly PlannedStep[];
+  readonly layers: readonly { readonly map: string; readonly title: string; readonly href: string }[];
+}
+
+const MAP_ENDING = '.owc.json';
+
+/** Layers for datasets, in a map that is there or a new one, with what is known of their data so that it can be found again. */
+export function planAddToMap(scope: Scope, { datasets, map, title }: AddToMap, nowMs: number): AddedLayers {
+  const root = scope.root!;
+  const path = map === null ? newMapPath(scope, title) : join(root, map);
+  const seen = map === null ? null : readMaps({ ...scope, maps: [path] }).maps[0];
+  if (map !== null && !seen) throw new ProblemError({ code: 'not-found', what: 'map', id: map });
+  const form: StoredForm = seen?.file.storedForm ?? scope.project?.storedForm ?? 'relative';
+  const at = locationOf(path, scope.places);
+  const layers = datasets.map((id) => layerFor(scope, id, at, form));
+  const updated = new Date(nowMs).toISOString().replace(/\.\d+Z$/, 'Z');
+  const told = layers.map((l) => ({ map: path.slice(root.length + 1), title: l.title, href: l.href }));
+  const things = layers.length === 1 ? layers[0]!.title : `${layers.length} datasets`;
+  if (seen)
+    return {
+      title: `Add ${things} to ${seen.file.title}`,
+      steps: [writeOf(seen, patchText(seen.file.text, patchAddLayers(seen.file, layers, updated)))],
+      layers: told,
+    };
+  const text = writeMapFile({
+    id: `urn:uuid:${randomUUID()}`,
+    title: title.trim(),
+    updated,
+    crs: scope.project?.crs ?? crsOf(layers),
+    storedForm: form,
+    layers: inDrawingOrder(layers),
+  });
+  return {
+    title: `Make the map ${title.trim()} of ${things}`,
+    steps: [
+      ...missingFolders([dirname(path)]).map((folder) => ({ kind: 'folder', path: folder }) as const),
+      { kind: 'write', path, before: null, after: Buffer.from(text, 'utf8') },
+    ],
+    layers: told,
+  };
+}
+
+/** A raster decides, since computing it anew costs quality; otherwise the first that has a CRS. */
+function crsOf(layers: readonly NewLayer[]): string | null {
+  const codes = layers.flatMap(({ fingerprint: f }) => (typeof f?.crs === 'string' ? [{ code: f.crs, isRaster: f.raster !== null }] : []));
+  return (codes.find((c) => c.isRaster) ?? codes[0])?.code ?? null;
+}
+
+function layerFor(scope: Scope, id: string, map: Location, form: StoredForm): NewLayer {
+  const { folder, dataset } = findDataset(scope, id);
+  const { group, table } = dataset;
+  const target = locationOf(join(folder, group.path), scope.places);
+  const link = linkLocations(scope).find((l) => isBelow(l.location, target, scope.places));
+  return {
+    id: `urn:uuid:${randomUUID()}`,
+    title: (table ?? splitName(basename(group.path)).stem).replaceAll('_', ' '),
+    format: group.format,
+    href: storeReference(map, target, table, form, scope.places).href,
+    fingerprint: fingerprintOf(group, dataset),
+    ...(link ? { link: { name: link.name, path: target.segments.slice(link.location.segments.length).join('/') } } : {}),
+  };
+}
+
+/** In the folder for maps, under a name that is free. */
+function newMapPath(scope: Scope, title: string): string {
+  const stem = title.trim().toLowerCase().replace(/[^\p{L}\p{N}]+/gu, '_').replace(/^_+|_+$/g, ''); // prettier-ignore
+  if (stem === '') throw new ProblemError({ code: 'wrong-use', message: 'The map has no title. Give it one.' });
+  const folder = Object.entries(scope.project?.folders ?? {}).find(([, role]) => role === 'maps')?.[0] ?? 'maps';
+  const at = (name: string): string => join(scope.root!, folder, `${name}${MAP_ENDING}`);
+  let name = stem;
+  for (let n = 2; existsSync(at(name)); n++) name = `${stem}_${n}`;
+  return at(name);
+}

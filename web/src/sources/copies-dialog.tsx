@@ -1,0 +1,136 @@
+import { Box, Button, Dialog, DialogActions, DialogContent, DialogTitle, LinearProgress, TextField, Typography } from '@mui/material';
+import { useMutation, useQuery } from '@tanstack/react-query';
+import { useMemo, useState } from 'react';
+import type { CopiesDone, CopiesRequest, CrsView, ProjectView } from '@rootmap/core/contract';
+import { api } from '../api/client.js';
+import { useJobs } from '../api/queries.js';
+import { inRoot } from '../folders/moves.js';
+import { useSettled } from '../folders/use-edit.js';
+import { CrsField } from '../new/crs-field.js';
+import { many, number } from '../parts/format.js';
+import { ErrorState, Waiting } from '../parts/states.js';
+
+interface Props {
+  readonly project: ProjectView;
+  readonly ids: readonly string[];
+  /** Where they are proposed to go, from the root. */
+  readonly workFolder: string;
+  readonly onClose: () => void;
+}
+
+/** Copies of datasets in another CRS, the project's at first: which, where, how exact, and afterwards how many records came over. */
+export function CopiesDialog({ project, ids, workFolder, onClose }: Props) {
+  const own = useQuery({
+    queryKey: ['crs', project.crs],
+    queryFn: () => api.searchCrs(project.crs!),
+    enabled: project.crs !== null,
+    staleTime: Infinity,
+  });
+  const [chosen, setChosen] = useState<CrsView | null>(null);
+  const [folder, setFolder] = useState(workFolder);
+  const crs = chosen ?? own.data?.find((c) => c.code === project.crs) ?? null;
+  const asked = useMemo(
+    (): CopiesRequest | null =>
+      crs && folder.trim() !== '' ? { datasets: ids, crs: crs.code, into: inRoot(project, folder.trim()) } : null,
+    [crs, folder, ids, project],
+  );
+  const request = useSettled(asked);
+  const plan = useQuery({
+    queryKey: ['project', project.key, 'copies', request],
+    queryFn: () => api.planCopies(project.key, request!),
+    enabled: request !== null,
+    retry: false,
+    gcTime: 0,
+  });
+  const start = useMutation({ mutationFn: (body: CopiesRequest) => api.startCopies(project.key, body) });
+  const job = useJobs().data?.find((j) => j.id === start.data?.id) ?? start.data ?? null;
+  const done = job?.state === 'done' ? (job.result as CopiesDone) : null;
+  const isRunning = start.isPending || job?.state === 'running';
+  return (
+    <Dialog open onClose={onClose} maxWidth="md" fullWidth aria-labelledby="copies-title">
+      <DialogTitle id="copies-title" variant="h2">
+        Copies in another CRS
+      </DialogTitle>
+      <DialogContent>
+        {done ? (
+          <Receipt done={done} />
+        ) : (
+          <>
+            {chosen !== null || project.crs === null || own.isFetched ? (
+              <Box sx={{ display: 'grid', gridTemplateColumns: '1fr 1fr', gap: 2, mt: 1 }}>
+                <CrsField value={crs} onChange={setChosen} hint="The project's own at first." />
+                <Box>
+                  <TextField
+                    fullWidth
+                    label="Folder"
+                    value={folder}
+                    onChange={(e) => setFolder(e.target.value)}
+                    helperText="Each copy is a geodatabase of one table. The originals stay as they are."
+                    sx={{ mb: 1.5 }}
+                  />
+                  {plan.data?.copies.map((c) => (
+                    <Box key={c.id} sx={{ fontSize: 13, mb: 0.75 }}>
+                      <span className="mono">{c.name}</span>{' '}
+                      <span style={{ color: 'var(--soft)' }}>
+                        from {c.from}, {many(c.records, 'record')}
+                      </span>
+                      <Box sx={{ color: c.doubt ? 'var(--ochre-ink, var(--ink))' : 'var(--soft)' }}>
+                        {c.doubt ?? 'The change is exact.'}
+                      </Box>
+                    </Box>
+                  ))}
+                  {plan.data?.left.map((l) => (
+                    <Box key={l.id} sx={{ fontSize: 13, mb: 0.75 }}>
+                      <span className="mono">{l.id.slice(l.id.lastIndexOf('/') + 1)}</span>{' '}
+                      <span style={{ color: 'var(--soft)' }}>is left out: {l.why}.</span>
+                    </Box>
+                  ))}
+                </Box>
+              </Box>
+            ) : (
+              <Waiting what="Looking the project's CRS up…" />
+            )}
+            {(plan.isError || start.isError) && <ErrorState error={start.error ?? plan.error} />}
+            {job?.state === 'failed' && <Typography color="error">{job.message}</Typography>}
+            {isRunning && <LinearProgress aria-label="Copying" sx={{ mt: 1 }} />}
+          </>
+        )}
+      </DialogContent>
+      <DialogActions sx={{ px: 3, pb: 2 }}>
+        {isRunning && job ? (
+          <Button onClick={() => void api.cancelJob(job.id)}>Stop</Button>
+        ) : (
+          <Button onClick={onClose}>{done ? 'Close' : 'Cancel'}</Button>
+        )}
+        {!done && (
+          <Button
+            variant="contained"
+            disabled={!plan.data || plan.data.copies.length === 0 || isRunning || request !== asked}
+            onClick={() => request && start.mutate(request)}
+          >
+            {plan.data && plan.data.copies.length > 0
+              ? `Make ${plan.data.copies.length === 1 ? 'the copy' : `${plan.data.copies.length} copies`}`
+              : 'Make copies'}
+          </Button>
+        )}
+      </DialogActions>
+    </Dialog>
+  );
+}
+
+/** What was read and what was written, so that nothing is lost unseen. */
+const Receipt = ({ done }: { done: CopiesDone }) => (
+  <Box role="status">
+    {done.copies.map((c) => (
+      <Box key={c.name} sx={{ fontSize: 13, mb: 1 }}>
+        <span className="mono">{c.name}</span>: {number(c.read)} read, {number(c.written)} written
+        {c.skipped.length === 0 ? ', none left out.' : `, ${number(c.read - c.written)} left out:`}
+        {c.skipped.slice(0, 5).map((s) => (
+          <Box key={s.record} sx={{ color: 'var(--plum)' }}>
+            record {s.record}: {s.why}
+          </Box>
+        ))}
+      </Box>
+    ))}
+  </Box>
+);
