@@ -49,6 +49,7 @@ export * from './move/relocate.js';
 export * from './naming/index.js';
 export * from './origin/licences.js';
 export * from './origin/origin.js';
+export * from './origin/read-metadata.js';
 export * from './problem.js';
 export * from './project/folder-plan.js';
 export * from './project/patch-project.js';

@@ -15,6 +15,7 @@ export type Problem =
   | { code: 'outside-places'; path: string; why: string }
   | { code: 'place-absent'; place: string }
   | { code: 'missing'; path: string }
+  | { code: 'in-the-cloud'; path: string }
   | { code: 'exists'; path: string }
   | { code: 'permission'; path: string }
   | { code: 'no-space'; path: string }
@@ -78,6 +79,8 @@ export function explain(p: Problem): string {
       return `The place ${p.place} is not here now. Plug it in or connect it, then try again.`;
     case 'missing':
       return `There is nothing at ${p.path}. Check the spelling, or look whether it was moved.`;
+    case 'in-the-cloud':
+      return `${p.path} stands in the cloud only, and reading it would fetch it. Let the synchronised folder fetch it, then try again.`;
     case 'exists':
       return `${p.path} is there already, and nothing is overwritten. Choose another name or an empty folder.`;
     case 'permission':

@@ -23,6 +23,8 @@ export interface IntakeView {
   readonly name: string;
   /** Where it was chosen; null: it was dropped into the page. */
   readonly source: PathRequest | null;
+  /** Files that were dropped one by one: companions can be added to them. */
+  readonly isLoose: boolean;
   readonly files: number;
   readonly bytes: number;
   /** The folder that wraps everything, left out when it is unpacked. */
@@ -34,7 +36,11 @@ export interface IntakeView {
   /** Told where nothing at all can be read. */
   readonly problem: string | null;
   /** What the notes in it tell. */
-  readonly proposed: { readonly title: string; readonly licence: string; readonly fetched: string };
+  readonly proposed: Partial<Origin>;
+  /** Bytes that are free where the project is. */
+  readonly freeBytes: number | null;
+  /** Companions that stand elsewhere, for what lacks them here. */
+  readonly elsewhere: readonly { readonly missing: string; readonly at: PathRequest }[];
 }
 
 const text = Joi.string().allow('').max(4000).default('');

@@ -35,17 +35,13 @@ function identify(wkt: string, table: CrsTable): Crs | null {
   if (!node) return text ? { code: null, name: null, wkt: text } : null;
   const signature = crsSignature(node);
   const code = authorityCode(node) ?? (signature && table.codeOf(signature));
-  return { code, name: (code && table.nameOf(code)) ?? wktName(node), wkt: text };
+  const written = wktName(node);
+  const name = (code && table.nameOf(code)) ?? written;
+  const isOther = code !== null && written !== null && name !== null && plain(written) !== plain(name);
+  return { code, name, wkt: text, ...(isOther ? { otherName: written } : {}) };
 }
 
-/** The file calls it otherwise than the registry does, though its definition is the same; null: by the same name, or unknown. */
-export function otherName(crs: Crs): string | null {
-  if (!crs.code || !crs.wkt || !crs.name) return null;
-  const parsed = parseWkt(crs.wkt);
-  const written = parsed && wktName(parsed);
-  const plain = (name: string): string => name.toLowerCase().replace(/[^a-z0-9]/g, '');
-  return written && plain(written) !== plain(crs.name) ? written : null;
-}
+const plain = (name: string): string => name.toLowerCase().replace(/[^a-z0-9]/g, '');
 
 /** The CRS of a code that a file names by number. */
 export const crsOfCode = (code: string, table: CrsTable, wkt: string | null = null): Crs => ({

@@ -3,6 +3,8 @@ export interface FileEntry {
   readonly path: string;
   readonly bytes: number;
   readonly modifiedMs: number;
+  /** It stands in the cloud only: reading it would fetch it. */
+  readonly isPlaceholder?: true;
 }
 
 export type Format =
@@ -41,6 +43,8 @@ export interface Crs {
   readonly code: string | null;
   readonly name: string | null;
   readonly wkt: string | null;
+  /** What the file calls it, where that is another name than the registry has for the same definition. */
+  readonly otherName?: string;
 }
 
 export interface Finding {

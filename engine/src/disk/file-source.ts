@@ -1,9 +1,11 @@
 import { closeSync, fstatSync, openSync, readSync } from 'node:fs';
-import type { ByteSource } from '@rootmap/core';
+import { ProblemError, type ByteSource } from '@rootmap/core';
+import { isPlaceholder } from './placeholder.js';
 
 /**
  * Files that are open while a piece of work runs. Each is opened at its first use and closed by `close`, so that a source
- * can be read again from its beginning without opening it again. Sockets, pipes and devices are refused.
+ * can be read again from its beginning without opening it again. Sockets, pipes and devices are refused, and files that
+ * stand in the cloud only.
  */
 export class OpenFiles {
   private readonly open = new Map<string, { fd: number; sizeBytes: number }>();
@@ -24,6 +26,10 @@ export class OpenFiles {
     if (!stat.isFile()) {
       closeSync(fd);
       throw Object.assign(new Error(`${path} is not a file`), { code: 'ENOENT', syscall: 'open', path });
+    }
+    if (isPlaceholder(stat)) {
+      closeSync(fd);
+      throw new ProblemError({ code: 'in-the-cloud', path });
     }
     const file = { fd, sizeBytes: stat.size };
     this.open.set(path, file);

@@ -2,18 +2,34 @@ import { createWriteStream, existsSync, mkdirSync, mkdtempSync, readFileSync, rm
 import { tmpdir } from 'node:os';
 import { basename, dirname, join } from 'node:path';
 import { pipeline } from 'node:stream/promises';
-import { explain, groupFiles, isLitter, LICENCES, ProblemError, wrapperOf, type FileEntry, type FileGroup } from '@rootmap/core';
+import {
+  explain,
+  groupFiles,
+  isLitter,
+  LICENCES,
+  DEFAULT_NAMING,
+  ProblemError,
+  proposeName,
+  readMetadata,
+  wrapperOf,
+  type FileEntry,
+  type FileGroup,
+  type Origin,
+  type ToldOrigin,
+} from '@rootmap/core';
 import type { IntakeGroup, IntakeView } from '@rootmap/core/contract';
 import type { Archive } from '../archive/archive.js';
 import { openArchive } from '../archive/open-archive.js';
 import { surveyFolder } from '../survey/list-datasets.js';
 import { listFiles } from '../survey/list-files.js';
 
-export type Inside = Omit<IntakeView, 'id' | 'name' | 'source'>;
+/** What the archive itself tells; the rest is told by where it is and where it goes. */
+export type Inside = Omit<IntakeView, 'id' | 'name' | 'source' | 'isLoose' | 'freeBytes' | 'elsewhere'>;
 
 /** Up to this much is unpacked into a folder of the system's, so that headers can be read before anything is brought in. */
 const MOST_LOOKED_AT = 96 << 20;
 const LONGEST_NOTE = 64 << 10;
+const LONGEST_METADATA = 4 << 20;
 const NOTE = /\.(txt|md|html?|xml)$/i;
 
 /** What is in an archive, or in a folder of dropped files. A problem is told, not thrown. */
@@ -34,7 +50,7 @@ const NOTHING: Inside = {
   groups: [],
   refused: [],
   problem: null,
-  proposed: { title: '', licence: '', fetched: '' },
+  proposed: {},
 };
 
 function lookInFolder(folder: string): Inside {
@@ -46,7 +62,7 @@ function lookInFolder(folder: string): Inside {
     bytes: sum(kept),
     litter: files.length - kept.length,
     groups: described(folder, kept),
-    proposed: { ...NOTHING.proposed, licence: licenceIn(folder, kept) },
+    proposed: toldIn(folder, kept),
   };
 }
 
@@ -55,7 +71,7 @@ async function lookInArchive(path: string): Promise<Inside> {
   try {
     const kept = archive.entries.filter((e) => !isLitter(e.path));
     const bytes = sum(kept);
-    const seen = bytes <= MOST_LOOKED_AT ? await unpackAndLook(archive, kept) : { groups: grouped(kept), licence: '', damaged: [] };
+    const seen = bytes <= MOST_LOOKED_AT ? await unpackAndLook(archive, kept) : { groups: grouped(kept), told: {}, damaged: [] };
     return {
       files: kept.length,
       bytes,
@@ -66,8 +82,8 @@ async function lookInArchive(path: string): Promise<Inside> {
       problem: null,
       proposed: {
         title: basename(path).replace(/(\.tar)?\.[^.]*$/, ''),
-        licence: seen.licence,
         fetched: statSync(path).mtime.toISOString().slice(0, 10),
+        ...seen.told,
       },
     };
   } finally {
@@ -79,7 +95,7 @@ const sum = (files: readonly { readonly bytes: number }[]): number => files.redu
 
 interface Seen {
   readonly groups: readonly IntakeGroup[];
-  readonly licence: string;
+  readonly told: Partial<Origin>;
   readonly damaged: readonly { readonly path: string; readonly why: string }[];
 }
 
@@ -89,7 +105,7 @@ async function unpackAndLook(archive: Archive, kept: readonly FileEntry[] | Arch
   try {
     for (const entry of kept) await unpackOne(archive, entry.path, folder, damaged);
     const files = listFiles(folder, { confinedTo: folder }).files;
-    return { groups: described(folder, files), licence: licenceIn(folder, files), damaged };
+    return { groups: described(folder, files), told: toldIn(folder, files), damaged };
   } finally {
     rmSync(folder, { recursive: true, force: true });
   }
@@ -122,7 +138,7 @@ function described(folder: string, files: readonly FileEntry[]): IntakeGroup[] {
       count: d.featureCount,
       crs: d.crs?.code ?? d.crs?.name ?? null,
       isDescribed: true,
-      findings: d.findings,
+      findings: [...d.findings, ...nameOf(d.group)],
     }));
   return [...groups, ...leftBehind.map((path) => orphan(path, files))];
 }
@@ -144,7 +160,7 @@ const bare = (g: FileGroup): IntakeGroup => {
     count: null,
     crs: null,
     isDescribed: false,
-    findings: [...missingOf(g), ...noCrs(g)],
+    findings: [...missingOf(g), ...noCrs(g), ...nameOf(g)],
   };
 };
 
@@ -163,6 +179,13 @@ const orphan = (path: string, files: readonly FileEntry[]): IntakeGroup => ({
 
 const hasCompanion = (g: FileGroup, ending: string): boolean => g.companions.some((c) => c.path.toLowerCase().endsWith(`.${ending}`));
 
+/** A name that other programs will not take; safe names are offered when it is brought in. */
+function nameOf(g: FileGroup): { code: string; message: string }[] {
+  const name = basename(g.path);
+  const safe = proposeName(name, DEFAULT_NAMING);
+  return safe === name ? [] : [{ code: 'name', message: `its name gives trouble in some programs: ${safe} is safe` }];
+}
+
 /** Companions that a dataset cannot do without. */
 const missingOf = (g: FileGroup): { code: string; message: string }[] =>
   g.format !== 'shapefile'
@@ -175,6 +198,18 @@ const noCrs = (g: FileGroup): { code: string; message: string }[] =>
   g.format === 'shapefile' && !hasCompanion(g, 'prj')
     ? [{ code: 'no-crs', message: 'its .prj is not here, so nobody knows the reference system of its coordinates' }]
     : [];
+
+/** What metadata and notes beside the data tell of its origin; the first that tells something is believed. */
+function toldIn(folder: string, files: readonly FileEntry[]): Partial<Origin> {
+  const told: ToldOrigin = {};
+  for (const f of files) {
+    const path = join(folder, f.path);
+    if (!/\.xml$/i.test(f.path) || f.bytes > LONGEST_METADATA || !existsSync(path)) continue;
+    const more = readMetadata(readFileSync(path));
+    if (more) Object.assign(told, { ...more, ...told });
+  }
+  return told.licence ? told : { ...told, licence: licenceIn(folder, files) };
+}
 
 /** A known licence that the notes name; '' where they name none. */
 function licenceIn(folder: string, files: readonly FileEntry[]): string {

@@ -71,12 +71,14 @@ export function planIntake(order: IntakeOrder, scope: Scope, roots: readonly str
     ? [{ kind: 'install', path: target }]
     : files.map((f) => ({ kind: 'install', path: join(target, f.to) }) as const);
   const above = isWhole ? [dirname(target)] : files.map((f) => dirname(join(target, f.to)));
-  const writes = isWhole ? [] : recordWrites(records, target);
+  // A record that is there is written to; a new one is staged like the data, so that it can tell the hashes of what came.
+  const writes = isWhole ? [] : recordWrites(records, target).filter((w) => w.before !== null);
+  const newRecords = isWhole ? [] : [...records.keys()].filter((path) => !existsSync(join(target, path)));
   const steps: PlannedStep[] = [
-    ...writes.filter((w) => w.before !== null),
+    ...writes,
     ...missingFolders(above).map((path) => ({ kind: 'folder', path }) as const),
-    ...writes.filter((w) => w.before === null),
     ...installs,
+    ...newRecords.map((path) => ({ kind: 'install', path: join(target, path) }) as const),
     ...(order.removeArchive
       ? [
           {

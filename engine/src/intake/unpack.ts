@@ -64,7 +64,8 @@ export function unpackInto(
     };
     if (plan.isWhole) await mkdir(staged.get(plan.target)!, { recursive: true });
     await archive.read(new Set(to.keys()), write);
-    if (plan.isWhole) for (const [path, text] of plan.records) await writeFile(pathFor(path), withHashes(text, path, hashes));
+    for (const [path, text] of plan.records)
+      if (plan.isWhole || staged.has(join(plan.target, path))) await writeFile(pathFor(path), withHashes(text, path, hashes));
   };
 }
 

@@ -5,6 +5,7 @@ import { onDisk } from '../disk/disk-problem.js';
 import { isInside } from '../places/confine.js';
 import { confinementOf, linkFolders, type Scope } from '../project/scope.js';
 import { describeBelow } from './list-datasets.js';
+import { entryOf } from './list-files.js';
 
 /** A dataset with the folder that its paths start from. */
 export interface FoundDataset {
@@ -46,7 +47,7 @@ function datasetAt(folder: string, path: string, id: string, scope: Scope): Data
     .filter((name) => name.toLowerCase().startsWith(stem))
     .flatMap((name): FileEntry[] => {
       const stat = statSync(join(beside, name), { throwIfNoEntry: false });
-      return stat?.isFile() ? [{ path: below === '' ? name : `${below}/${name}`, bytes: stat.size, modifiedMs: stat.mtimeMs }] : [];
+      return stat?.isFile() ? [entryOf(below === '' ? name : `${below}/${name}`, stat)] : [];
     });
   const group = groupFiles(files).groups.find((g) => join(folder, g.path) === path);
   return group && describeBelow(folder, group).find((d) => datasetId(join(folder, d.group.path), d.table) === id);

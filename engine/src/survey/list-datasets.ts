@@ -1,5 +1,5 @@
 import { realpathSync } from 'node:fs';
-import { describeGroup, groupFiles, type Dataset, type FileGroup } from '@rootmap/core';
+import { describeGroup, groupFiles, unreadable, type Dataset, type FileGroup } from '@rootmap/core';
 import { diskSentence } from '../disk/disk-problem.js';
 import { platformBelow } from '../disk/platform.js';
 import { listFiles, type Listing } from './list-files.js';
@@ -15,6 +15,7 @@ const NOTHING_TO_OPEN = platformBelow('/');
 
 /** Headers of one group of files; its files are closed again afterwards. */
 export function describeBelow(folder: string, group: FileGroup): Dataset[] {
+  if ([group.main, ...group.companions].some((f) => f.isPlaceholder)) return [inTheCloud(group)];
   if (group.format === 'document' || group.format === 'opaque') return describeGroup(group, NOTHING_TO_OPEN, diskSentence);
   const platform = platformBelow(folder, group);
   try {
@@ -23,6 +24,16 @@ export function describeBelow(folder: string, group: FileGroup): Dataset[] {
     platform.close();
   }
 }
+
+/** Nothing of it is read, since that would fetch it. */
+const inTheCloud = (group: FileGroup): Dataset => ({
+  ...unreadable(group.kind, `${group.path} stands in the cloud only. Let the synchronised folder fetch it, and it is read.`),
+  findings: [
+    { code: 'in-the-cloud', message: `${group.path} stands in the cloud only. Let the synchronised folder fetch it, and it is read.` },
+  ],
+  id: group.path,
+  group,
+});
 
 /** Lists a folder, groups its files and reads their headers, without any index. */
 export function surveyFolder(folder: string, confinedTo = realpathSync(folder)): Survey {

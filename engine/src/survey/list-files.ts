@@ -1,6 +1,7 @@
 import { lstatSync, readdirSync, realpathSync, statSync, type Dirent, type Stats } from 'node:fs';
 import { sep } from 'node:path';
 import { byCodePoint, isOpaqueFolder, isProjectFile, type FileEntry } from '@rootmap/core';
+import { isPlaceholder } from '../disk/placeholder.js';
 import { diskSentence } from '../disk/disk-problem.js';
 
 export interface Listing {
@@ -106,7 +107,7 @@ export function listFiles(root: string, options: ListOptions): Listing {
 
   const add = (full: string, path: string): void => {
     const stat = statOrSkip(full, path);
-    if (stat) files.push({ path, bytes: stat.size, modifiedMs: stat.mtimeMs });
+    if (stat) files.push(entryOf(path, stat));
   };
 
   const statOrSkip = (full: string, path: string): Stats | null => {
@@ -128,7 +129,7 @@ export function listFiles(root: string, options: ListOptions): Listing {
         return;
       }
       const stat = statSync(real);
-      if (stat.isFile()) files.push({ path, bytes: stat.size, modifiedMs: stat.mtimeMs });
+      if (stat.isFile()) files.push(entryOf(path, stat));
       else if (stat.isDirectory() && !name.startsWith('.')) below.push([full, path, true]);
     } catch (error) {
       const why = diskSentence(error);
@@ -140,6 +141,14 @@ export function listFiles(root: string, options: ListOptions): Listing {
   visit(root, '', false);
   return { files, others, folders, nested, skipped };
 }
+
+/** What a listing tells of one file. */
+export const entryOf = (path: string, stat: Stats): FileEntry => ({
+  path,
+  bytes: stat.size,
+  modifiedMs: stat.mtimeMs,
+  ...(isPlaceholder(stat) ? { isPlaceholder: true } : {}),
+});
 
 /** A folder that is another program's container is looked at whole, since its size is that of all its files. */
 function closeLook(entries: readonly Dirent[], closely: NonNullable<ListOptions['closely']>): ReadonlySet<string> | null {

@@ -51,7 +51,8 @@ const folderOf = (path: string): string => path.slice(0, Math.max(0, path.lastIn
 /** What makes a folder's datasets the same as last time: name, size and time of every file in it. */
 function signatureOf(files: readonly FileEntry[]): string {
   let signature = '';
-  for (const f of files) signature += `${f.path.slice(f.path.lastIndexOf('/') + 1)}\0${f.bytes}\0${f.modifiedMs}\0`;
+  for (const f of files)
+    signature += `${f.path.slice(f.path.lastIndexOf('/') + 1)}\0${f.bytes}\0${f.modifiedMs}${f.isPlaceholder ? '?' : ''}\0`;
   return signature;
 }
 

@@ -1,5 +1,5 @@
 import { randomUUID } from 'node:crypto';
-import { createWriteStream, mkdirSync, rmSync, statSync, utimesSync } from 'node:fs';
+import { constants, copyFileSync, createWriteStream, mkdirSync, rmSync, statfsSync, statSync, utimesSync } from 'node:fs';
 import { basename, dirname, join } from 'node:path';
 import type { Readable } from 'node:stream';
 import { pipeline } from 'node:stream/promises';
@@ -66,8 +66,6 @@ export class SourceDesk {
   /** An archive that stands in a place. */
   choose(at: PathRequest): { id: string } {
     const file = this.bench.path(at);
-    if (!onDisk(file, () => statSync(file)).isFile())
-      throw new ProblemError({ code: 'wrong-use', message: `${at.path} is a folder. Bring it in on the Folders stop.` });
     const id = randomUUID();
     this.arrivals.set(id, { id, name: basename(file), file, source: at });
     return { id };
@@ -82,7 +80,20 @@ export class SourceDesk {
   async look(key: string, id: string): Promise<IntakeView> {
     const { name, file, source } = this.arrival(id);
     const base = await this.bench.base(key);
-    return { id, name, source, ...(await this.bench.pool.run('inside', { ...base, file })) };
+    const inside = await this.bench.pool.run('inside', { ...base, file });
+    const elsewhere = await this.bench.pool.run('companions', { ...base, file, groups: inside.groups });
+    const disk = statfsSync(base.root);
+    const isLoose = source === null && statSync(file).isDirectory();
+    return { id, name, source, isLoose, ...inside, freeBytes: disk.bavail * disk.bsize, elsewhere };
+  }
+
+  /** A companion that stands elsewhere comes along with loose files that lack it. */
+  pair(id: string, at: PathRequest): void {
+    const { file, source } = this.arrival(id);
+    if (source !== null || !statSync(file).isDirectory())
+      throw new ProblemError({ code: 'wrong-use', message: 'Only loose files that were dropped can be paired. Bring this one in first.' });
+    const from = this.bench.path(at);
+    onDisk(from, () => copyFileSync(from, join(file, basename(from)), constants.COPYFILE_EXCL));
   }
 
   /** What was dropped and is not wanted after all; an archive in a place stays. */

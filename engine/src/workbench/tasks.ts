@@ -4,6 +4,7 @@ import type {
   DuplicatesView,
   EditRequest,
   HousekeepingView,
+  IntakeView,
   LinkAdvice,
   MendProjectView,
   PackPreview,
@@ -15,7 +16,7 @@ import type {
   TamperedView,
 } from '@rootmap/core/contract';
 import { DEFAULT_NAMING, placeNamed, ProblemError, type Origin, type PlanFolder, type StoredForm } from '@rootmap/core';
-import { join } from 'node:path';
+import { dirname, join } from 'node:path';
 import { carriersFor } from '../bundle/carriers.js';
 import { planPack, suggestedBundle, type PackPlan } from '../bundle/pack.js';
 import { lookAtArrival, type Arrived } from '../bundle/receive.js';
@@ -34,6 +35,7 @@ import { emptyTrash } from '../folders/trash.js';
 import { planOrigins } from '../folders/origins.js';
 import { viewFolders } from '../folders/view-folders.js';
 import { viewSources } from '../folders/view-sources.js';
+import { findCompanions } from '../intake/find-companions.js';
 import { lookInside, type Inside } from '../intake/look-inside.js';
 import { planIntake, type IntakeOrder, type IntakePlan } from '../intake/plan-intake.js';
 import { adviseLink } from '../links/advise-link.js';
@@ -98,6 +100,7 @@ export interface Tasks {
   originals: { in: TaskBase & OriginalsOptions & { known: string | null }; out: OriginalsCheck };
   'empty-trash': { in: TaskBase; out: number };
   inside: { in: TaskBase & { file: string }; out: Inside };
+  companions: { in: TaskBase & { file: string; groups: Inside['groups'] }; out: IntakeView['elsewhere'] };
   'plan-intake': { in: TaskBase & { roots: readonly string[]; order: Omit<IntakeOrder, 'naming'>; safeNames: boolean }; out: IntakePlan };
   'plan-copies': { in: TaskBase & { ids: readonly string[]; crs: string; into: string }; out: CopiesPlan };
   'write-copy': { in: TaskBase & { id: string; crs: string; path: string; table: string }; out: Written };
@@ -197,6 +200,7 @@ const TASKS: {
   originals: (input) => checkOriginals(scopeOf(input, true), input.known, input),
   'empty-trash': (input) => emptyTrash(input.root),
   inside: (input) => lookInside(input.file),
+  companions: (input) => findCompanions(input.groups, [dirname(input.file)], input.places.map(openPlace)),
   'plan-intake': (input) => {
     const scope = scopeOf(input, true);
     const naming = input.safeNames ? (scope.project?.naming ?? DEFAULT_NAMING) : null;

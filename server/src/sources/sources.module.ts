@@ -58,6 +58,13 @@ export class SourcesController {
     this.workbench.sources.forget(id);
   }
 
+  /** A companion that stands elsewhere comes along with dropped files that lack it. */
+  @Post('arrivals/:id/companions')
+  @HttpCode(204)
+  pair(@Param('id') id: string, @Body(new JoiPipe(pathRequest)) body: PathRequest): void {
+    this.workbench.sources.pair(id, body);
+  }
+
   @Get('projects/:key/arrivals/:id')
   look(@Param('key') key: string, @Param('id') id: string): Promise<IntakeView> {
     return this.workbench.sources.look(key, id);

@@ -141,6 +141,7 @@ export const api = {
     }),
   chooseArrival: (at: PathRequest) => post<{ id: string }>('arrivals', at),
   forgetArrival: (id: string) => call<void>('DELETE', `arrivals/${id}`),
+  pair: (id: string, at: PathRequest) => post<void>(`arrivals/${id}/companions`, at),
   arrival: (key: string, id: string) => get<IntakeView>(`projects/${key}/arrivals/${id}`),
   bringIn: (key: string, id: string, body: IntakeRequest) => post<JobView>(`projects/${key}/arrivals/${id}`, body),
   writeOrigin: (key: string, body: OriginRequest) => post<AppliedView>(`projects/${key}/origins`, body),

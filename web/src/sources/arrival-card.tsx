@@ -1,10 +1,10 @@
 import { Box, Button, Checkbox, FormControlLabel, Stack, Typography } from '@mui/material';
-import { useMutation } from '@tanstack/react-query';
+import { useMutation, useQueryClient } from '@tanstack/react-query';
 import { useState } from 'react';
 import { EMPTY_ORIGIN, type Origin } from '@rootmap/core';
-import type { IntakeDone, IntakeView, ProjectView, SourcesView } from '@rootmap/core/contract';
+import type { IntakeDone, IntakeView, PathRequest, ProjectView, SourcesView } from '@rootmap/core/contract';
 import { api } from '../api/client.js';
-import { useArrival, useJobs } from '../api/queries.js';
+import { keys, useArrival, useJobs } from '../api/queries.js';
 import { bytes, kindWord, many, number } from '../parts/format.js';
 import { PathText } from '../parts/path-text.js';
 import { ErrorState, Sheet, Tag, Waiting } from '../parts/states.js';
@@ -47,7 +47,7 @@ export function ArrivalCard(props: Props) {
 function Looked({ id, project, sources, arrival, onForget, onGone }: Props & { arrival: IntakeView; onForget: () => void }) {
   const [left, flip] = useToggled(() => arrival.groups.filter((g) => g.kind === 'left-behind').map((g) => g.path));
   const [target, setTarget] = useState<Target>(() => firstTarget(project, sources, arrival));
-  const [origin, setOrigin] = useState<Origin>({ ...EMPTY_ORIGIN, licence: arrival.proposed.licence, fetched: arrival.proposed.fetched });
+  const [origin, setOrigin] = useState<Origin>({ ...EMPTY_ORIGIN, ...arrival.proposed });
   const [safeNames, setSafeNames] = useState(true);
   const [removeArchive, setRemoveArchive] = useState(false);
   const wanted = arrival.groups.filter((g) => !left.has(g.path));
@@ -85,6 +85,7 @@ function Looked({ id, project, sources, arrival, onForget, onGone }: Props & { a
         ) : (
           <>
             <Groups arrival={arrival} left={left} onFlip={flip} />
+            <Elsewhere arrival={arrival} projectKey={project.key} />
             <RefusedList refused={arrival.refused} />
             {arrival.groups.length > 0 && (
               <Box sx={{ display: 'grid', gridTemplateColumns: '2fr 3fr', gap: 3, mt: 1.5 }}>
@@ -98,7 +99,7 @@ function Looked({ id, project, sources, arrival, onForget, onGone }: Props & { a
                   {arrival.source !== null && (
                     <FormControlLabel
                       control={<Checkbox checked={removeArchive} onChange={(e) => setRemoveArchive(e.target.checked)} />}
-                      label="Then move the archive to the trash"
+                      label="Then move it to the trash"
                     />
                   )}
                 </Box>
@@ -136,10 +137,41 @@ function Looked({ id, project, sources, arrival, onForget, onGone }: Props & { a
   );
 }
 
+/** Companions that stand in another folder: dropped files are paired with them at once, others once they are in. */
+function Elsewhere({ arrival, projectKey }: { arrival: IntakeView; projectKey: string }) {
+  const client = useQueryClient();
+  const pair = useMutation({
+    mutationFn: (at: PathRequest) => api.pair(arrival.id, at),
+    onSuccess: () => client.invalidateQueries({ queryKey: keys.arrival(projectKey, arrival.id) }),
+  });
+  if (arrival.elsewhere.length === 0) return null;
+  return (
+    <Box component="section" aria-label="Found elsewhere" sx={{ mt: 1 }}>
+      {arrival.elsewhere.map(({ missing, at }) => (
+        <Stack key={missing} direction="row" sx={{ alignItems: 'center', gap: 1, fontSize: 13 }}>
+          <span>
+            <span className="mono">{missing}</span> stands in{' '}
+          </span>
+          <PathText path={`${at.place}/${at.path}`} most={60} />
+          {arrival.isLoose ? (
+            <Button size="small" onClick={() => pair.mutate(at)} disabled={pair.isPending}>
+              Bring it along
+            </Button>
+          ) : (
+            <span style={{ color: 'var(--soft)' }}>: choose both together, and they are paired</span>
+          )}
+        </Stack>
+      ))}
+      {pair.isError && <ErrorState error={pair.error} />}
+    </Box>
+  );
+}
+
 function contents(a: IntakeView): string {
   const parts = [`${many(a.files, 'file')}, ${bytes(a.bytes)} unpacked`];
   if (a.wrapper) parts.push(`all in ${a.wrapper.replace(/\/$/, '')}, which is left out`);
   if (a.litter > 0) parts.push(`${many(a.litter, 'file')} that only a system needs left out`);
+  if (a.freeBytes !== null) parts.push(`${bytes(a.freeBytes)} are free`);
   return parts.join('; ');
 }
 

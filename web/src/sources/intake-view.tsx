@@ -108,7 +108,14 @@ export function IntakeView({ project, sources }: { project: ProjectView; sources
       </Stack>
       <Suspense>
         {choosing && (
-          <FolderChooser open title="Choose an archive" acceptsFile={isArchive} onClose={() => setChoosing(false)} onChoose={choose} />
+          <FolderChooser
+            open
+            title="Choose an archive, or the folder you are in"
+            acceptsFile={isArchive}
+            useFolderLabel="Bring this folder in"
+            onClose={() => setChoosing(false)}
+            onChoose={choose}
+          />
         )}
       </Suspense>
     </Box>

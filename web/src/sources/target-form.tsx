@@ -25,7 +25,7 @@ export const firstTarget = (_project: ProjectView, sources: SourcesView | undefi
   kind: 'own',
   folder: sources?.originals[0] ?? '',
   shared: null,
-  ownFolder: arrival.proposed.title === '' ? '' : proposeName(arrival.proposed.title, DEFAULT_NAMING),
+  ownFolder: arrival.isLoose ? '' : proposeName(arrival.name.replace(/\.(zip|kmz|tar|tar\.gz|tgz)$/i, ''), DEFAULT_NAMING),
 });
 
 /** Where everything would stand; null: it is not chosen yet. */
