@@ -1,8 +1,6 @@
 import AxeBuilder from '@axe-core/playwright';
 import { expect, test } from '@playwright/test';
-import { openStop, STUDY } from './demo.js';
-
-const WCAG = ['wcag2a', 'wcag2aa', 'wcag21a', 'wcag21aa', 'wcag22aa'];
+import { openStop, STUDY, WCAG } from './demo.js';
 
 for (const colorScheme of ['light', 'dark'] as const)
   test.describe(`WCAG 2.2 AA by axe, ${colorScheme}`, () => {

@@ -13,3 +13,5 @@ export async function openStop(page: Page, title: string, stop: string): Promise
   await page.goto(`/p/${project!.key}/${stop}`);
 }
 export const STUDY = 'Ellisande seagrass and moorings';
+/** What axe checks: WCAG 2.2, levels A and AA. */
+export const WCAG = ['wcag2a', 'wcag2aa', 'wcag21a', 'wcag21aa', 'wcag22aa'];

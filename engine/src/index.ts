@@ -37,3 +37,4 @@ export * from './survey/list-datasets.js';
 export * from './survey/list-files.js';
 export * from './store/known-roots.js';
 export * from './zip/zip-writer.js';
+export * from './geopackage/write/stage-empty.js';

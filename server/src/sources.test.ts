@@ -1,17 +1,21 @@
-import { afterAll, beforeAll, expect, test } from '@jest/globals';
+import { afterAll, beforeAll, describe, expect, test } from '@jest/globals';
 import { randomUUID } from 'node:crypto';
-import { cpSync, existsSync, mkdirSync, readdirSync, readFileSync, rmSync } from 'node:fs';
+import { cpSync, existsSync, mkdirSync, readdirSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
 import { join } from 'node:path';
 import { EMPTY_ORIGIN } from '@rootmap/core';
 import type {
+  CopiesPreview,
   CrsCandidate,
   EditApplied,
   IntakeView,
   JobView,
   LinkAdvice,
+  PreviewView,
   ProjectView,
-  SketchView,
   SourcesView,
+  StarterLink,
+  StatisticsView,
+  ThumbnailView,
 } from '@rootmap/core/contract';
 import { writeZip } from '../../engine/test/small-zip.js';
 import { TestServer } from '../test/start-server.js';
@@ -64,9 +68,6 @@ test('an archive is uploaded, looked at, brought in, and its datasets have their
   const job = (await server.post(`/api/projects/${key}/arrivals/${body.id}`, request('check/originals/p/buoys'))).body as JobView;
   expect(await finished(job.id)).toMatchObject({ state: 'done', result: { files: 3 } });
   expect(readdirSync(at('check/originals/p/buoys')).sort()).toEqual(['buoys.dbf', 'buoys.shp', 'buoys.shx', 'datapackage.json']);
-  const sketch = await get<SketchView>(`/sketch?dataset=${encodeURIComponent(at('check/originals/p/buoys/buoys.shp'))}`);
-  expect(sketch.points.length).toBeGreaterThan(0);
-  expect(sketch.points.every((n) => n >= 0 && n <= 1000)).toBe(true);
   const { sources } = await get<SourcesView>('/sources');
   expect(sources.find((s) => s.id === at('check/originals/p/buoys/buoys.shp'))).toMatchObject({
     origin: { publisher: 'P', licence: 'CC0-1.0' },
@@ -147,4 +148,63 @@ test('links: advice, linked, replaced by the folder above, unlinked', async () =
   expect(gone.links[0]).toMatchObject({ present: false, known: { seenMs: expect.any(Number) } });
   expect(gone.links[0]!.known!.datasets.length).toBeGreaterThan(0);
   expect((await edit({ kind: 'unlink', name: 'library' })).status).toBe(200);
+});
+
+describe('knowing what is there', () => {
+  const id = (): string => at('check/originals/p/buoys/buoys.shp');
+  const query = (): string => `dataset=${encodeURIComponent(id())}`;
+  test('a preview, its tiles, a thumbnail, what stands in the fields', async () => {
+    const view = await get<PreviewView>(`/preview?${query()}`);
+    expect(view).toMatchObject({ kind: 'vector', crs: null, count: expect.any(Number) });
+    const tile = await fetch(`${base}/api/tiles/${view.version}/0/0/0`);
+    expect([tile.status, tile.headers.get('content-type')]).toEqual([200, 'application/vnd.mapbox-vector-tile']);
+    expect(tile.headers.get('cache-control')).toContain('immutable');
+    const [thumbnail, none] = (await server.post(`/api/projects/${key}/thumbnails`, { datasets: [id(), '/gone.shp'] }))
+      .body as ThumbnailView[];
+    expect(thumbnail).toMatchObject({ kind: 'point', path: expect.stringMatching(/^M\d/) });
+    expect(none).toBeNull();
+    expect(await get<StatisticsView>(`/statistics?${query()}`)).toMatchObject({ records: view.count });
+  });
+  test('hostile: files outside, tiles of nothing, a CRS that is none', async () => {
+    for (const path of ['/etc/passwd', at('check/../../x.shp'), `${at('check')}/../secret.shp`])
+      expect((await server.get(`/api/projects/${key}/preview?dataset=${encodeURIComponent(path)}`)).status).toBe(404);
+    expect((await server.get(`/api/tiles/${'0'.repeat(32)}/0/0/0`)).status).toBe(404);
+    expect((await server.get('/api/tiles/..%2f..%2fetc/0/0/0')).status).toBe(400);
+    expect((await server.get(`/api/projects/${key}/preview?${query()}&crs=EPSG:x`)).status).toBe(400);
+  });
+  test('copies in a CRS: planned, left out with the reason, written as one change that is undone', async () => {
+    const table = { 'p.csv': 'lon,lat,name\n-39.5,44.2,A\n-39.4,44.3,B\n', 't.csv': 'a,b\nx,y\n' };
+    for (const [name, text] of Object.entries(table)) writeFileSync(at('check', name), text);
+    const body = { datasets: [at('check/p.csv'), at('check/t.csv'), id()], crs: 'EPSG:32624', into: desk('check/copies') };
+    const plan = (await server.post(`/api/projects/${key}/copies/plan`, body)).body as CopiesPreview;
+    expect(plan.copies).toMatchObject([{ name: 'p_32624.gpkg', from: 'EPSG:4326', doubt: null, records: 2 }]);
+    expect(plan.left.map((l) => l.why)).toEqual(['it has no shapes', 'nobody knows which CRS it is in']);
+    const job = (await server.post(`/api/projects/${key}/copies`, body)).body as JobView;
+    expect(await finished(job.id)).toMatchObject({
+      state: 'done',
+      result: { copies: [{ name: 'p_32624.gpkg', read: 2, written: 2, skipped: [] }] },
+    });
+    expect(readdirSync(at('check/copies'))).toEqual(['p_32624.gpkg']);
+    const [change] = (await server.get('/api/journal')).body as { id: string; title: string }[];
+    expect(change!.title).toBe('Copy p_32624 in EPSG:32624');
+    expect((await server.post(`/api/journal/${change!.id}/undo`, {})).status).toBeLessThan(300);
+    expect(existsSync(at('check/copies'))).toBe(false);
+  });
+  test('a folder that projects link is offered to a new one, whose geodatabase is made', async () => {
+    const links = (await server.get('/api/starter-links')).body as StarterLink[];
+    expect(Array.isArray(links)).toBe(true);
+    const made = await server.post('/api/new-project', {
+      at: desk('fresh'),
+      title: 'Fresh',
+      folders: [{ path: 'geodatabases', role: 'geodatabases', note: '' }],
+      crs: 'EPSG:32624',
+      withGeodatabase: true,
+      links: [{ name: 'check', at: desk('check') }],
+    });
+    expect(made.status).toBeLessThan(300);
+    const project = JSON.parse(readFileSync(at('fresh/fresh.rootmap.json'), 'utf8')) as { links: unknown[]; workingGeodatabase: string };
+    expect(project).toMatchObject({ workingGeodatabase: 'geodatabases/fresh.gpkg', links: [{ name: 'check', path: '../check' }] });
+    expect(readFileSync(at('fresh/geodatabases/fresh.gpkg')).toString('latin1', 0, 15)).toBe('SQLite format 3');
+    expect(((await server.get('/api/starter-links')).body as StarterLink[]).map((l) => [l.name, l.projects])).toEqual([['check', 1]]);
+  });
 });

@@ -1,5 +1,5 @@
 import { BUILT_IN_PLANS, ProblemError } from '@rootmap/core';
-import { planNewProject, runChange } from '@rootmap/engine';
+import { planNewProject, runChange, stageEmpty } from '@rootmap/engine';
 import type { Call, Command } from '../command.js';
 import { withJournal } from '../journal.js';
 import { who } from '../scope.js';
@@ -43,7 +43,7 @@ export const newProject: Command = {
       },
       who(),
     );
-    await withJournal((options) => runChange(plan.change, options));
+    await withJournal((options) => runChange(plan.change, { ...options, stage: stageEmpty(crsFlag(call)) }));
     return {
       json: { root: call.paths[0]!, projectFile: plan.projectFile, created: plan.created },
       text: [...plan.created, `${many(plan.created.length, 'thing')} made`],

@@ -247,6 +247,14 @@ export interface NewProjectBody {
   /** Key of the project that links and naming are taken from; null: none. */
   readonly like: string | null;
   readonly naming: NamingRules | null;
+  /** Folders that other projects link, for this one too. */
+  readonly links: readonly { readonly name: string; readonly at: PathRequest }[];
+}
+/** A folder that projects link. */
+export interface StarterLink {
+  readonly name: string;
+  readonly at: PathRequest;
+  readonly projects: number;
 }
 export const newProjectBody = Joi.object<NewProjectBody>({
   at: pathRequest.required(),
@@ -257,6 +265,10 @@ export const newProjectBody = Joi.object<NewProjectBody>({
   withGeodatabase: Joi.boolean().default(false),
   like: Joi.string().max(40).allow(null).default(null),
   naming: namingRules.allow(null).default(null),
+  links: Joi.array()
+    .items(Joi.object({ name: Joi.string().trim().min(1).max(80).required(), at: pathRequest.required() }))
+    .max(100)
+    .default([]),
 });
 
 export interface NewProjectPreview {

@@ -1,9 +1,11 @@
-import { readFileSync } from 'node:fs';
+import { accessSync, constants, readFileSync } from 'node:fs';
 import { basename, dirname, join } from 'node:path';
 import { originOf, parseDataPackage, resourceName, withOrigin, type DataPackage, type Origin, type Resource } from '@rootmap/core';
 import type { PlannedWrite } from '../changes/change.js';
 import { isMissing } from '../disk/disk-problem.js';
 import { RECORDS } from '../move/records.js';
+import { pathOf } from '../places/places.js';
+import { presentLinks, type Scope } from '../project/scope.js';
 
 /** A folder's record as it is on disk. `package` is null where the file is none: it is told, and never written over. */
 export interface OpenRecord {
@@ -12,9 +14,39 @@ export interface OpenRecord {
   readonly package: DataPackage | null;
 }
 
+/** Where a project keeps origins of data that stands where nothing may be written: links by name, with their real folders. */
+export interface Keeper {
+  readonly root: string;
+  readonly links: readonly { readonly name: string; readonly folder: string }[];
+  /** Folders of places that may not be written to. */
+  readonly readOnly: readonly string[];
+}
+
+/** A place that may not be written to counts as one where nothing may be. */
+export const keeperOf = (scope: Scope): Keeper => ({
+  root: scope.root!,
+  links: presentLinks(scope),
+  readOnly: scope.places.filter((p) => p.readOnly).map((p) => pathOf(p)),
+});
+
+/** Member of the project's own record; each of its items is a resource with the name of a link, and its path below it. */
+const LINKED = 'rootmap:linked';
+
+function linkedOf(record: DataPackage | null): Resource[] {
+  const list = record?.[LINKED];
+  return Array.isArray(list) ? (list as Resource[]) : [];
+}
+
+function belowLink(path: string, keeper: Keeper): { link: string; path: string } | null {
+  const link = keeper.links.filter((l) => path.startsWith(`${l.folder}/`)).sort((a, b) => b.folder.length - a.folder.length)[0];
+  return link ? { link: link.name, path: path.slice(link.folder.length + 1) } : null;
+}
+
 /** Origin records by folder, each read once. */
 export class Origins {
   private readonly known = new Map<string, OpenRecord>();
+
+  constructor(private readonly keeper: Keeper | null = null) {}
 
   record(folder: string): OpenRecord {
     let record = this.known.get(folder);
@@ -26,7 +58,11 @@ export class Origins {
   of(path: string): Origin | null {
     const record = this.record(dirname(path)).package;
     const resource = record?.resources.find((r) => r['path'] === basename(path));
-    return record && resource ? originOf(resource, record) : null;
+    if (record && resource) return originOf(resource, record);
+    const at = this.keeper && belowLink(path, this.keeper);
+    if (!at) return null;
+    const kept = linkedOf(this.record(this.keeper!.root).package).find((r) => r['link'] === at.link && r['path'] === at.path);
+    return kept ? originOf(kept) : null;
   }
 }
 
@@ -40,25 +76,58 @@ function openRecord(path: string): OpenRecord {
   }
 }
 
-/** New text for the records of datasets, by the real paths of their main files. A damaged record stays as it is: it is given back. */
-export function planOrigins(paths: readonly string[], origin: Origin): { writes: PlannedWrite[]; damaged: string[] } {
+/**
+ * New text for the records of datasets, by the real paths of their main files. Beside data that stands in a linked folder where
+ * nothing may be written, nothing is: the project keeps those. A damaged record stays as it is: it is given back.
+ */
+export function planOrigins(paths: readonly string[], origin: Origin, keeper: Keeper): { writes: PlannedWrite[]; damaged: string[] } {
   const origins = new Origins();
   const byFolder = new Map<string, string[]>();
-  for (const path of new Set(paths)) byFolder.set(dirname(path), [...(byFolder.get(dirname(path)) ?? []), basename(path)]);
+  const kept: { link: string; path: string }[] = [];
+  for (const path of new Set(paths)) {
+    const isFree = mayWrite(dirname(path)) && !keeper.readOnly.some((folder) => path.startsWith(`${folder}/`));
+    const at = isFree ? null : belowLink(path, keeper);
+    if (at) kept.push(at);
+    else byFolder.set(dirname(path), [...(byFolder.get(dirname(path)) ?? []), basename(path)]);
+  }
   const writes: PlannedWrite[] = [];
   const damaged: string[] = [];
-  for (const [folder, names] of byFolder) {
+  const write = (folder: string, change: (record: DataPackage) => DataPackage): void => {
     const record = origins.record(folder);
     if (record.bytes && !record.package) {
       damaged.push(record.path);
-      continue;
+      return;
     }
-    const resources = [...(record.package?.resources ?? [])];
-    for (const name of names) setOrigin(resources, name, origin);
-    const text = `${JSON.stringify({ ...record.package, resources }, null, 2)}\n`;
+    const text = `${JSON.stringify(change(record.package ?? { resources: [] }), null, 2)}\n`;
     writes.push({ kind: 'write', path: record.path, before: record.bytes, after: Buffer.from(text, 'utf8') });
-  }
+  };
+  const here = byFolder.get(keeper.root) ?? [];
+  if (kept.length > 0) byFolder.set(keeper.root, here);
+  for (const [folder, names] of byFolder)
+    write(folder, (record) => {
+      const resources = [...record.resources];
+      for (const name of names) setOrigin(resources, name, origin);
+      return folder === keeper.root && kept.length > 0
+        ? { ...record, resources, [LINKED]: withKept(linkedOf(record), kept, origin) }
+        : { ...record, resources };
+    });
   return { writes, damaged };
+}
+
+function withKept(list: readonly Resource[], kept: readonly { link: string; path: string }[], origin: Origin): Resource[] {
+  const isKept = (r: Resource): boolean => kept.some((k) => k.link === r['link'] && k.path === r['path']);
+  const before = new Map(list.filter(isKept).map((r) => [`${String(r['link'])}/${String(r['path'])}`, r]));
+  const now = kept.map((k) => withOrigin(before.get(`${k.link}/${k.path}`) ?? { ...k, name: resourceName(k.path) }, origin));
+  return [...list.filter((r) => !isKept(r)), ...now];
+}
+
+function mayWrite(folder: string): boolean {
+  try {
+    accessSync(folder, constants.W_OK);
+    return true;
+  } catch {
+    return false;
+  }
 }
 
 function setOrigin(resources: Resource[], name: string, origin: Origin): void {

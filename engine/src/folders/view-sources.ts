@@ -16,13 +16,13 @@ import { crsNamed } from '../crs/search-crs.js';
 import { knownProjects } from '../move/known-maps.js';
 import { confinementOf, presentLinks, type Scope } from '../project/scope.js';
 import { surveyWithIndex, type IndexStore } from '../survey/survey-index.js';
-import { Origins } from './origins.js';
+import { keeperOf, Origins } from './origins.js';
 import { usedPaths } from './used-paths.js';
 
 /** What the dataset table knows beside the project's view: fields, extents, origins, uses. */
 export async function viewSources(scope: Scope, roots: readonly string[], index: IndexStore): Promise<SourcesView> {
   const used = usedPaths(knownProjects([scope.root!, ...roots], scope.places), scope.places);
-  const origins = new Origins();
+  const origins = new Origins(keeperOf(scope));
   const sources: SourceView[] = [];
   for (const { folder, name: owner } of [{ folder: scope.root!, name: 'this project' }, ...presentLinks(scope)]) {
     const survey = await surveyWithIndex(folder, index, { confinedTo: confinementOf(folder, scope.places) });

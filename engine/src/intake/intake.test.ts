@@ -1,14 +1,25 @@
 import { afterEach, beforeEach, describe, expect, test } from '@jest/globals';
 import { execFileSync } from 'node:child_process';
-import { chmodSync, cpSync, existsSync, mkdirSync, readdirSync, readFileSync, statSync, writeFileSync } from 'node:fs';
-import { join } from 'node:path';
+import {
+  chmodSync,
+  cpSync,
+  existsSync,
+  mkdirSync,
+  readdirSync,
+  readFileSync,
+  statSync,
+  truncateSync,
+  utimesSync,
+  writeFileSync,
+} from 'node:fs';
+import { dirname, join } from 'node:path';
 import type { DataSource } from 'typeorm';
 import { DEFAULT_NAMING, EMPTY_ORIGIN, writeProjectFile } from '@rootmap/core';
 import { ChangeDisk } from '../changes/disk.js';
 import { recoverChanges } from '../changes/recover.js';
 import { runChange, StopHere } from '../changes/run-change.js';
 import { undoChange } from '../changes/undo-change.js';
-import { planOrigins } from '../folders/origins.js';
+import { Origins, planOrigins } from '../folders/origins.js';
 import { adviseLink } from '../links/advise-link.js';
 import { linkTo } from '../links/link-to.js';
 import { findScope } from '../project/scope.js';
@@ -16,6 +27,10 @@ import { openStore } from '../store/open-store.js';
 import { SqlJournal } from '../store/sql-journal.js';
 import { writeZip } from '../../test/small-zip.js';
 import { TestFolder } from '../../test/test-project.js';
+import { OpenFiles } from '../disk/file-source.js';
+import { toAddress } from '../places/places.js';
+import { surveyFolder } from '../survey/list-datasets.js';
+import { findCompanions } from './find-companions.js';
 import { lookInside } from './look-inside.js';
 import { planIntake, type IntakeOrder } from './plan-intake.js';
 import { openSource, unpackInto } from './unpack.js';
@@ -46,7 +61,7 @@ const below = (folder: string): string[] =>
 const sha256sum = (path: string): string => execFileSync('sha256sum', [path], { encoding: 'utf8' }).slice(0, 64);
 
 async function bringIn(archive: string, to: string, over: Partial<IntakeOrder> = {}, disk?: ChangeDisk) {
-  const source = await openSource(t.at(archive), false);
+  const source = await openSource(t.at(archive), statSync(t.at(archive)).isDirectory());
   try {
     const order: IntakeOrder = {
       source: t.at(archive),
@@ -184,10 +199,23 @@ describe('bringing in', () => {
 });
 
 describe('origins', () => {
+  const keeper = { root: '', links: [], readOnly: [] };
+  test('of data in a linked folder that may not be written to, the project keeps them', () => {
+    t.shapefile('point', 'library/base/a');
+    const to = { root: t.at('p'), links: [{ name: 'base', folder: t.at('library/base') }], readOnly: [t.at('library')] };
+    const path = t.at('library/base/a.shp');
+    const { writes } = planOrigins([path], { ...EMPTY_ORIGIN, publisher: 'P' }, to);
+    expect(writes.map((w) => w.path)).toEqual([t.at('p/datapackage.json')]);
+    writeFileSync(writes[0]!.path, writes[0]!.after);
+    expect(new Origins(to).of(path)).toMatchObject({ publisher: 'P' });
+    const again = planOrigins([path], { ...EMPTY_ORIGIN, publisher: 'Q' }, to).writes[0]!;
+    expect((JSON.parse(Buffer.from(again.after).toString()) as Record<string, unknown>)['rootmap:linked']).toHaveLength(1);
+    expect(new Origins().of(path)).toBeNull();
+  });
   test('are written into the record beside the data, and what it had stays', () => {
     t.shapefile('point', 'p/received/a');
     writeFileSync(t.at('p/received/datapackage.json'), JSON.stringify({ title: 'T', resources: [{ path: 'a.shp', 'other:x': 1 }] }));
-    const { writes, damaged } = planOrigins([t.at('p/received/a.shp')], { ...EMPTY_ORIGIN, publisher: 'P' });
+    const { writes, damaged } = planOrigins([t.at('p/received/a.shp')], { ...EMPTY_ORIGIN, publisher: 'P' }, keeper);
     expect(damaged).toEqual([]);
     expect(JSON.parse(Buffer.from(writes[0]!.after).toString())).toMatchObject({
       title: 'T',
@@ -196,7 +224,54 @@ describe('origins', () => {
   });
   test('a damaged record is told and never written over', () => {
     writeFileSync(t.at('p/received/datapackage.json'), '{ damaged');
-    expect(planOrigins([t.at('p/received/a.shp')], EMPTY_ORIGIN)).toEqual({ writes: [], damaged: [t.at('p/received/datapackage.json')] });
+    expect(planOrigins([t.at('p/received/a.shp')], EMPTY_ORIGIN, keeper)).toEqual({
+      writes: [],
+      damaged: [t.at('p/received/datapackage.json')],
+    });
+  });
+});
+
+describe('what stands elsewhere', () => {
+  test('a companion in a downloads folder is found by its stem, whatever its case; one of another stem is not', () => {
+    mkdirSync(t.at('Downloads/march'), { recursive: true });
+    writeFileSync(t.at('Downloads/march/BUOYS.DBF'), part('dbf'));
+    writeFileSync(t.at('Downloads/march/lights.dbf'), part('dbf'));
+    const looked = [{ path: 'buoys.shp', format: 'shapefile', files: ['buoys.shp', 'buoys.shx'] }];
+    const place = { ...t.places[0]!, name: 'test', root: toAddress(t.path), present: true };
+    expect(findCompanions(looked, [], [place])).toEqual([
+      { missing: 'buoys.dbf', at: { place: 'test', path: 'Downloads/march/BUOYS.DBF' } },
+    ]);
+    expect(findCompanions([{ ...looked[0]!, files: ['buoys.shp', 'buoys.shx', 'buoys.dbf'] }], [], [place])).toEqual([]);
+  });
+  test('a folder with data is looked at and brought in like an archive; names that give trouble are told', async () => {
+    for (const [name, bytes] of Object.entries(shapefile('in/our data/Buoys 2026'))) {
+      mkdirSync(dirname(t.at(name)), { recursive: true });
+      writeFileSync(t.at(name), bytes);
+    }
+    const inside = await lookInside(t.at('in'));
+    expect(inside.groups[0]!.findings.map((f) => f.code)).toContain('name');
+    await bringIn('in', 'p/received/x');
+    expect(below('p/received/x').some((f) => /buoys_2026.shp$/i.test(f))).toBe(true);
+  });
+});
+
+describe('files that stand in the cloud only', () => {
+  const sparse = (path: string): void => {
+    writeFileSync(path, '');
+    truncateSync(path, 1 << 20);
+  };
+  test('are told and not opened; once they are fetched they are read, though size and time are the same', () => {
+    t.shapefile('point', 'p/received/a');
+    const bytes = readFileSync(t.at('p/received/a.shp'));
+    const whole = Buffer.concat([bytes, Buffer.alloc((1 << 20) - bytes.length)]);
+    sparse(t.at('p/received/a.shp'));
+    const [d] = surveyFolder(t.at('p')).datasets;
+    expect(d).toMatchObject({ state: 'unreadable', findings: [{ code: 'in-the-cloud' }] });
+    expect(() => new OpenFiles().source(t.at('p/received/a.shp'))).toThrow('in the cloud');
+    const { mtime } = statSync(t.at('p/received/a.shp'));
+    writeFileSync(t.at('p/received/a.shp'), whole);
+    utimesSync(t.at('p/received/a.shp'), mtime, mtime);
+    expect(surveyFolder(t.at('p')).datasets[0]!.findings.map((f) => f.code)).not.toContain('in-the-cloud');
   });
 });
 

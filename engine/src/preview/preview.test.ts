@@ -112,7 +112,7 @@ describe('pixels of the open data, as GDAL reads them', () => {
 });
 
 describe('many shapes, and none', () => {
-  const write = (name: string, shapes: number[][][][]): Dataset => {
+  const write = (name: string, shapes: (readonly [number, number])[][][]): Dataset => {
     const below = join(folder, name);
     mkdirSync(below, { recursive: true });
     const parts = writeShapefile({
@@ -125,7 +125,7 @@ describe('many shapes, and none', () => {
     for (const [ending, bytes] of Object.entries(parts)) writeFileSync(join(below, `${name}.${ending}`), bytes);
     return surveyFolder(below).datasets[0]!;
   };
-  const square = (x: number, y: number, size: number): number[][][] => [
+  const square = (x: number, y: number, size: number): (readonly [number, number])[][] => [
     [[x, y], [x, y + size], [x + size, y + size], [x + size, y], [x, y]], // prettier-ignore
   ];
 

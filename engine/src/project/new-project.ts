@@ -25,7 +25,7 @@ export interface NewProjectRequest {
   readonly crs: string | null;
   readonly naming?: NamingRules;
   readonly links?: readonly ProjectLink[];
-  /** Records a working geodatabase under the project's name. */
+  /** Makes a working geodatabase under the project's name: an empty one is staged by whoever carries the change out. */
   readonly withGeodatabase?: boolean;
 }
 
@@ -49,6 +49,8 @@ export function planNewProject(request: NewProjectRequest, who: string, now = ne
   }
   const name = proposeName(basename(root), DEFAULT_NAMING);
   const projectFile = join(root, `${name}.rootmap.json`);
+  const geodatabase = request.withGeodatabase ? `${geodatabaseFolder(folders)}${name}.gpkg` : null;
+  const isNew = geodatabase !== null && !existsSync(join(root, geodatabase));
   const roles = Object.fromEntries(folders.map((f) => [f.path, f.role]));
   const text = writeProjectFile({
     id: randomUUID(),
@@ -59,18 +61,19 @@ export function planNewProject(request: NewProjectRequest, who: string, now = ne
     crs: request.crs,
     folders: roles,
     links: request.links ?? [],
-    workingGeodatabase: request.withGeodatabase ? `${geodatabaseFolder(folders)}${name}.gpkg` : null,
+    workingGeodatabase: geodatabase,
     ...(request.naming ? { naming: request.naming } : {}),
   });
   const made = missingFolders([root, ...withParents(folders.map((f) => f.path)).map((p) => join(root, p))]);
   const steps: PlannedStep[] = [
     ...made.map((path) => ({ kind: 'folder', path }) as const),
     { kind: 'write', path: projectFile, before: null, after: Buffer.from(text, 'utf8') },
+    ...(isNew ? [{ kind: 'install', path: join(root, geodatabase) } as const] : []),
   ];
   return {
     projectFile,
     roles,
-    created: [...made, projectFile],
+    created: [...made, projectFile, ...(isNew ? [join(root, geodatabase)] : [])],
     change: { title: `New project ${request.title.trim() || name}`, kind: 'new', root, who, steps },
   };
 }

@@ -1,4 +1,5 @@
-import { absoluteAddress, printAddress, ProblemError, WINDOWS_PATH_LIMIT, withParents } from '@rootmap/core';
+import { existsSync } from 'node:fs';
+import { absoluteAddress, byCodePoint, printAddress, ProblemError, WINDOWS_PATH_LIMIT, withParents } from '@rootmap/core';
 import type {
   AdoptRequest,
   AdoptView,
@@ -11,13 +12,16 @@ import type {
   MissedView,
   NewProjectBody,
   NewProjectPreview,
+  StarterLink,
 } from '@rootmap/core/contract';
 import { pack } from '../bundle/pack.js';
 import { runChange } from '../changes/run-change.js';
+import { stageEmpty } from '../geopackage/write/stage-empty.js';
+import { linkTo } from '../links/link-to.js';
 import { longestRoot } from '../project/check-project-names.js';
 import { linksFrom } from '../project/links-from.js';
 import { planNewProject, type NewProjectPlan } from '../project/new-project.js';
-import { findScope, locationOf } from '../project/scope.js';
+import { findScope, locationOf, presentLinks } from '../project/scope.js';
 import type { Workbench } from './workbench.js';
 
 /** Copying more than this goes on as a job, with progress and a way to stop it. */
@@ -160,11 +164,30 @@ export class FolderDesk {
         crs: body.crs,
         withGeodatabase: body.withGeodatabase,
         ...(naming ? { naming } : {}),
-        links: likeScope ? linksFrom(likeScope, root) : [],
+        links: [
+          ...(likeScope ? linksFrom(likeScope, root) : []),
+          ...body.links
+            .filter((l) => !likeScope?.project?.links.some((other) => other.name === l.name))
+            .map((l) => linkTo({ root, places }, l.name, this.bench.path(l.at), '')),
+        ],
       },
       who,
     );
     return { root, plan };
+  }
+
+  /** Folders that the known projects link, the most common first: a new project most likely wants them too. */
+  async starterLinks(): Promise<StarterLink[]> {
+    const places = this.bench.places.opened();
+    const found = new Map<string, StarterLink>();
+    for (const root of await this.bench.book.roots()) {
+      if (!existsSync(root)) continue;
+      for (const { name, folder } of presentLinks(findScope(root, { places, root, withoutMaps: true }))) {
+        const { place, segments } = locationOf(folder, places);
+        found.set(folder, { name, at: { place, path: segments.join('/') }, projects: (found.get(folder)?.projects ?? 0) + 1 });
+      }
+    }
+    return [...found.values()].sort((a, b) => b.projects - a.projects || byCodePoint(a.name, b.name));
   }
 
   async previewNew(body: NewProjectBody): Promise<NewProjectPreview> {
@@ -186,7 +209,7 @@ export class FolderDesk {
 
   async createNew(body: NewProjectBody, who: string): Promise<{ key: string }> {
     const { plan } = await this.planNew(body, who);
-    await runChange(plan.change, this.bench.run);
+    await runChange(plan.change, { ...this.bench.run, stage: stageEmpty(body.crs) });
     this.bench.publish({ type: 'journal' });
     return { key: await this.bench.openProject(body.at) };
   }

@@ -32,7 +32,7 @@ import { findDuplicates } from '../folders/duplicates.js';
 import { housekeep } from '../folders/housekeeping.js';
 import { checkOriginals, type OriginalsCheck, type OriginalsOptions } from '../folders/originals.js';
 import { emptyTrash } from '../folders/trash.js';
-import { planOrigins } from '../folders/origins.js';
+import { keeperOf, planOrigins } from '../folders/origins.js';
 import { viewFolders } from '../folders/view-folders.js';
 import { viewSources } from '../folders/view-sources.js';
 import { findCompanions } from '../intake/find-companions.js';
@@ -214,12 +214,13 @@ const TASKS: {
   sources: async (input, dataFolder) => asJson(await viewSources(scopeOf(input, true), input.roots, await indexOf(dataFolder))),
   'plan-origin': async (input, dataFolder) => {
     const { root, who, ids, origin } = input;
-    const { sources } = await viewSources(scopeOf(input, true), [], await indexOf(dataFolder));
+    const scope = scopeOf(input, true);
+    const { sources } = await viewSources(scope, [], await indexOf(dataFolder));
     const known = new Set(sources.map((s) => s.id));
     const missing = ids.find((id) => !known.has(id));
     if (missing !== undefined) throw new ProblemError({ code: 'not-found', what: 'dataset', id: missing });
     const paths = ids.map((id) => id.replace(/#[^/]*$/, ''));
-    const { writes, damaged } = planOrigins(paths, origin);
+    const { writes, damaged } = planOrigins(paths, origin, keeperOf(scope));
     const title = `Write down where ${paths.length === 1 ? 'a dataset' : `${paths.length} datasets`} came from`;
     return { change: writes.length ? { title, kind: 'origin', root, who, steps: writes } : null, damaged };
   },

@@ -9,6 +9,7 @@ import {
   type FolderPlanView,
   type NewProjectBody,
   type NewProjectPreview,
+  type StarterLink,
 } from '@rootmap/core/contract';
 import { crsAt, searchCrs, Workbench } from '@rootmap/engine/workbench';
 import { whoOf } from '../http/guard.js';
@@ -53,6 +54,12 @@ export class PlansController {
   @Get('crs')
   crs(@Query(new JoiPipe(crsQuery)) query: CrsQuery): CrsView[] {
     return query.longitude === undefined ? searchCrs(query.q ?? '') : crsAt(query.longitude, query.latitude!);
+  }
+
+  /** Folders that projects link, offered to a new one. */
+  @Get('starter-links')
+  starterLinks(): Promise<StarterLink[]> {
+    return this.workbench.folders.starterLinks();
   }
 
   @Post('new-project/plan')

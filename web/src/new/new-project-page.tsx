@@ -11,7 +11,9 @@ import { usePlaces, usePlans, useProjects } from '../api/queries.js';
 import { useSettled } from '../folders/use-edit.js';
 import { RoleMark } from '../folders/marks.js';
 import { Icon } from '../parts/icon.js';
+import { many } from '../parts/format.js';
 import { ErrorState, Sheet } from '../parts/states.js';
+import { useToggled } from '../parts/use-toggled.js';
 import { firstOf, PlanChoice, type PlanDraft } from '../plans/plan-choice.js';
 import { draftFault, draftOf, foldersOf } from '../plans/plan-editor.js';
 import { CrsField } from './crs-field.js';
@@ -32,6 +34,9 @@ export function NewProjectPage() {
   const [crs, setCrs] = useState<CrsView | null>(null);
   const [withGeodatabase, setWithGeodatabase] = useState(false);
   const [like, setLike] = useState<string | null>(null);
+  const starters = useQuery({ queryKey: ['starter-links'], queryFn: api.starterLinks });
+  const offered = starters.data ?? [];
+  const [wanted, flipLink] = useToggled();
   const proposed = title.trim() === '' ? '' : proposeName(title.trim(), DEFAULT_NAMING);
   const name = ownName ?? proposed;
   const firstPlace = places.data?.find((p) => p.present && !p.readOnly)?.name;
@@ -48,6 +53,7 @@ export function NewProjectPage() {
         withGeodatabase,
         like,
         naming: null,
+        links: offered.filter((l) => wanted.has(l.name)).map(({ name, at }) => ({ name, at })),
       }
     : null;
   const create = useMutation({
@@ -108,8 +114,21 @@ export function NewProjectPage() {
           <PlanChoice value={draft} onChange={setPlan} />
           <FormControlLabel
             control={<Checkbox checked={withGeodatabase} onChange={(e) => setWithGeodatabase(e.target.checked)} />}
-            label="Name a working geodatabase for it"
+            label="Make a working geodatabase for it"
           />
+          {offered.length > 0 && like === null && (
+            <Box role="group" aria-label="Folders to link">
+              <Typography variant="body2">Folders that other projects link:</Typography>
+              {offered.map((l) => (
+                <FormControlLabel
+                  key={l.name}
+                  control={<Checkbox checked={wanted.has(l.name)} onChange={() => flipLink(l.name)} />}
+                  label={`${l.name} (${many(l.projects, 'project')})`}
+                  sx={{ display: 'block' }}
+                />
+              ))}
+            </Box>
+          )}
         </Part>
         <Preview body={body} draft={draft} onCreate={(b) => create.mutate(b)} isBusy={create.isPending} error={create.error} />
       </Box>

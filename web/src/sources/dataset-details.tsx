@@ -1,7 +1,7 @@
 import { Box, Button, Typography } from '@mui/material';
 import { lazy, Suspense, useState } from 'react';
 import { Link } from 'react-router';
-import type { ProjectView } from '@rootmap/core/contract';
+import type { ProjectView, SourcesView } from '@rootmap/core/contract';
 import { bytes, dateTime, kindWord, many, number } from '../parts/format.js';
 import { Fact } from '../parts/fact.js';
 import { PathText } from '../parts/path-text.js';
@@ -9,6 +9,7 @@ import { Sheet } from '../parts/states.js';
 import { findingsOf, type DatasetRow } from './dataset-rows.js';
 import { CrsDialog } from './crs-dialog.js';
 import { CsvDialog } from './csv-dialog.js';
+import { ShareDialog } from './share-dialog.js';
 import { MapDialog } from './map-dialog.js';
 import { usePreview } from '../pictures/use-preview.js';
 import { FieldFacts } from './field-facts.js';
@@ -19,10 +20,17 @@ const PreviewMap = lazy(() => import('../pictures/preview-map.js').then((m) => (
 /** Formats whose CRS stands in a file beside them. */
 const TAKES_PRJ = new Set(['shapefile', 'ascii-grid', 'image', 'csv']);
 
+interface Props {
+  readonly project: ProjectView;
+  readonly sources: SourcesView | undefined;
+  readonly row: DatasetRow | null;
+}
+
 /** What a dataset is, where it came from and who uses it, in plain words. */
-export function DatasetDetails({ project, row }: { project: ProjectView; row: DatasetRow | null }) {
+export function DatasetDetails({ project, sources, row }: Props) {
   const [isEditing, setEditing] = useState(false);
   const [isAssigning, setAssigning] = useState(false);
+  const [isSharing, setSharing] = useState(false);
   const [isReading, setReading] = useState(false);
   const [isMapping, setMapping] = useState(false);
   const [fieldsOf, setFieldsOf] = useState<string | null>(null);
@@ -140,6 +148,16 @@ export function DatasetDetails({ project, row }: { project: ProjectView; row: Da
           </Button>
         </div>
       </Fact>
+      <Fact name="Whose">
+        {s?.owner ?? ''}
+        {project.id !== null && d.format !== 'opaque' && (
+          <div>
+            <Button size="small" onClick={() => setSharing(true)}>
+              {d.link === null ? 'Share it with other projects' : "Make it this project's own"}
+            </Button>
+          </div>
+        )}
+      </Fact>
       <Fact name="Used by">
         {layers.length === 0
           ? 'no layer of this project'
@@ -154,6 +172,7 @@ export function DatasetDetails({ project, row }: { project: ProjectView; row: Da
               </div>
             ))}
       </Fact>
+      {isSharing && <ShareDialog project={project} sources={sources} row={row} onClose={() => setSharing(false)} />}
       {isReading && <CsvDialog project={project} row={row} onClose={() => setReading(false)} />}
       {isMapping && <MapDialog project={project} ids={[d.id]} names={[d.name]} onClose={() => setMapping(false)} />}
       {isAssigning && <CrsDialog project={project} row={row} onClose={() => setAssigning(false)} />}

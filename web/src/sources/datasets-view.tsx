@@ -86,7 +86,7 @@ export function DatasetsView({ project, sources }: { project: ProjectView; sourc
           <Ticked project={project} ids={chosenIds} workFolder={sources?.workFolder ?? ''} onClear={() => chosenIds.forEach(flip)} />
         )}
       </Sheet>
-      <DatasetDetails project={project} row={chosen} />
+      <DatasetDetails project={project} sources={sources} row={chosen} />
     </Box>
   );
 }
