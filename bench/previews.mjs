@@ -66,7 +66,7 @@ const frames = (act) =>
 const shown = ['name', 'where', 'kind', 'count', 'crs', 'bytes', 'modified', 'origin', 'used'];
 const table = async (columns) => {
   await page.goto(sources);
-  await page.evaluate((c) => localStorage.setItem('rootmap.dataset-columns', c), columns.join(','));
+  await page.evaluate(`localStorage.setItem('rootmap.dataset-columns', '${columns.join(',')}')`);
   await page.reload();
   await page.getByRole('row').nth(3).waitFor();
   await page.waitForTimeout(1000);
@@ -82,9 +82,7 @@ const plain = await frames(scroll);
 await table(['picture', ...shown]);
 const started = performance.now();
 const coming = await frames(scroll);
-await page.waitForFunction(() =>
-  [...document.querySelectorAll('[role=grid] [data-thumbnail]')].every((e) => e.dataset.thumbnail !== 'none'),
-);
+await page.waitForFunction(`[...document.querySelectorAll('[role=grid] [data-thumbnail]')].every((e) => e.dataset.thumbnail !== 'none')`);
 console.log(`last rows have their thumbnails ${((performance.now() - started) / 1000 - 6).toFixed(1)} s after the scrolling ended`);
 const mean = (times) => times.reduce((sum, t) => sum + t, 0) / times.length;
 console.log(`frames of 1,001 rows: ${mean(plain).toFixed(1)} ms without pictures, ${mean(coming).toFixed(1)} ms while they come`);

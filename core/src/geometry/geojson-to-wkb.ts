@@ -5,7 +5,7 @@ const writer = new WkbWriter();
 /** A GeoJSON geometry (RFC 7946, section 3.1) as well-known binary; null where it is none, or empty. */
 export function geoJsonToWkb(geometry: unknown): Uint8Array | null {
   if (typeof geometry !== 'object' || geometry === null) return null;
-  const isWritten = write(geometry as GeoJson, 0);
+  const isWritten = write(geometry, 0);
   const bytes = writer.finish();
   return isWritten ? bytes : null;
 }

@@ -296,7 +296,7 @@ function planCsvColumns(scope: Scope, edit: Edit<'csv-columns'>, options: EditOp
   const after = Buffer.from(writeCsvt(fields, columns), 'utf8');
   const steps: PlannedStep[] = before && after.equals(before) ? [] : [{ kind: 'write', path, before, after }];
   const title = columns
-    ? `Read ${edit.columns!.x} and ${edit.columns!.y} of ${basename(main)} as coordinates`
+    ? `Read ${edit.columns.x} and ${edit.columns.y} of ${basename(main)} as coordinates`
     : `Read ${basename(main)} as a table`;
   return planned(scope, title, 'origin', steps, options);
 }

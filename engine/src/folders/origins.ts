@@ -61,7 +61,7 @@ export class Origins {
     if (record && resource) return originOf(resource, record);
     const at = this.keeper && belowLink(path, this.keeper);
     if (!at) return null;
-    const kept = linkedOf(this.record(this.keeper!.root).package).find((r) => r['link'] === at.link && r['path'] === at.path);
+    const kept = linkedOf(this.record(this.keeper.root).package).find((r) => r['link'] === at.link && r['path'] === at.path);
     return kept ? originOf(kept) : null;
   }
 }

@@ -79,7 +79,7 @@ export class VectorStore {
     if (existsSync(path)) return (this.index = Flatbush.from(readBuffer(path)));
     const { boxes } = this;
     const index = new Flatbush(this.head.count, 16, Float64Array);
-    for (let i = 0; i < boxes.length; i += 4) index.add(boxes[i]!, boxes[i + 1]!, boxes[i + 2]!, boxes[i + 3]!);
+    for (let i = 0; i < boxes.length; i += 4) index.add(boxes[i]!, boxes[i + 1]!, boxes[i + 2], boxes[i + 3]);
     index.finish();
     writeFileSync(`${path}.part`, new Uint8Array(index.data));
     renameSync(`${path}.part`, path);
