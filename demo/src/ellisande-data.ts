@@ -24,9 +24,21 @@ function depths(random: Random, width: number, height: number): Float32Array {
 
 function picture(random: Random, width: number, height: number): Uint8Array {
   const values = new Uint8Array(width * height);
-  for (let i = 0; i < values.length; i++) values[i] = 60 + Math.floor(60 * Math.abs(Math.sin(i / width / 7))) + Math.floor(random() * 40);
+  for (let i = 0; i < values.length; i++) {
+    const [x, y] = [(i % width) / width, Math.floor(i / width) / height];
+    // Sand and weed in patches, waves over both, and the grain of a camera.
+    const bottom = Math.sin(5 * x + 2 * Math.sin(4 * y)) + Math.sin(7 * y - 3 * x);
+    const waves = Math.sin(60 * (x + 0.4 * y));
+    values[i] = 120 + 40 * bottom + 10 * waves + Math.floor(random() * 14);
+  }
   return values;
 }
+
+/** Degrees to a tenth: steep along a channel, flat elsewhere. */
+const slopeAt = (col: number, row: number, grain: number): number => {
+  const fromChannel = row - 15 - 8 * Math.sin(col / 9);
+  return Math.round((11 * Math.exp(-(fromChannel * fromChannel) / 18) + grain) * 10) / 10;
+};
 
 /** All data of the study, where it stood when its maps were drawn. */
 export function makeEllisandeData(root: string, share: string, stick: string): void {
@@ -124,8 +136,11 @@ function makeDerived(root: string, random: Random, shp: Shp): void {
     }),
     '2026-02-12T08:00:00Z',
   );
-  const rows = Array.from({ length: 30 }, () =>
-    Array.from({ length: 45 }, () => (random() < 0.1 ? -9999 : Math.round(random() * 120) / 10)).join(' '),
+  const rows = Array.from({ length: 30 }, (_, row) =>
+    Array.from({ length: 45 }, (__, col) => {
+      const isOutside = random() < 0.1;
+      return isOutside && row < 3 ? -9999 : slopeAt(col, row, isOutside ? 0.5 : random());
+    }).join(' '),
   );
   put(
     join(derived, 'bottom_slope.asc'),

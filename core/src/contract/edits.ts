@@ -46,6 +46,8 @@ export type EditRequest =
       readonly note: string;
       readonly replaces: readonly string[];
     }
+  /** The folder of a link that is gone stands elsewhere: the link and every reference below it follow. */
+  | { readonly kind: 'relink'; readonly name: string; readonly folder: PathRequest }
   | { readonly kind: 'unlink'; readonly name: string }
   /** A dataset that tells no CRS gets a `.prj`. */
   | { readonly kind: 'assign-crs'; readonly dataset: PathRequest; readonly crs: string }
@@ -166,6 +168,7 @@ const byKind: Readonly<Record<EditRequest['kind'], Joi.SchemaMap>> = {
     map: rootPath.allow(null).required(),
     title: Joi.string().trim().allow('').max(200).default(''),
   },
+  relink: { name: Joi.string().max(80).required(), folder: pathRequest.required() },
   unlink: { name: Joi.string().max(80).required() },
   separate: {},
   follow: {},

@@ -1,5 +1,5 @@
 import { afterEach, beforeEach, describe, expect, test } from '@jest/globals';
-import { chmodSync, existsSync, mkdirSync, readdirSync, readFileSync, statSync, writeFileSync } from 'node:fs';
+import { chmodSync, existsSync, mkdirSync, readdirSync, readFileSync, renameSync, statSync, writeFileSync } from 'node:fs';
 import { basename, join } from 'node:path';
 import type { DataSource } from 'typeorm';
 import { BUILT_IN_PLANS, must, parseProjectFile, writeProjectFile } from '@rootmap/core';
@@ -331,4 +331,57 @@ test('a project that was away follows what moved meanwhile, twice over', async (
     ['zones.shp', true],
   ]);
   expect(must(parseProjectFile('x', readFileSync(t.at('away/away.rootmap.json'), 'utf8'))).links[0]!.path).toBe('../p/library');
+});
+
+describe('data and maps', () => {
+  beforeEach(() => {
+    project({ maps: 'maps' });
+    t.shapefile('point', 'library/base/buoys');
+    t.shapefile('point', 'library/base/lights');
+    t.shapefile('polygon', 'p/areas');
+  });
+  test('a link that is gone is found once: it and every layer below it follow, and one undo puts all back', async () => {
+    await carryOut({ kind: 'link', name: 'base', folder: at('library/base'), note: '', replaces: [] });
+    t.map('p/maps/a.owc.json', ['../../library/base/buoys.shp', '../../library/base/lights.shp', '../areas.shp']);
+    t.map('p/maps/b.owc.json', ['../../library/base/buoys.shp']);
+    renameSync(t.at('library'), t.at('shelf'));
+    expect(broken()).toHaveLength(3);
+    const texts = ['a', 'b'].map((m) => readFileSync(t.at(`p/maps/${m}.owc.json`), 'utf8'));
+    const { preview, done } = await carryOut({ kind: 'relink', name: 'base', folder: at('shelf/base') });
+    expect(preview).toMatchObject({ referenceCount: 3, maps: 2 });
+    expect(broken()).toEqual([]);
+    expect(projectFile().links).toMatchObject([{ name: 'base', path: '../shelf/base' }]);
+    await undoChange(done.id, 'test', run());
+    expect(['a', 'b'].map((m) => readFileSync(t.at(`p/maps/${m}.owc.json`), 'utf8'))).toEqual(texts);
+    await expect(plan({ kind: 'relink', name: 'none', folder: at('shelf/base') })).rejects.toThrow('There is no link');
+  });
+  test('datasets become layers of a new map, then of one that is there; through a link, the link is told', async () => {
+    await carryOut({ kind: 'link', name: 'base', folder: at('library/base'), note: '', replaces: [] });
+    const datasets = [t.at('p/areas.shp'), t.at('library/base/buoys.shp')];
+    await carryOut({ kind: 'add-to-map', datasets, map: null, title: 'Buoys & areas' });
+    const read = (): {
+      features: { properties: { title: string; rootmap: { link?: object }; offerings: { contents: { href: string }[] }[] } }[];
+    } => JSON.parse(readFileSync(t.at('p/maps/buoys_areas.owc.json'), 'utf8')) as ReturnType<typeof read>;
+    expect(read().features.map((f) => f.properties.offerings[0]!.contents[0]!.href)).toEqual([
+      '../../library/base/buoys.shp',
+      '../areas.shp',
+    ]);
+    expect(read().features[0]!.properties.rootmap.link).toEqual({ name: 'base', path: 'buoys.shp' });
+    await carryOut({ kind: 'add-to-map', datasets: [t.at('library/base/lights.shp')], map: 'maps/buoys_areas.owc.json', title: '' });
+    expect(read().features.map((f) => f.properties.title)).toEqual(['buoys', 'lights', 'areas']);
+    expect(broken()).toEqual([]);
+    await expect(plan({ kind: 'add-to-map', datasets: [t.at('library/secret.shp')], map: null, title: 'X' })).rejects.toThrow(
+      'There is no dataset',
+    );
+    await expect(plan({ kind: 'add-to-map', datasets, map: null, title: '??' })).rejects.toThrow('no title');
+  });
+  test('columns of a CSV: a name that is none is refused, what is said already changes nothing', async () => {
+    writeFileSync(t.at('p/t.csv'), 'a,b,name\n1,2,x\n');
+    const edit = { kind: 'csv-columns', dataset: at('p/t.csv'), columns: { x: 'a', y: 'b' } } as const;
+    await carryOut(edit);
+    expect(readFileSync(t.at('p/t.csvt'), 'utf8')).toBe('"CoordX","CoordY","String"\n');
+    expect((await plan(edit)).change).toBeNull();
+    await expect(plan({ ...edit, columns: { x: 'a', y: 'z' } })).rejects.toThrow('There is no column');
+    await expect(plan({ ...edit, dataset: at('p/areas.shp') })).rejects.toThrow('is no CSV');
+  });
 });

@@ -24,7 +24,7 @@ import { definitionOf } from '../crs/definitions.js';
 import { linkTo } from '../links/link-to.js';
 import { findMentions } from '../move/mentions.js';
 import { planFollow, type MovedPairs } from '../move/follow-moves.js';
-import { missingFolders, planMoves, trashRootOf, type MovePlan } from '../move/plan-move.js';
+import { missingFolders, pathAt, planMoves, trashRootOf, type MovePlan } from '../move/plan-move.js';
 import { planRenames } from '../project/plan-renames.js';
 import { shownPath } from '../workbench/view-project.js';
 import { planNewProject } from '../project/new-project.js';
@@ -83,6 +83,8 @@ export async function planEdit(scope: Scope, edit: EditRequest, options: EditOpt
       return planCsvColumns(scope, edit, options);
     case 'add-to-map':
       return planLayers(scope, edit, options);
+    case 'relink':
+      return planRelink(scope, edit, options);
     case 'unlink':
       return planUnlink(scope, edit.name, options);
     case 'separate':
@@ -315,6 +317,30 @@ function planLink(scope: Scope, edit: Edit<'link'>, options: EditOptions): EditP
   const link = linkTo(scope, edit.name, folder, edit.note);
   if (kept.some((l) => l.name === edit.name)) throw new ProblemError({ code: 'exists', path: `A link named ${edit.name}` });
   return setMembers(scope, { links: [...kept, link] }, `Link ${edit.name}`, options);
+}
+
+/** One answer for a link that is gone: it leads to the folder where its data stands now, and so does every layer below it. */
+function planRelink(scope: Scope, edit: Edit<'relink'>, options: EditOptions): EditPlan {
+  const links = scope.project?.links ?? [];
+  const link = links.find((l) => l.name === edit.name);
+  if (!link) throw new ProblemError({ code: 'not-found', what: 'link', id: edit.name });
+  const folder = options.resolve(edit.folder, false);
+  const title = `Find the link ${edit.name} again`;
+  const before = linkLocations(scope).find((l) => l.name === edit.name)?.location;
+  // An address that no place claims: only the link can be told anew; layers below it are found by it.
+  if (!before)
+    return setMembers(scope, { links: links.map((l) => (l === link ? linkTo(scope, l.name, folder, l.note) : l)) }, title, options);
+  const { references, change } = planFollow(scope, [[{ from: pathAt(before, scope.places), to: folder }]], options.who);
+  const plan = planned(scope, title, 'mend', change?.steps ?? [], options);
+  return {
+    ...plan,
+    preview: {
+      ...plan.preview,
+      references: referencesOf({ references }, scope),
+      referenceCount: references.length,
+      maps: new Set(references.map((r) => r.map)).size,
+    },
+  };
 }
 
 /** A link goes from the project; what it led to stays. Layers that go through it are told. */

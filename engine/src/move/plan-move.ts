@@ -150,7 +150,7 @@ function emptiedFolders(entries: readonly MovedEntry[], grown: string, kept: rea
   return [...folders].sort((a, b) => b.length - a.length || byCodePoint(a, b)).map((path) => ({ kind: 'drop-folder', path }));
 }
 
-const pathAt = (location: Location, places: readonly Place[]): string =>
+export const pathAt = (location: Location, places: readonly Place[]): string =>
   join(pathOf(placeNamed(places, location.place)!), ...location.segments);
 
 function titleOf(requests: readonly MoveRequest[]): string {

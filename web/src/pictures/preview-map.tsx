@@ -73,7 +73,13 @@ export function PreviewMap({ projectKey, dataset, name, crs, height }: Props) {
           '& .ol-zoom button': { bgcolor: 'var(--sheet)', color: 'var(--ink)', width: 24, height: 24 },
         }}
       />
-      <Typography variant="body2" className="mono" sx={{ minHeight: 20, color: 'var(--soft)', fontSize: 12 }} aria-label="Position" role="note">
+      <Typography
+        variant="body2"
+        className="mono"
+        sx={{ minHeight: 20, color: 'var(--soft)', fontSize: 12 }}
+        aria-label="Position"
+        role="note"
+      >
         {!data
           ? 'Reading it…'
           : (position ?? `${data.crs ?? 'its own coordinates'}${data.lost ? `; ${number(data.lost)} shapes have no place in it` : ''}`)}

@@ -1,4 +1,4 @@
-import { Box, Button, Typography } from '@mui/material';
+import { Box, Button, Checkbox, FormControlLabel, Typography } from '@mui/material';
 import { lazy, Suspense, useState } from 'react';
 import { Link } from 'react-router';
 import type { ProjectView, SourcesView } from '@rootmap/core/contract';
@@ -35,7 +35,9 @@ export function DatasetDetails({ project, sources, row }: Props) {
   const [isMapping, setMapping] = useState(false);
   const [fieldsOf, setFieldsOf] = useState<string | null>(null);
   const isDrawn = (row?.dataset.kind === 'vector' || row?.dataset.kind === 'raster') && !!row.source?.bbox;
-  usePreview(project.key, row?.dataset.id ?? '', null, isDrawn);
+  const [isInProject, setInProject] = useState(false);
+  const drawnIn = isInProject && row?.dataset.crs ? project.crs : null;
+  usePreview(project.key, row?.dataset.id ?? '', drawnIn, isDrawn);
   if (!row)
     return (
       <Sheet sx={{ p: 2 }}>
@@ -62,7 +64,14 @@ export function DatasetDetails({ project, sources, row }: Props) {
       )}
       {isDrawn && (
         <Suspense fallback={<Box sx={{ height: 212, flex: '0 0 auto' }} />}>
-          <PreviewMap key={d.id} projectKey={project.key} dataset={d.id} name={d.name} crs={null} height={190} />
+          <PreviewMap key={d.id} projectKey={project.key} dataset={d.id} name={d.name} crs={drawnIn} height={190} />
+          {d.crs && project.crs && d.crs !== project.crs && (
+            <FormControlLabel
+              control={<Checkbox size="small" checked={isInProject} onChange={(e) => setInProject(e.target.checked)} />}
+              label={`Draw it in the project's ${project.crs}`}
+              sx={{ '& .MuiFormControlLabel-label': { fontSize: 13 } }}
+            />
+          )}
         </Suspense>
       )}
       {findings.map((f) => (

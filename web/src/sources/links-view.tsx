@@ -15,6 +15,8 @@ export function LinksView({ project }: { project: ProjectView }) {
   const [choosing, setChoosing] = useState(false);
   const [linking, setLinking] = useState<PathRequest | null>(null);
   const [edit, setEdit] = useState<Extract<EditRequest, { kind: 'unlink' }> | null>(null);
+  const [lost, setLost] = useState<string | null>(null);
+  const [found, setFound] = useState<Extract<EditRequest, { kind: 'relink' }> | null>(null);
   const [search, setSearch] = useSearchParams();
   const shown = search.get('link');
   const link = (
@@ -41,6 +43,7 @@ export function LinksView({ project }: { project: ProjectView }) {
                 project={project}
                 isNew={l.name === shown}
                 onUnlink={() => setEdit({ kind: 'unlink', name: l.name })}
+                onFind={() => setLost(l.name)}
                 onShow={() => setSearch({ view: 'datasets', find: l.name })}
               />
             ))}
@@ -58,6 +61,11 @@ export function LinksView({ project }: { project: ProjectView }) {
           <Typography sx={{ mb: 1 }}>The folder and everything in it stay where they are.</Typography>
         </EditDialog>
       )}
+      {found && (
+        <EditDialog projectKey={project.key} title={`Is this ${found.name}?`} edit={found} button="It is" onClose={() => setFound(null)}>
+          <Typography sx={{ mb: 1 }}>The link leads there from now on, and every layer below it follows at once.</Typography>
+        </EditDialog>
+      )}
       {linking && (
         <LinkDialog
           project={project}
@@ -68,6 +76,18 @@ export function LinksView({ project }: { project: ProjectView }) {
         />
       )}
       <Suspense>
+        {lost !== null && (
+          <FolderChooser
+            open
+            title={`Where is the folder of ${lost} now?`}
+            useFolderLabel="It is this folder"
+            onClose={() => setLost(null)}
+            onChoose={(folder) => {
+              setFound({ kind: 'relink', name: lost, folder });
+              setLost(null);
+            }}
+          />
+        )}
         {choosing && (
           <FolderChooser
             open
@@ -90,10 +110,12 @@ interface CardProps {
   readonly project: ProjectView;
   readonly isNew: boolean;
   readonly onUnlink: () => void;
+  /** Its folder is gone: where is it now? */
+  readonly onFind: () => void;
   readonly onShow: () => void;
 }
 
-function LinkCard({ link, project, isNew, onUnlink, onShow }: CardProps) {
+function LinkCard({ link, project, isNew, onUnlink, onFind, onShow }: CardProps) {
   const datasets = project.datasets.filter((d) => d.link === link.name);
   const layers = project.maps.flatMap((m) => m.layers.filter((l) => l.link === link.name).map((l) => ({ ...l, mapTitle: m.title })));
   return (
@@ -130,9 +152,15 @@ function LinkCard({ link, project, isNew, onUnlink, onShow }: CardProps) {
           {layers.length === 0 ? 'No layer goes through it.' : `Used by ${layers.map((l) => `${l.title} (${l.mapTitle})`).join(', ')}`}
         </Typography>
         <Stack direction="row" spacing={1} sx={{ mt: 1 }}>
-          <Button variant="outlined" onClick={onShow} disabled={!link.present}>
-            Show its datasets
-          </Button>
+          {link.present ? (
+            <Button variant="outlined" onClick={onShow}>
+              Show its datasets
+            </Button>
+          ) : (
+            <Button variant="contained" onClick={onFind}>
+              Find its folder
+            </Button>
+          )}
           <Button color="error" onClick={onUnlink}>
             Unlink
           </Button>
