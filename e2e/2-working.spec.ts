@@ -90,8 +90,8 @@ test('reload and Back keep the place', async ({ page }) => {
 test('stops that have nothing yet say what will be there and are no links', async ({ page }) => {
   await openStop(page, WORLD, 'overview');
   const trail = page.getByRole('navigation', { name: 'Stops of the project' });
-  await expect(trail.getByRole('link')).toHaveCount(6);
-  await expect(trail.getByRole('note', { name: /Geodatabases: not there yet/ })).toBeVisible();
+  await expect(trail.getByRole('link')).toHaveCount(7);
+  await expect(trail.getByRole('note', { name: /Quality: not there yet/ })).toBeVisible();
 });
 
 test('bad input gets a sentence, no stack', async ({ page }) => {

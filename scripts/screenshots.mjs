@@ -49,9 +49,11 @@ await shot('folders', at('folders'), {
 await shot('sources', at('sources'), {
   act: async (page) => {
     await page.getByText('buoys.shp').click();
-    await page.waitForTimeout(400);
+    await page.locator('[data-drawn=true]').waitFor();
+    await page.waitForFunction(`!document.querySelector('.thumbnail[data-thumbnail=none]')`);
   },
 });
+await shot('links', at('sources?view=links'));
 await shot('bring-in', at('sources?view=intake'), {
   act: async (page) => {
     await page.getByLabel('Files to bring in').setInputFiles(join(demoPlaces(folder).desk, 'downloads', 'sandbanks.zip'));

@@ -25,6 +25,7 @@ import { PathsModule } from './paths/paths.module.js';
 import { PlacesModule } from './places/places.module.js';
 import { PlansModule } from './plans/plans.module.js';
 import { ProjectsModule } from './projects/projects.module.js';
+import { GeodatabasesModule } from './geodatabases/geodatabases.module.js';
 import { PicturesModule } from './pictures/pictures.module.js';
 import { SourcesModule } from './sources/sources.module.js';
 import { WorkbenchModule } from './workbench/workbench.module.js';
@@ -42,6 +43,7 @@ class AppModule {
         PlansModule,
         SourcesModule,
         PicturesModule,
+        GeodatabasesModule,
         MendModule,
         PathsModule,
         JournalModule,

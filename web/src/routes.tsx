@@ -26,6 +26,10 @@ export const router = createBrowserRouter([
           { path: 'overview', lazy: () => import('./overview/overview-page.js').then((m) => ({ Component: m.OverviewPage })) },
           { path: 'folders', lazy: () => import('./folders/folders-page.js').then((m) => ({ Component: m.FoldersPage })) },
           { path: 'sources', lazy: () => import('./sources/sources-page.js').then((m) => ({ Component: m.SourcesPage })) },
+          {
+            path: 'geodatabases',
+            lazy: () => import('./geodatabases/geodatabases-page.js').then((m) => ({ Component: m.GeodatabasesPage })),
+          },
           { path: 'maps', lazy: () => import('./maps/maps-page.js').then((m) => ({ Component: m.MapsPage })) },
           { path: 'mend', lazy: () => import('./mend/mend-page.js').then((m) => ({ Component: m.MendPage })) },
           { path: 'send', lazy: () => import('./send/send-page.js').then((m) => ({ Component: m.SendPage })) },

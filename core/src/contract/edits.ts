@@ -55,6 +55,10 @@ export type EditRequest =
   | { readonly kind: 'csv-columns'; readonly dataset: PathRequest; readonly columns: { readonly x: string; readonly y: string } | null }
   /** Datasets become layers of a map; `map` null: of a new one with this title. */
   | { readonly kind: 'add-to-map'; readonly datasets: readonly string[]; readonly map: string | null; readonly title: string }
+  /** The geodatabase that results go to; null: none. Path from the root. */
+  | { readonly kind: 'working-geodatabase'; readonly path: string | null }
+  /** Layers that use a dataset use a table of a geodatabase instead, which holds the same. Ids of datasets. */
+  | { readonly kind: 'use-tables'; readonly pairs: readonly { readonly from: string; readonly to: string }[] }
   | { readonly kind: 'separate' }
   /** Originals that can be written to are set read-only. */
   | { readonly kind: 'protect' }
@@ -170,6 +174,14 @@ const byKind: Readonly<Record<EditRequest['kind'], Joi.SchemaMap>> = {
   },
   relink: { name: Joi.string().max(80).required(), folder: pathRequest.required() },
   unlink: { name: Joi.string().max(80).required() },
+  'working-geodatabase': { path: rootPath.allow(null).required() },
+  'use-tables': {
+    pairs: Joi.array()
+      .items(Joi.object({ from: Joi.string().max(8192).required(), to: Joi.string().max(8192).required() }))
+      .min(1)
+      .max(500)
+      .required(),
+  },
   separate: {},
   follow: {},
   protect: {},

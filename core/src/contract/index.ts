@@ -1,4 +1,5 @@
 export * from './edits.js';
+export * from './geodatabases.js';
 export * from './views.js';
 export * from './requests.js';
 export * from './sources.js';

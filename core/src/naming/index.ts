@@ -6,3 +6,4 @@ export * from './portable-name.js';
 export * from './propose.js';
 export * from './rules.js';
 export * from './split-name.js';
+export * from './table-name.js';

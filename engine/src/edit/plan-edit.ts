@@ -33,6 +33,7 @@ import { confinementOf, linkLocations, locationOf, type Scope } from '../project
 import { listFiles } from '../survey/list-files.js';
 import { planAddToMap } from './add-to-map.js';
 import { findDataset } from '../survey/find-dataset.js';
+import { planUseTables } from '../geodatabase/use-tables.js';
 import { emptyPreview, foldersOf, previewOfMove, referencesOf } from './edit-preview.js';
 
 export interface EditPlan {
@@ -87,6 +88,15 @@ export async function planEdit(scope: Scope, edit: EditRequest, options: EditOpt
       return planRelink(scope, edit, options);
     case 'unlink':
       return planUnlink(scope, edit.name, options);
+    case 'working-geodatabase':
+      return setMembers(
+        scope,
+        { workingGeodatabase: edit.path },
+        edit.path ? `Work in ${edit.path}` : 'Name no working geodatabase',
+        options,
+      );
+    case 'use-tables':
+      return planTables(scope, edit, options);
     case 'separate':
       return setMembers(scope, { id: randomUUID() }, 'Make this copy a project of its own', options);
     case 'protect':
@@ -307,6 +317,14 @@ function planLayers(scope: Scope, edit: Edit<'add-to-map'>, options: EditOptions
   const { title, steps, layers } = planAddToMap(scope, edit, Date.now());
   const plan = planned(scope, title, 'save', steps, options);
   return { ...plan, preview: { ...plan.preview, added: layers } };
+}
+
+function planTables(scope: Scope, edit: Edit<'use-tables'>, options: EditOptions): EditPlan {
+  const { steps, layers } = planUseTables(scope, edit.pairs);
+  const title = `Let ${layers.length} ${layers.length === 1 ? 'layer use a table' : 'layers use tables'}`;
+  const plan = planned(scope, title, 'mend', steps, options);
+  const references = referencesOf({ references: layers }, scope);
+  return { ...plan, preview: { ...plan.preview, references, referenceCount: layers.length, maps: steps.length } };
 }
 
 function planLink(scope: Scope, edit: Edit<'link'>, options: EditOptions): EditPlan {

@@ -10,6 +10,7 @@ import {
   DEFAULT_NAMING,
   ProblemError,
   proposeName,
+  splitName,
   readMetadata,
   wrapperOf,
   type FileEntry,
@@ -182,8 +183,11 @@ const hasCompanion = (g: FileGroup, ending: string): boolean => g.companions.som
 /** A name that other programs will not take; safe names are offered when it is brought in. */
 function nameOf(g: FileGroup): { code: string; message: string }[] {
   const name = basename(g.path);
-  const safe = proposeName(name, DEFAULT_NAMING);
-  return safe === name ? [] : [{ code: 'name', message: `its name gives trouble in some programs: ${safe} is safe` }];
+  const { stem, ending } = splitName(name);
+  const safe = proposeName(stem, DEFAULT_NAMING) + ending;
+  return safe === name || g.format === 'document'
+    ? []
+    : [{ code: 'name', message: `its name gives trouble in some programs: ${safe} is safe` }];
 }
 
 /** Companions that a dataset cannot do without. */

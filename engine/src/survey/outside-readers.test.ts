@@ -29,7 +29,8 @@ function gdal(file: string, layer: string | null): Read {
 function ours(folder: string, d: Dataset): { geometry: ReturnType<typeof wkbToGeoJson>; values: readonly Value[] }[] {
   const platform = platformBelow(folder);
   try {
-    return [...readFeatures(d, platform).features].map((f) => ({ geometry: f.geometry && wkbToGeoJson(f.geometry), values: f.values }));
+    // One by one: the bytes of a shape are good until the next record is asked for.
+    return Array.from(readFeatures(d, platform).features, (f) => ({ geometry: f.geometry && wkbToGeoJson(f.geometry), values: f.values }));
   } finally {
     platform.close();
   }

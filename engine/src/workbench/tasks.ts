@@ -3,6 +3,11 @@ import type {
   CrsCandidate,
   DuplicatesView,
   EditRequest,
+  GeodatabaseFinding,
+  GeodatabasesView,
+  ImportItem,
+  ImportPlanItem,
+  ImportReceipt,
   HousekeepingView,
   IntakeView,
   LinkAdvice,
@@ -33,6 +38,10 @@ import { housekeep } from '../folders/housekeeping.js';
 import { checkOriginals, type OriginalsCheck, type OriginalsOptions } from '../folders/originals.js';
 import { emptyTrash } from '../folders/trash.js';
 import { keeperOf, planOrigins } from '../folders/origins.js';
+import { checkGeodatabase } from '../geodatabase/check-geodatabase.js';
+import { planImport, type ImportPlan } from '../geodatabase/plan-import.js';
+import { viewGeodatabases } from '../geodatabase/view-geodatabases.js';
+import { writeImport } from '../geodatabase/write-import.js';
 import { viewFolders } from '../folders/view-folders.js';
 import { viewSources } from '../folders/view-sources.js';
 import { findCompanions } from '../intake/find-companions.js';
@@ -102,6 +111,10 @@ export interface Tasks {
   inside: { in: TaskBase & { file: string }; out: Inside };
   companions: { in: TaskBase & { file: string; groups: Inside['groups'] }; out: IntakeView['elsewhere'] };
   'plan-intake': { in: TaskBase & { roots: readonly string[]; order: Omit<IntakeOrder, 'naming'>; safeNames: boolean }; out: IntakePlan };
+  geodatabases: { in: TaskBase & { roots: readonly string[] }; out: GeodatabasesView };
+  'plan-import': { in: TaskBase & { path: string; items: readonly ImportItem[]; crs: string | null }; out: ImportPlan };
+  'write-import': { in: TaskBase & { items: readonly ImportPlanItem[]; from: string; staged: string }; out: ImportReceipt[] };
+  'check-geodatabase': { in: TaskBase & { path: string }; out: readonly GeodatabaseFinding[] };
   'plan-copies': { in: TaskBase & { ids: readonly string[]; crs: string; into: string }; out: CopiesPlan };
   'write-copy': { in: TaskBase & { id: string; crs: string; path: string; table: string }; out: Written };
   sources: { in: TaskBase & { roots: readonly string[] }; out: Uint8Array };
@@ -206,6 +219,10 @@ const TASKS: {
     const naming = input.safeNames ? (scope.project?.naming ?? DEFAULT_NAMING) : null;
     return planIntake({ ...input.order, naming }, scope, [input.root, ...input.roots], input.who);
   },
+  geodatabases: async (input, dataFolder) => viewGeodatabases(scopeOf(input), input.roots, await indexOf(dataFolder)),
+  'plan-import': (input) => planImport(scopeOf(input, true), input.path, input.items, input.crs, input.who),
+  'write-import': (input, _, progress) => writeImport(scopeOf(input, true), input.items, input.from, input.staged, progress),
+  'check-geodatabase': (input) => checkGeodatabase(input.path),
   'plan-copies': (input) => planCopies(scopeOf(input, true), input.ids, input.crs, input.into, input.who),
   'write-copy': (input, _, progress) => {
     const found = findDataset(scopeOf(input, true), input.id);

@@ -28,6 +28,7 @@ import { SqlJournal } from '../store/sql-journal.js';
 import type { ProjectRow } from '../store/tables.js';
 import type { PlaceSetting } from '../places/places.js';
 import { FolderDesk } from './folder-desk.js';
+import { GeodatabaseDesk } from './geodatabase-desk.js';
 import { Jobs } from './jobs.js';
 import { MissedMoves } from './missed-moves.js';
 import { OriginalsBook } from './originals-book.js';
@@ -74,6 +75,7 @@ export class Workbench {
   /** What people do with data that comes in. */
   readonly sources: SourceDesk;
   readonly pictures: PictureDesk;
+  readonly geodatabases: GeodatabaseDesk;
   private readonly searching = new Set<string>();
 
   private constructor(
@@ -93,6 +95,7 @@ export class Workbench {
     this.seen = new SeenFolders(store);
     this.folders = new FolderDesk(this);
     this.sources = new SourceDesk(this, join(options.dataFolder, 'arrivals'));
+    this.geodatabases = new GeodatabaseDesk(this);
     this.pictures = new PictureDesk(this, ...picturePools);
   }
 

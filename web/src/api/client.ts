@@ -14,7 +14,11 @@ import type {
   FolderPlanView,
   FoldersView,
   FolderView,
+  GeodatabaseFinding,
+  GeodatabasesView,
   HousekeepingView,
+  ImportPreview,
+  ImportRequest,
   IntakeRequest,
   IntakeView,
   LinkAdvice,
@@ -24,6 +28,7 @@ import type {
   MendProjectView,
   MendRequest,
   MissedView,
+  NewGeodatabaseBody,
   NewProjectBody,
   NewProjectPreview,
   PackPreview,
@@ -148,6 +153,14 @@ export const api = {
   writeOrigin: (key: string, body: OriginRequest) => post<AppliedView>(`projects/${key}/origins`, body),
   crsCandidates: (key: string, dataset: string) =>
     get<CrsCandidate[]>(`projects/${key}/crs-candidates?dataset=${encodeURIComponent(dataset)}`),
+  geodatabases: (key: string) => get<GeodatabasesView>(`projects/${key}/geodatabases`),
+  makeGeodatabase: (key: string, body: NewGeodatabaseBody) => post<AppliedView>(`projects/${key}/geodatabases`, body),
+  planImport: (key: string, body: ImportRequest) => post<ImportPreview>(`projects/${key}/geodatabases/import/plan`, body),
+  startImport: (key: string, body: ImportRequest) => post<JobView>(`projects/${key}/geodatabases/import`, body),
+  checkGeodatabase: (key: string, at: PathRequest) =>
+    get<GeodatabaseFinding[]>(
+      `projects/${key}/geodatabases/check?place=${encodeURIComponent(at.place)}&path=${encodeURIComponent(at.path)}`,
+    ),
   planCopies: (key: string, body: CopiesRequest) => post<CopiesPreview>(`projects/${key}/copies/plan`, body),
   startCopies: (key: string, body: CopiesRequest) => post<JobView>(`projects/${key}/copies`, body),
   preview: (key: string, dataset: string, crs: string | null, signal: AbortSignal) =>

@@ -20,7 +20,7 @@ const STOPS: readonly Stop[] = [
   { name: 'Overview', path: 'overview' },
   { name: 'Folders', path: 'folders' },
   { name: 'Sources', path: 'sources' },
-  { name: 'Geodatabases', later: 'Geodatabases will make and fill containers, and say what became of each record.' },
+  { name: 'Geodatabases', path: 'geodatabases' },
   { name: 'Maps', path: 'maps', count: (p) => p.damaged.length, tone: 'plum', what: 'damaged maps' },
   { name: 'Mend', path: 'mend', count: broken, tone: 'plum', what: 'layers to mend' },
   { name: 'Quality', later: 'Quality will check datasets and keep a sheet for each.' },

@@ -3,7 +3,7 @@ import { asMany, kindOfWkb, type Feature, type Field, type Value } from '@rootma
 import { quoteName } from '../describe-geopackage.js';
 import { BlobMaker } from './geometry-to-blob.js';
 import { fillRtree } from './packed-rtree.js';
-import { addSrs } from './schema.js';
+import { addSrs, ensureFeatureTables } from './schema.js';
 
 export interface TableSpec {
   readonly name: string;
@@ -53,6 +53,7 @@ export function writeTable(
   onProgress: (read: number) => void = () => undefined,
 ): Written {
   const hasShape = spec.geometryType !== null;
+  if (hasShape) ensureFeatureTables(db);
   const srs = hasShape ? addSrs(db, spec.crs) : null;
   createTable(db, spec, srs);
   const width = spec.fields.length + 1 + (hasShape ? 1 : 0);
@@ -159,7 +160,11 @@ function triggersOf(table: string): string[] {
   ];
 }
 
-function toSql(value: Value, type: Field['type']): unknown {
+const IS_TEXT: ReadonlySet<Field['type']> = new Set(['text', 'json', 'date', 'datetime']);
+
+/** A value as the column of its field stores it. */
+export function toSql(value: Value, type: Field['type']): unknown {
+  if (value !== null && IS_TEXT.has(type) && !(value instanceof Uint8Array) && typeof value !== 'string') return String(value);
   if (typeof value === 'boolean') return value ? 1n : 0n;
   if (typeof value === 'number' && type !== 'real' && Number.isInteger(value)) return BigInt(value); // stored as INTEGER, not REAL
   if (type === 'datetime' && typeof value === 'string') return isoTime(value);

@@ -1,0 +1,116 @@
+import Joi from 'joi';
+import { pathRequest, type PathRequest } from './requests.js';
+
+export interface TableView {
+  readonly name: string;
+  /** Id of the dataset. */
+  readonly id: string;
+  readonly kind: string;
+  readonly geometry: string | null;
+  readonly count: number | null;
+  readonly crs: string | null;
+  readonly bbox: readonly [number, number, number, number] | null;
+  readonly hasIndex: boolean;
+  /** As the container states it. */
+  readonly lastChange: string | null;
+  readonly usedBy: number;
+}
+export interface GeodatabaseView {
+  /** Real path. */
+  readonly path: string;
+  /** From the root, or below its link. */
+  readonly shownPath: string;
+  readonly link: string | null;
+  readonly isWorking: boolean;
+  readonly bytes: number;
+  /** What compaction would free. */
+  readonly freeBytes: number;
+  readonly tables: readonly TableView[];
+  readonly problem: string | null;
+}
+export interface GeodatabasesView {
+  readonly containers: readonly GeodatabaseView[];
+  /** As the project file names it; null: none is named. */
+  readonly working: string | null;
+  readonly isWorkingThere: boolean;
+}
+
+export interface NewGeodatabaseBody {
+  readonly at: PathRequest;
+  readonly crs: string | null;
+}
+export const newGeodatabaseBody = Joi.object<NewGeodatabaseBody>({
+  at: pathRequest.required(),
+  crs: Joi.string()
+    .pattern(/^EPSG:\d{4,6}$/)
+    .allow(null)
+    .default(null),
+});
+
+export interface ImportItem {
+  /** Id of a dataset. */
+  readonly dataset: string;
+  /** Name of the table; '' asks for a proposal. */
+  readonly table: string;
+}
+export interface ImportRequest {
+  readonly into: PathRequest;
+  readonly items: readonly ImportItem[];
+  /** All shapes are computed in it; null: each keeps its own. */
+  readonly crs: string | null;
+}
+export const importRequest = Joi.object<ImportRequest>({
+  into: pathRequest.required(),
+  items: Joi.array()
+    .items(Joi.object({ dataset: Joi.string().max(8192).required(), table: Joi.string().allow('').max(200).default('') }))
+    .min(1)
+    .max(500)
+    .required(),
+  crs: Joi.string()
+    .pattern(/^EPSG:\d{4,6}$/)
+    .allow(null)
+    .default(null),
+});
+
+/** What would become of one dataset. */
+export interface ImportPlanItem {
+  readonly dataset: string;
+  readonly table: string;
+  readonly kind: 'features' | 'attributes';
+  readonly geometry: string | null;
+  readonly records: number | null;
+  readonly crs: string | null;
+  /** What is changed on the way: names of fields, kinds of shapes, CRS. */
+  readonly notes: readonly string[];
+  /** It cannot be brought in so; null: it can. */
+  readonly why: string | null;
+}
+export interface ImportPreview {
+  readonly isNew: boolean;
+  readonly items: readonly ImportPlanItem[];
+}
+/** What became of the records of one dataset: read = written + skipped. */
+export interface ImportReceipt {
+  readonly dataset: string;
+  readonly table: string;
+  readonly read: number;
+  readonly written: number;
+  readonly skipped: readonly { readonly record: number; readonly why: string }[];
+  readonly nulls: number;
+  readonly extent: readonly [number, number, number, number] | null;
+  /** Values as they were read and as they stand in the table are the same. */
+  readonly isEqual: boolean;
+}
+export interface ImportDone {
+  readonly geodatabase: string;
+  readonly receipts: readonly ImportReceipt[];
+}
+
+/** What is not as OGC 12-128r17 asks. */
+export interface GeodatabaseFinding {
+  /** Number of the requirement; null: no rule of the standard, but good sense. */
+  readonly requirement: number | null;
+  readonly table: string | null;
+  readonly message: string;
+  readonly canRepair: boolean;
+}

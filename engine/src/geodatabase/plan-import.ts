@@ -1,0 +1,90 @@
+import { existsSync } from 'node:fs';
+import { basename, dirname } from 'node:path';
+import { columnNames, ProblemError, proposeTableName, splitName, tableNameFault } from '@rootmap/core';
+import type { ImportItem, ImportPlanItem, ImportPreview } from '@rootmap/core/contract';
+import type { PlannedChange, PlannedStep } from '../changes/change.js';
+import { doubtOf } from '../crs/doubt.js';
+import { openGeopackage } from '../geopackage/open-geopackage.js';
+import { missingFolders } from '../move/plan-move.js';
+import type { Scope } from '../project/scope.js';
+import { findDataset, type FoundDataset } from '../survey/find-dataset.js';
+
+export interface ImportPlan extends ImportPreview {
+  readonly path: string;
+  readonly change: PlannedChange | null;
+}
+
+/** What becomes of each dataset: its table's name, and what is changed on the way. Nothing is written. */
+export function planImport(scope: Scope, path: string, items: readonly ImportItem[], crs: string | null, who: string): ImportPlan {
+  if (!/\.gpkg$/i.test(path)) throw new ProblemError({ code: 'bad-name', name: basename(path), why: 'a geodatabase ends in .gpkg' });
+  const isNew = !existsSync(path);
+  const taken = new Set(isNew ? [] : namesIn(path));
+  const isTaken = (name: string): boolean => taken.has(name.toLowerCase());
+  const planned = items.map((item) => {
+    const found = findDataset(scope, item.dataset);
+    const { table, group } = found.dataset;
+    const proposed = item.table || proposeTableName(table ?? splitName(basename(group.path)).stem, isTaken);
+    const why = refusal(found, path) ?? tableNameFault(proposed) ?? (isTaken(proposed) ? 'a table of that name is there already' : null);
+    taken.add(proposed.toLowerCase());
+    return itemOf(found, item.dataset, proposed, crs, why);
+  });
+  const wanted = planned.filter((p) => p.why === null);
+  const things = wanted.length === 1 ? wanted[0]!.table : `${wanted.length} datasets`;
+  const steps: PlannedStep[] = [
+    ...missingFolders([dirname(path)]).map((folder) => ({ kind: 'folder', path: folder }) as const),
+    // The old file goes to the trash and the new one takes its place: undo puts the very file back.
+    ...(isNew ? [] : [{ kind: 'trash', path, hash: null } as const]),
+    { kind: 'install', path },
+  ];
+  const root = scope.root ?? dirname(path);
+  const change = wanted.length > 0 ? { title: `Bring ${things} into ${basename(path)}`, kind: 'intake' as const, root, who, steps } : null;
+  return { path, isNew, items: planned, change };
+}
+
+function refusal({ folder, dataset }: FoundDataset, path: string): string | null {
+  if (dataset.state === 'unreadable') return 'it cannot be read';
+  if (dataset.kind === 'raster') return 'rasters are not brought in yet: it stays where it is';
+  if (dataset.kind !== 'vector' && dataset.kind !== 'table') return 'it is no table';
+  return `${folder}/${dataset.group.path}` === path ? 'it is in this geodatabase already' : null;
+}
+
+function itemOf({ dataset }: FoundDataset, id: string, table: string, crs: string | null, why: string | null): ImportPlanItem {
+  const own = dataset.crs?.code ?? null;
+  const isVector = dataset.kind === 'vector';
+  const renamed = columnNames(dataset.fields ?? []).flatMap((f, i) =>
+    f.name === dataset.fields![i]!.name ? [] : [`the field ${dataset.fields![i]!.name} is called ${f.name}`],
+  );
+  const moves = isVector && crs !== null && own !== null && own !== crs;
+  const doubt = moves ? doubtOf(own, crs).why : null;
+  const notes = [
+    ...renamed,
+    ...(moves ? [`its coordinates are computed in ${crs}`] : []),
+    ...(doubt ? [doubt] : []),
+    ...(isVector && own === null ? ['nobody knows its CRS, and the table will say so'] : []),
+    ...(dataset.fields?.some((f) => f.type === 'json') ? ['lists and objects become text'] : []),
+  ];
+  return {
+    dataset: id,
+    table,
+    kind: isVector ? 'features' : 'attributes',
+    geometry: dataset.geometryType,
+    records: dataset.featureCount,
+    crs: isVector ? (moves ? crs : own) : null,
+    notes,
+    why,
+  };
+}
+
+/** Names of everything in the file, in lower case, since SQLite tells no case apart. */
+function namesIn(path: string): string[] {
+  const opened = openGeopackage(path);
+  try {
+    return opened.db
+      .prepare<[], string>('SELECT name FROM sqlite_master')
+      .pluck(true)
+      .all()
+      .map((n) => n.toLowerCase());
+  } finally {
+    opened.close();
+  }
+}

@@ -1,0 +1,64 @@
+import { join } from 'node:path';
+import { datasetId, type Dataset } from '@rootmap/core';
+import type { GeodatabasesView, GeodatabaseView, TableView } from '@rootmap/core/contract';
+import { usedPaths } from '../folders/used-paths.js';
+import { isSqliteError, NotADatabase, openGeopackage, type OpenedGeopackage } from '../geopackage/open-geopackage.js';
+import { knownProjects } from '../move/known-maps.js';
+import { confinementOf, presentLinks, type Scope } from '../project/scope.js';
+import { listFiles } from '../survey/list-files.js';
+import { surveyWithIndex, type IndexStore } from '../survey/survey-index.js';
+
+const isGeodatabase = (name: string): boolean => /\.gpkg$/i.test(name);
+
+/** Every geodatabase of a project and its links, empty ones too, with what is in it. */
+export async function viewGeodatabases(scope: Scope, roots: readonly string[], index: IndexStore): Promise<GeodatabasesView> {
+  const working = scope.project?.workingGeodatabase ?? null;
+  const workingPath = working === null ? null : join(scope.root!, working);
+  const used = usedPaths(knownProjects([scope.root!, ...roots], scope.places), scope.places);
+  const folders = [{ folder: scope.root!, name: null }, ...presentLinks(scope)];
+  const containers: GeodatabaseView[] = [];
+  for (const { folder, name } of folders) {
+    const confinedTo = confinementOf(folder, scope.places);
+    const { datasets } = await surveyWithIndex(folder, index, { confinedTo });
+    const { files } = listFiles(folder, { confinedTo, closely: (names) => new Set(names.filter(isGeodatabase)) });
+    for (const { path, bytes } of files.filter((f) => isGeodatabase(f.path))) {
+      const full = join(folder, path);
+      const tables = datasets.filter((d) => d.group.path === path);
+      const shown = { path: full, shownPath: path, link: name, bytes, isWorking: full === workingPath };
+      containers.push({ ...shown, ...inside(full, tables, used.get(full) ?? 0) });
+    }
+  }
+  containers.sort((a, b) => Number(b.isWorking) - Number(a.isWorking));
+  return { containers, working, isWorkingThere: containers.some((c) => c.isWorking) };
+}
+
+function inside(path: string, datasets: readonly Dataset[], usedBy: number): Pick<GeodatabaseView, 'tables' | 'freeBytes' | 'problem'> {
+  const broken = datasets.find((d) => d.state === 'unreadable' && d.table === null);
+  if (broken) return { tables: [], freeBytes: 0, problem: broken.findings[0]?.message ?? 'It cannot be read.' };
+  let opened: OpenedGeopackage | null = null;
+  try {
+    opened = openGeopackage(path);
+    const { db } = opened;
+    const freeBytes = Number(db.pragma('freelist_count', { simple: true })) * Number(db.pragma('page_size', { simple: true }));
+    const changed = db.prepare<[string], { at: string }>('SELECT last_change AS at FROM gpkg_contents WHERE table_name = ?');
+    const indexes = new Set(db.prepare<[], string>("SELECT name FROM sqlite_master WHERE name LIKE 'rtree_%'").pluck(true).all());
+    const tables = datasets.map((d): TableView => ({
+      name: d.table ?? '',
+      id: datasetId(path, d.table),
+      kind: d.kind,
+      geometry: d.geometryType,
+      count: d.featureCount,
+      crs: d.crs?.code ?? d.crs?.name ?? null,
+      bbox: d.bbox,
+      hasIndex: [...indexes].some((name) => name.startsWith(`rtree_${d.table}_`) && !/_(node|parent|rowid)$/.test(name)),
+      lastChange: changed.get(d.table ?? '')?.at ?? null,
+      usedBy,
+    }));
+    return { tables, freeBytes, problem: null };
+  } catch (error) {
+    if (!(error instanceof NotADatabase) && !isSqliteError(error)) throw error;
+    return { tables: [], freeBytes: 0, problem: `It cannot be read: ${error.message}. Bring back an earlier copy.` };
+  } finally {
+    opened?.close();
+  }
+}

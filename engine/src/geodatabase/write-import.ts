@@ -1,0 +1,139 @@
+import { createHash } from 'node:crypto';
+import { copyFileSync, existsSync, rmSync, statSync } from 'node:fs';
+import Database from 'better-sqlite3';
+import {
+  columnNames,
+  commonKind,
+  hashValue,
+  kindOfWkb,
+  mapWkb,
+  ProblemError,
+  readFeatures,
+  type Feature,
+  type Field,
+  type SqlValue,
+  type Value,
+} from '@rootmap/core';
+import type { ImportPlanItem, ImportReceipt } from '@rootmap/core/contract';
+import { transformer, type Transformer } from '../crs/transformer.js';
+import { platformBelow } from '../disk/platform.js';
+import { quoteName } from '../geopackage/describe-geopackage.js';
+import { createSchema } from '../geopackage/write/schema.js';
+import { toSql, writeTable } from '../geopackage/write/write-features.js';
+import type { Scope } from '../project/scope.js';
+import { findDataset } from '../survey/find-dataset.js';
+
+/**
+ * Writes a geodatabase as it will be into a staged path: a copy of the one that is there, or an empty one, and the new tables,
+ * in one transaction. Every table is read back and compared with what was read.
+ * @param from the geodatabase as it is; it must not change meanwhile
+ */
+export function writeImport(
+  scope: Scope,
+  items: readonly ImportPlanItem[],
+  from: string,
+  staged: string,
+  onProgress: (item: string, done: number) => void,
+): ImportReceipt[] {
+  const before = existsSync(from) ? statSync(from) : null;
+  if (before) copyWhole(from, staged);
+  const db = new Database(staged);
+  try {
+    if (!before) db.pragma('page_size = 4096');
+    db.pragma('journal_mode = OFF'); // nobody knows of the staged file yet: what goes wrong takes it away whole
+    db.pragma('synchronous = OFF');
+    db.unsafeMode(true);
+    const receipts = db.transaction(() => {
+      if (!before) createSchema(db);
+      return items.map((item) => importOne(db, scope, item, onProgress));
+    })();
+    db.close();
+    const after = before && statSync(from);
+    if (after && (after.size !== before.size || after.mtimeMs !== before.mtimeMs))
+      throw new ProblemError({ code: 'changed-meanwhile', path: from });
+    return receipts;
+  } catch (error) {
+    db.close();
+    rmSync(staged, { force: true });
+    throw error;
+  }
+}
+
+/** With what stands in its write-ahead log, which is taken in. */
+function copyWhole(from: string, to: string): void {
+  for (const ending of ['', '-wal']) if (existsSync(from + ending)) copyFileSync(from + ending, to + ending);
+  const db = new Database(to);
+  db.pragma('journal_mode = DELETE');
+  db.close();
+  for (const ending of ['-wal', '-shm']) rmSync(to + ending, { force: true });
+}
+
+function importOne(
+  db: Database.Database,
+  scope: Scope,
+  item: ImportPlanItem,
+  onProgress: (item: string, done: number) => void,
+): ImportReceipt {
+  const { folder, dataset } = findDataset(scope, item.dataset);
+  const platform = platformBelow(folder);
+  try {
+    const { fields, features } = readFeatures(dataset, platform);
+    const columns = columnNames(fields);
+    const own = dataset.crs?.code ?? null;
+    const to = item.crs !== null && own !== null && item.crs !== own ? transformer(own, item.crs) : null;
+    const geometryType =
+      item.kind === 'attributes' ? null : kindOf(readFeatures(dataset, platform, { geometry: true, values: false }).features);
+    const sum = new Sum(columns);
+    const records = summed(to ? moved(features, to) : features, sum);
+    const written = writeTable(db, { name: item.table, fields: columns, crs: item.crs, geometryType }, records, (done) =>
+      onProgress(item.table, done),
+    );
+    const isEqual = written.skipped.length > 0 || sum.digest() === readBack(db, item.table, columns);
+    return { dataset: item.dataset, table: item.table, ...written, isEqual };
+  } finally {
+    platform.close();
+  }
+}
+
+function kindOf(features: Iterable<Feature>): string {
+  const kinds = new Set<string>();
+  for (const { geometry } of features) if (geometry) kinds.add(kindOfWkb(geometry) ?? 'Geometry');
+  return commonKind(kinds) ?? 'Geometry';
+}
+
+const DAMAGED = new Uint8Array(1);
+function* moved(features: Iterable<Feature>, to: Transformer): Generator<Feature> {
+  for (const feature of features) yield feature.geometry ? { ...feature, geometry: mapWkb(feature.geometry, to) ?? DAMAGED } : feature;
+}
+
+/** Of all values of all records, in their order, as SQLite stores them. */
+class Sum {
+  private readonly hash = createHash('sha1');
+  private readonly hasher = { update: (bytes: Uint8Array) => void this.hash.update(bytes), digest: () => '' };
+  constructor(private readonly columns: readonly Field[]) {}
+  add(values: readonly Value[]): void {
+    values.forEach((v, i) => hashValue(this.hasher, toSql(v, this.columns[i]!.type) as SqlValue));
+  }
+  digest(): string {
+    return this.hash.digest('hex');
+  }
+}
+
+function* summed(features: Iterable<Feature>, sum: Sum): Generator<Feature> {
+  for (const feature of features) {
+    sum.add(feature.values);
+    yield feature;
+  }
+}
+
+function readBack(db: Database.Database, table: string, columns: readonly Field[]): string {
+  const hash = createHash('sha1');
+  const hasher = { update: (bytes: Uint8Array) => void hash.update(bytes), digest: () => '' };
+  const names = columns.map((c) => quoteName(c.name));
+  const rows = db
+    .prepare(`SELECT ${['fid', ...names].join(', ')} FROM ${quoteName(table)} ORDER BY fid`)
+    .raw(true)
+    .safeIntegers(true);
+  for (const row of rows.iterate() as IterableIterator<SqlValue[]>) for (let i = 1; i < row.length; i++) hashValue(hasher, row[i]!);
+  return hash.digest('hex');
+}

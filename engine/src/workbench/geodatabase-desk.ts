@@ -1,0 +1,86 @@
+import { existsSync } from 'node:fs';
+import { basename } from 'node:path';
+import { ProblemError } from '@rootmap/core';
+import type {
+  AppliedView,
+  GeodatabaseFinding,
+  GeodatabasesView,
+  ImportDone,
+  ImportPreview,
+  ImportReceipt,
+  ImportRequest,
+  JobView,
+  PathRequest,
+} from '@rootmap/core/contract';
+import type { RunOptions } from '../changes/run-change.js';
+import type { ImportPlan } from '../geodatabase/plan-import.js';
+import { stageEmpty } from '../geopackage/write/stage-empty.js';
+import type { TaskBase } from './tasks.js';
+import type { Workbench } from './workbench.js';
+
+/** What people do with geodatabases: look, make, bring data in, check. */
+export class GeodatabaseDesk {
+  constructor(private readonly bench: Workbench) {}
+
+  async view(key: string): Promise<GeodatabasesView> {
+    return this.bench.pool.run('geodatabases', { ...(await this.bench.base(key)), roots: await this.bench.book.roots() });
+  }
+
+  /** An empty one, at a path where nothing stands. */
+  async create(key: string, at: PathRequest, crs: string | null, who: string): Promise<AppliedView> {
+    const base = await this.bench.base(key, who);
+    const path = this.bench.path(at, true);
+    if (!/\.gpkg$/i.test(path)) throw new ProblemError({ code: 'bad-name', name: basename(path), why: 'a geodatabase ends in .gpkg' });
+    if (existsSync(path)) throw new ProblemError({ code: 'exists', path });
+    const change = {
+      title: `Make the geodatabase ${basename(path)}`,
+      kind: 'new' as const,
+      root: base.root,
+      who,
+      steps: [{ kind: 'install' as const, path }],
+    };
+    return this.bench.apply(key, base, change, 1, { ...this.bench.run, stage: stageEmpty(crs) });
+  }
+
+  private plan(base: TaskBase, { into, items, crs }: ImportRequest): Promise<ImportPlan> {
+    return this.bench.pool.run('plan-import', { ...base, path: this.bench.path(into, true), items, crs });
+  }
+
+  async preview(key: string, request: ImportRequest): Promise<ImportPreview> {
+    const { isNew, items } = await this.plan(await this.bench.base(key), request);
+    return { isNew, items };
+  }
+
+  /** All of the queue, or nothing: one change with one undo. */
+  async startImport(key: string, request: ImportRequest, who: string): Promise<JobView> {
+    const base = await this.bench.base(key, who);
+    const { change, items, path } = await this.plan(base, request);
+    const wanted = items.filter((i) => i.why === null);
+    if (!change)
+      throw new ProblemError({ code: 'wrong-use', message: `Nothing can be brought in: ${items[0]?.why ?? 'nothing is chosen'}.` });
+    return this.bench.jobs.start('import', change.title, key, async ({ signal, progress }): Promise<ImportDone> => {
+      const of = wanted.reduce((sum, i) => sum + (i.records ?? 0), 0);
+      let receipts: readonly ImportReceipt[] = [];
+      const stage: RunOptions['stage'] = async (staged) => {
+        const before = new Map<string, number>();
+        receipts = await this.bench.pool.run(
+          'write-import',
+          { ...base, items: wanted, from: path, staged },
+          {
+            signal,
+            progress: (item, n) => {
+              before.set(item, n);
+              progress({ bytes: [...before.values()].reduce((sum, v) => sum + v, 0), of, item });
+            },
+          },
+        );
+      };
+      await this.bench.apply(key, base, change, wanted.length, { ...this.bench.run, signal, stage });
+      return { geodatabase: path, receipts };
+    });
+  }
+
+  async check(key: string, at: PathRequest): Promise<readonly GeodatabaseFinding[]> {
+    return this.bench.pool.run('check-geodatabase', { ...(await this.bench.base(key)), path: this.bench.path(at) });
+  }
+}

@@ -1,0 +1,91 @@
+import { Box, Button, Stack, Typography } from '@mui/material';
+import { useQuery } from '@tanstack/react-query';
+import { useState } from 'react';
+import { useSearchParams } from 'react-router';
+import type { EditRequest } from '@rootmap/core/contract';
+import { api } from '../api/client.js';
+import { EditDialog } from '../folders/edit-dialog.js';
+import { useOpenProject } from '../frame/use-project.js';
+import { EmptyState, ErrorState, Waiting } from '../parts/states.js';
+import { ContainerCard } from './container-card.js';
+import { ImportDialog } from './import-dialog.js';
+import { NewGeodatabaseDialog } from './new-geodatabase-dialog.js';
+
+/** The containers of the project: what is in each, which one is worked in, what can be brought in. */
+export function GeodatabasesPage() {
+  const project = useOpenProject();
+  const view = useQuery({
+    queryKey: ['project', project.key, 'geodatabases'],
+    queryFn: () => api.geodatabases(project.key),
+    placeholderData: (b) => b,
+  });
+  const [search, setSearch] = useSearchParams();
+  const [making, setMaking] = useState(false);
+  const [importing, setImporting] = useState<string | null>(null);
+  const [edit, setEdit] = useState<EditRequest | null>(null);
+  const make = (
+    <Button variant="contained" onClick={() => setMaking(true)} disabled={project.id === null}>
+      Make a geodatabase
+    </Button>
+  );
+  if (view.isError) return <ErrorState error={view.error} onRetry={() => void view.refetch()} />;
+  if (!view.data) return <Waiting what="Looking into the geodatabases…" />;
+  const { containers, working, isWorkingThere } = view.data;
+  return (
+    <Box sx={{ height: '100%', boxSizing: 'border-box', overflow: 'auto', p: 1.5 }}>
+      <Stack direction="row" sx={{ alignItems: 'center', mb: 1.5, gap: 1.5 }}>
+        <Typography variant="h1" sx={{ flex: 1 }}>
+          Geodatabases
+        </Typography>
+        {containers.length > 0 && make}
+      </Stack>
+      {working !== null && !isWorkingThere && (
+        <Box
+          role="alert"
+          sx={{ borderLeft: '4px solid var(--plum)', bgcolor: 'var(--plum-wash)', px: 1.5, py: 1, mb: 1.5, borderRadius: 1 }}
+        >
+          The project works in <span className="mono">{working}</span>, which is not there. Choose another one below, or make it again.
+        </Box>
+      )}
+      {containers.length === 0 ? (
+        <EmptyState title="No geodatabase yet" action={make}>
+          One file that holds many tables: nothing to lose beside it, and room past the limits of older formats. Make one, then bring
+          datasets in.
+        </EmptyState>
+      ) : (
+        <Stack spacing={1.5}>
+          {containers.map((c) => (
+            <ContainerCard
+              key={c.path}
+              container={c}
+              project={project}
+              isOpen={search.get('open') === null ? c.isWorking || containers.length === 1 : search.get('open') === c.shownPath}
+              onOpen={() => setSearch({ open: c.shownPath }, { replace: true })}
+              onImport={() => setImporting(c.shownPath)}
+              onWorkHere={() => setEdit({ kind: 'working-geodatabase', path: c.shownPath })}
+            />
+          ))}
+        </Stack>
+      )}
+      {making && (
+        <NewGeodatabaseDialog
+          project={project}
+          onClose={() => setMaking(false)}
+          onMade={(path) => setSearch({ open: path }, { replace: true })}
+        />
+      )}
+      {importing !== null && <ImportDialog project={project} into={importing} onClose={() => setImporting(null)} />}
+      {edit && (
+        <EditDialog
+          projectKey={project.key}
+          title="Which geodatabase is worked in?"
+          edit={edit}
+          button="Work in it"
+          onClose={() => setEdit(null)}
+        >
+          <Typography sx={{ mb: 1 }}>Results and copies are proposed to go there. The project file says so, by a relative path.</Typography>
+        </EditDialog>
+      )}
+    </Box>
+  );
+}

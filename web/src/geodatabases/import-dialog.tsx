@@ -1,0 +1,235 @@
+import {
+  Box,
+  Button,
+  Checkbox,
+  Dialog,
+  DialogActions,
+  DialogContent,
+  DialogTitle,
+  FormControlLabel,
+  LinearProgress,
+  TextField,
+  Typography,
+} from '@mui/material';
+import { useMutation, useQuery } from '@tanstack/react-query';
+import { useMemo, useState } from 'react';
+import type { EditRequest, ImportDone, ImportPlanItem, ImportRequest, ProjectView } from '@rootmap/core/contract';
+import { api } from '../api/client.js';
+import { useJobs } from '../api/queries.js';
+import { EditDialog } from '../folders/edit-dialog.js';
+import { inRoot } from '../folders/moves.js';
+import { useSettled } from '../folders/use-edit.js';
+import { kindWord, many, number } from '../parts/format.js';
+import { ErrorState } from '../parts/states.js';
+import { useToggled } from '../parts/use-toggled.js';
+
+interface Props {
+  readonly project: ProjectView;
+  /** Path of the geodatabase from the root. */
+  readonly into: string;
+  readonly onClose: () => void;
+}
+
+/** A queue of datasets: which table each becomes, what is changed on the way, and afterwards a receipt for each. */
+export function ImportDialog({ project, into, onClose }: Props) {
+  const [queue, flip] = useToggled();
+  const [names, setNames] = useState<Readonly<Record<string, string>>>({});
+  const [words, setWords] = useState('');
+  const [isOneCrs, setOneCrs] = useState(false);
+  const offered = project.datasets.filter(
+    (d) =>
+      (d.kind === 'vector' || d.kind === 'table') &&
+      `${d.folder}/${d.name}`.toLowerCase().includes(words.trim().toLowerCase()) &&
+      !d.id.startsWith(`${project.root}/${into}#`),
+  );
+  const asked = useMemo((): ImportRequest | null => {
+    if (queue.size === 0) return null;
+    const items = [...queue].map((dataset) => ({ dataset, table: names[dataset]?.trim() ?? '' }));
+    return { into: inRoot(project, into), items, crs: isOneCrs ? project.crs : null };
+  }, [queue, names, isOneCrs, project, into]);
+  const request = useSettled(asked);
+  const plan = useQuery({
+    queryKey: ['project', project.key, 'import', request],
+    queryFn: () => api.planImport(project.key, request!),
+    enabled: request !== null,
+    placeholderData: (before) => before,
+    retry: false,
+    gcTime: 0,
+  });
+  const start = useMutation({ mutationFn: (body: ImportRequest) => api.startImport(project.key, body) });
+  const job = useJobs().data?.find((j) => j.id === start.data?.id) ?? start.data ?? null;
+  const done = job?.state === 'done' ? (job.result as ImportDone) : null;
+  const isRunning = start.isPending || job?.state === 'running';
+  const planned = queue.size === 0 ? [] : (plan.data?.items ?? []).filter((i) => queue.has(i.dataset));
+  const ready = planned.filter((i) => i.why === null).length;
+  return (
+    <Dialog open onClose={isRunning ? undefined : onClose} maxWidth="lg" fullWidth aria-labelledby="import-title">
+      <DialogTitle id="import-title" variant="h2">
+        Bring data into {into.slice(into.lastIndexOf('/') + 1)}
+      </DialogTitle>
+      <DialogContent>
+        {done ? (
+          <Receipts project={project} done={done} />
+        ) : (
+          <Box sx={{ display: 'grid', gridTemplateColumns: '320px minmax(0, 1fr)', gap: 2, minHeight: 360 }}>
+            <Box>
+              <TextField
+                fullWidth
+                placeholder="Find a dataset…"
+                value={words}
+                onChange={(e) => setWords(e.target.value)}
+                slotProps={{ htmlInput: { 'aria-label': 'Find a dataset' } }}
+              />
+              <Box role="group" aria-label="Datasets" tabIndex={0} sx={{ maxHeight: 330, overflow: 'auto', mt: 1 }}>
+                {offered.slice(0, 300).map((d) => (
+                  <FormControlLabel
+                    key={d.id}
+                    control={<Checkbox size="small" checked={queue.has(d.id)} onChange={() => flip(d.id)} sx={{ p: 0.5 }} />}
+                    label={<span className="mono">{d.name}</span>}
+                    sx={{
+                      display: 'flex',
+                      m: 0,
+                      '& .MuiFormControlLabel-label': { fontSize: 13, overflow: 'hidden', textOverflow: 'ellipsis' },
+                    }}
+                  />
+                ))}
+              </Box>
+            </Box>
+            <Box>
+              {project.crs && (
+                <FormControlLabel
+                  control={<Checkbox size="small" checked={isOneCrs} onChange={(e) => setOneCrs(e.target.checked)} />}
+                  label={`Compute all coordinates in the project's ${project.crs}`}
+                />
+              )}
+              {planned.length === 0 && (
+                <Typography color="text.secondary">Choose datasets on the left: each becomes a table, and the originals stay.</Typography>
+              )}
+              {planned.map((item) => (
+                <Item
+                  key={item.dataset}
+                  item={item}
+                  name={names[item.dataset] ?? item.table}
+                  onName={(n) => setNames((before) => ({ ...before, [item.dataset]: n }))}
+                />
+              ))}
+              {(plan.isError || start.isError) && <ErrorState error={start.error ?? plan.error} />}
+              {job?.state === 'failed' && <Typography color="error">{job.message}</Typography>}
+              {isRunning && (
+                <>
+                  <LinearProgress
+                    aria-label="Bringing data in"
+                    sx={{ mt: 1 }}
+                    {...(job && job.ofBytes > 0 ? { variant: 'determinate', value: (100 * job.doneBytes) / job.ofBytes } : {})}
+                  />
+                  <Typography variant="body2">{job?.item}</Typography>
+                </>
+              )}
+            </Box>
+          </Box>
+        )}
+      </DialogContent>
+      <DialogActions sx={{ px: 3, pb: 2 }}>
+        {isRunning && job ? (
+          <Button onClick={() => void api.cancelJob(job.id)}>Stop</Button>
+        ) : (
+          <Button onClick={onClose}>{done ? 'Close' : 'Cancel'}</Button>
+        )}
+        {!done && (
+          <Button
+            variant="contained"
+            disabled={ready === 0 || isRunning || request !== asked || plan.isFetching}
+            onClick={() => request && start.mutate(request)}
+          >
+            Bring in {many(ready, 'dataset')}
+          </Button>
+        )}
+      </DialogActions>
+    </Dialog>
+  );
+}
+
+function Item({ item, name, onName }: { item: ImportPlanItem; name: string; onName: (name: string) => void }) {
+  const file = item.dataset.slice(item.dataset.lastIndexOf('/') + 1);
+  return (
+    <Box
+      role="group"
+      aria-label={file}
+      sx={{
+        display: 'grid',
+        gridTemplateColumns: 'minmax(0, 1fr) 260px',
+        gap: 1.5,
+        py: 1,
+        borderBottom: '1px solid var(--rule)',
+        fontSize: 13,
+      }}
+    >
+      <Box>
+        <span className="mono">{file}</span>{' '}
+        <span style={{ color: 'var(--soft)' }}>
+          {kindWord(item.geometry) || 'table'}
+          {item.records === null ? '' : `, ${many(item.records, 'record')}`}
+          {item.crs ? `, ${item.crs}` : ''}
+        </span>
+        {item.notes.map((note) => (
+          <div key={note}>{note}</div>
+        ))}
+        {item.why !== null && <Box sx={{ color: 'var(--plum)' }}>Left out: {item.why}.</Box>}
+      </Box>
+      <TextField
+        label="Table"
+        value={name}
+        onChange={(e) => onName(e.target.value)}
+        error={item.why !== null}
+        slotProps={{ htmlInput: { className: 'mono', 'aria-label': `Table of ${file}` } }}
+      />
+    </Box>
+  );
+}
+
+/** What was read and written of each; then the maps can use the tables, by one change. */
+function Receipts({ project, done }: { project: ProjectView; done: ImportDone }) {
+  const [isSwapping, setSwapping] = useState(false);
+  const [isSwapped, setSwapped] = useState(false);
+  const edit = useMemo(
+    (): EditRequest => ({
+      kind: 'use-tables',
+      pairs: done.receipts.map((r) => ({ from: r.dataset, to: `${done.geodatabase}#${r.table}` })),
+    }),
+    [done],
+  );
+  return (
+    <Box role="status">
+      {done.receipts.map((r) => (
+        <Box key={r.table} sx={{ fontSize: 13, mb: 1 }}>
+          <span className="mono">{r.table}</span>: {number(r.read)} read, {number(r.written)} written
+          {r.skipped.length === 0 ? ', none left out' : `, ${number(r.read - r.written)} left out`}
+          {r.nulls > 0 ? `, ${number(r.nulls)} without a shape` : ''}.{' '}
+          {r.isEqual ? 'Read back, every value is the same.' : 'Read back, values differ: look at it before you rely on it.'}
+          {r.skipped.slice(0, 5).map((s) => (
+            <Box key={s.record} sx={{ color: 'var(--plum)' }}>
+              record {s.record}: {s.why}
+            </Box>
+          ))}
+        </Box>
+      ))}
+      {!isSwapped && (
+        <Button variant="outlined" onClick={() => setSwapping(true)}>
+          Let the maps use these tables
+        </Button>
+      )}
+      {isSwapping && (
+        <EditDialog
+          projectKey={project.key}
+          title="Let the maps use these tables"
+          edit={edit}
+          button="Let them"
+          onClose={() => setSwapping(false)}
+          onDone={() => setSwapped(true)}
+        >
+          <Typography sx={{ mb: 1 }}>Only where each layer finds its data is rewritten. The originals stay where they are.</Typography>
+        </EditDialog>
+      )}
+    </Box>
+  );
+}

@@ -1,0 +1,72 @@
+import { Button, Dialog, DialogActions, DialogContent, DialogTitle, TextField, Typography } from '@mui/material';
+import { useMutation } from '@tanstack/react-query';
+import { useState } from 'react';
+import { breachesOf, DEFAULT_NAMING, proposeName } from '@rootmap/core';
+import type { ProjectView } from '@rootmap/core/contract';
+import { api } from '../api/client.js';
+import { inRoot } from '../folders/moves.js';
+import { tellDone } from '../folders/use-edit.js';
+import { ErrorState } from '../parts/states.js';
+
+const ENDING = '.gpkg';
+
+interface Props {
+  readonly project: ProjectView;
+  readonly onClose: () => void;
+  readonly onMade: (path: string) => void;
+}
+
+/** An empty geodatabase in the project, named after it at first; the ending stays. */
+export function NewGeodatabaseDialog({ project, onClose, onMade }: Props) {
+  const [name, setName] = useState(() => proposeName(project.title, DEFAULT_NAMING));
+  const [folder, setFolder] = useState('geodatabases');
+  const stem = name.replace(/\.gpkg$/i, '').trim();
+  const path = `${folder.trim() === '' ? '' : `${folder.trim()}/`}${stem}${ENDING}`;
+  const breaches = stem === '' ? [] : breachesOf(stem, DEFAULT_NAMING);
+  const make = useMutation({
+    mutationFn: () => api.makeGeodatabase(project.key, { at: inRoot(project, path), crs: project.crs }),
+    onSuccess: ({ change }) => {
+      tellDone(`${stem}${ENDING} is there.`, change);
+      onMade(path);
+      onClose();
+    },
+  });
+  return (
+    <Dialog open onClose={onClose} maxWidth="sm" fullWidth aria-labelledby="new-geodatabase">
+      <DialogTitle id="new-geodatabase" variant="h2">
+        Make a geodatabase
+      </DialogTitle>
+      <DialogContent>
+        <TextField
+          autoFocus
+          fullWidth
+          label="Name"
+          value={name}
+          onChange={(e) => setName(e.target.value)}
+          helperText={breaches.length > 0 ? `Works, but ${breaches.map((b) => b.message).join('; ')}.` : 'Safe for every tool and system.'}
+          slotProps={{ htmlInput: { className: 'mono' } }}
+          sx={{ mt: 1, mb: 1.5 }}
+        />
+        <TextField
+          fullWidth
+          label="Folder"
+          value={folder}
+          onChange={(e) => setFolder(e.target.value)}
+          slotProps={{ htmlInput: { className: 'mono' } }}
+          sx={{ mb: 1 }}
+        />
+        <Typography variant="body2">
+          <span className="mono">{path}</span>
+          {project.crs ? `, made for ${project.crs}` : ''}
+        </Typography>
+        {make.isError && <ErrorState error={make.error} />}
+      </DialogContent>
+      <DialogActions sx={{ px: 3, pb: 2 }}>
+        <Button onClick={onClose}>Cancel</Button>
+        <Button variant="contained" disabled={stem === '' || make.isPending} onClick={() => make.mutate()}>
+          Make it
+        </Button>
+      </DialogActions>
+    </Dialog>
+  );
+}
