@@ -131,6 +131,23 @@ export class ChangeDisk {
     }
   }
 
+  /** Which file stands there and how it was written last, so that an edit in place is told; of a folder its identity. */
+  async stamp(path: string): Promise<string | null> {
+    try {
+      const stat = await lstat(path, { bigint: true });
+      return `${stat.dev}:${stat.ino}${stat.isFile() ? `:${stat.size}:${stat.mtimeNs}` : ''}`;
+    } catch (error) {
+      if (isMissing(error)) return null;
+      throw error;
+    }
+  }
+
+  /** What was installed is as it was staged. Changes of earlier versions know the identity only. */
+  async isAsStaged(path: string, stamp: string | null): Promise<boolean> {
+    const now = await this.stamp(path);
+    return stamp !== null && now !== null && (now === stamp || (stamp.split(':').length === 2 && now.startsWith(`${stamp}:`)));
+  }
+
   /** Copies a file or a whole folder to a path that is free, brings it to the disk, and gives the hash of what was read. */
   async copyTree(from: string, to: string, onBytes: (bytes: number, path: string) => void): Promise<string> {
     this.before('copy', to);

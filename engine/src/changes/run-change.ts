@@ -184,9 +184,9 @@ async function stageInstall(step: StepRecord, disk: ChangeDisk, options: RunOpti
     if (!options.stage) throw new Error('an install step needs a stage function');
     await options.stage(step.temp, step.path);
   }
-  const identity = await disk.identity(step.temp);
-  if (identity === null) throw new Error(`nothing was staged for ${step.path}`);
-  return identity;
+  const stamp = await disk.stamp(step.temp);
+  if (stamp === null) throw new Error(`nothing was staged for ${step.path}`);
+  return stamp;
 }
 
 async function stageCopy(from: string, step: StepRecord, disk: ChangeDisk, options: RunOptions): Promise<string> {

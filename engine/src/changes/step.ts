@@ -56,7 +56,7 @@ export async function restore(step: StepRecord, disk: ChangeDisk): Promise<boole
       await disk.rename(step.temp, step.path);
       return true;
     case 'install':
-      if (step.afterHash === null || (await disk.identity(step.path)) !== step.afterHash) return false;
+      if (!(await disk.isAsStaged(step.path, step.afterHash))) return false;
       await disk.remove(step.path);
       return true;
     case 'copy':

@@ -41,7 +41,8 @@ async function planUndo(change: ChangeRecord, disk: ChangeDisk): Promise<{ steps
   const kept: string[] = [];
   for (const [i, step] of [...change.steps.entries()].reverse()) {
     const now = pathAfter(step.path, change.steps.slice(i + 1));
-    const back = await backOf(step, now, disk);
+    const givesWay = others.some((o) => o.kind === 'trash' && o.path === step.path); // what took its place goes before
+    const back = await backOf(step, now, disk, givesWay);
     if (back === null) kept.push(now);
     else if (back.kind === 'write') writes.push(back);
     else others.push(back);
@@ -53,14 +54,14 @@ async function planUndo(change: ChangeRecord, disk: ChangeDisk): Promise<{ steps
  * @param now where the file is now, after the moves that followed the step. Steps that run in their turn name it as it will
  * be then, when those moves are undone; writes, which run first, as it is now.
  */
-async function backOf(step: StepRecord, now: string, disk: ChangeDisk): Promise<Back> {
+async function backOf(step: StepRecord, now: string, disk: ChangeDisk, givesWay: boolean): Promise<Back> {
   switch (step.kind) {
     case 'install':
-      return (await disk.identity(now)) === null ? null : { kind: 'trash', path: step.path, hash: null };
+      return (await disk.isAsStaged(now, step.afterHash)) ? { kind: 'trash', path: step.path, hash: null } : null;
     case 'copy':
       return (await disk.hashTree(now)) === step.afterHash ? { kind: 'trash', path: step.path, hash: null } : null;
     case 'trash': {
-      const isFree = (await disk.identity(step.path)) === null;
+      const isFree = givesWay || (await disk.identity(step.path)) === null;
       return isFree && (await disk.identity(step.temp)) !== null ? { kind: 'move', from: step.temp, path: step.path } : null;
     }
     case 'folder':

@@ -1,0 +1,231 @@
+import { afterEach, beforeEach, describe, expect, test } from '@jest/globals';
+import Database from 'better-sqlite3';
+import { execFileSync } from 'node:child_process';
+import { copyFileSync, cpSync, existsSync, mkdirSync, readdirSync, readFileSync, statSync, writeFileSync } from 'node:fs';
+import type { DataSource } from 'typeorm';
+import { proposeTableName, tableNameFault, writeProjectFile } from '@rootmap/core';
+import { ChangeDisk } from '../changes/disk.js';
+import { recoverChanges } from '../changes/recover.js';
+import { runChange, StopHere } from '../changes/run-change.js';
+import { undoChange } from '../changes/undo-change.js';
+import { newGeopackage } from '../geopackage/write/new-geopackage.js';
+import { stageEmpty } from '../geopackage/write/stage-empty.js';
+import { findScope } from '../project/scope.js';
+import { openStore } from '../store/open-store.js';
+import { SqlJournal } from '../store/sql-journal.js';
+import { TestFolder } from '../../test/test-project.js';
+import { checkGeodatabase } from './check-geodatabase.js';
+import { planImport } from './plan-import.js';
+import { planUseTables } from './use-tables.js';
+import { writeImport } from './write-import.js';
+
+// Outside references: validate_gpkg of Debian's python3-gdal, ogrinfo of gdal-bin.
+const VALIDATOR = '/usr/lib/python3/dist-packages/osgeo_utils/samples/validate_gpkg.py';
+const isValid = (path: string): boolean => {
+  try {
+    execFileSync('/usr/bin/python3', [VALIDATOR, path], { stdio: 'pipe' });
+    return true;
+  } catch {
+    return false;
+  }
+};
+const ogrinfo = (path: string, table: string): string =>
+  execFileSync('ogrinfo', ['-so', path, table], { stdio: ['ignore', 'pipe', 'ignore'] }).toString();
+
+let t: TestFolder;
+let store: DataSource;
+beforeEach(async () => {
+  t = new TestFolder();
+  store = await openStore(t.at('data'));
+  mkdirSync(t.at('p'));
+  writeFileSync(
+    t.at('p/p.rootmap.json'),
+    writeProjectFile({ id: 'one', name: 'p', title: 'P', created: '2026-01-01T00:00:00Z', crs: 'EPSG:32624', folders: {} }),
+  );
+  cpSync('testdata/open/spdata/shapes', t.at('p/shapes'), { recursive: true });
+  writeFileSync(t.at('p/visits.csv'), 'site,n,day,fid\nÆ,3,2026-03-01,7\nB,,2026-03-02,8\n');
+});
+afterEach(async () => {
+  await store.destroy();
+  t.remove();
+});
+const scope = () => findScope(t.at('p'), { places: t.places, root: t.at('p') });
+const journal = () => new SqlJournal(store);
+const items = (...names: string[]) => names.map((n) => ({ dataset: t.at('p', n), table: '' }));
+async function bringIn(path: string, names: readonly string[], crs: string | null = null, disk?: ChangeDisk) {
+  const plan = planImport(scope(), t.at('p', path), items(...names), crs, 'test');
+  const wanted = plan.items.filter((i) => i.why === null);
+  let receipts: ReturnType<typeof writeImport> = [];
+  const stage = (staged: string): Promise<void> => {
+    receipts = writeImport(scope(), wanted, plan.path, staged, () => undefined);
+    return Promise.resolve();
+  };
+  const done = await runChange(plan.change!, { journal: journal(), program: 'test', stage, ...(disk ? { disk } : {}) });
+  return { plan, receipts, done };
+}
+
+describe('a queue of datasets', () => {
+  test('becomes tables of a new geodatabase that another program reads with the same counts and extents', async () => {
+    const { receipts, plan } = await bringIn('new.gpkg', ['shapes/columbus.shp', 'shapes/baltim.shp', 'visits.csv']);
+    const path = t.at('p/new.gpkg');
+    expect(receipts.map((r) => [r.table, r.read, r.written, r.skipped.length, r.isEqual])).toEqual([
+      ['columbus', 49, 49, 0, true],
+      ['baltim', 211, 211, 0, true],
+      ['visits', 2, 2, 0, true],
+    ]);
+    expect(plan.items[2]!.notes).toContain('the field fid is called fid_1');
+    expect(isValid(path)).toBe(true);
+    expect(checkGeodatabase(path)).toEqual([]);
+    for (const r of receipts.slice(0, 2)) {
+      const theirs = ogrinfo(path, r.table);
+      expect(theirs).toContain(`Feature Count: ${r.written}`);
+      const [minx, miny, maxx, maxy] = /Extent: \(([-\d.]+), ([-\d.]+)\) - \(([-\d.]+), ([-\d.]+)\)/.exec(theirs)!.slice(1).map(Number);
+      [minx!, miny!, maxx!, maxy!].forEach((side, i) => expect(side).toBeCloseTo(r.extent![i]!, 4));
+    }
+    expect(ogrinfo(path, 'visits')).toContain('Feature Count: 2');
+    expect(readdirSync(t.at('p')).filter((n) => /-(wal|shm|journal)$|rootmap-/.test(n))).toEqual([]);
+  });
+
+  test('joins one that is there, whose tables stay; one undo puts the very file back', async () => {
+    await bringIn('one.gpkg', ['shapes/columbus.shp']);
+    const before = readFileSync(t.at('p/one.gpkg'));
+    const { done, plan } = await bringIn('one.gpkg', ['shapes/columbus.shp', 'shapes/baltim.shp']);
+    expect(plan.items.map((i) => i.table)).toEqual(['columbus_2', 'baltim']);
+    expect(isValid(t.at('p/one.gpkg'))).toBe(true);
+    const db = new Database(t.at('p/one.gpkg'), { readonly: true });
+    expect(db.prepare('SELECT table_name FROM gpkg_contents ORDER BY 1').pluck().all()).toEqual(['baltim', 'columbus', 'columbus_2']);
+    db.close();
+    await undoChange(done.id, 'test', { journal: journal(), program: 'test' });
+    expect(readFileSync(t.at('p/one.gpkg')).equals(before)).toBe(true);
+  });
+
+  test('one that was edited since stays, and is named', async () => {
+    const { done } = await bringIn('one.gpkg', ['shapes/columbus.shp']);
+    const db = new Database(t.at('p/one.gpkg'));
+    db.exec('CREATE TABLE own (x)');
+    db.close();
+    const undone = await undoChange(done.id, 'test', { journal: journal(), program: 'test' });
+    expect(undone.kept).toEqual([t.at('p/one.gpkg')]);
+    expect(existsSync(t.at('p/one.gpkg'))).toBe(true);
+  });
+
+  test('of another writer and an old edition, with tables that it lacks', async () => {
+    copyFileSync('testdata/open/spdata/shapes/NY8_bna_utm18.gpkg', t.at('p/old.gpkg'));
+    const { receipts } = await bringIn('old.gpkg', ['shapes/columbus.shp']);
+    expect(receipts[0]!.isEqual).toBe(true);
+    expect(ogrinfo(t.at('p/old.gpkg'), 'columbus')).toContain('Feature Count: 49');
+    expect(checkGeodatabase(t.at('p/old.gpkg')).map((f) => f.requirement)).toContain(2);
+  });
+
+  test('names: proposed free and fine; one that is refused says why, and the rest goes on', () => {
+    newGeopackage(t.at('p/a.gpkg'), () => undefined);
+    const wanted = [
+      { dataset: t.at('p/shapes/columbus.shp'), table: 'select' },
+      { dataset: t.at('p/shapes/baltim.shp'), table: 'Baltim' },
+      { dataset: t.at('p/visits.csv'), table: 'baltim' },
+    ];
+    const plan = planImport(scope(), t.at('p/a.gpkg'), wanted, null, 'test');
+    expect(plan.items.map((i) => i.why)).toEqual(['it is a word of SQL', null, 'a table of that name is there already']);
+    expect(proposeTableName('1 Beds & Banks', (n) => n === 't_1_Beds_Banks')).toBe('t_1_Beds_Banks_2');
+    for (const name of ['', '1a', 'a b', 'gpkg_x', 'a'.repeat(61)]) expect(tableNameFault(name)).not.toBeNull();
+    expect(tableNameFault('Å_2026')).toBeNull();
+    expect(() => planImport(scope(), t.at('p/a.sqlite'), wanted, null, 'test')).toThrow('ends in .gpkg');
+  });
+
+  test('whatever step it stops before, the file is the old one or the new one, and valid', async () => {
+    await bringIn('one.gpkg', ['shapes/columbus.shp']);
+    const before = readFileSync(t.at('p/one.gpkg'));
+    const gone = { pid: 999_999, startTime: '1', bootId: 'x', program: 'test' };
+    let steps = 0;
+    for (let stop = 1; ; stop++) {
+      const disk = new ChangeDisk((n) => {
+        if (n === stop) throw new StopHere();
+      });
+      try {
+        const { done } = await bringIn('one.gpkg', ['visits.csv'], null, disk);
+        await undoChange(done.id, 'test', { journal: journal(), program: 'test' });
+        break;
+      } catch (error) {
+        expect(error).toBeInstanceOf(StopHere);
+        steps++;
+      }
+      await store.query('UPDATE "change" SET owner = ? WHERE state IN (?, ?)', [JSON.stringify(gone), 'preparing', 'applying']);
+      const [recovered] = await recoverChanges(journal());
+      expect(isValid(t.at('p/one.gpkg'))).toBe(true);
+      if (recovered!.outcome === 'finished') await undoChange(recovered!.change.id, 'test', { journal: journal(), program: 'test' });
+      expect([stop, readFileSync(t.at('p/one.gpkg')).equals(before)]).toEqual([stop, true]);
+    }
+    expect(steps).toBeGreaterThan(3);
+  });
+
+  test('one that changes meanwhile is left as it is, and told', async () => {
+    await bringIn('one.gpkg', ['shapes/columbus.shp']);
+    const plan = planImport(scope(), t.at('p/one.gpkg'), items('visits.csv'), null, 'test');
+    const touch = (): void => {
+      const db = new Database(plan.path);
+      db.exec('CREATE TABLE other (x)');
+      db.close();
+    };
+    let isFirst = true;
+    const onProgress = (): void => {
+      if (isFirst) touch();
+      isFirst = false;
+    };
+    writeFileSync(t.at('p/visits.csv'), `a\n${'1\n'.repeat(5000)}`);
+    expect(() => writeImport(scope(), plan.items, plan.path, t.at('p/staged'), onProgress)).toThrow('changed');
+    expect(existsSync(t.at('p/staged'))).toBe(false);
+  });
+});
+
+describe('maps that use the tables', () => {
+  test('href, code and type are rewritten, and not a byte more; other layers stay', async () => {
+    t.map('p/maps/a.owc.json', ['../shapes/columbus.shp', '../shapes/baltim.shp']);
+    const before = readFileSync(t.at('p/maps/a.owc.json'), 'utf8');
+    await bringIn('one.gpkg', ['shapes/columbus.shp']);
+    const { steps, layers } = planUseTables(scope(), [{ from: t.at('p/shapes/columbus.shp'), to: `${t.at('p/one.gpkg')}#columbus` }]);
+    expect(layers.map((l) => [l.before, l.after])).toEqual([['../shapes/columbus.shp', '../one.gpkg#columbus']]);
+    const after = Buffer.from((steps[0] as { after: Uint8Array }).after).toString();
+    const changed = after.split('\n').filter((line, i) => line !== before.split('\n')[i]);
+    expect(after.split('\n')).toHaveLength(before.split('\n').length);
+    expect(changed.map((line) => /"(\w+)":/.exec(line)![1]).sort()).toEqual(['code', 'href', 'type']);
+  });
+});
+
+describe('held against the standard', () => {
+  const damaged = (sql: string): string => {
+    const path = t.at('p/d.gpkg');
+    copyFileSync(t.at('p/one.gpkg'), path);
+    const db = new Database(path);
+    db.unsafeMode(true);
+    db.function('ST_IsEmpty', (_) => 0);
+    for (const f of ['ST_MinX', 'ST_MaxX', 'ST_MinY', 'ST_MaxY']) db.function(f, (_) => 0);
+    db.pragma('writable_schema = ON');
+    db.exec(sql);
+    db.close();
+    return path;
+  };
+  // Requirement numbers: OGC 12-128r17; where validate_gpkg checks the same, it fails too.
+  test.each([
+    ['application id', 'PRAGMA application_id = 1', 2],
+    ['an old edition', 'PRAGMA application_id = 1196437808', 2],
+    ['a CRS row', 'PRAGMA foreign_keys = OFF; DELETE FROM gpkg_spatial_ref_sys WHERE srs_id = 0', 11],
+    ['a table that is gone', 'DROP TABLE columbus', 14],
+    ['a time', "UPDATE gpkg_contents SET last_change = 'yesterday'", 15],
+    ['a shape', "UPDATE columbus SET geom = x'00' WHERE fid = 3", 19],
+    ['a kind', "UPDATE gpkg_geometry_columns SET geometry_type_name = 'POINT'", 25],
+    ['an index', 'DELETE FROM rtree_columbus_geom WHERE id = 1', 77],
+    ['an extent', 'UPDATE gpkg_contents SET max_x = 0', null],
+  ])('%s', async (_, sql, requirement) => {
+    await bringIn('one.gpkg', ['shapes/columbus.shp']);
+    expect(checkGeodatabase(t.at('p/one.gpkg'))).toEqual([]);
+    expect(checkGeodatabase(damaged(sql)).map((f) => f.requirement)).toContain(requirement);
+  });
+  test('no database, and an empty one that is new', async () => {
+    writeFileSync(t.at('p/x.gpkg'), 'no database');
+    expect(checkGeodatabase(t.at('p/x.gpkg')).map((f) => f.requirement)).toEqual([1]);
+    await stageEmpty('EPSG:32624')(t.at('p/empty.gpkg'));
+    expect(checkGeodatabase(t.at('p/empty.gpkg'))).toEqual([]);
+    expect(isValid(t.at('p/empty.gpkg'))).toBe(true);
+    expect(statSync(t.at('p/empty.gpkg')).size).toBeGreaterThan(0);
+  });
+});
