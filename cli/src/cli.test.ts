@@ -245,3 +245,35 @@ describe('wrong use and bad input: status 2, one line that says how to mend it',
       expect(out).toContain(`rootmap ${c}`);
   });
 });
+
+describe('geodatabase', () => {
+  test('created, filled, listed and checked; what is refused is told', () => {
+    const file = at('p/geodatabases/one.gpkg');
+    mkdirSync(at('p/geodatabases'));
+    expect(rootmap('geodatabase', 'create', file, '--crs', 'EPSG:32624').status).toBe(0);
+    expect(rootmap('geodatabase', 'create', file)).toMatchObject({ status: 2, err: expect.stringContaining('already') });
+    const source = at('p/originals/field/2025/light_007.shp');
+    const first = rootmap('geodatabase', 'import', file, source, '--to-crs', 'EPSG:32624', '--json');
+    expect(first.status).toBe(0);
+    expect(first.json()).toMatchObject({
+      root: at('p'),
+      file,
+      imported: [{ source, table: 'light_007', read: 57, written: 57, skipped: [], equal: true }],
+      tables: [{ name: 'light_007', kind: 'vector', featureCount: 57, crs: 'EPSG:32624' }],
+    });
+    const again = rootmap('geodatabase', 'import', file, source, '--name', 'light_007', '--json');
+    expect([again.status, again.json().refused]).toEqual([1, [{ source, why: 'a table of that name is there already' }]]);
+    expect(rootmap('geodatabase', 'list', file, '--json').json().tables).toHaveLength(1);
+    expect(rootmap('geodatabase', 'check', file, '--json').json()).toMatchObject({ valid: true, findings: [] });
+    writeFileSync(at('p/bad.gpkg'), 'no database');
+    expect(rootmap('geodatabase', 'check', at('p/bad.gpkg'), '--json')).toMatchObject({ status: 1 });
+    for (const args of [
+      ['frob', file],
+      ['import', file],
+      ['import', file, at('gone.shp')],
+      ['list', at('gone.gpkg')],
+    ])
+      expect([args[0], rootmap('geodatabase', ...args).status]).toEqual([args[0], 2]);
+    expect(readdirSync(at('p/geodatabases'))).toEqual(['one.gpkg']);
+  });
+});

@@ -14,6 +14,7 @@ const COMMANDS: Readonly<Record<string, () => Promise<Command>>> = {
   move: () => import('./commands/move.js').then((m) => m.move),
   names: () => import('./commands/names.js').then((m) => m.names),
   mend: () => import('./commands/mend.js').then((m) => m.mend),
+  geodatabase: () => import('./commands/geodatabase.js').then((m) => m.geodatabase),
   pack: () => import('./commands/pack.js').then((m) => m.pack),
   verify: () => import('./commands/verify.js').then((m) => m.verify),
   receive: () => import('./commands/receive.js').then((m) => m.receive),

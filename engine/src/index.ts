@@ -38,3 +38,7 @@ export * from './survey/list-files.js';
 export * from './store/known-roots.js';
 export * from './zip/zip-writer.js';
 export * from './geopackage/write/stage-empty.js';
+export * from './geodatabase/check-geodatabase.js';
+export * from './geodatabase/plan-import.js';
+export * from './geodatabase/write-import.js';
+export * from './survey/find-dataset.js';

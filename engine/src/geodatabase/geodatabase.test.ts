@@ -13,6 +13,7 @@ import { stageEmpty } from '../geopackage/write/stage-empty.js';
 import { findScope } from '../project/scope.js';
 import { openStore } from '../store/open-store.js';
 import { SqlJournal } from '../store/sql-journal.js';
+import { findDataset } from '../survey/find-dataset.js';
 import { TestFolder } from '../../test/test-project.js';
 import { checkGeodatabase } from './check-geodatabase.js';
 import { planImport } from './plan-import.js';
@@ -50,14 +51,15 @@ afterEach(async () => {
   t.remove();
 });
 const scope = () => findScope(t.at('p'), { places: t.places, root: t.at('p') });
+const find = (id: string) => findDataset(scope(), id);
 const journal = () => new SqlJournal(store);
 const items = (...names: string[]) => names.map((n) => ({ dataset: t.at('p', n), table: '' }));
 async function bringIn(path: string, names: readonly string[], crs: string | null = null, disk?: ChangeDisk) {
-  const plan = planImport(scope(), t.at('p', path), items(...names), crs, 'test');
+  const plan = planImport(scope(), find, t.at('p', path), items(...names), crs, 'test');
   const wanted = plan.items.filter((i) => i.why === null);
   let receipts: ReturnType<typeof writeImport> = [];
   const stage = (staged: string): Promise<void> => {
-    receipts = writeImport(scope(), wanted, plan.path, staged, () => undefined);
+    receipts = writeImport(find, wanted, plan.path, staged, () => undefined);
     return Promise.resolve();
   };
   const done = await runChange(plan.change!, { journal: journal(), program: 'test', stage, ...(disk ? { disk } : {}) });
@@ -124,12 +126,12 @@ describe('a queue of datasets', () => {
       { dataset: t.at('p/shapes/baltim.shp'), table: 'Baltim' },
       { dataset: t.at('p/visits.csv'), table: 'baltim' },
     ];
-    const plan = planImport(scope(), t.at('p/a.gpkg'), wanted, null, 'test');
+    const plan = planImport(scope(), find, t.at('p/a.gpkg'), wanted, null, 'test');
     expect(plan.items.map((i) => i.why)).toEqual(['it is a word of SQL', null, 'a table of that name is there already']);
     expect(proposeTableName('1 Beds & Banks', (n) => n === 't_1_Beds_Banks')).toBe('t_1_Beds_Banks_2');
     for (const name of ['', '1a', 'a b', 'gpkg_x', 'a'.repeat(61)]) expect(tableNameFault(name)).not.toBeNull();
     expect(tableNameFault('Å_2026')).toBeNull();
-    expect(() => planImport(scope(), t.at('p/a.sqlite'), wanted, null, 'test')).toThrow('ends in .gpkg');
+    expect(() => planImport(scope(), find, t.at('p/a.sqlite'), wanted, null, 'test')).toThrow('ends in .gpkg');
   });
 
   test('whatever step it stops before, the file is the old one or the new one, and valid', async () => {
@@ -160,7 +162,7 @@ describe('a queue of datasets', () => {
 
   test('one that changes meanwhile is left as it is, and told', async () => {
     await bringIn('one.gpkg', ['shapes/columbus.shp']);
-    const plan = planImport(scope(), t.at('p/one.gpkg'), items('visits.csv'), null, 'test');
+    const plan = planImport(scope(), find, t.at('p/one.gpkg'), items('visits.csv'), null, 'test');
     const touch = (): void => {
       const db = new Database(plan.path);
       db.exec('CREATE TABLE other (x)');
@@ -172,7 +174,7 @@ describe('a queue of datasets', () => {
       isFirst = false;
     };
     writeFileSync(t.at('p/visits.csv'), `a\n${'1\n'.repeat(5000)}`);
-    expect(() => writeImport(scope(), plan.items, plan.path, t.at('p/staged'), onProgress)).toThrow('changed');
+    expect(() => writeImport(find, plan.items, plan.path, t.at('p/staged'), onProgress)).toThrow('changed');
     expect(existsSync(t.at('p/staged'))).toBe(false);
   });
 });

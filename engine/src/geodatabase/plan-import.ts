@@ -7,7 +7,10 @@ import { doubtOf } from '../crs/doubt.js';
 import { openGeopackage } from '../geopackage/open-geopackage.js';
 import { missingFolders } from '../move/plan-move.js';
 import type { Scope } from '../project/scope.js';
-import { findDataset, type FoundDataset } from '../survey/find-dataset.js';
+import type { FoundDataset } from '../survey/find-dataset.js';
+
+/** Looks a dataset up by its id: real path, and `#table`. */
+export type Find = (id: string) => FoundDataset;
 
 export interface ImportPlan extends ImportPreview {
   readonly path: string;
@@ -15,13 +18,20 @@ export interface ImportPlan extends ImportPreview {
 }
 
 /** What becomes of each dataset: its table's name, and what is changed on the way. Nothing is written. */
-export function planImport(scope: Scope, path: string, items: readonly ImportItem[], crs: string | null, who: string): ImportPlan {
+export function planImport(
+  scope: Pick<Scope, 'root'>,
+  find: Find,
+  path: string,
+  items: readonly ImportItem[],
+  crs: string | null,
+  who: string,
+): ImportPlan {
   if (!/\.gpkg$/i.test(path)) throw new ProblemError({ code: 'bad-name', name: basename(path), why: 'a geodatabase ends in .gpkg' });
   const isNew = !existsSync(path);
   const taken = new Set(isNew ? [] : namesIn(path));
   const isTaken = (name: string): boolean => taken.has(name.toLowerCase());
   const planned = items.map((item) => {
-    const found = findDataset(scope, item.dataset);
+    const found = find(item.dataset);
     const { table, group } = found.dataset;
     const proposed = item.table || proposeTableName(table ?? splitName(basename(group.path)).stem, isTaken);
     const why = refusal(found, path) ?? tableNameFault(proposed) ?? (isTaken(proposed) ? 'a table of that name is there already' : null);

@@ -20,8 +20,7 @@ import { platformBelow } from '../disk/platform.js';
 import { quoteName } from '../geopackage/describe-geopackage.js';
 import { createSchema } from '../geopackage/write/schema.js';
 import { toSql, writeTable } from '../geopackage/write/write-features.js';
-import type { Scope } from '../project/scope.js';
-import { findDataset } from '../survey/find-dataset.js';
+import type { Find } from './plan-import.js';
 
 /**
  * Writes a geodatabase as it will be into a staged path: a copy of the one that is there, or an empty one, and the new tables,
@@ -29,7 +28,7 @@ import { findDataset } from '../survey/find-dataset.js';
  * @param from the geodatabase as it is; it must not change meanwhile
  */
 export function writeImport(
-  scope: Scope,
+  find: Find,
   items: readonly ImportPlanItem[],
   from: string,
   staged: string,
@@ -45,7 +44,7 @@ export function writeImport(
     db.unsafeMode(true);
     const receipts = db.transaction(() => {
       if (!before) createSchema(db);
-      return items.map((item) => importOne(db, scope, item, onProgress));
+      return items.map((item) => importOne(db, find, item, onProgress));
     })();
     db.close();
     const after = before && statSync(from);
@@ -70,11 +69,11 @@ function copyWhole(from: string, to: string): void {
 
 function importOne(
   db: Database.Database,
-  scope: Scope,
+  find: Find,
   item: ImportPlanItem,
   onProgress: (item: string, done: number) => void,
 ): ImportReceipt {
-  const { folder, dataset } = findDataset(scope, item.dataset);
+  const { folder, dataset } = find(item.dataset);
   const platform = platformBelow(folder);
   try {
     const { fields, features } = readFeatures(dataset, platform);

@@ -1,6 +1,6 @@
 import { existsSync, readdirSync, realpathSync, statSync } from 'node:fs';
 import { basename, dirname, join } from 'node:path';
-import { datasetId, groupFiles, ProblemError, type Dataset, type FileEntry } from '@rootmap/core';
+import { datasetId, groupFiles, ProblemError, type Dataset, type FileEntry, type FileGroup } from '@rootmap/core';
 import { onDisk } from '../disk/disk-problem.js';
 import { isInside } from '../places/confine.js';
 import { confinementOf, linkFolders, type Scope } from '../project/scope.js';
@@ -32,6 +32,13 @@ function pathIn(id: string): string | null {
   return null;
 }
 
+/** All datasets of one file, wherever it stands: its tables, where it has several. */
+export function datasetsOfFile(path: string): FoundDataset[] {
+  const folder = dirname(path);
+  const group = groupAt(folder, path);
+  return group ? describeBelow(folder, group).map((dataset) => ({ folder, dataset })) : [];
+}
+
 function datasetAt(folder: string, path: string, id: string, scope: Scope): Dataset | undefined {
   if (
     !isInside(
@@ -40,6 +47,12 @@ function datasetAt(folder: string, path: string, id: string, scope: Scope): Data
     )
   )
     return undefined;
+  const group = groupAt(folder, path);
+  return group && describeBelow(folder, group).find((d) => datasetId(join(folder, d.group.path), d.table) === id);
+}
+
+/** The file with those of its name beside it. */
+function groupAt(folder: string, path: string): FileGroup | undefined {
   const beside = dirname(path);
   const below = beside.slice(folder.length + 1);
   const stem = basename(path).replace(/\.[^.]*$/, '').toLowerCase(); // prettier-ignore
@@ -49,6 +62,5 @@ function datasetAt(folder: string, path: string, id: string, scope: Scope): Data
       const stat = statSync(join(beside, name), { throwIfNoEntry: false });
       return stat?.isFile() ? [entryOf(below === '' ? name : `${below}/${name}`, stat)] : [];
     });
-  const group = groupFiles(files).groups.find((g) => join(folder, g.path) === path);
-  return group && describeBelow(folder, group).find((d) => datasetId(join(folder, d.group.path), d.table) === id);
+  return groupFiles(files).groups.find((g) => join(folder, g.path) === path);
 }

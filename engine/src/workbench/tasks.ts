@@ -220,8 +220,14 @@ const TASKS: {
     return planIntake({ ...input.order, naming }, scope, [input.root, ...input.roots], input.who);
   },
   geodatabases: async (input, dataFolder) => viewGeodatabases(scopeOf(input), input.roots, await indexOf(dataFolder)),
-  'plan-import': (input) => planImport(scopeOf(input, true), input.path, input.items, input.crs, input.who),
-  'write-import': (input, _, progress) => writeImport(scopeOf(input, true), input.items, input.from, input.staged, progress),
+  'plan-import': (input) => {
+    const scope = scopeOf(input, true);
+    return planImport(scope, (id) => findDataset(scope, id), input.path, input.items, input.crs, input.who);
+  },
+  'write-import': (input, _, progress) => {
+    const scope = scopeOf(input, true);
+    return writeImport((id) => findDataset(scope, id), input.items, input.from, input.staged, progress);
+  },
   'check-geodatabase': (input) => checkGeodatabase(input.path),
   'plan-copies': (input) => planCopies(scopeOf(input, true), input.ids, input.crs, input.into, input.who),
   'write-copy': (input, _, progress) => {

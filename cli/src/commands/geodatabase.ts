@@ -1,0 +1,172 @@
+import { existsSync } from 'node:fs';
+import { basename, dirname } from 'node:path';
+import { byCodePoint, datasetId, ProblemError } from '@rootmap/core';
+import {
+  checkGeodatabase,
+  datasetsOfFile,
+  planImport,
+  runChange,
+  stageEmpty,
+  writeImport,
+  type Find,
+  type FoundDataset,
+} from '@rootmap/engine';
+import type { Answer, Call, Command } from '../command.js';
+import { withJournal } from '../journal.js';
+import { heads, scopeOf, who } from '../scope.js';
+import { columns, many } from '../text.js';
+
+const wrongUse = (message: string): ProblemError => new ProblemError({ code: 'wrong-use', message });
+
+export const geodatabase: Command = {
+  usage: 'geodatabase create FILE [--crs EPSG:n] | import FILE SOURCE… [--name TABLE] [--to-crs EPSG:n] | list FILE | check FILE',
+  summary: 'Makes a geodatabase, brings datasets into it, lists its tables, holds it against the standard.',
+  flags: { crs: { type: 'string' }, name: { type: 'string' }, 'to-crs': { type: 'string' } },
+  paths: [2, 200],
+  run: async (call) => {
+    const verb = basename(call.paths[0]!);
+    const file = call.paths[1]!;
+    if (verb === 'import') return bringIn(call, file, call.paths.slice(2));
+    if (call.paths.length > 2) throw wrongUse(`rootmap geodatabase ${verb} takes one FILE.`);
+    if (verb === 'create') return create(call, file);
+    if (verb === 'list') return list(call, file);
+    if (verb === 'check') return check(call, file);
+    throw wrongUse(`There is no "geodatabase ${verb}": create, import, list and check are there.`);
+  },
+};
+
+function crsFlag(call: Call, flag: 'crs' | 'to-crs'): string | null {
+  const crs = call.flags[flag];
+  if (crs === undefined) return null;
+  if (typeof crs !== 'string' || !/^EPSG:\d{4,6}$/.test(crs)) throw wrongUse(`--${flag} takes a code such as EPSG:32624.`);
+  return crs;
+}
+
+function tablesOf(file: string) {
+  return datasetsOfFile(file)
+    .map(({ dataset: d }) => d)
+    .filter((d) => d.table !== null)
+    .sort((a, b) => byCodePoint(a.table!, b.table!))
+    .map((d) => ({
+      name: d.table!,
+      kind: d.kind,
+      ...(d.geometryType === null ? {} : { geometryType: d.geometryType }),
+      ...(d.featureCount === null ? {} : { featureCount: d.featureCount }),
+      crs: d.crs?.code ?? d.crs?.name ?? null,
+      bbox: d.bbox,
+    }));
+}
+
+/** With the project that the file stands in. */
+const headsOf = (call: Call, file: string) => heads(scopeOf(call, dirname(file)));
+
+async function create(call: Call, file: string): Promise<Answer> {
+  if (!/\.gpkg$/i.test(file)) throw new ProblemError({ code: 'bad-name', name: basename(file), why: 'a geodatabase ends in .gpkg' });
+  if (existsSync(file)) throw new ProblemError({ code: 'exists', path: file });
+  const root = scopeOf(call, dirname(file)).root ?? dirname(file);
+  const change = {
+    title: `Make the geodatabase ${basename(file)}`,
+    kind: 'new' as const,
+    root,
+    who: who(),
+    steps: [{ kind: 'install' as const, path: file }],
+  };
+  await withJournal((options) => runChange(change, { ...options, stage: stageEmpty(crsFlag(call, 'crs')) }));
+  return { json: { ...headsOf(call, file), file, tables: tablesOf(file) }, text: [`${file} made`], status: 0 };
+}
+
+async function bringIn(call: Call, file: string, sources: readonly string[]): Promise<Answer> {
+  if (sources.length === 0) throw wrongUse('Say what is to be brought in: rootmap geodatabase import FILE SOURCE…');
+  const found = new Map(
+    sources.flatMap((s) => datasetsFrom(s).map((f) => [datasetId(`${f.folder}/${f.dataset.group.path}`, f.dataset.table), f] as const)),
+  );
+  const name = call.flags['name'];
+  if (typeof name === 'string' && found.size > 1) throw wrongUse('--name is for one dataset. Bring them in one by one to name them.');
+  const find: Find = (id) => found.get(id)!;
+  const items = [...found.keys()].map((dataset) => ({ dataset, table: typeof name === 'string' ? name : '' }));
+  const plan = planImport(scopeOf(call, dirname(file)), find, file, items, crsFlag(call, 'to-crs'), who());
+  const refused = plan.items.filter((i) => i.why !== null);
+  const receipts: ReturnType<typeof writeImport> = [];
+  const { change } = plan;
+  if (change) {
+    const wanted = plan.items.filter((i) => i.why === null);
+    const stage = (staged: string): Promise<void> => {
+      receipts.push(...writeImport(find, wanted, file, staged, (table, done) => call.progress(`${table}: ${done}`)));
+      return Promise.resolve();
+    };
+    await withJournal((options) => runChange(change, { ...options, stage }));
+  }
+  const imported = receipts.map((r) => ({
+    source: r.dataset,
+    table: r.table,
+    read: r.read,
+    written: r.written,
+    skipped: r.skipped.map((s) => ({ row: s.record, why: s.why })),
+    equal: r.isEqual,
+  }));
+  const isWhole = refused.length === 0 && imported.every((i) => i.skipped.length === 0 && i.equal);
+  return {
+    json: {
+      ...headsOf(call, file),
+      file,
+      imported,
+      refused: refused.map((i) => ({ source: i.dataset, why: i.why })),
+      tables: existsSync(file) ? tablesOf(file) : [],
+    },
+    text: [
+      ...imported.map(
+        (i) =>
+          `${i.table}: ${i.read} read, ${i.written} written, ${i.skipped.length} left out${i.equal ? '' : '; read back, values differ'}`,
+      ),
+      ...refused.map((i) => `left out: ${i.dataset}: ${i.why}`),
+    ],
+    status: isWhole ? 0 : 1,
+  };
+}
+
+/** A file with all its tables, or one of them. */
+function datasetsFrom(source: string): FoundDataset[] {
+  const at = source.lastIndexOf('#');
+  const path = existsSync(source) || at < 0 ? source : source.slice(0, at);
+  if (!existsSync(path)) throw new ProblemError({ code: 'missing', path });
+  const all = datasetsOfFile(path);
+  const chosen = path === source ? all : all.filter((f) => f.dataset.table === source.slice(at + 1));
+  if (chosen.length === 0) throw wrongUse(`${source} is no dataset that can be read. rootmap datasets lists those of a folder.`);
+  return chosen;
+}
+
+function list(call: Call, file: string): Promise<Answer> {
+  const damage = damageOf(file);
+  const tables = damage ? [] : tablesOf(file);
+  return Promise.resolve({
+    json: { ...headsOf(call, file), file, tables },
+    text: [
+      ...columns(
+        tables.map((t) => [t.name, t.geometryType ?? t.kind, t.featureCount === undefined ? '' : String(t.featureCount), t.crs ?? '']),
+      ),
+      damage ?? many(tables.length, 'table'),
+    ],
+    status: damage ? 1 : 0,
+  });
+}
+
+function damageOf(file: string): string | null {
+  if (!existsSync(file)) throw new ProblemError({ code: 'missing', path: file });
+  return datasetsOfFile(file).find(({ dataset: d }) => d.state === 'unreadable')?.dataset.findings[0]?.message ?? null;
+}
+
+function check(call: Call, file: string): Promise<Answer> {
+  if (!existsSync(file)) throw new ProblemError({ code: 'missing', path: file });
+  const findings = checkGeodatabase(file);
+  const breaks = findings.filter((f) => f.requirement !== null);
+  return Promise.resolve({
+    json: { ...headsOf(call, file), file, valid: breaks.length === 0, findings },
+    text:
+      findings.length === 0
+        ? ['as the standard asks']
+        : findings.map(
+            (f) => `${f.requirement === null ? '' : `requirement ${f.requirement}: `}${f.table ? `${f.table}: ` : ''}${f.message}`,
+          ),
+    status: breaks.length === 0 ? 0 : 1,
+  });
+}
