@@ -86,13 +86,12 @@ async function bringIn(call: Call, file: string, sources: readonly string[]): Pr
   const items = [...found.keys()].map((dataset) => ({ dataset, table: typeof name === 'string' ? name : '' }));
   const plan = planImport(scopeOf(call, dirname(file)), find, file, items, crsFlag(call, 'to-crs'), who());
   const refused = plan.items.filter((i) => i.why !== null);
-  const receipts: ReturnType<typeof writeImport> = [];
+  const receipts: Awaited<ReturnType<typeof writeImport>> = [];
   const { change } = plan;
   if (change) {
     const wanted = plan.items.filter((i) => i.why === null);
-    const stage = (staged: string): Promise<void> => {
-      receipts.push(...writeImport(find, wanted, file, staged, (table, done) => call.progress(`${table}: ${done}`)));
-      return Promise.resolve();
+    const stage = async (staged: string): Promise<void> => {
+      receipts.push(...(await writeImport(find, wanted, file, staged, (table, done) => call.progress(`${table}: ${done}`))));
     };
     await withJournal((options) => runChange(change, { ...options, stage }));
   }

@@ -76,7 +76,7 @@ export const importRequest = Joi.object<ImportRequest>({
 export interface ImportPlanItem {
   readonly dataset: string;
   readonly table: string;
-  readonly kind: 'features' | 'attributes';
+  readonly kind: 'features' | 'attributes' | 'raster';
   readonly geometry: string | null;
   readonly records: number | null;
   readonly crs: string | null;

@@ -57,10 +57,9 @@ const items = (...names: string[]) => names.map((n) => ({ dataset: t.at('p', n),
 async function bringIn(path: string, names: readonly string[], crs: string | null = null, disk?: ChangeDisk) {
   const plan = planImport(scope(), find, t.at('p', path), items(...names), crs, 'test');
   const wanted = plan.items.filter((i) => i.why === null);
-  let receipts: ReturnType<typeof writeImport> = [];
-  const stage = (staged: string): Promise<void> => {
-    receipts = writeImport(find, wanted, plan.path, staged, () => undefined);
-    return Promise.resolve();
+  let receipts: Awaited<ReturnType<typeof writeImport>> = [];
+  const stage = async (staged: string): Promise<void> => {
+    receipts = await writeImport(find, wanted, plan.path, staged, () => undefined);
   };
   const done = await runChange(plan.change!, { journal: journal(), program: 'test', stage, ...(disk ? { disk } : {}) });
   return { plan, receipts, done };
@@ -174,8 +173,55 @@ describe('a queue of datasets', () => {
       isFirst = false;
     };
     writeFileSync(t.at('p/visits.csv'), `a\n${'1\n'.repeat(5000)}`);
-    expect(() => writeImport(find, plan.items, plan.path, t.at('p/staged'), onProgress)).toThrow('changed');
+    await expect(writeImport(find, plan.items, plan.path, t.at('p/staged'), onProgress)).rejects.toThrow('changed');
     expect(existsSync(t.at('p/staged'))).toBe(false);
+  });
+});
+
+describe('rasters', () => {
+  const gdal = (command: string, ...args: string[]): string =>
+    execFileSync(command, args, { stdio: ['ignore', 'pipe', 'ignore'] }).toString();
+  // The open data as it is, larger than a tile, in bytes, in three bands, and with a palette.
+  test.each([
+    ['elev', []],
+    ['grain', []],
+    ['elev', ['-outsize', '700', '500', '-r', 'bilinear', '-ot', 'Float32', '-a_nodata', '-1']],
+    ['elev', ['-outsize', '300', '600', '-ot', 'Byte', '-scale', '-co', 'TILED=YES', '-co', 'COMPRESS=LZW']],
+    ['elev', ['-b', '1', '-b', '1', '-b', '1', '-ot', 'Byte', '-scale', '-colorinterp', 'red,green,blue', '-co', 'COMPRESS=DEFLATE']],
+  ] as const)('%s %j: every pixel as gdallocationinfo reads it', async (name, options) => {
+    gdal('gdal_translate', '-q', ...options, `testdata/open/spdata/raster/${name}.tif`, t.at('p/r.tif'));
+    const { receipts, plan } = await bringIn('r.gpkg', ['r.tif']);
+    expect([plan.items[0]!.why, receipts[0]!.isEqual]).toEqual([null, true]);
+    const path = t.at('p/r.gpkg');
+    expect(isValid(path)).toBe(true);
+    expect(checkGeodatabase(path)).toEqual([]);
+    const info = JSON.parse(gdal('gdalinfo', '-json', path)) as { bands: { overviews?: unknown[] }[]; geoTransform: number[] };
+    const before = JSON.parse(gdal('gdalinfo', '-json', t.at('p/r.tif'))) as {
+      size: [number, number];
+      geoTransform: number[];
+      bands: unknown[];
+    };
+    expect(info.bands[0]!.overviews?.length ?? 0).toBe(Math.max(0, Math.ceil(Math.log2(Math.max(...before.size) / 256))));
+    const nodata = before.bands[0]!.noDataValue;
+    const [left, px, , top, , py] = before.geoTransform as [number, number, number, number, number, number];
+    const at = Array.from({ length: 30 }, (_, i) => [(i * 7919) % before.size[0], (i * 104729) % before.size[1]] as const);
+    const points = at.map(([c, r]) => `${left + (c + 0.5) * px} ${top + (r + 0.5) * py}`).join('\n');
+    const values = (file: string): number[] =>
+      execFileSync('gdallocationinfo', ['-valonly', '-geoloc', '-b', '1', file], { input: points })
+        .toString()
+        .trim()
+        .split('\n')
+        .map(Number);
+    const theirs = values(t.at('p/r.tif'));
+    // What was no value in the one is none in the other.
+    values(path).forEach((v, i) => (v === -9999 ? expect(theirs[i]).toBe(nodata) : expect(v).toBeCloseTo(theirs[i]!, 3)));
+  });
+});
+
+describe('rasters that are turned', () => {
+  test('stay where they are, with the reason', () => {
+    cpSync('testdata/open/sf/tif/geomatrix.tif', t.at('p/r.tif'));
+    expect(planImport(scope(), find, t.at('p/r.gpkg'), items('r.tif'), null, 'test').items[0]!.why).toContain('it is turned');
   });
 });
 

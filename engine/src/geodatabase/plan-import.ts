@@ -53,9 +53,19 @@ export function planImport(
 
 function refusal({ folder, dataset }: FoundDataset, path: string): string | null {
   if (dataset.state === 'unreadable') return 'it cannot be read';
-  if (dataset.kind === 'raster') return 'rasters are not brought in yet: it stays where it is';
-  if (dataset.kind !== 'vector' && dataset.kind !== 'table') return 'it is no table';
+  if (dataset.kind === 'raster') {
+    if (!dataset.bbox) return 'it does not say where on Earth it lies';
+    if (isTurned(dataset)) return 'it is turned: tiles of a geodatabase have north up';
+  } else if (dataset.kind !== 'vector' && dataset.kind !== 'table') return 'it is no table';
   return `${folder}/${dataset.group.path}` === path ? 'it is in this geodatabase already' : null;
+}
+
+/** Pixels that are turned fill less of the extent than its sides tell. */
+function isTurned({ bbox, raster }: FoundDataset['dataset']): boolean {
+  if (!bbox || !raster) return false;
+  const [px, py] = raster.pixel;
+  const near = (a: number, b: number): boolean => Math.abs(a - b) <= 1e-6 * Math.abs(b);
+  return !near(raster.width * px, bbox[2] - bbox[0]) || !near(raster.height * py, bbox[3] - bbox[1]);
 }
 
 function itemOf({ dataset }: FoundDataset, id: string, table: string, crs: string | null, why: string | null): ImportPlanItem {
@@ -70,16 +80,19 @@ function itemOf({ dataset }: FoundDataset, id: string, table: string, crs: strin
     ...renamed,
     ...(moves ? [`its coordinates are computed in ${crs}`] : []),
     ...(doubt ? [doubt] : []),
-    ...(isVector && own === null ? ['nobody knows its CRS, and the table will say so'] : []),
+    ...(dataset.kind === 'raster'
+      ? [`${dataset.raster!.width} × ${dataset.raster!.height} pixels, in their own CRS, with all coarser zooms`]
+      : []),
+    ...(dataset.kind !== 'table' && own === null ? ['nobody knows its CRS, and the table will say so'] : []),
     ...(dataset.fields?.some((f) => f.type === 'json') ? ['lists and objects become text'] : []),
   ];
   return {
     dataset: id,
     table,
-    kind: isVector ? 'features' : 'attributes',
+    kind: dataset.kind === 'raster' ? 'raster' : isVector ? 'features' : 'attributes',
     geometry: dataset.geometryType,
     records: dataset.featureCount,
-    crs: isVector ? (moves ? crs : own) : null,
+    crs: dataset.kind === 'table' ? null : moves ? crs : own,
     notes,
     why,
   };

@@ -16,10 +16,14 @@ import {
 } from '@rootmap/core';
 import type { ImportPlanItem, ImportReceipt } from '@rootmap/core/contract';
 import { transformer, type Transformer } from '../crs/transformer.js';
-import { platformBelow } from '../disk/platform.js';
+import { platformBelow, type NodePlatform } from '../disk/platform.js';
 import { quoteName } from '../geopackage/describe-geopackage.js';
 import { createSchema } from '../geopackage/write/schema.js';
 import { toSql, writeTable } from '../geopackage/write/write-features.js';
+import { writeRaster } from '../geopackage/write/write-raster.js';
+import { openPixels } from '../preview/pixels/open-pixels.js';
+import type { FoundDataset } from '../survey/find-dataset.js';
+import { isSamePicture } from './compare-raster.js';
 import type { Find } from './plan-import.js';
 
 /**
@@ -27,13 +31,13 @@ import type { Find } from './plan-import.js';
  * in one transaction. Every table is read back and compared with what was read.
  * @param from the geodatabase as it is; it must not change meanwhile
  */
-export function writeImport(
+export async function writeImport(
   find: Find,
   items: readonly ImportPlanItem[],
   from: string,
   staged: string,
   onProgress: (item: string, done: number) => void,
-): ImportReceipt[] {
+): Promise<ImportReceipt[]> {
   const before = existsSync(from) ? statSync(from) : null;
   if (before) copyWhole(from, staged);
   const db = new Database(staged);
@@ -42,10 +46,11 @@ export function writeImport(
     db.pragma('journal_mode = OFF'); // nobody knows of the staged file yet: what goes wrong takes it away whole
     db.pragma('synchronous = OFF');
     db.unsafeMode(true);
-    const receipts = db.transaction(() => {
-      if (!before) createSchema(db);
-      return items.map((item) => importOne(db, find, item, onProgress));
-    })();
+    db.exec('BEGIN');
+    if (!before) createSchema(db);
+    const receipts: ImportReceipt[] = [];
+    for (const item of items) receipts.push(await importOne(db, find(item.dataset), item, onProgress));
+    db.exec('COMMIT');
     db.close();
     const after = before && statSync(from);
     if (after && (after.size !== before.size || after.mtimeMs !== before.mtimeMs))
@@ -67,30 +72,69 @@ function copyWhole(from: string, to: string): void {
   for (const ending of ['-wal', '-shm']) rmSync(to + ending, { force: true });
 }
 
-function importOne(
+async function importOne(
   db: Database.Database,
-  find: Find,
+  found: FoundDataset,
   item: ImportPlanItem,
   onProgress: (item: string, done: number) => void,
-): ImportReceipt {
-  const { folder, dataset } = find(item.dataset);
-  const platform = platformBelow(folder);
+): Promise<ImportReceipt> {
+  const platform = platformBelow(found.folder);
   try {
-    const { fields, features } = readFeatures(dataset, platform);
-    const columns = columnNames(fields);
-    const own = dataset.crs?.code ?? null;
-    const to = item.crs !== null && own !== null && item.crs !== own ? transformer(own, item.crs) : null;
-    const geometryType =
-      item.kind === 'attributes' ? null : kindOf(readFeatures(dataset, platform, { geometry: true, values: false }).features);
-    const sum = new Sum(columns);
-    const records = summed(to ? moved(features, to) : features, sum);
-    const written = writeTable(db, { name: item.table, fields: columns, crs: item.crs, geometryType }, records, (done) =>
-      onProgress(item.table, done),
-    );
-    const isEqual = written.skipped.length > 0 || sum.digest() === readBack(db, item.table, columns);
-    return { dataset: item.dataset, table: item.table, ...written, isEqual };
+    return item.kind === 'raster'
+      ? await importRaster(db, found, item, platform, onProgress)
+      : importRecords(db, found, item, platform, onProgress);
   } finally {
     platform.close();
+  }
+}
+
+function importRecords(
+  db: Database.Database,
+  { dataset }: FoundDataset,
+  item: ImportPlanItem,
+  platform: NodePlatform,
+  onProgress: (item: string, done: number) => void,
+): ImportReceipt {
+  const { fields, features } = readFeatures(dataset, platform);
+  const columns = columnNames(fields);
+  const own = dataset.crs?.code ?? null;
+  const to = item.crs !== null && own !== null && item.crs !== own ? transformer(own, item.crs) : null;
+  const geometryType =
+    item.kind === 'attributes' ? null : kindOf(readFeatures(dataset, platform, { geometry: true, values: false }).features);
+  const sum = new Sum(columns);
+  const records = summed(to ? moved(features, to) : features, sum);
+  const written = writeTable(db, { name: item.table, fields: columns, crs: item.crs, geometryType }, records, (done) =>
+    onProgress(item.table, done),
+  );
+  const isEqual = written.skipped.length > 0 || sum.digest() === readBack(db, item.table, columns);
+  return { dataset: item.dataset, table: item.table, ...written, isEqual };
+}
+
+/** Tiles of the finest zoom are read back and compared with the pixels that they came from. */
+async function importRaster(
+  db: Database.Database,
+  found: FoundDataset,
+  item: ImportPlanItem,
+  platform: NodePlatform,
+  onProgress: (item: string, done: number) => void,
+): Promise<ImportReceipt> {
+  const { group, table, bbox, raster } = found.dataset;
+  const pixels = await openPixels(found.folder, group, table, platform);
+  if (!pixels || !bbox || !raster)
+    throw new ProblemError({
+      code: 'failed',
+      what: `Bringing ${group.path} in`,
+      why: 'its pixels are packed in a way that is not read here',
+    });
+  try {
+    const written = await writeRaster(db, { name: item.table, crs: item.crs, extent: bbox }, pixels, (tiles) =>
+      onProgress(item.table, tiles),
+    );
+    const isEqual = await isSamePicture(db, item.table, written, pixels);
+    const count = raster.width * raster.height;
+    return { dataset: item.dataset, table: item.table, read: count, written: count, skipped: [], nulls: 0, extent: bbox, isEqual };
+  } finally {
+    pixels.close();
   }
 }
 

@@ -38,7 +38,7 @@ export function ImportDialog({ project, into, onClose }: Props) {
   const [isOneCrs, setOneCrs] = useState(false);
   const offered = project.datasets.filter(
     (d) =>
-      (d.kind === 'vector' || d.kind === 'table') &&
+      d.kind !== 'opaque' &&
       `${d.folder}/${d.name}`.toLowerCase().includes(words.trim().toLowerCase()) &&
       !d.id.startsWith(`${project.root}/${into}#`),
   );
@@ -167,7 +167,7 @@ function Item({ item, name, onName }: { item: ImportPlanItem; name: string; onNa
       <Box>
         <span className="mono">{file}</span>{' '}
         <span style={{ color: 'var(--soft)' }}>
-          {kindWord(item.geometry) || 'table'}
+          {item.kind === 'raster' ? 'raster' : kindWord(item.geometry) || 'table'}
           {item.records === null ? '' : `, ${many(item.records, 'record')}`}
           {item.crs ? `, ${item.crs}` : ''}
         </span>
