@@ -13,6 +13,8 @@ import { stageEmpty } from '../geopackage/write/stage-empty.js';
 import { findScope } from '../project/scope.js';
 import { openStore } from '../store/open-store.js';
 import { SqlJournal } from '../store/sql-journal.js';
+import { platformBelow } from '../disk/platform.js';
+import { openPixels } from '../preview/pixels/open-pixels.js';
 import { findDataset } from '../survey/find-dataset.js';
 import { TestFolder } from '../../test/test-project.js';
 import { checkGeodatabase } from './check-geodatabase.js';
@@ -213,6 +215,12 @@ describe('rasters', () => {
         .split('\n')
         .map(Number);
     const theirs = values(t.at('p/r.tif'));
+    // The tables are read here as GDAL reads them, at the same places.
+    const table = findDataset(scope(), `${path}#r`);
+    const pixels = (await openPixels(t.at('p'), table.dataset.group, 'r', platformBelow(t.at('p'))))!;
+    const own = await pixels.values(Int32Array.from(at, ([c]) => c), Int32Array.from(at, ([, r]) => r), 1); // prettier-ignore
+    if (own) values(path).forEach((v, i) => expect(Number.isNaN(own[i]!) ? -9999 : own[i]!).toBeCloseTo(v, 3));
+    pixels.close();
     // What was no value in the one is none in the other.
     values(path).forEach((v, i) => (v === -9999 ? expect(theirs[i]).toBe(nodata) : expect(v).toBeCloseTo(theirs[i]!, 3)));
   });

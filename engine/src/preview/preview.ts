@@ -17,6 +17,7 @@ import { transformer, type Transformer } from '../crs/transformer.js';
 import { platformBelow, type NodePlatform } from '../disk/platform.js';
 import type { FoundDataset } from '../survey/find-dataset.js';
 import { CacheFolder, versionOf } from './cache-folder.js';
+import { placeOfTiles } from './pixels/table-tile-pixels.js';
 import { openPixels } from './pixels/open-pixels.js';
 import { rasterPicture, stretchOf, type RasterInPlace, type Stretch } from './raster-picture.js';
 import { squareOf, tileBox } from './tile-square.js';
@@ -201,9 +202,10 @@ export async function placed(
   return pixels && back ? { pixels, transform, back } : null;
 }
 
-/** What the file or its side files say; a tiles table says it by its extent. */
-export function placedBy({ dataset }: FoundDataset, platform: NodePlatform): Transform | null {
-  const { group } = dataset;
+/** What the file or its side files say; a tiles table by the place of its matrix. */
+export function placedBy({ folder, dataset }: FoundDataset, platform: NodePlatform): Transform | null {
+  const { group, table, raster } = dataset;
+  if (group.format === 'geopackage') return table && raster ? placeOfTiles(join(folder, group.path), table, raster) : null;
   const open = platform.open.bind(platform);
   if (group.format === 'geotiff') {
     const tags = readTiffTags(group.path, open(group.path));

@@ -26,7 +26,7 @@ export async function openPixels(
     case 'ascii-grid':
       return heldGrid(group, platform);
     case 'geopackage':
-      return table === null ? null : tableTilePixels(path, table);
+      return table === null ? null : tableTilePixels(path, table, platform.inflate);
     default:
       return null;
   }

@@ -1,4 +1,5 @@
 import sharp from 'sharp';
+import { memorySource, readTiffTags, TiffImage, type Inflate, type Transform } from '@rootmap/core';
 import { quoteName } from '../../geopackage/describe-geopackage.js';
 import { openGeopackage, type OpenedGeopackage } from '../../geopackage/open-geopackage.js';
 import type { PixelSource, Rgba } from './pixel-source.js';
@@ -14,7 +15,7 @@ interface Level {
 const MOST_TILES = 64;
 
 /** Pixels of a tiles table of a GeoPackage (OGC 12-128r17, clause 2.2): the zoom that fits is read, tile by tile. */
-export function tableTilePixels(path: string, table: string): PixelSource | null {
+export function tableTilePixels(path: string, table: string, inflate: Inflate): PixelSource | null {
   const opened = openGeopackage(path);
   const levels = opened.db
     .prepare<[string], { zoom: bigint; across: bigint; down: bigint; w: bigint; h: bigint }>(
@@ -26,59 +27,132 @@ export function tableTilePixels(path: string, table: string): PixelSource | null
     opened.close();
     return null;
   }
-  return new TableTilePixels(opened, table, levels);
+  const first = opened.db
+    .prepare<[], Buffer>(`SELECT tile_data FROM ${quoteName(table)} LIMIT 1`)
+    .pluck(true)
+    .get();
+  const isCoverage = first !== undefined && (first.toString('latin1', 0, 2) === 'II' || first.toString('latin1', 0, 2) === 'MM');
+  return new TableTilePixels(opened, table, levels, inflate, isCoverage, isCoverage ? nodataOf(opened, table) : null);
+}
+
+function nodataOf({ db }: OpenedGeopackage, table: string): number | null {
+  if (!db.prepare("SELECT 1 FROM sqlite_master WHERE name = 'gpkg_2d_gridded_coverage_ancillary'").get()) return null;
+  const row = db
+    .prepare<[string], { n: number | bigint | null }>(
+      'SELECT data_null AS n FROM gpkg_2d_gridded_coverage_ancillary WHERE tile_matrix_set_name = ?',
+    )
+    .get(table);
+  return row === undefined || row.n === null ? null : Number(row.n);
+}
+
+/** Where the pixels of all tiles lie: the matrix may reach beyond the extent that is told of its content. */
+export function placeOfTiles(
+  path: string,
+  table: string,
+  { width, height }: { readonly width: number; readonly height: number },
+): Transform | null {
+  const opened = openGeopackage(path);
+  try {
+    const set = opened.db
+      .prepare<[string], { minx: number; miny: number; maxx: number; maxy: number }>(
+        'SELECT min_x AS minx, min_y AS miny, max_x AS maxx, max_y AS maxy FROM gpkg_tile_matrix_set WHERE table_name = ?',
+      )
+      .get(table);
+    return set ? [Number(set.minx), (set.maxx - set.minx) / width, 0, Number(set.maxy), 0, -(set.maxy - set.miny) / height] : null;
+  } finally {
+    opened.close();
+  }
 }
 
 class TableTilePixels implements PixelSource {
   readonly width: number;
   readonly height: number;
-  private readonly tiles = new Map<string, Buffer | null>();
+  private readonly tiles = new Map<string, Buffer | Float64Array | null>();
 
   constructor(
     private readonly opened: OpenedGeopackage,
     private readonly table: string,
     private readonly levels: readonly Level[],
+    private readonly inflate: Inflate,
+    /** Tiles hold numbers. */
+    private readonly isCoverage: boolean,
+    private readonly nodata: number | null,
   ) {
     this.width = levels[0]!.across * levels[0]!.tileWidth;
     this.height = levels[0]!.down * levels[0]!.tileHeight;
   }
 
-  values(): Promise<Float64Array | null> {
-    return Promise.resolve(null);
+  /** Of gridded coverages whose tiles are TIFFs (OGC 17-066r1); other tiles are pictures. */
+  async values(cols: Int32Array, rows: Int32Array, step: number): Promise<Float64Array | null> {
+    if (!this.isCoverage) return null;
+    const out = new Float64Array(cols.length).fill(NaN);
+    await this.each(cols, rows, step, (data, level) => floatsOf(data, level, this.inflate), (tile, at, i) => {
+      const value = tile[at]!;
+      if (value !== this.nodata) out[i] = value;
+    }); // prettier-ignore
+    return out;
   }
 
   async colours(cols: Int32Array, rows: Int32Array, step: number): Promise<Rgba | null> {
+    if (this.isCoverage) return null;
+    const out = new Uint8ClampedArray(cols.length * 4);
+    await this.each(cols, rows, step, decoded, (tile, at, i) => out.set(tile.subarray(at * 4, at * 4 + 4), i * 4));
+    return out;
+  }
+
+  private async each<T extends Buffer | Float64Array>(
+    cols: Int32Array,
+    rows: Int32Array,
+    step: number,
+    decode: (data: Buffer, level: Level) => T | null | Promise<T | null>,
+    use: (tile: T, at: number, i: number) => void,
+  ): Promise<void> {
     const level = this.levels.findLast((l) => this.width / (l.across * l.tileWidth) <= Math.max(1, step)) ?? this.levels[0]!;
     const [sx, sy] = [(level.across * level.tileWidth) / this.width, (level.down * level.tileHeight) / this.height];
-    const out = new Uint8ClampedArray(cols.length * 4);
     for (let i = 0; i < cols.length; i++) {
       if (cols[i]! < 0) continue;
       const [col, row] = [Math.floor(cols[i]! * sx), Math.floor(rows[i]! * sy)];
       const [x, y] = [Math.floor(col / level.tileWidth), Math.floor(row / level.tileHeight)];
       const key = `${level.zoom}/${x}/${y}`;
-      const tile = this.tiles.has(key) ? this.tiles.get(key)! : await this.read(level, x, y, key);
-      if (!tile) continue;
-      const at = ((row - y * level.tileHeight) * level.tileWidth + (col - x * level.tileWidth)) * 4;
-      out.set(tile.subarray(at, at + 4), i * 4);
+      let tile = this.tiles.get(key) as T | null | undefined;
+      if (tile === undefined) {
+        const data = this.read(level, x, y);
+        tile = data ? await decode(data, level) : null;
+        if (this.tiles.size >= MOST_TILES) this.tiles.delete(this.tiles.keys().next().value!);
+        this.tiles.set(key, tile);
+      }
+      if (tile) use(tile, (row - y * level.tileHeight) * level.tileWidth + (col - x * level.tileWidth), i);
     }
-    return out;
   }
 
-  private async read(level: Level, x: number, y: number, key: string): Promise<Buffer | null> {
+  private read(level: Level, x: number, y: number): Buffer | null {
     const row = this.opened.db
       .prepare<[bigint, number, number], { data: Buffer }>(
         `SELECT tile_data AS data FROM ${quoteName(this.table)} WHERE zoom_level = ? AND tile_column = ? AND tile_row = ?`,
       )
       .get(level.zoom, x, y);
-    const tile = row ? await decoded(row.data, level) : null;
-    if (this.tiles.size >= MOST_TILES) this.tiles.delete(this.tiles.keys().next().value!);
-    this.tiles.set(key, tile);
-    return tile;
+    return row?.data ?? null;
   }
 
   close(): void {
     this.opened.close();
   }
+}
+
+/** One band of a TIFF tile; null: it is none, or packed in a way that is not read here. */
+function floatsOf(data: Buffer, { tileWidth, tileHeight }: Level, inflate: Inflate): Float64Array | null {
+  const source = memorySource(data);
+  const tags = readTiffTags('a tile', source);
+  const image = tags.ok ? TiffImage.of(tags.value, source, inflate) : null;
+  if (!image || image.width !== tileWidth || image.height !== tileHeight) return null;
+  const out = new Float64Array(tileWidth * tileHeight).fill(NaN);
+  for (let n = 0; n < image.blocks; n++) {
+    const block = image.block(n);
+    if (!block) return null;
+    for (let r = 0; r < block.rows; r++)
+      for (let c = 0; c < block.cols; c++) out[(block.firstRow + r) * tileWidth + block.firstCol + c] = block.value(c, r, 0);
+  }
+  return out;
 }
 
 async function decoded(data: Buffer, { tileWidth, tileHeight }: Level): Promise<Buffer | null> {
