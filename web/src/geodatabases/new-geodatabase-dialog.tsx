@@ -18,7 +18,7 @@ interface Props {
 
 /** An empty geodatabase in the project, named after it at first; the ending stays. */
 export function NewGeodatabaseDialog({ project, onClose, onMade }: Props) {
-  const [name, setName] = useState(() => proposeName(project.title, DEFAULT_NAMING));
+  const [name, setName] = useState(() => proposeName(project.title.toLowerCase(), DEFAULT_NAMING));
   const [folder, setFolder] = useState('geodatabases');
   const stem = name.replace(/\.gpkg$/i, '').trim();
   const path = `${folder.trim() === '' ? '' : `${folder.trim()}/`}${stem}${ENDING}`;

@@ -1,0 +1,108 @@
+import AxeBuilder from '@axe-core/playwright';
+import { expect, test } from '@playwright/test';
+import { execFileSync } from 'node:child_process';
+import { existsSync, readdirSync, readFileSync } from 'node:fs';
+import { desk, openStop, STUDY, WCAG } from './demo.js';
+
+test.describe.configure({ mode: 'serial' });
+const root = (...parts: string[]): string => desk('ellisande_seagrass', ...parts);
+const file = (): string => root('geodatabases', 'harbour_study.gpkg');
+// Outside references: ogrinfo and gdalinfo of Debian's gdal-bin, validate_gpkg of python3-gdal.
+const VALIDATOR = '/usr/lib/python3/dist-packages/osgeo_utils/samples/validate_gpkg.py';
+const ogrinfo = (table: string): string =>
+  execFileSync('ogrinfo', ['-so', file(), table], { stdio: ['ignore', 'pipe', 'ignore'] }).toString();
+
+test('a geodatabase is made in the project, under a name that is safe, and worked in', async ({ page }) => {
+  await openStop(page, STUDY, 'geodatabases');
+  await page.getByRole('button', { name: 'Make a geodatabase' }).click();
+  const dialog = page.getByRole('dialog');
+  await expect(dialog.getByLabel('Name')).toHaveValue('ellisande_seagrass_and_moorings');
+  await dialog.getByLabel('Name').fill('Harbour study');
+  await expect(dialog.getByText(/^Works, but/)).toBeVisible();
+  await dialog.getByLabel('Name').fill('harbour_study');
+  await dialog.getByRole('button', { name: 'Make it' }).click();
+  const card = page.getByRole('region', { name: 'harbour_study.gpkg' });
+  await expect(card).toContainText('It is empty.');
+  await card.getByRole('button', { name: 'Work in it' }).click();
+  await dialog.getByRole('button', { name: 'Work in it' }).click();
+  await expect(card).toContainText('worked in');
+  const { violations } = await new AxeBuilder({ page }).withTags(WCAG).analyze();
+  expect(violations.map((v) => [v.id, v.nodes.map((n) => n.html.slice(0, 160))])).toEqual([]);
+});
+
+test('four shapefiles, a raster and a table come in as one queue, names set right on the way, each with its receipt', async ({ page }) => {
+  await openStop(page, STUDY, 'geodatabases?open=geodatabases/harbour_study.gpkg');
+  const card = page.getByRole('region', { name: 'harbour_study.gpkg' });
+  await card.getByRole('button', { name: 'Bring data in' }).click();
+  const dialog = page.getByRole('dialog');
+  for (const name of ['buoys.shp', 'lights.shp', 'fairway.shp', 'depth_contours.shp', 'depth_model.tif', 'ellisande.gpkg#site_visits'])
+    await dialog.getByRole('checkbox', { name, exact: true }).first().check();
+  const names = dialog.getByLabel(/^Table of/);
+  await expect(names).toHaveCount(6);
+  await dialog.getByLabel('Table of lights.shp').fill('select');
+  await expect(dialog.getByText('Left out: it is a word of SQL.')).toBeVisible();
+  await dialog.getByLabel('Table of lights.shp').fill('harbour_lights');
+  await expect(dialog.getByText('Left out')).toHaveCount(0);
+  await dialog.getByRole('button', { name: 'Bring in 6 datasets' }).click();
+  await expect(dialog.getByText('Read back, every value is the same.')).toHaveCount(6);
+
+  // The maps are swapped over with one confirmation; the bytes that change are those of the references.
+  const before = readFileSync(root('maps', 'regional_overview.owc.json'), 'utf8');
+  await dialog.getByRole('button', { name: 'Let the maps use these tables' }).click();
+  const swap = page.getByRole('dialog', { name: 'Let the maps use these tables' });
+  await expect(swap.getByText(/will follow/)).toBeVisible();
+  await swap.getByRole('button', { name: 'Let them' }).click();
+  await expect(swap).toBeHidden();
+  const after = readFileSync(root('maps', 'regional_overview.owc.json'), 'utf8');
+  const lines = before.split('\n');
+  const changed = after.split('\n').filter((line, i) => line !== lines[i]);
+  expect(changed.length).toBeGreaterThan(0);
+  for (const line of changed) expect(line).toMatch(/"(href|code|type)":/);
+  await page.getByRole('dialog').getByRole('button', { name: 'Close' }).click();
+  await expect(card.getByRole('table')).toContainText('harbour_lights');
+});
+
+test('an independent reader agrees on every number', () => {
+  execFileSync('/usr/bin/python3', [VALIDATOR, file()], { stdio: 'pipe' });
+  for (const [table, source] of [
+    ['buoys', 'buoys'],
+    ['harbour_lights', 'lights'],
+    ['fairway', 'fairway'],
+    ['depth_contours', 'depth_contours'],
+  ] as const) {
+    const original = execFileSync('ogrinfo', ['-so', root('received', 'hydro_office', `${source}.shp`), source], {
+      stdio: ['ignore', 'pipe', 'ignore'],
+    }).toString();
+    for (const fact of [/Feature Count: \d+/, /Extent: .*/]) expect(ogrinfo(table)).toContain(fact.exec(original)![0]);
+    expect(ogrinfo(table)).toContain('UTM zone 24N');
+  }
+  expect(ogrinfo('site_visits')).toContain('Feature Count: 80');
+  const raster = JSON.parse(
+    execFileSync('gdalinfo', ['-json', '-stats', '--config', 'GDAL_PAM_ENABLED', 'NO', file()], {
+      stdio: ['ignore', 'pipe', 'ignore'],
+    }).toString(),
+  ) as {
+    bands: { minimum: number }[];
+  };
+  const model = JSON.parse(execFileSync('gdalinfo', ['-json', '-stats', '--config', 'GDAL_PAM_ENABLED', 'NO', root('received', 'hydro_office', 'depth_model.tif')], { stdio: ['ignore', 'pipe', 'ignore'] }).toString()) as { bands: { minimum: number }[] }; // prettier-ignore
+  expect(raster.bands[0]!.minimum).toBeCloseTo(model.bands[0]!.minimum, 3);
+  expect(readdirSync(root('geodatabases')).filter((n) => /-(wal|shm|journal)$/.test(n))).toEqual([]);
+});
+
+test('it is held against the standard; one undo takes the queue back', async ({ page }) => {
+  await openStop(page, STUDY, 'geodatabases?open=geodatabases/harbour_study.gpkg');
+  const card = page.getByRole('region', { name: 'harbour_study.gpkg' });
+  await card.getByRole('button', { name: 'Check it against the standard' }).click();
+  await expect(card.getByText('It is as the standard asks.')).toBeVisible();
+  await page.goto('/journal');
+  await page
+    .getByRole('row', { name: /Let \d+ layers? use/ })
+    .getByRole('button', { name: 'Undo' })
+    .click();
+  await expect(page.getByRole('row', { name: /Undo: Let/ })).toBeVisible();
+  await page.getByRole('row', { name: /Bring 6 datasets into/ }).first().getByRole('button', { name: 'Undo' }).click(); // prettier-ignore
+  await expect(page.getByRole('row', { name: /Undo: Bring 6/ })).toBeVisible();
+  expect(existsSync(file())).toBe(true);
+  await openStop(page, STUDY, 'geodatabases?open=geodatabases/harbour_study.gpkg');
+  await expect(page.getByRole('region', { name: 'harbour_study.gpkg' })).toContainText('It is empty.');
+});
