@@ -1,30 +1,18 @@
-import { createHash } from 'node:crypto';
 import { copyFileSync, existsSync, rmSync, statSync } from 'node:fs';
 import Database from 'better-sqlite3';
-import {
-  columnNames,
-  commonKind,
-  hashValue,
-  kindOfWkb,
-  mapWkb,
-  ProblemError,
-  readFeatures,
-  type Feature,
-  type Field,
-  type SqlValue,
-  type Value,
-} from '@rootmap/core';
+import { columnNames, commonKind, kindOfWkb, mapWkb, ProblemError, readFeatures, type Feature, type Field } from '@rootmap/core';
 import type { ImportPlanItem, ImportReceipt } from '@rootmap/core/contract';
 import { transformer, type Transformer } from '../crs/transformer.js';
 import { platformBelow, type NodePlatform } from '../disk/platform.js';
 import { quoteName } from '../geopackage/describe-geopackage.js';
 import { createSchema } from '../geopackage/write/schema.js';
-import { toSql, writeTable } from '../geopackage/write/write-features.js';
+import { writeTable } from '../geopackage/write/write-features.js';
 import { writeRaster } from '../geopackage/write/write-raster.js';
 import { openPixels } from '../preview/pixels/open-pixels.js';
 import type { FoundDataset } from '../survey/find-dataset.js';
 import { isSamePicture } from './compare-raster.js';
 import type { Find } from './plan-import.js';
+import { ValueSum } from './value-sum.js';
 
 /**
  * Writes a geodatabase as it will be into a staged path: a copy of the one that is there, or an empty one, and the new tables,
@@ -101,7 +89,7 @@ function importRecords(
   const to = item.crs !== null && own !== null && item.crs !== own ? transformer(own, item.crs) : null;
   const geometryType =
     item.kind === 'attributes' ? null : kindOf(readFeatures(dataset, platform, { geometry: true, values: false }).features);
-  const sum = new Sum(columns);
+  const sum = new ValueSum(columns);
   const records = summed(to ? moved(features, to) : features, sum);
   const written = writeTable(db, { name: item.table, fields: columns, crs: item.crs, geometryType }, records, (done) =>
     onProgress(item.table, done),
@@ -149,34 +137,17 @@ function* moved(features: Iterable<Feature>, to: Transformer): Generator<Feature
   for (const feature of features) yield feature.geometry ? { ...feature, geometry: mapWkb(feature.geometry, to) ?? DAMAGED } : feature;
 }
 
-/** Of all values of all records, in their order, as SQLite stores them. */
-class Sum {
-  private readonly hash = createHash('sha1');
-  private readonly hasher = { update: (bytes: Uint8Array) => void this.hash.update(bytes), digest: () => '' };
-  constructor(private readonly columns: readonly Field[]) {}
-  add(values: readonly Value[]): void {
-    values.forEach((v, i) => hashValue(this.hasher, toSql(v, this.columns[i]!.type) as SqlValue));
-  }
-  digest(): string {
-    return this.hash.digest('hex');
-  }
-}
-
-function* summed(features: Iterable<Feature>, sum: Sum): Generator<Feature> {
+function* summed(features: Iterable<Feature>, sum: ValueSum): Generator<Feature> {
   for (const feature of features) {
-    sum.add(feature.values);
+    sum.addRead(feature.values);
     yield feature;
   }
 }
 
 function readBack(db: Database.Database, table: string, columns: readonly Field[]): string {
-  const hash = createHash('sha1');
-  const hasher = { update: (bytes: Uint8Array) => void hash.update(bytes), digest: () => '' };
+  const sum = new ValueSum(columns);
   const names = columns.map((c) => quoteName(c.name));
-  const rows = db
-    .prepare(`SELECT ${['fid', ...names].join(', ')} FROM ${quoteName(table)} ORDER BY fid`)
-    .raw(true)
-    .safeIntegers(true);
-  for (const row of rows.iterate() as IterableIterator<SqlValue[]>) for (let i = 1; i < row.length; i++) hashValue(hasher, row[i]!);
-  return hash.digest('hex');
+  const rows = db.prepare(`SELECT ${['fid', ...names].join(', ')} FROM ${quoteName(table)} ORDER BY fid`).raw(true);
+  for (const row of rows.iterate() as IterableIterator<unknown[]>) for (let i = 1; i < row.length; i++) sum.add(row[i]);
+  return sum.digest();
 }

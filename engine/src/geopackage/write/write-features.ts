@@ -165,8 +165,7 @@ const IS_TEXT: ReadonlySet<Field['type']> = new Set(['text', 'json', 'date', 'da
 /** A value as the column of its field stores it. */
 export function toSql(value: Value, type: Field['type']): unknown {
   if (value !== null && IS_TEXT.has(type) && !(value instanceof Uint8Array) && typeof value !== 'string') return String(value);
-  if (typeof value === 'boolean') return value ? 1n : 0n;
-  if (typeof value === 'number' && type !== 'real' && Number.isInteger(value)) return BigInt(value); // stored as INTEGER, not REAL
+  if (typeof value === 'boolean') return value ? 1 : 0; // a column of whole numbers stores them as such, whatever they are bound as
   if (type === 'datetime' && typeof value === 'string') return isoTime(value);
   return value;
 }
