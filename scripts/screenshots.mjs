@@ -50,10 +50,10 @@ await shot('sources', at('sources'), {
   act: async (page) => {
     await page.getByText('buoys.shp').click();
     await page.locator('[data-drawn=true]').waitFor();
-    await page.waitForFunction(`!document.querySelector('.thumbnail[data-thumbnail=none]')`);
+    await page.waitForTimeout(2500);
   },
 });
-await shot('links', at('sources?view=links'));
+await shot('geodatabases', at('geodatabases'));
 await shot('bring-in', at('sources?view=intake'), {
   act: async (page) => {
     await page.getByLabel('Files to bring in').setInputFiles(join(demoPlaces(folder).desk, 'downloads', 'sandbanks.zip'));

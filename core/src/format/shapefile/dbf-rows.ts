@@ -27,7 +27,7 @@ function valueOf(record: Uint8Array, field: DbfField, header: DbfHeader): Value 
   switch (field.code) {
     case 'N':
     case 'F':
-      return numberOf(ascii(bytes).trim(), field);
+      return decimal(bytes) ?? numberOf(ascii(bytes).trim(), field);
     case 'D': {
       const text = ascii(bytes).trim();
       return /^\d{8}$/.test(text) && text !== '00000000' ? `${text.slice(0, 4)}-${text.slice(4, 6)}-${text.slice(6)}` : null;
@@ -61,6 +61,36 @@ function textOf(bytes: Uint8Array, header: DbfHeader): Value {
   return ascii(bytes.subarray(0, end));
 }
 
+/** Short, so that it is quicker than a decoder for the many short values of a table. */
 function ascii(bytes: Uint8Array): string {
-  return bytes.length < 256 ? String.fromCharCode(...bytes) : new TextDecoder('latin1').decode(bytes);
+  if (bytes.length > 64) return new TextDecoder('latin1').decode(bytes);
+  let text = '';
+  for (let i = 0; i < bytes.length; i++) text += String.fromCharCode(bytes[i]!);
+  return text;
+}
+
+/** Digits of a whole that a double holds exactly; a power of ten up to 22 is exact too, so that one division rounds rightly. */
+const MOST_DIGITS = 15;
+
+/** A number that is written plainly, right-aligned, without making a text of it; null: it is written otherwise, or there is none. */
+function decimal(bytes: Uint8Array): number | null {
+  let i = 0;
+  while (i < bytes.length && bytes[i] === 0x20) i++;
+  const isNegative = bytes[i] === 0x2d;
+  if (isNegative) i++;
+  let whole = 0;
+  let digits = 0;
+  let behind = -1;
+  for (; i < bytes.length; i++) {
+    const b = bytes[i]!;
+    if (b === 0x2e && behind < 0) behind = 0;
+    else if (b >= 0x30 && b <= 0x39) {
+      whole = whole * 10 + (b - 0x30);
+      digits++;
+      if (behind >= 0) behind++;
+    } else return null;
+  }
+  if (digits === 0 || digits > MOST_DIGITS) return null;
+  const value = behind > 0 ? whole / 10 ** behind : whole;
+  return isNegative ? -value : value;
 }
