@@ -201,7 +201,7 @@ describe('rasters', () => {
     const before = JSON.parse(gdal('gdalinfo', '-json', t.at('p/r.tif'))) as {
       size: [number, number];
       geoTransform: number[];
-      bands: unknown[];
+      bands: { noDataValue?: number }[];
     };
     expect(info.bands[0]!.overviews?.length ?? 0).toBe(Math.max(0, Math.ceil(Math.log2(Math.max(...before.size) / 256))));
     const nodata = before.bands[0]!.noDataValue;
