@@ -16,7 +16,7 @@ const rankOfOld = ({ fingerprint }: MapLayer): number | null =>
   fingerprint && drawingRank(fingerprint.geometryType, fingerprint.raster !== null);
 
 /** New layers in a sensible order, the first drawn on top. */
-export const inDrawingOrder = (layers: readonly NewLayer[]): NewLayer[] => [...layers].sort((a, b) => rankOfNew(a) - rankOfNew(b));
+export const topFirst = (layers: readonly NewLayer[]): NewLayer[] => [...layers].sort((a, b) => rankOfNew(a) - rankOfNew(b));
 
 /**
  * Puts layers into a map file, each above the first layer that it belongs over; the text around them stays byte for byte.
@@ -26,7 +26,7 @@ export function patchAddLayers(map: MapFile, layers: readonly NewLayer[], update
   const list = member(map.tree, 'features');
   if (list?.kind !== 'array') return [];
   const places = new Map<number, string[]>();
-  for (const layer of inDrawingOrder(layers)) {
+  for (const layer of topFirst(layers)) {
     const below = map.layers.findIndex((l) => (rankOfOld(l) ?? -1) > rankOfNew(layer));
     const at = below < 0 ? map.layers.length : below;
     places.set(at, [

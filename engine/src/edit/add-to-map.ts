@@ -3,7 +3,7 @@ import { existsSync } from 'node:fs';
 import { basename, dirname, join } from 'node:path';
 import {
   fingerprintOf,
-  inDrawingOrder,
+  topFirst,
   isBelow,
   patchAddLayers,
   patchText,
@@ -61,7 +61,7 @@ export function planAddToMap(scope: Scope, { datasets, map, title }: AddToMap, n
     updated,
     crs: scope.project?.crs ?? crsOf(layers),
     storedForm: form,
-    layers: inDrawingOrder(layers),
+    layers: topFirst(layers),
   });
   return {
     title: `Make the map ${title.trim()} of ${things}`,

@@ -69,14 +69,14 @@ export class Previews {
       });
     const version = versionOf(found, drawn);
     const folder = this.cache.of(version);
-    const isRaster = dataset.kind === 'raster';
+    const { kind } = dataset;
     const drawnView = {
       version,
       crs: drawn,
       proj4: drawn ? (definitionOf(drawn)?.proj4 ?? null) : null,
       unit: drawn ? (crsNamed(drawn)?.unit ?? null) : null,
     };
-    if (isRaster) {
+    if (kind === 'raster') {
       const record = await this.rasterRecord(found, own, drawn, folder);
       this.cache.touch(version);
       return {
@@ -204,7 +204,7 @@ export async function placed(
 
 /** What the file or its side files say; a tiles table by the place of its matrix. */
 export function placedBy({ folder, dataset }: FoundDataset, platform: NodePlatform): Transform | null {
-  const { group, table, raster } = dataset;
+  const { raster, group, table } = dataset;
   if (group.format === 'geopackage') return table && raster ? placeOfTiles(join(folder, group.path), table, raster) : null;
   const open = platform.open.bind(platform);
   if (group.format === 'geotiff') {

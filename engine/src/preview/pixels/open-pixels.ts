@@ -10,7 +10,7 @@ import { tiffPixels } from './tiff-pixels.js';
 /** Pixels that are held of a picture that cannot be read in parts. */
 const MOST_HELD = 16_000_000;
 
-/** The pixels of a raster dataset; null: its format, or its packing, is not read here. */
+/** The pixels of a raster; null: its format, or its packing, is not read here. */
 export async function openPixels(
   folder: string,
   group: FileGroup,
