@@ -1,7 +1,8 @@
-import { columnNames, commonKind, kindOfWkb, mapWkb, ProblemError, readFeatures, type Feature } from '@rootmap/core';
-import { transformer, type Transformer } from '../crs/transformer.js';
+import { columnNames, ProblemError, readFeatures } from '@rootmap/core';
+import { transformer } from '../crs/transformer.js';
 import { platformBelow } from '../disk/platform.js';
 import { newGeopackage } from '../geopackage/write/new-geopackage.js';
+import { kindOf, moved } from '../geopackage/write/records.js';
 import { writeTable, type Written } from '../geopackage/write/write-features.js';
 import type { FoundDataset } from '../survey/find-dataset.js';
 
@@ -33,17 +34,4 @@ export function writeCopy(
   } finally {
     platform.close();
   }
-}
-
-/** The one kind that holds all shapes: a header may say lines where some have several parts. */
-function kindOf(features: Iterable<Feature>): string {
-  const kinds = new Set<string>();
-  for (const { geometry } of features) if (geometry) kinds.add(kindOfWkb(geometry) ?? 'Geometry');
-  return commonKind(kinds) ?? 'Geometry';
-}
-
-const DAMAGED = new Uint8Array(1);
-
-function* moved(features: Iterable<Feature>, to: Transformer): Generator<Feature> {
-  for (const feature of features) yield feature.geometry ? { ...feature, geometry: mapWkb(feature.geometry, to) ?? DAMAGED } : feature;
 }

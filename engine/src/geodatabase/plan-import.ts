@@ -4,6 +4,7 @@ import { columnNames, ProblemError, proposeTableName, splitName, tableNameFault 
 import type { ImportItem, ImportPlanItem, ImportPreview } from '@rootmap/core/contract';
 import type { PlannedChange, PlannedStep } from '../changes/change.js';
 import { doubtOf } from '../crs/doubt.js';
+import { transformer } from '../crs/transformer.js';
 import { openGeopackage } from '../geopackage/open-geopackage.js';
 import { missingFolders } from '../move/plan-move.js';
 import type { Scope } from '../project/scope.js';
@@ -34,7 +35,8 @@ export function planImport(
     const found = find(item.dataset);
     const { table, group } = found.dataset;
     const proposed = item.table || proposeTableName(table ?? splitName(basename(group.path)).stem, isTaken);
-    const why = refusal(found, path) ?? tableNameFault(proposed) ?? (isTaken(proposed) ? 'a table of that name is there already' : null);
+    const why =
+      refusal(found, path, crs) ?? tableNameFault(proposed) ?? (isTaken(proposed) ? 'a table of that name is there already' : null);
     taken.add(proposed.toLowerCase());
     return itemOf(found, item.dataset, proposed, crs, why);
   });
@@ -51,12 +53,15 @@ export function planImport(
   return { path, isNew, items: planned, change };
 }
 
-function refusal({ folder, dataset }: FoundDataset, path: string): string | null {
+function refusal({ folder, dataset }: FoundDataset, path: string, crs: string | null): string | null {
   if (dataset.state === 'unreadable') return 'it cannot be read';
   if (dataset.kind === 'raster') {
     if (!dataset.bbox) return 'it does not say where on Earth it lies';
     if (isTurned(dataset)) return 'it is turned: tiles of a geodatabase have north up';
   } else if (dataset.kind !== 'vector' && dataset.kind !== 'table') return 'it is no table';
+  const own = dataset.crs?.code ?? null;
+  if (dataset.kind === 'vector' && crs !== null && own !== null && !transformer(own, crs))
+    return `how ${own} becomes ${crs} is not known here: bring it in in its own CRS`;
   return `${folder}/${dataset.group.path}` === path ? 'it is in this geodatabase already' : null;
 }
 

@@ -1,10 +1,11 @@
 import { copyFileSync, existsSync, rmSync, statSync } from 'node:fs';
 import Database from 'better-sqlite3';
-import { columnNames, commonKind, kindOfWkb, mapWkb, ProblemError, readFeatures, type Feature, type Field } from '@rootmap/core';
+import { columnNames, ProblemError, readFeatures, type Field } from '@rootmap/core';
 import type { ImportPlanItem, ImportReceipt } from '@rootmap/core/contract';
-import { transformer, type Transformer } from '../crs/transformer.js';
+import { transformer } from '../crs/transformer.js';
 import { platformBelow, type NodePlatform } from '../disk/platform.js';
 import { quoteName } from '../geopackage/describe-geopackage.js';
+import { kindOf, moved } from '../geopackage/write/records.js';
 import { createSchema } from '../geopackage/write/schema.js';
 import { writeTable } from '../geopackage/write/write-features.js';
 import { writeRaster } from '../geopackage/write/write-raster.js';
@@ -86,15 +87,24 @@ function importRecords(
   const { fields, features } = readFeatures(dataset, platform);
   const columns = columnNames(fields);
   const own = dataset.crs?.code ?? null;
-  const to = item.crs !== null && own !== null && item.crs !== own ? transformer(own, item.crs) : null;
+  const isMoved = item.crs !== null && own !== null && item.crs !== own;
+  const to = isMoved ? transformer(own, item.crs) : null;
+  if (isMoved && !to)
+    throw new ProblemError({
+      code: 'wrong-use',
+      message: `${dataset.group.path} cannot be brought in: how ${own} becomes ${item.crs} is not known here. Bring it in in its own CRS.`,
+    });
   const geometryType =
     item.kind === 'attributes' ? null : kindOf(readFeatures(dataset, platform, { geometry: true, values: false }).features);
   const sum = new ValueSum(columns);
-  const records = summed(to ? moved(features, to) : features, sum);
-  const written = writeTable(db, { name: item.table, fields: columns, crs: item.crs, geometryType }, records, (done) =>
-    onProgress(item.table, done),
+  const written = writeTable(
+    db,
+    { name: item.table, fields: columns, crs: item.crs, geometryType },
+    to ? moved(features, to) : features,
+    (done) => onProgress(item.table, done),
+    (values) => sum.addRead(values),
   );
-  const isEqual = written.skipped.length > 0 || sum.digest() === readBack(db, item.table, columns);
+  const isEqual = sum.digest() === readBack(db, item.table, columns);
   return { dataset: item.dataset, table: item.table, ...written, isEqual };
 }
 
@@ -123,24 +133,6 @@ async function importRaster(
     return { dataset: item.dataset, table: item.table, read: count, written: count, skipped: [], nulls: 0, extent: bbox, isEqual };
   } finally {
     pixels.close();
-  }
-}
-
-function kindOf(features: Iterable<Feature>): string {
-  const kinds = new Set<string>();
-  for (const { geometry } of features) if (geometry) kinds.add(kindOfWkb(geometry) ?? 'Geometry');
-  return commonKind(kinds) ?? 'Geometry';
-}
-
-const DAMAGED = new Uint8Array(1);
-function* moved(features: Iterable<Feature>, to: Transformer): Generator<Feature> {
-  for (const feature of features) yield feature.geometry ? { ...feature, geometry: mapWkb(feature.geometry, to) ?? DAMAGED } : feature;
-}
-
-function* summed(features: Iterable<Feature>, sum: ValueSum): Generator<Feature> {
-  for (const feature of features) {
-    sum.addRead(feature.values);
-    yield feature;
   }
 }
 

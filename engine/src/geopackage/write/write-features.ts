@@ -45,12 +45,14 @@ const COLUMN: Readonly<Record<Field['type'], string>> = {
 /**
  * Adds a table of features or attributes and fills it, with its R-tree, extent and registration. Runs inside the transaction of
  * whoever calls; the database must be in unsafe mode. A record whose shape is damaged is skipped and told.
+ * @param onWritten values of each record that was not skipped, as they were read
  */
 export function writeTable(
   db: Database.Database,
   spec: TableSpec,
   features: Iterable<Feature>,
   onProgress: (read: number) => void = () => undefined,
+  onWritten: (values: Feature['values']) => void = () => undefined,
 ): Written {
   const hasShape = spec.geometryType !== null;
   if (hasShape) ensureFeatureTables(db);
@@ -91,6 +93,7 @@ export function writeTable(
     row[0] = written + 1;
     for (let i = 0; i < values.length; i++) row[at + i] = toSql(values[i]!, spec.fields[i]!.type);
     insert.run(row);
+    onWritten(values);
     written++;
   }
   const extent = boxes.extent();
