@@ -89,6 +89,29 @@ describe('a queue of datasets', () => {
     expect(readdirSync(t.at('p')).filter((n) => /-(wal|shm|journal)$|rootmap-/.test(n))).toEqual([]);
   });
 
+  test('a record with no place in the other CRS is skipped and told, and the others are still compared', async () => {
+    const point = (y: number, n: number) => ({ type: 'Feature', properties: { n }, geometry: { type: 'Point', coordinates: [1, y] } });
+    writeFileSync(
+      t.at('p/poles.geojson'),
+      JSON.stringify({ type: 'FeatureCollection', features: [point(10, 1), point(90, 2), point(20, 3)] }),
+    );
+    const { receipts } = await bringIn('new.gpkg', ['poles.geojson'], 'EPSG:3395'); // Mercator has no pole
+    expect(receipts.map((r) => [r.read, r.written, r.skipped.map((s) => s.record), r.isEqual])).toEqual([[3, 2, [2], true]]);
+  });
+
+  test('one whose way into the CRS is not known is refused, and never labelled with it', async () => {
+    writeFileSync(
+      t.at('p/one.geojson'),
+      JSON.stringify({ type: 'Feature', properties: {}, geometry: { type: 'Point', coordinates: [1, 2] } }),
+    );
+    const plan = planImport(scope(), find, t.at('p/new.gpkg'), items('one.geojson'), 'EPSG:999999', 'test');
+    expect([plan.items[0]!.why, plan.change]).toEqual([expect.stringContaining('EPSG:999999 is not known here'), null]);
+    await expect(
+      writeImport(find, [{ ...plan.items[0]!, crs: 'EPSG:999999' }], plan.path, t.at('staged'), () => undefined),
+    ).rejects.toThrow('cannot be brought in');
+    expect(existsSync(t.at('staged'))).toBe(false);
+  });
+
   test('joins one that is there, whose tables stay; one undo puts the very file back', async () => {
     await bringIn('one.gpkg', ['shapes/columbus.shp']);
     const before = readFileSync(t.at('p/one.gpkg'));
