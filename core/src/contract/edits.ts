@@ -6,6 +6,7 @@ import type { PlanFolder } from '../project/folder-plan.js';
 import { planPathFault } from '../project/folder-plan.js';
 import { ROLES, type Role } from '../project/roles.js';
 import { pathRequest, type PathRequest } from './requests.js';
+import { tableEdit, type TableEdit } from './geodatabases.js';
 import type { AppliedView, JobView } from './views.js';
 
 /** Changes that a person makes to a project's folders, each shown before and done as one change. */
@@ -59,6 +60,7 @@ export type EditRequest =
   | { readonly kind: 'working-geodatabase'; readonly path: string | null }
   /** Layers that use a dataset use a table of a geodatabase instead, which holds the same. Ids of datasets. */
   | { readonly kind: 'use-tables'; readonly pairs: readonly { readonly from: string; readonly to: string }[] }
+  | ({ readonly kind: 'tables' } & TableEdit)
   | { readonly kind: 'separate' }
   /** Originals that can be written to are set read-only. */
   | { readonly kind: 'protect' }
@@ -175,6 +177,7 @@ const byKind: Readonly<Record<EditRequest['kind'], Joi.SchemaMap>> = {
   relink: { name: Joi.string().max(80).required(), folder: pathRequest.required() },
   unlink: { name: Joi.string().max(80).required() },
   'working-geodatabase': { path: rootPath.allow(null).required() },
+  tables: tableEdit,
   'use-tables': {
     pairs: Joi.array()
       .items(Joi.object({ from: Joi.string().max(8192).required(), to: Joi.string().max(8192).required() }))
@@ -228,6 +231,8 @@ export interface EditPreview {
   readonly records: readonly string[];
   readonly copiedBytes: number;
   readonly trashedBytes: number;
+  /** Bytes of geodatabases that are written anew: a job. */
+  readonly stagedBytes: number;
   /** False: there is nothing to do. */
   readonly changes: boolean;
 }

@@ -1,5 +1,6 @@
 import Joi from 'joi';
 import { pathRequest, type PathRequest } from './requests.js';
+import type { ChangeView } from './views.js';
 
 export interface TableView {
   readonly name: string;
@@ -104,6 +105,38 @@ export interface ImportReceipt {
 export interface ImportDone {
   readonly geodatabase: string;
   readonly receipts: readonly ImportReceipt[];
+}
+
+/** What is done to tables of a geodatabase. References in maps follow. */
+export type TableEdit = { readonly geodatabase: PathRequest } & (
+  | { readonly action: 'rename'; readonly table: string; readonly name: string }
+  | { readonly action: 'copy'; readonly table: string; readonly into: PathRequest; readonly name: string; readonly isMove: boolean }
+  | { readonly action: 'drop'; readonly tables: readonly string[] }
+  /** Written anew without the space that is free inside. */
+  | { readonly action: 'compact' }
+  /** What the check calls repairable. */
+  | { readonly action: 'repair' }
+  /** What can be read of a damaged one goes into a new one. */
+  | { readonly action: 'rescue'; readonly into: PathRequest }
+);
+const tableName = Joi.string().max(400);
+const forAction = (action: string, schema: Joi.Schema) =>
+  schema.when('action', { is: action, then: Joi.required(), otherwise: Joi.forbidden() });
+export const tableEdit: Joi.SchemaMap = {
+  geodatabase: pathRequest.required(),
+  action: Joi.string().valid('rename', 'copy', 'drop', 'compact', 'repair', 'rescue').required(),
+  table: tableName.when('action', { is: Joi.valid('rename', 'copy'), then: Joi.required(), otherwise: Joi.forbidden() }),
+  name: tableName.when('action', { is: Joi.valid('rename', 'copy'), then: Joi.required(), otherwise: Joi.forbidden() }),
+  into: pathRequest.when('action', { is: Joi.valid('copy', 'rescue'), then: Joi.required(), otherwise: Joi.forbidden() }),
+  isMove: forAction('copy', Joi.boolean()),
+  tables: forAction('drop', Joi.array().items(tableName).min(1).max(500)),
+};
+
+/** What a job with tables came to. */
+export interface TablesDone {
+  readonly change: ChangeView | null;
+  /** For the person: what was rescued, and what was not. */
+  readonly notes: readonly string[];
 }
 
 /** What is not as OGC 12-128r17 asks. */

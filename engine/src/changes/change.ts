@@ -85,6 +85,7 @@ export interface PlannedChange {
     | 'protect'
     | 'project'
     | 'intake'
+    | 'geodatabase'
     | 'origin';
   /** What is locked while it runs: the project's root, or the folder that is written to. */
   readonly root: string;

@@ -47,7 +47,7 @@ async function planUndo(change: ChangeRecord, disk: ChangeDisk): Promise<{ steps
     else if (back.kind === 'write') writes.push(back);
     else others.push(back);
   }
-  return { steps: [...writes, ...others], kept }; // writes name files as they are before the moves
+  return { steps: [...writes, ...others], kept: [...new Set(kept)] }; // writes name files as they are before the moves
 }
 
 /**

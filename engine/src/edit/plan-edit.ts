@@ -33,6 +33,8 @@ import { confinementOf, linkLocations, locationOf, type Scope } from '../project
 import { listFiles } from '../survey/list-files.js';
 import { planAddToMap } from './add-to-map.js';
 import { findDataset } from '../survey/find-dataset.js';
+import { planTableEdit } from '../geodatabase/tables/plan-table-edit.js';
+import type { StagedContainer } from '../geodatabase/tables/stage-tables.js';
 import { planUseTables } from '../geodatabase/use-tables.js';
 import { emptyPreview, foldersOf, previewOfMove, referencesOf } from './edit-preview.js';
 
@@ -41,6 +43,8 @@ export interface EditPlan {
   readonly preview: EditPreview;
   /** What it moves, for projects that are away now. */
   readonly moved?: MovedPairs;
+  /** How the content of its installs is made. */
+  readonly containers?: readonly StagedContainer[];
 }
 
 export interface EditOptions {
@@ -97,6 +101,8 @@ export async function planEdit(scope: Scope, edit: EditRequest, options: EditOpt
       );
     case 'use-tables':
       return planTables(scope, edit, options);
+    case 'tables':
+      return planTableEditOf(scope, edit, options);
     case 'separate':
       return setMembers(scope, { id: randomUUID() }, 'Make this copy a project of its own', options);
     case 'protect':
@@ -325,6 +331,24 @@ function planTables(scope: Scope, edit: Edit<'use-tables'>, options: EditOptions
   const plan = planned(scope, title, 'mend', steps, options);
   const references = referencesOf({ references: layers }, scope);
   return { ...plan, preview: { ...plan.preview, references, referenceCount: layers.length, maps: steps.length } };
+}
+
+function planTableEditOf(scope: Scope, edit: Edit<'tables'>, options: EditOptions): EditPlan {
+  const { title, steps, containers, references, usedBy, bytes } = planTableEdit(scope, edit, options.roots, options.resolve);
+  const plan = planned(scope, title, 'geodatabase', steps, options);
+  const otherRoots = options.roots.filter((root) => root !== scope.root && steps.some((s) => s.path.startsWith(`${root}/`)));
+  return {
+    change: plan.change && { ...plan.change, otherRoots },
+    containers,
+    preview: {
+      ...plan.preview,
+      references: referencesOf({ references }, scope),
+      referenceCount: references.length,
+      maps: new Set(references.map((r) => r.map)).size,
+      usedBy: usedBy.map((r) => ({ map: basename(r.map.path), title: r.title, path: r.reference.href })),
+      stagedBytes: bytes,
+    },
+  };
 }
 
 function planLink(scope: Scope, edit: Edit<'link'>, options: EditOptions): EditPlan {

@@ -2,6 +2,8 @@ import type Database from 'better-sqlite3';
 import { byCodePoint, kindOfWkb, readWkb, wkbOffset } from '@rootmap/core';
 import type { GeodatabaseFinding } from '@rootmap/core/contract';
 import { quoteName } from '../geopackage/describe-geopackage.js';
+import { hasTable } from './tables/registry.js';
+import { IS_TIME } from './tables/repair.js';
 import { isSqliteError, NotADatabase, openGeopackage, type OpenedGeopackage } from '../geopackage/open-geopackage.js';
 
 const OLD_IDS = new Set([0x47503130, 0x47503131]);
@@ -26,9 +28,6 @@ export function checkGeodatabase(path: string): GeodatabaseFinding[] {
   }
   return findings;
 }
-
-const hasTable = (db: Database.Database, name: string): boolean =>
-  db.prepare("SELECT 1 FROM sqlite_master WHERE type IN ('table', 'view') AND lower(name) = lower(?)").get(name) !== undefined;
 
 function checkFile(db: Database.Database, add: Add): void {
   const id = Number(db.pragma('application_id', { simple: true }));
@@ -68,8 +67,7 @@ function checkContents(db: Database.Database, add: Add): void {
       add(14, table, 'gpkg_contents names it, and it is not there');
       continue;
     }
-    if (!/^\d{4}-\d\d-\d\dT\d\d:\d\d:\d\d(\.\d+)?Z$/.test(String(row.last_change)))
-      add(15, table, 'its last change is no time as ISO 8601 has it', true);
+    if (!IS_TIME.test(String(row.last_change))) add(15, table, 'its last change is no time as ISO 8601 has it', true);
     if (row.data_type === 'features') checkFeatures(db, row, add);
   }
 }

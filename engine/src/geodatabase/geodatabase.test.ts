@@ -16,24 +16,14 @@ import { SqlJournal } from '../store/sql-journal.js';
 import { platformBelow } from '../disk/platform.js';
 import { openPixels } from '../preview/pixels/open-pixels.js';
 import { findDataset } from '../survey/find-dataset.js';
+import { faultOf, gdal, ogrinfo } from '../../test/geopackage-validator.js';
 import { TestFolder } from '../../test/test-project.js';
 import { checkGeodatabase } from './check-geodatabase.js';
 import { planImport } from './plan-import.js';
 import { planUseTables } from './use-tables.js';
 import { writeImport } from './write-import.js';
 
-// Outside references: validate_gpkg of Debian's python3-gdal, ogrinfo of gdal-bin.
-const VALIDATOR = '/usr/lib/python3/dist-packages/osgeo_utils/samples/validate_gpkg.py';
-const isValid = (path: string): boolean => {
-  try {
-    execFileSync('/usr/bin/python3', [VALIDATOR, path], { stdio: 'pipe' });
-    return true;
-  } catch {
-    return false;
-  }
-};
-const ogrinfo = (path: string, table: string): string =>
-  execFileSync('ogrinfo', ['-so', path, table], { stdio: ['ignore', 'pipe', 'ignore'] }).toString();
+const isValid = (path: string): boolean => faultOf(path) === null;
 
 let t: TestFolder;
 let store: DataSource;
@@ -204,8 +194,6 @@ describe('a queue of datasets', () => {
 });
 
 describe('rasters', () => {
-  const gdal = (command: string, ...args: string[]): string =>
-    execFileSync(command, args, { stdio: ['ignore', 'pipe', 'ignore'] }).toString();
   // The open data as it is, larger than a tile, in bytes, in three bands, and with a palette.
   test.each([
     ['elev', []],

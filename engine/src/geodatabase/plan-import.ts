@@ -5,10 +5,12 @@ import type { ImportItem, ImportPlanItem, ImportPreview } from '@rootmap/core/co
 import type { PlannedChange, PlannedStep } from '../changes/change.js';
 import { doubtOf } from '../crs/doubt.js';
 import { transformer } from '../crs/transformer.js';
-import { openGeopackage } from '../geopackage/open-geopackage.js';
 import { missingFolders } from '../move/plan-move.js';
 import type { Scope } from '../project/scope.js';
 import type { FoundDataset } from '../survey/find-dataset.js';
+import { refuseHeld } from './holders.js';
+import { replaceContainer } from './replace-container.js';
+import { namesIn } from './tables/plan-table-edit.js';
 
 /** Looks a dataset up by its id: real path, and `#table`. */
 export type Find = (id: string) => FoundDataset;
@@ -29,7 +31,8 @@ export function planImport(
 ): ImportPlan {
   if (!/\.gpkg$/i.test(path)) throw new ProblemError({ code: 'bad-name', name: basename(path), why: 'a geodatabase ends in .gpkg' });
   const isNew = !existsSync(path);
-  const taken = new Set(isNew ? [] : namesIn(path));
+  if (!isNew) refuseHeld(path);
+  const taken = new Set(isNew ? [] : namesIn(path).all);
   const isTaken = (name: string): boolean => taken.has(name.toLowerCase());
   const planned = items.map((item) => {
     const found = find(item.dataset);
@@ -44,9 +47,7 @@ export function planImport(
   const things = wanted.length === 1 ? wanted[0]!.table : `${wanted.length} datasets`;
   const steps: PlannedStep[] = [
     ...missingFolders([dirname(path)]).map((folder) => ({ kind: 'folder', path: folder }) as const),
-    // The old file goes to the trash and the new one takes its place: undo puts the very file back.
-    ...(isNew ? [] : [{ kind: 'trash', path, hash: null } as const]),
-    { kind: 'install', path },
+    ...replaceContainer(path),
   ];
   const root = scope.root ?? dirname(path);
   const change = wanted.length > 0 ? { title: `Bring ${things} into ${basename(path)}`, kind: 'intake' as const, root, who, steps } : null;
@@ -101,18 +102,4 @@ function itemOf({ dataset }: FoundDataset, id: string, table: string, crs: strin
     notes,
     why,
   };
-}
-
-/** Names of everything in the file, in lower case, since SQLite tells no case apart. */
-function namesIn(path: string): string[] {
-  const opened = openGeopackage(path);
-  try {
-    return opened.db
-      .prepare<[], string>('SELECT name FROM sqlite_master')
-      .pluck(true)
-      .all()
-      .map((n) => n.toLowerCase());
-  } finally {
-    opened.close();
-  }
 }

@@ -1,5 +1,5 @@
-import { copyFileSync, existsSync, rmSync, statSync } from 'node:fs';
-import Database from 'better-sqlite3';
+import { existsSync, rmSync, statSync } from 'node:fs';
+import type Database from 'better-sqlite3';
 import { columnNames, ProblemError, readFeatures, type Field } from '@rootmap/core';
 import type { ImportPlanItem, ImportReceipt } from '@rootmap/core/contract';
 import { transformer } from '../crs/transformer.js';
@@ -11,6 +11,7 @@ import { writeTable } from '../geopackage/write/write-features.js';
 import { writeRaster } from '../geopackage/write/write-raster.js';
 import { openPixels } from '../preview/pixels/open-pixels.js';
 import type { FoundDataset } from '../survey/find-dataset.js';
+import { copyWhole, openStaged } from './tables/staged-database.js';
 import { isSamePicture } from './compare-raster.js';
 import type { Find } from './plan-import.js';
 import { ValueSum } from './value-sum.js';
@@ -29,12 +30,8 @@ export async function writeImport(
 ): Promise<ImportReceipt[]> {
   const before = existsSync(from) ? statSync(from) : null;
   if (before) copyWhole(from, staged);
-  const db = new Database(staged);
+  const db = openStaged(staged);
   try {
-    if (!before) db.pragma('page_size = 4096');
-    db.pragma('journal_mode = OFF'); // nobody knows of the staged file yet: what goes wrong takes it away whole
-    db.pragma('synchronous = OFF');
-    db.unsafeMode(true);
     db.exec('BEGIN');
     if (!before) createSchema(db);
     const receipts: ImportReceipt[] = [];
@@ -50,15 +47,6 @@ export async function writeImport(
     rmSync(staged, { force: true });
     throw error;
   }
-}
-
-/** With what stands in its write-ahead log, which is taken in. */
-function copyWhole(from: string, to: string): void {
-  for (const ending of ['', '-wal']) if (existsSync(from + ending)) copyFileSync(from + ending, to + ending);
-  const db = new Database(to);
-  db.pragma('journal_mode = DELETE');
-  db.close();
-  for (const ending of ['-wal', '-shm']) rmSync(to + ending, { force: true });
 }
 
 async function importOne(

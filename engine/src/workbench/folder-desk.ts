@@ -13,15 +13,19 @@ import type {
   NewProjectBody,
   NewProjectPreview,
   StarterLink,
+  TablesDone,
 } from '@rootmap/core/contract';
 import { pack } from '../bundle/pack.js';
-import { runChange } from '../changes/run-change.js';
+import type { PlannedChange } from '../changes/change.js';
+import { runChange, type RunOptions } from '../changes/run-change.js';
+import type { StagedContainer } from '../geodatabase/tables/stage-tables.js';
 import { stageEmpty } from '../geopackage/write/stage-empty.js';
 import { linkTo } from '../links/link-to.js';
 import { longestRoot } from '../project/check-project-names.js';
 import { linksFrom } from '../project/links-from.js';
 import { planNewProject, type NewProjectPlan } from '../project/new-project.js';
 import { findScope, locationOf, presentLinks } from '../project/scope.js';
+import type { TaskBase } from './tasks.js';
 import type { Workbench } from './workbench.js';
 
 /** Copying more than this goes on as a job, with progress and a way to stop it. */
@@ -54,7 +58,8 @@ export class FolderDesk {
   /** Planned afresh from what is on disk now, and carried out. */
   async apply(key: string, request: EditRequest, who: string): Promise<EditApplied> {
     if (request.kind === 'finish') return this.finish(key, request, who);
-    const { base, change, preview, moved = [] } = await this.planned(key, request, who, true);
+    const { base, change, preview, moved = [], containers } = await this.planned(key, request, who, true);
+    if (change && containers) return this.startContainers(key, base, change, containers);
     if (change && preview.copiedBytes > AS_JOB_BYTES) {
       const job = this.bench.jobs.start('copy', change.title, key, async ({ signal, progress }) => {
         let bytes = 0;
@@ -75,6 +80,21 @@ export class FolderDesk {
       );
     if (request.kind === 'adopt' || request.kind === 'separate') await this.noteAgain(key);
     return { ...applied, job: null };
+  }
+
+  /** Geodatabases are written anew in a worker, and take their places when all of them are whole. */
+  private startContainers(key: string, base: TaskBase, change: PlannedChange, containers: readonly StagedContainer[]): EditApplied {
+    const job = this.bench.jobs.start('tables', change.title, key, async ({ signal, progress }): Promise<TablesDone> => {
+      const notes: string[] = [];
+      const stage: RunOptions['stage'] = async (staged, target) => {
+        const order = containers.find((c) => c.target === target)!;
+        const onProgress = (item: string, bytes: number): void => progress({ bytes, of: 0, item });
+        notes.push(...(await this.bench.pool.run('stage-container', { ...base, order, staged }, { signal, progress: onProgress })));
+      };
+      const { change: done } = await this.bench.apply(key, base, change, containers.length, { ...this.bench.run, signal, stage });
+      return { change: done, notes };
+    });
+    return { change: null, applied: 0, left: 0, job };
   }
 
   /** What the app itself took from the originals is not reported as gone. */

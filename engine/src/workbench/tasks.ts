@@ -41,6 +41,7 @@ import { keeperOf, planOrigins } from '../folders/origins.js';
 import { checkGeodatabase } from '../geodatabase/check-geodatabase.js';
 import { planImport, type ImportPlan } from '../geodatabase/plan-import.js';
 import { viewGeodatabases } from '../geodatabase/view-geodatabases.js';
+import { stageContainer, type StagedContainer } from '../geodatabase/tables/stage-tables.js';
 import { writeImport } from '../geodatabase/write-import.js';
 import { viewFolders } from '../folders/view-folders.js';
 import { viewSources } from '../folders/view-sources.js';
@@ -114,6 +115,7 @@ export interface Tasks {
   geodatabases: { in: TaskBase & { roots: readonly string[] }; out: GeodatabasesView };
   'plan-import': { in: TaskBase & { path: string; items: readonly ImportItem[]; crs: string | null }; out: ImportPlan };
   'write-import': { in: TaskBase & { items: readonly ImportPlanItem[]; from: string; staged: string }; out: ImportReceipt[] };
+  'stage-container': { in: TaskBase & { order: StagedContainer; staged: string }; out: readonly string[] };
   'check-geodatabase': { in: TaskBase & { path: string }; out: readonly GeodatabaseFinding[] };
   'plan-copies': { in: TaskBase & { ids: readonly string[]; crs: string; into: string }; out: CopiesPlan };
   'write-copy': { in: TaskBase & { id: string; crs: string; path: string; table: string }; out: Written };
@@ -228,6 +230,7 @@ const TASKS: {
     const scope = scopeOf(input, true);
     return writeImport((id) => findDataset(scope, id), input.items, input.from, input.staged, progress);
   },
+  'stage-container': (input, _, progress) => stageContainer(input.order, input.staged, progress),
   'check-geodatabase': (input) => checkGeodatabase(input.path),
   'plan-copies': (input) => planCopies(scopeOf(input, true), input.ids, input.crs, input.into, input.who),
   'write-copy': (input, _, progress) => {

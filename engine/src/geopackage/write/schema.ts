@@ -3,8 +3,8 @@ import { definitionOf } from '../../crs/definitions.js';
 import { crsTable } from '../../disk/crs-table.js';
 
 /** "GPKG" (OGC 12-128r17, requirement 2), and version 1.3. */
-const APPLICATION_ID = 0x47504b47;
-const USER_VERSION = 10300;
+export const APPLICATION_ID = 0x47504b47;
+export const USER_VERSION = 10300;
 
 /** Tables that features and their index need; files of other writers may be without. */
 const FOR_FEATURES = `
@@ -22,9 +22,13 @@ CREATE TABLE gpkg_spatial_ref_sys (srs_name TEXT NOT NULL, srs_id INTEGER NOT NU
 CREATE TABLE gpkg_contents (table_name TEXT NOT NULL PRIMARY KEY, data_type TEXT NOT NULL, identifier TEXT UNIQUE, description TEXT DEFAULT '', last_change DATETIME NOT NULL DEFAULT (strftime('%Y-%m-%dT%H:%M:%fZ','now')), min_x DOUBLE, min_y DOUBLE, max_x DOUBLE, max_y DOUBLE, srs_id INTEGER, CONSTRAINT fk_gc_r_srs_id FOREIGN KEY (srs_id) REFERENCES gpkg_spatial_ref_sys(srs_id));
 `);
   ensureFeatureTables(db);
-  const add = db.prepare('INSERT INTO gpkg_spatial_ref_sys VALUES (?, ?, ?, ?, ?, ?)');
-  add.run('Undefined cartesian SRS', -1, 'NONE', -1, 'undefined', 'undefined cartesian coordinate reference system');
-  add.run('Undefined geographic SRS', 0, 'NONE', 0, 'undefined', 'undefined geographic coordinate reference system');
+  addFixedSrs(db);
+}
+
+/** The three rows that must be there (OGC 12-128r17, requirement 11). */
+export function addFixedSrs(db: Database.Database): void {
+  insertSrs(db, 'Undefined cartesian SRS', -1, 'NONE', 'undefined');
+  insertSrs(db, 'Undefined geographic SRS', 0, 'NONE', 'undefined');
   addSrs(db, 'EPSG:4326');
 }
 
@@ -36,14 +40,15 @@ export function addSrs(db: Database.Database, code: string | null, wkt: string |
   if (code === null) return -1;
   const id = Number(code.slice('EPSG:'.length));
   const known = db.prepare('SELECT 1 FROM gpkg_spatial_ref_sys WHERE srs_id = ?').get(id);
-  if (!known)
-    db.prepare('INSERT INTO gpkg_spatial_ref_sys VALUES (?, ?, ?, ?, ?, ?)').run(
-      crsTable.nameOf(code) ?? code,
-      id,
-      'EPSG',
-      id,
-      definitionOf(code)?.wkt ?? wkt ?? 'undefined',
-      null,
-    );
+  if (!known) insertSrs(db, crsTable.nameOf(code) ?? code, id, 'EPSG', definitionOf(code)?.wkt ?? wkt ?? 'undefined');
   return id;
+}
+
+/** Files with the extension for WKT 2 (OGC 12-128r17, annex F.10) have a second column of text that must not be empty. */
+function insertSrs(db: Database.Database, name: string, id: number, organization: string, definition: string): void {
+  const columns = db.prepare<[], { name: string }>('PRAGMA table_info(gpkg_spatial_ref_sys)').all();
+  const second = columns.some((c) => c.name === 'definition_12_063') ? ", 'undefined'" : '';
+  db.prepare(
+    `INSERT OR IGNORE INTO gpkg_spatial_ref_sys (srs_name, srs_id, organization, organization_coordsys_id, definition${second && ', definition_12_063'}) VALUES (?, ?, ?, ?, ?${second})`,
+  ).run(name, id, organization, id, definition);
 }

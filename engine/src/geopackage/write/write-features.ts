@@ -2,8 +2,8 @@ import type Database from 'better-sqlite3';
 import { asMany, kindOfWkb, type Feature, type Field, type Value } from '@rootmap/core';
 import { quoteName } from '../describe-geopackage.js';
 import { BlobMaker } from './geometry-to-blob.js';
-import { fillRtree } from './packed-rtree.js';
 import { addSrs, ensureFeatureTables } from './schema.js';
+import { addSpatialIndex, Boxes } from './spatial-index.js';
 
 export interface TableSpec {
   readonly name: string;
@@ -129,38 +129,7 @@ function registerShape(db: Database.Database, spec: TableSpec, srs: number, flag
     flags.z ? 2 : 0, // 2: some may have it
     flags.m ? 2 : 0,
   );
-  const rtree = `rtree_${spec.name}_${SHAPE}`;
-  db.exec(`CREATE VIRTUAL TABLE ${quoteName(rtree)} USING rtree(id, minx, maxx, miny, maxy)`);
-  fillRtree(db, rtree, boxes.rows());
-  db.prepare('INSERT INTO gpkg_extensions VALUES (?, ?, ?, ?, ?)').run(
-    spec.name,
-    SHAPE,
-    'gpkg_rtree_index',
-    'http://www.geopackage.org/spec120/#extension_rtree',
-    'write-only',
-  );
-  for (const trigger of triggersOf(spec.name)) db.exec(trigger);
-}
-
-/** Triggers that keep the index true when others edit the table (OGC 12-128r17, annex F.3, requirement 75 and 77). */
-function triggersOf(table: string): string[] {
-  const [t, c, i] = [table, SHAPE, KEY];
-  const q = quoteName;
-  const rtree = q(`rtree_${t}_${c}`);
-  const name = (event: string): string => q(`rtree_${t}_${c}_${event}`);
-  const box = (row: string): string => `ST_MinX(${row}.${q(c)}), ST_MaxX(${row}.${q(c)}), ST_MinY(${row}.${q(c)}), ST_MaxY(${row}.${q(c)})`;
-  const filled = (row: string): string => `(${row}.${q(c)} NOT NULL AND NOT ST_IsEmpty(${row}.${q(c)}))`;
-  const empty = (row: string): string => `(${row}.${q(c)} ISNULL OR ST_IsEmpty(${row}.${q(c)}))`;
-  const same = `OLD.${q(i)} = NEW.${q(i)}`;
-  const other = `OLD.${q(i)} != NEW.${q(i)}`;
-  return [
-    `CREATE TRIGGER ${name('insert')} AFTER INSERT ON ${q(t)} WHEN (new.${q(c)} NOT NULL AND NOT ST_IsEmpty(NEW.${q(c)})) BEGIN INSERT OR REPLACE INTO ${rtree} VALUES (NEW.${q(i)}, ${box('NEW')}); END`,
-    `CREATE TRIGGER ${name('update1')} AFTER UPDATE OF ${q(c)} ON ${q(t)} WHEN ${same} AND ${filled('NEW')} BEGIN INSERT OR REPLACE INTO ${rtree} VALUES (NEW.${q(i)}, ${box('NEW')}); END`,
-    `CREATE TRIGGER ${name('update2')} AFTER UPDATE OF ${q(c)} ON ${q(t)} WHEN ${same} AND ${empty('NEW')} BEGIN DELETE FROM ${rtree} WHERE id = OLD.${q(i)}; END`,
-    `CREATE TRIGGER ${name('update3')} AFTER UPDATE ON ${q(t)} WHEN ${other} AND ${filled('NEW')} BEGIN DELETE FROM ${rtree} WHERE id = OLD.${q(i)}; INSERT OR REPLACE INTO ${rtree} VALUES (NEW.${q(i)}, ${box('NEW')}); END`,
-    `CREATE TRIGGER ${name('update4')} AFTER UPDATE ON ${q(t)} WHEN ${other} AND ${empty('NEW')} BEGIN DELETE FROM ${rtree} WHERE id IN (OLD.${q(i)}, NEW.${q(i)}); END`,
-    `CREATE TRIGGER ${name('delete')} AFTER DELETE ON ${q(t)} WHEN old.${q(c)} NOT NULL BEGIN DELETE FROM ${rtree} WHERE id = OLD.${q(i)}; END`,
-  ];
+  addSpatialIndex(db, { table: spec.name, column: SHAPE, key: KEY }, boxes);
 }
 
 const IS_TEXT: ReadonlySet<Field['type']> = new Set(['text', 'json', 'date', 'datetime']);
@@ -177,42 +146,4 @@ export function toSql(value: Value, type: Field['type']): unknown {
 function isoTime(text: string): string {
   const time = new Date(/[zZ]|[+-]\d\d:?\d\d$/.test(text) ? text : `${text.replace(' ', 'T')}Z`);
   return Number.isNaN(time.getTime()) ? text : time.toISOString();
-}
-
-/** Boxes of rows, as many as come. */
-class Boxes {
-  private ids = new Float64Array(1024);
-  private boxes = new Float64Array(4096);
-  private n = 0;
-
-  add(id: number, box: Float64Array | readonly number[]): void {
-    if (box.length === 0) return;
-    if (this.n === this.ids.length) {
-      this.ids = grown(this.ids);
-      this.boxes = grown(this.boxes);
-    }
-    this.ids[this.n] = id;
-    for (let k = 0; k < 4; k++) this.boxes[this.n * 4 + k] = box[k]!;
-    this.n++;
-  }
-  rows() {
-    return { ids: this.ids.subarray(0, this.n), boxes: this.boxes.subarray(0, this.n * 4) };
-  }
-  extent(): readonly [number, number, number, number] | null {
-    if (this.n === 0) return null;
-    const out: [number, number, number, number] = [Infinity, Infinity, -Infinity, -Infinity];
-    for (let i = 0; i < this.n * 4; i += 4) {
-      out[0] = Math.min(out[0], this.boxes[i]!);
-      out[1] = Math.min(out[1], this.boxes[i + 1]!);
-      out[2] = Math.max(out[2], this.boxes[i + 2]!);
-      out[3] = Math.max(out[3], this.boxes[i + 3]!);
-    }
-    return out;
-  }
-}
-
-function grown(array: Float64Array<ArrayBuffer>): Float64Array<ArrayBuffer> {
-  const larger = new Float64Array(array.length * 2);
-  larger.set(array);
-  return larger;
 }
