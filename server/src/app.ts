@@ -25,6 +25,7 @@ import { PathsModule } from './paths/paths.module.js';
 import { PlacesModule } from './places/places.module.js';
 import { PlansModule } from './plans/plans.module.js';
 import { ProjectsModule } from './projects/projects.module.js';
+import { ExportsModule } from './exports/exports.module.js';
 import { GeodatabasesModule } from './geodatabases/geodatabases.module.js';
 import { PicturesModule } from './pictures/pictures.module.js';
 import { SourcesModule } from './sources/sources.module.js';
@@ -43,6 +44,7 @@ class AppModule {
         PlansModule,
         SourcesModule,
         PicturesModule,
+        ExportsModule,
         GeodatabasesModule,
         MendModule,
         PathsModule,

@@ -126,6 +126,8 @@ export interface SourcesView {
   readonly originals: readonly string[];
   /** Folder that is worked in, from the root. */
   readonly workFolder: string;
+  /** Where files for others are proposed to go, from the root. */
+  readonly exportsFolder: string;
 }
 
 /** A small picture of a dataset, 96 by 60 pixels. */

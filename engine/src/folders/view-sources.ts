@@ -36,8 +36,9 @@ export async function viewSources(scope: Scope, roots: readonly string[], index:
     return origin ? [origin] : [];
   });
   const originals = Object.entries(scope.project?.folders ?? {}).flatMap(([path, role]) => (role === 'originals' ? [path] : []));
-  const workFolder = Object.entries(scope.project?.folders ?? {}).find(([, role]) => role === 'working')?.[0] ?? 'working';
-  return { sources, attribution: attributionText(told), originals, workFolder };
+  const folderFor = (wanted: string): string =>
+    Object.entries(scope.project?.folders ?? {}).find(([, role]) => role === wanted)?.[0] ?? wanted;
+  return { sources, attribution: attributionText(told), originals, workFolder: folderFor('working'), exportsFolder: folderFor('exports') };
 }
 
 function viewSource(

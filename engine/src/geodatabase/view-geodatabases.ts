@@ -1,11 +1,11 @@
 import { join } from 'node:path';
-import { datasetId, type Dataset } from '@rootmap/core';
+import { datasetId, groupBy, type Dataset } from '@rootmap/core';
 import type { GeodatabasesView, GeodatabaseView, TableView } from '@rootmap/core/contract';
-import { usedPaths } from '../folders/used-paths.js';
 import { isSqliteError, NotADatabase, openGeopackage, type OpenedGeopackage } from '../geopackage/open-geopackage.js';
 import { knownProjects } from '../move/known-maps.js';
 import { confinementOf, presentLinks, type Scope } from '../project/scope.js';
 import { listFiles } from '../survey/list-files.js';
+import { tableReferences, type TableReference } from './tables/table-references.js';
 import { surveyWithIndex, type IndexStore } from '../survey/survey-index.js';
 
 const isGeodatabase = (name: string): boolean => /\.gpkg$/i.test(name);
@@ -14,7 +14,7 @@ const isGeodatabase = (name: string): boolean => /\.gpkg$/i.test(name);
 export async function viewGeodatabases(scope: Scope, roots: readonly string[], index: IndexStore): Promise<GeodatabasesView> {
   const working = scope.project?.workingGeodatabase ?? null;
   const workingPath = working === null ? null : join(scope.root!, working);
-  const used = usedPaths(knownProjects([scope.root!, ...roots], scope.places), scope.places);
+  const references = groupBy(tableReferences(knownProjects([scope.root!, ...roots], scope.places), scope.places), (r) => r.path);
   const folders = [{ folder: scope.root!, name: null }, ...presentLinks(scope)];
   const containers: GeodatabaseView[] = [];
   for (const { folder, name } of folders) {
@@ -25,14 +25,18 @@ export async function viewGeodatabases(scope: Scope, roots: readonly string[], i
       const full = join(folder, path);
       const tables = datasets.filter((d) => d.group.path === path);
       const shown = { path: full, shownPath: path, link: name, bytes, isWorking: full === workingPath };
-      containers.push({ ...shown, ...inside(full, tables, used.get(full) ?? 0) });
+      containers.push({ ...shown, ...inside(full, tables, references.get(full) ?? []) });
     }
   }
   containers.sort((a, b) => Number(b.isWorking) - Number(a.isWorking));
   return { containers, working, isWorkingThere: containers.some((c) => c.isWorking) };
 }
 
-function inside(path: string, datasets: readonly Dataset[], usedBy: number): Pick<GeodatabaseView, 'tables' | 'freeBytes' | 'problem'> {
+function inside(
+  path: string,
+  datasets: readonly Dataset[],
+  references: readonly TableReference[],
+): Pick<GeodatabaseView, 'tables' | 'freeBytes' | 'problem'> {
   const broken = datasets.find((d) => d.state === 'unreadable' && d.table === null);
   if (broken) return { tables: [], freeBytes: 0, problem: broken.findings[0]?.message ?? 'It cannot be read.' };
   let opened: OpenedGeopackage | null = null;
@@ -52,7 +56,7 @@ function inside(path: string, datasets: readonly Dataset[], usedBy: number): Pic
       bbox: d.bbox,
       hasIndex: [...indexes].some((name) => name.startsWith(`rtree_${d.table}_`) && !/_(node|parent|rowid)$/.test(name)),
       lastChange: changed.get(d.table ?? '')?.at ?? null,
-      usedBy,
+      usedBy: layersOf(references, d.table ?? '', datasets.length === 1),
     }));
     return { tables, freeBytes, problem: null };
   } catch (error) {
@@ -62,3 +66,7 @@ function inside(path: string, datasets: readonly Dataset[], usedBy: number): Pic
     opened?.close();
   }
 }
+
+/** Layers that name a table; one that names none means the only one. */
+const layersOf = (references: readonly TableReference[], table: string, isOnly: boolean): number =>
+  new Set(references.filter((r) => r.table === table || (r.table === null && isOnly)).map((r) => `${r.map.path}\n${r.layer}`)).size;

@@ -17,10 +17,14 @@ export interface OpenedGeopackage {
  * Header bytes 18 and 19: SQLite file format, section 1.3.3. Throws `NotADatabase` where the file is none.
  */
 export function openGeopackage(path: string): OpenedGeopackage {
+  return needsCopy(path) ? openCopy(path) : openAt(path);
+}
+
+/** It could not be read where it is without leaving something beside it. */
+export function needsCopy(path: string): boolean {
   const header = readHeader(path);
   if (header.toString('latin1', 0, 16) !== MAGIC) throw new NotADatabase('it does not begin like a SQLite file');
-  const needsCopy = header[18] === WAL || header[19] === WAL || [`${path}-wal`, `${path}-journal`].some((p) => existsSync(p));
-  return needsCopy ? openCopy(path) : { ...openAt(path) };
+  return header[18] === WAL || header[19] === WAL || [`${path}-wal`, `${path}-journal`].some((p) => existsSync(p));
 }
 
 export class NotADatabase extends Error {}

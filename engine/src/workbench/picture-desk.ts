@@ -1,4 +1,4 @@
-import type { PreviewView, StatisticsView, ThumbnailView } from '@rootmap/core/contract';
+import type { PreviewView, RowsPage, RowsRequest, StatisticsView, ThumbnailView } from '@rootmap/core/contract';
 import type { Pool } from './pool.js';
 import type { Workbench } from './workbench.js';
 
@@ -35,5 +35,10 @@ export class PictureDesk {
 
   async statistics(key: string, id: string, signal: AbortSignal): Promise<StatisticsView> {
     return this.pool.run('statistics', { ...(await this.bench.base(key)), id }, { signal });
+  }
+
+  /** Part of a dataset's records. */
+  async rows(key: string, request: RowsRequest, signal: AbortSignal): Promise<RowsPage> {
+    return this.pool.run('rows', { ...(await this.bench.base(key)), request }, { signal });
   }
 }

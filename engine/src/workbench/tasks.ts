@@ -3,6 +3,8 @@ import type {
   CrsCandidate,
   DuplicatesView,
   EditRequest,
+  ExportDone,
+  ExportFormat,
   GeodatabaseFinding,
   GeodatabasesView,
   ImportItem,
@@ -16,6 +18,8 @@ import type {
   PointedView,
   PreviewView,
   ProjectView,
+  RowsPage,
+  RowsRequest,
   StatisticsView,
   ThumbnailView,
   TamperedView,
@@ -33,6 +37,8 @@ import { writeCopy } from '../copies/write-copy.js';
 import type { Written } from '../geopackage/write/write-features.js';
 import { planEdit, type EditPlan } from '../edit/plan-edit.js';
 import { proposeAdoption } from '../edit/propose-adoption.js';
+import { planExport, type ExportPlan } from '../export/plan-export.js';
+import { writeExport } from '../export/write-export.js';
 import { findDuplicates } from '../folders/duplicates.js';
 import { housekeep } from '../folders/housekeeping.js';
 import { checkOriginals, type OriginalsCheck, type OriginalsOptions } from '../folders/originals.js';
@@ -54,6 +60,7 @@ import { explainBroken, planMend } from '../mend/plan-mend.js';
 import { checkOpened, confine } from '../places/confine.js';
 import { openPlace, type PlaceSetting } from '../places/places.js';
 import { findVanished } from '../project/find-vanished.js';
+import { readRows } from '../rows/read-rows.js';
 import { readMaps } from '../project/read-maps.js';
 import { planRemember } from '../project/remember.js';
 import { findScope, locationOf, type Scope } from '../project/scope.js';
@@ -129,6 +136,12 @@ export interface Tasks {
   'warm-up': { in: object; out: void };
   thumbnails: { in: TaskBase & { ids: readonly string[] }; out: readonly (ThumbnailView | null)[] };
   statistics: { in: TaskBase & { id: string }; out: StatisticsView };
+  'plan-export': { in: TaskBase & { id: string; format: ExportFormat; crs: string | null; path: string }; out: ExportPlan };
+  'write-export': {
+    in: TaskBase & { id: string; format: ExportFormat; crs: string | null; staged: Readonly<Record<string, string>> };
+    out: Omit<ExportDone, 'path'>;
+  };
+  rows: { in: TaskBase & { request: RowsRequest }; out: RowsPage };
   'rank-crs': { in: TaskBase & { id: string }; out: readonly CrsCandidate[] };
   'advise-link': { in: TaskBase & { folder: string }; out: LinkAdvice };
   'find-vanished': { in: TaskBase & { id: string; limit: string }; out: readonly string[] };
@@ -271,6 +284,18 @@ const TASKS: {
   statistics: (input, _, progress) => {
     const found = findDataset(scopeOf(input, true), input.id);
     return fieldStatistics(found, (done) => progress(found.dataset.group.path, done, found.dataset.featureCount ?? 0));
+  },
+  'plan-export': (input) => {
+    const scope = scopeOf(input, true);
+    return planExport(scope, findDataset(scope, input.id), input, input.path, input.who);
+  },
+  'write-export': (input, _, progress) => {
+    const found = findDataset(scopeOf(input, true), input.id);
+    return writeExport(found, input, input.staged, (done) => progress(found.dataset.group.path, done));
+  },
+  rows: (input, dataFolder, progress) => {
+    const found = findDataset(scopeOf(input, true), input.request.dataset);
+    return readRows(found, input.request, dataFolder, (done) => progress(found.dataset.group.path, done));
   },
   'rank-crs': async (input, dataFolder) => candidatesFor(scopeOf(input, true), input.id, await indexOf(dataFolder)),
   'advise-link': (input) => adviseLink(scopeOf(input, true), input.folder),

@@ -27,6 +27,7 @@ import { openStore } from '../store/open-store.js';
 import { SqlJournal } from '../store/sql-journal.js';
 import type { ProjectRow } from '../store/tables.js';
 import type { PlaceSetting } from '../places/places.js';
+import { ExportDesk } from './export-desk.js';
 import { FolderDesk } from './folder-desk.js';
 import { GeodatabaseDesk } from './geodatabase-desk.js';
 import { Jobs } from './jobs.js';
@@ -76,6 +77,7 @@ export class Workbench {
   readonly sources: SourceDesk;
   readonly pictures: PictureDesk;
   readonly geodatabases: GeodatabaseDesk;
+  readonly exports: ExportDesk;
   private readonly searching = new Set<string>();
 
   private constructor(
@@ -96,6 +98,7 @@ export class Workbench {
     this.folders = new FolderDesk(this);
     this.sources = new SourceDesk(this, join(options.dataFolder, 'arrivals'));
     this.geodatabases = new GeodatabaseDesk(this);
+    this.exports = new ExportDesk(this);
     this.pictures = new PictureDesk(this, ...picturePools);
   }
 

@@ -2,8 +2,11 @@ import { Body, Controller, Get, Header, HttpCode, Inject, Module, Param, Post, Q
 import type { Response } from 'express';
 import Joi from 'joi';
 import {
+  rowsRequest,
   thumbnailsRequest,
   type PreviewView,
+  type RowsPage,
+  type RowsRequest,
   type StatisticsView,
   type ThumbnailsRequest,
   type ThumbnailView,
@@ -72,6 +75,17 @@ export class PicturesController {
     @Res({ passthrough: true }) response: Response,
   ): Promise<StatisticsView> {
     return this.workbench.pictures.statistics(key, query.dataset, gone(response));
+  }
+
+  /** Part of a dataset's records, in an order and under conditions. */
+  @Post('projects/:key/rows')
+  @HttpCode(200)
+  rows(
+    @Param('key') key: string,
+    @Body(new JoiPipe(rowsRequest)) body: RowsRequest,
+    @Res({ passthrough: true }) response: Response,
+  ): Promise<RowsPage> {
+    return this.workbench.pictures.rows(key, body, gone(response));
   }
 }
 

@@ -10,6 +10,8 @@ import type {
   EditApplied,
   EditPreview,
   EditRequest,
+  ExportPreview,
+  ExportRequest,
   FolderPlanBody,
   FolderPlanView,
   FoldersView,
@@ -42,6 +44,8 @@ import type {
   ProblemDetails,
   ProjectSummary,
   ProjectView,
+  RowsPage,
+  RowsRequest,
   StarterLink,
   StatisticsView,
   StatusView,
@@ -168,6 +172,15 @@ export const api = {
   thumbnails: (key: string, datasets: readonly string[]) => post<(ThumbnailView | null)[]>(`projects/${key}/thumbnails`, { datasets }),
   statistics: (key: string, dataset: string, signal: AbortSignal) =>
     send<StatisticsView>(`projects/${key}/statistics?dataset=${encodeURIComponent(dataset)}`, { signal }),
+  planExport: (key: string, body: ExportRequest) => post<ExportPreview>(`projects/${key}/exports/plan`, body),
+  startExport: (key: string, body: ExportRequest) => post<JobView>(`projects/${key}/exports`, body),
+  rows: (key: string, body: RowsRequest, signal: AbortSignal) =>
+    send<RowsPage>(`projects/${key}/rows`, {
+      method: 'POST',
+      headers: { 'content-type': 'application/json' },
+      body: JSON.stringify(body),
+      signal,
+    }),
   linkAdvice: (key: string, at: PathRequest) =>
     get<LinkAdvice>(`projects/${key}/link-advice?place=${encodeURIComponent(at.place)}&path=${encodeURIComponent(at.path)}`),
   plans: () => get<FolderPlanView[]>('plans'),

@@ -1,6 +1,8 @@
 import { useQueryClient } from '@tanstack/react-query';
+import { enqueueSnackbar } from 'notistack';
 import { useEffect } from 'react';
-import type { JobView, ServerEvent } from '@rootmap/core/contract';
+import type { JobView, ServerEvent, TablesDone } from '@rootmap/core/contract';
+import { tellDone } from '../folders/use-edit.js';
 import { keys } from './queries.js';
 
 /** Listens to the server's one event stream and marks stale what an event is about. A lost connection comes back by itself. */
@@ -31,9 +33,18 @@ export function useServerEvents(): void {
           void client.invalidateQueries({ queryKey: keys.journal });
           break;
         case 'job':
+          tellJob(event.job);
           client.setQueryData<JobView[]>(keys.jobs, (jobs) => [event.job, ...(jobs ?? []).filter((j) => j.id !== event.job.id)]);
       }
     };
     return () => stream.close();
   }, [client]);
+}
+
+/** What was done to tables is told where the person is looking, with a way back; its dialog is closed by then. */
+function tellJob(job: JobView): void {
+  if (job.kind !== 'tables' || job.state === 'running') return;
+  if (job.state !== 'done') return void enqueueSnackbar(job.message ?? `${job.title}: stopped, nothing was changed.`, { variant: 'error' });
+  const { change, notes } = job.result as TablesDone;
+  tellDone([`${job.title}: done.`, ...notes].join(' '), change);
 }

@@ -100,6 +100,12 @@ export function EditPreviewList({ preview }: { preview: EditPreview }) {
       {preview.copiedBytes > 0 && (
         <Typography variant="body2">{bytes(preview.copiedBytes)} are copied and compared before the old files go to the trash.</Typography>
       )}
+      {preview.stagedBytes > 0 && (
+        <Typography variant="body2">
+          {bytes(preview.stagedBytes)} are written anew and checked. The file as it is goes to the trash of the project; undo brings it
+          back.
+        </Typography>
+      )}
       {preview.trashedBytes > 0 && (
         <Typography variant="body2">{bytes(preview.trashedBytes)} go to the trash of the project. Undo brings them back.</Typography>
       )}

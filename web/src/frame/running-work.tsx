@@ -1,10 +1,10 @@
 import { Box, Button, LinearProgress, Popover, Stack, Typography } from '@mui/material';
 import { useMutation } from '@tanstack/react-query';
 import { useState } from 'react';
-import type { JobView } from '@rootmap/core/contract';
+import type { JobView, TablesDone } from '@rootmap/core/contract';
 import { api } from '../api/client.js';
 import { useJobs } from '../api/queries.js';
-import { bytes } from '../parts/format.js';
+import { bytes, number } from '../parts/format.js';
 
 /** Work that is going on, and what came of the last of it. Nothing is shown where there is none. */
 export function RunningWork() {
@@ -36,10 +36,16 @@ export function RunningWork() {
 
 const STATE = { running: 'running', done: 'done', failed: 'failed', cancelled: 'cancelled, nothing left half done' } as const;
 
+/** Kinds of work that goes record by record. */
+const COUNTS_RECORDS: ReadonlySet<string> = new Set(['import', 'copies', 'export', 'tables']);
+const recordsDone = ({ doneBytes, ofBytes }: JobView): string =>
+  doneBytes === 0 ? '' : `${number(doneBytes)}${ofBytes > 0 ? ` of ${number(ofBytes)}` : ''} records · `;
+const bytesDone = ({ doneBytes, ofBytes, startedMs }: JobView): string =>
+  `${bytes(doneBytes)} of ${bytes(ofBytes)}, ${bytes(doneBytes / Math.max(0.2, (Date.now() - startedMs) / 1000))} a second · `;
+
 export function JobRow({ job }: { job: JobView }) {
   const cancel = useMutation({ mutationFn: () => api.cancelJob(job.id) });
   const percent = job.ofBytes > 0 ? Math.round((100 * job.doneBytes) / job.ofBytes) : 0;
-  const seconds = (Date.now() - job.startedMs) / 1000;
   return (
     <Box>
       <Stack direction="row" sx={{ justifyContent: 'space-between', alignItems: 'baseline', gap: 1 }}>
@@ -59,13 +65,21 @@ export function JobRow({ job }: { job: JobView }) {
             sx={{ my: 1 }}
           />
           <Typography variant="body2" color="text.secondary" noWrap>
-            {bytes(job.doneBytes)} of {bytes(job.ofBytes)}, {bytes(job.doneBytes / Math.max(0.2, seconds))} a second · {job.item}
+            {COUNTS_RECORDS.has(job.kind) ? recordsDone(job) : bytesDone(job)}
+            {job.item}
           </Typography>
           <Button onClick={() => cancel.mutate()} disabled={cancel.isPending}>
             Cancel
           </Button>
         </>
       )}
+      {job.kind === 'tables' &&
+        job.state === 'done' &&
+        (job.result as TablesDone).notes.map((n) => (
+          <Typography key={n} variant="body2">
+            {n}
+          </Typography>
+        ))}
       {job.message && <Typography variant="body2">{job.message}</Typography>}
     </Box>
   );

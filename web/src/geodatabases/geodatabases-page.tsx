@@ -2,14 +2,17 @@ import { Box, Button, Stack, Typography } from '@mui/material';
 import { useQuery } from '@tanstack/react-query';
 import { useState } from 'react';
 import { useSearchParams } from 'react-router';
-import type { EditRequest } from '@rootmap/core/contract';
+import type { EditRequest, GeodatabaseView } from '@rootmap/core/contract';
 import { api } from '../api/client.js';
+import { ExportDialog } from '../exports/export-dialog.js';
 import { EditDialog } from '../folders/edit-dialog.js';
 import { useOpenProject } from '../frame/use-project.js';
 import { EmptyState, ErrorState, Waiting } from '../parts/states.js';
+import { RowsDialog } from '../rows/rows-dialog.js';
 import { ContainerCard } from './container-card.js';
 import { ImportDialog } from './import-dialog.js';
 import { NewGeodatabaseDialog } from './new-geodatabase-dialog.js';
+import { TableActDialog, type TableAct } from './table-act-dialog.js';
 
 /** The containers of the project: what is in each, which one is worked in, what can be brought in. */
 export function GeodatabasesPage() {
@@ -23,6 +26,18 @@ export function GeodatabasesPage() {
   const [making, setMaking] = useState(false);
   const [importing, setImporting] = useState<string | null>(null);
   const [edit, setEdit] = useState<EditRequest | null>(null);
+  const [acting, setActing] = useState<{ readonly container: GeodatabaseView; readonly act: TableAct } | null>(null);
+  const set = (key: string, value: string | null): void =>
+    setSearch((before) => {
+      const now = new URLSearchParams(before);
+      if (value === null) now.delete(key);
+      else now.set(key, value);
+      return now;
+    });
+  const rows = search.get('rows');
+  const exported = acting?.act.action === 'export' ? acting.act.table : null;
+  const onAct = (container: GeodatabaseView, act: TableAct): void =>
+    act.action === 'rows' ? set('rows', act.table.id) : setActing({ container, act });
   const make = (
     <Button variant="contained" onClick={() => setMaking(true)} disabled={project.id === null}>
       Make a geodatabase
@@ -62,6 +77,7 @@ export function GeodatabasesPage() {
               isOpen={search.get('open') === null ? c.isWorking || containers.length === 1 : search.get('open') === c.shownPath}
               onOpen={() => setSearch({ open: c.shownPath }, { replace: true })}
               onImport={() => setImporting(c.shownPath)}
+              onAct={(act) => onAct(c, act)}
               onWorkHere={() => setEdit({ kind: 'working-geodatabase', path: c.shownPath })}
             />
           ))}
@@ -75,6 +91,19 @@ export function GeodatabasesPage() {
         />
       )}
       {importing !== null && <ImportDialog project={project} into={importing} onClose={() => setImporting(null)} />}
+      {rows !== null && <RowsDialog projectKey={project.key} dataset={rows} onClose={() => set('rows', null)} />}
+      {exported && (
+        <ExportDialog project={project} dataset={exported.id} name={exported.name} crs={exported.crs} onClose={() => setActing(null)} />
+      )}
+      {acting && !exported && (
+        <TableActDialog
+          project={project}
+          container={acting.container}
+          containers={containers}
+          act={acting.act}
+          onClose={() => setActing(null)}
+        />
+      )}
       {edit && (
         <EditDialog
           projectKey={project.key}

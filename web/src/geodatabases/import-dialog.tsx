@@ -3,7 +3,6 @@ import {
   Button,
   Checkbox,
   Dialog,
-  DialogActions,
   DialogContent,
   DialogTitle,
   FormControlLabel,
@@ -15,11 +14,11 @@ import { useMutation, useQuery } from '@tanstack/react-query';
 import { useMemo, useState } from 'react';
 import type { EditRequest, ImportDone, ImportPlanItem, ImportRequest, ProjectView } from '@rootmap/core/contract';
 import { api } from '../api/client.js';
-import { useJobs } from '../api/queries.js';
 import { EditDialog } from '../folders/edit-dialog.js';
 import { inRoot } from '../folders/moves.js';
 import { useSettled } from '../folders/use-edit.js';
 import { kindWord, many, number } from '../parts/format.js';
+import { JobActions, SkippedList, useStartedJob } from '../parts/job-actions.js';
 import { ErrorState } from '../parts/states.js';
 import { useToggled } from '../parts/use-toggled.js';
 
@@ -57,9 +56,8 @@ export function ImportDialog({ project, into, onClose }: Props) {
     gcTime: 0,
   });
   const start = useMutation({ mutationFn: (body: ImportRequest) => api.startImport(project.key, body) });
-  const job = useJobs().data?.find((j) => j.id === start.data?.id) ?? start.data ?? null;
-  const done = job?.state === 'done' ? (job.result as ImportDone) : null;
-  const isRunning = start.isPending || job?.state === 'running';
+  const { job, isRunning, isDone } = useStartedJob(start.data);
+  const done = isDone ? (job!.result as ImportDone) : null;
   const planned = queue.size === 0 ? [] : (plan.data?.items ?? []).filter((i) => queue.has(i.dataset));
   const ready = planned.filter((i) => i.why === null).length;
   return (
@@ -129,22 +127,15 @@ export function ImportDialog({ project, into, onClose }: Props) {
           </Box>
         )}
       </DialogContent>
-      <DialogActions sx={{ px: 3, pb: 2 }}>
-        {isRunning && job ? (
-          <Button onClick={() => void api.cancelJob(job.id)}>Stop</Button>
-        ) : (
-          <Button onClick={onClose}>{done ? 'Close' : 'Cancel'}</Button>
-        )}
-        {!done && (
-          <Button
-            variant="contained"
-            disabled={ready === 0 || isRunning || request !== asked || plan.isFetching}
-            onClick={() => request && start.mutate(request)}
-          >
-            Bring in {many(ready, 'dataset')}
-          </Button>
-        )}
-      </DialogActions>
+      <JobActions job={job} isRunning={isRunning} isDone={done !== null} onClose={onClose}>
+        <Button
+          variant="contained"
+          disabled={ready === 0 || isRunning || start.isPending || request !== asked || plan.isFetching}
+          onClick={() => request && start.mutate(request)}
+        >
+          Bring in {many(ready, 'dataset')}
+        </Button>
+      </JobActions>
     </Dialog>
   );
 }
@@ -206,11 +197,7 @@ function Receipts({ project, done }: { project: ProjectView; done: ImportDone })
           {r.skipped.length === 0 ? ', none left out' : `, ${number(r.read - r.written)} left out`}
           {r.nulls > 0 ? `, ${number(r.nulls)} without a shape` : ''}.{' '}
           {r.isEqual ? 'Read back, every value is the same.' : 'Read back, values differ: look at it before you rely on it.'}
-          {r.skipped.slice(0, 5).map((s) => (
-            <Box key={s.record} sx={{ color: 'var(--plum)' }}>
-              record {s.record}: {s.why}
-            </Box>
-          ))}
+          <SkippedList skipped={r.skipped} />
         </Box>
       ))}
       {!isSwapped && (

@@ -1,13 +1,13 @@
-import { Box, Button, Dialog, DialogActions, DialogContent, DialogTitle, LinearProgress, TextField, Typography } from '@mui/material';
+import { Box, Button, Dialog, DialogContent, DialogTitle, LinearProgress, TextField, Typography } from '@mui/material';
 import { useMutation, useQuery } from '@tanstack/react-query';
 import { useMemo, useState } from 'react';
 import type { CopiesDone, CopiesRequest, CrsView, ProjectView } from '@rootmap/core/contract';
 import { api } from '../api/client.js';
-import { useJobs } from '../api/queries.js';
 import { inRoot } from '../folders/moves.js';
 import { useSettled } from '../folders/use-edit.js';
 import { CrsField } from '../new/crs-field.js';
 import { many, number } from '../parts/format.js';
+import { JobActions, SkippedList, useStartedJob } from '../parts/job-actions.js';
 import { ErrorState, Waiting } from '../parts/states.js';
 
 interface Props {
@@ -43,17 +43,15 @@ export function CopiesDialog({ project, ids, workFolder, onClose }: Props) {
     gcTime: 0,
   });
   const start = useMutation({ mutationFn: (body: CopiesRequest) => api.startCopies(project.key, body) });
-  const job = useJobs().data?.find((j) => j.id === start.data?.id) ?? start.data ?? null;
-  const done = job?.state === 'done' ? (job.result as CopiesDone) : null;
-  const isRunning = start.isPending || job?.state === 'running';
+  const { job, isRunning, isDone } = useStartedJob(start.data);
   return (
     <Dialog open onClose={onClose} maxWidth="md" fullWidth aria-labelledby="copies-title">
       <DialogTitle id="copies-title" variant="h2">
         Copies in another CRS
       </DialogTitle>
       <DialogContent>
-        {done ? (
-          <Receipt done={done} />
+        {isDone ? (
+          <Receipt done={job!.result as CopiesDone} />
         ) : (
           <>
             {chosen !== null || project.crs === null || own.isFetched ? (
@@ -96,24 +94,17 @@ export function CopiesDialog({ project, ids, workFolder, onClose }: Props) {
           </>
         )}
       </DialogContent>
-      <DialogActions sx={{ px: 3, pb: 2 }}>
-        {isRunning && job ? (
-          <Button onClick={() => void api.cancelJob(job.id)}>Stop</Button>
-        ) : (
-          <Button onClick={onClose}>{done ? 'Close' : 'Cancel'}</Button>
-        )}
-        {!done && (
-          <Button
-            variant="contained"
-            disabled={!plan.data || plan.data.copies.length === 0 || isRunning || request !== asked}
-            onClick={() => request && start.mutate(request)}
-          >
-            {plan.data && plan.data.copies.length > 0
-              ? `Make ${plan.data.copies.length === 1 ? 'the copy' : `${plan.data.copies.length} copies`}`
-              : 'Make copies'}
-          </Button>
-        )}
-      </DialogActions>
+      <JobActions job={job} isRunning={isRunning} isDone={isDone} onClose={onClose}>
+        <Button
+          variant="contained"
+          disabled={!plan.data || plan.data.copies.length === 0 || isRunning || start.isPending || request !== asked}
+          onClick={() => request && start.mutate(request)}
+        >
+          {plan.data && plan.data.copies.length > 0
+            ? `Make ${plan.data.copies.length === 1 ? 'the copy' : `${plan.data.copies.length} copies`}`
+            : 'Make copies'}
+        </Button>
+      </JobActions>
     </Dialog>
   );
 }
@@ -125,11 +116,7 @@ const Receipt = ({ done }: { done: CopiesDone }) => (
       <Box key={c.name} sx={{ fontSize: 13, mb: 1 }}>
         <span className="mono">{c.name}</span>: {number(c.read)} read, {number(c.written)} written
         {c.skipped.length === 0 ? ', none left out.' : `, ${number(c.read - c.written)} left out:`}
-        {c.skipped.slice(0, 5).map((s) => (
-          <Box key={s.record} sx={{ color: 'var(--plum)' }}>
-            record {s.record}: {s.why}
-          </Box>
-        ))}
+        <SkippedList skipped={c.skipped} />
       </Box>
     ))}
   </Box>

@@ -11,6 +11,8 @@ import { CrsDialog } from './crs-dialog.js';
 import { CsvDialog } from './csv-dialog.js';
 import { ShareDialog } from './share-dialog.js';
 import { MapDialog } from './map-dialog.js';
+import { ExportDialog } from '../exports/export-dialog.js';
+import { RowsDialog } from '../rows/rows-dialog.js';
 import { usePreview } from '../pictures/use-preview.js';
 import { FieldFacts } from './field-facts.js';
 import { OriginDialog } from './origin-dialog.js';
@@ -33,6 +35,7 @@ export function DatasetDetails({ project, sources, row }: Props) {
   const [isSharing, setSharing] = useState(false);
   const [isReading, setReading] = useState(false);
   const [isMapping, setMapping] = useState(false);
+  const [open, setOpen] = useState<'rows' | 'export' | null>(null);
   const [fieldsOf, setFieldsOf] = useState<string | null>(null);
   const isDrawn = (row?.dataset.kind === 'vector' || row?.dataset.kind === 'raster') && !!row.source?.bbox;
   const [isInProject, setInProject] = useState(false);
@@ -138,6 +141,16 @@ export function DatasetDetails({ project, sources, row }: Props) {
             isOpen={fieldsOf === d.id}
             onOpen={() => setFieldsOf(d.id)}
           />
+          {d.kind !== 'raster' && (
+            <div>
+              <Button size="small" onClick={() => setOpen('rows')}>
+                See its rows
+              </Button>
+              <Button size="small" onClick={() => setOpen('export')}>
+                Export it
+              </Button>
+            </div>
+          )}
         </Fact>
       )}
       <Fact name="Origin">
@@ -181,6 +194,8 @@ export function DatasetDetails({ project, sources, row }: Props) {
               </div>
             ))}
       </Fact>
+      {open === 'rows' && <RowsDialog projectKey={project.key} dataset={d.id} onClose={() => setOpen(null)} />}
+      {open === 'export' && <ExportDialog project={project} dataset={d.id} name={d.name} crs={d.crs} onClose={() => setOpen(null)} />}
       {isSharing && <ShareDialog project={project} sources={sources} row={row} onClose={() => setSharing(false)} />}
       {isReading && <CsvDialog project={project} row={row} onClose={() => setReading(false)} />}
       {isMapping && <MapDialog project={project} ids={[d.id]} names={[d.name]} onClose={() => setMapping(false)} />}

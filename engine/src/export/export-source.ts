@@ -1,0 +1,61 @@
+import { ProblemError, readFeatures, type Feature, type FeatureStream, type Wanted } from '@rootmap/core';
+import type { ExportRequest } from '@rootmap/core/contract';
+import { transformer } from '../crs/transformer.js';
+import type { NodePlatform } from '../disk/platform.js';
+import { kindOf, moved } from '../geopackage/write/records.js';
+import type { FoundDataset } from '../survey/find-dataset.js';
+
+/** The CRS of GeoJSON (RFC 7946, section 4). */
+const WGS84 = 'EPSG:4326';
+
+/** What an export reads: records with their shapes in the CRS that they are written in. */
+export interface ExportSource {
+  readonly records: (wanted?: Wanted) => FeatureStream;
+  /** `EPSG:n` of what is written; null: nobody knows. */
+  readonly crs: string | null;
+  readonly isMoved: boolean;
+  /** Kind that holds all shapes; null: a table. */
+  readonly kind: string | null;
+}
+
+/** Throws where the coordinates cannot be told in the CRS that is asked for. */
+export function exportSource(
+  { dataset }: FoundDataset,
+  platform: NodePlatform,
+  request: Pick<ExportRequest, 'format' | 'crs'>,
+): ExportSource {
+  const own = dataset.crs?.code ?? null;
+  const isTable = dataset.kind === 'table';
+  const crs = isTable ? null : request.format === 'geojson' ? WGS84 : (request.crs ?? own);
+  const isMoved = !isTable && crs !== null && crs !== own;
+  const to = isMoved && own !== null ? transformer(own, crs) : null;
+  if (isMoved && !to) {
+    const why = own === null ? 'nobody knows which CRS it is in: find its CRS first' : `how ${own} becomes ${crs} is not known here`;
+    throw new ProblemError({ code: 'wrong-use', message: `${dataset.group.path} cannot be computed in ${crs}: ${why}.` });
+  }
+  const records = (wanted: Wanted = { geometry: !isTable, values: true }): FeatureStream => {
+    const { fields, features } = readFeatures(dataset, platform, wanted);
+    return { fields, features: to ? moved(features, to) : features };
+  };
+  const kind = isTable ? null : kindOf(readFeatures(dataset, platform, { geometry: true, values: false }).features);
+  return { records, crs, isMoved, kind };
+}
+
+/** Counts what becomes of records. */
+export class ExportTally {
+  read = 0;
+  written = 0;
+  readonly skipped: { record: number; why: string }[] = [];
+
+  constructor(private readonly onProgress: (done: number) => void) {}
+
+  /** @param isWritten false: its shape is damaged, or has no place in the CRS */
+  add(isWritten: boolean): void {
+    this.read++;
+    if (isWritten) this.written++;
+    else if (this.skipped.length < 1000) this.skipped.push({ record: this.read, why: 'its shape is damaged, or has no place in this CRS' });
+    if ((this.read & 4095) === 0) this.onProgress(this.read);
+  }
+}
+
+export type Emit = (feature: Feature) => boolean;

@@ -1,0 +1,190 @@
+import { afterAll, beforeAll, describe, expect, test } from '@jest/globals';
+import { execFileSync } from 'node:child_process';
+import { mkdirSync, mkdtempSync, rmSync, writeFileSync } from 'node:fs';
+import { tmpdir } from 'node:os';
+import { join } from 'node:path';
+import { check } from '@placemarkio/check-geojson';
+import { readFileSync } from 'node:fs';
+import type { ExportFormat } from '@rootmap/core/contract';
+import { surveyFolder } from '../survey/list-datasets.js';
+import type { FoundDataset } from '../survey/find-dataset.js';
+import { planExport } from './plan-export.js';
+import { writeExport } from './write-export.js';
+
+let folder = '';
+beforeAll(() => {
+  folder = mkdtempSync(join(tmpdir(), 'rootmap-export-'));
+});
+afterAll(() => rmSync(folder, { recursive: true, force: true }));
+
+interface Layer {
+  readonly features: readonly {
+    readonly geometry: { readonly type: string; readonly coordinates: unknown } | null;
+    readonly properties: Record<string, unknown>;
+  }[];
+}
+/** Outside reference: what ogr2ogr reads. */
+const layer = (...args: string[]): Layer =>
+  JSON.parse(
+    execFileSync('ogr2ogr', ['-f', 'GeoJSON', '/vsistdout/', ...args, '-lco', 'RFC7946=NO', '-lco', 'COORDINATE_PRECISION=12'], {
+      maxBuffer: 1 << 28,
+      stdio: ['ignore', 'pipe', 'ignore'],
+    }).toString(),
+  ) as Layer;
+
+const positions = (c: unknown): number[][] =>
+  !Array.isArray(c) ? [] : typeof c[0] === 'number' ? [c as number[]] : (c as unknown[]).flatMap(positions);
+/** Corners in an order that does not depend on where a ring begins or which way it runs. */
+const corners = (c: unknown): string[] => [...new Set(positions(c).map((p) => p.map((v) => v.toFixed(6)).join(' ')))].sort();
+
+/** Outside reference: the csv module of Python. */
+const pythonRows = (path: string): number =>
+  Number(
+    execFileSync('/usr/bin/python3', [
+      '-c',
+      'import csv, sys; csv.field_size_limit(1 << 30); print(sum(1 for _ in csv.reader(open(sys.argv[1], newline=""))))',
+      path,
+    ]),
+  );
+
+let n = 0;
+function exported(found: FoundDataset, format: ExportFormat, crs: string | null = null) {
+  const to = join(folder, `e${n++}`);
+  mkdirSync(to);
+  const ending = { shapefile: 'shp', geojson: 'geojson', csv: 'csv' }[format];
+  const plan = planExport({ root: folder }, found, { format, crs }, join(to, `out.${ending}`), 'test');
+  if (plan.why !== null) return { plan, done: null, path: '' };
+  const done = writeExport(found, { format, crs }, plan.targets, () => undefined);
+  for (const f of plan.files) if (f.bytes !== null) expect([f.path, readFileSync(f.path).length]).toEqual([f.path, f.bytes]);
+  return { plan, done, path: plan.files[0]!.path };
+}
+
+describe('the open data', () => {
+  const root = 'testdata/open';
+  const datasets = surveyFolder(root).datasets.filter(
+    (d) => (d.kind === 'vector' || d.kind === 'table') && d.state === 'ok' && (d.featureCount ?? 0) > 0 && (d.featureCount ?? 0) < 20_000,
+  );
+  const source = (d: FoundDataset['dataset']): string[] => [join(root, d.group.path), ...(d.table ? [d.table] : [])];
+  const formats = ['shapefile', 'geojson', 'csv'] as const;
+  test.each(datasets.flatMap((d) => formats.map((f) => [d.id, f, d] as const)))(
+    '%s as %s: ogr2ogr reads the same',
+    (_, format, dataset) => {
+      const found = { folder: root, dataset };
+      if (format === 'geojson' && dataset.kind === 'vector' && !dataset.crs?.code) {
+        expect(() => exported(found, format)).toThrow('nobody knows which CRS it is in');
+        return;
+      }
+      const { plan, done, path } = exported(found, format);
+      if (!done) return expect(plan.why).toContain('several kinds');
+      expect(done.read).toBe(done.written + done.skipped.length);
+      const theirs = layer(...source(dataset));
+      const count = theirs.features.length - done.skipped.length;
+      if (format === 'csv') return expect(pythonRows(path)).toBe(count + 1); // ogr2ogr opens no CSV of one column
+      const mine = layer(path);
+      expect(mine.features).toHaveLength(count);
+      const isAlike = plan.crs === (dataset.crs?.code ?? null) && done.skipped.length === 0 && dataset.group.format !== 'csv';
+      if (!isAlike) return;
+      mine.features.forEach((f, i) => expect([i, corners(f.geometry?.coordinates)]).toEqual([i, corners(theirs.features[i]!.geometry?.coordinates)])); // prettier-ignore
+    },
+  );
+});
+
+describe('values and shapes that formats hold badly', () => {
+  const geometry = { type: 'Polygon', coordinates: [[[0, 0], [0, 2], [2, 2], [2, 0], [0, 0]], [[0.5, 0.5], [1, 0.5], [1, 1], [0.5, 1], [0.5, 0.5]]] }; // prettier-ignore
+  const features = [
+    {
+      type: 'Feature',
+      properties: {
+        a_very_long_name: 1.5,
+        a_very_long_name_2: -1.2345678901234567e-100,
+        text: 'å'.repeat(200),
+        flag: true,
+        day: '2026-03-01',
+        list: [1, 2],
+        none: null,
+      },
+      geometry,
+    },
+    { type: 'Feature', properties: { a_very_long_name: 1e21, flag: false, text: '' }, geometry: null },
+  ];
+  const found = (name: string, all: unknown[]): FoundDataset => {
+    const at = join(folder, name);
+    mkdirSync(at, { recursive: true });
+    writeFileSync(join(at, `${name}.geojson`), JSON.stringify({ type: 'FeatureCollection', features: all }));
+    return { folder: at, dataset: surveyFolder(at).datasets[0]! };
+  };
+
+  test('shapefile: names, widths and cuts are told before; rings are wound; doubles keep every digit', () => {
+    const { plan, path } = exported(found('hard', features), 'shapefile');
+    expect(plan.losses.join('\n')).toContain('a_very_long_name is called a_very_lon');
+    expect(plan.losses.join('\n')).toContain('a_very_long_name_2 is called a_very_l_1');
+    expect(plan.losses.join('\n')).toContain('text: 1 texts are cut to 254 bytes');
+    expect(plan.losses.join('\n')).toContain('1 records have no shape');
+    const [one, two] = layer(path).features;
+    expect(one!.properties).toMatchObject({ a_very_lon: 1.5, a_very_l_1: -1.2345678901234567e-100, text: 'å'.repeat(127), list: [1, 2] }); // ogr2ogr writes text that is JSON as such
+    expect([two!.geometry, two!.properties['a_very_lon']]).toEqual([null, 1e21]);
+    const area = execFileSync('ogrinfo', ['-q', path, '-dialect', 'sqlite', '-sql', 'SELECT sum(ST_Area(geometry)) AS a FROM out'], {
+      stdio: ['ignore', 'pipe', 'ignore'],
+    }).toString();
+    expect(Number(/a \(Real\) = ([\d.]+)/.exec(area)![1])).toBeCloseTo(4 - 0.25, 9);
+  });
+
+  test('GeoJSON: as RFC 7946 has it, held against a checker of the registry; values come back', () => {
+    const { path } = exported(found('hard', features), 'geojson');
+    const text = readFileSync(path, 'utf8');
+    expect(check(text)).toBeTruthy();
+    const [one] = (JSON.parse(text) as Layer).features;
+    expect(one!.properties).toMatchObject({ flag: true, list: [1, 2], day: '2026-03-01' });
+    const [outer, hole] = one!.geometry!.coordinates as [number, number][][];
+    const turn = (ring: [number, number][]): number =>
+      ring.slice(1).reduce((sum, [x, y], i) => sum + (ring[i]![0] * y - x * ring[i]![1]), 0);
+    expect([turn(outer!) > 0, turn(hole!) < 0]).toEqual([true, true]);
+  });
+
+  test('CSV: commas, quotes and line ends in text; shapes as text', () => {
+    const text = 'a "b", c\nd';
+    const { path } = exported(found('comma', [{ type: 'Feature', properties: { text }, geometry }]), 'csv');
+    const [one] = layer(path).features;
+    expect(one!.properties['text']).toBe(text);
+    expect(corners(one!.geometry!.coordinates)).toEqual(corners(geometry.coordinates));
+  });
+
+  test('several kinds of shapes: a shapefile is refused, and says what to do', () => {
+    const mixed = [{ type: 'Feature', properties: {}, geometry: { type: 'Point', coordinates: [1, 2] } }, { type: 'Feature', properties: {}, geometry }]; // prettier-ignore
+    expect(exported(found('mixed', mixed), 'shapefile').plan.why).toContain('several kinds');
+  });
+
+  test('another CRS: computed, and as ogr2ogr computes it', () => {
+    const { path, plan } = exported(found('hard', features.slice(0, 1)), 'shapefile', 'EPSG:32631');
+    expect(plan.crs).toBe('EPSG:32631');
+    const theirs = layer(join(folder, 'hard', 'hard.geojson'), '-t_srs', 'EPSG:32631');
+    const [a, b] = [positions(layer(path, '-t_srs', 'EPSG:32631').features[0]!.geometry!.coordinates), positions(theirs.features[0]!.geometry!.coordinates)]; // prettier-ignore
+    const near = (p: number[]): number => Math.min(...b.map((q) => Math.hypot(p[0]! - q[0]!, p[1]! - q[1]!)));
+    expect(Math.max(...a.map(near))).toBeLessThan(0.001);
+  });
+
+  test('Z and M of a shapefile', () => {
+    for (const kind of ['POINT ZM (1 2 3 4)', 'LINESTRING ZM (1 2 3 4,5 6 7 8)', 'MULTIPOINT Z ((1 2 3),(4 5 6))', 'POINT M (1 2 4)']) {
+      const at = join(folder, `z${n++}`);
+      mkdirSync(at);
+      writeFileSync(join(at, 'z.csv'), `WKT,n\n"${kind}",1\n`);
+      execFileSync('ogr2ogr', ['-f', 'GPKG', join(at, 'z.gpkg'), join(at, 'z.csv'), '-oo', 'GEOM_POSSIBLE_NAMES=WKT', '-a_srs', 'EPSG:32631'], { stdio: 'ignore' }); // prettier-ignore
+      rmSync(join(at, 'z.csv'));
+      const { path } = exported({ folder: at, dataset: surveyFolder(at).datasets[0]! }, 'shapefile');
+      const wkt = (file: string): string => /^ {2}((POINT|LINE|MULTI).*)$/m.exec(execFileSync('ogrinfo', ['-q', '-al', file], { stdio: ['ignore', 'pipe', 'ignore'] }).toString())![1]!; // prettier-ignore
+      expect(wkt(path)).toBe(wkt(join(at, 'z.gpkg')));
+    }
+  });
+});
+
+test('a component beyond 2,147,483,647 bytes is refused before anything is written', () => {
+  const at = join(folder, 'wide');
+  mkdirSync(at);
+  const fields = Array.from({ length: 200 }, (_, i) => `f${i}`).join(',');
+  // Forty thousand rows of two hundred texts, one of which is 254 bytes wide in the first row.
+  const wide = Array.from({ length: 200 }, () => 'x'.repeat(254)).join(',');
+  writeFileSync(join(at, 'wide.csv'), `${fields}\n${wide}\n${`${','.repeat(199)}\n`.repeat(45_000)}`);
+  const { plan } = exported({ folder: at, dataset: surveyFolder(at).datasets[0]! }, 'shapefile');
+  expect(plan.why).toContain('2147483647');
+  expect(plan.change).toBeNull();
+});

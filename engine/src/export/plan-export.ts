@@ -1,0 +1,97 @@
+import { existsSync } from 'node:fs';
+import { basename, dirname, join } from 'node:path';
+import { ProblemError, splitName } from '@rootmap/core';
+import type { ExportPreview, ExportRequest } from '@rootmap/core/contract';
+import type { PlannedChange, PlannedStep } from '../changes/change.js';
+import { doubtOf } from '../crs/doubt.js';
+import { platformBelow } from '../disk/platform.js';
+import { missingFolders } from '../move/plan-move.js';
+import type { Scope } from '../project/scope.js';
+import type { FoundDataset } from '../survey/find-dataset.js';
+import { exportSource, type ExportSource } from './export-source.js';
+import { MOST_COMPONENT_BYTES, planShapefile } from './shapefile-export.js';
+import { wktOf } from './write-export.js';
+
+export interface ExportPlan extends ExportPreview {
+  readonly change: PlannedChange | null;
+  /** Path of each file by its ending. */
+  readonly targets: Readonly<Record<string, string>>;
+}
+
+interface Parts {
+  /** Endings with the bytes of each; null: not known before it is written. */
+  readonly files: readonly (readonly [ending: string, bytes: number | null])[];
+  readonly losses: readonly string[];
+  readonly why: string | null;
+}
+
+/** What an export would write, and what it would lose. Nothing is written. */
+export function planExport(
+  scope: Pick<Scope, 'root'>,
+  found: FoundDataset,
+  { format, crs }: Pick<ExportRequest, 'format' | 'crs'>,
+  path: string,
+  who: string,
+): ExportPlan {
+  const { dataset } = found;
+  if (dataset.kind !== 'vector' && dataset.kind !== 'table')
+    throw new ProblemError({ code: 'wrong-use', message: `${dataset.group.path} is a raster. Only records can be exported.` });
+  const { stem } = splitName(basename(path));
+  const platform = platformBelow(found.folder);
+  try {
+    const source = exportSource(found, platform, { format, crs });
+    const parts = format === 'shapefile' ? shapefileParts(source, found) : textParts(source, found, format);
+    const own = dataset.crs?.code ?? null;
+    const doubt = source.isMoved && own !== null && source.crs !== null ? doubtOf(own, source.crs).why : null;
+    const targets = Object.fromEntries(parts.files.map(([ending]) => [ending, join(dirname(path), `${stem}.${ending}`)]));
+    const taken = Object.values(targets).find((p) => existsSync(p));
+    const why = parts.why ?? (taken === undefined ? null : `${basename(taken)} is there already`);
+    const steps: PlannedStep[] = [
+      ...missingFolders([dirname(path)]).map((folder) => ({ kind: 'folder', path: folder }) as const),
+      ...Object.values(targets).map((target) => ({ kind: 'install', path: target }) as const),
+    ];
+    const root = scope.root ?? dirname(path);
+    return {
+      files: parts.files.map(([ending, bytes]) => ({ path: targets[ending]!, bytes })),
+      records: dataset.featureCount ?? 0,
+      crs: source.crs,
+      losses: [...(doubt === null ? [] : [doubt]), ...parts.losses],
+      why,
+      targets,
+      change: why === null ? { title: `Export ${dataset.table ?? basename(dataset.group.path)} to ${stem}.${parts.files[0]![0]}`, kind: 'copy', root, who, steps } : null, // prettier-ignore
+    };
+  } finally {
+    platform.close();
+  }
+}
+
+function shapefileParts(source: ExportSource, found: FoundDataset): Parts {
+  const plan = planShapefile(source);
+  if (!plan) {
+    const why = 'its shapes are of several kinds, and a shapefile holds one: choose GeoJSON, or bring it into a geodatabase by kind';
+    return { files: [['shp', null]], losses: [], why };
+  }
+  const isShape = plan.shapeType !== null;
+  const sized = (isShape ? (['shp', 'shx', 'dbf'] as const) : (['dbf'] as const)).map((e) => [e, plan.bytes[e]] as const);
+  const large = sized.find(([, bytes]) => bytes > MOST_COMPONENT_BYTES);
+  const why = large
+    ? `its .${large[0]} would have ${large[1]} bytes, and no more than ${MOST_COMPONENT_BYTES} are read everywhere: choose another format, or a part of it`
+    : null;
+  const side = [['cpg', 5] as const, ...(isShape && wktOf(source.crs, found) !== '' ? [['prj', null] as const] : [])];
+  return { files: [...sized, ...side], losses: plan.losses, why };
+}
+
+function textParts(source: ExportSource, found: FoundDataset, format: 'geojson' | 'csv'): Parts {
+  const fields = found.dataset.fields ?? [];
+  const bytes = fields.filter((f) => f.type === 'binary').map((f) => `${f.name} holds bytes: it is left out`);
+  const m = source.kind !== null && /M$/.test(source.kind) ? ['measures (M) of shapes are left out'] : [];
+  if (format === 'geojson') {
+    const wide = fields.filter((f) => f.type === 'integer64').map((f) => `${f.name}: whole numbers beyond 9,007,199,254,740,991 are read inexactly by some programs`); // prettier-ignore
+    return { files: [['geojson', null]], losses: [...bytes, ...m, ...wide], why: null };
+  }
+  const isPoint = source.kind !== null && /^Point/.test(source.kind);
+  const z = isPoint && /Z/.test(source.kind) ? ['heights (Z) of points are left out'] : [];
+  const isPrj = source.kind !== null && wktOf(source.crs, found) !== '';
+  const files = [['csv', null] as const, ...(source.kind === null || isPoint ? [['csvt', null] as const] : []), ...(isPrj ? [['prj', null] as const] : [])]; // prettier-ignore
+  return { files, losses: [...bytes, ...z, ...m, 'text that is empty and text that is missing become the same'], why: null };
+}

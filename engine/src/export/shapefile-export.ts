@@ -1,0 +1,104 @@
+import {
+  dbfHeader,
+  DbfSurvey,
+  emptyBox,
+  shapeHeader,
+  shapeOf,
+  shapeTypeFor,
+  widenBox,
+  writeDbfRecord,
+  type DbfLayout,
+} from '@rootmap/core';
+import { FileSink } from './file-sink.js';
+import type { ExportSource, ExportTally } from './export-source.js';
+
+/** Offsets in a `.shx` count words of 16 bits in a signed 32-bit number, and many programs count bytes in one: 2 GiB less one byte. */
+export const MOST_COMPONENT_BYTES = 2_147_483_647;
+
+export interface ShapefilePlan {
+  /** Null: a table without shapes, as a `.dbf` alone. */
+  readonly shapeType: number | null;
+  readonly layout: DbfLayout;
+  /** The dataset has no field: a column with the number of each record stands in, since a table needs one. */
+  readonly isNumbered: boolean;
+  readonly records: number;
+  readonly bytes: Readonly<Record<'shp' | 'shx' | 'dbf', number>>;
+  readonly losses: readonly string[];
+}
+
+/** Looks at every record: how wide the columns must be, how large the files get. Null: shapes of several kinds have no place in one. */
+export function planShapefile({ records, kind }: ExportSource): ShapefilePlan | null {
+  const shapeType = kind === null ? null : shapeTypeFor(kind);
+  if (kind !== null && shapeType === null) return null;
+  const { fields, features } = records();
+  const survey = new DbfSurvey(fields);
+  let count = 0;
+  let shp = 100;
+  let nulls = 0;
+  for (const { geometry, values } of features) {
+    count++;
+    survey.add(values);
+    if (shapeType === null) continue;
+    const content = geometry ? shapeOf(geometry, shapeType) : null;
+    if (!geometry) nulls++;
+    shp += 8 + (content?.length ?? 4);
+  }
+  const own = survey.layout();
+  const isNumbered = own.columns.length === 0;
+  const layout = isNumbered ? { ...own, ...NUMBERED } : own;
+  const dbf = 33 + layout.columns.length * 32 + count * layout.recordBytes + 1;
+  const losses = [...layout.losses, ...(nulls > 0 && kind !== null ? [`${nulls} records have no shape: they become null shapes`] : [])];
+  return { shapeType, layout, isNumbered, records: count, bytes: { shp, shx: 100 + count * 8, dbf }, losses };
+}
+
+const NUMBERED: Pick<DbfLayout, 'columns' | 'recordBytes'> = {
+  columns: [{ name: 'id', code: 'N', lengthBytes: 9, decimals: 0, from: 0, type: 'integer' }],
+  recordBytes: 10,
+};
+
+/** Writes `.shp`, `.shx` and `.dbf`; their headers last, when extents and counts are known. */
+export function writeShapefileExport(
+  source: ExportSource,
+  plan: ShapefilePlan,
+  pathOf: (ending: string) => string,
+  tally: ExportTally,
+): void {
+  const { shapeType } = plan;
+  const { columns, recordBytes } = plan.layout;
+  const [shp, shx] = shapeType === null ? [null, null] : [new FileSink(pathOf('shp')), new FileSink(pathOf('shx'))];
+  const dbf = new FileSink(pathOf('dbf'));
+  try {
+    const box = emptyBox();
+    shp?.write(new Uint8Array(100));
+    shx?.write(new Uint8Array(100));
+    dbf.write(dbfHeader(columns, 0, new Date()));
+    const record = new Uint8Array(recordBytes);
+    for (const { geometry, values } of source.records().features) {
+      const content = shapeType === null ? null : geometry ? shapeOf(geometry, shapeType) : new Uint8Array(4);
+      tally.add(shapeType === null || content !== null);
+      if (shp && shx) {
+        if (!content) continue;
+        widenBox(box, content);
+        const index = Buffer.alloc(8);
+        index.writeInt32BE(shp.bytes / 2, 0);
+        index.writeInt32BE(content.length / 2, 4);
+        shx.write(index);
+        const head = Buffer.alloc(8);
+        head.writeInt32BE(tally.written, 0);
+        head.writeInt32BE(content.length / 2, 4);
+        shp.write(head);
+        shp.write(content);
+      }
+      writeDbfRecord(columns, plan.isNumbered ? [tally.written] : values, record);
+      dbf.write(record);
+    }
+    dbf.write(Uint8Array.of(0x1a));
+    dbf.patchHead(dbfHeader(columns, tally.written, new Date()));
+    if (shapeType !== null) {
+      shp!.patchHead(shapeHeader(shapeType, shp!.bytes, box));
+      shx!.patchHead(shapeHeader(shapeType, shx!.bytes, box));
+    }
+  } finally {
+    for (const sink of [shp, shx, dbf]) sink?.close();
+  }
+}

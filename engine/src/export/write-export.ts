@@ -1,0 +1,91 @@
+import { writeFileSync } from 'node:fs';
+import { csvLines, csvPlan, csvRow, GEOJSON_HEAD, GEOJSON_TAIL, geoJsonFeature, ProblemError, writeCsvt } from '@rootmap/core';
+import type { ExportDone, ExportFormat } from '@rootmap/core/contract';
+import { definitionOf } from '../crs/definitions.js';
+import { platformBelow } from '../disk/platform.js';
+import type { FoundDataset } from '../survey/find-dataset.js';
+import { exportSource, ExportTally, type ExportSource } from './export-source.js';
+import { FileSink } from './file-sink.js';
+import { planShapefile, writeShapefileExport } from './shapefile-export.js';
+
+const BATCH = 512;
+
+/**
+ * Writes all files of an export into their staged paths.
+ * @param staged by ending, as the plan names them
+ */
+export function writeExport(
+  found: FoundDataset,
+  request: { readonly format: ExportFormat; readonly crs: string | null },
+  staged: Readonly<Record<string, string>>,
+  onProgress: (done: number) => void,
+): Omit<ExportDone, 'path'> {
+  const platform = platformBelow(found.folder);
+  const tally = new ExportTally(onProgress);
+  const pathOf = (ending: string): string => {
+    const path = staged[ending];
+    if (path === undefined) throw new Error(`nothing is staged for .${ending}`);
+    return path;
+  };
+  try {
+    const source = exportSource(found, platform, request);
+    let losses: readonly string[] = [];
+    if (request.format === 'geojson') writeGeoJson(source, pathOf('geojson'), tally);
+    else if (request.format === 'csv') writeCsv(source, pathOf, tally);
+    else {
+      const plan = planShapefile(source);
+      if (!plan) throw new ProblemError({ code: 'wrong-use', message: 'A shapefile holds shapes of one kind only.' });
+      writeShapefileExport(source, plan, pathOf, tally);
+      losses = plan.losses;
+      if (plan.shapeType !== null || staged['cpg']) writeFileSync(pathOf('cpg'), 'UTF-8');
+    }
+    if (staged['prj']) writeFileSync(staged['prj'], wktOf(source.crs, found));
+    return { read: tally.read, written: tally.written, skipped: tally.skipped, losses };
+  } finally {
+    platform.close();
+  }
+}
+
+/** The definition beside the data; what a file tells of a CRS that has no code comes along. */
+export const wktOf = (crs: string | null, { dataset }: FoundDataset): string =>
+  (crs === null ? null : definitionOf(crs)?.wkt) ?? dataset.crs?.wkt ?? '';
+
+function writeGeoJson({ records }: ExportSource, path: string, tally: ExportTally): void {
+  const { fields, features } = records();
+  const sink = new FileSink(path);
+  try {
+    sink.text(GEOJSON_HEAD);
+    for (const feature of features) {
+      const text = geoJsonFeature(feature, fields);
+      tally.add(text !== null);
+      if (text !== null) sink.text(tally.written > 1 ? `,\n${text}` : text);
+    }
+    sink.text(GEOJSON_TAIL);
+  } finally {
+    sink.close();
+  }
+}
+
+function writeCsv({ records, kind }: ExportSource, pathOf: (ending: string) => string, tally: ExportTally): void {
+  const { fields, features } = records();
+  const plan = csvPlan(fields, kind === null ? 'none' : /^Point/.test(kind) ? 'xy' : 'wkt');
+  const sink = new FileSink(pathOf('csv'));
+  try {
+    sink.text(csvLines([plan.header]));
+    let batch: string[][] = [];
+    for (const feature of features) {
+      const row = csvRow(feature, plan);
+      tally.add(row !== null);
+      if (row) batch.push(row);
+      if (batch.length < BATCH) continue;
+      sink.text(csvLines(batch));
+      batch = [];
+    }
+    sink.text(csvLines(batch));
+  } finally {
+    sink.close();
+  }
+  const own = plan.shape === 'xy' ? 2 : plan.shape === 'wkt' ? 1 : 0;
+  const columns = [...plan.header.slice(0, own).map((name) => ({ name, type: plan.shape === 'xy' ? ('real' as const) : ('text' as const) })), ...fields]; // prettier-ignore
+  if (plan.shape !== 'wkt') writeFileSync(pathOf('csvt'), writeCsvt(columns, plan.shape === 'xy' ? { x: 0, y: 1 } : null));
+}

@@ -1,0 +1,42 @@
+import { ProblemError } from '@rootmap/core';
+import type { ExportDone, ExportPreview, ExportRequest, JobView } from '@rootmap/core/contract';
+import type { RunOptions } from '../changes/run-change.js';
+import type { ExportPlan } from '../export/plan-export.js';
+import type { TaskBase } from './tasks.js';
+import type { Workbench } from './workbench.js';
+
+/** Datasets written in the formats that other programs take. */
+export class ExportDesk {
+  constructor(private readonly bench: Workbench) {}
+
+  private plan(base: TaskBase, { dataset, format, at, crs }: ExportRequest): Promise<ExportPlan> {
+    return this.bench.pool.run('plan-export', { ...base, id: dataset, format, crs, path: this.bench.path(at, true) });
+  }
+
+  async preview(key: string, request: ExportRequest): Promise<ExportPreview> {
+    const { files, records, crs, losses, why } = await this.plan(await this.bench.base(key), request);
+    return { files, records, crs, losses, why };
+  }
+
+  /** All files of it appear together, or none. */
+  async start(key: string, request: ExportRequest, who: string): Promise<JobView> {
+    const base = await this.bench.base(key, who);
+    const { change, targets, files, records, why } = await this.plan(base, request);
+    if (!change) throw new ProblemError({ code: 'wrong-use', message: `It cannot be exported so: ${why}.` });
+    return this.bench.jobs.start('export', change.title, key, async ({ signal, progress }): Promise<ExportDone> => {
+      let done: Omit<ExportDone, 'path'> | null = null;
+      const stageAll: RunOptions['stageAll'] = async (installs) => {
+        const staged = Object.fromEntries(
+          Object.entries(targets).map(([ending, target]) => [ending, installs.find((i) => i.target === target)!.staged]),
+        );
+        const input = { ...base, id: request.dataset, format: request.format, crs: request.crs, staged };
+        done = await this.bench.pool.run('write-export', input, {
+          signal,
+          progress: (item, n) => progress({ bytes: n, of: records, item }),
+        });
+      };
+      await this.bench.apply(key, base, change, files.length, { ...this.bench.run, signal, stageAll });
+      return { path: files[0]!.path, ...done! };
+    });
+  }
+}

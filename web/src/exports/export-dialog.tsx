@@ -1,0 +1,186 @@
+import {
+  Box,
+  Button,
+  Checkbox,
+  Dialog,
+  DialogContent,
+  DialogTitle,
+  FormControl,
+  FormControlLabel,
+  FormLabel,
+  LinearProgress,
+  Radio,
+  RadioGroup,
+  TextField,
+  Typography,
+} from '@mui/material';
+import { useMutation, useQuery } from '@tanstack/react-query';
+import { useMemo, useState } from 'react';
+import { DEFAULT_NAMING, proposeName } from '@rootmap/core';
+import type { ExportDone, ExportFormat, ExportRequest, ProjectView } from '@rootmap/core/contract';
+import { api } from '../api/client.js';
+import { useSources } from '../api/queries.js';
+import { inRoot } from '../folders/moves.js';
+import { useSettled } from '../folders/use-edit.js';
+import { bytes, many, number } from '../parts/format.js';
+import { JobActions, SkippedList, useStartedJob } from '../parts/job-actions.js';
+import { PathText } from '../parts/path-text.js';
+import { ErrorState, Waiting } from '../parts/states.js';
+
+interface Props {
+  readonly project: ProjectView;
+  /** Id of the dataset. */
+  readonly dataset: string;
+  readonly name: string;
+  readonly crs: string | null;
+  readonly onClose: () => void;
+}
+
+const FORMATS: Readonly<Record<ExportFormat, { readonly label: string; readonly ending: string; readonly hint: string }>> = {
+  shapefile: { label: 'Shapefile', ending: 'shp', hint: 'Read everywhere; short field names, 2 GiB at most.' },
+  geojson: { label: 'GeoJSON', ending: 'geojson', hint: 'Text for the web, always in degrees of WGS 84.' },
+  csv: { label: 'CSV', ending: 'csv', hint: 'For spreadsheets; points as two columns, other shapes as text.' },
+};
+
+const fileStem = (name: string): string => proposeName(name.replace(/\.[^.]+$/, ''), DEFAULT_NAMING);
+
+/** One dataset in another format: what is written, what the format cannot hold, and afterwards how many records came over. */
+export function ExportDialog({ project, dataset, name, crs, onClose }: Props) {
+  const folder = useSources(project.key).data?.exportsFolder ?? 'exports';
+  const [format, setFormat] = useState<ExportFormat>('shapefile');
+  const [typed, setTyped] = useState<string | null>(null);
+  const stem = typed ?? `${folder}/${fileStem(name)}`;
+  const [isInProject, setInProject] = useState(false);
+  const canMove = crs !== null && project.crs !== null && crs !== project.crs && format !== 'geojson';
+  const asked = useMemo(
+    (): ExportRequest | null =>
+      stem.trim() === ''
+        ? null
+        : {
+            dataset,
+            format,
+            at: inRoot(project, `${stem.trim()}.${FORMATS[format].ending}`),
+            crs: canMove && isInProject ? project.crs : null,
+          },
+    [dataset, format, stem, canMove, isInProject, project],
+  );
+  const request = useSettled(asked);
+  const plan = useQuery({
+    queryKey: ['project', project.key, 'export', request],
+    queryFn: () => api.planExport(project.key, request!),
+    enabled: request !== null,
+    retry: false,
+    gcTime: 0,
+  });
+  const start = useMutation({ mutationFn: (body: ExportRequest) => api.startExport(project.key, body) });
+  const { job, isRunning, isDone } = useStartedJob(start.data);
+  const shown = (path: string): string => (path.startsWith(`${project.root}/`) ? path.slice(project.root.length + 1) : path);
+  return (
+    <Dialog open onClose={isRunning ? undefined : onClose} maxWidth="md" fullWidth aria-labelledby="export-title">
+      <DialogTitle id="export-title" variant="h2">
+        Export {name}
+      </DialogTitle>
+      <DialogContent>
+        {isDone ? (
+          <Receipt done={job!.result as ExportDone} shown={shown} />
+        ) : (
+          <Box sx={{ display: 'grid', gridTemplateColumns: '280px minmax(0, 1fr)', gap: 3, mt: 1 }}>
+            <FormControl>
+              <FormLabel id="export-format">As</FormLabel>
+              <RadioGroup aria-labelledby="export-format" value={format} onChange={(_, v) => setFormat(v as ExportFormat)}>
+                {Object.entries(FORMATS).map(([key, f]) => (
+                  <FormControlLabel
+                    key={key}
+                    value={key}
+                    control={<Radio size="small" />}
+                    sx={{ alignItems: 'flex-start', mb: 1 }}
+                    label={
+                      <Box sx={{ pt: 0.75 }}>
+                        {f.label}
+                        <Typography variant="body2" color="text.secondary">
+                          {f.hint}
+                        </Typography>
+                      </Box>
+                    }
+                  />
+                ))}
+              </RadioGroup>
+            </FormControl>
+            <Box>
+              <TextField
+                fullWidth
+                label="File"
+                value={stem}
+                onChange={(e) => setTyped(e.target.value)}
+                slotProps={{
+                  htmlInput: { className: 'mono' },
+                  input: { endAdornment: <span className="mono">.{FORMATS[format].ending}</span> },
+                }}
+              />
+              {canMove && (
+                <FormControlLabel
+                  control={<Checkbox size="small" checked={isInProject} onChange={(e) => setInProject(e.target.checked)} />}
+                  label={`Compute the coordinates in the project's ${project.crs}`}
+                />
+              )}
+              <Box sx={{ mt: 1.5, fontSize: 13 }}>
+                {plan.isError || start.isError ? (
+                  <ErrorState error={start.error ?? plan.error} />
+                ) : !plan.data ? (
+                  <Waiting what="Looking at every record…" />
+                ) : (
+                  <>
+                    {plan.data.why !== null && <Box sx={{ color: 'var(--plum)', mb: 1 }}>Not so: {plan.data.why}.</Box>}
+                    <div>
+                      {many(plan.data.records, 'record')}
+                      {plan.data.crs ? `, in ${plan.data.crs}` : ''}
+                    </div>
+                    {plan.data.files.map((f) => (
+                      <div key={f.path}>
+                        <PathText path={shown(f.path)} most={60} />{' '}
+                        <span style={{ color: 'var(--soft)' }}>{f.bytes === null ? '' : bytes(f.bytes)}</span>
+                      </div>
+                    ))}
+                    <Losses losses={plan.data.losses} />
+                  </>
+                )}
+                {job?.state === 'failed' && <Typography color="error">{job.message}</Typography>}
+                {isRunning && <LinearProgress aria-label="Exporting" sx={{ mt: 1 }} />}
+              </Box>
+            </Box>
+          </Box>
+        )}
+      </DialogContent>
+      <JobActions job={job} isRunning={isRunning} isDone={isDone} onClose={onClose}>
+        <Button
+          variant="contained"
+          disabled={!plan.data || plan.data.why !== null || isRunning || start.isPending || request !== asked}
+          onClick={() => request && start.mutate(request)}
+        >
+          Write {plan.data ? many(plan.data.files.length, 'file') : 'it'}
+        </Button>
+      </JobActions>
+    </Dialog>
+  );
+}
+
+const Losses = ({ losses }: { losses: readonly string[] }) =>
+  losses.length === 0 ? null : (
+    <Box component="section" aria-label="What it cannot hold" sx={{ mt: 1.5, borderLeft: '3px solid var(--ochre)', pl: 1.25 }}>
+      <Typography variant="h3" component="h3">
+        What it cannot hold
+      </Typography>
+      {losses.map((l) => (
+        <div key={l}>{l}</div>
+      ))}
+    </Box>
+  );
+
+const Receipt = ({ done, shown }: { done: ExportDone; shown: (path: string) => string }) => (
+  <Box role="status" sx={{ fontSize: 13 }}>
+    <PathText path={shown(done.path)} most={80} />: {number(done.read)} read, {number(done.written)} written
+    {done.skipped.length === 0 ? ', none left out.' : `, ${number(done.read - done.written)} left out:`}
+    <SkippedList skipped={done.skipped} />
+    <Losses losses={done.losses} />
+  </Box>
+);
