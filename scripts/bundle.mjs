@@ -34,8 +34,9 @@ async function bundle(input, dir, name) {
 }
 
 export async function bundleAll() {
-  const threads = { worker: 'engine/dist/workbench/worker.js', 'share-worker': 'engine/dist/workbench/share-worker.js' };
+  const importing = { 'import-worker': 'engine/dist/workbench/import-worker.js' };
+  const threads = { worker: 'engine/dist/workbench/worker.js', 'share-worker': 'engine/dist/workbench/share-worker.js', ...importing };
   await bundle({ main: 'server/dist/main.js', ...threads }, 'server/dist/bundle', 'server');
-  await bundle({ main: 'cli/dist/main.js' }, 'cli/dist/bundle', 'cli');
+  await bundle({ main: 'cli/dist/main.js', ...importing }, 'cli/dist/bundle', 'cli');
 }
 if (process.argv[1] === fileURLToPath(import.meta.url)) await bundleAll();

@@ -40,5 +40,6 @@ export * from './zip/zip-writer.js';
 export * from './geopackage/write/stage-empty.js';
 export * from './geodatabase/check-geodatabase.js';
 export * from './geodatabase/plan-import.js';
+export * from './geodatabase/import-helper.js';
 export * from './geodatabase/write-import.js';
 export * from './survey/find-dataset.js';

@@ -7,6 +7,7 @@ import {
   planImport,
   runChange,
   stageEmpty,
+  withImportHelper,
   writeImport,
   type Find,
   type FoundDataset,
@@ -91,7 +92,8 @@ async function bringIn(call: Call, file: string, sources: readonly string[]): Pr
   if (change) {
     const wanted = plan.items.filter((i) => i.why === null);
     const stage = async (staged: string): Promise<void> => {
-      receipts.push(...(await writeImport(find, wanted, file, staged, (table, done) => call.progress(`${table}: ${done}`))));
+      const onProgress = (table: string, done: number): void => call.progress(`${table}: ${done}`);
+      receipts.push(...(await withImportHelper(import.meta.url, (helper) => writeImport(find, wanted, file, staged, onProgress, helper))));
     };
     await withJournal((options) => runChange(change, { ...options, stage }));
   }

@@ -25,5 +25,7 @@ export interface FeatureStream {
 export interface Wanted {
   readonly geometry: boolean;
   readonly values: boolean;
+  /** Records by their position in the file, the last one not included. Only formats that `takesRange` names look at it. */
+  readonly range?: { readonly from: number; readonly to: number };
 }
 export const EVERYTHING: Wanted = { geometry: true, values: true };

@@ -89,10 +89,16 @@ class WkbReader {
   }
 }
 
+/** Code of the outermost geometry with its dimensions, read without a view since it is asked for so often. */
+export const wkbCode = (wkb: Uint8Array): number =>
+  wkb[0] === 1
+    ? wkb[1]! + wkb[2]! * 0x100 + wkb[3]! * 0x10000 + wkb[4]! * 0x1000000
+    : wkb[4]! + wkb[3]! * 0x100 + wkb[2]! * 0x10000 + wkb[1]! * 0x1000000;
+
 /** Name of the geometry's kind with Z and M, as in `Description.geometryType`; null where the bytes are none. */
 export function kindOfWkb(wkb: Uint8Array): string | null {
   if (wkb.length < 5) return null;
-  const code = viewOf(wkb).getUint32(1, wkb[0] === 1);
+  const code = wkbCode(wkb);
   const name = NAMES[code % 1000];
   return name ? `${name}${['', 'Z', 'M', 'ZM'][Math.floor(code / 1000)] ?? ''}` : null;
 }
@@ -131,7 +137,7 @@ export function mapWkb(wkb: Uint8Array, to: (x: number, y: number) => readonly [
 /** A shape of one part as the kind that holds many, with one part in it; others stay as they are. */
 export function asMany(wkb: Uint8Array): Uint8Array {
   const isLittle = wkb[0] === 1;
-  const code = viewOf(wkb).getUint32(1, isLittle);
+  const code = wkbCode(wkb);
   if (code % 1000 < 1 || code % 1000 > 3) return wkb;
   const out = new Uint8Array(9 + wkb.length);
   const view = viewOf(out);

@@ -6,8 +6,9 @@ import { flatgeobufFeatures } from '../format/flatgeobuf/flatgeobuf-features.js'
 import { geoJsonFeatures } from '../format/geojson/geojson-features.js';
 import { gpxFeatures } from '../format/gpx/gpx-features.js';
 import { kmlFeatures } from '../format/kml/kml-features.js';
-import { dbfFeatures, shapefileFeatures } from '../format/shapefile/shapefile-features.js';
+import { dbfFeatures, shapefileFeatures, shapefileKinds } from '../format/shapefile/shapefile-features.js';
 import { xlsxFeatures } from '../format/xlsx/xlsx-features.js';
+import { commonKind, kindOfWkb } from '../geometry/read-wkb.js';
 import type { Platform } from './describe-dataset.js';
 
 const NOTHING: FeatureStream = { fields: [], features: [] };
@@ -47,4 +48,17 @@ export function readFeatures(
     default:
       return NOTHING;
   }
+}
+
+/** Records of such a dataset can be read from the middle on, so that two threads share them. */
+export const takesRange = ({ group }: Dataset): boolean => group.format === 'shapefile';
+
+/** The one kind that holds all shapes: a header may say lines where some have several parts. Null: there is no shape. */
+export function kindOfShapes(dataset: Dataset, p: Pick<Platform, 'open' | 'geodatabaseFeatures'>): string | null {
+  if (dataset.group.format === 'shapefile' && dataset.state !== 'unreadable')
+    return commonKind(shapefileKinds(dataset.group, (path) => p.open(path)));
+  const kinds = new Set<string>();
+  for (const { geometry } of readFeatures(dataset, p, { geometry: true, values: false }).features)
+    if (geometry) kinds.add(kindOfWkb(geometry) ?? 'Geometry');
+  return commonKind(kinds);
 }

@@ -1,8 +1,8 @@
-import { columnNames, ProblemError, readFeatures } from '@rootmap/core';
+import { columnNames, ProblemError, kindOfShapes, readFeatures } from '@rootmap/core';
 import { transformer } from '../crs/transformer.js';
 import { platformBelow } from '../disk/platform.js';
 import { newGeopackage } from '../geopackage/write/new-geopackage.js';
-import { kindOf, moved } from '../geopackage/write/records.js';
+import { moved } from '../geopackage/write/records.js';
 import { writeTable, type Written } from '../geopackage/write/write-features.js';
 import type { FoundDataset } from '../survey/find-dataset.js';
 
@@ -28,7 +28,7 @@ export function writeCopy(
   const platform = platformBelow(folder);
   try {
     const { fields, features } = readFeatures(dataset, platform);
-    const geometryType = kindOf(readFeatures(dataset, platform, { geometry: true, values: false }).features);
+    const geometryType = kindOfShapes(dataset, platform) ?? 'Geometry';
     const spec = { name: table, fields: columnNames(fields), crs, geometryType };
     return newGeopackage(path, (db) => writeTable(db, spec, moved(features, to), onProgress));
   } finally {

@@ -1,8 +1,8 @@
-import { ProblemError, readFeatures, type Feature, type FeatureStream, type Wanted } from '@rootmap/core';
+import { ProblemError, kindOfShapes, readFeatures, type Feature, type FeatureStream, type Wanted } from '@rootmap/core';
 import type { ExportRequest } from '@rootmap/core/contract';
 import { transformer } from '../crs/transformer.js';
 import type { NodePlatform } from '../disk/platform.js';
-import { kindOf, moved } from '../geopackage/write/records.js';
+import { moved } from '../geopackage/write/records.js';
 import type { FoundDataset } from '../survey/find-dataset.js';
 
 /** The CRS of GeoJSON (RFC 7946, section 4). */
@@ -37,7 +37,7 @@ export function exportSource(
     const { fields, features } = readFeatures(dataset, platform, wanted);
     return { fields, features: to ? moved(features, to) : features };
   };
-  const kind = isTable ? null : kindOf(readFeatures(dataset, platform, { geometry: true, values: false }).features);
+  const kind = isTable ? null : (kindOfShapes(dataset, platform) ?? 'Geometry');
   return { records, crs, isMoved, kind };
 }
 

@@ -3,7 +3,7 @@ import Database from 'better-sqlite3';
 import { execFileSync } from 'node:child_process';
 import { copyFileSync, cpSync, existsSync, mkdirSync, readdirSync, readFileSync, statSync, writeFileSync } from 'node:fs';
 import type { DataSource } from 'typeorm';
-import { proposeTableName, tableNameFault, writeProjectFile } from '@rootmap/core';
+import { proposeTableName, tableNameFault, writeProjectFile, writeShapefile } from '@rootmap/core';
 import { ChangeDisk } from '../changes/disk.js';
 import { recoverChanges } from '../changes/recover.js';
 import { runChange, StopHere } from '../changes/run-change.js';
@@ -19,6 +19,7 @@ import { findDataset } from '../survey/find-dataset.js';
 import { faultOf, gdal, ogrinfo } from '../../test/geopackage-validator.js';
 import { TestFolder } from '../../test/test-project.js';
 import { checkGeodatabase } from './check-geodatabase.js';
+import { HalfWriter, type ImportHelper } from './import-half.js';
 import { planImport } from './plan-import.js';
 import { planUseTables } from './use-tables.js';
 import { writeImport } from './write-import.js';
@@ -294,5 +295,74 @@ describe('held against the standard', () => {
     expect(checkGeodatabase(t.at('p/empty.gpkg'))).toEqual([]);
     expect(isValid(t.at('p/empty.gpkg'))).toBe(true);
     expect(statSync(t.at('p/empty.gpkg')).size).toBeGreaterThan(0);
+  });
+});
+
+describe('a large dataset that two threads share', () => {
+  /** The second thread's work, done here: the thread itself runs in the command line's test of large imports. */
+  const helper = (): ImportHelper & { close(): void } => {
+    const writer = new HalfWriter();
+    return {
+      start: () => undefined,
+      write: (order) => Promise.resolve(writer.write(order)),
+      check: (order) => Promise.resolve(writer.check(order)),
+      close: () => writer.close(),
+    };
+  };
+  const N = 50_001;
+  const makeLarge = (): void => {
+    const date = { year: 2026, month: 1, day: 1 };
+    const shapes = Array.from({ length: N }, (_, i) => (i % 1000 === 7 ? null : [[[i, i % 977] as const]]));
+    const fields = [
+      { name: 'n', code: 'N', lengthBytes: 9 },
+      { name: 'half', code: 'N', lengthBytes: 12, decimals: 3 },
+      { name: 'text', code: 'C', lengthBytes: 12 },
+    ] as const;
+    const rows = Array.from({ length: N }, (_, i) => [i, i / 8, i % 3 ? `Ä "${i}"` : null]);
+    for (const [e, bytes] of Object.entries(writeShapefile({ shapeType: 1, shapes, fields, rows, date })))
+      writeFileSync(t.at(`p/large.${e}`), bytes);
+  };
+  const rowsOf = (path: string): unknown[] => {
+    const db = new Database(path, { readonly: true });
+    const rows = db.prepare('SELECT fid, hex(geom), n, half, text FROM large ORDER BY fid').raw().all();
+    db.close();
+    return rows;
+  };
+
+  test('gives the same table as one thread, index and all', async () => {
+    makeLarge();
+    const plan = planImport(scope(), find, t.at('p/x.gpkg'), items('large.shp'), null, 'test');
+    const second = helper();
+    const [alone] = await writeImport(find, plan.items, t.at('none'), t.at('p/alone.gpkg'), () => undefined);
+    const [shared] = await writeImport(find, plan.items, t.at('none'), t.at('p/shared.gpkg'), () => undefined, second);
+    second.close();
+    expect(shared).toEqual(alone);
+    expect(shared).toMatchObject({ read: N, written: N, nulls: 50, isEqual: true });
+    expect(rowsOf(t.at('p/shared.gpkg'))).toEqual(rowsOf(t.at('p/alone.gpkg')));
+    expect([faultOf(t.at('p/shared.gpkg')), checkGeodatabase(t.at('p/shared.gpkg'))]).toEqual([null, []]);
+    const db = new Database(t.at('p/shared.gpkg'), { readonly: true });
+    expect(db.prepare("SELECT rtreecheck('rtree_large_geom')").pluck().get()).toBe('ok');
+    db.close();
+  });
+
+  test('a value that is written wrongly in either half is found on reading back', async () => {
+    makeLarge();
+    const plan = planImport(scope(), find, t.at('p/x.gpkg'), items('large.shp'), null, 'test');
+    for (const fid of [3, N - 3])
+      for (const column of ['n', 'half', 'text']) {
+        const second = helper();
+        const spoiling: ImportHelper = {
+          ...second,
+          check: (order) => {
+            const db = new Database(order.path);
+            db.exec(`UPDATE large SET ${column} = 77 WHERE fid = ${fid}`);
+            db.close();
+            return second.check(order);
+          },
+        };
+        const [receipt] = await writeImport(find, plan.items, t.at('none'), t.at(`p/s${fid}${column}.gpkg`), () => undefined, spoiling);
+        second.close();
+        expect([fid, column, receipt!.isEqual]).toEqual([fid, column, false]);
+      }
   });
 });

@@ -1,25 +1,26 @@
 import { existsSync, rmSync, statSync } from 'node:fs';
 import type Database from 'better-sqlite3';
-import { columnNames, ProblemError, readFeatures, type Field } from '@rootmap/core';
+import { columnNames, ProblemError, kindOfShapes, readFeatures, takesRange } from '@rootmap/core';
 import type { ImportPlanItem, ImportReceipt } from '@rootmap/core/contract';
 import { transformer } from '../crs/transformer.js';
 import { platformBelow, type NodePlatform } from '../disk/platform.js';
-import { quoteName } from '../geopackage/describe-geopackage.js';
-import { kindOf, moved } from '../geopackage/write/records.js';
+import { moved } from '../geopackage/write/records.js';
 import { createSchema } from '../geopackage/write/schema.js';
-import { writeTable } from '../geopackage/write/write-features.js';
+import { createTable, fillTable, registerTable } from '../geopackage/write/write-features.js';
 import { writeRaster } from '../geopackage/write/write-raster.js';
 import { openPixels } from '../preview/pixels/open-pixels.js';
 import type { FoundDataset } from '../survey/find-dataset.js';
 import { copyWhole, openStaged } from './tables/staged-database.js';
+import { joinHalves, type ImportHelper } from './import-half.js';
 import { isSamePicture } from './compare-raster.js';
 import type { Find } from './plan-import.js';
-import { ValueSum } from './value-sum.js';
+import { ReadBack } from './read-back.js';
 
 /**
  * Writes a geodatabase as it will be into a staged path: a copy of the one that is there, or an empty one, and the new tables,
- * in one transaction. Every table is read back and compared with what was read.
+ * or nothing at all. Every table is read back and compared with what was read.
  * @param from the geodatabase as it is; it must not change meanwhile
+ * @param helper a second thread that takes half of a large dataset
  */
 export async function writeImport(
   find: Find,
@@ -27,7 +28,9 @@ export async function writeImport(
   from: string,
   staged: string,
   onProgress: (item: string, done: number) => void,
+  helper?: ImportHelper,
 ): Promise<ImportReceipt[]> {
+  if (items.some((item) => isShared(find(item.dataset)))) helper?.start();
   const before = existsSync(from) ? statSync(from) : null;
   if (before) copyWhole(from, staged);
   const db = openStaged(staged);
@@ -35,7 +38,7 @@ export async function writeImport(
     db.exec('BEGIN');
     if (!before) createSchema(db);
     const receipts: ImportReceipt[] = [];
-    for (const item of items) receipts.push(await importOne(db, find(item.dataset), item, onProgress));
+    for (const item of items) receipts.push(await importOne({ db, staged, onProgress, helper }, find(item.dataset), item));
     db.exec('COMMIT');
     db.close();
     const after = before && statSync(from);
@@ -49,31 +52,36 @@ export async function writeImport(
   }
 }
 
-async function importOne(
-  db: Database.Database,
-  found: FoundDataset,
-  item: ImportPlanItem,
-  onProgress: (item: string, done: number) => void,
-): Promise<ImportReceipt> {
+interface Target {
+  readonly db: Database.Database;
+  /** Its path. */
+  readonly staged: string;
+  readonly onProgress: (item: string, done: number) => void;
+  readonly helper: ImportHelper | undefined;
+}
+
+async function importOne(target: Target, found: FoundDataset, item: ImportPlanItem): Promise<ImportReceipt> {
   const platform = platformBelow(found.folder);
   try {
     return item.kind === 'raster'
-      ? await importRaster(db, found, item, platform, onProgress)
-      : importRecords(db, found, item, platform, onProgress);
+      ? await importRaster(target.db, found, item, platform, target.onProgress)
+      : await importRecords(target, found, item, platform);
   } finally {
     platform.close();
   }
 }
 
-function importRecords(
-  db: Database.Database,
-  { dataset }: FoundDataset,
+/** Fewer records than these are written before a second thread is ready. */
+const WORTH_SHARING = 50_000;
+const isShared = ({ dataset }: FoundDataset): boolean => takesRange(dataset) && (dataset.featureCount ?? 0) >= WORTH_SHARING;
+
+async function importRecords(
+  { db, staged, onProgress, helper }: Target,
+  found: FoundDataset,
   item: ImportPlanItem,
   platform: NodePlatform,
-  onProgress: (item: string, done: number) => void,
-): ImportReceipt {
-  const { fields, features } = readFeatures(dataset, platform);
-  const columns = columnNames(fields);
+): Promise<ImportReceipt> {
+  const { dataset } = found;
   const own = dataset.crs?.code ?? null;
   const isMoved = item.crs !== null && own !== null && item.crs !== own;
   const to = isMoved ? transformer(own, item.crs) : null;
@@ -82,17 +90,39 @@ function importRecords(
       code: 'wrong-use',
       message: `${dataset.group.path} cannot be brought in: how ${own} becomes ${item.crs} is not known here. Bring it in in its own CRS.`,
     });
-  const geometryType =
-    item.kind === 'attributes' ? null : kindOf(readFeatures(dataset, platform, { geometry: true, values: false }).features);
-  const sum = new ValueSum(columns);
-  const written = writeTable(
+  const geometryType = item.kind === 'attributes' ? null : (kindOfShapes(dataset, platform) ?? 'Geometry');
+  const half = helper && isShared(found) ? Math.ceil(dataset.featureCount! / 2) : null;
+  const wanted = { geometry: geometryType !== null, values: true, ...(half === null ? {} : { range: { from: 0, to: half } }) };
+  const { fields, features } = readFeatures(dataset, platform, wanted);
+  const columns = columnNames(fields);
+  const spec = { name: item.table, fields: columns, crs: item.crs, geometryType };
+  const srs = createTable(db, spec);
+  const other =
+    half === null
+      ? null
+      : helper!.write({ found, range: { from: half, to: Infinity }, columns, geometryType, srs, to: isMoved ? item.crs : null });
+  other?.catch(() => undefined); // told where it is waited for
+  const readBack = new ReadBack(columns);
+  const first = fillTable(
     db,
-    { name: item.table, fields: columns, crs: item.crs, geometryType },
+    spec,
+    srs,
     to ? moved(features, to) : features,
-    (done) => onProgress(item.table, done),
-    (values) => sum.addRead(values),
+    (done) => onProgress(item.table, half === null ? done : done * 2),
+    (row, from) => readBack.add(row, from),
   );
-  const isEqual = sum.digest() === readBack(db, item.table, columns);
+  if (other === null) {
+    const written = registerTable(db, spec, srs, first);
+    return { dataset: item.dataset, table: item.table, ...written, isEqual: readBack.isEqualTo(db, item.table, 1, first.written) };
+  }
+  db.exec('COMMIT'); // nobody knows of the staged file yet: only the other thread has to see what is in it
+  const filled = joinHalves(db, item.table, first, await other);
+  const check = helper!.check({ path: staged, table: item.table, first: first.written + 1, last: filled.written });
+  check.catch(() => undefined);
+  const isFirstEqual = readBack.isEqualTo(db, item.table, 1, first.written);
+  const isEqual = (await check) && isFirstEqual;
+  db.exec('BEGIN');
+  const written = registerTable(db, spec, srs, filled);
   return { dataset: item.dataset, table: item.table, ...written, isEqual };
 }
 
@@ -122,12 +152,4 @@ async function importRaster(
   } finally {
     pixels.close();
   }
-}
-
-function readBack(db: Database.Database, table: string, columns: readonly Field[]): string {
-  const sum = new ValueSum(columns);
-  const names = columns.map((c) => quoteName(c.name));
-  const rows = db.prepare(`SELECT ${['fid', ...names].join(', ')} FROM ${quoteName(table)} ORDER BY fid`).raw(true);
-  for (const row of rows.iterate() as IterableIterator<unknown[]>) for (let i = 1; i < row.length; i++) sum.add(row[i]);
-  return sum.digest();
 }

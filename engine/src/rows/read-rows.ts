@@ -87,5 +87,5 @@ function shown(value: unknown, field: Field | undefined): ShownValue {
     return Number.isSafeInteger(Number(value)) ? Number(value) : String(value);
   }
   if (typeof value === 'string') return value.length > LONGEST_SHOWN ? `${value.slice(0, LONGEST_SHOWN)}…` : value;
-  return typeof value === 'number' && Number.isFinite(value) ? value : String(value);
+  return Number.isFinite(value) ? (value as number) : null; // no number, or one without end
 }

@@ -1,3 +1,4 @@
+import { workerData } from 'node:worker_threads';
 import type {
   AdoptView,
   CrsCandidate,
@@ -48,6 +49,7 @@ import { checkGeodatabase } from '../geodatabase/check-geodatabase.js';
 import { planImport, type ImportPlan } from '../geodatabase/plan-import.js';
 import { viewGeodatabases } from '../geodatabase/view-geodatabases.js';
 import { stageContainer, type StagedContainer } from '../geodatabase/tables/stage-tables.js';
+import { withImportHelper } from '../geodatabase/import-helper.js';
 import { writeImport } from '../geodatabase/write-import.js';
 import { viewFolders } from '../folders/view-folders.js';
 import { viewSources } from '../folders/view-sources.js';
@@ -241,7 +243,10 @@ const TASKS: {
   },
   'write-import': (input, _, progress) => {
     const scope = scopeOf(input, true);
-    return writeImport((id) => findDataset(scope, id), input.items, input.from, input.staged, progress);
+    const { script } = (workerData ?? {}) as { script?: string };
+    return withImportHelper(script ?? import.meta.url, (helper) =>
+      writeImport((id) => findDataset(scope, id), input.items, input.from, input.staged, progress, helper),
+    );
   },
   'stage-container': (input, _, progress) => stageContainer(input.order, input.staged, progress),
   'check-geodatabase': (input) => checkGeodatabase(input.path),

@@ -7,7 +7,7 @@ import { kindWord, many, number } from '../parts/format.js';
 import { Icon } from '../parts/icon.js';
 import type { TableAct } from './table-act-dialog.js';
 
-const GRID = 'minmax(0, 2fr) 90px 90px 110px minmax(0, 2fr) 80px 140px 76px 44px';
+const GRID = 'minmax(0, 2fr) 80px 80px 120px minmax(0, 2fr) 80px 140px 76px 44px';
 
 interface Props {
   readonly project: ProjectView;
@@ -28,7 +28,7 @@ export function TableList({ project, container, onAct }: Props) {
         sx={{
           display: 'grid',
           gridTemplateColumns: GRID,
-          gap: 1,
+          gap: 2,
           fontSize: 12,
           fontWeight: 650,
           color: 'var(--soft)',
@@ -48,7 +48,7 @@ export function TableList({ project, container, onAct }: Props) {
           sx={{
             display: 'grid',
             gridTemplateColumns: GRID,
-            gap: 1,
+            gap: 2,
             minHeight: 30,
             alignItems: 'center',
             '& > *': { overflow: 'hidden', textOverflow: 'ellipsis', whiteSpace: 'nowrap' },

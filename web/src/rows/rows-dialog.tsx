@@ -43,8 +43,8 @@ export function RowsDialog({ projectKey, dataset, onClose }: Props) {
       if (first !== sight.first || last !== sight.last) setSight({ first, last });
     },
   });
-  const width = page ? KEY_WIDTH + page.fields.length * COLUMN_WIDTH : 0;
-  const grid = page ? `${KEY_WIDTH}px repeat(${page.fields.length}, ${COLUMN_WIDTH}px)` : '';
+  const least = page ? KEY_WIDTH + page.fields.length * COLUMN_WIDTH : 0;
+  const grid = page ? `${KEY_WIDTH}px repeat(${page.fields.length}, minmax(${COLUMN_WIDTH}px, 1fr))` : '';
   return (
     <Dialog
       open
@@ -97,8 +97,8 @@ export function RowsDialog({ projectKey, dataset, onClose }: Props) {
             tabIndex={0}
             sx={{ flex: 1, overflow: 'auto', border: '1px solid var(--rule)', borderRadius: 1, outlineOffset: '-2px', ...CELLS }}
           >
-            <Head page={page} grid={grid} width={width} sort={sort} onSort={setSort} />
-            <Box role="rowgroup" sx={{ height: virtual.getTotalSize(), width, position: 'relative' }}>
+            <Head page={page} grid={grid} least={least} sort={sort} onSort={setSort} />
+            <Box role="rowgroup" sx={{ height: virtual.getTotalSize(), minWidth: least, position: 'relative' }}>
               {virtual.getVirtualItems().map((item) => {
                 const row = rowAt(item.index);
                 return (
@@ -135,25 +135,30 @@ export function RowsDialog({ projectKey, dataset, onClose }: Props) {
 interface HeadProps {
   readonly page: RowsPage;
   readonly grid: string;
-  readonly width: number;
+  readonly least: number;
   readonly sort: RowsRequest['sort'];
   readonly onSort: (sort: RowsRequest['sort']) => void;
 }
 
 /** A press sorts upwards, the next downwards, the third puts the file's own order back. */
-function Head({ page, grid, width, sort, onSort }: HeadProps) {
+function Head({ page, grid, least, sort, onSort }: HeadProps) {
   const next = (field: string): RowsRequest['sort'] =>
     sort?.field !== field ? { field, isDescending: false } : sort.isDescending ? null : { field, isDescending: true };
   return (
-    <Box role="rowgroup" sx={{ position: 'sticky', top: 0, zIndex: 1, bgcolor: 'var(--sunk)', width }}>
+    <Box role="rowgroup" sx={{ position: 'sticky', top: 0, zIndex: 1, bgcolor: 'var(--sunk)', minWidth: least }}>
       <Box role="row" aria-rowindex={1} sx={{ display: 'grid', gridTemplateColumns: grid, height: 30, alignItems: 'center' }}>
-        <div role="columnheader" className="soft">
+        <div role="columnheader" className="soft key">
           Key
         </div>
         {page.fields.map((f) => {
           const isSorted = sort?.field === f.name;
           return (
-            <div key={f.name} role="columnheader" aria-sort={isSorted ? (sort.isDescending ? 'descending' : 'ascending') : 'none'}>
+            <div
+              key={f.name}
+              role="columnheader"
+              className={NUMBERS.has(f.type) ? 'right' : ''}
+              aria-sort={isSorted ? (sort.isDescending ? 'descending' : 'ascending') : 'none'}
+            >
               <ButtonBase
                 onClick={() => onSort(next(f.name))}
                 title={`${f.name}, ${f.type}`}
@@ -176,6 +181,8 @@ const Value = ({ value }: { value: RowsPage['rows'][number]['values'][number] })
   </div>
 );
 
+const NUMBERS: ReadonlySet<string> = new Set(['integer', 'integer64', 'real']);
+
 /** Said once for all rows, so that scrolling makes no styles. */
 const CELLS = {
   '& .line': { position: 'absolute', left: 0, right: 0, display: 'grid', alignItems: 'center', borderBottom: '1px solid var(--rule)' },
@@ -188,4 +195,5 @@ const CELLS = {
   },
   '& .right': { textAlign: 'right' },
   '& .soft': { color: 'var(--soft)' },
+  '& .key': { fontSize: 12, fontWeight: 650 },
 } as const;

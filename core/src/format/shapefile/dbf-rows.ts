@@ -1,47 +1,61 @@
 import { ForwardReader } from '../../bytes/forward-reader.js';
 import type { ByteSource } from '../../bytes/byte-source.js';
-import type { Value } from '../../feature/feature.js';
+import type { Value, Wanted } from '../../feature/feature.js';
 import type { DbfField, DbfHeader } from './read-dbf-header.js';
 
 const DELETED = 0x2a;
 
 /** Rows of a dBASE table in the order of the file; null for one that is marked as deleted. `withValues` false: empty rows. */
-export function* dbfRows(source: ByteSource, header: DbfHeader, withValues = true): Generator<readonly Value[] | null> {
+export function* dbfRows(
+  source: ByteSource,
+  header: DbfHeader,
+  withValues = true,
+  range?: Wanted['range'],
+): Generator<readonly Value[] | null> {
   const reader = new ForwardReader(source);
-  if (header.recordBytes < 1 || !reader.skip(header.headerBytes)) return;
+  const first = range?.from ?? 0;
+  const records = Math.min(header.records, range?.to ?? Infinity);
+  if (header.recordBytes < 1 || !reader.skip(header.headerBytes + first * header.recordBytes)) return;
   const none: readonly Value[] = [];
-  for (let n = 0; n < header.records && reader.holds(header.recordBytes); n++) {
+  const { fields } = header;
+  for (let n = first; n < records && reader.holds(header.recordBytes); n++) {
     const { view, offset } = reader;
     if (view.getUint8(offset) === DELETED) yield null;
     else if (!withValues) yield none;
     else {
       const bytes = new Uint8Array(view.buffer, view.byteOffset + offset, header.recordBytes);
-      yield header.fields.map((f) => valueOf(bytes, f, header));
+      const text = latin1.decode(bytes); // one text for all fields: ASCII is cut out of it, letter for byte
+      const values = new Array<Value>(fields.length);
+      for (let i = 0; i < fields.length; i++) values[i] = valueOf(bytes, text, fields[i]!, header);
+      yield values;
     }
     reader.pass(header.recordBytes);
   }
 }
 
-function valueOf(record: Uint8Array, field: DbfField, header: DbfHeader): Value {
-  const bytes = record.subarray(field.offset, field.offset + field.lengthBytes);
+const latin1 = new TextDecoder('latin1');
+
+function valueOf(record: Uint8Array, text: string, field: DbfField, header: DbfHeader): Value {
+  const from = field.offset;
+  const to = Math.min(record.length, from + field.lengthBytes);
   switch (field.code) {
     case 'N':
     case 'F':
-      return decimal(bytes) ?? numberOf(ascii(bytes).trim(), field);
+      return decimal(record, from, to) ?? numberOf(text.slice(from, to).trim(), field);
     case 'D': {
-      const text = ascii(bytes).trim();
-      return /^\d{8}$/.test(text) && text !== '00000000' ? `${text.slice(0, 4)}-${text.slice(4, 6)}-${text.slice(6)}` : null;
+      const day = text.slice(from, to).trim();
+      return /^\d{8}$/.test(day) && day !== '00000000' ? `${day.slice(0, 4)}-${day.slice(4, 6)}-${day.slice(6)}` : null;
     }
     case 'L':
-      return /^[TtYy]$/.test(ascii(bytes)) ? true : /^[FfNn]$/.test(ascii(bytes)) ? false : null;
+      return /^[TtYy]$/.test(text.slice(from, to)) ? true : /^[FfNn]$/.test(text.slice(from, to)) ? false : null;
     case 'I':
     case '+':
-      return bytes.length < 4 ? null : new DataView(bytes.buffer, bytes.byteOffset, 4).getInt32(0, true);
+      return to - from < 4 ? null : new DataView(record.buffer, record.byteOffset + from, 4).getInt32(0, true);
     case 'O':
     case 'B':
-      return bytes.length < 8 ? null : new DataView(bytes.buffer, bytes.byteOffset, 8).getFloat64(0, true);
+      return to - from < 8 ? null : new DataView(record.buffer, record.byteOffset + from, 8).getFloat64(0, true);
     default:
-      return textOf(bytes, header);
+      return textOf(record, text, from, to, header);
   }
 }
 
@@ -53,35 +67,27 @@ function numberOf(text: string, field: DbfField): Value {
 }
 
 /** Text ends before its padding; bytes beyond ASCII go through the table's encoding. */
-function textOf(bytes: Uint8Array, header: DbfHeader): Value {
-  let end = bytes.length;
-  while (end > 0 && (bytes[end - 1] === 0x20 || bytes[end - 1] === 0)) end--;
-  if (end === 0) return null;
-  for (let i = 0; i < end; i++) if (bytes[i]! >= 0x80) return header.encoding.decode(bytes.subarray(0, end));
-  return ascii(bytes.subarray(0, end));
-}
-
-/** Short, so that it is quicker than a decoder for the many short values of a table. */
-function ascii(bytes: Uint8Array): string {
-  if (bytes.length > 64) return new TextDecoder('latin1').decode(bytes);
-  let text = '';
-  for (let i = 0; i < bytes.length; i++) text += String.fromCharCode(bytes[i]!);
-  return text;
+function textOf(record: Uint8Array, text: string, from: number, to: number, header: DbfHeader): Value {
+  let end = to;
+  while (end > from && (record[end - 1] === 0x20 || record[end - 1] === 0)) end--;
+  if (end <= from) return null;
+  for (let i = from; i < end; i++) if (record[i]! >= 0x80) return header.encoding.decode(record.subarray(from, end));
+  return text.slice(from, end);
 }
 
 /** Digits of a whole that a double holds exactly; a power of ten up to 22 is exact too, so that one division rounds rightly. */
 const MOST_DIGITS = 15;
 
 /** A number that is written plainly, right-aligned, without making a text of it; null: it is written otherwise, or there is none. */
-function decimal(bytes: Uint8Array): number | null {
-  let i = 0;
-  while (i < bytes.length && bytes[i] === 0x20) i++;
+function decimal(bytes: Uint8Array, from: number, to: number): number | null {
+  let i = from;
+  while (i < to && bytes[i] === 0x20) i++;
   const isNegative = bytes[i] === 0x2d;
   if (isNegative) i++;
   let whole = 0;
   let digits = 0;
   let behind = -1;
-  for (; i < bytes.length; i++) {
+  for (; i < to; i++) {
     const b = bytes[i]!;
     if (b === 0x2e && behind < 0) behind = 0;
     else if (b >= 0x30 && b <= 0x39) {

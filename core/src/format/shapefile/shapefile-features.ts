@@ -1,6 +1,7 @@
 import { ForwardReader } from '../../bytes/forward-reader.js';
 import type { FileGroup } from '../../dataset/dataset.js';
 import type { Feature, FeatureStream, Value, Wanted } from '../../feature/feature.js';
+import { kindOfWkb } from '../../geometry/read-wkb.js';
 import { WkbWriter } from '../../geometry/wkb-writer.js';
 import { companion, readTableForRows, type Open } from './describe-shapefile.js';
 import { dbfRows } from './dbf-rows.js';
@@ -16,9 +17,9 @@ export function shapefileFeatures(group: FileGroup, open: Open, wanted: Wanted):
   return { fields: header?.fields.map(({ name, type }) => ({ name, type })) ?? [], features: records() };
 
   function* records(): Generator<Feature> {
-    const rows = dbf !== null && header ? dbfRows(open(dbf), header, wanted.values) : null;
-    const shapes = wanted.geometry || !rows ? shapesOf(open, group.path) : null;
-    for (let id = 0; ; id++) {
+    const rows = dbf !== null && header ? dbfRows(open(dbf), header, wanted.values, wanted.range) : null;
+    const shapes = wanted.geometry || !rows ? shapesOf(open, group.path, wanted.range) : null;
+    for (let id = wanted.range?.from ?? 0; ; id++) {
       const shape = shapes?.next();
       const row: IteratorResult<readonly Value[] | null> | undefined = rows?.next();
       if (shape ? shape.done : row?.done !== false) return;
@@ -43,17 +44,45 @@ export function dbfFeatures(group: FileGroup, open: Open, wanted: Wanted): Featu
   }
 }
 
-function* shapesOf(open: Open, path: string): Generator<Uint8Array | null> {
+function* shapesOf(open: Open, path: string, range: Wanted['range']): Generator<Uint8Array | null> {
   const reader = new ForwardReader(open(path));
   const writer = new WkbWriter();
   if (!reader.skip(SHP_HEADER_BYTES)) return;
-  while (reader.holds(RECORD_HEADER_BYTES)) {
+  for (let n = 0; n < (range?.to ?? Infinity) && reader.holds(RECORD_HEADER_BYTES); n++) {
     const length = reader.view.getInt32(reader.offset + 4, false) * 2;
     if (length < 4) return; // no record is shorter than its shape type: the rest cannot be told apart
     reader.pass(RECORD_HEADER_BYTES);
     const isWhole = reader.holds(length);
-    yield isWhole ? shapeToWkb(reader.view, reader.offset, length, writer) : null;
+    if (n >= (range?.from ?? 0)) yield isWhole ? shapeToWkb(reader.view, reader.offset, length, writer) : null;
     if (!isWhole) return;
     reader.pass(length);
   }
 }
+
+/**
+ * Kinds of the shapes of a shapefile. Where a shape has one part, its header tells; only those of several parts are read whole, since the
+ * turns of their rings tell how many areas they are.
+ */
+export function shapefileKinds(group: FileGroup, open: Open): Set<string> {
+  const kinds = new Set<string>();
+  const reader = new ForwardReader(open(group.path));
+  const writer = new WkbWriter();
+  if (!reader.skip(SHP_HEADER_BYTES)) return kinds;
+  while (reader.holds(RECORD_HEADER_BYTES)) {
+    const length = reader.view.getInt32(reader.offset + 4, false) * 2;
+    if (length < 4) break;
+    reader.pass(RECORD_HEADER_BYTES);
+    if (!reader.holds(length)) break;
+    const { view, offset } = reader;
+    const simple = length < 44 ? undefined : SIMPLE[view.getInt32(offset, true)];
+    if (simple !== undefined && view.getInt32(offset + 36, true) === 1) kinds.add(simple);
+    else {
+      const wkb = shapeToWkb(view, offset, length, writer);
+      if (wkb) kinds.add(kindOfWkb(wkb) ?? 'Geometry');
+    }
+    reader.pass(length);
+  }
+  return kinds;
+}
+/** Shape types without Z and M that have parts. */
+const SIMPLE: Readonly<Record<number, string>> = { 3: 'LineString', 5: 'Polygon' };

@@ -1,4 +1,4 @@
-import { readWkb, viewOf, type WkbVisitor } from '@rootmap/core';
+import { readWkb, wkbCode, type WkbVisitor } from '@rootmap/core';
 
 const NONE: readonly number[] = [];
 /** Flags of the header (OGC 12-128r17, clause 2.1.3): little-endian; with an xy envelope; empty. */
@@ -37,7 +37,7 @@ export class BlobMaker implements WkbVisitor {
   make(wkb: Uint8Array): Buffer | null {
     this.isEmpty = true;
     if (!readWkb(wkb, this)) return null;
-    const isPoint = viewOf(wkb).getUint32(1, wkb[0] === 1) % 1000 === 1;
+    const isPoint = wkbCode(wkb) % 1000 === 1;
     const envelope = isPoint || this.isEmpty ? 0 : 32; // a point is its own envelope
     const length = 8 + envelope + wkb.length;
     if (length > this.bytes.length) this.bytes = Buffer.alloc(length * 2);

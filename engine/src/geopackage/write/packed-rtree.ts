@@ -20,13 +20,13 @@ export interface RowBoxes {
  */
 export function fillRtree(db: Database.Database, table: string, rows: RowBoxes): void {
   const node = db.prepare(`INSERT OR REPLACE INTO ${quoteName(`${table}_node`)} VALUES (?, ?)`);
-  const rowid = db.prepare(`INSERT INTO ${quoteName(`${table}_rowid`)} VALUES (?, ?)`);
   const parent = db.prepare(`INSERT INTO ${quoteName(`${table}_parent`)} VALUES (?, ?)`);
   if (rows.ids.length === 0) return; // the module has made an empty root
   let level = leavesOf(rows);
   let depth = 0;
   let next = 2; // node 1 is the root
   let isLeaf = true;
+  const leafOf = new Float64Array(rows.ids.length);
   for (;;) {
     const nodes = Math.ceil(level.ids.length / MOST_CELLS);
     const isRoot = nodes === 1;
@@ -47,7 +47,8 @@ export function fillRtree(db: Database.Database, table: string, rows: RowBoxes):
         bytes.writeFloatBE(x1, at + 12);
         bytes.writeFloatBE(y0, at + 16);
         bytes.writeFloatBE(y1, at + 20);
-        (isLeaf ? rowid : parent).run(level.ids[i]!, id);
+        if (isLeaf) leafOf[i] = id;
+        else parent.run(level.ids[i]!, id);
         if (x0 < minx) minx = x0;
         if (y0 < miny) miny = y0;
         if (x1 > maxx) maxx = x1;
@@ -57,10 +58,27 @@ export function fillRtree(db: Database.Database, table: string, rows: RowBoxes):
       above.ids[n] = id;
       above.boxes.set([minx, miny, maxx, maxy], n * 4);
     }
+    if (isLeaf) placeRows(db, `${table}_rowid`, level.ids, leafOf);
     if (isRoot) return;
     level = above;
     isLeaf = false;
     depth++;
+  }
+}
+
+const BATCH = 4096;
+
+/** In which leaf each row is: in the order of the rows, which is that of the table, and many in one statement where no id is left out. */
+function placeRows(db: Database.Database, table: string, ids: Float64Array, leafOf: Float64Array): void {
+  const n = ids.length;
+  const order = Array.from(ids.keys()).sort((a, b) => ids[a]! - ids[b]!);
+  const one = db.prepare(`INSERT INTO ${quoteName(table)} VALUES (?, ?)`);
+  const many = db.prepare(`INSERT INTO ${quoteName(table)} SELECT key + ?, value FROM json_each(?)`);
+  for (let from = 0; from < n; from += BATCH) {
+    const part = order.slice(from, from + BATCH);
+    const first = ids[part[0]!]!;
+    if (ids[part.at(-1)!]! - first === part.length - 1) many.run(first, JSON.stringify(part.map((i) => leafOf[i]!)));
+    else for (const i of part) one.run(ids[i]!, leafOf[i]!);
   }
 }
 

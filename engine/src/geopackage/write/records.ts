@@ -1,12 +1,5 @@
-import { commonKind, kindOfWkb, mapWkb, type Feature } from '@rootmap/core';
+import { mapWkb, type Feature } from '@rootmap/core';
 import type { Transformer } from '../../crs/transformer.js';
-
-/** The one kind that holds all shapes: a header may say lines where some have several parts. */
-export function kindOf(features: Iterable<Feature>): string {
-  const kinds = new Set<string>();
-  for (const { geometry } of features) if (geometry) kinds.add(kindOfWkb(geometry) ?? 'Geometry');
-  return commonKind(kinds) ?? 'Geometry';
-}
 
 const DAMAGED = new Uint8Array(1);
 

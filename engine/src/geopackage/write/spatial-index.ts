@@ -1,7 +1,7 @@
 import type Database from 'better-sqlite3';
 import { readGeometryBlob } from '@rootmap/core';
 import { quoteName } from '../describe-geopackage.js';
-import { fillRtree } from './packed-rtree.js';
+import { fillRtree, type RowBoxes } from './packed-rtree.js';
 import { ensureFeatureTables } from './schema.js';
 
 export interface IndexedColumn {
@@ -105,7 +105,11 @@ export class Boxes {
     for (let k = 0; k < 4; k++) this.boxes[this.n * 4 + k] = box[k]!;
     this.n++;
   }
-  rows() {
+  /** Those of other rows, whose ids go on behind `after`. */
+  append(other: RowBoxes, after: number): void {
+    for (let i = 0; i < other.ids.length; i++) this.add(other.ids[i]! + after, other.boxes.subarray(i * 4, i * 4 + 4));
+  }
+  rows(): RowBoxes {
     return { ids: this.ids.subarray(0, this.n), boxes: this.boxes.subarray(0, this.n * 4) };
   }
   extent(): readonly [number, number, number, number] | null {

@@ -42,25 +42,44 @@ const COLUMN: Readonly<Record<Field['type'], string>> = {
   json: 'TEXT',
 };
 
+/** A row as it is bound to its columns, in an array that is used again, with its values from `from` on. */
+export type OnWritten = (row: readonly unknown[], from: number) => void;
+
+/** Rows that were written, before the table is registered. */
+export interface Filled extends Omit<Written, 'extent'> {
+  readonly flags: { readonly z: boolean; readonly m: boolean };
+  readonly boxes: Boxes;
+}
+
 /**
  * Adds a table of features or attributes and fills it, with its R-tree, extent and registration. Runs inside the transaction of
  * whoever calls; the database must be in unsafe mode. A record whose shape is damaged is skipped and told.
- * @param onWritten values of each record that was not skipped, as they were read
+ * @param onWritten takes each record that was not skipped
  */
 export function writeTable(
   db: Database.Database,
   spec: TableSpec,
   features: Iterable<Feature>,
-  onProgress: (read: number) => void = () => undefined,
-  onWritten: (values: Feature['values']) => void = () => undefined,
+  onProgress?: (read: number) => void,
+  onWritten?: OnWritten,
 ): Written {
+  const srs = createTable(db, spec);
+  return registerTable(db, spec, srs, fillTable(db, spec, srs, features, onProgress, onWritten));
+}
+
+/** Appends rows to a table that has none, with the keys 1, 2, 3 … */
+export function fillTable(
+  db: Database.Database,
+  spec: TableSpec,
+  srs: number,
+  features: Iterable<Feature>,
+  onProgress: (read: number) => void = () => undefined,
+  onWritten: OnWritten = () => undefined,
+): Filled {
   const hasShape = spec.geometryType !== null;
-  if (hasShape) ensureFeatureTables(db);
-  const srs = hasShape ? addSrs(db, spec.crs) : null;
-  createTable(db, spec, srs);
   const width = spec.fields.length + 1 + (hasShape ? 1 : 0);
-  const insert = db.prepare(`INSERT INTO ${quoteName(spec.name)} VALUES (${Array<string>(width).fill('?').join(', ')})`);
-  const blobs = new BlobMaker(srs ?? 0);
+  const rows = new RowWriter(db, spec.name, width);
+  const blobs = Array.from({ length: ROWS_AT_ONCE }, () => new BlobMaker(srs)); // the bytes of a row must last until it is written
   const boxes = new Boxes();
   const skipped: { record: number; why: string }[] = [];
   const flags = { z: false, m: false };
@@ -69,14 +88,15 @@ export function writeTable(
   let written = 0;
   let nulls = 0;
   let left = 0;
-  const row = new Array<unknown>(width);
   for (const { geometry, values } of features) {
     read++;
     if ((read & 4095) === 0) onProgress(read);
-    let at = 1;
+    const { row, from } = rows;
+    let at = from + 1;
     if (hasShape) {
+      const maker = blobs[written % ROWS_AT_ONCE]!;
       const shape = geometry && (isMany ? asMany(geometry) : geometry);
-      const blob = shape && blobs.make(shape);
+      const blob = shape && maker.make(shape);
       if (geometry && !blob) {
         left++;
         if (skipped.length < MOST_TOLD) skipped.push({ record: read, why: 'its shape is damaged, or of a kind that a GeoPackage has not' });
@@ -86,36 +106,83 @@ export function writeTable(
         const kind = kindOfWkb(geometry) ?? '';
         if (kind.includes('Z')) flags.z = true;
         if (kind.endsWith('M')) flags.m = true;
-        boxes.add(written + 1, blobs.lastBox);
+        boxes.add(written + 1, maker.lastBox);
       } else nulls++;
       row[at++] = blob;
     }
-    row[0] = written + 1;
+    row[from] = written + 1;
     for (let i = 0; i < values.length; i++) row[at + i] = toSql(values[i]!, spec.fields[i]!.type);
-    insert.run(row);
-    onWritten(values);
+    onWritten(row, at);
+    rows.next();
     written++;
   }
-  const extent = boxes.extent();
-  if (hasShape) registerShape(db, spec, srs!, flags, boxes);
-  db.prepare(
-    "UPDATE gpkg_contents SET min_x = ?, min_y = ?, max_x = ?, max_y = ?, last_change = strftime('%Y-%m-%dT%H:%M:%fZ','now') WHERE table_name = ?",
-  ).run(...(extent ?? [null, null, null, null]), spec.name);
+  rows.end();
   if (left > skipped.length) skipped.push({ record: 0, why: `and ${left - skipped.length} more` });
-  return { read, written, skipped, nulls, extent };
+  return { read, written, skipped, nulls, flags, boxes };
 }
 
-function createTable(db: Database.Database, { name, fields, geometryType, description }: TableSpec, srs: number | null): void {
+/** As many go in one statement: fewer calls into SQLite. Its limit of 32,766 parameters is that of 2,000 columns and more. */
+const ROWS_AT_ONCE = 8;
+
+/** Rows one behind the other in one array of parameters; they are written when it is full. */
+class RowWriter {
+  readonly row: unknown[];
+  /** Where the next row begins. */
+  from = 0;
+  private readonly many: Database.Statement;
+
+  constructor(
+    private readonly db: Database.Database,
+    private readonly table: string,
+    private readonly width: number,
+  ) {
+    this.row = new Array<unknown>(width * ROWS_AT_ONCE).fill(null);
+    this.many = this.prepare(ROWS_AT_ONCE);
+  }
+
+  private prepare(rows: number): Database.Statement {
+    const one = `(${Array<string>(this.width).fill('?').join(', ')})`;
+    return this.db.prepare(`INSERT INTO ${quoteName(this.table)} VALUES ${Array<string>(rows).fill(one).join(', ')}`);
+  }
+
+  next(): void {
+    this.from += this.width;
+    if (this.from < this.row.length) return;
+    this.many.run(this.row);
+    this.from = 0;
+  }
+
+  end(): void {
+    if (this.from > 0) this.prepare(this.from / this.width).run(this.row.slice(0, this.from));
+    this.from = 0;
+  }
+}
+
+/** Writes the table into the contents, with its index and extent. */
+export function registerTable(db: Database.Database, spec: TableSpec, srs: number, { flags, boxes, ...counts }: Filled): Written {
+  const hasShape = spec.geometryType !== null;
+  const extent = boxes.extent();
+  db.prepare(
+    'INSERT INTO gpkg_contents (table_name, data_type, identifier, description, min_x, min_y, max_x, max_y, srs_id) VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?)',
+  ).run(
+    spec.name,
+    hasShape ? 'features' : 'attributes',
+    spec.name,
+    spec.description ?? '',
+    ...(extent ?? [null, null, null, null]),
+    hasShape ? srs : null,
+  );
+  if (hasShape) registerShape(db, spec, srs, flags, boxes);
+  return { ...counts, extent };
+}
+
+/** The empty table. @returns the id of its CRS in the container */
+export function createTable(db: Database.Database, { name, fields, geometryType, crs }: TableSpec): number {
+  if (geometryType !== null) ensureFeatureTables(db);
   const columns = fields.map((f) => `${quoteName(f.name)} ${COLUMN[f.type]}`);
   const shape = geometryType === null ? [] : [`${SHAPE} ${columnType(geometryType)}`];
   db.exec(`CREATE TABLE ${quoteName(name)} (${[`${KEY} INTEGER PRIMARY KEY AUTOINCREMENT NOT NULL`, ...shape, ...columns].join(', ')})`);
-  db.prepare('INSERT INTO gpkg_contents (table_name, data_type, identifier, description, srs_id) VALUES (?, ?, ?, ?, ?)').run(
-    name,
-    geometryType === null ? 'attributes' : 'features',
-    name,
-    description ?? '',
-    srs,
-  );
+  return geometryType === null ? 0 : addSrs(db, crs);
 }
 
 const columnType = (geometryType: string): string => geometryType.replace(/[ZM]+$/, '').toUpperCase();
@@ -135,8 +202,9 @@ function registerShape(db: Database.Database, spec: TableSpec, srs: number, flag
 const IS_TEXT: ReadonlySet<Field['type']> = new Set(['text', 'json', 'date', 'datetime']);
 
 /** A value as the column of its field stores it. */
-export function toSql(value: Value, type: Field['type']): unknown {
+function toSql(value: Value, type: Field['type']): unknown {
   if (value !== null && IS_TEXT.has(type) && !(value instanceof Uint8Array) && typeof value !== 'string') return String(value);
+  if (typeof value === 'number' && !Number.isFinite(value)) return null; // SQLite has no such number
   if (typeof value === 'boolean') return value ? 1 : 0; // a column of whole numbers stores them as such, whatever they are bound as
   if (type === 'datetime' && typeof value === 'string') return isoTime(value);
   return value;

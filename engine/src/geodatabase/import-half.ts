@@ -1,0 +1,116 @@
+import { mkdtempSync, rmSync } from 'node:fs';
+import { tmpdir } from 'node:os';
+import { join } from 'node:path';
+import type Database from 'better-sqlite3';
+import { readFeatures, type Field } from '@rootmap/core';
+import { transformer } from '../crs/transformer.js';
+import { platformBelow } from '../disk/platform.js';
+import type { RowBoxes } from '../geopackage/write/packed-rtree.js';
+import { moved } from '../geopackage/write/records.js';
+import { createTable, fillTable, type Filled } from '../geopackage/write/write-features.js';
+import { Boxes } from '../geopackage/write/spatial-index.js';
+import { openGeopackage } from '../geopackage/open-geopackage.js';
+import { quoteName } from '../geopackage/describe-geopackage.js';
+import type { FoundDataset } from '../survey/find-dataset.js';
+import { ReadBack } from './read-back.js';
+import { openStaged } from './tables/staged-database.js';
+
+/** The second half of a large dataset, which another thread reads and writes into a database of its own. */
+export interface HalfOrder {
+  readonly found: FoundDataset;
+  readonly range: { readonly from: number; readonly to: number };
+  readonly columns: readonly Field[];
+  readonly geometryType: string | null;
+  readonly srs: number;
+  /** The CRS that shapes are computed in; null: they stay as they are. */
+  readonly to: string | null;
+}
+export interface HalfWritten extends Omit<Filled, 'boxes'> {
+  /** The database with one table, `half`. */
+  readonly path: string;
+  readonly boxes: RowBoxes;
+}
+export interface HalfCheck {
+  readonly path: string;
+  readonly table: string;
+  readonly first: number;
+  readonly last: number;
+}
+
+/** What a second thread does for an import. Both calls work while the first thread does its own half. */
+export interface ImportHelper {
+  /** There will be work for it: it gets ready while the first thread does what comes before. */
+  start(): void;
+  write(order: HalfOrder): Promise<HalfWritten>;
+  /** Whether the rows of the finished table are what was read for the last `write`. */
+  check(order: HalfCheck): Promise<boolean>;
+}
+
+const TABLE = 'half';
+
+/** The work itself, in whichever thread. */
+export class HalfWriter {
+  private folder: string | null = null;
+  private readBack: ReadBack | null = null;
+
+  write({ found, range, columns, geometryType, srs, to }: HalfOrder): HalfWritten {
+    this.close();
+    this.folder = mkdtempSync(join(tmpdir(), 'rootmap-half-'));
+    const path = join(this.folder, 'half.db');
+    const platform = platformBelow(found.folder);
+    const db = openStaged(path);
+    try {
+      const readBack = (this.readBack = new ReadBack(columns));
+      const { features } = readFeatures(found.dataset, platform, { geometry: geometryType !== null, values: true, range });
+      const own = found.dataset.crs?.code ?? null;
+      const change = to === null || own === null ? null : transformer(own, to);
+      const spec = { name: TABLE, fields: columns, crs: null, geometryType };
+      db.exec('BEGIN');
+      createTable(db, spec);
+      const filled = fillTable(db, spec, srs, change ? moved(features, change) : features, undefined, (row, from) =>
+        readBack.add(row, from),
+      );
+      db.exec('COMMIT');
+      return { ...filled, boxes: filled.boxes.rows(), path };
+    } finally {
+      db.close();
+      platform.close();
+    }
+  }
+
+  check({ path, table, first, last }: HalfCheck): boolean {
+    const opened = openGeopackage(path);
+    try {
+      return this.readBack!.isEqualTo(opened.db, table, first, last);
+    } finally {
+      opened.close();
+    }
+  }
+
+  close(): void {
+    if (this.folder) rmSync(this.folder, { recursive: true, force: true });
+    this.folder = null;
+  }
+}
+
+/** Takes the rows of the other half into the table, behind those that it has. No transaction is open before or after. */
+export function joinHalves(db: Database.Database, table: string, first: Filled, second: HalfWritten): Filled {
+  const columns = db.prepare<[], { name: string }>(`PRAGMA table_info(${quoteName(table)})`).all();
+  const [key, ...others] = columns.map((c) => quoteName(c.name));
+  db.prepare('ATTACH ? AS other').run(second.path);
+  db.prepare(`INSERT INTO main.${quoteName(table)} SELECT ${[`${key} + ?`, ...others].join(', ')} FROM other.${TABLE} ORDER BY ${key}`).run(
+    first.written,
+  );
+  db.exec('DETACH other');
+  const boxes = new Boxes();
+  boxes.append(first.boxes.rows(), 0);
+  boxes.append(second.boxes, first.written);
+  return {
+    read: first.read + second.read,
+    written: first.written + second.written,
+    nulls: first.nulls + second.nulls,
+    skipped: [...first.skipped, ...second.skipped.map((s) => ({ ...s, record: s.record && s.record + first.read }))],
+    flags: { z: first.flags.z || second.flags.z, m: first.flags.m || second.flags.m },
+    boxes,
+  };
+}

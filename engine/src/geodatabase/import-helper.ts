@@ -1,0 +1,36 @@
+import { existsSync } from 'node:fs';
+import { Worker } from 'node:worker_threads';
+import { ProblemError } from '@rootmap/core';
+import type { ImportOrder, ImportReply } from '../workbench/import-worker.js';
+import type { HalfCheck, HalfOrder, HalfWritten, ImportHelper } from './import-half.js';
+
+/** A second thread for the time of one import. `beside`: where its script stands; nothing there: the work is done by one thread. */
+export async function withImportHelper<T>(beside: string | URL, work: (helper: ImportHelper | undefined) => Promise<T>): Promise<T> {
+  const script = new URL('import-worker.js', beside);
+  if (!existsSync(script)) return work(undefined);
+  let worker: Worker | null = null;
+  const threadOf = (): Worker => (worker ??= new Worker(script));
+  const ask = <A>(order: ImportOrder): Promise<A> =>
+    new Promise((resolve, reject) => {
+      const thread = threadOf();
+      const end = (act: () => void): void => {
+        thread.off('message', onMessage).off('error', reject).off('exit', onExit);
+        act();
+      };
+      const failed = (why: string): ProblemError => new ProblemError({ code: 'failed', what: 'Writing half of the records', why });
+      const onMessage = (reply: ImportReply): void =>
+        end(() => ('value' in reply ? resolve(reply.value as A) : reject(failed(reply.failed))));
+      const onExit = (): void => end(() => reject(failed('its thread ended')));
+      thread.on('message', onMessage).on('error', reject).on('exit', onExit);
+      thread.postMessage(order);
+    });
+  try {
+    return await work({
+      start: () => void threadOf(),
+      write: (order: HalfOrder) => ask<HalfWritten>({ write: order }),
+      check: (order: HalfCheck) => ask<boolean>({ check: order }),
+    });
+  } finally {
+    (worker as Worker | null)?.postMessage({ close: true } satisfies ImportOrder);
+  }
+}

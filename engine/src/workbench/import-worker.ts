@@ -1,0 +1,24 @@
+import { parentPort } from 'node:worker_threads';
+import { HalfWriter, type HalfCheck, type HalfOrder } from '../geodatabase/import-half.js';
+
+export type ImportOrder = { readonly write: HalfOrder } | { readonly check: HalfCheck } | { readonly close: true };
+export type ImportReply = { readonly value: unknown } | { readonly failed: string };
+
+// The second thread of an import. It needs neither the database of the server nor the use cases, so that it starts in a moment.
+const port = parentPort;
+if (!port) throw new Error('import-worker.js runs in a worker thread only');
+const writer = new HalfWriter();
+port.on('message', (order: ImportOrder) => {
+  let reply: ImportReply;
+  try {
+    if ('close' in order) {
+      writer.close();
+      port.close();
+      return;
+    }
+    reply = { value: 'write' in order ? writer.write(order.write) : writer.check(order.check) };
+  } catch (error) {
+    reply = { failed: String((error as Error).message) };
+  }
+  port.postMessage(reply);
+});
