@@ -1,46 +1,61 @@
 import type Database from 'better-sqlite3';
 import sharp from 'sharp';
 import { quoteName } from '../geopackage/describe-geopackage.js';
+import { TILE } from '../geopackage/write/pyramid-level.js';
 import type { WrittenRaster } from '../geopackage/write/write-raster.js';
-import type { PixelSource } from '../preview/pixels/pixel-source.js';
+import { readBand, type PixelSource } from '../preview/pixels/pixel-source.js';
 
-const TILE = 256;
-/** Tiles that are read back: all of a small raster, a spread of a large one. */
-const MOST_TILES = 64;
+/** Rows of tiles that are read back: all of a small raster, a spread of a large one. */
+const MOST_TILES = 128;
 const DATA_OFFSET = 8;
 
 /** Tiles of the finest zoom, decoded, hold the pixels that they were made of. */
-export async function isSamePicture(
-  db: Database.Database,
-  table: string,
-  { kind, zooms }: WrittenRaster,
-  pixels: PixelSource,
-): Promise<boolean> {
-  const rows = db
-    .prepare<[number], { c: number; r: number; data: Buffer }>(
-      `SELECT tile_column AS c, tile_row AS r, tile_data AS data FROM ${quoteName(table)} WHERE zoom_level = ?`,
-    )
-    .all(zooms - 1);
-  const stride = Math.max(1, Math.floor(rows.length / MOST_TILES));
-  for (let n = 0; n < rows.length; n += stride) {
-    const { c, r, data } = rows[n]!;
-    const cols = Int32Array.from({ length: TILE * TILE }, (_, i) => inside(c * TILE + (i % TILE), pixels.width));
-    const lines = Int32Array.from({ length: TILE * TILE }, (_, i) =>
-      cols[i]! < 0 ? -1 : inside(r * TILE + Math.floor(i / TILE), pixels.height),
-    );
-    lines.forEach((line, i) => line < 0 && (cols[i] = -1));
-    if (kind === 'tiles') {
-      const colours = (await pixels.colours(cols, lines, 1))!;
-      const back = await sharp(data).ensureAlpha().raw().toBuffer();
-      // What is wholly transparent has no colour that counts.
-      if (colours.some((v, i) => colours[i - (i % 4) + 3]! > 0 && v !== back[i])) return false;
-    } else {
-      const values = (await pixels.values(cols, lines, 1))!;
-      const view = new DataView(data.buffer, data.byteOffset + DATA_OFFSET);
-      if (values.some((v, i) => Number.isFinite(v) && Math.fround(v) !== view.getFloat32(i * 4, true))) return false;
+export async function isSamePicture(db: Database.Database, table: string, { zooms }: WrittenRaster, pixels: PixelSource): Promise<boolean> {
+  const tiles = db.prepare<[number, number], { c: number; data: Buffer }>(
+    `SELECT tile_column AS c, tile_data AS data FROM ${quoteName(table)} WHERE zoom_level = ? AND tile_row = ?`,
+  );
+  const rows = Math.ceil(pixels.height / TILE);
+  const wanted = Math.max(2, Math.floor(MOST_TILES / Math.ceil(pixels.width / TILE)));
+  for (const row of spread(rows, wanted)) {
+    const lines = Math.min(TILE, pixels.height - row * TILE);
+    const band = await readBand(pixels, row * TILE, lines);
+    for (const { c, data } of tiles.all(zooms - 1, row)) {
+      const isSame =
+        'colours' in band
+          ? sameColours(band.colours, await sharp(data).ensureAlpha().raw().toBuffer(), c, lines, pixels.width)
+          : sameValues(band.values, data, c, lines, pixels.width);
+      if (!isSame) return false;
     }
   }
   return true;
 }
 
-const inside = (n: number, of: number): number => (n < of ? n : -1);
+/** The first, the last, and others between. */
+function spread(rows: number, wanted: number): number[] {
+  if (rows <= wanted) return Array.from({ length: rows }, (_, i) => i);
+  return Array.from({ length: wanted }, (_, i) => Math.round((i * (rows - 1)) / (wanted - 1)));
+}
+
+/** What is wholly transparent has no colour that counts. */
+function sameColours(band: Uint8ClampedArray, tile: Buffer, column: number, lines: number, width: number): boolean {
+  const count = Math.min(TILE, width - column * TILE);
+  for (let row = 0; row < lines; row++) {
+    const [from, to] = [(row * width + column * TILE) * 4, row * TILE * 4];
+    for (let i = 0; i < count * 4; i += 4) {
+      if (band[from + i + 3] === 0 && tile[to + i + 3] === 0) continue;
+      for (let k = 0; k < 4; k++) if (band[from + i + k] !== tile[to + i + k]) return false;
+    }
+  }
+  return true;
+}
+
+function sameValues(band: Float32Array, tile: Buffer, column: number, lines: number, width: number): boolean {
+  const view = new DataView(tile.buffer, tile.byteOffset + DATA_OFFSET);
+  const count = Math.min(TILE, width - column * TILE);
+  for (let row = 0; row < lines; row++)
+    for (let i = 0; i < count; i++) {
+      const value = band[row * width + column * TILE + i]!;
+      if (Number.isFinite(value) && value !== view.getFloat32((row * TILE + i) * 4, true)) return false;
+    }
+  return true;
+}

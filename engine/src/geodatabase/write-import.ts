@@ -143,6 +143,12 @@ async function importRaster(
       why: 'its pixels are packed in a way that is not read here',
     });
   try {
+    if (pixels.isReduced)
+      throw new ProblemError({
+        code: 'failed',
+        what: `Bringing ${group.path} in`,
+        why: 'it is too large to be read whole. Turn it into a GeoTIFF first, which is read in parts',
+      });
     const written = await writeRaster(db, { name: item.table, crs: item.crs, extent: bbox }, pixels, (tiles) =>
       onProgress(item.table, tiles),
     );

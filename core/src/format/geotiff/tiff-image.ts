@@ -12,6 +12,8 @@ export interface TiffBlock {
   readonly rows: number;
   /** Column and row within the block; sample from 0, of those that stand together. */
   value(col: number, row: number, sample: number): number;
+  /** A sample of the first `count` columns of a row, into every `stride`-th place of `out` from `at` on. */
+  copyRow(row: number, count: number, sample: number, out: Float32Array | Uint8ClampedArray, at: number, stride: number): void;
 }
 
 /** The pixels of one image of a TIFF (TIFF 6.0; sections 9, 13, 14, 15 and 18), block by block. */
@@ -101,6 +103,11 @@ export class TiffImage {
       cols: Math.min(blockWidth, this.width - firstCol),
       rows,
       value: (col, row, sample) => read(view, ((row * blockWidth + col) * together + Math.min(sample, together - 1)) * step),
+      copyRow: (row, count, sample, out, at, stride) => {
+        let from = (row * blockWidth * together + Math.min(sample, together - 1)) * step;
+        if (bits === 8 && read === readByte) for (let i = 0; i < count; i++, from += together) out[at + i * stride] = data[from]!;
+        else for (let i = 0; i < count; i++, from += together * step) out[at + i * stride] = read(view, from);
+      },
     };
   }
 
@@ -115,10 +122,12 @@ function nodataOf(tags: TiffTags): number | null {
   return text ? Number(text) : null;
 }
 
+const readByte = (view: DataView, at: number): number => view.getUint8(at);
+
 function sampleReader(bits: number, format: number, little: boolean): (view: DataView, at: number) => number {
   if (format === 3) return bits === 64 ? (v, at) => v.getFloat64(at, little) : (v, at) => v.getFloat32(at, little);
   const signed = format === 2;
-  if (bits === 8) return signed ? (v, at) => v.getInt8(at) : (v, at) => v.getUint8(at);
+  if (bits === 8) return signed ? (v, at) => v.getInt8(at) : readByte;
   if (bits === 16) return signed ? (v, at) => v.getInt16(at, little) : (v, at) => v.getUint16(at, little);
   if (bits === 32) return signed ? (v, at) => v.getInt32(at, little) : (v, at) => v.getUint32(at, little);
   return signed ? (v, at) => Number(v.getBigInt64(at, little)) : (v, at) => Number(v.getBigUint64(at, little));

@@ -1,15 +1,10 @@
 import type Database from 'better-sqlite3';
-import sharp from 'sharp';
 import type { Extent } from '@rootmap/core';
-import type { PixelSource } from '../../preview/pixels/pixel-source.js';
+import { readBand, type PixelSource } from '../../preview/pixels/pixel-source.js';
 import { quoteName } from '../describe-geopackage.js';
 import { addSrs } from './schema.js';
-import { floatTile } from './float-tile.js';
+import { NO_VALUE, PyramidLevel, TILE, type EncodedTile } from './pyramid-level.js';
 import { ensureTileTables } from './tile-tables.js';
-
-const TILE = 256;
-/** What stands for no value in a coverage. */
-const NO_VALUE = -9999;
 
 export interface RasterSpec {
   readonly name: string;
@@ -27,7 +22,8 @@ export interface WrittenRaster {
 /**
  * Writes a raster as a tiles table (OGC 12-128r17, clause 2.2; colours as PNG) or, where it has one band of numbers, as a gridded
  * coverage (OGC 17-066r1; 32-bit floats as TIFF), with all coarser zooms. Pixels keep their size and place: the finest zoom has
- * those of the raster; the coarser ones take every second, fourth … of them. Tiles without anything are left out.
+ * those of the raster; the coarser ones take every second, fourth … of them. Tiles without anything are left out. Every pixel is read
+ * once, in rows of tiles; each coarser zoom is made of the one below it.
  */
 export async function writeRaster(
   db: Database.Database,
@@ -64,54 +60,32 @@ export async function writeRaster(
   const ancillary = isCoverage
     ? db.prepare('INSERT INTO gpkg_2d_gridded_tile_ancillary (tpudt_name, tpudt_id, scale, offset, min, max) VALUES (?, ?, 1.0, 0.0, ?, ?)')
     : null;
-  let tiles = 0;
   for (let zoom = finest; zoom >= 0; zoom--) {
     const step = 2 ** (finest - zoom);
     matrix.run(name, zoom, 2 ** zoom, 2 ** zoom, TILE, TILE, px * step, py * step);
-    const columns = Math.ceil(pixels.width / (TILE * step));
-    const rows = Math.ceil(pixels.height / (TILE * step));
-    for (let row = 0; row < rows; row++)
-      for (let column = 0; column < columns; column++) {
-        const tile = await tileOf(pixels, column, row, step, isCoverage);
-        if (!tile) continue;
-        const { lastInsertRowid } = insert.run(zoom, column, row, tile.data);
-        ancillary?.run(name, lastInsertRowid, tile.min, tile.max);
-        onProgress(++tiles);
-      }
+  }
+  let tiles = 0;
+  const put = (zoom: number, column: number, row: number, tile: EncodedTile): void => {
+    const { lastInsertRowid } = insert.run(zoom, column, row, tile.data);
+    ancillary?.run(name, lastInsertRowid, tile.min, tile.max);
+    onProgress(++tiles);
+  };
+  const levels = Array.from({ length: finest + 1 }, (_, level) => new PyramidLevel(Math.ceil(pixels.width / 2 ** level), isCoverage));
+  for (let row = 0; row < pixels.height; row += TILE) {
+    const rows = Math.min(TILE, pixels.height - row);
+    const band = await readBand(pixels, row, rows);
+    levels[0]!.take('colours' in band ? band.colours : band.values, rows);
+    const isLast = row + TILE >= pixels.height;
+    for (let level = 0; level <= finest; level++) {
+      const here = levels[level]!;
+      if (!here.isFull && !isLast) break;
+      await here.flush((column, tileRow, tile) => put(finest - level, column, tileRow, tile));
+      const next = levels[level + 1];
+      if (next) here.handDown(next);
+      here.clear();
+    }
   }
   return { kind: isCoverage ? 'coverage' : 'tiles', tiles, zooms: finest + 1 };
-}
-
-/** Null: there is nothing in it. */
-async function tileOf(
-  pixels: PixelSource,
-  column: number,
-  row: number,
-  step: number,
-  isCoverage: boolean,
-): Promise<{ data: Uint8Array; min: number | null; max: number | null } | null> {
-  const cols = new Int32Array(TILE * TILE).fill(-1);
-  const rows = new Int32Array(TILE * TILE).fill(-1);
-  for (let j = 0; j < TILE; j++)
-    for (let i = 0; i < TILE; i++) {
-      const [c, r] = [(column * TILE + i) * step, (row * TILE + j) * step];
-      if (c >= pixels.width || r >= pixels.height) continue;
-      cols[j * TILE + i] = c;
-      rows[j * TILE + i] = r;
-    }
-  if (!isCoverage) {
-    const colours = await pixels.colours(cols, rows, step);
-    if (!colours?.some((v, i) => i % 4 === 3 && v > 0)) return null;
-    const data = await sharp(colours, { raw: { width: TILE, height: TILE, channels: 4 } })
-      .png({ compressionLevel: 6 })
-      .toBuffer();
-    return { data, min: null, max: null };
-  }
-  const values = await pixels.values(cols, rows, step);
-  const filled = values?.filter((v) => Number.isFinite(v));
-  if (!values || !filled || filled.length === 0) return null;
-  const floats = Float32Array.from(values, (v) => (Number.isFinite(v) ? v : NO_VALUE));
-  return { data: floatTile(floats, TILE), min: filled.reduce((a, b) => Math.min(a, b)), max: filled.reduce((a, b) => Math.max(a, b)) };
 }
 
 /** Rows that the extension asks for (OGC 17-066r1, table 1 and requirement 6). */

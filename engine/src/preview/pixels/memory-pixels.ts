@@ -13,6 +13,10 @@ export class MemoryPixels implements PixelSource {
     private readonly bands: { readonly values: Float32Array } | { readonly colours: Uint8Array },
   ) {}
 
+  get isReduced(): boolean {
+    return this.held[0] < this.width || this.held[1] < this.height;
+  }
+
   private at(col: number, row: number): number {
     const [w, h] = this.held;
     return Math.min(h - 1, Math.floor((row * h) / this.height)) * w + Math.min(w - 1, Math.floor((col * w) / this.width));

@@ -11,5 +11,22 @@ export interface PixelSource {
   /** A band's values; NaN where there is none. Null: colours only. */
   values(cols: Int32Array, rows: Int32Array, step: number): Promise<Float64Array | null>;
   colours(cols: Int32Array, rows: Int32Array, step: number): Promise<Rgba | null>;
+  /** All pixels of whole rows at their own resolution; missing where a source cannot give them faster than one by one. */
+  band?(row: number, rows: number): Band;
+  /** Fewer pixels are held than the raster has: enough for a picture, not for a copy. */
+  readonly isReduced?: boolean;
   close(): void;
+}
+
+/** Rows of a raster one below the other: four bytes of colours, or one number, a pixel. NaN where there is no value. */
+export type Band = { readonly colours: Rgba } | { readonly values: Float32Array };
+
+/** Whole rows of any source. */
+export async function readBand(pixels: PixelSource, row: number, rows: number): Promise<Band> {
+  if (pixels.band) return pixels.band(row, rows);
+  const { width } = pixels;
+  const cols = Int32Array.from({ length: width * rows }, (_, i) => i % width);
+  const lines = Int32Array.from({ length: width * rows }, (_, i) => row + Math.floor(i / width));
+  const colours = await pixels.colours(cols, lines, 1);
+  return colours ? { colours } : { values: Float32Array.from((await pixels.values(cols, lines, 1))!) };
 }

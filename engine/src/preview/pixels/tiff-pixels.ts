@@ -1,5 +1,5 @@
 import { furtherTiffTags, readTiffTags, TiffImage, type ByteSource, type Inflate, type TiffBlock } from '@rootmap/core';
-import type { PixelSource, Rgba } from './pixel-source.js';
+import type { Band, PixelSource, Rgba } from './pixel-source.js';
 
 const MOST_BLOCKS = 64;
 
@@ -104,7 +104,67 @@ class TiffPixels implements PixelSource {
     return Promise.resolve(out);
   }
 
+  band(row: number, rows: number): Band {
+    const image = this.images[0]!;
+    const { photometric, palette, samples, bits, isTogether } = image;
+    const isPalette = photometric === 3 && palette !== null;
+    const isColour = bits === 8 && (isPalette || (photometric === 2 && samples >= 3));
+    if (!isColour) {
+      const values = new Float32Array(this.width * rows).fill(NaN);
+      this.fill(values, 1, 0, 0, 0, row, rows);
+      const { nodata } = image;
+      if (nodata !== null && !Number.isNaN(nodata)) {
+        const none = Math.fround(nodata);
+        for (let i = 0; i < values.length; i++) if (values[i] === none) values[i] = NaN;
+      }
+      return { values };
+    }
+    const colours = new Uint8ClampedArray(this.width * rows * 4);
+    if (isPalette) {
+      const index = new Float32Array(this.width * rows).fill(NaN);
+      this.fill(index, 1, 0, 0, 0, row, rows);
+      paint(colours, index, palette, image.nodata);
+      return { colours };
+    }
+    for (let band = 0; band < 3; band++) this.fill(colours, 4, band, isTogether ? band : 0, band, row, rows);
+    if (samples === 4 && isTogether) this.fill(colours, 4, 3, 3, 0, row, rows);
+    else for (let i = 3; i < colours.length; i += 4) colours[i] = 255;
+    return { colours };
+  }
+
+  /** One sample of all pixels of some rows, block by block. Damaged blocks leave what is there. */
+  private fill(
+    out: Float32Array | Uint8ClampedArray,
+    stride: number,
+    at: number,
+    sample: number,
+    plane: number,
+    row: number,
+    rows: number,
+  ): void {
+    const image = this.images[0]!;
+    for (let line = Math.floor(row / image.blockHeight); line * image.blockHeight < row + rows; line++)
+      for (let across = 0; across < image.across; across++) {
+        const block = this.block(image, line * image.across + across, plane);
+        if (!block) continue;
+        const last = Math.min(row + rows, block.firstRow + block.rows);
+        for (let r = Math.max(row, block.firstRow); r < last; r++)
+          block.copyRow(r - block.firstRow, block.cols, sample, out, ((r - row) * this.width + block.firstCol) * stride + at, stride);
+      }
+  }
+
   close(): void {
     this.blocks.clear();
+  }
+}
+
+/** The colours of a palette, 0 to 65535 in the file. */
+function paint(colours: Rgba, index: Float32Array, palette: readonly number[], nodata: number | null): void {
+  const size = palette.length / 3;
+  for (let i = 0; i < index.length; i++) {
+    const value = index[i]!;
+    if (Number.isNaN(value) || value === nodata) continue;
+    for (let band = 0; band < 3; band++) colours[i * 4 + band] = palette[band * size + value]! / 257;
+    colours[i * 4 + 3] = 255;
   }
 }
