@@ -1,11 +1,11 @@
 // Datasets are brought into a geodatabase against ogr2ogr on the same files, each table read back and compared by ours.
 import { spawnSync } from 'node:child_process';
-import { mkdtempSync, rmSync, statSync, writeFileSync } from 'node:fs';
+import { mkdirSync, mkdtempSync, renameSync, rmSync, statSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { writeShapefile } from '@rootmap/core';
 import { makeArea, random } from './polygons.mjs';
-import { report } from './lib.mjs';
+import { report, Server } from './lib.mjs';
 
 const folder = mkdtempSync(join(tmpdir(), 'rootmap-bench-geodatabase-'));
 const date = { year: 2026, month: 1, day: 5 };
@@ -81,4 +81,27 @@ for (const [name, what] of [
 const [quarter, whole] = [memory('quarter'), memory('points')];
 console.log(`most memory: ${quarter.toFixed(0)} MB for 250,000 points, ${whole.toFixed(0)} MB for 1,000,000`);
 report('most memory', whole, 600, ' MB');
+
+// The first picture of a table that nobody has looked at, from the click to its first tile.
+const server = new Server();
+await server.start({ ROOTMAP_PLACES: `place=${folder}` });
+for (const [name, what] of [
+  ['points', '1,000,000 points'],
+  ['areas', '200,000 areas with 20 fields'],
+]) {
+  const project = `project_${name}`;
+  mkdirSync(join(folder, project));
+  writeFileSync(join(folder, project, 'b.rootmap.json'), JSON.stringify({ format: 'rootmap-project/1', id: name, name, title: name }));
+  ours(name);
+  renameSync(join(folder, 'ours.gpkg'), join(folder, project, 'one.gpkg'));
+  await server.call('POST', 'projects', { place: 'place', path: project });
+  const { key } = (await server.call('GET', 'projects')).find((p) => p.title === name);
+  await server.call('POST', `projects/${key}/thumbnails`, { datasets: [join(folder, project, `one.gpkg#${name}`)] }); // as the page does, which gets the drawing ready
+  await new Promise((done) => setTimeout(done, 1500));
+  const started = performance.now();
+  const view = await server.call('GET', `projects/${key}/preview?dataset=${encodeURIComponent(join(folder, project, `one.gpkg#${name}`))}`);
+  await fetch(`${server.base}/api/tiles/${view.version}/0/0/0`);
+  report(`first picture of ${what} from the container`, (performance.now() - started) / 1000, 1, ' s');
+}
+await server.stop();
 rmSync(folder, { recursive: true, force: true });
