@@ -21,6 +21,8 @@ import { placeOfTiles } from './pixels/table-tile-pixels.js';
 import { openPixels } from './pixels/open-pixels.js';
 import { rasterPicture, stretchOf, type RasterInPlace, type Stretch } from './raster-picture.js';
 import { squareOf, tileBox } from './tile-square.js';
+import type { ShapeStore } from './shape-store.js';
+import { ContainerStore } from './container-store.js';
 import { buildVectorStore, VectorStore } from './vector-store.js';
 import { vectorTile } from './vector-tile.js';
 
@@ -44,7 +46,7 @@ const RASTER = 'raster.json';
 /** Pictures of datasets in any CRS, tile by tile. One worker holds what it has opened. */
 export class Previews {
   private readonly cache: CacheFolder;
-  private readonly stores = new Map<string, VectorStore>();
+  private readonly stores = new Map<string, ShapeStore>();
   private readonly rasters = new Map<string, { record: RasterRecord; inPlace: RasterInPlace; platform: NodePlatform }>();
 
   constructor(dataFolder: string) {
@@ -89,7 +91,7 @@ export class Previews {
         lost: 0,
       };
     }
-    if (!VectorStore.isAt(folder)) {
+    if (!VectorStore.isAt(folder) && !(isOwn && this.openContainer(found, version, folder))) {
       buildVectorStore(found, to, folder, onProgress);
       this.cache.trim();
     }
@@ -106,14 +108,27 @@ export class Previews {
     };
   }
 
-  private store(version: string): VectorStore {
-    let store = this.stores.get(version);
+  private store(version: string): ShapeStore {
+    const store = this.stores.get(version);
     if (store) return store;
     const folder = this.folderOf(version);
-    store = VectorStore.open(folder);
+    const opened = VectorStore.isAt(folder) ? VectorStore.open(folder) : ContainerStore.open(folder);
+    if (!opened) throw new ProblemError({ code: 'not-found', what: 'preview', id: version }); // the page asks for the new state
+    return this.keep(version, opened);
+  }
+
+  private keep(version: string, store: ShapeStore): ShapeStore {
     evict(this.stores, (s) => s.close());
     this.stores.set(version, store);
     return store;
+  }
+
+  /** A table with a good index is drawn from where it is. @returns false: it has none */
+  private openContainer(found: FoundDataset, version: string, folder: string): boolean {
+    if (this.stores.has(version)) return true;
+    const store = ContainerStore.make(found, folder);
+    if (store) this.keep(version, store);
+    return store !== null;
   }
 
   private folderOf(version: string): string {
@@ -148,7 +163,7 @@ export class Previews {
   /** A tile: Mapbox Vector Tile or PNG. */
   async tile(version: string, z: number, x: number, y: number): Promise<Uint8Array> {
     const folder = this.folderOf(version);
-    if (VectorStore.isAt(folder)) {
+    if (VectorStore.isAt(folder) || ContainerStore.isAt(folder)) {
       const store = this.store(version);
       return vectorTile(store, squareOf(store.head.extent), z, x, y);
     }

@@ -5,26 +5,7 @@ import { readFeatures, readWkb, type Extent, type WkbVisitor } from '@rootmap/co
 import { platformBelow } from '../disk/platform.js';
 import type { Transformer } from '../crs/transformer.js';
 import type { FoundDataset } from '../survey/find-dataset.js';
-
-/** What a shape is drawn as. */
-export const POINT = 1;
-export const LINE = 2;
-export const AREA = 3;
-export type Drawn = typeof POINT | typeof LINE | typeof AREA;
-
-export interface StoredShape {
-  readonly id: number;
-  readonly kind: Drawn;
-  /** Each run of x, y, x, y … */
-  readonly runs: readonly Float64Array[];
-}
-
-interface Head {
-  readonly count: number;
-  readonly extent: Extent;
-  /** Records whose shape has no place in the CRS that is wanted, or is damaged. */
-  readonly lost: number;
-}
+import { AREA, LINE, POINT, type Drawn, type ShapeStore, type StoredShape, type StoreHead } from './shape-store.js';
 
 const CHUNK_BYTES = 4 << 20;
 const AT = { head: 'head.json', shapes: 'shapes.bin', boxes: 'boxes.bin', offsets: 'offsets.bin', ids: 'ids.bin', index: 'index.bin' };
@@ -33,11 +14,10 @@ const AT = { head: 'head.json', shapes: 'shapes.bin', boxes: 'boxes.bin', offset
  * The shapes of a dataset in the CRS that they are drawn in, with an index by place: made in one pass over the dataset, read
  * piece by piece. Layout of `shapes.bin`: kind and number of runs, their lengths (all 32 bits, filled to 8 bytes), positions.
  */
-export class VectorStore {
+export class VectorStore implements ShapeStore {
   private constructor(
-    readonly head: Head,
+    readonly head: StoreHead,
     private readonly folder: string,
-    /** minx, miny, maxx, maxy of each shape, one after the other. */
     readonly boxes: Float64Array,
     private readonly offsets: Float64Array,
     private readonly ids: Float64Array,
@@ -50,7 +30,7 @@ export class VectorStore {
 
   static open(folder: string): VectorStore {
     const read = (name: string): ArrayBuffer => readBuffer(join(folder, name));
-    const head = JSON.parse(readFileSync(join(folder, AT.head), 'utf8')) as Head;
+    const head = JSON.parse(readFileSync(join(folder, AT.head), 'utf8')) as StoreHead;
     return new VectorStore(
       head,
       folder,
@@ -65,7 +45,6 @@ export class VectorStore {
     closeSync(this.fd);
   }
 
-  /** Positions in the store of the shapes whose box meets another. */
   within([minx, miny, maxx, maxy]: Extent): readonly number[] | Uint32Array {
     const [left, bottom, right, top] = this.head.extent;
     if (minx <= left && miny <= bottom && maxx >= right && maxy >= top) return Uint32Array.from({ length: this.head.count }, (_, n) => n);
@@ -133,7 +112,7 @@ export function buildVectorStore(
   writeFileSync(join(folder, AT.boxes), bytesOf(writer.boxes.whole));
   writeFileSync(join(folder, AT.offsets), bytesOf(writer.offsets.whole));
   writeFileSync(join(folder, AT.ids), bytesOf(writer.ids.whole));
-  const head: Head = { count, extent: writer.extent(), lost: writer.lost };
+  const head: StoreHead = { count, extent: writer.extent(), lost: writer.lost };
   writeFileSync(join(folder, `${AT.head}.part`), JSON.stringify(head));
   renameSync(join(folder, `${AT.head}.part`), join(folder, AT.head));
 }

@@ -1,7 +1,7 @@
 import { clipPolygon, clipPolyline } from 'lineclip';
 import { fromGeojsonVt, type TileFeature } from 'vt-pbf';
 import { tileBox, type TileSquare } from './tile-square.js';
-import { AREA, LINE, POINT, type Drawn, type StoredShape, type VectorStore } from './vector-store.js';
+import { AREA, LINE, POINT, type Drawn, type ShapeStore, type StoredShape } from './shape-store.js';
 
 /** Units across a tile (Mapbox Vector Tile specification 2.1), and those drawn beyond its edge so that outlines do not show it. */
 const EXTENT = 4096;
@@ -14,7 +14,7 @@ const CELLS = EXTENT / CELL;
 const MOST_SHAPES = 8000;
 
 /** One tile as a Mapbox Vector Tile with the layer `shapes`; empty where nothing is there. */
-export function vectorTile(store: VectorStore, square: TileSquare, z: number, x: number, y: number): Uint8Array {
+export function vectorTile(store: ShapeStore, square: TileSquare, z: number, x: number, y: number): Uint8Array {
   const box = tileBox(square, z, x, y);
   const scale = EXTENT / (square.side / 2 ** z);
   const margin = BUFFER / scale;

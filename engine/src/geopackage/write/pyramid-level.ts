@@ -46,7 +46,7 @@ export class PyramidLevel {
     const columns = Math.ceil(this.width / TILE);
     for (let from = 0; from < columns; from += AT_ONCE) {
       const part = Array.from({ length: Math.min(AT_ONCE, columns - from) }, (_, i) => from + i);
-      const tiles = await Promise.all(part.map((column) => (this.isCoverage ? this.numbers(column) : this.colours(column))));
+      const tiles = await Promise.all(part.map(async (column) => (this.isCoverage ? this.numbers(column) : this.colours(column))));
       tiles.forEach((tile, i) => tile && put(part[i]!, this.tileRow, tile));
     }
   }
