@@ -36,6 +36,7 @@ export { encodingOfCpg } from './format/shapefile/encoding.js';
 export * from './format/shapefile/write-shapefile.js';
 export * from './geometry/geojson-to-wkb.js';
 export * from './geometry/read-wkb.js';
+export * from './geometry/suspect-shape.js';
 export * from './geometry/wkb-to-geojson.js';
 export * from './geometry/wkb-writer.js';
 export * from './group-by.js';

@@ -20,9 +20,10 @@ import { columns, many } from '../text.js';
 const wrongUse = (message: string): ProblemError => new ProblemError({ code: 'wrong-use', message });
 
 export const geodatabase: Command = {
-  usage: 'geodatabase create FILE [--crs EPSG:n] | import FILE SOURCE… [--name TABLE] [--to-crs EPSG:n] | list FILE | check FILE',
+  usage:
+    'geodatabase create FILE [--crs EPSG:n] | import FILE SOURCE… [--name TABLE] [--to-crs EPSG:n] [--make-valid] | list FILE | check FILE',
   summary: 'Makes a geodatabase, brings datasets into it, lists its tables, holds it against the standard.',
-  flags: { crs: { type: 'string' }, name: { type: 'string' }, 'to-crs': { type: 'string' } },
+  flags: { crs: { type: 'string' }, name: { type: 'string' }, 'to-crs': { type: 'string' }, 'make-valid': { type: 'boolean' } },
   paths: [2, 200],
   run: async (call) => {
     const verb = basename(call.paths[0]!);
@@ -84,7 +85,7 @@ async function bringIn(call: Call, file: string, sources: readonly string[]): Pr
   const name = call.flags['name'];
   if (typeof name === 'string' && found.size > 1) throw wrongUse('--name is for one dataset. Bring them in one by one to name them.');
   const find: Find = (id) => found.get(id)!;
-  const items = [...found.keys()].map((dataset) => ({ dataset, table: typeof name === 'string' ? name : '' }));
+  const items = [...found.keys()].map((dataset) => ({ dataset, part: null, table: typeof name === 'string' ? name : '' }));
   const plan = planImport(scopeOf(call, dirname(file)), find, file, items, crsFlag(call, 'to-crs'), who());
   const refused = plan.items.filter((i) => i.why !== null);
   const receipts: Awaited<ReturnType<typeof writeImport>> = [];
@@ -93,7 +94,11 @@ async function bringIn(call: Call, file: string, sources: readonly string[]): Pr
     const wanted = plan.items.filter((i) => i.why === null);
     const stage = async (staged: string): Promise<void> => {
       const onProgress = (table: string, done: number): void => call.progress(`${table}: ${done}`);
-      receipts.push(...(await withImportHelper(import.meta.url, (helper) => writeImport(find, wanted, file, staged, onProgress, helper))));
+      receipts.push(
+        ...(await withImportHelper(import.meta.url, (helper) =>
+          writeImport(find, wanted, file, staged, onProgress, { helper, makesValid: call.flags['make-valid'] === true }),
+        )),
+      );
     };
     await withJournal((options) => runChange(change, { ...options, stage }));
   }
@@ -104,6 +109,8 @@ async function bringIn(call: Call, file: string, sources: readonly string[]): Pr
     written: r.written,
     skipped: r.skipped.map((s) => ({ row: s.record, why: s.why })),
     equal: r.isEqual,
+    invalid: r.invalid,
+    madeValid: r.fixed,
   }));
   const isWhole = refused.length === 0 && imported.every((i) => i.skipped.length === 0 && i.equal);
   return {

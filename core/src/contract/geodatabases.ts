@@ -48,9 +48,15 @@ export const newGeodatabaseBody = Joi.object<NewGeodatabaseBody>({
     .default(null),
 });
 
+/** Shapes of one kind, of a dataset that has several. */
+export const SHAPE_PARTS = ['points', 'lines', 'areas', 'others'] as const;
+export type ShapePart = (typeof SHAPE_PARTS)[number];
+
 export interface ImportItem {
   /** Id of a dataset. */
   readonly dataset: string;
+  /** Null: all of its shapes go into one table. */
+  readonly part: ShapePart | null;
   /** Name of the table; '' asks for a proposal. */
   readonly table: string;
 }
@@ -59,11 +65,22 @@ export interface ImportRequest {
   readonly items: readonly ImportItem[];
   /** All shapes are computed in it; null: each keeps its own. */
   readonly crs: string | null;
+  /** Areas that break the rules are built anew from their lines. */
+  readonly makesValid: boolean;
 }
 export const importRequest = Joi.object<ImportRequest>({
   into: pathRequest.required(),
   items: Joi.array()
-    .items(Joi.object({ dataset: Joi.string().max(8192).required(), table: Joi.string().allow('').max(200).default('') }))
+    .items(
+      Joi.object({
+        dataset: Joi.string().max(8192).required(),
+        part: Joi.string()
+          .valid(...SHAPE_PARTS)
+          .allow(null)
+          .default(null),
+        table: Joi.string().allow('').max(200).default(''),
+      }),
+    )
     .min(1)
     .max(500)
     .required(),
@@ -71,11 +88,15 @@ export const importRequest = Joi.object<ImportRequest>({
     .pattern(/^EPSG:\d{4,6}$/)
     .allow(null)
     .default(null),
+  makesValid: Joi.boolean().default(false),
 });
 
 /** What would become of one dataset. */
 export interface ImportPlanItem {
   readonly dataset: string;
+  readonly part: ShapePart | null;
+  /** Kinds of shapes that it has, where they are several and no part was asked for: each could have its own table. */
+  readonly parts: readonly ShapePart[];
   readonly table: string;
   readonly kind: 'features' | 'attributes' | 'raster';
   readonly geometry: string | null;
@@ -93,12 +114,19 @@ export interface ImportPreview {
 /** What became of the records of one dataset: read = written + skipped. */
 export interface ImportReceipt {
   readonly dataset: string;
+  readonly part: ShapePart | null;
   readonly table: string;
   readonly read: number;
   readonly written: number;
   readonly skipped: readonly { readonly record: number; readonly why: string }[];
   readonly nulls: number;
   readonly extent: readonly [number, number, number, number] | null;
+  /** The extent that the dataset states of itself is that of what was written; null: they cannot be the same, or it states none. */
+  readonly isExtentEqual: boolean | null;
+  /** Shapes that break the rules of simple features: how many, how many of them were made valid, and the first. */
+  readonly invalid: number;
+  readonly fixed: number;
+  readonly firstInvalid: readonly { readonly record: number; readonly why: string }[];
   /** Values as they were read and as they stand in the table are the same. */
   readonly isEqual: boolean;
 }

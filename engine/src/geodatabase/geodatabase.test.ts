@@ -46,7 +46,7 @@ afterEach(async () => {
 const scope = () => findScope(t.at('p'), { places: t.places, root: t.at('p') });
 const find = (id: string) => findDataset(scope(), id);
 const journal = () => new SqlJournal(store);
-const items = (...names: string[]) => names.map((n) => ({ dataset: t.at('p', n), table: '' }));
+const items = (...names: string[]) => names.map((n) => ({ dataset: t.at('p', n), part: null, table: '' }));
 async function bringIn(path: string, names: readonly string[], crs: string | null = null, disk?: ChangeDisk) {
   const plan = planImport(scope(), find, t.at('p', path), items(...names), crs, 'test');
   const wanted = plan.items.filter((i) => i.why === null);
@@ -137,9 +137,9 @@ describe('a queue of datasets', () => {
   test('names: proposed free and fine; one that is refused says why, and the rest goes on', () => {
     newGeopackage(t.at('p/a.gpkg'), () => undefined);
     const wanted = [
-      { dataset: t.at('p/shapes/columbus.shp'), table: 'select' },
-      { dataset: t.at('p/shapes/baltim.shp'), table: 'Baltim' },
-      { dataset: t.at('p/visits.csv'), table: 'baltim' },
+      { dataset: t.at('p/shapes/columbus.shp'), part: null, table: 'select' },
+      { dataset: t.at('p/shapes/baltim.shp'), part: null, table: 'Baltim' },
+      { dataset: t.at('p/visits.csv'), part: null, table: 'baltim' },
     ];
     const plan = planImport(scope(), find, t.at('p/a.gpkg'), wanted, null, 'test');
     expect(plan.items.map((i) => i.why)).toEqual(['it is a word of SQL', null, 'a table of that name is there already']);
@@ -147,6 +147,54 @@ describe('a queue of datasets', () => {
     for (const name of ['', '1a', 'a b', 'gpkg_x', 'a'.repeat(61)]) expect(tableNameFault(name)).not.toBeNull();
     expect(tableNameFault('Å_2026')).toBeNull();
     expect(() => planImport(scope(), find, t.at('p/a.sqlite'), wanted, null, 'test')).toThrow('ends in .gpkg');
+  });
+
+  test('shapes of several kinds: one table for all, or one for each, and no record is lost', async () => {
+    const feature = (n: number, geometry: unknown) => ({ type: 'Feature', properties: { n }, geometry });
+    const features = [
+      feature(1, { type: 'Point', coordinates: [1, 2] }),
+      feature(2, { type: 'LineString', coordinates: [[0, 0], [1, 1]] }), // prettier-ignore
+      feature(3, null),
+      feature(4, { type: 'MultiLineString', coordinates: [[[0, 0], [1, 1]], [[2, 2], [3, 3]]] }), // prettier-ignore
+      feature(5, { type: 'Polygon', coordinates: [[[0, 0], [1, 0], [1, 1], [0, 0]]] }), // prettier-ignore
+    ];
+    writeFileSync(t.at('p/mixed.geojson'), JSON.stringify({ type: 'FeatureCollection', features }));
+    const whole = planImport(scope(), find, t.at('p/a.gpkg'), items('mixed.geojson'), null, 'test').items[0]!;
+    expect(whole.parts).toEqual(['points', 'lines', 'areas']);
+    const wanted = whole.parts.map((part) => ({ dataset: whole.dataset, part, table: '' }));
+    const plan = planImport(scope(), find, t.at('p/a.gpkg'), wanted, null, 'test');
+    expect(plan.items.map((i) => i.table)).toEqual(['mixed_points', 'mixed_lines', 'mixed_areas']);
+    const receipts = await writeImport(find, [whole, ...plan.items], plan.path, t.at('p/a.gpkg'), () => undefined);
+    expect(receipts.map((r) => [r.table, r.written, r.nulls, r.isEqual])).toEqual([
+      ['mixed', 5, 1, true],
+      ['mixed_points', 2, 1, true],
+      ['mixed_lines', 2, 0, true],
+      ['mixed_areas', 1, 0, true],
+    ]);
+    expect([faultOf(t.at('p/a.gpkg')), checkGeodatabase(t.at('p/a.gpkg'))]).toEqual([null, []]);
+    for (const [table, kind] of [
+      ['mixed_points', 'Point'],
+      ['mixed_lines', 'Multi Line String'],
+      ['mixed_areas', 'Polygon'],
+    ] as const)
+      // prettier-ignore
+      expect(ogrinfo(t.at('p/a.gpkg'), table)).toContain(`Geometry: ${kind}`);
+  });
+
+  test('areas that cross themselves come in as they are and are counted, or are made valid when asked', async () => {
+    const bowTie = { type: 'Polygon', coordinates: [[[0, 0], [2, 2], [2, 0], [0, 2], [0, 0]]] }; // prettier-ignore
+    writeFileSync(t.at('p/bow.geojson'), JSON.stringify({ type: 'Feature', properties: { n: 1 }, geometry: bowTie }));
+    const plan = planImport(scope(), find, t.at('p/a.gpkg'), items('bow.geojson'), null, 'test');
+    const valid = (file: string): string =>
+      gdal('ogrinfo', '-q', t.at('p', file), '-dialect', 'sqlite', '-sql', 'SELECT ST_IsValid(geom) AS v, ST_Area(geom) AS a FROM bow');
+    const [kept] = await writeImport(find, plan.items, plan.path, t.at('p/kept.gpkg'), () => undefined);
+    expect(kept).toMatchObject({ invalid: 1, fixed: 0, isExtentEqual: true, isEqual: true });
+    expect(kept!.firstInvalid).toEqual([{ record: 1, why: 'its outline crosses itself at 1 1' }]);
+    expect(valid('kept.gpkg')).toContain('v (Integer) = 0');
+    const [made] = await writeImport(find, plan.items, plan.path, t.at('p/made.gpkg'), () => undefined, { makesValid: true });
+    expect(made).toMatchObject({ invalid: 1, fixed: 1, written: 1, isEqual: true });
+    expect(valid('made.gpkg')).toMatch(/v \(Integer\) = 1[^]*a \(Real\) = 2\b/);
+    expect(faultOf(t.at('p/made.gpkg'))).toBeNull();
   });
 
   test('whatever step it stops before, the file is the old one or the new one, and valid', async () => {
@@ -304,7 +352,7 @@ describe('a large dataset that two threads share', () => {
     const writer = new HalfWriter();
     return {
       start: () => undefined,
-      write: (order) => Promise.resolve(writer.write(order)),
+      write: (order) => writer.write(order),
       check: (order) => Promise.resolve(writer.check(order)),
       close: () => writer.close(),
     };
@@ -334,7 +382,7 @@ describe('a large dataset that two threads share', () => {
     const plan = planImport(scope(), find, t.at('p/x.gpkg'), items('large.shp'), null, 'test');
     const second = helper();
     const [alone] = await writeImport(find, plan.items, t.at('none'), t.at('p/alone.gpkg'), () => undefined);
-    const [shared] = await writeImport(find, plan.items, t.at('none'), t.at('p/shared.gpkg'), () => undefined, second);
+    const [shared] = await writeImport(find, plan.items, t.at('none'), t.at('p/shared.gpkg'), () => undefined, { helper: second });
     second.close();
     expect(shared).toEqual(alone);
     expect(shared).toMatchObject({ read: N, written: N, nulls: 50, isEqual: true });
@@ -360,7 +408,9 @@ describe('a large dataset that two threads share', () => {
             return second.check(order);
           },
         };
-        const [receipt] = await writeImport(find, plan.items, t.at('none'), t.at(`p/s${fid}${column}.gpkg`), () => undefined, spoiling);
+        const [receipt] = await writeImport(find, plan.items, t.at('none'), t.at(`p/s${fid}${column}.gpkg`), () => undefined, {
+          helper: spoiling,
+        });
         second.close();
         expect([fid, column, receipt!.isEqual]).toEqual([fid, column, false]);
       }

@@ -13,6 +13,7 @@ import { openGeopackage } from '../geopackage/open-geopackage.js';
 import { quoteName } from '../geopackage/describe-geopackage.js';
 import type { FoundDataset } from '../survey/find-dataset.js';
 import { ReadBack } from './read-back.js';
+import type { ShapeJudge } from './valid-shapes.js';
 import { openStaged } from './tables/staged-database.js';
 
 /** The second half of a large dataset, which another thread reads and writes into a database of its own. */
@@ -24,11 +25,21 @@ export interface HalfOrder {
   readonly srs: number;
   /** The CRS that shapes are computed in; null: they stay as they are. */
   readonly to: string | null;
+  /** Null: shapes are not looked at. */
+  readonly makesValid: boolean | null;
 }
 export interface HalfWritten extends Omit<Filled, 'boxes'> {
   /** The database with one table, `half`. */
   readonly path: string;
   readonly boxes: RowBoxes;
+  readonly judged: Judged;
+}
+
+/** Shapes that break the rules, of those that went by. */
+export interface Judged {
+  readonly invalid: number;
+  readonly fixed: number;
+  readonly first: readonly { readonly record: number; readonly why: string }[];
 }
 export interface HalfCheck {
   readonly path: string;
@@ -48,15 +59,25 @@ export interface ImportHelper {
 
 const TABLE = 'half';
 
+/** What judges shapes is loaded when there is something to judge. Null: nothing is judged. */
+export async function judgeFor(makesValid: boolean | null): Promise<ShapeJudge | null> {
+  if (makesValid === null) return null;
+  const { ShapeJudge: Judge } = await import('./valid-shapes.js');
+  return new Judge(makesValid);
+}
+export const judgedBy = (judge: ShapeJudge | null): Judged =>
+  judge ? { invalid: judge.invalid, fixed: judge.fixed, first: judge.first } : { invalid: 0, fixed: 0, first: [] };
+
 /** The work itself, in whichever thread. */
 export class HalfWriter {
   private folder: string | null = null;
   private readBack: ReadBack | null = null;
 
-  write({ found, range, columns, geometryType, srs, to }: HalfOrder): HalfWritten {
+  async write({ found, range, columns, geometryType, srs, to, makesValid }: HalfOrder): Promise<HalfWritten> {
     this.close();
     this.folder = mkdtempSync(join(tmpdir(), 'rootmap-half-'));
     const path = join(this.folder, 'half.db');
+    const judge = await judgeFor(makesValid);
     const platform = platformBelow(found.folder);
     const db = openStaged(path);
     try {
@@ -67,11 +88,10 @@ export class HalfWriter {
       const spec = { name: TABLE, fields: columns, crs: null, geometryType };
       db.exec('BEGIN');
       createTable(db, spec);
-      const filled = fillTable(db, spec, srs, change ? moved(features, change) : features, undefined, (row, from) =>
-        readBack.add(row, from),
-      );
+      const inPlace = change ? moved(features, change) : features;
+      const filled = fillTable(db, spec, srs, judge ? judge.judge(inPlace) : inPlace, undefined, (row, from) => readBack.add(row, from));
       db.exec('COMMIT');
-      return { ...filled, boxes: filled.boxes.rows(), path };
+      return { ...filled, boxes: filled.boxes.rows(), path, judged: judgedBy(judge) };
     } finally {
       db.close();
       platform.close();

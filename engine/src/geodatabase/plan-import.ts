@@ -1,13 +1,15 @@
 import { existsSync } from 'node:fs';
 import { basename, dirname } from 'node:path';
-import { columnNames, ProblemError, proposeTableName, splitName, tableNameFault } from '@rootmap/core';
-import type { ImportItem, ImportPlanItem, ImportPreview } from '@rootmap/core/contract';
+import { columnNames, ProblemError, proposeTableName, readTableForRows, splitName, tableNameFault } from '@rootmap/core';
+import type { ImportItem, ImportPlanItem, ImportPreview, ShapePart } from '@rootmap/core/contract';
 import type { PlannedChange, PlannedStep } from '../changes/change.js';
 import { doubtOf } from '../crs/doubt.js';
 import { transformer } from '../crs/transformer.js';
+import { platformBelow } from '../disk/platform.js';
 import { missingFolders } from '../move/plan-move.js';
 import type { Scope } from '../project/scope.js';
 import type { FoundDataset } from '../survey/find-dataset.js';
+import { partsOf } from './shape-parts.js';
 import { refuseHeld } from './holders.js';
 import { replaceContainer } from './replace-container.js';
 import { namesIn } from './tables/plan-table-edit.js';
@@ -37,11 +39,12 @@ export function planImport(
   const planned = items.map((item) => {
     const found = find(item.dataset);
     const { table, group } = found.dataset;
-    const proposed = item.table || proposeTableName(table ?? splitName(basename(group.path)).stem, isTaken);
+    const stem = table ?? splitName(basename(group.path)).stem;
+    const proposed = item.table || proposeTableName(item.part === null ? stem : `${stem}_${item.part}`, isTaken);
     const why =
       refusal(found, path, crs) ?? tableNameFault(proposed) ?? (isTaken(proposed) ? 'a table of that name is there already' : null);
     taken.add(proposed.toLowerCase());
-    return itemOf(found, item.dataset, proposed, crs, why);
+    return itemOf(found, item, proposed, crs, why);
   });
   const wanted = planned.filter((p) => p.why === null);
   const things = wanted.length === 1 ? wanted[0]!.table : `${wanted.length} datasets`;
@@ -74,7 +77,8 @@ function isTurned({ bbox, raster }: FoundDataset['dataset']): boolean {
   return !near(raster.width * px, bbox[2] - bbox[0]) || !near(raster.height * py, bbox[3] - bbox[1]);
 }
 
-function itemOf({ dataset }: FoundDataset, id: string, table: string, crs: string | null, why: string | null): ImportPlanItem {
+function itemOf(found: FoundDataset, item: ImportItem, table: string, crs: string | null, why: string | null): ImportPlanItem {
+  const { dataset } = found;
   const own = dataset.crs?.code ?? null;
   const isVector = dataset.kind === 'vector';
   const renamed = columnNames(dataset.fields ?? []).flatMap((f, i) =>
@@ -82,6 +86,7 @@ function itemOf({ dataset }: FoundDataset, id: string, table: string, crs: strin
   );
   const moves = isVector && crs !== null && own !== null && own !== crs;
   const doubt = moves ? doubtOf(own, crs).why : null;
+  const parts = isVector && item.part === null && why === null && /^Geometry/.test(dataset.geometryType ?? '') ? mixed(found) : [];
   const notes = [
     ...renamed,
     ...(moves ? [`its coordinates are computed in ${crs}`] : []),
@@ -90,16 +95,45 @@ function itemOf({ dataset }: FoundDataset, id: string, table: string, crs: strin
       ? [`${dataset.raster!.width} × ${dataset.raster!.height} pixels, in their own CRS, with all coarser zooms`]
       : []),
     ...(dataset.kind !== 'table' && own === null ? ['nobody knows its CRS, and the table will say so'] : []),
+    ...encodingNote(found),
+    ...(parts.length > 1 ? [`it has ${parts.join(' and ')}: one table for all of them, or one for each`] : []),
     ...(dataset.fields?.some((f) => f.type === 'json') ? ['lists and objects become text'] : []),
   ];
   return {
-    dataset: id,
+    dataset: item.dataset,
+    part: item.part,
+    parts,
     table,
     kind: dataset.kind === 'raster' ? 'raster' : isVector ? 'features' : 'attributes',
-    geometry: dataset.geometryType,
-    records: dataset.featureCount,
+    geometry: item.part === null ? dataset.geometryType : KIND[item.part],
+    records: item.part === null ? dataset.featureCount : null,
     crs: dataset.kind === 'table' ? null : moves ? crs : own,
     notes,
     why,
   };
+}
+
+const KIND: Readonly<Record<ShapePart, string>> = { points: 'Point', lines: 'LineString', areas: 'Polygon', others: 'Geometry' };
+
+function mixed({ folder, dataset }: FoundDataset): ShapePart[] {
+  const platform = platformBelow(folder);
+  try {
+    const parts = partsOf(dataset, platform);
+    return parts.length > 1 ? parts : [];
+  } finally {
+    platform.close();
+  }
+}
+
+/** How the text of a table is read, where it is not what every program writes today. */
+function encodingNote({ folder, dataset: { group } }: FoundDataset): string[] {
+  const table = group.format === 'dbf' ? group.path : group.format === 'shapefile' ? group.companions.find((c) => /\.dbf$/i.test(c.path))?.path : undefined; // prettier-ignore
+  if (table === undefined) return [];
+  const platform = platformBelow(folder);
+  try {
+    const read = readTableForRows(table, group, (path) => platform.open(path))?.encoding;
+    return !read || /^utf-?8$/i.test(read.name) ? [] : [`its text is read as ${read.name}, and written as UTF-8`];
+  } finally {
+    platform.close();
+  }
 }

@@ -1,26 +1,43 @@
 import { existsSync, rmSync, statSync } from 'node:fs';
 import type Database from 'better-sqlite3';
-import { columnNames, ProblemError, kindOfShapes, readFeatures, takesRange } from '@rootmap/core';
-import type { ImportPlanItem, ImportReceipt } from '@rootmap/core/contract';
+import {
+  columnNames,
+  commonKind,
+  kindOfShapes,
+  kindOfWkb,
+  ProblemError,
+  readFeatures,
+  takesRange,
+  type Dataset,
+  type Extent,
+} from '@rootmap/core';
+import type { ImportPlanItem, ImportReceipt, ShapePart } from '@rootmap/core/contract';
 import { transformer } from '../crs/transformer.js';
 import { platformBelow, type NodePlatform } from '../disk/platform.js';
 import { moved } from '../geopackage/write/records.js';
 import { createSchema } from '../geopackage/write/schema.js';
-import { createTable, fillTable, registerTable } from '../geopackage/write/write-features.js';
+import { createTable, fillTable, registerTable, type Written } from '../geopackage/write/write-features.js';
 import { writeRaster } from '../geopackage/write/write-raster.js';
 import { openPixels } from '../preview/pixels/open-pixels.js';
 import type { FoundDataset } from '../survey/find-dataset.js';
 import { copyWhole, openStaged } from './tables/staged-database.js';
-import { joinHalves, type ImportHelper } from './import-half.js';
+import { joinHalves, judgedBy, judgeFor, type ImportHelper, type Judged } from './import-half.js';
 import { isSamePicture } from './compare-raster.js';
 import type { Find } from './plan-import.js';
+import { ofPart, partsOf } from './shape-parts.js';
 import { ReadBack } from './read-back.js';
+
+export interface ImportOptions {
+  /** A second thread that takes half of a large dataset. */
+  readonly helper?: ImportHelper | undefined;
+  /** Areas that break the rules are built anew from their lines. */
+  readonly makesValid?: boolean;
+}
 
 /**
  * Writes a geodatabase as it will be into a staged path: a copy of the one that is there, or an empty one, and the new tables,
  * or nothing at all. Every table is read back and compared with what was read.
  * @param from the geodatabase as it is; it must not change meanwhile
- * @param helper a second thread that takes half of a large dataset
  */
 export async function writeImport(
   find: Find,
@@ -28,7 +45,7 @@ export async function writeImport(
   from: string,
   staged: string,
   onProgress: (item: string, done: number) => void,
-  helper?: ImportHelper,
+  { helper, makesValid = false }: ImportOptions = {},
 ): Promise<ImportReceipt[]> {
   if (items.some((item) => isShared(find(item.dataset)))) helper?.start();
   const before = existsSync(from) ? statSync(from) : null;
@@ -38,7 +55,7 @@ export async function writeImport(
     db.exec('BEGIN');
     if (!before) createSchema(db);
     const receipts: ImportReceipt[] = [];
-    for (const item of items) receipts.push(await importOne({ db, staged, onProgress, helper }, find(item.dataset), item));
+    for (const item of items) receipts.push(await importOne({ db, staged, onProgress, helper, makesValid }, find(item.dataset), item));
     db.exec('COMMIT');
     db.close();
     const after = before && statSync(from);
@@ -58,6 +75,7 @@ interface Target {
   readonly staged: string;
   readonly onProgress: (item: string, done: number) => void;
   readonly helper: ImportHelper | undefined;
+  readonly makesValid: boolean;
 }
 
 async function importOne(target: Target, found: FoundDataset, item: ImportPlanItem): Promise<ImportReceipt> {
@@ -76,7 +94,7 @@ const WORTH_SHARING = 50_000;
 const isShared = ({ dataset }: FoundDataset): boolean => takesRange(dataset) && (dataset.featureCount ?? 0) >= WORTH_SHARING;
 
 async function importRecords(
-  { db, staged, onProgress, helper }: Target,
+  { db, staged, onProgress, helper, makesValid }: Target,
   found: FoundDataset,
   item: ImportPlanItem,
   platform: NodePlatform,
@@ -90,8 +108,12 @@ async function importRecords(
       code: 'wrong-use',
       message: `${dataset.group.path} cannot be brought in: how ${own} becomes ${item.crs} is not known here. Bring it in in its own CRS.`,
     });
-  const geometryType = item.kind === 'attributes' ? null : (kindOfShapes(dataset, platform) ?? 'Geometry');
-  const half = helper && isShared(found) ? Math.ceil(dataset.featureCount! / 2) : null;
+  const kind = item.kind === 'attributes' ? null : kindOfPart(dataset, platform, item.part);
+  // What is built anew may fall into several areas.
+  const geometryType = makesValid && kind !== null ? kind.replace(/^Polygon/, 'MultiPolygon') : kind;
+  const judging = kind !== null && !/Point/.test(kind) ? makesValid : null;
+  const judge = await judgeFor(judging);
+  const half = helper && item.part === null && isShared(found) ? Math.ceil(dataset.featureCount! / 2) : null;
   const wanted = { geometry: geometryType !== null, values: true, ...(half === null ? {} : { range: { from: 0, to: half } }) };
   const { fields, features } = readFeatures(dataset, platform, wanted);
   const columns = columnNames(fields);
@@ -100,31 +122,77 @@ async function importRecords(
   const other =
     half === null
       ? null
-      : helper!.write({ found, range: { from: half, to: Infinity }, columns, geometryType, srs, to: isMoved ? item.crs : null });
+      : helper!.write({
+          found,
+          range: { from: half, to: Infinity },
+          columns,
+          geometryType,
+          srs,
+          to: isMoved ? item.crs : null,
+          makesValid: judging,
+        });
   other?.catch(() => undefined); // told where it is waited for
+  const wantedOnes = item.part === null ? features : ofPart(features, item.part, isFirstPart(dataset, platform, item.part));
+  const inPlace = to ? moved(wantedOnes, to) : wantedOnes;
   const readBack = new ReadBack(columns);
   const first = fillTable(
     db,
     spec,
     srs,
-    to ? moved(features, to) : features,
+    judge ? judge.judge(inPlace) : inPlace,
     (done) => onProgress(item.table, half === null ? done : done * 2),
     (row, from) => readBack.add(row, from),
   );
   if (other === null) {
     const written = registerTable(db, spec, srs, first);
-    return { dataset: item.dataset, table: item.table, ...written, isEqual: readBack.isEqualTo(db, item.table, 1, first.written) };
+    return receiptOf(item, dataset, written, judgedBy(judge), isMoved, readBack.isEqualTo(db, item.table, 1, first.written));
   }
   db.exec('COMMIT'); // nobody knows of the staged file yet: only the other thread has to see what is in it
-  const filled = joinHalves(db, item.table, first, await other);
+  const second = await other;
+  const filled = joinHalves(db, item.table, first, second);
   const check = helper!.check({ path: staged, table: item.table, first: first.written + 1, last: filled.written });
   check.catch(() => undefined);
   const isFirstEqual = readBack.isEqualTo(db, item.table, 1, first.written);
   const isEqual = (await check) && isFirstEqual;
   db.exec('BEGIN');
   const written = registerTable(db, spec, srs, filled);
-  return { dataset: item.dataset, table: item.table, ...written, isEqual };
+  const [mine, theirs] = [judgedBy(judge), second.judged];
+  const judged = {
+    invalid: mine.invalid + theirs.invalid,
+    fixed: mine.fixed + theirs.fixed,
+    first: [...mine.first, ...theirs.first.map((f) => ({ ...f, record: f.record + first.read }))],
+  };
+  return receiptOf(item, dataset, written, judged, isMoved, isEqual);
 }
+
+function receiptOf(
+  { dataset: id, part, table }: ImportPlanItem,
+  { bbox }: Dataset,
+  written: Written,
+  { invalid, fixed, first }: Judged,
+  isMoved: boolean,
+  isEqual: boolean,
+): ImportReceipt {
+  const isComparable = bbox !== null && part === null && !isMoved && fixed === 0 && written.skipped.length === 0;
+  const isExtentEqual = isComparable && written.extent !== null ? isSameExtent(bbox, written.extent) : null;
+  return { dataset: id, part, table, ...written, isExtentEqual, invalid, fixed, firstInvalid: first.slice(0, MOST_TOLD), isEqual };
+}
+
+const MOST_TOLD = 20;
+
+/** But for the last digits, which headers round. */
+const isSameExtent = (a: Extent, b: Extent): boolean =>
+  a.every((side, i) => Math.abs(side - b[i]!) <= 1e-9 * Math.max(1, Math.abs(side), Math.abs(b[i]!)));
+
+function kindOfPart(dataset: Dataset, platform: NodePlatform, part: ShapePart | null): string {
+  if (part === null) return kindOfShapes(dataset, platform) ?? 'Geometry';
+  const { features } = readFeatures(dataset, platform, { geometry: true, values: false });
+  const kinds = new Set<string>();
+  for (const { geometry } of ofPart(features, part, false)) if (geometry) kinds.add(kindOfWkb(geometry) ?? 'Geometry');
+  return commonKind(kinds) ?? 'Geometry';
+}
+
+const isFirstPart = (dataset: Dataset, platform: NodePlatform, part: ShapePart): boolean => partsOf(dataset, platform)[0] === part;
 
 /** Tiles of the finest zoom are read back and compared with the pixels that they came from. */
 async function importRaster(
@@ -154,7 +222,8 @@ async function importRaster(
     );
     const isEqual = await isSamePicture(db, item.table, written, pixels);
     const count = raster.width * raster.height;
-    return { dataset: item.dataset, table: item.table, read: count, written: count, skipped: [], nulls: 0, extent: bbox, isEqual };
+    const counts = { read: count, written: count, skipped: [], nulls: 0, extent: bbox };
+    return receiptOf(item, found.dataset, counts, { invalid: 0, fixed: 0, first: [] }, false, isEqual);
   } finally {
     pixels.close();
   }

@@ -65,7 +65,7 @@ export class GeodatabaseDesk {
         const before = new Map<string, number>();
         receipts = await this.bench.pool.run(
           'write-import',
-          { ...base, items: wanted, from: path, staged },
+          { ...base, items: wanted, from: path, staged, makesValid: request.makesValid },
           {
             signal,
             progress: (item, n) => {

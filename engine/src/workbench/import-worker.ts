@@ -9,16 +9,14 @@ const port = parentPort;
 if (!port) throw new Error('import-worker.js runs in a worker thread only');
 const writer = new HalfWriter();
 port.on('message', (order: ImportOrder) => {
-  let reply: ImportReply;
-  try {
-    if ('close' in order) {
-      writer.close();
-      port.close();
-      return;
-    }
-    reply = { value: 'write' in order ? writer.write(order.write) : writer.check(order.check) };
-  } catch (error) {
-    reply = { failed: String((error as Error).message) };
+  if ('close' in order) {
+    writer.close();
+    port.close();
+    return;
   }
-  port.postMessage(reply);
+  const work = async (): Promise<unknown> => ('write' in order ? writer.write(order.write) : writer.check(order.check));
+  work().then(
+    (value) => port.postMessage({ value } satisfies ImportReply),
+    (error: unknown) => port.postMessage({ failed: String((error as Error).message) } satisfies ImportReply),
+  );
 });

@@ -123,7 +123,10 @@ export interface Tasks {
   'plan-intake': { in: TaskBase & { roots: readonly string[]; order: Omit<IntakeOrder, 'naming'>; safeNames: boolean }; out: IntakePlan };
   geodatabases: { in: TaskBase & { roots: readonly string[] }; out: GeodatabasesView };
   'plan-import': { in: TaskBase & { path: string; items: readonly ImportItem[]; crs: string | null }; out: ImportPlan };
-  'write-import': { in: TaskBase & { items: readonly ImportPlanItem[]; from: string; staged: string }; out: ImportReceipt[] };
+  'write-import': {
+    in: TaskBase & { items: readonly ImportPlanItem[]; from: string; staged: string; makesValid: boolean };
+    out: ImportReceipt[];
+  };
   'stage-container': { in: TaskBase & { order: StagedContainer; staged: string }; out: readonly string[] };
   'check-geodatabase': { in: TaskBase & { path: string }; out: readonly GeodatabaseFinding[] };
   'plan-copies': { in: TaskBase & { ids: readonly string[]; crs: string; into: string }; out: CopiesPlan };
@@ -245,7 +248,10 @@ const TASKS: {
     const scope = scopeOf(input, true);
     const { script } = (workerData ?? {}) as { script?: string };
     return withImportHelper(script ?? import.meta.url, (helper) =>
-      writeImport((id) => findDataset(scope, id), input.items, input.from, input.staged, progress, helper),
+      writeImport((id) => findDataset(scope, id), input.items, input.from, input.staged, progress, {
+        helper,
+        makesValid: input.makesValid,
+      }),
     );
   },
   'stage-container': (input, _, progress) => stageContainer(input.order, input.staged, progress),

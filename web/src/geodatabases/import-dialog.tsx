@@ -12,7 +12,7 @@ import {
 } from '@mui/material';
 import { useMutation, useQuery } from '@tanstack/react-query';
 import { useMemo, useState } from 'react';
-import type { EditRequest, ImportDone, ImportPlanItem, ImportRequest, ProjectView } from '@rootmap/core/contract';
+import type { EditRequest, ImportDone, ImportPlanItem, ImportRequest, ProjectView, ShapePart } from '@rootmap/core/contract';
 import { api } from '../api/client.js';
 import { EditDialog } from '../folders/edit-dialog.js';
 import { inRoot } from '../folders/moves.js';
@@ -35,6 +35,9 @@ export function ImportDialog({ project, into, onClose }: Props) {
   const [names, setNames] = useState<Readonly<Record<string, string>>>({});
   const [words, setWords] = useState('');
   const [isOneCrs, setOneCrs] = useState(false);
+  const [makesValid, setMakesValid] = useState(false);
+  /** Datasets whose kinds of shapes each get a table. */
+  const [split, setSplit] = useState<Readonly<Record<string, readonly ShapePart[]>>>({});
   const offered = project.datasets.filter(
     (d) =>
       d.kind !== 'opaque' &&
@@ -43,9 +46,11 @@ export function ImportDialog({ project, into, onClose }: Props) {
   );
   const asked = useMemo((): ImportRequest | null => {
     if (queue.size === 0) return null;
-    const items = [...queue].map((dataset) => ({ dataset, table: names[dataset]?.trim() ?? '' }));
-    return { into: inRoot(project, into), items, crs: isOneCrs ? project.crs : null };
-  }, [queue, names, isOneCrs, project, into]);
+    const items = [...queue].flatMap((dataset) =>
+      (split[dataset] ?? [null]).map((part) => ({ dataset, part, table: names[keyOf(dataset, part)]?.trim() ?? '' })),
+    );
+    return { into: inRoot(project, into), items, crs: isOneCrs ? project.crs : null, makesValid };
+  }, [queue, split, names, isOneCrs, makesValid, project, into]);
   const request = useSettled(asked);
   const plan = useQuery({
     queryKey: ['project', project.key, 'import', request],
@@ -100,15 +105,20 @@ export function ImportDialog({ project, into, onClose }: Props) {
                   label={`Compute all coordinates in the project's ${project.crs}`}
                 />
               )}
+              <FormControlLabel
+                control={<Checkbox size="small" checked={makesValid} onChange={(e) => setMakesValid(e.target.checked)} />}
+                label="Make areas valid whose outlines cross themselves"
+              />
               {planned.length === 0 && (
                 <Typography color="text.secondary">Choose datasets on the left: each becomes a table, and the originals stay.</Typography>
               )}
               {planned.map((item) => (
                 <Item
-                  key={item.dataset}
+                  key={keyOf(item.dataset, item.part)}
                   item={item}
-                  name={names[item.dataset] ?? item.table}
-                  onName={(n) => setNames((before) => ({ ...before, [item.dataset]: n }))}
+                  name={names[keyOf(item.dataset, item.part)] ?? item.table}
+                  onName={(n) => setNames((before) => ({ ...before, [keyOf(item.dataset, item.part)]: n }))}
+                  onSplit={() => setSplit((before) => ({ ...before, [item.dataset]: item.parts }))}
                 />
               ))}
               {(plan.isError || start.isError) && <ErrorState error={start.error ?? plan.error} />}
@@ -140,8 +150,19 @@ export function ImportDialog({ project, into, onClose }: Props) {
   );
 }
 
-function Item({ item, name, onName }: { item: ImportPlanItem; name: string; onName: (name: string) => void }) {
-  const file = item.dataset.slice(item.dataset.lastIndexOf('/') + 1);
+/** A dataset, or one kind of its shapes. */
+const keyOf = (dataset: string, part: ShapePart | null): string => (part === null ? dataset : `${dataset} ${part}`);
+
+interface ItemProps {
+  readonly item: ImportPlanItem;
+  readonly name: string;
+  readonly onName: (name: string) => void;
+  readonly onSplit: () => void;
+}
+
+function Item({ item, name, onName, onSplit }: ItemProps) {
+  const main = item.dataset.slice(item.dataset.lastIndexOf('/') + 1);
+  const file = item.part === null ? main : `${main}, ${item.part}`;
   return (
     <Box
       role="group"
@@ -165,6 +186,11 @@ function Item({ item, name, onName }: { item: ImportPlanItem; name: string; onNa
         {item.notes.map((note) => (
           <div key={note}>{note}</div>
         ))}
+        {item.parts.length > 1 && (
+          <Button size="small" onClick={onSplit}>
+            One table for each kind
+          </Button>
+        )}
         {item.why !== null && <Box sx={{ color: 'var(--plum)' }}>Left out: {item.why}.</Box>}
       </Box>
       <TextField
@@ -185,7 +211,7 @@ function Receipts({ project, done }: { project: ProjectView; done: ImportDone })
   const edit = useMemo(
     (): EditRequest => ({
       kind: 'use-tables',
-      pairs: done.receipts.map((r) => ({ from: r.dataset, to: `${done.geodatabase}#${r.table}` })),
+      pairs: done.receipts.filter((r) => r.part === null).map((r) => ({ from: r.dataset, to: `${done.geodatabase}#${r.table}` })),
     }),
     [done],
   );
@@ -196,8 +222,16 @@ function Receipts({ project, done }: { project: ProjectView; done: ImportDone })
           <span className="mono">{r.table}</span>: {number(r.read)} read, {number(r.written)} written
           {r.skipped.length === 0 ? ', none left out' : `, ${number(r.read - r.written)} left out`}
           {r.nulls > 0 ? `, ${number(r.nulls)} without a shape` : ''}.{' '}
+          {r.isExtentEqual === null ? '' : r.isExtentEqual ? 'The extent is that of the source. ' : 'The source states another extent. '}
           {r.isEqual ? 'Read back, every value is the same.' : 'Read back, values differ: look at it before you rely on it.'}
           <SkippedList skipped={r.skipped} />
+          {r.invalid > 0 && (
+            <Box sx={{ borderLeft: '3px solid var(--ochre)', pl: 1, mt: 0.25 }}>
+              {many(r.invalid, 'shape')} {r.invalid === 1 ? 'breaks' : 'break'} the rules
+              {r.fixed > 0 ? `, ${number(r.fixed)} made valid` : ''}:
+              <SkippedList skipped={r.firstInvalid} />
+            </Box>
+          )}
         </Box>
       ))}
       {!isSwapped && (

@@ -1,0 +1,24 @@
+import { kindOfWkb, readFeatures, type Dataset, type Feature } from '@rootmap/core';
+import { SHAPE_PARTS, type ShapePart } from '@rootmap/core/contract';
+import type { NodePlatform } from '../disk/platform.js';
+
+/** Which table a shape goes to, where each kind has its own. */
+function partOf(wkb: Uint8Array): ShapePart {
+  const kind = (kindOfWkb(wkb) ?? '').replace(/^Multi/, '');
+  if (kind.startsWith('Point')) return 'points';
+  if (kind.startsWith('Line')) return 'lines';
+  return kind.startsWith('Polygon') ? 'areas' : 'others';
+}
+
+/** Kinds of shapes that a dataset has. */
+export function partsOf(dataset: Dataset, platform: NodePlatform): ShapePart[] {
+  const found = new Set<ShapePart>();
+  for (const { geometry } of readFeatures(dataset, platform, { geometry: true, values: false }).features)
+    if (geometry) found.add(partOf(geometry));
+  return SHAPE_PARTS.filter((part) => found.has(part));
+}
+
+/** Records of one part; those without a shape come with the first of them, so that none is lost. */
+export function* ofPart(features: Iterable<Feature>, part: ShapePart, isFirst: boolean): Generator<Feature> {
+  for (const feature of features) if (feature.geometry ? partOf(feature.geometry) === part : isFirst) yield feature;
+}
