@@ -1,7 +1,7 @@
 import AxeBuilder from '@axe-core/playwright';
 import { expect, test } from '@playwright/test';
 import { execFileSync } from 'node:child_process';
-import { existsSync, readdirSync, readFileSync } from 'node:fs';
+import { existsSync, readdirSync, readFileSync, statSync } from 'node:fs';
 import { desk, openStop, STUDY, WCAG } from './demo.js';
 
 test.describe.configure({ mode: 'serial' });
@@ -87,6 +87,106 @@ test('an independent reader agrees on every number', () => {
   const model = JSON.parse(execFileSync('gdalinfo', ['-json', '-stats', '--config', 'GDAL_PAM_ENABLED', 'NO', root('received', 'hydro_office', 'depth_model.tif')], { stdio: ['ignore', 'pipe', 'ignore'] }).toString()) as { bands: { minimum: number }[] }; // prettier-ignore
   expect(raster.bands[0]!.minimum).toBeCloseTo(model.bands[0]!.minimum, 3);
   expect(readdirSync(root('geodatabases')).filter((n) => /-(wal|shm|journal)$/.test(n))).toEqual([]);
+});
+
+test('a table is looked into row by row, narrowed and sorted; reloading keeps the place', async ({ page }) => {
+  await openStop(page, STUDY, 'geodatabases?open=geodatabases/harbour_study.gpkg');
+  await page.getByRole('button', { name: 'What to do with site_visits' }).last().click();
+  await page.getByRole('menuitem', { name: 'See its rows' }).click();
+  const dialog = page.getByRole('dialog', { name: /Rows of/ });
+  await expect(dialog.getByText('80 records')).toBeVisible();
+  await page.reload();
+  await expect(dialog.getByText('80 records')).toBeVisible();
+  const header = dialog.getByRole('columnheader').nth(1);
+  const field = (await header.textContent())!;
+  await header.getByRole('button').click();
+  await expect(header).toHaveAttribute('aria-sort', 'ascending');
+  await header.getByRole('button').click();
+  await expect(header).toHaveAttribute('aria-sort', 'descending');
+  const first = (await dialog.getByRole('row').nth(1).getByRole('cell').first().textContent())!;
+  await dialog.getByRole('combobox', { name: 'Field' }).click();
+  await page.getByRole('option', { name: field, exact: true }).click();
+  await dialog.getByLabel('Value').fill(first);
+  await dialog.getByRole('button', { name: 'Keep only these' }).click();
+  await expect(dialog.getByText(/^\d+ of 80 records$/)).toBeVisible();
+  const { violations } = await new AxeBuilder({ page }).withTags(WCAG).analyze();
+  expect(violations.map((v) => [v.id, v.nodes.map((n) => n.html.slice(0, 160))])).toEqual([]);
+  await dialog.getByRole('button', { name: 'Close' }).click();
+  await expect(page).not.toHaveURL(/rows=/);
+});
+
+test('a table gets another name and its layers follow; it is exported, and what the format cannot hold is said before', async ({
+  page,
+}) => {
+  await openStop(page, STUDY, 'geodatabases?open=geodatabases/harbour_study.gpkg');
+  const card = page.getByRole('region', { name: 'harbour_study.gpkg' });
+  await card.getByRole('button', { name: 'What to do with buoys' }).click();
+  await page.getByRole('menuitem', { name: 'Rename' }).click();
+  const rename = page.getByRole('dialog', { name: 'Rename buoys' });
+  await rename.getByLabel('New name').fill('2 buoys');
+  await expect(rename.getByText('it does not begin with a letter')).toBeVisible();
+  await rename.getByLabel('New name').fill('navigation_marks_of_the_harbour');
+  await expect(rename.getByText(/will follow/)).toBeVisible();
+  await rename.getByRole('button', { name: 'Rename the table' }).click();
+  await expect(card.getByRole('table')).toContainText('navigation_marks_of_the_harbour');
+  const maps = readdirSync(root('maps')).filter((n) => n.endsWith('.owc.json'));
+  const hrefs = maps.flatMap((n) => [...readFileSync(root('maps', n), 'utf8').matchAll(/harbour_study\.gpkg#([\w]+)/g)].map((m) => m[1]));
+  expect(hrefs).toContain('navigation_marks_of_the_harbour');
+  expect(hrefs).not.toContain('buoys');
+  execFileSync('/usr/bin/python3', [VALIDATOR, file()], { stdio: 'pipe' });
+
+  await card.getByRole('button', { name: 'What to do with navigation_marks' }).click();
+  await page.getByRole('menuitem', { name: 'Export it' }).click();
+  const dialog = page.getByRole('dialog', { name: /^Export/ });
+  await expect(dialog.getByText('What it cannot hold')).toBeVisible();
+  await dialog.getByRole('textbox', { name: 'File' }).fill('exports/marks');
+  await dialog.getByRole('button', { name: 'Write 5 files' }).click();
+  await expect(dialog.getByText(/none left out/)).toBeVisible();
+  const theirs = execFileSync('ogrinfo', ['-so', root('exports', 'marks.shp'), 'marks'], {
+    stdio: ['ignore', 'pipe', 'ignore'],
+  }).toString();
+  const count = /Feature Count: \d+/.exec(ogrinfo('navigation_marks_of_the_harbour'))![0];
+  expect(theirs).toContain(count);
+  expect(theirs).toContain('UTM zone 24N');
+  await dialog.getByRole('button', { name: 'Close' }).click();
+});
+
+test('a table is deleted, told who uses it, and the room it took is given back', async ({ page }) => {
+  await openStop(page, STUDY, 'geodatabases?open=geodatabases/harbour_study.gpkg');
+  const card = page.getByRole('region', { name: 'harbour_study.gpkg' });
+  await card.getByRole('button', { name: 'What to do with depth_contours' }).click();
+  await page.getByRole('menuitem', { name: 'Delete' }).click();
+  const drop = page.getByRole('dialog', { name: 'Delete depth_contours' });
+  await expect(drop.getByText(/are written anew and checked/)).toBeVisible();
+  const { violations } = await new AxeBuilder({ page }).withTags(WCAG).analyze();
+  expect(violations.map((v) => [v.id, v.nodes.map((n) => n.html.slice(0, 160))])).toEqual([]);
+  await drop.getByRole('button', { name: 'Delete the table' }).click();
+  await expect(card.getByRole('table')).not.toContainText('depth_contours');
+  const before = statSync(file()).size;
+  await card.getByRole('button', { name: 'Compact it' }).click();
+  await page.getByRole('dialog').getByRole('button', { name: /^Free/ }).click();
+  await expect(card.getByText(/free space inside/)).toHaveCount(0);
+  expect(statSync(file()).size).toBeLessThan(before);
+  execFileSync('/usr/bin/python3', [VALIDATOR, file()], { stdio: 'pipe' });
+  await page.goto('/journal');
+  await page.getByRole('row', { name: /^Compact/ }).first().getByRole('button', { name: 'Undo' }).click(); // prettier-ignore
+  await expect(page.getByRole('row', { name: /Undo: Compact/ })).toBeVisible();
+  await page.getByRole('row', { name: /Delete the table/ }).first().getByRole('button', { name: 'Undo' }).click(); // prettier-ignore
+  await expect(page.getByRole('row', { name: /Undo: Delete the table/ })).toBeVisible();
+  await page.getByRole('row', { name: /Rename the table/ }).first().getByRole('button', { name: 'Undo' }).click(); // prettier-ignore
+  await expect(page.getByRole('row', { name: /Undo: Rename the table/ })).toBeVisible();
+  expect(ogrinfo('buoys')).toContain('Feature Count');
+});
+
+test('one map may work in another geodatabase than the project', async ({ page }) => {
+  await openStop(page, STUDY, 'geodatabases?open=geodatabases/ellisande.gpkg');
+  const card = page.getByRole('region', { name: 'ellisande.gpkg' });
+  await card.getByRole('button', { name: 'Work in it' }).click();
+  const dialog = page.getByRole('dialog');
+  await dialog.getByRole('combobox', { name: 'Who works in it' }).click();
+  await page.getByRole('option', { name: /only the map/ }).first().click(); // prettier-ignore
+  await dialog.getByRole('button', { name: 'Work in it' }).click();
+  await expect(card.getByText(/worked in by/)).toBeVisible();
 });
 
 test('it is held against the standard; one undo takes the queue back', async ({ page }) => {

@@ -56,8 +56,8 @@ export type EditRequest =
   | { readonly kind: 'csv-columns'; readonly dataset: PathRequest; readonly columns: { readonly x: string; readonly y: string } | null }
   /** Datasets become layers of a map; `map` null: of a new one with this title. */
   | { readonly kind: 'add-to-map'; readonly datasets: readonly string[]; readonly map: string | null; readonly title: string }
-  /** The geodatabase that results go to; null: none. Path from the root. */
-  | { readonly kind: 'working-geodatabase'; readonly path: string | null }
+  /** The geodatabase that results go to, of the project or of one map; null: none, and for a map that of the project. Paths from the root. */
+  | { readonly kind: 'working-geodatabase'; readonly path: string | null; readonly map: string | null }
   /** Layers that use a dataset use a table of a geodatabase instead, which holds the same. Ids of datasets. */
   | { readonly kind: 'use-tables'; readonly pairs: readonly { readonly from: string; readonly to: string }[] }
   | ({ readonly kind: 'tables' } & TableEdit)
@@ -176,7 +176,7 @@ const byKind: Readonly<Record<EditRequest['kind'], Joi.SchemaMap>> = {
   },
   relink: { name: Joi.string().max(80).required(), folder: pathRequest.required() },
   unlink: { name: Joi.string().max(80).required() },
-  'working-geodatabase': { path: rootPath.allow(null).required() },
+  'working-geodatabase': { path: rootPath.allow(null).required(), map: rootPath.allow(null).default(null) },
   tables: tableEdit,
   'use-tables': {
     pairs: Joi.array()

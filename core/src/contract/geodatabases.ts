@@ -34,6 +34,18 @@ export interface GeodatabasesView {
   /** As the project file names it; null: none is named. */
   readonly working: string | null;
   readonly isWorkingThere: boolean;
+  /** Maps, and the geodatabase that each names for itself. */
+  readonly maps: readonly MapWorking[];
+}
+
+export interface MapWorking {
+  /** From the root. */
+  readonly map: string;
+  readonly title: string;
+  /** As the map names it; null: it works where the project does. */
+  readonly href: string | null;
+  /** Real path of what is there; null: nothing is, or it names none. */
+  readonly path: string | null;
 }
 
 export interface NewGeodatabaseBody {

@@ -8,7 +8,7 @@ import { neededFields } from './needed-fields.js';
 export interface MapReference {
   readonly href: string;
   readonly nodes: readonly JsonNode[];
-  readonly role: 'content' | 'operation' | 'style';
+  readonly role: 'content' | 'operation' | 'style' | 'working';
 }
 
 export interface MapLayer {
@@ -42,6 +42,8 @@ export interface MapFile {
   /** What the map itself asks for; null: the project's setting counts. */
   readonly storedForm: StoredForm | null;
   readonly layers: readonly MapLayer[];
+  /** The geodatabase that results of this map go to, a reference like any other; null: that of the project. */
+  readonly working: MapReference | null;
 }
 
 /** Reads a map file: OGC OWS Context, GeoJSON encoding (OGC 14-055r2). First layer is drawn on top. Never throws. */
@@ -64,7 +66,13 @@ export function parseMapFile(file: string, text: string): Result<MapFile> {
     title: textOf(member(properties, 'title')) ?? textOf(member(root, 'title')) ?? '',
     storedForm: form === 'relative' || form === 'absolute' ? form : null,
     layers: features.items.map((f, i) => readLayer(f, i, ids)),
+    working: workingOf(member(ours, 'workingGeodatabase')),
   });
+}
+
+function workingOf(node: JsonNode | undefined): MapReference | null {
+  const href = textOf(node);
+  return node && href ? { href, nodes: [node], role: 'working' } : null;
 }
 
 function idOf(feature: JsonNode): string | null {

@@ -38,3 +38,13 @@ export function patchFingerprint(map: MapFile, layer: MapLayer, fingerprint: Fin
   if (layer.node.kind !== 'object' || properties) return [];
   return setMember(map.text, layer.node, 'properties', { rootmap: { fingerprint } });
 }
+
+/** The geodatabase that a map works in: written, or taken out by null. */
+export function patchWorking(map: MapFile, href: string | null): TextPatch[] {
+  if (href === null && map.working === null) return [];
+  const properties = member(map.tree, 'properties');
+  const ours = member(properties, 'rootmap') ?? member(map.tree, 'rootmap');
+  if (ours?.kind === 'object') return setMember(map.text, ours, 'workingGeodatabase', href);
+  if (properties?.kind === 'object') return setMember(map.text, properties, 'rootmap', { workingGeodatabase: href });
+  return map.tree.kind === 'object' ? setMember(map.text, map.tree, 'rootmap', { workingGeodatabase: href }) : [];
+}

@@ -101,6 +101,12 @@ export function rewriteMap(
       if (reference === layer.reference && layer.link) patches.push(...patchLink(layer, relink(after.target, layer.link, links, places)));
     }
   }
+  const { working } = map.file;
+  const workingAfter = working && rewrite(map.location, mapAfter, working, moves, places, actual);
+  if (working && workingAfter) {
+    patches.push(...patchReference(working, workingAfter.href));
+    references.push({ layer: '', title: 'the geodatabase that it works in', before: working.href, after: workingAfter.href });
+  }
   return { patches, references };
 }
 

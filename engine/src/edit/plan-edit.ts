@@ -6,11 +6,14 @@ import {
   isMapFile,
   must,
   patchProject,
+  patchText,
+  patchWorking,
   placeNamed,
   planPathFault,
   ProblemError,
   roleOf,
   splitName,
+  storeReference,
   withParents,
   writeCsvt,
   type PlanFolder,
@@ -29,6 +32,7 @@ import { planRenames } from '../project/plan-renames.js';
 import { shownPath } from '../workbench/view-project.js';
 import { planNewProject } from '../project/new-project.js';
 import { readMaps } from '../project/read-maps.js';
+import { writeOf } from '../project/remember.js';
 import { confinementOf, linkLocations, locationOf, type Scope } from '../project/scope.js';
 import { listFiles } from '../survey/list-files.js';
 import { planAddToMap } from './add-to-map.js';
@@ -93,12 +97,9 @@ export async function planEdit(scope: Scope, edit: EditRequest, options: EditOpt
     case 'unlink':
       return planUnlink(scope, edit.name, options);
     case 'working-geodatabase':
-      return setMembers(
-        scope,
-        { workingGeodatabase: edit.path },
-        edit.path ? `Work in ${edit.path}` : 'Name no working geodatabase',
-        options,
-      );
+      return edit.map === null
+        ? setMembers(scope, { workingGeodatabase: edit.path }, edit.path ? `Work in ${edit.path}` : 'Name no working geodatabase', options)
+        : planMapWorking(scope, edit.map, edit.path, options);
     case 'use-tables':
       return planTables(scope, edit, options);
     case 'tables':
@@ -349,6 +350,19 @@ function planTableEditOf(scope: Scope, edit: Edit<'tables'>, options: EditOption
       stagedBytes: bytes,
     },
   };
+}
+
+/** A map of its own mind: by a reference like those of its layers, so that it moves and is found again as they are. */
+function planMapWorking(scope: Scope, map: string, path: string | null, options: EditOptions): EditPlan {
+  const seen = readMaps({ ...scope, maps: [join(scope.root!, map)] }).maps[0];
+  if (!seen) throw new ProblemError({ code: 'not-found', what: 'map', id: map });
+  const form = seen.file.storedForm ?? scope.project?.storedForm ?? 'relative';
+  const target = path === null ? null : locationOf(join(scope.root!, path), scope.places);
+  const href = target && storeReference(locationOf(seen.path, scope.places), target, null, form, scope.places).href;
+  const patches = patchWorking(seen.file, href);
+  const steps = patches.length > 0 ? [writeOf(seen, patchText(seen.file.text, patches))] : [];
+  const title = path === null ? `Let ${seen.file.title} work where the project does` : `Let ${seen.file.title} work in ${path}`;
+  return planned(scope, title, 'save', steps, options);
 }
 
 function planLink(scope: Scope, edit: Edit<'link'>, options: EditOptions): EditPlan {

@@ -1,8 +1,11 @@
-import { join } from 'node:path';
-import { datasetId, groupBy, type Dataset } from '@rootmap/core';
-import type { GeodatabasesView, GeodatabaseView, TableView } from '@rootmap/core/contract';
+import { existsSync } from 'node:fs';
+import { join, relative } from 'node:path';
+import { datasetId, groupBy, parseReference, resolveIn, type Dataset } from '@rootmap/core';
+import type { MapWorking, GeodatabasesView, GeodatabaseView, TableView } from '@rootmap/core/contract';
 import { isSqliteError, NotADatabase, openGeopackage, type OpenedGeopackage } from '../geopackage/open-geopackage.js';
+import { actualLocations } from '../move/actual-locations.js';
 import { knownProjects } from '../move/known-maps.js';
+import { pathAt } from '../move/plan-move.js';
 import { confinementOf, presentLinks, type Scope } from '../project/scope.js';
 import { listFiles } from '../survey/list-files.js';
 import { tableReferences, type TableReference } from './tables/table-references.js';
@@ -29,7 +32,7 @@ export async function viewGeodatabases(scope: Scope, roots: readonly string[], i
     }
   }
   containers.sort((a, b) => Number(b.isWorking) - Number(a.isWorking));
-  return { containers, working, isWorkingThere: containers.some((c) => c.isWorking) };
+  return { containers, working, isWorkingThere: containers.some((c) => c.isWorking), maps: mapsOf(scope) };
 }
 
 function inside(
@@ -70,3 +73,19 @@ function inside(
 /** Layers that name a table; one that names none means the only one. */
 const layersOf = (references: readonly TableReference[], table: string, isOnly: boolean): number =>
   new Set(references.filter((r) => r.table === table || (r.table === null && isOnly)).map((r) => `${r.map.path}\n${r.layer}`)).size;
+
+/** What each map of the project says of where it works. */
+function mapsOf(scope: Scope): MapWorking[] {
+  const actual = actualLocations(scope.places);
+  return knownProjects([scope.root!], scope.places).flatMap((p) =>
+    p.maps.map(({ path, location, file }): MapWorking => {
+      const shown = { map: relative(scope.root!, path), title: file.title, href: file.working?.href ?? null };
+      const parsed = file.working ? parseReference(file.working.href) : null;
+      if (!parsed?.ok || parsed.value.kind === 'service') return { ...shown, path: null };
+      const target = resolveIn(location, parsed.value, scope.places);
+      if (target === 'above-root' || 'flavour' in target) return { ...shown, path: null };
+      const full = pathAt(actual(target), scope.places);
+      return { ...shown, path: existsSync(full) ? full : null };
+    }),
+  );
+}

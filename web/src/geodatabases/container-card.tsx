@@ -17,12 +17,14 @@ interface Props {
   readonly isOpen: boolean;
   readonly onOpen: () => void;
   readonly onImport: () => void;
+  /** Titles of the maps that work in it of their own mind. */
+  readonly maps: readonly string[];
   readonly onWorkHere: () => void;
   readonly onAct: (act: TableAct) => void;
 }
 
 /** One container: its tables, its size, what it is held against. */
-export function ContainerCard({ container: c, project, isOpen, onOpen, onImport, onWorkHere, onAct }: Props) {
+export function ContainerCard({ container: c, project, isOpen, onOpen, onImport, maps, onWorkHere, onAct }: Props) {
   const [isChecking, setChecking] = useState(false);
   const name = c.shownPath.slice(c.shownPath.lastIndexOf('/') + 1);
   const isOwn = c.link === null && project.id !== null;
@@ -34,6 +36,11 @@ export function ContainerCard({ container: c, project, isOpen, onOpen, onImport,
             {name}
           </Typography>
           {c.isWorking && <Tag tone="spruce">worked in</Tag>}
+          {maps.map((title) => (
+            <Tag key={title} tone="spruce">
+              worked in by {title}
+            </Tag>
+          ))}
           {c.link && <Tag tone="slate">{c.link}</Tag>}
           <PathText path={c.shownPath} most={50} colour="var(--soft)" />
           <Box sx={{ flex: 1 }} />
@@ -59,7 +66,7 @@ export function ContainerCard({ container: c, project, isOpen, onOpen, onImport,
               Bring data in
             </Button>
           )}
-          {isOwn && !c.isWorking && <Button onClick={onWorkHere}>Work in it</Button>}
+          {isOwn && (!c.isWorking || project.maps.length > 0) && <Button onClick={onWorkHere}>Work in it</Button>}
           {c.link === null && <Button onClick={() => setChecking(true)}>Check it against the standard</Button>}
           {isOwn && c.problem === null && c.freeBytes > 0 && <Button onClick={() => onAct({ action: 'compact' })}>Compact it</Button>}
           {isOwn && c.problem !== null && <Button onClick={() => onAct({ action: 'rescue' })}>Rescue what can be read</Button>}

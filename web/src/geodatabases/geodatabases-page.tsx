@@ -2,16 +2,16 @@ import { Box, Button, Stack, Typography } from '@mui/material';
 import { useQuery } from '@tanstack/react-query';
 import { useState } from 'react';
 import { useSearchParams } from 'react-router';
-import type { EditRequest, GeodatabaseView } from '@rootmap/core/contract';
+import type { GeodatabaseView } from '@rootmap/core/contract';
 import { api } from '../api/client.js';
 import { ExportDialog } from '../exports/export-dialog.js';
-import { EditDialog } from '../folders/edit-dialog.js';
 import { useOpenProject } from '../frame/use-project.js';
 import { EmptyState, ErrorState, Waiting } from '../parts/states.js';
 import { RowsDialog } from '../rows/rows-dialog.js';
 import { ContainerCard } from './container-card.js';
 import { ImportDialog } from './import-dialog.js';
 import { NewGeodatabaseDialog } from './new-geodatabase-dialog.js';
+import { WorkingDialog } from './working-dialog.js';
 import { TableActDialog, type TableAct } from './table-act-dialog.js';
 
 /** The containers of the project: what is in each, which one is worked in, what can be brought in. */
@@ -25,7 +25,7 @@ export function GeodatabasesPage() {
   const [search, setSearch] = useSearchParams();
   const [making, setMaking] = useState(false);
   const [importing, setImporting] = useState<string | null>(null);
-  const [edit, setEdit] = useState<EditRequest | null>(null);
+  const [working, setWorking] = useState<string | null>(null);
   const [acting, setActing] = useState<{ readonly container: GeodatabaseView; readonly act: TableAct } | null>(null);
   const set = (key: string, value: string | null): void =>
     setSearch((before) => {
@@ -45,7 +45,8 @@ export function GeodatabasesPage() {
   );
   if (view.isError) return <ErrorState error={view.error} onRetry={() => void view.refetch()} />;
   if (!view.data) return <Waiting what="Looking into the geodatabases…" />;
-  const { containers, working, isWorkingThere } = view.data;
+  const { containers, working: named, isWorkingThere, maps } = view.data;
+  const adrift = maps.filter((m) => m.href !== null && m.path === null);
   return (
     <Box sx={{ height: '100%', boxSizing: 'border-box', overflow: 'auto', p: 1.5 }}>
       <Stack direction="row" sx={{ alignItems: 'center', mb: 1.5, gap: 1.5 }}>
@@ -54,14 +55,23 @@ export function GeodatabasesPage() {
         </Typography>
         {containers.length > 0 && make}
       </Stack>
-      {working !== null && !isWorkingThere && (
+      {named !== null && !isWorkingThere && (
         <Box
           role="alert"
           sx={{ borderLeft: '4px solid var(--plum)', bgcolor: 'var(--plum-wash)', px: 1.5, py: 1, mb: 1.5, borderRadius: 1 }}
         >
-          The project works in <span className="mono">{working}</span>, which is not there. Choose another one below, or make it again.
+          The project works in <span className="mono">{named}</span>, which is not there. Choose another one below, or make it again.
         </Box>
       )}
+      {adrift.map((m) => (
+        <Box
+          key={m.map}
+          role="alert"
+          sx={{ borderLeft: '4px solid var(--plum)', bgcolor: 'var(--plum-wash)', px: 1.5, py: 1, mb: 1.5, borderRadius: 1 }}
+        >
+          {m.title} works in <span className="mono">{m.href}</span>, which is not there. Press Work in it at the one that it should use.
+        </Box>
+      ))}
       {containers.length === 0 ? (
         <EmptyState title="No geodatabase yet" action={make}>
           One file that holds many tables: nothing to lose beside it, and room past the limits of older formats. Make one, then bring
@@ -78,7 +88,8 @@ export function GeodatabasesPage() {
               onOpen={() => setSearch({ open: c.shownPath }, { replace: true })}
               onImport={() => setImporting(c.shownPath)}
               onAct={(act) => onAct(c, act)}
-              onWorkHere={() => setEdit({ kind: 'working-geodatabase', path: c.shownPath })}
+              maps={maps.filter((m) => m.path === c.path).map((m) => m.title)}
+              onWorkHere={() => setWorking(c.shownPath)}
             />
           ))}
         </Stack>
@@ -104,17 +115,7 @@ export function GeodatabasesPage() {
           onClose={() => setActing(null)}
         />
       )}
-      {edit && (
-        <EditDialog
-          projectKey={project.key}
-          title="Which geodatabase is worked in?"
-          edit={edit}
-          button="Work in it"
-          onClose={() => setEdit(null)}
-        >
-          <Typography sx={{ mb: 1 }}>Results and copies are proposed to go there. The project file says so, by a relative path.</Typography>
-        </EditDialog>
-      )}
+      {working !== null && <WorkingDialog project={project} path={working} maps={maps} onClose={() => setWorking(null)} />}
     </Box>
   );
 }

@@ -18,6 +18,7 @@ import { faultOf, gdal, ogrinfo } from '../../../test/geopackage-validator.js';
 import { TestFolder } from '../../../test/test-project.js';
 import { checkGeodatabase } from '../check-geodatabase.js';
 import { holdersOf } from '../holders.js';
+import { viewGeodatabases } from '../view-geodatabases.js';
 import { stageContainer } from './stage-tables.js';
 
 let t: TestFolder;
@@ -294,3 +295,31 @@ test('what stands in a write-ahead log comes along, and nothing of it is left be
   await undo(done.id);
   expect(readdirSync(t.at('p')).filter((n) => n.startsWith('one.gpkg'))).toEqual(['one.gpkg', 'one.gpkg-shm', 'one.gpkg-wal']);
 });
+
+test('a map names a geodatabase of its own by a relative path, which follows when the file moves', async () => {
+  const map = t.map('p/maps/a.owc.json', ['../two.gpkg']);
+  const set = async (path: string | null) => {
+    const { change } = await planEdit(scope(), { kind: 'working-geodatabase', path, map: 'maps/a.owc.json' }, options);
+    await runChange(change!, { journal: journal(), program: 'test' });
+    return readFileSync(map, 'utf8');
+  };
+  const before = readFileSync(map, 'utf8');
+  expect(await set('one.gpkg')).toContain('"workingGeodatabase": "../one.gpkg"');
+  const move = { from: at('one.gpkg'), to: at('data/one.gpkg') };
+  const plan = await planEdit(scope(), { kind: 'move', moves: [move], evenOriginals: false, grown: null }, options);
+  expect(plan.preview.references.map((r) => [r.before, r.after])).toEqual([['../one.gpkg', '../data/one.gpkg']]);
+  await runChange(plan.change!, { journal: journal(), program: 'test' });
+  const after = readFileSync(map, 'utf8');
+  expect(
+    after
+      .split('\n')
+      .filter((line, i) => line !== readLine(before, i))
+      .join(),
+  ).toContain('"../data/one.gpkg"');
+  const view = await viewGeodatabases(scope(), [], { load: () => new Map(), save: () => undefined });
+  expect(view.maps).toEqual([
+    { map: 'maps/a.owc.json', title: 'p/maps/a.owc.json', href: '../data/one.gpkg', path: t.at('p/data/one.gpkg') },
+  ]);
+  expect(await set(null)).toContain('"workingGeodatabase": null');
+});
+const readLine = (text: string, i: number): string | undefined => text.split('\n')[i];

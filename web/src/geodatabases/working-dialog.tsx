@@ -1,0 +1,39 @@
+import { MenuItem, TextField, Typography } from '@mui/material';
+import { useState } from 'react';
+import type { MapWorking, ProjectView } from '@rootmap/core/contract';
+import { EditDialog } from '../folders/edit-dialog.js';
+
+interface Props {
+  readonly project: ProjectView;
+  /** The geodatabase, from the root. */
+  readonly path: string;
+  readonly maps: readonly MapWorking[];
+  readonly onClose: () => void;
+}
+
+/** Who works in a geodatabase: the whole project, or one map of it. */
+export function WorkingDialog({ project, path, maps, onClose }: Props) {
+  const [map, setMap] = useState('');
+  return (
+    <EditDialog
+      projectKey={project.key}
+      title="Which geodatabase is worked in?"
+      edit={{ kind: 'working-geodatabase', path, map: map === '' ? null : map }}
+      button="Work in it"
+      onClose={onClose}
+    >
+      <Typography sx={{ mb: 1.5 }}>
+        Results and copies are proposed to go to <span className="mono">{path}</span>. It is written down as a relative path, which follows
+        when the geodatabase moves.
+      </Typography>
+      <TextField select label="Who works in it" value={map} onChange={(e) => setMap(e.target.value)} sx={{ width: 360, mb: 1 }}>
+        <MenuItem value="">the whole project</MenuItem>
+        {maps.map((m) => (
+          <MenuItem key={m.map} value={m.map}>
+            only the map {m.title}
+          </MenuItem>
+        ))}
+      </TextField>
+    </EditDialog>
+  );
+}
