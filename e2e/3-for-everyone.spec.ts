@@ -13,6 +13,7 @@ for (const colorScheme of ['light', 'dark'] as const)
       'sources',
       'sources?view=intake',
       'sources?view=links',
+      'geodatabases',
       'maps',
       'mend',
       'send',

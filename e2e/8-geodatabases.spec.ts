@@ -169,7 +169,7 @@ test('a table is deleted, told who uses it, and the room it took is given back',
   expect(statSync(file()).size).toBeLessThan(before);
   execFileSync('/usr/bin/python3', [VALIDATOR, file()], { stdio: 'pipe' });
   await page.goto('/journal');
-  await page.getByRole('row', { name: /^Compact/ }).first().getByRole('button', { name: 'Undo' }).click(); // prettier-ignore
+  await page.getByRole('row', { name: /Compact harbour_study/ }).first().getByRole('button', { name: 'Undo' }).click(); // prettier-ignore
   await expect(page.getByRole('row', { name: /Undo: Compact/ })).toBeVisible();
   await page.getByRole('row', { name: /Delete the table/ }).first().getByRole('button', { name: 'Undo' }).click(); // prettier-ignore
   await expect(page.getByRole('row', { name: /Undo: Delete the table/ })).toBeVisible();
@@ -199,7 +199,7 @@ test('it is held against the standard; one undo takes the queue back', async ({ 
     .getByRole('row', { name: /Let \d+ layers? use/ })
     .getByRole('button', { name: 'Undo' })
     .click();
-  await expect(page.getByRole('row', { name: /Undo: Let/ })).toBeVisible();
+  await expect(page.getByRole('row', { name: /Undo: Let \d+ layers? use/ })).toBeVisible();
   await page.getByRole('row', { name: /Bring 6 datasets into/ }).first().getByRole('button', { name: 'Undo' }).click(); // prettier-ignore
   await expect(page.getByRole('row', { name: /Undo: Bring 6/ })).toBeVisible();
   expect(existsSync(file())).toBe(true);
