@@ -54,6 +54,14 @@ await shot('sources', at('sources'), {
   },
 });
 await shot('geodatabases', at('geodatabases'));
+await shot('rows', at('geodatabases'), {
+  act: async (page) => {
+    await page.getByRole('button', { name: 'What to do with seagrass_all_years' }).click();
+    await page.getByRole('menuitem', { name: 'See its rows' }).click();
+    await page.getByRole('dialog').getByText('64 records').waitFor();
+    await page.waitForTimeout(400);
+  },
+});
 await shot('bring-in', at('sources?view=intake'), {
   act: async (page) => {
     await page.getByLabel('Files to bring in').setInputFiles(join(demoPlaces(folder).desk, 'downloads', 'sandbanks.zip'));
