@@ -12,6 +12,8 @@ export interface TableView {
   readonly crs: string | null;
   readonly bbox: readonly [number, number, number, number] | null;
   readonly hasIndex: boolean;
+  /** With its index; null: the file is too large to be looked through for it. */
+  readonly bytes: number | null;
   /** As the container states it. */
   readonly lastChange: string | null;
   readonly usedBy: number;
@@ -123,11 +125,12 @@ export interface ImportPreview {
   readonly isNew: boolean;
   readonly items: readonly ImportPlanItem[];
 }
-/** What became of the records of one dataset: read = written + skipped. */
+/** What became of the records of one dataset, or of its pixels: read = written + skipped. */
 export interface ImportReceipt {
   readonly dataset: string;
   readonly part: ShapePart | null;
   readonly table: string;
+  readonly unit: 'records' | 'pixels';
   readonly read: number;
   readonly written: number;
   readonly skipped: readonly { readonly record: number; readonly why: string }[];

@@ -1,4 +1,5 @@
-import { mkdtempSync, rmSync } from 'node:fs';
+import { createHash } from 'node:crypto';
+import { mkdirSync, rmSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import type Database from 'better-sqlite3';
@@ -18,6 +19,8 @@ import { openStaged } from './tables/staged-database.js';
 
 /** The second half of a large dataset, which another thread reads and writes into a database of its own. */
 export interface HalfOrder {
+  /** Of the geodatabase that it is for: names the folder of the half. */
+  readonly staged: string;
   readonly found: FoundDataset;
   readonly range: { readonly from: number; readonly to: number };
   readonly columns: readonly Field[];
@@ -59,6 +62,10 @@ export interface ImportHelper {
 
 const TABLE = 'half';
 
+/** Where the half for a staged geodatabase is written, so that whoever stops both threads can take it away. */
+export const halfFolder = (staged: string): string =>
+  join(tmpdir(), `rootmap-half-${createHash('sha256').update(staged).digest('hex').slice(0, 24)}`);
+
 /** What judges shapes is loaded when there is something to judge. Null: nothing is judged. */
 export async function judgeFor(makesValid: boolean | null): Promise<ShapeJudge | null> {
   if (makesValid === null) return null;
@@ -73,9 +80,11 @@ export class HalfWriter {
   private folder: string | null = null;
   private readBack: ReadBack | null = null;
 
-  async write({ found, range, columns, geometryType, srs, to, makesValid }: HalfOrder): Promise<HalfWritten> {
+  async write({ staged, found, range, columns, geometryType, srs, to, makesValid }: HalfOrder): Promise<HalfWritten> {
     this.close();
-    this.folder = mkdtempSync(join(tmpdir(), 'rootmap-half-'));
+    this.folder = halfFolder(staged);
+    rmSync(this.folder, { recursive: true, force: true });
+    mkdirSync(this.folder);
     const path = join(this.folder, 'half.db');
     const judge = await judgeFor(makesValid);
     const platform = platformBelow(found.folder);

@@ -1,3 +1,4 @@
+import type Database from 'better-sqlite3';
 import { existsSync } from 'node:fs';
 import { join, relative } from 'node:path';
 import { datasetId, groupBy, parseReference, resolveIn, type Dataset } from '@rootmap/core';
@@ -49,6 +50,7 @@ function inside(
     const freeBytes = Number(db.pragma('freelist_count', { simple: true })) * Number(db.pragma('page_size', { simple: true }));
     const changed = db.prepare<[string], { at: string }>('SELECT last_change AS at FROM gpkg_contents WHERE table_name = ?');
     const indexes = new Set(db.prepare<[], string>("SELECT name FROM sqlite_master WHERE name LIKE 'rtree_%'").pluck(true).all());
+    const sizes = bytesOf(db, freeBytes);
     const tables = datasets.map((d): TableView => ({
       name: d.table ?? '',
       id: datasetId(path, d.table),
@@ -58,6 +60,7 @@ function inside(
       crs: d.crs?.code ?? d.crs?.name ?? null,
       bbox: d.bbox,
       hasIndex: [...indexes].some((name) => name.startsWith(`rtree_${d.table}_`) && !/_(node|parent|rowid)$/.test(name)),
+      bytes: sizes && sumOf(sizes, d.table ?? ''),
       lastChange: changed.get(d.table ?? '')?.at ?? null,
       usedBy: layersOf(references, d.table ?? '', datasets.length === 1),
     }));
@@ -88,4 +91,21 @@ function mapsOf(scope: Scope): MapWorking[] {
       return { ...shown, path: existsSync(full) ? full : null };
     }),
   );
+}
+
+/** Larger files are not looked through page by page each time somebody looks. */
+const MOST_LOOKED_THROUGH = 64 << 20;
+
+/** Bytes of everything in the file by its name, as SQLite's table of pages has it. Null: it would take long. */
+function bytesOf(db: Database.Database, freeBytes: number): Map<string, number> | null {
+  const bytes = Number(db.pragma('page_count', { simple: true })) * Number(db.pragma('page_size', { simple: true }));
+  if (bytes - freeBytes > MOST_LOOKED_THROUGH) return null;
+  const rows = db.prepare<[], { name: string; bytes: bigint }>('SELECT name, pgsize AS bytes FROM dbstat WHERE aggregate = TRUE').all();
+  return new Map(rows.map((r) => [r.name, Number(r.bytes)]));
+}
+
+/** A table with the indexes of its shapes. */
+function sumOf(sizes: ReadonlyMap<string, number>, table: string): number {
+  const index = [...sizes].filter(([name]) => name.startsWith(`rtree_${table}_`) && /_(node|parent|rowid)$/.test(name));
+  return (sizes.get(table) ?? 0) + index.reduce((sum, [, bytes]) => sum + bytes, 0);
 }

@@ -123,6 +123,7 @@ async function importRecords(
     half === null
       ? null
       : helper!.write({
+          staged,
           found,
           range: { from: half, to: Infinity },
           columns,
@@ -166,7 +167,7 @@ async function importRecords(
 }
 
 function receiptOf(
-  { dataset: id, part, table }: ImportPlanItem,
+  { dataset: id, part, table, kind }: ImportPlanItem,
   { bbox }: Dataset,
   written: Written,
   { invalid, fixed, first }: Judged,
@@ -175,7 +176,8 @@ function receiptOf(
 ): ImportReceipt {
   const isComparable = bbox !== null && part === null && !isMoved && fixed === 0 && written.skipped.length === 0;
   const isExtentEqual = isComparable && written.extent !== null ? isSameExtent(bbox, written.extent) : null;
-  return { dataset: id, part, table, ...written, isExtentEqual, invalid, fixed, firstInvalid: first.slice(0, MOST_TOLD), isEqual };
+  const unit = kind === 'raster' ? 'pixels' : 'records';
+  return { dataset: id, part, table, unit, ...written, isExtentEqual, invalid, fixed, firstInvalid: first.slice(0, MOST_TOLD), isEqual };
 }
 
 const MOST_TOLD = 20;

@@ -219,7 +219,7 @@ function Receipts({ project, done }: { project: ProjectView; done: ImportDone })
     <Box role="status">
       {done.receipts.map((r) => (
         <Box key={r.table} sx={{ fontSize: 13, mb: 1 }}>
-          <span className="mono">{r.table}</span>: {number(r.read)} read, {number(r.written)} written
+          <span className="mono">{r.table}</span>: {number(r.read)} {r.unit} read, {number(r.written)} written
           {r.skipped.length === 0 ? ', none left out' : `, ${number(r.read - r.written)} left out`}
           {r.nulls > 0 ? `, ${number(r.nulls)} without a shape` : ''}.{' '}
           {r.isExtentEqual === null ? '' : r.isExtentEqual ? 'The extent is that of the source. ' : 'The source states another extent. '}

@@ -3,11 +3,11 @@ import { Box, Divider, IconButton, Menu, MenuItem, Typography } from '@mui/mater
 import { useState } from 'react';
 import { useNavigate } from 'react-router';
 import type { GeodatabaseView, ProjectView, TableView } from '@rootmap/core/contract';
-import { kindWord, many, number } from '../parts/format.js';
+import { bytes, kindWord, many, number } from '../parts/format.js';
 import { Icon } from '../parts/icon.js';
 import type { TableAct } from './table-act-dialog.js';
 
-const GRID = 'minmax(0, 2fr) 80px 80px 120px minmax(0, 2fr) 80px 140px 76px 44px';
+const GRID = 'minmax(0, 3fr) 64px 72px 90px minmax(0, 4fr) 60px 80px 132px 64px 44px';
 
 interface Props {
   readonly project: ProjectView;
@@ -20,7 +20,7 @@ export function TableList({ project, container, onAct }: Props) {
   const isOwn = container.link === null && project.id !== null;
   if (container.tables.length === 0)
     return <Typography sx={{ my: 1 }}>It is empty. Bring data in, and each dataset becomes a table.</Typography>;
-  const heads = ['Table', 'Kind', 'Records', 'CRS', 'Extent', 'Index', 'Last change', 'Used by', ''];
+  const heads = ['Table', 'Kind', 'Records', 'CRS', 'Extent', 'Index', 'Size', 'Last change', 'Used by', ''];
   return (
     <Box role="table" aria-label={`Tables of ${container.shownPath}`} sx={{ my: 1, fontSize: 13 }}>
       <Box
@@ -36,7 +36,12 @@ export function TableList({ project, container, onAct }: Props) {
         }}
       >
         {heads.map((h, i) => (
-          <Box key={h} role="columnheader" aria-label={h || 'What to do with it'} sx={{ textAlign: i === 2 || i === 7 ? 'right' : 'left' }}>
+          <Box
+            key={h}
+            role="columnheader"
+            aria-label={h || 'What to do with it'}
+            sx={{ textAlign: i === 2 || i === 6 || i === 8 ? 'right' : 'left' }}
+          >
             {h}
           </Box>
         ))}
@@ -68,6 +73,9 @@ export function TableList({ project, container, onAct }: Props) {
             {t.bbox ? t.bbox.map((n) => Math.round(n * 100) / 100).join(' ') : ''}
           </Box>
           <Box role="cell">{t.kind === 'vector' ? (t.hasIndex ? 'by place' : 'none') : ''}</Box>
+          <Box role="cell" sx={{ textAlign: 'right' }} title={t.bytes === null ? undefined : `${number(t.bytes)} bytes`}>
+            {t.bytes === null ? '' : bytes(t.bytes)}
+          </Box>
           <Box role="cell">{t.lastChange?.slice(0, 16).replace('T', ' ') ?? ''}</Box>
           <Box role="cell" sx={{ textAlign: 'right' }}>
             {t.usedBy === 0 ? '' : many(t.usedBy, 'layer')}
