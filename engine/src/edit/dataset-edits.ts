@@ -1,0 +1,95 @@
+import { existsSync, readFileSync } from 'node:fs';
+import { basename, dirname, join } from 'node:path';
+import { patchText, patchWorking, ProblemError, roleOf, splitName, storeReference, writeCsvt } from '@rootmap/core';
+import type { PlannedStep } from '../changes/change.js';
+import { definitionOf } from '../crs/definitions.js';
+import { readMaps } from '../project/read-maps.js';
+import { writeOf } from '../project/remember.js';
+import { locationOf, type Scope } from '../project/scope.js';
+import { planAddToMap } from './add-to-map.js';
+import { findDataset } from '../survey/find-dataset.js';
+import { planTableEdit } from '../geodatabase/tables/plan-table-edit.js';
+import { planUseTables } from '../geodatabase/use-tables.js';
+import { referencesOf } from './edit-preview.js';
+import { type Edit, type EditOptions, type EditPlan, planned } from './planned.js';
+
+/** Only where there is none: what a file says of itself is not written over. */
+export function planAssignCrs(scope: Scope, edit: Edit<'assign-crs'>, options: EditOptions): EditPlan {
+  const main = options.resolve(edit.dataset, false);
+  const definition = definitionOf(edit.crs);
+  if (!definition) throw new ProblemError({ code: 'not-found', what: 'CRS', id: edit.crs });
+  const path = join(dirname(main), `${splitName(basename(main)).stem}.prj`);
+  if (existsSync(path)) throw new ProblemError({ code: 'exists', path });
+  const steps: PlannedStep[] = [{ kind: 'write', path, before: null, after: Buffer.from(definition.wkt, 'utf8') }];
+  const isOriginal = roleOf(main.slice(scope.root!.length + 1), scope.project?.folders ?? {}) === 'originals';
+  if (isOriginal) steps.push({ kind: 'mode', path, mode: 0o444 });
+  return planned(scope, `Say that ${basename(main)} is in ${edit.crs}`, 'origin', steps, options);
+}
+
+/** A `.csvt` beside a table says which of its columns hold coordinates, or that none does. */
+export function planCsvColumns(scope: Scope, edit: Edit<'csv-columns'>, options: EditOptions): EditPlan {
+  const main = options.resolve(edit.dataset, false);
+  const { dataset } = findDataset(scope, main);
+  if (dataset.group.format !== 'csv')
+    throw new ProblemError({ code: 'wrong-use', message: `${basename(main)} is no CSV. Only of a CSV can columns be named.` });
+  const fields = dataset.fields ?? [];
+  const at = (name: string): number => {
+    const i = fields.findIndex((f) => f.name === name);
+    if (i < 0) throw new ProblemError({ code: 'not-found', what: 'column', id: name });
+    return i;
+  };
+  const columns = edit.columns && { x: at(edit.columns.x), y: at(edit.columns.y) };
+  const path = join(dirname(main), `${splitName(basename(main)).stem}.csvt`);
+  const before = existsSync(path) ? readFileSync(path) : null;
+  const after = Buffer.from(writeCsvt(fields, columns), 'utf8');
+  const steps: PlannedStep[] = before && after.equals(before) ? [] : [{ kind: 'write', path, before, after }];
+  const title = columns
+    ? `Read ${edit.columns.x} and ${edit.columns.y} of ${basename(main)} as coordinates`
+    : `Read ${basename(main)} as a table`;
+  return planned(scope, title, 'origin', steps, options);
+}
+
+export function planLayers(scope: Scope, edit: Edit<'add-to-map'>, options: EditOptions): EditPlan {
+  const { title, steps, layers } = planAddToMap(scope, edit, Date.now());
+  const plan = planned(scope, title, 'save', steps, options);
+  return { ...plan, preview: { ...plan.preview, added: layers } };
+}
+
+export function planTables(scope: Scope, edit: Edit<'use-tables'>, options: EditOptions): EditPlan {
+  const { steps, layers } = planUseTables(scope, edit.pairs);
+  const title = `Let ${layers.length} ${layers.length === 1 ? 'layer use a table' : 'layers use tables'}`;
+  const plan = planned(scope, title, 'mend', steps, options);
+  const references = referencesOf({ references: layers }, scope);
+  return { ...plan, preview: { ...plan.preview, references, referenceCount: layers.length, maps: steps.length } };
+}
+
+export function planTableEditOf(scope: Scope, edit: Edit<'tables'>, options: EditOptions): EditPlan {
+  const { title, steps, containers, references, usedBy, bytes } = planTableEdit(scope, edit, options.roots, options.resolve);
+  const plan = planned(scope, title, 'geodatabase', steps, options);
+  const otherRoots = options.roots.filter((root) => root !== scope.root && steps.some((s) => s.path.startsWith(`${root}/`)));
+  return {
+    change: plan.change && { ...plan.change, otherRoots },
+    containers,
+    preview: {
+      ...plan.preview,
+      references: referencesOf({ references }, scope),
+      referenceCount: references.length,
+      maps: new Set(references.map((r) => r.map)).size,
+      usedBy: usedBy.map((r) => ({ map: basename(r.map.path), title: r.title, path: r.reference.href })),
+      stagedBytes: bytes,
+    },
+  };
+}
+
+/** A map of its own mind: by a reference like those of its layers, so that it moves and is found again as they are. */
+export function planMapWorking(scope: Scope, map: string, path: string | null, options: EditOptions): EditPlan {
+  const seen = readMaps({ ...scope, maps: [join(scope.root!, map)] }).maps[0];
+  if (!seen) throw new ProblemError({ code: 'not-found', what: 'map', id: map });
+  const form = seen.file.storedForm ?? scope.project?.storedForm ?? 'relative';
+  const target = path === null ? null : locationOf(join(scope.root!, path), scope.places);
+  const href = target && storeReference(locationOf(seen.path, scope.places), target, null, form, scope.places).href;
+  const patches = patchWorking(seen.file, href);
+  const steps = patches.length > 0 ? [writeOf(seen, patchText(seen.file.text, patches))] : [];
+  const title = path === null ? `Let ${seen.file.title} work where the project does` : `Let ${seen.file.title} work in ${path}`;
+  return planned(scope, title, 'save', steps, options);
+}

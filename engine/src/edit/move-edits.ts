@@ -1,0 +1,130 @@
+import { lstatSync, readFileSync, statSync } from 'node:fs';
+import { basename, dirname, join } from 'node:path';
+import { isMapFile, planPathFault, ProblemError, withParents } from '@rootmap/core';
+import type { PlannedStep, PlannedWrite } from '../changes/change.js';
+import { expandMove } from '../move/expand.js';
+import { guardedMode } from '../move/guard-originals.js';
+import { findMentions } from '../move/mentions.js';
+import type { MovedPairs } from '../move/follow-moves.js';
+import { missingFolders, planMoves, trashRootOf, type MovePlan } from '../move/plan-move.js';
+import { planRenames } from '../project/plan-renames.js';
+import { shownPath } from '../workbench/view-project.js';
+import { planNewProject } from '../project/new-project.js';
+import type { Scope } from '../project/scope.js';
+import { emptyPreview, previewOfMove, referencesOf } from './edit-preview.js';
+import { guardStaying } from './folder-edits.js';
+import { type Edit, type EditOptions, type EditPlan, projectWrite } from './planned.js';
+
+export async function planMoveEdit(scope: Scope, edit: Edit<'move'>, { roots, who, resolve, isQuick }: EditOptions): Promise<EditPlan> {
+  const requests = edit.moves.map((m) => ({ from: resolve(m.from, false), to: resolve(m.to, true) }));
+  const all = [scope.root!, ...roots];
+  const grown = edit.grown && resolve(edit.grown, false);
+  const plan = planMoves(requests, all, scope.places, {
+    who,
+    evenOriginals: edit.evenOriginals,
+    ...(grown ? { grown, title: `Bring in ${basename(grown)}` } : {}),
+  });
+  const mentioned = isQuick ? [] : (await findMentions(plan.entries, all)).map((m) => m.path);
+  return { change: plan.change, preview: previewOfMove(plan, scope, mentioned), moved: movedBy(plan) };
+}
+
+const movedBy = (plan: MovePlan): MovedPairs => plan.entries.flatMap(({ from, to, isShared }) => (isShared ? [] : [{ from, to }]));
+
+/** Deleting moves things into the trash; what uses them is told before. */
+export function planTrash(scope: Scope, edit: Edit<'trash'>, { roots, who, resolve }: EditOptions): EditPlan {
+  const paths = edit.paths.map((p) => resolve(p, false));
+  const all = [scope.root!, ...roots];
+  const aside = join(scope.root!, '.rootmap', 'trash', 'aside');
+  const requests = paths.map((from, i) => ({ from, to: join(aside, String(i), basename(from)) }));
+  const away = planMoves(requests, all, scope.places, { who, evenOriginals: edit.evenOriginals });
+  const entries = away.entries.filter((e) => !e.isShared);
+  const isGone = (path: string): boolean => entries.some((e) => path === e.from || path.startsWith(`${e.from}/`));
+  const owners = all.map((root) => ({ root }));
+  const title = paths.length === 1 ? `Delete ${basename(paths[0]!)}` : `Delete ${paths.length} things`;
+  const steps: PlannedStep[] = [
+    ...withoutFolders(scope, isGone),
+    ...entries.map((e) => ({ kind: 'trash' as const, path: e.from, hash: null, trashOf: trashRootOf(e.from, owners, scope.places) })),
+  ];
+  return {
+    change: { title, kind: 'delete', root: scope.root!, who, steps },
+    preview: {
+      ...emptyPreview(title),
+      files: away.files.length,
+      moved: away.files.slice(0, 500).map((f) => ({ from: f.from.slice(scope.root!.length + 1), to: '' })),
+      usedBy: referencesOf({ ...away, references: away.references.filter((r) => !isGone(r.map)) }, scope).map((r) => ({
+        map: r.map,
+        title: r.title,
+        path: r.before,
+      })),
+      trashedBytes: away.files.reduce((sum, f) => sum + (statSync(f.from, { throwIfNoEntry: false })?.size ?? 0), 0),
+      changes: true,
+    },
+  };
+}
+
+/** The project file without the roles of folders that go. */
+function withoutFolders(scope: Scope, isGone: (path: string) => boolean): PlannedWrite[] {
+  const folders = scope.project?.folders ?? {};
+  const kept = Object.fromEntries(Object.entries(folders).filter(([path]) => !isGone(join(scope.root!, path))));
+  return Object.keys(kept).length === Object.keys(folders).length ? [] : projectWrite(scope, { folders: kept });
+}
+
+export async function planNamesEdit(scope: Scope, edit: Edit<'names'>, { roots, who }: EditOptions): Promise<EditPlan> {
+  const { only, chosen, evenOriginals, evenMentioned } = edit;
+  const names = await planRenames(scope, roots, { ...(only ? { only } : {}), chosen, evenOriginals, evenMentioned, who });
+  const preview = names.plan ? previewOfMove(names.plan, scope) : emptyPreview('No name to change');
+  const mentionedNames = names.mentioned.map((m) => ({ path: m.path, files: m.files.map((f) => shownPath(f, scope)) }));
+  return {
+    change: names.plan?.change ?? null,
+    preview: { ...preview, protectedPaths: names.protectedPaths, mentionedNames },
+    ...(names.plan ? { moved: movedBy(names.plan) } : {}),
+  };
+}
+
+/** A grown folder becomes a project: project file, folders and moves are one change with one undo. */
+export function planAdopt(scope: Scope, edit: Edit<'adopt'>, { roots, who }: EditOptions): EditPlan {
+  const root = scope.root!;
+  const made = planNewProject({ root, title: edit.title, folders: edit.folders, crs: edit.crs }, who);
+  const requests = edit.moves.map((m) => {
+    const why = planPathFault(m.folder);
+    if (why) throw new ProblemError({ code: 'bad-name', name: m.folder, why });
+    return { from: join(root, m.path), to: join(root, m.folder, basename(m.path)) };
+  });
+  const plan = planMoves(requests, [root, ...roots], scope.places, {
+    who,
+    title: `Make ${edit.title} a project`,
+    kind: 'new',
+    folders: withParents(Object.keys(made.roles)).map((f) => join(root, f)),
+    writes: made.change.steps.filter((s) => s.kind === 'write'),
+    roles: made.roles,
+    grown: root,
+  });
+  const stay = guardStaying(scope, made.roles, new Set(plan.files.map((f) => f.from)));
+  const change = { ...plan.change, steps: [...plan.change.steps, ...stay] };
+  return { change, preview: previewOfMove({ ...plan, change }, scope), moved: movedBy(plan) };
+}
+
+/** A copy that can be worked on: writable, and, of a map, with references that reach the same data from there. */
+export function planCopy(scope: Scope, edit: Edit<'copy'>, { roots, who, resolve }: EditOptions): EditPlan {
+  const request = { from: resolve(edit.from, false), to: resolve(edit.to, true) };
+  const moved = planMoves([request], [scope.root!, ...roots], scope.places, { who, evenOriginals: true });
+  const texts = new Map(moved.change.steps.flatMap((s) => (s.kind === 'write' ? [[s.path, s.after] as const] : [])));
+  const steps: PlannedStep[] = missingFolders(expandMove(request).map((e) => dirname(e.to))).map((path) => ({ kind: 'folder', path }));
+  const modes: PlannedStep[] = [];
+  for (const { from, to } of moved.files) {
+    const text = isMapFile(from) ? (texts.get(from) ?? readFileSync(from)) : null;
+    if (text) steps.push({ kind: 'write', path: to, before: null, after: text });
+    if (text || moved.entries.some((e) => e.isFolder)) continue;
+    steps.push({ kind: 'copy', from, path: to });
+    const mode = guardedMode(lstatSync(from).mode, false);
+    if (mode !== null) modes.push({ kind: 'mode', path: to, mode });
+  }
+  for (const e of moved.entries) if (e.isFolder) steps.push({ kind: 'copy', from: e.from, path: e.to });
+  const title = `Copy ${basename(request.from)} to ${basename(dirname(request.to))}`;
+  const copiedBytes = moved.files.reduce((sum, f) => sum + (statSync(f.from, { throwIfNoEntry: false })?.size ?? 0), 0);
+  const preview = previewOfMove(moved, scope);
+  return {
+    change: { title, kind: 'copy', root: scope.root!, who, steps: [...steps, ...modes] },
+    preview: { ...preview, title, references: [], referenceCount: 0, maps: 0, records: [], copiedBytes },
+  };
+}
