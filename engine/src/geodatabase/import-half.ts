@@ -3,13 +3,12 @@ import { mkdirSync, rmSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import type Database from 'better-sqlite3';
-import { readFeatures, type Field } from '@rootmap/core';
+import { readFeatures, type Extent, type Field } from '@rootmap/core';
 import { transformer } from '../crs/transformer.js';
 import { platformBelow } from '../disk/platform.js';
 import type { RowBoxes } from '../geopackage/write/packed-rtree.js';
 import { moved } from '../geopackage/write/records.js';
 import { createTable, fillTable, type Filled } from '../geopackage/write/write-features.js';
-import { Boxes } from '../geopackage/write/spatial-index.js';
 import { openGeopackage } from '../geopackage/open-geopackage.js';
 import { quoteName } from '../geopackage/describe-geopackage.js';
 import type { FoundDataset } from '../survey/find-dataset.js';
@@ -35,6 +34,7 @@ export interface HalfWritten extends Omit<Filled, 'boxes'> {
   /** The database with one table, `half`. */
   readonly path: string;
   readonly boxes: RowBoxes;
+  readonly extent: Extent | null;
   readonly judged: Judged;
 }
 
@@ -100,7 +100,7 @@ export class HalfWriter {
       const inPlace = change ? moved(features, change) : features;
       const filled = fillTable(db, spec, srs, judge ? judge.judge(inPlace) : inPlace, undefined, (row, from) => readBack.add(row, from));
       db.exec('COMMIT');
-      return { ...filled, boxes: filled.boxes.rows(), path, judged: judgedBy(judge) };
+      return { ...filled, boxes: filled.boxes.rows(), extent: filled.boxes.extent(), path, judged: judgedBy(judge) };
     } finally {
       db.close();
       platform.close();
@@ -131,15 +131,13 @@ export function joinHalves(db: Database.Database, table: string, first: Filled, 
     first.written,
   );
   db.exec('DETACH other');
-  const boxes = new Boxes();
-  boxes.append(first.boxes.rows(), 0);
-  boxes.append(second.boxes, first.written);
+  first.boxes.append(second.boxes, second.extent, first.written);
   return {
     read: first.read + second.read,
     written: first.written + second.written,
     nulls: first.nulls + second.nulls,
     skipped: [...first.skipped, ...second.skipped.map((s) => ({ ...s, record: s.record && s.record + first.read }))],
     flags: { z: first.flags.z || second.flags.z, m: first.flags.m || second.flags.m },
-    boxes,
+    boxes: first.boxes,
   };
 }

@@ -8,10 +8,10 @@ const NODE_BYTES = 4 + CELL_BYTES * MOST_CELLS;
 /** Bits of a position along one axis, for the order of a Hilbert curve. */
 const ORDER_BITS = 14;
 
-/** Boxes of rows: minx, miny, maxx, maxy one after the other, with the ids of their rows. */
+/** Boxes of rows: minx, miny, maxx, maxy one after the other, as 32-bit floats around the true ones, with the ids of their rows. */
 export interface RowBoxes {
   readonly ids: Float64Array;
-  readonly boxes: Float64Array;
+  readonly boxes: Float32Array;
 }
 
 /**
@@ -22,7 +22,8 @@ export function fillRtree(db: Database.Database, table: string, rows: RowBoxes):
   const node = db.prepare(`INSERT OR REPLACE INTO ${quoteName(`${table}_node`)} VALUES (?, ?)`);
   const parent = db.prepare(`INSERT INTO ${quoteName(`${table}_parent`)} VALUES (?, ?)`);
   if (rows.ids.length === 0) return; // the module has made an empty root
-  let level = leavesOf(rows);
+  let level = rows;
+  let order: Uint32Array | null = hilbertOrder(rows);
   let depth = 0;
   let next = 2; // node 1 is the root
   let isLeaf = true;
@@ -30,7 +31,7 @@ export function fillRtree(db: Database.Database, table: string, rows: RowBoxes):
   for (;;) {
     const nodes = Math.ceil(level.ids.length / MOST_CELLS);
     const isRoot = nodes === 1;
-    const above: RowBoxes = { ids: new Float64Array(nodes), boxes: new Float64Array(nodes * 4) };
+    const above: RowBoxes = { ids: new Float64Array(nodes), boxes: new Float32Array(nodes * 4) };
     for (let n = 0; n < nodes; n++) {
       const from = n * MOST_CELLS;
       const to = Math.min(level.ids.length, from + MOST_CELLS);
@@ -41,14 +42,17 @@ export function fillRtree(db: Database.Database, table: string, rows: RowBoxes):
       let [minx, miny, maxx, maxy] = [Infinity, Infinity, -Infinity, -Infinity];
       for (let i = from; i < to; i++) {
         const at = 4 + (i - from) * CELL_BYTES;
-        bytes.writeBigInt64BE(BigInt(level.ids[i]!), at);
-        const [x0, y0, x1, y1] = [level.boxes[i * 4]!, level.boxes[i * 4 + 1]!, level.boxes[i * 4 + 2]!, level.boxes[i * 4 + 3]!];
+        const row = order ? order[i]! : i;
+        const rowId = level.ids[row]!;
+        bytes.writeBigInt64BE(BigInt(rowId), at);
+        const k = row * 4;
+        const [x0, y0, x1, y1] = [level.boxes[k]!, level.boxes[k + 1]!, level.boxes[k + 2]!, level.boxes[k + 3]!];
         bytes.writeFloatBE(x0, at + 8);
         bytes.writeFloatBE(x1, at + 12);
         bytes.writeFloatBE(y0, at + 16);
         bytes.writeFloatBE(y1, at + 20);
-        if (isLeaf) leafOf[i] = id;
-        else parent.run(level.ids[i]!, id);
+        if (isLeaf) leafOf[row] = id;
+        else parent.run(rowId, id);
         if (x0 < minx) minx = x0;
         if (y0 < miny) miny = y0;
         if (x1 > maxx) maxx = x1;
@@ -61,6 +65,7 @@ export function fillRtree(db: Database.Database, table: string, rows: RowBoxes):
     if (isLeaf) placeRows(db, `${table}_rowid`, level.ids, leafOf);
     if (isRoot) return;
     level = above;
+    order = null;
     isLeaf = false;
     depth++;
   }
@@ -68,22 +73,21 @@ export function fillRtree(db: Database.Database, table: string, rows: RowBoxes):
 
 const BATCH = 4096;
 
-/** In which leaf each row is: in the order of the rows, which is that of the table, and many in one statement where no id is left out. */
+/** In which leaf each row is: rows come in the order of their ids, many in one statement where no id is left out between them. */
 function placeRows(db: Database.Database, table: string, ids: Float64Array, leafOf: Float64Array): void {
   const n = ids.length;
-  const order = Array.from(ids.keys()).sort((a, b) => ids[a]! - ids[b]!);
   const one = db.prepare(`INSERT INTO ${quoteName(table)} VALUES (?, ?)`);
   const many = db.prepare(`INSERT INTO ${quoteName(table)} SELECT key + ?, value FROM json_each(?)`);
   for (let from = 0; from < n; from += BATCH) {
-    const part = order.slice(from, from + BATCH);
-    const first = ids[part[0]!]!;
-    if (ids[part.at(-1)!]! - first === part.length - 1) many.run(first, JSON.stringify(part.map((i) => leafOf[i]!)));
-    else for (const i of part) one.run(ids[i]!, leafOf[i]!);
+    const to = Math.min(n, from + BATCH);
+    const first = ids[from]!;
+    if (ids[to - 1]! - first === to - 1 - from) many.run(first, JSON.stringify([...leafOf.subarray(from, to)]));
+    else for (let i = from; i < to; i++) one.run(ids[i]!, leafOf[i]!);
   }
 }
 
-/** Boxes as 32-bit floats that hold the true ones, in the order of the curve. */
-function leavesOf({ ids, boxes }: RowBoxes): RowBoxes {
+/** Rows in the order of the curve, by the middles of their boxes. */
+function hilbertOrder({ ids, boxes }: RowBoxes): Uint32Array {
   const n = ids.length;
   let [minx, miny, maxx, maxy] = [Infinity, Infinity, -Infinity, -Infinity];
   for (let i = 0; i < n * 4; i += 4) {
@@ -103,16 +107,7 @@ function leavesOf({ ids, boxes }: RowBoxes): RowBoxes {
     keys[i] = hilbert(x, y) * shift + i;
   }
   keys.sort();
-  const sorted: RowBoxes = { ids: new Float64Array(n), boxes: new Float64Array(n * 4) };
-  for (let i = 0; i < n; i++) {
-    const from = keys[i]! % shift;
-    sorted.ids[i] = ids[from]!;
-    sorted.boxes[i * 4] = below(boxes[from * 4]!);
-    sorted.boxes[i * 4 + 1] = below(boxes[from * 4 + 1]!);
-    sorted.boxes[i * 4 + 2] = above(boxes[from * 4 + 2]!);
-    sorted.boxes[i * 4 + 3] = above(boxes[from * 4 + 3]!);
-  }
-  return sorted;
+  return Uint32Array.from(keys, (key) => key % shift);
 }
 
 /** Distance along the curve (common practice: the bitwise walk from the coarsest quarter to the finest). */
@@ -140,12 +135,12 @@ function hilbert(px: number, py: number): number {
 const float = new Float32Array(1);
 const bits = new Int32Array(float.buffer);
 /** The next float towards minus or plus infinity where the number is no float itself. */
-function below(value: number): number {
+export function below(value: number): number {
   float[0] = value;
   if (float[0] > value) bits[0]! += float[0] > 0 ? -1 : 1;
   return float[0];
 }
-function above(value: number): number {
+export function above(value: number): number {
   float[0] = value;
   if (float[0] < value) bits[0]! += float[0] >= 0 ? 1 : -1;
   return float[0];

@@ -1,7 +1,7 @@
 import type Database from 'better-sqlite3';
-import { readGeometryBlob } from '@rootmap/core';
+import { readGeometryBlob, type Extent } from '@rootmap/core';
 import { quoteName } from '../describe-geopackage.js';
-import { fillRtree, type RowBoxes } from './packed-rtree.js';
+import { above, below, fillRtree, type RowBoxes } from './packed-rtree.js';
 import { ensureFeatureTables } from './schema.js';
 
 export interface IndexedColumn {
@@ -53,7 +53,7 @@ export function dropIndexTriggers(db: Database.Database, table: string, column: 
 /** Boxes of all shapes of a table, by key. Shapes that are damaged have none. */
 export function boxesOf(db: Database.Database, { table, column, key }: IndexedColumn): Boxes {
   const boxes = new Boxes();
-  const rows = db.prepare(`SELECT ${quoteName(key)}, ${quoteName(column)} FROM ${quoteName(table)}`).raw(true);
+  const rows = db.prepare(`SELECT ${quoteName(key)}, ${quoteName(column)} FROM ${quoteName(table)} ORDER BY ${quoteName(key)}`).raw(true);
   const box = new Float64Array(4);
   for (const [id, blob] of rows.iterate() as IterableIterator<[number | bigint, Uint8Array | null]>) {
     if (!(blob instanceof Uint8Array)) continue;
@@ -89,44 +89,59 @@ function triggersOf({ table: t, column: c, key: i }: IndexedColumn): string[] {
   ];
 }
 
-/** Boxes of rows, as many as come. */
+/** Boxes of rows, as many as come, in 24 bytes each; and their extent, exactly. */
 export class Boxes {
   private ids = new Float64Array(1024);
-  private boxes = new Float64Array(4096);
+  private boxes = new Float32Array(4096);
   private n = 0;
+  private readonly whole: [number, number, number, number] = [Infinity, Infinity, -Infinity, -Infinity];
 
+  /** @param box minx, miny, maxx, maxy; empty: the row has none */
   add(id: number, box: Float64Array | readonly number[]): void {
     if (box.length === 0) return;
-    if (this.n === this.ids.length) {
-      this.ids = grown(this.ids);
-      this.boxes = grown(this.boxes);
-    }
-    this.ids[this.n] = id;
-    for (let k = 0; k < 4; k++) this.boxes[this.n * 4 + k] = box[k]!;
+    this.widen(box);
+    this.makeRoom(this.n + 1);
+    const { boxes, n } = this;
+    this.ids[n] = id;
+    boxes[n * 4] = below(box[0]!);
+    boxes[n * 4 + 1] = below(box[1]!);
+    boxes[n * 4 + 2] = above(box[2]!);
+    boxes[n * 4 + 3] = above(box[3]!);
     this.n++;
   }
+
   /** Those of other rows, whose ids go on behind `after`. */
-  append(other: RowBoxes, after: number): void {
-    for (let i = 0; i < other.ids.length; i++) this.add(other.ids[i]! + after, other.boxes.subarray(i * 4, i * 4 + 4));
+  append(rows: RowBoxes, extent: Extent | null, after: number): void {
+    if (extent) this.widen(extent);
+    const more = rows.ids.length;
+    this.makeRoom(this.n + more);
+    for (let i = 0; i < more; i++) this.ids[this.n + i] = rows.ids[i]! + after;
+    this.boxes.set(rows.boxes, this.n * 4);
+    this.n += more;
   }
+
   rows(): RowBoxes {
     return { ids: this.ids.subarray(0, this.n), boxes: this.boxes.subarray(0, this.n * 4) };
   }
-  extent(): readonly [number, number, number, number] | null {
-    if (this.n === 0) return null;
-    const out: [number, number, number, number] = [Infinity, Infinity, -Infinity, -Infinity];
-    for (let i = 0; i < this.n * 4; i += 4) {
-      out[0] = Math.min(out[0], this.boxes[i]!);
-      out[1] = Math.min(out[1], this.boxes[i + 1]!);
-      out[2] = Math.max(out[2], this.boxes[i + 2]!);
-      out[3] = Math.max(out[3], this.boxes[i + 3]!);
-    }
-    return out;
-  }
-}
 
-function grown(array: Float64Array<ArrayBuffer>): Float64Array<ArrayBuffer> {
-  const larger = new Float64Array(array.length * 2);
-  larger.set(array);
-  return larger;
+  extent(): Extent | null {
+    return this.n === 0 ? null : [...this.whole];
+  }
+
+  private widen(box: Float64Array | readonly number[]): void {
+    const { whole } = this;
+    if (box[0]! < whole[0]) whole[0] = box[0]!;
+    if (box[1]! < whole[1]) whole[1] = box[1]!;
+    if (box[2]! > whole[2]) whole[2] = box[2]!;
+    if (box[3]! > whole[3]) whole[3] = box[3]!;
+  }
+
+  private makeRoom(rows: number): void {
+    if (rows <= this.ids.length) return;
+    const room = Math.max(rows, this.ids.length * 2);
+    const [ids, boxes] = [new Float64Array(room), new Float32Array(room * 4)];
+    ids.set(this.ids);
+    boxes.set(this.boxes);
+    [this.ids, this.boxes] = [ids, boxes];
+  }
 }
