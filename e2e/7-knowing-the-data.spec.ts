@@ -74,6 +74,7 @@ test('which columns of a CSV hold coordinates is confirmed, and undone', async (
 test('ticked by keyboard: copies in the CRS of the project, counted, read by another program', async ({ page }) => {
   await openStop(page, STUDY, 'sources?find=chart_limits');
   await rowOf(page, /chart_limits/).click();
+  await expect(rowOf(page, /chart_limits/)).toHaveAttribute('aria-selected', 'true');
   await page.getByRole('rowgroup', { name: 'Rows' }).focus();
   await page.keyboard.press(' ');
   await page.getByRole('toolbar', { name: 'What is ticked' }).getByRole('button', { name: 'Copies in a CRS' }).click();
