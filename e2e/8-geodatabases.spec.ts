@@ -2,7 +2,8 @@ import AxeBuilder from '@axe-core/playwright';
 import { expect, test } from '@playwright/test';
 import { execFileSync } from 'node:child_process';
 import { existsSync, readdirSync, readFileSync, statSync } from 'node:fs';
-import { desk, openStop, STUDY, WCAG } from './demo.js';
+import { desk, folder, openStop, STUDY, WCAG } from './demo.js';
+import { join } from 'node:path';
 
 test.describe.configure({ mode: 'serial' });
 const root = (...parts: string[]): string => desk('ellisande_seagrass', ...parts);
@@ -87,6 +88,15 @@ test('an independent reader agrees on every number', () => {
   const model = JSON.parse(execFileSync('gdalinfo', ['-json', '-stats', '--config', 'GDAL_PAM_ENABLED', 'NO', root('received', 'hydro_office', 'depth_model.tif')], { stdio: ['ignore', 'pipe', 'ignore'] }).toString()) as { bands: { minimum: number }[] }; // prettier-ignore
   expect(raster.bands[0]!.minimum).toBeCloseTo(model.bands[0]!.minimum, 3);
   expect(readdirSync(root('geodatabases')).filter((n) => /-(wal|shm|journal)$/.test(n))).toEqual([]);
+});
+
+test('files that are dropped on the queue come into the project first', async ({ page }) => {
+  await openStop(page, STUDY, 'geodatabases?open=geodatabases/harbour_study.gpkg');
+  const card = page.getByRole('region', { name: 'harbour_study.gpkg' });
+  await card.getByRole('button', { name: 'Bring data in' }).click();
+  await page.getByLabel('Files for the geodatabase').setInputFiles(join(folder, 'places', 'desk', 'downloads', 'sandbanks.zip'));
+  await expect(page).toHaveURL(/sources\?view=intake&arrivals=/);
+  await expect(page.getByText('lines, 12')).toBeVisible();
 });
 
 test('a table is looked into row by row, narrowed and sorted; reloading keeps the place', async ({ page }) => {

@@ -12,6 +12,8 @@ import {
 } from '@mui/material';
 import { useMutation, useQuery } from '@tanstack/react-query';
 import { useMemo, useState } from 'react';
+import { useDropzone } from 'react-dropzone';
+import { useNavigate } from 'react-router';
 import type { EditRequest, ImportDone, ImportPlanItem, ImportRequest, ProjectView, ShapePart } from '@rootmap/core/contract';
 import { api } from '../api/client.js';
 import { EditDialog } from '../folders/edit-dialog.js';
@@ -20,6 +22,7 @@ import { useSettled } from '../folders/use-edit.js';
 import { kindWord, many, number } from '../parts/format.js';
 import { JobActions, SkippedList, useStartedJob } from '../parts/job-actions.js';
 import { ErrorState } from '../parts/states.js';
+import { sendFiles } from '../sources/send-files.js';
 import { useToggled } from '../parts/use-toggled.js';
 
 interface Props {
@@ -62,6 +65,7 @@ export function ImportDialog({ project, into, onClose }: Props) {
   });
   const start = useMutation({ mutationFn: (body: ImportRequest) => api.startImport(project.key, body) });
   const { job, isRunning, isDone } = useStartedJob(start.data);
+  const arrivals = useArrivals();
   const done = isDone ? (job!.result as ImportDone) : null;
   const planned = queue.size === 0 ? [] : (plan.data?.items ?? []).filter((i) => queue.has(i.dataset));
   const ready = planned.filter((i) => i.why === null).length;
@@ -75,7 +79,11 @@ export function ImportDialog({ project, into, onClose }: Props) {
           <Receipts project={project} done={done} />
         ) : (
           <Box sx={{ display: 'grid', gridTemplateColumns: '320px minmax(0, 1fr)', gap: 2, minHeight: 360 }}>
-            <Box>
+            <Box
+              {...arrivals.zone.getRootProps({ role: 'group', 'aria-label': 'Choose datasets, or drop files' })}
+              sx={{ borderRadius: 1, bgcolor: arrivals.zone.isDragActive ? 'var(--ochre-wash)' : undefined }}
+            >
+              <input {...arrivals.zone.getInputProps({ 'aria-label': 'Files for the geodatabase' })} />
               <TextField
                 fullWidth
                 placeholder="Find a dataset…"
@@ -83,7 +91,7 @@ export function ImportDialog({ project, into, onClose }: Props) {
                 onChange={(e) => setWords(e.target.value)}
                 slotProps={{ htmlInput: { 'aria-label': 'Find a dataset' } }}
               />
-              <Box role="group" aria-label="Datasets" tabIndex={0} sx={{ maxHeight: 330, overflow: 'auto', mt: 1 }}>
+              <Box role="group" aria-label="Datasets" tabIndex={0} sx={{ maxHeight: 290, overflow: 'auto', mt: 1 }}>
                 {offered.slice(0, 300).map((d) => (
                   <FormControlLabel
                     key={d.id}
@@ -97,6 +105,13 @@ export function ImportDialog({ project, into, onClose }: Props) {
                   />
                 ))}
               </Box>
+              <Typography variant="body2" color="text.secondary" sx={{ mt: 1 }} role="status">
+                {arrivals.sending ?? 'Files dropped here come into the project first, with their origin.'}{' '}
+                <Button size="small" onClick={arrivals.zone.open}>
+                  Choose files
+                </Button>
+              </Typography>
+              {arrivals.error !== null && <ErrorState error={arrivals.error} />}
             </Box>
             <Box>
               {project.crs && (
@@ -148,6 +163,26 @@ export function ImportDialog({ project, into, onClose }: Props) {
       </JobActions>
     </Dialog>
   );
+}
+
+/** What is dropped goes to Sources, which looks at it and brings it in: a geodatabase is filled from what the project has. */
+function useArrivals() {
+  const navigate = useNavigate();
+  const [sending, setSending] = useState<string | null>(null);
+  const [error, setError] = useState<unknown>(null);
+  const send = async (files: readonly File[]): Promise<void> => {
+    const ids: string[] = [];
+    try {
+      await sendFiles(files, (file) => setSending(`Taking ${file.name} …`), (id) => ids.push(id)); // prettier-ignore
+      await navigate(`../sources?view=intake&arrivals=${ids.join(',')}`, { relative: 'path' });
+    } catch (problem) {
+      setError(problem);
+    } finally {
+      setSending(null);
+    }
+  };
+  const zone = useDropzone({ onDrop: (files) => void send(files), noKeyboard: true, noClick: true });
+  return { zone, sending, error };
 }
 
 /** A dataset, or one kind of its shapes. */

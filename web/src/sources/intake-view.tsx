@@ -9,11 +9,9 @@ import { bytes } from '../parts/format.js';
 import { Icon } from '../parts/icon.js';
 import { ErrorState } from '../parts/states.js';
 import { ArrivalCard } from './arrival-card.js';
+import { isArchive, sendFiles } from './send-files.js';
 
 const FolderChooser = lazy(() => import('../parts/folder-chooser.js').then((m) => ({ default: m.FolderChooser })));
-const isArchive = (name: string): boolean => /\.(zip|kmz|tar|tar\.gz|tgz)$/i.test(name);
-/** A dropped file's path in the folder that was dropped, as far as the browser tells it. */
-const pathOf = (file: File): string => ((file as { path?: string }).path ?? file.name).replace(/^(\.?\/)+/, '');
 
 /** Archives, folders and loose files come in here: looked at first, then unpacked to where they belong. */
 export function IntakeView({ project, sources }: { project: ProjectView; sources: SourcesView | undefined }) {
@@ -37,17 +35,9 @@ export function IntakeView({ project, sources }: { project: ProjectView; sources
   }, [ids]);
   const add = (id: string): void => setIds((known) => (known.includes(id) ? known : [...known, id]));
   const send = async (files: readonly File[]): Promise<void> => {
-    const drop = crypto.randomUUID();
     setError(null);
     try {
-      const arrived: string[] = [];
-      for (const file of files) {
-        setSending({ name: file.name, bytes: file.size });
-        const { id } = await api.upload(drop, pathOf(file), file);
-        if (isArchive(file.name)) add(id);
-        else if (!arrived.includes(id)) arrived.push(id);
-      }
-      for (const id of arrived) add(id); // loose files are looked at once all of them are there
+      await sendFiles(files, (file) => setSending({ name: file.name, bytes: file.size }), add);
     } catch (problem) {
       setError(problem);
     } finally {
