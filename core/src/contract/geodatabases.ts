@@ -123,6 +123,8 @@ export interface ImportPlanItem {
 }
 export interface ImportPreview {
   readonly isNew: boolean;
+  /** References to its only table that do not say which: they will, since there are to be several. */
+  readonly named: number;
   readonly items: readonly ImportPlanItem[];
 }
 /** What became of the records of one dataset, or of its pixels: read = written + skipped. */
@@ -189,4 +191,6 @@ export interface GeodatabaseFinding {
   readonly table: string | null;
   readonly message: string;
   readonly canRepair: boolean;
+  /** Pages are damaged: what can be read can be rescued. */
+  readonly isDamage: boolean;
 }

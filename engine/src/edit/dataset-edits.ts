@@ -1,3 +1,4 @@
+import { rootsWrittenIn } from '../move/plan-move.js';
 import { existsSync, readFileSync } from 'node:fs';
 import { basename, dirname, join } from 'node:path';
 import { patchText, patchWorking, ProblemError, roleOf, splitName, storeReference, writeCsvt } from '@rootmap/core';
@@ -66,7 +67,7 @@ export function planTables(scope: Scope, edit: Edit<'use-tables'>, options: Edit
 export function planTableEditOf(scope: Scope, edit: Edit<'tables'>, options: EditOptions): EditPlan {
   const { title, steps, containers, references, usedBy, bytes } = planTableEdit(scope, edit, options.roots, options.resolve);
   const plan = planned(scope, title, 'geodatabase', steps, options);
-  const otherRoots = options.roots.filter((root) => root !== scope.root && steps.some((s) => s.path.startsWith(`${root}/`)));
+  const otherRoots = rootsWrittenIn(options.roots, scope.root!, steps);
   return {
     change: plan.change && { ...plan.change, otherRoots },
     containers,

@@ -9,12 +9,13 @@ import { isSqliteError, NotADatabase, openGeopackage, type OpenedGeopackage } fr
 const OLD_IDS = new Set([0x47503130, 0x47503131]);
 const GPKG = 0x47504b47;
 
-type Add = (requirement: number | null, table: string | null, message: string, canRepair?: boolean) => void;
+type Add = (requirement: number | null, table: string | null, message: string, canRepair?: boolean, isDamage?: boolean) => void;
 
 /** Holds a file against OGC 12-128r17; each finding has the number of its requirement. A damaged file is one finding. */
 export function checkGeodatabase(path: string): GeodatabaseFinding[] {
   const findings: GeodatabaseFinding[] = [];
-  const add: Add = (requirement, table, message, canRepair = false) => findings.push({ requirement, table, message, canRepair });
+  const add: Add = (requirement, table, message, canRepair = false, isDamage = false) =>
+    findings.push({ requirement, table, message, canRepair, isDamage });
   let opened: OpenedGeopackage | null = null;
   try {
     opened = openGeopackage(path);
@@ -22,7 +23,7 @@ export function checkGeodatabase(path: string): GeodatabaseFinding[] {
     if (hasTable(opened.db, 'gpkg_contents')) checkContents(opened.db, add);
   } catch (error) {
     if (!(error instanceof NotADatabase) && !isSqliteError(error)) throw error;
-    add(1, null, `it cannot be read: ${error.message}`);
+    add(1, null, `it cannot be read: ${error.message}`, false, true);
   } finally {
     opened?.close();
   }
@@ -35,7 +36,7 @@ function checkFile(db: Database.Database, add: Add): void {
   else if (id !== GPKG) add(2, null, 'its application id is not that of a GeoPackage', true);
   else if (Number(db.pragma('user_version', { simple: true })) < 10200) add(2, null, 'its user version names no edition', true);
   const integrity = String(db.pragma('integrity_check(1)', { simple: true }));
-  if (integrity !== 'ok') add(6, null, `its pages are damaged: ${integrity}`);
+  if (integrity !== 'ok') add(6, null, `its pages are damaged: ${integrity}`, false, true);
   if ((db.pragma('foreign_key_check') as unknown[]).length > 0) add(7, null, 'rows point to rows that are not there');
   for (const [name, requirement] of [
     ['gpkg_spatial_ref_sys', 10],

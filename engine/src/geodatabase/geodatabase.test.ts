@@ -164,21 +164,21 @@ describe('a queue of datasets', () => {
     const wanted = whole.parts.map((part) => ({ dataset: whole.dataset, part, table: '' }));
     const plan = planImport(scope(), find, t.at('p/a.gpkg'), wanted, null, 'test');
     expect(plan.items.map((i) => i.table)).toEqual(['mixed_points', 'mixed_lines', 'mixed_areas']);
-    const receipts = await writeImport(find, [whole, ...plan.items], plan.path, t.at('p/a.gpkg'), () => undefined);
+    const receipts = await writeImport(find, [whole, ...plan.items], plan.path, t.at('p/b.gpkg'), () => undefined);
     expect(receipts.map((r) => [r.table, r.written, r.nulls, r.isEqual])).toEqual([
       ['mixed', 5, 1, true],
       ['mixed_points', 2, 1, true],
       ['mixed_lines', 2, 0, true],
       ['mixed_areas', 1, 0, true],
     ]);
-    expect([faultOf(t.at('p/a.gpkg')), checkGeodatabase(t.at('p/a.gpkg'))]).toEqual([null, []]);
+    expect([faultOf(t.at('p/b.gpkg')), checkGeodatabase(t.at('p/b.gpkg'))]).toEqual([null, []]);
     for (const [table, kind] of [
       ['mixed_points', 'Point'],
       ['mixed_lines', 'Multi Line String'],
       ['mixed_areas', 'Polygon'],
     ] as const)
       // prettier-ignore
-      expect(ogrinfo(t.at('p/a.gpkg'), table)).toContain(`Geometry: ${kind}`);
+      expect(ogrinfo(t.at('p/b.gpkg'), table)).toContain(`Geometry: ${kind}`);
   });
 
   test('areas that cross themselves come in as they are and are counted, or are made valid when asked', async () => {
@@ -304,6 +304,21 @@ describe('maps that use the tables', () => {
     const changed = after.split('\n').filter((line, i) => line !== before.split('\n')[i]);
     expect(after.split('\n')).toHaveLength(before.split('\n').length);
     expect(changed.map((line) => /"(\w+)":/.exec(line)![1]).sort()).toEqual(['code', 'href', 'type']);
+  });
+});
+
+describe('maps that name no table', () => {
+  test('say which one they mean when a second one comes, in the same change', async () => {
+    await bringIn('one.gpkg', ['shapes/columbus.shp']);
+    t.map('p/maps/a.owc.json', ['../one.gpkg', '../shapes/baltim.shp']);
+    const before = readFileSync(t.at('p/maps/a.owc.json'), 'utf8');
+    const { plan, done } = await bringIn('one.gpkg', ['shapes/baltim.shp']);
+    expect(plan.named).toBe(1);
+    const after = readFileSync(t.at('p/maps/a.owc.json'), 'utf8').split('\n');
+    expect(after.filter((line, i) => line !== before.split('\n')[i])).toEqual([expect.stringContaining('"../one.gpkg#columbus"')]);
+    await undoChange(done.id, 'test', { journal: journal(), program: 'test' });
+    expect(readFileSync(t.at('p/maps/a.owc.json'), 'utf8')).toBe(before);
+    expect(planImport(scope(), find, t.at('p/new.gpkg'), items('shapes/baltim.shp'), null, 'test').named).toBe(0);
   });
 });
 

@@ -9,19 +9,21 @@ export async function withImportHelper<T>(beside: string | URL, work: (helper: I
   const script = new URL('import-worker.js', beside);
   if (!existsSync(script)) return work(undefined);
   let worker: Worker | null = null;
-  const threadOf = (): Worker => (worker ??= new Worker(script));
+  const threadOf = (): Worker => (worker ??= new Worker(script).on('error', () => undefined)); // told by what waits for it: 'exit' follows
   const ask = <A>(order: ImportOrder): Promise<A> =>
     new Promise((resolve, reject) => {
       const thread = threadOf();
       const end = (act: () => void): void => {
-        thread.off('message', onMessage).off('error', reject).off('exit', onExit);
+        thread.off('message', onMessage).off('error', onError).off('exit', onExit);
         act();
       };
       const failed = (why: string): ProblemError => new ProblemError({ code: 'failed', what: 'Writing half of the records', why });
       const onMessage = (reply: ImportReply): void =>
         end(() => ('value' in reply ? resolve(reply.value as A) : reject(failed(reply.failed))));
+      const onError = (error: Error): void => end(() => reject(failed(error.message)));
       const onExit = (): void => end(() => reject(failed('its thread ended')));
-      thread.on('message', onMessage).on('error', reject).on('exit', onExit);
+      thread.on('message', onMessage).on('error', onError).on('exit', onExit);
+      if (thread.threadId < 0) onExit(); // it ended before anybody waited
       thread.postMessage(order);
     });
   try {

@@ -6,12 +6,14 @@ import type { PlannedChange, PlannedStep } from '../changes/change.js';
 import { doubtOf } from '../crs/doubt.js';
 import { transformer } from '../crs/transformer.js';
 import { platformBelow } from '../disk/platform.js';
-import { missingFolders } from '../move/plan-move.js';
+import { knownProjects } from '../move/known-maps.js';
+import { missingFolders, rootsWrittenIn } from '../move/plan-move.js';
 import type { Scope } from '../project/scope.js';
 import type { FoundDataset } from '../survey/find-dataset.js';
 import { partsOf } from './shape-parts.js';
 import { refuseHeld } from './holders.js';
 import { replaceContainer } from './replace-container.js';
+import { followTables, nameTheOnly, tableReferences } from './tables/table-references.js';
 import { namesIn } from './tables/plan-table-edit.js';
 
 /** Looks a dataset up by its id: real path, and `#table`. */
@@ -22,19 +24,24 @@ export interface ImportPlan extends ImportPreview {
   readonly change: PlannedChange | null;
 }
 
-/** What becomes of each dataset: its table's name, and what is changed on the way. Nothing is written. */
+/**
+ * What becomes of each dataset: its table's name, and what is changed on the way. Nothing is written.
+ * @param roots of the other known projects, whose maps may refer to the geodatabase
+ */
 export function planImport(
-  scope: Pick<Scope, 'root'>,
+  scope: Scope,
   find: Find,
   path: string,
   items: readonly ImportItem[],
   crs: string | null,
   who: string,
+  roots: readonly string[] = [],
 ): ImportPlan {
   if (!/\.gpkg$/i.test(path)) throw new ProblemError({ code: 'bad-name', name: basename(path), why: 'a geodatabase ends in .gpkg' });
   const isNew = !existsSync(path);
   if (!isNew) refuseHeld(path);
-  const taken = new Set(isNew ? [] : namesIn(path).all);
+  const inside = isNew ? null : namesIn(path);
+  const taken = new Set(inside?.all);
   const isTaken = (name: string): boolean => taken.has(name.toLowerCase());
   const planned = items.map((item) => {
     const found = find(item.dataset);
@@ -48,13 +55,19 @@ export function planImport(
   });
   const wanted = planned.filter((p) => p.why === null);
   const things = wanted.length === 1 ? wanted[0]!.table : `${wanted.length} datasets`;
+  const known = [...(scope.root === null ? [] : [scope.root]), ...roots];
+  const references = inside?.tables.length === 1 ? tableReferences(knownProjects(known, scope.places), scope.places) : [];
+  const { writes, rows } = followTables(references, nameTheOnly(path, inside?.tables ?? []), scope.places);
   const steps: PlannedStep[] = [
+    ...writes,
     ...missingFolders([dirname(path)]).map((folder) => ({ kind: 'folder', path: folder }) as const),
     ...replaceContainer(path),
   ];
   const root = scope.root ?? dirname(path);
-  const change = wanted.length > 0 ? { title: `Bring ${things} into ${basename(path)}`, kind: 'intake' as const, root, who, steps } : null;
-  return { path, isNew, items: planned, change };
+  const title = `Bring ${things} into ${basename(path)}`;
+  const otherRoots = rootsWrittenIn(roots, root, writes);
+  const change = wanted.length > 0 ? { title, kind: 'intake' as const, root, otherRoots, who, steps } : null;
+  return { path, isNew, named: rows.length, items: planned, change };
 }
 
 function refusal({ folder, dataset }: FoundDataset, path: string, crs: string | null): string | null {

@@ -1,12 +1,11 @@
 import type Database from 'better-sqlite3';
 import { existsSync } from 'node:fs';
 import { join, relative } from 'node:path';
-import { datasetId, groupBy, parseReference, resolveIn, type Dataset } from '@rootmap/core';
+import { datasetId, groupBy, type Dataset } from '@rootmap/core';
 import type { MapWorking, GeodatabasesView, GeodatabaseView, TableView } from '@rootmap/core/contract';
 import { isSqliteError, NotADatabase, openGeopackage, type OpenedGeopackage } from '../geopackage/open-geopackage.js';
-import { actualLocations } from '../move/actual-locations.js';
 import { knownProjects } from '../move/known-maps.js';
-import { pathAt } from '../move/plan-move.js';
+import { reachedPaths } from '../move/reached-path.js';
 import { confinementOf, presentLinks, type Scope } from '../project/scope.js';
 import { listFiles } from '../survey/list-files.js';
 import { tableReferences, type TableReference } from './tables/table-references.js';
@@ -50,7 +49,7 @@ function inside(
     const freeBytes = Number(db.pragma('freelist_count', { simple: true })) * Number(db.pragma('page_size', { simple: true }));
     const changed = db.prepare<[string], { at: string }>('SELECT last_change AS at FROM gpkg_contents WHERE table_name = ?');
     const indexes = new Set(db.prepare<[], string>("SELECT name FROM sqlite_master WHERE name LIKE 'rtree_%'").pluck(true).all());
-    const sizes = bytesOf(db, freeBytes);
+    const pages = pagesOf(db, freeBytes);
     const tables = datasets.map((d): TableView => ({
       name: d.table ?? '',
       id: datasetId(path, d.table),
@@ -60,11 +59,12 @@ function inside(
       crs: d.crs?.code ?? d.crs?.name ?? null,
       bbox: d.bbox,
       hasIndex: [...indexes].some((name) => name.startsWith(`rtree_${d.table}_`) && !/_(node|parent|rowid)$/.test(name)),
-      bytes: sizes && sumOf(sizes, d.table ?? ''),
+      bytes: pages && sumOf(pages.bytes, d.table ?? ''),
       lastChange: changed.get(d.table ?? '')?.at ?? null,
       usedBy: layersOf(references, d.table ?? '', datasets.length === 1),
     }));
-    return { tables, freeBytes, problem: null };
+    const problem = pages?.isDamaged ? 'Some of its pages are damaged. What can be read can be rescued into a new one.' : null;
+    return { tables, freeBytes, problem };
   } catch (error) {
     if (!(error instanceof NotADatabase) && !isSqliteError(error)) throw error;
     return { tables: [], freeBytes: 0, problem: `It cannot be read: ${error.message}. Bring back an earlier copy.` };
@@ -79,16 +79,12 @@ const layersOf = (references: readonly TableReference[], table: string, isOnly: 
 
 /** What each map of the project says of where it works. */
 function mapsOf(scope: Scope): MapWorking[] {
-  const actual = actualLocations(scope.places);
+  const reached = reachedPaths(scope.places);
   return knownProjects([scope.root!], scope.places).flatMap((p) =>
     p.maps.map(({ path, location, file }): MapWorking => {
-      const shown = { map: relative(scope.root!, path), title: file.title, href: file.working?.href ?? null };
-      const parsed = file.working ? parseReference(file.working.href) : null;
-      if (!parsed?.ok || parsed.value.kind === 'service') return { ...shown, path: null };
-      const target = resolveIn(location, parsed.value, scope.places);
-      if (target === 'above-root' || 'flavour' in target) return { ...shown, path: null };
-      const full = pathAt(actual(target), scope.places);
-      return { ...shown, path: existsSync(full) ? full : null };
+      const full = file.working ? (reached(location, file.working.href)?.path ?? null) : null;
+      const href = file.working?.href ?? null;
+      return { map: relative(scope.root!, path), title: file.title, href, path: full !== null && existsSync(full) ? full : null };
     }),
   );
 }
@@ -96,12 +92,22 @@ function mapsOf(scope: Scope): MapWorking[] {
 /** Larger files are not looked through page by page each time somebody looks. */
 const MOST_LOOKED_THROUGH = 64 << 20;
 
-/** Bytes of everything in the file by its name, as SQLite's table of pages has it. Null: it would take long. */
-function bytesOf(db: Database.Database, freeBytes: number): Map<string, number> | null {
+interface Pages {
+  /** By the name of a table or an index. */
+  readonly bytes: ReadonlyMap<string, number>;
+  readonly isDamaged: boolean;
+}
+
+/** What SQLite's own table of pages tells. Null: it would take long. */
+function pagesOf(db: Database.Database, freeBytes: number): Pages | null {
   const bytes = Number(db.pragma('page_count', { simple: true })) * Number(db.pragma('page_size', { simple: true }));
   if (bytes - freeBytes > MOST_LOOKED_THROUGH) return null;
-  const rows = db.prepare<[], { name: string; bytes: bigint }>('SELECT name, pgsize AS bytes FROM dbstat WHERE aggregate = TRUE').all();
-  return new Map(rows.map((r) => [r.name, Number(r.bytes)]));
+  const rows = db
+    .prepare<[], { name: string; bytes: bigint; damaged: bigint }>(
+      "SELECT name, sum(pgsize) AS bytes, max(pagetype = 'corrupted') AS damaged FROM dbstat GROUP BY name",
+    )
+    .all();
+  return { bytes: new Map(rows.map((r) => [r.name, Number(r.bytes)])), isDamaged: rows.some((r) => r.damaged > 0n) };
 }
 
 /** A table with the indexes of its shapes. */

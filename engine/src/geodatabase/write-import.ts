@@ -1,4 +1,4 @@
-import { existsSync, rmSync, statSync } from 'node:fs';
+import { existsSync, rmSync } from 'node:fs';
 import type Database from 'better-sqlite3';
 import {
   columnNames,
@@ -21,6 +21,7 @@ import { writeRaster } from '../geopackage/write/write-raster.js';
 import { openPixels } from '../preview/pixels/open-pixels.js';
 import type { FoundDataset } from '../survey/find-dataset.js';
 import { copyWhole, openStaged } from './tables/staged-database.js';
+import { mustBeAsBefore, stateOf } from './container-state.js';
 import { joinHalves, judgedBy, judgeFor, type ImportHelper, type Judged } from './import-half.js';
 import { isSamePicture } from './compare-raster.js';
 import type { Find } from './plan-import.js';
@@ -48,19 +49,18 @@ export async function writeImport(
   { helper, makesValid = false }: ImportOptions = {},
 ): Promise<ImportReceipt[]> {
   if (items.some((item) => isShared(find(item.dataset)))) helper?.start();
-  const before = existsSync(from) ? statSync(from) : null;
-  if (before) copyWhole(from, staged);
+  const isNew = !existsSync(from);
+  const before = stateOf(from);
+  if (!isNew) copyWhole(from, staged);
   const db = openStaged(staged);
   try {
     db.exec('BEGIN');
-    if (!before) createSchema(db);
+    if (isNew) createSchema(db);
     const receipts: ImportReceipt[] = [];
     for (const item of items) receipts.push(await importOne({ db, staged, onProgress, helper, makesValid }, find(item.dataset), item));
     db.exec('COMMIT');
     db.close();
-    const after = before && statSync(from);
-    if (after && (after.size !== before.size || after.mtimeMs !== before.mtimeMs))
-      throw new ProblemError({ code: 'changed-meanwhile', path: from });
+    mustBeAsBefore([before]);
     return receipts;
   } catch (error) {
     db.close();

@@ -117,7 +117,11 @@ export function planMoves(
       title: options.title ?? titleOf(requests),
       kind: options.kind ?? 'move',
       root,
-      otherRoots: projects.filter((p) => p.root !== root && writes.some((w) => w.path.startsWith(`${p.root}/`))).map((p) => p.root),
+      otherRoots: rootsWrittenIn(
+        projects.map((p) => p.root),
+        root,
+        writes,
+      ),
       who: options.who,
       steps: [
         ...steps.steps,
@@ -128,6 +132,10 @@ export function planMoves(
     },
   };
 }
+
+/** Roots that a change writes in, beside its own: they are locked, too. */
+export const rootsWrittenIn = (roots: readonly string[], own: string, steps: readonly { readonly path: string }[]): string[] =>
+  roots.filter((root) => root !== own && steps.some((s) => s.path.startsWith(`${root}/`)));
 
 /** A root and the roles of its folders after the move. */
 function rolesAfter(p: KnownProject, finalPath: (path: string) => string, roles?: Readonly<Record<string, string>>): GuardedRoot {

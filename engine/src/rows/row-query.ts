@@ -31,10 +31,11 @@ export function rowQuery(request: Pick<RowsRequest, 'sort' | 'find' | 'where'>, 
     return `${column} ${SIGN[condition.test]} ? COLLATE NOCASE`;
   };
   const found = request.find.trim();
-  const anywhere = fields.filter((f) => f.type !== 'binary').map((f) => contains(quoteName(f.name), found, parameters));
-  const all = [...(found === '' ? [] : [`(${anywhere.join(' OR ') || '0'})`])];
-  if (found === '') parameters.length = 0;
-  all.push(...request.where.map(test));
+  const searched = fields.filter((f) => f.type !== 'binary');
+  const all = [
+    ...(found === '' ? [] : [`(${searched.map((f) => contains(quoteName(f.name), found, parameters)).join(' OR ') || '0'})`]),
+    ...request.where.map(test),
+  ];
   const where = all.length > 0 ? `WHERE ${all.join(' AND ')}` : '';
   const { sort } = request;
   const column = sort && quoteName(fieldOf(sort.field).name);

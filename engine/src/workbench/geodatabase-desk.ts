@@ -46,13 +46,14 @@ export class GeodatabaseDesk {
     return this.bench.apply(key, base, change, 1, { ...this.bench.run, stage: stageEmpty(crs) });
   }
 
-  private plan(base: TaskBase, { into, items, crs }: ImportRequest): Promise<ImportPlan> {
-    return this.bench.pool.run('plan-import', { ...base, path: this.bench.path(into, true), items, crs });
+  private async plan(base: TaskBase, { into, items, crs }: ImportRequest): Promise<ImportPlan> {
+    const roots = await this.bench.book.roots();
+    return this.bench.pool.run('plan-import', { ...base, roots, path: this.bench.path(into, true), items, crs });
   }
 
   async preview(key: string, request: ImportRequest): Promise<ImportPreview> {
-    const { isNew, items } = await this.plan(await this.bench.base(key), request);
-    return { isNew, items };
+    const { isNew, named, items } = await this.plan(await this.bench.base(key), request);
+    return { isNew, named, items };
   }
 
   /** All of the queue, or nothing: one change with one undo. */

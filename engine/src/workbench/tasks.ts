@@ -122,7 +122,10 @@ export interface Tasks {
   companions: { in: TaskBase & { file: string; groups: Inside['groups'] }; out: IntakeView['elsewhere'] };
   'plan-intake': { in: TaskBase & { roots: readonly string[]; order: Omit<IntakeOrder, 'naming'>; safeNames: boolean }; out: IntakePlan };
   geodatabases: { in: TaskBase & { roots: readonly string[] }; out: GeodatabasesView };
-  'plan-import': { in: TaskBase & { path: string; items: readonly ImportItem[]; crs: string | null }; out: ImportPlan };
+  'plan-import': {
+    in: TaskBase & { roots: readonly string[]; path: string; items: readonly ImportItem[]; crs: string | null };
+    out: ImportPlan;
+  };
   'write-import': {
     in: TaskBase & { items: readonly ImportPlanItem[]; from: string; staged: string; makesValid: boolean };
     out: ImportReceipt[];
@@ -242,7 +245,7 @@ const TASKS: {
   geodatabases: async (input, dataFolder) => viewGeodatabases(scopeOf(input), input.roots, await indexOf(dataFolder)),
   'plan-import': (input) => {
     const scope = scopeOf(input, true);
-    return planImport(scope, (id) => findDataset(scope, id), input.path, input.items, input.crs, input.who);
+    return planImport(scope, (id) => findDataset(scope, id), input.path, input.items, input.crs, input.who, input.roots);
   },
   'write-import': (input, _, progress) => {
     const scope = scopeOf(input, true);

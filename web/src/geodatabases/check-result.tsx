@@ -12,10 +12,11 @@ interface Props {
   readonly path: string;
   /** Null: the file is not this project's to repair. */
   readonly onRepair: (() => void) | null;
+  readonly onRescue: () => void;
 }
 
 /** Findings with the number of the requirement of the standard (OGC 12-128r17) that each breaks. */
-export function CheckResult({ project, path, onRepair }: Props) {
+export function CheckResult({ project, path, onRepair, onRescue }: Props) {
   const at = inRoot(project, path);
   const check = useQuery({
     queryKey: ['project', project.key, 'geodatabase-check', path],
@@ -40,6 +41,11 @@ export function CheckResult({ project, path, onRepair }: Props) {
           </li>
         ))}
       </Box>
+      {onRepair && check.data.some((f) => f.isDamage) && (
+        <Button sx={{ mt: 0.5 }} variant="outlined" onClick={onRescue}>
+          Rescue what can be read
+        </Button>
+      )}
       {onRepair && repairable > 0 && (
         <Button sx={{ mt: 0.5 }} variant="outlined" onClick={onRepair}>
           Repair {many(repairable, 'finding')}

@@ -71,7 +71,14 @@ export function ContainerCard({ container: c, project, isOpen, onOpen, onImport,
           {isOwn && c.problem === null && c.freeBytes > 0 && <Button onClick={() => onAct({ action: 'compact' })}>Compact it</Button>}
           {isOwn && c.problem !== null && <Button onClick={() => onAct({ action: 'rescue' })}>Rescue what can be read</Button>}
         </Stack>
-        {isChecking && <CheckResult project={project} path={c.shownPath} onRepair={isOwn ? () => onAct({ action: 'repair' }) : null} />}
+        {isChecking && (
+          <CheckResult
+            project={project}
+            path={c.shownPath}
+            onRepair={isOwn ? () => onAct({ action: 'repair' }) : null}
+            onRescue={() => onAct({ action: 'rescue' })}
+          />
+        )}
       </Box>
     </Sheet>
   );

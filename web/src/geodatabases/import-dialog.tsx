@@ -136,6 +136,11 @@ export function ImportDialog({ project, into, onClose }: Props) {
                   onSplit={() => setSplit((before) => ({ ...before, [item.dataset]: item.parts }))}
                 />
               ))}
+              {planned.length > 0 && (plan.data?.named ?? 0) > 0 && (
+                <Typography variant="body2" sx={{ mt: 1 }}>
+                  {many(plan.data!.named, 'layer')} that {plan.data!.named === 1 ? 'means' : 'mean'} its only table will say so by name.
+                </Typography>
+              )}
               {(plan.isError || start.isError) && <ErrorState error={start.error ?? plan.error} />}
               {job?.state === 'failed' && <Typography color="error">{job.message}</Typography>}
               {isRunning && (

@@ -7,10 +7,11 @@ import { isSqliteError, NotADatabase, openGeopackage } from '../../geopackage/op
 import { knownProjects } from '../../move/known-maps.js';
 import { missingFolders, type ReferenceRow } from '../../move/plan-move.js';
 import type { Scope } from '../../project/scope.js';
+import { stateOf } from '../container-state.js';
 import { refuseHeld } from '../holders.js';
 import { replaceContainer } from '../replace-container.js';
 import type { StagedContainer, TableOperation } from './stage-tables.js';
-import { followTables, tableReferences, type TableAt, type TableReference } from './table-references.js';
+import { followTables, nameTheOnly, tableReferences, type TableAt, type TableReference } from './table-references.js';
 
 export interface TableEditPlan {
   readonly title: string;
@@ -31,6 +32,7 @@ export function planTableEdit(scope: Scope, edit: TableEdit, roots: readonly str
   const path = resolve(edit.geodatabase, false);
   if (edit.action === 'rescue') return planRescue(path, resolve(edit.into, true));
   refuseHeld(path);
+  const planned = [stateOf(path)]; // before anything is read of it
   const inside = namesIn(path);
   const file = basename(path);
   const references = tableReferences(knownProjects([scope.root!, ...roots], scope.places), scope.places);
@@ -39,7 +41,12 @@ export function planTableEdit(scope: Scope, edit: TableEdit, roots: readonly str
   const has = (table: string): void => {
     if (!inside.tables.includes(table)) throw new ProblemError({ code: 'not-found', what: 'table', id: `${file}#${table}` });
   };
-  const plan = (title: string, containers: readonly StagedContainer[], to: (r: TableReference) => TableAt | null): TableEditPlan => {
+  const plan = (
+    title: string,
+    made: readonly Omit<StagedContainer, 'planned'>[],
+    to: (r: TableReference) => TableAt | null,
+  ): TableEditPlan => {
+    const containers = made.map((c): StagedContainer => ({ ...c, planned }));
     const { writes, rows } = followTables(references, to, scope.places);
     return {
       title,
@@ -64,14 +71,14 @@ export function planTableEdit(scope: Scope, edit: TableEdit, roots: readonly str
     case 'copy': {
       has(edit.table);
       const into = resolve(edit.into, false);
-      if (into !== path) refuseHeld(into);
+      if (into !== path) {
+        refuseHeld(into);
+        planned.push(stateOf(into));
+      }
       const there = into === path ? inside : namesIn(into);
       checkName(edit.name, there, null);
       const copy: TableOperation = { kind: 'copy', from: path, table: edit.table, name: edit.name };
-      // A reference without a table means the only one inside: it says which before there are two.
-      const only = there.tables.length === 1 ? there.tables[0]! : null;
-      const named = (r: TableReference): TableAt | null =>
-        r.path === into && r.table === null && only !== null ? { path: into, table: only } : null;
+      const named = nameTheOnly(into, there.tables);
       if (!edit.isMove) return plan(`Copy the table ${edit.table} to ${basename(into)}`, [edited(into, [copy])], named);
       if (into === path) throw new ProblemError({ code: 'wrong-use', message: `${edit.table} is in ${file} already. Rename it instead.` });
       const drop: TableOperation = { kind: 'drop', table: edit.table };
@@ -93,7 +100,7 @@ export function planTableEdit(scope: Scope, edit: TableEdit, roots: readonly str
   }
 }
 
-const edited = (path: string, operations: readonly TableOperation[]): StagedContainer => ({
+const edited = (path: string, operations: readonly TableOperation[]): Omit<StagedContainer, 'planned'> => ({
   target: path,
   from: path,
   work: 'edit',
@@ -109,7 +116,7 @@ function planRescue(path: string, into: string): TableEditPlan {
   return {
     title: `Rescue ${basename(path)} into ${basename(into)}`,
     steps: [...folderSteps(into), { kind: 'install', path: into }],
-    containers: [{ target: into, from: path, work: 'rescue', operations: [] }],
+    containers: [{ target: into, from: path, work: 'rescue', operations: [], planned: [] }],
     references: [],
     usedBy: [],
     bytes: statSync(path).size,

@@ -1,10 +1,20 @@
 import type Database from 'better-sqlite3';
+import { proposeTableName } from '@rootmap/core';
 import { columnsOf, geometryColumnOf, quoteName } from '../../geopackage/describe-geopackage.js';
 import { addIndexTriggers, dropIndexTriggers, rtreeOf } from '../../geopackage/write/spatial-index.js';
 import { hasTable, renameInRegistry } from './registry.js';
 
 /** A table gets another name, with its spatial index, and everything in the container that names it. */
 export function renameTable(db: Database.Database, from: string, to: string): void {
+  // SQLite tells no case apart, so that a name in other letters would be taken by the table itself.
+  if (from.toLowerCase() === to.toLowerCase()) {
+    const between = proposeTableName(`${to}_renamed`, (name) => hasTable(db, name));
+    rename(db, from, between);
+    rename(db, between, to);
+  } else rename(db, from, to);
+}
+
+function rename(db: Database.Database, from: string, to: string): void {
   const column = hasTable(db, 'gpkg_geometry_columns') ? geometryColumnOf(db, from)?.column_name : undefined;
   const key = keyOf(db, from);
   const rtree = column === undefined ? null : rtreeOf(from, column);

@@ -2,6 +2,7 @@ import { basename } from 'node:path';
 import { rmSync } from 'node:fs';
 import { ProblemError } from '@rootmap/core';
 import { openGeopackage } from '../../geopackage/open-geopackage.js';
+import { mustBeAsBefore, type ContainerState } from '../container-state.js';
 import { copyTable } from './copy-table.js';
 import { dropTable } from './drop-table.js';
 import { rowCounts } from './registry.js';
@@ -26,6 +27,8 @@ export interface StagedContainer {
   readonly from: string;
   readonly work: 'edit' | 'compact' | 'rescue';
   readonly operations: readonly TableOperation[];
+  /** All containers that the change reads, as they were when it was planned: none may change until all are staged. */
+  readonly planned: readonly ContainerState[];
 }
 
 /**
@@ -42,6 +45,7 @@ export function stageContainer(
   try {
     if (order.work === 'compact') compact(order.from, staged);
     else edit(order, staged, onProgress);
+    mustBeAsBefore(order.planned);
     return [];
   } catch (error) {
     rmSync(staged, { force: true });

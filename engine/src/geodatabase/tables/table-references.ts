@@ -1,20 +1,8 @@
-import { join } from 'node:path';
-import {
-  parseReference,
-  patchReference,
-  patchText,
-  placeNamed,
-  resolveIn,
-  storeReference,
-  type MapReference,
-  type Place,
-  type TextPatch,
-} from '@rootmap/core';
+import { patchReference, patchText, storeReference, type MapReference, type Place, type TextPatch } from '@rootmap/core';
 import type { PlannedWrite } from '../../changes/change.js';
-import { actualLocations } from '../../move/actual-locations.js';
 import type { KnownMap, KnownProject } from '../../move/known-maps.js';
 import { writeMap, type ReferenceRow } from '../../move/plan-move.js';
-import { pathOf } from '../../places/places.js';
+import { reachedPaths } from '../../move/reached-path.js';
 import { locationOf } from '../../project/scope.js';
 
 /** A reference of a layer to a table. */
@@ -32,20 +20,15 @@ export interface TableReference {
 
 /** All references of known maps into geodatabases. */
 export function tableReferences(projects: readonly KnownProject[], places: readonly Place[]): TableReference[] {
-  const actual = actualLocations(places);
+  const reached = reachedPaths(places);
   const found: TableReference[] = [];
   for (const map of projects.flatMap((p) => p.maps))
     for (const layer of map.file.layers)
       for (const reference of layer.reference ? [layer.reference, ...layer.others] : layer.others) {
-        if (!/\.gpkg(#|$)/i.test(reference.href)) continue;
-        const parsed = parseReference(reference.href);
-        if (!parsed.ok || parsed.value.kind === 'service') continue;
-        const target = resolveIn(map.location, parsed.value, places);
-        if (target === 'above-root' || 'flavour' in target) continue;
-        const real = actual(target);
-        const path = join(pathOf(placeNamed(places, real.place)!), ...real.segments);
-        const { fragment: table, kind: storedForm } = parsed.value;
-        found.push({ map, layer: layer.id, title: layer.title, reference, storedForm, path, table });
+        const to = /\.gpkg(#|$)/i.test(reference.href) ? reached(map.location, reference.href) : null;
+        if (!to) continue;
+        const { fragment: table, kind: storedForm } = to.reference;
+        found.push({ map, layer: layer.id, title: layer.title, reference, storedForm, path: to.path, table });
       }
   return found;
 }
@@ -72,3 +55,9 @@ export function followTables(
   }
   return { writes: [...patches].map(([map, all]) => writeMap(map, patchText(map.file.text, all))), rows };
 }
+
+/** A reference without a table means the only one inside: where a container is to get a second one, it says which. */
+export const nameTheOnly =
+  (path: string, tables: readonly string[]) =>
+  (r: TableReference): TableAt | null =>
+    r.path === path && r.table === null && tables.length === 1 ? { path, table: tables[0]! } : null;

@@ -152,6 +152,41 @@ describe('a table of another writer', () => {
   });
 });
 
+test('a name in other letters only', async () => {
+  t.map('p/maps/a.owc.json', ['../one.gpkg#columbus']);
+  const before = facts('one.gpkg', 'columbus');
+  await apply({ geodatabase: at('one.gpkg'), action: 'rename', table: 'columbus', name: 'Columbus' });
+  sound('one.gpkg');
+  expect(facts('one.gpkg', 'Columbus')).toEqual(before);
+  expect(lines('maps/a.owc.json').join()).toContain('"../one.gpkg#Columbus"');
+});
+
+test.each(['one.gpkg', 'two.gpkg'])('%s is written to by somebody else meanwhile: nothing is replaced, and it is told', async (touched) => {
+  const edit = { geodatabase: at('one.gpkg'), action: 'copy', table: 'columbus', into: at('two.gpkg'), name: 'c', isMove: true } as const;
+  const { change, containers } = await plan(edit);
+  let n = 0;
+  const stage = (staged: string, target: string): Promise<void> => {
+    stageContainer(
+      containers!.find((c) => c.target === target)!,
+      staged,
+      () => undefined,
+    );
+    if (++n === 1) {
+      const db = new Database(t.at('p', touched));
+      db.exec('CREATE TABLE own (x)');
+      db.close();
+    }
+    return Promise.resolve();
+  };
+  await expect(runChange(change!, { journal: journal(), program: 'test', stage })).rejects.toThrow('changed');
+  expect([ogrinfo(t.at('p/one.gpkg'), 'columbus')].join()).toContain('Feature Count: 49');
+  expect(() => ogrinfo(t.at('p/two.gpkg'), 'c')).toThrow();
+  const db = new Database(t.at('p', touched), { readonly: true });
+  expect(db.prepare("SELECT count(*) FROM sqlite_master WHERE name = 'own'").pluck().get()).toBe(1);
+  db.close();
+  expect(readdirSync(t.at('p')).filter((f) => f.includes('rootmap-'))).toEqual([]);
+});
+
 test('whatever step a move of a table stops before, both files and the map are old or new together', async () => {
   t.map('p/maps/a.owc.json', ['../one.gpkg#columbus']);
   const files = ['one.gpkg', 'two.gpkg', 'maps/a.owc.json'].map((f) => t.at('p', f));
@@ -238,6 +273,9 @@ describe('a damaged file', () => {
     expect(rows.length).toBeGreaterThan(19_000); // some sixty rows stand on a page
     expect(rows.length).toBeLessThan(20_000);
     expect(notes.join('\n')).toMatch(new RegExp(`many: ${rows.length} records read; .*lost`));
+    const view = await viewGeodatabases(scope(), [], { load: () => new Map(), save: () => undefined });
+    const broken = view.containers.find((c) => c.shownPath === 'broken.gpkg')!;
+    expect([broken.problem, broken.tables.map((b) => b.name)]).toEqual([expect.stringContaining('damaged'), ['columbus', 'many']]);
     expect(facts('rescued.gpkg', 'columbus')).toEqual(facts('broken.gpkg', 'columbus'));
   });
 

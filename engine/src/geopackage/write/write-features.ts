@@ -1,5 +1,5 @@
 import type Database from 'better-sqlite3';
-import { asMany, kindOfWkb, type Feature, type Field, type Value } from '@rootmap/core';
+import { asMany, wkbCode, type Feature, type Field, type Value } from '@rootmap/core';
 import { quoteName } from '../describe-geopackage.js';
 import { BlobMaker } from './geometry-to-blob.js';
 import { addSrs, ensureFeatureTables } from './schema.js';
@@ -103,9 +103,9 @@ export function fillTable(
         continue;
       }
       if (blob) {
-        const kind = kindOfWkb(geometry) ?? '';
-        if (kind.includes('Z')) flags.z = true;
-        if (kind.endsWith('M')) flags.m = true;
+        const dimensions = Math.floor(wkbCode(geometry) / 1000); // 1 for Z, 2 for M, 3 for both
+        if ((dimensions & 1) > 0) flags.z = true;
+        if ((dimensions & 2) > 0) flags.m = true;
         boxes.add(written + 1, maker.lastBox);
       } else nulls++;
       row[at++] = blob;
