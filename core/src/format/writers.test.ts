@@ -131,6 +131,7 @@ describe('shapes that may be invalid', () => {
     ['with a hole', area(square, [[1, 1], [1, 2], [2, 2], [1, 1]]), false], // prettier-ignore
     ['a bow tie', area([[0, 0], [2, 2], [2, 0], [0, 2], [0, 0]]), true], // prettier-ignore
     ['a spike', area([[0, 0], [4, 0], [6, 0], [4, 0], [4, 4], [0, 0]]), true], // prettier-ignore
+    ['flat', area([[0, 0], [4, 0], [2, 0], [0, 0]]), true], // prettier-ignore
     ['a hole outside', area(square, [[8, 8], [8, 9], [9, 9], [8, 8]]), true], // prettier-ignore
     ['a hole that crosses', area(square, [[3, 3], [3, 5], [5, 5], [3, 3]]), true], // prettier-ignore
     ['not closed', area([[0, 0], [4, 0], [4, 4], [0, 4]]), true], // prettier-ignore

@@ -13,12 +13,16 @@ import { stageEmpty } from '../geopackage/write/stage-empty.js';
 import { findScope } from '../project/scope.js';
 import { openStore } from '../store/open-store.js';
 import { SqlJournal } from '../store/sql-journal.js';
+import sharp from 'sharp';
+import { createSchema } from '../geopackage/write/schema.js';
+import { writeRaster } from '../geopackage/write/write-raster.js';
 import { platformBelow } from '../disk/platform.js';
 import { openPixels } from '../preview/pixels/open-pixels.js';
 import { findDataset } from '../survey/find-dataset.js';
 import { faultOf, gdal, ogrinfo } from '../../test/geopackage-validator.js';
 import { TestFolder } from '../../test/test-project.js';
 import { checkGeodatabase } from './check-geodatabase.js';
+import { isSamePicture } from './compare-raster.js';
 import { HalfWriter, type ImportHelper } from './import-half.js';
 import { planImport } from './plan-import.js';
 import { planUseTables } from './use-tables.js';
@@ -284,6 +288,27 @@ describe('rasters', () => {
     // What was no value in the one is none in the other.
     values(path).forEach((v, i) => (v === -9999 ? expect(theirs[i]).toBe(nodata) : expect(v).toBeCloseTo(theirs[i]!, 3)));
   });
+});
+
+test.each(['coverage', 'tiles'])('a pixel that is written wrongly is found on reading back: %s', async (kind) => {
+  const scaled = kind === 'tiles' ? ['-b', '1', '-b', '1', '-b', '1', '-ot', 'Byte', '-scale', '-colorinterp', 'red,green,blue'] : [];
+  gdal('gdal_translate', '-q', ...scaled, 'testdata/open/spdata/raster/elev.tif', t.at('p/r.tif'));
+  const { folder, dataset } = find(t.at('p/r.tif'));
+  const pixels = (await openPixels(folder, dataset.group, null, platformBelow(folder)))!;
+  const db = new Database(t.at('r.gpkg'));
+  db.unsafeMode(true);
+  createSchema(db);
+  const written = await writeRaster(db, { name: 'r', crs: null, extent: dataset.bbox! }, pixels);
+  expect([written.kind, await isSamePicture(db, 'r', written, pixels)]).toEqual([kind, true]);
+  const tiles = db.prepare<[], { id: number; data: Buffer }>('SELECT id, tile_data AS data FROM r ORDER BY zoom_level DESC').all();
+  const spoiled =
+    kind === 'coverage'
+      ? Buffer.from(tiles[0]!.data.map((b, i) => (i >= 8 && i < 4000 ? 7 : b)))
+      : await sharp({ create: { width: 256, height: 256, channels: 3, background: '#123456' } }).png().toBuffer(); // prettier-ignore
+  db.prepare('UPDATE r SET tile_data = ? WHERE id = ?').run(spoiled, tiles[0]!.id);
+  expect(await isSamePicture(db, 'r', written, pixels)).toBe(false);
+  db.close();
+  pixels.close();
 });
 
 describe('rasters that are turned', () => {

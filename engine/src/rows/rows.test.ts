@@ -72,6 +72,16 @@ test('empty values, text with signs of its own, and large numbers', () => {
   expect(found({ where: [{ field: 'a', test: 'contains', value: '_' }] })).toEqual([['Ä_x', '9007199254740993']]);
   expect(found({ where: [{ field: 'b', test: 'empty', value: '' }] })).toHaveLength(1);
   expect(found({ where: [{ field: 'b', test: 'filled', value: '' }] })).toHaveLength(3);
+  for (const [test, rows] of [
+    ['<', 1],
+    ['≤', 2],
+    ['=', 1],
+    ['≥', 2],
+    ['>', 1],
+    ['≠', 2],
+  ] as const)
+    // prettier-ignore
+    expect([test, found({ where: [{ field: 'b', test, value: '3' }] }).length]).toEqual([test, rows]);
   expect(found({ sort: { field: 'b', isDescending: true } }).at(-1)).toEqual([null, null]);
   writeFileSync(t.at('p/t.csv'), 'a,b\nnew,1\n');
   expect(found({})).toEqual([['new', 1]]);

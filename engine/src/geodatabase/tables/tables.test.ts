@@ -93,6 +93,7 @@ describe('a table of another writer', () => {
     // Edits by another program still keep the index.
     gdal('ogrinfo', t.at('p/one.gpkg'), '-sql', 'DELETE FROM Wards_2026 WHERE fid = 1');
     expect(checkGeodatabase(t.at('p/one.gpkg')).filter((f) => f.requirement !== null)).toEqual([]);
+    expect(ogrinfo(t.at('p/one.gpkg'), 'Wards_2026')).toContain('Feature Count: 48'); // and the count that it keeps for itself
     expect((await undo(done.id)).kept).toEqual([t.at('p/one.gpkg')]); // edited since
   });
 
