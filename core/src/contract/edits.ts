@@ -231,7 +231,7 @@ export interface EditPreview {
   readonly records: readonly string[];
   readonly copiedBytes: number;
   readonly trashedBytes: number;
-  /** Bytes of geodatabases that are written anew: a job. */
+  /** Bytes of geodatabases that are written anew and replaced. */
   readonly stagedBytes: number;
   /** False: there is nothing to do. */
   readonly changes: boolean;

@@ -23,7 +23,8 @@ export function checkGeodatabase(path: string): GeodatabaseFinding[] {
     if (hasTable(opened.db, 'gpkg_contents')) checkContents(opened.db, add);
   } catch (error) {
     if (!(error instanceof NotADatabase) && !isSqliteError(error)) throw error;
-    add(1, null, `it cannot be read: ${error.message}`, false, true);
+    // Where damage has been told, the rest of the check is what cannot go on.
+    if (!findings.some((f) => f.isDamage)) add(1, null, `it cannot be read: ${error.message}`, false, true);
   } finally {
     opened?.close();
   }
@@ -36,7 +37,7 @@ function checkFile(db: Database.Database, add: Add): void {
   else if (id !== GPKG) add(2, null, 'its application id is not that of a GeoPackage', true);
   else if (Number(db.pragma('user_version', { simple: true })) < 10200) add(2, null, 'its user version names no edition', true);
   const integrity = String(db.pragma('integrity_check(1)', { simple: true }));
-  if (integrity !== 'ok') add(6, null, `its pages are damaged: ${integrity}`, false, true);
+  if (integrity !== 'ok') add(6, null, 'some of its pages are damaged', false, true);
   if ((db.pragma('foreign_key_check') as unknown[]).length > 0) add(7, null, 'rows point to rows that are not there');
   for (const [name, requirement] of [
     ['gpkg_spatial_ref_sys', 10],

@@ -12,7 +12,8 @@ interface Props {
   readonly path: string;
   /** Null: the file is not this project's to repair. */
   readonly onRepair: (() => void) | null;
-  readonly onRescue: () => void;
+  /** Null: it is offered elsewhere. */
+  readonly onRescue: (() => void) | null;
 }
 
 /** Findings with the number of the requirement of the standard (OGC 12-128r17) that each breaks. */
@@ -41,7 +42,7 @@ export function CheckResult({ project, path, onRepair, onRescue }: Props) {
           </li>
         ))}
       </Box>
-      {onRepair && check.data.some((f) => f.isDamage) && (
+      {onRescue && check.data.some((f) => f.isDamage) && (
         <Button sx={{ mt: 0.5 }} variant="outlined" onClick={onRescue}>
           Rescue what can be read
         </Button>

@@ -76,7 +76,7 @@ export function ContainerCard({ container: c, project, isOpen, onOpen, onImport,
             project={project}
             path={c.shownPath}
             onRepair={isOwn ? () => onAct({ action: 'repair' }) : null}
-            onRescue={() => onAct({ action: 'rescue' })}
+            onRescue={isOwn && c.problem === null ? () => onAct({ action: 'rescue' }) : null}
           />
         )}
       </Box>

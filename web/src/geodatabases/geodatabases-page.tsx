@@ -115,7 +115,9 @@ export function GeodatabasesPage() {
           onClose={() => setActing(null)}
         />
       )}
-      {working !== null && <WorkingDialog project={project} path={working} maps={maps} onClose={() => setWorking(null)} />}
+      {working !== null && (
+        <WorkingDialog project={project} path={working} maps={maps} isProjects={working === named} onClose={() => setWorking(null)} />
+      )}
     </Box>
   );
 }

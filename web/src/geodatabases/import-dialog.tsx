@@ -40,7 +40,7 @@ export function ImportDialog({ project, into, onClose }: Props) {
   const [isOneCrs, setOneCrs] = useState(false);
   const [makesValid, setMakesValid] = useState(false);
   /** Datasets whose kinds of shapes each get a table. */
-  const [split, setSplit] = useState<Readonly<Record<string, readonly ShapePart[]>>>({});
+  const [split, setSplit] = useState<Readonly<Record<string, readonly ShapePart[] | null>>>({});
   const offered = project.datasets.filter(
     (d) =>
       d.kind !== 'opaque' &&
@@ -131,9 +131,10 @@ export function ImportDialog({ project, into, onClose }: Props) {
                 <Item
                   key={keyOf(item.dataset, item.part)}
                   item={item}
+                  isFirst={planned.find((p) => p.dataset === item.dataset) === item}
                   name={names[keyOf(item.dataset, item.part)] ?? item.table}
                   onName={(n) => setNames((before) => ({ ...before, [keyOf(item.dataset, item.part)]: n }))}
-                  onSplit={() => setSplit((before) => ({ ...before, [item.dataset]: item.parts }))}
+                  onSplit={(parts) => setSplit((before) => ({ ...before, [item.dataset]: parts }))}
                 />
               ))}
               {planned.length > 0 && (plan.data?.named ?? 0) > 0 && (
@@ -163,7 +164,7 @@ export function ImportDialog({ project, into, onClose }: Props) {
           disabled={ready === 0 || isRunning || start.isPending || request !== asked || plan.isFetching}
           onClick={() => request && start.mutate(request)}
         >
-          Bring in {many(ready, 'dataset')}
+          Bring in {many(ready, planned.some((i) => i.part !== null) ? 'table' : 'dataset')}
         </Button>
       </JobActions>
     </Dialog>
@@ -195,12 +196,15 @@ const keyOf = (dataset: string, part: ShapePart | null): string => (part === nul
 
 interface ItemProps {
   readonly item: ImportPlanItem;
+  /** The first of its dataset. */
+  readonly isFirst: boolean;
   readonly name: string;
   readonly onName: (name: string) => void;
-  readonly onSplit: () => void;
+  /** Null: all kinds of its shapes go into one table. */
+  readonly onSplit: (parts: readonly ShapePart[] | null) => void;
 }
 
-function Item({ item, name, onName, onSplit }: ItemProps) {
+function Item({ item, isFirst, name, onName, onSplit }: ItemProps) {
   const main = item.dataset.slice(item.dataset.lastIndexOf('/') + 1);
   const file = item.part === null ? main : `${main}, ${item.part}`;
   return (
@@ -219,17 +223,28 @@ function Item({ item, name, onName, onSplit }: ItemProps) {
       <Box>
         <span className="mono">{file}</span>{' '}
         <span style={{ color: 'var(--soft)' }}>
-          {item.kind === 'raster' ? 'raster' : kindWord(item.geometry) || 'table'}
-          {item.records === null ? '' : `, ${many(item.records, 'record')}`}
-          {item.crs ? `, ${item.crs}` : ''}
+          {[
+            item.part === null && (item.kind === 'raster' ? 'raster' : kindWord(item.geometry) || 'table'),
+            item.records !== null && many(item.records, 'record'),
+            item.crs,
+          ]
+            .filter(Boolean)
+            .join(', ')}
         </span>
         {item.notes.map((note) => (
           <div key={note}>{note}</div>
         ))}
         {item.parts.length > 1 && (
-          <Button size="small" onClick={onSplit}>
+          <Button size="small" onClick={() => onSplit(item.parts)}>
             One table for each kind
           </Button>
+        )}
+        {item.part !== null && isFirst && (
+          <div>
+            <Button size="small" onClick={() => onSplit(null)}>
+              One table for all kinds
+            </Button>
+          </div>
         )}
         {item.why !== null && <Box sx={{ color: 'var(--plum)' }}>Left out: {item.why}.</Box>}
       </Box>

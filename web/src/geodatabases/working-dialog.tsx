@@ -8,17 +8,22 @@ interface Props {
   /** The geodatabase, from the root. */
   readonly path: string;
   readonly maps: readonly MapWorking[];
+  /** The project works in it already. */
+  readonly isProjects: boolean;
   readonly onClose: () => void;
 }
 
+/** No path of a map. */
+const PROJECT = ' ';
+
 /** Who works in a geodatabase: the whole project, or one map of it. */
-export function WorkingDialog({ project, path, maps, onClose }: Props) {
-  const [map, setMap] = useState('');
+export function WorkingDialog({ project, path, maps, isProjects, onClose }: Props) {
+  const [map, setMap] = useState(isProjects ? (maps[0]?.map ?? PROJECT) : PROJECT);
   return (
     <EditDialog
       projectKey={project.key}
       title="Which geodatabase is worked in?"
-      edit={{ kind: 'working-geodatabase', path, map: map === '' ? null : map }}
+      edit={{ kind: 'working-geodatabase', path, map: map === PROJECT ? null : map }}
       button="Work in it"
       onClose={onClose}
     >
@@ -27,7 +32,7 @@ export function WorkingDialog({ project, path, maps, onClose }: Props) {
         when the geodatabase moves.
       </Typography>
       <TextField select label="Who works in it" value={map} onChange={(e) => setMap(e.target.value)} sx={{ width: 360, mb: 1 }}>
-        <MenuItem value="">the whole project</MenuItem>
+        <MenuItem value={PROJECT}>the whole project</MenuItem>
         {maps.map((m) => (
           <MenuItem key={m.map} value={m.map}>
             only the map {m.title}

@@ -21,7 +21,7 @@ export interface TableEditPlan {
   readonly references: readonly ReferenceRow[];
   /** Layers that use a table which goes. */
   readonly usedBy: readonly TableReference[];
-  /** Bytes that are written anew. */
+  /** Bytes of containers that are replaced. */
   readonly bytes: number;
 }
 
@@ -119,7 +119,7 @@ function planRescue(path: string, into: string): TableEditPlan {
     containers: [{ target: into, from: path, work: 'rescue', operations: [], planned: [] }],
     references: [],
     usedBy: [],
-    bytes: statSync(path).size,
+    bytes: 0, // nothing is replaced
   };
 }
 
