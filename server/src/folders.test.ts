@@ -37,14 +37,6 @@ const soon = async (done: () => Promise<boolean>): Promise<void> => {
   }
   throw new Error('it did not come');
 };
-const finished = async (id: string): Promise<JobView> => {
-  let job: JobView | undefined;
-  await soon(async () => {
-    job = ((await server.get('/api/jobs')).body as JobView[]).find((j) => j.id === id);
-    return job?.state !== 'running';
-  });
-  return job!;
-};
 
 test('folders: sizes, roles and uses, as the project view counts them', async () => {
   expect((await edit({ kind: 'role', path: 'originals', role: 'originals' })).body).toMatchObject({ change: { state: 'done' } });
@@ -189,7 +181,7 @@ test('a root that the app itself moves is followed at once, and back by undo', a
 test('equal files as a job; housekeeping; the trash is emptied only when asked', async () => {
   cpSync(at('check', 'note.txt'), at('check', 'note_2.txt'));
   const job = (await server.post(`/api/projects/${key}/duplicates`)).body as JobView;
-  const result = (await finished(job.id)).result as { groups: { paths: string[] }[] };
+  const result = (await server.finished(job.id)).result as { groups: { paths: string[] }[] };
   expect(result.groups.map((g) => g.paths)).toContainEqual(['note.txt', 'note_2.txt']);
   expect(await get<HousekeepingView>('/housekeeping')).toMatchObject({ unpacked: [], fetchable: [] });
   await edit({ kind: 'trash', paths: [desk('check/note_2.txt')] });
@@ -218,7 +210,7 @@ test('originals that change outside the app are reported until they are taken as
 
 test('finished: bundled and read back first, then links dropped and marked done', async () => {
   const { job } = (await edit({ kind: 'finish', bundle: desk('done.zip') })).body as EditApplied;
-  expect(await finished(job!.id)).toMatchObject({ state: 'done' });
+  expect(await server.finished(job!.id)).toMatchObject({ state: 'done' });
   expect(existsSync(at('done.zip'))).toBe(true);
   expect((await get<FoldersView>('/folders')).status).toBe('finished');
 });

@@ -29,15 +29,7 @@ beforeAll(async () => {
 afterAll(() => server.stop());
 const get = async <T>(path: string): Promise<T> => (await server.get(`/api/projects/${key}${path}`)).body as T;
 const post = (path: string, body: object) => server.post(`/api/projects/${key}${path}`, body);
-const finished = async (response: { body: unknown }): Promise<JobView> => {
-  const { id } = response.body as JobView;
-  for (let i = 0; i < 200; i++) {
-    const job = ((await server.get('/api/jobs')).body as JobView[]).find((j) => j.id === id)!;
-    if (job.state !== 'running') return job;
-    await new Promise((r) => setTimeout(r, 50));
-  }
-  throw new Error('the job did not end');
-};
+const finished = ({ body }: { body: unknown }): Promise<JobView> => server.finished((body as JobView).id);
 /** Outside reference: ogrinfo of Debian's gdal-bin. */
 const countOf = (file: string, table: string): string =>
   /Feature Count: \d+/.exec(execFileSync('ogrinfo', ['-so', file, table], { stdio: ['ignore', 'pipe', 'ignore'] }).toString())![0];

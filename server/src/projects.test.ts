@@ -93,20 +93,12 @@ test('a damaged map is told by line and column, the others go on; live update se
 });
 
 test('a bundle is made and received as jobs', async () => {
-  const finished = async (id: string): Promise<JobView> => {
-    for (let i = 0; i < 100; i++) {
-      const job = ((await server.get('/api/jobs')).body as JobView[]).find((j) => j.id === id)!;
-      if (job.state !== 'running') return job;
-      await new Promise((r) => setTimeout(r, 50));
-    }
-    throw new Error('the job did not end');
-  };
   const pack = (await server.post(`/api/projects/${key}/bundle`, { out: { place: 'desk', path: 'out.zip' } })).body as JobView;
-  expect(await finished(pack.id)).toMatchObject({ state: 'done', result: { payload: { files: 44 } } });
+  expect(await server.finished(pack.id)).toMatchObject({ state: 'done', result: { payload: { files: 44 } } });
   const receive = (
     await server.post('/api/receive', { bundle: { place: 'desk', path: 'out.zip' }, into: { place: 'desk', path: 'arrived/check' } })
   ).body as JobView;
-  const job = await finished(receive.id);
+  const job = await server.finished(receive.id);
   expect(job).toMatchObject({ state: 'done', result: { findings: [] } });
   expect((job.result as { layers: { state: string }[] }).layers.every((l) => l.state === 'sound')).toBe(true);
   const again = await server.post('/api/receive', {

@@ -45,14 +45,6 @@ const upload = async (path: string, bytes: Uint8Array | string, drop: string = r
   });
   return { status: response.status, body: (await response.json()) as { id: string; detail: string } };
 };
-const finished = async (id: string): Promise<JobView> => {
-  for (let i = 0; i < 100; i++) {
-    const job = ((await server.get('/api/jobs')).body as JobView[]).find((j) => j.id === id)!;
-    if (job.state !== 'running') return job;
-    await new Promise((r) => setTimeout(r, 50));
-  }
-  throw new Error('the job did not end');
-};
 const shape = (ending: string): Buffer => readFileSync(`testdata/open/shape-types/point.${ending}`);
 const request = (into: string, over: object = {}) => ({
   into: desk(into),
@@ -66,7 +58,7 @@ test('an archive is uploaded, looked at, brought in, and its datasets have their
   expect(seen).toMatchObject({ name: 'buoys.zip', source: null, problem: null, proposed: { fetched: '1970-01-02' } });
   expect(seen.groups).toMatchObject([{ path: 'buoys.shp', geometry: 'Point' }]);
   const job = (await server.post(`/api/projects/${key}/arrivals/${body.id}`, request('check/originals/p/buoys'))).body as JobView;
-  expect(await finished(job.id)).toMatchObject({ state: 'done', result: { files: 3 } });
+  expect(await server.finished(job.id)).toMatchObject({ state: 'done', result: { files: 3 } });
   expect(readdirSync(at('check/originals/p/buoys')).sort()).toEqual(['buoys.dbf', 'buoys.shp', 'buoys.shx', 'datapackage.json']);
   const { sources } = await get<SourcesView>('/sources');
   expect(sources.find((s) => s.id === at('check/originals/p/buoys/buoys.shp'))).toMatchObject({
@@ -80,7 +72,7 @@ test('an upload that could not be brought in is kept, so that it can be tried ag
   bytes.writeUInt32LE(1, bytes.lastIndexOf(Buffer.from('PK\x01\x02', 'latin1')) + 16); // a checksum that is wrong
   const { body } = await upload('wrong.zip', bytes);
   const job = (await server.post(`/api/projects/${key}/arrivals/${body.id}`, request('check/originals'))).body as JobView;
-  expect(await finished(job.id)).toMatchObject({ state: 'failed', message: expect.stringContaining('checksum') });
+  expect(await server.finished(job.id)).toMatchObject({ state: 'failed', message: expect.stringContaining('checksum') });
   expect((await server.get(`/api/projects/${key}/arrivals/${body.id}`)).status).toBe(200);
   const origin = { datasets: ['/etc/passwd'], origin: EMPTY_ORIGIN };
   expect((await server.post(`/api/projects/${key}/origins`, origin)).status).toBe(404);
@@ -180,7 +172,7 @@ describe('knowing what is there', () => {
     expect(plan.copies).toMatchObject([{ name: 'p_32624.gpkg', from: 'EPSG:4326', doubt: null, records: 2 }]);
     expect(plan.left.map((l) => l.why)).toEqual(['it has no shapes', 'nobody knows which CRS it is in']);
     const job = (await server.post(`/api/projects/${key}/copies`, body)).body as JobView;
-    expect(await finished(job.id)).toMatchObject({
+    expect(await server.finished(job.id)).toMatchObject({
       state: 'done',
       result: { copies: [{ name: 'p_32624.gpkg', read: 2, written: 2, skipped: [] }] },
     });

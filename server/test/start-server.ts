@@ -3,6 +3,7 @@ import { mkdtempSync, rmSync } from 'node:fs';
 import { request } from 'node:http';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
+import type { JobView } from '@rootmap/core/contract';
 
 export interface Answer {
   readonly status: number;
@@ -65,4 +66,14 @@ export class TestServer {
   }
   get = (path: string): Promise<Answer> => this.ask('GET', path);
   post = (path: string, body: unknown = {}): Promise<Answer> => this.ask('POST', path, { body });
+
+  /** Waits for the end of a job. */
+  async finished(id: string): Promise<JobView> {
+    for (let i = 0; i < 400; i++) {
+      const job = ((await this.get('/api/jobs')).body as JobView[]).find((j) => j.id === id);
+      if (job && job.state !== 'running') return job;
+      await new Promise((r) => setTimeout(r, 50));
+    }
+    throw new Error('the job did not end');
+  }
 }
