@@ -30,6 +30,9 @@ const CORE_ORDER = [
   'origin',
   'intake',
   'project',
+  'filter',
+  'look',
+  'sld',
   'map',
   'move',
   'mend',
@@ -47,6 +50,10 @@ const CORE_PACKAGES = [
   'flatgeobuf/lib/mjs/flat-geobuf/feature.js',
   'flatgeobuf/lib/mjs/flat-geobuf/geometry.js',
   'papaparse',
+  'chevrotain',
+  'simple-statistics',
+  'geostyler-sld-parser',
+  'geostyler-style/dist/style.js',
   'chardet',
 ];
 

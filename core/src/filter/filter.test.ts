@@ -1,0 +1,111 @@
+import { describe, expect, test } from '@jest/globals';
+import Database from 'better-sqlite3';
+import fc from 'fast-check';
+import type { Condition, Operand } from './expression.js';
+import { checkFilter, fieldsOf, parseFilter, printFilter, testRecord } from './index.js';
+
+const parse = (text: string): Condition => {
+  const parsed = parseFilter(text);
+  if (!parsed.ok) throw new Error(`${parsed.at}: ${parsed.why}`);
+  return parsed.condition;
+};
+
+describe('the grammar', () => {
+  // Source: OGC 21-065r2 (CQL2), examples of clause 7 and annex B, as far as they are basic comparisons; from memory.
+  test.each([
+    ["city='Toronto'", ['city']],
+    ['avg(windSpeed) < 4', null],
+    ['floors>5 AND swimming_pool = true', ['floors', 'swimming_pool']],
+    ["name LIKE 'Smith%'", ['name']],
+    ['depth BETWEEN 100.0 and 150.0', ['depth']],
+    ["cityName IN ('Toronto', 'Frankfurt', 'Tokyo', 'New York')", ['cityName']],
+    ['geophys:SURVEY_NAME IS NULL', null],
+    ['"geophys:SURVEY_NAME" IS NOT NULL', ['geophys:SURVEY_NAME']],
+    ["owner NOT LIKE '%Mike%'", ['owner']],
+    ['value=field', ['value', 'field']],
+    ['vehicle_height > (bridge_clearance-1)', ['vehicle_height', 'bridge_clearance']],
+    ['(a = 1 OR b = 2) AND NOT (c IN (1, 2))', ['a', 'b', 'c']],
+    ['notes = 1 AND innings > 2', ['notes', 'innings']], // words that begin like keywords are names
+    ['tiefe > -2.5e-1 AND größe <> 3', ['tiefe', 'größe']],
+  ])('%s', (text, fields) => {
+    const parsed = parseFilter(text);
+    expect(parsed.ok ? fieldsOf(parsed.condition) : null).toEqual(fields);
+  });
+
+  test('AND binds closer than OR', () => {
+    expect(parse('a = 1 OR b = 2 AND c = 3')).toMatchObject({ op: 'or', parts: [{ op: '=' }, { op: 'and' }] });
+  });
+
+  test.each([
+    ['', 0, 'there is no condition'],
+    ['a =', 3, 'something is missing after "="'],
+    ['a = 1 b', 6, '"b" cannot stand here'],
+    ['a § 1', 2, '"§ 1" has no meaning here'],
+    ["a = 'x", 4, `"'x" has no meaning here`],
+  ])('%s tells where it ends', (text, at, why) => expect(parseFilter(text)).toEqual({ ok: false, at, why }));
+});
+
+const operand: fc.Arbitrary<Operand> = fc.oneof(
+  fc.constantFrom<Operand>({ field: 'n' }, { field: 't' }, { field: 'm' }),
+  fc.integer({ min: -3, max: 3 }).map((literal): Operand => ({ literal })),
+);
+const condition: fc.Arbitrary<Condition> = fc.letrec<{ c: Condition }>((tie) => ({
+  c: fc.oneof(
+    { maxDepth: 4, withCrossShrink: true },
+    fc
+      .tuple(fc.constantFrom('=', '<>', '<', '<=', '>', '>='), operand, operand)
+      .map(([op, left, right]) => ({ op, left, right }) as Condition),
+    fc.tuple(operand, operand, operand).map(([value, low, high]): Condition => ({ op: 'between', value, low, high })),
+    fc.tuple(operand, fc.array(fc.integer({ min: -3, max: 3 }).map((literal) => ({ literal })), { minLength: 1, maxLength: 3 })).map(([value, list]): Condition => ({ op: 'in', value, list })), // prettier-ignore
+    operand.map((value): Condition => ({ op: 'null', value })),
+    tie('c').map((part): Condition => ({ op: 'not', part })),
+    fc
+      .tuple(fc.constantFrom('and', 'or'), fc.array(tie('c'), { minLength: 2, maxLength: 3 }))
+      .map(([op, parts]) => ({ op, parts }) as Condition),
+  ),
+})).c;
+
+test('what is printed is parsed as the same', () => {
+  fc.assert(
+    fc.property(condition, (c) => expect(parse(printFilter(c))).toEqual(c)),
+    { seed: 61, numRuns: 300 },
+  );
+});
+
+// Source: SQLite, another implementation of three-valued logic: the printed text is its WHERE clause as it stands.
+test('records that meet a condition are those that SQLite finds', () => {
+  const db = new Database(':memory:');
+  db.exec('CREATE TABLE r (n INTEGER, t REAL, m INTEGER)');
+  const rows = [-3, -1, 0, 2, null].flatMap((n) => [-2.5, 0, 3, null].flatMap((t) => [1, null].map((m) => ({ n, t, m }))));
+  for (const r of rows) db.prepare('INSERT INTO r VALUES (@n, @t, @m)').run(r);
+  let met = 0;
+  fc.assert(
+    fc.property(condition, (c) => {
+      const ours = rows.flatMap((r, i) => (testRecord(c, (f) => r[f as 'n']) === true ? [i + 1] : []));
+      const theirs = db
+        .prepare(`SELECT rowid FROM r WHERE ${printFilter(c)}`)
+        .pluck()
+        .all();
+      met += ours.length;
+      expect(ours).toEqual(theirs);
+    }),
+    { seed: 62, numRuns: 400 },
+  );
+  expect(met).toBeGreaterThan(1000);
+});
+
+test('LIKE: any text, one character, and themselves', () => {
+  const like = (value: string, pattern: string): boolean | null => testRecord(parse(`f LIKE '${pattern}'`), () => value);
+  expect([like('a.c', 'a.c'), like('abc', 'a.c'), like('abc', 'a_c'), like('a\nb', 'a%'), like('50%', '50\\%'), like('505', '50\\%')]).toEqual([true, false, true, true, true, false]); // prettier-ignore
+  expect(testRecord(parse("f ILIKE 'SEA%'"), () => 'seagrass')).toBe(true);
+});
+
+test('a filter is checked against the fields', () => {
+  const fields = [{ name: 'Depth', type: 'real' as const }, { name: 'kind', type: 'text' as const }]; // prettier-ignore
+  expect(checkFilter("Depth > 3 AND kind = 'reef'", fields)).toEqual([]);
+  expect(checkFilter(' ', fields)).toEqual([]);
+  expect(checkFilter('depth > 3', fields)).toEqual([{ at: 0, why: 'there is no field "depth"; there is "Depth"' }]);
+  expect(checkFilter("Depth = 'deep'", fields)[0]!.why).toBe(`"Depth" holds numbers, and 'deep' is text`);
+  expect(checkFilter('kind = 3', fields)[0]!.why).toMatch(/write '3' in single quotes/);
+  expect(checkFilter('Depth >', fields)).toEqual([{ at: 7, why: 'something is missing after ">"' }]);
+});
