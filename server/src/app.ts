@@ -27,6 +27,7 @@ import { PlansModule } from './plans/plans.module.js';
 import { ProjectsModule } from './projects/projects.module.js';
 import { ExportsModule } from './exports/exports.module.js';
 import { GeodatabasesModule } from './geodatabases/geodatabases.module.js';
+import { MapsModule } from './maps/maps.module.js';
 import { PicturesModule } from './pictures/pictures.module.js';
 import { SourcesModule } from './sources/sources.module.js';
 import { WorkbenchModule } from './workbench/workbench.module.js';
@@ -44,6 +45,7 @@ class AppModule {
         PlansModule,
         SourcesModule,
         PicturesModule,
+        MapsModule,
         ExportsModule,
         GeodatabasesModule,
         MendModule,

@@ -41,9 +41,7 @@ export interface DraftLayer {
 
 /** What a layer's first style is: written into the map, or a file of its own. */
 export type StyleOfLayer =
-  | { readonly kind: 'none' }
-  | { readonly kind: 'inline'; readonly text: string }
-  | { readonly kind: 'file'; readonly href: string };
+  { readonly kind: 'none' } | { readonly kind: 'inline'; readonly text: string } | { readonly kind: 'file'; readonly href: string };
 
 export const oursOfMap = (map: MapFile): JsonNode | undefined =>
   member(member(map.tree, 'properties'), 'rootmap') ?? member(map.tree, 'rootmap');

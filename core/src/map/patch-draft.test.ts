@@ -75,7 +75,10 @@ describe('saving a draft', () => {
     const fresh: DraftLayer = { id: 'n', title: 'New', folder: 'base/sea', active: false, opacity: 0.4, minScale: 1000, maxScale: null, filter: '', label: null, look: plainLook('point'), source: '/x' }; // prettier-ignore
     const after = write(FILE, (d) => ({ ...d, layers: [fresh, ...d.layers.slice(1)] }));
     const [first] = JSON.parse(after).features;
-    expect(first).toMatchObject({ id: 'n', properties: { title: 'New', folder: 'base/sea', active: false, minscaledenominator: 1000, rootmap: { opacity: 0.4 } } });
+    expect(first).toMatchObject({
+      id: 'n',
+      properties: { title: 'New', folder: 'base/sea', active: false, minscaledenominator: 1000, rootmap: { opacity: 0.4 } },
+    });
     expect(first.properties.offerings[0].styles[0].content).toEqual({ type: 'application/vnd.ogc.sld+xml', content: '<new/>' });
     expect(after).toContain('\n    {\n      "type": "Feature",\n      "id": "n"');
     expect(after).not.toContain('"id": "a"');

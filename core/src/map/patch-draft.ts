@@ -64,7 +64,8 @@ type Setting = readonly [path: readonly string[], value: unknown];
 const orNothing = (value: unknown): unknown => (value === null || value === '' ? undefined : value);
 
 function editFeature(text: string, layer: MapLayer, before: DraftLayer, now: DraftLayer, w: DraftWriting): string {
-  const ours = member(member(layer.node, 'properties'), 'rootmap') || !member(layer.node, 'rootmap') ? ['properties', 'rootmap'] : ['rootmap'];
+  const ours =
+    member(member(layer.node, 'properties'), 'rootmap') || !member(layer.node, 'rootmap') ? ['properties', 'rootmap'] : ['rootmap'];
   const settings: Setting[] = [];
   const when = (isOther: boolean, path: readonly string[], value: unknown): void => void (isOther && settings.push([path, value]));
   when(before.title !== now.title, ['properties', 'title'], now.title);

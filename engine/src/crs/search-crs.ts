@@ -68,6 +68,15 @@ export function crsAt(longitude: number, latitude: number): CrsView[] {
     .map(view);
 }
 
+/** Projected CRSs whose area of use holds a whole box (west, south, east, north in degrees), or nearly: a tenth of a degree around. */
+export function crsAround([west, south, east, north]: readonly [number, number, number, number]): CrsView[] {
+  const margin = 0.1;
+  return all()
+    .filter((row) => row[2] !== 'degree')
+    .map(view)
+    .filter((crs) => holdsSpot(crs, west, south, margin) && holdsSpot(crs, east, north, margin));
+}
+
 const widthOf = ([, , , , west, , east]: Row): number => (east >= west ? east - west : 360 - west + east);
 const isWorld = (row: Row): boolean => row[1].startsWith('WGS 84');
 const sizeOf = (row: Row): number => widthOf(row) * (row[7] - row[5]);

@@ -1,25 +1,13 @@
 import { randomUUID } from 'node:crypto';
 import { existsSync } from 'node:fs';
-import { basename, dirname, join } from 'node:path';
-import {
-  fingerprintOf,
-  topFirst,
-  isBelow,
-  patchAddLayers,
-  patchText,
-  ProblemError,
-  splitName,
-  storeReference,
-  writeMapFile,
-  type Location,
-  type NewLayer,
-  type StoredForm,
-} from '@rootmap/core';
+import { dirname, join } from 'node:path';
+import { topFirst, patchAddLayers, patchText, ProblemError, writeMapFile, type NewLayer, type StoredForm } from '@rootmap/core';
 import type { PlannedStep } from '../changes/change.js';
 import { missingFolders } from '../move/plan-move.js';
 import { readMaps } from '../project/read-maps.js';
 import { writeOf } from '../project/remember.js';
-import { linkLocations, locationOf, type Scope } from '../project/scope.js';
+import { newLayer } from '../maps/new-layer.js';
+import { locationOf, type Scope } from '../project/scope.js';
 import { findDataset } from '../survey/find-dataset.js';
 
 export interface AddToMap {
@@ -45,7 +33,7 @@ export function planAddToMap(scope: Scope, { datasets, map, title }: AddToMap, n
   if (map !== null && !seen) throw new ProblemError({ code: 'not-found', what: 'map', id: map });
   const form: StoredForm = seen?.file.storedForm ?? scope.project?.storedForm ?? 'relative';
   const at = locationOf(path, scope.places);
-  const layers = datasets.map((id) => layerFor(scope, id, at, form));
+  const layers = datasets.map((id) => newLayer(scope, findDataset(scope, id), at, form, `urn:uuid:${randomUUID()}`));
   const updated = new Date(nowMs).toISOString().replace(/\.\d+Z$/, 'Z');
   const told = layers.map((l) => ({ map: path.slice(root.length + 1), title: l.title, href: l.href }));
   const things = layers.length === 1 ? layers[0]!.title : `${layers.length} datasets`;
@@ -79,23 +67,8 @@ function crsOf(layers: readonly NewLayer[]): string | null {
   return (codes.find((c) => c.isRaster) ?? codes[0])?.code ?? null;
 }
 
-function layerFor(scope: Scope, id: string, map: Location, form: StoredForm): NewLayer {
-  const { folder, dataset } = findDataset(scope, id);
-  const { group, table } = dataset;
-  const target = locationOf(join(folder, group.path), scope.places);
-  const link = linkLocations(scope).find((l) => isBelow(l.location, target, scope.places));
-  return {
-    id: `urn:uuid:${randomUUID()}`,
-    title: (table ?? splitName(basename(group.path)).stem).replaceAll('_', ' '),
-    format: group.format,
-    href: storeReference(map, target, table, form, scope.places).href,
-    fingerprint: fingerprintOf(group, dataset),
-    ...(link ? { link: { name: link.name, path: target.segments.slice(link.location.segments.length).join('/') } } : {}),
-  };
-}
-
 /** In the folder for maps, under a name that is free. */
-function newMapPath(scope: Scope, title: string): string {
+export function newMapPath(scope: Scope, title: string): string {
   const stem = title.trim().toLowerCase().replace(/[^\p{L}\p{N}]+/gu, '_').replace(/^_+|_+$/g, ''); // prettier-ignore
   if (stem === '') throw new ProblemError({ code: 'wrong-use', message: 'The map has no title. Give it one.' });
   const folder = Object.entries(scope.project?.folders ?? {}).find(([, role]) => role === 'maps')?.[0] ?? 'maps';

@@ -45,6 +45,10 @@ export class ContainerStore implements ShapeStore {
     return this.index.boxes;
   }
 
+  get ids(): Float64Array {
+    return this.index.ids;
+  }
+
   static isAt(folder: string): boolean {
     return existsSync(join(folder, NAME));
   }

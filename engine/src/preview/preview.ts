@@ -8,9 +8,10 @@ import {
   transformOf,
   type Extent,
   type FileGroup,
+  type RasterLook,
   type Transform,
 } from '@rootmap/core';
-import type { PreviewView } from '@rootmap/core/contract';
+import type { LayerDrawing, LayerPictureView, PreviewView } from '@rootmap/core/contract';
 import { definitionOf } from '../crs/definitions.js';
 import { crsNamed } from '../crs/search-crs.js';
 import { transformer, type Transformer } from '../crs/transformer.js';
@@ -22,11 +23,14 @@ import { openPixels } from './pixels/open-pixels.js';
 import { rasterPicture, stretchOf, type RasterInPlace, type Stretch } from './raster-picture.js';
 import { squareOf, tileBox } from './tile-square.js';
 import type { ShapeStore } from './shape-store.js';
+import { drawingName, isPlain, makeClasses, readClasses, type ShapeClasses } from './shape-classes.js';
 import { ContainerStore } from './container-store.js';
 import { buildVectorStore, VectorStore } from './vector-store.js';
 import { vectorTile } from './vector-tile.js';
 
 const TILE = 256;
+/** Finest zoom whose tiles of a raster are kept. */
+const FINEST_KEPT = 6;
 /** Finest zoom that is made: beyond it a screen enlarges. */
 const FINEST_ZOOM = 16;
 
@@ -108,6 +112,39 @@ export class Previews {
     };
   }
 
+  /** The same for a layer of a map: its records are told apart by what draws them. */
+  async prepareLayer(
+    found: FoundDataset,
+    crs: string | null,
+    drawing: LayerDrawing,
+    onProgress: (done: number) => void,
+  ): Promise<LayerPictureView> {
+    const view = await this.prepare(found, crs, onProgress);
+    const all = drawing.rules.map((_, i) => i);
+    if (isPlain(drawing)) return { ...view, drawing: null, classes: [all], counts: all.map(() => view.count ?? 0), hidden: 0 };
+    const folder = this.folderOf(view.version);
+    const name = drawingName(drawing);
+    if (view.kind === 'raster') {
+      writeWhole(join(folder, `${name}.look.json`), JSON.stringify(drawing.raster));
+      return { ...view, drawing: name, classes: [], counts: [], hidden: 0 };
+    }
+    const { head } = this.classes(view.version, name) ?? this.keepClasses(view.version, name, makeClasses(found, this.store(view.version), drawing, folder, onProgress)); // prettier-ignore
+    return { ...view, drawing: name, ...head };
+  }
+
+  private readonly classed = new Map<string, ShapeClasses>();
+  private classes(version: string, name: string): ShapeClasses | null {
+    const known = this.classed.get(`${version} ${name}`);
+    if (known) return known;
+    const read = readClasses(this.folderOf(version), name);
+    return read && this.keepClasses(version, name, read);
+  }
+  private keepClasses(version: string, name: string, classes: ShapeClasses): ShapeClasses {
+    evict(this.classed, () => undefined);
+    this.classed.set(`${version} ${name}`, classes);
+    return classes;
+  }
+
   private store(version: string): ShapeStore {
     const store = this.stores.get(version);
     if (store) return store;
@@ -152,29 +189,31 @@ export class Previews {
       const record: RasterRecord = { ...half, extent, stretch: inPlace ? await stretchOf(inPlace, extent) : null };
       inPlace?.pixels.close();
       mkdirSync(folder, { recursive: true });
-      writeFileSync(`${path}.part`, JSON.stringify(record));
-      renameSync(`${path}.part`, path);
+      writeWhole(path, JSON.stringify(record));
       return record;
     } finally {
       platform.close();
     }
   }
 
-  /** A tile: Mapbox Vector Tile or PNG. */
-  async tile(version: string, z: number, x: number, y: number): Promise<Uint8Array> {
+  /**
+   * A tile: Mapbox Vector Tile or PNG.
+   * @param drawing name of the drawing that `prepareLayer` gave; null: a plain one
+   */
+  async tile(version: string, z: number, x: number, y: number, drawing: string | null = null): Promise<Uint8Array> {
     const folder = this.folderOf(version);
     if (VectorStore.isAt(folder) || ContainerStore.isAt(folder)) {
       const store = this.store(version);
-      return vectorTile(store, squareOf(store.head.extent), z, x, y);
+      const classes = drawing === null ? null : this.classes(version, drawing);
+      if (drawing !== null && !classes) throw new ProblemError({ code: 'not-found', what: 'drawing', id: drawing });
+      return vectorTile(store, squareOf(store.head.extent), z, x, y, classes);
     }
-    const kept = join(folder, `${z}_${x}_${y}.png`);
+    const kept = join(folder, `${drawing ?? 'plain'}_${z}_${x}_${y}.png`);
     if (existsSync(kept)) return readFileSync(kept);
+    const look = drawing === null ? null : (JSON.parse(readFileSync(join(folder, `${drawing}.look.json`), 'utf8')) as RasterLook | null);
     const { record, inPlace } = await this.raster(version, folder);
-    const picture = await rasterPicture(inPlace, tileBox(squareOf(record.extent), z, x, y), TILE, TILE, record.stretch);
-    if (z <= 3) {
-      writeFileSync(`${kept}.part`, picture); // the coarse ones read most of the raster: they are kept
-      renameSync(`${kept}.part`, kept);
-    }
+    const picture = await rasterPicture(inPlace, tileBox(squareOf(record.extent), z, x, y), TILE, TILE, record.stretch, look);
+    if (z <= FINEST_KEPT) writeWhole(kept, picture); // the coarse ones read most of the raster: they are kept
     return picture;
   }
 
@@ -198,8 +237,14 @@ export class Previews {
   }
 }
 
+function writeWhole(path: string, content: string | Uint8Array): void {
+  writeFileSync(`${path}.part`, content);
+  renameSync(`${path}.part`, path);
+}
+
 const sameCrs: Transformer = (x, y) => [x, y];
-const MOST_OPEN = 4;
+/** As many layers as a map has in sight. */
+const MOST_OPEN = 24;
 function evict<T>(opened: Map<string, T>, close: (value: T) => void): void {
   if (opened.size < MOST_OPEN) return;
   const [key, value] = opened.entries().next().value!;

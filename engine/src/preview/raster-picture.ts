@@ -1,5 +1,5 @@
 import sharp from 'sharp';
-import type { Extent, Transform } from '@rootmap/core';
+import type { Extent, RasterLook, Transform } from '@rootmap/core';
 import type { Transformer } from '../crs/transformer.js';
 import type { PixelSource, Rgba } from './pixels/pixel-source.js';
 
@@ -62,17 +62,46 @@ export async function rasterPicture(
   width: number,
   height: number,
   stretch: Stretch | null,
+  look: RasterLook | null = null,
 ): Promise<Buffer> {
   const { cols, rows, step } = positions(raster, extent, width, height);
-  const colours = (await raster.pixels.colours(cols, rows, step)) ?? grey(await raster.pixels.values(cols, rows, step), stretch);
+  const colours = (await raster.pixels.colours(cols, rows, step)) ?? coloured(await raster.pixels.values(cols, rows, step), stretch, look);
   const data = colours ?? new Uint8ClampedArray(width * height * 4);
   return sharp(data, { raw: { width, height, channels: 4 } })
     .png({ compressionLevel: 6 })
     .toBuffer();
 }
 
-function grey(values: Float64Array | null, stretch: Stretch | null): Rgba | null {
-  if (!values || !stretch) return null;
+function coloured(values: Float64Array | null, stretch: Stretch | null, look: RasterLook | null): Rgba | null {
+  if (!values) return null;
+  if (look?.nodata !== null && look?.nodata !== undefined) values.forEach((v, i) => v === look.nodata && (values[i] = NaN));
+  return look?.ramp ? ramped(values, look.ramp, look.isStepped) : grey(values, look?.stretch ?? stretch);
+}
+
+type Stop = readonly [value: number, red: number, green: number, blue: number, opacity: number];
+
+/** Between stops colours are mixed; in steps a value has the colour of the first stop that is not below it (SLD intervals). */
+function ramped(values: Float64Array, ramp: NonNullable<RasterLook['ramp']>, isStepped: boolean): Rgba {
+  const stops = ramp
+    .map(({ value, colour, opacity }): Stop => {
+      const n = parseInt(colour.slice(1), 16);
+      return [value, n >> 16, (n >> 8) & 255, n & 255, opacity * 255];
+    })
+    .sort((a, b) => a[0] - b[0]);
+  const out = new Uint8ClampedArray(values.length * 4);
+  values.forEach((v, i) => {
+    if (!Number.isFinite(v)) return;
+    let at = 0;
+    while (at < stops.length && stops[at]![0] < v) at++;
+    const [low, high] = [stops[Math.max(0, at - 1)]!, stops[Math.min(at, stops.length - 1)]!];
+    const t = isStepped || high[0] === low[0] ? 1 : Math.min(1, Math.max(0, (v - low[0]) / (high[0] - low[0])));
+    for (let k = 0; k < 4; k++) out[i * 4 + k] = low[k + 1]! + t * (high[k + 1]! - low[k + 1]!);
+  });
+  return out;
+}
+
+function grey(values: Float64Array, stretch: Stretch | null): Rgba | null {
+  if (!stretch) return null;
   const out = new Uint8ClampedArray(values.length * 4);
   values.forEach((v, i) => {
     if (!Number.isFinite(v)) return;

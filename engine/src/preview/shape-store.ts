@@ -25,6 +25,8 @@ export interface ShapeStore {
   readonly head: StoreHead;
   /** minx, miny, maxx, maxy of each shape, one after the other. */
   readonly boxes: Float64Array;
+  /** The record of each shape. */
+  readonly ids: Float64Array;
   /** Positions of the shapes whose box meets another. */
   within(extent: Extent): readonly number[] | Uint32Array;
   shape(n: number): StoredShape;

@@ -20,7 +20,7 @@ export class VectorStore implements ShapeStore {
     private readonly folder: string,
     readonly boxes: Float64Array,
     private readonly offsets: Float64Array,
-    private readonly ids: Float64Array,
+    readonly ids: Float64Array,
     private readonly fd: number,
   ) {}
 

@@ -4,9 +4,11 @@ import { join } from 'node:path';
 import { ProblemError } from '@rootmap/core';
 import { DataSource } from 'typeorm';
 import {
+  AddDrafts1764200000000,
   AddStepSource1764000000002,
   changeTable,
   CreateJournal1764000000000,
+  draftTable,
   lockTable,
   projectTable,
   settingTable,
@@ -34,8 +36,8 @@ export async function openStore(folder: string): Promise<DataSource> {
       connection.pragma('synchronous = FULL');
       connection.pragma('foreign_keys = ON');
     },
-    entities: [changeTable, stepTable, lockTable, settingTable, projectTable],
-    migrations: [CreateJournal1764000000000, AddStepSource1764000000002],
+    entities: [changeTable, stepTable, lockTable, settingTable, projectTable, draftTable],
+    migrations: [CreateJournal1764000000000, AddStepSource1764000000002, AddDrafts1764200000000],
     migrationsRun: true,
     synchronize: false,
   });

@@ -40,6 +40,17 @@ export interface ProjectRow {
   place: string;
   openedMs: number;
 }
+/** Unsaved work of one editor on one map. `content` null: it has the map open, with nothing unsaved. */
+export interface DraftRow {
+  editor: string;
+  root: string;
+  path: string;
+  who: string;
+  base: string;
+  content: string | null;
+  savedMs: number;
+  beatMs: number;
+}
 export const changeTable = new EntitySchema<ChangeRow>({
   name: 'change',
   columns: {
@@ -88,6 +99,19 @@ export const projectTable = new EntitySchema<ProjectRow>({
     openedMs: { type: 'integer' },
   },
 });
+export const draftTable = new EntitySchema<DraftRow>({
+  name: 'draft',
+  columns: {
+    editor: { type: 'text', primary: true },
+    root: { type: 'text', primary: true },
+    path: { type: 'text', primary: true },
+    who: { type: 'text' },
+    base: { type: 'text' },
+    content: { type: 'text', nullable: true },
+    savedMs: { type: 'integer' },
+    beatMs: { type: 'integer' },
+  },
+});
 export class CreateJournal1764000000000 implements MigrationInterface {
   name = 'CreateJournal1764000000000';
   async up(runner: QueryRunner): Promise<void> {
@@ -114,5 +138,17 @@ export class AddStepSource1764000000002 implements MigrationInterface {
   }
   async down(runner: QueryRunner): Promise<void> {
     await runner.query('ALTER TABLE "step" DROP COLUMN "source"');
+  }
+}
+/** Unsaved work on maps. */
+export class AddDrafts1764200000000 implements MigrationInterface {
+  name = 'AddDrafts1764200000000';
+  async up(runner: QueryRunner): Promise<void> {
+    await runner.query(
+      `CREATE TABLE "draft" ("editor" text NOT NULL, "root" text NOT NULL, "path" text NOT NULL, "who" text NOT NULL, "base" text NOT NULL, "content" text, "savedMs" integer NOT NULL, "beatMs" integer NOT NULL, PRIMARY KEY ("editor", "root", "path"))`,
+    );
+  }
+  async down(runner: QueryRunner): Promise<void> {
+    await runner.query('DROP TABLE "draft"');
   }
 }

@@ -1,8 +1,9 @@
 import { existsSync, readdirSync, realpathSync, statSync } from 'node:fs';
 import { basename, dirname, join } from 'node:path';
-import { datasetId, groupFiles, ProblemError, type Dataset, type FileEntry, type FileGroup } from '@rootmap/core';
+import { datasetId, groupFiles, locate, ProblemError, type Dataset, type FileEntry, type FileGroup } from '@rootmap/core';
 import { onDisk } from '../disk/disk-problem.js';
 import { isInside } from '../places/confine.js';
+import { toAddress } from '../places/places.js';
 import { confinementOf, linkFolders, type Scope } from '../project/scope.js';
 import { describeBelow } from './list-datasets.js';
 import { entryOf } from './list-files.js';
@@ -24,6 +25,16 @@ export function findDataset(scope: Scope, id: string): FoundDataset {
   const dataset = folder !== undefined && path !== null ? datasetAt(folder, path, id, scope) : undefined;
   if (folder === undefined || !dataset) throw new ProblemError({ code: 'not-found', what: 'dataset', id });
   return { folder, dataset };
+}
+
+/** A dataset of a project, or of any place: layers may show what is outside. Throws `not-found`. */
+export function findAnyDataset(scope: Scope, id: string): FoundDataset {
+  if ([scope.root!, ...linkFolders(scope)].some((f) => id.startsWith(`${f}/`))) return findDataset(scope, id);
+  const path = pathIn(id);
+  const place = path === null ? null : locate(toAddress(path), scope.places);
+  const found = path !== null && place ? datasetsOfFile(path).find((d) => datasetId(path, d.dataset.table) === id) : undefined;
+  if (!found) throw new ProblemError({ code: 'not-found', what: 'dataset', id });
+  return found;
 }
 
 /** The file that an id means: a name may have `#` in it, and so may a table. */

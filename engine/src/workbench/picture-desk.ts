@@ -1,4 +1,14 @@
-import type { PreviewView, RowsPage, RowsRequest, StatisticsView, ThumbnailView } from '@rootmap/core/contract';
+import type {
+  ClassesRequest,
+  ClassesView,
+  LayerPictureRequest,
+  LayerPictureView,
+  PreviewView,
+  RowsPage,
+  RowsRequest,
+  StatisticsView,
+  ThumbnailView,
+} from '@rootmap/core/contract';
 import type { Pool } from './pool.js';
 import type { Workbench } from './workbench.js';
 
@@ -16,8 +26,17 @@ export class PictureDesk {
     return this.pool.run('preview', { ...(await this.bench.base(key)), id, crs }, { signal });
   }
 
-  tile(version: string, z: number, x: number, y: number): Promise<Uint8Array> {
-    return this.pool.run('tile', { version, z, x, y });
+  tile(version: string, z: number, x: number, y: number, drawing: string | null): Promise<Uint8Array> {
+    return this.pool.run('tile', { version, z, x, y, drawing });
+  }
+
+  /** A layer of a map, its records told apart by what draws them. */
+  async layer(key: string, request: LayerPictureRequest, signal: AbortSignal): Promise<LayerPictureView> {
+    return this.pool.run('layer-picture', { ...(await this.bench.base(key)), ...request }, { signal });
+  }
+
+  async classes(key: string, request: ClassesRequest, signal: AbortSignal): Promise<ClassesView> {
+    return this.background.run('classes', { ...(await this.bench.base(key)), ...request }, { signal });
   }
 
   async thumbnails(key: string, ids: readonly string[]): Promise<readonly (ThumbnailView | null)[]> {

@@ -1,6 +1,9 @@
 import { workerData } from 'node:worker_threads';
 import type {
   AdoptView,
+  ClassesRequest,
+  ClassesView,
+  CrsAdvice,
   CrsCandidate,
   DuplicatesView,
   EditRequest,
@@ -13,8 +16,12 @@ import type {
   ImportReceipt,
   HousekeepingView,
   IntakeView,
+  LayerPictureRequest,
+  LayerPictureView,
   LinkAdvice,
+  MapDocView,
   MendProjectView,
+  NewLayerView,
   PackPreview,
   PointedView,
   PreviewView,
@@ -45,6 +52,14 @@ import { housekeep } from '../folders/housekeeping.js';
 import { checkOriginals, type OriginalsCheck, type OriginalsOptions } from '../folders/originals.js';
 import { emptyTrash } from '../folders/trash.js';
 import { keeperOf, planOrigins } from '../folders/origins.js';
+import { adviseCrs } from '../crs/advise-crs.js';
+import { classValues } from '../maps/class-values.js';
+import { layerData } from '../maps/layer-data.js';
+import { planMapFromTable, type TableMapPlan } from '../maps/map-from-table.js';
+import { viewNewLayers } from '../maps/view-new-layers.js';
+import { titleOf } from '../maps/new-layer.js';
+import { planSaveMap, type SaveOrder, type SavePlan } from '../maps/plan-save-map.js';
+import { readMapDoc, viewMapDoc } from '../maps/view-map-doc.js';
 import { checkGeodatabase } from '../geodatabase/check-geodatabase.js';
 import { planImport, type ImportPlan } from '../geodatabase/plan-import.js';
 import { viewGeodatabases } from '../geodatabase/view-geodatabases.js';
@@ -69,7 +84,7 @@ import { findScope, locationOf, type Scope } from '../project/scope.js';
 import { planPaths, type PathsPlan } from '../project/store-paths.js';
 import { fieldStatistics } from '../preview/field-statistics.js';
 import type { Previews } from '../preview/preview.js';
-import { findDataset } from '../survey/find-dataset.js';
+import { findAnyDataset, findDataset } from '../survey/find-dataset.js';
 import { openIndex } from '../survey/sqlite-index.js';
 import type { IndexStore } from '../survey/survey-index.js';
 import { helperFor } from './survey-helper.js';
@@ -140,7 +155,14 @@ export interface Tasks {
     out: { change: PlannedChange | null; damaged: readonly string[] };
   };
   preview: { in: TaskBase & { id: string; crs: string | null }; out: PreviewView };
-  tile: { in: { version: string; z: number; x: number; y: number }; out: Uint8Array };
+  tile: { in: { version: string; z: number; x: number; y: number; drawing: string | null }; out: Uint8Array };
+  'map-doc': { in: TaskBase & { path: string }; out: Omit<MapDocView, 'kept' | 'others'> };
+  'new-layers': { in: TaskBase & { roots: readonly string[]; path: string; ids: readonly string[] }; out: readonly NewLayerView[] };
+  'save-map': { in: TaskBase & SaveOrder; out: SavePlan };
+  'layer-picture': { in: TaskBase & LayerPictureRequest; out: LayerPictureView };
+  classes: { in: TaskBase & ClassesRequest; out: ClassesView };
+  'crs-advice': { in: TaskBase & { ids: readonly string[] }; out: CrsAdvice };
+  'map-from-table': { in: TaskBase & { title: string; text: string }; out: TableMapPlan };
   'warm-up': { in: object; out: void };
   thumbnails: { in: TaskBase & { ids: readonly string[] }; out: readonly (ThumbnailView | null)[] };
   statistics: { in: TaskBase & { id: string }; out: StatisticsView };
@@ -283,7 +305,35 @@ const TASKS: {
       progress(found.dataset.group.path, done, found.dataset.featureCount ?? 0),
     );
   },
-  tile: async ({ version, z, x, y }, dataFolder) => (await previewsOf(dataFolder)).tile(version, z, x, y),
+  tile: async ({ version, z, x, y, drawing }, dataFolder) => (await previewsOf(dataFolder)).tile(version, z, x, y, drawing),
+  'map-doc': async (input) => {
+    const scope = scopeOf(input, true);
+    return viewMapDoc(scope, input.path, await readMapDoc(scope, input.path));
+  },
+  'new-layers': (input) => viewNewLayers(scopeOf(input, true), input.roots, input.path, input.ids),
+  'save-map': (input, dataFolder, progress) =>
+    planSaveMap(scopeOf(input, true), input, dataFolder, input.who, (title) => progress(title, 0)),
+  'layer-picture': async (input, dataFolder, progress) => {
+    const found = findAnyDataset(scopeOf(input, true), input.dataset);
+    return (await previewsOf(dataFolder)).prepareLayer(found, input.crs, input.drawing, (done) =>
+      progress(found.dataset.group.path, done, found.dataset.featureCount ?? 0),
+    );
+  },
+  classes: (input, _, progress) => {
+    const found = findAnyDataset(scopeOf(input, true), input.dataset);
+    return classValues(found, input, (done) => progress(found.dataset.group.path, done, found.dataset.featureCount ?? 0));
+  },
+  'crs-advice': (input) => {
+    const scope = scopeOf(input, true);
+    return adviseCrs(
+      input.ids.map((id) => {
+        const found = findAnyDataset(scope, id);
+        const { crs, degrees } = layerData(id, found.dataset);
+        return { crs, degrees, isRaster: found.dataset.kind === 'raster', name: titleOf(found) };
+      }),
+    );
+  },
+  'map-from-table': (input) => planMapFromTable(scopeOf(input, true), input.title, input.text, input.who),
   'warm-up': async (_, dataFolder) => {
     await previewsOf(dataFolder);
     definitionOf('EPSG:4326');

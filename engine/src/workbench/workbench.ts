@@ -30,7 +30,9 @@ import type { PlaceSetting } from '../places/places.js';
 import { ExportDesk } from './export-desk.js';
 import { FolderDesk } from './folder-desk.js';
 import { GeodatabaseDesk } from './geodatabase-desk.js';
+import { DraftShelf } from './draft-shelf.js';
 import { Jobs } from './jobs.js';
+import { MapDesk } from './map-desk.js';
 import { MissedMoves } from './missed-moves.js';
 import { OriginalsBook } from './originals-book.js';
 import { PictureDesk } from './picture-desk.js';
@@ -78,6 +80,7 @@ export class Workbench {
   readonly pictures: PictureDesk;
   readonly geodatabases: GeodatabaseDesk;
   readonly exports: ExportDesk;
+  readonly maps: MapDesk;
   private readonly searching = new Set<string>();
 
   private constructor(
@@ -99,6 +102,7 @@ export class Workbench {
     this.sources = new SourceDesk(this, join(options.dataFolder, 'arrivals'));
     this.geodatabases = new GeodatabaseDesk(this);
     this.exports = new ExportDesk(this);
+    this.maps = new MapDesk(this, new DraftShelf(store), join(options.dataFolder, 'cache', 'maps'));
     this.pictures = new PictureDesk(this, ...picturePools);
   }
 

@@ -2,7 +2,13 @@ import { Body, Controller, Get, Header, HttpCode, Inject, Module, Param, Post, Q
 import type { Response } from 'express';
 import Joi from 'joi';
 import {
+  classesRequest,
+  layerPictureRequest,
   rowsRequest,
+  type ClassesRequest,
+  type ClassesView,
+  type LayerPictureRequest,
+  type LayerPictureView,
   thumbnailsRequest,
   type PreviewView,
   type RowsPage,
@@ -35,6 +41,9 @@ const tileAddress = Joi.object<TileAddress>({
   y: Joi.number().integer().min(0).required(),
 });
 
+/** Name of a drawing, as a layer's picture gave it. */
+const tileQuery = Joi.object<{ d?: string }>({ d: Joi.string().hex().length(16) });
+
 @Controller('api')
 export class PicturesController {
   constructor(@Inject(Workbench) private readonly workbench: Workbench) {}
@@ -52,8 +61,12 @@ export class PicturesController {
   /** A tile: Mapbox Vector Tile of shapes, PNG of a raster. What a version names never changes. */
   @Get('tiles/:version/:z/:x/:y')
   @Header('Cache-Control', 'private, max-age=31536000, immutable')
-  async tile(@Param(new JoiPipe(tileAddress)) at: TileAddress, @Res() response: Response): Promise<void> {
-    const bytes = await this.workbench.pictures.tile(at.version, at.z, at.x, at.y);
+  async tile(
+    @Param(new JoiPipe(tileAddress)) at: TileAddress,
+    @Query(new JoiPipe(tileQuery)) { d }: { d?: string },
+    @Res() response: Response,
+  ): Promise<void> {
+    const bytes = await this.workbench.pictures.tile(at.version, at.z, at.x, at.y, d ?? null);
     response.type(bytes[0] === 0x89 ? 'image/png' : 'application/vnd.mapbox-vector-tile').send(Buffer.from(bytes));
   }
 
@@ -75,6 +88,28 @@ export class PicturesController {
     @Res({ passthrough: true }) response: Response,
   ): Promise<StatisticsView> {
     return this.workbench.pictures.statistics(key, query.dataset, gone(response));
+  }
+
+  /** A layer of a map made ready: tiles that tell its records apart by what draws them. */
+  @Post('projects/:key/layer-picture')
+  @HttpCode(200)
+  layer(
+    @Param('key') key: string,
+    @Body(new JoiPipe(layerPictureRequest)) body: LayerPictureRequest,
+    @Res({ passthrough: true }) response: Response,
+  ): Promise<LayerPictureView> {
+    return this.workbench.pictures.layer(key, body, gone(response));
+  }
+
+  /** Breaks of classes over a field, or its values. */
+  @Post('projects/:key/classes')
+  @HttpCode(200)
+  classes(
+    @Param('key') key: string,
+    @Body(new JoiPipe(classesRequest)) body: ClassesRequest,
+    @Res({ passthrough: true }) response: Response,
+  ): Promise<ClassesView> {
+    return this.workbench.pictures.classes(key, body, gone(response));
   }
 
   /** Part of a dataset's records, in an order and under conditions. */

@@ -1,0 +1,92 @@
+import { worstOver, type DegreeBox } from '@rootmap/core';
+import type { CrsAdvice, CrsProposal } from '@rootmap/core/contract';
+import { definitionOf } from './definitions.js';
+import { crsAround, crsNamed } from './search-crs.js';
+import { transformer } from './transformer.js';
+
+/** Projections that are proposed, in words: each for another shape of extent (Snyder 1987, table 1 and chapter 5). */
+const METHODS: readonly { readonly proj: RegExp; readonly method: string; readonly why: string }[] = [
+  { proj: /\+proj=(utm|tmerc)\b/, method: 'transverse Mercator', why: 'true to angles, best where the extent is narrow from west to east' },
+  { proj: /\+proj=lcc\b/, method: 'Lambert conformal conic', why: 'true to angles, best where the extent is wide from west to east' },
+  { proj: /\+proj=aea\b/, method: 'Albers equal area', why: 'true to areas, best where the extent is wide from west to east' },
+  { proj: /\+proj=laea\b/, method: 'Lambert azimuthal equal area', why: 'true to areas, best where the extent is as high as wide' },
+];
+const OF_EACH = 2;
+
+export interface AdvisedLayer {
+  readonly crs: string | null;
+  readonly isRaster: boolean;
+  readonly name: string;
+  readonly degrees: DegreeBox | null;
+}
+
+/**
+ * What a map of some layers could be drawn in. The first raster's CRS is proposed, since computing a raster anew costs quality
+ * and time while shapes are exact; else that of the first layer. Degrees propose a projected CRS that suits the extent.
+ */
+export function adviseCrs(layers: readonly AdvisedLayer[]): CrsAdvice {
+  const degrees = boxOf(layers);
+  const others = degrees ? suited(degrees, layers) : [];
+  const first = layers.find((l) => l.isRaster && l.crs !== null) ?? layers.find((l) => l.crs !== null);
+  if (!first) return { proposed: null, others, degrees };
+  const own = proposal(first.crs!, degrees, whyOf(first, layers));
+  if (own && own.crs.unit !== 'degree') return { proposed: own, others: others.filter((o) => o.crs.code !== own.crs.code), degrees };
+  const [best, ...rest] = others;
+  const why = best && `${first.name} is in degrees, in which lengths and areas cannot be measured. ${best.why}`;
+  return best ? { proposed: { ...best, why: why! }, others: own ? [...rest, own] : rest, degrees } : { proposed: own, others, degrees };
+}
+
+function whyOf(first: AdvisedLayer, layers: readonly AdvisedLayer[]): string {
+  if (layers.length === 1) return `${first.name} is in it.`;
+  return first.isRaster
+    ? `Proposed by ${first.name}, the raster: computing a raster anew costs quality and time, shapes are exact in any CRS.`
+    : `Proposed by ${first.name}, the first layer.`;
+}
+
+/** The box of all layers, in degrees. */
+export function boxOf(layers: readonly { readonly degrees: DegreeBox | null }[]): DegreeBox | null {
+  const boxes = layers.flatMap((l) => (l.degrees ? [l.degrees] : []));
+  if (boxes.length === 0) return null;
+  return [Math.min(...boxes.map((b) => b[0])), Math.min(...boxes.map((b) => b[1])), Math.max(...boxes.map((b) => b[2])), Math.max(...boxes.map((b) => b[3]))]; // prettier-ignore
+}
+
+/** The best registered CRSs of each method whose area of use holds the extent, the least distortion of lengths first. */
+function suited(degrees: DegreeBox, layers: readonly AdvisedLayer[]): CrsProposal[] {
+  const datums = layers.flatMap((l) => (l.crs === null ? [] : [datumOf(crsNamed(l.crs)?.name ?? '')]));
+  const byMethod = new Map<string, CrsProposal[]>();
+  for (const crs of crsAround(degrees)) {
+    const found = proposal(crs.code, degrees, '');
+    if (found) byMethod.set(found.method, [...(byMethod.get(found.method) ?? []), found]);
+  }
+  const isAtHome = (p: CrsProposal): boolean => datums.includes(datumOf(p.crs.name));
+  // Of nearly equal distortion the one on the data's own datum, then the one that receivers give.
+  const rank = (p: CrsProposal): number =>
+    Math.round(p.lengthPerMille * 5) - (isAtHome(p) ? 0.5 : 0) - (p.crs.name.startsWith('WGS 84') ? 0.25 : 0);
+  return [...byMethod.values()]
+    .flatMap((all) => all.sort((a, b) => rank(a) - rank(b) || a.crs.code.length - b.crs.code.length).slice(0, OF_EACH))
+    .sort((a, b) => rank(a) - rank(b));
+}
+
+/** `WGS 84 / UTM zone 24N` is on `WGS 84`. */
+const datumOf = (name: string): string => name.split(' / ')[0]!;
+
+function proposal(code: string, degrees: DegreeBox | null, why: string): CrsProposal | null {
+  const [crs, definition] = [crsNamed(code), definitionOf(code)];
+  if (!crs || !definition) return null;
+  const known = METHODS.find((m) => m.proj.test(definition.proj4));
+  if (why === '' && !known) return null;
+  const forward = transformer('EPSG:4326', code);
+  const metres = /\+to_meter=(\S+)/.exec(definition.proj4)?.[1] ?? (/\+units=(us-)?ft\b/.test(definition.proj4) ? '0.3048' : '1');
+  const worst = degrees && forward && crs.unit !== 'degree' ? worstOver((x, y) => inMetres(forward(x, y), Number(metres)), degrees) : null;
+  if (why === '' && !worst) return null;
+  return {
+    crs,
+    why: why === '' ? `${known!.method}: ${known!.why}.` : why,
+    method: known?.method ?? (crs.unit === 'degree' ? 'degrees' : 'another projection'),
+    lengthPerMille: worst?.length ?? 0,
+    areaPerMille: worst?.area ?? 0,
+  };
+}
+
+const inMetres = (at: readonly [number, number] | null, metres: number): readonly [number, number] | null =>
+  at && [at[0] * metres, at[1] * metres];

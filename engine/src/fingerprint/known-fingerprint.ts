@@ -1,0 +1,18 @@
+import { existsSync, mkdirSync, readFileSync, renameSync, writeFileSync } from 'node:fs';
+import { join } from 'node:path';
+import type { Fingerprint } from '@rootmap/core';
+import { versionOf } from '../preview/cache-folder.js';
+import type { FoundDataset } from '../survey/find-dataset.js';
+import { fullFingerprint } from './full-fingerprint.js';
+
+/** The full fingerprint of a dataset, read once for each state of its files and kept below the data folder. */
+export function knownFingerprint(found: FoundDataset, dataFolder: string): Fingerprint {
+  const folder = join(dataFolder, 'cache', 'fingerprints');
+  const path = join(folder, `${versionOf(found)}.json`);
+  if (existsSync(path)) return JSON.parse(readFileSync(path, 'utf8')) as Fingerprint;
+  const made = fullFingerprint(found.folder, found.dataset);
+  mkdirSync(folder, { recursive: true });
+  writeFileSync(`${path}.part`, JSON.stringify(made));
+  renameSync(`${path}.part`, path);
+  return made;
+}

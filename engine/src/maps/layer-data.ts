@@ -1,0 +1,46 @@
+import { geometryKind, type Dataset, type Extent } from '@rootmap/core';
+import type { LayerDataView } from '@rootmap/core/contract';
+import { crsNamed } from '../crs/search-crs.js';
+import { toDegrees } from '../crs/definitions.js';
+
+export const NO_DATA: LayerDataView = { dataset: null, kind: null, count: null, fields: [], crs: null, crsName: null, pixel: null, degrees: null, bbox: null }; // prettier-ignore
+
+/** What a map needs to know of a dataset. */
+export function layerData(id: string, d: Dataset): LayerDataView {
+  const code = d.crs?.code ?? null;
+  return {
+    dataset: id,
+    kind: d.kind === 'raster' ? 'raster' : d.kind === 'table' ? 'table' : (geometryKind(d.geometryType) ?? 'mixed'),
+    count: d.featureCount,
+    fields: d.fields ?? [],
+    crs: code,
+    crsName: code === null ? (d.crs?.name ?? null) : (crsNamed(code)?.name ?? d.crs?.name ?? null),
+    pixel: d.raster?.pixel ?? null,
+    degrees: d.bbox && code ? degreesOf(d.bbox, code) : null,
+    bbox: d.bbox,
+  };
+}
+
+const ALONG = 9;
+
+/** West, south, east, north of an extent, from points along its edges, since they bend; null where none has a place on Earth. */
+export function degreesOf([minx, miny, maxx, maxy]: Extent, code: string): [number, number, number, number] | null {
+  const spots: [number, number][] = [];
+  for (let i = 0; i < ALONG; i++) {
+    const t = i / (ALONG - 1);
+    const [x, y] = [minx + t * (maxx - minx), miny + t * (maxy - miny)];
+    for (const point of [
+      [x, miny],
+      [x, maxy],
+      [minx, y],
+      [maxx, y],
+    ] as const) {
+      // prettier-ignore
+      const spot = toDegrees(code, point);
+      if (spot) spots.push(spot);
+    }
+  }
+  if (spots.length === 0) return null;
+  const [xs, ys] = [spots.map((s) => s[0]), spots.map((s) => s[1])];
+  return [Math.min(...xs), Math.min(...ys), Math.max(...xs), Math.max(...ys)];
+}

@@ -1,0 +1,112 @@
+import {
+  must,
+  parseMapFile,
+  patchFingerprint,
+  patchText,
+  ProblemError,
+  sameJson,
+  writeDraft,
+  writeSld,
+  type Look,
+  type MapDraft,
+  type NewLayer,
+  type ShapeKind,
+} from '@rootmap/core';
+import type { PlannedChange } from '../changes/change.js';
+import { knownFingerprint } from '../fingerprint/known-fingerprint.js';
+import { surroundingsOf, judgeMap } from '../project/read-maps.js';
+import { writeOf } from '../project/remember.js';
+import { locationOf, type Scope } from '../project/scope.js';
+import { findAnyDataset } from '../survey/find-dataset.js';
+import { layerData } from './layer-data.js';
+import { newLayer } from './new-layer.js';
+import { hashOfBytes, readMapDoc, type MapDoc } from './view-map-doc.js';
+
+export interface SavePlan {
+  /** Null: the file is as the draft has it. */
+  readonly change: PlannedChange | null;
+  readonly base: string;
+  readonly remembered: number;
+}
+export interface SaveOrder {
+  readonly path: string;
+  /** Hash of the file that the draft was made from. */
+  readonly base: string;
+  readonly draft: MapDraft;
+}
+
+/**
+ * A map file as a draft has it, with the full fingerprint of every layer whose data is sound. Nothing is written. Throws
+ * `changed-meanwhile` where somebody else saved the map since.
+ * @param onLayer called with the title of the layer whose data is read
+ */
+export async function planSaveMap(
+  scope: Scope,
+  { path, base, draft }: SaveOrder,
+  dataFolder: string,
+  who: string,
+  onLayer: (title: string) => void = () => undefined,
+): Promise<SavePlan> {
+  const doc = await readMapDoc(scope, path);
+  const { seen } = doc;
+  if (hashOfBytes(seen.bytes) !== base) throw new ProblemError({ code: 'changed-meanwhile', path: seen.path });
+  const form = draft.storedForm ?? scope.project?.storedForm ?? 'relative';
+  const at = locationOf(seen.path, scope.places);
+  const added = new Map<string, NewLayer>();
+  const kinds = new Map(doc.seen.layers.map((l) => [l.layer.id, kindOfLayer(doc, l.layer.id)]));
+  for (const l of draft.layers)
+    if (l.source !== null && !seen.file.layers.some((o) => o.id === l.id)) {
+      const found = findAnyDataset(scope, l.source);
+      onLayer(l.title);
+      added.set(l.id, newLayer(scope, found, at, form, l.id, knownFingerprint(found, dataFolder)));
+      kinds.set(l.id, layerData(l.source, found.dataset).kind as ShapeKind);
+    }
+  const unknown = draft.layers.find((l) => !added.has(l.id) && !seen.file.layers.some((o) => o.id === l.id));
+  if (unknown) throw new ProblemError({ code: 'not-found', what: 'layer', id: unknown.title });
+  const styles = await styleTexts(draft, doc, kinds);
+  const text = writeDraft(seen.file, draft, {
+    before: doc.draft,
+    styleText: (l) => styles.get(l.id) ?? null,
+    added: (l) => added.get(l.id)!,
+    updated: new Date().toISOString().replace(/\.\d+Z$/, 'Z'),
+  });
+  const { text: remembering, remembered } = withFingerprints(scope, doc, text, dataFolder, onLayer);
+  if (remembering === seen.file.text) return { change: null, base, remembered };
+  const step = writeOf(seen, remembering);
+  const title = `Save the map ${draft.title || path}`;
+  return { change: { title, kind: 'save', root: scope.root!, who, steps: [step] }, base: hashOfBytes(step.after), remembered };
+}
+
+function kindOfLayer({ seen, looker }: MapDoc, id: string): ShapeKind {
+  const j = seen.layers.find((l) => l.layer.id === id)!.judgement;
+  const dataset = j.location && j.found ? looker.look(j.location, j.table).dataset : null;
+  return dataset ? (layerData('', dataset).kind as ShapeKind) : 'mixed';
+}
+
+/** Styles of the layers whose look or label is another one now. */
+async function styleTexts(draft: MapDraft, doc: MapDoc, kinds: ReadonlyMap<string, ShapeKind>): Promise<ReadonlyMap<string, string>> {
+  const texts = new Map<string, string>();
+  for (const l of draft.layers) {
+    const before = doc.draft.layers.find((o) => o.id === l.id);
+    const look: Look | null = l.look;
+    if (look === null || (before && sameJson(before.look, look) && sameJson(before.label, l.label))) continue;
+    texts.set(l.id, await writeSld(l.title, look, kinds.get(l.id) ?? 'mixed', l.label));
+  }
+  return texts;
+}
+
+/** Fingerprints in full, of what is sound and of what is new. */
+function withFingerprints(scope: Scope, { seen, looker }: MapDoc, text: string, dataFolder: string, onLayer: (title: string) => void) {
+  const file = must(parseMapFile(seen.path, text));
+  const judged = judgeMap(seen.path, Buffer.from(text, 'utf8'), file, surroundingsOf(scope, looker));
+  let remembered = 0;
+  const patches = judged.layers.flatMap(({ layer, judgement: j }) => {
+    if (j.state !== 'sound' || !j.location) return [];
+    const { dataset, folder } = looker.look(j.location, j.table);
+    if (!dataset || folder === null) return [];
+    onLayer(layer.title);
+    remembered++;
+    return patchFingerprint(file, layer, knownFingerprint({ folder, dataset }, dataFolder));
+  });
+  return { text: patchText(text, patches), remembered };
+}

@@ -1,0 +1,31 @@
+import { existsSync } from 'node:fs';
+import { basename, join } from 'node:path';
+import { reachOf } from '@rootmap/core';
+import type { NewLayerView } from '@rootmap/core/contract';
+import { findScope, linkLocations, locationOf, type Scope } from '../project/scope.js';
+import { findAnyDataset } from '../survey/find-dataset.js';
+import { layerData } from './layer-data.js';
+import { newLayer } from './new-layer.js';
+
+/** What layers of some datasets would be in a map: their references, and whose data they show. */
+export function viewNewLayers(scope: Scope, roots: readonly string[], map: string, ids: readonly string[]): NewLayerView[] {
+  const at = locationOf(join(scope.root!, map), scope.places);
+  const surroundings = {
+    places: scope.places,
+    root: locationOf(scope.root!, scope.places),
+    links: linkLocations(scope).map((l) => l.location),
+  };
+  return ids.map((id) => {
+    const found = findAnyDataset(scope, id);
+    const { title, href } = newLayer(scope, found, at, scope.project?.storedForm ?? 'relative', '');
+    const reach = reachOf(locationOf(join(found.folder, found.dataset.group.path), scope.places), surroundings);
+    const owner = roots.filter((r) => r !== scope.root && id.startsWith(`${r}/`)).sort((a, b) => b.length - a.length)[0];
+    const otherProject = owner !== undefined && !scope.root!.startsWith(`${owner}/`) ? titleOfProject(owner, scope) : null;
+    return { ...layerData(id, found.dataset), title, href, reach, otherProject };
+  });
+}
+
+function titleOfProject(root: string, { places }: Scope): string {
+  if (!existsSync(root)) return basename(root);
+  return findScope(root, { places, root, withoutMaps: true }).project?.title ?? basename(root);
+}

@@ -1,0 +1,102 @@
+import { existsSync, mkdirSync, readFileSync, renameSync, writeFileSync } from 'node:fs';
+import { join } from 'node:path';
+import { isMapFile, isUnsafePath, ProblemError } from '@rootmap/core';
+import type {
+  CrsAdvice,
+  JobView,
+  KeepDraftRequest,
+  KeptView,
+  MapDocView,
+  MapFromTableRequest,
+  MapFromTableView,
+  NewLayerView,
+  SavedView,
+  SaveMapRequest,
+} from '@rootmap/core/contract';
+import { hashOfBytes } from '../maps/view-map-doc.js';
+import type { DraftShelf } from './draft-shelf.js';
+import type { TaskBase } from './tasks.js';
+import type { Workbench } from './workbench.js';
+
+/** What people do with maps: look, edit, keep, save. */
+export class MapDesk {
+  constructor(
+    private readonly bench: Workbench,
+    private readonly drafts: DraftShelf,
+    /** Small pictures of maps, by the hash of their files. */
+    private readonly pictures: string,
+  ) {}
+
+  async doc(key: string, path: string, editor: string): Promise<MapDocView> {
+    const base = await this.bench.base(key);
+    checkMapPath(path);
+    const view = await this.bench.pool.run('map-doc', { ...base, path });
+    const [kept, others] = await Promise.all([this.drafts.kept(base.root, path, editor), this.drafts.others(base.root, path, editor)]);
+    return { ...view, kept, others };
+  }
+
+  /** The draft is kept, and the editor told of others and of a file that is another one by now. */
+  async keep(key: string, { path, editor, base, draft }: KeepDraftRequest, who: string): Promise<KeptView> {
+    const { root } = await this.bench.base(key);
+    checkMapPath(path);
+    await this.drafts.keep(root, path, editor, who, base, draft);
+    const file = join(root, path);
+    return { others: await this.drafts.others(root, path, editor), base: existsSync(file) ? hashOfBytes(readFileSync(file)) : null };
+  }
+
+  async drop(key: string, path: string, editor: string): Promise<void> {
+    await this.drafts.drop((await this.bench.base(key)).root, path, editor);
+  }
+
+  /** Saves a draft to its file: reads what is not known of its data, then writes it as one change. */
+  async save(key: string, request: SaveMapRequest, who: string): Promise<JobView> {
+    const base: TaskBase = await this.bench.base(key, who);
+    const { path, editor, draft, thumbnail } = request;
+    checkMapPath(path);
+    return this.bench.jobs.start('save', `Save ${draft.title || path}`, key, async ({ signal, progress }): Promise<SavedView> => {
+      const onLayer = (item: string): void => progress({ bytes: 0, of: 0, item });
+      const plan = await this.bench.pool.run('save-map', { ...base, path, base: request.base, draft }, { signal, progress: onLayer });
+      if (thumbnail !== null) this.keepPicture(plan.base, Buffer.from(thumbnail, 'base64'));
+      const applied = await this.bench.apply(key, base, plan.change, 1);
+      await this.drafts.drop(base.root, path, editor);
+      return { base: plan.base, changeId: applied.change?.id ?? null, remembered: plan.remembered };
+    });
+  }
+
+  private keepPicture(hash: string, png: Uint8Array): void {
+    mkdirSync(this.pictures, { recursive: true });
+    const path = join(this.pictures, `${hash}.png`);
+    writeFileSync(`${path}.part`, png);
+    renameSync(`${path}.part`, path);
+  }
+
+  /** A small picture of a map as it was when it was saved last; null: there is none of this state of it. */
+  async picture(key: string, path: string): Promise<Uint8Array | null> {
+    const { root } = await this.bench.base(key);
+    checkMapPath(path);
+    const file = join(root, path);
+    if (!existsSync(file)) return null;
+    const picture = join(this.pictures, `${hashOfBytes(readFileSync(file))}.png`);
+    return existsSync(picture) ? readFileSync(picture) : null;
+  }
+
+  async newLayers(key: string, path: string, ids: readonly string[]): Promise<readonly NewLayerView[]> {
+    checkMapPath(path);
+    return this.bench.pool.run('new-layers', { ...(await this.bench.base(key)), roots: await this.bench.book.roots(), path, ids });
+  }
+
+  async crsAdvice(key: string, ids: readonly string[]): Promise<CrsAdvice> {
+    return this.bench.pool.run('crs-advice', { ...(await this.bench.base(key)), ids });
+  }
+
+  async fromTable(key: string, { title, text, apply }: MapFromTableRequest, who: string): Promise<MapFromTableView> {
+    const base = await this.bench.base(key, who);
+    const { change, rows, map } = await this.bench.pool.run('map-from-table', { ...base, title, text });
+    if (apply) await this.bench.apply(key, base, change, 1);
+    return { rows, map };
+  }
+}
+
+function checkMapPath(path: string): void {
+  if (isUnsafePath(path) || !isMapFile(path)) throw new ProblemError({ code: 'not-found', what: 'map', id: path });
+}
