@@ -36,6 +36,7 @@ const CORE_ORDER = [
   'map',
   'move',
   'mend',
+  'rehearsal',
   'bundle',
   'contract',
 ];

@@ -12,6 +12,7 @@ const COMMANDS: Readonly<Record<string, () => Promise<Command>>> = {
   remember: () => import('./commands/remember.js').then((m) => m.remember),
   paths: () => import('./commands/paths.js').then((m) => m.paths),
   move: () => import('./commands/move.js').then((m) => m.move),
+  rehearse: () => import('./commands/rehearse.js').then((m) => m.rehearse),
   names: () => import('./commands/names.js').then((m) => m.names),
   mend: () => import('./commands/mend.js').then((m) => m.mend),
   geodatabase: () => import('./commands/geodatabase.js').then((m) => m.geodatabase),

@@ -32,6 +32,7 @@ export * from './project/plan-renames.js';
 export * from './project/read-maps.js';
 export * from './project/remember.js';
 export * from './project/scope.js';
+export * from './rehearsal/rehearse.js';
 export * from './project/store-paths.js';
 export * from './survey/list-datasets.js';
 export * from './survey/list-files.js';

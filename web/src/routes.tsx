@@ -31,6 +31,7 @@ export const router = createBrowserRouter([
             lazy: () => import('./geodatabases/geodatabases-page.js').then((m) => ({ Component: m.GeodatabasesPage })),
           },
           { path: 'maps', lazy: () => import('./maps/maps-page.js').then((m) => ({ Component: m.MapsPage })) },
+          { path: 'maps/edit', lazy: () => import('./maps/edit/map-editor-page.js').then((m) => ({ Component: m.MapEditorPage })) },
           { path: 'mend', lazy: () => import('./mend/mend-page.js').then((m) => ({ Component: m.MendPage })) },
           { path: 'send', lazy: () => import('./send/send-page.js').then((m) => ({ Component: m.SendPage })) },
         ],

@@ -9,6 +9,14 @@ import { pathRequest, type PathRequest } from './requests.js';
 import { tableEdit, type TableEdit } from './geodatabases.js';
 import type { AppliedView, JobView } from './views.js';
 
+export const REFERENCE_ACTS = ['relative', 'absolute', 'bring-in', 'respell'] as const;
+export interface ReferenceEdit {
+  /** From the root. */
+  readonly map: string;
+  readonly layer: string;
+  readonly act: (typeof REFERENCE_ACTS)[number];
+}
+
 /** Changes that a person makes to a project's folders, each shown before and done as one change. */
 export type EditRequest =
   | {
@@ -61,6 +69,12 @@ export type EditRequest =
   /** Layers that use a dataset use a table of a geodatabase instead, which holds the same. Ids of datasets. */
   | { readonly kind: 'use-tables'; readonly pairs: readonly { readonly from: string; readonly to: string }[] }
   | ({ readonly kind: 'tables' } & TableEdit)
+  /** References of some layers are written otherwise, as one change; what is outside is copied into the plan where that is asked for. */
+  | { readonly kind: 'references'; readonly layers: readonly ReferenceEdit[] }
+  /** Datasets that stand outside are copied into the plan, with their origin; layers of the project that use them follow. Real paths. */
+  | { readonly kind: 'bring-in'; readonly datasets: readonly string[] }
+  /** How maps store references unless they say otherwise. */
+  | { readonly kind: 'stored-form'; readonly form: 'relative' | 'absolute' }
   | { readonly kind: 'separate' }
   /** Originals that can be written to are set read-only. */
   | { readonly kind: 'protect' }
@@ -185,6 +199,23 @@ const byKind: Readonly<Record<EditRequest['kind'], Joi.SchemaMap>> = {
       .max(500)
       .required(),
   },
+  references: {
+    layers: Joi.array()
+      .items(
+        Joi.object({
+          map: rootPath.required(),
+          layer: Joi.string().max(2000).required(),
+          act: Joi.string()
+            .valid(...REFERENCE_ACTS)
+            .required(),
+        }),
+      ) // prettier-ignore
+      .min(1)
+      .max(50_000)
+      .required(),
+  },
+  'bring-in': { datasets: Joi.array().items(Joi.string().max(8192)).min(1).max(500).required() },
+  'stored-form': { form: Joi.string().valid('relative', 'absolute').required() },
   separate: {},
   follow: {},
   protect: {},
@@ -231,6 +262,8 @@ export interface EditPreview {
   readonly records: readonly string[];
   readonly copiedBytes: number;
   readonly trashedBytes: number;
+  /** What stays as it is though it was asked for, and why. */
+  readonly kept: readonly { readonly map: string; readonly title: string; readonly why: string }[];
   /** Bytes of geodatabases that are written anew and replaced. */
   readonly stagedBytes: number;
   /** False: there is nothing to do. */

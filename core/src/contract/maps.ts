@@ -240,6 +240,8 @@ export interface LayerPictureView extends PreviewView {
   /** Records of each rule, and those that are not drawn. */
   readonly counts: readonly number[];
   readonly hidden: number;
+  /** Values between which grey is stretched where no look says otherwise; null: it is no raster, or has colours. */
+  readonly stretch: { readonly from: number; readonly to: number } | null;
 }
 
 export interface ClassesRequest {
@@ -326,6 +328,79 @@ export interface MapFromTableView {
     readonly why: string | null;
   }[];
   readonly map: string | null;
+}
+
+/** What is to be worked out of a move that is not made. */
+export interface RehearsalRequest {
+  /** From the root; null: all maps of the project. */
+  readonly map: string | null;
+  /** A folder in a place, or a path of another machine (`E:\\work\\study`); null: the root stays. */
+  readonly to: PathRequest | string | null;
+  readonly isCopy: boolean;
+  /** Only the root is there: it is opened on another machine. */
+  readonly isElsewhere: boolean;
+  readonly without: readonly string[];
+  readonly drives: readonly { readonly place: string; readonly names: readonly string[] }[];
+  readonly isStrict: boolean;
+  readonly hasPathLimit: boolean;
+}
+export const rehearsalRequest = Joi.object<RehearsalRequest>({
+  map: Joi.string().max(4096).allow(null).default(null),
+  to: Joi.alternatives(pathRequest, Joi.string().max(4096)).allow(null).default(null),
+  isCopy: Joi.boolean().default(false),
+  isElsewhere: Joi.boolean().default(false),
+  without: Joi.array().items(Joi.string().max(80)).max(50).default([]),
+  drives: Joi.array()
+    .items(Joi.object({ place: Joi.string().max(80).required(), names: Joi.array().items(Joi.string().max(400)).max(10).required() }))
+    .max(50)
+    .default([]),
+  isStrict: Joi.boolean().default(false),
+  hasPathLimit: Joi.boolean().default(false),
+});
+export type FixKind = 'relative' | 'bring-in' | 'respell' | 'shorten';
+export interface RehearsedView {
+  readonly key: string;
+  /** From the root. */
+  readonly map: string;
+  readonly mapTitle: string;
+  readonly layer: string;
+  readonly title: string;
+  readonly href: string | null;
+  readonly stored: 'relative' | 'absolute' | 'service';
+  readonly reach: Reach;
+  readonly before: LayerState;
+  readonly after: LayerState;
+  readonly reason: string | null;
+  readonly detail: string | null;
+  /** Where it leads then, as people read it. */
+  readonly leadsTo: string | null;
+  readonly isBroken: boolean;
+  readonly fix: FixKind | null;
+}
+export interface RehearsalView {
+  /** The worst first. */
+  readonly layers: readonly RehearsedView[];
+  readonly broken: number;
+  readonly sound: number;
+  readonly damaged: readonly { readonly path: string; readonly message: string }[];
+}
+
+/** Data outside the project that somebody wants in a map: what it is, whose, and where it could be linked. */
+export interface OutsideView {
+  /** Real path of the file, and of its folder. */
+  readonly path: string;
+  readonly folder: PathRequest;
+  readonly shownFolder: string;
+  readonly datasets: readonly {
+    readonly id: string;
+    readonly name: string;
+    readonly kind: LayerDataView['kind'];
+    readonly count: number | null;
+  }[];
+  readonly reach: Reach;
+  readonly otherProject: string | null;
+  /** Of the file with its companions. */
+  readonly bytes: number;
 }
 
 export interface WriteFileRequest {

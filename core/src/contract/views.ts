@@ -127,6 +127,8 @@ export interface ProjectView {
   /** Path of the root below its place. */
   readonly path: string;
   readonly crs: string | null;
+  /** How its maps store references unless they say otherwise. */
+  readonly storedForm: 'relative' | 'absolute';
   readonly maps: readonly MapView[];
   readonly damaged: readonly { readonly path: string; readonly message: string }[];
   readonly datasets: readonly DatasetView[];

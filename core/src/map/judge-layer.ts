@@ -14,6 +14,8 @@ export type Found =
   | { readonly kind: 'denied' }
   | { readonly kind: 'not-a-dataset' }
   | { readonly kind: 'damaged'; readonly why: string }
+  /** The path cannot be opened there: no program would get to it. */
+  | { readonly kind: 'too-long'; readonly characters: number; readonly longest: number }
   | { readonly kind: 'no-table'; readonly tables: readonly string[] }
   | { readonly kind: 'table-not-named'; readonly tables: readonly string[] }
   | {
@@ -100,6 +102,8 @@ function judgeFound(common: Common, found: Found, layer: MapLayer, s: Surroundin
       return { ...common, state: 'unreadable', reason: 'permission' };
     case 'not-a-dataset':
       return { ...common, state: 'unreadable', reason: 'not-a-dataset' };
+    case 'too-long':
+      return { ...common, state: 'unreadable', reason: 'path-too-long', detail: `its path would have ${found.characters} characters, and ${found.longest} can be opened` }; // prettier-ignore
     case 'damaged':
       return { ...common, state: 'unreadable', reason: 'damaged', detail: found.why };
     case 'dataset':

@@ -19,6 +19,7 @@ export type Reason =
   | 'no-table'
   | 'table-not-named'
   | 'leaves-place'
+  | 'path-too-long'
   | 'permission'
   | 'damaged'
   | 'not-a-dataset'

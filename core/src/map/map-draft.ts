@@ -1,6 +1,7 @@
 import type { StoredForm } from '../address/reference.js';
 import { items, member, textOf, toValue, type JsonNode } from '../json/json-tree.js';
 import { PLACEMENTS, PLAIN_LABEL, type Label, type Look } from '../look/look.js';
+import { geometryKind } from './layer-state.js';
 import type { MapFile, MapLayer } from './map-file.js';
 
 /** What a person edits of a map. Nothing here says where data is: references are written when it is saved. */
@@ -95,7 +96,7 @@ export function draftOf(map: MapFile, lookOf: (layer: MapLayer) => Look | null, 
         minScale: numberAt(member(own, scaleKey(layer.node, 'min'))),
         maxScale: numberAt(member(own, scaleKey(layer.node, 'max'))),
         filter: textOf(filter) ?? textOf(member(filter, 'expression')) ?? '',
-        label: readLabel(member(ours, 'label')) ?? labelOf(layer),
+        label: readLabel(member(ours, 'label'), layer.fingerprint?.geometryType ?? null) ?? labelOf(layer),
         look: lookOf(layer),
         source: null,
       };
@@ -109,13 +110,17 @@ function viewOf(node: JsonNode | undefined): MapViewpoint | null {
   return typeof x === 'number' && typeof y === 'number' && scale !== null && scale > 0 ? { center: [x, y], scale } : null;
 }
 
+/** Where a label stands that does not say it: beside a point, along a line, over an area. */
+export const usualPlacement = (kind: string | null): Label['placement'] =>
+  kind === 'point' ? 'right' : kind === 'line' ? 'along' : 'over';
+
 /** A label as it is written, or in the short forms: a template, or a field alone. */
-function readLabel(node: JsonNode | undefined): Label | null {
+function readLabel(node: JsonNode | undefined, geometryType: string | null): Label | null {
   const field = textOf(member(node, 'field'));
   const template = textOf(node) ?? textOf(member(node, 'template')) ?? (field === undefined ? undefined : `{${field}}`);
   if (template === undefined || template === '') return null;
   const given = node?.kind === 'object' ? (toValue(node) as Partial<Label>) : {};
-  const placement = PLACEMENTS.find((p) => p === given.placement) ?? PLAIN_LABEL.placement;
+  const placement = PLACEMENTS.find((p) => p === given.placement) ?? usualPlacement(geometryKind(geometryType));
   const size = typeof given.size === 'number' && given.size > 0 ? given.size : PLAIN_LABEL.size;
   const colour = typeof given.colour === 'string' ? given.colour : PLAIN_LABEL.colour;
   return { template, size, colour, halo: given.halo === undefined ? PLAIN_LABEL.halo : given.halo, placement };

@@ -11,6 +11,7 @@ export interface ProjectMembers {
   readonly folders?: Readonly<Record<string, string>>;
   readonly links?: readonly unknown[];
   readonly naming?: unknown;
+  readonly storedForm?: 'relative' | 'absolute';
   readonly workingGeodatabase?: string | null;
 }
 

@@ -1,4 +1,4 @@
-import { worstOver, type DegreeBox } from '@rootmap/core';
+import { unitMetres, worstOver, type DegreeBox } from '@rootmap/core';
 import type { CrsAdvice, CrsProposal } from '@rootmap/core/contract';
 import { definitionOf } from './definitions.js';
 import { crsAround, crsNamed } from './search-crs.js';
@@ -76,8 +76,8 @@ function proposal(code: string, degrees: DegreeBox | null, why: string): CrsProp
   const known = METHODS.find((m) => m.proj.test(definition.proj4));
   if (why === '' && !known) return null;
   const forward = transformer('EPSG:4326', code);
-  const metres = /\+to_meter=(\S+)/.exec(definition.proj4)?.[1] ?? (/\+units=(us-)?ft\b/.test(definition.proj4) ? '0.3048' : '1');
-  const worst = degrees && forward && crs.unit !== 'degree' ? worstOver((x, y) => inMetres(forward(x, y), Number(metres)), degrees) : null;
+  const metres = unitMetres(definition.proj4);
+  const worst = degrees && forward && crs.unit !== 'degree' ? worstOver((x, y) => inMetres(forward(x, y), metres), degrees) : null;
   if (why === '' && !worst) return null;
   return {
     crs,

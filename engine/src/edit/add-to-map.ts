@@ -1,12 +1,14 @@
 import { randomUUID } from 'node:crypto';
 import { existsSync } from 'node:fs';
-import { dirname, join } from 'node:path';
-import { topFirst, patchAddLayers, patchText, ProblemError, writeMapFile, type NewLayer, type StoredForm } from '@rootmap/core';
+import { join } from 'node:path';
+import { topFirst, patchAddLayers, patchText, ProblemError, type StoredForm } from '@rootmap/core';
 import type { PlannedStep } from '../changes/change.js';
-import { missingFolders } from '../move/plan-move.js';
 import { readMaps } from '../project/read-maps.js';
 import { writeOf } from '../project/remember.js';
+import { advisedLayer } from '../maps/layer-data.js';
 import { newLayer } from '../maps/new-layer.js';
+import { planNewMap } from '../maps/plan-new-map.js';
+import { adviseCrs } from '../crs/advise-crs.js';
 import { locationOf, type Scope } from '../project/scope.js';
 import { findDataset } from '../survey/find-dataset.js';
 
@@ -43,28 +45,9 @@ export function planAddToMap(scope: Scope, { datasets, map, title }: AddToMap, n
       steps: [writeOf(seen, patchText(seen.file.text, patchAddLayers(seen.file, layers, updated)))],
       layers: told,
     };
-  const text = writeMapFile({
-    id: `urn:uuid:${randomUUID()}`,
-    title: title.trim(),
-    updated,
-    crs: scope.project?.crs ?? crsOf(layers),
-    storedForm: form,
-    layers: topFirst(layers),
-  });
-  return {
-    title: `Make the map ${title.trim()} of ${things}`,
-    steps: [
-      ...missingFolders([dirname(path)]).map((folder) => ({ kind: 'folder', path: folder }) as const),
-      { kind: 'write', path, before: null, after: Buffer.from(text, 'utf8') },
-    ],
-    layers: told,
-  };
-}
-
-/** A raster decides, since computing it anew costs quality; otherwise the first that has a CRS. */
-function crsOf(layers: readonly NewLayer[]): string | null {
-  const codes = layers.flatMap(({ fingerprint: f }) => (typeof f?.crs === 'string' ? [{ code: f.crs, isRaster: f.raster !== null }] : []));
-  return (codes.find((c) => c.isRaster) ?? codes[0])?.code ?? null;
+  const crs = adviseCrs(datasets.map((id) => advisedLayer(scope, id))).proposed?.crs.code ?? scope.project?.crs ?? null;
+  const { change } = planNewMap(scope, title, '', topFirst(layers), crs, path);
+  return { title: change.title, steps: change.steps, layers: told };
 }
 
 /** In the folder for maps, under a name that is free. */

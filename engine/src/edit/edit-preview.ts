@@ -27,6 +27,7 @@ export const emptyPreview = (title: string): EditPreview => ({
   records: [],
   copiedBytes: 0,
   trashedBytes: 0,
+  kept: [],
   stagedBytes: 0,
   changes: false,
 });

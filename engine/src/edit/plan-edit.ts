@@ -4,6 +4,7 @@ import type { Scope } from '../project/scope.js';
 import { planAssignCrs, planCsvColumns, planLayers, planMapWorking, planTableEditOf, planTables } from './dataset-edits.js';
 import { guardStaying, planFolders, planRole } from './folder-edits.js';
 import { planFollowEdit, planLink, planRelink, planUnlink } from './link-edits.js';
+import { planBringIn, planReferences } from './reference-edits.js';
 import { planAdopt, planCopy, planMoveEdit, planNamesEdit, planTrash } from './move-edits.js';
 import { type EditOptions, type EditPlan, planned, setMembers } from './planned.js';
 
@@ -48,6 +49,12 @@ export async function planEdit(scope: Scope, edit: EditRequest, options: EditOpt
       return planTables(scope, edit, options);
     case 'tables':
       return planTableEditOf(scope, edit, options);
+    case 'references':
+      return planReferences(scope, edit.layers, options);
+    case 'bring-in':
+      return planBringIn(scope, edit.datasets, options);
+    case 'stored-form':
+      return setMembers(scope, { storedForm: edit.form }, `Store references ${edit.form === 'relative' ? 'relatively' : 'absolutely'} from now on`, options); // prettier-ignore
     case 'separate':
       return setMembers(scope, { id: randomUUID() }, 'Make this copy a project of its own', options);
     case 'protect':

@@ -76,19 +76,33 @@ function openRecord(path: string): OpenRecord {
   }
 }
 
+/** A dataset by the real path of its main file, and where it came from. */
+export interface Told {
+  readonly path: string;
+  readonly origin: Origin;
+}
+
+/** The same origin for several datasets. */
+export const planOrigins = (paths: readonly string[], origin: Origin, keeper: Keeper): { writes: PlannedWrite[]; damaged: string[] } =>
+  planOriginsOf(
+    [...new Set(paths)].map((path) => ({ path, origin })),
+    keeper,
+  );
+
 /**
- * New text for the records of datasets, by the real paths of their main files. Beside data that stands in a linked folder where
- * nothing may be written, nothing is: the project keeps those. A damaged record stays as it is: it is given back.
+ * New text for the records of datasets. Beside data that stands in a linked folder where nothing may be written, nothing is:
+ * the project keeps those. A damaged record stays as it is: it is given back.
  */
-export function planOrigins(paths: readonly string[], origin: Origin, keeper: Keeper): { writes: PlannedWrite[]; damaged: string[] } {
+export function planOriginsOf(told: readonly Told[], keeper: Keeper): { writes: PlannedWrite[]; damaged: string[] } {
   const origins = new Origins();
-  const byFolder = new Map<string, string[]>();
-  const kept: { link: string; path: string }[] = [];
-  for (const path of new Set(paths)) {
-    const isFree = mayWrite(dirname(path)) && !keeper.readOnly.some((folder) => path.startsWith(`${folder}/`));
-    const at = isFree ? null : belowLink(path, keeper);
-    if (at) kept.push(at);
-    else byFolder.set(dirname(path), [...(byFolder.get(dirname(path)) ?? []), basename(path)]);
+  const byFolder = new Map<string, Told[]>();
+  const kept: Kept[] = [];
+  for (const one of told) {
+    const folder = dirname(one.path);
+    const isFree = mayWrite(folder) && !keeper.readOnly.some((f) => one.path.startsWith(`${f}/`));
+    const at = isFree ? null : belowLink(one.path, keeper);
+    if (at) kept.push({ ...at, origin: one.origin });
+    else byFolder.set(folder, [...(byFolder.get(folder) ?? []), one]);
   }
   const writes: PlannedWrite[] = [];
   const damaged: string[] = [];
@@ -103,21 +117,29 @@ export function planOrigins(paths: readonly string[], origin: Origin, keeper: Ke
   };
   const here = byFolder.get(keeper.root) ?? [];
   if (kept.length > 0) byFolder.set(keeper.root, here);
-  for (const [folder, names] of byFolder)
+  for (const [folder, own] of byFolder)
     write(folder, (record) => {
       const resources = [...record.resources];
-      for (const name of names) setOrigin(resources, name, origin);
+      for (const { path, origin } of own) setOrigin(resources, basename(path), origin);
       return folder === keeper.root && kept.length > 0
-        ? { ...record, resources, [LINKED]: withKept(linkedOf(record), kept, origin) }
+        ? { ...record, resources, [LINKED]: withKept(linkedOf(record), kept) }
         : { ...record, resources };
     });
   return { writes, damaged };
 }
 
-function withKept(list: readonly Resource[], kept: readonly { link: string; path: string }[], origin: Origin): Resource[] {
+interface Kept {
+  readonly link: string;
+  readonly path: string;
+  readonly origin: Origin;
+}
+
+function withKept(list: readonly Resource[], kept: readonly Kept[]): Resource[] {
   const isKept = (r: Resource): boolean => kept.some((k) => k.link === r['link'] && k.path === r['path']);
   const before = new Map(list.filter(isKept).map((r) => [`${String(r['link'])}/${String(r['path'])}`, r]));
-  const now = kept.map((k) => withOrigin(before.get(`${k.link}/${k.path}`) ?? { ...k, name: resourceName(k.path) }, origin));
+  const now = kept.map(({ link, path, origin }) =>
+    withOrigin(before.get(`${link}/${path}`) ?? { link, path, name: resourceName(path) }, origin),
+  );
   return [...list.filter((r) => !isKept(r)), ...now];
 }
 

@@ -1,7 +1,11 @@
 import { geometryKind, type Dataset, type Extent } from '@rootmap/core';
 import type { LayerDataView } from '@rootmap/core/contract';
+import type { AdvisedLayer } from '../crs/advise-crs.js';
 import { crsNamed } from '../crs/search-crs.js';
 import { toDegrees } from '../crs/definitions.js';
+import type { Scope } from '../project/scope.js';
+import { findAnyDataset } from '../survey/find-dataset.js';
+import { titleOf } from './new-layer.js';
 
 export const NO_DATA: LayerDataView = { dataset: null, kind: null, count: null, fields: [], crs: null, crsName: null, pixel: null, degrees: null, bbox: null }; // prettier-ignore
 
@@ -19,6 +23,13 @@ export function layerData(id: string, d: Dataset): LayerDataView {
     degrees: d.bbox && code ? degreesOf(d.bbox, code) : null,
     bbox: d.bbox,
   };
+}
+
+/** What a dataset says for the CRS of a map that shows it. */
+export function advisedLayer(scope: Scope, id: string): AdvisedLayer {
+  const found = findAnyDataset(scope, id);
+  const { crs, degrees } = layerData(id, found.dataset);
+  return { crs, degrees, isRaster: found.dataset.kind === 'raster', name: titleOf(found) };
 }
 
 const ALONG = 9;

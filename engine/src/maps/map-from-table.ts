@@ -1,5 +1,5 @@
 import { randomUUID } from 'node:crypto';
-import { basename, dirname, join } from 'node:path';
+import { basename, join } from 'node:path';
 import {
   formatOf,
   judgeLayer,
@@ -19,12 +19,12 @@ import {
 } from '@rootmap/core';
 import type { MapFromTableView } from '@rootmap/core/contract';
 import type { PlannedChange } from '../changes/change.js';
-import { missingFolders } from '../move/plan-move.js';
 import { Looker } from '../places/look.js';
 import { toAddress } from '../places/places.js';
 import { surroundingsOf } from '../project/read-maps.js';
 import { locationOf, type Scope } from '../project/scope.js';
 import { newMapPath } from '../edit/add-to-map.js';
+import { planNewMap } from './plan-new-map.js';
 
 export interface TableMapPlan extends MapFromTableView {
   readonly change: PlannedChange | null;
@@ -49,19 +49,8 @@ export function planMapFromTable(scope: Scope, title: string, text: string, who:
     return { title: row.title, path: row.path, table: row.table, href: layer?.href ?? null, state: j?.state ?? null, why: why ?? j?.detail ?? j?.reason ?? null }; // prettier-ignore
   });
   if (layers.length === 0) return { rows, map: null, change: null };
-  const content = writeMapFile({ ...draft, crs: scope.project?.crs ?? null, layers: known });
-  const steps: PlannedChange['steps'] = [
-    ...missingFolders([dirname(path)]).map((folder) => ({ kind: 'folder', path: folder }) as const),
-    { kind: 'write', path, before: null, after: Buffer.from(content, 'utf8') },
-  ];
-  const change: PlannedChange = {
-    title: `Make the map ${title} from a table of ${layers.length} layers`,
-    kind: 'save',
-    root: scope.root!,
-    who,
-    steps,
-  };
-  return { rows, map: path.slice(scope.root!.length + 1), change };
+  const { change, map } = planNewMap(scope, title, who, known, scope.project?.crs ?? null, path);
+  return { rows, map, change };
 }
 
 function layerOf(row: LayerTableRow, scope: Scope, map: Location, form: 'relative' | 'absolute'): { layer: NewLayer | null; why?: string } {

@@ -19,10 +19,14 @@ export function viewNewLayers(scope: Scope, roots: readonly string[], map: strin
     const found = findAnyDataset(scope, id);
     const { title, href } = newLayer(scope, found, at, scope.project?.storedForm ?? 'relative', '');
     const reach = reachOf(locationOf(join(found.folder, found.dataset.group.path), scope.places), surroundings);
-    const owner = roots.filter((r) => r !== scope.root && id.startsWith(`${r}/`)).sort((a, b) => b.length - a.length)[0];
-    const otherProject = owner !== undefined && !scope.root!.startsWith(`${owner}/`) ? titleOfProject(owner, scope) : null;
-    return { ...layerData(id, found.dataset), title, href, reach, otherProject };
+    return { ...layerData(id, found.dataset), title, href, reach, otherProject: ownerTitle(id, scope, roots) };
   });
+}
+
+/** The title of the other project that a path belongs to; null: it belongs to none, or to this one. */
+export function ownerTitle(path: string, scope: Scope, roots: readonly string[]): string | null {
+  const owner = roots.filter((r) => r !== scope.root && path.startsWith(`${r}/`)).sort((a, b) => b.length - a.length)[0];
+  return owner !== undefined && !scope.root!.startsWith(`${owner}/`) ? titleOfProject(owner, scope) : null;
 }
 
 function titleOfProject(root: string, { places }: Scope): string {

@@ -121,15 +121,21 @@ export class Previews {
   ): Promise<LayerPictureView> {
     const view = await this.prepare(found, crs, onProgress);
     const all = drawing.rules.map((_, i) => i);
-    if (isPlain(drawing)) return { ...view, drawing: null, classes: [all], counts: all.map(() => view.count ?? 0), hidden: 0 };
+    if (isPlain(drawing))
+      return { ...view, drawing: null, classes: [all], counts: all.map(() => view.count ?? 0), hidden: 0, stretch: this.stretchIn(view) };
     const folder = this.folderOf(view.version);
     const name = drawingName(drawing);
     if (view.kind === 'raster') {
       writeWhole(join(folder, `${name}.look.json`), JSON.stringify(drawing.raster));
-      return { ...view, drawing: name, classes: [], counts: [], hidden: 0 };
+      return { ...view, drawing: name, classes: [], counts: [], hidden: 0, stretch: this.stretchIn(view) };
     }
     const { head } = this.classes(view.version, name) ?? this.keepClasses(view.version, name, makeClasses(found, this.store(view.version), drawing, folder, onProgress)); // prettier-ignore
-    return { ...view, drawing: name, ...head };
+    return { ...view, drawing: name, ...head, stretch: null };
+  }
+
+  private stretchIn({ version, kind }: PreviewView): Stretch | null {
+    if (kind !== 'raster') return null;
+    return (JSON.parse(readFileSync(join(this.folderOf(version), RASTER), 'utf8')) as RasterRecord).stretch;
   }
 
   private readonly classed = new Map<string, ShapeClasses>();

@@ -1,8 +1,8 @@
 import { existsSync, readdirSync, realpathSync, statSync } from 'node:fs';
 import { basename, dirname, join } from 'node:path';
-import { datasetId, groupFiles, locate, ProblemError, type Dataset, type FileEntry, type FileGroup } from '@rootmap/core';
+import { datasetId, groupFiles, locate, placeNamed, ProblemError, type Dataset, type FileEntry, type FileGroup } from '@rootmap/core';
 import { onDisk } from '../disk/disk-problem.js';
-import { isInside } from '../places/confine.js';
+import { confine, isInside } from '../places/confine.js';
 import { toAddress } from '../places/places.js';
 import { confinementOf, linkFolders, type Scope } from '../project/scope.js';
 import { describeBelow } from './list-datasets.js';
@@ -31,8 +31,10 @@ export function findDataset(scope: Scope, id: string): FoundDataset {
 export function findAnyDataset(scope: Scope, id: string): FoundDataset {
   if ([scope.root!, ...linkFolders(scope)].some((f) => id.startsWith(`${f}/`))) return findDataset(scope, id);
   const path = pathIn(id);
-  const place = path === null ? null : locate(toAddress(path), scope.places);
-  const found = path !== null && place ? datasetsOfFile(path).find((d) => datasetId(path, d.dataset.table) === id) : undefined;
+  const at = path === null ? null : locate(toAddress(path), scope.places);
+  const place = at && placeNamed(scope.places, at.place);
+  const real = at && place ? confine(place, at.segments.join('/')) : null;
+  const found = real === null ? undefined : datasetsOfFile(real).find((d) => datasetId(real, d.dataset.table) === id);
   if (!found) throw new ProblemError({ code: 'not-found', what: 'dataset', id });
   return found;
 }

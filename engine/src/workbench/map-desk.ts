@@ -6,10 +6,15 @@ import type {
   JobView,
   KeepDraftRequest,
   KeptView,
+  MapCrsView,
   MapDocView,
   MapFromTableRequest,
   MapFromTableView,
   NewLayerView,
+  OutsideView,
+  PathRequest,
+  RehearsalRequest,
+  RehearsalView,
   SavedView,
   SaveMapRequest,
 } from '@rootmap/core/contract';
@@ -80,13 +85,47 @@ export class MapDesk {
     return existsSync(picture) ? readFileSync(picture) : null;
   }
 
+  /** Name, unit, area and definition of a CRS; null: it is not known here. */
+  async crs(code: string): Promise<MapCrsView | null> {
+    return this.bench.pool.run('map-crs', { code });
+  }
+
+  /** A picture that the style of a layer names. Throws `not-found`. */
+  async stylePicture(key: string, path: string, layer: string, href: string): Promise<{ type: string; bytes: Uint8Array }> {
+    checkMapPath(path);
+    return this.bench.pool.run('style-picture', { ...(await this.bench.base(key)), path, layer, href });
+  }
+
   async newLayers(key: string, path: string, ids: readonly string[]): Promise<readonly NewLayerView[]> {
     checkMapPath(path);
     return this.bench.pool.run('new-layers', { ...(await this.bench.base(key)), roots: await this.bench.book.roots(), path, ids });
   }
 
+  /** What a move would do to the layers; nothing is moved. */
+  async rehearse(key: string, { map, to, ...order }: RehearsalRequest): Promise<RehearsalView> {
+    const target = to === null || typeof to === 'string' ? to : this.bench.path(to, true);
+    return this.bench.pool.run('rehearse', { ...(await this.bench.base(key)), map, order: { ...order, to: target } });
+  }
+
+  /** Data outside the project that somebody wants in a map. */
+  async outside(key: string, at: PathRequest): Promise<OutsideView> {
+    return this.bench.pool.run('outside', {
+      ...(await this.bench.base(key)),
+      roots: await this.bench.book.roots(),
+      path: this.bench.path(at),
+    });
+  }
+
   async crsAdvice(key: string, ids: readonly string[]): Promise<CrsAdvice> {
     return this.bench.pool.run('crs-advice', { ...(await this.bench.base(key)), ids });
+  }
+
+  /** A new map without layers: its CRS is proposed by what comes into it first. */
+  async create(key: string, title: string, who: string): Promise<{ map: string }> {
+    const base = await this.bench.base(key, who);
+    const { change, map } = await this.bench.pool.run('new-map', { ...base, title });
+    await this.bench.apply(key, base, change, 1);
+    return { map };
   }
 
   async fromTable(key: string, { title, text, apply }: MapFromTableRequest, who: string): Promise<MapFromTableView> {

@@ -19,13 +19,16 @@ import type {
   LayerPictureRequest,
   LayerPictureView,
   LinkAdvice,
+  MapCrsView,
   MapDocView,
   MendProjectView,
   NewLayerView,
+  OutsideView,
   PackPreview,
   PointedView,
   PreviewView,
   ProjectView,
+  RehearsalView,
   RowsPage,
   RowsRequest,
   StatisticsView,
@@ -54,12 +57,13 @@ import { emptyTrash } from '../folders/trash.js';
 import { keeperOf, planOrigins } from '../folders/origins.js';
 import { adviseCrs } from '../crs/advise-crs.js';
 import { classValues } from '../maps/class-values.js';
-import { layerData } from '../maps/layer-data.js';
+import { advisedLayer } from '../maps/layer-data.js';
 import { planMapFromTable, type TableMapPlan } from '../maps/map-from-table.js';
+import { planNewMap } from '../maps/plan-new-map.js';
 import { viewNewLayers } from '../maps/view-new-layers.js';
-import { titleOf } from '../maps/new-layer.js';
 import { planSaveMap, type SaveOrder, type SavePlan } from '../maps/plan-save-map.js';
-import { readMapDoc, viewMapDoc } from '../maps/view-map-doc.js';
+import { stylePicture } from '../maps/style-picture.js';
+import { mapCrs, readMapDoc, viewMapDoc } from '../maps/view-map-doc.js';
 import { checkGeodatabase } from '../geodatabase/check-geodatabase.js';
 import { planImport, type ImportPlan } from '../geodatabase/plan-import.js';
 import { viewGeodatabases } from '../geodatabase/view-geodatabases.js';
@@ -77,7 +81,10 @@ import { explainBroken, planMend } from '../mend/plan-mend.js';
 import { checkOpened, confine } from '../places/confine.js';
 import { openPlace, type PlaceSetting } from '../places/places.js';
 import { findVanished } from '../project/find-vanished.js';
+import { rehearse, type RehearsalOrder } from '../rehearsal/rehearse.js';
 import { readRows } from '../rows/read-rows.js';
+import { viewRehearsal } from './view-rehearsal.js';
+import { viewOutside } from '../maps/view-outside.js';
 import { readMaps } from '../project/read-maps.js';
 import { planRemember } from '../project/remember.js';
 import { findScope, locationOf, type Scope } from '../project/scope.js';
@@ -157,11 +164,16 @@ export interface Tasks {
   preview: { in: TaskBase & { id: string; crs: string | null }; out: PreviewView };
   tile: { in: { version: string; z: number; x: number; y: number; drawing: string | null }; out: Uint8Array };
   'map-doc': { in: TaskBase & { path: string }; out: Omit<MapDocView, 'kept' | 'others'> };
+  rehearse: { in: TaskBase & { map: string | null; order: RehearsalOrder }; out: RehearsalView };
+  outside: { in: TaskBase & { roots: readonly string[]; path: string }; out: OutsideView };
+  'map-crs': { in: { code: string }; out: MapCrsView | null };
+  'style-picture': { in: TaskBase & { path: string; layer: string; href: string }; out: { type: string; bytes: Uint8Array } };
   'new-layers': { in: TaskBase & { roots: readonly string[]; path: string; ids: readonly string[] }; out: readonly NewLayerView[] };
   'save-map': { in: TaskBase & SaveOrder; out: SavePlan };
   'layer-picture': { in: TaskBase & LayerPictureRequest; out: LayerPictureView };
   classes: { in: TaskBase & ClassesRequest; out: ClassesView };
   'crs-advice': { in: TaskBase & { ids: readonly string[] }; out: CrsAdvice };
+  'new-map': { in: TaskBase & { title: string }; out: { change: PlannedChange; map: string } };
   'map-from-table': { in: TaskBase & { title: string; text: string }; out: TableMapPlan };
   'warm-up': { in: object; out: void };
   thumbnails: { in: TaskBase & { ids: readonly string[] }; out: readonly (ThumbnailView | null)[] };
@@ -310,6 +322,14 @@ const TASKS: {
     const scope = scopeOf(input, true);
     return viewMapDoc(scope, input.path, await readMapDoc(scope, input.path));
   },
+  rehearse: (input) => {
+    const scope = scopeOf(input);
+    const maps = input.map === null ? scope.maps : scope.maps.filter((m) => m === join(scope.root!, input.map!));
+    return viewRehearsal(rehearse({ ...scope, maps }, input.order), scope);
+  },
+  outside: (input) => viewOutside(scopeOf(input, true), input.roots, input.path),
+  'map-crs': ({ code }) => mapCrs(code),
+  'style-picture': (input) => stylePicture(scopeOf(input, true), input.path, input.layer, input.href),
   'new-layers': (input) => viewNewLayers(scopeOf(input, true), input.roots, input.path, input.ids),
   'save-map': (input, dataFolder, progress) =>
     planSaveMap(scopeOf(input, true), input, dataFolder, input.who, (title) => progress(title, 0)),
@@ -325,14 +345,9 @@ const TASKS: {
   },
   'crs-advice': (input) => {
     const scope = scopeOf(input, true);
-    return adviseCrs(
-      input.ids.map((id) => {
-        const found = findAnyDataset(scope, id);
-        const { crs, degrees } = layerData(id, found.dataset);
-        return { crs, degrees, isRaster: found.dataset.kind === 'raster', name: titleOf(found) };
-      }),
-    );
+    return adviseCrs(input.ids.map((id) => advisedLayer(scope, id)));
   },
+  'new-map': (input) => planNewMap(scopeOf(input, true), input.title, input.who),
   'map-from-table': (input) => planMapFromTable(scopeOf(input, true), input.title, input.text, input.who),
   'warm-up': async (_, dataFolder) => {
     await previewsOf(dataFolder);

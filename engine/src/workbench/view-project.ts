@@ -53,6 +53,7 @@ export async function viewProject(bare: Scope, index: IndexStore, options: ViewO
     place: rootLocation.place,
     path: rootLocation.segments.join('/'),
     crs: scope.project?.crs ?? null,
+    storedForm: scope.project?.storedForm ?? 'relative',
     maps: seen.maps.map((m) => viewMap(m, scope, ids, links)),
     damaged: seen.damaged,
     datasets,

@@ -6,6 +6,8 @@ import {
   datasetsRequest,
   keepDraftRequest,
   mapFromTableRequest,
+  pathRequest,
+  rehearsalRequest,
   saveMapRequest,
   type CrsAdvice,
   type CrsAdviceRequest,
@@ -13,10 +15,15 @@ import {
   type JobView,
   type KeepDraftRequest,
   type KeptView,
+  type MapCrsView,
   type MapDocView,
   type MapFromTableRequest,
   type MapFromTableView,
   type NewLayerView,
+  type OutsideView,
+  type PathRequest,
+  type RehearsalRequest,
+  type RehearsalView,
   type SaveMapRequest,
 } from '@rootmap/core/contract';
 import { Workbench } from '@rootmap/engine/workbench';
@@ -27,9 +34,18 @@ interface MapQuery {
   readonly path: string;
   readonly editor: string;
 }
+interface StyleQuery {
+  readonly path: string;
+  readonly layer: string;
+  readonly href: string;
+}
 const path = Joi.string().max(4096).required();
 const mapQuery = Joi.object<MapQuery>({ path, editor: Joi.string().guid().required() });
 const pictureQuery = Joi.object<{ path: string; of?: string }>({ path, of: Joi.string().max(80) });
+
+const newMapRequest = Joi.object<{ title: string }>({ title: Joi.string().trim().min(1).max(200).required() });
+const crsQuery = Joi.object<{ code: string }>({ code: Joi.string().pattern(/^EPSG:\d{4,6}$/).required() }); // prettier-ignore
+const styleQuery = Joi.object<StyleQuery>({ path, layer: Joi.string().max(2000).required(), href: Joi.string().max(4096).required() });
 
 @Controller('api/projects/:key/maps')
 export class MapsController {
@@ -74,6 +90,21 @@ export class MapsController {
     else response.status(204).end();
   }
 
+  /** A picture that the style of a layer names. */
+  @Get('style-picture')
+  async stylePicture(
+    @Param('key') key: string,
+    @Query(new JoiPipe(styleQuery)) query: StyleQuery,
+    @Res() response: Response,
+  ): Promise<void> {
+    const picture = await this.workbench.maps.stylePicture(key, query.path, query.layer, query.href);
+    // A picture of the project must not be able to run anything.
+    response
+      .type(picture.type)
+      .set('Content-Security-Policy', "default-src 'none'; style-src 'unsafe-inline'")
+      .send(Buffer.from(picture.bytes));
+  }
+
   /** What layers of some datasets would be in a map. */
   @Post('new-layers')
   @HttpCode(200)
@@ -88,6 +119,31 @@ export class MapsController {
     return this.workbench.maps.crsAdvice(key, body.datasets);
   }
 
+  /** What a move would do to every layer; nothing is moved. */
+  @Post('rehearsal')
+  @HttpCode(200)
+  rehearse(@Param('key') key: string, @Body(new JoiPipe(rehearsalRequest)) body: RehearsalRequest): Promise<RehearsalView> {
+    return this.workbench.maps.rehearse(key, body);
+  }
+
+  /** Data outside the project that somebody wants in a map: what it is, and whose. */
+  @Post('outside')
+  @HttpCode(200)
+  outside(@Param('key') key: string, @Body(new JoiPipe(pathRequest)) at: PathRequest): Promise<OutsideView> {
+    return this.workbench.maps.outside(key, at);
+  }
+
+  /** A new map without layers. */
+  @Post()
+  @HttpCode(200)
+  create(
+    @Param('key') key: string,
+    @Body(new JoiPipe(newMapRequest)) { title }: { title: string },
+    @Req() request: Request,
+  ): Promise<{ map: string }> {
+    return this.workbench.maps.create(key, title, whoOf(request));
+  }
+
   /** A map of what a table of layers names: shown, or made. */
   @Post('from-table')
   @HttpCode(200)
@@ -100,5 +156,16 @@ export class MapsController {
   }
 }
 
-@Module({ controllers: [MapsController] })
+@Controller('api/map-crs')
+export class MapCrsController {
+  constructor(@Inject(Workbench) private readonly workbench: Workbench) {}
+
+  /** Name, unit, area and definition of a CRS by its code. */
+  @Get()
+  async crs(@Query(new JoiPipe(crsQuery)) { code }: { code: string }): Promise<MapCrsView | undefined> {
+    return (await this.workbench.maps.crs(code)) ?? undefined;
+  }
+}
+
+@Module({ controllers: [MapsController, MapCrsController] })
 export class MapsModule {}

@@ -29,6 +29,16 @@ export function EditPreviewList({ preview }: { preview: EditPreview }) {
           ))}
         </Part>
       )}
+      {preview.kept.length > 0 && (
+        <Part title={`${many(preview.kept.length, 'layer')} stay as they are`} tone="ochre">
+          {preview.kept.slice(0, SHOWN).map((k, i) => (
+            <Line key={i}>
+              {k.title} <Soft>in {k.map}: {k.why}.</Soft>
+            </Line>
+          ))}
+          <More shown={Math.min(SHOWN, preview.kept.length)} of={preview.kept.length} />
+        </Part>
+      )}
       {damaged.length > 0 && (
         <Part title="Cannot be read, and is not rewritten" tone="plum">
           {damaged.map((d) => (

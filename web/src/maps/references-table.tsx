@@ -25,14 +25,19 @@ export function ReferencesTable({
   layers,
   showMap,
   marked,
+  isNarrow = false,
 }: {
   project: ProjectView;
   layers: readonly LayerView[];
   showMap: boolean;
   marked: string | null;
+  isNarrow?: boolean;
 }) {
   const rows = useMemo(() => layers.map((l) => toRow(l, project)), [layers, project]);
-  const columns = useMemo(() => COLUMNS.filter((c) => showMap || c.field !== 'mapTitle'), [showMap]);
+  const columns = useMemo(
+    () => COLUMNS.filter((c) => (showMap || c.field !== 'mapTitle') && !(isNarrow && NARROW_HIDES.has(c.field))),
+    [showMap, isNarrow],
+  );
   return (
     <DataGrid<Row>
       rows={rows}
@@ -74,6 +79,8 @@ function toRow(l: LayerView, project: ProjectView): Row {
     state: STATE_WORD[l.state],
   };
 }
+
+const NARROW_HIDES = new Set(['resolved', 'kind', 'reach']);
 
 const COLUMNS: readonly GridColDef<Row>[] = [
   {

@@ -1,0 +1,2 @@
+export * from './changed-world.js';
+export * from './fix-for.js';

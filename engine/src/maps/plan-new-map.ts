@@ -1,0 +1,35 @@
+import { randomUUID } from 'node:crypto';
+import { dirname } from 'node:path';
+import { writeMapFile, type NewLayer } from '@rootmap/core';
+import type { PlannedChange } from '../changes/change.js';
+import { newMapPath } from '../edit/add-to-map.js';
+import { missingFolders } from '../move/plan-move.js';
+import type { Scope } from '../project/scope.js';
+
+/** A new map file with layers or without, in the folder for maps, under a name that is free. Nothing is written. */
+export function planNewMap(
+  scope: Scope,
+  title: string,
+  who: string,
+  layers: readonly NewLayer[] = [],
+  crs: string | null = null,
+  path = newMapPath(scope, title),
+): { change: PlannedChange; map: string } {
+  const text = writeMapFile({
+    id: `urn:uuid:${randomUUID()}`,
+    title: title.trim(),
+    updated: new Date().toISOString().replace(/\.\d+Z$/, 'Z'),
+    crs,
+    storedForm: scope.project?.storedForm ?? 'relative',
+    layers,
+  });
+  const steps: PlannedChange['steps'] = [
+    ...missingFolders([dirname(path)]).map((folder) => ({ kind: 'folder', path: folder }) as const),
+    { kind: 'write', path, before: null, after: Buffer.from(text, 'utf8') },
+  ];
+  const of = layers.length === 0 ? '' : ` of ${layers.length === 1 ? layers[0]!.title : `${layers.length} datasets`}`;
+  return {
+    change: { title: `Make the map ${title.trim()}${of}`, kind: 'save', root: scope.root!, who, steps },
+    map: path.slice(scope.root!.length + 1),
+  };
+}

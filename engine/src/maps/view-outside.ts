@@ -1,0 +1,35 @@
+import { statSync } from 'node:fs';
+import { basename, dirname, join } from 'node:path';
+import { datasetId, ProblemError, reachOf } from '@rootmap/core';
+import type { OutsideView } from '@rootmap/core/contract';
+import { linkLocations, locationOf, type Scope } from '../project/scope.js';
+import { datasetsOfFile } from '../survey/find-dataset.js';
+import { shownPath } from '../workbench/view-project.js';
+import { layerData } from './layer-data.js';
+import { ownerTitle } from './view-new-layers.js';
+
+/** What stands in a file outside the project, whose it is, and how much would come along. */
+export function viewOutside(scope: Scope, roots: readonly string[], path: string): OutsideView {
+  const found = datasetsOfFile(path).filter((d) => d.dataset.kind === 'vector' || d.dataset.kind === 'raster');
+  if (found.length === 0)
+    throw new ProblemError({
+      code: 'wrong-use',
+      message: `${basename(path)} holds nothing that a layer can show. Choose a file with shapes or pixels.`,
+    });
+  const { group } = found[0]!.dataset;
+  const { place, segments } = locationOf(dirname(path), scope.places);
+  const links = linkLocations(scope).map((l) => l.location);
+  return {
+    path,
+    folder: { place, path: segments.join('/') },
+    shownFolder: shownPath(dirname(path), scope),
+    datasets: found.map(({ dataset }) => {
+      const id = datasetId(path, dataset.table);
+      const { kind, count } = layerData(id, dataset);
+      return { id, name: dataset.table ?? basename(path), kind, count };
+    }),
+    reach: reachOf(locationOf(path, scope.places), { places: scope.places, root: locationOf(scope.root!, scope.places), links }),
+    otherProject: ownerTitle(path, scope, roots),
+    bytes: [group.main, ...group.companions].reduce((sum, f) => sum + (statSync(join(dirname(path), basename(f.path)), { throwIfNoEntry: false })?.size ?? 0), 0), // prettier-ignore
+  };
+}

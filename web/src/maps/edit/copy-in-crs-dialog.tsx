@@ -1,0 +1,80 @@
+import { Button, Dialog, DialogContent, DialogTitle, FormControlLabel, LinearProgress, Radio, RadioGroup, Typography } from '@mui/material';
+import { useMutation } from '@tanstack/react-query';
+import { useEffect, useState } from 'react';
+import type { CopiesDone, ImportDone, ProjectView } from '@rootmap/core/contract';
+import { api } from '../../api/client.js';
+import { useSources } from '../../api/queries.js';
+import { inRoot } from '../../folders/moves.js';
+import { JobActions, useStartedJob } from '../../parts/job-actions.js';
+import { ErrorState } from '../../parts/states.js';
+
+interface Props {
+  readonly project: ProjectView;
+  readonly dataset: string;
+  readonly name: string;
+  readonly from: string;
+  readonly crs: string;
+  /** Path of the working geodatabase from the root; null: there is none. */
+  readonly working: string | null;
+  /** The copy is there, under this id. */
+  readonly onCopied: (dataset: string) => void;
+  readonly onClose: () => void;
+}
+
+/** A dataset computed in the map's CRS, into the working geodatabase or the folder for work; the layer then shows the copy. */
+export function CopyInCrsDialog({ project, dataset, name, from, crs, working, onCopied, onClose }: Props) {
+  const [to, setTo] = useState<'geodatabase' | 'folder'>(working ? 'geodatabase' : 'folder');
+  const folder = useSources(project.key).data?.workFolder ?? 'working';
+  const start = useMutation({
+    mutationFn: () =>
+      to === 'geodatabase'
+        ? api.startImport(project.key, {
+            into: inRoot(project, working!),
+            items: [{ dataset, part: null, table: '' }],
+            crs,
+            makesValid: false,
+          })
+        : api.startCopies(project.key, { datasets: [dataset], crs, into: inRoot(project, folder) }),
+  });
+  const { job, isRunning, isDone } = useStartedJob(start.data);
+  useEffect(() => {
+    if (!isDone || !job) return;
+    if (to === 'geodatabase') {
+      const { geodatabase, receipts } = job.result as ImportDone;
+      onCopied(`${geodatabase}#${receipts[0]!.table}`);
+    } else {
+      const { name: file } = (job.result as CopiesDone).copies[0]!;
+      onCopied(`${project.root}/${folder}/${file}#${file.replace(/\.gpkg$/, '')}`);
+    }
+    onClose();
+  }, [isDone]); // eslint-disable-line react-hooks/exhaustive-deps -- once, when it is done
+  return (
+    <Dialog open onClose={isRunning ? undefined : onClose} maxWidth="sm" fullWidth aria-labelledby="copy-crs-title">
+      <DialogTitle id="copy-crs-title" variant="h2">
+        A copy of {name} in {crs}
+      </DialogTitle>
+      <DialogContent>
+        <Typography color="text.secondary" sx={{ mb: 1 }}>
+          Its coordinates are computed from {from}; the original stays as it is. The layer keeps its look, and shows the copy.
+        </Typography>
+        <RadioGroup value={to} onChange={(_, v) => setTo(v as typeof to)} aria-label="Where the copy goes">
+          <FormControlLabel
+            value="geodatabase"
+            disabled={!working}
+            control={<Radio size="small" />}
+            label={working ? `Into the working geodatabase, ${working}` : 'There is no working geodatabase'}
+          />
+          <FormControlLabel value="folder" control={<Radio size="small" />} label={`Into the folder ${folder}`} />
+        </RadioGroup>
+        {start.isError && <ErrorState error={start.error} />}
+        {job?.state === 'failed' && <Typography color="error">{job.message}</Typography>}
+        {isRunning && <LinearProgress aria-label="Copying" sx={{ mt: 1 }} />}
+      </DialogContent>
+      <JobActions job={job} isRunning={isRunning} isDone={isDone} onClose={onClose}>
+        <Button variant="contained" disabled={isRunning || start.isPending} onClick={() => start.mutate()}>
+          Make the copy
+        </Button>
+      </JobActions>
+    </Dialog>
+  );
+}

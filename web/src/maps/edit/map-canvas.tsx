@@ -1,0 +1,96 @@
+import { Box } from '@mui/material';
+import { useEffect, useRef, useState, type RefObject } from 'react';
+import { useToken } from '../../theme/use-token.js';
+import type { MapPlane, Point } from './map-plane.js';
+import { MapScene, type SceneLayer } from './map-scene.js';
+
+export interface Sight {
+  readonly center: Point;
+  readonly scale: number;
+  readonly resolution: number;
+}
+interface Props {
+  readonly plane: MapPlane;
+  readonly layers: readonly SceneLayer[];
+  /** Where it opens. */
+  readonly start: { readonly center: Point; readonly scale: number } | null;
+  readonly name: string;
+  readonly hasLand: boolean;
+  readonly pictureUrl: (layer: string, href: string) => string | null;
+  readonly scene: RefObject<MapScene | null>;
+  readonly onSight: (sight: Sight) => void;
+  readonly onPointer: (at: Point | null) => void;
+  readonly onScene?: (scene: MapScene | null) => void;
+}
+
+/** The map itself. Arrow keys move it, plus and minus change its scale. */
+export function MapCanvas({ plane, layers, start, name, hasLand, pictureUrl, scene, onSight, onPointer, onScene }: Props) {
+  const target = useRef<HTMLDivElement>(null);
+  const [isDrawn, setDrawn] = useState(false);
+  const calls = useRef({ onSight, onPointer, pictureUrl, onScene, start });
+  calls.current = { onSight, onPointer, pictureUrl, onScene, start };
+  const [land, shore, outline] = [useToken('--sunk'), useToken('--rule'), useToken('--stone')];
+  const isPlaced = useRef(false);
+
+  useEffect(() => {
+    const made = new MapScene(target.current!, plane, (layer, href) => calls.current.pictureUrl(layer, href));
+    scene.current = made;
+    isPlaced.current = false;
+    const { map } = made;
+    const tell = (): void => calls.current.onSight({ center: made.center, scale: made.scale, resolution: made.resolution });
+    map.on('moveend', tell);
+    map.on('loadstart', () => setDrawn(false));
+    map.on('rendercomplete', () => setDrawn(true));
+    map.on('pointermove', (e) => calls.current.onPointer([e.coordinate[0]!, e.coordinate[1]!]));
+    const leave = (): void => calls.current.onPointer(null);
+    const element = target.current!;
+    element.addEventListener('pointerleave', leave);
+    calls.current.onScene?.(made);
+    return () => {
+      element.removeEventListener('pointerleave', leave);
+      calls.current.onScene?.(null);
+      scene.current = null;
+      made.dispose();
+    };
+  }, [plane, scene]);
+
+  useEffect(() => {
+    const made = scene.current;
+    if (!made) return;
+    made.show(layers, { land, shore, outline });
+    if (isPlaced.current) return;
+    const boxes = layers.flatMap((l) => (l.box ? [l.box] : []));
+    const { start } = calls.current;
+    if (start) made.goTo(start.center, start.scale);
+    else if (boxes.length > 0)
+      made.fit([Math.min(...boxes.map((b) => b[0])), Math.min(...boxes.map((b) => b[1])), Math.max(...boxes.map((b) => b[2])), Math.max(...boxes.map((b) => b[3]))]); // prettier-ignore
+    else return;
+    isPlaced.current = true;
+  }, [layers, land, shore, outline, scene, plane]);
+
+  useEffect(() => void scene.current?.showLand(hasLand), [hasLand, scene, plane]);
+
+  return (
+    <Box
+      ref={target}
+      role="application"
+      aria-label={`Map ${name}. Arrow keys move it, plus and minus change its scale`}
+      tabIndex={0}
+      data-drawn={isDrawn}
+      sx={{
+        position: 'absolute',
+        inset: 0,
+        bgcolor: 'var(--slate-wash)',
+        '& .ol-zoom': { left: 'auto', right: 8, top: 8, bgcolor: 'transparent' },
+        '& .ol-zoom button': {
+          bgcolor: 'var(--sheet)',
+          color: 'var(--ink)',
+          width: 26,
+          height: 26,
+          border: '1px solid var(--rule)',
+          cursor: 'pointer',
+        },
+      }}
+    />
+  );
+}

@@ -1,0 +1,78 @@
+import { useQueries } from '@tanstack/react-query';
+import { useMemo, useRef } from 'react';
+import type { DraftLayer, LayerPictureView } from '@rootmap/core/contract';
+import { api } from '../../api/client.js';
+import { sentenceOf } from '../../parts/states.js';
+import { drawingOf, lookFor } from './layer-drawing.js';
+import type { LayerFacts } from './layer-facts.js';
+import type { MapPlane } from './map-plane.js';
+import type { SceneLayer } from './map-scene.js';
+
+export interface PictureState {
+  readonly picture: LayerPictureView | null;
+  readonly isReading: boolean;
+  readonly problem: string | null;
+}
+
+/** Tiles of each layer made ready in the map's CRS, and the layers as the map draws them. */
+export function useSceneLayers(
+  projectKey: string,
+  layers: readonly DraftLayer[],
+  factsOf: (layer: DraftLayer) => LayerFacts,
+  plane: MapPlane,
+) {
+  const crs = plane.crs?.code ?? null;
+  const asked = layers.map((layer) => {
+    const { data, file } = factsOf(layer);
+    const isThere =
+      data !== null &&
+      data.dataset !== null &&
+      data.kind !== 'table' &&
+      (file === null || ['sound', 'different', 'incomplete'].includes(file.state));
+    return {
+      layer,
+      data,
+      body: isThere ? { dataset: data.dataset!, crs: data.crs === null ? null : crs, drawing: drawingOf(layer, data.kind) } : null,
+    };
+  });
+  const found = useQueries({
+    queries: asked.map(({ body }) => ({
+      queryKey: ['project', projectKey, 'layer-picture', body],
+      queryFn: ({ signal }: { signal: AbortSignal }) => api.layerPicture(projectKey, body!, signal),
+      enabled: body !== null,
+      retry: false,
+      staleTime: 60_000,
+    })),
+  });
+  // A layer keeps its last picture while another is made ready, so that nothing blinks.
+  const last = useRef(new Map<string, { readonly dataset: string; readonly crs: string | null; readonly picture: LayerPictureView }>());
+  const states = new Map<string, PictureState>();
+  asked.forEach(({ layer, body }, i) => {
+    const { data, isFetching, error } = found[i]!;
+    if (data && body) last.current.set(layer.id, { dataset: body.dataset, crs, picture: data });
+    const before = last.current.get(layer.id);
+    const kept = before && body && before.dataset === body.dataset && before.crs === crs ? before.picture : null;
+    states.set(layer.id, { picture: data ?? kept, isReading: isFetching && !data, problem: error ? sentenceOf(error) : null });
+  });
+  const key = JSON.stringify([
+    layers,
+    [...states].map(([id, s]) => [id, s.picture?.version, s.picture?.drawing, s.picture?.classes.length]),
+    crs,
+  ]);
+  const scene = useMemo(
+    (): SceneLayer[] =>
+      asked.map(({ layer, data }) => ({
+        id: layer.id,
+        active: layer.active,
+        opacity: layer.opacity,
+        minScale: layer.minScale,
+        maxScale: layer.maxScale,
+        look: lookFor(layer, data?.kind ?? null),
+        label: layer.label?.template.trim() ? layer.label : null,
+        picture: states.get(layer.id)?.picture ?? null,
+        box: data?.degrees && plane.crs ? plane.boxOf(data.degrees) : (data?.bbox ?? null),
+      })),
+    [key, plane], // eslint-disable-line react-hooks/exhaustive-deps -- the key says all that the layers are made of
+  );
+  return { scene, states };
+}

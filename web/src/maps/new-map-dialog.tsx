@@ -1,0 +1,123 @@
+import { Box, Button, Dialog, DialogActions, DialogContent, DialogTitle, Tab, Tabs, TextField, Typography } from '@mui/material';
+import { useMutation, useQuery } from '@tanstack/react-query';
+import { useState } from 'react';
+import type { ProjectView } from '@rootmap/core/contract';
+import { api } from '../api/client.js';
+import { useSettled } from '../folders/use-edit.js';
+import { many } from '../parts/format.js';
+import { ErrorState, Waiting } from '../parts/states.js';
+import { STATE_COLOUR, STATE_WORD } from '../parts/tether.js';
+
+interface Props {
+  readonly project: ProjectView;
+  /** From the root. */
+  readonly onMade: (path: string) => void;
+  readonly onClose: () => void;
+}
+
+/** A new map: empty, to bring layers into, or from a table of layers as people have it. */
+export function NewMapDialog({ project, onMade, onClose }: Props) {
+  const [how, setHow] = useState<'empty' | 'table'>('empty');
+  const [title, setTitle] = useState('');
+  const [text, setText] = useState('');
+  const asked = useSettled({ title: title.trim() || 'New map', text });
+  const preview = useQuery({
+    queryKey: ['project', project.key, 'map-from-table', asked],
+    queryFn: () => api.mapFromTable(project.key, { ...asked, apply: false }),
+    enabled: how === 'table' && asked.text.trim() !== '',
+    retry: false,
+    placeholderData: (before) => before,
+  });
+  const make = useMutation({
+    mutationFn: async (): Promise<string | null> => {
+      if (how === 'table') return (await api.mapFromTable(project.key, { title: title.trim(), text, apply: true })).map;
+      return (await api.newMap(project.key, title.trim())).map;
+    },
+    onSuccess: (path) => path !== null && (onClose(), onMade(path)),
+  });
+  const rows = preview.data?.rows ?? [];
+  const usable = rows.filter((r) => r.href !== null).length;
+  return (
+    <Dialog open onClose={onClose} maxWidth="md" fullWidth aria-labelledby="new-map-title">
+      <DialogTitle id="new-map-title" variant="h2">
+        Make a map
+      </DialogTitle>
+      <DialogContent>
+        <TextField autoFocus fullWidth label="Title" value={title} onChange={(e) => setTitle(e.target.value)} sx={{ mt: 1, mb: 1 }} />
+        <Tabs value={how} onChange={(_, v: typeof how) => setHow(v)} aria-label="How it begins">
+          <Tab value="empty" label="Empty, to bring layers into" />
+          <Tab value="table" label="From a table of layers" />
+        </Tabs>
+        {how === 'empty' ? (
+          <Typography color="text.secondary" sx={{ mt: 1.5 }}>
+            Its CRS is proposed by what is brought into it first. References are stored{' '}
+            {project.storedForm === 'absolute' ? 'absolutely, as the project has it' : 'relatively'}.
+          </Typography>
+        ) : (
+          <Box sx={{ mt: 1.5 }}>
+            <TextField
+              multiline
+              minRows={4}
+              maxRows={8}
+              fullWidth
+              label="Paste or type: title, path, table"
+              value={text}
+              placeholder={'title\tpath\ttable\nSeagrass beds\tD:\\gis\\beds_2025.shp\t\nLand\tbase/coast.gpkg\tland'}
+              onChange={(e) => setText(e.target.value)}
+              slotProps={{ htmlInput: { className: 'mono' } }}
+            />
+            <Button component="label" sx={{ mt: 0.5 }}>
+              Choose a CSV file
+              <input type="file" accept=".csv,.tsv,.txt,text/csv" hidden onChange={(e) => void e.target.files?.[0]?.text().then(setText)} />
+            </Button>
+            {preview.isError && <ErrorState error={preview.error} />}
+            {preview.isFetching && rows.length === 0 && <Waiting what="Looking for the data…" />}
+            {rows.length > 0 && (
+              <Box
+                component="table"
+                sx={{
+                  width: '100%',
+                  mt: 1,
+                  fontSize: 13,
+                  borderCollapse: 'collapse',
+                  '& td, & th': { borderTop: '1px solid var(--rule)', textAlign: 'left', py: 0.5, pr: 1 },
+                }}
+              >
+                <thead>
+                  <tr>
+                    <th>Layer</th>
+                    <th>Reference</th>
+                    <th>State</th>
+                  </tr>
+                </thead>
+                <tbody>
+                  {rows.slice(0, 200).map((r, i) => (
+                    <tr key={i}>
+                      <td>{r.title}</td>
+                      <td className="mono">{r.href ?? r.path}</td>
+                      <td style={{ color: r.state === null ? 'var(--plum)' : STATE_COLOUR[r.state] }}>
+                        {r.state === null ? 'left out' : STATE_WORD[r.state]}
+                        {r.why === null ? '' : `: ${r.why}`}
+                      </td>
+                    </tr>
+                  ))}
+                </tbody>
+              </Box>
+            )}
+          </Box>
+        )}
+        {make.isError && <ErrorState error={make.error} />}
+      </DialogContent>
+      <DialogActions sx={{ px: 3, pb: 2 }}>
+        <Button onClick={onClose}>Cancel</Button>
+        <Button
+          variant="contained"
+          disabled={title.trim() === '' || make.isPending || (how === 'table' && usable === 0)}
+          onClick={() => make.mutate()}
+        >
+          {how === 'table' ? `Make it of ${many(usable, 'layer')}` : 'Make the map'}
+        </Button>
+      </DialogActions>
+    </Dialog>
+  );
+}
