@@ -1,3 +1,4 @@
+export * from './digitise.js';
 export * from './edits.js';
 export * from './exports.js';
 export * from './geodatabases.js';

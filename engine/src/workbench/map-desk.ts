@@ -3,6 +3,10 @@ import { join } from 'node:path';
 import { isMapFile, isUnsafePath, ProblemError } from '@rootmap/core';
 import type {
   CrsAdvice,
+  DigitisedView,
+  DigitiseRequest,
+  EditableRequest,
+  EditableView,
   JobView,
   KeepDraftRequest,
   KeptView,
@@ -18,6 +22,7 @@ import type {
   SavedView,
   SaveMapRequest,
 } from '@rootmap/core/contract';
+import type { RunOptions } from '../changes/run-change.js';
 import { hashOfBytes } from '../maps/view-map-doc.js';
 import type { DraftShelf } from './draft-shelf.js';
 import type { TaskBase } from './tasks.js';
@@ -114,6 +119,24 @@ export class MapDesk {
       roots: await this.bench.book.roots(),
       path: this.bench.path(at),
     });
+  }
+
+  /** The records of a dataset, to be edited on the map. */
+  async editable(key: string, request: EditableRequest): Promise<EditableView> {
+    return this.bench.pool.run('editable', { ...(await this.bench.base(key)), ...request });
+  }
+
+  /** Saves what was drawn as one change; all files of it appear together, or none. */
+  async digitise(key: string, request: DigitiseRequest, who: string): Promise<DigitisedView> {
+    const base = await this.bench.base(key, who);
+    const { change, order, dataset } = await this.bench.pool.run('plan-digitise', { ...base, request });
+    let records = 0;
+    const stageAll: RunOptions['stageAll'] = async (installs) => {
+      const staged = Object.fromEntries(Object.entries(order.targets).map(([name, path]) => [name, installs.find((i) => i.target === path)!.staged]));
+      records = await this.bench.pool.run('stage-digitised', { ...base, order, staged });
+    };
+    const applied = await this.bench.apply(key, base, change, 1, { ...this.bench.run, stageAll });
+    return { dataset, records, changeId: applied.change?.id ?? null };
   }
 
   async crsAdvice(key: string, ids: readonly string[]): Promise<CrsAdvice> {

@@ -5,7 +5,10 @@ import type {
   ClassesView,
   CrsAdvice,
   CrsCandidate,
+  DigitiseRequest,
   DuplicatesView,
+  EditableRequest,
+  EditableView,
   EditRequest,
   ExportDone,
   ExportFormat,
@@ -46,6 +49,9 @@ import { definitionOf } from '../crs/definitions.js';
 import { planCopies, type CopiesPlan } from '../copies/plan-copies.js';
 import { writeCopy } from '../copies/write-copy.js';
 import type { Written } from '../geopackage/write/write-features.js';
+import { planDigitise, type DigitiseOrder, type DigitisePlan } from '../digitise/plan-digitise.js';
+import { readEditable } from '../digitise/read-editable.js';
+import { stageDigitised } from '../digitise/stage-digitised.js';
 import { planEdit, type EditPlan } from '../edit/plan-edit.js';
 import { proposeAdoption } from '../edit/propose-adoption.js';
 import { planExport, type ExportPlan } from '../export/plan-export.js';
@@ -166,6 +172,9 @@ export interface Tasks {
   'map-doc': { in: TaskBase & { path: string }; out: Omit<MapDocView, 'kept' | 'others'> };
   rehearse: { in: TaskBase & { map: string | null; order: RehearsalOrder }; out: RehearsalView };
   outside: { in: TaskBase & { roots: readonly string[]; path: string }; out: OutsideView };
+  editable: { in: TaskBase & EditableRequest; out: EditableView };
+  'plan-digitise': { in: TaskBase & { request: DigitiseRequest }; out: DigitisePlan };
+  'stage-digitised': { in: TaskBase & { order: DigitiseOrder; staged: Readonly<Record<string, string>> }; out: number };
   'map-crs': { in: { code: string }; out: MapCrsView | null };
   'style-picture': { in: TaskBase & { path: string; layer: string; href: string }; out: { type: string; bytes: Uint8Array } };
   'new-layers': { in: TaskBase & { roots: readonly string[]; path: string; ids: readonly string[] }; out: readonly NewLayerView[] };
@@ -328,6 +337,12 @@ const TASKS: {
     return viewRehearsal(rehearse({ ...scope, maps }, input.order), scope);
   },
   outside: (input) => viewOutside(scopeOf(input, true), input.roots, input.path),
+  editable: (input) => {
+    const scope = scopeOf(input, true);
+    return readEditable(scope, findDataset(scope, input.dataset), input.crs);
+  },
+  'plan-digitise': (input) => planDigitise(scopeOf(input, true), input.request, (at) => resolvePath(input.places, at, true), input.who),
+  'stage-digitised': (input) => stageDigitised(scopeOf(input, true), input.order, input.staged),
   'map-crs': ({ code }) => mapCrs(code),
   'style-picture': (input) => stylePicture(scopeOf(input, true), input.path, input.layer, input.href),
   'new-layers': (input) => viewNewLayers(scopeOf(input, true), input.roots, input.path, input.ids),

@@ -4,6 +4,8 @@ import Joi from 'joi';
 import {
   crsAdviceRequest,
   datasetsRequest,
+  digitiseRequest,
+  editableRequest,
   keepDraftRequest,
   mapFromTableRequest,
   pathRequest,
@@ -12,6 +14,10 @@ import {
   type CrsAdvice,
   type CrsAdviceRequest,
   type DatasetsRequest,
+  type DigitisedView,
+  type DigitiseRequest,
+  type EditableRequest,
+  type EditableView,
   type JobView,
   type KeepDraftRequest,
   type KeptView,
@@ -131,6 +137,20 @@ export class MapsController {
   @HttpCode(200)
   outside(@Param('key') key: string, @Body(new JoiPipe(pathRequest)) at: PathRequest): Promise<OutsideView> {
     return this.workbench.maps.outside(key, at);
+  }
+
+  /** The records of a dataset, to be edited on the map. */
+  @Post('editable')
+  @HttpCode(200)
+  editable(@Param('key') key: string, @Body(new JoiPipe(editableRequest)) body: EditableRequest): Promise<EditableView> {
+    return this.workbench.maps.editable(key, body);
+  }
+
+  /** Saves what was drawn and edited, as one change. */
+  @Post('digitised')
+  @HttpCode(200)
+  digitise(@Param('key') key: string, @Body(new JoiPipe(digitiseRequest)) body: DigitiseRequest, @Req() request: Request): Promise<DigitisedView> {
+    return this.workbench.maps.digitise(key, body, whoOf(request));
   }
 
   /** A new map without layers. */

@@ -10,6 +10,10 @@ import type {
   CrsAdvice,
   CrsCandidate,
   CrsView,
+  DigitisedView,
+  DigitiseRequest,
+  EditableRequest,
+  EditableView,
   EditApplied,
   EditPreview,
   EditRequest,
@@ -211,6 +215,8 @@ export const api = {
     `/api/projects/${key}/maps/style-picture?path=${encodeURIComponent(path)}&layer=${encodeURIComponent(layer)}&href=${encodeURIComponent(href)}`,
   rehearse: (key: string, body: RehearsalRequest) => post<RehearsalView>(`projects/${key}/maps/rehearsal`, body),
   outside: (key: string, at: PathRequest) => post<OutsideView>(`projects/${key}/maps/outside`, at),
+  editable: (key: string, body: EditableRequest) => post<EditableView>(`projects/${key}/maps/editable`, body),
+  digitise: (key: string, body: DigitiseRequest) => post<DigitisedView>(`projects/${key}/maps/digitised`, body),
   newMap: (key: string, title: string) => post<{ map: string }>(`projects/${key}/maps`, { title }),
   /** As an address that an image shows; null: there is none. */
   mapPicture: async (key: string, path: string): Promise<string | null> => {

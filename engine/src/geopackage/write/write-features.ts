@@ -30,7 +30,7 @@ const SHAPE = 'geom';
 const MOST_TOLD = 1000;
 
 /** Column types (OGC 12-128r17, table 1) for ours. */
-const COLUMN: Readonly<Record<Field['type'], string>> = {
+export const COLUMN: Readonly<Record<Field['type'], string>> = {
   text: 'TEXT',
   integer: 'MEDIUMINT',
   integer64: 'INTEGER',
@@ -202,7 +202,7 @@ function registerShape(db: Database.Database, spec: TableSpec, srs: number, flag
 const IS_TEXT: ReadonlySet<Field['type']> = new Set(['text', 'json', 'date', 'datetime']);
 
 /** A value as the column of its field stores it. */
-function toSql(value: Value, type: Field['type']): unknown {
+export function toSql(value: Value, type: Field['type']): unknown {
   if (value !== null && IS_TEXT.has(type) && !(value instanceof Uint8Array) && typeof value !== 'string') return String(value);
   if (typeof value === 'number' && !Number.isFinite(value)) return null; // SQLite has no such number
   if (typeof value === 'boolean') return value ? 1 : 0; // a column of whole numbers stores them as such, whatever they are bound as

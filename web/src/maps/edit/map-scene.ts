@@ -16,6 +16,7 @@ import VectorTileSource from 'ol/source/VectorTile.js';
 import { Fill, Stroke, Style } from 'ol/style.js';
 import TileGrid from 'ol/tilegrid/TileGrid.js';
 import View from 'ol/View.js';
+import 'ol/ol.css';
 import type { MapPlane, Point } from './map-plane.js';
 import { labelStyle, isInScale, shapeStyle } from './ol-symbols.js';
 import { landIn } from './land-outline.js';
