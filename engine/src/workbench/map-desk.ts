@@ -1,7 +1,8 @@
 import { existsSync, mkdirSync, readFileSync, renameSync, writeFileSync } from 'node:fs';
-import { join } from 'node:path';
+import { basename, dirname, join } from 'node:path';
 import { isMapFile, isUnsafePath, ProblemError } from '@rootmap/core';
 import type {
+  AppliedView,
   CrsAdvice,
   DigitisedView,
   DigitiseRequest,
@@ -22,11 +23,16 @@ import type {
   SavedView,
   SaveMapRequest,
 } from '@rootmap/core/contract';
+import type { PlannedChange } from '../changes/change.js';
+import { missingFolders } from '../move/plan-move.js';
 import type { RunOptions } from '../changes/run-change.js';
 import { hashOfBytes } from '../maps/view-map-doc.js';
 import type { DraftShelf } from './draft-shelf.js';
 import type { TaskBase } from './tasks.js';
 import type { Workbench } from './workbench.js';
+
+/** A page of A2 at 300 dots an inch has about half of it. */
+const LARGEST_PRINT = 128 << 20;
 
 /** What people do with maps: look, edit, keep, save. */
 export class MapDesk {
@@ -132,11 +138,33 @@ export class MapDesk {
     const { change, order, dataset } = await this.bench.pool.run('plan-digitise', { ...base, request });
     let records = 0;
     const stageAll: RunOptions['stageAll'] = async (installs) => {
-      const staged = Object.fromEntries(Object.entries(order.targets).map(([name, path]) => [name, installs.find((i) => i.target === path)!.staged]));
+      const staged = Object.fromEntries(
+        Object.entries(order.targets).map(([name, path]) => [name, installs.find((i) => i.target === path)!.staged]),
+      );
       records = await this.bench.pool.run('stage-digitised', { ...base, order, staged });
     };
     const applied = await this.bench.apply(key, base, change, 1, { ...this.bench.run, stageAll });
     return { dataset, records, changeId: applied.change?.id ?? null };
+  }
+
+  /** A page that was made of a map is written where nothing stands. */
+  async print(key: string, at: PathRequest, title: string, content: AsyncIterable<Uint8Array>, who: string): Promise<AppliedView> {
+    const base = await this.bench.base(key, who);
+    const path = this.bench.path(at, true);
+    if (!/\.(pdf|png)$/i.test(path)) throw new ProblemError({ code: 'bad-name', name: basename(path), why: 'a page ends in .pdf or .png' });
+    if (existsSync(path)) throw new ProblemError({ code: 'exists', path: at.path });
+    const pieces: Uint8Array[] = [];
+    let bytes = 0;
+    for await (const piece of content) {
+      bytes += piece.length;
+      if (bytes > LARGEST_PRINT) throw new ProblemError({ code: 'too-large', file: at.path, bytes, limitBytes: LARGEST_PRINT });
+      pieces.push(piece);
+    }
+    const steps: PlannedChange['steps'] = [
+      ...missingFolders([dirname(path)]).map((folder) => ({ kind: 'folder', path: folder }) as const),
+      { kind: 'write', path, before: null, after: Buffer.concat(pieces) },
+    ];
+    return this.bench.apply(key, base, { title, kind: 'save', root: base.root, who, steps }, 1);
   }
 
   async crsAdvice(key: string, ids: readonly string[]): Promise<CrsAdvice> {

@@ -1,4 +1,4 @@
-import { Body, Controller, Delete, Get, HttpCode, Inject, Module, Param, Post, Query, Req, Res } from '@nestjs/common';
+import { Body, Controller, Delete, Get, HttpCode, Inject, Module, Param, Post, Put, Query, Req, Res } from '@nestjs/common';
 import type { Request, Response } from 'express';
 import Joi from 'joi';
 import {
@@ -11,6 +11,7 @@ import {
   pathRequest,
   rehearsalRequest,
   saveMapRequest,
+  type AppliedView,
   type CrsAdvice,
   type CrsAdviceRequest,
   type DatasetsRequest,
@@ -40,6 +41,11 @@ interface MapQuery {
   readonly path: string;
   readonly editor: string;
 }
+interface PrintQuery {
+  readonly place: string;
+  readonly path: string;
+  readonly title: string;
+}
 interface StyleQuery {
   readonly path: string;
   readonly layer: string;
@@ -50,6 +56,7 @@ const mapQuery = Joi.object<MapQuery>({ path, editor: Joi.string().guid().requir
 const pictureQuery = Joi.object<{ path: string; of?: string }>({ path, of: Joi.string().max(80) });
 
 const newMapRequest = Joi.object<{ title: string }>({ title: Joi.string().trim().min(1).max(200).required() });
+const printQuery = Joi.object<PrintQuery>({ place: Joi.string().max(80).required(), path, title: Joi.string().max(400).required() });
 const crsQuery = Joi.object<{ code: string }>({ code: Joi.string().pattern(/^EPSG:\d{4,6}$/).required() }); // prettier-ignore
 const styleQuery = Joi.object<StyleQuery>({ path, layer: Joi.string().max(2000).required(), href: Joi.string().max(4096).required() });
 
@@ -149,8 +156,22 @@ export class MapsController {
   /** Saves what was drawn and edited, as one change. */
   @Post('digitised')
   @HttpCode(200)
-  digitise(@Param('key') key: string, @Body(new JoiPipe(digitiseRequest)) body: DigitiseRequest, @Req() request: Request): Promise<DigitisedView> {
+  digitise(
+    @Param('key') key: string,
+    @Body(new JoiPipe(digitiseRequest)) body: DigitiseRequest,
+    @Req() request: Request,
+  ): Promise<DigitisedView> {
     return this.workbench.maps.digitise(key, body, whoOf(request));
+  }
+
+  /** A page that was made of a map, its bytes as the body. */
+  @Put('print')
+  print(
+    @Param('key') key: string,
+    @Query(new JoiPipe(printQuery)) { place, path: at, title }: PrintQuery,
+    @Req() request: Request,
+  ): Promise<AppliedView> {
+    return this.workbench.maps.print(key, { place, path: at }, title, request, whoOf(request));
   }
 
   /** A new map without layers. */

@@ -217,6 +217,11 @@ export const api = {
   outside: (key: string, at: PathRequest) => post<OutsideView>(`projects/${key}/maps/outside`, at),
   editable: (key: string, body: EditableRequest) => post<EditableView>(`projects/${key}/maps/editable`, body),
   digitise: (key: string, body: DigitiseRequest) => post<DigitisedView>(`projects/${key}/maps/digitised`, body),
+  writePrint: (key: string, at: PathRequest, title: string, bytes: Uint8Array) =>
+    send<AppliedView>(
+      `projects/${key}/maps/print?place=${encodeURIComponent(at.place)}&path=${encodeURIComponent(at.path)}&title=${encodeURIComponent(title)}`,
+      { method: 'PUT', headers: { 'content-type': 'application/octet-stream' }, body: bytes as Uint8Array<ArrayBuffer> },
+    ),
   newMap: (key: string, title: string) => post<{ map: string }>(`projects/${key}/maps`, { title }),
   /** As an address that an image shows; null: there is none. */
   mapPicture: async (key: string, path: string): Promise<string | null> => {

@@ -33,7 +33,10 @@ export function EditPreviewList({ preview }: { preview: EditPreview }) {
         <Part title={`${many(preview.kept.length, 'layer')} stay as they are`} tone="ochre">
           {preview.kept.slice(0, SHOWN).map((k, i) => (
             <Line key={i}>
-              {k.title} <Soft>in {k.map}: {k.why}.</Soft>
+              {k.title}{' '}
+              <Soft>
+                in {k.map}: {k.why}.
+              </Soft>
             </Line>
           ))}
           <More shown={Math.min(SHOWN, preview.kept.length)} of={preview.kept.length} />

@@ -97,6 +97,7 @@ export function MapEditorView({ project, path, doc }: Props) {
   const [hasLand, setHasLand] = useState(() => localStorage.getItem('rootmap.land') !== 'off');
   const [liveScene, setLiveScene] = useState<MapScene | null>(null);
 
+  const pictureUrl = useCallback((id: string, href: string) => api.stylePictureUrl(key, path, id, href), [key, path]);
   const [isBringing, setBringing] = useState(false);
   const [outside, setOutside] = useState<{ place: string; path: string } | null>(null);
   const [copying, setCopying] = useState<DraftLayer | null>(null);
@@ -293,7 +294,7 @@ export function MapEditorView({ project, path, doc }: Props) {
             start={draft.crs === doc.draft.crs ? draft.view : null}
             name={draft.title}
             hasLand={hasLand}
-            pictureUrl={(id, href) => api.stylePictureUrl(key, path, id, href)}
+            pictureUrl={pictureUrl}
             scene={scene}
             onSight={setSight}
             onPointer={setPointer}
@@ -354,6 +355,8 @@ export function MapEditorView({ project, path, doc }: Props) {
           layers={layers}
           rows={rows}
           sight={sight}
+          hasLand={hasLand}
+          pictureUrl={pictureUrl}
           onClose={() => setPrinting(false)}
         />
       )}

@@ -1,0 +1,68 @@
+import { describe, expect, test } from '@jest/globals';
+import { PIXEL_METRES, PLAIN_RASTER, plainSymbol, scaleOf } from '@rootmap/core';
+import { barOf, mapFrame, pageMarks, type Mark, type PageSpec } from './page-marks.js';
+
+const spec: PageSpec = { width: 297, height: 210, title: 'Moorings', scale: 25_000, crs: 'EPSG:32624', legend: [], attribution: 'Harbour office', date: '2026-03-14', hasLegend: true, hasBar: true, hasNorth: true, north: 0 }; // prettier-ignore
+const texts = (marks: readonly Mark[]): Record<string, string> =>
+  Object.fromEntries(marks.flatMap((m) => (m.kind === 'text' ? [[m.what, m.text]] : [])));
+
+describe('the scale bar and 1:n agree', () => {
+  // Common practice, no source: a bar of b millimetres at 1:n stands for b n / 1000 metres.
+  test.each([500, 1000, 2500, 5000, 10_000, 24_999, 25_000, 50_000, 100_000, 1_000_000, 12_345_678])('1:%i', (scale) => {
+    const { metres, mm } = barOf(scale);
+    expect((mm * scale) / 1000).toBeCloseTo(metres, 6);
+    expect(mm).toBeLessThanOrEqual(60.000001);
+    expect(mm).toBeGreaterThan(20);
+    expect([1, 2, 5]).toContain(metres / 10 ** Math.floor(Math.log10(metres)));
+  });
+  // Source: OGC 05-077r4, 10.2: a pixel of 0.28 mm; at 1:25,000 the frame of A4 shows 6.925 km.
+  test('what the frame shows on the ground is its width on paper times n', () => {
+    const frame = mapFrame(spec);
+    const pixels = frame.w / 1000 / PIXEL_METRES;
+    const resolution = (frame.w / 1000) * (25_000 / pixels);
+    expect(scaleOf(resolution, 1, 1)).toBeCloseTo(25_000, 6);
+    expect(frame.w * 25).toBe(6925);
+  });
+});
+
+describe('what stands on the page', () => {
+  test('title, scale, bar, north, attribution, date', () => {
+    expect(texts(pageMarks(spec))).toEqual({
+      title: 'Moorings',
+      scale: '1:25\u202f000 · EPSG:32624',
+      'bar-zero': '0',
+      bar: '1 km',
+      north: 'N',
+      attribution: 'Harbour office',
+      date: '2026-03-14',
+    });
+  });
+  test('nothing that was not asked for', () => {
+    const marks = pageMarks({ ...spec, hasBar: false, hasNorth: false, attribution: '' });
+    expect(Object.keys(texts(marks)).sort()).toEqual(['date', 'scale', 'title']);
+  });
+  test('the legend has a row for every layer and class, inside the frame, and says when there are more', () => {
+    const symbol = plainSymbol('area');
+    const legend: PageSpec['legend'] = [
+      { title: 'Beds', kind: 'area', look: { kind: 'by-value', field: 'k', entries: [{ value: 1, title: 'reef', symbol }, { value: 2, title: 'bank', symbol }], other: symbol } },
+      { title: 'Depth', kind: 'raster', look: PLAIN_RASTER },
+    ]; // prettier-ignore
+    const rows = (l: PageSpec['legend']): string[] =>
+      pageMarks({ ...spec, legend: l }).flatMap((m) => (m.kind === 'text' && m.what === 'legend' ? [m.text] : []));
+    expect(rows(legend)).toEqual(['Beds', 'reef', 'bank', 'all others', 'Depth']);
+    const many = rows(
+      Array.from({ length: 200 }, (_, i) => ({ title: `L${i}`, kind: 'area' as const, look: { kind: 'one' as const, symbol } })),
+    );
+    expect(many.at(-1)).toMatch(/^and \d+ more$/);
+    const frame = mapFrame(spec);
+    for (const m of pageMarks({ ...spec, legend })) if (m.kind === 'rect') expect(m.y + m.h).toBeLessThanOrEqual(frame.y + frame.h + 6);
+  });
+  test('north turns with the projection', () => {
+    const tip = (north: number): number =>
+      Number(
+        /M(-?[\d.]+) /.exec(pageMarks({ ...spec, north }).flatMap((m) => (m.kind === 'path' && m.fill === '#1c2a27' ? [m.d] : []))[0]!)![1],
+      );
+    expect(tip(0)).toBeCloseTo(278, 3);
+    expect(tip(10)).toBeGreaterThan(tip(0) + 0.5);
+  });
+});

@@ -1,0 +1,156 @@
+import { roundLength, type LayerSymbol, type Look, type ShapeKind } from '@rootmap/core';
+import { GREYS } from '../edit/ramps.js';
+import { markPath } from '../edit/swatch.js';
+import { lengthText } from '../edit/map-foot.js';
+import { scaleText } from '../edit/position-text.js';
+
+/** What stands on a page. All lengths in millimetres from its upper left corner. */
+export type Mark =
+  | { readonly kind: 'map'; readonly x: number; readonly y: number; readonly w: number; readonly h: number }
+  | { readonly kind: 'rect'; readonly x: number; readonly y: number; readonly w: number; readonly h: number; readonly fill: string | null; readonly stroke: string | null; readonly width: number; readonly opacity: number } // prettier-ignore
+  | { readonly kind: 'path'; readonly d: string; readonly fill: string | null; readonly stroke: string | null; readonly width: number; readonly opacity: number } // prettier-ignore
+  | { readonly kind: 'text'; readonly x: number; readonly y: number; readonly size: number; readonly text: string; readonly isBold: boolean; readonly align: 'left' | 'right' | 'center'; readonly what: string }; // prettier-ignore
+
+export interface LegendEntry {
+  readonly title: string;
+  readonly kind: ShapeKind | 'raster';
+  readonly look: Look;
+}
+export interface PageSpec {
+  /** Of the paper, landscape or upright. */
+  readonly width: number;
+  readonly height: number;
+  readonly title: string;
+  /** 1:n in the middle of the map. */
+  readonly scale: number;
+  readonly crs: string;
+  readonly legend: readonly LegendEntry[];
+  readonly attribution: string;
+  readonly date: string;
+  readonly hasLegend: boolean;
+  readonly hasBar: boolean;
+  readonly hasNorth: boolean;
+  /** Angle of true north from the top of the page, degrees clockwise. */
+  readonly north: number;
+}
+
+const MARGIN = 10;
+const TITLE = 12;
+const FOOT = 17;
+const INK = '#1c2a27';
+const SOFT = '#56625e';
+const MOST_BAR = 60;
+const ROW = 5;
+
+export const mapFrame = (p: Pick<PageSpec, 'width' | 'height'>) => ({
+  x: MARGIN,
+  y: MARGIN + TITLE,
+  w: p.width - 2 * MARGIN,
+  h: p.height - 2 * MARGIN - TITLE - FOOT,
+});
+
+/** The longest round length that fits, as metres on the ground and millimetres on paper: they agree with 1:n by their making. */
+export function barOf(scale: number): { readonly metres: number; readonly mm: number } {
+  const metres = roundLength((MOST_BAR * scale) / 1000);
+  return { metres, mm: (metres * 1000) / scale };
+}
+
+const text = (what: string, x: number, y: number, size: number, content: string, more: Partial<Extract<Mark, { kind: 'text' }>> = {}): Mark => ({ kind: 'text', what, x, y, size, text: content, isBold: false, align: 'left', ...more }); // prettier-ignore
+const rect = (x: number, y: number, w: number, h: number, fill: string | null, stroke: string | null, width = 0.2, opacity = 1): Mark => ({ kind: 'rect', x, y, w, h, fill, stroke, width, opacity }); // prettier-ignore
+
+/** Everything on the page, the map below the rest. */
+export function pageMarks(p: PageSpec): Mark[] {
+  const frame = mapFrame(p);
+  const foot = frame.y + frame.h + 4;
+  return [
+    { kind: 'map', ...frame },
+    rect(frame.x, frame.y, frame.w, frame.h, null, INK, 0.35),
+    text('title', frame.x, MARGIN + TITLE - 5, 6, p.title, { isBold: true }),
+    ...(p.hasLegend && p.legend.length > 0 ? legendMarks(p.legend, frame) : []),
+    ...(p.hasBar ? barMarks(p.scale, frame.x, foot) : []),
+    text('scale', frame.x, foot + 9, 3.4, `${scaleText(p.scale)} · ${p.crs}`),
+    ...(p.attribution.trim() === '' ? [] : [text('attribution', frame.x + frame.w, foot + 9, 2.8, p.attribution, { align: 'right' })]),
+    text('date', frame.x + frame.w, foot + 3, 2.8, p.date, { align: 'right' }),
+    ...(p.hasNorth ? northMarks(frame.x + frame.w - 9, frame.y + 11, p.north) : []),
+  ];
+}
+
+function barMarks(scale: number, x: number, y: number): Mark[] {
+  const { metres, mm } = barOf(scale);
+  const part = mm / 4;
+  return [
+    ...[0, 1, 2, 3].map((i) => rect(x + i * part, y, part, 1.6, i % 2 === 0 ? INK : '#ffffff', INK, 0.2)),
+    text('bar-zero', x, y + 4.6, 2.8, '0'),
+    text('bar', x + mm, y + 4.6, 2.8, lengthText(metres), { align: 'center' }),
+  ];
+}
+
+/** A plain arrow to true north with its letter. */
+function northMarks(x: number, y: number, angle: number): Mark[] {
+  const a = (angle * Math.PI) / 180;
+  const at = (dx: number, dy: number): string =>
+    `${(x + dx * Math.cos(a) - dy * Math.sin(a)).toFixed(3)} ${(y + dx * Math.sin(a) + dy * Math.cos(a)).toFixed(3)}`;
+  return [
+    { kind: 'path', d: `M${x - 6} ${y}a6 6 0 1 0 12 0a6 6 0 1 0 -12 0Z`, fill: '#ffffff', stroke: null, width: 0, opacity: 0.8 },
+    { kind: 'path', d: `M${at(0, -5)}L${at(2, 2)}L${at(0, 0.8)}L${at(-2, 2)}Z`, fill: INK, stroke: null, width: 0, opacity: 1 },
+    text('north', x, y + 5.2, 2.8, 'N', { isBold: true, align: 'center' }),
+  ];
+}
+
+type Row = { readonly label: string; readonly isHead: boolean; readonly draw: (x: number, y: number) => Mark[] };
+
+function legendMarks(legend: readonly LegendEntry[], frame: ReturnType<typeof mapFrame>): Mark[] {
+  const most = Math.max(3, Math.floor((frame.h - 12) / ROW));
+  const all = legend.flatMap(rowsOf);
+  const rows =
+    all.length <= most ? all : [...all.slice(0, most - 1), { label: `and ${all.length - most + 1} more`, isHead: false, draw: () => [] }];
+  const width = Math.min(frame.w / 2, 14 + Math.max(...rows.map((r) => r.label.length)) * 1.75);
+  const height = rows.length * ROW + 4;
+  const x = frame.x + frame.w - width - 3;
+  const y = frame.y + frame.h - height - 3;
+  return [
+    rect(x, y, width, height, '#ffffff', SOFT, 0.2, 0.92),
+    ...rows.flatMap((r, i) => {
+      const top = y + 2 + i * ROW;
+      return [...r.draw(x + 2, top + 0.8), text('legend', x + (r.isHead ? 2 : 10.5), top + 3.6, 2.8, r.label, { isBold: r.isHead })];
+    }),
+  ];
+}
+
+function rowsOf({ title, kind, look }: LegendEntry): Row[] {
+  if (look.kind === 'raster') {
+    const stops = look.ramp?.map((s) => s.colour) ?? GREYS;
+    return [
+      {
+        label: title,
+        isHead: false,
+        draw: (x, y) => stops.map((c, i) => rect(x + (i * 7) / stops.length, y, 7 / stops.length, 3.4, c, null)),
+      },
+    ];
+  }
+  const shape = kind === 'raster' ? 'mixed' : kind;
+  if (look.kind === 'one') return [{ label: title, isHead: false, draw: (x, y) => symbolMarks(look.symbol, shape, x, y) }];
+  const entries = look.kind === 'rules' ? look.rules.map((r) => ({ title: r.title, symbol: r.symbol })) : look.entries;
+  const other = look.kind === 'by-value' && look.other ? [{ title: 'all others', symbol: look.other }] : [];
+  return [
+    { label: title, isHead: true, draw: () => [] },
+    ...[...entries, ...other].map((e) => ({
+      label: e.title,
+      isHead: false,
+      draw: (x: number, y: number) => symbolMarks(e.symbol, shape, x, y),
+    })),
+  ];
+}
+
+/** Millimetres of a pixel of 0.28 mm. */
+const PX = 0.28;
+
+function symbolMarks(s: LayerSymbol, kind: ShapeKind, x: number, y: number): Mark[] {
+  const stroke = { stroke: s.stroke, width: Math.max(0.15, s.strokeWidth * PX), opacity: 1 };
+  if (kind === 'line') return [{ kind: 'path', d: `M${x} ${y + 2.6}L${x + 2.5} ${y + 0.8}L${x + 4.5} ${y + 2.4}L${x + 7} ${y + 0.8}`, fill: null, ...stroke, stroke: s.stroke ?? s.fill }]; // prettier-ignore
+  if (kind === 'point') {
+    const isStroked = s.mark === 'cross' || s.mark === 'x';
+    return [{ kind: 'path', d: markPath(s.mark, x + 3.5, y + 1.7, Math.min(1.7, (s.size * PX) / 2)), fill: isStroked ? null : s.fill, ...stroke, stroke: isStroked ? (s.stroke ?? s.fill) : s.stroke }]; // prettier-ignore
+  }
+  return [rect(x, y, 7, 3.4, s.fill, null, 0, s.fillOpacity), rect(x, y, 7, 3.4, null, s.stroke, stroke.width)];
+}
