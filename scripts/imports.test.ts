@@ -54,7 +54,6 @@ const CORE_PACKAGES = [
   'chevrotain',
   'simple-statistics',
   'geostyler-sld-parser',
-  'geostyler-style/dist/style.js',
   'chardet',
 ];
 

@@ -35,6 +35,8 @@ let ok = true;
 const counts = { passed: 0, failed: 0, skipped: 0 };
 if (wanted !== 'browser') {
   await ensure('/usr/bin/ogr2ogr', 'gdal-bin', 'proj-bin', 'python3-gdal');
+  await ensure('/usr/bin/pdftotext', 'poppler-utils');
+  await ensure('/usr/lib/python3/dist-packages/owslib/owscontext/core.py', 'python3-owslib');
   const jest = [
     '--experimental-vm-modules',
     '--disable-warning=ExperimentalWarning',

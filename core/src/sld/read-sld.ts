@@ -1,5 +1,4 @@
-import type { Rule, Style, Symbolizer, TextSymbolizer } from 'geostyler-style/dist/style.js';
-import SldStyleParser from 'geostyler-sld-parser';
+import { sldParser, type StyleRule, type Symbolizer, type TextSymbolizer } from './style-model.js';
 import type { Field } from '../dataset/dataset.js';
 import { printFilter } from '../filter/print-filter.js';
 import { lookOfRules } from '../look/look-of-rules.js';
@@ -17,8 +16,10 @@ export interface ReadStyle {
 /** Reads SLD 1.0 or 1.1. Null: it is no style that can be read. Never throws. */
 export async function readSld(text: string, fields: readonly Field[] | null): Promise<ReadStyle | null> {
   const version = /<(?:\w+:)?StyledLayerDescriptor[^>]*\sversion="1\.0/.test(text) ? '1.0.0' : '1.1.0';
-  const read = await new SldStyleParser({ sldVersion: version }).readStyle(text).catch(() => null); // it is no XML, or no style
-  const rules = (read as { output?: Style } | null)?.output?.rules;
+  const read = await sldParser(version)
+    .readStyle(text)
+    .catch(() => null); // it is no XML, or no style
+  const rules = read?.output?.rules;
   if (!rules || rules.length === 0) return null;
   const losses = new Set<string>();
   const raster = rules.flatMap((r) => r.symbolizers).find((s) => s.kind === 'Raster');
@@ -27,7 +28,7 @@ export async function readSld(text: string, fields: readonly Field[] | null): Pr
   return { look: drawn.length > 0 ? lookOfRules(drawn) : null, label: labelOf(rules), losses: [...losses] };
 }
 
-function ruleOf(r: Rule, fields: readonly Field[] | null, losses: Set<string>): LookRule[] {
+function ruleOf(r: StyleRule, fields: readonly Field[] | null, losses: Set<string>): LookRule[] {
   const symbolizers = r.symbolizers.filter((s) => s.kind !== 'Text');
   if (symbolizers.length === 0) return [];
   const condition = r.filter === undefined ? null : fromStyleFilter(r.filter, fields);
@@ -89,7 +90,7 @@ const strokeOf = (s: LayerSymbol, colour: unknown, width: unknown, opacity: unkn
   dash: dashOr(dash),
 });
 
-function labelOf(rules: readonly Rule[]): Label | null {
+function labelOf(rules: readonly StyleRule[]): Label | null {
   const z = rules.flatMap((r) => r.symbolizers).find((s): s is TextSymbolizer => s.kind === 'Text');
   const template = textOr(z?.label);
   if (!z || template === null) return null;
@@ -109,7 +110,7 @@ function rasterLook(z: Extract<Symbolizer, { kind: 'Raster' }>): RasterLook {
     const [colour, value] = [colourOr(e.color), numberOr(e.quantity)];
     return colour === null || value === null ? [] : [{ value, colour, opacity: numberOr(e.opacity) ?? 1 }];
   });
-  const channel = z.channelSelection && 'grayChannel' in z.channelSelection ? z.channelSelection.grayChannel.sourceChannelName : undefined;
+  const channel = z.channelSelection?.grayChannel?.sourceChannelName;
   const isGrey = stops.length === 2 && stops.every((s, i) => s.colour === GREY[i]) && map?.type !== 'intervals';
   return {
     ...PLAIN_RASTER,

@@ -1,18 +1,18 @@
-import type { Filter } from 'geostyler-style/dist/style.js';
+import type { StyleFilter } from './style-model.js';
 import type { Field } from '../dataset/dataset.js';
 import type { CompareOp, Condition, Operand } from '../filter/expression.js';
 
 /** Filters as styles of the exchange model have them; null where a condition has parts that it cannot say (sums, two fields). */
-export function toStyleFilter(c: Condition): Filter | null {
+export function toStyleFilter(c: Condition): StyleFilter | null {
   switch (c.op) {
     case 'and':
     case 'or': {
       const parts = c.parts.map(toStyleFilter);
-      return parts.includes(null) ? null : ([c.op === 'and' ? '&&' : '||', ...parts] as Filter);
+      return parts.includes(null) ? null : [c.op === 'and' ? '&&' : '||', ...parts];
     }
     case 'not': {
       const part = toStyleFilter(c.part);
-      return part === null ? null : (['!', part] as Filter);
+      return part === null ? null : ['!', part];
     }
     case 'null':
       return 'field' in c.value ? ['==', c.value.field, null] : null;

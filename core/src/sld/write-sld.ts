@@ -1,5 +1,15 @@
-import type { FillSymbolizer, IconSymbolizer, LineSymbolizer, MarkSymbolizer, RasterSymbolizer, Rule, Style, Symbolizer, TextSymbolizer } from 'geostyler-style/dist/style.js'; // prettier-ignore
-import SldStyleParser from 'geostyler-sld-parser';
+import {
+  sldParser,
+  type FillSymbolizer,
+  type IconSymbolizer,
+  type LineSymbolizer,
+  type MarkSymbolizer,
+  type RasterSymbolizer,
+  type StyleModel,
+  type StyleRule,
+  type Symbolizer,
+  type TextSymbolizer,
+} from './style-model.js';
 import { parseFilter } from '../filter/parse-filter.js';
 import { printField, printLiteral } from '../filter/print-filter.js';
 import type { Label, LayerSymbol, Look, LookRule, RasterLook, ShapeKind, VectorLook } from '../look/look.js';
@@ -16,23 +26,21 @@ export const LABELS = 'labels';
  * @param kind what the layer's shapes are: it decides the symbolizers
  */
 export async function writeSld(title: string, look: Look, kind: ShapeKind, label: Label | null): Promise<string> {
-  const rules: Rule[] = look.kind === 'raster' ? [{ name: title, symbolizers: [rasterSymbolizer(look)] }] : vectorRules(look, kind, label);
-  const style: Style = { name: title, rules };
-  const written = await new SldStyleParser({
-    sldVersion: look.kind === 'raster' ? '1.0.0' : '1.1.0',
-    builderOptions: { format: true, indentBy: '  ' },
-  }).writeStyle(style);
+  const rules: StyleRule[] =
+    look.kind === 'raster' ? [{ name: title, symbolizers: [rasterSymbolizer(look)] }] : vectorRules(look, kind, label);
+  const style: StyleModel = { name: title, rules };
+  const written = await sldParser(look.kind === 'raster' ? '1.0.0' : '1.1.0').writeStyle(style);
   if (written.output === undefined) throw new Error(`the style could not be written: ${written.errors?.map(String).join('; ') ?? ''}`);
   // The library forgets the attribute that tells steps from a ramp.
   return look.kind === 'raster' && look.isStepped ? written.output.replace('<ColorMap>', '<ColorMap type="intervals">') : written.output;
 }
 
-function vectorRules(look: VectorLook, kind: ShapeKind, label: Label | null): Rule[] {
+function vectorRules(look: VectorLook, kind: ShapeKind, label: Label | null): StyleRule[] {
   const rules = rulesOfLook(look).map((r) => ruleOf(r, look, kind));
   return label ? [...rules, { name: LABELS, symbolizers: [textSymbolizer(label)] }] : rules;
 }
 
-function ruleOf(r: LookRule, look: VectorLook, kind: ShapeKind): Rule {
+function ruleOf(r: LookRule, look: VectorLook, kind: ShapeKind): StyleRule {
   const text = r.isElse && look.kind === 'by-value' ? elseFilter(look) : r.filter;
   const parsed = text === null ? null : parseFilter(text);
   const filter = parsed?.ok ? toStyleFilter(parsed.condition) : null;

@@ -56,7 +56,9 @@ function withValues(slice: string, fields: readonly Field[], values: readonly Sh
     if (field.type === 'json' || field.type === 'binary') return text;
     const value = typedValue(values[i] ?? null, field);
     const before = properties?.[field.name] ?? null;
-    if (before === value || String(before) === String(value)) return text;
+    const isSame =
+      (typeof before === 'string' || typeof before === 'number' || typeof before === 'boolean') && String(before) === String(value);
+    if (before === value || isSame) return text;
     return setAt(text, ['properties', field.name], typeof value === 'bigint' ? Number(value) : value);
   }, base);
 }

@@ -48,7 +48,7 @@ export function editTable(
       const withShape = shape && c.geometry !== undefined;
       const columns = [...sets, ...(withShape ? [`${quoteName(shape.column_name)} = ?`] : [])];
       if (columns.length === 0) continue;
-      const bound = [...valuesOf(c.values), ...(withShape ? [blobOf(shapeOfDrawn(c.geometry!, to))] : [])];
+      const bound = [...valuesOf(c.values), ...(withShape ? [blobOf(shapeOfDrawn(c.geometry, to))] : [])];
       db.prepare(`UPDATE ${name} SET ${columns.join(', ')} WHERE ${quoteName(key)} = ?`).run(...bound, c.id);
     }
     const names = [...(shape ? [quoteName(shape.column_name)] : []), ...editable.map((f) => quoteName(f.name))];

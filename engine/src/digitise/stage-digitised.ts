@@ -1,7 +1,7 @@
 import { copyFileSync, mkdtempSync, rmSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { basename, dirname, join } from 'node:path';
-import { datasetId, GEOJSON_HEAD, GEOJSON_TAIL, geoJsonFeature, ProblemError, readFeatures, wkbToGeoJson, type Feature, type FeatureStream, type Field } from '@rootmap/core'; // prettier-ignore
+import { datasetId, GEOJSON_HEAD, GEOJSON_TAIL, geoJsonFeature, ProblemError, readFeatures, wkbToGeoJson, type Feature, type FeatureStream, type Field, type Value } from '@rootmap/core'; // prettier-ignore
 import { definitionOf } from '../crs/definitions.js';
 import { transformer, type Transformer } from '../crs/transformer.js';
 import { platformBelow } from '../disk/platform.js';
@@ -149,8 +149,8 @@ const shapeText = (f: Feature): string => {
   return [...(numbers ?? [])].sort().join(' ');
 };
 
-function sameValue(a: unknown, b: unknown, { type }: Field): boolean {
+function sameValue(a: Value, b: Value, { type }: Field): boolean {
   if (a === b || (a === null && b === '') || (a === '' && b === null)) return true;
   if (type === 'real' && a !== null && b !== null) return Math.abs(Number(a) - Number(b)) <= Math.abs(Number(a)) * 1e-12;
-  return a !== null && b !== null && String(a).trimEnd() === String(b).trimEnd();
+  return a !== null && b !== null && !(a instanceof Uint8Array) && String(a).trimEnd() === String(b).trimEnd();
 }

@@ -46,7 +46,7 @@ export function planAddToMap(scope: Scope, { datasets, map, title }: AddToMap, n
       layers: told,
     };
   const crs = adviseCrs(datasets.map((id) => advisedLayer(scope, id))).proposed?.crs.code ?? scope.project?.crs ?? null;
-  const { change } = planNewMap(scope, title, '', topFirst(layers), crs, path);
+  const { change } = planNewMap(scope, title, '', topFirst(layers), crs, { path });
   return { title: change.title, steps: change.steps, layers: told };
 }
 

@@ -1,6 +1,6 @@
 import { randomUUID } from 'node:crypto';
 import { dirname } from 'node:path';
-import { writeMapFile, type NewLayer } from '@rootmap/core';
+import { writeMapFile, type NewLayer, type StoredForm } from '@rootmap/core';
 import type { PlannedChange } from '../changes/change.js';
 import { newMapPath } from '../edit/add-to-map.js';
 import { missingFolders } from '../move/plan-move.js';
@@ -13,14 +13,14 @@ export function planNewMap(
   who: string,
   layers: readonly NewLayer[] = [],
   crs: string | null = null,
-  path = newMapPath(scope, title),
+  { path = newMapPath(scope, title), storedForm = null }: { path?: string; storedForm?: StoredForm | null } = {},
 ): { change: PlannedChange; map: string } {
   const text = writeMapFile({
     id: `urn:uuid:${randomUUID()}`,
     title: title.trim(),
     updated: new Date().toISOString().replace(/\.\d+Z$/, 'Z'),
     crs,
-    storedForm: scope.project?.storedForm ?? 'relative',
+    storedForm: storedForm ?? scope.project?.storedForm ?? 'relative',
     layers,
   });
   const steps: PlannedChange['steps'] = [

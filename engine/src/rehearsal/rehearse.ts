@@ -107,7 +107,7 @@ function scenarioOf(scope: Scope, order: RehearsalOrder): Scenario {
   const to = target?.to ?? from;
   // Links by a relative path start at the new root; where that cannot be looked at, they are as they are now.
   const isOnDisk = order.to !== null && !target?.added;
-  const linked = linkLocations(isOnDisk ? { ...scope, root: resolve(order.to!), places } : { ...scope, places });
+  const linked = linkLocations(isOnDisk ? { ...scope, root: resolve(order.to), places } : { ...scope, places });
   return {
     places: all,
     from,

@@ -1,6 +1,6 @@
 import { existsSync, mkdirSync, readFileSync, renameSync, writeFileSync } from 'node:fs';
 import { basename, dirname, join } from 'node:path';
-import { isMapFile, isUnsafePath, ProblemError } from '@rootmap/core';
+import { isMapFile, isUnsafePath, ProblemError, type StoredForm } from '@rootmap/core';
 import type {
   AppliedView,
   CrsAdvice,
@@ -172,9 +172,9 @@ export class MapDesk {
   }
 
   /** A new map without layers: its CRS is proposed by what comes into it first. */
-  async create(key: string, title: string, who: string): Promise<{ map: string }> {
+  async create(key: string, title: string, storedForm: StoredForm | null, who: string): Promise<{ map: string }> {
     const base = await this.bench.base(key, who);
-    const { change, map } = await this.bench.pool.run('new-map', { ...base, title });
+    const { change, map } = await this.bench.pool.run('new-map', { ...base, title, storedForm });
     await this.bench.apply(key, base, change, 1);
     return { map };
   }

@@ -182,7 +182,7 @@ export interface Tasks {
   'layer-picture': { in: TaskBase & LayerPictureRequest; out: LayerPictureView };
   classes: { in: TaskBase & ClassesRequest; out: ClassesView };
   'crs-advice': { in: TaskBase & { ids: readonly string[] }; out: CrsAdvice };
-  'new-map': { in: TaskBase & { title: string }; out: { change: PlannedChange; map: string } };
+  'new-map': { in: TaskBase & { title: string; storedForm: StoredForm | null }; out: { change: PlannedChange; map: string } };
   'map-from-table': { in: TaskBase & { title: string; text: string }; out: TableMapPlan };
   'warm-up': { in: object; out: void };
   thumbnails: { in: TaskBase & { ids: readonly string[] }; out: readonly (ThumbnailView | null)[] };
@@ -362,7 +362,7 @@ const TASKS: {
     const scope = scopeOf(input, true);
     return adviseCrs(input.ids.map((id) => advisedLayer(scope, id)));
   },
-  'new-map': (input) => planNewMap(scopeOf(input, true), input.title, input.who),
+  'new-map': (input) => planNewMap(scopeOf(input, true), input.title, input.who, [], null, { storedForm: input.storedForm }),
   'map-from-table': (input) => planMapFromTable(scopeOf(input, true), input.title, input.text, input.who),
   'warm-up': async (_, dataFolder) => {
     await previewsOf(dataFolder);

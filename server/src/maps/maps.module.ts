@@ -46,6 +46,10 @@ interface PrintQuery {
   readonly path: string;
   readonly title: string;
 }
+interface NewMapRequest {
+  readonly title: string;
+  readonly storedForm: 'relative' | 'absolute' | null;
+}
 interface StyleQuery {
   readonly path: string;
   readonly layer: string;
@@ -55,7 +59,10 @@ const path = Joi.string().max(4096).required();
 const mapQuery = Joi.object<MapQuery>({ path, editor: Joi.string().guid().required() });
 const pictureQuery = Joi.object<{ path: string; of?: string }>({ path, of: Joi.string().max(80) });
 
-const newMapRequest = Joi.object<{ title: string }>({ title: Joi.string().trim().min(1).max(200).required() });
+const newMapRequest = Joi.object<NewMapRequest>({
+  title: Joi.string().trim().min(1).max(200).required(),
+  storedForm: Joi.string().valid('relative', 'absolute').allow(null).default(null),
+});
 const printQuery = Joi.object<PrintQuery>({ place: Joi.string().max(80).required(), path, title: Joi.string().max(400).required() });
 const crsQuery = Joi.object<{ code: string }>({ code: Joi.string().pattern(/^EPSG:\d{4,6}$/).required() }); // prettier-ignore
 const styleQuery = Joi.object<StyleQuery>({ path, layer: Joi.string().max(2000).required(), href: Joi.string().max(4096).required() });
@@ -179,10 +186,10 @@ export class MapsController {
   @HttpCode(200)
   create(
     @Param('key') key: string,
-    @Body(new JoiPipe(newMapRequest)) { title }: { title: string },
+    @Body(new JoiPipe(newMapRequest)) { title, storedForm }: NewMapRequest,
     @Req() request: Request,
   ): Promise<{ map: string }> {
-    return this.workbench.maps.create(key, title, whoOf(request));
+    return this.workbench.maps.create(key, title, storedForm, whoOf(request));
   }
 
   /** A map of what a table of layers names: shown, or made. */

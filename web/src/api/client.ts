@@ -222,7 +222,8 @@ export const api = {
       `projects/${key}/maps/print?place=${encodeURIComponent(at.place)}&path=${encodeURIComponent(at.path)}&title=${encodeURIComponent(title)}`,
       { method: 'PUT', headers: { 'content-type': 'application/octet-stream' }, body: bytes as Uint8Array<ArrayBuffer> },
     ),
-  newMap: (key: string, title: string) => post<{ map: string }>(`projects/${key}/maps`, { title }),
+  newMap: (key: string, title: string, storedForm: 'relative' | 'absolute' | null) =>
+    post<{ map: string }>(`projects/${key}/maps`, { title, storedForm }),
   /** As an address that an image shows; null: there is none. */
   mapPicture: async (key: string, path: string): Promise<string | null> => {
     const response = await fetch(`/api/projects/${key}/maps/picture?path=${encodeURIComponent(path)}`);

@@ -1,4 +1,4 @@
-import { Box, Button, Dialog, DialogActions, DialogContent, DialogTitle, Tab, Tabs, TextField, Typography } from '@mui/material';
+import { Box, Button, Dialog, DialogActions, DialogContent, DialogTitle, MenuItem, Tab, Tabs, TextField, Typography } from '@mui/material';
 import { useMutation, useQuery } from '@tanstack/react-query';
 import { useState } from 'react';
 import type { ProjectView } from '@rootmap/core/contract';
@@ -7,6 +7,10 @@ import { useSettled } from '../folders/use-edit.js';
 import { many } from '../parts/format.js';
 import { ErrorState, Waiting } from '../parts/states.js';
 import { STATE_COLOUR, STATE_WORD } from '../parts/tether.js';
+
+/** A personal choice, kept for the next map. */
+const KEPT_FORM = 'rootmap.stored-form';
+type StoredChoice = 'project' | 'relative' | 'absolute';
 
 interface Props {
   readonly project: ProjectView;
@@ -20,6 +24,7 @@ export function NewMapDialog({ project, onMade, onClose }: Props) {
   const [how, setHow] = useState<'empty' | 'table'>('empty');
   const [title, setTitle] = useState('');
   const [text, setText] = useState('');
+  const [form, setForm] = useState<StoredChoice>(() => (localStorage.getItem(KEPT_FORM) as StoredChoice | null) ?? 'project');
   const asked = useSettled({ title: title.trim() || 'New map', text });
   const preview = useQuery({
     queryKey: ['project', project.key, 'map-from-table', asked],
@@ -31,7 +36,7 @@ export function NewMapDialog({ project, onMade, onClose }: Props) {
   const make = useMutation({
     mutationFn: async (): Promise<string | null> => {
       if (how === 'table') return (await api.mapFromTable(project.key, { title: title.trim(), text, apply: true })).map;
-      return (await api.newMap(project.key, title.trim())).map;
+      return (await api.newMap(project.key, title.trim(), form === 'project' ? null : form)).map;
     },
     onSuccess: (path) => path !== null && (onClose(), onMade(path)),
   });
@@ -50,8 +55,7 @@ export function NewMapDialog({ project, onMade, onClose }: Props) {
         </Tabs>
         {how === 'empty' ? (
           <Typography color="text.secondary" sx={{ mt: 1.5 }}>
-            Its CRS is proposed by what is brought into it first. References are stored{' '}
-            {project.storedForm === 'absolute' ? 'absolutely, as the project has it' : 'relatively'}.
+            Its CRS is proposed by what is brought into it first.
           </Typography>
         ) : (
           <Box sx={{ mt: 1.5 }}>
@@ -106,6 +110,21 @@ export function NewMapDialog({ project, onMade, onClose }: Props) {
             )}
           </Box>
         )}
+        <TextField
+          select
+          size="small"
+          label="Its references are stored"
+          value={form}
+          onChange={(e) => {
+            setForm(e.target.value as StoredChoice);
+            localStorage.setItem(KEPT_FORM, e.target.value);
+          }}
+          sx={{ mt: 2, width: 330 }}
+        >
+          <MenuItem value="project">as the project has it: {project.storedForm === 'absolute' ? 'absolutely' : 'relatively'}</MenuItem>
+          <MenuItem value="relative">relatively: they move with the project</MenuItem>
+          <MenuItem value="absolute">absolutely: they name one drive</MenuItem>
+        </TextField>
         {make.isError && <ErrorState error={make.error} />}
       </DialogContent>
       <DialogActions sx={{ px: 3, pb: 2 }}>

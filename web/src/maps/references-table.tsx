@@ -26,12 +26,17 @@ export function ReferencesTable({
   showMap,
   marked,
   isNarrow = false,
+  chosen,
+  onChoose,
 }: {
   project: ProjectView;
   layers: readonly LayerView[];
   showMap: boolean;
   marked: string | null;
   isNarrow?: boolean;
+  /** Keys of the layers that something is to be done with. */
+  chosen: ReadonlySet<string>;
+  onChoose: (keys: ReadonlySet<string>) => void;
 }) {
   const rows = useMemo(() => layers.map((l) => toRow(l, project)), [layers, project]);
   const columns = useMemo(
@@ -45,7 +50,12 @@ export function ReferencesTable({
       rowHeight={32}
       columnHeaderHeight={34}
       disableRowSelectionOnClick
-      rowSelectionModel={{ type: 'include', ids: new Set(rows.filter((r) => r.layer.layer === marked).map((r) => r.id)) }}
+      checkboxSelection
+      rowSelectionModel={{ type: 'include', ids: new Set(chosen) }}
+      onRowSelectionModelChange={(model) =>
+        onChoose(new Set(model.type === 'include' ? [...model.ids].map(String) : rows.filter((r) => !model.ids.has(r.id)).map((r) => r.id)))
+      }
+      getRowClassName={({ row }) => (row.layer.layer === marked ? 'marked' : '')}
       hideFooterSelectedRowCount
       hideFooter={rows.length <= 100}
       initialState={{ pagination: { paginationModel: { pageSize: 100 } } }}
@@ -59,11 +69,16 @@ export function ReferencesTable({
         bgcolor: 'var(--sheet)',
         '--DataGrid-containerBackground': 'var(--sheet)',
         fontSize: 13,
+        '& .marked': { bgcolor: 'var(--spruce-wash)' },
       }}
       localeText={{ noRowsLabel: 'This map has no layer yet.' }}
     />
   );
 }
+
+/** The folder that a layer's data stands in, or was recorded in. */
+export const folderOfLayer = (l: LayerView): string =>
+  l.reach === 'service' ? 'services' : (l.recordedFolder ?? (l.shownResolved ?? '').replace(/\/?[^/]*$/, ''));
 
 function toRow(l: LayerView, project: ProjectView): Row {
   return {
@@ -73,7 +88,7 @@ function toRow(l: LayerView, project: ProjectView): Row {
     mapTitle: project.maps.find((m) => m.path === l.map)?.title ?? '',
     href: l.href ?? 'no source recorded',
     resolved: l.shownResolved ?? 'nowhere',
-    folder: l.recordedFolder ?? '',
+    folder: folderOfLayer(l),
     stored: l.stored,
     reach: l.reach,
     state: STATE_WORD[l.state],

@@ -1,9 +1,12 @@
-import { MenuItem, TextField } from '@mui/material';
+import { MenuItem, TextField, Typography } from '@mui/material';
+import { useQuery } from '@tanstack/react-query';
 import { useMemo, useState } from 'react';
 import { useNavigate } from 'react-router';
 import type { EditRequest, ProjectView } from '@rootmap/core/contract';
 import { EditDialog } from '../folders/edit-dialog.js';
-import { useSettled } from '../folders/use-edit.js';
+import { useEditPlan, useSettled } from '../folders/use-edit.js';
+import { api } from '../api/client.js';
+import { distortionWords } from '../maps/edit/crs-card.js';
 import { many } from '../parts/format.js';
 
 const NEW = '';
@@ -28,6 +31,14 @@ export function MapDialog({
     return { kind: 'add-to-map', datasets: ids, map: map === NEW ? null : map, title: map === NEW ? title : '' };
   }, [map, title, ids]);
   const edit = useSettled(asked);
+  const plan = useEditPlan(project.key, edit);
+  const made = map === NEW ? plan.data?.added[0]?.map : map;
+  const advice = useQuery({
+    queryKey: ['project', project.key, 'crs-advice', ids],
+    queryFn: () => api.crsAdvice(project.key, ids),
+    enabled: map === NEW,
+  });
+  const proposed = advice.data?.proposed;
   const things = ids.length === 1 ? names[0]! : many(ids.length, 'dataset');
   return (
     <EditDialog
@@ -37,7 +48,7 @@ export function MapDialog({
       isSettling={edit !== asked}
       button={map === NEW ? 'Make the map' : `Add ${ids.length === 1 ? 'a layer' : many(ids.length, 'layer')}`}
       onClose={onClose}
-      onDone={() => void navigate('../maps', { relative: 'path' })}
+      onDone={() => void navigate(made ? `../maps/edit?map=${encodeURIComponent(made)}` : '../maps', { relative: 'path' })}
     >
       <TextField
         select
@@ -56,6 +67,12 @@ export function MapDialog({
         ))}
       </TextField>
       {map === NEW && <TextField fullWidth label="Its title" value={title} onChange={(e) => setTitle(e.target.value)} sx={{ mb: 1.5 }} />}
+      {map === NEW && proposed && (
+        <Typography variant="body2" sx={{ mb: 1.5 }}>
+          It is drawn in {proposed.crs.name} ({proposed.crs.code}). {proposed.why}{' '}
+          {distortionWords(proposed.lengthPerMille, proposed.crs.unit)}
+        </Typography>
+      )}
     </EditDialog>
   );
 }

@@ -87,15 +87,15 @@ export class DrawingBoard {
       );
     if (tool === 'draw') {
       const draw = new Draw({ source: new VectorSource(), type: this.kind, stopClick: true });
-      draw.on('drawend', (e) => this.calls.onDrawn(geometryOf(e.feature as Feature<Geometry>)));
+      draw.on('drawend', (e) => this.calls.onDrawn(geometryOf(e.feature)));
       this.add(draw);
     } else if (tool === 'reshape') {
       const modify = new Modify({ source: this.source });
-      modify.on('modifyend', (e) => told(e.features.getArray() as Feature<Geometry>[]));
+      modify.on('modifyend', (e) => told(e.features.getArray()));
       this.add(modify);
     } else if (tool === 'move') {
       const translate = new Translate({ layers: [this.layer] });
-      translate.on('translateend', (e) => told(e.features.getArray() as Feature<Geometry>[]));
+      translate.on('translateend', (e) => told(e.features.getArray()));
       this.add(translate);
     } else {
       const select = new Select({ layers: [this.layer], style: null, hitTolerance: 6 });

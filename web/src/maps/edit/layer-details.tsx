@@ -115,7 +115,7 @@ export function LayerDetails(props: Props) {
                 size="small"
                 aria-labelledby="opacity-label"
                 value={Math.round(layer.opacity * 100)}
-                onChange={(_, v) => onEdit({ opacity: (v as number) / 100 }, 'opacity')}
+                onChange={(_, v) => onEdit({ opacity: v / 100 }, 'opacity')}
                 sx={{ flex: 1, mr: 1 }}
               />
             </Box>

@@ -39,8 +39,14 @@ export function LookEditor(props: Props) {
   const [copyFrom, setCopyFrom] = useState<HTMLElement | null>(null);
   const [ramp, setRamp] = useState(RAMPS[0]!);
   const base = symbolOfLook(look, kind);
-  const numeric = fields.filter((f) => ['integer', 'integer64', 'real'].includes(f.type));
-  const keyed = fields.filter((f) => f.type !== 'binary');
+  const numeric = telling(
+    fields.filter((f) => ['integer', 'integer64', 'real'].includes(f.type)),
+    'real',
+  );
+  const keyed = telling(
+    fields.filter((f) => f.type !== 'binary'),
+    'text',
+  );
   const read = useMutation({
     mutationFn: (r: { field: string; method: 'equal' | 'quantile' | 'natural' | 'values'; classes: number }) =>
       api.classes(projectKey, { dataset, filter, ...r }),
@@ -172,6 +178,12 @@ export function LookEditor(props: Props) {
       )}
     </Box>
   );
+}
+
+/** Fields with the one first that most likely tells records apart: of the type that is wanted, and no running number. */
+function telling(fields: readonly Field[], wanted: Field['type']): readonly Field[] {
+  const rank = (f: Field): number => (/^(o?id|fid|gid|objectid|ogc_fid)$/i.test(f.name) ? 2 : f.type === wanted ? 0 : 1);
+  return [...fields].sort((a, b) => rank(a) - rank(b));
 }
 
 export const FieldChoice = ({

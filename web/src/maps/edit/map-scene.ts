@@ -156,8 +156,8 @@ export class MapScene {
   private restyle(drawn: Drawn, layer: SceneLayer): void {
     if (!(drawn.shapes instanceof VectorTileLayer) || layer.look.kind === 'raster') return;
     const classes = layer.picture!.drawing === null ? null : layer.picture!.classes;
-    drawn.shapes.setStyle(shapeStyle(rulesOfLook(layer.look), classes, () => this.scale, (href) => this.pictureUrl(layer.id, href)) as never); // prettier-ignore
-    if (layer.label) drawn.labels?.setStyle(labelStyle(layer.label, FONT) as never);
+    drawn.shapes.setStyle(shapeStyle(rulesOfLook(layer.look), classes, () => this.scale, (href) => this.pictureUrl(layer.id, href))); // prettier-ignore
+    if (layer.label) drawn.labels?.setStyle(labelStyle(layer.label, FONT));
   }
 
   private applyLimits(): void {

@@ -105,7 +105,8 @@ export function labelStyle(label: Label, font: string): (shape: TileShape) => St
   const known = new Map<string, Style>();
   return (shape) => {
     if (shape.get('layer') !== 'labels') return undefined;
-    const text = String(shape.get('l') ?? '');
+    const told = shape.get('l');
+    const text = typeof told === 'string' ? told : '';
     let style = known.get(text);
     if (!style) {
       if (known.size > 5000) known.clear();

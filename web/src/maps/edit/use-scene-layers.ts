@@ -32,7 +32,7 @@ export function useSceneLayers(
     return {
       layer,
       data,
-      body: isThere ? { dataset: data.dataset!, crs: data.crs === null ? null : crs, drawing: drawingOf(layer, data.kind) } : null,
+      body: isThere ? { dataset: data.dataset, crs: data.crs === null ? null : crs, drawing: drawingOf(layer, data.kind) } : null,
     };
   });
   const found = useQueries({
