@@ -194,7 +194,7 @@ test('data from outside is asked about; a rehearsal says that it would be lost o
   await check(page);
   await page.getByRole('button', { name: 'Make this move safe' }).click();
   const dialog = page.getByRole('dialog');
-  await expect(dialog.getByText(/received\/other_team\/wind_stations\.shp/)).toBeVisible();
+  await expect(dialog.getByText('received/other_team/wind_stations.shp', { exact: true })).toBeVisible();
   await dialog.getByRole('button', { name: 'Fix 1 layer' }).click();
   await expect(page.getByText('No layer would be lost: 5 layers of 5 would be sound.')).toBeVisible();
   expect(existsSync(root('received', 'other_team', 'wind_stations.dbf'))).toBe(true);

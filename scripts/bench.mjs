@@ -1,4 +1,4 @@
-// npm run bench [-- start|survey|quiet|moves|duplicates|intake|previews|geodatabase|geodatabase-raster|killed]: each hot path against its yardstick in the same run.
+// npm run bench [-- start|survey|quiet|moves|duplicates|intake|previews|maps|rehearsal|geodatabase|geodatabase-raster|killed]: each hot path against its yardstick in the same run.
 import { build } from './build.mjs';
 import { install } from './install.mjs';
 
@@ -7,6 +7,19 @@ await build();
 const { allOk, calibrate } = await import('../bench/lib.mjs');
 console.log(`calibration loop: ${calibrate().toFixed(0)} ms`);
 const wanted = process.argv.slice(2);
-for (const name of ['start', 'survey', 'quiet', 'moves', 'duplicates', 'intake', 'previews', 'geodatabase', 'geodatabase-raster', 'killed'])
+for (const name of [
+  'start',
+  'survey',
+  'quiet',
+  'moves',
+  'duplicates',
+  'intake',
+  'previews',
+  'maps',
+  'rehearsal',
+  'geodatabase',
+  'geodatabase-raster',
+  'killed',
+])
   if (wanted.length === 0 || wanted.includes(name)) await import(`../bench/${name}.mjs`);
 process.exit(allOk() ? 0 : 1);

@@ -77,6 +77,7 @@ export function MapCanvas({ plane, layers, start, name, hasLand, pictureUrl, sce
       aria-label={`Map ${name}. Arrow keys move it, plus and minus change its scale`}
       tabIndex={0}
       data-drawn={isDrawn}
+      data-pictures={layers.filter((l) => l.picture).length}
       sx={{
         position: 'absolute',
         inset: 0,

@@ -1,0 +1,143 @@
+// A map of 20 layers, one of 200,000 areas and one raster of 1 GB: opened, panned, beside the same pan over an empty map.
+import { chromium } from '@playwright/test';
+import { spawnSync } from 'node:child_process';
+import { closeSync, mkdirSync, openSync, rmSync, writeFileSync, writeSync } from 'node:fs';
+import { join } from 'node:path';
+import { writeMapFile, writeShapefile } from '@rootmap/core';
+import { makeArea, random } from './polygons.mjs';
+import { median, report, Server } from './lib.mjs';
+
+const AREAS = 200_000;
+const SIZE = 16_384; // of the raster in pixels: 1 GiB of 32-bit floats
+const date = { year: 2026, month: 1, day: 5 };
+const PRJ =
+  'PROJCS["WGS_1984_UTM_Zone_24N",GEOGCS["GCS_WGS_1984",DATUM["D_WGS_1984",SPHEROID["WGS_1984",6378137.0,298.257223563]],PRIMEM["Greenwich",0.0],UNIT["Degree",0.0174532925199433]],PROJECTION["Transverse_Mercator"],PARAMETER["False_Easting",500000.0],PARAMETER["False_Northing",0.0],PARAMETER["Central_Meridian",-39.0],PARAMETER["Scale_Factor",0.9996],PARAMETER["Latitude_Of_Origin",0.0],UNIT["Meter",1.0]]';
+
+const server = new Server();
+const place = join(server.folder, 'place');
+const root = join(place, 'project');
+mkdirSync(join(root, 'maps'), { recursive: true });
+writeFileSync(
+  join(root, 'bench.rootmap.json'),
+  JSON.stringify({ format: 'rootmap-project/1', id: 'b', name: 'bench', title: 'Bench', crs: 'EPSG:32624' }),
+);
+const next = random(7);
+const write = (name, shapes) => {
+  const parts = writeShapefile({
+    shapeType: 5,
+    shapes,
+    fields: [{ name: 'id', code: 'N', lengthBytes: 9 }],
+    rows: shapes.map((_, i) => [i]),
+    date,
+  });
+  for (const [ending, bytes] of Object.entries({ ...parts, prj: PRJ })) writeFileSync(join(root, `${name}.${ending}`), bytes);
+};
+write('all_areas', Array.from({ length: AREAS }, (_, i) => makeArea(i, AREAS, next))); // prettier-ignore
+for (let n = 0; n < 18; n++) write(`part_${n}`, Array.from({ length: 500 }, (_, i) => makeArea(i, 500, next))); // prettier-ignore
+const box = [400_000, 4_800_000, 600_000, 5_000_000];
+const raw = openSync(join(root, 'heights.img'), 'w');
+const row = new Float32Array(SIZE);
+for (let y = 0; y < SIZE; y++) {
+  for (let x = 0; x < SIZE; x++) row[x] = Math.sin(x / 500) * Math.cos(y / 700) * 100;
+  writeSync(raw, new Uint8Array(row.buffer));
+}
+closeSync(raw);
+writeFileSync(
+  join(root, 'heights.hdr'),
+  `ENVI\nsamples = ${SIZE}\nlines = ${SIZE}\nbands = 1\nheader offset = 0\nfile type = ENVI Standard\ndata type = 4\ninterleave = bip\nbyte order = 0\n`,
+);
+const gdal = (command, ...args) => {
+  const r = spawnSync(command, args, { cwd: root, encoding: 'utf8' });
+  if (r.status !== 0) throw new Error(r.stderr);
+};
+gdal('gdal_translate', '-q', '-co', 'TILED=YES', '-a_srs', 'EPSG:32624', '-a_ullr', String(box[0]), String(box[3]), String(box[2]), String(box[1]), 'heights.img', 'heights.tif'); // prettier-ignore
+gdal('gdaladdo', '-q', 'heights.tif', '2', '4', '8', '16', '32', '64');
+for (const f of ['heights.img', 'heights.hdr']) rmSync(join(root, f), { force: true });
+const vector = (name) => ({ id: name, title: name, format: 'shapefile', href: `../${name}.shp` });
+const map = (name, layers) =>
+  writeFileSync(join(root, 'maps', `${name}.owc.json`), writeMapFile({ id: name, title: name, updated: '2026-01-01T00:00:00Z', crs: 'EPSG:32624', storedForm: 'relative', layers })); // prettier-ignore
+map('full', [...Array.from({ length: 18 }, (_, n) => vector(`part_${n}`)), vector('all_areas'), { id: 'heights', title: 'heights', format: 'geotiff', href: '../heights.tif' }]); // prettier-ignore
+map('empty', [vector('part_0')]);
+
+await server.start({ ROOTMAP_PLACES: `place=${place}` });
+await server.call('POST', 'projects', { place: 'place', path: 'project' });
+const [project] = await server.call('GET', 'projects');
+await server.call('GET', `projects/${project.key}`);
+const browser = await chromium.launch({
+  executablePath: process.env.ROOTMAP_CHROMIUM ?? '/usr/bin/chromium',
+  args: ['--no-sandbox', '--disable-gpu'],
+});
+const page = await (await browser.newContext({ viewport: { width: 1280, height: 800 } })).newPage();
+const canvas = page.getByRole('application', { name: /^Map / });
+const open = async (name) => {
+  await page.goto(`${server.base}/p/${project.key}/maps`);
+  await page.getByRole('heading', { name: 'References of all maps' }).waitFor();
+  await page.waitForTimeout(500);
+  const started = performance.now();
+  await page.getByRole('link', { name: `Open ${name}` }).click();
+  return { started, since: () => (performance.now() - started) / 1000 };
+};
+/** Every layer has its picture, and all tiles of it are drawn. */
+const drawn = (layers) =>
+  page.waitForFunction((n) => {
+    const e = document.querySelector('[role=application]');
+    return e?.dataset.pictures === String(n) && e.dataset.drawn === 'true';
+  }, layers, { timeout: 120_000 }); // prettier-ignore
+const somethingDrawn = () =>
+  page.waitForFunction(() => Number(document.querySelector('[role=application]')?.dataset.pictures) > 0, undefined, { timeout: 60_000 });
+
+// Nothing is cached: outlines and progress at once, a picture soon, never a blank.
+const cold = await open('full');
+await page.getByRole('list', { name: 'Layer stack' }).waitFor();
+await page.waitForFunction(() => document.querySelectorAll('[role=application] canvas').length > 0);
+report('uncached: outlines and progress', cold.since(), 1, ' s');
+await somethingDrawn();
+console.log(`uncached: the first layer is there after ${cold.since().toFixed(2)} s`);
+await page.waitForFunction(() => Number(document.querySelector('[role=application]')?.dataset.pictures) === 20, undefined, {
+  timeout: 60_000,
+});
+report('uncached: a coarse picture of every layer', cold.since(), 5, ' s');
+await drawn(20);
+console.log(`uncached: all tiles are drawn after ${cold.since().toFixed(2)} s`);
+
+await (await open('empty')).since();
+await drawn(1);
+const warm = await open('full');
+await drawn(20);
+report('cached: open to drawn', warm.since(), 2, ' s');
+
+/** Frame times while something goes on, in milliseconds. */
+const frames = (act) =>
+  page.evaluate(`(async () => {
+    const times = [];
+    let last = performance.now();
+    let isOver = false;
+    const step = (now) => { times.push(now - last); last = now; if (!isOver) requestAnimationFrame(step); };
+    requestAnimationFrame(step);
+    await (${act})();
+    isOver = true;
+    return times.slice(2);
+  })()`);
+const pan = async () => {
+  const at = await canvas.boundingBox();
+  const [x, y] = [at.x + at.width / 2, at.y + at.height / 2];
+  await page.mouse.move(x, y);
+  await page.mouse.down();
+  const measured = frames(`async () => new Promise((done) => setTimeout(done, 4000))`);
+  for (let i = 0; i < 120; i++) await page.mouse.move(x + 120 * Math.sin(i / 9), y + 80 * Math.cos(i / 9));
+  await page.mouse.up();
+  return measured;
+};
+await pan(); // its tiles come once
+const full = await pan();
+await open('empty');
+await drawn(1);
+await page.getByRole('button', { name: /^Show part/ }).click();
+const empty = await pan();
+const share = (times) => (100 * times.filter((t) => t > 50).length) / times.length;
+console.log(`empty map: median frame ${median(empty).toFixed(1)} ms, ${share(empty).toFixed(1)} % over 50 ms`);
+report('frame while panning 20 layers, median', median(full), 20, ' ms');
+report('share of frames over 50 ms', share(full), 5, ' %');
+console.log(`against the empty map: ${(median(full) / median(empty)).toFixed(2)} x`);
+await browser.close();
+await server.stop();
