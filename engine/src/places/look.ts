@@ -38,7 +38,16 @@ export class Looker {
 
   constructor(private readonly places: readonly Place[]) {}
 
+  private readonly looked = new Map<string, Looked>();
+
   look(location: Location, table: string | null): Looked {
+    const key = `${location.place}\n${location.segments.join('/')}\n${table ?? '\n'}`;
+    let looked = this.looked.get(key);
+    if (!looked) this.looked.set(key, (looked = this.lookNow(location, table)));
+    return looked;
+  }
+
+  private lookNow(location: Location, table: string | null): Looked {
     const place = placeNamed(this.places, location.place);
     if (!place) throw new Error(`unknown place ${location.place}`);
     try {

@@ -1,5 +1,5 @@
 import { Box, Button, Stack, Tab, Tabs, Typography } from '@mui/material';
-import { useState } from 'react';
+import { useEffect, useState } from 'react';
 import { useNavigate, useSearchParams } from 'react-router';
 import type { MapView } from '@rootmap/core/contract';
 import { writeLayerTable } from '@rootmap/core';
@@ -23,6 +23,7 @@ export function MapsPage() {
   const [search, setSearch] = useSearchParams();
   const [acting, setActing] = useState<{ map: MapView; act: Exclude<MapAct, 'table'> } | null>(null);
   const [isNew, setNew] = useState(false);
+  useEffect(() => void import('./edit/map-editor-page.js'), []); // so that the first map that is opened is not waited for
   const wanted = search.get('map');
   const panel = (search.get('panel') as Panel | null) ?? 'references';
   const map = project.maps.find((m) => m.relativePath === wanted) ?? null;
