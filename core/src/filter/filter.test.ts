@@ -52,16 +52,12 @@ const operand: fc.Arbitrary<Operand> = fc.oneof(
 const condition: fc.Arbitrary<Condition> = fc.letrec<{ c: Condition }>((tie) => ({
   c: fc.oneof(
     { maxDepth: 4, withCrossShrink: true },
-    fc
-      .tuple(fc.constantFrom('=', '<>', '<', '<=', '>', '>='), operand, operand)
-      .map(([op, left, right]) => ({ op, left, right })),
+    fc.tuple(fc.constantFrom('=', '<>', '<', '<=', '>', '>='), operand, operand).map(([op, left, right]) => ({ op, left, right })),
     fc.tuple(operand, operand, operand).map(([value, low, high]): Condition => ({ op: 'between', value, low, high })),
     fc.tuple(operand, fc.array(fc.integer({ min: -3, max: 3 }).map((literal) => ({ literal })), { minLength: 1, maxLength: 3 })).map(([value, list]): Condition => ({ op: 'in', value, list })), // prettier-ignore
     operand.map((value): Condition => ({ op: 'null', value })),
     tie('c').map((part): Condition => ({ op: 'not', part })),
-    fc
-      .tuple(fc.constantFrom('and', 'or'), fc.array(tie('c'), { minLength: 2, maxLength: 3 }))
-      .map(([op, parts]) => ({ op, parts })),
+    fc.tuple(fc.constantFrom('and', 'or'), fc.array(tie('c'), { minLength: 2, maxLength: 3 })).map(([op, parts]) => ({ op, parts })),
   ),
 })).c;
 

@@ -56,7 +56,7 @@ test('the same classes as a reference library', () => {
   );
   const theirs = quantile(values, { nb: 5 });
   classBreaks(Float64Array.from(values), 'quantile', 5).forEach((v, i) =>
-    expect(Math.abs(rank(values, v) - rank(values, theirs[i]))).toBeLessThanOrEqual(1),
+    expect(Math.abs(rank(values, v) - rank(values, theirs[i]!))).toBeLessThanOrEqual(1),
   );
 });
 const rank = (values: readonly number[], v: number): number => values.filter((x) => x < v).length;

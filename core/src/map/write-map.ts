@@ -69,6 +69,7 @@ export function layerFeature(layer: NewLayer | NewService, updated: string): unk
       updated,
       ...('folder' in layer && layer.folder ? { folder: layer.folder } : {}),
       active: true,
+      links: {}, // empty, and there: readers such as OWSLib look into it
       offerings: [offering],
       ...(Object.values(ours).some((v) => v !== undefined) ? { rootmap: ours } : {}),
     },

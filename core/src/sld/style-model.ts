@@ -83,6 +83,9 @@ export interface SldParser {
   writeStyle(style: StyleModel): Promise<{ readonly output?: string; readonly errors?: readonly unknown[] }>;
 }
 
+/** Its class by the few methods that are used. */
+const Parser: unknown = SldStyleParser;
+
 /** @param version of the SLD that is read or written */
 export const sldParser = (version: '1.0.0' | '1.1.0'): SldParser =>
-  new SldStyleParser({ sldVersion: version, builderOptions: { format: true, indentBy: '  ' } });
+  new (Parser as new (options: object) => SldParser)({ sldVersion: version, builderOptions: { format: true, indentBy: '  ' } });

@@ -9,7 +9,9 @@ import { findScope } from '../project/scope.js';
 import { rehearse, STAY } from './rehearse.js';
 
 let base: string;
-beforeAll(() => (base = mkdtempSync(join(tmpdir(), 'rootmap-rehearse-'))));
+beforeAll(() => {
+  base = mkdtempSync(join(tmpdir(), 'rootmap-rehearse-'));
+});
 afterAll(() => rmSync(base, { recursive: true, force: true }));
 
 const settings = (world: World): Place[] => world.places.map(openPlace);

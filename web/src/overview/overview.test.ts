@@ -55,6 +55,7 @@ const project = (maps: MapView[], over: Partial<ProjectView> = {}): ProjectView 
   place: 'desk',
   path: 'r',
   crs: null,
+  storedForm: 'relative',
   maps,
   damaged: [],
   datasets: Array.from({ length: 40 }, (_, n) => dataset(n)),

@@ -1,16 +1,11 @@
 import { Box, TextField } from '@mui/material';
 import { roundLength } from '@rootmap/core';
 import { useState } from 'react';
-import { number } from '../../parts/format.js';
 import type { MapPlane, Point } from './map-plane.js';
 import type { Sight } from './map-canvas.js';
-import { degreesText, positionText, readPosition, readScale, scaleText } from './position-text.js';
+import { degreesText, lengthText, positionText, readPosition, readScale, scaleText } from './position-text.js';
 
 const MOST_BAR = 150;
-
-/** A length on the ground as a bar says it. */
-export const lengthText = (metres: number): string =>
-  metres >= 1000 ? `${number(metres / 1000)} km` : metres >= 1 ? `${number(metres)} m` : `${metres * 100} cm`;
 
 interface Props {
   readonly plane: MapPlane;

@@ -1,3 +1,4 @@
+import { number } from '../../parts/format.js';
 import type { Point } from './map-plane.js';
 
 /** What a person typed to go somewhere: a point of the map's plane, or of the Earth in degrees east and north. */
@@ -48,3 +49,7 @@ export function readScale(text: string): number | null {
   return n >= 1 && n <= 1e9 ? n : null;
 }
 export const scaleText = (scale: number): string => `1:${grouped(Math.round(scale), 0)}`;
+
+/** A length on the ground as a bar says it. */
+export const lengthText = (metres: number): string =>
+  metres >= 1000 ? `${number(metres / 1000)} km` : metres >= 1 ? `${number(metres)} m` : `${metres * 100} cm`;

@@ -1,8 +1,7 @@
 import { roundLength, type LayerSymbol, type Look, type ShapeKind } from '@rootmap/core';
 import { GREYS } from '../edit/ramps.js';
 import { markPath } from '../edit/swatch.js';
-import { lengthText } from '../edit/map-foot.js';
-import { scaleText } from '../edit/position-text.js';
+import { lengthText, scaleText } from '../edit/position-text.js';
 
 /** What stands on a page. All lengths in millimetres from its upper left corner. */
 export type Mark =
