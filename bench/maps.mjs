@@ -80,20 +80,20 @@ const open = async (name) => {
 /** Every layer has its picture, and all tiles of it are drawn. */
 const drawn = (layers) =>
   page.waitForFunction((n) => {
-    const e = document.querySelector('[role=application]');
+    const e = globalThis.document.querySelector('[role=application]');
     return e?.dataset.pictures === String(n) && e.dataset.drawn === 'true';
   }, layers, { timeout: 120_000 }); // prettier-ignore
 const somethingDrawn = () =>
-  page.waitForFunction(() => Number(document.querySelector('[role=application]')?.dataset.pictures) > 0, undefined, { timeout: 60_000 });
+  page.waitForFunction(() => Number(globalThis.document.querySelector('[role=application]')?.dataset.pictures) > 0, undefined, { timeout: 60_000 });
 
 // Nothing is cached: outlines and progress at once, a picture soon, never a blank.
 const cold = await open('full');
 await page.getByRole('list', { name: 'Layer stack' }).waitFor();
-await page.waitForFunction(() => document.querySelectorAll('[role=application] canvas').length > 0);
+await page.waitForFunction(() => globalThis.document.querySelectorAll('[role=application] canvas').length > 0);
 report('uncached: outlines and progress', cold.since(), 1, ' s');
 await somethingDrawn();
 console.log(`uncached: the first layer is there after ${cold.since().toFixed(2)} s`);
-await page.waitForFunction(() => Number(document.querySelector('[role=application]')?.dataset.pictures) === 20, undefined, {
+await page.waitForFunction(() => Number(globalThis.document.querySelector('[role=application]')?.dataset.pictures) === 20, undefined, {
   timeout: 60_000,
 });
 report('uncached: a coarse picture of every layer', cold.since(), 5, ' s');
