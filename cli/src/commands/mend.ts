@@ -1,6 +1,16 @@
 import { resolve } from 'node:path';
 import { ProblemError } from '@rootmap/core';
-import { choicesOf, explainBroken, planMend, readMaps, runChange, type MendedLayer, type MendWork, type Scope } from '@rootmap/engine';
+import {
+  choicesOf,
+  explainBroken,
+  planMend,
+  readMaps,
+  runChange,
+  stylesOf,
+  type MendedLayer,
+  type MendWork,
+  type Scope,
+} from '@rootmap/engine';
 import type { Call, Command } from '../command.js';
 import { withJournal } from '../journal.js';
 import { heads, scopeOf, who } from '../scope.js';
@@ -31,6 +41,7 @@ export const mend: Command = {
         ...heads(scopes[0]!),
         shifts: shifts.map(({ from, to, layers: l, evidence, kind, verdict }) => ({ from, to, layers: l, evidence, kind, verdict })),
         layers,
+        styles: works.flatMap((w) => w.view.styles.map(({ key: _key, ...style }) => style)),
         damaged,
         applied,
       },
@@ -40,6 +51,7 @@ export const mend: Command = {
           ...s.evidence.map((e) => `    ${e}`),
         ]),
         ...layers.filter((l) => l.after === null).map((l) => `no trace: ${l.title} (${l.before.state}) ${l.before.href ?? ''}`),
+        ...works.flatMap((w) => w.view.styles.map((t) => `style of "${t.title}" (${t.verdict}): ${t.before} → ${t.after ?? 'no trace'}`)),
         apply
           ? `${many(applied, 'layer')} mended, ${left} not sound`
           : `${many(layers.length, 'layer')} to look at; --apply mends those that are ${least}`,
@@ -76,7 +88,7 @@ function applyAll(works: readonly MendWork[], least: 'certain' | 'likely'): Prom
     let applied = 0;
     for (const work of works) {
       const choices = choicesOf(work, least);
-      const change = planMend(work, choices, who());
+      const change = planMend(work, choices, who(), stylesOf(work, least));
       if (!change) continue;
       await runChange(change, options);
       applied += choices.length;

@@ -31,15 +31,17 @@ export const placeRequest = Joi.object<PlaceRequest>({
 export interface MendRequest {
   /** Which layer gets which dataset (`path` of a candidate). */
   readonly choices: readonly { readonly key: string; readonly path: string }[];
+  /** Keys of the styles that are written as proposed. */
+  readonly styles: readonly string[];
   /** Folders looked in beside those of the project, as they were when the proposal was made. */
   readonly search: readonly PathRequest[];
 }
 export const mendRequest = Joi.object<MendRequest>({
   choices: Joi.array()
     .items(Joi.object({ key: Joi.string().max(8192).required(), path: Joi.string().max(8192).required() }))
-    .min(1)
     .max(50_000)
     .required(),
+  styles: Joi.array().items(Joi.string().max(8192)).max(50_000).default([]),
   search: Joi.array().items(pathRequest).max(50).default([]),
 });
 

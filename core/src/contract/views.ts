@@ -74,6 +74,8 @@ export interface LayerView {
   readonly link: string | null;
   /** The folder that was recorded, as people read it; for what is adrift or absent. */
   readonly recordedFolder: string | null;
+  /** Its style, where that stands in a file of its own. */
+  readonly style: { readonly href: string; readonly isThere: boolean } | null;
 }
 
 export interface MapView {
@@ -161,6 +163,17 @@ export interface MendLayerView {
   readonly candidates: readonly CandidateView[];
 }
 
+/** A style in a file of its own that is not where the map says. */
+export interface MendStyleView {
+  readonly key: string;
+  readonly title: string;
+  readonly mapTitle: string;
+  readonly before: string;
+  readonly after: string | null;
+  readonly verdict: Verdict;
+  readonly evidence: readonly string[];
+}
+
 export interface CandidateView {
   readonly href: string;
   readonly path: string;
@@ -197,6 +210,7 @@ export interface MendShiftView {
 export interface MendProjectView {
   readonly shifts: readonly MendShiftView[];
   readonly layers: readonly MendLayerView[];
+  readonly styles: readonly MendStyleView[];
   readonly searched: { readonly folders: readonly string[]; readonly datasets: number };
   readonly damaged: readonly { readonly path: string; readonly message: string }[];
 }

@@ -23,6 +23,7 @@ import { confinementOf, type Scope } from '../project/scope.js';
 import { listFiles } from '../survey/list-files.js';
 import { ZipWriter } from '../zip/zip-writer.js';
 import { carriersFor, type Carrier } from './carriers.js';
+import { stylesInBundle } from './styles-in-bundle.js';
 import { verifyBundle } from './verify.js';
 
 export const SOFTWARE = 'Root Map 0.1.0';
@@ -65,7 +66,13 @@ export function planPack(scope: Scope, out?: string): PackPlan {
           path: j.resolved ?? layer.reference?.href ?? layer.title,
           why: j.state === 'adrift' ? `the data of "${layer.title}" was not found` : `the data of "${layer.title}" is outside the root`,
         });
-  const rewritten = new Map(seen.maps.flatMap((m) => rewriteInside(m, scope)));
+  const rewritten = new Map(
+    seen.maps.flatMap((m) => {
+      const styles = stylesInBundle(m, scope);
+      leftOut.push(...styles.leftOut);
+      return rewriteInside(m, styles.patches, scope);
+    }),
+  );
   const inBag = new Set(payload.map((f) => join(root, f.path)));
   return {
     scope,
@@ -97,11 +104,12 @@ function keep(path: string, isTarget: boolean, leftOut: { path: string; why: str
 const dedupe = (list: readonly { path: string; why: string }[]) => [...new Map(list.map((l) => [`${l.path}\n${l.why}`, l])).values()];
 
 /** Absolute references to data inside the root name one machine; in the bundle they are relative. */
-function rewriteInside(map: MapSeen, scope: Scope): [string, Buffer][] {
-  const patches: TextPatch[] = map.layers.flatMap(({ layer, judgement: j }) => {
+function rewriteInside(map: MapSeen, styles: readonly TextPatch[], scope: Scope): [string, Buffer][] {
+  const data: TextPatch[] = map.layers.flatMap(({ layer, judgement: j }) => {
     if (j.stored !== 'absolute' || j.reach !== 'inside' || !j.location || !layer.reference) return [];
     return patchReference(layer.reference, storeReference(map.location, j.location, j.table, 'relative', scope.places).href);
   });
+  const patches = [...data, ...styles];
   return patches.length ? [[map.path, Buffer.from(patchText(map.file.text, patches), 'utf8')]] : [];
 }
 

@@ -58,7 +58,8 @@ function isThere(href: string, from: Location, scope: Scope): boolean {
   return at !== null && statSync(at.path, { throwIfNoEntry: false })?.isFile() === true;
 }
 
-function readStyleFile(path: string): string | null {
+/** The text of a style file; null where none stands there, or something too large to be one. */
+export function readStyleFile(path: string): string | null {
   const stat = statSync(path, { throwIfNoEntry: false });
   return stat?.isFile() && stat.size <= LARGEST_STYLE_BYTES ? readFileSync(path, 'utf8') : null;
 }

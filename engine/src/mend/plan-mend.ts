@@ -28,6 +28,7 @@ import { layerKey } from '../project/layer-row.js';
 import { readMaps, type LayerSeen, type MapSeen, type MapsSeen } from '../project/read-maps.js';
 import { writeOf } from '../project/remember.js';
 import { linkLocations, type Scope } from '../project/scope.js';
+import { adriftStyles, mendStyles, patchStyles, type AdriftStyle, type MendedStyle } from './adrift-styles.js';
 import { brokenLayers, reachDatasets, searchFolders, withFullFingerprints, type Reached } from './gather.js';
 
 export interface MendedLayer {
@@ -59,6 +60,7 @@ export interface MendShift {
 export interface MendView {
   readonly shifts: readonly MendShift[];
   readonly layers: readonly MendedLayer[];
+  readonly styles: readonly MendedStyle[];
   readonly damaged: readonly { readonly path: string; readonly message: string }[];
   readonly searched: { readonly folders: readonly string[]; readonly datasets: number };
 }
@@ -68,6 +70,7 @@ export interface MendWork {
   readonly scope: Scope;
   readonly seen: MapsSeen;
   readonly broken: readonly { readonly broken: BrokenLayer; readonly map: MapSeen; readonly seen: LayerSeen }[];
+  readonly styles: readonly AdriftStyle[];
   readonly reached: readonly Reached[];
   readonly view: MendView;
   readonly proposals: readonly Proposal[];
@@ -77,7 +80,8 @@ export interface MendWork {
 export function explainBroken(scope: Scope, added: readonly string[] = []): MendWork {
   const seen = readMaps(scope);
   const broken = brokenLayers(seen, scope);
-  const folders = broken.length ? searchFolders(scope, seen, added) : [];
+  const styles = adriftStyles(seen, scope);
+  const folders = broken.length || styles.length ? searchFolders(scope, seen, added) : [];
   const layers = broken.map((b) => b.broken);
   const reached = withFullFingerprints(reachDatasets(folders, scope), layers);
   const plan = matchLayers(
@@ -85,7 +89,7 @@ export function explainBroken(scope: Scope, added: readonly string[] = []): Mend
     reached.map((r) => r.target),
   );
   const proposals = plan.proposals.map((p, i) => spellingFirst(p, broken[i]!));
-  const work = { scope, seen, broken, reached, proposals };
+  const work = { scope, seen, broken, styles, reached, proposals };
   return { ...work, view: toView(work, plan.shifts, folders) };
 }
 
@@ -144,6 +148,7 @@ function toView(work: Omit<MendWork, 'view'>, shifts: readonly Shift[], folders:
         verdict: weakest(members.map((l) => l.verdict)),
       };
     }),
+    styles: mendStyles(work.styles, shifts, folders, scope),
     damaged: work.seen.damaged,
     searched: { folders, datasets: work.reached.length },
   };
@@ -248,8 +253,22 @@ export function choicesOf(work: MendWork, least: 'certain' | 'likely'): Choice[]
   });
 }
 
-/** Plans the rewriting of the chosen layers: one change, each map patched at its tokens. */
-export function planMend(work: MendWork, choices: readonly Choice[], who: string): PlannedChange | null {
+/** The styles whose verdict is at least that: where each is written to. */
+export function stylesOf(work: MendWork, least: 'certain' | 'likely'): Map<string, string> {
+  const enough = (v: Verdict): boolean => v === 'certain' || (least === 'likely' && v === 'likely');
+  return new Map(work.view.styles.flatMap((s) => (s.after !== null && enough(s.verdict) ? [[s.key, s.after]] : [])));
+}
+
+/**
+ * Plans the rewriting of the chosen layers and styles: one change, each map patched at its tokens.
+ * @param styles what is written for each style, by its key
+ */
+export function planMend(
+  work: MendWork,
+  choices: readonly Choice[],
+  who: string,
+  styles: ReadonlyMap<string, string> = new Map(),
+): PlannedChange | null {
   const steps: PlannedWrite[] = [];
   const mended = new Map(choices.map((c) => [c.key, c.target]));
   let count = 0;
@@ -260,10 +279,18 @@ export function planMend(work: MendWork, choices: readonly Choice[], who: string
         count++;
         return patchesFor(map, b.seen, mended.get(b.broken.key)!, work.scope);
       });
+    patches.push(...patchStyles(map, work.styles, styles));
     if (patches.length) steps.push(writeOf(map, patchText(map.file.text, patches)));
   }
   if (steps.length === 0) return null;
-  const layers = `${count} ${count === 1 ? 'layer' : 'layers'}`;
-  const maps = `${steps.length} ${steps.length === 1 ? 'map' : 'maps'}`;
-  return { title: `Mend ${layers} in ${maps}`, kind: 'mend', root: work.scope.root ?? work.scope.named, who, steps };
+  const parts = [...(count || !styles.size ? [numbered(count, 'layer')] : []), ...(styles.size ? [numbered(styles.size, 'style')] : [])];
+  return {
+    title: `Mend ${parts.join(' and ')} in ${numbered(steps.length, 'map')}`,
+    kind: 'mend',
+    root: work.scope.root ?? work.scope.named,
+    who,
+    steps,
+  };
 }
+
+const numbered = (n: number, thing: string): string => `${n} ${thing}${n === 1 ? '' : 's'}`;

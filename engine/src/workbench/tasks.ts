@@ -25,6 +25,7 @@ import type {
   MapCrsView,
   MapDocView,
   MendProjectView,
+  MendRequest,
   NewLayerView,
   OutsideView,
   PackPreview,
@@ -101,7 +102,7 @@ import { findAnyDataset, findDataset } from '../survey/find-dataset.js';
 import { openIndex } from '../survey/sqlite-index.js';
 import type { IndexStore } from '../survey/survey-index.js';
 import { helperFor } from './survey-helper.js';
-import { choose, pointOut, viewMend } from './view-mend.js';
+import { choose, chooseStyles, pointOut, viewMend } from './view-mend.js';
 import { shownPath, viewProject } from './view-project.js';
 
 /** What every task starts from: places as configured, and the root. All of it can be cloned to a worker. */
@@ -127,7 +128,7 @@ export interface Tasks {
   view: { in: TaskBase & { seen: Readonly<Record<string, number>> }; out: ProjectText };
   mend: { in: TaskBase & { search: readonly string[] }; out: MendProjectView };
   'plan-mend': {
-    in: TaskBase & { search: readonly string[]; choices: readonly { key: string; path: string }[] };
+    in: TaskBase & { search: readonly string[]; choices: MendRequest['choices']; styles: readonly string[] };
     out: { change: PlannedChange | null; applied: number };
   };
   point: { in: TaskBase & { key: string; path: string; search: readonly string[] }; out: PointedView };
@@ -246,7 +247,7 @@ const TASKS: {
   'plan-mend': (input) => {
     const work = explainBroken(scopeOf(input), input.search);
     const choices = choose(work, input.choices);
-    return { change: planMend(work, choices, input.who), applied: choices.length };
+    return { change: planMend(work, choices, input.who, chooseStyles(work, input.styles)), applied: choices.length + input.styles.length };
   },
   point: (input) => pointOut(scopeOf(input), input.key, input.path, input.search),
   paths: (input) => {

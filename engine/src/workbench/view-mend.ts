@@ -38,6 +38,7 @@ export function viewMend(work: MendWork): MendProjectView {
       })),
     };
   });
+  const titles = new Map(seen.maps.map((m) => [m.path, titleOf(m)]));
   const keyOf = new Map(layers.map((l) => [`${l.map}\n${l.layer}`, l.key]));
   return {
     layers,
@@ -50,6 +51,9 @@ export function viewMend(work: MendWork): MendProjectView {
       layers: s.layers.map((l) => keyOf.get(`${l.map}\n${l.layer}`)!),
       maps: new Set(s.layers.map((l) => l.map)).size,
     })),
+    styles: work.view.styles.map(({ key, title, map, before, after, verdict, evidence }) => {
+      return { key, title, mapTitle: titles.get(map)!, before, after, verdict, evidence };
+    }),
     searched: work.view.searched,
     damaged: work.view.damaged,
   };
@@ -72,6 +76,18 @@ export function choose(work: MendWork, wanted: readonly { key: string; path: str
       throw new ProblemError({ code: 'not-found', what: 'broken layer', id: key.split('\n').pop()! });
     return { key, target };
   });
+}
+
+/** Styles by their keys, as they come from the page. Throws where one is proposed nothing any longer. */
+export function chooseStyles(work: MendWork, wanted: readonly string[]): Map<string, string> {
+  const proposed = new Map(work.view.styles.map((s) => [s.key, s.after]));
+  return new Map(
+    wanted.map((key) => {
+      const after = proposed.get(key);
+      if (!after) throw new ProblemError({ code: 'not-found', what: 'style to mend', id: key.split('\n').slice(-2)[0]! });
+      return [key, after];
+    }),
+  );
 }
 
 /** What pointing at a folder or a dataset mends: the layer that was pointed for, and all that the same shift explains. */

@@ -11,8 +11,10 @@ import {
   type Dataset,
   type Fingerprint,
   type Location,
+  type MapReference,
 } from '@rootmap/core';
 import type { DatasetView, FactsView, LayerView, LinkView, MapView, ProjectView } from '@rootmap/core/contract';
+import { adriftStyles } from '../mend/adrift-styles.js';
 import { pathOf } from '../places/places.js';
 import { layerKey } from '../project/layer-row.js';
 import { readMaps, totalsOf, type LayerSeen, type MapSeen } from '../project/read-maps.js';
@@ -43,7 +45,11 @@ export async function viewProject(bare: Scope, index: IndexStore, options: ViewO
   const seen = readMaps(scope);
   const rootLocation = locationOf(root, scope.places);
   const datasets = [...datasetsIn(survey, root, rootLocation.place, null), ...linked];
-  const ids = new Set(datasets.map((d) => d.id));
+  const known: Known = {
+    ids: new Set(datasets.map((d) => d.id)),
+    links,
+    adrift: new Set(adriftStyles(seen, scope).map((s) => s.reference)),
+  };
   return {
     key: projectKey(root),
     id: scope.project?.id ?? null,
@@ -54,7 +60,7 @@ export async function viewProject(bare: Scope, index: IndexStore, options: ViewO
     path: rootLocation.segments.join('/'),
     crs: scope.project?.crs ?? null,
     storedForm: scope.project?.storedForm ?? 'relative',
-    maps: seen.maps.map((m) => viewMap(m, scope, ids, links)),
+    maps: seen.maps.map((m) => viewMap(m, scope, known)),
     damaged: seen.damaged,
     datasets,
     links: viewLinks(scope, links, index, options.seen ?? {}),
@@ -136,20 +142,28 @@ function viewDataset(d: Dataset, folder: string, place: string, link: string | n
   };
 }
 
-function viewMap(map: MapSeen, scope: Scope, ids: ReadonlySet<string>, links: readonly NamedLocation[]): MapView {
+/** What is known of the project before its layers are shown: ids of datasets, links, references to styles that lead nowhere. */
+interface Known {
+  readonly ids: ReadonlySet<string>;
+  readonly links: readonly NamedLocation[];
+  readonly adrift: ReadonlySet<MapReference>;
+}
+
+function viewMap(map: MapSeen, scope: Scope, known: Known): MapView {
   return {
     path: map.path,
     relativePath: scope.root ? map.path.slice(scope.root.length).replace(/^\/+/, '') : map.path,
     title: map.file.title || basename(map.path).replace(/\.owc\.json$/i, ''),
     storedForm: map.file.storedForm ?? scope.project?.storedForm ?? 'relative',
     bytes: map.bytes.length,
-    layers: map.layers.map((l) => viewLayer(map, l, scope, ids, links)),
+    layers: map.layers.map((l) => viewLayer(map, l, scope, known)),
   };
 }
 
-function viewLayer(map: MapSeen, seen: LayerSeen, scope: Scope, ids: ReadonlySet<string>, links: readonly NamedLocation[]): LayerView {
+function viewLayer(map: MapSeen, seen: LayerSeen, scope: Scope, { ids, links, adrift }: Known): LayerView {
   const { layer, judgement: j } = seen;
   const spelled = j.spelled && j.location ? join(pathOf(placeNamed(scope.places, j.location.place)!), ...j.spelled) : j.resolved;
+  const style = layer.others.find((r) => r.role === 'style');
   const dataset = spelled === null ? null : j.table === null ? spelled : `${spelled}#${j.table}`;
   return {
     key: layerKey(map, seen),
@@ -169,6 +183,7 @@ function viewLayer(map: MapSeen, seen: LayerSeen, scope: Scope, ids: ReadonlySet
     dataset: dataset !== null && ids.has(dataset) ? dataset : null,
     link: j.location ? (links.find((l) => isBelow(l.location, j.location!, scope.places))?.name ?? null) : null,
     recordedFolder: recordedFolder(seen, scope),
+    style: style ? { href: style.href, isThere: !adrift.has(style) } : null,
   };
 }
 

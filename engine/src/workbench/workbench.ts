@@ -10,6 +10,7 @@ import type {
   PathRequest,
   PointedView,
   MendProjectView,
+  MendRequest,
   ProjectSummary,
   ServerEvent,
 } from '@rootmap/core/contract';
@@ -301,14 +302,9 @@ export class Workbench {
     return this.pool.run('mend', { ...(await this.base(key)), search: this.search(folders) }, signal ? { signal } : {});
   }
 
-  async applyMend(
-    key: string,
-    choices: readonly { key: string; path: string }[],
-    folders: readonly PathRequest[],
-    who: string,
-  ): Promise<AppliedView> {
+  async applyMend(key: string, { choices, styles, search }: MendRequest, who: string): Promise<AppliedView> {
     const base = await this.base(key, who);
-    const { change, applied } = await this.pool.run('plan-mend', { ...base, search: this.search(folders), choices });
+    const { change, applied } = await this.pool.run('plan-mend', { ...base, search: this.search(search), choices, styles });
     return this.apply(key, base, change, applied);
   }
 

@@ -36,7 +36,7 @@ export class MendController {
   @Post('apply')
   @HttpCode(200)
   apply(@Param('key') key: string, @Body(new JoiPipe(mendRequest)) body: MendRequest, @Req() request: Request): Promise<AppliedView> {
-    return this.workbench.applyMend(key, body.choices, body.search, whoOf(request));
+    return this.workbench.applyMend(key, body, whoOf(request));
   }
 }
 

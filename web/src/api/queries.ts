@@ -37,3 +37,6 @@ export const useArrival = (key: string, id: string) =>
 export const usePlans = () => useQuery({ queryKey: keys.plans, queryFn: api.plans });
 export const useJournal = () => useQuery({ queryKey: keys.journal, queryFn: api.journal });
 export const useJobs = () => useQuery({ queryKey: keys.jobs, queryFn: api.jobs });
+
+export const useGeodatabases = (key: string) =>
+  useQuery({ queryKey: ['project', key, 'geodatabases'], queryFn: () => api.geodatabases(key), placeholderData: (before) => before });

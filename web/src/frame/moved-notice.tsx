@@ -30,10 +30,11 @@ export function MovedNotice({ project }: { project: ProjectView }) {
   const [hidden, setHidden] = useState(0);
   const mend = useQuery({ queryKey: keys.mend(project.key), queryFn: () => api.mend(project.key, []), enabled: lost.size > 0 });
   const certain = lost.size > 0 ? (mend.data?.layers ?? []).filter((l) => lost.has(l.key) && l.verdict === 'certain') : [];
+  const styles = certain.length > 0 ? (mend.data?.styles ?? []).filter((s) => s.verdict === 'certain').map((s) => s.key) : [];
   const apply = useMutation({
     mutationFn: () =>
-      api.applyMend(project.key, { choices: certain.map((l) => ({ key: l.key, path: l.candidates[0]!.path })), search: [] }),
-    onSuccess: (done) => tellDone(`${many(done.applied, 'layer')} mended.`, done.change),
+      api.applyMend(project.key, { choices: certain.map((l) => ({ key: l.key, path: l.candidates[0]!.path })), styles, search: [] }),
+    onSuccess: (done) => tellDone(`${many(certain.length, 'layer')} mended.`, done.change),
   });
   if (lost.size === 0 || lost.size === hidden) return null;
   return (

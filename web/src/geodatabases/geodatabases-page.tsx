@@ -1,9 +1,8 @@
 import { Box, Button, Stack, Typography } from '@mui/material';
-import { useQuery } from '@tanstack/react-query';
 import { useState } from 'react';
 import { useSearchParams } from 'react-router';
 import type { GeodatabaseView } from '@rootmap/core/contract';
-import { api } from '../api/client.js';
+import { useGeodatabases } from '../api/queries.js';
 import { ExportDialog } from '../exports/export-dialog.js';
 import { useOpenProject } from '../frame/use-project.js';
 import { EmptyState, ErrorState, Waiting } from '../parts/states.js';
@@ -17,11 +16,7 @@ import { TableActDialog, type TableAct } from './table-act-dialog.js';
 /** The containers of the project: what is in each, which one is worked in, what can be brought in. */
 export function GeodatabasesPage() {
   const project = useOpenProject();
-  const view = useQuery({
-    queryKey: ['project', project.key, 'geodatabases'],
-    queryFn: () => api.geodatabases(project.key),
-    placeholderData: (b) => b,
-  });
+  const view = useGeodatabases(project.key);
   const [search, setSearch] = useSearchParams();
   const [making, setMaking] = useState(false);
   const [importing, setImporting] = useState<string | null>(null);

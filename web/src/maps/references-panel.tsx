@@ -47,6 +47,7 @@ export function ReferencesPanel({ project, map, layer, isNarrow = false }: Props
   const [switching, setSwitching] = useState<'relative' | 'absolute' | null>(null);
   const [acting, setActing] = useState<Act | null>(null);
   const [linking, setLinking] = useState<PathRequest | null>(null);
+  const [isForNewMaps, setForNewMaps] = useState(false);
   const [folder, setFolder] = useState('');
   const [chosen, setChosen] = useState<ReadonlySet<string>>(new Set());
   const remember = useMutation({
@@ -71,6 +72,7 @@ export function ReferencesPanel({ project, map, layer, isNarrow = false }: Props
   const outside = ticked.filter((l) => l.state === 'sound' && (l.reach === 'outside' || l.reach === 'linked'));
   const linkable = ticked.find((l) => l.reach === 'outside' && l.state === 'sound');
   const edit: EditRequest | null = acting === null ? null : { kind: 'references', layers: (acting === 'bring-in' ? outside : ticked).map((l) => ({ map: mapOf(l, project), layer: l.layer, act: acting })) }; // prettier-ignore
+  const other = project.storedForm === 'relative' ? 'absolute' : 'relative';
   const start = (act: Act): void => {
     if (ticked.length === 0 && (act === 'relative' || act === 'absolute')) setSwitching(act);
     else setActing(act);
@@ -104,9 +106,12 @@ export function ReferencesPanel({ project, map, layer, isNarrow = false }: Props
             <Typography variant="body2">{many(ticked.length, 'layer')} chosen</Typography>
           </>
         ) : (
-          <Button onClick={() => remember.mutate()} disabled={remember.isPending}>
-            Remember the data
-          </Button>
+          <>
+            <Button onClick={() => remember.mutate()} disabled={remember.isPending}>
+              Remember the data
+            </Button>
+            {map === null && <Button onClick={() => setForNewMaps(true)}>For new maps: {project.storedForm}</Button>}
+          </>
         )}
         <TextField
           select
@@ -149,6 +154,20 @@ export function ReferencesPanel({ project, map, layer, isNarrow = false }: Props
         >
           <Typography color="text.secondary" sx={{ mb: 1.5 }}>
             {ACTS[acting].hint}
+          </Typography>
+        </EditDialog>
+      )}
+      {isForNewMaps && (
+        <EditDialog
+          projectKey={project.key}
+          title="How new maps store references"
+          edit={{ kind: 'stored-form', form: other }}
+          button={`New maps store ${other === 'relative' ? 'relatively' : 'absolutely'}`}
+          onClose={() => setForNewMaps(false)}
+        >
+          <Typography color="text.secondary" sx={{ mb: 1.5 }}>
+            Maps of this project store {project.storedForm === 'relative' ? 'relatively' : 'absolutely'} unless they say otherwise.{' '}
+            {ACTS[other].hint} References that stand in maps already stay as they are.
           </Typography>
         </EditDialog>
       )}

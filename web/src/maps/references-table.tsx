@@ -39,9 +39,13 @@ export function ReferencesTable({
   onChoose: (keys: ReadonlySet<string>) => void;
 }) {
   const rows = useMemo(() => layers.map((l) => toRow(l, project)), [layers, project]);
+  const hasStyles = layers.some((l) => l.style !== null);
   const columns = useMemo(
-    () => COLUMNS.filter((c) => (showMap || c.field !== 'mapTitle') && !(isNarrow && NARROW_HIDES.has(c.field))),
-    [showMap, isNarrow],
+    () =>
+      COLUMNS.filter(
+        ({ field }) => (showMap || field !== 'mapTitle') && (hasStyles || field !== 'style') && !(isNarrow && NARROW_HIDES.has(field)),
+      ),
+    [showMap, hasStyles, isNarrow],
   );
   return (
     <DataGrid<Row>
@@ -95,7 +99,7 @@ function toRow(l: LayerView, project: ProjectView): Row {
   };
 }
 
-const NARROW_HIDES = new Set(['resolved', 'kind', 'reach']);
+const NARROW_HIDES = new Set(['resolved', 'kind', 'reach', 'style']);
 
 const COLUMNS: readonly GridColDef<Row>[] = [
   {
@@ -134,4 +138,15 @@ const COLUMNS: readonly GridColDef<Row>[] = [
   },
   { field: 'stored', headerName: 'Stored', width: 80 },
   { field: 'reach', headerName: 'Reach', width: 76 },
+  {
+    field: 'style',
+    headerName: 'Style file',
+    width: 150,
+    valueGetter: (_, { layer: { style } }) => (style ? `${style.isThere ? '' : 'adrift: '}${style.href}` : ''),
+    renderCell: ({ row: { layer }, value }) => (
+      <Box component="span" title={String(value)} sx={{ color: layer.style?.isThere === false ? STATE_COLOUR.adrift : 'inherit' }}>
+        {value}
+      </Box>
+    ),
+  },
 ];

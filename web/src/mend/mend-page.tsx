@@ -3,7 +3,7 @@ import { useMutation, useQueryClient } from '@tanstack/react-query';
 import { useSnackbar } from 'notistack';
 import { useMemo, useState } from 'react';
 import { Link, useSearchParams } from 'react-router';
-import type { MendLayerView, MendProjectView, PathRequest } from '@rootmap/core/contract';
+import type { MendLayerView, MendProjectView, MendRequest, PathRequest } from '@rootmap/core/contract';
 import { api } from '../api/client.js';
 import { keys, useMend } from '../api/queries.js';
 import { useOpenProject } from '../frame/use-project.js';
@@ -12,6 +12,7 @@ import { EmptyState, ErrorState, Sheet, Waiting } from '../parts/states.js';
 import { ExplainColumn } from './explain-column.js';
 import { PointDialog } from './point-dialog.js';
 import { ProofColumn } from './proof-column.js';
+import { StyleList } from './style-list.js';
 import { WrongColumn } from './wrong-column.js';
 
 /** Folders added to the search, as the address bar keeps them: `place:path`, one parameter each. */
@@ -26,7 +27,7 @@ export function MendPage() {
   const mend = useMend(project.key, folders);
   if (mend.isError) return <ErrorState error={mend.error} onRetry={() => void mend.refetch()} />;
   if (!mend.data) return <Waiting what="Looking for where the data went…" />;
-  if (mend.data.layers.length === 0)
+  if (mend.data.layers.length === 0 && mend.data.styles.length === 0)
     return (
       <EmptyState
         title="Every layer is sound"
@@ -39,14 +40,49 @@ export function MendPage() {
         Nothing is to be mended in {project.title}. When data moves, its layers turn up here with what explains them.
       </EmptyState>
     );
-  return <Mend view={mend.data} folders={folders} />;
+  return mend.data.layers.length === 0 ? <OnlyStyles view={mend.data} folders={folders} /> : <Mend view={mend.data} folders={folders} />;
+}
+
+function useApply(folders: readonly PathRequest[]) {
+  const project = useOpenProject();
+  const { enqueueSnackbar } = useSnackbar();
+  const client = useQueryClient();
+  return useMutation({
+    mutationFn: ({ choices = [], styles = [] }: Partial<Pick<MendRequest, 'choices' | 'styles'>>) =>
+      api.applyMend(project.key, { choices, styles, search: folders }),
+    onSuccess: async (done, { choices = [], styles = [] }) => {
+      const what = [
+        ...(choices.length ? [many(choices.length, 'layer')] : []),
+        ...(styles.length ? [many(styles.length, 'style')] : []),
+      ].join(' and ');
+      enqueueSnackbar(
+        `${what} mended in ${many(done.change?.files.length ?? 0, 'map')}; ${done.left === 0 ? 'every layer is sound now' : `${done.left} left`}. The journal takes it back.`,
+        { action: done.change ? () => <UndoButton id={done.change!.id} /> : undefined },
+      );
+      await client.invalidateQueries({ queryKey: keys.project(project.key) });
+    },
+  });
+}
+
+/** All data is there; only styles are not. */
+function OnlyStyles({ view, folders }: { view: MendProjectView; folders: readonly PathRequest[] }) {
+  const apply = useApply(folders);
+  return (
+    <Box sx={{ p: 1.5, maxWidth: 720 }}>
+      <Sheet>
+        <Box sx={{ p: 1.75, pb: 1 }}>
+          <Typography variant="h2">Every layer has its data</Typography>
+          {apply.isError && <ErrorState error={apply.error} />}
+        </Box>
+        <StyleList styles={view.styles} busy={apply.isPending} onMend={(styles) => apply.mutate({ styles: styles.map((s) => s.key) })} />
+      </Sheet>
+    </Box>
+  );
 }
 
 function Mend({ view, folders }: { view: MendProjectView; folders: readonly PathRequest[] }) {
   const project = useOpenProject();
   const [search, setSearch] = useSearchParams();
-  const { enqueueSnackbar } = useSnackbar();
-  const client = useQueryClient();
   const [pointing, setPointing] = useState<MendLayerView | null>(null);
   const layer = view.layers.find((l) => l.key === search.get('layer')) ?? view.layers[0]!;
   const set = (change: (next: URLSearchParams) => void): void =>
@@ -59,19 +95,9 @@ function Mend({ view, folders }: { view: MendProjectView; folders: readonly Path
       { replace: true },
     );
   const select = (key: string): void => set((s) => s.set('layer', key));
-  const apply = useMutation({
-    mutationFn: (choices: { key: string; path: string }[]) => api.applyMend(project.key, { choices, search: folders }),
-    onSuccess: async (done) => {
-      enqueueSnackbar(
-        `${many(done.applied, 'layer')} mended in ${many(done.change?.files.length ?? 0, 'map')}; ${done.left === 0 ? 'every layer is sound now' : `${done.left} left`}. The journal takes it back.`,
-        {
-          action: done.change ? () => <UndoButton id={done.change!.id} /> : undefined,
-        },
-      );
-      await client.invalidateQueries({ queryKey: keys.project(project.key) });
-    },
-  });
+  const apply = useApply(folders);
   const certain = view.layers.filter((l) => l.verdict === 'certain' && l.candidates[0]);
+  const certainStyles = view.styles.filter((s) => s.verdict === 'certain').map((s) => s.key);
   const choose = (layers: readonly MendLayerView[]): { key: string; path: string }[] =>
     layers.map((l) => ({ key: l.key, path: l.candidates[0]!.path }));
   return (
@@ -90,6 +116,9 @@ function Mend({ view, folders }: { view: MendProjectView; folders: readonly Path
         subtitle={`${many(view.layers.length, 'layer')} of ${project.maps.reduce((n, m) => n + m.layers.length, 0)}, in ${many(new Set(view.layers.map((l) => l.map)).size, 'map')}`}
       >
         <WrongColumn layers={view.layers} selected={layer} onSelect={select} />
+        {view.styles.length > 0 && (
+          <StyleList styles={view.styles} busy={apply.isPending} onMend={(styles) => apply.mutate({ styles: styles.map((s) => s.key) })} />
+        )}
       </Column>
       <Column
         title="What explains it"
@@ -100,7 +129,7 @@ function Mend({ view, folders }: { view: MendProjectView; folders: readonly Path
           selected={layer}
           onSelect={select}
           busy={apply.isPending}
-          onMend={(layers) => apply.mutate(choose(layers))}
+          onMend={(layers) => apply.mutate({ choices: choose(layers) })}
           onPoint={setPointing}
           folders={folders}
           onFolder={(at) => set((s) => s.append('in', `${at.place}:${at.path}`))}
@@ -112,8 +141,15 @@ function Mend({ view, folders }: { view: MendProjectView; folders: readonly Path
         <ProofColumn layer={layer} onPoint={() => setPointing(layer)}>
           {certain.length > 0 ? (
             <>
-              <Button variant="contained" size="medium" disabled={apply.isPending} onClick={() => apply.mutate(choose(certain))}>
-                Mend {many(certain.length, 'certain layer')} in {many(new Set(certain.map((l) => l.map)).size, 'map')}
+              <Button
+                variant="contained"
+                size="medium"
+                disabled={apply.isPending}
+                onClick={() => apply.mutate({ choices: choose(certain), styles: certainStyles })}
+              >
+                Mend {many(certain.length, 'certain layer')}
+                {certainStyles.length > 0 && ` and ${many(certainStyles.length, 'style')}`} in{' '}
+                {many(new Set(certain.map((l) => l.map)).size, 'map')}
               </Button>
               <Typography variant="body2" color="text.secondary">
                 1 undo brings all back
@@ -132,7 +168,7 @@ function Mend({ view, folders }: { view: MendProjectView; folders: readonly Path
           layer={pointing}
           folders={folders}
           onClose={() => setPointing(null)}
-          onMend={(choices) => apply.mutateAsync(choices)}
+          onMend={(choices) => apply.mutateAsync({ choices })}
         />
       )}
     </Box>

@@ -21,6 +21,7 @@ const layer = (map: string, n: number, over: Partial<LayerView> = {}): LayerView
   dataset: `/r/data/d${n}.shp`,
   link: null,
   recordedFolder: 'data',
+  style: null,
   ...over,
 });
 const map = (name: string, layers: LayerView[]): MapView => ({

@@ -44,6 +44,9 @@ export function EditorHeader(props: Props) {
         </Box>
         <Box
           role="status"
+          title={
+            keptMs === null ? undefined : `Kept at ${clock(keptMs)}: a crash loses nothing of it. The file is as it was until you save.`
+          }
           sx={{
             fontSize: 13,
             fontWeight: 650,
@@ -58,7 +61,7 @@ export function EditorHeader(props: Props) {
           {isSaving
             ? `saving… ${savingItem}`
             : changes > 0
-              ? `unsaved: ${many(changes, 'change')}${keptMs === null ? '' : `, kept ${clock(keptMs)}`}`
+              ? `unsaved: ${many(changes, 'change')}${keptMs === null ? '' : ', kept'}`
               : 'saved'}
         </Box>
         <IconButton aria-label="Take the last step back" disabled={!editor.canUndo} onClick={editor.undo} size="small">

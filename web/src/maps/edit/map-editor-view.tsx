@@ -29,6 +29,7 @@ import { isInScale } from './ol-symbols.js';
 import { OutsideDialog } from './outside-dialog.js';
 import { useMapEditor } from './use-map-editor.js';
 import { useSceneLayers } from './use-scene-layers.js';
+import { useWorking } from './use-working.js';
 import { DigitisePanel } from '../digitise/digitise-panel.js';
 import { PrintDialog } from '../print/print-dialog.js';
 
@@ -101,6 +102,7 @@ export function MapEditorView({ project, path, doc }: Props) {
   const [isBringing, setBringing] = useState(false);
   const [outside, setOutside] = useState<{ place: string; path: string } | null>(null);
   const [copying, setCopying] = useState<DraftLayer | null>(null);
+  const working = useWorking(project, path);
   const [isPrinting, setPrinting] = useState(false);
   const [digitising, setDigitising] = useState<{ layer: DraftLayer | null } | null>(null);
 
@@ -336,7 +338,7 @@ export function MapEditorView({ project, path, doc }: Props) {
           name={copying.title}
           from={factsOf(copying).data!.crs!}
           crs={draft.crs}
-          working={null}
+          working={working}
           onCopied={(id) => {
             void api.newLayers(key, path, [id]).then(([view]) => {
               known.current.set(id, view!);

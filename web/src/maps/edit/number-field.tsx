@@ -36,7 +36,7 @@ export function NumberField({ label, value, min, max, width = 96, empty, onChang
       onBlur={take}
       onKeyDown={(e) => e.key === 'Enter' && take()}
       slotProps={{ htmlInput: { inputMode: 'decimal' }, inputLabel: { shrink: true } }}
-      sx={{ width }}
+      sx={{ width, mt: '6px' }}
     />
   );
 }

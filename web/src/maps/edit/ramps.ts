@@ -2,10 +2,10 @@ import { interpolateLab } from 'd3-interpolate';
 
 /** Colour ramps of our own, from low to high; mixed in Lab, so that equal steps look equal. */
 export const RAMPS: readonly { readonly name: string; readonly stops: readonly string[] }[] = [
-  { name: 'Spruce', stops: ['#eef3e6', '#8fc2a5', '#1f6f5c', '#0d3b33'] },
-  { name: 'Ochre', stops: ['#fbf3dc', '#e3b45a', '#b9770e', '#5f3a06'] },
-  { name: 'Slate', stops: ['#eef1f5', '#97b2d6', '#3e5f8a', '#1b2f4c'] },
-  { name: 'Plum', stops: ['#f9eef4', '#d793b8', '#8e2a62', '#471232'] },
+  { name: 'Spruce', stops: ['#d5e6d2', '#8fc2a5', '#1f6f5c', '#0d3b33'] },
+  { name: 'Ochre', stops: ['#f4e2b3', '#e3b45a', '#b9770e', '#5f3a06'] },
+  { name: 'Slate', stops: ['#d3deec', '#97b2d6', '#3e5f8a', '#1b2f4c'] },
+  { name: 'Plum', stops: ['#f0d3e0', '#d793b8', '#8e2a62', '#471232'] },
   { name: 'Sounding', stops: ['#12324f', '#2f6f93', '#86bcc4', '#e9f0d8'] },
   { name: 'Shore to hill', stops: ['#dfe8d2', '#a9bf83', '#c9a566', '#8a5a3c', '#f4efe6'] },
   { name: 'Low and high', stops: ['#3e5f8a', '#a9bdd3', '#f6f4ee', '#d9a46a', '#8f5d08'] },
