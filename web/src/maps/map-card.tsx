@@ -3,14 +3,15 @@ import { Box, Button, ButtonBase, Menu, MenuItem, Stack, Typography } from '@mui
 import { useQuery } from '@tanstack/react-query';
 import { useState } from 'react';
 import { Link } from 'react-router';
-import type { MapView } from '@rootmap/core/contract';
+import type { MapView, ProjectView } from '@rootmap/core/contract';
 import { api } from '../api/client.js';
 import { Icon } from '../parts/icon.js';
 import { Tag } from '../parts/states.js';
+import { Thumbnail, THUMBNAILS } from '../pictures/thumbnail.js';
 
 export type MapAct = 'rename' | 'duplicate' | 'trash' | 'table';
 interface Props {
-  readonly projectKey: string;
+  readonly project: ProjectView;
   readonly map: MapView;
   readonly isChosen: boolean;
   readonly onChoose: () => void;
@@ -27,7 +28,7 @@ const frame = (isChosen: boolean) =>
   }) as const;
 
 /** A map: its picture, its state, and what can be done with the file. */
-export function MapCard({ projectKey, map, isChosen, onChoose, onAct }: Props) {
+export function MapCard({ project, map, isChosen, onChoose, onAct }: Props) {
   const [menu, setMenu] = useState<HTMLElement | null>(null);
   const broken = map.layers.filter((l) => l.state !== 'sound' && l.state !== 'absent').length;
   const absent = map.layers.filter((l) => l.state === 'absent').length;
@@ -39,7 +40,7 @@ export function MapCard({ projectKey, map, isChosen, onChoose, onAct }: Props) {
         aria-pressed={isChosen}
         sx={{ display: 'block', width: '100%', textAlign: 'left', fontFamily: 'inherit' }}
       >
-        <MapPicture projectKey={projectKey} map={map} />
+        <MapPicture project={project} map={map} />
         <Box sx={{ p: 1.25, pb: 0.5 }}>
           <Typography variant="h3" component="div">
             {map.title}
@@ -73,22 +74,37 @@ export function MapCard({ projectKey, map, isChosen, onChoose, onAct }: Props) {
   );
 }
 
-/** The picture that was made when the map was saved last; until then a mark, and what it would take. */
-function MapPicture({ projectKey, map }: { projectKey: string; map: MapView }) {
+const MOST_SMALL_PICTURES = 5;
+
+/** The picture that was made when the map was saved last; until then those of the data that it shows. */
+function MapPicture({ project, map }: { project: ProjectView; map: MapView }) {
   const { data } = useQuery({
-    queryKey: ['project', projectKey, 'map-picture', map.relativePath, map.bytes],
-    queryFn: () => api.mapPicture(projectKey, map.relativePath),
+    queryKey: ['project', project.key, 'map-picture', map.relativePath, map.bytes],
+    queryFn: () => api.mapPicture(project.key, map.relativePath),
     staleTime: 60_000,
     retry: false,
   });
+  const shown = new Set(map.layers.map((l) => l.dataset));
+  const datasets = data ? [] : project.datasets.filter((d) => shown.has(d.id)).slice(0, MOST_SMALL_PICTURES);
   return (
     <Box
-      sx={{ height: 96, bgcolor: 'var(--slate-wash)', display: 'flex', alignItems: 'center', justifyContent: 'center', overflow: 'hidden' }}
+      sx={{
+        height: data ? 96 : 48,
+        bgcolor: 'var(--slate-wash)',
+        display: 'flex',
+        alignItems: 'center',
+        justifyContent: 'center',
+        gap: 0.75,
+        overflow: 'hidden',
+        ...THUMBNAILS,
+      }}
     >
       {data ? (
         <img src={data} alt="" style={{ width: '100%', height: '100%', objectFit: 'cover' }} />
+      ) : datasets.length > 0 ? (
+        datasets.map((d) => <Thumbnail key={d.id} projectKey={project.key} dataset={d} modifiedMs={0} />)
       ) : (
-        <Icon path={mdiMapOutline} aria-hidden sx={{ fontSize: 34, color: 'var(--slate)', opacity: 0.55 }} />
+        <Icon path={mdiMapOutline} aria-hidden sx={{ fontSize: 26, color: 'var(--slate)', opacity: 0.55 }} />
       )}
     </Box>
   );

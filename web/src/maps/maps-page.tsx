@@ -76,7 +76,7 @@ export function MapsPage() {
         {project.maps.map((m) => (
           <MapCard
             key={m.path}
-            projectKey={project.key}
+            project={project}
             map={m}
             isChosen={m === map}
             onChoose={() => choose(m.relativePath)}
@@ -92,7 +92,7 @@ export function MapsPage() {
       <Sheet sx={{ display: 'flex', flexDirection: 'column', minHeight: 0 }}>
         <Stack direction="row" spacing={1} sx={{ p: 1.5, pb: 0, alignItems: 'center' }}>
           <Box sx={{ flex: 1, minWidth: 0 }}>
-            <Typography variant="h1">{map ? map.title : 'References of all maps'}</Typography>
+            <Typography variant="h1">{map ? map.title : 'All maps'}</Typography>
             {map && (
               <Typography variant="body2" color="text.secondary" component="div">
                 <PathText path={map.relativePath} most={50} /> · {bytes(map.bytes)} · {many(layers.length, 'layer')}

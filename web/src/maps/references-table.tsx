@@ -105,7 +105,7 @@ const COLUMNS: readonly GridColDef<Row>[] = [
   {
     field: 'state',
     headerName: 'State',
-    width: 138,
+    width: 116,
     renderCell: ({ row }) => (
       <Box sx={{ display: 'flex', alignItems: 'center', gap: 1, height: '100%' }}>
         <Tether bond={row.layer} />
@@ -119,8 +119,8 @@ const COLUMNS: readonly GridColDef<Row>[] = [
       </Box>
     ),
   },
-  { field: 'title', headerName: 'Layer', width: 152 },
-  { field: 'mapTitle', headerName: 'Map', width: 124 },
+  { field: 'title', headerName: 'Layer', width: 148 },
+  { field: 'mapTitle', headerName: 'Map', width: 112 },
   { field: 'kind', headerName: 'Kind', width: 66, valueGetter: (_, row) => kindWord(row.layer.geometry) },
   {
     field: 'href',

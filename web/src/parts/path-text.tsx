@@ -29,8 +29,8 @@ export function PathText({ path, most = 60, struck = false, colour, isInRow = fa
         whiteSpace: 'pre',
       }}
     >
-      <span style={{ overflow: 'hidden', textOverflow: 'ellipsis', flex: '0 1000 auto', minWidth: 0 }}>{head}</span>
-      <span style={{ overflow: 'hidden', textOverflow: 'ellipsis', flex: '0 0 auto', maxWidth: '100%' }}>{name}</span>
+      <span style={{ overflow: 'hidden', textOverflow: 'ellipsis', flex: '0 1000 auto', minWidth: head ? '2ch' : 0 }}>{head}</span>
+      <span style={{ overflow: 'hidden', textOverflow: 'ellipsis', flex: '0 1 auto', maxWidth: '100%' }}>{name}</span>
     </span>
   );
   return long && !isInRow ? <Tooltip title={<span className="mono">{path}</span>}>{text}</Tooltip> : text;

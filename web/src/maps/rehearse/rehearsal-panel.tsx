@@ -157,7 +157,7 @@ export function RehearsalPanel({ project, map, hasUnsaved }: Props) {
             label="Layers after it"
             items={view.layers}
             rowHeight={52}
-            columns="minmax(0, 1.1fr) 92px minmax(0, 1.3fr)"
+            columns="minmax(0, 1.1fr) 112px minmax(0, 1.3fr)"
             keyOf={(l) => l.key}
             cells={(l) => <Cells l={l} showMap={map === null} />}
           />
@@ -223,13 +223,16 @@ function Cells({ l, showMap }: { l: RehearsedView; showMap: boolean }) {
         <Box sx={{ fontWeight: 650, ...CUT }}>{l.title}</Box>
         <Box sx={{ color: 'text.secondary', fontSize: 12, ...CUT }}>{showMap ? l.mapTitle : `${l.stored}, ${l.reach}`}</Box>
       </Box>
-      <Box role="cell" sx={{ lineHeight: 1.15 }}>
+      <Box role="cell" sx={{ display: 'flex', alignItems: 'center' }}>
         <Tether bond={{ ...bond, state: l.before }} />
+        <Box component="span" aria-hidden sx={{ color: 'text.secondary', fontSize: 12, px: 0.25 }}>
+          →
+        </Box>
         <Tether bond={{ ...bond, state: l.after }} />
       </Box>
       <Box role="cell" sx={{ minWidth: 0 }}>
         <Box sx={{ color: l.after === 'sound' ? 'inherit' : STATE_COLOUR[l.after], ...CUT }} title={l.detail ?? undefined}>
-          {l.before === l.after ? STATE_WORD[l.after] : `${STATE_WORD[l.before]} → ${STATE_WORD[l.after]}`}
+          {l.before === l.after ? `${STATE_WORD[l.after]}${l.after === 'sound' ? '' : ', as it is now'}` : `${STATE_WORD[l.before]} → ${STATE_WORD[l.after]}`}
           {l.detail ? `: ${l.detail}` : ''}
           {l.isBroken && l.fix ? ` · ${FIX_WORDS[l.fix]}` : ''}
         </Box>
