@@ -232,7 +232,9 @@ function Cells({ l, showMap }: { l: RehearsedView; showMap: boolean }) {
       </Box>
       <Box role="cell" sx={{ minWidth: 0 }}>
         <Box sx={{ color: l.after === 'sound' ? 'inherit' : STATE_COLOUR[l.after], ...CUT }} title={l.detail ?? undefined}>
-          {l.before === l.after ? `${STATE_WORD[l.after]}${l.after === 'sound' ? '' : ', as it is now'}` : `${STATE_WORD[l.before]} → ${STATE_WORD[l.after]}`}
+          {l.before === l.after
+            ? `${STATE_WORD[l.after]}${l.after === 'sound' ? '' : ', as it is now'}`
+            : `${STATE_WORD[l.before]} → ${STATE_WORD[l.after]}`}
           {l.detail ? `: ${l.detail}` : ''}
           {l.isBroken && l.fix ? ` · ${FIX_WORDS[l.fix]}` : ''}
         </Box>
