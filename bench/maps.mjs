@@ -71,7 +71,7 @@ const page = await (await browser.newContext({ viewport: { width: 1280, height: 
 const canvas = page.getByRole('application', { name: /^Map / });
 const open = async (name) => {
   await page.goto(`${server.base}/p/${project.key}/maps`);
-  await page.getByRole('heading', { name: 'References of all maps' }).waitFor();
+  await page.getByRole('heading', { name: 'All maps' }).waitFor();
   await page.waitForTimeout(500);
   const started = performance.now();
   await page.getByRole('link', { name: `Open ${name}` }).click();

@@ -38,5 +38,10 @@ export const usePlans = () => useQuery({ queryKey: keys.plans, queryFn: api.plan
 export const useJournal = () => useQuery({ queryKey: keys.journal, queryFn: api.journal });
 export const useJobs = () => useQuery({ queryKey: keys.jobs, queryFn: api.jobs });
 
-export const useGeodatabases = (key: string) =>
-  useQuery({ queryKey: ['project', key, 'geodatabases'], queryFn: () => api.geodatabases(key), placeholderData: (before) => before });
+export const useGeodatabases = (key: string, enabled = true) =>
+  useQuery({
+    queryKey: ['project', key, 'geodatabases'],
+    queryFn: () => api.geodatabases(key),
+    placeholderData: (before) => before,
+    enabled,
+  });

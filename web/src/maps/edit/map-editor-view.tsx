@@ -102,7 +102,7 @@ export function MapEditorView({ project, path, doc }: Props) {
   const [isBringing, setBringing] = useState(false);
   const [outside, setOutside] = useState<{ place: string; path: string } | null>(null);
   const [copying, setCopying] = useState<DraftLayer | null>(null);
-  const working = useWorking(project, path);
+  const working = useWorking(project, path, copying !== null);
   const [isPrinting, setPrinting] = useState(false);
   const [digitising, setDigitising] = useState<{ layer: DraftLayer | null } | null>(null);
 
