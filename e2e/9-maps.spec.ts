@@ -277,3 +277,64 @@ test('a page at 1:25,000 with title, legend, bar, north, attribution and date, a
   expect(text).toMatch(/^\s*N\s*$/m);
   expect(execFileSync('pdfinfo', [file]).toString()).toMatch(/Page size:\s+841\.89 x 595\.276 pts \(A4\)/);
 });
+
+test('chosen references alone are switched; a style that went astray is told, found by its name, and mended', async ({ page }) => {
+  const approach = root('maps', 'harbour_approach.owc.json');
+  const before = readFileSync(approach, 'utf8');
+  await openStop(page, STUDY, 'maps?map=maps/harbour_approach.owc.json');
+  const row = page.getByRole('row', { name: /Lights/ });
+  await row.getByRole('checkbox').check();
+  await page.getByRole('button', { name: 'Store absolutely' }).click();
+  await page.getByRole('dialog').getByRole('button', { name: 'Store absolutely: 1 layer' }).click();
+  await expect(row).toContainText('absolute');
+  await expect(page.getByRole('row', { name: /Fairway/ })).toContainText('relative');
+  await row.getByRole('checkbox').check();
+  await page.getByRole('button', { name: 'Store relatively' }).click();
+  await page.getByRole('dialog').getByRole('button', { name: 'Store relatively: 1 layer' }).click();
+  await expect(row).toContainText('relative');
+  expect(readFileSync(approach, 'utf8')).toBe(before);
+
+  const map = JSON.parse(before) as { features: { properties: { title: string; offerings: { styles?: unknown }[] } }[] };
+  const lights = map.features.find((f) => f.properties.title === 'Lights')!;
+  lights.properties.offerings[0]!.styles = [
+    { name: 'lights', content: { type: 'application/vnd.ogc.sld+xml', href: '../looks/lights.sld' } },
+  ];
+  writeFileSync(approach, JSON.stringify(map, null, 2));
+  await expect(row).toContainText('adrift: ../looks/lights.sld');
+  execFileSync('mkdir', ['-p', root('styles')]);
+  writeFileSync(root('styles', 'lights.sld'), '<StyledLayerDescriptor version="1.0.0" xmlns="http://www.opengis.net/sld"/>');
+  await openStop(page, STUDY, 'mend');
+  const styles = page.getByRole('region', { name: 'Style files adrift' });
+  await expect(styles).toContainText('The only file in reach that has its name.');
+  await check(page);
+  await styles.getByRole('button', { name: 'Mend 1 style' }).click();
+  await expect(page.getByText(/1 style mended in 1 map/)).toBeVisible();
+  expect(readFileSync(approach, 'utf8')).toBe(JSON.stringify(map, null, 2).replace('../looks/lights.sld', '../styles/lights.sld'));
+});
+
+test('how new maps store is set for the project; the copy that was rehearsed is really made', async ({ page }) => {
+  await openStop(page, STUDY, 'maps');
+  for (const [now, then, adverb] of [
+    ['relative', 'absolute', 'absolutely'],
+    ['absolute', 'relative', 'relatively'],
+  ] as const) {
+    // prettier-ignore
+    await page.getByRole('button', { name: `For new maps: ${now}` }).click();
+    await page
+      .getByRole('dialog')
+      .getByRole('button', { name: `New maps store ${adverb}` })
+      .click();
+    await expect(page.getByRole('button', { name: `For new maps: ${then}` })).toBeVisible();
+  }
+  await page.goto(`${page.url().split('?')[0]}?map=${MAP}&panel=rehearse`);
+  await page.getByRole('button', { name: 'Copy it now…' }).click();
+  const chooser = page.getByRole('dialog', { name: 'Where the copy goes' });
+  await chooser.getByRole('button', { name: /^stick/ }).click();
+  await chooser.getByRole('button', { name: 'Use this folder' }).click();
+  const copying = page.getByRole('dialog', { name: 'Copy the project' });
+  await copying.getByRole('button', { name: 'Copy it' }).click();
+  await expect(copying).toHaveCount(0);
+  const copy = join(folder, 'places', 'stick', 'ellisande_seagrass');
+  await expect.poll(() => existsSync(join(copy, MAP))).toBe(true);
+  expect(readFileSync(join(copy, MAP))).toEqual(readFileSync(root(MAP)));
+});

@@ -241,8 +241,29 @@ describe('wrong use and bad input: status 2, one line that says how to mend it',
   test('help lists the commands that are there', () => {
     const { status, out } = rootmap('help');
     expect(status).toBe(0);
-    for (const c of ['datasets', 'layers', 'remember', 'paths', 'mend', 'pack', 'verify', 'receive', 'new', 'move', 'names'])
+    for (const c of ['datasets', 'layers', 'remember', 'paths', 'mend', 'pack', 'verify', 'receive', 'new', 'move', 'names', 'rehearse'])
       expect(out).toContain(`rootmap ${c}`);
+  });
+});
+
+describe('rehearse', () => {
+  test('nothing is lost where all is relative; absolute paths are lost elsewhere, with the fix; nothing is written', () => {
+    const safe = rootmap('rehearse', at('p'), '--to', 'E:\\work\\check', '--copy', '--elsewhere', '--json');
+    expect([safe.status, safe.json().broken]).toEqual([0, 0]);
+    rootmap('paths', at('p'), '--store', 'absolute', '--apply');
+    const before = readdirSync(at('p'), { recursive: true }).map(String).sort();
+    const lost = rootmap('rehearse', at('p'), '--to', 'E:\\work\\check', '--copy', '--elsewhere', '--json');
+    expect([lost.status, lost.json().broken]).toEqual([1, 9]);
+    expect(lost.json().layers[0]).toMatchObject({ before: { state: 'sound' }, after: { state: 'adrift' }, fix: 'relative' });
+    expect(readdirSync(at('p'), { recursive: true }).map(String).sort()).toEqual(before);
+    mkdirSync(at('other'));
+    const said = rootmap('rehearse', at('p'), '--to', at('other'), '--json').json();
+    renameSync(at('p'), at('other/p')); // and now it is really done
+    const found = rootmap('layers', at('other/p'), '--json').json();
+    expect(said.layers.map((l: any) => l.after.state).sort()).toEqual(found.layers.map((l: any) => l.state).sort());
+  });
+  test('what is no order is said', () => {
+    expect(rootmap('rehearse', at('p'), '--drive', 'nonsense')).toMatchObject({ status: 2, err: expect.stringContaining('PLACE=D:') });
   });
 });
 

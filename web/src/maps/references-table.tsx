@@ -7,6 +7,7 @@ import { PathText } from '../parts/path-text.js';
 import { STATE_COLOUR, STATE_WORD, Tether } from '../parts/tether.js';
 
 interface Row {
+  /** The layer's key, in letters that may stand in a selector. */
   readonly id: string;
   readonly layer: LayerView;
   readonly title: string;
@@ -55,9 +56,9 @@ export function ReferencesTable({
       columnHeaderHeight={34}
       disableRowSelectionOnClick
       checkboxSelection
-      rowSelectionModel={{ type: 'include', ids: new Set(chosen) }}
+      rowSelectionModel={{ type: 'include', ids: new Set([...chosen].map(rowId)) }}
       onRowSelectionModelChange={(model) =>
-        onChoose(new Set(model.type === 'include' ? [...model.ids].map(String) : rows.filter((r) => !model.ids.has(r.id)).map((r) => r.id)))
+        onChoose(new Set(rows.filter((r) => model.ids.has(r.id) === (model.type === 'include')).map((r) => r.layer.key)))
       }
       getRowClassName={({ row }) => (row.layer.layer === marked ? 'marked' : '')}
       hideFooterSelectedRowCount
@@ -84,9 +85,11 @@ export function ReferencesTable({
 export const folderOfLayer = (l: LayerView): string =>
   l.reach === 'service' ? 'services' : (l.recordedFolder ?? (l.shownResolved ?? '').replace(/\/?[^/]*$/, ''));
 
+const rowId = encodeURIComponent;
+
 function toRow(l: LayerView, project: ProjectView): Row {
   return {
-    id: l.key,
+    id: rowId(l.key),
     layer: l,
     title: l.title,
     mapTitle: project.maps.find((m) => m.path === l.map)?.title ?? '',
