@@ -1,12 +1,12 @@
-import { lstatSync, readFileSync, statSync } from 'node:fs';
+import { lstatSync, statSync } from 'node:fs';
 import { basename, dirname, join } from 'node:path';
-import { isMapFile, planPathFault, ProblemError, withParents } from '@rootmap/core';
+import { planPathFault, ProblemError, withParents } from '@rootmap/core';
 import type { PlannedStep, PlannedWrite } from '../changes/change.js';
 import { expandMove } from '../move/expand.js';
 import { guardedMode } from '../move/guard-originals.js';
 import { findMentions } from '../move/mentions.js';
 import type { MovedPairs } from '../move/follow-moves.js';
-import { missingFolders, planMoves, trashRootOf, type MovePlan } from '../move/plan-move.js';
+import { holdsProject, missingFolders, planMoves, spread, trashRootOf, type MovePlan } from '../move/plan-move.js';
 import { planRenames } from '../project/plan-renames.js';
 import { shownPath } from '../workbench/view-project.js';
 import { planNewProject } from '../project/new-project.js';
@@ -104,27 +104,34 @@ export function planAdopt(scope: Scope, edit: Edit<'adopt'>, { roots, who }: Edi
   return { change, preview: previewOfMove({ ...plan, change }, scope), moved: movedBy(plan) };
 }
 
-/** A copy that can be worked on: writable, and, of a map, with references that reach the same data from there. */
+const isTrash = (path: string): boolean => path.includes('/.rootmap/trash');
+
+/**
+ * A copy that can be worked on: writable, and maps in it reach the same data from there, or the copies of it. A folder that
+ * holds a project is copied as it is, originals protected as they are, without its trash.
+ */
 export function planCopy(scope: Scope, edit: Edit<'copy'>, { roots, who, resolve }: EditOptions): EditPlan {
   const request = { from: resolve(edit.from, false), to: resolve(edit.to, true) };
   const moved = planMoves([request], [scope.root!, ...roots], scope.places, { who, evenOriginals: true });
+  // Where a move rewrites what it takes along, the text stands at the old path, or at the new one on another disk.
   const texts = new Map(moved.change.steps.flatMap((s) => (s.kind === 'write' ? [[s.path, s.after] as const] : [])));
-  const steps: PlannedStep[] = missingFolders(expandMove(request).map((e) => dirname(e.to))).map((path) => ({ kind: 'folder', path }));
+  const folders = moved.entries.flatMap((e) => (e.isFolder ? spread(e).filter((f) => f.isFolder && !isTrash(f.from)) : []));
+  const files = moved.files.filter((f) => !isTrash(f.from));
+  const isProject = folders[0] !== undefined && holdsProject(folders[0].from);
+  const needed = [...expandMove(request).map((e) => dirname(e.to)), ...folders.map((f) => f.to)];
+  const steps: PlannedStep[] = missingFolders(needed).map((path) => ({ kind: 'folder', path }));
   const modes: PlannedStep[] = [];
-  for (const { from, to } of moved.files) {
-    const text = isMapFile(from) ? (texts.get(from) ?? readFileSync(from)) : null;
-    if (text) steps.push({ kind: 'write', path: to, before: null, after: text });
-    if (text || moved.entries.some((e) => e.isFolder)) continue;
-    steps.push({ kind: 'copy', from, path: to });
-    const mode = guardedMode(lstatSync(from).mode, false);
+  for (const { from, to } of files) {
+    const text = texts.get(from) ?? texts.get(to);
+    steps.push(text ? { kind: 'write', path: to, before: null, after: text } : { kind: 'copy', from, path: to });
+    const mode = isProject || text ? null : guardedMode(lstatSync(from).mode, false);
     if (mode !== null) modes.push({ kind: 'mode', path: to, mode });
   }
-  for (const e of moved.entries) if (e.isFolder) steps.push({ kind: 'copy', from: e.from, path: e.to });
   const title = `Copy ${basename(request.from)} to ${basename(dirname(request.to))}`;
-  const copiedBytes = moved.files.reduce((sum, f) => sum + (statSync(f.from, { throwIfNoEntry: false })?.size ?? 0), 0);
+  const copiedBytes = files.reduce((sum, f) => sum + (statSync(f.from, { throwIfNoEntry: false })?.size ?? 0), 0);
   const preview = previewOfMove(moved, scope);
   return {
     change: { title, kind: 'copy', root: scope.root!, who, steps: [...steps, ...modes] },
-    preview: { ...preview, title, references: [], referenceCount: 0, maps: 0, records: [], copiedBytes },
+    preview: { ...preview, title, files: files.length, references: [], referenceCount: 0, maps: 0, records: [], copiedBytes },
   };
 }

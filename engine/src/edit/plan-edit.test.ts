@@ -139,6 +139,26 @@ test('a duplicated map reaches the same data from where it stands', async () => 
   expect(broken()).toEqual([]);
 });
 
+test('a copied folder has its maps, whose references reach the copies inside and the same data outside; a project keeps its bits', async () => {
+  project({ maps: 'maps' });
+  t.shapefile('point', 'p/data/buoys');
+  t.shapefile('point', 'p/job/near/zones');
+  chmodSync(t.at('p/job/near/zones.shp'), 0o444);
+  t.map('p/job/maps/a.owc.json', ['../../data/buoys.shp', '../near/zones.shp']);
+  const before = allBelow('p');
+  const { done } = await carryOut({ kind: 'copy', from: at('p/job'), to: at('p/archive/2026/job') });
+  const text = readFileSync(t.at('p/archive/2026/job/maps/a.owc.json'), 'utf8');
+  expect([text.includes('"../../../../data/buoys.shp"'), text.includes('"../near/zones.shp"')]).toEqual([true, true]);
+  expect(writable('p/archive/2026/job/near/zones.shp')).toBe(true);
+  expect(broken()).toEqual([]);
+  await undoChange(done.id, 'test', run());
+  expect(allBelow('p')).toEqual(before);
+
+  await carryOut({ kind: 'copy', from: at('p'), to: at('stick/p') });
+  expect(allBelow('stick/p')).toEqual(allBelow('p'));
+  expect([writable('stick/p/job/near/zones.shp'), writable('stick/p/job/near/zones.dbf')]).toEqual([false, true]);
+});
+
 describe('deleting', () => {
   beforeEach(() => {
     project({ data: 'working', 'data/old': 'working' });

@@ -264,8 +264,8 @@ export function trashRootOf(path: string, projects: readonly { readonly root: st
   return nearest ?? pathOf(placeNamed(places, locationOf(path, places).place)!);
 }
 
-/** A folder that goes to another disk, file by file, so that maps in it can be rewritten on their way. */
-function spread(folder: MovedEntry): MovedEntry[] {
+/** A folder and all below it, one by one, so that maps in it can be rewritten on their way. */
+export function spread(folder: MovedEntry): MovedEntry[] {
   const found: MovedEntry[] = [{ ...folder }];
   for (const entry of readdirSync(folder.from, { withFileTypes: true })) {
     const inner = { from: join(folder.from, entry.name), to: join(folder.to, entry.name), isFolder: entry.isDirectory(), isShared: false };
