@@ -4,6 +4,7 @@ import { mkdirSync, writeFileSync } from 'node:fs';
 import { join } from 'node:path';
 import { makeArea, random } from './polygons.mjs';
 import { writeShapefile } from '@rootmap/core';
+import { framesDuring } from './frames.mjs';
 import { median, report, Server } from './lib.mjs';
 
 const AREAS = 200_000;
@@ -49,18 +50,6 @@ const browser = await chromium.launch({
 const page = await (await browser.newContext({ viewport: { width: 1280, height: 800 } })).newPage();
 const sources = `${server.base}/p/${project.key}/sources`;
 
-/** Frame times while something goes on, in milliseconds. */
-const frames = (act) =>
-  page.evaluate(`(async () => {
-    const times = [];
-    let last = performance.now();
-    let isOver = false;
-    const step = (now) => { times.push(now - last); last = now; if (!isOver) requestAnimationFrame(step); };
-    requestAnimationFrame(step);
-    await (${act})();
-    isOver = true;
-    return times.slice(2);
-  })()`);
 
 // Thumbnails come while the table scrolls from its first to its last row; the yardstick is the same table without them.
 const shown = ['name', 'where', 'kind', 'count', 'crs', 'bytes', 'modified', 'origin', 'used'];
@@ -78,10 +67,10 @@ const scroll = `async () => {
   for (let t = 0; t < 6000; t = performance.now() - from) { box.scrollTop = most * Math.min(1, t / 5500); await new Promise(requestAnimationFrame); }
 }`;
 await table(shown);
-const plain = await frames(scroll);
+const plain = await framesDuring(page, scroll);
 await table(['picture', ...shown]);
 const started = performance.now();
-const coming = await frames(scroll);
+const coming = await framesDuring(page, scroll);
 await page.waitForFunction(`[...document.querySelectorAll('[role=grid] [data-thumbnail]')].every((e) => e.dataset.thumbnail !== 'none')`);
 console.log(`last rows have their thumbnails ${((performance.now() - started) / 1000 - 6).toFixed(1)} s after the scrolling ended`);
 const mean = (times) => times.reduce((sum, t) => sum + t, 0) / times.length;
@@ -103,7 +92,7 @@ report('first map of 200,000 areas', first, 1.5, ' s');
 const box = await page.locator('[data-drawn=true]').boundingBox();
 const pan = async () => {
   const [x, y] = [box.x + box.width / 2, box.y + box.height / 2];
-  const measured = frames(`async () => new Promise((done) => setTimeout(done, 3000))`);
+  const measured = framesDuring(page, `async () => new Promise((done) => setTimeout(done, 3000))`);
   await page.mouse.move(x, y);
   for (let i = 0; i < 4; i++) await page.mouse.wheel(0, -200);
   await page.mouse.down();
