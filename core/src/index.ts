@@ -60,6 +60,8 @@ export * from './map/patch-map.js';
 export * from './map/write-map.js';
 export * from './mend/index.js';
 export * from './move/relocate.js';
+export * from './move/relocate-reference.js';
+export * from './move/relocate-style.js';
 export * from './naming/index.js';
 export * from './origin/licences.js';
 export * from './origin/origin.js';

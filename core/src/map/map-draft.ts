@@ -70,6 +70,14 @@ export function styleOf(layer: MapLayer): StyleOfLayer {
   return text === undefined ? { kind: 'none' } : { kind: 'inline', text };
 }
 
+/** Where the texts of styles stand that a layer has in the map itself. */
+export const inlineStyles = (layer: MapLayer): JsonNode[] =>
+  items(member(member(layer.node, 'properties'), 'offerings'))
+    .flatMap((offering) => items(member(offering, 'styles')))
+    .map((style) => member(style, 'content'))
+    .map((content) => (textOf(content) === undefined ? member(content, 'content') : content))
+    .filter((node): node is JsonNode => textOf(node) !== undefined);
+
 /**
  * A map as it is edited. Looks are those that styles were read as.
  * @param lookOf the look of each layer, by its id

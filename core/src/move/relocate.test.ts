@@ -7,6 +7,7 @@ import { parseMapFile } from '../map/map-file';
 import { writeMapFile } from '../map/write-map';
 import { must } from '../problem';
 import { Relocations, rewriteMap } from './relocate';
+import { rewriteStyle } from './relocate-style';
 
 const place = (name: string, over: Partial<Place> = {}): Place => ({
   name,
@@ -110,5 +111,35 @@ describe('what a move changes in a map', () => {
   });
   test('a rename in letters only is written down', () => {
     expect(after(['../data/A.shp'], moves(['data/A.shp', 'data/a.shp']))).toEqual(['../data/a.shp']);
+  });
+});
+
+describe('pictures that styles name', () => {
+  const style = '<a><OnlineResource xlink:href="../marks/buoy &amp; light.svg"/><OnlineResource xlink:href="https://x.test/a.png"/></a>';
+  const same = (l: Location): Location => l;
+  const hrefs = (m: Relocations, from = 'p/styles/a.sld') => rewriteStyle(style, at(from), m, places, same)?.references.map((r) => r.after);
+  test('the picture moves: its address follows, and only that', () => {
+    const m = moves(['p/marks', 'p/symbols/sea']);
+    expect(rewriteStyle(style, at('p/styles/a.sld'), m, places, same)!.text).toBe(
+      style.replace('../marks/buoy &amp; light.svg', '../symbols/sea/buoy%20&amp;%20light.svg'),
+    );
+  });
+  test('the style moves alone, both move, neither moves', () => {
+    expect(hrefs(moves(['p/styles', 'p/maps/looks']))).toEqual(['../../marks/buoy%20&%20light.svg']);
+    expect(hrefs(moves(['p', 'q']))).toBeUndefined();
+    expect(hrefs(moves(['p/data', 'p/d']))).toBeUndefined();
+  });
+  test('a style within a map is told from the map, and stays JSON', () => {
+    const inline = { name: 's', content: { type: 'application/vnd.ogc.sld+xml', content: style } };
+    const text = JSON.stringify({
+      type: 'FeatureCollection',
+      features: [{ type: 'Feature', id: 'a', properties: { title: 'A', offerings: [{ contents: [], styles: [inline] }] } }],
+    });
+    const file = must(parseMapFile('a.owc.json', text));
+    const { patches, references } = rewriteMap({ location: at('p/maps/a.owc.json'), file }, moves(['p/marks', 'p/m']), places, same);
+    expect(references).toMatchObject([{ layer: 'a', title: 'a picture of A', after: '../m/buoy%20&%20light.svg' }]);
+    expect(JSON.parse(patchText(text, patches)).features[0].properties.offerings[0].styles[0].content.content).toContain(
+      'xlink:href="../m/buoy%20&amp;%20light.svg"',
+    );
   });
 });

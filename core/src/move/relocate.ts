@@ -1,21 +1,17 @@
 import { foldName, normalName } from '../address/address.js';
 import { placeNamed, type Location, type Place } from '../address/place.js';
-import { parseReference, type Reference } from '../address/reference.js';
-import { storeReference } from '../address/store-reference.js';
+import { textOf } from '../json/json-tree.js';
 import type { TextPatch } from '../json/patch-text.js';
-import { resolveIn } from '../map/judge-layer.js';
-import type { MapFile, MapReference } from '../map/map-file.js';
+import { inlineStyles } from '../map/map-draft.js';
+import type { MapFile } from '../map/map-file.js';
 import { patchLink, patchReference } from '../map/patch-map.js';
+import { rewrite, type Moves } from './relocate-reference.js';
+import { rewriteStyle } from './relocate-style.js';
 
 /** Something goes from one location to another, with all that is below it. */
 export interface Relocation {
   readonly from: Location;
   readonly to: Location;
-}
-
-/** Tells where a location is after all that moves has moved; the same object where nothing moves it. */
-export interface Moves {
-  of(location: Location): Location;
 }
 
 /**
@@ -101,6 +97,13 @@ export function rewriteMap(
       if (reference === layer.reference && layer.link) patches.push(...patchLink(layer, relink(after.target, layer.link, links, places)));
     }
   }
+  for (const layer of map.file.layers)
+    for (const node of inlineStyles(layer)) {
+      const style = rewriteStyle(textOf(node)!, map.location, moves, places, actual);
+      if (style === null) continue;
+      patches.push({ start: node.start, end: node.end, text: JSON.stringify(style.text) });
+      references.push(...style.references.map((r) => ({ layer: layer.id, title: `a picture of ${layer.title}`, ...r })));
+    }
   const { working } = map.file;
   const workingAfter = working && rewrite(map.location, mapAfter, working, moves, places, actual);
   if (working && workingAfter) {
@@ -109,47 +112,6 @@ export function rewriteMap(
   }
   return { patches, references };
 }
-
-function rewrite(
-  map: Location,
-  mapAfter: Location,
-  reference: MapReference,
-  moves: Moves,
-  places: readonly Place[],
-  actual: (location: Location) => Location,
-): { href: string; target: Location } | null {
-  const parsed = parseReference(reference.href);
-  if (!parsed.ok || parsed.value.kind === 'service') return null;
-  const target = where(map, parsed.value, places);
-  if (!target) return null;
-  const after = moveTarget(target, moves, actual);
-  if (after === target && mapAfter === map) return null;
-  const reached = where(mapAfter, parsed.value, places);
-  if (reached && isSame(reached, after, places)) return null;
-  const { href } = storeReference(mapAfter, after, parsed.value.fragment, parsed.value.kind, places);
-  return { href, target: after };
-}
-
-/** A reference that no move of its own path touches may still reach what moves: through a link, or in other letters. */
-function moveTarget(target: Location, moves: Moves, actual: (location: Location) => Location): Location {
-  const direct = moves.of(target);
-  if (direct !== target) return direct;
-  const real = actual(target);
-  const moved = moves.of(real);
-  return moved === real ? target : moved;
-}
-
-function where(map: Location, reference: Exclude<Reference, { kind: 'service' }>, places: readonly Place[]): Location | null {
-  const found = resolveIn(map, reference, places);
-  return found === 'above-root' || 'flavour' in found ? null : found;
-}
-
-/** Exactly the same: another spelling is another path, so that a rename in letters only is written down, too. */
-const isSame = (a: Location, b: Location, places: readonly Place[]): boolean =>
-  a.place === b.place &&
-  a.segments.length === b.segments.length &&
-  a.segments.every((s, i) => normalName(s) === normalName(b.segments[i]!)) &&
-  placeNamed(places, a.place) !== undefined;
 
 /** `rootmap.link` after the move: through the same link where the data is still below it, else none. */
 function relink(

@@ -24,3 +24,7 @@ export function fontsOfStyle(text: string): string[] {
 
 const unescape = (text: string): string =>
   text.replaceAll('&lt;', '<').replaceAll('&gt;', '>').replaceAll('&quot;', '"').replaceAll('&apos;', "'").replaceAll('&amp;', '&');
+
+/** Text as it stands between either kind of quotes. */
+export const escapeAttribute = (text: string): string =>
+  text.replaceAll('&', '&amp;').replaceAll('<', '&lt;').replaceAll('>', '&gt;').replaceAll('"', '&quot;').replaceAll("'", '&apos;');

@@ -159,6 +159,24 @@ test('a copied folder has its maps, whose references reach the copies inside and
   expect([writable('stick/p/job/near/zones.shp'), writable('stick/p/job/near/zones.dbf')]).toEqual([false, true]);
 });
 
+test('a style file that moves keeps its pictures; undo puts every byte back', async () => {
+  project({ maps: 'maps' });
+  t.shapefile('point', 'p/data/buoys');
+  const map = t.map('p/maps/a.owc.json', ['../data/buoys.shp']);
+  const json = JSON.parse(readFileSync(map, 'utf8'));
+  json.features[0].properties.offerings[0].styles = [{ name: 's', content: { href: '../styles/a.sld' } }];
+  writeFileSync(map, JSON.stringify(json));
+  mkdirSync(t.at('p/styles'));
+  const style = '<a><OnlineResource xlink:href="buoy.svg"/></a>';
+  writeFileSync(t.at('p/styles/a.sld'), style);
+  writeFileSync(t.at('p/styles/buoy.svg'), '<svg/>');
+  const { done } = await carryOut({ kind: 'move', moves: [{ from: at('p/styles/a.sld'), to: at('p/maps/looks/a.sld') }], evenOriginals: false, grown: null }); // prettier-ignore
+  expect(readFileSync(t.at('p/maps/looks/a.sld'), 'utf8')).toBe(style.replace('buoy.svg', '../../styles/buoy.svg'));
+  expect(readFileSync(map, 'utf8')).toContain('"href":"looks/a.sld"');
+  await undoChange(done.id, 'test', run());
+  expect(readFileSync(t.at('p/styles/a.sld'), 'utf8')).toBe(style);
+});
+
 describe('deleting', () => {
   beforeEach(() => {
     project({ data: 'working', 'data/old': 'working' });

@@ -1,6 +1,7 @@
 import { readFileSync, statSync } from 'node:fs';
 import { join } from 'node:path';
 import {
+  fontsOfStyle,
   parseReference,
   picturesOfStyle,
   placeNamed,
@@ -18,6 +19,9 @@ import { pathOf } from '../places/places.js';
 import type { Scope } from '../project/scope.js';
 
 const LARGEST_STYLE_BYTES = 4 << 20;
+
+const GENERIC_FONT = /^(sans-serif|serif|monospace)$/i;
+const toldFont = (family: string): string => `Labels are drawn in the plain font, not in ${family}.`;
 
 export interface LayerStyle {
   readonly look: Look | null;
@@ -40,7 +44,13 @@ export async function layerStyle(layer: MapLayer, map: Location, scope: Scope, f
   const missing = picturesOfStyle(text)
     .map((p) => p.href)
     .filter((href) => !/^(https?|data):/i.test(href) && !isThere(href, from, scope));
-  return { look: read.look, label: read.label, view: { ...base, state: 'sound', losses: read.losses, missing } };
+  const losses = [
+    ...read.losses,
+    ...fontsOfStyle(text)
+      .filter((f) => !GENERIC_FONT.test(f))
+      .map(toldFont),
+  ];
+  return { look: read.look, label: read.label, view: { ...base, state: 'sound', losses, missing } };
 }
 
 /** Where a reference leads on this machine, from a file; null: nowhere that can be reached. */

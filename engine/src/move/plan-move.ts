@@ -27,6 +27,7 @@ import { isOneDisk } from './one-disk.js';
 import { orderMoves } from './order-steps.js';
 import { relocateRecords } from './records.js';
 import { relocateProject } from './relocate-project.js';
+import { relocateStyles } from './relocate-styles.js';
 
 export interface MoveOptions {
   readonly who: string;
@@ -92,6 +93,7 @@ export function planMoves(
   const records = relocateRecords(entries);
   const writes: PlannedWrite[] = [
     ...touched.map((r) => writeMap(r.map, patchText(r.map.file.text, r.patches))),
+    ...relocateStyles(projects, moves, places, actual),
     ...projects.flatMap((p) => relocateProject(p, moves, places)),
     ...records.writes,
     ...(options.writes ?? []),
