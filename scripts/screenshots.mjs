@@ -32,13 +32,16 @@ async function shot(name, path, { scheme = 'light', act } = {}) {
 const at = (stop) => `/p/${study.key}/${stop}`;
 await shot('overview', at('overview'));
 await shot('overview-dark', at('overview'), { scheme: 'dark' });
-await shot('maps', at('maps'), { act: (page) => page.locator('[data-thumbnail] img').first().waitFor() });
+await shot('maps', at('maps'), { act: (page) => page.waitForTimeout(2500) });
 await shot('rehearsal', at('maps?panel=rehearse'), { act: (page) => page.getByText(/would be lost/).waitFor() });
 await shot('map', at('maps/edit?map=maps/harbour_approach.owc.json'), {
   act: async (page) => {
     await page.locator('[role=application][data-drawn=true]').waitFor();
     await page.waitForTimeout(1500);
-    await page.getByRole('button', { name: /^Lights/ }).first().click();
+    await page
+      .getByRole('button', { name: /^Lights/ })
+      .first()
+      .click();
     await page.waitForTimeout(1500);
   },
 });

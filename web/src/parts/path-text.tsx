@@ -30,7 +30,9 @@ export function PathText({ path, most = 60, struck = false, colour, isInRow = fa
       }}
     >
       <span style={{ overflow: 'hidden', textOverflow: 'ellipsis', flex: '0 1000 auto', minWidth: head ? '2ch' : 0 }}>{head}</span>
-      <span style={{ overflow: 'hidden', textOverflow: 'ellipsis', flex: '0 0 auto', maxWidth: head ? 'calc(100% - 2ch)' : '100%' }}>{name}</span>
+      <span style={{ overflow: 'hidden', textOverflow: 'ellipsis', flex: '0 0 auto', maxWidth: head ? 'calc(100% - 2ch)' : '100%' }}>
+        {name}
+      </span>
     </span>
   );
   return long && !isInRow ? <Tooltip title={<span className="mono">{path}</span>}>{text}</Tooltip> : text;
