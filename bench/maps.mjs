@@ -85,7 +85,9 @@ const drawn = (layers) =>
     return e?.dataset.pictures === String(n) && e.dataset.drawn === 'true';
   }, layers, { timeout: 120_000 }); // prettier-ignore
 const somethingDrawn = () =>
-  page.waitForFunction(() => Number(globalThis.document.querySelector('[role=application]')?.dataset.pictures) > 0, undefined, { timeout: 60_000 });
+  page.waitForFunction(() => Number(globalThis.document.querySelector('[role=application]')?.dataset.pictures) > 0, undefined, {
+    timeout: 60_000,
+  });
 
 // Nothing is cached: outlines and progress at once, a picture soon, never a blank.
 const cold = await open('full');

@@ -50,7 +50,6 @@ const browser = await chromium.launch({
 const page = await (await browser.newContext({ viewport: { width: 1280, height: 800 } })).newPage();
 const sources = `${server.base}/p/${project.key}/sources`;
 
-
 // Thumbnails come while the table scrolls from its first to its last row; the yardstick is the same table without them.
 const shown = ['name', 'where', 'kind', 'count', 'crs', 'bytes', 'modified', 'origin', 'used'];
 const table = async (columns) => {
