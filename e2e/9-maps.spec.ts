@@ -293,6 +293,14 @@ test('chosen references alone are switched; a style that went astray is told, fo
   await page.getByRole('dialog').getByRole('button', { name: 'Store relatively: 1 layer' }).click();
   await expect(row).toContainText('relative');
   expect(readFileSync(approach, 'utf8')).toBe(before);
+  await page.getByRole('checkbox', { name: 'By folder' }).click();
+  await expect(page).toHaveURL(/group=folder/);
+  await page.reload();
+  await expect(page.getByRole('columnheader', { name: 'Folder of the data' })).toBeVisible();
+  // The folder is said once for its layers.
+  await expect(page.getByRole('gridcell', { name: /^received\/\s*hydro_office$/ })).toHaveCount(1);
+  await check(page);
+  await page.getByRole('checkbox', { name: 'By folder' }).click();
 
   const map = JSON.parse(before) as { features: { properties: { title: string; offerings: { styles?: unknown }[] } }[] };
   const lights = map.features.find((f) => f.properties.title === 'Lights')!;

@@ -1,8 +1,8 @@
-import { Box, Button, MenuItem, Stack, TextField, Typography } from '@mui/material';
+import { Box, Button, Checkbox, FormControlLabel, MenuItem, Stack, TextField, Typography } from '@mui/material';
 import { useMutation } from '@tanstack/react-query';
 import { useSnackbar } from 'notistack';
 import { useMemo, useState } from 'react';
-import { Link } from 'react-router';
+import { Link, useSearchParams } from 'react-router';
 import type { EditRequest, LayerView, MapView, PathRequest, ProjectView, ReferenceEdit } from '@rootmap/core/contract';
 import { api } from '../api/client.js';
 import { usePlaces } from '../api/queries.js';
@@ -50,6 +50,18 @@ export function ReferencesPanel({ project, map, layer, isNarrow = false }: Props
   const [isForNewMaps, setForNewMaps] = useState(false);
   const [folder, setFolder] = useState('');
   const [chosen, setChosen] = useState<ReadonlySet<string>>(new Set());
+  const [search, setSearch] = useSearchParams();
+  const isGrouped = search.get('group') === 'folder';
+  const group = (on: boolean): void =>
+    setSearch(
+      (before) => {
+        const now = new URLSearchParams(before);
+        if (on) now.set('group', 'folder');
+        else now.delete('group');
+        return now;
+      },
+      { replace: true },
+    );
   const remember = useMutation({
     mutationFn: () => api.remember(project.key),
     onSuccess: (done) =>
@@ -69,8 +81,8 @@ export function ReferencesPanel({ project, map, layer, isNarrow = false }: Props
   const isBroken = (state: string): boolean => state !== 'sound' && state !== 'absent';
   const broken = all.filter((l) => isBroken(l.state));
   const ticked = layers.filter((l) => chosen.has(l.key));
-  const outside = ticked.filter((l) => l.state === 'sound' && (l.reach === 'outside' || l.reach === 'linked'));
-  const linkable = ticked.find((l) => l.reach === 'outside' && l.state === 'sound');
+  const outside = ticked.filter(isToBringIn);
+  const linkable = ticked.find(isToLink);
   const edit: EditRequest | null = acting === null ? null : { kind: 'references', layers: (acting === 'bring-in' ? outside : ticked).map((l) => ({ map: mapOf(l, project), layer: l.layer, act: acting })) }; // prettier-ignore
   const other = project.storedForm === 'relative' ? 'absolute' : 'relative';
   const start = (act: Act): void => {
@@ -113,13 +125,19 @@ export function ReferencesPanel({ project, map, layer, isNarrow = false }: Props
             {map === null && <Button onClick={() => setForNewMaps(true)}>For new maps: {project.storedForm}</Button>}
           </>
         )}
+        <FormControlLabel
+          control={<Checkbox size="small" checked={isGrouped} onChange={(e) => group(e.target.checked)} />}
+          label="By folder"
+          sx={{ ml: 'auto', mr: 0 }}
+          slotProps={{ typography: { variant: 'body2' } }}
+        />
         <TextField
           select
           size="small"
           label="Folder"
           value={folder}
           onChange={(e) => setFolder(e.target.value)}
-          sx={{ ml: 'auto', minWidth: isNarrow ? 150 : 240, maxWidth: 320 }}
+          sx={{ minWidth: isNarrow ? 150 : 220, maxWidth: 320 }}
           slotProps={{ select: { displayEmpty: true }, inputLabel: { shrink: true } }}
         >
           <MenuItem value="">All folders</MenuItem>
@@ -138,11 +156,43 @@ export function ReferencesPanel({ project, map, layer, isNarrow = false }: Props
           showMap={map === null}
           marked={layer}
           isNarrow={isNarrow}
+          isGrouped={isGrouped}
           chosen={chosen}
           onChoose={setChosen}
         />
       </Box>
-      {switching && <StoredFormDialog projectKey={project.key} map={map} form={switching} onClose={() => setSwitching(null)} />}
+      {switching && (
+        <StoredFormDialog
+          projectKey={project.key}
+          map={map}
+          form={switching}
+          fixes={(kept) => {
+            const l = all.find((x) => x.map === kept.map && x.layer === kept.layer);
+            return (
+              l && (
+                <>
+                  {isToBringIn(l) && (
+                    <Button size="small" onClick={() => (setSwitching(null), setChosen(new Set([l.key])), setActing('bring-in'))}>
+                      Bring it in
+                    </Button>
+                  )}
+                  {isToLink(l) && (
+                    <Button size="small" onClick={() => (setSwitching(null), setLinking(folderAt(l, places.data ?? [])))}>
+                      Link its folder
+                    </Button>
+                  )}
+                  {isBroken(l.state) && (
+                    <Button size="small" component={Link} to={`/p/${project.key}/mend?layer=${encodeURIComponent(l.key)}`}>
+                      Mend it
+                    </Button>
+                  )}
+                </>
+              )
+            );
+          }}
+          onClose={() => setSwitching(null)}
+        />
+      )}
       {acting && (
         <EditDialog
           projectKey={project.key}
@@ -183,6 +233,9 @@ export function ReferencesPanel({ project, map, layer, isNarrow = false }: Props
     </>
   );
 }
+
+const isToBringIn = (l: LayerView): boolean => l.state === 'sound' && (l.reach === 'outside' || l.reach === 'linked');
+const isToLink = (l: LayerView): boolean => l.state === 'sound' && l.reach === 'outside';
 
 const mapOf = (l: LayerView, project: ProjectView): string => project.maps.find((m) => m.path === l.map)!.relativePath;
 

@@ -1,6 +1,7 @@
 import { Box } from '@mui/material';
 import { DataGrid, type GridColDef } from '@mui/x-data-grid';
 import { useMemo } from 'react';
+import { byCodePoint } from '@rootmap/core';
 import type { LayerView, ProjectView } from '@rootmap/core/contract';
 import { kindWord } from '../parts/format.js';
 import { PathText } from '../parts/path-text.js';
@@ -27,6 +28,7 @@ export function ReferencesTable({
   showMap,
   marked,
   isNarrow = false,
+  isGrouped,
   chosen,
   onChoose,
 }: {
@@ -35,18 +37,27 @@ export function ReferencesTable({
   showMap: boolean;
   marked: string | null;
   isNarrow?: boolean;
+  /** By the folder that their data stands in. */
+  isGrouped: boolean;
   /** Keys of the layers that something is to be done with. */
   chosen: ReadonlySet<string>;
   onChoose: (keys: ReadonlySet<string>) => void;
 }) {
-  const rows = useMemo(() => layers.map((l) => toRow(l, project)), [layers, project]);
+  const rows = useMemo(() => {
+    const all = layers.map((l) => toRow(l, project));
+    return isGrouped ? all.sort((a, b) => byCodePoint(a.folder, b.folder)) : all; // sorting is stable: within a folder all stays in order
+  }, [layers, project, isGrouped]);
   const hasStyles = layers.some((l) => l.style !== null);
   const columns = useMemo(
     () =>
       COLUMNS.filter(
-        ({ field }) => (showMap || field !== 'mapTitle') && (hasStyles || field !== 'style') && !(isNarrow && NARROW_HIDES.has(field)),
+        ({ field }) =>
+          (showMap || field !== 'mapTitle') &&
+          (hasStyles || field !== 'style') &&
+          (isGrouped ? field !== 'resolved' : field !== 'folder') &&
+          !(isNarrow && NARROW_HIDES.has(field)),
       ),
-    [showMap, hasStyles, isNarrow],
+    [showMap, hasStyles, isGrouped, isNarrow],
   );
   return (
     <DataGrid<Row>
@@ -55,6 +66,8 @@ export function ReferencesTable({
       rowHeight={32}
       columnHeaderHeight={34}
       disableRowSelectionOnClick
+      disableColumnSorting={isGrouped}
+      rowSpanning={isGrouped}
       checkboxSelection
       rowSelectionModel={{ type: 'include', ids: new Set([...chosen].map(rowId)) }}
       onRowSelectionModelChange={(model) =>
@@ -104,8 +117,18 @@ function toRow(l: LayerView, project: ProjectView): Row {
 
 const NARROW_HIDES = new Set(['resolved', 'kind', 'reach', 'style']);
 
+/** Only the folder is said once for all of its rows. */
+const alone: Pick<GridColDef<Row>, 'rowSpanValueGetter'> = { rowSpanValueGetter: (_, row) => row.id };
+
 const COLUMNS: readonly GridColDef<Row>[] = [
   {
+    field: 'folder',
+    headerName: 'Folder of the data',
+    width: 172,
+    renderCell: ({ value }) => <PathText path={value === '' ? 'nowhere' : String(value)} most={24} />,
+  },
+  {
+    ...alone,
     field: 'state',
     headerName: 'State',
     width: 116,
@@ -122,10 +145,11 @@ const COLUMNS: readonly GridColDef<Row>[] = [
       </Box>
     ),
   },
-  { field: 'title', headerName: 'Layer', width: 148 },
-  { field: 'mapTitle', headerName: 'Map', width: 112 },
-  { field: 'kind', headerName: 'Kind', width: 66, valueGetter: (_, row) => kindWord(row.layer.geometry) },
+  { ...alone, field: 'title', headerName: 'Layer', width: 148 },
+  { ...alone, field: 'mapTitle', headerName: 'Map', width: 112 },
+  { ...alone, field: 'kind', headerName: 'Kind', width: 66, valueGetter: (_, row) => kindWord(row.layer.geometry) },
   {
+    ...alone,
     field: 'href',
     headerName: 'As recorded',
     minWidth: 150,
@@ -133,15 +157,17 @@ const COLUMNS: readonly GridColDef<Row>[] = [
     renderCell: ({ value }) => <PathText path={String(value)} most={200} />,
   },
   {
+    ...alone,
     field: 'resolved',
     headerName: 'Leads to',
     minWidth: 150,
     flex: 1,
     renderCell: ({ value }) => <PathText path={String(value)} most={200} />,
   },
-  { field: 'stored', headerName: 'Stored', width: 80 },
-  { field: 'reach', headerName: 'Reach', width: 76 },
+  { ...alone, field: 'stored', headerName: 'Stored', width: 80 },
+  { ...alone, field: 'reach', headerName: 'Reach', width: 76 },
   {
+    ...alone,
     field: 'style',
     headerName: 'Style file',
     width: 150,

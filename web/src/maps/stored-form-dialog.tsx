@@ -1,6 +1,7 @@
 import { Box, Button, Dialog, DialogActions, DialogContent, DialogTitle, Typography } from '@mui/material';
 import { useMutation, useQuery } from '@tanstack/react-query';
 import { useSnackbar } from 'notistack';
+import type { ReactNode } from 'react';
 import type { MapView } from '@rootmap/core/contract';
 import { api } from '../api/client.js';
 import { many } from '../parts/format.js';
@@ -12,11 +13,14 @@ export function StoredFormDialog({
   projectKey,
   map,
   form,
+  fixes,
   onClose,
 }: {
   projectKey: string;
   map: MapView | null;
   form: 'relative' | 'absolute';
+  /** What can be done about a reference that stays as it is. */
+  fixes: (kept: { readonly map: string; readonly layer: string }) => ReactNode;
   onClose: () => void;
 }) {
   const { enqueueSnackbar } = useSnackbar();
@@ -71,9 +75,12 @@ export function StoredFormDialog({
               </Typography>
             )}
             {preview.data.kept.map((k) => (
-              <Typography key={`${k.map} ${k.layer}`} variant="body2">
-                {k.title}: {k.why}
-              </Typography>
+              <Box key={`${k.map} ${k.layer}`} sx={{ display: 'flex', flexWrap: 'wrap', alignItems: 'center', gap: 1, minHeight: 32 }}>
+                <Typography variant="body2">
+                  {k.title}: {k.why}
+                </Typography>
+                {fixes(k)}
+              </Box>
             ))}
           </>
         )}
