@@ -58,13 +58,14 @@ export const rehearse: Command = {
     return Promise.resolve({
       json: {
         ...heads(scope),
-        layers: layers.map(({ map, layer, title, before, after, fix }) => ({
+        layers: layers.map(({ map, layer, title, before, after, fix, lostStyle }) => ({
           map: map.path,
           layer,
           title,
           before: { state: before.state, resolved: before.resolved },
           after: { state: after.state, resolved: after.resolved, ...(after.reason === undefined ? {} : { reason: after.reason }) },
           ...(fix === null ? {} : { fix }),
+          ...(lostStyle === null ? {} : { lostStyle }),
         })),
         broken,
         damaged,

@@ -376,6 +376,8 @@ export interface RehearsedView {
   readonly leadsTo: string | null;
   readonly isBroken: boolean;
   readonly fix: FixKind | null;
+  /** A style in a file of its own that would not be there then; the layer would be drawn plainly. */
+  readonly lostStyle: string | null;
 }
 export interface RehearsalView {
   /** The worst first. */

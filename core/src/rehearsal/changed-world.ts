@@ -31,24 +31,29 @@ export const afterMove = ({ from, to }: Pick<Scenario, 'from' | 'to'>, location:
   isBelow(from, location, places) ? follow(from, to, location) : location;
 
 /**
- * The world as it will be, for the same function that judges layers now: what is below the new root is what is below the old
- * one today, what was below the old root is gone unless it was copied.
+ * Where that stands today which stands at a location then; null: nothing does. What is below the new root is what is below
+ * the old one today; what was below the old root is gone unless it was copied.
  */
+export function standsToday(location: Location, s: Scenario, now: readonly Place[]): Location | null {
+  if (isBelow(s.to, location, s.places)) return follow(s.to, s.from, location);
+  if (s.isElsewhere || !placeNamed(now, location.place)) return null;
+  return !s.isCopy && isBelow(s.from, location, now) ? null : location;
+}
+
+/** The world as it will be, for the same function that judges layers now. */
 export function changedWorld(now: Surroundings, s: Scenario): Surroundings {
   return {
     places: s.places,
     root: s.to,
     links: s.links,
     look: (location, table) => {
-      if (isBelow(s.to, location, s.places)) {
-        const tooLong = s.longest === null ? null : longer(location, s);
-        const found = now.look(follow(s.to, s.from, location), table);
-        if (tooLong !== null && found.kind !== 'nothing') return tooLong;
-        return moved(strict(found, location, s), s, now.places);
-      }
-      if (s.isElsewhere || !placeNamed(now.places, location.place)) return { kind: 'nothing' };
-      if (!s.isCopy && isBelow(s.from, location, now.places)) return { kind: 'nothing' };
-      return strict(now.look(location, table), location, s);
+      const today = standsToday(location, s, now.places);
+      if (today === null) return { kind: 'nothing' };
+      const found = now.look(today, table);
+      if (!isBelow(s.to, location, s.places)) return strict(found, location, s);
+      const tooLong = s.longest === null ? null : longer(location, s);
+      if (tooLong !== null && found.kind !== 'nothing') return tooLong;
+      return moved(strict(found, location, s), s, now.places);
     },
   };
 }

@@ -70,6 +70,19 @@ describe('scenarios', () => {
     const of = (isStrict: boolean) => rehearse({ ...scope, maps: [map] }, { ...STAY, isStrict }).layers[0]!;
     expect([of(false).after.state, of(true).after.state, of(true).fix]).toEqual(['sound', 'adrift', 'respell']);
   });
+  test('styles in files of their own: inside they come along, outside they are lost elsewhere, or without their place', () => {
+    const { scope, root } = build('styles');
+    const map = join(root, 'maps', 'm0.owc.json');
+    const json = JSON.parse(readFileSync(map, 'utf8'));
+    const hrefs = ['inside.sld', '../../outside.sld', 'never.sld'];
+    hrefs.forEach((href, i) => (json.features[i].properties.offerings[0].styles = [{ name: 's', content: { href } }]));
+    writeFileSync(map, JSON.stringify(json));
+    for (const href of hrefs.slice(0, 2)) writeFileSync(join(root, 'maps', href), '<a/>');
+    const lost = (more: object) => rehearse({ ...scope, maps: [map] }, { ...STAY, ...more }).layers.slice(0, 3).map((l) => l.lostStyle); // prettier-ignore
+    expect(lost({})).toEqual([null, null, null]);
+    expect(lost({ to: 'G:\\study', isCopy: true, isElsewhere: true })).toEqual([null, '../../outside.sld', null]);
+    expect(lost({ to: join(root, '..', 'deeper', 'study') })).toEqual([null, '../../outside.sld', null]);
+  });
   test('nothing happens: nothing changes', () => {
     const { scope } = build('stay');
     const { layers, broken } = rehearse(scope, STAY);

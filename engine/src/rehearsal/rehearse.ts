@@ -1,4 +1,5 @@
-import { resolve } from 'node:path';
+import { existsSync } from 'node:fs';
+import { join, resolve } from 'node:path';
 import {
   address,
   changedWorld,
@@ -8,7 +9,11 @@ import {
   must,
   parseAddress,
   parseDriveName,
+  parseReference,
+  placeNamed,
   ProblemError,
+  resolveIn,
+  standsToday,
   WINDOWS_PATH_LIMIT,
   type Address,
   type Fix,
@@ -17,7 +22,8 @@ import {
   type Place,
   type Scenario,
 } from '@rootmap/core';
-import { toAddress } from '../places/places.js';
+import { pathOfReference } from '../maps/layer-styles.js';
+import { pathOf, toAddress } from '../places/places.js';
 import { readMaps, type MapDamaged, type MapSeen } from '../project/read-maps.js';
 import { linkLocations, locationOf, type Scope } from '../project/scope.js';
 
@@ -55,6 +61,8 @@ export interface RehearsedLayer {
   readonly fix: Fix | null;
   /** Sound now, and not then. */
   readonly isBroken: boolean;
+  /** A style in a file of its own that is there now and not then, as the map names it. */
+  readonly lostStyle: string | null;
 }
 export interface Rehearsal {
   readonly layers: readonly RehearsedLayer[];
@@ -80,10 +88,23 @@ export function rehearse(scope: Scope, order: RehearsalOrder): Rehearsal {
         after: then,
         fix: fixFor(before, then),
         isBroken: before.state === 'sound' && then.state !== 'sound',
+        lostStyle: layer.others.find((r) => r.role === 'style' && isLost(r.href, map.location, there, scope, scenario))?.href ?? null,
       };
     });
   });
   return { layers, broken: layers.filter((l) => l.isBroken).length, damaged: seen.damaged, scenario };
+}
+
+/** A file that is there now, and that the reference does not lead to then. */
+function isLost(href: string, map: Location, there: Location, scope: Scope, scenario: Scenario): boolean {
+  const parsed = parseReference(href);
+  const now = pathOfReference(href, map, scope);
+  if (!parsed.ok || parsed.value.kind === 'service' || !now || !existsSync(now.path)) return false;
+  const then = resolveIn(there, parsed.value, scenario.places);
+  const isReached = then !== 'above-root' && !('flavour' in then) && placeNamed(scenario.places, then.place)?.present;
+  const today = isReached ? standsToday(then, scenario, scope.places) : null;
+  const place = today && placeNamed(scope.places, today.place);
+  return !today || !place || !existsSync(join(pathOf(place), ...today.segments));
 }
 
 const movedLocation = (map: Location, { from, to }: Scenario): Location => {

@@ -10,7 +10,7 @@ const WORST: readonly LayerState[] = ['adrift', 'unreadable', 'incomplete', 'dif
 /** A rehearsal as people read it, the worst first. */
 export function viewRehearsal({ layers, broken, damaged, scenario }: Rehearsal, scope: Scope): RehearsalView {
   const rows = layers.map((l) => viewLayer(l, scope, scenario.places));
-  const rank = (r: RehearsedView): number => (r.isBroken ? 0 : 100) + WORST.indexOf(r.after);
+  const rank = (r: RehearsedView): number => (r.isBroken ? 0 : r.lostStyle === null ? 100 : 50) + WORST.indexOf(r.after);
   return {
     layers: rows.sort((a, b) => rank(a) - rank(b) || byCodePoint(a.map, b.map) || byCodePoint(a.title, b.title)),
     broken,
@@ -20,7 +20,7 @@ export function viewRehearsal({ layers, broken, damaged, scenario }: Rehearsal, 
 }
 
 function viewLayer(
-  { map, layer, title, before, after, fix, isBroken }: RehearsedLayer,
+  { map, layer, title, before, after, fix, isBroken, lostStyle }: RehearsedLayer,
   scope: Scope,
   places: Scope['places'],
 ): RehearsedView {
@@ -46,5 +46,6 @@ function viewLayer(
         : after.resolved,
     isBroken,
     fix,
+    lostStyle,
   };
 }

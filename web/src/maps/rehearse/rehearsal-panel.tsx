@@ -46,6 +46,7 @@ export function RehearsalPanel({ project, map, hasUnsaved }: Props) {
   });
   const view = request === null ? null : (told.data ?? null);
   const broken = view?.layers.filter((l) => l.isBroken) ?? [];
+  const styles = view?.layers.filter((l) => l.lostStyle !== null).length ?? 0;
   const fixable = broken.filter((l) => l.fix !== null && l.fix !== 'shorten');
   const fixes: EditRequest | null =
     fixable.length === 0
@@ -138,6 +139,8 @@ export function RehearsalPanel({ project, map, hasUnsaved }: Props) {
               {view.broken === 0
                 ? `No layer would be lost: ${many(view.sound, 'layer')} of ${view.layers.length} would be sound.`
                 : `${many(view.broken, 'layer')} of ${view.layers.length} would be lost.`}
+              {styles > 0 &&
+                ` ${many(styles, 'style')} would be lost: move ${styles === 1 ? 'its file' : 'their files'} into the project first.`}
             </Typography>
             {fixes && (
               <Button variant="contained" onClick={() => setSafe(true)}>
@@ -237,6 +240,11 @@ function Cells({ l, showMap }: { l: RehearsedView; showMap: boolean }) {
             : `${STATE_WORD[l.before]} → ${STATE_WORD[l.after]}`}
           {l.detail ? `: ${l.detail}` : ''}
           {l.isBroken && l.fix ? ` · ${FIX_WORDS[l.fix]}` : ''}
+          {l.lostStyle !== null && (
+            <Box component="span" title={l.lostStyle} sx={{ color: 'var(--plum)' }}>
+              {' · its style would be lost'}
+            </Box>
+          )}
         </Box>
         <PathText path={l.leadsTo ?? 'nowhere'} most={60} isInRow />
       </Box>
