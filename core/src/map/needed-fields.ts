@@ -21,16 +21,17 @@ function fieldsOfLabel(label: JsonNode | undefined): string[] {
   return [...template.matchAll(/\{([^{}]+)\}/g)].map((m) => m[1]!.trim());
 }
 
-/** `PropertyName` and `ValueReference` of a style written into the map (SLD 1.0, SE 1.1). */
-function fieldsOfStyle(style: JsonNode): string[] {
-  const text = textOf(member(style, 'content')) ?? textOf(member(member(style, 'content'), 'content')) ?? '';
-  return [...text.matchAll(/<(?:\w+:)?(?:PropertyName|ValueReference)>([^<]+)</g)].map((m) => m[1]!.trim());
-}
+/** `PropertyName` and `ValueReference` of a style (SLD 1.0, SE 1.1). */
+export const fieldsOfStyle = (text: string): string[] =>
+  [...text.matchAll(/<(?:\w+:)?(?:PropertyName|ValueReference)>([^<]+)</g)].map((m) => m[1]!.trim());
+
+const textOfStyle = (style: JsonNode): string =>
+  textOf(member(style, 'content')) ?? textOf(member(member(style, 'content'), 'content')) ?? '';
 
 /** Fields without which the layer would not look as it does: those of its filter, label and inline styles. */
 export function neededFields(ours: JsonNode | undefined, offerings: readonly JsonNode[]): string[] {
   const filter = member(ours, 'filter');
   const expression = textOf(filter) ?? textOf(member(filter, 'expression')) ?? '';
-  const styles = offerings.flatMap((o) => items(member(o, 'styles'))).flatMap(fieldsOfStyle);
+  const styles = offerings.flatMap((o) => items(member(o, 'styles'))).flatMap((s) => fieldsOfStyle(textOfStyle(s)));
   return [...new Set([...fieldsOfFilter(expression), ...fieldsOfLabel(member(ours, 'label')), ...styles])];
 }

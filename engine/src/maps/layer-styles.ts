@@ -54,7 +54,7 @@ export async function layerStyle(layer: MapLayer, map: Location, scope: Scope, f
 }
 
 /** Where a reference leads on this machine, from a file; null: nowhere that can be reached. */
-export function pathOfReference(href: string, from: Location, scope: Scope): { path: string; location: Location } | null {
+export function pathOfReference(href: string, from: Location, scope: Pick<Scope, 'places'>): { path: string; location: Location } | null {
   const parsed = parseReference(href);
   if (!parsed.ok || parsed.value.kind === 'service') return null;
   const location = resolveIn(from, parsed.value, scope.places);

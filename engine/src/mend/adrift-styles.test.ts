@@ -2,6 +2,7 @@ import { afterEach, beforeEach, expect, test } from '@jest/globals';
 import { mkdirSync, readFileSync, renameSync, writeFileSync } from 'node:fs';
 import { pathToFileURL } from 'node:url';
 import { planPack } from '../bundle/pack.js';
+import { readMaps } from '../project/read-maps.js';
 import { planRemember } from '../project/remember.js';
 import { TestFolder } from '../../test/test-project.js';
 import { choicesOf, explainBroken, planMend, stylesOf } from './plan-mend.js';
@@ -75,4 +76,13 @@ test('a bundle says which styles and pictures do not travel, and makes absolute 
   const plan = planPack(t.scope('p'));
   expect(plan.leftOut).toEqual([]);
   expect(plan.rewritten.get(map)!.toString()).toContain('"href":"styles/point.sld"');
+});
+
+test('data that lacks a field which its style file needs is not the same data', () => {
+  project('old/point.sld');
+  put('p/old/point.sld', '<Rule><ogc:PropertyName>point_ID</ogc:PropertyName></Rule>');
+  const state = () => readMaps(t.scope('p')).maps[0]!.layers.map((l) => [l.layer.needs, l.judgement.state]);
+  expect(state()).toEqual([[['point_ID'], 'sound']]);
+  put('p/old/point.sld', '<Rule><se:ValueReference>depth_m</se:ValueReference></Rule>');
+  expect(state()).toEqual([[['depth_m'], 'different']]);
 });

@@ -27,6 +27,7 @@ import type { PlannedChange, PlannedWrite } from '../changes/change.js';
 import { layerKey } from '../project/layer-row.js';
 import { readMaps, type LayerSeen, type MapSeen, type MapsSeen } from '../project/read-maps.js';
 import { writeOf } from '../project/remember.js';
+import { withStyleNeeds } from '../project/style-needs.js';
 import { linkLocations, type Scope } from '../project/scope.js';
 import { adriftStyles, mendStyles, patchStyles, type AdriftStyle, type MendedStyle } from './adrift-styles.js';
 import { brokenLayers, reachDatasets, searchFolders, withFullFingerprints, type Reached } from './gather.js';
@@ -235,7 +236,9 @@ function linkFor(target: Target, scope: Scope): { name: string; path: string } |
 function stateAfter(work: Omit<MendWork, 'view'>, map: MapSeen, seen: LayerSeen, target: Target): LayerState {
   const parsed = parseMapFile(map.path, patchText(map.file.text, patchesFor(map, seen, target, work.scope)));
   const layer = parsed.ok ? parsed.value.layers[seen.layer.index] : undefined;
-  return layer ? judgeLayer(map.location, layer, work.seen.surroundings).state : 'unreadable';
+  return layer
+    ? judgeLayer(map.location, withStyleNeeds(layer, map.location, work.scope.places), work.seen.surroundings).state
+    : 'unreadable';
 }
 
 export interface Choice {

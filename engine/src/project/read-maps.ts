@@ -17,6 +17,7 @@ import {
 import { diskProblem } from '../disk/disk-problem.js';
 import { Looker } from '../places/look.js';
 import { linkLocations, locationOf, type Scope } from './scope.js';
+import { withStyleNeeds } from './style-needs.js';
 
 /** A map file is small; one beyond this is something else under its name. */
 export const LARGEST_MAP_BYTES = 64 * 1024 * 1024;
@@ -91,7 +92,10 @@ export function judgeMap(path: string, bytes: Buffer, file: MapFile, surrounding
     location,
     bytes,
     file,
-    layers: file.layers.map((layer) => ({ layer, judgement: judgeLayer(location, layer, surroundings) })),
+    layers: file.layers.map((bare) => {
+      const layer = withStyleNeeds(bare, location, surroundings.places);
+      return { layer, judgement: judgeLayer(location, layer, surroundings) };
+    }),
   };
 }
 
