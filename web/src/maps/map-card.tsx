@@ -75,6 +75,8 @@ export function MapCard({ project, map, isChosen, onChoose, onAct }: Props) {
 }
 
 const MOST_SMALL_PICTURES = 5;
+/** Drawing more than this would hold up a map that is opened meanwhile. */
+const QUICKLY_DRAWN_BYTES = 4 << 20;
 
 /** The picture that was made when the map was saved last; until then those of the data that it shows. */
 function MapPicture({ project, map }: { project: ProjectView; map: MapView }) {
@@ -85,7 +87,9 @@ function MapPicture({ project, map }: { project: ProjectView; map: MapView }) {
     retry: false,
   });
   const shown = new Set(map.layers.map((l) => l.dataset));
-  const datasets = data ? [] : project.datasets.filter((d) => shown.has(d.id)).slice(0, MOST_SMALL_PICTURES);
+  const datasets = data
+    ? []
+    : project.datasets.filter((d) => shown.has(d.id) && d.bytes <= QUICKLY_DRAWN_BYTES).slice(0, MOST_SMALL_PICTURES);
   return (
     <Box
       sx={{
