@@ -84,7 +84,7 @@ export function explainBroken(scope: Scope, added: readonly string[] = []): Mend
   const styles = adriftStyles(seen, scope);
   const folders = broken.length || styles.length ? searchFolders(scope, seen, added) : [];
   const layers = broken.map((b) => b.broken);
-  const reached = withFullFingerprints(reachDatasets(folders, scope), layers);
+  const reached = broken.length > 0 ? withFullFingerprints(reachDatasets(folders, scope), layers) : [];
   const plan = matchLayers(
     layers,
     reached.map((r) => r.target),
