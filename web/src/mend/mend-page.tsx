@@ -113,7 +113,7 @@ function Mend({ view, folders }: { view: MendProjectView; folders: readonly Path
     >
       <Column
         title="What is wrong"
-        subtitle={`${many(view.layers.length, 'layer')} of ${project.maps.reduce((n, m) => n + m.layers.length, 0)}, in ${many(new Set(view.layers.map((l) => l.map)).size, 'map')}`}
+        subtitle={`${many(view.layers.length, 'layer')} of ${project.maps.reduce((n, m) => n + m.layers.length, 0)}, in ${many(new Set(view.layers.map((l) => l.map)).size, 'map')}${view.styles.length > 0 ? `; ${many(view.styles.length, 'style file')} below` : ''}`}
       >
         <WrongColumn layers={view.layers} selected={layer} onSelect={select} />
         {view.styles.length > 0 && (
