@@ -2,21 +2,20 @@ import '@fontsource-variable/commissioner/wght.css';
 import '@fontsource/iosevka/latin-400.css';
 import './theme/tokens.css';
 import { CssBaseline, ThemeProvider } from '@mui/material';
-import { QueryClient, QueryClientProvider } from '@tanstack/react-query';
+import { QueryClientProvider } from '@tanstack/react-query';
 import { SnackbarProvider } from 'notistack';
 import { StrictMode } from 'react';
 import { createRoot } from 'react-dom/client';
 import { RouterProvider } from 'react-router';
+import { queryClient } from './api/query-client.js';
 import { router } from './routes.js';
 import { theme } from './theme/theme.js';
-
-const client = new QueryClient({ defaultOptions: { queries: { retry: 1, staleTime: 5_000, refetchOnWindowFocus: true } } });
 
 createRoot(document.getElementById('root')!).render(
   <StrictMode>
     <ThemeProvider theme={theme} defaultMode="system">
       <CssBaseline />
-      <QueryClientProvider client={client}>
+      <QueryClientProvider client={queryClient}>
         <SnackbarProvider maxSnack={3} autoHideDuration={6000} anchorOrigin={{ vertical: 'bottom', horizontal: 'right' }}>
           <RouterProvider router={router} />
         </SnackbarProvider>

@@ -2,6 +2,8 @@ import { createBrowserRouter, Navigate } from 'react-router';
 import { Frame } from './frame/frame.js';
 import { ErrorPage, NotFound } from './frame/error-page.js';
 import { ProjectFrame } from './frame/project-frame.js';
+import { queryClient } from './api/query-client.js';
+import { mapDocQuery } from './maps/edit/map-doc-query.js';
 import { Waiting } from './parts/states.js';
 import { StartPage } from './start/start-page.js';
 
@@ -31,7 +33,17 @@ export const router = createBrowserRouter([
             lazy: () => import('./geodatabases/geodatabases-page.js').then((m) => ({ Component: m.GeodatabasesPage })),
           },
           { path: 'maps', lazy: () => import('./maps/maps-page.js').then((m) => ({ Component: m.MapsPage })) },
-          { path: 'maps/edit', lazy: () => import('./maps/edit/map-editor-page.js').then((m) => ({ Component: m.MapEditorPage })) },
+          {
+            path: 'maps/edit',
+            // The map is on its way while its page is loaded and drawn.
+            loader: ({ params, request }) => {
+              const path = new URL(request.url).searchParams.get('map') ?? '';
+              if (path !== '') void queryClient.prefetchQuery(mapDocQuery(params.key ?? '', path));
+              return null;
+            },
+            shouldRevalidate: () => false,
+            lazy: () => import('./maps/edit/map-editor-page.js').then((m) => ({ Component: m.MapEditorPage })),
+          },
           { path: 'mend', lazy: () => import('./mend/mend-page.js').then((m) => ({ Component: m.MendPage })) },
           { path: 'send', lazy: () => import('./send/send-page.js').then((m) => ({ Component: m.SendPage })) },
         ],

@@ -34,6 +34,8 @@ export class Pool {
     private readonly dataFolder: string,
     private readonly size: number,
     private readonly onBug: (stack: string) => void,
+    /** How far its threads step back where others want to compute: 0 not at all, 19 the most. */
+    private readonly niceness = 0,
   ) {}
 
   run<N extends TaskName>(
@@ -70,7 +72,7 @@ export class Pool {
 
   private spawn(): Worker {
     const worker = new Worker(this.script, {
-      workerData: { dataFolder: this.dataFolder, script: this.script.href },
+      workerData: { dataFolder: this.dataFolder, script: this.script.href, niceness: this.niceness },
       resourceLimits: { maxYoungGenerationSizeMb: YOUNG_MB },
     });
     worker.on('message', (reply: Reply) => this.onReply(worker, reply));

@@ -1,3 +1,4 @@
+import { setPriority } from 'node:os';
 import { parentPort, workerData } from 'node:worker_threads';
 import { ProblemError } from '@rootmap/core';
 import { diskProblem } from '../disk/disk-problem.js';
@@ -5,7 +6,9 @@ import { runTask, type Progress, type TaskName, type Tasks } from './tasks.js';
 
 const port = parentPort;
 if (!port) throw new Error('worker.js runs in a worker thread only');
-const { dataFolder } = workerData as { dataFolder: string };
+const { dataFolder, niceness } = workerData as { dataFolder: string; niceness: number };
+// Only Linux has a niceness for each thread; elsewhere the whole server would step back.
+if (process.platform === 'linux' && niceness > 0) setPriority(niceness);
 const PROGRESS_MS = 100;
 
 port.on('message', (message: { id: number; name: TaskName; input: Tasks[TaskName]['in'] }) => {

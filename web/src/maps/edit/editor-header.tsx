@@ -92,7 +92,7 @@ export function EditorHeader(props: Props) {
         </Button>
         <Button
           variant="contained"
-          disabled={changes === 0 || isSaving || editor.base === null || editor.isOverwritten}
+          disabled={changes === 0 || isSaving || editor.isOverwritten}
           onClick={props.onSave}
           sx={{ whiteSpace: 'nowrap', flex: 'none' }}
         >

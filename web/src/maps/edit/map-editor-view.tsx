@@ -73,12 +73,14 @@ export function MapEditorView({ project, path, doc }: Props) {
   added.data?.forEach((view, i) => sources[i] !== undefined && known.current.set(view.dataset ?? sources[i], view));
   const factsOf = useCallback((l: DraftLayer) => factsOfLayer(l, doc, known.current), [doc]);
 
+  /** What is on the screen; null until the map has been drawn once. */
+  const [sight, setSight] = useState<Sight | null>(null);
   const [crsDialog, setCrsDialog] = useState(false);
   const datasets = draft.layers.flatMap((l) => factsOf(l).data?.dataset ?? []);
   const advice = useQuery({
     queryKey: ['project', key, 'crs-advice', datasets],
     queryFn: () => api.crsAdvice(key, datasets),
-    enabled: datasets.length > 0,
+    enabled: sight !== null && datasets.length > 0,
     staleTime: 60_000,
     placeholderData: (before) => before,
   });
@@ -90,10 +92,8 @@ export function MapEditorView({ project, path, doc }: Props) {
   });
   const crs = draft.crs === null ? null : draft.crs === doc.draft.crs ? doc.crs : (crsOf.data ?? null);
   const plane = useMemo(() => new MapPlane(crs), [crs?.code]); // eslint-disable-line react-hooks/exhaustive-deps -- a CRS is known by its code
-  const { scene: layers, states } = useSceneLayers(key, draft.layers, factsOf, plane);
-
   const scene = useRef<MapScene | null>(null);
-  const [sight, setSight] = useState<Sight | null>(null);
+  const { scene: layers, states } = useSceneLayers(key, draft.layers, factsOf, plane, sight !== null);
   const [pointer, setPointer] = useState<Point | null>(null);
   const [hasLand, setHasLand] = useState(() => localStorage.getItem('rootmap.land') !== 'off');
   const [liveScene, setLiveScene] = useState<MapScene | null>(null);
@@ -126,13 +126,13 @@ export function MapEditorView({ project, path, doc }: Props) {
       const body: MapDraft = { ...draft, view };
       const canvas = scene.current?.snapshot(THUMBNAIL.width, THUMBNAIL.height, '#e6ecf4');
       const thumbnail = canvas ? canvas.toDataURL('image/png').slice('data:image/png;base64,'.length) : null;
-      return api.saveMap(key, { path, editor: editor.editor, base: editor.base!, draft: body, thumbnail });
+      return api.saveMap(key, { path, editor: editor.editor, base: editor.base, draft: body, thumbnail });
     },
   });
   const saving = useStartedJob(save.data as never);
   const savedDraft = useRef(draft);
   const startSave = useCallback((): void => {
-    if (changes === 0 || editor.base === null) return;
+    if (changes === 0) return;
     savedDraft.current = draft;
     editor.setSaving(true);
     save.mutate();

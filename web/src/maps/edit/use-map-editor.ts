@@ -1,40 +1,26 @@
-import { useQuery, useQueryClient } from '@tanstack/react-query';
+import { useQueryClient } from '@tanstack/react-query';
 import { useCallback, useEffect, useReducer, useRef, useState } from 'react';
 import type { EditorView, MapDocView, MapDraft } from '@rootmap/core/contract';
 import { api } from '../../api/client.js';
+import { editorId } from './map-doc-query.js';
 import { changesOf, openDraft, stepDraft } from './draft-history.js';
 
 /** How long after an edit it is kept at the latest, and how often an open map is told of. */
 const KEEP_AFTER_MS = 1500;
 const BEAT_MS = 5000;
 
-/** One open page is one editor, also after it was loaded again. */
-function editorId(): string {
-  const known = sessionStorage.getItem('rootmap.editor');
-  if (known) return known;
-  const made = crypto.randomUUID();
-  sessionStorage.setItem('rootmap.editor', made);
-  return made;
-}
-
-export const useMapDoc = (key: string, path: string) =>
-  useQuery({
-    queryKey: ['project', key, 'map-doc', path],
-    queryFn: () => api.mapDoc(key, path, editorId()),
-    retry: false,
-  });
-
-const EMPTY: MapDraft = { title: '', summary: '', crs: null, storedForm: null, view: null, layers: [] };
+/** What this page kept before it was loaded again; what another one kept is only offered. */
+const ownDraft = ({ kept, base }: MapDocView): MapDraft | null => (kept?.isOwn && kept.base === base ? kept.draft : null);
 
 /** The draft of a map with its steps, kept on the server while it is edited. */
-export function useMapEditor(key: string, path: string, doc: MapDocView | undefined) {
+export function useMapEditor(key: string, path: string, doc: MapDocView) {
   const client = useQueryClient();
-  const [history, send] = useReducer(stepDraft, EMPTY, (d) => openDraft(d));
-  const [others, setOthers] = useState<readonly EditorView[]>([]);
-  /** The file that the draft was made from; null: not loaded yet. */
-  const [base, setBase] = useState<string | null>(null);
+  const [history, send] = useReducer(stepDraft, doc, (d) => openDraft(d.draft, ownDraft(d) ?? d.draft));
+  const [others, setOthers] = useState<readonly EditorView[]>(doc.others);
+  /** The file that the draft was made from. */
+  const [base, setBase] = useState(doc.base);
   const [isOverwritten, setOverwritten] = useState(false);
-  const [restored, setRestored] = useState<MapDocView['kept']>(null);
+  const [restored, setRestored] = useState(ownDraft(doc) ? null : doc.kept);
   const [keptMs, setKeptMs] = useState<number | null>(null);
   const [isSaving, setSaving] = useState(false);
   const editor = editorId();
@@ -44,14 +30,8 @@ export function useMapEditor(key: string, path: string, doc: MapDocView | undefi
 
   // The file is as it was read first, or somebody saved it: then it is taken over where nothing is unsaved here.
   useEffect(() => {
-    if (!doc) return;
     setOthers(doc.others);
-    if (base === null) {
-      const own = doc.kept?.isOwn && doc.kept.base === doc.base ? doc.kept : null;
-      send({ type: 'open', saved: doc.draft, now: own?.draft ?? doc.draft });
-      setRestored(own ? null : doc.kept);
-      setBase(doc.base);
-    } else if (doc.base !== base && !isSaving) {
+    if (doc.base !== base && !isSaving) {
       if (live.current.changes === 0) {
         send({ type: 'open', saved: doc.draft, now: doc.draft });
         setBase(doc.base);
@@ -62,7 +42,6 @@ export function useMapEditor(key: string, path: string, doc: MapDocView | undefi
 
   const keep = useCallback(async (): Promise<void> => {
     const { history: h, base: from, changes: n } = live.current;
-    if (from === null) return;
     try {
       const kept = await api.keepDraft(key, { path, editor, base: from, draft: n > 0 ? h.now : null });
       setOthers(kept.others);
@@ -74,7 +53,6 @@ export function useMapEditor(key: string, path: string, doc: MapDocView | undefi
   }, [key, path, editor, client]);
 
   useEffect(() => {
-    if (base === null) return;
     const soon = setTimeout(() => void keep(), KEEP_AFTER_MS);
     return () => clearTimeout(soon);
   }, [history.now, base, keep]);
@@ -118,8 +96,8 @@ export function useMapEditor(key: string, path: string, doc: MapDocView | undefi
     },
     /** Back to what the file has. */
     drop: () => {
-      if (doc) send({ type: 'open', saved: doc.draft, now: doc.draft });
-      if (doc) setBase(doc.base);
+      send({ type: 'open', saved: doc.draft, now: doc.draft });
+      setBase(doc.base);
       setOverwritten(false);
       void api.dropDraft(key, path, editor);
     },

@@ -14,12 +14,16 @@ export interface PictureState {
   readonly problem: string | null;
 }
 
-/** Tiles of each layer made ready in the map's CRS, and the layers as the map draws them. */
+/**
+ * Tiles of each layer made ready in the map's CRS, and the layers as the map draws them.
+ * @param isOpen the map's outlines are on the screen: only then its data are read, so that nobody waits for an empty page.
+ */
 export function useSceneLayers(
   projectKey: string,
   layers: readonly DraftLayer[],
   factsOf: (layer: DraftLayer) => LayerFacts,
   plane: MapPlane,
+  isOpen: boolean,
 ) {
   const crs = plane.crs?.code ?? null;
   const asked = layers.map((layer) => {
@@ -39,7 +43,7 @@ export function useSceneLayers(
     queries: asked.map(({ body }) => ({
       queryKey: ['project', projectKey, 'layer-picture', body],
       queryFn: ({ signal }: { signal: AbortSignal }) => api.layerPicture(projectKey, body!, signal),
-      enabled: body !== null,
+      enabled: isOpen && body !== null,
       retry: false,
       staleTime: 60_000,
     })),
@@ -48,11 +52,11 @@ export function useSceneLayers(
   const last = useRef(new Map<string, { readonly dataset: string; readonly crs: string | null; readonly picture: LayerPictureView }>());
   const states = new Map<string, PictureState>();
   asked.forEach(({ layer, body }, i) => {
-    const { data, isFetching, error } = found[i]!;
+    const { data, error } = found[i]!;
     if (data && body) last.current.set(layer.id, { dataset: body.dataset, crs, picture: data });
     const before = last.current.get(layer.id);
     const kept = before && body && before.dataset === body.dataset && before.crs === crs ? before.picture : null;
-    states.set(layer.id, { picture: data ?? kept, isReading: isFetching && !data, problem: error ? sentenceOf(error) : null });
+    states.set(layer.id, { picture: data ?? kept, isReading: body !== null && !data && !error, problem: error ? sentenceOf(error) : null });
   });
   const key = JSON.stringify([
     layers,
