@@ -1,4 +1,4 @@
-import proj4 from 'proj4';
+import proj4, { type Converter } from 'proj4';
 import { readTable } from '../disk/crs-table.js';
 
 /** `[code, proj4 string, WKT 1]`, made by scripts/make-crs-table.mjs. */
@@ -16,15 +16,26 @@ export function definitionOf(code: string): CrsDefinition | null {
   return rows.get(code) ?? null;
 }
 
+const converters = new Map<string, Converter | null>();
+/** Made once for each CRS: reading a definition takes longer than computing many points. */
+function converterOf(code: string): Converter | null {
+  let converter = converters.get(code);
+  if (converter === undefined) {
+    const definition = definitionOf(code);
+    converters.set(code, (converter = definition ? proj4(definition.proj4, 'WGS84') : null));
+  }
+  return converter;
+}
+
 /**
  * A point as degrees east and north on WGS 84; null where the CRS is not known or the point is none of its own.
  * @param point x and y in the units of the CRS, x = east
  */
 export function toDegrees(code: string, point: readonly [number, number]): [number, number] | null {
-  const definition = definitionOf(code);
-  if (!definition) return null;
+  const converter = converterOf(code);
+  if (!converter) return null;
   try {
-    const [x, y] = proj4(definition.proj4, 'WGS84', [...point]);
+    const [x, y] = converter.forward([...point]);
     return Number.isFinite(x) && Number.isFinite(y) && Math.abs(x) <= 360 && Math.abs(y) <= 90 ? [x, y] : null;
   } catch {
     return null; // the projection has no such point, which is the answer

@@ -86,8 +86,17 @@ export class MapDesk {
     renameSync(`${path}.part`, path);
   }
 
+  private isReady = false;
+  /** Whoever sees small pictures of maps opens one next: the table of CRSs, which that needs, is read before. */
+  private getReady(): void {
+    if (this.isReady) return;
+    this.isReady = true;
+    this.bench.pool.run('warm-up', { what: 'maps' }).catch(() => (this.isReady = false)); // the map itself tells what is wrong
+  }
+
   /** A small picture of a map as it was when it was saved last; null: there is none of this state of it. */
   async picture(key: string, path: string): Promise<Uint8Array | null> {
+    this.getReady();
     const { root } = await this.bench.base(key);
     checkMapPath(path);
     const file = join(root, path);

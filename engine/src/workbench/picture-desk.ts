@@ -49,7 +49,7 @@ export class PictureDesk {
   private getReady(): void {
     if (this.isReady) return;
     this.isReady = true;
-    this.pool.run('warm-up', {}).catch(() => (this.isReady = false)); // the preview itself tells what is wrong
+    this.pool.run('warm-up', { what: 'pictures' }).catch(() => (this.isReady = false)); // the preview itself tells what is wrong
   }
 
   async statistics(key: string, id: string, signal: AbortSignal): Promise<StatisticsView> {

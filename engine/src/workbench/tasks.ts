@@ -46,7 +46,6 @@ import { planPack, suggestedBundle, type PackPlan } from '../bundle/pack.js';
 import { lookAtArrival, type Arrived } from '../bundle/receive.js';
 import type { PlannedChange } from '../changes/change.js';
 import { candidatesFor } from '../crs/candidates.js';
-import { definitionOf } from '../crs/definitions.js';
 import { planCopies, type CopiesPlan } from '../copies/plan-copies.js';
 import { writeCopy } from '../copies/write-copy.js';
 import type { Written } from '../geopackage/write/write-features.js';
@@ -185,7 +184,7 @@ export interface Tasks {
   'crs-advice': { in: TaskBase & { ids: readonly string[] }; out: CrsAdvice };
   'new-map': { in: TaskBase & { title: string; storedForm: StoredForm | null }; out: { change: PlannedChange; map: string } };
   'map-from-table': { in: TaskBase & { title: string; text: string }; out: TableMapPlan };
-  'warm-up': { in: object; out: void };
+  'warm-up': { in: { what: 'pictures' | 'maps' }; out: void };
   thumbnails: { in: TaskBase & { ids: readonly string[] }; out: readonly (ThumbnailView | null)[] };
   statistics: { in: TaskBase & { id: string }; out: StatisticsView };
   'plan-export': { in: TaskBase & { id: string; format: ExportFormat; crs: string | null; path: string }; out: ExportPlan };
@@ -365,9 +364,9 @@ const TASKS: {
   },
   'new-map': (input) => planNewMap(scopeOf(input, true), input.title, input.who, [], null, { storedForm: input.storedForm }),
   'map-from-table': (input) => planMapFromTable(scopeOf(input, true), input.title, input.text, input.who),
-  'warm-up': async (_, dataFolder) => {
-    await previewsOf(dataFolder);
-    definitionOf('EPSG:4326');
+  'warm-up': async ({ what }, dataFolder) => {
+    if (what === 'pictures') await previewsOf(dataFolder);
+    mapCrs('EPSG:4326');
   },
   thumbnails: async (input, dataFolder) => {
     const scope = scopeOf(input, true);
