@@ -60,9 +60,13 @@ export class Server {
     const r = await fetch(`${this.base}/api/${path}`, { method: 'DELETE' });
     if (!r.ok) throw new Error(`${path}: ${await r.text()}`);
   }
-  async stop() {
+  /** Ends the server and keeps its files. */
+  async halt() {
     this.child.kill('SIGTERM');
     await new Promise((done) => this.child.once('exit', done));
+  }
+  async stop() {
+    await this.halt();
     rmSync(this.folder, { recursive: true, force: true });
   }
 }

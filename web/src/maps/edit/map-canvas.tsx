@@ -38,6 +38,8 @@ export function MapCanvas({ plane, layers, start, name, hasLand, pictureUrl, sce
     isPlaced.current = false;
     const { map } = made;
     const tell = (): void => calls.current.onSight({ center: made.center, scale: made.scale, resolution: made.resolution });
+    // The outlines are painted before the rest of the page begins its work.
+    map.once('postrender', () => requestAnimationFrame(() => setTimeout(() => scene.current === made && tell())));
     map.on('moveend', tell);
     map.on('loadstart', () => setDrawn(false));
     map.on('rendercomplete', () => setDrawn(true));

@@ -26,6 +26,7 @@ import { MapFoot } from './map-foot.js';
 import { MapPlane, type Point } from './map-plane.js';
 import type { MapScene } from './map-scene.js';
 import { isInScale } from './ol-symbols.js';
+import { OpeningStack } from './opening-stack.js';
 import { OutsideDialog } from './outside-dialog.js';
 import { useMapEditor } from './use-map-editor.js';
 import { useSceneLayers } from './use-scene-layers.js';
@@ -75,12 +76,14 @@ export function MapEditorView({ project, path, doc }: Props) {
 
   /** What is on the screen; null until the map has been drawn once. */
   const [sight, setSight] = useState<Sight | null>(null);
+  /** The outlines are drawn first, then all that can be done with the map: nobody waits for an empty page. */
+  const isOpen = sight !== null;
   const [crsDialog, setCrsDialog] = useState(false);
   const datasets = draft.layers.flatMap((l) => factsOf(l).data?.dataset ?? []);
   const advice = useQuery({
     queryKey: ['project', key, 'crs-advice', datasets],
     queryFn: () => api.crsAdvice(key, datasets),
-    enabled: sight !== null && datasets.length > 0,
+    enabled: isOpen && datasets.length > 0,
     staleTime: 60_000,
     placeholderData: (before) => before,
   });
@@ -93,7 +96,7 @@ export function MapEditorView({ project, path, doc }: Props) {
   const crs = draft.crs === null ? null : draft.crs === doc.draft.crs ? doc.crs : (crsOf.data ?? null);
   const plane = useMemo(() => new MapPlane(crs), [crs?.code]); // eslint-disable-line react-hooks/exhaustive-deps -- a CRS is known by its code
   const scene = useRef<MapScene | null>(null);
-  const { scene: layers, states } = useSceneLayers(key, draft.layers, factsOf, plane, sight !== null);
+  const { scene: layers, states } = useSceneLayers(key, draft.layers, factsOf, plane, isOpen);
   const [pointer, setPointer] = useState<Point | null>(null);
   const [hasLand, setHasLand] = useState(() => localStorage.getItem('rootmap.land') !== 'off');
   const [liveScene, setLiveScene] = useState<MapScene | null>(null);
@@ -187,21 +190,25 @@ export function MapEditorView({ project, path, doc }: Props) {
         boxSizing: 'border-box',
       }}
     >
-      <Box sx={{ gridColumn: '1 / 2' }}>
-        <EditorHeader
-          draft={draft}
-          editor={editor}
-          isSaving={saving.isRunning || save.isPending}
-          savingItem={saving.job?.item ?? ''}
-          onTitle={(title) => edit({ ...draft, title }, 'title')}
-          onSummary={(summary) => edit({ ...draft, summary }, 'summary')}
-          onSave={startSave}
-          onBringIn={() => setBringing(true)}
-          onPrint={() => setPrinting(true)}
-          onDigitise={() => setDigitising({ layer: null })}
-          hasLand={hasLand}
-          onLand={(on) => (setHasLand(on), localStorage.setItem('rootmap.land', on ? 'on' : 'off'))}
-        />
+      <Box sx={{ gridColumn: '1 / 2', minHeight: 36 }}>
+        {isOpen ? (
+          <EditorHeader
+            draft={draft}
+            editor={editor}
+            isSaving={saving.isRunning || save.isPending}
+            savingItem={saving.job?.item ?? ''}
+            onTitle={(title) => edit({ ...draft, title }, 'title')}
+            onSummary={(summary) => edit({ ...draft, summary }, 'summary')}
+            onSave={startSave}
+            onBringIn={() => setBringing(true)}
+            onPrint={() => setPrinting(true)}
+            onDigitise={() => setDigitising({ layer: null })}
+            hasLand={hasLand}
+            onLand={(on) => (setHasLand(on), localStorage.setItem('rootmap.land', on ? 'on' : 'off'))}
+          />
+        ) : (
+          <Typography variant="h1">{draft.title}</Typography>
+        )}
       </Box>
       <Box sx={{ gridColumn: 2, gridRow: '1 / 3', display: 'flex', flexDirection: 'column', gap: 1.25, minHeight: 0 }}>
         <CrsCard code={draft.crs} crs={crs} advice={advice.data ?? null} onChange={() => setCrsDialog(true)} />
@@ -242,19 +249,23 @@ export function MapEditorView({ project, path, doc }: Props) {
                     This map has no layer yet. Bring data of the project into it: nothing is copied, the map only points at it.
                   </Typography>
                 )}
-                <LayerStack
-                  rows={rows}
-                  mapCrs={draft.crs}
-                  selected={layer?.id ?? null}
-                  mendAddress={`/p/${key}/mend`}
-                  onSelect={(id) => set('layer', id === layer?.id ? null : id)}
-                  onOrder={(ids) => edit({ ...draft, layers: ids.map((id) => draft.layers.find((l) => l.id === id)!) })}
-                  onActive={(ids, active) =>
-                    edit({ ...draft, layers: draft.layers.map((l) => (ids.includes(l.id) ? { ...l, active } : l)) })
-                  }
-                />
+                {!isOpen ? (
+                  <OpeningStack layers={draft.layers} />
+                ) : (
+                  <LayerStack
+                    rows={rows}
+                    mapCrs={draft.crs}
+                    selected={layer?.id ?? null}
+                    mendAddress={`/p/${key}/mend`}
+                    onSelect={(id) => set('layer', id === layer?.id ? null : id)}
+                    onOrder={(ids) => edit({ ...draft, layers: ids.map((id) => draft.layers.find((l) => l.id === id)!) })}
+                    onActive={(ids, active) =>
+                      edit({ ...draft, layers: draft.layers.map((l) => (ids.includes(l.id) ? { ...l, active } : l)) })
+                    }
+                  />
+                )}
               </Box>
-              {layer && (
+              {isOpen && layer && (
                 <Box sx={{ flex: '1 1 54%', overflow: 'auto', borderTop: '2px solid var(--rule)' }}>
                   <LayerDetails
                     key={layer.id}
@@ -295,20 +306,22 @@ export function MapEditorView({ project, path, doc }: Props) {
             layers={layers}
             start={draft.crs === doc.draft.crs ? draft.view : null}
             name={draft.title}
-            hasLand={hasLand}
+            hasLand={isOpen && hasLand}
             pictureUrl={pictureUrl}
             scene={scene}
             onSight={setSight}
             onPointer={setPointer}
             onScene={setLiveScene}
           />
-          <MapFoot
-            plane={plane}
-            sight={sight}
-            pointer={pointer}
-            onScale={(scale) => scene.current?.goTo(scene.current.center, scale)}
-            onGo={(to) => scene.current?.goTo(to)}
-          />
+          {isOpen && (
+            <MapFoot
+              plane={plane}
+              sight={sight}
+              pointer={pointer}
+              onScale={(scale) => scene.current?.goTo(scene.current.center, scale)}
+              onGo={(to) => scene.current?.goTo(to)}
+            />
+          )}
         </Box>
       </Box>
       {isBringing && (
