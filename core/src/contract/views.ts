@@ -211,7 +211,7 @@ export interface MendProjectView {
   readonly shifts: readonly MendShiftView[];
   readonly layers: readonly MendLayerView[];
   readonly styles: readonly MendStyleView[];
-  readonly searched: { readonly folders: readonly string[]; readonly datasets: number };
+  readonly searched: { readonly folders: readonly string[]; readonly datasets: number; readonly isStopped: boolean };
   readonly damaged: readonly { readonly path: string; readonly message: string }[];
 }
 

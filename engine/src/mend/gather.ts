@@ -1,5 +1,3 @@
-import { statSync } from 'node:fs';
-import { join } from 'node:path';
 import {
   climb,
   fingerprintOf,
@@ -13,7 +11,6 @@ import {
   type Trail,
 } from '@rootmap/core';
 import { fullFingerprint } from '../fingerprint/full-fingerprint.js';
-import { pathOf } from '../places/places.js';
 import { layerKey } from '../project/layer-row.js';
 import type { LayerSeen, MapSeen, MapsSeen } from '../project/read-maps.js';
 import { confinementOf, linkLocations, locationOf, type Scope } from '../project/scope.js';
@@ -58,53 +55,6 @@ function recordedTrail({ judgement: j }: LayerSeen, steps: readonly string[] | n
   return named?.length ? { space: 'above', segments: named } : null;
 }
 
-/** Folders to look in: the root, linked folders, the maps' own folders, and what the person adds; none inside another. */
-export function searchFolders(scope: Scope, seen: MapsSeen, added: readonly string[]): string[] {
-  const wanted = [
-    ...(scope.root ? [scope.root] : []),
-    ...linkLocations(scope).map((l) => realPathOf(l.location, scope)),
-    ...seen.maps.map((m) => m.path.slice(0, m.path.lastIndexOf('/')) || '/'),
-    ...foreignFolders(scope, seen),
-    ...added,
-  ].filter((f): f is string => f !== null && isFolder(f));
-  const unique = [...new Set(wanted)];
-  return unique.filter((f) => !unique.some((other) => other !== f && (f + '/').startsWith(other === '/' ? '/' : `${other}/`)));
-}
-
-/** What may not be looked at is no folder to search; whoever names it is told elsewhere. */
-function isFolder(path: string): boolean {
-  try {
-    return statSync(path).isDirectory();
-  } catch {
-    return false;
-  }
-}
-
-/**
- * A drive or share that no place claims may be one of the places under another name: where the recorded folder, or its
- * end, stands below a place too, it is looked into.
- */
-function foreignFolders(scope: Scope, seen: MapsSeen): string[] {
-  const recorded = new Map<string, readonly string[]>();
-  for (const { judgement: j } of seen.maps.flatMap((m) => m.layers))
-    if (j.foreign) recorded.set(j.foreign.segments.slice(0, -1).join('/'), j.foreign.segments.slice(0, -1));
-  const places = scope.places.filter((p) => p.present && p.root.segments.length > 0);
-  return [...recorded.values()].flatMap((segments) =>
-    places.flatMap((place) => {
-      for (let n = 0; n < segments.length; n++) {
-        const folder = join(pathOf(place), ...segments.slice(n));
-        if (isFolder(folder)) return [folder];
-      }
-      return [];
-    }),
-  );
-}
-
-function realPathOf(location: Location, scope: Scope): string | null {
-  const place = scope.places.find((p) => p.name === location.place);
-  return place?.present ? join(pathOf(place), ...location.segments) : null;
-}
-
 /** A dataset in reach, with what is needed to read on. */
 export interface Reached {
   readonly target: Target;
@@ -112,14 +62,22 @@ export interface Reached {
   readonly dataset: Dataset;
 }
 
+export interface ReachOptions {
+  /** Called between folders; throwing from it ends the search. */
+  readonly onFolder?: (path: string, files: number) => void;
+  /** Folders that were looked through before: what stands there is left out. */
+  readonly without?: readonly string[];
+}
+
 /** Every dataset below the folders, headers read. A folder that cannot be opened is passed over; the listing says so. */
-export function reachDatasets(folders: readonly string[], scope: Scope, describe = describeBelow): Reached[] {
+export function reachDatasets(folders: readonly string[], scope: Scope, { onFolder, without = [] }: ReachOptions = {}): Reached[] {
   return folders.flatMap((folder) => {
-    const listing = listFiles(folder, { confinedTo: confinementOf(folder, scope.places) });
+    const listing = listFiles(folder, { confinedTo: confinementOf(folder, scope.places), ...(onFolder ? { onFolder } : {}) });
+    const isKnown = (path: string): boolean => without.some((w) => `${folder}/${path}`.startsWith(`${w}/`));
     const base = locationOf(folder, scope.places);
     return groupFiles(listing.files)
-      .groups.filter((g) => g.kind !== 'document')
-      .flatMap((g) => describe(folder, g))
+      .groups.filter((g) => g.kind !== 'document' && !isKnown(g.main.path))
+      .flatMap((g) => describeBelow(folder, g))
       .map((dataset): Reached => ({ folder, dataset, target: toTarget(base, dataset, fingerprintOf(dataset.group, dataset)) }));
   });
 }
@@ -153,7 +111,7 @@ export function withFullFingerprints(reached: readonly Reached[], broken: readon
   return reached.map((r) => {
     const f = r.target.fingerprint;
     const content = f.raster ? `${f.raster.width}×${f.raster.height}` : `${f.count}`;
-    if (r.target.damaged || (!sizes.has(mainBytes(f)) && !contents.has(content))) return r;
+    if (r.target.damaged || f.hash !== null || (!sizes.has(mainBytes(f)) && !contents.has(content))) return r;
     return { ...r, target: { ...r.target, fingerprint: fullFingerprint(r.folder, r.dataset) } };
   });
 }

@@ -30,7 +30,8 @@ import { writeOf } from '../project/remember.js';
 import { withStyleNeeds } from '../project/style-needs.js';
 import { linkLocations, type Scope } from '../project/scope.js';
 import { adriftStyles, mendStyles, patchStyles, type AdriftStyle, type MendedStyle } from './adrift-styles.js';
-import { brokenLayers, reachDatasets, searchFolders, withFullFingerprints, type Reached } from './gather.js';
+import { brokenLayers, reachDatasets, withFullFingerprints, type Reached, type ReachOptions } from './gather.js';
+import { outermost, searchSteps } from './search.js';
 
 export interface MendedLayer {
   readonly key: string;
@@ -63,7 +64,8 @@ export interface MendView {
   readonly layers: readonly MendedLayer[];
   readonly styles: readonly MendedStyle[];
   readonly damaged: readonly { readonly path: string; readonly message: string }[];
-  readonly searched: { readonly folders: readonly string[]; readonly datasets: number };
+  /** `isStopped`: the known places hold more than is looked at unasked. */
+  readonly searched: { readonly folders: readonly string[]; readonly datasets: number; readonly isStopped: boolean };
 }
 
 /** Everything a mend is made of, so that parts of it can be chosen and applied. */
@@ -77,38 +79,76 @@ export interface MendWork {
   readonly proposals: readonly Proposal[];
 }
 
-/** Finds what explains the layers that are not sound. Reads; writes nothing. */
-export function explainBroken(scope: Scope, added: readonly string[] = []): MendWork {
+/** Files that are looked at in known places before a search that nobody asked for stops by itself. */
+const MOST_FILES_IN_PLACES = 200_000;
+const EXPLAINED: readonly Verdict[] = ['certain', 'likely'];
+
+/**
+ * Finds what explains the layers that are not sound. Reads; writes nothing. The search widens by itself while something is
+ * not explained.
+ * @param onFolder called between folders, with the path below the folder searched; throwing from it ends the work
+ */
+export function explainBroken(scope: Scope, added: readonly string[] = [], onFolder: (path: string) => void = () => undefined): MendWork {
   const seen = readMaps(scope);
   const broken = brokenLayers(seen, scope);
   const styles = adriftStyles(seen, scope);
-  const folders = broken.length || styles.length ? searchFolders(scope, seen, added) : [];
   const layers = broken.map((b) => b.broken);
-  const reached = broken.length > 0 ? withFullFingerprints(reachDatasets(folders, scope), layers) : [];
-  const plan = matchLayers(
-    layers,
-    reached.map((r) => r.target),
-  );
-  const proposals = plan.proposals.map((p, i) => spellingFirst(p, broken[i]!));
+  const folders: string[] = [];
+  let reached: Reached[] = [];
+  let proposals: readonly Proposal[] = [];
+  let shifts: readonly Shift[] = [];
+  let isStopped = false;
+  for (const step of broken.length || styles.length ? searchSteps(scope, seen, added) : []) {
+    const next = step.folders.filter((f) => !folders.includes(f));
+    if (broken.length > 0) {
+      const options = { onFolder, without: folders };
+      const found = step.what === 'near' ? reachDatasets(next, scope, options) : reachWithin(next, scope, options);
+      if (found === null) {
+        isStopped = true;
+        break;
+      }
+      reached = withFullFingerprints([...reached, ...found], layers);
+    }
+    folders.push(...next);
+    const plan = matchLayers(
+      layers.filter((_, i) => !isSpelled(broken[i]!.seen)),
+      reached.map((r) => r.target),
+    );
+    const matched = new Map(plan.proposals.map((p) => [p.layer, p]));
+    proposals = broken.map((b) => matched.get(b.broken.key) ?? asSpelled(b.broken.key, b.seen.judgement));
+    shifts = plan.shifts;
+    if (proposals.every((p) => EXPLAINED.includes(p.verdict))) break;
+  }
   const work = { scope, seen, broken, styles, reached, proposals };
-  return { ...work, view: toView(work, plan.shifts, folders) };
+  return { ...work, view: toView(work, shifts, outermost(folders), isStopped) };
 }
+
+/** Null: there is more in these folders than a search that nobody asked for looks at. */
+function reachWithin(folders: readonly string[], scope: Scope, options: ReachOptions): Reached[] | null {
+  const enough = new Error('enough');
+  try {
+    const onFolder = (path: string, files: number): void => {
+      options.onFolder?.(path, files);
+      if (files > MOST_FILES_IN_PLACES) throw enough;
+    };
+    return reachDatasets(folders, scope, { ...options, onFolder });
+  } catch (error) {
+    if (error === enough) return null;
+    throw error;
+  }
+}
+
+const isSpelled = ({ judgement: j }: LayerSeen): boolean => j.reason === 'spelling';
 
 /** A layer that is only spelled otherwise has its dataset already: that one, and nothing else, is proposed. */
-function spellingFirst(proposal: Proposal, { seen, broken }: { seen: LayerSeen; broken: BrokenLayer }): Proposal {
-  const { judgement: j } = seen;
-  if (j.reason !== 'spelling' || !j.location || !j.spelled || !j.found) return proposal;
-  const target: Target = {
-    location: { place: j.location.place, segments: j.spelled },
-    table: j.table,
-    fingerprint: j.found,
-    damaged: false,
-  };
+function asSpelled(layer: string, j: LayerSeen['judgement']): Proposal {
+  const location = { place: j.location!.place, segments: j.spelled! };
+  const target: Target = { location, table: j.table, fingerprint: j.found!, damaged: false };
   const candidate: Candidate = { target, score: 100, kinds: new Set(['spelling']), evidence: ['The same path, spelled as it is on disk.'] };
-  return { layer: broken.key, verdict: 'certain', candidates: [candidate], shift: null };
+  return { layer, verdict: 'certain', candidates: [candidate], shift: null };
 }
 
-function toView(work: Omit<MendWork, 'view'>, shifts: readonly Shift[], folders: readonly string[]): MendView {
+function toView(work: Omit<MendWork, 'view'>, shifts: readonly Shift[], folders: readonly string[], isStopped: boolean): MendView {
   const { scope, broken, proposals } = work;
   const mendable = broken.map(({ map, seen }, i): MendedLayer => {
     const p = proposals[i]!;
@@ -151,7 +191,7 @@ function toView(work: Omit<MendWork, 'view'>, shifts: readonly Shift[], folders:
     }),
     styles: mendStyles(work.styles, shifts, folders, scope),
     damaged: work.seen.damaged,
-    searched: { folders, datasets: work.reached.length },
+    searched: { folders, datasets: work.reached.length, isStopped },
   };
 }
 

@@ -92,7 +92,7 @@ export class Looker {
     const folder = path.slice(0, at) || '/';
     const name = path.slice(at + 1);
     const datasets = stat.isDirectory() ? this.opaque(path, folder, name) : this.datasetsAt(folder, name);
-    if (datasets.length === 0) return only({ kind: 'not-a-dataset' });
+    if (datasets.length === 0) return only(formatOf(name) === 'geopackage' ? { kind: 'no-table', tables: [] } : { kind: 'not-a-dataset' });
     const chosen = chooseTable(datasets, table);
     if (!('group' in chosen)) return only(chosen);
     if (chosen.state === 'unreadable')

@@ -112,8 +112,7 @@ export class Workbench {
     const journal = new SqlJournal(store);
     const recovered = await recoverChanges(journal);
     const places = await PlaceBook.open(store, options.places);
-    const poolOf = (size: number, niceness = 0): Pool =>
-      new Pool(options.worker, options.dataFolder, size, options.onBug, niceness);
+    const poolOf = (size: number, niceness = 0): Pool => new Pool(options.worker, options.dataFolder, size, options.onBug, niceness);
     // Pictures step back, so that the page that shows them answers while they are made.
     return new Workbench(options, store, journal, places, poolOf(WORKERS), [poolOf(1, 5), poolOf(1, 15)], recovered);
   }
