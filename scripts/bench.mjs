@@ -1,4 +1,4 @@
-// npm run bench [-- start|survey|quiet|moves|duplicates|intake|previews|maps|rehearsal|geodatabase|geodatabase-raster|killed]: each hot path against its yardstick in the same run.
+// npm run bench [-- start|survey|quiet|moves|duplicates|intake|previews|maps|rehearsal|mend|geodatabase|geodatabase-raster|killed]: each hot path against its yardstick in the same run.
 import { build } from './build.mjs';
 import { install } from './install.mjs';
 
@@ -17,6 +17,7 @@ for (const name of [
   'previews',
   'maps',
   'rehearsal',
+  'mend',
   'geodatabase',
   'geodatabase-raster',
   'killed',

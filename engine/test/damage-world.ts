@@ -1,4 +1,4 @@
-import { cpSync, existsSync, mkdirSync, renameSync, rmSync, writeFileSync } from 'node:fs';
+import { cpSync, existsSync, mkdirSync, readFileSync, renameSync, rmSync, writeFileSync } from 'node:fs';
 import { dirname, join } from 'node:path';
 import { pathToFileURL } from 'node:url';
 import {
@@ -51,11 +51,16 @@ interface Item {
   path: string | null;
   damage: Damage | null;
 }
+interface Site {
+  folder: string;
+  readonly items: readonly Item[];
+}
 interface LayerMade {
   readonly id: string;
   readonly item: Item;
-  readonly href: string | null;
-  readonly resolved: string | null;
+  /** Null: somebody took it out. */
+  href: string | null;
+  readonly resolved: string;
 }
 interface MapMade {
   path: string;
@@ -122,7 +127,7 @@ export class DamageMaker {
 
   /** Writes the project. Between this and `damage` its maps may be told to remember their data. */
   build(): { places: DamagedWorld['places']; root: string } {
-    const sites: { folder: string; items: Item[] }[] = [];
+    const sites: Site[] = [];
     let n = 0;
     while (n < this.datasets) {
       const size = Math.min(this.whole(3, 8), this.datasets - n);
@@ -140,7 +145,7 @@ export class DamageMaker {
     this.writeMaps();
     return { places: this.places, root: this.root };
   }
-  private sites: { readonly folder: string; readonly items: Item[] }[] = [];
+  private sites: readonly Site[] = [];
 
   private newContent(): Content {
     const shape = this.pick<Shape>(['point', 'line', 'area']);
@@ -233,8 +238,7 @@ export class DamageMaker {
       const some = own.slice(from, (from += this.whole(8, 20)));
       const again = m > 0 ? Array.from({ length: 2 }, () => this.pick(own)) : [];
       const layers = [...new Set([...some, ...again])].map((item, i): LayerMade => {
-        const href = this.random() < 0.01 ? null : this.recorded(path, item.path!);
-        return { id: `l${i}`, item, href, resolved: href === null ? null : item.path };
+        return { id: `l${i}`, item, href: this.recorded(path, item.path!), resolved: item.path! };
       });
       mkdirSync(dirname(path), { recursive: true });
       writeFileSync(path, JSON.stringify(mapDocument(`Map ${m}`, layers), null, 2));
@@ -252,18 +256,29 @@ export class DamageMaker {
       if (this.random() < 0.2) continue;
       for (let tries = 0; tries < kinds.length; tries++) if (this.hurt(site, kinds[next++ % kinds.length]!)) break;
     }
-    for (const map of this.maps)
+    for (const map of this.maps) {
+      this.takeSourcesOut(map);
       if (this.random() < 0.15) {
         const to = join(this.root, 'maps', 'sent', 'to partners', map.path.slice(map.path.lastIndexOf('/') + 1));
         this.move(map.path, to);
         map.isMoved = true;
         map.path = to;
       }
+    }
     if (this.random() < 0.4) this.moveRoot(join(this.folder, 'desk', 'gis', 'study 2026'));
     this.places[2] = { ...this.places[2]!, driveNames: [this.stickDrive] };
     return { places: this.places, root: this.root, datasets: this.items.filter((i) => i.path !== null).length, cases: this.truth() };
   }
 
+  private takeSourcesOut(map: MapMade): void {
+    const text = JSON.parse(readFileSync(map.path, 'utf8')) as MapDocument;
+    map.layers.forEach((layer, i) => {
+      if (this.random() >= 0.02) return;
+      layer.href = null;
+      text.features[i]!.properties.offerings[0]!.contents = [];
+    });
+    writeFileSync(map.path, JSON.stringify(text, null, 2));
+  }
   private move(from: string, to: string): void {
     mkdirSync(dirname(to), { recursive: true });
     renameSync(from, to);
@@ -296,7 +311,7 @@ export class DamageMaker {
   }
 
   /** False: this kind does not fit that site. */
-  private hurt(site: { readonly folder: string; readonly items: readonly Item[] }, damage: Damage): boolean {
+  private hurt(site: Site, damage: Damage): boolean {
     const items = site.items.filter((i) => i.damage === null && i.path !== null);
     const isTables = items.every((i) => i.format === 'table');
     const isFiles = items.every((i) => i.format !== 'table');
@@ -398,9 +413,7 @@ export class DamageMaker {
         if (place.name !== 'share' || !existsSync(this.link) || this.link.endsWith('2026')) return false;
         const to = join(this.folder, 'share', 'common', 'base 2026');
         this.moveFolder(this.link, to);
-        this.sites = this.sites.map((s) =>
-          s.folder.startsWith(`${this.link}/`) ? { ...s, folder: to + s.folder.slice(this.link.length) } : s,
-        );
+        for (const s of this.sites) if (s.folder.startsWith(`${this.link}/`)) s.folder = to + s.folder.slice(this.link.length);
         this.link = to;
         this.writeProject();
         return mark();
@@ -432,7 +445,9 @@ export class DamageMaker {
         if (reached !== null && reached === item.path) return [];
         const damage: Damage =
           href === null ? 'no recorded source' : (item.damage ?? (map.isMoved && !href.startsWith('file:') ? 'map moved' : 'root moved'));
-        const truth = item.path;
+        // Of what is gone, one equal copy that is left is as good as a move: nothing could tell them apart.
+        const equal = standing.filter((i) => i.format === item.format && JSON.stringify(i.content) === JSON.stringify(item.content));
+        const truth = item.path ?? (equal.length === 1 ? equal[0]!.path : null);
         return [
           {
             map: map.path,
@@ -442,7 +457,7 @@ export class DamageMaker {
             // A copy in another format is told apart by its format, unless the data changed its own.
             // A path that is right but for case and normalisation tells by itself.
             canBeTold: truth !== null && (says.get(saying(item, damage === 'put into a geodatabase')) === 1 || sameName(truth, reached)),
-            isNamed: truth !== null && resolved !== null && plainName(resolved) === plainName(truth) && called.get(plainName(truth)) === 1,
+            isNamed: truth !== null && href !== null && plainName(resolved) === plainName(truth) && called.get(plainName(truth)) === 1,
           },
         ];
       }),
@@ -467,6 +482,9 @@ const plainName = (path: string): string => {
   return tableName(end).replaceAll('_', '');
 };
 
+interface MapDocument {
+  readonly features: readonly { readonly properties: { readonly offerings: { contents: unknown[] }[] } }[];
+}
 function mapDocument(title: string, layers: readonly LayerMade[]): object {
   return {
     type: 'FeatureCollection',
@@ -482,7 +500,7 @@ function mapDocument(title: string, layers: readonly LayerMade[]): object {
         offerings: [
           {
             code: `urn:x-rootmap:offering:${item.format === 'table' ? 'geopackage' : item.format}`,
-            contents: href === null ? [] : [{ type: 'application/octet-stream', href }],
+            contents: [{ type: 'application/octet-stream', href }],
           },
         ],
       },

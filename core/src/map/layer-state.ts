@@ -40,7 +40,9 @@ export function geometryKind(type: string | null): 'point' | 'line' | 'area' | '
   return 'mixed';
 }
 
-const family = (type: string): string => (['integer', 'integer64', 'real'].includes(type) ? 'number' : type === 'datetime' ? 'date' : type);
+/** Types that hold the same kind of value. */
+export const fieldFamily = (type: string): string =>
+  ['integer', 'integer64', 'real'].includes(type) ? 'number' : type === 'datetime' ? 'date' : type;
 /** Names in a DBF are cut at ten bytes and changed in case by many writers. */
 const fieldKey = (name: string): string => name.toLowerCase();
 
@@ -76,7 +78,7 @@ export function differenceFrom(
       const type = fields.get(fieldKey(need));
       if (type === undefined) return { reason: 'field-gone', detail: `field ${need} is gone` };
       const before = types.get(fieldKey(need));
-      if (before !== undefined && family(before) !== family(type))
+      if (before !== undefined && fieldFamily(before) !== fieldFamily(type))
         return { reason: 'field-type', detail: `field ${need} was ${before}, is ${type}` };
     }
   }

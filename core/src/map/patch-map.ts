@@ -1,6 +1,6 @@
 import type { Fingerprint } from '../dataset/fingerprint.js';
 import type { Format } from '../dataset/dataset.js';
-import { member, type JsonNode } from '../json/json-tree.js';
+import { items, member, type JsonNode } from '../json/json-tree.js';
 import type { TextPatch } from '../json/patch-text.js';
 import { setMember } from '../json/set-member.js';
 import { offeringCode, mediaType } from './media-types.js';
@@ -10,6 +10,18 @@ const replace = (node: JsonNode, value: unknown): TextPatch => ({ start: node.st
 
 /** Rewrites one address, at each token that states it. */
 export const patchReference = (reference: MapReference, href: string): TextPatch[] => reference.nodes.map((node) => replace(node, href));
+
+/** An address for a layer that records none: into its first offering, or a new one. */
+export function patchNewReference(map: MapFile, layer: MapLayer, format: Format, href: string): TextPatch[] {
+  const content = { type: mediaType(format), href };
+  const properties = member(layer.node, 'properties');
+  const offerings = member(properties, 'offerings');
+  const first = items(offerings)[0];
+  if (first?.kind === 'object') return setMember(map.text, first, 'contents', [content]);
+  const offering = { code: offeringCode(format), contents: [content] };
+  if (properties?.kind === 'object') return setMember(map.text, properties, 'offerings', [offering]);
+  return layer.node.kind === 'object' && !properties ? setMember(map.text, layer.node, 'properties', { offerings: [offering] }) : [];
+}
 
 /** `code` and `type` when the data's format is another one now. */
 export function patchFormat(layer: MapLayer, format: Format): TextPatch[] {

@@ -1,4 +1,5 @@
 import { byCodePoint } from '../code-point-order.js';
+import type { Fingerprint } from '../dataset/fingerprint.js';
 import { scoreCandidate } from './score.js';
 import { findShifts } from './shifts.js';
 import { TargetIndex } from './target-index.js';
@@ -14,7 +15,7 @@ export interface MendPlan {
 const MOST_CANDIDATES = 20;
 /** A rival this close to the best makes it doubtful. */
 const NEAR = 10;
-const AGREEING_LAYERS = 3;
+const AGREEING_DATASETS = 3;
 
 /** Explains broken layers by datasets in reach. Pure; the same input gives the same plan. */
 export function matchLayers(layers: readonly BrokenLayer[], targets: readonly Target[]): MendPlan {
@@ -61,48 +62,72 @@ function putFirst(list: readonly Candidate[], target: Target, layer: BrokenLayer
   return own ? [own, ...list.filter((c) => c.target !== target)] : [...list];
 }
 
-/** Three or more layers in one shift, and none below its `from` whose data stands elsewhere. */
+/** Of the datasets recorded below a shift's beginning, it explains at least this share; the others are not found anywhere. */
+const MOST_UNEXPLAINED = 1 / 3;
+
+/** Three or more datasets in one shift, and none below its beginning whose data stands elsewhere. */
 function agrees(
   shift: Shift,
   layers: readonly BrokenLayer[],
   candidates: ReadonlyMap<string, readonly Candidate[]>,
   chosen: ReadonlyMap<string, { shift: number; target: Target }>,
 ): boolean {
-  if (shift.layers.length < AGREEING_LAYERS) return false;
   const inside = new Set(shift.layers);
+  const explained = distinctData(layers.filter((l) => inside.has(l.key)));
+  if (explained < AGREEING_DATASETS) return false;
+  if (shift.kind === 'map-moved') return true;
   const below = layers.filter(
     (l) =>
       !inside.has(l.key) && l.recorded?.space === shift.from.space && shift.from.segments.every((s, i) => s === l.recorded!.segments[i]),
   );
-  return shift.kind === 'map-moved' || !below.some((l) => chosen.has(l.key) && (candidates.get(l.key)?.length ?? 0) > 0);
+  const isElsewhere = below.some((l) => chosen.has(l.key) && (candidates.get(l.key)?.length ?? 0) > 0);
+  return !isElsewhere && distinctData(below) <= MOST_UNEXPLAINED * (explained + distinctData(below));
 }
 
-function verdictOf(layer: BrokenLayer, best: Candidate, rivals: readonly Candidate[], index: TargetIndex): Verdict {
-  const hash = layer.fingerprint?.hash;
-  const proof = best.kinds.has('hash') && !!hash && index.hashTwins(hash) === 1;
-  if (proof) return 'certain';
-  const twins = best.kinds.has('hash');
-  // A rival that is known to be other data (its hash or content differs) is none.
-  const near = rivals.some(
-    (r) => r.score >= best.score - NEAR && !(best.kinds.has('content') && !r.kinds.has('content') && layer.fingerprint),
-  );
-  const edition = layer.fingerprint !== null && !best.kinds.has('content') && !best.kinds.has('hash') && contradicts(layer, best);
-  const otherHash =
-    !!hash &&
-    best.target.fingerprint.hash !== null &&
-    best.target.fingerprint.hash !== hash &&
-    best.target.fingerprint.format === layer.fingerprint?.format;
-  const kinds = [...best.kinds].filter((k) => k !== 'hash').length;
-  if (kinds >= 2 && !near && !edition && !twins && !otherHash) return 'certain';
-  if (twins || edition || otherHash) return near || twins ? 'possible' : 'likely';
-  if (kinds >= 1 && !near) return 'likely';
-  return 'possible';
+/** One dataset in several maps agrees with itself only. */
+const distinctData = (layers: readonly BrokenLayer[]): number =>
+  new Set(layers.map((l) => `${l.recorded?.space}\n${l.recorded?.segments.join('/')}#${l.table ?? ''}`)).size;
+
+/** How a candidate's content stands to what the layer remembers. */
+type Content = 'proved' | 'equal' | 'unknown' | 'edited' | 'other';
+function contentOf(layer: BrokenLayer, c: Candidate): Content {
+  const a = layer.fingerprint;
+  const b = c.target.fingerprint;
+  if (c.kinds.has('hash')) return 'proved';
+  if (!a) return 'unknown';
+  const isOther = contradicts(a, b);
+  if (a.hash !== null && b.hash !== null && a.format === b.format && a.hash !== b.hash) return isOther ? 'other' : 'edited';
+  if (isOther) return 'other';
+  return c.kinds.has('content') ? 'equal' : 'unknown';
 }
 
 /** Remembered numbers that the candidate does not have: another edition of the data, perhaps. */
-function contradicts(layer: BrokenLayer, best: Candidate): boolean {
-  const a = layer.fingerprint!;
-  const b = best.target.fingerprint;
+function contradicts(a: Fingerprint, b: Fingerprint): boolean {
   const differs = (x: number | null, y: number | null): boolean => x !== null && y !== null && x !== y;
   return differs(a.count, b.count) || differs(a.vertices, b.vertices) || (a.grid !== null && b.grid !== null && a.grid !== b.grid);
+}
+
+/** In another format equal shapes say nothing of the values in the table, so that all of name, content and agreement are needed. */
+const kindsNeeded = (layer: BrokenLayer, { target }: Candidate): number =>
+  layer.fingerprint !== null && layer.fingerprint.format !== target.fingerprint.format ? 3 : 2;
+
+/**
+ * Certain only by proof, or by two kinds of evidence, where nothing else comes near. A rival that is known to be other data
+ * is none; one that may be the same data in another format is one, even against a proof.
+ */
+function verdictOf(layer: BrokenLayer, best: Candidate, rivals: readonly Candidate[], index: TargetIndex): Verdict {
+  if (layer.isHere) return layer.isHere === 'absent' ? 'none' : contentOf(layer, best) === 'proved' ? 'likely' : 'possible';
+  const content = contentOf(layer, best);
+  const states = rivals.map((r) => contentOf(layer, r));
+  if (content === 'proved') {
+    const isOnly = index.hashTwins(layer.fingerprint!.hash!) === 1 && !states.includes('equal');
+    return isOnly ? 'certain' : 'possible';
+  }
+  const isNear = rivals.some(
+    (r, i) => r.score >= best.score - NEAR && !(content === 'equal' && states[i] !== 'equal' && states[i] !== 'unknown'),
+  );
+  if (content === 'other') return isNear || !best.kinds.has('agreement') ? 'possible' : 'likely';
+  if (content === 'edited') return isNear ? 'possible' : 'likely';
+  if (isNear || best.kinds.size === 0) return 'possible';
+  return best.kinds.size >= kindsNeeded(layer, best) && !states.includes('equal') ? 'certain' : 'likely';
 }

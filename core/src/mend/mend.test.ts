@@ -34,7 +34,7 @@ const broken = (name: string, folder: string, n: number | null, over: Partial<Br
   fingerprint: n === null ? null : print(n),
   needs: [],
   throughLink: null,
-  standing: false,
+  isHere: null,
   ...over,
 });
 const target = (path: string, n: number, over: Partial<Target> & { print?: Partial<Fingerprint> } = {}): Target => ({

@@ -1,6 +1,6 @@
 /** Names that people change without meaning another dataset. */
 
-const stemOf = (fileName: string): string => fileName.replace(/\.[^.]*$/, '');
+export const stemOf = (fileName: string): string => fileName.replace(/\.[^.]*$/, '');
 
 /** Case, accents, blanks, dashes and underscores do not count; the ending does not either. */
 export const looseName = (fileName: string): string =>

@@ -1,6 +1,6 @@
 import type { Fingerprint } from '../dataset/fingerprint.js';
-import { differenceFrom } from '../map/layer-state.js';
-import { commonSuffix, matchNames } from './names.js';
+import { differenceFrom, fieldFamily } from '../map/layer-state.js';
+import { commonSuffix, matchNames, stemOf } from './names.js';
 import type { BrokenLayer, Candidate, EvidenceKind, Target } from './types.js';
 
 /** Points: hash 60, name 20, folders 12, content 30, format 3. Only their order matters. */
@@ -11,6 +11,8 @@ const MOST_FOLDERS = 12;
 const A_CONTENT_PART = 6;
 const FORMAT = 3;
 const LINK = 25;
+/** Known to be other data, however alike. */
+const EDITED = 15;
 
 /** Equal hashes are proof only with at least one feature or pixel in them. */
 const hasSubstance = (f: Fingerprint): boolean => f.raster !== null || f.count === null || f.count > 0;
@@ -33,6 +35,10 @@ export function scoreCandidate(layer: BrokenLayer, target: Target): Candidate | 
       evidence.push('Same content, byte for byte (hash).');
       score += HASH;
     }
+    if (before.hash !== null && found.hash !== null && before.format === found.format && before.hash !== found.hash) {
+      evidence.push('Its content is not the remembered one (hash).');
+      score -= EDITED;
+    }
     score += contentScore(before, found, kinds, evidence);
     if (before.format === found.format) score += FORMAT;
     else evidence.push(`Was ${before.format}, is ${found.format} now.`);
@@ -50,26 +56,54 @@ function nameScore(layer: BrokenLayer, target: Target, kinds: Set<EvidenceKind>,
   const recorded = layer.recorded?.segments;
   const found = target.location.segments;
   const last = recorded?.[recorded.length - 1];
-  if (!recorded || last === undefined) return 0;
+  if (!recorded || last === undefined) return titleScore(layer, target, evidence);
   const file = found[found.length - 1]!;
-  const converted = target.table !== null && layer.table === null;
-  const match = converted ? (matchNames(last, `${target.table}.x`) === 'none' ? 'none' : 'spelling') : matchNames(last, file);
-  const tableMatch = layer.table === null || target.table === null ? 'same' : matchNames(`${layer.table}.x`, `${target.table}.x`);
-  if (match === 'none' || tableMatch === 'none') return 0;
   const folders = Math.min(commonSuffix(recorded, found), 8);
-  if (match === 'same' && tableMatch === 'same') {
-    kinds.add('name');
-    evidence.push(
-      folders === 0 ? 'Same name.' : `Same name, and the last ${folders === 1 ? 'folder' : `${folders} folders`} of its path too.`,
-    );
-  } else if (converted) evidence.push(`Table ${target.table} has its name.`);
-  else evidence.push(match === 'suffix' ? `Nearly the same name: ${file}.` : `Same name in another spelling: ${file}.`);
-  const points = Math.min(NAME[match], NAME[tableMatch]);
-  return points + Math.min(MOST_FOLDERS, folders * A_FOLDER);
+  const path = folders === 0 ? '' : `, and the last ${folders === 1 ? 'folder' : `${folders} folders`} of its path too`;
+  const byFolders = Math.min(MOST_FOLDERS, folders * A_FOLDER);
+  if (layer.table === null && target.table === null) {
+    const match = matchNames(last, file);
+    if (match === 'same') {
+      kinds.add('name');
+      evidence.push(`Same name${path}.`);
+    } else if (match !== 'none')
+      evidence.push(match === 'suffix' ? `Nearly the same name: ${file}.` : `Same name in another spelling: ${file}.`);
+    return match === 'none' ? 0 : NAME[match] + byFolders;
+  }
+  const was = layer.table === null ? last : `${layer.table}.x`;
+  const match = matchNames(was, target.table === null ? file : `${target.table}.x`);
+  if (match !== 'none') {
+    // A name that is made to suit a table is the same name.
+    const isSame =
+      match === 'same' || (match === 'spelling' && (layer.table === null || target.table === null)) || stemOf(was) === target.table;
+    if (isSame) kinds.add('name');
+    const sameFile = layer.table !== null && target.table !== null && matchNames(last, file) === 'same';
+    if (layer.table === null) evidence.push(`Table ${target.table} has its name.`);
+    else if (target.table === null) evidence.push(`${file} has the name of the table.`);
+    else if (isSame) evidence.push(sameFile ? `Same table, same geodatabase${path}.` : `Same table in another geodatabase: ${file}.`);
+    else evidence.push(`A table of nearly the same name: ${target.table}.`);
+    return NAME[isSame ? 'same' : match] + (sameFile ? A_FOLDER + byFolders : 0);
+  }
+  return 0;
 }
 
-const sameFields = (a: Fingerprint['fields'], b: Fingerprint['fields']): boolean =>
-  a!.length === b!.length && a!.every(([n, t], i) => n === b![i]![0] && t === b![i]![1]);
+/** A layer that records no source may be called like its data. */
+function titleScore(layer: BrokenLayer, target: Target, evidence: string[]): number {
+  const name = target.table ?? target.location.segments[target.location.segments.length - 1]!;
+  if (layer.title === '' || matchNames(`${layer.title}.x`, target.table === null ? name : `${name}.x`) === 'none') return 0;
+  evidence.push(`The layer is called like it: ${name}.`);
+  return NAME.suffix;
+}
+
+/** In another format names are cut and types widened: `.dbf` has ten bytes for a name, a table 64-bit numbers. */
+const sameFields = (a: Fields, b: Fields, isConverted: boolean): boolean =>
+  a.length === b.length &&
+  a.every(([n, t], i) => {
+    const [name, type] = b[i]!;
+    return isConverted ? cutName(n) === cutName(name) && fieldFamily(t) === fieldFamily(type) : n === name && t === type;
+  });
+type Fields = NonNullable<Fingerprint['fields']>;
+const cutName = (name: string): string => name.toLowerCase().slice(0, 10);
 const sameNumbers = (a: readonly number[], b: readonly number[]): boolean =>
   a.every((v, i) => Math.abs(v - b[i]!) <= 1e-9 * Math.max(1, Math.abs(v)));
 
@@ -82,7 +116,7 @@ function contentScore(a: Fingerprint, b: Fingerprint, kinds: Set<EvidenceKind>, 
   };
   note('number of records', a.count !== null && b.count !== null, () => a.count === b.count);
   note('vertices', a.vertices !== null && b.vertices !== null, () => a.vertices === b.vertices);
-  note('fields', !!a.fields?.length && !!b.fields, () => sameFields(a.fields, b.fields));
+  note('fields', !!a.fields?.length && !!b.fields, () => sameFields(a.fields!, b.fields!, a.format !== b.format));
   note('extent', a.extent !== null && b.extent !== null, () => sameNumbers(a.extent!, b.extent!));
   note('occupied cells', a.grid !== null && b.grid !== null, () => a.grid === b.grid);
   note(

@@ -11,7 +11,8 @@ interface Idea {
   readonly to: Trail;
   /** The dataset that it means for a layer; null: it says nothing of that layer. */
   find(layer: BrokenLayer, index: TargetIndex, own: readonly Candidate[]): Target | null;
-  readonly claims: Map<string, Target>;
+  /** What it means for each layer, and how well that fits. */
+  readonly claims: Map<string, { readonly target: Target; readonly score: number }>;
 }
 
 /** Anything this far below the best of its layer is no reason for an explanation. */
@@ -115,17 +116,25 @@ export function findShifts(
   while (open.length) {
     let best: Idea | null = null;
     let most = 0;
+    let points = 0;
     for (const idea of open) {
       let n = 0;
-      for (const key of idea.claims.keys()) if (!chosen.has(key)) n++;
-      if (n > most || (n === most && best && n > 0 && preferred(idea, best, mapLayers))) {
+      let score = 0;
+      for (const [key, claim] of idea.claims)
+        if (!chosen.has(key)) {
+          n++;
+          score += claim.score;
+        }
+      const isBetter = n > most || (n === most && n > 0 && (score > points || (score === points && preferred(idea, best!, mapLayers))));
+      if (isBetter) {
         best = idea;
         most = n;
+        points = score;
       }
     }
     if (!best || most === 0) break;
     const keys = [...best.claims].filter(([key]) => !chosen.has(key));
-    for (const [key, target] of keys) chosen.set(key, { shift: shifts.length, target });
+    for (const [key, { target }] of keys) chosen.set(key, { shift: shifts.length, target });
     shifts.push(describe(best, keys, layers));
     open.splice(open.indexOf(best), 1);
   }
@@ -198,7 +207,7 @@ function claimLayers(
       const own = target && (list.find((c) => c.target === target) ?? scoreCandidate(layer, target));
       const best = list[0];
       if (!target || !own || (best && best.score - own.score > NEAR)) continue;
-      idea.claims.set(layer.key, target);
+      idea.claims.set(layer.key, { target, score: own.score });
     }
   }
 }
@@ -218,7 +227,7 @@ function layersBelow(layers: readonly BrokenLayer[]): Map<string, BrokenLayer[]>
   return map;
 }
 
-function describe(idea: Idea, claims: readonly (readonly [string, Target])[], layers: readonly BrokenLayer[]): Shift {
+function describe(idea: Idea, claims: readonly (readonly [string, unknown])[], layers: readonly BrokenLayer[]): Shift {
   const keys = new Set(claims.map(([key]) => key));
   const titles = layers.filter((l) => keys.has(l.key));
   const maps = new Set(titles.map((l) => `${l.map.place}/${l.map.segments.join('/')}`)).size;
@@ -231,5 +240,15 @@ function describe(idea: Idea, claims: readonly (readonly [string, Target])[], la
     renamed: 'The data has another name now.',
     converted: `${many} put into a geodatabase.`,
   }[kind];
-  return { kind, from: idea.from, to: idea.to, layers: [...keys], evidence: [sentence] };
+  const { from, to } = kind === 'folder' && idea.from.space === idea.to.space ? narrowed(idea, titles) : idea;
+  return { kind, from, to, layers: [...keys], evidence: [sentence] };
+}
+
+/** Only what moved: as far down as all its layers were recorded in the same folders. */
+function narrowed({ from, to }: Idea, layers: readonly BrokenLayer[]): { from: Trail; to: Trail } {
+  const [first, ...rest] = layers.map((l) => l.recorded!.segments);
+  let n = from.segments.length;
+  while (n < first!.length - 1 && rest.every((r) => n < r.length - 1 && fold(r[n]!) === fold(first![n]!))) n++;
+  const more = first!.slice(from.segments.length, n);
+  return { from: { ...from, segments: [...from.segments, ...more] }, to: { ...to, segments: [...to.segments, ...more] } };
 }

@@ -1,5 +1,5 @@
 import { locationKey, type Location } from '../address/place.js';
-import { bareName, looseName } from './names.js';
+import { bareName, fold, looseName } from './names.js';
 import type { BrokenLayer, Target } from './types.js';
 
 /** Above this, a name that common tells nothing, and scoring all would cost the more the less it tells. */
@@ -14,9 +14,13 @@ const push = (map: Map<string, Target[]>, key: string, target: Target): void => 
 const contentKey = (count: number | null, extent: readonly number[] | null): string | null =>
   count === null || count === 0 || !extent ? null : `${count}|${extent.map((v) => v.toPrecision(8)).join(',')}`;
 
+const looseKey = (l: Location): string => `${l.place}\n${l.segments.map(fold).join('/')}`;
+
 /** Finds the datasets that could be a layer's: by address, name, spelling, hash, content. */
 export class TargetIndex {
   private readonly at = new Map<string, Target[]>();
+  /** By an address in which case does not count. */
+  private readonly atLoosely = new Map<string, Target[]>();
   private readonly byName = new Map<string, Target[]>();
   private readonly byBareName = new Map<string, Target[]>();
   private readonly byHash = new Map<string, Target[]>();
@@ -25,6 +29,7 @@ export class TargetIndex {
   constructor(targets: readonly Target[]) {
     for (const t of targets) {
       push(this.at, locationKey(t.location), t);
+      push(this.atLoosely, looseKey(t.location), t);
       const name = t.location.segments[t.location.segments.length - 1] ?? '';
       const names = t.table === null ? [name] : [name, `${t.table}.x`];
       for (const n of names) {
@@ -38,10 +43,10 @@ export class TargetIndex {
     }
   }
 
-  /** The dataset at exactly this address; for a container the table of that name, or the only one. */
+  /** The dataset at this address, or the only one at it in another case; for a container the table of that name, or the only one. */
   find(location: Location, table: string | null): Target | null {
-    const there = this.at.get(locationKey(location));
-    if (!there) return null;
+    const there = this.at.get(locationKey(location)) ?? this.atLoosely.get(looseKey(location));
+    if (!there || new Set(there.map((t) => locationKey(t.location))).size > 1) return null;
     if (table === null) return there[0]!.table === null || there.length === 1 ? there[0]! : null;
     return there.find((t) => t.table === table) ?? (there.length === 1 && there[0]!.table === null ? there[0]! : null);
   }

@@ -22,8 +22,11 @@ export interface BrokenLayer {
   readonly needs: readonly string[];
   /** Where its link leads, when it came through a linked folder. */
   readonly throughLink: Location | null;
-  /** Data stands there, but not the data it was (`different`); nothing there otherwise. */
-  readonly standing: boolean;
+  /**
+   * Its data stands where it was recorded, but cannot be used: its place is absent, it is damaged, or a companion is missing.
+   * Then a copy may be offered, and nothing more.
+   */
+  readonly isHere: 'absent' | 'damaged' | 'incomplete' | null;
 }
 
 /** A dataset within reach. */

@@ -32,7 +32,8 @@ const MAPS = 20;
 function brokenProject(): { change: PlannedChange; before: Map<string, string>; after: Map<string, string> } {
   t.shapefile('point', 'p/old/point');
   t.shapefile('polygon', 'p/old/polygon');
-  for (let i = 0; i < MAPS; i++) t.map(`p/maps/m${i}.owc.json`, ['../old/point.shp', '../old/polygon.shp', '../old/point.shp']);
+  t.shapefile('point', 'p/old/buoys');
+  for (let i = 0; i < MAPS; i++) t.map(`p/maps/m${i}.owc.json`, ['../old/point.shp', '../old/polygon.shp', '../old/buoys.shp']);
   renameSync(t.at('p/old'), t.at('p/new'));
   const work = explainBroken(t.scope('p'));
   const change = planMend(work, choicesOf(work, 'certain'), 'test')!;

@@ -17,8 +17,8 @@ const STEPS = [0, 1, 4, 9, 14, 17, 19, 22, 25, 29, 31, 35];
 const MAPS = 6;
 
 test.each(STEPS)('killed before step %i: every file old or new, never half, and the next start says which', async (step) => {
-  t.shapefile('point', 'p/old/point');
-  for (let i = 0; i < MAPS; i++) t.map(`p/maps/m${i}.owc.json`, ['../old/point.shp', '../old/point.shp', '../old/point.shp']);
+  for (const name of ['point', 'buoys', 'wrecks']) t.shapefile('point', `p/old/${name}`);
+  for (let i = 0; i < MAPS; i++) t.map(`p/maps/m${i}.owc.json`, ['../old/point.shp', '../old/buoys.shp', '../old/wrecks.shp']);
   renameSync(t.at('p/old'), t.at('p/new'));
   const read = (): Map<string, string> =>
     new Map(

@@ -17,9 +17,18 @@ import { confinementOf, linkLocations, locationOf, type Scope } from '../project
 import { describeBelow } from '../survey/list-datasets.js';
 import { listFiles } from '../survey/list-files.js';
 
-/** States that a rewrite could put right. Absent data wants its place back, damaged data wants mending itself. */
+/** States that a rewrite could put right, or for which a copy may be offered. */
 export const isMendable = ({ judgement: j }: LayerSeen): boolean =>
-  (j.state === 'adrift' && j.reason !== 'leaves-place') || j.state === 'different' || (j.state === 'sound' && j.reason === 'spelling');
+  (j.state === 'adrift' && j.reason !== 'leaves-place') ||
+  j.state === 'different' ||
+  (j.state === 'sound' && j.reason === 'spelling') ||
+  hereOf(j) !== null;
+
+/** Its data stands where it was recorded, and cannot be used. */
+function hereOf({ state, reason }: LayerSeen['judgement']): BrokenLayer['isHere'] {
+  if (state === 'absent' || state === 'incomplete') return state;
+  return state === 'unreadable' && (reason === 'damaged' || reason === 'not-a-dataset') ? 'damaged' : null;
+}
 
 export function brokenLayers(seen: MapsSeen, scope: Scope): { broken: BrokenLayer; map: MapSeen; seen: LayerSeen }[] {
   const links = linkLocations(scope);
@@ -44,7 +53,7 @@ function toBroken(map: MapSeen, seen: LayerSeen, links: readonly { name: string;
     fingerprint: layer.fingerprint,
     needs: layer.needs,
     throughLink: link && below ? { place: link.location.place, segments: below } : null,
-    standing: j.state === 'different',
+    isHere: hereOf(j),
   };
 }
 

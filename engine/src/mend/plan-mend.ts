@@ -4,6 +4,7 @@ import {
   parseMapFile,
   patchFormat,
   patchLink,
+  patchNewReference,
   patchReference,
   patchText,
   printAddress,
@@ -166,11 +167,8 @@ function toView(work: Omit<MendWork, 'view'>, shifts: readonly Shift[], folders:
       layer: layer.id,
       title: layer.title,
       before: { href: layer.reference?.href ?? null, state: j.state, ...(j.reason ? { reason: j.reason } : {}) },
-      after:
-        best && p.verdict !== 'none' && layer.reference
-          ? { href: candidates[0]!.href, state: stateAfter(work, map, seen, best.target) }
-          : null,
-      verdict: layer.reference ? p.verdict : 'none',
+      after: best && p.verdict !== 'none' ? { href: candidates[0]!.href, state: stateAfter(work, map, seen, best.target) } : null,
+      verdict: p.verdict,
       shift: p.shift,
       candidates,
     };
@@ -251,9 +249,9 @@ export function hrefFor(map: MapSeen, target: Target, scope: Scope): string {
 
 function patchesFor(map: MapSeen, seen: LayerSeen, target: Target, scope: Scope): TextPatch[] {
   const { layer } = seen;
-  if (!layer.reference) return [];
-  const patches = patchReference(layer.reference, hrefFor(map, target, scope));
   const format: Format = target.fingerprint.format;
+  if (!layer.reference) return patchNewReference(map.file, layer, format, hrefFor(map, target, scope));
+  const patches = patchReference(layer.reference, hrefFor(map, target, scope));
   if (layer.fingerprint ? layer.fingerprint.format !== format : formatDiffers(seen, format)) patches.push(...patchFormat(layer, format));
   if (layer.link) patches.push(...patchLink(layer, linkFor(target, scope)));
   return patches;
