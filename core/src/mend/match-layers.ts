@@ -1,7 +1,7 @@
 import { byCodePoint } from '../code-point-order.js';
 import type { Fingerprint } from '../dataset/fingerprint.js';
 import { scoreCandidate } from './score.js';
-import { findShifts } from './shifts.js';
+import { findShifts, layersBelow, trailKey } from './shifts.js';
 import { TargetIndex } from './target-index.js';
 import type { BrokenLayer, Candidate, EvidenceKind, Proposal, Shift, Target, Verdict } from './types.js';
 
@@ -23,7 +23,9 @@ export function matchLayers(layers: readonly BrokenLayer[], targets: readonly Ta
   const candidates = new Map<string, Candidate[]>();
   for (const layer of layers) candidates.set(layer.key, rank(layer, index.possible(layer)));
   const { shifts, chosen } = findShifts(layers, candidates, index);
-  const agreeing = shifts.map((s) => agrees(s, layers, candidates, chosen));
+  const byKey = new Map(layers.map((l) => [l.key, l]));
+  const below = layersBelow(layers);
+  const agreeing = shifts.map((s) => agrees(s, s.layers.map((key) => byKey.get(key)!), below.get(trailKey(s.from)) ?? [], candidates, chosen)); // prettier-ignore
   const proposals = layers.map((layer): Proposal => {
     const choice = chosen.get(layer.key);
     const list = candidates.get(layer.key)!;
@@ -68,20 +70,19 @@ const MOST_UNEXPLAINED = 1 / 3;
 /** Three or more datasets in one shift, and none below its beginning whose data stands elsewhere. */
 function agrees(
   shift: Shift,
-  layers: readonly BrokenLayer[],
+  explained: readonly BrokenLayer[],
+  recordedBelow: readonly BrokenLayer[],
   candidates: ReadonlyMap<string, readonly Candidate[]>,
   chosen: ReadonlyMap<string, { shift: number; target: Target }>,
 ): boolean {
-  const inside = new Set(shift.layers);
-  const explained = distinctData(layers.filter((l) => inside.has(l.key)));
-  if (explained < AGREEING_DATASETS) return false;
+  const agreeing = distinctData(explained);
+  if (agreeing < AGREEING_DATASETS) return false;
   if (shift.kind === 'map-moved') return true;
-  const below = layers.filter(
-    (l) =>
-      !inside.has(l.key) && l.recorded?.space === shift.from.space && shift.from.segments.every((s, i) => s === l.recorded!.segments[i]),
-  );
-  const isElsewhere = below.some((l) => chosen.has(l.key) && (candidates.get(l.key)?.length ?? 0) > 0);
-  return !isElsewhere && distinctData(below) <= MOST_UNEXPLAINED * (explained + distinctData(below));
+  const inside = new Set(shift.layers);
+  const others = recordedBelow.filter((l) => !inside.has(l.key));
+  const isElsewhere = others.some((l) => chosen.has(l.key) && (candidates.get(l.key)?.length ?? 0) > 0);
+  const unexplained = distinctData(others);
+  return !isElsewhere && unexplained <= MOST_UNEXPLAINED * (agreeing + unexplained);
 }
 
 /** One dataset in several maps agrees with itself only. */

@@ -1,4 +1,6 @@
 import { byCodePoint } from '../code-point-order.js';
+import { groupBy } from '../group-by.js';
+import { Heap } from './heap.js';
 import { fold } from './names.js';
 import type { TargetIndex } from './target-index.js';
 import { scoreCandidate } from './score.js';
@@ -19,12 +21,21 @@ interface Idea {
 const NEAR = 12;
 const UNKNOWN = '\0';
 
-const trailKey = (t: Trail): string => `${t.space}\n${t.segments.map(fold).join('/')}`;
+export const trailKey = (t: Trail): string => `${t.space}\n${foldedOf(t.segments).join('/')}`;
+
+/** Paths are compared many times; each is folded once. */
+const folded = new WeakMap<readonly string[], readonly string[]>();
+function foldedOf(segments: readonly string[]): readonly string[] {
+  let known = folded.get(segments);
+  if (!known) folded.set(segments, (known = segments.map(fold)));
+  return known;
+}
 
 /** Below `from`, moved to below `to`; null when the trail is not below `from`. */
 export function shiftTrail(trail: Trail, from: Trail, to: Trail): Trail | null {
   if (trail.space !== from.space || trail.segments.length < from.segments.length) return null;
-  for (let i = 0; i < from.segments.length; i++) if (fold(trail.segments[i]!) !== fold(from.segments[i]!)) return null;
+  const [a, b] = [foldedOf(trail.segments), foldedOf(from.segments)];
+  for (let i = 0; i < b.length; i++) if (a[i] !== b[i]) return null;
   return { space: to.space, segments: [...to.segments, ...trail.segments.slice(from.segments.length)] };
 }
 
@@ -33,7 +44,8 @@ export function prefixesOf(recorded: Trail, found: Trail): { from: Trail; to: Tr
   let keep = 0;
   const a = recorded.segments;
   const b = found.segments;
-  while (keep < a.length && keep < b.length && fold(a[a.length - 1 - keep]!) === fold(b[b.length - 1 - keep]!)) keep++;
+  const [x, y] = [foldedOf(a), foldedOf(b)];
+  while (keep < a.length && keep < b.length && x[a.length - 1 - keep] === y[b.length - 1 - keep]) keep++;
   return {
     from: { space: recorded.space, segments: a.slice(0, a.length - keep) },
     to: { space: found.space, segments: b.slice(0, b.length - keep) },
@@ -109,36 +121,51 @@ export function findShifts(
 ): { shifts: Shift[]; chosen: Map<string, { shift: number; target: Target }> } {
   const ideas = collectIdeas(layers, candidates);
   claimLayers(ideas, layers, candidates, index);
+  const byKey = new Map(layers.map((l) => [l.key, l]));
   const shifts: Shift[] = [];
   const chosen = new Map<string, { shift: number; target: Target }>();
-  const open = [...ideas].filter((i) => i.claims.size > 0);
-  const mapLayers = countByMap(layers);
-  while (open.length) {
-    let best: Idea | null = null;
-    let most = 0;
-    let points = 0;
-    for (const idea of open) {
-      let n = 0;
-      let score = 0;
-      for (const [key, claim] of idea.claims)
-        if (!chosen.has(key)) {
-          n++;
-          score += claim.score;
-        }
-      const isBetter = n > most || (n === most && n > 0 && (score > points || (score === points && preferred(idea, best!, mapLayers))));
-      if (isBetter) {
-        best = idea;
-        most = n;
-        points = score;
-      }
+  const open = rankedIdeas(ideas, countByMap(layers));
+  // What an idea explains only shrinks: the first that still explains as much as it was ranked for is the best of all.
+  for (let entry = open.pop(); entry; entry = open.pop()) {
+    const now = worthOf(entry.idea, chosen);
+    if (now.count === 0) continue;
+    if (now.count !== entry.count || now.points !== entry.points) {
+      open.push({ ...entry, ...now });
+      continue;
     }
-    if (!best || most === 0) break;
-    const keys = [...best.claims].filter(([key]) => !chosen.has(key));
+    const keys = [...entry.idea.claims].filter(([key]) => !chosen.has(key));
     for (const [key, { target }] of keys) chosen.set(key, { shift: shifts.length, target });
-    shifts.push(describe(best, keys, layers));
-    open.splice(open.indexOf(best), 1);
+    shifts.push(describe(entry.idea, keys.map(([key]) => byKey.get(key)!))); // prettier-ignore
   }
   return { shifts, chosen };
+}
+
+interface Ranked {
+  readonly idea: Idea;
+  /** Layers that nothing else explains yet, and how well their data fits. */
+  readonly count: number;
+  readonly points: number;
+  /** Place among ideas that explain equally many equally well. */
+  readonly order: number;
+}
+
+function worthOf(idea: Idea, chosen: ReadonlyMap<string, unknown>): { count: number; points: number } {
+  let [count, points] = [0, 0];
+  for (const [key, claim] of idea.claims)
+    if (!chosen.has(key)) {
+      count++;
+      points += claim.score;
+    }
+  return { count, points };
+}
+
+function rankedIdeas(ideas: ReadonlySet<Idea>, mapLayers: ReadonlyMap<string, number>): Heap<Ranked> {
+  const ranked = [...ideas].filter((i) => i.claims.size > 0).map((idea) => ({ idea, key: preference(idea, mapLayers) }));
+  ranked.sort((a, b) => a.key.rank - b.key.rank || a.key.depth - b.key.depth || byCodePoint(a.key.path, b.key.path));
+  const none = new Map<string, unknown>();
+  const heap = new Heap<Ranked>((a, b) => a.count - b.count || a.points - b.points || b.order - a.order);
+  ranked.forEach(({ idea }, order) => heap.push({ idea, ...worthOf(idea, none), order }));
+  return heap;
 }
 
 function countByMap(layers: readonly BrokenLayer[]): Map<string, number> {
@@ -152,19 +179,21 @@ function countByMap(layers: readonly BrokenLayer[]): Map<string, number> {
 }
 
 /**
- * Among ideas that explain equally many: 'this map moved' when its data stands where it would be seen from a folder
- * further up or beside, and all that the map draws is explained so; then the more general prefix; then by code point.
+ * Among ideas that explain equally many equally well: 'this map moved' when its data stands where it would be seen from a
+ * folder further up or beside, and all that the map draws is explained so; then a folder's; then the more general prefix;
+ * then by code point.
  */
-function preferred(a: Idea, b: Idea, mapLayers: ReadonlyMap<string, number>): boolean {
-  const moved = (i: Idea): boolean =>
+function preference(i: Idea, mapLayers: ReadonlyMap<string, number>): { rank: number; depth: number; path: string } {
+  const isMapMoved =
     i.kind === 'map-moved' &&
     i.claims.size > 1 &&
     (mapLayers.get(`${i.from.space}\n${i.from.segments.join('/')}`) ?? 0) === i.claims.size &&
     i.to.segments.every((s, n) => fold(s) === fold(i.from.segments[n] ?? UNKNOWN));
-  if (moved(a) !== moved(b)) return moved(a);
-  if ((a.kind === 'folder') !== (b.kind === 'folder')) return a.kind === 'folder';
-  if (a.from.segments.length !== b.from.segments.length) return a.from.segments.length < b.from.segments.length;
-  return byCodePoint(trailKey(a.to), trailKey(b.to)) < 0;
+  return {
+    rank: isMapMoved ? 0 : i.kind === 'folder' ? 1 : 2,
+    depth: i.from.segments.length,
+    path: `${trailKey(i.to)}\n${trailKey(i.from)}`,
+  };
 }
 
 function collectIdeas(layers: readonly BrokenLayer[], candidates: ReadonlyMap<string, readonly Candidate[]>): Set<Idea> {
@@ -199,8 +228,12 @@ function claimLayers(
   index: TargetIndex,
 ): void {
   const byFolder = layersBelow(layers);
+  const byMap = groupBy(layers, (l) => `${l.map.place}\n${l.map.segments.slice(0, -1).join('/')}`);
   for (const idea of ideas) {
-    const concerned = idea.kind === 'map-moved' ? layers : (byFolder.get(trailKey(idea.from)) ?? []);
+    const concerned =
+      idea.kind === 'map-moved'
+        ? (byMap.get(`${idea.from.space}\n${idea.from.segments.join('/')}`) ?? [])
+        : (byFolder.get(trailKey(idea.from)) ?? []);
     for (const layer of concerned) {
       const list = candidates.get(layer.key) ?? [];
       const target = idea.find(layer, index, list);
@@ -213,12 +246,13 @@ function claimLayers(
 }
 
 /** Layers by every folder above their recorded data, and by the data itself. */
-function layersBelow(layers: readonly BrokenLayer[]): Map<string, BrokenLayer[]> {
+export function layersBelow(layers: readonly BrokenLayer[]): Map<string, BrokenLayer[]> {
   const map = new Map<string, BrokenLayer[]>();
   for (const layer of layers) {
     if (!layer.recorded) continue;
-    for (let n = 0; n <= layer.recorded.segments.length; n++) {
-      const key = trailKey({ space: layer.recorded.space, segments: layer.recorded.segments.slice(0, n) });
+    const segments = foldedOf(layer.recorded.segments);
+    for (let n = 0; n <= segments.length; n++) {
+      const key = `${layer.recorded.space}\n${segments.slice(0, n).join('/')}`;
       const list = map.get(key);
       if (list) list.push(layer);
       else map.set(key, [layer]);
@@ -227,11 +261,9 @@ function layersBelow(layers: readonly BrokenLayer[]): Map<string, BrokenLayer[]>
   return map;
 }
 
-function describe(idea: Idea, claims: readonly (readonly [string, unknown])[], layers: readonly BrokenLayer[]): Shift {
-  const keys = new Set(claims.map(([key]) => key));
-  const titles = layers.filter((l) => keys.has(l.key));
+function describe(idea: Idea, titles: readonly BrokenLayer[]): Shift {
   const maps = new Set(titles.map((l) => `${l.map.place}/${l.map.segments.join('/')}`)).size;
-  const many = `${keys.size} ${keys.size === 1 ? 'layer' : 'layers'} in ${maps} ${maps === 1 ? 'map' : 'maps'}`;
+  const many = `${titles.length} ${titles.length === 1 ? 'layer' : 'layers'} in ${maps} ${maps === 1 ? 'map' : 'maps'}`;
   const whole = titles.length === 1 && idea.kind === 'folder' && idea.from.segments.length === titles[0]!.recorded!.segments.length;
   const kind = whole || (idea.kind === 'converted' && titles.every((l) => l.table !== null)) ? 'renamed' : idea.kind;
   const sentence = {
@@ -241,7 +273,7 @@ function describe(idea: Idea, claims: readonly (readonly [string, unknown])[], l
     converted: `${many} put into a geodatabase.`,
   }[kind];
   const { from, to } = kind === 'folder' && idea.from.space === idea.to.space ? narrowed(idea, titles) : idea;
-  return { kind, from, to, layers: [...keys], evidence: [sentence] };
+  return { kind, from, to, layers: titles.map((l) => l.key), evidence: [sentence] };
 }
 
 /** Only what moved: as far down as all its layers were recorded in the same folders. */
