@@ -46,6 +46,14 @@ export const fieldFamily = (type: string): string =>
 /** Names in a DBF are cut at ten bytes and changed in case by many writers. */
 const fieldKey = (name: string): string => name.toLowerCase();
 
+type Fields = NonNullable<Fingerprint['fields']>;
+/** The field of that name; looked for first where it most likely stands, since most pairs are alike. */
+function fieldNamed(fields: Fields, name: string, likely = 0): Fields[number] | undefined {
+  if (fields[likely]?.[0] === name) return fields[likely];
+  const key = fieldKey(name);
+  return fields.find(([n]) => fieldKey(n) === key);
+}
+
 const otherKind = (a: string | null, b: string | null): boolean => {
   const x = geometryKind(a);
   const y = geometryKind(b);
@@ -62,7 +70,7 @@ export function differenceFrom(
   found: Fingerprint,
   needs: readonly string[],
 ): { readonly reason: Reason; readonly detail: string } | null {
-  const fields = found.fields && new Map(found.fields.map(([n, t]) => [fieldKey(n), t]));
+  const { fields } = found;
   if (remembered) {
     const wasRaster = remembered.raster !== null;
     if (wasRaster !== (found.raster !== null) && (wasRaster || remembered.geometryType !== null))
@@ -73,12 +81,11 @@ export function differenceFrom(
       return { reason: 'other-crs', detail: `${crsText(remembered.crs)} became ${crsText(found.crs)}` };
   }
   if (fields) {
-    const types = new Map(remembered?.fields?.map(([n, t]) => [fieldKey(n), t]) ?? []);
     for (const need of needs) {
-      const type = fields.get(fieldKey(need));
+      const type = fieldNamed(fields, need)?.[1];
       if (type === undefined) return { reason: 'field-gone', detail: `field ${need} is gone` };
-      const before = types.get(fieldKey(need));
-      if (before !== undefined && fieldFamily(before) !== fieldFamily(type))
+      const before = remembered?.fields && fieldNamed(remembered.fields, need)?.[1];
+      if (before && fieldFamily(before) !== fieldFamily(type))
         return { reason: 'field-type', detail: `field ${need} was ${before}, is ${type}` };
     }
   }
@@ -88,7 +95,7 @@ export function differenceFrom(
     return { reason: 'extent-apart', detail: 'it lies somewhere else' };
   const before = remembered?.fields;
   if (before && before.length > 0 && fields) {
-    const kept = before.filter(([n]) => fields.has(fieldKey(n))).length;
+    const kept = before.filter(([n], i) => fieldNamed(fields, n, i)).length;
     if (kept * 2 < before.length) return { reason: 'fields-changed', detail: `${kept} of ${before.length} fields are left` };
   }
   return null;

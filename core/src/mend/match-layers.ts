@@ -1,7 +1,8 @@
 import { byCodePoint } from '../code-point-order.js';
 import type { Fingerprint } from '../dataset/fingerprint.js';
 import { scoreCandidate } from './score.js';
-import { findShifts, layersBelow, trailKey } from './shifts.js';
+import { findShifts, layersBelow } from './shifts.js';
+import { trailKey } from './trail.js';
 import { TargetIndex } from './target-index.js';
 import type { BrokenLayer, Candidate, EvidenceKind, Proposal, Shift, Target, Verdict } from './types.js';
 
@@ -49,13 +50,18 @@ export function matchLayers(layers: readonly BrokenLayer[], targets: readonly Ta
   return { shifts, proposals };
 }
 
-const candidateKey = (c: Candidate): string => `${c.target.location.place}/${c.target.location.segments.join('/')}#${c.target.table ?? ''}`;
+const keys = new WeakMap<Target, string>();
+function keyOf(target: Target): string {
+  let key = keys.get(target);
+  if (key === undefined) keys.set(target, (key = `${target.location.place}/${target.location.segments.join('/')}#${target.table ?? ''}`));
+  return key;
+}
 
 function rank(layer: BrokenLayer, targets: readonly Target[]): Candidate[] {
   return targets
     .map((t) => scoreCandidate(layer, t))
     .filter((c) => c !== null)
-    .sort((a, b) => b.score - a.score || byCodePoint(candidateKey(a), candidateKey(b)))
+    .sort((a, b) => b.score - a.score || byCodePoint(keyOf(a.target), keyOf(b.target)))
     .slice(0, MOST_CANDIDATES);
 }
 

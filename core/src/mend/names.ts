@@ -3,12 +3,14 @@
 export const stemOf = (fileName: string): string => fileName.replace(/\.[^.]*$/, '');
 
 /** Case, accents, blanks, dashes and underscores do not count; the ending does not either. */
-export const looseName = (fileName: string): string =>
-  stemOf(fileName)
-    .normalize('NFD')
-    .replace(/\p{M}/gu, '')
-    .toLowerCase()
-    .replace(/[\s_\-.]+/g, '');
+export function looseName(fileName: string): string {
+  const stem = stemOf(fileName);
+  const plain = isAscii(stem) ? stem : stem.normalize('NFD').replace(/\p{M}/gu, '');
+  return plain.toLowerCase().replace(/[\s_\-.]+/g, '');
+}
+
+/** Most names are, and need no normalising: that is dear where there are many. */
+const isAscii = (text: string): boolean => /^[ -~]*$/.test(text);
 
 const SUFFIX = /([\s_\-.]*(?:\(\d+\)|copy(?:[\s_-]*\d+)?|v\d+|final|new|old|\d{1,2}))+$/i;
 
@@ -34,4 +36,4 @@ export function commonSuffix(a: readonly string[], b: readonly string[]): number
   while (n + 1 < a.length && n + 1 < b.length && fold(a[a.length - 2 - n]!) === fold(b[b.length - 2 - n]!)) n++;
   return n;
 }
-export const fold = (name: string): string => name.normalize('NFC').toLowerCase();
+export const fold = (name: string): string => (isAscii(name) ? name : name.normalize('NFC')).toLowerCase();

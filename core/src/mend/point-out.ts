@@ -1,5 +1,6 @@
 import { prefixesOf, shiftTrail } from './shifts.js';
 import { scoreCandidate } from './score.js';
+import { trailKey } from './trail.js';
 import { TargetIndex } from './target-index.js';
 import type { BrokenLayer, Target, Trail } from './types.js';
 
@@ -27,7 +28,7 @@ export function explainPointing(
   for (const layer of layers) {
     if (layer.key === pointedFor.key || !layer.recorded) continue;
     const predicted = shiftTrail(layer.recorded, from, to);
-    const there = predicted && index.find({ place: predicted.space, segments: predicted.segments }, layer.table);
+    const there = predicted && index.find(trailKey(predicted), layer.table, () => predicted.segments);
     if (there && scoreCandidate(layer, there)) mends.push({ layer: layer.key, target: there });
   }
   return { from, to, mends };

@@ -2,6 +2,7 @@ import { byCodePoint } from '../code-point-order.js';
 import { groupBy } from '../group-by.js';
 import { Heap } from './heap.js';
 import { fold } from './names.js';
+import { foldedOf, shiftedKey, trailKey } from './trail.js';
 import type { TargetIndex } from './target-index.js';
 import { scoreCandidate } from './score.js';
 import type { BrokenLayer, Candidate, Shift, Target, Trail } from './types.js';
@@ -20,16 +21,6 @@ interface Idea {
 /** Anything this far below the best of its layer is no reason for an explanation. */
 const NEAR = 12;
 const UNKNOWN = '\0';
-
-export const trailKey = (t: Trail): string => `${t.space}\n${foldedOf(t.segments).join('/')}`;
-
-/** Paths are compared many times; each is folded once. */
-const folded = new WeakMap<readonly string[], readonly string[]>();
-function foldedOf(segments: readonly string[]): readonly string[] {
-  let known = folded.get(segments);
-  if (!known) folded.set(segments, (known = segments.map(fold)));
-  return known;
-}
 
 /** Below `from`, moved to below `to`; null when the trail is not below `from`. */
 export function shiftTrail(trail: Trail, from: Trail, to: Trail): Trail | null {
@@ -52,14 +43,17 @@ export function prefixesOf(recorded: Trail, found: Trail): { from: Trail; to: Tr
   };
 }
 
-const at = (trail: Trail | null, table: string | null, index: TargetIndex): Target | null =>
-  trail && index.find({ place: trail.space, segments: trail.segments }, table);
+const at = (trail: Trail, table: string | null, index: TargetIndex): Target | null =>
+  index.find(trailKey(trail), table, () => trail.segments);
 
 const folderIdea = (from: Trail, to: Trail): Idea => ({
   kind: 'folder',
   from,
   to,
-  find: (layer, index) => at(layer.recorded && shiftTrail(layer.recorded, from, to), layer.table, index),
+  find: ({ recorded, table }, index) => {
+    const key = recorded && shiftedKey(recorded, from, to);
+    return key === null ? null : index.find(key, table, () => shiftTrail(recorded!, from, to)!.segments);
+  },
   claims: new Map(),
 });
 

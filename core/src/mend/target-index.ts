@@ -1,52 +1,72 @@
-import { locationKey, type Location } from '../address/place.js';
+import { normalName } from '../address/address.js';
 import { bareName, fold, looseName } from './names.js';
+import { trailKey } from './trail.js';
 import type { BrokenLayer, Target } from './types.js';
 
-/** Above this, a name that common tells nothing, and scoring all would cost the more the less it tells. */
-const MOST_BY_NAME = 200;
+/** A name that is more common than this tells nothing without the folder around it. */
+const MOST_BY_NAME = 40;
 
-const push = (map: Map<string, Target[]>, key: string, target: Target): void => {
+const push = <K>(map: Map<K, Target[]>, key: K, target: Target): void => {
   const list = map.get(key);
   if (list) list.push(target);
   else map.set(key, [target]);
 };
 
-const contentKey = (count: number | null, extent: readonly number[] | null): string | null =>
-  count === null || count === 0 || !extent ? null : `${count}|${extent.map((v) => v.toPrecision(8)).join(',')}`;
+const floats = new Float32Array(4);
+const bits = new Int32Array(floats.buffer);
+/** Equal for equal counts and extents, to seven figures; seldom for others. */
+function contentKey(count: number | null, extent: readonly number[] | null): number | null {
+  if (count === null || count === 0 || !extent) return null;
+  floats.set(extent);
+  let key = count | 0;
+  for (let i = 0; i < 4; i++) key = Math.imul(key ^ bits[i]!, 0x9e3779b1) ^ (key >>> 15);
+  return key;
+}
 
-const looseKey = (l: Location): string => `${l.place}\n${l.segments.map(fold).join('/')}`;
+const folderAndName = (segments: readonly string[], name: string): string =>
+  `${segments.length > 1 ? fold(segments[segments.length - 2]!) : ''}/${looseName(name)}`;
 
 /** Finds the datasets that could be a layer's: by address, name, spelling, hash, content. */
 export class TargetIndex {
+  /** By addresses in which case does not count. */
   private readonly at = new Map<string, Target[]>();
-  /** By an address in which case does not count. */
-  private readonly atLoosely = new Map<string, Target[]>();
   private readonly byName = new Map<string, Target[]>();
   private readonly byBareName = new Map<string, Target[]>();
+  private readonly byFolderAndName = new Map<string, Target[]>();
   private readonly byHash = new Map<string, Target[]>();
-  private readonly byContent = new Map<string, Target[]>();
+  private readonly byContent = new Map<number, Target[]>();
 
   constructor(targets: readonly Target[]) {
     for (const t of targets) {
-      push(this.at, locationKey(t.location), t);
-      push(this.atLoosely, looseKey(t.location), t);
+      push(this.at, trailKey({ space: t.location.place, segments: t.location.segments }), t);
       const name = t.location.segments[t.location.segments.length - 1] ?? '';
       const names = t.table === null ? [name] : [name, `${t.table}.x`];
       for (const n of names) {
         push(this.byName, looseName(n), t);
+        push(this.byFolderAndName, folderAndName(t.location.segments, n), t);
         const bare = bareName(n);
         if (bare) push(this.byBareName, bare, t);
       }
       if (t.fingerprint.hash) push(this.byHash, t.fingerprint.hash, t);
       const key = contentKey(t.fingerprint.count, t.fingerprint.extent);
-      if (key) push(this.byContent, key, t);
+      if (key !== null) push(this.byContent, key, t);
     }
   }
 
-  /** The dataset at this address, or the only one at it in another case; for a container the table of that name, or the only one. */
-  find(location: Location, table: string | null): Target | null {
-    const there = this.at.get(locationKey(location)) ?? this.atLoosely.get(looseKey(location));
-    if (!there || new Set(there.map((t) => locationKey(t.location))).size > 1) return null;
+  /**
+   * The dataset at this address, or the only one at it in another case; for a container the table of that name, or the only one.
+   * @param key of the address, as `trailKey` makes it
+   * @param exact its segments, asked for only where cases differ
+   */
+  find(key: string, table: string | null, exact: () => readonly string[]): Target | null {
+    let there = this.at.get(key);
+    if (!there) return null;
+    if (there.length > 1 && there.some((t) => t.location.segments !== there![0]!.location.segments)) {
+      const wanted = exact().map(normalName).join('/');
+      const same = there.filter((t) => t.location.segments.map(normalName).join('/') === wanted);
+      if (same.length > 0) there = same;
+      else if (new Set(there.map((t) => t.location.segments.join('/'))).size > 1) return null;
+    }
     if (table === null) return there[0]!.table === null || there.length === 1 ? there[0]! : null;
     return there.find((t) => t.table === table) ?? (there.length === 1 && there[0]!.table === null ? there[0]! : null);
   }
@@ -60,9 +80,13 @@ export class TargetIndex {
     const take = (list: readonly Target[] | undefined): void => {
       if (list && list.length <= MOST_BY_NAME) list.forEach((t) => found.add(t));
     };
+    const takeNamed = (segments: readonly string[], n: string): void => {
+      const all = this.byName.get(looseName(n));
+      take(all && all.length > MOST_BY_NAME ? this.byFolderAndName.get(folderAndName(segments, n)) : all);
+    };
     const name = layer.recorded?.segments[layer.recorded.segments.length - 1];
     if (name !== undefined) {
-      take(this.byName.get(looseName(name)));
+      takeNamed(layer.recorded!.segments, name);
       const bare = bareName(name);
       if (bare) {
         take(this.byBareName.get(bare));
@@ -70,12 +94,12 @@ export class TargetIndex {
       }
       take(this.byBareName.get(looseName(name)));
     }
-    if (layer.table !== null) take(this.byName.get(looseName(`${layer.table}.x`)));
+    if (layer.table !== null) takeNamed(layer.recorded?.segments ?? [], `${layer.table}.x`);
     const print = layer.fingerprint;
     if (print?.hash) take(this.byHash.get(print.hash));
     const key = print && contentKey(print.count, print.extent);
-    if (key) take(this.byContent.get(key));
-    if (layer.throughLink) take(this.at.get(locationKey(layer.throughLink)));
+    if (key !== null) take(this.byContent.get(key));
+    if (layer.throughLink) take(this.at.get(trailKey({ space: layer.throughLink.place, segments: layer.throughLink.segments })));
     return [...found];
   }
 }
