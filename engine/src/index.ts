@@ -18,6 +18,7 @@ export * from './intake/look-inside.js';
 export * from './intake/plan-intake.js';
 export * from './intake/unpack.js';
 export * from './mend/gather.js';
+export * from './mend/packed.js';
 export * from './mend/plan-mend.js';
 export * from './move/expand.js';
 export * from './move/known-maps.js';

@@ -1,14 +1,17 @@
 import { resolve } from 'node:path';
-import { ProblemError } from '@rootmap/core';
+import { ProblemError, tellTrouble, type Judgement } from '@rootmap/core';
 import {
   choicesOf,
   explainBroken,
+  findPacked,
+  layerKey,
   planMend,
   readMaps,
   runChange,
   stylesOf,
   type MendedLayer,
   type MendWork,
+  type Packed,
   type Scope,
 } from '@rootmap/engine';
 import type { Call, Command } from '../command.js';
@@ -28,10 +31,12 @@ export const mend: Command = {
     const search = ((call.flags['search'] ?? []) as readonly string[]).map((f) => resolve(call.cwd, f));
     const scopes = scopesOf(call);
     const works = scopes.map((scope) => explainBroken(scope, search));
+    const inside = new Map<string, readonly Packed[]>();
+    for (const work of works) for (const [key, list] of await findPacked(work)) inside.set(key, list);
     const apply = call.flags['apply'] === true;
     const applied = apply ? await applyAll(works, least) : 0;
     const shifts = works.flatMap((w) => w.view.shifts).sort((a, b) => b.layers.length - a.layers.length);
-    const layers = works.flatMap((w) => w.view.layers.map((l) => shown(l)));
+    const layers = works.flatMap((w) => w.view.layers.map((l) => shown(l, w, inside.get(l.key) ?? [])));
     const left = apply
       ? scopes.flatMap((s) => readMaps(s).maps.flatMap((m) => m.layers)).filter((l) => l.judgement.state !== 'sound').length
       : layers.length;
@@ -50,7 +55,9 @@ export const mend: Command = {
           `${many(s.layers.length, 'layer')} (${s.verdict}): ${s.from} → ${s.to}`,
           ...s.evidence.map((e) => `    ${e}`),
         ]),
-        ...layers.filter((l) => l.after === null).map((l) => `no trace: ${l.title} (${l.before.state}) ${l.before.href ?? ''}`),
+        ...layers
+          .filter((l) => l.after === null)
+          .map((l) => `no trace: ${l.title} (${l.before.state}) ${l.before.href ?? ''}\n    ${l.trouble.sentence} ${l.trouble.fix}`),
         ...works.flatMap((w) => w.view.styles.map((t) => `style of "${t.title}" (${t.verdict}): ${t.before} → ${t.after ?? 'no trace'}`)),
         apply
           ? `${many(applied, 'layer')} mended, ${left} not sound`
@@ -61,15 +68,15 @@ export const mend: Command = {
   },
 };
 
-const shown = ({ map, layer, title, before, after, verdict, candidates }: MendedLayer) => ({
-  map,
-  layer,
-  title,
-  before,
-  after,
-  verdict,
-  candidates,
-});
+function shown({ key, map, layer, title, before, after, verdict, candidates }: MendedLayer, work: MendWork, inside: readonly Packed[]) {
+  const at = work.broken.findIndex((b) => b.broken.key === key);
+  const seen = at < 0 ? judgementOf(work, key) : work.broken[at]!.seen.judgement;
+  const trouble = tellTrouble(seen, at < 0 ? null : work.proposals[at]!, inside.map((p) => p.archive)); // prettier-ignore
+  return { map, layer, title, before, after, verdict, candidates, trouble, inside };
+}
+
+const judgementOf = (work: MendWork, key: string): Judgement =>
+  work.seen.maps.flatMap((map) => map.layers.filter((l) => layerKey(map, l) === key))[0]!.judgement;
 
 /** What was named, put together where it belongs to one root, so that one shift is one shift. */
 function scopesOf(call: Call): Scope[] {

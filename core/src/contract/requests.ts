@@ -63,6 +63,23 @@ export const pointRequest = Joi.object<PointRequest>({
   search: Joi.array().items(pathRequest).max(50).default([]),
 });
 
+/** 'Not this one': a dataset that a layer is never offered again. */
+export interface RejectRequest {
+  readonly key: string;
+  /** Of the dataset, as its candidate has it. */
+  readonly path: string;
+}
+export const rejectRequest = Joi.object<RejectRequest & SearchRequest>({
+  key: Joi.string().max(8192).required(),
+  path: Joi.string().max(8192).required(),
+  search: Joi.array().items(pathRequest).max(50).default([]),
+});
+/** Layers that are offered again what was turned down for them. */
+export interface ForgiveRequest {
+  readonly keys: readonly string[];
+}
+export const forgiveRequest = Joi.object<ForgiveRequest>({ keys: Joi.array().items(Joi.string().max(8192)).max(50_000).required() });
+
 export interface PathsRequest {
   readonly store: 'relative' | 'absolute';
   /** Map file, real path; null: all maps of the project. */

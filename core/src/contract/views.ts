@@ -161,6 +161,7 @@ export interface MendLayerView {
   readonly remembered: FactsView | null;
   readonly needs: readonly string[];
   readonly candidates: readonly CandidateView[];
+  readonly trouble: { readonly code: string; readonly sentence: string; readonly fix: string };
 }
 
 /** A style in a file of its own that is not where the map says. */

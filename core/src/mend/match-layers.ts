@@ -1,10 +1,11 @@
 import { byCodePoint } from '../code-point-order.js';
 import type { Fingerprint } from '../dataset/fingerprint.js';
 import { scoreCandidate } from './score.js';
-import { findShifts, layersBelow } from './shifts.js';
-import { trailKey } from './trail.js';
+import { findShifts, layersBelow, shiftTrail } from './shifts.js';
+import { shiftedKey, trailKey } from './trail.js';
 import { TargetIndex } from './target-index.js';
-import type { BrokenLayer, Candidate, EvidenceKind, Proposal, Shift, Target, Verdict } from './types.js';
+import { NO_MEMORY, targetKey } from './types.js';
+import type { BrokenLayer, Candidate, EvidenceKind, MendMemory, Proposal, Shift, Target, Trail, Verdict } from './types.js';
 
 export interface MendPlan {
   /** Those that explain most layers first. */
@@ -18,11 +19,11 @@ const MOST_CANDIDATES = 20;
 const NEAR = 10;
 const AGREEING_DATASETS = 3;
 
-/** Explains broken layers by datasets in reach. Pure; the same input gives the same plan. */
-export function matchLayers(layers: readonly BrokenLayer[], targets: readonly Target[]): MendPlan {
+/** Explains broken layers by datasets in reach, and by what people decided before. Pure; the same input gives the same plan. */
+export function matchLayers(layers: readonly BrokenLayer[], targets: readonly Target[], memory = NO_MEMORY): MendPlan {
   const index = new TargetIndex(targets);
   const candidates = new Map<string, Candidate[]>();
-  for (const layer of layers) candidates.set(layer.key, rank(layer, index.possible(layer)));
+  for (const layer of layers) candidates.set(layer.key, rank(layer, index, memory));
   const { shifts, chosen } = findShifts(layers, candidates, index);
   const byKey = new Map(layers.map((l) => [l.key, l]));
   const below = layersBelow(layers);
@@ -53,17 +54,41 @@ export function matchLayers(layers: readonly BrokenLayer[], targets: readonly Ta
 const keys = new WeakMap<Target, string>();
 function keyOf(target: Target): string {
   let key = keys.get(target);
-  if (key === undefined) keys.set(target, (key = `${target.location.place}/${target.location.segments.join('/')}#${target.table ?? ''}`));
+  if (key === undefined) keys.set(target, (key = targetKey(target)));
   return key;
 }
 
-function rank(layer: BrokenLayer, targets: readonly Target[]): Candidate[] {
-  return targets
-    .map((t) => scoreCandidate(layer, t))
+function rank(layer: BrokenLayer, index: TargetIndex, { rejected, accepted }: MendMemory): Candidate[] {
+  const expected = layer.recorded ? expectedBy(layer, layer.recorded, index, accepted) : new Set<Target>();
+  const possible = new Set([...index.possible(layer), ...expected]);
+  return [...possible]
+    .filter((t) => rejected.size === 0 || !rejected.has(`${layer.key}\n${keyOf(t)}`))
+    .map((t) => {
+      const candidate = scoreCandidate(layer, t);
+      return candidate && expected.has(t) ? asAccepted(candidate) : candidate;
+    })
     .filter((c) => c !== null)
     .sort((a, b) => b.score - a.score || byCodePoint(keyOf(a.target), keyOf(b.target)))
     .slice(0, MOST_CANDIDATES);
 }
+
+/** Datasets where moves that were accepted before would have put this layer's data. */
+function expectedBy(layer: BrokenLayer, recorded: Trail, index: TargetIndex, accepted: MendMemory['accepted']): Set<Target> {
+  const found = new Set<Target>();
+  for (const { from, to } of accepted) {
+    const key = shiftedKey(recorded, from, to);
+    const there = key === null ? null : index.find(key, layer.table, () => shiftTrail(recorded, from, to)!.segments);
+    if (there) found.add(there);
+  }
+  return found;
+}
+const ACCEPTED = 25;
+const asAccepted = (c: Candidate): Candidate => ({
+  ...c,
+  score: c.score + ACCEPTED,
+  kinds: new Set([...c.kinds, 'accepted']),
+  evidence: [...c.evidence, 'It moved as you accepted for other layers before.'],
+});
 
 function putFirst(list: readonly Candidate[], target: Target, layer: BrokenLayer): Candidate[] {
   const own = list.find((c) => c.target === target) ?? scoreCandidate(layer, target);

@@ -41,7 +41,7 @@ export interface Target {
 export type Verdict = 'certain' | 'likely' | 'possible' | 'none';
 
 /** Independent kinds of evidence. */
-export type EvidenceKind = 'hash' | 'name' | 'content' | 'agreement' | 'link' | 'spelling';
+export type EvidenceKind = 'hash' | 'name' | 'content' | 'agreement' | 'link' | 'spelling' | 'accepted';
 
 export interface Candidate {
   readonly target: Target;
@@ -67,3 +67,16 @@ export interface Proposal {
   /** Index into the shifts; null when nothing explains it. */
   readonly shift: number | null;
 }
+
+/** What people decided before, in any map and project. */
+export interface MendMemory {
+  /** `layer key`, a line break, and the key of a dataset (`targetKey`): 'not this one'. */
+  readonly rejected: ReadonlySet<string>;
+  /** Moves that were accepted: what stood below `from` stands below `to`. */
+  readonly accepted: readonly { readonly from: Trail; readonly to: Trail }[];
+}
+export const NO_MEMORY: MendMemory = { rejected: new Set(), accepted: [] };
+
+/** Names a dataset in reach. */
+export const targetKey = (t: Pick<Target, 'location' | 'table'>): string =>
+  `${t.location.place}/${t.location.segments.join('/')}#${t.table ?? ''}`;

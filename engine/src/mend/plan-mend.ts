@@ -1,5 +1,6 @@
 import {
   judgeLayer,
+  NO_MEMORY,
   matchLayers,
   parseMapFile,
   patchFormat,
@@ -10,12 +11,14 @@ import {
   printAddress,
   address,
   placeNamed,
+  prefixesOf,
   storeReference,
   toFileUri,
   type BrokenLayer,
   type Candidate,
   type Format,
   type LayerState,
+  type MendMemory,
   type Proposal,
   type Shift,
   type StoredForm,
@@ -78,6 +81,7 @@ export interface MendWork {
   readonly reached: readonly Reached[];
   readonly view: MendView;
   readonly proposals: readonly Proposal[];
+  readonly shifts: readonly Shift[];
 }
 
 /** Files that are looked at in known places before a search that nobody asked for stops by itself. */
@@ -87,9 +91,14 @@ const EXPLAINED: readonly Verdict[] = ['certain', 'likely'];
 /**
  * Finds what explains the layers that are not sound. Reads; writes nothing. The search widens by itself while something is
  * not explained.
+ * @param memory what people decided before
  * @param onFolder called between folders, with the path below the folder searched; throwing from it ends the work
  */
-export function explainBroken(scope: Scope, added: readonly string[] = [], onFolder: (path: string) => void = () => undefined): MendWork {
+export function explainBroken(
+  scope: Scope,
+  added: readonly string[] = [],
+  { memory = NO_MEMORY, onFolder = () => undefined }: { memory?: MendMemory; onFolder?: (path: string) => void } = {},
+): MendWork {
   const seen = readMaps(scope);
   const broken = brokenLayers(seen, scope);
   const styles = adriftStyles(seen, scope);
@@ -114,14 +123,15 @@ export function explainBroken(scope: Scope, added: readonly string[] = [], onFol
     const plan = matchLayers(
       layers.filter((_, i) => !isSpelled(broken[i]!.seen)),
       reached.map((r) => r.target),
+      memory,
     );
     const matched = new Map(plan.proposals.map((p) => [p.layer, p]));
     proposals = broken.map((b) => matched.get(b.broken.key) ?? asSpelled(b.broken.key, b.seen.judgement));
     shifts = plan.shifts;
     if (proposals.every((p) => EXPLAINED.includes(p.verdict))) break;
   }
-  const work = { scope, seen, broken, styles, reached, proposals };
-  return { ...work, view: toView(work, shifts, outermost(folders), isStopped) };
+  const work = { scope, seen, broken, styles, reached, proposals, shifts };
+  return { ...work, view: toView(work, outermost(folders), isStopped) };
 }
 
 /** Null: there is more in these folders than a search that nobody asked for looks at. */
@@ -149,8 +159,8 @@ function asSpelled(layer: string, j: LayerSeen['judgement']): Proposal {
   return { layer, verdict: 'certain', candidates: [candidate], shift: null };
 }
 
-function toView(work: Omit<MendWork, 'view'>, shifts: readonly Shift[], folders: readonly string[], isStopped: boolean): MendView {
-  const { scope, broken, proposals } = work;
+function toView(work: Omit<MendWork, 'view'>, folders: readonly string[], isStopped: boolean): MendView {
+  const { scope, broken, proposals, shifts } = work;
   const mendable = broken.map(({ map, seen }, i): MendedLayer => {
     const p = proposals[i]!;
     const best = p.candidates[0];
@@ -282,6 +292,19 @@ function stateAfter(work: Omit<MendWork, 'view'>, map: MapSeen, seen: LayerSeen,
 export interface Choice {
   readonly key: string;
   readonly target: Target;
+}
+
+/** The moves that a choice accepts: of its shift where it follows one, else of its own. */
+export function acceptedMoves(work: MendWork, choices: readonly Choice[]): { readonly from: Trail; readonly to: Trail }[] {
+  const layers = new Map(work.broken.map((b, i) => [b.broken.key, { broken: b.broken, proposal: work.proposals[i]! }]));
+  const moves = choices.flatMap(({ key, target }) => {
+    const { broken, proposal } = layers.get(key)!;
+    const shift = proposal.shift !== null && proposal.candidates[0]?.target === target ? work.shifts[proposal.shift]! : null;
+    if (shift && shift.kind === 'folder') return [{ from: shift.from, to: shift.to }];
+    if (shift || !broken.recorded || target.table !== broken.table) return [];
+    return [prefixesOf(broken.recorded, { space: target.location.place, segments: target.location.segments })];
+  });
+  return [...new Map(moves.map((m) => [JSON.stringify(m), m])).values()];
 }
 
 /** The best candidates of all layers whose verdict is at least that. */

@@ -31,6 +31,7 @@ import type {
   PackPreview,
   PointedView,
   PreviewView,
+  RejectRequest,
   ProjectView,
   RehearsalView,
   RowsPage,
@@ -83,7 +84,9 @@ import { lookInside, type Inside } from '../intake/look-inside.js';
 import { planIntake, type IntakeOrder, type IntakePlan } from '../intake/plan-intake.js';
 import { adviseLink } from '../links/advise-link.js';
 import type { MovedPairs } from '../move/follow-moves.js';
-import { explainBroken, planMend } from '../mend/plan-mend.js';
+import { findPacked } from '../mend/packed.js';
+import { acceptedMoves, explainBroken, planMend } from '../mend/plan-mend.js';
+import { memoryOf, type KeptMemory } from './mend-memory.js';
 import { checkOpened, confine } from '../places/confine.js';
 import { openPlace, type PlaceSetting } from '../places/places.js';
 import { findVanished } from '../project/find-vanished.js';
@@ -101,10 +104,12 @@ import { findAnyDataset, findDataset } from '../survey/find-dataset.js';
 import { openIndex } from '../survey/sqlite-index.js';
 import type { IndexStore } from '../survey/survey-index.js';
 import { helperFor } from './survey-helper.js';
-import { choose, chooseStyles, pointOut, viewMend } from './view-mend.js';
+import { choose, chooseStyles, pointOut, rejectionOf, viewMend } from './view-mend.js';
 import { shownPath, viewProject } from './view-project.js';
 
 /** What every task starts from: places as configured, and the root. All of it can be cloned to a worker. */
+/** Folders to look in too, and what people decided before. */
+type MendBase = TaskBase & { readonly search: readonly string[]; readonly memory: KeptMemory };
 export interface TaskBase {
   readonly places: readonly PlaceSetting[];
   readonly root: string;
@@ -125,12 +130,13 @@ export interface ProjectText extends Pick<ProjectView, 'id' | 'title' | 'totals'
 
 export interface Tasks {
   view: { in: TaskBase & { seen: Readonly<Record<string, number>> }; out: ProjectText };
-  mend: { in: TaskBase & { search: readonly string[] }; out: MendProjectView };
+  mend: { in: MendBase; out: MendProjectView };
+  reject: { in: MendBase & RejectRequest; out: string };
   'plan-mend': {
-    in: TaskBase & { search: readonly string[]; choices: MendRequest['choices']; styles: readonly string[] };
-    out: { change: PlannedChange | null; applied: number };
+    in: MendBase & { choices: MendRequest['choices']; styles: readonly string[] };
+    out: { change: PlannedChange | null; applied: number; accepted: KeptMemory['accepted'] };
   };
-  point: { in: TaskBase & { key: string; path: string; search: readonly string[] }; out: PointedView };
+  point: { in: MendBase & { key: string; path: string }; out: PointedView };
   paths: { in: TaskBase & { store: StoredForm; map: string | null }; out: PathsPlan };
   remember: { in: TaskBase; out: { change: PlannedChange | null; layers: number } };
   'plan-pack': { in: TaskBase & { out: string | null }; out: { plan: PackPlan; preview: PackPreview } };
@@ -242,13 +248,22 @@ const TASKS: {
     });
     return textOf(view);
   },
-  mend: (input) => viewMend(explainBroken(scopeOf(input), input.search)),
-  'plan-mend': (input) => {
-    const work = explainBroken(scopeOf(input), input.search);
-    const choices = choose(work, input.choices);
-    return { change: planMend(work, choices, input.who, chooseStyles(work, input.styles)), applied: choices.length + input.styles.length };
+  mend: async (input, _dataFolder, progress) => {
+    const onFolder = (path: string): void => progress(path, 0);
+    const work = explainBroken(scopeOf(input), input.search, { memory: memoryOf(input.memory), onFolder });
+    return viewMend(work, await findPacked(work));
   },
-  point: (input) => pointOut(scopeOf(input), input.key, input.path, input.search),
+  reject: (input) => rejectionOf(explainBroken(scopeOf(input), input.search, { memory: memoryOf(input.memory) }), input),
+  'plan-mend': (input) => {
+    const work = explainBroken(scopeOf(input), input.search, { memory: memoryOf(input.memory) });
+    const choices = choose(work, input.choices);
+    return {
+      change: planMend(work, choices, input.who, chooseStyles(work, input.styles)),
+      applied: choices.length + input.styles.length,
+      accepted: acceptedMoves(work, choices),
+    };
+  },
+  point: (input) => pointOut(scopeOf(input), input.key, input.path, input.search, memoryOf(input.memory)),
   paths: (input) => {
     const scope = scopeOf(input);
     return planPaths(input.map === null ? scope : { ...scope, maps: scope.maps.filter((m) => m === input.map) }, input.store, input.who);

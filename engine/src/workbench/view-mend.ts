@@ -1,8 +1,9 @@
-import { explainPointing, pickInFolder, ProblemError, type Target } from '@rootmap/core';
+import { explainPointing, pickInFolder, ProblemError, targetKey, tellTrouble, type MendMemory, type Target } from '@rootmap/core';
 import type { MendLayerView, MendProjectView, PointedView } from '@rootmap/core/contract';
 import { statSync } from 'node:fs';
 import { reachDatasets, withFullFingerprints, type Reached } from '../mend/gather.js';
 import { explainBroken, hrefFor, pathIn, type Choice, type MendWork } from '../mend/plan-mend.js';
+import type { Packed } from '../mend/packed.js';
 import { layerKey } from '../project/layer-row.js';
 import type { Scope } from '../project/scope.js';
 import { factsOf, recordedFolder, shownPath } from './view-project.js';
@@ -10,8 +11,9 @@ import { factsOf, recordedFolder, shownPath } from './view-project.js';
 const titleOf = (map: { path: string; file: { title: string } }): string => map.file.title || map.path.slice(map.path.lastIndexOf('/') + 1);
 
 /** The plan of a mend as the web app shows it. */
-export function viewMend(work: MendWork): MendProjectView {
+export function viewMend(work: MendWork, packed: ReadonlyMap<string, readonly Packed[]>): MendProjectView {
   const { scope, seen } = work;
+  const proposals = new Map(work.proposals.map((p) => [p.layer, p]));
   const targets = new Map(work.reached.map((r) => [pathIn(r.target, scope), r.target]));
   const byKey = new Map(seen.maps.flatMap((map) => map.layers.map((layer) => [layerKey(map, layer), { map, layer }] as const)));
   const layers = work.view.layers.map((l): MendLayerView => {
@@ -31,6 +33,11 @@ export function viewMend(work: MendWork): MendProjectView {
       shift: l.shift,
       remembered: factsOf(layer.layer.fingerprint),
       needs: layer.layer.needs,
+      trouble: tellTrouble(
+        layer.judgement,
+        proposals.get(l.key) ?? null,
+        (packed.get(l.key) ?? []).map((p) => shownPath(p.archive, scope)),
+      ),
       candidates: l.candidates.map((c) => ({
         ...c,
         shownPath: shownPath(c.path, scope),
@@ -78,6 +85,12 @@ export function choose(work: MendWork, wanted: readonly { key: string; path: str
   });
 }
 
+/** The entry by which 'not this one' is remembered. Throws where the layer was not offered that dataset. */
+export function rejectionOf(work: MendWork, { key, path }: { key: string; path: string }): string {
+  const [choice] = choose(work, [{ key, path }]);
+  return `${key}\n${targetKey(choice!.target)}`;
+}
+
 /** Styles by their keys, as they come from the page. Throws where one is proposed nothing any longer. */
 export function chooseStyles(work: MendWork, wanted: readonly string[]): Map<string, string> {
   const proposed = new Map(work.view.styles.map((s) => [s.key, s.after]));
@@ -91,10 +104,10 @@ export function chooseStyles(work: MendWork, wanted: readonly string[]): Map<str
 }
 
 /** What pointing at a folder or a dataset mends: the layer that was pointed for, and all that the same shift explains. */
-export function pointOut(scope: Scope, key: string, path: string, search: readonly string[]): PointedView {
+export function pointOut(scope: Scope, key: string, path: string, search: readonly string[], memory: MendMemory): PointedView {
   const isFolder = statSync(path).isDirectory();
   const folder = isFolder ? path : path.slice(0, path.lastIndexOf('/'));
-  const work = explainBroken(scope, [...search, folder]);
+  const work = explainBroken(scope, [...search, folder], { memory });
   const entry = work.broken.find((b) => b.broken.key === key);
   if (!entry) throw new ProblemError({ code: 'not-found', what: 'broken layer', id: key.split('\n').pop()! });
   const here = withFullFingerprints(reachDatasets([folder], scope), [entry.broken]);

@@ -11,6 +11,8 @@ import type {
   PointedView,
   MendProjectView,
   MendRequest,
+  RejectRequest,
+  SearchRequest,
   ProjectSummary,
   ServerEvent,
 } from '@rootmap/core/contract';
@@ -34,6 +36,7 @@ import { GeodatabaseDesk } from './geodatabase-desk.js';
 import { DraftShelf } from './draft-shelf.js';
 import { Jobs } from './jobs.js';
 import { MapDesk } from './map-desk.js';
+import { MendMemoryBook } from './mend-memory.js';
 import { MissedMoves } from './missed-moves.js';
 import { OriginalsBook } from './originals-book.js';
 import { PictureDesk } from './picture-desk.js';
@@ -72,6 +75,7 @@ export class Workbench {
   readonly book: ProjectBook;
   readonly originals: OriginalsBook;
   readonly missed: MissedMoves;
+  private readonly mendMemory: MendMemoryBook;
   private readonly seen: SeenFolders;
   readonly plans: PlanShelf;
   /** What people do in a project's folders. */
@@ -97,6 +101,7 @@ export class Workbench {
     this.book = new ProjectBook(store, places);
     this.originals = new OriginalsBook(store, pool);
     this.missed = new MissedMoves(store, this.book);
+    this.mendMemory = new MendMemoryBook(store);
     this.plans = new PlanShelf(store);
     this.seen = new SeenFolders(store);
     this.folders = new FolderDesk(this);
@@ -299,18 +304,33 @@ export class Workbench {
 
   private search = (folders: readonly PathRequest[]): string[] => folders.map((f) => this.path(f));
 
+  private async mendBase(key: string, folders: readonly PathRequest[], who?: string) {
+    return { ...(await this.base(key, who)), search: this.search(folders), memory: await this.mendMemory.read() };
+  }
+
   async mend(key: string, folders: readonly PathRequest[], signal?: AbortSignal): Promise<MendProjectView> {
-    return this.pool.run('mend', { ...(await this.base(key)), search: this.search(folders) }, signal ? { signal } : {});
+    return this.pool.run('mend', await this.mendBase(key, folders), signal ? { signal } : {});
   }
 
   async applyMend(key: string, { choices, styles, search }: MendRequest, who: string): Promise<AppliedView> {
-    const base = await this.base(key, who);
-    const { change, applied } = await this.pool.run('plan-mend', { ...base, search: this.search(search), choices, styles });
-    return this.apply(key, base, change, applied);
+    const base = await this.mendBase(key, search, who);
+    const { change, applied, accepted } = await this.pool.run('plan-mend', { ...base, choices, styles });
+    const done = await this.apply(key, base, change, applied);
+    await this.mendMemory.accept(accepted);
+    return done;
+  }
+
+  /** 'Not this one': the layer is never offered that dataset again. */
+  async rejectCandidate(key: string, { search, ...which }: RejectRequest & SearchRequest): Promise<void> {
+    await this.mendMemory.reject(await this.pool.run('reject', { ...(await this.mendBase(key, search)), ...which }));
+  }
+
+  forgiveRejected(layers: readonly string[]): Promise<number> {
+    return this.mendMemory.forgive(layers);
   }
 
   async point(key: string, layer: string, target: PathRequest, folders: readonly PathRequest[]): Promise<PointedView> {
-    return this.pool.run('point', { ...(await this.base(key)), key: layer, path: this.path(target), search: this.search(folders) });
+    return this.pool.run('point', { ...(await this.mendBase(key, folders)), key: layer, path: this.path(target) });
   }
 
   async paths(key: string, store: StoredForm, map: string | null): Promise<PathsPlan> {

@@ -2,13 +2,17 @@ import { Body, Controller, HttpCode, Inject, Module, Param, Post, Req } from '@n
 import type { Request } from 'express';
 import {
   mendRequest,
+  forgiveRequest,
   pointRequest,
+  rejectRequest,
   searchRequest,
   type AppliedView,
+  type ForgiveRequest,
   type MendProjectView,
   type MendRequest,
   type PointedView,
   type PointRequest,
+  type RejectRequest,
   type SearchRequest,
 } from '@rootmap/core/contract';
 import { Workbench } from '@rootmap/engine/workbench';
@@ -31,6 +35,19 @@ export class MendController {
   @HttpCode(200)
   point(@Param('key') key: string, @Body(new JoiPipe(pointRequest)) body: PointRequest): Promise<PointedView> {
     return this.workbench.point(key, body.key, body.target, body.search);
+  }
+
+  /** 'Not this one', for good. Writes to the app's own memory only. */
+  @Post('reject')
+  @HttpCode(204)
+  reject(@Param('key') key: string, @Body(new JoiPipe(rejectRequest)) body: RejectRequest & SearchRequest): Promise<void> {
+    return this.workbench.rejectCandidate(key, body);
+  }
+
+  @Post('forgive')
+  @HttpCode(200)
+  async forgive(@Body(new JoiPipe(forgiveRequest)) body: ForgiveRequest): Promise<{ forgiven: number }> {
+    return { forgiven: await this.workbench.forgiveRejected(body.keys) };
   }
 
   @Post('apply')

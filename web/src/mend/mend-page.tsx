@@ -64,6 +64,33 @@ function useApply(folders: readonly PathRequest[]) {
   });
 }
 
+/** 'Not this one' is kept for good; the snackbar takes all of a layer's back. */
+function useReject(folders: readonly PathRequest[]) {
+  const project = useOpenProject();
+  const { enqueueSnackbar, closeSnackbar } = useSnackbar();
+  const client = useQueryClient();
+  const again = (): Promise<void> => client.invalidateQueries({ queryKey: ['project', project.key, 'mend'] });
+  return useMutation({
+    mutationFn: (which: { key: string; path: string }) => api.rejectCandidate(project.key, { ...which, search: folders }),
+    onSuccess: async (_, { key }) => {
+      enqueueSnackbar('Remembered: this layer is not offered that dataset again.', {
+        action: (id) => (
+          <Button
+            color="inherit"
+            onClick={() => {
+              closeSnackbar(id);
+              void api.forgiveRejected(project.key, [key]).then(again);
+            }}
+          >
+            Offer it again
+          </Button>
+        ),
+      });
+      await again();
+    },
+  });
+}
+
 /** All data is there; only styles are not. */
 function OnlyStyles({ view, folders }: { view: MendProjectView; folders: readonly PathRequest[] }) {
   const apply = useApply(folders);
@@ -96,6 +123,7 @@ function Mend({ view, folders }: { view: MendProjectView; folders: readonly Path
     );
   const select = (key: string): void => set((s) => s.set('layer', key));
   const apply = useApply(folders);
+  const reject = useReject(folders);
   const certain = view.layers.filter((l) => l.verdict === 'certain' && l.candidates[0]);
   const certainStyles = view.styles.filter((s) => s.verdict === 'certain').map((s) => s.key);
   const choose = (layers: readonly MendLayerView[]): { key: string; path: string }[] =>
@@ -122,7 +150,7 @@ function Mend({ view, folders }: { view: MendProjectView; folders: readonly Path
       </Column>
       <Column
         title="What explains it"
-        subtitle={`${many(view.shifts.length, 'explanation')}; looked through ${many(view.searched.datasets, 'dataset')}`}
+        subtitle={`${many(view.shifts.length, 'explanation')}; looked through ${many(view.searched.datasets, 'dataset')}${view.searched.isStopped ? '; the places hold more: add the folder to search' : ''}`}
       >
         <ExplainColumn
           view={view}
@@ -138,7 +166,14 @@ function Mend({ view, folders }: { view: MendProjectView; folders: readonly Path
       </Column>
       <Column title="Proof" subtitle={proofSubtitle(view, layer)}>
         {apply.isError && <ErrorState error={apply.error} />}
-        <ProofColumn layer={layer} onPoint={() => setPointing(layer)}>
+        {reject.isError && <ErrorState error={reject.error} />}
+        <ProofColumn
+          layer={layer}
+          busy={apply.isPending || reject.isPending}
+          onPoint={() => setPointing(layer)}
+          onUse={(path) => apply.mutate({ choices: [{ key: layer.key, path }] })}
+          onReject={(path) => reject.mutate({ key: layer.key, path })}
+        >
           {certain.length > 0 ? (
             <>
               <Button

@@ -1,5 +1,6 @@
 import { Box, Button, Stack, Typography } from '@mui/material';
 import type { ReactNode } from 'react';
+import { Link } from 'react-router';
 import type { FactsView, MendLayerView } from '@rootmap/core/contract';
 import { day, kindWord, number } from '../parts/format.js';
 import { PathText } from '../parts/path-text.js';
@@ -16,18 +17,38 @@ const FACTS: readonly [string, (f: FactsView) => string][] = [
   ['Content', (f) => (f.hash ? `${f.hash.slice(7, 11)}…${f.hash.slice(-4)}` : '')],
 ];
 
-/** Remembered against found, what the map needs of it, and exactly what will be written. */
-export function ProofColumn({ layer, onPoint, children }: { layer: MendLayerView; onPoint: () => void; children: ReactNode }) {
+const MOST_OTHERS = 4;
+
+interface Props {
+  readonly layer: MendLayerView;
+  readonly busy: boolean;
+  readonly onPoint: () => void;
+  /** That candidate, and no other, for this layer. */
+  readonly onUse: (path: string) => void;
+  readonly onReject: (path: string) => void;
+  readonly children: ReactNode;
+}
+
+/** What is the matter, remembered against found, what the map needs of it, and exactly what will be written. */
+export function ProofColumn({ layer, busy, onPoint, onUse, onReject, children }: Props) {
   const best = layer.candidates[0];
+  const proposed = layer.after === null ? undefined : best;
+  const others = proposed ? layer.candidates.slice(1, 1 + MOST_OTHERS) : layer.candidates.slice(0, MOST_OTHERS);
   return (
     <Box sx={{ display: 'flex', flexDirection: 'column', minHeight: '100%' }}>
       <Stack spacing={1.5} sx={{ px: 1.75, flex: 1 }}>
+        <Section title="What is the matter">
+          <Typography variant="body2">{layer.trouble.sentence}</Typography>
+          <Typography variant="body2" color="text.secondary">
+            {layer.trouble.fix}
+          </Typography>
+        </Section>
         {(layer.remembered || best) && <OccupancyMap remembered={layer.remembered} found={best?.facts ?? null} />}
         <Facts remembered={layer.remembered} found={best?.facts ?? null} />
-        {best ? (
+        {proposed && (
           <>
             <Section title="Why">
-              {best.evidence.map((e) => (
+              {proposed.evidence.map((e) => (
                 <Typography key={e} variant="body2">
                   {e}
                 </Typography>
@@ -42,33 +63,47 @@ export function ProofColumn({ layer, onPoint, children }: { layer: MendLayerView
             )}
             <Section title="What will be written">
               <div>
-                − <PathText path={layer.before.href ?? ''} most={52} colour="var(--plum)" />
+                − <PathText path={layer.before.href ?? 'no source'} most={52} colour="var(--plum)" />
               </div>
               <div>
-                + <PathText path={best.href} most={52} colour="var(--spruce)" />
+                + <PathText path={proposed.href} most={52} colour="var(--spruce)" />
               </div>
               <Typography variant="body2" color="text.secondary">
                 Only the address. Style, title, order and filter stay as they are.
               </Typography>
+              <Button size="small" disabled={busy} onClick={() => onReject(proposed.path)}>
+                Not this one
+              </Button>
             </Section>
-            {layer.candidates.length > 1 && (
-              <Section title="Also possible">
-                {layer.candidates.slice(1, 4).map((c) => (
-                  <div key={c.path}>
-                    <PathText path={c.shownPath} most={52} />
-                  </div>
-                ))}
-              </Section>
-            )}
           </>
-        ) : (
-          <Section title={layer.before.state === 'absent' ? 'Nothing to mend' : 'No trace yet'}>
-            <Typography variant="body2">
-              {layer.before.state === 'absent'
-                ? 'The place of this data is not here. Its reference is right as it is.'
-                : 'Nothing in reach looks like this data. Point to it, or add a folder to search.'}
-            </Typography>
+        )}
+        {others.length > 0 && (
+          <Section title={proposed ? 'Also possible' : 'Copies within reach'}>
+            {others.map((c) => (
+              <Box key={c.path} component="article" aria-label={c.shownPath} sx={{ mb: 1 }}>
+                <PathText path={c.shownPath} most={52} />
+                <Typography variant="body2" color="text.secondary">
+                  {[c.facts.modified ? `changed ${day(c.facts.modified)}` : '', ...c.evidence.slice(0, 2)].filter(Boolean).join(' · ')}
+                </Typography>
+                <Button size="small" disabled={busy} onClick={() => onUse(c.path)}>
+                  Use this one
+                </Button>
+                <Button size="small" disabled={busy} onClick={() => onReject(c.path)}>
+                  Not this one
+                </Button>
+              </Box>
+            ))}
           </Section>
+        )}
+        {layer.trouble.code === 'still-packed' && (
+          <Button component={Link} to="../sources" relative="path" variant="outlined" sx={{ alignSelf: 'flex-start' }}>
+            Unpack it in Sources
+          </Button>
+        )}
+        {layer.trouble.code === 'unknown-drive' && !proposed && (
+          <Button component={Link} to="/places" variant="outlined" sx={{ alignSelf: 'flex-start' }}>
+            Say which place it is
+          </Button>
         )}
         {layer.before.state !== 'absent' && (
           <Button onClick={onPoint} sx={{ alignSelf: 'flex-start' }}>

@@ -1,0 +1,138 @@
+import type { Judgement } from '../map/judge-layer.js';
+import type { Proposal } from './types.js';
+
+/** What is the matter with one layer, as a person says it, and what to do. */
+export interface Trouble {
+  readonly code:
+    | 'place-absent'
+    | 'companion-lost'
+    | 'damaged'
+    | 'no-source'
+    | 'bad-address'
+    | 'unknown-drive'
+    | 'other-data'
+    | 'spelling'
+    | 'table-gone'
+    | 'table-not-named'
+    | 'equal-copies'
+    | 'still-packed'
+    | 'moved'
+    | 'gone'
+    | 'not-allowed';
+  readonly sentence: string;
+  readonly fix: string;
+}
+
+/**
+ * @param inArchives archives in reach that hold something of its name, as people call them
+ */
+export function tellTrouble(j: Judgement, proposal: Proposal | null, inArchives: readonly string[]): Trouble {
+  const found = proposal !== null && proposal.verdict !== 'none' && proposal.candidates.length > 0;
+  const copies = proposal?.candidates.filter((c) => c.kinds.has('hash')).length ?? 0;
+  const offer = found ? 'A copy that is offered here can be used instead.' : 'Restore it from a backup, or point to a copy.';
+  if (j.state === 'absent')
+    return {
+      code: 'place-absent',
+      sentence: 'The place of its data is not here; its address is right as it is.',
+      fix:
+        copies > 0
+          ? 'Plug it in or connect it. A copy that is within reach can be chosen instead.'
+          : 'Plug it in or connect it: nothing is to be mended.',
+    };
+  if (j.state === 'incomplete')
+    return {
+      code: 'companion-lost',
+      sentence: sentenceOf(j.detail, 'A file that belongs to its data is missing.'),
+      fix: companionFix(j.detail ?? '', found),
+    };
+  if (j.state === 'unreadable')
+    return j.reason === 'permission'
+      ? { code: 'not-allowed', sentence: 'Its data may not be read by whoever runs this.', fix: 'Ask for the right to read it.' }
+      : { code: 'damaged', sentence: sentenceOf(j.detail, 'Its data is damaged.'), fix: offer };
+  if (j.state === 'different')
+    return {
+      code: 'other-data',
+      sentence: `Data of its name stands there, and it is not what the map remembers: ${j.detail ?? 'it differs'}.`,
+      fix: found ? 'Its own data was found elsewhere.' : 'If it is meant, map its fields; else point to the right data.',
+    };
+  if (j.reason === 'spelling')
+    return {
+      code: 'spelling',
+      sentence: 'It is found here only because case or accents do not count; on another machine it would not be.',
+      fix: 'Its address is written as its files are spelled.',
+    };
+  if (copies > 1)
+    return {
+      code: 'equal-copies',
+      sentence: `${copies} equal copies of its data are within reach; nothing in them tells which one was meant.`,
+      fix: 'Choose one by its place, its date and who uses it.',
+    };
+  if (found) return moved(j);
+  if (inArchives.length > 0)
+    return {
+      code: 'still-packed',
+      sentence: `Data of its name is still packed, inside ${inArchives.join(', ')}.`,
+      fix: 'Unpack it in Sources; then it is found here.',
+    };
+  return lost(j);
+}
+
+/** Its data was found, or something like it. */
+function moved(j: Judgement): Trouble {
+  if (j.reason === 'no-reference')
+    return {
+      code: 'no-source',
+      sentence: 'The layer records no source; its data was recognised by what the map remembers of it.',
+      fix: 'Where it stands is written.',
+    };
+  if (j.reason === 'no-place')
+    return {
+      code: 'unknown-drive',
+      sentence: `No place is called ${j.foreign?.root ?? 'so'} here; its data was found in a place of another name.`,
+      fix: 'Its address is written anew.',
+    };
+  if (j.reason === 'no-table' || j.reason === 'table-not-named')
+    return {
+      code: 'table-gone',
+      sentence: `The geodatabase is there, the table is not: ${j.detail ?? 'no table'}.`,
+      fix: 'The table that has its data is written.',
+    };
+  return {
+    code: 'moved',
+    sentence: 'Nothing stands where it was recorded; its data was found elsewhere.',
+    fix: 'Its address is written anew.',
+  };
+}
+
+/** Nothing like it is in reach. */
+function lost(j: Judgement): Trouble {
+  const point = 'Point to its data, or add a folder to search.';
+  if (j.reason === 'no-reference')
+    return { code: 'no-source', sentence: 'The layer records no source, and nothing in reach is what the map remembers.', fix: point };
+  if (j.reason === 'bad-address') return { code: 'bad-address', sentence: 'What is recorded is no address.', fix: point };
+  if (j.reason === 'no-place')
+    return {
+      code: 'unknown-drive',
+      sentence: `No place is called ${j.foreign?.root ?? 'so'} here.`,
+      fix: 'Say in Places which folder that drive or share is, or point to the data.',
+    };
+  if (j.reason === 'table-not-named')
+    return {
+      code: 'table-not-named',
+      sentence: `The geodatabase holds several tables and the layer names none: ${j.detail ?? ''}.`,
+      fix: 'Point to the table.',
+    };
+  if (j.reason === 'no-table')
+    return { code: 'table-gone', sentence: `The geodatabase is there, the table is not: ${j.detail ?? 'no table'}.`, fix: point };
+  return { code: 'gone', sentence: 'Nothing stands where it was recorded, and nothing in reach is like it.', fix: point };
+}
+
+function companionFix(detail: string, hasCopy: boolean): string {
+  const copy = hasCopy ? ' A complete copy that is offered here can be used instead.' : '';
+  if (/\.shx/i.test(detail)) return `The index can be made anew from the shapes: nothing is lost.${copy}`;
+  if (/\.dbf/i.test(detail)) return `Its shapes are there; every value of its table is lost unless the file is found.${copy}`;
+  return `Put the missing file beside the others.${copy}`;
+}
+
+const sentenceOf = (detail: string | undefined, otherwise: string): string =>
+  detail === undefined ? otherwise : `${detail.charAt(0).toUpperCase()}${detail.slice(1)}${/[.!]$/.test(detail) ? '' : '.'}`;
