@@ -47,6 +47,27 @@ test('explained, mended, undone; the journal has both', async () => {
   expect((await server.post(`/api/journal/${applied.change!.id}/undo`)).status).toBe(409);
 });
 
+test('what was accepted is evidence for later until it is undone; what was turned down is not offered again until it is forgiven', async () => {
+  const explain = async (): Promise<MendProjectView> => (await server.post(`/api/projects/${key}/mend/explain`)).body as MendProjectView;
+  const ACCEPTED = 'It moved as you accepted for other layers before.';
+  const first = (await explain()).layers[0]!;
+  const [other] = (await explain()).layers.slice(1);
+  const applied = (await server.post(`/api/projects/${key}/mend/apply`, { choices: [{ key: first.key, path: first.candidates[0]!.path }] })).body as AppliedView; // prettier-ignore
+  const evidence = async (): Promise<readonly string[]> =>
+    (await explain()).layers.find((l) => l.key === other!.key)!.candidates[0]!.evidence;
+  expect(await evidence()).toContain(ACCEPTED);
+  await server.post(`/api/journal/${applied.change!.id}/undo`);
+  expect(await evidence()).not.toContain(ACCEPTED);
+
+  const { path } = first.candidates[0]!;
+  expect((await server.post(`/api/projects/${key}/mend/reject`, { key: first.key, path })).status).toBe(204);
+  const paths = async (): Promise<string[]> => (await explain()).layers.find((l) => l.key === first.key)!.candidates.map((c) => c.path);
+  expect(await paths()).not.toContain(path);
+  expect((await server.post(`/api/projects/${key}/mend/reject`, { key: first.key, path: '/nowhere' })).status).toBe(404);
+  expect((await server.post(`/api/projects/${key}/mend/forgive`, { keys: [first.key] })).body).toEqual({ forgiven: 1 });
+  expect(await paths()).toContain(path);
+});
+
 test('pointing at a folder mends what the same shift explains', async () => {
   const { layers } = (await server.post(`/api/projects/${key}/mend/explain`)).body as MendProjectView;
   const fairway = layers.find((l) => l.title === 'fairway_006')!;

@@ -17,14 +17,16 @@ export interface MendPlan {
 const MOST_CANDIDATES = 20;
 /** A rival this close to the best makes it doubtful. */
 const NEAR = 10;
-const AGREEING_DATASETS = 3;
+const AGREEING_LAYERS = 3;
+/** One dataset in several maps agrees with itself only. */
+const AGREEING_DATASETS = 2;
 
 /** Explains broken layers by datasets in reach, and by what people decided before. Pure; the same input gives the same plan. */
 export function matchLayers(layers: readonly BrokenLayer[], targets: readonly Target[], memory = NO_MEMORY): MendPlan {
   const index = new TargetIndex(targets);
   const candidates = new Map<string, Candidate[]>();
   for (const layer of layers) candidates.set(layer.key, rank(layer, index, memory));
-  const { shifts, chosen } = findShifts(layers, candidates, index);
+  const { shifts, chosen } = findShifts(layers, candidates, index, (layer, target) => !isRejected(layer, target, memory));
   const byKey = new Map(layers.map((l) => [l.key, l]));
   const below = layersBelow(layers);
   const agreeing = shifts.map((s) => agrees(s, s.layers.map((key) => byKey.get(key)!), below.get(trailKey(s.from)) ?? [], candidates, chosen)); // prettier-ignore
@@ -58,11 +60,15 @@ function keyOf(target: Target): string {
   return key;
 }
 
-function rank(layer: BrokenLayer, index: TargetIndex, { rejected, accepted }: MendMemory): Candidate[] {
+const isRejected = (layer: BrokenLayer, target: Target, { rejected }: MendMemory): boolean =>
+  rejected.size > 0 && rejected.has(`${layer.key}\n${keyOf(target)}`);
+
+function rank(layer: BrokenLayer, index: TargetIndex, memory: MendMemory): Candidate[] {
+  const { accepted } = memory;
   const expected = layer.recorded ? expectedBy(layer, layer.recorded, index, accepted) : new Set<Target>();
   const possible = new Set([...index.possible(layer), ...expected]);
   return [...possible]
-    .filter((t) => rejected.size === 0 || !rejected.has(`${layer.key}\n${keyOf(t)}`))
+    .filter((t) => !isRejected(layer, t, memory))
     .map((t) => {
       const candidate = scoreCandidate(layer, t);
       return candidate && expected.has(t) ? asAccepted(candidate) : candidate;
@@ -98,7 +104,7 @@ function putFirst(list: readonly Candidate[], target: Target, layer: BrokenLayer
 /** Of the datasets recorded below a shift's beginning, it explains at least this share; the others are not found anywhere. */
 const MOST_UNEXPLAINED = 1 / 3;
 
-/** Three or more datasets in one shift, and none below its beginning whose data stands elsewhere. */
+/** Three or more layers in one shift, of more than one dataset, and none below its beginning whose data stands elsewhere. */
 function agrees(
   shift: Shift,
   explained: readonly BrokenLayer[],
@@ -107,7 +113,7 @@ function agrees(
   chosen: ReadonlyMap<string, { shift: number; target: Target }>,
 ): boolean {
   const agreeing = distinctData(explained);
-  if (agreeing < AGREEING_DATASETS) return false;
+  if (shift.layers.length < AGREEING_LAYERS || agreeing < AGREEING_DATASETS) return false;
   if (shift.kind === 'map-moved') return true;
   const inside = new Set(shift.layers);
   const others = recordedBelow.filter((l) => !inside.has(l.key));
@@ -116,7 +122,6 @@ function agrees(
   return !isElsewhere && unexplained <= MOST_UNEXPLAINED * (agreeing + unexplained);
 }
 
-/** One dataset in several maps agrees with itself only. */
 const distinctData = (layers: readonly BrokenLayer[]): number =>
   new Set(layers.map((l) => `${l.recorded?.space}\n${l.recorded?.segments.join('/')}#${l.table ?? ''}`)).size;
 

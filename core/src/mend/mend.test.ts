@@ -3,6 +3,7 @@ import type { Fingerprint } from '../dataset/fingerprint.js';
 import { matchLayers } from './match-layers.js';
 import { explainPointing, pickInFolder } from './point-out.js';
 import { matchNames } from './names.js';
+import { NO_MEMORY, targetKey } from './types.js';
 import type { BrokenLayer, Target } from './types.js';
 
 const print = (n: number, over: Partial<Fingerprint> = {}): Fingerprint => ({
@@ -183,6 +184,56 @@ test.each([
   ['roads.shp', 'rails.shp', 'none'],
   ['a1.shp', 'a2.shp', 'none'],
 ])('%s and %s: %s', (a, b, match) => expect(matchNames(a, b)).toBe(match));
+
+describe('what people decided before', () => {
+  const layer = broken('d1.shp', 'p/old', 1);
+  const twins = [target('p/a/d1.shp', 1), target('p/b/d1.shp', 1)];
+  test('what was turned down for a layer is not offered to it again, and is to others', () => {
+    const rejected = new Set([`${layer.key}\n${targetKey(twins[0]!)}`]);
+    const other = broken('d1.shp', 'p/old', 1, { key: 'other' });
+    const plan = matchLayers([layer, other], twins, { ...NO_MEMORY, rejected });
+    expect(plan.proposals.map((p) => p.candidates.map((c) => c.target.location.segments[1]).sort())).toEqual([['b'], ['a', 'b']]);
+    expect(plan.proposals.map((p) => p.verdict)).not.toContain('certain');
+  });
+  test('a move that was accepted is evidence for the next map, and says so', () => {
+    const accepted = [{ from: { space: 'desk', segments: ['p', 'old'] }, to: { space: 'desk', segments: ['p', 'new'] } }];
+    const bare = broken('d1.shp', 'p/old', null);
+    const targets = [target('p/new/d1.shp', 1), target('p/else/d1.shp', 2)];
+    const [without] = matchLayers([bare], targets).proposals;
+    const [with_] = matchLayers([bare], targets, { ...NO_MEMORY, accepted }).proposals;
+    expect(without!.verdict).toBe('possible');
+    expect(with_).toMatchObject({ verdict: 'certain' });
+    expect(with_!.candidates[0]!.target).toBe(targets[0]);
+    expect(with_!.candidates[0]!.evidence).toContain('It moved as you accepted for other layers before.');
+  });
+  test('it never overrules what the data say', () => {
+    const accepted = [{ from: { space: 'desk', segments: ['p', 'old'] }, to: { space: 'desk', segments: ['p', 'new'] } }];
+    const edition = target('p/new/d1.shp', 1, { print: { vertices: 55, hash: 'sha256:x', grid: 'f'.padStart(64, '0') } });
+    expect(matchLayers([layer], [edition], { ...NO_MEMORY, accepted }).proposals[0]!.verdict).not.toBe('certain');
+  });
+});
+
+describe('what nothing but a copy could replace', () => {
+  test('data that is here and cannot be used: a proven copy is likely at most, and nothing where its place is absent', () => {
+    const copy = [target('p/copy/d1.shp', 1)];
+    const verdict = (isHere: BrokenLayer['isHere']) => matchLayers([broken('d1.shp', 'p/old', 1, { isHere })], copy).proposals[0]!;
+    expect(verdict('damaged').verdict).toBe('likely');
+    expect(verdict('incomplete').verdict).toBe('likely');
+    expect(verdict('absent')).toMatchObject({ verdict: 'none', candidates: [{ target: copy[0] }] });
+  });
+  test('in another format equal shapes are not enough: the values of the table may be others', () => {
+    const table = target('p/g.gpkg', 1, { table: 'd1', print: { format: 'geopackage', hash: 'sha256:g1' } });
+    expect(matchLayers([broken('d1.shp', 'p/old', 1)], [table]).proposals[0]!.verdict).toBe('likely');
+  });
+  test('a proof is no proof where an equal table may be the data in its new format', () => {
+    const table = target('p/g.gpkg', 1, { table: 'd1', print: { format: 'geopackage', hash: 'sha256:g1' } });
+    expect(matchLayers([broken('d1.shp', 'p/old', 1)], [target('p/backup/d1.shp', 1), table]).proposals[0]!.verdict).toBe('possible');
+  });
+  test('one dataset in many maps does not agree with itself', () => {
+    const layers = [1, 2, 3].map((n) => broken('d1.shp', 'p/old', null, { key: `m${n}` }));
+    expect(matchLayers(layers, [target('p/new/d1.shp', 1)]).proposals.map((p) => p.verdict)).toEqual(['likely', 'likely', 'likely']);
+  });
+});
 
 describe('pointing', () => {
   const layers = [1, 2, 3].map((n) => broken(`d${n}.shp`, 'p/old', n));

@@ -107,14 +107,16 @@ const ideaKey = (i: Idea, layer: BrokenLayer): string =>
 /**
  * The smallest set of general explanations: the idea that explains most layers first, then the next among the rest. An
  * idea does not claim a layer whose data is known to stand elsewhere (a clearly better candidate).
+ * @param isAllowed false: that dataset was turned down for the layer
  */
 export function findShifts(
   layers: readonly BrokenLayer[],
   candidates: ReadonlyMap<string, readonly Candidate[]>,
   index: TargetIndex,
+  isAllowed: (layer: BrokenLayer, target: Target) => boolean,
 ): { shifts: Shift[]; chosen: Map<string, { shift: number; target: Target }> } {
   const ideas = collectIdeas(layers, candidates);
-  claimLayers(ideas, layers, candidates, index);
+  claimLayers(ideas, layers, candidates, index, isAllowed);
   const byKey = new Map(layers.map((l) => [l.key, l]));
   const shifts: Shift[] = [];
   const chosen = new Map<string, { shift: number; target: Target }>();
@@ -220,6 +222,7 @@ function claimLayers(
   layers: readonly BrokenLayer[],
   candidates: ReadonlyMap<string, readonly Candidate[]>,
   index: TargetIndex,
+  isAllowed: (layer: BrokenLayer, target: Target) => boolean,
 ): void {
   const byFolder = layersBelow(layers);
   const byMap = groupBy(layers, (l) => `${l.map.place}\n${l.map.segments.slice(0, -1).join('/')}`);
@@ -233,7 +236,7 @@ function claimLayers(
       const target = idea.find(layer, index, list);
       const own = target && (list.find((c) => c.target === target) ?? scoreCandidate(layer, target));
       const best = list[0];
-      if (!target || !own || (best && best.score - own.score > NEAR)) continue;
+      if (!target || !own || !isAllowed(layer, target) || (best && best.score - own.score > NEAR)) continue;
       idea.claims.set(layer.key, { target, score: own.score });
     }
   }

@@ -1,12 +1,14 @@
 import type { DataSource } from 'typeorm';
-import { sameJson, type MendMemory, type Trail } from '@rootmap/core';
+import { sameJson, type MendMemory } from '@rootmap/core';
 import { settingTable } from '../store/tables.js';
 
 /** As it is kept: plain lists. */
 export interface KeptMemory {
   readonly rejected: readonly string[];
-  readonly accepted: readonly { readonly from: Trail; readonly to: Trail }[];
+  /** `change`: the mend that accepted it; what is undone is not accepted any longer. */
+  readonly accepted: readonly (Move & { readonly change: string })[];
 }
+type Move = MendMemory['accepted'][number];
 export const memoryOf = ({ rejected, accepted }: KeptMemory): MendMemory => ({ rejected: new Set(rejected), accepted });
 
 const KEY = 'mend.memory';
@@ -22,10 +24,18 @@ export class MendMemoryBook {
     return row ? (JSON.parse(row.value) as KeptMemory) : { rejected: [], accepted: [] };
   }
 
-  async accept(moves: KeptMemory['accepted']): Promise<void> {
+  async accept(moves: readonly Move[], change: string): Promise<void> {
     const { rejected, accepted } = await this.read();
-    const isNew = (m: KeptMemory['accepted'][number]): boolean => !moves.some((other) => sameJson(other, m));
-    await this.write({ rejected, accepted: [...moves, ...accepted.filter(isNew)].slice(0, MOST_ACCEPTED) });
+    const isOther = ({ from, to }: Move): boolean => !moves.some((m) => sameJson(m, { from, to }));
+    const next = [...moves.map((m) => ({ ...m, change })), ...accepted.filter(isOther)];
+    await this.write({ rejected, accepted: next.slice(0, MOST_ACCEPTED) });
+  }
+
+  /** A mend was undone: what it accepted was not right. */
+  async takeBack(change: string): Promise<void> {
+    const { rejected, accepted } = await this.read();
+    const left = accepted.filter((m) => m.change !== change);
+    if (left.length < accepted.length) await this.write({ rejected, accepted: left });
   }
 
   /** 'Not this one': a layer is never offered that dataset again. */

@@ -40,7 +40,7 @@ import type {
   ThumbnailView,
   TamperedView,
 } from '@rootmap/core/contract';
-import { DEFAULT_NAMING, placeNamed, ProblemError, type Origin, type PlanFolder, type StoredForm } from '@rootmap/core';
+import { DEFAULT_NAMING, placeNamed, ProblemError, type MendMemory, type Origin, type PlanFolder, type StoredForm } from '@rootmap/core';
 import { dirname, join } from 'node:path';
 import { carriersFor } from '../bundle/carriers.js';
 import { planPack, suggestedBundle, type PackPlan } from '../bundle/pack.js';
@@ -134,7 +134,7 @@ export interface Tasks {
   reject: { in: MendBase & RejectRequest; out: string };
   'plan-mend': {
     in: MendBase & { choices: MendRequest['choices']; styles: readonly string[] };
-    out: { change: PlannedChange | null; applied: number; accepted: KeptMemory['accepted'] };
+    out: { change: PlannedChange | null; applied: number; accepted: MendMemory['accepted'] };
   };
   point: { in: MendBase & { key: string; path: string }; out: PointedView };
   paths: { in: TaskBase & { store: StoredForm; map: string | null }; out: PathsPlan };

@@ -316,7 +316,7 @@ export class Workbench {
     const base = await this.mendBase(key, search, who);
     const { change, applied, accepted } = await this.pool.run('plan-mend', { ...base, choices, styles });
     const done = await this.apply(key, base, change, applied);
-    await this.mendMemory.accept(accepted);
+    if (done.change) await this.mendMemory.accept(accepted, done.change.id);
     return done;
   }
 
@@ -367,6 +367,7 @@ export class Workbench {
 
   async undo(id: string, who: string): Promise<{ kept: readonly string[]; change: ChangeView | null }> {
     const undone = await undoChange(id, who, this.run);
+    await this.mendMemory.takeBack(id);
     if (undone.change) {
       await this.follow(undone.change);
       await this.missed.noteSteps(undone.change.steps);

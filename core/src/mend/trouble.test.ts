@@ -1,0 +1,101 @@
+import { expect, test } from '@jest/globals';
+import type { Judgement } from '../map/judge-layer.js';
+import type { EvidenceKind, Proposal, Target, Verdict } from './types.js';
+import { tellTrouble } from './trouble.js';
+
+const judged = (over: Partial<Judgement>): Judgement => ({
+  state: 'adrift',
+  reason: 'no-file',
+  stored: 'relative',
+  reach: 'inside',
+  resolved: null,
+  location: null,
+  foreign: null,
+  table: null,
+  found: null,
+  spelled: null,
+  ...over,
+});
+const proposal = (verdict: Verdict, ...kinds: EvidenceKind[][]): Proposal => ({
+  layer: 'l',
+  verdict,
+  shift: null,
+  candidates: kinds.map((k) => ({ target: {} as Target, score: 50, kinds: new Set(k), evidence: [] })),
+});
+const none = proposal('none');
+
+test.each<[string, Judgement, Proposal | null, readonly string[], string, RegExp]>([
+  ['its place is away', judged({ state: 'absent' }), none, [], 'place-absent', /nothing is to be mended/],
+  [
+    'its place is away, a copy is near',
+    judged({ state: 'absent' }),
+    proposal('none', ['hash']),
+    [],
+    'place-absent',
+    /copy .* can be chosen/,
+  ],
+  [
+    'the index of a shapefile is lost',
+    judged({ state: 'incomplete', detail: 'beds.shx is missing' }),
+    none,
+    [],
+    'companion-lost',
+    /made anew/,
+  ],
+  [
+    'the table of a shapefile is lost',
+    judged({ state: 'incomplete', detail: 'beds.dbf is missing' }),
+    none,
+    [],
+    'companion-lost',
+    /every value/,
+  ],
+  ['damaged', judged({ state: 'unreadable', reason: 'damaged', detail: 'the file ends at byte 100' }), none, [], 'damaged', /backup/],
+  [
+    'damaged, a twin is near',
+    judged({ state: 'unreadable', reason: 'damaged' }),
+    proposal('likely', ['hash']),
+    [],
+    'damaged',
+    /copy that is offered/,
+  ],
+  ['may not be read', judged({ state: 'unreadable', reason: 'permission' }), none, [], 'not-allowed', /right to read/],
+  [
+    'other data stands there',
+    judged({ state: 'different', reason: 'other-geometry', detail: 'Point became Polygon' }),
+    none,
+    [],
+    'other-data',
+    /map its fields/,
+  ],
+  ['spelled otherwise', judged({ state: 'sound', reason: 'spelling' }), proposal('certain', ['spelling']), [], 'spelling', /spelled/],
+  ['no source recorded, recognised', judged({ reason: 'no-reference' }), proposal('certain', ['hash']), [], 'no-source', /written/],
+  ['no source recorded, nothing known', judged({ reason: 'no-reference' }), none, [], 'no-source', /Point/],
+  ['no address', judged({ reason: 'bad-address' }), none, [], 'bad-address', /Point/],
+  ['a drive of no place', judged({ reason: 'no-place' }), none, [], 'unknown-drive', /Places/],
+  [
+    'a drive of no place, found',
+    judged({ reason: 'no-place' }),
+    proposal('certain', ['name', 'hash']),
+    [],
+    'unknown-drive',
+    /written anew/,
+  ],
+  ['the table is gone', judged({ reason: 'no-table', detail: 'tables there: a' }), none, [], 'table-gone', /Point/],
+  ['no table named', judged({ reason: 'table-not-named', detail: 'a, b' }), none, [], 'table-not-named', /table/],
+  ['equal copies', judged({}), proposal('possible', ['hash'], ['hash']), [], 'equal-copies', /Choose/],
+  ['moved', judged({}), proposal('certain', ['name', 'hash']), [], 'moved', /written anew/],
+  ['still packed', judged({}), none, ['received/coast.zip'], 'still-packed', /Unpack/],
+  ['gone', judged({}), none, [], 'gone', /Point/],
+])('%s', (_, j, p, archives, code, fix) => {
+  const trouble = tellTrouble(j, p, archives);
+  expect(trouble.code).toBe(code);
+  expect(trouble.fix).toMatch(fix);
+  for (const sentence of [trouble.sentence, trouble.fix]) expect(sentence).toMatch(/^[A-Z0-9].*[.]$/s);
+});
+
+test('what is packed is named by its archive', () => {
+  expect(tellTrouble(judged({}), none, ['received/coast.zip', 'old.tar']).sentence).toBe(
+    'Data of its name is still packed, inside received/coast.zip, old.tar.',
+  );
+});
