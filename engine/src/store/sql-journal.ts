@@ -4,8 +4,8 @@ import type { ChangeRecord, ChangeState, Owner, StepRecord } from '../changes/ch
 import { describeOwner, type Journal } from '../changes/journal-port.js';
 import { changeTable, lockTable, stepTable, type ChangeRow, type StepRow } from './tables.js';
 
-/** SQLite takes so many values in one statement (32,766), and then some to spare. */
-const ROWS_AT_ONCE = 500;
+/** So many that a statement takes a few milliseconds, between which others have their turn. */
+const ROWS_AT_ONCE = 50;
 const ENDED: readonly ChangeState[] = ['done', 'undone', 'taken-back', 'failed'];
 
 /** The journal in SQLite. A row of `lock` is the lock of a root, shared by all processes that use the same data folder. */
@@ -30,8 +30,11 @@ export class SqlJournal implements Journal {
   private async insert(manager: EntityManager, change: ChangeRecord): Promise<void> {
     const { steps, owner, ...row } = change;
     await manager.insert(changeTable, { ...row, owner: JSON.stringify(owner), beatMs: Date.now() });
-    const rows = steps.map((step) => ({ ...step, changeId: change.id, before: step.before && Buffer.from(step.before) }));
-    for (let i = 0; i < rows.length; i += ROWS_AT_ONCE) await manager.insert(stepTable, rows.slice(i, i + ROWS_AT_ONCE));
+    for (let i = 0; i < steps.length; i += ROWS_AT_ONCE) {
+      const rows = steps.slice(i, i + ROWS_AT_ONCE);
+      await manager.insert(stepTable, rows.map((s) => ({ ...s, changeId: change.id, before: s.before && Buffer.from(s.before) }))); // prettier-ignore
+      await new Promise((next) => setImmediate(next));
+    }
   }
 
   private async lock(manager: EntityManager, root: string, changeId: string): Promise<void> {
