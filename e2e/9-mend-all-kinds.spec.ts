@@ -174,6 +174,21 @@ test('of two equal copies a person says which; what was turned down is remembere
   await expect(page.getByText(/1 layer mended in 1 map; 1 left/)).toBeVisible();
 });
 
+test('a shapefile that lost its index gets it back, as it was', async ({ page }) => {
+  const index = root('delivered', 'moorings of 2026', 'anchor_blocks.shx');
+  const before = readFileSync(index);
+  rmSync(index);
+  await openStop(page, TITLE, 'mend');
+  await wrong(page)
+    .getByRole('button', { name: /anchor_blocks of moorings/ })
+    .click();
+  await expect(proof(page).getByText(/The index can be made anew from the shapes: nothing is lost/)).toBeVisible();
+  await proof(page).getByRole('button', { name: 'Make the index anew' }).click();
+  await expect(page.getByText('Make the index of anchor_blocks.shp anew: done.')).toBeVisible();
+  await expect(wrong(page).getByRole('button', { name: /anchor_blocks/ })).toHaveCount(0);
+  expect(readFileSync(index)).toEqual(before);
+});
+
 test('undo puts every byte back', async ({ page }) => {
   await page.goto('/journal');
   for (const what of ['Undo: Mend 1 layer in 1 map', 'Undo: Mend 12 layers in 3 maps']) {

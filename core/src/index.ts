@@ -36,6 +36,7 @@ export * from './format/geopackage/geometry-blob.js';
 export * from './format/geopackage/geopackage-types.js';
 export { readTableForRows } from './format/shapefile/describe-shapefile.js';
 export { encodingOfCpg } from './format/shapefile/encoding.js';
+export * from './format/shapefile/index-of-shapes.js';
 export * from './format/shapefile/write-shapefile.js';
 export * from './geometry/geojson-to-wkb.js';
 export * from './geometry/read-wkb.js';

@@ -1,6 +1,7 @@
 /** Shapes that the server gives over HTTP. Plain JSON; paths are real and absolute unless said otherwise. */
 import type { LayerState, Reach } from '../map/layer-state.js';
 import type { Verdict } from '../mend/types.js';
+import type { PathRequest } from './requests.js';
 
 export type StateTotals = Record<LayerState, number>;
 
@@ -162,6 +163,8 @@ export interface MendLayerView {
   readonly needs: readonly string[];
   readonly candidates: readonly CandidateView[];
   readonly trouble: { readonly code: string; readonly sentence: string; readonly fix: string };
+  /** The dataset whose index can be made anew; null where that is not the trouble. */
+  readonly indexLost: PathRequest | null;
 }
 
 /** A style in a file of its own that is not where the map says. */

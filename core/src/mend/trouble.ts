@@ -43,7 +43,7 @@ export function tellTrouble(j: Judgement, proposal: Proposal | null, inArchives:
     return {
       code: 'companion-lost',
       sentence: sentenceOf(j.detail, 'A file that belongs to its data is missing.'),
-      fix: companionFix(j.detail ?? '', found),
+      fix: companionFix(j, found),
     };
   if (j.state === 'unreadable')
     return j.reason === 'permission'
@@ -127,10 +127,14 @@ function lost(j: Judgement): Trouble {
   return { code: 'gone', sentence: 'Nothing stands where it was recorded, and nothing in reach is like it.', fix: point };
 }
 
-function companionFix(detail: string, hasCopy: boolean): string {
+/** Of a shapefile only the index is lost: that can be made anew. */
+export const isIndexLost = (j: Judgement): boolean =>
+  j.state === 'incomplete' && /\.shx/i.test(j.detail ?? '') && !/\.dbf/i.test(j.detail ?? '');
+
+function companionFix(j: Judgement, hasCopy: boolean): string {
   const copy = hasCopy ? ' A complete copy that is offered here can be used instead.' : '';
-  if (/\.shx/i.test(detail)) return `The index can be made anew from the shapes: nothing is lost.${copy}`;
-  if (/\.dbf/i.test(detail)) return `Its shapes are there; every value of its table is lost unless the file is found.${copy}`;
+  if (isIndexLost(j)) return `The index can be made anew from the shapes: nothing is lost.${copy}`;
+  if (/\.dbf/i.test(j.detail ?? '')) return `Its shapes are there; every value of its table is lost unless the file is found.${copy}`;
   return `Put the missing file beside the others.${copy}`;
 }
 

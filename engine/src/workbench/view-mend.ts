@@ -1,4 +1,13 @@
-import { explainPointing, pickInFolder, ProblemError, targetKey, tellTrouble, type MendMemory, type Target } from '@rootmap/core';
+import {
+  explainPointing,
+  isIndexLost,
+  pickInFolder,
+  ProblemError,
+  targetKey,
+  tellTrouble,
+  type MendMemory,
+  type Target,
+} from '@rootmap/core';
 import type { MendLayerView, MendProjectView, PointedView } from '@rootmap/core/contract';
 import { statSync } from 'node:fs';
 import { reachDatasets, withFullFingerprints, type Reached } from '../mend/gather.js';
@@ -38,6 +47,10 @@ export function viewMend(work: MendWork, packed: ReadonlyMap<string, readonly Pa
         proposals.get(l.key) ?? null,
         (packed.get(l.key) ?? []).map((p) => shownPath(p.archive, scope)),
       ),
+      indexLost:
+        isIndexLost(layer.judgement) && layer.judgement.location
+          ? { place: layer.judgement.location.place, path: layer.judgement.location.segments.join('/') }
+          : null,
       candidates: l.candidates.map((c) => ({
         ...c,
         shownPath: shownPath(c.path, scope),

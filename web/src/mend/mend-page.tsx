@@ -6,6 +6,7 @@ import { Link, useSearchParams } from 'react-router';
 import type { MendLayerView, MendProjectView, MendRequest, PathRequest } from '@rootmap/core/contract';
 import { api } from '../api/client.js';
 import { keys, useMend } from '../api/queries.js';
+import { useApplyEdit } from '../folders/use-edit.js';
 import { useOpenProject } from '../frame/use-project.js';
 import { many } from '../parts/format.js';
 import { EmptyState, ErrorState, Sheet, Waiting } from '../parts/states.js';
@@ -124,6 +125,7 @@ function Mend({ view, folders }: { view: MendProjectView; folders: readonly Path
   const select = (key: string): void => set((s) => s.set('layer', key));
   const apply = useApply(folders);
   const reject = useReject(folders);
+  const edit = useApplyEdit(project.key, () => undefined);
   const certain = view.layers.filter((l) => l.verdict === 'certain' && l.candidates[0]);
   const certainStyles = view.styles.filter((s) => s.verdict === 'certain').map((s) => s.key);
   const choose = (layers: readonly MendLayerView[]): { key: string; path: string }[] =>
@@ -166,12 +168,13 @@ function Mend({ view, folders }: { view: MendProjectView; folders: readonly Path
       </Column>
       <Column title="Proof" subtitle={proofSubtitle(view, layer)}>
         {apply.isError && <ErrorState error={apply.error} />}
-        {reject.isError && <ErrorState error={reject.error} />}
+        {(reject.isError || edit.isError) && <ErrorState error={reject.error ?? edit.error} />}
         <ProofColumn
           layer={layer}
-          busy={apply.isPending || reject.isPending}
+          busy={apply.isPending || reject.isPending || edit.isPending}
           onPoint={() => setPointing(layer)}
           onUse={(path) => apply.mutate({ choices: [{ key: layer.key, path }] })}
+          onRebuild={(dataset) => edit.mutate({ kind: 'rebuild-index', dataset })}
           onReject={(path) => reject.mutate({ key: layer.key, path })}
         >
           {certain.length > 0 ? (

@@ -1,7 +1,7 @@
 import { Box, Button, Stack, Typography } from '@mui/material';
 import type { ReactNode } from 'react';
 import { Link } from 'react-router';
-import type { FactsView, MendLayerView } from '@rootmap/core/contract';
+import type { FactsView, MendLayerView, PathRequest } from '@rootmap/core/contract';
 import { day, kindWord, number } from '../parts/format.js';
 import { PathText } from '../parts/path-text.js';
 import { OccupancyMap } from './occupancy-map.js';
@@ -26,11 +26,12 @@ interface Props {
   /** That candidate, and no other, for this layer. */
   readonly onUse: (path: string) => void;
   readonly onReject: (path: string) => void;
+  readonly onRebuild: (dataset: PathRequest) => void;
   readonly children: ReactNode;
 }
 
 /** What is the matter, remembered against found, what the map needs of it, and exactly what will be written. */
-export function ProofColumn({ layer, busy, onPoint, onUse, onReject, children }: Props) {
+export function ProofColumn({ layer, busy, onPoint, onUse, onReject, onRebuild, children }: Props) {
   const best = layer.candidates[0];
   const proposed = layer.after === null ? undefined : best;
   const others = proposed ? layer.candidates.slice(1, 1 + MOST_OTHERS) : layer.candidates.slice(0, MOST_OTHERS);
@@ -94,6 +95,11 @@ export function ProofColumn({ layer, busy, onPoint, onUse, onReject, children }:
               </Box>
             ))}
           </Section>
+        )}
+        {layer.indexLost && (
+          <Button variant="outlined" disabled={busy} onClick={() => onRebuild(layer.indexLost!)} sx={{ alignSelf: 'flex-start' }}>
+            Make the index anew
+          </Button>
         )}
         {layer.trouble.code === 'still-packed' && (
           <Button component={Link} to="../sources" relative="path" variant="outlined" sx={{ alignSelf: 'flex-start' }}>
