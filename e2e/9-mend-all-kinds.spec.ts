@@ -197,3 +197,17 @@ test('undo puts every byte back', async ({ page }) => {
   }
   await expect.poll(() => [...maps()]).toEqual([...broken]);
 });
+
+test('all projects at once: what is certain in each is mended by one button, one change a project', async ({ page }) => {
+  await page.goto('/');
+  await page.getByRole('link', { name: 'Mend all projects' }).click();
+  const row = page.getByRole('row', { name: /Harbour repairs/ });
+  await expect(row.getByText('12 certain')).toBeVisible();
+  const { violations } = await new AxeBuilder({ page }).withTags(WCAG).analyze();
+  expect(violations.map((v) => [v.id, v.nodes.map((n) => n.html.slice(0, 160))])).toEqual([]);
+  await page.getByRole('button', { name: /^Mend \d+ certain layers in \d projects?$/ }).click();
+  await expect(row.getByText('12 layers mended; 2 left.')).toBeVisible();
+  await expect(row.getByText('2 layers')).toBeVisible();
+  await row.getByRole('link', { name: 'Look at the proof in Harbour repairs' }).click();
+  await expect(wrong(page).getByRole('button')).toHaveCount(2);
+});

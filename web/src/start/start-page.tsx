@@ -34,6 +34,9 @@ export function StartPage() {
       <Button variant="outlined" component={Link} to="/receive">
         Receive a bundle
       </Button>
+      <Button component={Link} to="/mend">
+        Mend all projects
+      </Button>
       <Button component={Link} to="/places">
         Places
       </Button>
