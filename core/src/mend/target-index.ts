@@ -23,8 +23,8 @@ function contentKey(count: number | null, extent: readonly number[] | null): num
   return key;
 }
 
-const folderAndName = (segments: readonly string[], name: string): string =>
-  `${segments.length > 1 ? fold(segments[segments.length - 2]!) : ''}/${looseName(name)}`;
+const folderAndName = (segments: readonly string[], loose: string): string =>
+  `${segments.length > 1 ? fold(segments[segments.length - 2]!) : ''}/${loose}`;
 
 /** Finds the datasets that could be a layer's: by address, name, spelling, hash, content. */
 export class TargetIndex {
@@ -42,8 +42,9 @@ export class TargetIndex {
       const name = t.location.segments[t.location.segments.length - 1] ?? '';
       const names = t.table === null ? [name] : [name, `${t.table}.x`];
       for (const n of names) {
-        push(this.byName, looseName(n), t);
-        push(this.byFolderAndName, folderAndName(t.location.segments, n), t);
+        const loose = looseName(n);
+        push(this.byName, loose, t);
+        push(this.byFolderAndName, folderAndName(t.location.segments, loose), t);
         const bare = bareName(n);
         if (bare) push(this.byBareName, bare, t);
       }
@@ -81,8 +82,9 @@ export class TargetIndex {
       if (list && list.length <= MOST_BY_NAME) list.forEach((t) => found.add(t));
     };
     const takeNamed = (segments: readonly string[], n: string): void => {
-      const all = this.byName.get(looseName(n));
-      take(all && all.length > MOST_BY_NAME ? this.byFolderAndName.get(folderAndName(segments, n)) : all);
+      const loose = looseName(n);
+      const all = this.byName.get(loose);
+      take(all && all.length > MOST_BY_NAME ? this.byFolderAndName.get(folderAndName(segments, loose)) : all);
     };
     const name = layer.recorded?.segments[layer.recorded.segments.length - 1];
     if (name !== undefined) {
