@@ -163,6 +163,8 @@ export interface MendLayerView {
   readonly needs: readonly string[];
   readonly candidates: readonly CandidateView[];
   readonly trouble: { readonly code: string; readonly sentence: string; readonly fix: string };
+  /** Other maps that use the same data, also where it is gone. */
+  readonly usedBy: readonly string[];
   /** The dataset whose index can be made anew; null where that is not the trouble. */
   readonly indexLost: PathRequest | null;
 }
@@ -184,6 +186,8 @@ export interface CandidateView {
   readonly shownPath: string;
   readonly score: number;
   readonly evidence: readonly string[];
+  /** Maps that use it already. */
+  readonly usedBy: readonly string[];
   readonly facts: FactsView;
 }
 

@@ -14,6 +14,7 @@ import { reachDatasets, withFullFingerprints, type Reached } from '../mend/gathe
 import { explainBroken, hrefFor, pathIn, type Choice, type MendWork } from '../mend/plan-mend.js';
 import type { Packed } from '../mend/packed.js';
 import { layerKey } from '../project/layer-row.js';
+import type { LayerSeen, MapsSeen } from '../project/read-maps.js';
 import type { Scope } from '../project/scope.js';
 import { factsOf, recordedFolder, shownPath } from './view-project.js';
 
@@ -25,8 +26,10 @@ export function viewMend(work: MendWork, packed: ReadonlyMap<string, readonly Pa
   const proposals = new Map(work.proposals.map((p) => [p.layer, p]));
   const targets = new Map(work.reached.map((r) => [pathIn(r.target, scope), r.target]));
   const byKey = new Map(seen.maps.flatMap((map) => map.layers.map((layer) => [layerKey(map, layer), { map, layer }] as const)));
+  const users = mapsByData(seen);
   const layers = work.view.layers.map((l): MendLayerView => {
     const { map, layer } = byKey.get(l.key)!;
+    const own = dataOf(layer);
     return {
       key: l.key,
       map: l.map,
@@ -47,6 +50,7 @@ export function viewMend(work: MendWork, packed: ReadonlyMap<string, readonly Pa
         proposals.get(l.key) ?? null,
         (packed.get(l.key) ?? []).map((p) => shownPath(p.archive, scope)),
       ),
+      usedBy: own === null ? [] : [...(users.get(own) ?? [])].filter((title) => title !== titleOf(map)),
       indexLost:
         isIndexLost(layer.judgement) && layer.judgement.location
           ? { place: layer.judgement.location.place, path: layer.judgement.location.segments.join('/') }
@@ -54,6 +58,7 @@ export function viewMend(work: MendWork, packed: ReadonlyMap<string, readonly Pa
       candidates: l.candidates.map((c) => ({
         ...c,
         shownPath: shownPath(c.path, scope),
+        usedBy: [...(users.get(c.path) ?? [])],
         facts: factsOf(targets.get(c.path)?.fingerprint ?? layer.judgement.found)!,
       })),
     };
@@ -77,6 +82,21 @@ export function viewMend(work: MendWork, packed: ReadonlyMap<string, readonly Pa
     searched: work.view.searched,
     damaged: work.view.damaged,
   };
+}
+
+/** What a layer draws, or drew before it was lost: its real path, `#table` behind it. */
+const dataOf = ({ judgement: j }: LayerSeen): string | null =>
+  j.resolved === null ? null : j.resolved + (j.table === null ? '' : `#${j.table}`);
+
+/** Titles of the maps that use each dataset, also one that is gone. */
+function mapsByData(seen: MapsSeen): ReadonlyMap<string, ReadonlySet<string>> {
+  const users = new Map<string, Set<string>>();
+  for (const map of seen.maps)
+    for (const layer of map.layers) {
+      const data = dataOf(layer);
+      if (data !== null) users.set(data, (users.get(data) ?? new Set()).add(titleOf(map)));
+    }
+  return users;
 }
 
 /** A folder as people call it; the root itself by its drive name. */

@@ -43,6 +43,11 @@ export function ProofColumn({ layer, busy, onPoint, onUse, onReject, onRebuild, 
           <Typography variant="body2" color="text.secondary">
             {layer.trouble.fix}
           </Typography>
+          {layer.usedBy.length > 0 && (
+            <Typography variant="body2" color="text.secondary">
+              Used by other maps, too: {layer.usedBy.join(', ')}.
+            </Typography>
+          )}
         </Section>
         {(layer.remembered || best) && <OccupancyMap remembered={layer.remembered} found={best?.facts ?? null} />}
         <Facts remembered={layer.remembered} found={best?.facts ?? null} />
@@ -84,7 +89,13 @@ export function ProofColumn({ layer, busy, onPoint, onUse, onReject, onRebuild, 
               <Box key={c.path} component="article" aria-label={c.shownPath} sx={{ mb: 1 }}>
                 <PathText path={c.shownPath} most={52} />
                 <Typography variant="body2" color="text.secondary">
-                  {[c.facts.modified ? `changed ${day(c.facts.modified)}` : '', ...c.evidence.slice(0, 2)].filter(Boolean).join(' · ')}
+                  {[
+                    c.facts.modified ? `changed ${day(c.facts.modified)}` : '',
+                    c.usedBy.length > 0 ? `used by ${c.usedBy.join(', ')}` : 'no map uses it',
+                    ...c.evidence.slice(0, 2),
+                  ]
+                    .filter(Boolean)
+                    .join(' · ')}
                 </Typography>
                 <Button size="small" disabled={busy} onClick={() => onUse(c.path)}>
                   Use this one
