@@ -1,4 +1,4 @@
-import { cpSync, existsSync, mkdirSync, readFileSync, renameSync, rmSync, writeFileSync } from 'node:fs';
+import { existsSync, mkdirSync, readFileSync, renameSync, rmSync, writeFileSync } from 'node:fs';
 import { dirname, join } from 'node:path';
 import { pathToFileURL } from 'node:url';
 import {
@@ -538,6 +538,3 @@ const otherTable = (content: Content): Content => ({
   ...content,
   records: content.records.map((r) => ({ ...r, values: r.values.map((v) => (typeof v === 'number' ? v + 7 : `${v}s`)) })),
 });
-
-/** A world that was built, so that one of the same seed need not be built twice. */
-export const copyWorld = (from: string, to: string): void => cpSync(from, to, { recursive: true });
