@@ -15,6 +15,7 @@ import { layerKey } from '../project/layer-row.js';
 import type { LayerSeen, MapSeen, MapsSeen } from '../project/read-maps.js';
 import { confinementOf, linkLocations, locationOf, type Scope } from '../project/scope.js';
 import { describeBelow } from '../survey/list-datasets.js';
+import type { FoundDataset } from '../survey/find-dataset.js';
 import { listFiles } from '../survey/list-files.js';
 
 /** States that a rewrite could put right, or for which a copy may be offered. */
@@ -104,11 +105,18 @@ const mainBytes = (f: Fingerprint): string =>
     .sort()
     .join();
 
+/** One streaming read of a dataset, or what is kept of an earlier one. */
+export type ReadWhole = (found: FoundDataset) => Fingerprint;
+
 /**
  * Reads hash, grid and vertices where they can decide something: of datasets that have the size, or the number of records
  * and the extent, that some broken layer remembers.
  */
-export function withFullFingerprints(reached: readonly Reached[], broken: readonly BrokenLayer[]): Reached[] {
+export function withFullFingerprints(
+  reached: readonly Reached[],
+  broken: readonly BrokenLayer[],
+  read: ReadWhole = ({ folder, dataset }) => fullFingerprint(folder, dataset),
+): Reached[] {
   const sizes = new Set<string>();
   const contents = new Set<string>();
   for (const { fingerprint: f } of broken) {
@@ -121,6 +129,6 @@ export function withFullFingerprints(reached: readonly Reached[], broken: readon
     const f = r.target.fingerprint;
     const content = f.raster ? `${f.raster.width}×${f.raster.height}` : `${f.count}`;
     if (r.target.damaged || f.hash !== null || (!sizes.has(mainBytes(f)) && !contents.has(content))) return r;
-    return { ...r, target: { ...r.target, fingerprint: fullFingerprint(r.folder, r.dataset) } };
+    return { ...r, target: { ...r.target, fingerprint: read(r) } };
   });
 }

@@ -34,7 +34,7 @@ import { writeOf } from '../project/remember.js';
 import { withStyleNeeds } from '../project/style-needs.js';
 import { linkLocations, type Scope } from '../project/scope.js';
 import { adriftStyles, mendStyles, patchStyles, type AdriftStyle, type MendedStyle } from './adrift-styles.js';
-import { brokenLayers, reachDatasets, withFullFingerprints, type Reached, type ReachOptions } from './gather.js';
+import { brokenLayers, reachDatasets, withFullFingerprints, type Reached, type ReachOptions, type ReadWhole } from './gather.js';
 import { outermost, searchSteps } from './search.js';
 
 export interface MendedLayer {
@@ -88,16 +88,23 @@ export interface MendWork {
 const MOST_FILES_IN_PLACES = 200_000;
 const EXPLAINED: readonly Verdict[] = ['certain', 'likely'];
 
+export interface ExplainOptions {
+  /** What people decided before. */
+  readonly memory?: MendMemory;
+  /** Called between folders, with the path below the folder searched; throwing from it ends the work. */
+  readonly onFolder?: (path: string) => void;
+  /** Left out, every dataset that needs it is read anew. */
+  readonly read?: ReadWhole | undefined;
+}
+
 /**
  * Finds what explains the layers that are not sound. Reads; writes nothing. The search widens by itself while something is
  * not explained.
- * @param memory what people decided before
- * @param onFolder called between folders, with the path below the folder searched; throwing from it ends the work
  */
 export function explainBroken(
   scope: Scope,
   added: readonly string[] = [],
-  { memory = NO_MEMORY, onFolder = () => undefined }: { memory?: MendMemory; onFolder?: (path: string) => void } = {},
+  { memory = NO_MEMORY, onFolder = () => undefined, read }: ExplainOptions = {},
 ): MendWork {
   const seen = readMaps(scope);
   const broken = brokenLayers(seen, scope);
@@ -117,7 +124,7 @@ export function explainBroken(
         isStopped = true;
         break;
       }
-      reached = withFullFingerprints([...reached, ...found], layers);
+      reached = withFullFingerprints([...reached, ...found], layers, read);
     }
     folders.push(...next);
     const plan = matchLayers(

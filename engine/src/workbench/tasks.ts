@@ -84,8 +84,9 @@ import { lookInside, type Inside } from '../intake/look-inside.js';
 import { planIntake, type IntakeOrder, type IntakePlan } from '../intake/plan-intake.js';
 import { adviseLink } from '../links/advise-link.js';
 import type { MovedPairs } from '../move/follow-moves.js';
+import { knownFingerprint } from '../fingerprint/known-fingerprint.js';
 import { findPacked } from '../mend/packed.js';
-import { acceptedMoves, explainBroken, planMend } from '../mend/plan-mend.js';
+import { acceptedMoves, explainBroken, planMend, type ExplainOptions } from '../mend/plan-mend.js';
 import { memoryOf, type KeptMemory } from './mend-memory.js';
 import { checkOpened, confine } from '../places/confine.js';
 import { openPlace, type PlaceSetting } from '../places/places.js';
@@ -235,6 +236,12 @@ export async function runTask<N extends TaskName>(
   return run(input, dataFolder, progress);
 }
 
+/** What people decided, and what earlier reads of unchanged files gave. */
+const mendOptions = ({ memory }: MendBase, dataFolder: string): ExplainOptions => ({
+  memory: memoryOf(memory),
+  read: (found) => knownFingerprint(found, dataFolder),
+});
+
 const TASKS: {
   [N in TaskName]: (input: Tasks[N]['in'], dataFolder: string, progress: Progress) => Promise<Tasks[N]['out']> | Tasks[N]['out'];
 } = {
@@ -248,14 +255,14 @@ const TASKS: {
     });
     return textOf(view);
   },
-  mend: async (input, _dataFolder, progress) => {
+  mend: async (input, dataFolder, progress) => {
     const onFolder = (path: string): void => progress(path, 0);
-    const work = explainBroken(scopeOf(input), input.search, { memory: memoryOf(input.memory), onFolder });
+    const work = explainBroken(scopeOf(input), input.search, { ...mendOptions(input, dataFolder), onFolder });
     return viewMend(work, await findPacked(work));
   },
-  reject: (input) => rejectionOf(explainBroken(scopeOf(input), input.search, { memory: memoryOf(input.memory) }), input),
-  'plan-mend': (input) => {
-    const work = explainBroken(scopeOf(input), input.search, { memory: memoryOf(input.memory) });
+  reject: (input, dataFolder) => rejectionOf(explainBroken(scopeOf(input), input.search, mendOptions(input, dataFolder)), input),
+  'plan-mend': (input, dataFolder) => {
+    const work = explainBroken(scopeOf(input), input.search, mendOptions(input, dataFolder));
     const choices = choose(work, input.choices);
     return {
       change: planMend(work, choices, input.who, chooseStyles(work, input.styles)),
@@ -263,7 +270,7 @@ const TASKS: {
       accepted: acceptedMoves(work, choices),
     };
   },
-  point: (input) => pointOut(scopeOf(input), input.key, input.path, input.search, memoryOf(input.memory)),
+  point: (input, dataFolder) => pointOut(scopeOf(input), input.key, input.path, input.search, mendOptions(input, dataFolder)),
   paths: (input) => {
     const scope = scopeOf(input);
     return planPaths(input.map === null ? scope : { ...scope, maps: scope.maps.filter((m) => m === input.map) }, input.store, input.who);

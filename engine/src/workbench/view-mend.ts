@@ -1,17 +1,8 @@
-import {
-  explainPointing,
-  isIndexLost,
-  pickInFolder,
-  ProblemError,
-  targetKey,
-  tellTrouble,
-  type MendMemory,
-  type Target,
-} from '@rootmap/core';
+import { explainPointing, isIndexLost, pickInFolder, ProblemError, targetKey, tellTrouble, type Target } from '@rootmap/core';
 import type { MendLayerView, MendProjectView, PointedView } from '@rootmap/core/contract';
 import { statSync } from 'node:fs';
 import { reachDatasets, withFullFingerprints, type Reached } from '../mend/gather.js';
-import { explainBroken, hrefFor, pathIn, type Choice, type MendWork } from '../mend/plan-mend.js';
+import { explainBroken, hrefFor, pathIn, type Choice, type ExplainOptions, type MendWork } from '../mend/plan-mend.js';
 import type { Packed } from '../mend/packed.js';
 import { layerKey } from '../project/layer-row.js';
 import type { LayerSeen, MapsSeen } from '../project/read-maps.js';
@@ -137,13 +128,13 @@ export function chooseStyles(work: MendWork, wanted: readonly string[]): Map<str
 }
 
 /** What pointing at a folder or a dataset mends: the layer that was pointed for, and all that the same shift explains. */
-export function pointOut(scope: Scope, key: string, path: string, search: readonly string[], memory: MendMemory): PointedView {
+export function pointOut(scope: Scope, key: string, path: string, search: readonly string[], options: ExplainOptions): PointedView {
   const isFolder = statSync(path).isDirectory();
   const folder = isFolder ? path : path.slice(0, path.lastIndexOf('/'));
-  const work = explainBroken(scope, [...search, folder], { memory });
+  const work = explainBroken(scope, [...search, folder], options);
   const entry = work.broken.find((b) => b.broken.key === key);
   if (!entry) throw new ProblemError({ code: 'not-found', what: 'broken layer', id: key.split('\n').pop()! });
-  const here = withFullFingerprints(reachDatasets([folder], scope), [entry.broken]);
+  const here = withFullFingerprints(reachDatasets([folder], scope), [entry.broken], options.read);
   const target = isFolder
     ? pickInFolder(
         entry.broken,
