@@ -140,6 +140,7 @@ test('everything that dragging does, keys do: cut, paste, rename, delete, undo',
   await dialog.getByRole('button', { name: 'Move Final' }).click();
   await expect(page.getByText('Move Final to exports: done.')).toBeVisible();
   expectAllSound(7);
+  await expect(row(page, /^Final/)).toHaveAttribute('aria-selected', 'true'); // where it went, it is chosen
   await tree.focus();
   await page.keyboard.press('F2');
   await dialog.getByLabel('New name').fill('council limits');
