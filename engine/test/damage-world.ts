@@ -241,7 +241,7 @@ export class DamageMaker {
         return { id: `l${i}`, item, href: this.recorded(path, item.path!), resolved: item.path! };
       });
       mkdirSync(dirname(path), { recursive: true });
-      writeFileSync(path, JSON.stringify(mapDocument(`Map ${m}`, layers), null, 2));
+      writeFileSync(path, JSON.stringify(mapTextOf(`Map ${m}`, layers), null, 2));
       this.maps.push({ path, layers, isMoved: false });
     }
   }
@@ -271,7 +271,7 @@ export class DamageMaker {
   }
 
   private takeSourcesOut(map: MapMade): void {
-    const text = JSON.parse(readFileSync(map.path, 'utf8')) as MapDocument;
+    const text = JSON.parse(readFileSync(map.path, 'utf8')) as MapText;
     map.layers.forEach((layer, i) => {
       if (this.random() >= 0.02) return;
       layer.href = null;
@@ -482,10 +482,10 @@ const plainName = (path: string): string => {
   return tableName(end).replaceAll('_', '');
 };
 
-interface MapDocument {
+interface MapText {
   readonly features: readonly { readonly properties: { readonly offerings: { contents: unknown[] }[] } }[];
 }
-function mapDocument(title: string, layers: readonly LayerMade[]): object {
+function mapTextOf(title: string, layers: readonly LayerMade[]): object {
   return {
     type: 'FeatureCollection',
     id: title,
