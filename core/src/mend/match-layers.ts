@@ -101,7 +101,7 @@ function putFirst(list: readonly Candidate[], target: Target, layer: BrokenLayer
   return own ? [own, ...list.filter((c) => c.target !== target)] : [...list];
 }
 
-/** Of the datasets recorded below a shift's beginning, it explains at least this share; the others are not found anywhere. */
+/** Of the datasets recorded below a shift's beginning, so many may have no trace at all. */
 const MOST_UNEXPLAINED = 1 / 3;
 
 /** Three or more layers in one shift, of more than one dataset, and none below its beginning whose data stands elsewhere. */
