@@ -13,7 +13,7 @@ test('the root diagram shows which layers are adrift, and why', async ({ page })
   await expect(diagram.getByRole('link', { name: /^Drop-camera stills, adrift: absolute, outside the root/ })).toBeVisible();
   await expect(diagram.getByRole('link', { name: /was recorded at.*derived\/moorings.*nothing there now/ })).toBeVisible();
   await expect(page.getByText('4 layers are adrift in Mooring options')).toBeVisible();
-  await expect(page.getByRole('navigation').getByRole('link', { name: /Mend/ })).toContainText('14');
+  await expect(page.getByRole('navigation').getByRole('link', { name: /Mend/ })).toContainText('20');
 });
 
 test('the moved map is mended with two clicks, the map file changes in its addresses only', async ({ page }) => {
@@ -24,7 +24,7 @@ test('the moved map is mended with two clicks, the map file changes in its addre
   const card = page.getByRole('region', { name: 'What explains it' });
   await expect(card.getByText('delivered/moorings_2026')).toBeVisible();
   await card.getByRole('button', { name: 'Mend these: 4 layers' }).click();
-  await expect(page.getByText(/4 layers mended in 1 map; 10 left/)).toBeVisible();
+  await expect(page.getByText(/4 layers mended in 1 map; 16 left/)).toBeVisible();
   expect(readFileSync(map, 'utf8')).toBe(before.replaceAll('../derived/moorings/', '../delivered/moorings_2026/'));
 });
 
@@ -40,12 +40,12 @@ test('one undo puts every byte back, from the journal', async ({ page }) => {
 test('everything that is certain is mended with one button', async ({ page }) => {
   await openStop(page, STUDY, 'mend');
   const wrong = page.getByRole('region', { name: 'What is wrong' });
-  await expect(wrong.getByRole('button')).toHaveCount(14);
+  await expect(wrong.getByRole('button')).toHaveCount(20);
   await wrong.getByRole('button', { name: /Beds lost/ }).click();
   const proof = page.getByRole('region', { name: 'Proof' });
   await expect(proof.getByRole('row', { name: /Records 17 17/ })).toBeVisible();
   await expect(proof.getByText('../derived/beds/beds_lost.shp')).toBeVisible();
-  await proof.getByRole('button', { name: 'Mend 14 certain layers in 3 maps' }).click();
+  await proof.getByRole('button', { name: 'Mend 20 certain layers in 5 maps' }).click();
   await expect(page.getByText('Every layer is sound', { exact: true })).toBeVisible();
 });
 
@@ -60,7 +60,7 @@ test('a bundle is made, received into another place, and every layer there is so
   await dialog.getByRole('button', { name: 'Make it here' }).click();
   await page.getByRole('button', { name: 'Check and receive' }).click();
   await expect(page.getByText(/Arrived whole: \d+ files/)).toBeVisible();
-  await expect(page.getByText('all 30 layers sound')).toBeVisible();
+  await expect(page.getByText('all 36 layers sound')).toBeVisible();
   await page.getByRole('link', { name: 'Open the project' }).click();
   await expect(page.getByRole('group', { name: /Root diagram/ })).toBeVisible();
   await expect(page.getByRole('contentinfo')).toContainText('ellisande_seagrass');

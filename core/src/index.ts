@@ -59,6 +59,7 @@ export * from './map/media-types.js';
 export * from './map/needed-fields.js';
 export * from './map/patch-draft.js';
 export * from './map/patch-map.js';
+export * from './map/rename-fields.js';
 export * from './map/write-map.js';
 export * from './mend/index.js';
 export * from './move/relocate.js';

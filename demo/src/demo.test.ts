@@ -54,7 +54,7 @@ describe('the scenario', () => {
     );
     expect(data.every((d: { state: string }) => d.state === 'ok')).toBe(true);
   });
-  test('five maps: one sound, one whose folder moved, one of another machine, one split over three folders, one on the share', () => {
+  test('seven maps: sound, folder moved, of another machine, split over three folders, on the share, put into a geodatabase and renamed, moved itself', () => {
     const { layers } = rootmap('layers', study(0));
     const of = (map: string): string[] =>
       layers
@@ -64,6 +64,8 @@ describe('the scenario', () => {
     expect(of('mooring_options').filter((s) => s === 'no-file')).toHaveLength(4);
     expect(of('bed_survey')).toEqual(Array(5).fill('no-place'));
     expect(of('seagrass_change').filter((s) => s === 'no-file')).toHaveLength(5);
+    expect(of('chain_scour')).toEqual(Array(4).fill('no-file'));
+    expect(of('print_for_council')).toEqual(Array(2).fill('no-file'));
     expect(layers.filter((l: { reach: string }) => l.reach === 'linked')).toHaveLength(4);
   });
   test('everything that moved is found, each explanation certain', () => {
@@ -72,6 +74,9 @@ describe('the scenario', () => {
       [5, 'certain'],
       [4, 'certain'],
       [3, 'certain'],
+      [3, 'certain'],
+      [2, 'certain'],
+      [1, 'certain'],
       [1, 'certain'],
       [1, 'certain'],
     ]);

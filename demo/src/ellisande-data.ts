@@ -49,6 +49,19 @@ export function makeEllisandeData(root: string, share: string, stick: string): v
   makeShare(share, random, shp);
   shp(join(stick, 'june_dives', 'survey_tracks'), lines(random, 14, 'track_id'), '2026-06-12T16:20:00Z');
   putGeoJson(join(stick, 'june_dives', 'dive_points.geojson'), toDegrees(points(random, 60, 'dive_no')), '2026-06-12T16:25:00Z');
+  for (const [name, f] of Object.entries(scourFigures())) shp(join(root, 'derived', 'scour', name), f, '2026-03-03T13:00:00Z');
+  shp(join(root, 'derived', 'rings', 'bare_rings'), areas(seeded(SEED + 2), 27, 60, 'ring_no'), '2026-03-03T13:30:00Z');
+}
+
+/** What chains scrape off the bottom: three datasets that become tables of one geodatabase later. */
+export function scourFigures(): Record<'scour_marks' | 'drag_lines' | 'probe_holes', Features> {
+  const random = seeded(SEED + 1);
+  const numbered = (f: Features): Features => ({ ...f, fields: f.fields.map((field) => (field.name === 'id' ? { ...field, name: 'mark_id' } : field)) }); // prettier-ignore
+  return {
+    scour_marks: numbered(areas(random, 44, 90, 'mark_no')),
+    drag_lines: numbered(lines(random, 31, 'drag_no')),
+    probe_holes: numbered(points(random, 73, 'probe_no')),
+  };
 }
 
 /** Originals are read-only. */

@@ -2,11 +2,13 @@ import { mkdirSync, renameSync, rmSync } from 'node:fs';
 import { join } from 'node:path';
 import { writeProjectFile } from '@rootmap/core';
 import { drawMap } from './draw-maps.js';
-import { makeEllisandeData } from './ellisande-data.js';
+import { DEFINITIONS } from './crs-texts.js';
+import { makeEllisandeData, scourFigures } from './ellisande-data.js';
 import { makeDownloads } from './downloads.js';
 import { makeGrownFolder } from './grown-folder.js';
 import { makeWorldOutline } from './world-outline.js';
 import { put } from './write-data.js';
+import { putGeopackage } from './write-geopackage.js';
 
 export interface DemoPlaces {
   readonly desk: string;
@@ -144,6 +146,29 @@ function drawEllisandeMaps(root: string, places: DemoPlaces): void {
       { title: 'Bed density', data: join(root, 'derived', 'bed_density.tif') },
     ],
   });
+  const scour = join(root, 'derived', 'scour');
+  drawMap({
+    file: join(maps, 'chain_scour.owc.json'),
+    title: 'Chain scour',
+    summary: 'What the chains of today’s moorings scrape off the bottom.',
+    when: '2026-03-03T15:00:00Z',
+    layers: [
+      { title: 'Probe holes', data: join(scour, 'probe_holes.shp') },
+      { title: 'Drag lines', data: join(scour, 'drag_lines.shp') },
+      { title: 'Scour marks', data: join(scour, 'scour_marks.shp'), label: { field: 'mark_no' }, filter: 'cover_pct > 5' },
+      { title: 'Bare rings', data: join(root, 'derived', 'rings', 'bare_rings.shp') },
+    ],
+  });
+  drawMap({
+    file: join(maps, 'print_for_council.owc.json'),
+    title: 'Print for the council',
+    summary: 'The sheet for the meeting in March.',
+    when: '2026-03-05T09:00:00Z',
+    layers: [
+      { title: 'Lights on the sheet', data: join(hydro, 'lights.shp'), label: { field: 'light_nm' } },
+      { title: 'Zone to be decided on', data: join(root, 'delivered', 'exclusion_zone.geojson') },
+    ],
+  });
   drawMap({
     file: join(maps, 'regional_overview.owc.json'),
     title: 'Regional overview',
@@ -186,7 +211,10 @@ function drawEllisandeMaps(root: string, places: DemoPlaces): void {
   });
 }
 
-/** Tidying up, as it is done by hand: a folder renamed, files split over three. The maps know nothing of it. */
+/**
+ * Tidying up, as it is done by hand: a folder renamed, files split over three, shapefiles put into a geodatabase, one renamed,
+ * a map moved. The maps know nothing of it.
+ */
 function whatHappened(root: string): void {
   renameSync(join(root, 'derived', 'moorings'), join(root, 'delivered', 'moorings_2026'));
   const change = join(root, 'derived', 'change');
@@ -194,10 +222,20 @@ function whatHappened(root: string): void {
   moveDataset(change, join(root, 'delivered', 'centres'), ['bed_centres']);
   moveDataset(change, join(root, 'derived', 'lines'), ['change_lines']);
   rmSync(change, { recursive: true });
+  const scour = join(root, 'derived', 'scour');
+  const tables = Object.entries(scourFigures()).map(([name, features]) => ({ name, features, srsId: 32624 }));
+  putGeopackage(join(root, 'geodatabases', 'scour.gpkg'), tables, DEFINITIONS, '2026-03-09T10:00:00Z');
+  rmSync(scour, { recursive: true });
+  const rings = join(root, 'derived', 'rings');
+  for (const ending of ENDINGS) renameSync(join(rings, `bare_rings.${ending}`), join(rings, `without_growth.${ending}`));
+  mkdirSync(join(root, 'maps', 'sent out'));
+  renameSync(join(root, 'maps', 'print_for_council.owc.json'), join(root, 'maps', 'sent out', 'print_for_council.owc.json'));
 }
+
+const ENDINGS = ['shp', 'shx', 'dbf', 'prj', 'cpg'] as const;
 
 function moveDataset(from: string, to: string, names: readonly string[]): void {
   mkdirSync(to, { recursive: true });
   for (const name of names)
-    for (const ending of ['shp', 'shx', 'dbf', 'prj', 'cpg']) renameSync(join(from, `${name}.${ending}`), join(to, `${name}.${ending}`));
+    for (const ending of ENDINGS) renameSync(join(from, `${name}.${ending}`), join(to, `${name}.${ending}`));
 }

@@ -38,7 +38,8 @@ export function patchLink(layer: MapLayer, link: { name: string; path: string } 
   return [replace(node, link)];
 }
 
-const oursOf = (layer: MapLayer): JsonNode | undefined =>
+/** The layer's own `rootmap` member. */
+export const oursOf = (layer: MapLayer): JsonNode | undefined =>
   member(member(layer.node, 'properties'), 'rootmap') ?? member(layer.node, 'rootmap');
 
 /** Stores a fingerprint: replaces the one there, or adds it with the indentation that the file has. */

@@ -4,3 +4,4 @@ export * from './point-out.js';
 export * from './shifts.js';
 export * from './types.js';
 export * from './trouble.js';
+export * from './field-pairs.js';

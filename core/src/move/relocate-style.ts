@@ -1,6 +1,7 @@
 import type { Location, Place } from '../address/place.js';
 import { patchText, type TextPatch } from '../json/patch-text.js';
-import { escapeAttribute, picturesOfStyle } from '../sld/pictures-of-style.js';
+import { picturesOfStyle } from '../sld/pictures-of-style.js';
+import { escapeXml } from '../xml/xml-text.js';
 import { rewrite, type Moves } from './relocate-reference.js';
 
 export interface RewrittenStyle {
@@ -26,7 +27,7 @@ export function rewriteStyle(
   for (const { href, start, end } of picturesOfStyle(text)) {
     const rewritten = rewrite(at, after, { href }, moves, places, actual);
     if (rewritten === null) continue;
-    patches.push({ start, end, text: escapeAttribute(rewritten.href) });
+    patches.push({ start, end, text: escapeXml(rewritten.href) });
     references.push({ before: href, after: rewritten.href });
   }
   return patches.length > 0 ? { text: patchText(text, patches), references } : null;

@@ -1,3 +1,5 @@
+import { unescapeXml } from '../xml/xml-text.js';
+
 /** Where a style names pictures (`OnlineResource`) and fonts: these are references, too. */
 export interface StyleMention {
   readonly href: string;
@@ -11,7 +13,7 @@ export function picturesOfStyle(text: string): StyleMention[] {
   const found: StyleMention[] = [];
   for (const m of text.matchAll(/<(?:\w+:)?OnlineResource\b[^>]*?\bhref\s*=\s*(["'])([^"']*)\1/g)) {
     const end = m.index + m[0].length - 1;
-    found.push({ href: unescape(m[2]!), start: end - m[2]!.length, end });
+    found.push({ href: unescapeXml(m[2]!), start: end - m[2]!.length, end });
   }
   return found;
 }
@@ -19,12 +21,5 @@ export function picturesOfStyle(text: string): StyleMention[] {
 /** Fonts that a style asks for; where one is missing the plain one is drawn. */
 export function fontsOfStyle(text: string): string[] {
   const families = text.matchAll(/<(?:\w+:)?(?:CssParameter|SvgParameter)\s+name\s*=\s*["']font-family["']\s*>\s*([^<]+?)\s*</g);
-  return [...new Set([...families].map((m) => unescape(m[1]!)))];
+  return [...new Set([...families].map((m) => unescapeXml(m[1]!)))];
 }
-
-const unescape = (text: string): string =>
-  text.replaceAll('&lt;', '<').replaceAll('&gt;', '>').replaceAll('&quot;', '"').replaceAll('&apos;', "'").replaceAll('&amp;', '&');
-
-/** Text as it stands between either kind of quotes. */
-export const escapeAttribute = (text: string): string =>
-  text.replaceAll('&', '&amp;').replaceAll('<', '&lt;').replaceAll('>', '&gt;').replaceAll('"', '&quot;').replaceAll("'", '&apos;');

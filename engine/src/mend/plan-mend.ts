@@ -3,27 +3,19 @@ import {
   NO_MEMORY,
   matchLayers,
   parseMapFile,
-  patchFormat,
-  patchLink,
-  patchNewReference,
-  patchReference,
   patchText,
   printAddress,
   address,
   placeNamed,
   prefixesOf,
-  storeReference,
   toFileUri,
   type BrokenLayer,
   type Candidate,
-  type Format,
   type LayerState,
   type MendMemory,
   type Proposal,
   type Shift,
-  type StoredForm,
   type Target,
-  type TextPatch,
   type Trail,
   type Verdict,
 } from '@rootmap/core';
@@ -32,9 +24,10 @@ import { layerKey } from '../project/layer-row.js';
 import { readMaps, type LayerSeen, type MapSeen, type MapsSeen } from '../project/read-maps.js';
 import { writeOf } from '../project/remember.js';
 import { withStyleNeeds } from '../project/style-needs.js';
-import { linkLocations, type Scope } from '../project/scope.js';
+import type { Scope } from '../project/scope.js';
 import { adriftStyles, mendStyles, patchStyles, type AdriftStyle, type MendedStyle } from './adrift-styles.js';
 import { brokenLayers, reachDatasets, withFullFingerprints, type Reached, type ReachOptions, type ReadWhole } from './gather.js';
+import { hrefFor, patchesFor } from './patch-layer.js';
 import { outermost, searchSteps } from './search.js';
 
 export interface MendedLayer {
@@ -257,35 +250,6 @@ function printTrail(trail: Trail, scope: Scope): string {
 export const pathIn = (target: Target, scope: Scope): string =>
   printTrail({ space: target.location.place, segments: target.location.segments }, scope) +
   (target.table === null ? '' : `#${target.table}`);
-
-/** The map's own setting, else the project's, else relative. */
-export function hrefFor(map: MapSeen, target: Target, scope: Scope): string {
-  const form: StoredForm = map.file.storedForm ?? scope.project?.storedForm ?? 'relative';
-  return storeReference(map.location, target.location, target.table, form, scope.places).href;
-}
-
-function patchesFor(map: MapSeen, seen: LayerSeen, target: Target, scope: Scope): TextPatch[] {
-  const { layer } = seen;
-  const format: Format = target.fingerprint.format;
-  if (!layer.reference) return patchNewReference(map.file, layer, format, hrefFor(map, target, scope));
-  const patches = patchReference(layer.reference, hrefFor(map, target, scope));
-  if (layer.fingerprint ? layer.fingerprint.format !== format : formatDiffers(seen, format)) patches.push(...patchFormat(layer, format));
-  if (layer.link) patches.push(...patchLink(layer, linkFor(target, scope)));
-  return patches;
-}
-
-function formatDiffers({ judgement, layer }: LayerSeen, format: Format): boolean {
-  const href = layer.reference?.href ?? '';
-  return judgement.table === null && format === 'geopackage' && !/\.gpkg(#|$)/i.test(href);
-}
-
-function linkFor(target: Target, scope: Scope): { name: string; path: string } | null {
-  for (const { name, location } of linkLocations(scope)) {
-    const same = location.place === target.location.place && location.segments.every((s, i) => s === target.location.segments[i]);
-    if (same) return { name, path: target.location.segments.slice(location.segments.length).join('/') };
-  }
-  return null;
-}
 
 /** The state that the layer would have: judged from the text that would be written. */
 function stateAfter(work: Omit<MendWork, 'view'>, map: MapSeen, seen: LayerSeen, target: Target): LayerState {

@@ -29,7 +29,10 @@ import type {
   NewLayerView,
   OutsideView,
   PackPreview,
+  LookReplacementRequest,
   PointedView,
+  ReplaceRequest,
+  ReplacementView,
   PreviewView,
   RejectRequest,
   ProjectView,
@@ -85,8 +88,10 @@ import { planIntake, type IntakeOrder, type IntakePlan } from '../intake/plan-in
 import { adviseLink } from '../links/advise-link.js';
 import type { MovedPairs } from '../move/follow-moves.js';
 import { knownFingerprint } from '../fingerprint/known-fingerprint.js';
+import type { ReadWhole } from '../mend/gather.js';
 import { findPacked } from '../mend/packed.js';
 import { acceptedMoves, explainBroken, planMend, type ExplainOptions } from '../mend/plan-mend.js';
+import { lookAtReplacement, planReplace } from '../mend/replace-data.js';
 import { memoryOf, type KeptMemory } from './mend-memory.js';
 import { checkOpened, confine } from '../places/confine.js';
 import { openPlace, type PlaceSetting } from '../places/places.js';
@@ -107,6 +112,7 @@ import type { IndexStore } from '../survey/survey-index.js';
 import { helperFor } from './survey-helper.js';
 import { choose, chooseStyles, pointOut, rejectionOf, viewMend } from './view-mend.js';
 import { shownPath, viewProject } from './view-project.js';
+import { viewReplacement } from './view-replacement.js';
 
 /** What every task starts from: places as configured, and the root. All of it can be cloned to a worker. */
 /** Folders to look in too, and what people decided before. */
@@ -138,6 +144,8 @@ export interface Tasks {
     out: { change: PlannedChange | null; applied: number; accepted: MendMemory['accepted'] };
   };
   point: { in: MendBase & { key: string; path: string }; out: PointedView };
+  replacement: { in: TaskBase & Pick<LookReplacementRequest, 'key' | 'table'> & { path: string | null }; out: ReplacementView };
+  'plan-replace': { in: TaskBase & Omit<ReplaceRequest, 'target'> & { path: string | null }; out: PlannedChange };
   paths: { in: TaskBase & { store: StoredForm; map: string | null }; out: PathsPlan };
   remember: { in: TaskBase; out: { change: PlannedChange | null; layers: number } };
   'plan-pack': { in: TaskBase & { out: string | null }; out: { plan: PackPlan; preview: PackPreview } };
@@ -236,10 +244,16 @@ export async function runTask<N extends TaskName>(
   return run(input, dataFolder, progress);
 }
 
-/** What people decided, and what earlier reads of unchanged files gave. */
+/** What earlier reads of unchanged files gave. */
+const readKnown =
+  (dataFolder: string): ReadWhole =>
+  (found) =>
+    knownFingerprint(found, dataFolder);
+
+/** What people decided, and what is known of the data. */
 const mendOptions = ({ memory }: MendBase, dataFolder: string): ExplainOptions => ({
   memory: memoryOf(memory),
-  read: (found) => knownFingerprint(found, dataFolder),
+  read: readKnown(dataFolder),
 });
 
 const TASKS: {
@@ -271,6 +285,11 @@ const TASKS: {
     };
   },
   point: (input, dataFolder) => pointOut(scopeOf(input), input.key, input.path, input.search, mendOptions(input, dataFolder)),
+  replacement: (input, dataFolder) => viewReplacement(lookAtReplacement(scopeOf(input), input.key, input, readKnown(dataFolder))),
+  'plan-replace': (input, dataFolder) => {
+    const order = { layers: input.layers, to: input, fields: new Map(Object.entries(input.fields)) };
+    return planReplace(scopeOf(input), order, input.who, readKnown(dataFolder));
+  },
   paths: (input) => {
     const scope = scopeOf(input);
     return planPaths(input.map === null ? scope : { ...scope, maps: scope.maps.filter((m) => m === input.map) }, input.store, input.who);

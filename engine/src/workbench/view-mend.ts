@@ -2,14 +2,16 @@ import { explainPointing, isIndexLost, pickInFolder, ProblemError, targetKey, te
 import type { MendLayerView, MendProjectView, PointedView } from '@rootmap/core/contract';
 import { statSync } from 'node:fs';
 import { reachDatasets, withFullFingerprints, type Reached } from '../mend/gather.js';
-import { explainBroken, hrefFor, pathIn, type Choice, type ExplainOptions, type MendWork } from '../mend/plan-mend.js';
+import { explainBroken, pathIn, type Choice, type ExplainOptions, type MendWork } from '../mend/plan-mend.js';
 import type { Packed } from '../mend/packed.js';
+import { hrefFor } from '../mend/patch-layer.js';
+import { dataOf } from '../mend/replace-data.js';
 import { layerKey } from '../project/layer-row.js';
-import type { LayerSeen, MapsSeen } from '../project/read-maps.js';
+import type { MapsSeen } from '../project/read-maps.js';
 import type { Scope } from '../project/scope.js';
 import { factsOf, recordedFolder, shownPath } from './view-project.js';
 
-const titleOf = (map: { path: string; file: { title: string } }): string => map.file.title || map.path.slice(map.path.lastIndexOf('/') + 1);
+export const titleOf = (map: { path: string; file: { title: string } }): string => map.file.title || map.path.slice(map.path.lastIndexOf('/') + 1);
 
 /** The plan of a mend as the web app shows it. */
 export function viewMend(work: MendWork, packed: ReadonlyMap<string, readonly Packed[]>): MendProjectView {
@@ -74,10 +76,6 @@ export function viewMend(work: MendWork, packed: ReadonlyMap<string, readonly Pa
     damaged: work.view.damaged,
   };
 }
-
-/** What a layer draws, or drew before it was lost: its real path, `#table` behind it. */
-const dataOf = ({ judgement: j }: LayerSeen): string | null =>
-  j.resolved === null ? null : j.resolved + (j.table === null ? '' : `#${j.table}`);
 
 /** Titles of the maps that use each dataset, also one that is gone. */
 function mapsByData(seen: MapsSeen): ReadonlyMap<string, ReadonlySet<string>> {

@@ -11,7 +11,10 @@ import type {
   PointedView,
   MendProjectView,
   MendRequest,
+  LookReplacementRequest,
   RejectRequest,
+  ReplaceRequest,
+  ReplacementView,
   SearchRequest,
   ProjectSummary,
   ServerEvent,
@@ -331,6 +334,17 @@ export class Workbench {
 
   async point(key: string, layer: string, target: PathRequest, folders: readonly PathRequest[]): Promise<PointedView> {
     return this.pool.run('point', { ...(await this.mendBase(key, folders)), key: layer, path: this.path(target) });
+  }
+
+  /** What giving a layer other data on purpose would mean. Reads only. */
+  async replacement(key: string, { target, ...which }: LookReplacementRequest): Promise<ReplacementView> {
+    return this.pool.run('replacement', { ...(await this.base(key)), ...which, path: target && this.path(target) });
+  }
+
+  async replaceData(key: string, { target, ...order }: ReplaceRequest, who: string): Promise<AppliedView> {
+    const base = await this.base(key, who);
+    const change = await this.pool.run('plan-replace', { ...base, ...order, path: target && this.path(target) });
+    return this.apply(key, base, change, order.layers.length);
   }
 
   async paths(key: string, store: StoredForm, map: string | null): Promise<PathsPlan> {

@@ -3,8 +3,10 @@ import type { Request } from 'express';
 import {
   mendRequest,
   forgiveRequest,
+  lookReplacementRequest,
   pointRequest,
   rejectRequest,
+  replaceRequest,
   searchRequest,
   type AppliedView,
   type ForgiveRequest,
@@ -12,7 +14,10 @@ import {
   type MendRequest,
   type PointedView,
   type PointRequest,
+  type LookReplacementRequest,
   type RejectRequest,
+  type ReplaceRequest,
+  type ReplacementView,
   type SearchRequest,
 } from '@rootmap/core/contract';
 import { Workbench } from '@rootmap/engine/workbench';
@@ -48,6 +53,19 @@ export class MendController {
   @HttpCode(200)
   async forgive(@Body(new JoiPipe(forgiveRequest)) body: ForgiveRequest): Promise<{ forgiven: number }> {
     return { forgiven: await this.workbench.forgiveRejected(body.keys) };
+  }
+
+  /** What giving a layer other data on purpose would mean: facts, the fields to map, other layers that could follow. Reads only. */
+  @Post('replacement')
+  @HttpCode(200)
+  replacement(@Param('key') key: string, @Body(new JoiPipe(lookReplacementRequest)) body: LookReplacementRequest): Promise<ReplacementView> {
+    return this.workbench.replacement(key, body);
+  }
+
+  @Post('replace')
+  @HttpCode(200)
+  replace(@Param('key') key: string, @Body(new JoiPipe(replaceRequest)) body: ReplaceRequest, @Req() request: Request): Promise<AppliedView> {
+    return this.workbench.replaceData(key, body, whoOf(request));
   }
 
   @Post('apply')

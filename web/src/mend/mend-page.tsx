@@ -3,7 +3,7 @@ import { useMutation, useQueryClient } from '@tanstack/react-query';
 import { useSnackbar } from 'notistack';
 import { useMemo, useState } from 'react';
 import { Link, useSearchParams } from 'react-router';
-import type { MendLayerView, MendProjectView, MendRequest, PathRequest } from '@rootmap/core/contract';
+import type { AppliedView, MendLayerView, MendProjectView, MendRequest, PathRequest } from '@rootmap/core/contract';
 import { api } from '../api/client.js';
 import { keys, useMend } from '../api/queries.js';
 import { useApplyEdit } from '../folders/use-edit.js';
@@ -13,6 +13,7 @@ import { EmptyState, ErrorState, Sheet, Waiting } from '../parts/states.js';
 import { ExplainColumn } from './explain-column.js';
 import { PointDialog } from './point-dialog.js';
 import { ProofColumn } from './proof-column.js';
+import { ReplaceDialog } from './replace-dialog.js';
 import { StyleList } from './style-list.js';
 import { WrongColumn } from './wrong-column.js';
 
@@ -44,23 +45,32 @@ export function MendPage() {
   return mend.data.layers.length === 0 ? <OnlyStyles view={mend.data} folders={folders} /> : <Mend view={mend.data} folders={folders} />;
 }
 
-function useApply(folders: readonly PathRequest[]) {
+/** Says what was done and what is left, with the undo, and looks again. */
+function useTold() {
   const project = useOpenProject();
   const { enqueueSnackbar } = useSnackbar();
   const client = useQueryClient();
+  return async (what: string, done: AppliedView): Promise<void> => {
+    const maps = many(done.change?.files.filter((f) => f.endsWith('.owc.json')).length ?? 0, 'map');
+    enqueueSnackbar(`${what} in ${maps}; ${done.left === 0 ? 'every layer is sound now' : `${done.left} left`}. The journal takes it back.`, {
+      action: done.change ? () => <UndoButton id={done.change!.id} /> : undefined,
+    });
+    await client.invalidateQueries({ queryKey: keys.project(project.key) });
+  };
+}
+
+function useApply(folders: readonly PathRequest[]) {
+  const project = useOpenProject();
+  const told = useTold();
   return useMutation({
     mutationFn: ({ choices = [], styles = [] }: Partial<Pick<MendRequest, 'choices' | 'styles'>>) =>
       api.applyMend(project.key, { choices, styles, search: folders }),
-    onSuccess: async (done, { choices = [], styles = [] }) => {
+    onSuccess: (done, { choices = [], styles = [] }) => {
       const what = [
         ...(choices.length ? [many(choices.length, 'layer')] : []),
         ...(styles.length ? [many(styles.length, 'style')] : []),
       ].join(' and ');
-      enqueueSnackbar(
-        `${what} mended in ${many(done.change?.files.length ?? 0, 'map')}; ${done.left === 0 ? 'every layer is sound now' : `${done.left} left`}. The journal takes it back.`,
-        { action: done.change ? () => <UndoButton id={done.change!.id} /> : undefined },
-      );
-      await client.invalidateQueries({ queryKey: keys.project(project.key) });
+      return told(`${what} mended`, done);
     },
   });
 }
@@ -112,6 +122,8 @@ function Mend({ view, folders }: { view: MendProjectView; folders: readonly Path
   const project = useOpenProject();
   const [search, setSearch] = useSearchParams();
   const [pointing, setPointing] = useState<MendLayerView | null>(null);
+  const [replacing, setReplacing] = useState<{ layer: MendLayerView; isWhatStandsThere: boolean } | null>(null);
+  const told = useTold();
   const layer = view.layers.find((l) => l.key === search.get('layer')) ?? view.layers[0]!;
   const set = (change: (next: URLSearchParams) => void): void =>
     setSearch(
@@ -176,6 +188,7 @@ function Mend({ view, folders }: { view: MendProjectView; folders: readonly Path
           onUse={(path) => apply.mutate({ choices: [{ key: layer.key, path }] })}
           onRebuild={(dataset) => edit.mutate({ kind: 'rebuild-index', dataset })}
           onReject={(path) => reject.mutate({ key: layer.key, path })}
+          onReplace={(isWhatStandsThere) => setReplacing({ layer, isWhatStandsThere })}
         >
           {certain.length > 0 ? (
             <>
@@ -200,6 +213,17 @@ function Mend({ view, folders }: { view: MendProjectView; folders: readonly Path
           )}
         </ProofColumn>
       </Column>
+      {replacing && (
+        <ReplaceDialog
+          projectKey={project.key}
+          {...replacing}
+          onClose={() => setReplacing(null)}
+          onDone={(done) => {
+            setReplacing(null);
+            void told(`${many(done.applied, 'layer')} given other data`, done);
+          }}
+        />
+      )}
       {pointing && (
         <PointDialog
           projectKey={project.key}

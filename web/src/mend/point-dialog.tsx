@@ -7,6 +7,7 @@ import { FolderChooser } from '../parts/folder-chooser.js';
 import { many } from '../parts/format.js';
 import { PathText } from '../parts/path-text.js';
 import { ErrorState, Waiting } from '../parts/states.js';
+import { isDatasetFile } from './dataset-file.js';
 
 interface Props {
   readonly projectKey: string;
@@ -15,8 +16,6 @@ interface Props {
   readonly onClose: () => void;
   readonly onMend: (choices: { key: string; path: string }[]) => Promise<unknown>;
 }
-
-const DATASET = /\.(shp|geojson|gpkg|tiff?|png|jpe?g|asc|csv|tsv|dbf|kml|kmz|gpx|fgb|xlsx)$/i;
 
 /** A person shows where one layer's data is; all others that the same shift explains are offered with it. */
 export function PointDialog({ projectKey, layer, folders, onClose, onMend }: Props) {
@@ -32,7 +31,7 @@ export function PointDialog({ projectKey, layer, folders, onClose, onMend }: Pro
         open
         title={`Where is the data of “${layer.title}”?`}
         useFolderLabel="It is in this folder"
-        acceptsFile={(name) => DATASET.test(name)}
+        acceptsFile={isDatasetFile}
         onChoose={choose}
         onClose={onClose}
       />

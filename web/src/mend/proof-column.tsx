@@ -27,11 +27,13 @@ interface Props {
   readonly onUse: (path: string) => void;
   readonly onReject: (path: string) => void;
   readonly onRebuild: (dataset: PathRequest) => void;
+  /** Other data on purpose; `isWhatStandsThere`: that which has its name now. */
+  readonly onReplace: (isWhatStandsThere: boolean) => void;
   readonly children: ReactNode;
 }
 
 /** What is the matter, remembered against found, what the map needs of it, and exactly what will be written. */
-export function ProofColumn({ layer, busy, onPoint, onUse, onReject, onRebuild, children }: Props) {
+export function ProofColumn({ layer, busy, onPoint, onUse, onReject, onRebuild, onReplace, children }: Props) {
   const best = layer.candidates[0];
   const proposed = layer.after === null ? undefined : best;
   const others = proposed ? layer.candidates.slice(1, 1 + MOST_OTHERS) : layer.candidates.slice(0, MOST_OTHERS);
@@ -122,11 +124,15 @@ export function ProofColumn({ layer, busy, onPoint, onUse, onReject, onRebuild, 
             Say which place it is
           </Button>
         )}
-        {layer.before.state !== 'absent' && (
-          <Button onClick={onPoint} sx={{ alignSelf: 'flex-start' }}>
-            Point to its data instead
+        {layer.before.state === 'different' && (
+          <Button variant="outlined" onClick={() => onReplace(true)} sx={{ alignSelf: 'flex-start' }}>
+            It is meant: use what stands there
           </Button>
         )}
+        <Stack direction="row" spacing={1}>
+          {layer.before.state !== 'absent' && <Button onClick={onPoint}>Point to its data instead</Button>}
+          <Button onClick={() => onReplace(false)}>Use other data on purpose</Button>
+        </Stack>
       </Stack>
       <Stack
         direction="row"
