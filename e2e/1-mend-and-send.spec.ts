@@ -20,7 +20,7 @@ test('the moved map is mended with two clicks, the map file changes in its addre
   const before = readFileSync(map, 'utf8');
   await openStop(page, STUDY, 'overview');
   await page.getByText('4 layers are adrift in Mooring options').waitFor();
-  await page.getByRole('link', { name: 'See the proof and mend 4' }).click();
+  await page.getByRole('link', { name: 'See the proof and mend 4: 4 layers are adrift in Mooring options' }).click();
   const card = page.getByRole('region', { name: 'What explains it' });
   await expect(card.getByText('delivered/moorings_2026')).toBeVisible();
   await card.getByRole('button', { name: 'Mend these: 4 layers' }).click();

@@ -66,7 +66,7 @@ test('a stick is pulled and comes back under another letter', async ({ page }) =
   await name.locator('xpath=ancestor::*[.//button][1]').getByRole('button', { name: 'Rename' }).click();
   await expect(page.getByText(/2 layers are adrift in Regional overview/)).toBeVisible();
   await page.keyboard.press('Escape');
-  await page.getByRole('link', { name: /See the proof and mend 2/ }).click();
+  await page.getByRole('link', { name: /See the proof and mend 2: .* Regional overview/ }).click();
   await expect(page.getByRole('region', { name: 'What explains it' }).getByText('certain').first()).toBeVisible();
   await page.getByRole('button', { name: 'Demo devices' }).click();
   await name.fill('E:');

@@ -236,6 +236,5 @@ const ENDINGS = ['shp', 'shx', 'dbf', 'prj', 'cpg'] as const;
 
 function moveDataset(from: string, to: string, names: readonly string[]): void {
   mkdirSync(to, { recursive: true });
-  for (const name of names)
-    for (const ending of ENDINGS) renameSync(join(from, `${name}.${ending}`), join(to, `${name}.${ending}`));
+  for (const name of names) for (const ending of ENDINGS) renameSync(join(from, `${name}.${ending}`), join(to, `${name}.${ending}`));
 }

@@ -19,6 +19,8 @@ export * from './intake/plan-intake.js';
 export * from './intake/unpack.js';
 export * from './mend/gather.js';
 export * from './mend/packed.js';
+export { hrefFor } from './mend/patch-layer.js';
+export * from './mend/replace-data.js';
 export * from './mend/plan-mend.js';
 export * from './move/expand.js';
 export * from './move/known-maps.js';

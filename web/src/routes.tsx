@@ -18,6 +18,7 @@ export const router = createBrowserRouter([
       { path: '/new', lazy: () => import('./new/new-project-page.js').then((m) => ({ Component: m.NewProjectPage })) },
       { path: '/places', lazy: () => import('./places/places-page.js').then((m) => ({ Component: m.PlacesPage })) },
       { path: '/mend', lazy: () => import('./mend/all-projects-page.js').then((m) => ({ Component: m.AllProjectsPage })) },
+      { path: '/mend/map', lazy: () => import('./mend/lone-map-page.js').then((m) => ({ Component: m.LoneMapPage })) },
       { path: '/receive', lazy: () => import('./send/receive-page.js').then((m) => ({ Component: m.ReceivePage })) },
       { path: '/journal', lazy: () => import('./journal/journal-page.js').then((m) => ({ Component: m.JournalPage })) },
       { path: '/help', lazy: () => import('./frame/help-page.js').then((m) => ({ Component: m.HelpPage })) },

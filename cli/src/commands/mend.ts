@@ -18,11 +18,18 @@ import type { Call, Command } from '../command.js';
 import { withJournal } from '../journal.js';
 import { heads, scopeOf, who } from '../scope.js';
 import { many } from '../text.js';
+import { replaceData } from './replace-data.js';
 
 export const mend: Command = {
-  usage: 'mend FOLDER|MAP… [--search FOLDER]… [--least certain|likely] [--apply]',
+  usage: 'mend FOLDER|MAP… [--search FOLDER]… [--least certain|likely] [--replace LAYER=DATASET [--field OLD=NEW]…] [--apply]',
   summary: 'Finds where the data of broken layers is now, says why, and with --apply rewrites their references.',
-  flags: { search: { type: 'string', multiple: true }, least: { type: 'string' }, apply: { type: 'boolean' } },
+  flags: {
+    search: { type: 'string', multiple: true },
+    least: { type: 'string' },
+    replace: { type: 'string' },
+    field: { type: 'string', multiple: true },
+    apply: { type: 'boolean' },
+  },
   paths: [1, 1000],
   run: async (call) => {
     const least = call.flags['least'] ?? 'certain';
@@ -30,6 +37,7 @@ export const mend: Command = {
       throw new ProblemError({ code: 'wrong-use', message: 'Say --least certain or --least likely.' });
     const search = ((call.flags['search'] ?? []) as readonly string[]).map((f) => resolve(call.cwd, f));
     const scopes = scopesOf(call);
+    if (call.flags['replace'] !== undefined) return replaceData(call, scopes[0]!);
     const works = scopes.map((scope) => explainBroken(scope, search));
     const inside = new Map<string, readonly Packed[]>();
     for (const work of works) for (const [key, list] of await findPacked(work)) inside.set(key, list);

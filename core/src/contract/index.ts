@@ -4,6 +4,7 @@ export * from './exports.js';
 export * from './geodatabases.js';
 export * from './views.js';
 export * from './maps.js';
+export * from './lone-maps.js';
 export * from './replacements.js';
 export * from './requests.js';
 export * from './rows.js';

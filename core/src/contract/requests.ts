@@ -28,13 +28,26 @@ export const placeRequest = Joi.object<PlaceRequest>({
   driveNames: Joi.array().items(Joi.string().max(400)).max(20).default([]),
 });
 
+/** How far is looked by itself: what is near, or the known places too while something is not explained. */
+export type MendReach = 'near' | 'places';
+export interface SearchRequest {
+  /** Folders looked in beside those of the project. */
+  readonly search: readonly PathRequest[];
+  readonly reach: MendReach;
+}
+const searched = {
+  search: Joi.array().items(pathRequest).max(50).default([]),
+  reach: Joi.string().valid('near', 'places').default('places'),
+};
+
 export interface MendRequest {
   /** Which layer gets which dataset (`path` of a candidate). */
   readonly choices: readonly { readonly key: string; readonly path: string }[];
   /** Keys of the styles that are written as proposed. */
   readonly styles: readonly string[];
-  /** Folders looked in beside those of the project, as they were when the proposal was made. */
+  /** Where was looked when the proposal was made. */
   readonly search: readonly PathRequest[];
+  readonly reach: MendReach;
 }
 export const mendRequest = Joi.object<MendRequest>({
   choices: Joi.array()
@@ -42,25 +55,21 @@ export const mendRequest = Joi.object<MendRequest>({
     .max(50_000)
     .required(),
   styles: Joi.array().items(Joi.string().max(8192)).max(50_000).default([]),
-  search: Joi.array().items(pathRequest).max(50).default([]),
+  ...searched,
 });
 
-export interface SearchRequest {
-  readonly search: readonly PathRequest[];
-}
-export const searchRequest = Joi.object<SearchRequest>({ search: Joi.array().items(pathRequest).max(50).default([]) });
+export const searchRequest = Joi.object<SearchRequest>(searched);
 
-export interface PointRequest {
+export interface PointRequest extends SearchRequest {
   /** The layer that is pointed for. */
   readonly key: string;
   /** A dataset's main file, or a folder. */
   readonly target: PathRequest;
-  readonly search: readonly PathRequest[];
 }
 export const pointRequest = Joi.object<PointRequest>({
   key: Joi.string().max(8192).required(),
   target: pathRequest.required(),
-  search: Joi.array().items(pathRequest).max(50).default([]),
+  ...searched,
 });
 
 /** 'Not this one': a dataset that a layer is never offered again. */
@@ -72,7 +81,7 @@ export interface RejectRequest {
 export const rejectRequest = Joi.object<RejectRequest & SearchRequest>({
   key: Joi.string().max(8192).required(),
   path: Joi.string().max(8192).required(),
-  search: Joi.array().items(pathRequest).max(50).default([]),
+  ...searched,
 });
 /** Layers that are offered again what was turned down for them. */
 export interface ForgiveRequest {

@@ -172,6 +172,7 @@ export interface MendLayerView {
 /** A style in a file of its own that is not where the map says. */
 export interface MendStyleView {
   readonly key: string;
+  readonly map: string;
   readonly title: string;
   readonly mapTitle: string;
   readonly before: string;
@@ -219,7 +220,13 @@ export interface MendProjectView {
   readonly shifts: readonly MendShiftView[];
   readonly layers: readonly MendLayerView[];
   readonly styles: readonly MendStyleView[];
-  readonly searched: { readonly folders: readonly string[]; readonly datasets: number; readonly isStopped: boolean };
+  /** `isStopped`: the places hold more than is looked at unasked. `isWider`: something is not explained, and there is more to look through. */
+  readonly searched: {
+    readonly folders: readonly string[];
+    readonly datasets: number;
+    readonly isStopped: boolean;
+    readonly isWider: boolean;
+  };
   readonly damaged: readonly { readonly path: string; readonly message: string }[];
 }
 
@@ -295,4 +302,6 @@ export type ServerEvent =
   | { readonly type: 'projects' }
   | { readonly type: 'places' }
   | { readonly type: 'journal' }
+  /** What a search for data is on; `key` of the project or lone map. */
+  | { readonly type: 'search'; readonly key: string; readonly item: string }
   | { readonly type: 'job'; readonly job: JobView };

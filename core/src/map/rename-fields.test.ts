@@ -15,9 +15,7 @@ const names = new Map([
 test('a filter keeps its texts, keywords, functions and other fields', () => {
   const before = `cover > 10 AND "name" LIKE 'cover name%' or year(depth) = 4 and year is not null and "Cover" = cover`;
   const after = renameInFilter(before, names);
-  expect(after).toBe(
-    `COVER_PCT > 10 AND "bed ""A""" LIKE 'cover name%' or year(depth) = 4 and "in" is not null and "Cover" = COVER_PCT`,
-  );
+  expect(after).toBe(`COVER_PCT > 10 AND "bed ""A""" LIKE 'cover name%' or year(depth) = 4 and "in" is not null and "Cover" = COVER_PCT`);
 });
 
 test('what comes out is a filter (OGC 21-065r2 as it is parsed here) on the new fields', () => {
@@ -38,9 +36,17 @@ test('names are changed at once: two that change places do', () => {
 });
 
 test('a style: PropertyName (SLD 1.0) and ValueReference (FES 2.0) under any prefix; literals stay; names are escaped', () => {
-  const style =
-    '<ogc:PropertyName>cover</ogc:PropertyName><ogc:Literal>cover</ogc:Literal><fes:ValueReference> name </fes:ValueReference>';
-  expect(renameInStyle(style, new Map([['cover', 'a<b&c'], ['name', 'n']]))).toBe( // prettier-ignore
+  const style = '<ogc:PropertyName>cover</ogc:PropertyName><ogc:Literal>cover</ogc:Literal><fes:ValueReference> name </fes:ValueReference>';
+  expect(
+    renameInStyle(
+      style,
+      new Map([
+        ['cover', 'a<b&c'],
+        ['name', 'n'],
+      ]),
+    ),
+  ).toBe(
+    // prettier-ignore
     '<ogc:PropertyName>a&lt;b&amp;c</ogc:PropertyName><ogc:Literal>cover</ogc:Literal><fes:ValueReference>n</fes:ValueReference>',
   );
 });
@@ -60,7 +66,10 @@ const map = (ours: unknown): string =>
   );
 
 test.each([
-  [{ filter: 'cover > 1', label: '{cover} %' }, { filter: 'COVER_PCT > 1', label: '{COVER_PCT} %' }],
+  [
+    { filter: 'cover > 1', label: '{cover} %' },
+    { filter: 'COVER_PCT > 1', label: '{COVER_PCT} %' },
+  ],
   [{ filter: { expression: 'cover > 1' }, label: { template: '{cover}', size: 9 } }, { filter: { expression: 'COVER_PCT > 1' }, label: { template: '{COVER_PCT}', size: 9 } }], // prettier-ignore
   [{ label: { field: 'cover' } }, { label: { field: 'COVER_PCT' } }],
 ])('one layer is patched in filter, label and style, the other stays: %j', (before, after) => {

@@ -1,3 +1,4 @@
+import { join } from 'node:path';
 import {
   climb,
   fingerprintOf,
@@ -73,7 +74,7 @@ export interface Reached {
 }
 
 export interface ReachOptions {
-  /** Called between folders; throwing from it ends the search. */
+  /** Called with each folder's path; throwing from it ends the search. */
   readonly onFolder?: (path: string, files: number) => void;
   /** Folders that were looked through before: what stands there is left out. */
   readonly without?: readonly string[];
@@ -82,7 +83,10 @@ export interface ReachOptions {
 /** Every dataset below the folders, headers read. A folder that cannot be opened is passed over; the listing says so. */
 export function reachDatasets(folders: readonly string[], scope: Scope, { onFolder, without = [] }: ReachOptions = {}): Reached[] {
   return folders.flatMap((folder) => {
-    const listing = listFiles(folder, { confinedTo: confinementOf(folder, scope.places), ...(onFolder ? { onFolder } : {}) });
+    const listing = listFiles(folder, {
+      confinedTo: confinementOf(folder, scope.places),
+      ...(onFolder ? { onFolder: (path: string, files: number) => onFolder(join(folder, path), files) } : {}),
+    });
     const isKnown = (path: string): boolean => without.some((w) => `${folder}/${path}`.startsWith(`${w}/`));
     const base = locationOf(folder, scope.places);
     return groupFiles(listing.files)
@@ -116,6 +120,7 @@ export function withFullFingerprints(
   reached: readonly Reached[],
   broken: readonly BrokenLayer[],
   read: ReadWhole = ({ folder, dataset }) => fullFingerprint(folder, dataset),
+  onDataset: (path: string) => void = () => undefined,
 ): Reached[] {
   const sizes = new Set<string>();
   const contents = new Set<string>();
@@ -129,6 +134,7 @@ export function withFullFingerprints(
     const f = r.target.fingerprint;
     const content = f.raster ? `${f.raster.width}×${f.raster.height}` : `${f.count}`;
     if (r.target.damaged || f.hash !== null || (!sizes.has(mainBytes(f)) && !contents.has(content))) return r;
+    onDataset(join(r.folder, r.dataset.group.path));
     return { ...r, target: { ...r.target, fingerprint: read(r) } };
   });
 }

@@ -61,8 +61,13 @@ export interface MendView {
   readonly layers: readonly MendedLayer[];
   readonly styles: readonly MendedStyle[];
   readonly damaged: readonly { readonly path: string; readonly message: string }[];
-  /** `isStopped`: the known places hold more than is looked at unasked. */
-  readonly searched: { readonly folders: readonly string[]; readonly datasets: number; readonly isStopped: boolean };
+  /** `isStopped`: the known places hold more than is looked at unasked. `isWider`: something is not explained, and they were not looked at. */
+  readonly searched: {
+    readonly folders: readonly string[];
+    readonly datasets: number;
+    readonly isStopped: boolean;
+    readonly isWider: boolean;
+  };
 }
 
 /** Everything a mend is made of, so that parts of it can be chosen and applied. */
@@ -84,8 +89,10 @@ const EXPLAINED: readonly Verdict[] = ['certain', 'likely'];
 export interface ExplainOptions {
   /** What people decided before. */
   readonly memory?: MendMemory;
-  /** Called between folders, with the path below the folder searched; throwing from it ends the work. */
-  readonly onFolder?: (path: string) => void;
+  /** How far is looked: what is near, or the known places too while something is not explained. */
+  readonly reach?: 'near' | 'places';
+  /** Called with the path of each folder looked into and each dataset read; throwing from it ends the work. */
+  readonly onItem?: (path: string) => void;
   /** Left out, every dataset that needs it is read anew. */
   readonly read?: ReadWhole | undefined;
 }
@@ -97,7 +104,7 @@ export interface ExplainOptions {
 export function explainBroken(
   scope: Scope,
   added: readonly string[] = [],
-  { memory = NO_MEMORY, onFolder = () => undefined, read }: ExplainOptions = {},
+  { memory = NO_MEMORY, reach = 'places', onItem = () => undefined, read }: ExplainOptions = {},
 ): MendWork {
   const seen = readMaps(scope);
   const broken = brokenLayers(seen, scope);
@@ -108,16 +115,19 @@ export function explainBroken(
   let proposals: readonly Proposal[] = [];
   let shifts: readonly Shift[] = [];
   let isStopped = false;
+  let isWider = false;
   for (const step of broken.length || styles.length ? searchSteps(scope, seen, added) : []) {
+    isWider = step.what === 'places' && reach === 'near';
+    if (isWider) break;
     const next = step.folders.filter((f) => !folders.includes(f));
     if (broken.length > 0) {
-      const options = { onFolder, without: folders };
+      const options = { onFolder: onItem, without: folders };
       const found = step.what === 'near' ? reachDatasets(next, scope, options) : reachWithin(next, scope, options);
       if (found === null) {
         isStopped = true;
         break;
       }
-      reached = withFullFingerprints([...reached, ...found], layers, read);
+      reached = withFullFingerprints([...reached, ...found], layers, read, onItem);
     }
     folders.push(...next);
     const plan = matchLayers(
@@ -131,7 +141,7 @@ export function explainBroken(
     if (proposals.every((p) => EXPLAINED.includes(p.verdict))) break;
   }
   const work = { scope, seen, broken, styles, reached, proposals, shifts };
-  return { ...work, view: toView(work, outermost(folders), isStopped) };
+  return { ...work, view: toView(work, outermost(folders), { isStopped, isWider }) };
 }
 
 /** Null: there is more in these folders than a search that nobody asked for looks at. */
@@ -159,7 +169,11 @@ function asSpelled(layer: string, j: LayerSeen['judgement']): Proposal {
   return { layer, verdict: 'certain', candidates: [candidate], shift: null };
 }
 
-function toView(work: Omit<MendWork, 'view'>, folders: readonly string[], isStopped: boolean): MendView {
+function toView(
+  work: Omit<MendWork, 'view'>,
+  folders: readonly string[],
+  ended: Pick<MendView['searched'], 'isStopped' | 'isWider'>,
+): MendView {
   const { scope, broken, proposals, shifts } = work;
   const mendable = broken.map(({ map, seen }, i): MendedLayer => {
     const p = proposals[i]!;
@@ -199,7 +213,7 @@ function toView(work: Omit<MendWork, 'view'>, folders: readonly string[], isStop
     }),
     styles: mendStyles(work.styles, shifts, folders, scope),
     damaged: work.seen.damaged,
-    searched: { folders, datasets: work.reached.length, isStopped },
+    searched: { folders, datasets: work.reached.length, ...ended },
   };
 }
 

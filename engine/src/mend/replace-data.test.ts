@@ -46,7 +46,11 @@ const mapText = (id: string): string =>
       features: [
         { type: 'Feature', id: 'plain', properties: { title: 'Plain', offerings: [{ code: 'urn:x-rootmap:offering:shapefile', contents: [{ type: 'application/x-shapefile', href: '../data/beds.shp' }] }], rootmap: { filter: "cover_pct > '1'", label: '{name}' } } }, // prettier-ignore
         { type: 'Feature', id: 'styled', properties: { title: 'Styled', offerings: [{ code: 'urn:x-rootmap:offering:shapefile', contents: [{ type: 'application/x-shapefile', href: '../data/beds.shp' }], styles: [{ name: 's', content: { href: 'beds.sld' } }] }] } }, // prettier-ignore
-        { type: 'Feature', id: 'gone', properties: { title: 'Gone', offerings: [{ code: 'x', contents: [{ href: '../data/gone.shp' }] }] } },
+        {
+          type: 'Feature',
+          id: 'gone',
+          properties: { title: 'Gone', offerings: [{ code: 'x', contents: [{ href: '../data/gone.shp' }] }] },
+        },
       ],
     },
     null,
@@ -57,7 +61,10 @@ const read = ({ folder, dataset }: Parameters<typeof lookAtReplacement>[3] exten
   fullFingerprint(folder, dataset);
 const keyOf = (map: string, layer: string): string => {
   const seen = readMaps(t.scope('p')).maps.find((m) => m.path.endsWith(`${map}.owc.json`))!;
-  return layerKey(seen, seen.layers.find((l) => l.layer.id === layer)!);
+  return layerKey(
+    seen,
+    seen.layers.find((l) => l.layer.id === layer)!,
+  );
 };
 const NEW = () => ({ path: t.at('p/data/beds_2026.shp'), table: null });
 const FIELDS = new Map([
@@ -105,7 +112,10 @@ test('written: addresses, fields, what is remembered; a style file stays and get
 
 test('data that stands under its name and is not what is remembered can be meant: it is remembered from then on', async () => {
   const remembered = fingerprintIn('beds_2026');
-  const old = text('p/maps/a.owc.json').replace(`"filter": "cover_pct > '1'"`, `"filter": "", "fingerprint": ${JSON.stringify(remembered)}`);
+  const old = text('p/maps/a.owc.json').replace(
+    `"filter": "cover_pct > '1'"`,
+    `"filter": "", "fingerprint": ${JSON.stringify(remembered)}`,
+  );
   writeFileSync(t.at('p/maps/a.owc.json'), old);
   expect(readMaps(t.scope('p')).maps[0]!.layers[0]!.judgement.state).toBe('different');
   const change = planReplace(t.scope('p'), { layers: [keyOf('a', 'plain')], to: { path: null, table: null }, fields: new Map() }, 'test', read); // prettier-ignore

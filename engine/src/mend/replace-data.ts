@@ -81,8 +81,7 @@ export function lookAtReplacement(scope: Scope, key: string, to: NewData, read: 
   if (!location) throw new ProblemError({ code: 'missing', path: first.seen.layer.reference?.href ?? first.seen.layer.title });
   const common = { scope, seen, location, layers };
   const { found, dataset, folder } = seen.looker.look(location, to.table);
-  if (found.kind === 'table-not-named')
-    return { ...common, tables: found.tables, data: null, proposed: new Map(), warnings: [] };
+  if (found.kind === 'table-not-named') return { ...common, tables: found.tables, data: null, proposed: new Map(), warnings: [] };
   if (!dataset || folder === null || found.kind !== 'dataset')
     throw new ProblemError({ code: 'wrong-use', message: `${location.segments.join('/')} cannot be drawn by a layer. Choose a dataset that can be read.` }); // prettier-ignore
   const fingerprint = read({ folder, dataset });
@@ -208,8 +207,7 @@ function copyOf(path: string, text: string, target: Target, taken: ReadonlyMap<s
   for (let n = 1; ; n++) {
     const name = `${basename(path, ending)}_${data}${n === 1 ? '' : `_${n}`}${ending}`;
     const at = join(dirname(path), name);
-    if (!used.has(at) && !existsSync(at))
-      return { kind: 'write' as const, path: at, before: null, after: Buffer.from(text, 'utf8'), name };
+    if (!used.has(at) && !existsSync(at)) return { kind: 'write' as const, path: at, before: null, after: Buffer.from(text, 'utf8'), name };
   }
 }
 

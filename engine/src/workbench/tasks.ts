@@ -6,6 +6,7 @@ import type {
   CrsAdvice,
   CrsCandidate,
   DigitiseRequest,
+  DroppedMapRequest,
   DuplicatesView,
   EditableRequest,
   EditableView,
@@ -25,6 +26,7 @@ import type {
   MapCrsView,
   MapDocView,
   MendProjectView,
+  MendReach,
   MendRequest,
   NewLayerView,
   OutsideView,
@@ -91,6 +93,7 @@ import { knownFingerprint } from '../fingerprint/known-fingerprint.js';
 import type { ReadWhole } from '../mend/gather.js';
 import { findPacked } from '../mend/packed.js';
 import { acceptedMoves, explainBroken, planMend, type ExplainOptions } from '../mend/plan-mend.js';
+import { findMap } from '../mend/stray-maps.js';
 import { lookAtReplacement, planReplace } from '../mend/replace-data.js';
 import { memoryOf, type KeptMemory } from './mend-memory.js';
 import { checkOpened, confine } from '../places/confine.js';
@@ -112,15 +115,18 @@ import type { IndexStore } from '../survey/survey-index.js';
 import { helperFor } from './survey-helper.js';
 import { choose, chooseStyles, pointOut, rejectionOf, viewMend } from './view-mend.js';
 import { shownPath, viewProject } from './view-project.js';
+import { aboutMap, viewStrayMaps, type StrayMaps } from './view-lone-maps.js';
 import { viewReplacement } from './view-replacement.js';
 
 /** What every task starts from: places as configured, and the root. All of it can be cloned to a worker. */
 /** Folders to look in too, and what people decided before. */
-type MendBase = TaskBase & { readonly search: readonly string[]; readonly memory: KeptMemory };
+type MendBase = TaskBase & { readonly search: readonly string[]; readonly reach: MendReach; readonly memory: KeptMemory };
 export interface TaskBase {
   readonly places: readonly PlaceSetting[];
   readonly root: string;
   readonly who: string;
+  /** Real path of the one map that is mended by itself; left out: the root is meant. */
+  readonly alone?: string;
 }
 
 /**
@@ -144,6 +150,9 @@ export interface Tasks {
     out: { change: PlannedChange | null; applied: number; accepted: MendMemory['accepted'] };
   };
   point: { in: MendBase & { key: string; path: string }; out: PointedView };
+  'about-map': { in: TaskBase; out: { title: string; layers: number } };
+  'stray-maps': { in: Pick<TaskBase, 'places'>; out: StrayMaps };
+  'find-map': { in: Pick<TaskBase, 'places'> & DroppedMapRequest; out: readonly string[] };
   replacement: { in: TaskBase & Pick<LookReplacementRequest, 'key' | 'table'> & { path: string | null }; out: ReplacementView };
   'plan-replace': { in: TaskBase & Omit<ReplaceRequest, 'target'> & { path: string | null }; out: PlannedChange };
   paths: { in: TaskBase & { store: StoredForm; map: string | null }; out: PathsPlan };
@@ -230,8 +239,10 @@ let previews: Promise<Previews> | null = null;
 const previewsOf = (dataFolder: string): Promise<Previews> =>
   (previews ??= import('../preview/preview.js').then((m) => new m.Previews(dataFolder)));
 
-const scopeOf = (base: TaskBase, withoutMaps = false): Scope =>
-  findScope(base.root, { places: base.places.map(openPlace), root: base.root, withoutMaps });
+function scopeOf(base: TaskBase, withoutMaps = false): Scope {
+  const places = base.places.map(openPlace);
+  return base.alone === undefined ? findScope(base.root, { places, root: base.root, withoutMaps }) : findScope(base.alone, { places });
+}
 
 /** Runs in a worker thread: everything here may read the disk synchronously. `progress` reports what it is on. */
 export async function runTask<N extends TaskName>(
@@ -251,8 +262,10 @@ const readKnown =
     knownFingerprint(found, dataFolder);
 
 /** What people decided, and what is known of the data. */
-const mendOptions = ({ memory }: MendBase, dataFolder: string): ExplainOptions => ({
+const mendOptions = ({ memory, reach }: MendBase, dataFolder: string, progress: Progress): ExplainOptions => ({
   memory: memoryOf(memory),
+  reach,
+  onItem: (path) => progress(path, 0),
   read: readKnown(dataFolder),
 });
 
@@ -270,13 +283,13 @@ const TASKS: {
     return textOf(view);
   },
   mend: async (input, dataFolder, progress) => {
-    const onFolder = (path: string): void => progress(path, 0);
-    const work = explainBroken(scopeOf(input), input.search, { ...mendOptions(input, dataFolder), onFolder });
+    const work = explainBroken(scopeOf(input), input.search, mendOptions(input, dataFolder, progress));
     return viewMend(work, await findPacked(work));
   },
-  reject: (input, dataFolder) => rejectionOf(explainBroken(scopeOf(input), input.search, mendOptions(input, dataFolder)), input),
-  'plan-mend': (input, dataFolder) => {
-    const work = explainBroken(scopeOf(input), input.search, mendOptions(input, dataFolder));
+  reject: (input, dataFolder, progress) =>
+    rejectionOf(explainBroken(scopeOf(input), input.search, mendOptions(input, dataFolder, progress)), input),
+  'plan-mend': (input, dataFolder, progress) => {
+    const work = explainBroken(scopeOf(input), input.search, mendOptions(input, dataFolder, progress));
     const choices = choose(work, input.choices);
     return {
       change: planMend(work, choices, input.who, chooseStyles(work, input.styles)),
@@ -284,7 +297,11 @@ const TASKS: {
       accepted: acceptedMoves(work, choices),
     };
   },
-  point: (input, dataFolder) => pointOut(scopeOf(input), input.key, input.path, input.search, mendOptions(input, dataFolder)),
+  point: (input, dataFolder, progress) =>
+    pointOut(scopeOf(input), input.key, input.path, input.search, mendOptions(input, dataFolder, progress)),
+  'about-map': (input) => aboutMap(scopeOf(input)),
+  'stray-maps': ({ places }, _dataFolder, progress) => viewStrayMaps(places.map(openPlace), (path) => progress(path, 0)),
+  'find-map': ({ places, name, text }, _dataFolder, progress) => findMap(places.map(openPlace), name, text, (path) => progress(path, 0)),
   replacement: (input, dataFolder) => viewReplacement(lookAtReplacement(scopeOf(input), input.key, input, readKnown(dataFolder))),
   'plan-replace': (input, dataFolder) => {
     const order = { layers: input.layers, to: input, fields: new Map(Object.entries(input.fields)) };

@@ -11,7 +11,8 @@ import type { MapsSeen } from '../project/read-maps.js';
 import type { Scope } from '../project/scope.js';
 import { factsOf, recordedFolder, shownPath } from './view-project.js';
 
-export const titleOf = (map: { path: string; file: { title: string } }): string => map.file.title || map.path.slice(map.path.lastIndexOf('/') + 1);
+export const titleOf = (map: { path: string; file: { title: string } }): string =>
+  map.file.title || map.path.slice(map.path.lastIndexOf('/') + 1);
 
 /** The plan of a mend as the web app shows it. */
 export function viewMend(work: MendWork, packed: ReadonlyMap<string, readonly Packed[]>): MendProjectView {
@@ -70,7 +71,7 @@ export function viewMend(work: MendWork, packed: ReadonlyMap<string, readonly Pa
       maps: new Set(s.layers.map((l) => l.map)).size,
     })),
     styles: work.view.styles.map(({ key, title, map, before, after, verdict, evidence }) => {
-      return { key, title, mapTitle: titles.get(map)!, before, after, verdict, evidence };
+      return { key, map, title, mapTitle: titles.get(map)!, before, after, verdict, evidence };
     }),
     searched: work.view.searched,
     damaged: work.view.damaged,

@@ -12,6 +12,7 @@ import type {
   MendProjectView,
   MendRequest,
   LookReplacementRequest,
+  PointRequest,
   RejectRequest,
   ReplaceRequest,
   ReplacementView,
@@ -39,6 +40,7 @@ import { GeodatabaseDesk } from './geodatabase-desk.js';
 import { DraftShelf } from './draft-shelf.js';
 import { Jobs } from './jobs.js';
 import { MapDesk } from './map-desk.js';
+import { LoneMaps } from './lone-maps.js';
 import { MendMemoryBook } from './mend-memory.js';
 import { MissedMoves } from './missed-moves.js';
 import { OriginalsBook } from './originals-book.js';
@@ -89,6 +91,8 @@ export class Workbench {
   readonly geodatabases: GeodatabaseDesk;
   readonly exports: ExportDesk;
   readonly maps: MapDesk;
+  /** Maps that are mended by themselves. */
+  readonly loneMaps: LoneMaps;
   private readonly searching = new Set<string>();
 
   private constructor(
@@ -110,6 +114,7 @@ export class Workbench {
     this.folders = new FolderDesk(this);
     this.sources = new SourceDesk(this, join(options.dataFolder, 'arrivals'));
     this.geodatabases = new GeodatabaseDesk(this);
+    this.loneMaps = new LoneMaps(this);
     this.exports = new ExportDesk(this);
     this.maps = new MapDesk(this, new DraftShelf(store), join(options.dataFolder, 'cache', 'maps'));
     this.pictures = new PictureDesk(this, ...picturePools);
@@ -232,6 +237,8 @@ export class Workbench {
   }
 
   async base(key: string, who = 'web'): Promise<TaskBase> {
+    const lone = this.loneMaps.base(key, who);
+    if (lone) return lone;
     const row = await this.book.row(key);
     const place = this.places.opened().find((p) => p.name === row.place);
     if (!place?.present) throw new ProblemError({ code: 'place-absent', place: row.place });
@@ -305,17 +312,20 @@ export class Workbench {
 
   // Mending and paths
 
-  private search = (folders: readonly PathRequest[]): string[] => folders.map((f) => this.path(f));
-
-  private async mendBase(key: string, folders: readonly PathRequest[], who?: string) {
-    return { ...(await this.base(key, who)), search: this.search(folders), memory: await this.mendMemory.read() };
+  private async mendBase(key: string, { search, reach }: SearchRequest, who?: string) {
+    return { ...(await this.base(key, who)), search: search.map((f) => this.path(f)), reach, memory: await this.mendMemory.read() };
   }
 
-  async mend(key: string, folders: readonly PathRequest[], signal?: AbortSignal): Promise<MendProjectView> {
-    return this.pool.run('mend', await this.mendBase(key, folders), signal ? { signal } : {});
+  /** What explains the broken layers; what it is on is told to everybody who shows it. */
+  async mend(key: string, search: SearchRequest, signal?: AbortSignal): Promise<MendProjectView> {
+    const progress = (path: string): void => {
+      const at = locate(toAddress(path), this.places.opened());
+      this.options.publish({ type: 'search', key, item: at ? [at.place, ...at.segments].join('/') : path });
+    };
+    return this.pool.run('mend', await this.mendBase(key, search), { progress, ...(signal ? { signal } : {}) });
   }
 
-  async applyMend(key: string, { choices, styles, search }: MendRequest, who: string): Promise<AppliedView> {
+  async applyMend(key: string, { choices, styles, ...search }: MendRequest, who: string): Promise<AppliedView> {
     const base = await this.mendBase(key, search, who);
     const { change, applied, accepted } = await this.pool.run('plan-mend', { ...base, choices, styles });
     const done = await this.apply(key, base, change, applied);
@@ -324,16 +334,16 @@ export class Workbench {
   }
 
   /** 'Not this one': the layer is never offered that dataset again. */
-  async rejectCandidate(key: string, { search, ...which }: RejectRequest & SearchRequest): Promise<void> {
-    await this.mendMemory.reject(await this.pool.run('reject', { ...(await this.mendBase(key, search)), ...which }));
+  async rejectCandidate(key: string, { search, reach, ...which }: RejectRequest & SearchRequest): Promise<void> {
+    await this.mendMemory.reject(await this.pool.run('reject', { ...(await this.mendBase(key, { search, reach })), ...which }));
   }
 
   forgiveRejected(layers: readonly string[]): Promise<number> {
     return this.mendMemory.forgive(layers);
   }
 
-  async point(key: string, layer: string, target: PathRequest, folders: readonly PathRequest[]): Promise<PointedView> {
-    return this.pool.run('point', { ...(await this.mendBase(key, folders)), key: layer, path: this.path(target) });
+  async point(key: string, { key: layer, target, ...search }: PointRequest): Promise<PointedView> {
+    return this.pool.run('point', { ...(await this.mendBase(key, search)), key: layer, path: this.path(target) });
   }
 
   /** What giving a layer other data on purpose would mean. Reads only. */
@@ -368,7 +378,7 @@ export class Workbench {
     const done = change && (await runChange(change, run));
     if (done) await this.follow(done);
     const now = await this.base(key, base.who);
-    this.changed(projectKey(now.root));
+    this.changed(now.alone === undefined ? projectKey(now.root) : key);
     this.options.publish({ type: 'journal' });
     return { change: done && viewChange(done), applied, left: await this.pool.run('left', now) };
   }

@@ -1,7 +1,10 @@
-import { Body, Controller, HttpCode, Inject, Module, Param, Post, Req } from '@nestjs/common';
-import type { Request } from 'express';
+import { Body, Controller, Get, HttpCode, Inject, Module, Param, Post, Req, Res } from '@nestjs/common';
+import type { Request, Response } from 'express';
 import {
+  droppedMapRequest,
+  keepMapRequest,
   mendRequest,
+  pathRequest,
   forgiveRequest,
   lookReplacementRequest,
   pointRequest,
@@ -11,7 +14,12 @@ import {
   type AppliedView,
   type ForgiveRequest,
   type MendProjectView,
+  type DroppedMapRequest,
+  type KeepMapRequest,
+  type LoneMapView,
   type MendRequest,
+  type PathRequest,
+  type StrayMapsView,
   type PointedView,
   type PointRequest,
   type LookReplacementRequest,
@@ -21,6 +29,7 @@ import {
   type SearchRequest,
 } from '@rootmap/core/contract';
 import { Workbench } from '@rootmap/engine/workbench';
+import { gone } from '../http/gone.js';
 import { whoOf } from '../http/guard.js';
 import { JoiPipe } from '../http/joi-pipe.js';
 
@@ -31,15 +40,19 @@ export class MendController {
   /** What is wrong and what explains it. Reads only. */
   @Post('explain')
   @HttpCode(200)
-  explain(@Param('key') key: string, @Body(new JoiPipe(searchRequest)) body: SearchRequest): Promise<MendProjectView> {
-    return this.workbench.mend(key, body.search);
+  explain(
+    @Param('key') key: string,
+    @Body(new JoiPipe(searchRequest)) body: SearchRequest,
+    @Res({ passthrough: true }) response: Response,
+  ): Promise<MendProjectView> {
+    return this.workbench.mend(key, body, gone(response));
   }
 
   /** What would be mended if a layer's data were there. Reads only. */
   @Post('point')
   @HttpCode(200)
   point(@Param('key') key: string, @Body(new JoiPipe(pointRequest)) body: PointRequest): Promise<PointedView> {
-    return this.workbench.point(key, body.key, body.target, body.search);
+    return this.workbench.point(key, body);
   }
 
   /** 'Not this one', for good. Writes to the app's own memory only. */
@@ -58,13 +71,20 @@ export class MendController {
   /** What giving a layer other data on purpose would mean: facts, the fields to map, other layers that could follow. Reads only. */
   @Post('replacement')
   @HttpCode(200)
-  replacement(@Param('key') key: string, @Body(new JoiPipe(lookReplacementRequest)) body: LookReplacementRequest): Promise<ReplacementView> {
+  replacement(
+    @Param('key') key: string,
+    @Body(new JoiPipe(lookReplacementRequest)) body: LookReplacementRequest,
+  ): Promise<ReplacementView> {
     return this.workbench.replacement(key, body);
   }
 
   @Post('replace')
   @HttpCode(200)
-  replace(@Param('key') key: string, @Body(new JoiPipe(replaceRequest)) body: ReplaceRequest, @Req() request: Request): Promise<AppliedView> {
+  replace(
+    @Param('key') key: string,
+    @Body(new JoiPipe(replaceRequest)) body: ReplaceRequest,
+    @Req() request: Request,
+  ): Promise<AppliedView> {
     return this.workbench.replaceData(key, body, whoOf(request));
   }
 
@@ -75,5 +95,38 @@ export class MendController {
   }
 }
 
-@Module({ controllers: [MendController] })
+/** Maps that are mended by themselves: in no project, or dropped on the page. */
+@Controller('api/lone-maps')
+export class LoneMapsController {
+  constructor(@Inject(Workbench) private readonly workbench: Workbench) {}
+
+  /** Opens one map; its key stands where that of a project does in the addresses of mending. */
+  @Post()
+  @HttpCode(200)
+  open(@Body(new JoiPipe(pathRequest)) body: PathRequest): Promise<LoneMapView> {
+    return this.workbench.loneMaps.openMap(body);
+  }
+
+  /** Maps in the places that belong to no project. */
+  @Get()
+  stray(@Res({ passthrough: true }) response: Response): Promise<StrayMapsView> {
+    return this.workbench.loneMaps.stray(gone(response));
+  }
+
+  /** Where a map file that was dropped lies. Reads only. */
+  @Post('find')
+  @HttpCode(200)
+  find(@Body(new JoiPipe(droppedMapRequest)) body: DroppedMapRequest): Promise<PathRequest[]> {
+    return this.workbench.loneMaps.find(body);
+  }
+
+  /** Puts a dropped map that lies nowhere within reach into a folder. */
+  @Post('keep')
+  @HttpCode(200)
+  keep(@Body(new JoiPipe(keepMapRequest)) body: KeepMapRequest, @Req() request: Request): Promise<LoneMapView> {
+    return this.workbench.loneMaps.keep(body, whoOf(request));
+  }
+}
+
+@Module({ controllers: [MendController, LoneMapsController] })
 export class MendModule {}

@@ -18,6 +18,7 @@ import {
   type ThumbnailView,
 } from '@rootmap/core/contract';
 import { Workbench } from '@rootmap/engine/workbench';
+import { gone } from '../http/gone.js';
 import { JoiPipe } from '../http/joi-pipe.js';
 
 interface PreviewQuery {
@@ -122,13 +123,6 @@ export class PicturesController {
   ): Promise<RowsPage> {
     return this.workbench.pictures.rows(key, body, gone(response));
   }
-}
-
-/** Ends the work when nobody waits for its answer any more. */
-function gone(response: Response): AbortSignal {
-  const controller = new AbortController();
-  response.once('close', () => response.writableFinished || controller.abort());
-  return controller.signal;
 }
 
 @Module({ controllers: [PicturesController] })

@@ -11,6 +11,7 @@ import type {
   CrsCandidate,
   CrsView,
   DigitisedView,
+  DroppedMapRequest,
   DigitiseRequest,
   EditableRequest,
   EditableView,
@@ -36,9 +37,11 @@ import type {
   SourcesView,
   JobView,
   KeepDraftRequest,
+  KeepMapRequest,
   KeptView,
   LayerPictureRequest,
   LayerPictureView,
+  LoneMapView,
   MapCrsView,
   MapDocView,
   MapFromTableRequest,
@@ -72,6 +75,7 @@ import type {
   RowsRequest,
   SaveMapRequest,
   StarterLink,
+  StrayMapsView,
   StatisticsView,
   StatusView,
   ThumbnailView,
@@ -92,9 +96,10 @@ const UNREACHABLE: ProblemDetails = {
   code: 'unreachable',
 };
 
-const call = <T>(method: string, path: string, body?: unknown): Promise<T> =>
+const call = <T>(method: string, path: string, body?: unknown, signal?: AbortSignal): Promise<T> =>
   send<T>(path, {
     method,
+    ...(signal ? { signal } : {}),
     ...(body === undefined ? {} : { headers: { 'content-type': 'application/json' }, body: JSON.stringify(body) }),
   });
 
@@ -102,7 +107,8 @@ async function send<T>(path: string, request: RequestInit): Promise<T> {
   let response: Response;
   try {
     response = await fetch(`/api/${path}`, request);
-  } catch {
+  } catch (error) {
+    if (request.signal?.aborted) throw error; // nobody waits for it any more
     throw new ServerProblem(UNREACHABLE);
   }
   if (response.status === 204) return undefined as T;
@@ -112,7 +118,7 @@ async function send<T>(path: string, request: RequestInit): Promise<T> {
 }
 
 const get = <T>(path: string): Promise<T> => call<T>('GET', path);
-const post = <T>(path: string, body: unknown = {}): Promise<T> => call<T>('POST', path, body);
+const post = <T>(path: string, body: unknown = {}, signal?: AbortSignal): Promise<T> => call<T>('POST', path, body, signal);
 
 export interface PathsAnswer {
   readonly changes: readonly {
@@ -147,7 +153,11 @@ export const api = {
   project: (key: string) => get<ProjectView>(`projects/${key}`),
   rescan: (key: string) => post<ProjectView>(`projects/${key}/rescan`),
   remember: (key: string) => post<AppliedView>(`projects/${key}/remember`),
-  mend: (key: string, search: readonly PathRequest[]) => post<MendProjectView>(`projects/${key}/mend/explain`, { search }),
+  mend: (key: string, search: SearchRequest, signal?: AbortSignal) => post<MendProjectView>(`projects/${key}/mend/explain`, search, signal),
+  openMap: (at: PathRequest) => post<LoneMapView>('lone-maps', at),
+  strayMaps: (signal?: AbortSignal) => call<StrayMapsView>('GET', 'lone-maps', undefined, signal),
+  findMap: (dropped: DroppedMapRequest) => post<readonly PathRequest[]>('lone-maps/find', dropped),
+  keepMap: (body: KeepMapRequest) => post<LoneMapView>('lone-maps/keep', body),
   point: (key: string, body: PointRequest) => post<PointedView>(`projects/${key}/mend/point`, body),
   replacement: (key: string, body: LookReplacementRequest) => post<ReplacementView>(`projects/${key}/mend/replacement`, body),
   replaceData: (key: string, body: ReplaceRequest) => post<AppliedView>(`projects/${key}/mend/replace`, body),

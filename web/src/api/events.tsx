@@ -32,6 +32,9 @@ export function useServerEvents(): void {
         case 'journal':
           void client.invalidateQueries({ queryKey: keys.journal });
           break;
+        case 'search':
+          client.setQueryData(keys.searching(event.key), event.item);
+          break;
         case 'job':
           tellJob(event.job);
           client.setQueryData<JobView[]>(keys.jobs, (jobs) => [event.job, ...(jobs ?? []).filter((j) => j.id !== event.job.id)]);

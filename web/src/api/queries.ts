@@ -1,5 +1,5 @@
 import { useQuery } from '@tanstack/react-query';
-import type { PathRequest } from '@rootmap/core/contract';
+import type { MendReach, PathRequest } from '@rootmap/core/contract';
 import { api } from './client.js';
 
 export const keys = {
@@ -8,7 +8,9 @@ export const keys = {
   folder: (at: PathRequest) => ['folder', at.place, at.path] as const,
   projects: ['projects'] as const,
   project: (key: string) => ['project', key] as const,
-  mend: (key: string, search: readonly PathRequest[] = []) => ['project', key, 'mend', search] as const,
+  mends: (key: string) => ['project', key, 'mend'] as const,
+  mend: (key: string, search: readonly PathRequest[], reach: MendReach) => ['project', key, 'mend', search, reach] as const,
+  searching: (key: string) => ['searching', key] as const,
   bundle: (key: string) => ['project', key, 'bundle'] as const,
   folders: (key: string) => ['project', key, 'folders'] as const,
   housekeeping: (key: string) => ['project', key, 'housekeeping'] as const,
@@ -25,8 +27,6 @@ export const useFolder = (at: PathRequest | null) =>
   useQuery({ queryKey: keys.folder(at ?? { place: '', path: '' }), queryFn: () => api.folder(at!), enabled: at !== null });
 export const useProjects = () => useQuery({ queryKey: keys.projects, queryFn: api.projects });
 export const useProject = (key: string) => useQuery({ queryKey: keys.project(key), queryFn: () => api.project(key) });
-export const useMend = (key: string, search: readonly PathRequest[]) =>
-  useQuery({ queryKey: keys.mend(key, search), queryFn: () => api.mend(key, search), placeholderData: (before) => before });
 export const useBundle = (key: string) => useQuery({ queryKey: keys.bundle(key), queryFn: () => api.bundle(key) });
 export const useFolders = (key: string) => useQuery({ queryKey: keys.folders(key), queryFn: () => api.folders(key) });
 export const useHousekeeping = (key: string) => useQuery({ queryKey: keys.housekeeping(key), queryFn: () => api.housekeeping(key) });

@@ -24,16 +24,22 @@ function useLost(project: ProjectView): ReadonlySet<string> {
   return lost;
 }
 
+const EVERYWHERE = { search: [], reach: 'places' } as const;
+
 /** Says within a moment that data was moved outside the app, and mends what is certain with one click. */
 export function MovedNotice({ project }: { project: ProjectView }) {
   const lost = useLost(project);
   const [hidden, setHidden] = useState(0);
-  const mend = useQuery({ queryKey: keys.mend(project.key), queryFn: () => api.mend(project.key, []), enabled: lost.size > 0 });
+  const mend = useQuery({
+    queryKey: keys.mend(project.key, [], 'places'),
+    queryFn: () => api.mend(project.key, EVERYWHERE),
+    enabled: lost.size > 0,
+  });
   const certain = lost.size > 0 ? (mend.data?.layers ?? []).filter((l) => lost.has(l.key) && l.verdict === 'certain') : [];
   const styles = certain.length > 0 ? (mend.data?.styles ?? []).filter((s) => s.verdict === 'certain').map((s) => s.key) : [];
   const apply = useMutation({
     mutationFn: () =>
-      api.applyMend(project.key, { choices: certain.map((l) => ({ key: l.key, path: l.candidates[0]!.path })), styles, search: [] }),
+      api.applyMend(project.key, { choices: certain.map((l) => ({ key: l.key, path: l.candidates[0]!.path })), styles, ...EVERYWHERE }),
     onSuccess: (done) => tellDone(`${many(certain.length, 'layer')} mended.`, done.change),
   });
   if (lost.size === 0 || lost.size === hidden) return null;

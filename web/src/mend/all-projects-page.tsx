@@ -7,6 +7,7 @@ import { api } from '../api/client.js';
 import { keys, useProjects } from '../api/queries.js';
 import { many } from '../parts/format.js';
 import { EmptyState, ErrorState, sentenceOf, Sheet, Tag, Waiting } from '../parts/states.js';
+import { LoneMaps } from './lone-maps.js';
 
 /** What is broken in every project that is here, and one button for all that is certain. */
 export function AllProjectsPage() {
@@ -16,19 +17,24 @@ export function AllProjectsPage() {
   const present = projects.data.filter((p) => p.present);
   if (present.length === 0)
     return (
-      <EmptyState
-        title="No project is here"
-        action={
-          <Button variant="contained" component={Link} to="/">
-            Open a folder
-          </Button>
-        }
-      >
-        Open a project first; what is broken in it turns up here, together with all others.
-      </EmptyState>
+      <Box sx={{ p: 3, overflow: 'auto' }}>
+        <EmptyState
+          title="No project is here"
+          action={
+            <Button variant="contained" component={Link} to="/">
+              Open a folder
+            </Button>
+          }
+        >
+          Open a project first; what is broken in it turns up here, together with all others. A map by itself is mended below.
+        </EmptyState>
+        <LoneMaps />
+      </Box>
     );
   return <Projects projects={present} />;
 }
+
+const EVERYWHERE = { search: [], reach: 'places' } as const;
 
 interface Explained {
   readonly project: ProjectSummary;
@@ -36,6 +42,10 @@ interface Explained {
   readonly error: unknown;
 }
 const certainIn = (view: MendProjectView | undefined) => view?.layers.filter((l) => l.verdict === 'certain' && l.candidates[0]) ?? [];
+
+const certainStylesIn = (view: MendProjectView | undefined) => view?.styles.filter((s) => s.verdict === 'certain') ?? [];
+const parts = (layers: number, styles: number): string =>
+  [...(layers ? [many(layers, 'layer')] : []), ...(styles ? [many(styles, 'style')] : [])].join(' and ');
 
 /** One change a project, so that each can be undone by itself; what fails is told in its row, and the others go on. */
 function useMendAll() {
@@ -45,9 +55,11 @@ function useMendAll() {
     mutationFn: async (all: readonly Explained[]) => {
       for (const { project, view } of all) {
         const choices = certainIn(view).map((l) => ({ key: l.key, path: l.candidates[0]!.path }));
-        if (choices.length === 0) continue;
-        const sentence = await api.applyMend(project.key, { choices, styles: [], search: [] }).then(
-          (done) => `${many(done.applied, 'layer')} mended; ${done.left === 0 ? 'every layer is sound now' : `${done.left} left`}.`,
+        const styles = certainStylesIn(view).map((s) => s.key);
+        if (choices.length + styles.length === 0) continue;
+        const sentence = await api.applyMend(project.key, { choices, styles, ...EVERYWHERE }).then(
+          (done) =>
+            `${parts(choices.length, styles.length)} mended; ${done.left === 0 ? 'every layer is sound now' : `${done.left} left`}.`,
           (error: unknown) => sentenceOf(error),
         );
         setTold((before) => new Map(before).set(project.key, sentence));
@@ -59,25 +71,33 @@ function useMendAll() {
 }
 
 function Projects({ projects }: { projects: readonly ProjectSummary[] }) {
-  const found = useQueries({ queries: projects.map((p) => ({ queryKey: keys.mend(p.key), queryFn: () => api.mend(p.key, []) })) });
+  const found = useQueries({
+    queries: projects.map((p) => ({
+      queryKey: keys.mend(p.key, [], 'places'),
+      queryFn: ({ signal }: { signal: AbortSignal }) => api.mend(p.key, EVERYWHERE, signal),
+    })),
+  });
   const all = projects.map((project, i): Explained => ({ project, view: found[i]!.data, error: found[i]!.error }));
   const { run, told } = useMendAll();
   const isLooking = found.some((f) => f.isPending && f.fetchStatus === 'fetching');
   const certain = all.reduce((n, { view }) => n + certainIn(view).length, 0);
-  const concerned = all.filter(({ view }) => certainIn(view).length > 0).length;
+  const styles = all.reduce((n, { view }) => n + certainStylesIn(view).length, 0);
+  const concerned = all.filter(({ view }) => certainIn(view).length + certainStylesIn(view).length > 0).length;
   return (
     <Box sx={{ p: 3, overflow: 'auto' }}>
       <Stack direction="row" spacing={2} sx={{ mb: 2, alignItems: 'center' }}>
         <Typography variant="h1" sx={{ flex: 1 }}>
           Mend all projects
         </Typography>
-        {certain > 0 && (
+        {certain + styles > 0 && (
           <>
             <Typography variant="body2" color="text.secondary">
               One change for each project, each undone by itself
             </Typography>
             <Button variant="contained" disabled={run.isPending || isLooking} onClick={() => run.mutate(all)}>
-              Mend {many(certain, 'certain layer')} in {many(concerned, 'project')}
+              Mend {certain > 0 ? many(certain, 'certain layer') : ''}
+              {certain > 0 && styles > 0 ? ' and ' : ''}
+              {styles > 0 ? many(styles, 'style') : ''} in {many(concerned, 'project')}
             </Button>
           </>
         )}
@@ -100,6 +120,7 @@ function Projects({ projects }: { projects: readonly ProjectSummary[] }) {
           </TableBody>
         </Table>
       </Sheet>
+      <LoneMaps />
     </Box>
   );
 }
@@ -116,11 +137,12 @@ function ProjectRow({ entry: { project, view, error }, told }: { entry: Explaine
           <span role="alert">{sentenceOf(error)}</span>
         ) : !view ? (
           'looking…'
-        ) : view.layers.length === 0 ? (
+        ) : view.layers.length + view.styles.length === 0 ? (
           'every layer is sound'
         ) : (
           <Stack direction="row" spacing={0.75} useFlexGap sx={{ flexWrap: 'wrap' }}>
-            <Tag tone="plum">{many(view.layers.length, 'layer')}</Tag>
+            {view.layers.length > 0 && <Tag tone="plum">{many(view.layers.length, 'layer')}</Tag>}
+            {view.styles.length > 0 && <Tag tone="plum">{many(view.styles.length, 'style file')}</Tag>}
             {certain > 0 && <Tag tone="spruce">{certain} certain</Tag>}
           </Stack>
         )}
@@ -143,7 +165,7 @@ function ProjectRow({ entry: { project, view, error }, told }: { entry: Explaine
         )}
       </TableCell>
       <TableCell sx={{ verticalAlign: 'top' }}>
-        {(view?.layers.length ?? 0) > 0 && (
+        {view && view.layers.length + view.styles.length > 0 && (
           <Button component={Link} to={`/p/${project.key}/mend`} aria-label={`Look at the proof in ${project.title}`}>
             Look at it
           </Button>

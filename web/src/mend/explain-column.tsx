@@ -27,9 +27,11 @@ export function ExplainColumn(props: Props) {
   const unexplained = view.layers.filter((l) => l.shift === null);
   return (
     <Stack spacing={1.25} sx={{ px: 1.75, pb: 1.75 }}>
-      {view.shifts.map((shift, i) => (
-        <ShiftCard key={i} shift={shift} layers={view.layers.filter((l) => l.shift === i)} chosen={selected.shift === i} {...props} />
-      ))}
+      {view.shifts.map((shift, i) =>
+        view.layers.some((l) => l.shift === i) ? (
+          <ShiftCard key={i} shift={shift} layers={view.layers.filter((l) => l.shift === i)} chosen={selected.shift === i} {...props} />
+        ) : null,
+      )}
       {unexplained.map((l) => (
         <Unexplained key={l.key} layer={l} {...props} />
       ))}
@@ -96,7 +98,7 @@ function ShiftCard({
             textAlign: 'left',
           }}
         >
-          {TITLE[shift.kind](many(shift.layers.length, 'layer'))}
+          {TITLE[shift.kind](many(layers.length, 'layer'))}
         </Box>
         <Tag tone={VERDICT_TONE[shift.verdict]}>{shift.verdict}</Tag>
       </Stack>

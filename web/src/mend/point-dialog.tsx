@@ -1,7 +1,7 @@
 import { Box, Button, Checkbox, Dialog, DialogActions, DialogContent, DialogTitle, FormControlLabel, Typography } from '@mui/material';
 import { useMutation } from '@tanstack/react-query';
 import { useState } from 'react';
-import type { MendLayerView, PathRequest, PointedView } from '@rootmap/core/contract';
+import type { MendLayerView, PathRequest, PointedView, SearchRequest } from '@rootmap/core/contract';
 import { api } from '../api/client.js';
 import { FolderChooser } from '../parts/folder-chooser.js';
 import { many } from '../parts/format.js';
@@ -12,15 +12,15 @@ import { isDatasetFile } from './dataset-file.js';
 interface Props {
   readonly projectKey: string;
   readonly layer: MendLayerView;
-  readonly folders: readonly PathRequest[];
+  readonly searched: SearchRequest;
   readonly onClose: () => void;
   readonly onMend: (choices: { key: string; path: string }[]) => Promise<unknown>;
 }
 
 /** A person shows where one layer's data is; all others that the same shift explains are offered with it. */
-export function PointDialog({ projectKey, layer, folders, onClose, onMend }: Props) {
+export function PointDialog({ projectKey, layer, searched, onClose, onMend }: Props) {
   const [target, setTarget] = useState<PathRequest | null>(null);
-  const point = useMutation({ mutationFn: (at: PathRequest) => api.point(projectKey, { key: layer.key, target: at, search: folders }) });
+  const point = useMutation({ mutationFn: (at: PathRequest) => api.point(projectKey, { key: layer.key, target: at, ...searched }) });
   const choose = (at: PathRequest): void => {
     setTarget(at);
     point.mutate(at);

@@ -4,6 +4,7 @@ import { Link } from 'react-router';
 import type { FactsView, MendLayerView, PathRequest } from '@rootmap/core/contract';
 import { day, kindWord, number } from '../parts/format.js';
 import { PathText } from '../parts/path-text.js';
+import { useSubject } from './subject.js';
 import { OccupancyMap } from './occupancy-map.js';
 
 const FACTS: readonly [string, (f: FactsView) => string][] = [
@@ -34,6 +35,7 @@ interface Props {
 
 /** What is the matter, remembered against found, what the map needs of it, and exactly what will be written. */
 export function ProofColumn({ layer, busy, onPoint, onUse, onReject, onRebuild, onReplace, children }: Props) {
+  const subject = useSubject();
   const best = layer.candidates[0];
   const proposed = layer.after === null ? undefined : best;
   const others = proposed ? layer.candidates.slice(1, 1 + MOST_OTHERS) : layer.candidates.slice(0, MOST_OTHERS);
@@ -114,8 +116,8 @@ export function ProofColumn({ layer, busy, onPoint, onUse, onReject, onRebuild, 
             Make the index anew
           </Button>
         )}
-        {layer.trouble.code === 'still-packed' && (
-          <Button component={Link} to="../sources" relative="path" variant="outlined" sx={{ alignSelf: 'flex-start' }}>
+        {layer.trouble.code === 'still-packed' && subject.stops !== null && (
+          <Button component={Link} to={`${subject.stops}/sources`} variant="outlined" sx={{ alignSelf: 'flex-start' }}>
             Unpack it in Sources
           </Button>
         )}

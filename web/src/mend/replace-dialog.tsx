@@ -49,13 +49,7 @@ export function ReplaceDialog({ projectKey, layer, isWhatStandsThere, onClose, o
   });
   if (!isChosen)
     return (
-      <FolderChooser
-        open
-        title={`Other data for “${layer.title}”`}
-        acceptsFile={isDatasetFile}
-        onChoose={setTarget}
-        onClose={onClose}
-      />
+      <FolderChooser open title={`Other data for “${layer.title}”`} acceptsFile={isDatasetFile} onChoose={setTarget} onClose={onClose} />
     );
   const again = isWhatStandsThere ? null : () => (setTarget(null), setTable(null));
   return (

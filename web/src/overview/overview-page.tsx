@@ -84,7 +84,12 @@ function Next({ project }: { project: ProjectView }) {
           <Typography variant="body2" color="text.secondary" sx={{ mb: 1, overflowWrap: 'anywhere' }}>
             {step.detail}
           </Typography>
-          <Button component={Link} to={step.to} variant={step.tone === 'plum' ? 'contained' : 'outlined'}>
+          <Button
+            component={Link}
+            to={step.to}
+            variant={step.tone === 'plum' ? 'contained' : 'outlined'}
+            aria-label={`${step.button}: ${step.title}`}
+          >
             {step.button}
           </Button>
         </Box>

@@ -1,0 +1,254 @@
+import { Box, Button, LinearProgress, MenuItem, Stack, TextField, Typography } from '@mui/material';
+import { useMemo, useState, type ReactNode } from 'react';
+import { useSearchParams } from 'react-router';
+import type { MendLayerView, MendProjectView, PathRequest } from '@rootmap/core/contract';
+import { useApplyEdit } from '../folders/use-edit.js';
+import { many } from '../parts/format.js';
+import { ErrorState, Sheet, Waiting } from '../parts/states.js';
+import { ExplainColumn } from './explain-column.js';
+import { ofMap, mapsOf } from './of-map.js';
+import { PointDialog } from './point-dialog.js';
+import { ProofColumn } from './proof-column.js';
+import { ReplaceDialog } from './replace-dialog.js';
+import { StyleList } from './style-list.js';
+import { useSubject } from './subject.js';
+import { useApply, useReject, useTold } from './use-mend-actions.js';
+import { useMend, useSearchItem, type Mending } from './use-mend.js';
+import { WhatRemains } from './what-remains.js';
+import { WrongColumn } from './wrong-column.js';
+
+/** Folders added to the search, as the address bar keeps them: `place:path`, one parameter each. */
+const searchOf = (search: URLSearchParams): PathRequest[] =>
+  search.getAll('in').map((text) => ({ place: text.slice(0, text.indexOf(':')), path: text.slice(text.indexOf(':') + 1) }));
+
+/** What is wrong, what explains it, the proof; then one button for everything that is certain. `whenSound` where nothing is wrong. */
+export function MendView({ whenSound }: { whenSound: ReactNode }) {
+  const { key } = useSubject();
+  const [search] = useSearchParams();
+  const folders = useMemo(() => searchOf(search), [search]);
+  const mending = useMend(key, folders);
+  const view = mending.view && ofMap(mending.view, search.get('map'));
+  if (mending.error) return <ErrorState error={mending.error} onRetry={mending.retry} />;
+  if (!view) return <FirstLook />;
+  if (mending.view.layers.length === 0 && mending.view.styles.length === 0) return whenSound;
+  if (mending.view.layers.length === 0) return <OnlyStyles view={mending.view} mending={mending} folders={folders} />;
+  return <Columns view={view} mending={mending} folders={folders} />;
+}
+
+function FirstLook() {
+  const item = useSearchItem(useSubject().key);
+  return <Waiting what={item === '' ? 'Looking for where the data went…' : `Looking in ${item}`} />;
+}
+
+/** All data is there; only styles are not. */
+function OnlyStyles({ view, mending, folders }: { view: MendProjectView; mending: Mending; folders: readonly PathRequest[] }) {
+  const apply = useApply({ search: folders, reach: mending.reach });
+  return (
+    <Box sx={{ p: 1.5, maxWidth: 720 }}>
+      <Sheet>
+        <Box sx={{ p: 1.75, pb: 1 }}>
+          <Typography variant="h2">Every layer has its data</Typography>
+          {apply.isError && <ErrorState error={apply.error} />}
+        </Box>
+        <StyleList styles={view.styles} busy={apply.isPending} onMend={(styles) => apply.mutate({ styles: styles.map((s) => s.key) })} />
+      </Sheet>
+    </Box>
+  );
+}
+
+function Columns({ view, mending, folders }: { view: MendProjectView; mending: Mending; folders: readonly PathRequest[] }) {
+  const subject = useSubject();
+  const [search, setSearch] = useSearchParams();
+  const [pointing, setPointing] = useState<MendLayerView | null>(null);
+  const [replacing, setReplacing] = useState<{ layer: MendLayerView; isWhatStandsThere: boolean } | null>(null);
+  const [mended, setMended] = useState<string | null>(null);
+  const told = useTold();
+  const layer = view.layers.find((l) => l.key === search.get('layer')) ?? view.layers[0]!;
+  const set = (change: (next: URLSearchParams) => void): void =>
+    setSearch(
+      (before) => {
+        const next = new URLSearchParams(before);
+        change(next);
+        return next;
+      },
+      { replace: true },
+    );
+  const select = (key: string): void => set((s) => s.set('layer', key));
+  const searched = { search: folders, reach: mending.reach };
+  const apply = useApply(searched, setMended);
+  const reject = useReject(searched);
+  const edit = useApplyEdit(subject.key, () => undefined);
+  const certain = view.layers.filter((l) => l.verdict === 'certain' && l.candidates[0]);
+  const certainStyles = view.styles.filter((s) => s.verdict === 'certain').map((s) => s.key);
+  const choose = (layers: readonly MendLayerView[]): { key: string; path: string }[] =>
+    layers.map((l) => ({ key: l.key, path: l.candidates[0]!.path }));
+  return (
+    <Box
+      sx={{
+        display: 'grid',
+        gridTemplateColumns: 'minmax(300px, 1fr) minmax(320px, 1.05fr) minmax(360px, 1.1fr)',
+        gap: 1.5,
+        p: 1.5,
+        height: '100%',
+        boxSizing: 'border-box',
+      }}
+    >
+      <Column title="What is wrong" subtitle={wrongSubtitle(view, subject.layers)}>
+        <MapChoice
+          view={mending.view!}
+          chosen={search.get('map')}
+          onChoose={(map) => set((s) => (map === null ? s.delete('map') : s.set('map', map)))}
+        />
+        <WrongColumn layers={view.layers} selected={layer} onSelect={select} />
+        {view.styles.length > 0 && (
+          <StyleList styles={view.styles} busy={apply.isPending} onMend={(styles) => apply.mutate({ styles: styles.map((s) => s.key) })} />
+        )}
+      </Column>
+      <Column
+        title="What explains it"
+        subtitle={`${many(new Set(view.layers.flatMap((l) => l.shift ?? [])).size, 'explanation')}; looked through ${many(view.searched.datasets, 'dataset')}${view.searched.isStopped ? '; the places hold more: add the folder to search' : ''}`}
+      >
+        {mending.isWidening && <Widening onStop={mending.stop} />}
+        {mended !== null && <WhatRemains mended={mended} layers={view.layers} onClose={() => setMended(null)} onSelect={select} />}
+        <ExplainColumn
+          view={view}
+          selected={layer}
+          onSelect={select}
+          busy={apply.isPending}
+          onMend={(layers) => apply.mutate({ choices: choose(layers) })}
+          onPoint={setPointing}
+          folders={folders}
+          onFolder={(at) => set((s) => s.append('in', `${at.place}:${at.path}`))}
+          onForget={(at) => set((s) => s.delete('in', `${at.place}:${at.path}`))}
+        />
+      </Column>
+      <Column title="Proof" subtitle={proofSubtitle(view, layer)}>
+        {apply.isError && <ErrorState error={apply.error} />}
+        {(reject.isError || edit.isError) && <ErrorState error={reject.error ?? edit.error} />}
+        <ProofColumn
+          layer={layer}
+          busy={apply.isPending || reject.isPending || edit.isPending}
+          onPoint={() => setPointing(layer)}
+          onUse={(path) => apply.mutate({ choices: [{ key: layer.key, path }] })}
+          onRebuild={(dataset) => edit.mutate({ kind: 'rebuild-index', dataset })}
+          onReject={(path) => reject.mutate({ key: layer.key, path })}
+          onReplace={(isWhatStandsThere) => setReplacing({ layer, isWhatStandsThere })}
+        >
+          {certain.length > 0 ? (
+            <>
+              <Button
+                variant="contained"
+                size="medium"
+                disabled={apply.isPending}
+                onClick={() => apply.mutate({ choices: choose(certain), styles: certainStyles })}
+              >
+                Mend {many(certain.length, 'certain layer')}
+                {certainStyles.length > 0 && ` and ${many(certainStyles.length, 'style')}`} in{' '}
+                {many(new Set(certain.map((l) => l.map)).size, 'map')}
+              </Button>
+              <Typography variant="body2" color="text.secondary">
+                1 undo brings all back
+              </Typography>
+            </>
+          ) : (
+            <Typography variant="body2" color="text.secondary">
+              Nothing is certain here, so nothing is chosen for you.
+            </Typography>
+          )}
+        </ProofColumn>
+      </Column>
+      {replacing && (
+        <ReplaceDialog
+          projectKey={subject.key}
+          {...replacing}
+          onClose={() => setReplacing(null)}
+          onDone={(done) => {
+            setReplacing(null);
+            const what = `${many(done.applied, 'layer')} given other data`;
+            setMended(what);
+            void told(what, done);
+          }}
+        />
+      )}
+      {pointing && (
+        <PointDialog
+          projectKey={subject.key}
+          layer={pointing}
+          searched={searched}
+          onClose={() => setPointing(null)}
+          onMend={(choices) => apply.mutateAsync({ choices })}
+        />
+      )}
+    </Box>
+  );
+}
+
+/** The known places are looked through because something is not explained by what is near. */
+function Widening({ onStop }: { onStop: () => void }) {
+  const item = useSearchItem(useSubject().key);
+  return (
+    <Box sx={{ px: 1.75, pb: 1.25 }}>
+      <LinearProgress aria-label="Looking through the places" sx={{ height: 2, mb: 0.5 }} />
+      <Stack direction="row" spacing={1} sx={{ alignItems: 'center' }}>
+        <Typography variant="body2" color="text.secondary" className="mono" noWrap sx={{ flex: 1 }} title={item}>
+          {item === '' ? 'Looking further, in the places' : `Looking further: ${item}`}
+        </Typography>
+        <Button size="small" onClick={onStop}>
+          Stop looking
+        </Button>
+      </Stack>
+    </Box>
+  );
+}
+
+/** One map, or all of them. */
+function MapChoice({ view, chosen, onChoose }: { view: MendProjectView; chosen: string | null; onChoose: (map: string | null) => void }) {
+  const maps = mapsOf(view);
+  if (maps.length < 2) return null;
+  const isThere = maps.some((m) => m.path === chosen);
+  return (
+    <Box sx={{ px: 1.75, pb: 1 }}>
+      <TextField
+        select
+        size="small"
+        fullWidth
+        value={isThere ? chosen : ''}
+        onChange={(e) => onChoose(e.target.value || null)}
+        slotProps={{ htmlInput: { 'aria-label': 'Maps to mend' }, select: { displayEmpty: true } }}
+      >
+        <MenuItem value="">All maps</MenuItem>
+        {maps.map((m) => (
+          <MenuItem key={m.path} value={m.path}>
+            {m.title}: {many(m.layers, 'layer')}
+          </MenuItem>
+        ))}
+      </TextField>
+    </Box>
+  );
+}
+
+const wrongSubtitle = (view: MendProjectView, layers: number): string =>
+  `${many(view.layers.length, 'layer')} of ${layers}, in ${many(new Set(view.layers.map((l) => l.map)).size, 'map')}${view.styles.length > 0 ? `; ${many(view.styles.length, 'style file')} below` : ''}`;
+
+function proofSubtitle(view: MendProjectView, layer: MendLayerView): string {
+  const together = layer.shift === null ? [] : view.layers.filter((l) => l.shift === layer.shift);
+  return together.length > 0
+    ? `${layer.title} · ${together.findIndex((l) => l.key === layer.key) + 1} of ${together.length} in this explanation`
+    : layer.title;
+}
+
+function Column({ title, subtitle, children }: { title: string; subtitle: string; children: ReactNode }) {
+  return (
+    <Sheet sx={{ display: 'flex', flexDirection: 'column', minHeight: 0 }}>
+      <Box sx={{ p: 1.75, pb: 1 }}>
+        <Typography variant="h2">{title}</Typography>
+        <Typography variant="body2" color="text.secondary">
+          {subtitle}
+        </Typography>
+      </Box>
+      <Box sx={{ flex: 1, minHeight: 0, overflow: 'auto' }} tabIndex={0} role="region" aria-label={title}>
+        {children}
+      </Box>
+    </Sheet>
+  );
+}

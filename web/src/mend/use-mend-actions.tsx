@@ -1,0 +1,87 @@
+import { Button } from '@mui/material';
+import { useMutation, useQueryClient } from '@tanstack/react-query';
+import { useSnackbar } from 'notistack';
+import type { AppliedView, MendRequest, SearchRequest } from '@rootmap/core/contract';
+import { api } from '../api/client.js';
+import { keys } from '../api/queries.js';
+import { many } from '../parts/format.js';
+import { useSubject } from './subject.js';
+
+/** Says what was done and what is left, with the undo, and looks again. */
+export function useTold() {
+  const subject = useSubject();
+  const { enqueueSnackbar } = useSnackbar();
+  const client = useQueryClient();
+  return async (what: string, done: AppliedView): Promise<void> => {
+    const maps = many(done.change?.files.filter((f) => f.endsWith('.owc.json')).length ?? 0, 'map');
+    enqueueSnackbar(
+      `${what} in ${maps}; ${done.left === 0 ? 'every layer is sound now' : `${done.left} left`}. The journal takes it back.`,
+      {
+        action: done.change ? () => <UndoButton id={done.change!.id} subject={subject.key} /> : undefined,
+      },
+    );
+    await client.invalidateQueries({ queryKey: keys.project(subject.key) });
+  };
+}
+
+export function useApply(search: SearchRequest, onDone: (what: string) => void = () => undefined) {
+  const subject = useSubject();
+  const told = useTold();
+  return useMutation({
+    mutationFn: ({ choices = [], styles = [] }: Partial<Pick<MendRequest, 'choices' | 'styles'>>) =>
+      api.applyMend(subject.key, { choices, styles, ...search }),
+    onSuccess: (done, { choices = [], styles = [] }) => {
+      const what = [
+        ...(choices.length ? [many(choices.length, 'layer')] : []),
+        ...(styles.length ? [many(styles.length, 'style')] : []),
+      ].join(' and ');
+      onDone(`${what} mended`);
+      return told(`${what} mended`, done);
+    },
+  });
+}
+
+/** 'Not this one' is kept for good; the snackbar takes all of a layer's back. */
+export function useReject(search: SearchRequest) {
+  const subject = useSubject();
+  const { enqueueSnackbar, closeSnackbar } = useSnackbar();
+  const client = useQueryClient();
+  const again = (): Promise<void> => client.invalidateQueries({ queryKey: keys.mends(subject.key) });
+  return useMutation({
+    mutationFn: (which: { key: string; path: string }) => api.rejectCandidate(subject.key, { ...which, ...search }),
+    onSuccess: async (_, { key }) => {
+      enqueueSnackbar('Remembered: this layer is not offered that dataset again.', {
+        action: (id) => (
+          <Button
+            color="inherit"
+            onClick={() => {
+              closeSnackbar(id);
+              void api.forgiveRejected(subject.key, [key]).then(again);
+            }}
+          >
+            Offer it again
+          </Button>
+        ),
+      });
+      await again();
+    },
+  });
+}
+
+/** Stands in a snackbar, outside of what is mended: its key is handed in. */
+function UndoButton({ id, subject }: { id: string; subject: string }) {
+  const { enqueueSnackbar } = useSnackbar();
+  const client = useQueryClient();
+  const undo = useMutation({
+    mutationFn: () => api.undo(id),
+    onSuccess: async () => {
+      enqueueSnackbar('Undone. Every file is as it was before.');
+      await client.invalidateQueries({ queryKey: keys.project(subject) });
+    },
+  });
+  return (
+    <Button color="inherit" onClick={() => undo.mutate()} disabled={undo.isPending || undo.isSuccess}>
+      Undo
+    </Button>
+  );
+}

@@ -1,0 +1,51 @@
+import { useQuery, useQueryClient } from '@tanstack/react-query';
+import { useState } from 'react';
+import type { MendProjectView, MendReach, PathRequest } from '@rootmap/core/contract';
+import { api } from '../api/client.js';
+import { keys } from '../api/queries.js';
+
+export interface Mending {
+  readonly view: MendProjectView | undefined;
+  readonly error: unknown;
+  readonly retry: () => void;
+  /** How far was looked for what is shown: a plan is made from the same. */
+  readonly reach: MendReach;
+  /** The known places are being looked through, too. */
+  readonly isWidening: boolean;
+  /** Ends that; what was found so far stays. */
+  readonly stop: () => void;
+}
+
+/** What explains the broken layers: what is near at once, then, while something is not explained, what the places hold. */
+export function useMend(key: string, search: readonly PathRequest[]): Mending {
+  const client = useQueryClient();
+  const [stopped, setStopped] = useState<string | null>(null);
+  const near = useQuery({
+    queryKey: keys.mend(key, search, 'near'),
+    queryFn: ({ signal }) => api.mend(key, { search, reach: 'near' }, signal),
+    placeholderData: (before) => before,
+  });
+  const isWider = near.data?.searched.isWider === true;
+  const wideKey = keys.mend(key, search, 'places');
+  const wide = useQuery({
+    queryKey: wideKey,
+    queryFn: ({ signal }) => api.mend(key, { search, reach: 'places' }, signal),
+    enabled: isWider && stopped !== JSON.stringify(wideKey),
+  });
+  const isWide = isWider && wide.data !== undefined && !(wide.isFetching && near.dataUpdatedAt > wide.dataUpdatedAt);
+  return {
+    view: isWide ? wide.data : near.data,
+    error: near.error ?? (isWider ? wide.error : null),
+    retry: () => void client.invalidateQueries({ queryKey: keys.mends(key) }),
+    reach: isWide ? 'places' : 'near',
+    isWidening: isWider && wide.isFetching,
+    stop: () => {
+      setStopped(JSON.stringify(wideKey));
+      void client.cancelQueries({ queryKey: wideKey });
+    },
+  };
+}
+
+/** What the search is on, as the server tells it. */
+export const useSearchItem = (key: string): string =>
+  useQuery({ queryKey: keys.searching(key), queryFn: () => '', enabled: false, initialData: '' }).data;
