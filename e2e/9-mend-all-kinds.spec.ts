@@ -207,7 +207,7 @@ test('all projects at once: what is certain in each is mended by one button, one
   expect(violations.map((v) => [v.id, v.nodes.map((n) => n.html.slice(0, 160))])).toEqual([]);
   await page.getByRole('button', { name: /^Mend \d+ certain layers in \d projects?$/ }).click();
   await expect(row.getByText('12 layers mended; 2 left.')).toBeVisible();
-  await expect(row.getByText('2 layers')).toBeVisible();
+  await expect(row.getByText('2 layers', { exact: true })).toBeVisible();
   await row.getByRole('link', { name: 'Look at the proof in Harbour repairs' }).click();
   await expect(wrong(page).getByRole('button')).toHaveCount(2);
 });

@@ -37,6 +37,8 @@ export * from './format/geopackage/geopackage-types.js';
 export { readTableForRows } from './format/shapefile/describe-shapefile.js';
 export { encodingOfCpg } from './format/shapefile/encoding.js';
 export * from './format/shapefile/index-of-shapes.js';
+export * from './format/shapefile/quadtree-index.js';
+export { readDbfHeader } from './format/shapefile/read-dbf-header.js';
 export * from './format/shapefile/write-shapefile.js';
 export * from './geometry/geojson-to-wkb.js';
 export * from './geometry/read-wkb.js';

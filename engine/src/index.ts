@@ -18,6 +18,7 @@ export * from './intake/look-inside.js';
 export * from './intake/plan-intake.js';
 export * from './intake/unpack.js';
 export * from './mend/gather.js';
+export * from './mend/lost-companions.js';
 export * from './mend/packed.js';
 export { hrefFor } from './mend/patch-layer.js';
 export * from './mend/replace-data.js';

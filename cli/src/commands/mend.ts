@@ -3,12 +3,14 @@ import { ProblemError, tellTrouble, type Judgement } from '@rootmap/core';
 import {
   choicesOf,
   explainBroken,
+  findLostCompanions,
   findPacked,
   layerKey,
   planMend,
   readMaps,
   runChange,
   stylesOf,
+  type FoundCompanion,
   type MendedLayer,
   type MendWork,
   type Packed,
@@ -40,11 +42,15 @@ export const mend: Command = {
     if (call.flags['replace'] !== undefined) return replaceData(call, scopes[0]!);
     const works = scopes.map((scope) => explainBroken(scope, search));
     const inside = new Map<string, readonly Packed[]>();
-    for (const work of works) for (const [key, list] of await findPacked(work)) inside.set(key, list);
+    const tables = new Map<string, readonly FoundCompanion[]>();
+    for (const work of works) {
+      for (const [key, list] of await findPacked(work)) inside.set(key, list);
+      for (const [key, list] of findLostCompanions(work)) tables.set(key, list);
+    }
     const apply = call.flags['apply'] === true;
     const applied = apply ? await applyAll(works, least) : 0;
     const shifts = works.flatMap((w) => w.view.shifts).sort((a, b) => b.layers.length - a.layers.length);
-    const layers = works.flatMap((w) => w.view.layers.map((l) => shown(l, w, inside.get(l.key) ?? [])));
+    const layers = works.flatMap((w) => w.view.layers.map((l) => shown(l, w, inside.get(l.key) ?? [], tables.get(l.key) ?? [])));
     const left = apply
       ? scopes.flatMap((s) => readMaps(s).maps.flatMap((m) => m.layers)).filter((l) => l.judgement.state !== 'sound').length
       : layers.length;
@@ -76,11 +82,16 @@ export const mend: Command = {
   },
 };
 
-function shown({ key, map, layer, title, before, after, verdict, candidates }: MendedLayer, work: MendWork, inside: readonly Packed[]) {
+function shown(
+  { key, map, layer, title, before, after, verdict, candidates }: MendedLayer,
+  work: MendWork,
+  inside: readonly Packed[],
+  tables: readonly FoundCompanion[],
+) {
   const at = work.broken.findIndex((b) => b.broken.key === key);
   const seen = at < 0 ? judgementOf(work, key) : work.broken[at]!.seen.judgement;
-  const trouble = tellTrouble(seen, at < 0 ? null : work.proposals[at]!, inside.map((p) => p.archive)); // prettier-ignore
-  return { map, layer, title, before, after, verdict, candidates, trouble, inside };
+  const trouble = tellTrouble(seen, at < 0 ? null : work.proposals[at]!, inside.map((p) => p.archive), tables.length); // prettier-ignore
+  return { map, layer, title, before, after, verdict, candidates, trouble, inside, tables };
 }
 
 const judgementOf = (work: MendWork, key: string): Judgement =>

@@ -60,8 +60,10 @@ export type EditRequest =
   | { readonly kind: 'unlink'; readonly name: string }
   /** A dataset that tells no CRS gets a `.prj`. */
   | { readonly kind: 'assign-crs'; readonly dataset: PathRequest; readonly crs: string }
-  /** The `.shx` of a shapefile that lost it is made anew from its shapes. */
-  | { readonly kind: 'rebuild-index'; readonly dataset: PathRequest }
+  /** The `.shx` of a shapefile that lost it is made anew from its shapes; `isSpatial`: a `.qix`, too, where there is none. */
+  | { readonly kind: 'rebuild-index'; readonly dataset: PathRequest; readonly isSpatial: boolean }
+  /** Shapes that lost their table get it back: a copy of one that stands elsewhere. */
+  | { readonly kind: 'bring-table'; readonly dataset: PathRequest; readonly table: PathRequest }
   /** Which columns of a CSV hold coordinates is written beside it. Null: none does. */
   | { readonly kind: 'csv-columns'; readonly dataset: PathRequest; readonly columns: { readonly x: string; readonly y: string } | null }
   /** Datasets become layers of a map; `map` null: of a new one with this title. */
@@ -178,7 +180,8 @@ const byKind: Readonly<Record<EditRequest['kind'], Joi.SchemaMap>> = {
     note: Joi.string().allow('').max(400).default(''),
     replaces: Joi.array().items(Joi.string().max(80)).max(100).default([]),
   },
-  'rebuild-index': { dataset: pathRequest.required() },
+  'rebuild-index': { dataset: pathRequest.required(), isSpatial: Joi.boolean().default(false) },
+  'bring-table': { dataset: pathRequest.required(), table: pathRequest.required() },
   'assign-crs': { dataset: pathRequest.required(), crs: crs.required().disallow(null) },
   'csv-columns': {
     dataset: pathRequest.required(),

@@ -1,6 +1,7 @@
 /** Shapes that the server gives over HTTP. Plain JSON; paths are real and absolute unless said otherwise. */
 import type { LayerState, Reach } from '../map/layer-state.js';
 import type { Verdict } from '../mend/types.js';
+import type { Origin } from '../origin/origin.js';
 import type { PathRequest } from './requests.js';
 
 export type StateTotals = Record<LayerState, number>;
@@ -155,6 +156,8 @@ export interface MendLayerView {
   readonly stored: 'relative' | 'absolute' | 'service';
   readonly reach: Reach;
   readonly recordedFolder: string | null;
+  /** Real path of what was recorded, where that is in a place. */
+  readonly resolved: string | null;
   readonly before: { readonly href: string | null; readonly state: LayerState; readonly reason?: string };
   readonly after: { readonly href: string; readonly state: LayerState } | null;
   readonly verdict: Verdict;
@@ -167,7 +170,21 @@ export interface MendLayerView {
   readonly usedBy: readonly string[];
   /** The dataset whose index can be made anew; null where that is not the trouble. */
   readonly indexLost: PathRequest | null;
+  /** Shapes that lost their table, and tables elsewhere that fit them. */
+  readonly tableLost: {
+    readonly dataset: PathRequest;
+    readonly tables: readonly { readonly at: PathRequest; readonly shownPath: string; readonly evidence: readonly string[] }[];
+  } | null;
+  /** Where its data came from, as it was written down where the data stood. */
+  readonly origin: OriginShort | null;
+  /** When its data was seen last where it was recorded; null: not since this is kept. */
+  readonly lastSeenMs: number | null;
+  /** The change by which its data was deleted, which can be undone. */
+  readonly deletedBy: { readonly id: string; readonly title: string; readonly ms: number } | null;
 }
+
+/** What tells where data came from and how to get it again. */
+export type OriginShort = Pick<Origin, 'title' | 'publisher' | 'page' | 'address' | 'fetched' | 'licence'>;
 
 /** A style in a file of its own that is not where the map says. */
 export interface MendStyleView {
@@ -189,6 +206,7 @@ export interface CandidateView {
   readonly evidence: readonly string[];
   /** Maps that use it already. */
   readonly usedBy: readonly string[];
+  readonly origin: OriginShort | null;
   readonly facts: FactsView;
 }
 

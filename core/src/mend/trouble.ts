@@ -25,8 +25,9 @@ export interface Trouble {
 
 /**
  * @param inArchives archives in reach that hold something of its name, as people call them
+ * @param tables how many tables were found that fit shapes which lost theirs
  */
-export function tellTrouble(j: Judgement, proposal: Proposal | null, inArchives: readonly string[]): Trouble {
+export function tellTrouble(j: Judgement, proposal: Proposal | null, inArchives: readonly string[], tables = 0): Trouble {
   const found = proposal !== null && proposal.verdict !== 'none' && proposal.candidates.length > 0;
   const copies = proposal?.candidates.filter((c) => c.kinds.has('hash')).length ?? 0;
   const offer = found ? 'A copy that is offered here can be used instead.' : 'Restore it from a backup, or point to a copy.';
@@ -43,7 +44,7 @@ export function tellTrouble(j: Judgement, proposal: Proposal | null, inArchives:
     return {
       code: 'companion-lost',
       sentence: sentenceOf(j.detail, 'A file that belongs to its data is missing.'),
-      fix: companionFix(j, found),
+      fix: companionFix(j, found, tables),
     };
   if (j.state === 'unreadable')
     return j.reason === 'permission'
@@ -131,9 +132,11 @@ function lost(j: Judgement): Trouble {
 export const isIndexLost = (j: Judgement): boolean =>
   j.state === 'incomplete' && /\.shx/i.test(j.detail ?? '') && !/\.dbf/i.test(j.detail ?? '');
 
-function companionFix(j: Judgement, hasCopy: boolean): string {
+function companionFix(j: Judgement, hasCopy: boolean, tables: number): string {
   const copy = hasCopy ? ' A complete copy that is offered here can be used instead.' : '';
   if (isIndexLost(j)) return `The index can be made anew from the shapes: nothing is lost.${copy}`;
+  if (tables > 0)
+    return `${tables === 1 ? 'A table that fits it stands' : `${tables} tables that fit it stand`} elsewhere and can be brought back beside it.${copy}`;
   if (/\.dbf/i.test(j.detail ?? '')) return `Its shapes are there; every value of its table is lost unless the file is found.${copy}`;
   return `Put the missing file beside the others.${copy}`;
 }

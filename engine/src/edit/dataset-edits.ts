@@ -1,10 +1,9 @@
 import { rootsWrittenIn } from '../move/plan-move.js';
 import { existsSync, readFileSync } from 'node:fs';
 import { basename, dirname, join } from 'node:path';
-import { indexOfShapes, patchText, patchWorking, ProblemError, roleOf, splitName, storeReference, writeCsvt } from '@rootmap/core';
+import { patchText, patchWorking, ProblemError, roleOf, splitName, storeReference, writeCsvt } from '@rootmap/core';
 import type { PlannedStep } from '../changes/change.js';
 import { definitionOf } from '../crs/definitions.js';
-import { OpenFiles } from '../disk/file-source.js';
 import { readMaps } from '../project/read-maps.js';
 import { writeOf } from '../project/remember.js';
 import { locationOf, type Scope } from '../project/scope.js';
@@ -26,24 +25,6 @@ export function planAssignCrs(scope: Scope, edit: Edit<'assign-crs'>, options: E
   const isOriginal = roleOf(main.slice(scope.root!.length + 1), scope.project?.folders ?? {}) === 'originals';
   if (isOriginal) steps.push({ kind: 'mode', path, mode: 0o444 });
   return planned(scope, `Say that ${basename(main)} is in ${edit.crs}`, 'origin', steps, options);
-}
-
-/** Only where there is none; whether it is named `.shx` or `.SHX`, the main file's own spelling is followed. */
-export function planRebuildIndex(scope: Scope, edit: Edit<'rebuild-index'>, options: EditOptions): EditPlan {
-  const main = options.resolve(edit.dataset, false);
-  const name = basename(main);
-  if (!/\.shp$/i.test(name)) throw new ProblemError({ code: 'wrong-use', message: `${name} is no shapefile. Only a shapefile has an index of that kind.` }); // prettier-ignore
-  const path = `${main.slice(0, -3)}${name.endsWith('SHP') ? 'SHX' : 'shx'}`;
-  if (existsSync(path)) throw new ProblemError({ code: 'exists', path });
-  const files = new OpenFiles();
-  try {
-    const index = indexOfShapes(files.source(main));
-    if (!index)
-      throw new ProblemError({ code: 'wrong-use', message: `The shapes of ${name} are damaged, too, so no index can be made of them. Take a copy of it from a backup.` }); // prettier-ignore
-    return planned(scope, `Make the index of ${name} anew`, 'mend', [{ kind: 'write', path, before: null, after: index }], options);
-  } finally {
-    files.close();
-  }
 }
 
 /** A `.csvt` beside a table says which of its columns hold coordinates, or that none does. */

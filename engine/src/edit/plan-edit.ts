@@ -1,15 +1,8 @@
 import { randomUUID } from 'node:crypto';
 import type { EditRequest } from '@rootmap/core/contract';
 import type { Scope } from '../project/scope.js';
-import {
-  planAssignCrs,
-  planCsvColumns,
-  planLayers,
-  planMapWorking,
-  planRebuildIndex,
-  planTableEditOf,
-  planTables,
-} from './dataset-edits.js';
+import { planAssignCrs, planCsvColumns, planLayers, planMapWorking, planTableEditOf, planTables } from './dataset-edits.js';
+import { planBringTable, planRebuildIndex } from './companion-edits.js';
 import { guardStaying, planFolders, planRole } from './folder-edits.js';
 import { planFollowEdit, planLink, planRelink, planUnlink } from './link-edits.js';
 import { planBringIn, planReferences } from './reference-edits.js';
@@ -43,6 +36,8 @@ export async function planEdit(scope: Scope, edit: EditRequest, options: EditOpt
       return planAssignCrs(scope, edit, options);
     case 'rebuild-index':
       return planRebuildIndex(scope, edit, options);
+    case 'bring-table':
+      return planBringTable(scope, edit, options);
     case 'csv-columns':
       return planCsvColumns(scope, edit, options);
     case 'add-to-map':

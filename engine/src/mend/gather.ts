@@ -78,10 +78,13 @@ export interface ReachOptions {
   readonly onFolder?: (path: string, files: number) => void;
   /** Folders that were looked through before: what stands there is left out. */
   readonly without?: readonly string[];
+  /** Folders with a project file of their own are looked into, too. */
+  readonly entersProjects?: boolean;
 }
 
 /** Every dataset below the folders, headers read. A folder that cannot be opened is passed over; the listing says so. */
-export function reachDatasets(folders: readonly string[], scope: Scope, { onFolder, without = [] }: ReachOptions = {}): Reached[] {
+export function reachDatasets(folders: readonly string[], scope: Scope, options: ReachOptions = {}): Reached[] {
+  const { onFolder, without = [], entersProjects = false } = options;
   return folders.flatMap((folder) => {
     const listing = listFiles(folder, {
       confinedTo: confinementOf(folder, scope.places),
@@ -89,10 +92,12 @@ export function reachDatasets(folders: readonly string[], scope: Scope, { onFold
     });
     const isKnown = (path: string): boolean => without.some((w) => `${folder}/${path}`.startsWith(`${w}/`));
     const base = locationOf(folder, scope.places);
-    return groupFiles(listing.files)
+    const here = groupFiles(listing.files)
       .groups.filter((g) => g.kind !== 'document' && !isKnown(g.main.path))
       .flatMap((g) => describeBelow(folder, g))
       .map((dataset): Reached => ({ folder, dataset, target: toTarget(base, dataset, fingerprintOf(dataset.group, dataset)) }));
+    const inner = entersProjects ? listing.nested.map((n) => join(folder, n)).filter((n) => !without.includes(n)) : [];
+    return [...here, ...reachDatasets(inner, scope, options)];
   });
 }
 

@@ -121,7 +121,8 @@ export function explainBroken(
     if (isWider) break;
     const next = step.folders.filter((f) => !folders.includes(f));
     if (broken.length > 0) {
-      const options = { onFolder: onItem, without: folders };
+      // A map that is in no project has no project that its data would be kept apart from.
+      const options = { onFolder: onItem, without: folders, entersProjects: scope.root === null && step.what === 'places' };
       const found = step.what === 'near' ? reachDatasets(next, scope, options) : reachWithin(next, scope, options);
       if (found === null) {
         isStopped = true;

@@ -97,8 +97,8 @@ export function lookAtReplacement(scope: Scope, key: string, to: NewData, read: 
 }
 
 /** What a layer draws, or drew before it was lost: its real path, `#table` behind it. */
-export const dataOf = ({ judgement: j }: LayerSeen): string | null =>
-  j.resolved === null ? null : j.resolved + (j.table === null ? '' : `#${j.table}`);
+export const dataOf = ({ judgement: j }: LayerSeen): string | null => (j.resolved === null ? null : nameOfData(j.resolved, j.table));
+export const nameOfData = (path: string, table: string | null): string => path + (table === null ? '' : `#${table}`);
 
 function styleTexts(map: MapSeen, layer: MapLayer, scope: Scope): string[] {
   return styleFiles(map, layer, scope).map((s) => s.text);

@@ -4,8 +4,11 @@ import type { ChangeRecord, ChangeState, Owner, StepRecord } from '../changes/ch
 import { describeOwner, type Journal } from '../changes/journal-port.js';
 import { changeTable, lockTable, stepTable, type ChangeRow, type StepRow } from './tables.js';
 
-/** So many that a statement takes a few milliseconds, between which others have their turn. */
+/** So many that a statement takes a few milliseconds, and so many bytes that a commit does; between them others have their turn. */
 const ROWS_AT_ONCE = 50;
+const BYTES_AT_ONCE = 1 << 20;
+/** As many as one statement takes. */
+const PATHS_AT_ONCE = 500;
 const ENDED: readonly ChangeState[] = ['done', 'undone', 'taken-back', 'failed'];
 
 /** The journal in SQLite. A row of `lock` is the lock of a root, shared by all processes that use the same data folder. */
@@ -20,20 +23,29 @@ export class SqlJournal implements Journal {
     return next;
   }
 
-  begin(change: ChangeRecord, otherRoots: readonly string[] = []): Promise<void> {
-    return this.transaction(async (manager) => {
-      await this.insert(manager, change);
+  /**
+   * Locks, then writes the steps down, in commits that are small enough for others to have their turn between them. Nothing
+   * is done before the last one is kept; a change that ends before has touched no file.
+   */
+  async begin(change: ChangeRecord, otherRoots: readonly string[] = []): Promise<void> {
+    const { steps, owner, ...row } = change;
+    await this.transaction(async (manager) => {
+      await manager.insert(changeTable, { ...row, owner: JSON.stringify(owner), beatMs: Date.now() });
       for (const root of new Set([change.root, ...otherRoots])) await this.lock(manager, root, change.id);
     });
-  }
-
-  private async insert(manager: EntityManager, change: ChangeRecord): Promise<void> {
-    const { steps, owner, ...row } = change;
-    await manager.insert(changeTable, { ...row, owner: JSON.stringify(owner), beatMs: Date.now() });
-    for (let i = 0; i < steps.length; i += ROWS_AT_ONCE) {
-      const rows = steps.slice(i, i + ROWS_AT_ONCE);
-      await manager.insert(stepTable, rows.map((s) => ({ ...s, changeId: change.id, before: s.before && Buffer.from(s.before) }))); // prettier-ignore
-      await new Promise((next) => setImmediate(next));
+    try {
+      for (const batch of batches(steps)) {
+        const rows = batch.map((s) => ({ ...s, changeId: change.id, before: s.before && Buffer.from(s.before) }));
+        await this.transaction((manager) => manager.insert(stepTable, rows));
+        await new Promise((next) => setImmediate(next));
+      }
+    } catch (error) {
+      await this.transaction(async (manager) => {
+        await manager.delete(lockTable, { changeId: change.id });
+        await manager.delete(stepTable, { changeId: change.id });
+        await manager.delete(changeTable, { id: change.id });
+      });
+      throw error;
     }
   }
 
@@ -93,6 +105,24 @@ export class SqlJournal implements Journal {
     );
   }
 
+  /** The latest change that is done by which a file or a folder was deleted, by its real path. */
+  async deletionsOf(paths: readonly string[]): Promise<Map<string, Pick<ChangeRecord, 'id' | 'title' | 'createdMs'>>> {
+    const found = new Map<string, Pick<ChangeRecord, 'id' | 'title' | 'createdMs'>>();
+    for (let i = 0; i < paths.length; i += PATHS_AT_ONCE) {
+      const steps = await this.store.manager.find(stepTable, {
+        where: { kind: 'trash', path: In(paths.slice(i, i + PATHS_AT_ONCE)) },
+        select: { changeId: true, n: true, path: true },
+      });
+      const changes = await this.store.manager.find(changeTable, {
+        where: { id: In([...new Set(steps.map((s) => s.changeId))]), state: 'done' },
+        order: { createdMs: 'ASC' },
+      });
+      for (const { id, title, createdMs } of changes)
+        for (const step of steps) if (step.changeId === id) found.set(step.path, { id, title, createdMs });
+    }
+    return found;
+  }
+
   async beat(id: string): Promise<void> {
     await this.store.manager.update(changeTable, { id }, { beatMs: Date.now() });
   }
@@ -100,6 +130,20 @@ export class SqlJournal implements Journal {
   private async withSteps(row: ChangeRow): Promise<ChangeRecord> {
     return toRecord(row, await this.store.manager.find(stepTable, { where: { changeId: row.id }, order: { n: 'ASC' } }));
   }
+}
+
+function* batches(steps: readonly StepRecord[]): Generator<StepRecord[]> {
+  let batch: StepRecord[] = [];
+  let bytes = 0;
+  for (const step of steps) {
+    batch.push(step);
+    bytes += step.before?.length ?? 0;
+    if (batch.length < ROWS_AT_ONCE && bytes < BYTES_AT_ONCE) continue;
+    yield batch;
+    batch = [];
+    bytes = 0;
+  }
+  if (batch.length > 0) yield batch;
 }
 
 const toRecord = (row: ChangeRow, steps: readonly StepRow[]): ChangeRecord => ({

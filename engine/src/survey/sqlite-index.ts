@@ -15,18 +15,37 @@ class CreateIndex1764000000001 implements MigrationInterface {
   }
 }
 
+class AddSeen1764300000002 implements MigrationInterface {
+  name = 'AddSeen1764300000002';
+  async up(runner: QueryRunner): Promise<void> {
+    await runner.query('CREATE TABLE "seen" ("data" text PRIMARY KEY NOT NULL, "ms" integer NOT NULL) WITHOUT ROWID');
+  }
+  async down(runner: QueryRunner): Promise<void> {
+    await runner.query('DROP TABLE "seen"');
+  }
+}
+
+/** When the data of layers was seen last where it belongs, by real path and `#table`. */
+export interface SeenStore {
+  noteSeen(data: readonly string[], ms: number): void;
+  /** Null: never, or before this was kept. */
+  seenMs(data: string): number | null;
+}
+/** A time that is so little older is left as it is: nobody asks for seconds. */
+const SEEN_AGAIN_MS = 600_000;
+
 /**
  * The index: a cache of what headers say, one packed row a folder, deleted at no loss. Opened and migrated through TypeORM;
  * its rows go through prepared statements of the same connection, since this is the hottest path there is
  * (docs/decisions/0003-index-rows.md).
  */
-export async function openIndex(path: string): Promise<IndexStore & { close(): Promise<void> }> {
+export async function openIndex(path: string): Promise<IndexStore & SeenStore & { close(): Promise<void> }> {
   const source = await new DataSource({
     type: 'better-sqlite3',
     database: path,
     enableWAL: true,
     timeout: 10_000,
-    migrations: [CreateIndex1764000000001],
+    migrations: [CreateIndex1764000000001, AddSeen1764300000002],
     migrationsRun: true,
     synchronize: false,
   }).initialize();
@@ -43,7 +62,16 @@ export async function openIndex(path: string): Promise<IndexStore & { close(): P
       for (const folder of gone) drop.run(root, folder);
     },
   );
+  const see = db.prepare(
+    'INSERT INTO seen (data, ms) VALUES (?, ?) ON CONFLICT (data) DO UPDATE SET ms = excluded.ms WHERE excluded.ms - ms > ?',
+  );
+  const seen = db.prepare<[string], { ms: number }>('SELECT ms FROM seen WHERE data = ?');
+  const noteSeen = db.transaction((data: readonly string[], ms: number) => {
+    for (const path of data) see.run(path, ms, SEEN_AGAIN_MS);
+  });
   return {
+    noteSeen,
+    seenMs: (data) => seen.get(data)?.ms ?? null,
     load: (root) => {
       const rows = new Map<string, { signature: string; packed: string }>();
       for (const row of select.iterate(root)) rows.set(row.folder, row);

@@ -91,10 +91,11 @@ import { adviseLink } from '../links/advise-link.js';
 import type { MovedPairs } from '../move/follow-moves.js';
 import { knownFingerprint } from '../fingerprint/known-fingerprint.js';
 import type { ReadWhole } from '../mend/gather.js';
+import { findLostCompanions } from '../mend/lost-companions.js';
 import { findPacked } from '../mend/packed.js';
 import { acceptedMoves, explainBroken, planMend, type ExplainOptions } from '../mend/plan-mend.js';
 import { findMap } from '../mend/stray-maps.js';
-import { lookAtReplacement, planReplace } from '../mend/replace-data.js';
+import { lookAtReplacement, nameOfData, planReplace } from '../mend/replace-data.js';
 import { memoryOf, type KeptMemory } from './mend-memory.js';
 import { checkOpened, confine } from '../places/confine.js';
 import { openPlace, type PlaceSetting } from '../places/places.js';
@@ -110,7 +111,7 @@ import { planPaths, type PathsPlan } from '../project/store-paths.js';
 import { fieldStatistics } from '../preview/field-statistics.js';
 import type { Previews } from '../preview/preview.js';
 import { findAnyDataset, findDataset } from '../survey/find-dataset.js';
-import { openIndex } from '../survey/sqlite-index.js';
+import { openIndex, type SeenStore } from '../survey/sqlite-index.js';
 import type { IndexStore } from '../survey/survey-index.js';
 import { helperFor } from './survey-helper.js';
 import { choose, chooseStyles, pointOut, rejectionOf, viewMend } from './view-mend.js';
@@ -225,8 +226,8 @@ export type TaskName = keyof Tasks;
 /** What a task is on, how far it is, and of how much where that is known. */
 export type Progress = (item: string, done: number, of?: number) => void;
 
-let index: Promise<IndexStore> | null = null;
-function indexOf(dataFolder: string): Promise<IndexStore> {
+let index: Promise<IndexStore & SeenStore> | null = null;
+function indexOf(dataFolder: string): Promise<IndexStore & SeenStore> {
   index ??= openIndex(join(dataFolder, 'index.sqlite')).catch((error: unknown) => {
     index = null; // the next task tries again
     throw error;
@@ -274,17 +275,16 @@ const TASKS: {
 } = {
   view: async (input, dataFolder, progress) => {
     const helper = helperFor(input.root);
-    const view = await viewProject(scopeOf(input, true), await indexOf(dataFolder), {
-      onFolder: progress,
-      seen: input.seen,
-      helper,
-      later: (save) => void setImmediate(save),
-    });
+    const index = await indexOf(dataFolder);
+    const later = (save: () => void): void => void setImmediate(save);
+    const view = await viewProject(scopeOf(input, true), index, { onFolder: progress, seen: input.seen, helper, later });
+    const sound = view.maps.flatMap((m) => m.layers.flatMap((l) => (l.state === 'sound' && l.resolved !== null ? [nameOfData(l.resolved, l.table)] : []))); // prettier-ignore
+    later(() => index.noteSeen(sound, Date.now()));
     return textOf(view);
   },
   mend: async (input, dataFolder, progress) => {
     const work = explainBroken(scopeOf(input), input.search, mendOptions(input, dataFolder, progress));
-    return viewMend(work, await findPacked(work));
+    return viewMend(work, { packed: await findPacked(work), tables: findLostCompanions(work) }, await indexOf(dataFolder));
   },
   reject: (input, dataFolder, progress) =>
     rejectionOf(explainBroken(scopeOf(input), input.search, mendOptions(input, dataFolder, progress)), input),
@@ -327,7 +327,8 @@ const TASKS: {
       .filter((l) => l.judgement.state !== 'sound').length,
   folders: (input) => asJson(viewFolders(scopeOf(input), input.roots, input.tampered)),
   edit: (input) =>
-    planEdit(scopeOf(input), input.request, {
+    // For a map by itself, what is edited stands in folders: its own is where the change belongs.
+    planEdit(scopeOf({ places: input.places, root: input.root, who: input.who }), input.request, {
       ...input,
       resolve: (at, mayBeNew) => resolvePath(input.places, at, mayBeNew),
     }),

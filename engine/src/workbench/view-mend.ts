@@ -1,26 +1,47 @@
-import { explainPointing, isIndexLost, pickInFolder, ProblemError, targetKey, tellTrouble, type Target } from '@rootmap/core';
-import type { MendLayerView, MendProjectView, PointedView } from '@rootmap/core/contract';
+import {
+  explainPointing,
+  isIndexLost,
+  pickInFolder,
+  ProblemError,
+  targetKey,
+  tellTrouble,
+  type Location,
+  type Origin,
+  type Target,
+} from '@rootmap/core';
+import type { MendLayerView, MendProjectView, OriginShort, PathRequest, PointedView } from '@rootmap/core/contract';
 import { statSync } from 'node:fs';
+import { keeperOf, Origins } from '../folders/origins.js';
 import { reachDatasets, withFullFingerprints, type Reached } from '../mend/gather.js';
 import { explainBroken, pathIn, type Choice, type ExplainOptions, type MendWork } from '../mend/plan-mend.js';
+import type { FoundCompanion } from '../mend/lost-companions.js';
 import type { Packed } from '../mend/packed.js';
 import { hrefFor } from '../mend/patch-layer.js';
 import { dataOf } from '../mend/replace-data.js';
 import { layerKey } from '../project/layer-row.js';
 import type { MapsSeen } from '../project/read-maps.js';
-import type { Scope } from '../project/scope.js';
+import { locationOf, type Scope } from '../project/scope.js';
+import type { SeenStore } from '../survey/sqlite-index.js';
 import { factsOf, recordedFolder, shownPath } from './view-project.js';
 
 export const titleOf = (map: { path: string; file: { title: string } }): string =>
   map.file.title || map.path.slice(map.path.lastIndexOf('/') + 1);
 
+/** What was found of layers beside datasets, by their keys. */
+export interface Elsewhere {
+  readonly packed: ReadonlyMap<string, readonly Packed[]>;
+  readonly tables: ReadonlyMap<string, readonly FoundCompanion[]>;
+}
+
 /** The plan of a mend as the web app shows it. */
-export function viewMend(work: MendWork, packed: ReadonlyMap<string, readonly Packed[]>): MendProjectView {
+export function viewMend(work: MendWork, { packed, tables }: Elsewhere, known: SeenStore): MendProjectView {
   const { scope, seen } = work;
   const proposals = new Map(work.proposals.map((p) => [p.layer, p]));
   const targets = new Map(work.reached.map((r) => [pathIn(r.target, scope), r.target]));
   const byKey = new Map(seen.maps.flatMap((map) => map.layers.map((layer) => [layerKey(map, layer), { map, layer }] as const)));
   const users = mapsByData(seen);
+  const origins = new Origins(scope.root === null ? null : keeperOf(scope));
+  const viewTable = ({ path, evidence }: FoundCompanion) => ({ at: requestOf(locationOf(path, scope.places)), shownPath: shownPath(path, scope), evidence }); // prettier-ignore
   const layers = work.view.layers.map((l): MendLayerView => {
     const { map, layer } = byKey.get(l.key)!;
     const own = dataOf(layer);
@@ -33,6 +54,7 @@ export function viewMend(work: MendWork, packed: ReadonlyMap<string, readonly Pa
       stored: layer.judgement.stored,
       reach: layer.judgement.reach,
       recordedFolder: recordedFolder(layer, scope),
+      resolved: layer.judgement.location ? layer.judgement.resolved : null,
       before: l.before,
       after: l.after,
       verdict: l.verdict,
@@ -43,16 +65,19 @@ export function viewMend(work: MendWork, packed: ReadonlyMap<string, readonly Pa
         layer.judgement,
         proposals.get(l.key) ?? null,
         (packed.get(l.key) ?? []).map((p) => shownPath(p.archive, scope)),
+        tables.get(l.key)?.length ?? 0,
       ),
       usedBy: own === null ? [] : [...(users.get(own) ?? [])].filter((title) => title !== titleOf(map)),
-      indexLost:
-        isIndexLost(layer.judgement) && layer.judgement.location
-          ? { place: layer.judgement.location.place, path: layer.judgement.location.segments.join('/') }
-          : null,
+      indexLost: isIndexLost(layer.judgement) && layer.judgement.location ? requestOf(layer.judgement.location) : null,
+      tableLost: tables.has(l.key) ? { dataset: requestOf(layer.judgement.location!), tables: tables.get(l.key)!.map(viewTable) } : null,
+      origin: shortOf(layer.judgement.location && layer.judgement.resolved !== null ? origins.of(layer.judgement.resolved) : null),
+      lastSeenMs: own === null ? null : known.seenMs(own),
+      deletedBy: null, // the journal is asked by whoever has it
       candidates: l.candidates.map((c) => ({
         ...c,
         shownPath: shownPath(c.path, scope),
         usedBy: [...(users.get(c.path) ?? [])],
+        origin: shortOf(origins.of(c.path.replace(/#.*$/s, ''))),
         facts: factsOf(targets.get(c.path)?.fingerprint ?? layer.judgement.found)!,
       })),
     };
@@ -77,6 +102,11 @@ export function viewMend(work: MendWork, packed: ReadonlyMap<string, readonly Pa
     damaged: work.view.damaged,
   };
 }
+
+const requestOf = ({ place, segments }: Location): PathRequest => ({ place, path: segments.join('/') });
+
+const shortOf = (o: Origin | null): OriginShort | null =>
+  o && { title: o.title, publisher: o.publisher, page: o.page, address: o.address, fetched: o.fetched, licence: o.licence };
 
 /** Titles of the maps that use each dataset, also one that is gone. */
 function mapsByData(seen: MapsSeen): ReadonlyMap<string, ReadonlySet<string>> {

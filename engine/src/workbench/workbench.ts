@@ -1,5 +1,5 @@
 import { existsSync, statSync } from 'node:fs';
-import { join } from 'node:path';
+import { dirname, join } from 'node:path';
 import type { DataSource } from 'typeorm';
 import { locate, ProblemError, type StoredForm } from '@rootmap/core';
 import type {
@@ -9,6 +9,7 @@ import type {
   PackPreview,
   PathRequest,
   PointedView,
+  MendLayerView,
   MendProjectView,
   MendRequest,
   LookReplacementRequest,
@@ -322,7 +323,21 @@ export class Workbench {
       const at = locate(toAddress(path), this.places.opened());
       this.options.publish({ type: 'search', key, item: at ? [at.place, ...at.segments].join('/') : path });
     };
-    return this.pool.run('mend', await this.mendBase(key, search), { progress, ...(signal ? { signal } : {}) });
+    const view = await this.pool.run('mend', await this.mendBase(key, search), { progress, ...(signal ? { signal } : {}) });
+    return this.withDeletions(view);
+  }
+
+  /** Data that was deleted here, by itself or with a folder above it, is told: an undo brings it back. */
+  private async withDeletions(view: MendProjectView): Promise<MendProjectView> {
+    const gone = view.layers.filter((l) => l.trouble.code === 'gone' && l.resolved !== null);
+    if (gone.length === 0) return view;
+    const above = (path: string): string[] => (path === '/' ? [] : [path, ...above(dirname(path))]);
+    const deletions = await this.journal.deletionsOf([...new Set(gone.flatMap((l) => above(l.resolved!)))]);
+    const deletedBy = ({ resolved }: MendLayerView): MendLayerView['deletedBy'] => {
+      const change = above(resolved!).map((path) => deletions.get(path)).find((c) => c !== undefined); // prettier-ignore
+      return change ? { id: change.id, title: change.title, ms: change.createdMs } : null;
+    };
+    return { ...view, layers: view.layers.map((l) => (gone.includes(l) ? { ...l, deletedBy: deletedBy(l) } : l)) };
   }
 
   async applyMend(key: string, { choices, styles, ...search }: MendRequest, who: string): Promise<AppliedView> {

@@ -44,8 +44,8 @@ interface Explained {
 const certainIn = (view: MendProjectView | undefined) => view?.layers.filter((l) => l.verdict === 'certain' && l.candidates[0]) ?? [];
 
 const certainStylesIn = (view: MendProjectView | undefined) => view?.styles.filter((s) => s.verdict === 'certain') ?? [];
-const parts = (layers: number, styles: number): string =>
-  [...(layers ? [many(layers, 'layer')] : []), ...(styles ? [many(styles, 'style')] : [])].join(' and ');
+const parts = (layers: number, styles: number, layer = 'layer'): string =>
+  [...(layers ? [many(layers, layer)] : []), ...(styles ? [many(styles, 'style')] : [])].join(' and ');
 
 /** One change a project, so that each can be undone by itself; what fails is told in its row, and the others go on. */
 function useMendAll() {
@@ -95,9 +95,7 @@ function Projects({ projects }: { projects: readonly ProjectSummary[] }) {
               One change for each project, each undone by itself
             </Typography>
             <Button variant="contained" disabled={run.isPending || isLooking} onClick={() => run.mutate(all)}>
-              Mend {certain > 0 ? many(certain, 'certain layer') : ''}
-              {certain > 0 && styles > 0 ? ' and ' : ''}
-              {styles > 0 ? many(styles, 'style') : ''} in {many(concerned, 'project')}
+              Mend {parts(certain, styles, 'certain layer')} in {many(concerned, 'project')}
             </Button>
           </>
         )}

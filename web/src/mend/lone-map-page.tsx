@@ -20,7 +20,10 @@ export function LoneMapPage() {
 }
 
 function LoneMap({ map: { key, title, layers, at } }: { map: LoneMapView }) {
-  const subject = useMemo((): MendSubject => ({ key, title, layers, stops: null }), [key, title, layers]);
+  const subject = useMemo(
+    (): MendSubject => ({ key, title, layers, stops: null, start: { place: at.place, path: at.path.replace(/\/?[^/]*$/, '') } }),
+    [key, title, layers, at.place, at.path],
+  );
   return (
     <MendSubjectContext value={subject}>
       <Box sx={{ display: 'flex', flexDirection: 'column', height: '100%' }}>

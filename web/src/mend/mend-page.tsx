@@ -8,9 +8,12 @@ import { MendSubjectContext, type MendSubject } from './subject.js';
 
 /** All maps of a project, or one of them. */
 export function MendPage() {
-  const { key, title, maps } = useOpenProject();
+  const { key, title, maps, place, path } = useOpenProject();
   const layers = maps.reduce((n, m) => n + m.layers.length, 0);
-  const subject = useMemo((): MendSubject => ({ key, title, layers, stops: `/p/${key}` }), [key, title, layers]);
+  const subject = useMemo(
+    (): MendSubject => ({ key, title, layers, stops: `/p/${key}`, start: { place, path } }),
+    [key, title, layers, place, path],
+  );
   return (
     <MendSubjectContext value={subject}>
       <MendView

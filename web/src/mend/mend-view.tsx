@@ -126,11 +126,12 @@ function Columns({ view, mending, folders }: { view: MendProjectView; mending: M
         {apply.isError && <ErrorState error={apply.error} />}
         {(reject.isError || edit.isError) && <ErrorState error={reject.error ?? edit.error} />}
         <ProofColumn
+          key={layer.key}
           layer={layer}
           busy={apply.isPending || reject.isPending || edit.isPending}
           onPoint={() => setPointing(layer)}
           onUse={(path) => apply.mutate({ choices: [{ key: layer.key, path }] })}
-          onRebuild={(dataset) => edit.mutate({ kind: 'rebuild-index', dataset })}
+          onEdit={(request) => edit.mutate(request)}
           onReject={(path) => reject.mutate({ key: layer.key, path })}
           onReplace={(isWhatStandsThere) => setReplacing({ layer, isWhatStandsThere })}
         >

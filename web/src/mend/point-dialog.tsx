@@ -8,6 +8,7 @@ import { many } from '../parts/format.js';
 import { PathText } from '../parts/path-text.js';
 import { ErrorState, Waiting } from '../parts/states.js';
 import { isDatasetFile } from './dataset-file.js';
+import { useSubject } from './subject.js';
 
 interface Props {
   readonly projectKey: string;
@@ -19,6 +20,7 @@ interface Props {
 
 /** A person shows where one layer's data is; all others that the same shift explains are offered with it. */
 export function PointDialog({ projectKey, layer, searched, onClose, onMend }: Props) {
+  const { start } = useSubject();
   const [target, setTarget] = useState<PathRequest | null>(null);
   const point = useMutation({ mutationFn: (at: PathRequest) => api.point(projectKey, { key: layer.key, target: at, ...searched }) });
   const choose = (at: PathRequest): void => {
@@ -32,6 +34,7 @@ export function PointDialog({ projectKey, layer, searched, onClose, onMend }: Pr
         title={`Where is the data of “${layer.title}”?`}
         useFolderLabel="It is in this folder"
         acceptsFile={isDatasetFile}
+        start={start}
         onChoose={choose}
         onClose={onClose}
       />

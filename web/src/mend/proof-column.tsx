@@ -1,22 +1,15 @@
 import { Box, Button, Stack, Typography } from '@mui/material';
-import type { ReactNode } from 'react';
+import { useState, type ReactNode } from 'react';
 import { Link } from 'react-router';
-import type { FactsView, MendLayerView, PathRequest } from '@rootmap/core/contract';
-import { day, kindWord, number } from '../parts/format.js';
+import type { EditRequest, MendLayerView } from '@rootmap/core/contract';
+import { day } from '../parts/format.js';
 import { PathText } from '../parts/path-text.js';
 import { useSubject } from './subject.js';
+import { Companions } from './companions.js';
+import { Facts } from './facts-table.js';
+import { KnownOf, toldOrigin } from './known-of.js';
 import { OccupancyMap } from './occupancy-map.js';
-
-const FACTS: readonly [string, (f: FactsView) => string][] = [
-  ['Records', (f) => (f.count === null ? '' : number(f.count))],
-  ['Vertices', (f) => (f.vertices === null ? '' : number(f.vertices))],
-  ['Kind', (f) => kindWord(f.geometry)],
-  ['Format', (f) => f.format],
-  ['CRS', (f) => f.crs ?? ''],
-  ['Fields', (f) => (f.fields === null ? '' : number(f.fields.length))],
-  ['Changed on', (f) => (f.modified ? day(f.modified) : '')],
-  ['Content', (f) => (f.hash ? `${f.hash.slice(7, 11)}…${f.hash.slice(-4)}` : '')],
-];
+import { Section } from './section.js';
 
 const MOST_OTHERS = 4;
 
@@ -27,17 +20,19 @@ interface Props {
   /** That candidate, and no other, for this layer. */
   readonly onUse: (path: string) => void;
   readonly onReject: (path: string) => void;
-  readonly onRebuild: (dataset: PathRequest) => void;
+  readonly onEdit: (request: EditRequest) => void;
   /** Other data on purpose; `isWhatStandsThere`: that which has its name now. */
   readonly onReplace: (isWhatStandsThere: boolean) => void;
   readonly children: ReactNode;
 }
 
 /** What is the matter, remembered against found, what the map needs of it, and exactly what will be written. */
-export function ProofColumn({ layer, busy, onPoint, onUse, onReject, onRebuild, onReplace, children }: Props) {
+export function ProofColumn({ layer, busy, onPoint, onUse, onReject, onEdit, onReplace, children }: Props) {
   const subject = useSubject();
   const best = layer.candidates[0];
   const proposed = layer.after === null ? undefined : best;
+  const [comparedPath, setCompared] = useState<string | null>(null);
+  const compared = layer.candidates.find((c) => c.path === comparedPath) ?? best;
   const others = proposed ? layer.candidates.slice(1, 1 + MOST_OTHERS) : layer.candidates.slice(0, MOST_OTHERS);
   return (
     <Box sx={{ display: 'flex', flexDirection: 'column', minHeight: '100%' }}>
@@ -53,8 +48,17 @@ export function ProofColumn({ layer, busy, onPoint, onUse, onReject, onRebuild, 
             </Typography>
           )}
         </Section>
-        {(layer.remembered || best) && <OccupancyMap remembered={layer.remembered} found={best?.facts ?? null} />}
-        <Facts remembered={layer.remembered} found={best?.facts ?? null} />
+        {compared && compared !== best && (
+          <Box sx={{ fontSize: 13 }}>
+            Compared with <PathText path={compared.shownPath} most={52} />
+            <Button size="small" onClick={() => setCompared(null)}>
+              Compare with the best again
+            </Button>
+          </Box>
+        )}
+        {(layer.remembered || compared) && <OccupancyMap remembered={layer.remembered} found={compared?.facts ?? null} />}
+        <Facts key={compared?.path ?? ''} remembered={layer.remembered} found={compared?.facts ?? null} needs={layer.needs} />
+        {!proposed && <KnownOf layer={layer} />}
         {proposed && (
           <>
             <Section title="Why">
@@ -96,6 +100,7 @@ export function ProofColumn({ layer, busy, onPoint, onUse, onReject, onRebuild, 
                   {[
                     c.facts.modified ? `changed ${day(c.facts.modified)}` : '',
                     c.usedBy.length > 0 ? `used by ${c.usedBy.join(', ')}` : 'no map uses it',
+                    c.origin ? `from ${toldOrigin(c.origin)}` : '',
                     ...c.evidence.slice(0, 2),
                   ]
                     .filter(Boolean)
@@ -107,15 +112,16 @@ export function ProofColumn({ layer, busy, onPoint, onUse, onReject, onRebuild, 
                 <Button size="small" disabled={busy} onClick={() => onReject(c.path)}>
                   Not this one
                 </Button>
+                {c !== compared && (
+                  <Button size="small" onClick={() => setCompared(c.path)}>
+                    Compare
+                  </Button>
+                )}
               </Box>
             ))}
           </Section>
         )}
-        {layer.indexLost && (
-          <Button variant="outlined" disabled={busy} onClick={() => onRebuild(layer.indexLost!)} sx={{ alignSelf: 'flex-start' }}>
-            Make the index anew
-          </Button>
-        )}
+        <Companions layer={layer} busy={busy} onEdit={onEdit} />
         {layer.trouble.code === 'still-packed' && subject.stops !== null && (
           <Button component={Link} to={`${subject.stops}/sources`} variant="outlined" sx={{ alignSelf: 'flex-start' }}>
             Unpack it in Sources
@@ -143,61 +149,6 @@ export function ProofColumn({ layer, busy, onPoint, onUse, onReject, onRebuild, 
       >
         {children}
       </Stack>
-    </Box>
-  );
-}
-
-function Section({ title, children }: { title: string; children: ReactNode }) {
-  return (
-    <Box>
-      <Typography variant="h3">{title}</Typography>
-      {children}
-    </Box>
-  );
-}
-
-function Facts({ remembered, found }: { remembered: FactsView | null; found: FactsView | null }) {
-  const rows = FACTS.map(([label, of]) => ({ label, a: remembered ? of(remembered) : '', b: found ? of(found) : '' })).filter(
-    (r) => r.a !== '' || r.b !== '',
-  );
-  if (rows.length === 0) return null;
-  return (
-    <Box
-      component="table"
-      sx={{
-        width: '100%',
-        borderCollapse: 'collapse',
-        fontSize: 13,
-        '& td, & th': { borderBottom: '1px solid var(--rule)', py: 0.375, pr: 1, textAlign: 'left', fontWeight: 400 },
-      }}
-    >
-      <thead>
-        <tr>
-          <th>
-            <Box component="span" sx={{ position: 'absolute', width: 1, height: 1, overflow: 'hidden', clipPath: 'inset(50%)' }}>
-              Fact
-            </Box>
-          </th>
-          <Box component="th" sx={{ color: 'text.secondary' }}>
-            remembered
-          </Box>
-          <Box component="th" sx={{ color: 'text.secondary' }}>
-            found
-          </Box>
-        </tr>
-      </thead>
-      <tbody>
-        {rows.map((r) => (
-          <tr key={r.label}>
-            <th scope="row">{r.label}</th>
-            <td className="mono">{r.a || 'not known'}</td>
-            <Box component="td" className="mono" sx={{ color: r.a && r.b && r.a !== r.b ? 'var(--ochre)' : undefined }}>
-              {r.b || (found ? 'not known' : '')}
-              {r.a && r.b && r.a !== r.b ? ' ≠' : ''}
-            </Box>
-          </tr>
-        ))}
-      </tbody>
     </Box>
   );
 }

@@ -26,6 +26,7 @@ import { day, kindWord, many, number } from '../parts/format.js';
 import { PathText } from '../parts/path-text.js';
 import { ErrorState, Waiting } from '../parts/states.js';
 import { isDatasetFile } from './dataset-file.js';
+import { useSubject } from './subject.js';
 
 interface Props {
   readonly projectKey: string;
@@ -38,6 +39,7 @@ interface Props {
 
 /** Other data for a layer, on purpose: choose it, say which of its fields take the places of those that are used, write. */
 export function ReplaceDialog({ projectKey, layer, isWhatStandsThere, onClose, onDone }: Props) {
+  const { start } = useSubject();
   const [target, setTarget] = useState<PathRequest | null>(null);
   const [table, setTable] = useState<string | null>(null);
   const isChosen = isWhatStandsThere || target !== null;
@@ -49,7 +51,14 @@ export function ReplaceDialog({ projectKey, layer, isWhatStandsThere, onClose, o
   });
   if (!isChosen)
     return (
-      <FolderChooser open title={`Other data for “${layer.title}”`} acceptsFile={isDatasetFile} onChoose={setTarget} onClose={onClose} />
+      <FolderChooser
+        open
+        title={`Other data for “${layer.title}”`}
+        acceptsFile={isDatasetFile}
+        start={start}
+        onChoose={setTarget}
+        onClose={onClose}
+      />
     );
   const again = isWhatStandsThere ? null : () => (setTarget(null), setTable(null));
   return (
@@ -208,8 +217,8 @@ function FieldTable({
       <TableBody>
         {needs.map((n) => (
           <TableRow key={n.field}>
-            <TableCell className="mono">
-              {n.field} {n.type && <span style={{ color: 'var(--soft)' }}>{n.type}</span>}
+            <TableCell>
+              <span className="mono">{n.field}</span> {n.type && <span style={{ color: 'var(--soft)' }}>{n.type}</span>}
             </TableCell>
             <TableCell>{n.uses.join(', ')}</TableCell>
             <TableCell>

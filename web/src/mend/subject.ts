@@ -1,4 +1,5 @@
 import { createContext, useContext } from 'react';
+import type { PathRequest } from '@rootmap/core/contract';
 
 /** What is mended: a project, or one map by itself. */
 export interface MendSubject {
@@ -9,6 +10,8 @@ export interface MendSubject {
   readonly layers: number;
   /** Its stops beside Mend, for a project; null: it has none. */
   readonly stops: string | null;
+  /** Where choosing a folder starts. */
+  readonly start: PathRequest;
 }
 
 export const MendSubjectContext = createContext<MendSubject | null>(null);

@@ -16,6 +16,7 @@ import { RowsDialog } from '../rows/rows-dialog.js';
 import { usePreview } from '../pictures/use-preview.js';
 import { FieldFacts } from './field-facts.js';
 import { OriginDialog } from './origin-dialog.js';
+import { SpatialIndexFact } from './spatial-index-fact.js';
 
 const PreviewMap = lazy(() => import('../pictures/preview-map.js').then((m) => ({ default: m.PreviewMap })));
 
@@ -132,6 +133,7 @@ export function DatasetDetails({ project, sources, row }: Props) {
         {bytes(d.bytes)}
         {s ? `, changed ${dateTime(s.modifiedMs)}` : ''}
       </Fact>
+      {s && d.format === 'shapefile' && d.link === null && project.id !== null && <SpatialIndexFact project={project} source={s} />}
       {s && s.fields.length > 0 && (
         <Fact name="Fields">
           <FieldFacts
