@@ -3,31 +3,34 @@ import { rmSync, mkdtempSync, writeFileSync, mkdirSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { monitorEventLoopDelay } from 'node:perf_hooks';
-import { matchLayers, writeMapFile } from '@rootmap/core';
-import { choicesOf, ChangeDisk, explainBroken, findScope, openPlace, planMend, planRemember, runChange } from '@rootmap/engine';
+import { EXPLAINED, matchLayers, writeMapFile } from '@rootmap/core';
+import { choicesOf, ChangeDisk, explainBroken, findPacked, findScope, openPlace, planMend, planRemember, runChange } from '@rootmap/engine';
 import { openStore, SqlJournal } from '@rootmap/engine/store';
 import { Measure } from './damage.mjs';
 import { median, report, root as repository } from './lib.mjs';
 
 const folder = mkdtempSync(join(tmpdir(), 'rootmap-bench-mend-'));
 const scopeOf = ({ places, root }) => findScope(root, { places: places.map(openPlace), root });
-const propose = (world) =>
-  explainBroken(scopeOf(world)).view.layers.map((l) => ({
+const propose = async (world) => {
+  const work = explainBroken(scopeOf(world));
+  const packed = await findPacked(work);
+  return work.view.layers.map((l) => ({
     map: l.map,
     layer: l.layer,
     verdict: l.verdict,
-    path: l.candidates[0]?.path ?? null,
+    path: (EXPLAINED.includes(l.verdict) ? null : packed.get(l.key)?.[0]?.archive) ?? l.candidates[0]?.path ?? null,
   }));
+};
 const remember = (world) => {
   for (const step of planRemember(scopeOf(world), 'bench').change?.steps ?? []) writeFileSync(step.path, step.after);
 };
 /** Seeds that nothing was developed on. */
 const WORLDS = [...Array.from({ length: 60 }, (_, i) => [2001 + i, 60]), [2101, 500], [2102, 500], [2103, 1000], [2104, 2000]];
-const measured = (isRemembered) => {
+const measured = async (isRemembered) => {
   const measure = new Measure();
   for (const [seed, datasets] of WORLDS) {
     const where = join(folder, String(seed));
-    measure.run(where, seed, datasets, propose, isRemembered ? remember : undefined);
+    await measure.run(where, seed, datasets, propose, isRemembered ? remember : undefined);
     rmSync(where, { recursive: true, force: true });
   }
   return measure;
@@ -42,14 +45,14 @@ const show = (title, measure) => {
   report(`${title}: told wrongly, of what can be told`, (100 * (told - right)) / told, title === 'with fingerprints' ? 0.5 : 5, ' %');
   return measure;
 };
-const full = show('with fingerprints', measured(true));
+const full = show('with fingerprints', await measured(true));
 report('layers that cannot be told, of all', 100 * (1 - full.total.told / full.total.cases), 20, ' %');
 report('kinds of damage with fewer than 30 cases', [...full.byDamage.values()].filter((t) => t.cases < 30).length, 0, '');
-const bare = show('without fingerprints', measured(false));
+const bare = show('without fingerprints', await measured(false));
 const document = [
   '# How well mending tells where data went',
   '',
-  'Printed by `npm run bench -- mend`. The worlds are made, damaged and judged by `engine/test/damage-world.ts` and `measure-mend.ts`,',
+  'Printed by `npm run bench -- mend`. The worlds are made, damaged and judged by `engine/test/damage/`,',
   "which use nothing of the app's own code; the seeds are not those that the matcher was developed on. A layer _can be told_ when its",
   'dataset is in reach and no other dataset there has the same content (in the same format, unless the data changed its format). Right',
   'means that the first proposal is the truth; precision is the share of right ones among proposals that are likely or certain; a',

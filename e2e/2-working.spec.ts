@@ -68,6 +68,13 @@ test('a stick is pulled and comes back under another letter', async ({ page }) =
   await page.keyboard.press('Escape');
   await page.getByRole('link', { name: /See the proof and mend 2: .* Regional overview/ }).click();
   await expect(page.getByRole('region', { name: 'What explains it' }).getByText('certain').first()).toBeVisible();
+  // Said once, the maps stay as they are.
+  const map = desk('ellisande_seagrass', 'maps', 'regional_overview.owc.json');
+  const before = readFileSync(map, 'utf8');
+  await page.getByRole('button', { name: 'Say that E: is the place stick' }).click();
+  await expect(page.getByText(/E: is the place stick now, until the next start/)).toBeVisible();
+  await expect(page.getByText('Every layer is sound', { exact: true })).toBeVisible();
+  expect(readFileSync(map, 'utf8')).toBe(before);
   await page.getByRole('button', { name: 'Demo devices' }).click();
   await name.fill('E:');
   await name.locator('xpath=ancestor::*[.//button][1]').getByRole('button', { name: 'Rename' }).click();

@@ -91,7 +91,7 @@ test('other data on purpose: its fields take the places of those that filter, la
 
 test('data of its name that is other data can be meant: the map remembers it from then on', async ({ page }) => {
   const text = readFileSync(map, 'utf8');
-  const fingerprint = { format: 'shapefile', bytes: { shp: 1, dbf: 1 }, geometryType: 'Polygon', count: 3, vertices: 12, fields: [['bed_name', 'text']], extent: [0, 0, 1, 1], crs: 'EPSG:32624' }; // prettier-ignore
+  const fingerprint = { v: 1, format: 'shapefile', bytes: { '.shp': 1, '.dbf': 1 }, geometryType: 'Polygon', count: 3, vertices: 12, fields: [['bed_name', 'text']], extent: [0, 0, 1, 1], crs: 'EPSG:32624' }; // prettier-ignore
   const parsed = JSON.parse(text) as { features: { properties: { rootmap: object } }[] };
   parsed.features[2]!.properties.rootmap = { fingerprint };
   writeFileSync(map, JSON.stringify(parsed, null, 2));
@@ -108,12 +108,12 @@ test('data of its name that is other data can be meant: the map remembers it fro
 
 test('one map of a project alone: what is wrong in it, and the address keeps the choice', async ({ page }) => {
   await openStop(page, TITLE, 'mend');
-  await expect(wrong(page).getByText('3 layers of 4, in 2 maps')).toBeVisible();
+  await expect(page.getByText('3 layers of 4, in 2 maps')).toBeVisible();
   await page.getByLabel('Maps to mend').click();
   await page.getByRole('option', { name: 'Circles again: 1 layer' }).click();
   await expect(wrong(page).getByRole('button')).toHaveCount(1);
   await page.reload();
-  await expect(wrong(page).getByText('1 layer of 4, in 1 map')).toBeVisible();
+  await expect(page.getByText('1 layer of 4, in 1 map')).toBeVisible();
 });
 
 test('while the places are looked through, what is near is shown, and looking can be stopped', async ({ page }) => {

@@ -12,6 +12,7 @@ import {
   stylesOf,
   type FoundCompanion,
   type MendedLayer,
+  type MendShift,
   type MendWork,
   type Packed,
   type Scope,
@@ -58,7 +59,7 @@ export const mend: Command = {
     return {
       json: {
         ...heads(scopes[0]!),
-        shifts: shifts.map(({ from, to, layers: l, evidence, kind, verdict }) => ({ from, to, layers: l, evidence, kind, verdict })),
+        shifts,
         layers,
         styles: works.flatMap((w) => w.view.styles.map(({ key: _key, ...style }) => style)),
         damaged,
@@ -68,6 +69,7 @@ export const mend: Command = {
         ...shifts.flatMap((s) => [
           `${many(s.layers.length, 'layer')} (${s.verdict}): ${s.from} → ${s.to}`,
           ...s.evidence.map((e) => `    ${e}`),
+          ...redirectTold(s),
         ]),
         ...layers
           .filter((l) => l.after === null)
@@ -81,6 +83,10 @@ export const mend: Command = {
     };
   },
 };
+
+/** Said once, it spares the rewriting of the maps. */
+const redirectTold = ({ redirect: r }: MendShift): string[] =>
+  r?.kind === 'drive' ? [`    or: the place ${r.place} is called ${r.drive}, too (--place ${r.place}=FOLDER,${r.drive})`] : r ? [`    or: the link ${r.name} leads there`] : []; // prettier-ignore
 
 function shown(
   { key, map, layer, title, before, after, verdict, candidates }: MendedLayer,

@@ -28,6 +28,11 @@ export const placeRequest = Joi.object<PlaceRequest>({
   driveNames: Joi.array().items(Joi.string().max(400)).max(20).default([]),
 });
 
+export interface DriveNameRequest {
+  readonly driveName: string;
+}
+export const driveNameRequest = Joi.object<DriveNameRequest>({ driveName: Joi.string().min(2).max(400).required() });
+
 /** How far is looked by itself: what is near, or the known places too while something is not explained. */
 export type MendReach = 'near' | 'places';
 export interface SearchRequest {

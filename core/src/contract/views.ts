@@ -232,6 +232,11 @@ export interface MendShiftView {
   readonly verdict: Verdict;
   readonly layers: readonly string[];
   readonly maps: number;
+  /** What could be said once instead of rewriting the maps: a name of a drive, or where a link leads. */
+  readonly redirect:
+    | { readonly kind: 'drive'; readonly drive: string; readonly place: string }
+    | { readonly kind: 'link'; readonly name: string; readonly folder: PathRequest }
+    | null;
 }
 
 export interface MendProjectView {

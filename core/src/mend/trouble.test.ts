@@ -99,3 +99,17 @@ test('what is packed is named by its archive', () => {
     'Data of its name is still packed, inside received/coast.zip, old.tar.',
   );
 });
+
+test('what is only something like it does not hide that the data is still packed; what explains it does', () => {
+  const j = judged({});
+  const weak = tellTrouble(j, proposal('possible', ['name']), ['desk: winter.zip']);
+  expect(weak.code).toBe('still-packed');
+  expect(weak.fix).toMatch(/only something like it/);
+  expect(tellTrouble(j, proposal('likely', ['hash']), ['desk: winter.zip']).code).toBe('moved');
+});
+
+test('a table that fits is told before the loss', () => {
+  const j = judged({ state: 'incomplete', detail: 'beds.shp has lost .dbf' });
+  expect(tellTrouble(j, none, [], 1).fix).toMatch(/^A table that fits it stands elsewhere/);
+  expect(tellTrouble(j, none, [], 2).fix).toMatch(/^2 tables that fit it stand elsewhere/);
+});

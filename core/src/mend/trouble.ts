@@ -1,5 +1,5 @@
 import type { Judgement } from '../map/judge-layer.js';
-import type { Proposal } from './types.js';
+import { EXPLAINED, type Proposal } from './types.js';
 
 /** What is the matter with one layer, as a person says it, and what to do. */
 export interface Trouble {
@@ -68,14 +68,14 @@ export function tellTrouble(j: Judgement, proposal: Proposal | null, inArchives:
       sentence: `${copies} equal copies of its data are within reach; nothing in them tells which one was meant.`,
       fix: 'Choose one by its place, its date and who uses it.',
     };
-  if (found) return moved(j);
-  if (inArchives.length > 0)
+  const isWeak = found && !EXPLAINED.includes(proposal.verdict);
+  if (inArchives.length > 0 && (!found || isWeak))
     return {
       code: 'still-packed',
       sentence: `Data of its name is still packed, inside ${inArchives.join(', ')}.`,
-      fix: 'Unpack it in Sources; then it is found here.',
+      fix: `Unpack it in Sources; then it is found here.${isWeak ? ' What is offered here is only something like it.' : ''}`,
     };
-  return lost(j);
+  return found ? moved(j) : lost(j);
 }
 
 /** Its data was found, or something like it. */

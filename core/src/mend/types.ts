@@ -40,6 +40,9 @@ export interface Target {
 
 export type Verdict = 'certain' | 'likely' | 'possible' | 'none';
 
+/** Verdicts that explain a layer well enough not to look further. */
+export const EXPLAINED: readonly Verdict[] = ['certain', 'likely'];
+
 /** Independent kinds of evidence. */
 export type EvidenceKind = 'hash' | 'name' | 'content' | 'agreement' | 'link' | 'spelling' | 'accepted';
 

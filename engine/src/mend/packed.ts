@@ -1,5 +1,5 @@
 import { join } from 'node:path';
-import { looseName, ProblemError } from '@rootmap/core';
+import { EXPLAINED, looseName, ProblemError } from '@rootmap/core';
 import { ARCHIVE_ENDING } from '../archive/archive.js';
 import { openArchive } from '../archive/open-archive.js';
 import { confinementOf } from '../project/scope.js';
@@ -15,12 +15,12 @@ export interface Packed {
   readonly member: string;
 }
 
-/** For layers that nothing explains: archives in the folders searched that hold something of their data's name, by layer key. */
+/** For layers that nothing explains well: archives in the folders searched that hold something of their data's name, by layer key. */
 export async function findPacked(work: MendWork): Promise<Map<string, Packed[]>> {
   const wanted = new Map<string, string[]>();
   work.broken.forEach(({ broken }, i) => {
     const name = broken.recorded?.segments.at(-1);
-    if (name === undefined || broken.isHere !== null || work.proposals[i]!.candidates.length > 0) return;
+    if (name === undefined || broken.isHere !== null || EXPLAINED.includes(work.proposals[i]!.verdict)) return;
     const key = looseName(name);
     wanted.set(key, [...(wanted.get(key) ?? []), broken.key]);
   });

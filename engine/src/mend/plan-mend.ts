@@ -1,4 +1,5 @@
 import {
+  EXPLAINED,
   judgeLayer,
   NO_MEMORY,
   matchLayers,
@@ -28,6 +29,7 @@ import type { Scope } from '../project/scope.js';
 import { adriftStyles, mendStyles, patchStyles, type AdriftStyle, type MendedStyle } from './adrift-styles.js';
 import { brokenLayers, reachDatasets, withFullFingerprints, type Reached, type ReachOptions, type ReadWhole } from './gather.js';
 import { hrefFor, patchesFor } from './patch-layer.js';
+import { redirectOf, type Redirect } from './redirect.js';
 import { outermost, searchSteps } from './search.js';
 
 export interface MendedLayer {
@@ -54,6 +56,8 @@ export interface MendShift {
   readonly layers: readonly { readonly map: string; readonly layer: string }[];
   readonly evidence: readonly string[];
   readonly verdict: Verdict;
+  /** What could be said once instead of rewriting the maps. */
+  readonly redirect: Redirect | null;
 }
 
 export interface MendView {
@@ -84,7 +88,6 @@ export interface MendWork {
 
 /** Files that are looked at in known places before a search that nobody asked for stops by itself. */
 const MOST_FILES_IN_PLACES = 200_000;
-const EXPLAINED: readonly Verdict[] = ['certain', 'likely'];
 
 export interface ExplainOptions {
   /** What people decided before. */
@@ -210,6 +213,7 @@ function toView(
         layers: members.map((l) => ({ map: l.map, layer: l.layer })),
         evidence: [...s.evidence, ...sharedEvidence(members)],
         verdict: weakest(members.map((l) => l.verdict)),
+        redirect: redirectOf(s, scope),
       };
     }),
     styles: mendStyles(work.styles, shifts, folders, scope),

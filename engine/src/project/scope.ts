@@ -129,7 +129,8 @@ export function presentLinks(scope: Scope): { name: string; folder: string }[] {
 /** Real paths of the linked folders that are there. */
 export const linkFolders = (scope: Scope): string[] => presentLinks(scope).map((l) => l.folder);
 
-function isThere(location: Location, places: readonly Place[]): boolean {
+/** Whether a folder stands there, and its place is here. */
+export function isThere(location: Location, places: readonly Place[]): boolean {
   const place = places.find((p) => p.name === location.place);
   return !!place?.present && statSync(join(pathOf(place), ...location.segments), { throwIfNoEntry: false })?.isDirectory() === true;
 }

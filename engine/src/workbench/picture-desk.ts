@@ -10,6 +10,7 @@ import type {
   ThumbnailView,
 } from '@rootmap/core/contract';
 import type { Pool } from './pool.js';
+import type { TaskBase } from './tasks.js';
 import type { Workbench } from './workbench.js';
 
 /** Pictures of data, and what stands in its fields: all of it read in workers of its own, so that nothing else waits for it. */
@@ -50,6 +51,11 @@ export class PictureDesk {
     if (this.isReady) return;
     this.isReady = true;
     this.pool.run('warm-up', { what: 'pictures' }).catch(() => (this.isReady = false)); // the preview itself tells what is wrong
+  }
+
+  /** Reads what stands below a folder once, by and by, so that it is known again wherever it goes. One at a time: others come between. */
+  async readAhead(base: TaskBase, folder: string): Promise<void> {
+    for (const id of await this.background.run('data-below', { ...base, folder })) await this.background.run('read-ahead', { ...base, id });
   }
 
   async statistics(key: string, id: string, signal: AbortSignal): Promise<StatisticsView> {

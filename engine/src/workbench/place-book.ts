@@ -88,6 +88,17 @@ export class PlaceBook {
     if (!this.configured) await this.save();
   }
 
+  /** One more name by which files call a place. Gives whether it is kept: not where ROOTMAP_PLACES sets the places. */
+  async call(name: string, driveName: string): Promise<boolean> {
+    this.place(name);
+    if (!parseDriveName(driveName))
+      throw new ProblemError({ code: 'bad-address', text: driveName, why: 'it is no drive name (D: or \\\\server\\share)' });
+    const claimed = this.settings.find((s) => s.driveNames.some((d) => d.toLowerCase() === driveName.toLowerCase()));
+    if (claimed) throw new ProblemError({ code: 'exists', path: `A place called ${driveName} (${claimed.name})` });
+    await this.rename(name, [...this.settings.find((s) => s.name === name)!.driveNames, driveName]);
+    return !this.configured;
+  }
+
   private async save(): Promise<void> {
     if (this.configured)
       throw new ProblemError({ code: 'wrong-use', message: 'Places are set by ROOTMAP_PLACES here. Change them there and start again.' });

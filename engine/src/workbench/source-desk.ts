@@ -130,6 +130,7 @@ export class SourceDesk {
           signal,
           stageAll: unpackInto(plan, archive, onBytes, signal),
         });
+        this.bench.pictures.readAhead(base, target).catch((error: unknown) => this.bench.bug(error));
         if (source === null) this.forget(id); // only what is in need not be kept; after a failure it can be tried again
         return { folder: target, files: plan.files.length, bytes: plan.bytes };
       } finally {

@@ -90,10 +90,10 @@ import { planIntake, type IntakeOrder, type IntakePlan } from '../intake/plan-in
 import { adviseLink } from '../links/advise-link.js';
 import type { MovedPairs } from '../move/follow-moves.js';
 import { knownFingerprint } from '../fingerprint/known-fingerprint.js';
-import type { ReadWhole } from '../mend/gather.js';
+import { reachDatasets, type ReadWhole } from '../mend/gather.js';
 import { findLostCompanions } from '../mend/lost-companions.js';
 import { findPacked } from '../mend/packed.js';
-import { acceptedMoves, explainBroken, planMend, type ExplainOptions } from '../mend/plan-mend.js';
+import { acceptedMoves, explainBroken, pathIn, planMend, type ExplainOptions } from '../mend/plan-mend.js';
 import { findMap } from '../mend/stray-maps.js';
 import { lookAtReplacement, nameOfData, planReplace } from '../mend/replace-data.js';
 import { memoryOf, type KeptMemory } from './mend-memory.js';
@@ -151,6 +151,8 @@ export interface Tasks {
     out: { change: PlannedChange | null; applied: number; accepted: MendMemory['accepted'] };
   };
   point: { in: MendBase & { key: string; path: string }; out: PointedView };
+  'data-below': { in: TaskBase & { folder: string }; out: readonly string[] };
+  'read-ahead': { in: TaskBase & { id: string }; out: void };
   'about-map': { in: TaskBase; out: { title: string; layers: number } };
   'stray-maps': { in: Pick<TaskBase, 'places'>; out: StrayMaps };
   'find-map': { in: Pick<TaskBase, 'places'> & DroppedMapRequest; out: readonly string[] };
@@ -299,6 +301,11 @@ const TASKS: {
   },
   point: (input, dataFolder, progress) =>
     pointOut(scopeOf(input), input.key, input.path, input.search, mendOptions(input, dataFolder, progress)),
+  'data-below': (input) => {
+    const scope = scopeOf(input, true);
+    return reachDatasets([input.folder], scope).flatMap((r) => (r.target.damaged ? [] : [pathIn(r.target, scope)]));
+  },
+  'read-ahead': (input, dataFolder) => void knownFingerprint(findAnyDataset(scopeOf(input, true), input.id), dataFolder),
   'about-map': (input) => aboutMap(scopeOf(input)),
   'stray-maps': ({ places }, _dataFolder, progress) => viewStrayMaps(places.map(openPlace), (path) => progress(path, 0)),
   'find-map': ({ places, name, text }, _dataFolder, progress) => findMap(places.map(openPlace), name, text, (path) => progress(path, 0)),

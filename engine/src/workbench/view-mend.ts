@@ -94,6 +94,7 @@ export function viewMend(work: MendWork, { packed, tables }: Elsewhere, known: S
       verdict: s.verdict,
       layers: s.layers.map((l) => keyOf.get(`${l.map}\n${l.layer}`)!),
       maps: new Set(s.layers.map((l) => l.map)).size,
+      redirect: s.redirect?.kind === 'link' ? { ...s.redirect, folder: requestOf(s.redirect.folder) } : s.redirect,
     })),
     styles: work.view.styles.map(({ key, title, map, before, after, verdict, evidence }) => {
       return { key, map, title, mapTitle: titles.get(map)!, before, after, verdict, evidence };

@@ -141,6 +141,11 @@ export class Workbench {
     return { journal: this.journal, program: 'Root Map' };
   }
 
+  /** Something failed that nobody waits for. */
+  bug(error: unknown): void {
+    this.options.onBug(String((error as Error).stack ?? error));
+  }
+
   publish(event: ServerEvent): void {
     this.options.publish(event);
   }
@@ -226,7 +231,7 @@ export class Workbench {
       await this.moved(projectKey(row.root), row.root, root);
     };
     look()
-      .catch((error: unknown) => this.options.onBug(String((error as Error).stack ?? error)))
+      .catch((error: unknown) => this.bug(error))
       .finally(() => setTimeout(() => this.searching.delete(row.root), SEARCH_AGAIN_MS).unref());
   }
 
@@ -276,7 +281,7 @@ export class Workbench {
   private checkOriginals(key: string, base: TaskBase): void {
     this.originals.check(base).then(
       (isNews) => isNews && this.options.publish({ type: 'project', key }),
-      (error: unknown) => this.options.onBug(String((error as Error).stack ?? error)),
+      (error: unknown) => this.bug(error),
     );
   }
 

@@ -10,6 +10,7 @@ type Paths = Record<string, Record<string, Operation & { requestBody?: unknown }
 /** Which request schema belongs to which operation; query parameters are described by the same schema. */
 const BODIES: Readonly<Record<string, keyof typeof contract>> = {
   'post /api/places': 'placeRequest',
+  'post /api/places/{name}/drive-names': 'driveNameRequest',
   'post /api/projects': 'pathRequest',
   'post /api/projects/{key}/mend/explain': 'searchRequest',
   'post /api/projects/{key}/mend/point': 'pointRequest',

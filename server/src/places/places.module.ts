@@ -2,7 +2,16 @@ import { Body, Controller, Delete, Get, HttpCode, Inject, Module, Param, Post, Q
 import { existsSync, readdirSync, statSync, type Stats } from 'node:fs';
 import { join } from 'node:path';
 import { byCodePoint, formatOf, isMapFile, isProjectFile, ProblemError } from '@rootmap/core';
-import { pathRequest, placeRequest, type FolderView, type PathRequest, type PlaceRequest, type PlaceView } from '@rootmap/core/contract';
+import {
+  driveNameRequest,
+  pathRequest,
+  placeRequest,
+  type DriveNameRequest,
+  type FolderView,
+  type PathRequest,
+  type PlaceRequest,
+  type PlaceView,
+} from '@rootmap/core/contract';
 import { Workbench } from '@rootmap/engine/workbench';
 import { CONFIG } from '../workbench/workbench.module.js';
 import { isLoopback, type Config } from '../config.js';
@@ -28,6 +37,16 @@ export class PlacesController {
     await this.workbench.places.add(body);
     await this.workbench.placesChanged();
     return this.places();
+  }
+
+  /** One more name by which files call the place. */
+  @Post('places/:name/drive-names')
+  @HttpCode(200)
+  async call(@Param('name') name: string, @Body(new JoiPipe(driveNameRequest)) body: DriveNameRequest): Promise<{ isKept: boolean }> {
+    this.checkEditable();
+    const isKept = await this.workbench.places.call(name, body.driveName);
+    await this.workbench.placesChanged();
+    return { isKept };
   }
 
   @Delete('places/:name')

@@ -143,6 +143,8 @@ export const api = {
   status: () => get<StatusView>('status'),
   places: () => get<PlaceView[]>('places'),
   addPlace: (place: PlaceRequest) => post<PlaceView[]>('places', place),
+  callPlace: (name: string, driveName: string) =>
+    post<{ isKept: boolean }>(`places/${encodeURIComponent(name)}/drive-names`, { driveName }),
   removePlace: (name: string) => call<PlaceView[]>('DELETE', `places/${encodeURIComponent(name)}`),
   demoPlace: (name: string, change: { present?: boolean; driveName?: string }) =>
     post<PlaceView[]>(`demo/places/${encodeURIComponent(name)}`, change),

@@ -5,6 +5,7 @@ import { FolderChooser } from '../parts/folder-chooser.js';
 import { day, many, number } from '../parts/format.js';
 import { PathText } from '../parts/path-text.js';
 import { Tag } from '../parts/states.js';
+import { RedirectOffer } from './redirect-offer.js';
 
 export const VERDICT_TONE = { certain: 'spruce', likely: 'ochre', possible: 'ochre', none: 'plum' } as const;
 
@@ -118,6 +119,7 @@ function ShiftCard({
           Mend {shift.verdict === 'certain' ? 'these' : 'these anyway'}: {many(mendable.length, 'layer')}
         </Button>
       )}
+      {shift.redirect && <RedirectOffer redirect={shift.redirect} busy={busy} />}
     </Box>
   );
 }

@@ -1,4 +1,5 @@
-import { DamageMaker, type Case, type DamagedWorld } from './damage-world.js';
+import { DamageMaker } from './damage-world.js';
+import type { Case, DamagedWorld } from './world.js';
 
 // Holds what a mend proposes against the truth of a damaged world. The proposals come in by a function: this file knows no matcher.
 
@@ -6,7 +7,7 @@ export interface Proposed {
   readonly map: string;
   readonly layer: string;
   readonly verdict: string;
-  /** Path of the best candidate, `#table` behind it; null: none. */
+  /** Path of the best candidate, `#table` behind it, or of the archive that it is said to be in; null: none. */
   readonly path: string | null;
 }
 export interface Tally {
@@ -37,19 +38,19 @@ export class Measure {
    * @param remember has the maps of the undamaged world remember their data; left out, they have no fingerprints, and a layer
    *   can be told where its dataset has its name still and nothing else is called so
    */
-  run(
+  async run(
     folder: string,
     seed: number,
     datasets: number,
-    propose: (world: DamagedWorld) => readonly Proposed[],
+    propose: (world: DamagedWorld) => Promise<readonly Proposed[]>,
     remember?: (world: Pick<DamagedWorld, 'places' | 'root'>) => void,
-  ): void {
+  ): Promise<void> {
     const maker = new DamageMaker(folder, seed, datasets);
     const built = maker.build();
     remember?.(built);
     const world = maker.damage();
     this.datasets += world.datasets;
-    const proposed = new Map(propose(world).map((p) => [`${p.map}\n${p.layer}`, p]));
+    const proposed = new Map((await propose(world)).map((p) => [`${p.map}\n${p.layer}`, p]));
     for (const what of world.cases) this.hold(seed, what, proposed.get(`${what.map}\n${what.layer}`), remember !== undefined);
   }
 
