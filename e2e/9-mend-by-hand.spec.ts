@@ -154,7 +154,7 @@ test('maps in no project are looked for on request; a text that lies nowhere is 
   await page.goto('/mend');
   await page.getByRole('button', { name: 'Look for maps that are in no project' }).click();
   await expect(page.getByRole('table', { name: 'Maps in no project' }).getByRole('row', { name: /Beds of the bay/ })).toContainText('every layer is sound'); // prettier-ignore
-  const text = readFileSync(loose('Beds of the bay.owc.json'), 'utf8').replace('Beds of the bay', 'Beds by mail');
+  const text = readFileSync(loose('Beds of the bay.owc.json'), 'utf8').replaceAll('Beds of the bay', 'Beds by mail');
   await page.getByLabel('Map file to mend').setInputFiles({ name: 'by mail.owc.json', mimeType: 'application/json', buffer: Buffer.from(text) }); // prettier-ignore
   await page.getByRole('button', { name: 'Choose its folder' }).click();
   const dialog = page.getByRole('dialog');

@@ -199,6 +199,32 @@ describe('projects, moves and names', () => {
   });
 });
 
+describe('mend --replace: other data on purpose', () => {
+  const layers = (): any[] => rootmap('layers', at('p'), '--json').json().layers;
+  test('shown, then written for every layer that draws the same; its fields by name', () => {
+    const [first] = layers();
+    const target = layers().find((l) => l.resolved !== first.resolved && l.resolved.endsWith('.shp'));
+    const before = readFileSync(first.map, 'utf8');
+    const args = ['mend', first.map, '--replace', `${first.layer}=${target.resolved}`, '--json'];
+    const shown = rootmap(...args);
+    expect(shown).toMatchObject({ status: 0 });
+    expect(shown.json()).toMatchObject({ applied: 0, replaced: [{ map: first.map, layer: first.layer, before: first.href }] });
+    expect(readFileSync(first.map, 'utf8')).toBe(before);
+    const done = rootmap(...args, '--apply').json();
+    expect(done.applied).toBe(done.replaced.length);
+    expect(layers().find((l) => l.map === first.map && l.layer === first.layer)).toMatchObject({ state: 'sound', resolved: target.resolved });
+  });
+  test.each([
+    [['--replace', 'nobody=x.shp'], /nobody/],
+    [['--replace', 'nobody'], /LAYER=DATASET/],
+  ])('%j is refused in one line', (flags, told) => {
+    const { status, err } = rootmap('mend', at('p'), ...flags);
+    expect(status).toBe(2);
+    expect(err).toMatch(told);
+    expect(err.trim().split('\n')).toHaveLength(1);
+  });
+});
+
 describe('wrong use and bad input: status 2, one line that says how to mend it', () => {
   test.each([
     [['nothing'], /no command "nothing"/],

@@ -45,9 +45,15 @@ const searched = {
   reach: Joi.string().valid('near', 'places').default('places'),
 };
 
+/** Which layer gets which dataset (`path` of a candidate); `before`: the address that it had when that was chosen. */
+export interface MendChoice {
+  readonly key: string;
+  readonly path: string;
+  readonly before?: string | null;
+}
+
 export interface MendRequest {
-  /** Which layer gets which dataset (`path` of a candidate). */
-  readonly choices: readonly { readonly key: string; readonly path: string }[];
+  readonly choices: readonly MendChoice[];
   /** Keys of the styles that are written as proposed. */
   readonly styles: readonly string[];
   /** Where was looked when the proposal was made. */
@@ -56,7 +62,13 @@ export interface MendRequest {
 }
 export const mendRequest = Joi.object<MendRequest>({
   choices: Joi.array()
-    .items(Joi.object({ key: Joi.string().max(8192).required(), path: Joi.string().max(8192).required() }))
+    .items(
+      Joi.object({
+        key: Joi.string().max(8192).required(),
+        path: Joi.string().max(8192).required(),
+        before: Joi.string().allow(null, ''),
+      }),
+    )
     .max(50_000)
     .required(),
   styles: Joi.array().items(Joi.string().max(8192)).max(50_000).default([]),

@@ -2,11 +2,11 @@ import { afterEach, beforeEach, expect, test } from '@jest/globals';
 import { mkdirSync, renameSync, rmSync, utimesSync, writeFileSync } from 'node:fs';
 import { TestFolder } from '../../test/test-project.js';
 import { openIndex } from './sqlite-index.js';
-import { surveyShare, surveyWithIndex, type IndexStore, type Signatures, type SurveyHelper } from './survey-index.js';
+import { surveyShare, surveyWithIndex, type Signatures, type SurveyHelper } from './survey-index.js';
 import { surveyFolder } from './list-datasets.js';
 
 let t: TestFolder;
-let index: IndexStore & { close(): Promise<void> };
+let index: Awaited<ReturnType<typeof openIndex>>;
 beforeEach(async () => {
   t = new TestFolder();
   index = await openIndex(t.at('index.sqlite'));
@@ -61,4 +61,13 @@ test('dot folders and nested projects are not entered', async () => {
   const survey = await surveyWithIndex(t.at('p'), index);
   expect(ids(survey.datasets)).toEqual(['pointz.shp']);
   expect(survey.nested).toEqual(['area_1']);
+});
+
+test('when data was seen last is kept, to ten minutes', () => {
+  const minute = 60_000;
+  index.noteSeen(['/a', '/b#t'], 100 * minute);
+  index.noteSeen(['/a'], 105 * minute);
+  expect([index.seenMs('/a'), index.seenMs('/b#t'), index.seenMs('/b')]).toEqual([100 * minute, 100 * minute, null]);
+  index.noteSeen(['/a'], 111 * minute);
+  expect(index.seenMs('/a')).toBe(111 * minute);
 });

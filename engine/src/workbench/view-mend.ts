@@ -9,7 +9,7 @@ import {
   type Origin,
   type Target,
 } from '@rootmap/core';
-import type { MendLayerView, MendProjectView, OriginShort, PathRequest, PointedView } from '@rootmap/core/contract';
+import type { MendChoice, MendLayerView, MendProjectView, OriginShort, PathRequest, PointedView } from '@rootmap/core/contract';
 import { statSync } from 'node:fs';
 import { keeperOf, Origins } from '../folders/origins.js';
 import { reachDatasets, withFullFingerprints, type Reached } from '../mend/gather.js';
@@ -126,15 +126,18 @@ function shownOrRaw(path: string, scope: Scope): string {
   return path.startsWith('/') ? shownPath(path, scope) : path;
 }
 
-/** Choices by path of the dataset, as they come from the page. Throws where one is no longer there. */
-export function choose(work: MendWork, wanted: readonly { key: string; path: string }[]): Choice[] {
+/** Choices by path of the dataset, as they come from the page. Throws where one is no longer there, or its layer was changed meanwhile. */
+export function choose(work: MendWork, wanted: readonly MendChoice[]): Choice[] {
   const targets = new Map<string, Target>(work.reached.map((r) => [pathIn(r.target, work.scope), r.target]));
   for (const p of work.proposals) for (const c of p.candidates) targets.set(pathIn(c.target, work.scope), c.target);
-  return wanted.map(({ key, path }) => {
+  const layers = new Map(work.view.layers.map((l) => [l.key, l]));
+  return wanted.map(({ key, path, before }) => {
     const target = targets.get(path);
     if (!target) throw new ProblemError({ code: 'missing', path });
     if (!work.broken.some((b) => b.broken.key === key))
       throw new ProblemError({ code: 'not-found', what: 'broken layer', id: key.split('\n').pop()! });
+    const layer = layers.get(key)!;
+    if (before !== undefined && before !== layer.before.href) throw new ProblemError({ code: 'changed-meanwhile', path: layer.map });
     return { key, target };
   });
 }

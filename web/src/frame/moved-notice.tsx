@@ -5,6 +5,7 @@ import { Link } from 'react-router';
 import type { LayerView, MendProjectView, ProjectView } from '@rootmap/core/contract';
 import { api } from '../api/client.js';
 import { keys } from '../api/queries.js';
+import { bestOf } from '../mend/choices.js';
 import { tellDone } from '../folders/use-edit.js';
 import { many } from '../parts/format.js';
 import { sentenceOf } from '../parts/states.js';
@@ -39,7 +40,7 @@ export function MovedNotice({ project }: { project: ProjectView }) {
   const styles = certain.length > 0 ? (mend.data?.styles ?? []).filter((s) => s.verdict === 'certain').map((s) => s.key) : [];
   const apply = useMutation({
     mutationFn: () =>
-      api.applyMend(project.key, { choices: certain.map((l) => ({ key: l.key, path: l.candidates[0]!.path })), styles, ...EVERYWHERE }),
+      api.applyMend(project.key, { choices: bestOf(certain), styles, ...EVERYWHERE }),
     onSuccess: (done) => tellDone(`${many(certain.length, 'layer')} mended.`, done.change),
   });
   if (lost.size === 0 || lost.size === hidden) return null;

@@ -7,6 +7,7 @@ import { api } from '../api/client.js';
 import { keys, useProjects } from '../api/queries.js';
 import { many } from '../parts/format.js';
 import { EmptyState, ErrorState, sentenceOf, Sheet, Tag, Waiting } from '../parts/states.js';
+import { bestOf } from './choices.js';
 import { LoneMaps } from './lone-maps.js';
 
 /** What is broken in every project that is here, and one button for all that is certain. */
@@ -54,7 +55,7 @@ function useMendAll() {
   const run = useMutation({
     mutationFn: async (all: readonly Explained[]) => {
       for (const { project, view } of all) {
-        const choices = certainIn(view).map((l) => ({ key: l.key, path: l.candidates[0]!.path }));
+        const choices = bestOf(certainIn(view));
         const styles = certainStylesIn(view).map((s) => s.key);
         if (choices.length + styles.length === 0) continue;
         const sentence = await api.applyMend(project.key, { choices, styles, ...EVERYWHERE }).then(

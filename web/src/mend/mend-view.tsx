@@ -5,6 +5,7 @@ import type { MendLayerView, MendProjectView, PathRequest } from '@rootmap/core/
 import { useApplyEdit } from '../folders/use-edit.js';
 import { many } from '../parts/format.js';
 import { ErrorState, Sheet, Waiting } from '../parts/states.js';
+import { bestOf } from './choices.js';
 import { ExplainColumn } from './explain-column.js';
 import { ofMap, mapsOf } from './of-map.js';
 import { PointDialog } from './point-dialog.js';
@@ -80,8 +81,6 @@ function Columns({ view, mending, folders }: { view: MendProjectView; mending: M
   const edit = useApplyEdit(subject.key, () => undefined);
   const certain = view.layers.filter((l) => l.verdict === 'certain' && l.candidates[0]);
   const certainStyles = view.styles.filter((s) => s.verdict === 'certain').map((s) => s.key);
-  const choose = (layers: readonly MendLayerView[]): { key: string; path: string }[] =>
-    layers.map((l) => ({ key: l.key, path: l.candidates[0]!.path }));
   return (
     <Box
       sx={{
@@ -115,7 +114,7 @@ function Columns({ view, mending, folders }: { view: MendProjectView; mending: M
           selected={layer}
           onSelect={select}
           busy={apply.isPending}
-          onMend={(layers) => apply.mutate({ choices: choose(layers) })}
+          onMend={(layers) => apply.mutate({ choices: bestOf(layers) })}
           onPoint={setPointing}
           folders={folders}
           onFolder={(at) => set((s) => s.append('in', `${at.place}:${at.path}`))}
@@ -130,7 +129,7 @@ function Columns({ view, mending, folders }: { view: MendProjectView; mending: M
           layer={layer}
           busy={apply.isPending || reject.isPending || edit.isPending}
           onPoint={() => setPointing(layer)}
-          onUse={(path) => apply.mutate({ choices: [{ key: layer.key, path }] })}
+          onUse={(path) => apply.mutate({ choices: [{ key: layer.key, path, before: layer.before.href }] })}
           onEdit={(request) => edit.mutate(request)}
           onReject={(path) => reject.mutate({ key: layer.key, path })}
           onReplace={(isWhatStandsThere) => setReplacing({ layer, isWhatStandsThere })}
@@ -141,7 +140,7 @@ function Columns({ view, mending, folders }: { view: MendProjectView; mending: M
                 variant="contained"
                 size="medium"
                 disabled={apply.isPending}
-                onClick={() => apply.mutate({ choices: choose(certain), styles: certainStyles })}
+                onClick={() => apply.mutate({ choices: bestOf(certain), styles: certainStyles })}
               >
                 Mend {many(certain.length, 'certain layer')}
                 {certainStyles.length > 0 && ` and ${many(certainStyles.length, 'style')}`} in{' '}
