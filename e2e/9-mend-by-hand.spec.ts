@@ -106,6 +106,48 @@ test('data of its name that is other data can be meant: the map remembers it fro
   await expect(wrong(page).getByRole('button', { name: /Beds lost/ })).toHaveCount(0);
 });
 
+test('what is known of data that is gone: where it came from, when it was seen there, and who deleted it', async ({ page }) => {
+  const address = 'https://data.ellisande.example/zones.zip';
+  const known = { name: 'data', resources: [{ name: 'nothing', path: 'nothing_like_it.shp', title: 'Zones', sources: [{ title: 'Harbour board', path: address }] }] }; // prettier-ignore
+  writeFileSync(root('data', 'datapackage.json'), JSON.stringify(known));
+  await openStop(page, TITLE, 'mend');
+  await wrong(page)
+    .getByRole('button', { name: /Nameless/ })
+    .click();
+  await expect(proof(page).getByText('Came from: Zones · Harbour board')).toBeVisible();
+  await expect(proof(page).getByRole('link', { name: address })).toHaveAttribute('href', address);
+  // Deleted in the app: told, and the way back.
+  await openStop(page, TITLE, 'overview');
+  await page.getByRole('group', { name: /Root diagram/ }).waitFor();
+  const { key } = ((await (await page.request.get('/api/projects')).json()) as { key: string; title: string }[]).find((p) => p.title === TITLE)!; // prettier-ignore
+  const done = await page.request.post(`/api/projects/${key}/edits`, { data: { kind: 'delete', paths: ['data/beds_lost.shp'] } });
+  expect(done.ok(), await done.text()).toBe(true);
+  await openStop(page, TITLE, 'mend');
+  await wrong(page)
+    .getByRole('button', { name: /Beds lost/ })
+    .click();
+  await expect(proof(page).getByText(/It was deleted on \d{4}-\d{2}-\d{2} by “Delete .*”, and undoing that brings it back/)).toBeVisible();
+  await expect(proof(page).getByText(/Seen there last on \d{4}-\d{2}-\d{2}/)).toBeVisible();
+  await proof(page).getByRole('link', { name: 'Go to the journal' }).click();
+  await page.getByRole('button', { name: /^Undo: Delete/ }).first().click(); // prettier-ignore
+  await expect.poll(() => existsSync(root('data', 'beds_lost.shp'))).toBe(true);
+});
+
+test('a lost table is found where it lies and brought back beside its shapes', async ({ page }) => {
+  mkdirSync(root('mail'));
+  const table = readFileSync(root('data', 'beds_lost.dbf'));
+  renameSync(root('data', 'beds_lost.dbf'), root('mail', 'beds_lost.dbf'));
+  await openStop(page, TITLE, 'mend');
+  await wrong(page)
+    .getByRole('button', { name: /Beds lost/ })
+    .click();
+  await expect(proof(page).getByText(/A table that fits it stands elsewhere and can be brought back beside it/)).toBeVisible();
+  await expect(proof(page).getByText(/It has 17 records, as many as there are shapes\./)).toBeVisible();
+  await proof(page).getByRole('button', { name: 'Bring this table back beside it' }).click();
+  await expect(wrong(page).getByRole('button', { name: /Beds lost/ })).toHaveCount(0);
+  expect(readFileSync(root('data', 'beds_lost.dbf'))).toEqual(table);
+});
+
 test('one map of a project alone: what is wrong in it, and the address keeps the choice', async ({ page }) => {
   await openStop(page, TITLE, 'mend');
   await expect(page.getByText('3 layers of 4, in 2 maps')).toBeVisible();

@@ -212,7 +212,10 @@ describe('mend --replace: other data on purpose', () => {
     expect(readFileSync(first.map, 'utf8')).toBe(before);
     const done = rootmap(...args, '--apply').json();
     expect(done.applied).toBe(done.replaced.length);
-    expect(layers().find((l) => l.map === first.map && l.layer === first.layer)).toMatchObject({ state: 'sound', resolved: target.resolved });
+    expect(layers().find((l) => l.map === first.map && l.layer === first.layer)).toMatchObject({
+      state: 'sound',
+      resolved: target.resolved,
+    });
   });
   test.each([
     [['--replace', 'nobody=x.shp'], /nobody/],

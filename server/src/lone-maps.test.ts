@@ -15,7 +15,11 @@ const layer = (id: string, href: string, ours: object = {}) => ({
 const text = JSON.stringify({
   type: 'FeatureCollection',
   properties: { title: 'Alone' },
-  features: [layer('columbus', 'data/columbus.shp', { label: '{NEIG}' }), layer('baltim', 'data/baltim.shp'), layer('eire', 'data/eire.shp')],
+  features: [
+    layer('columbus', 'data/columbus.shp', { label: '{NEIG}' }),
+    layer('baltim', 'data/baltim.shp'),
+    layer('eire', 'data/eire.shp'),
+  ],
 });
 
 beforeAll(async () => {
@@ -29,8 +33,10 @@ beforeAll(async () => {
 });
 afterAll(() => server.stop());
 
-const open = async (): Promise<LoneMapView> => (await server.post('/api/lone-maps', { place: 'desk', path: `mail/${NAME}` })).body as LoneMapView;
-const explain = async (key: string): Promise<MendProjectView> => (await server.post(`/api/projects/${key}/mend/explain`)).body as MendProjectView;
+const open = async (): Promise<LoneMapView> =>
+  (await server.post('/api/lone-maps', { place: 'desk', path: `mail/${NAME}` })).body as LoneMapView;
+const explain = async (key: string): Promise<MendProjectView> =>
+  (await server.post(`/api/projects/${key}/mend/explain`)).body as MendProjectView;
 
 test('maps in no project are told, with what is broken in them; those of a project are not', async () => {
   const { maps, isStopped } = (await server.get('/api/lone-maps')).body as StrayMapsView;
@@ -85,7 +91,11 @@ test('a dropped file is found where it lies, or kept where the person says, neve
   const kept = await server.post('/api/lone-maps/keep', { name: 'other.owc.json', text, folder: { place: 'desk', path: 'mail' } });
   expect(kept.body).toMatchObject({ title: 'Alone', at: { place: 'desk', path: 'mail/other.owc.json' } });
   expect(readFileSync(at('mail', 'other.owc.json'), 'utf8')).toBe(text);
-  const again = await server.post('/api/lone-maps/keep', { name: 'other.owc.json', text: `${text} `, folder: { place: 'desk', path: 'mail' } });
+  const again = await server.post('/api/lone-maps/keep', {
+    name: 'other.owc.json',
+    text: `${text} `,
+    folder: { place: 'desk', path: 'mail' },
+  });
   expect(again.status).toBeGreaterThanOrEqual(400);
   expect(readFileSync(at('mail', 'other.owc.json'), 'utf8')).toBe(text);
   rmSync(at('mail', 'other.owc.json'));

@@ -248,3 +248,12 @@ describe('pointing', () => {
     expect(pickInFolder(broken('zzz.shp', 'p/old', 9), [target('p/new/x.shp', 5)])).toBeNull();
   });
 });
+
+test('a layer that draws shapes is never offered a bare table, whether or not the map remembers its data', () => {
+  const table = target('p/new/d1.dbf', 1, {
+    print: { format: 'dbf', geometryType: null, vertices: null, extent: null, grid: null, hash: null },
+  });
+  for (const n of [1, null]) expect(matchLayers([broken('d1.shp', 'p/old', n)], [table]).proposals[0]!.candidates).toEqual([]);
+  const points = target('p/new/d1.csv', 1, { print: { format: 'csv', geometryType: 'Polygon', hash: null } });
+  expect(matchLayers([broken('d1.shp', 'p/old', 1)], [points]).proposals[0]!.candidates).toHaveLength(1);
+});

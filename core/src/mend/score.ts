@@ -1,4 +1,5 @@
 import type { Fingerprint } from '../dataset/fingerprint.js';
+import { formatOf, KIND } from '../dataset/formats.js';
 import { differenceFrom, fieldFamily } from '../map/layer-state.js';
 import { commonSuffix, matchNames, stemOf } from './names.js';
 import type { BrokenLayer, Candidate, EvidenceKind, Target } from './types.js';
@@ -22,7 +23,7 @@ export function scoreCandidate(layer: BrokenLayer, target: Target): Candidate | 
   if (target.damaged) return null;
   const found = target.fingerprint;
   const difference = differenceFrom(layer.fingerprint, found, layer.needs);
-  if (difference) return null;
+  if (difference || hasLostShapes(layer, found)) return null;
   const kinds = new Set<EvidenceKind>();
   const evidence: string[] = [];
   let score = 0;
@@ -50,6 +51,13 @@ export function scoreCandidate(layer: BrokenLayer, target: Target): Candidate | 
     score += LINK;
   }
   return kinds.size > 0 || name > 0 ? { target, score, kinds, evidence } : null;
+}
+
+/** A layer that draws shapes cannot draw a bare table. */
+function hasLostShapes({ fingerprint, recorded }: BrokenLayer, found: Fingerprint): boolean {
+  if (KIND[found.format] !== 'table' || found.geometryType !== null) return false;
+  const format = fingerprint?.format ?? formatOf(recorded?.segments.at(-1) ?? '');
+  return fingerprint?.geometryType != null || (format !== null && KIND[format] !== 'table' && format !== 'geopackage');
 }
 
 function nameScore(layer: BrokenLayer, target: Target, kinds: Set<EvidenceKind>, evidence: string[]): number {

@@ -113,3 +113,8 @@ test('a table that fits is told before the loss', () => {
   expect(tellTrouble(j, none, [], 1).fix).toMatch(/^A table that fits it stands elsewhere/);
   expect(tellTrouble(j, none, [], 2).fix).toMatch(/^2 tables that fit it stand elsewhere/);
 });
+
+test('what is likely is not told as if it were written already', () => {
+  expect(tellTrouble(judged({}), proposal('certain', ['hash']), []).fix).toBe('Its address is written anew.');
+  expect(tellTrouble(judged({}), proposal('likely', ['name']), []).fix).toMatch(/^It is not certain: compare it/);
+});

@@ -75,7 +75,10 @@ export function tellTrouble(j: Judgement, proposal: Proposal | null, inArchives:
       sentence: `Data of its name is still packed, inside ${inArchives.join(', ')}.`,
       fix: `Unpack it in Sources; then it is found here.${isWeak ? ' What is offered here is only something like it.' : ''}`,
     };
-  return found ? moved(j) : lost(j);
+  if (!found) return lost(j);
+  return proposal.verdict === 'certain'
+    ? moved(j)
+    : { ...moved(j), fix: 'It is not certain: compare it in the proof before its address is written anew.' };
 }
 
 /** Its data was found, or something like it. */

@@ -39,8 +39,7 @@ export function MovedNotice({ project }: { project: ProjectView }) {
   const certain = lost.size > 0 ? (mend.data?.layers ?? []).filter((l) => lost.has(l.key) && l.verdict === 'certain') : [];
   const styles = certain.length > 0 ? (mend.data?.styles ?? []).filter((s) => s.verdict === 'certain').map((s) => s.key) : [];
   const apply = useMutation({
-    mutationFn: () =>
-      api.applyMend(project.key, { choices: bestOf(certain), styles, ...EVERYWHERE }),
+    mutationFn: () => api.applyMend(project.key, { choices: bestOf(certain), styles, ...EVERYWHERE }),
     onSuccess: (done) => tellDone(`${many(certain.length, 'layer')} mended.`, done.change),
   });
   if (lost.size === 0 || lost.size === hidden) return null;

@@ -96,9 +96,11 @@ function SideBySide({ what, isFound, rows }: { what: string; isFound: boolean; r
           <Box component="th" sx={{ color: 'text.secondary' }}>
             remembered
           </Box>
-          <Box component="th" sx={{ color: 'text.secondary' }}>
-            found
-          </Box>
+          {isFound && (
+            <Box component="th" sx={{ color: 'text.secondary' }}>
+              found
+            </Box>
+          )}
         </tr>
       </thead>
       <tbody>
@@ -109,10 +111,12 @@ function SideBySide({ what, isFound, rows }: { what: string; isFound: boolean; r
               {r.note && <span style={{ color: 'var(--spruce)' }}> · {r.note}</span>}
             </th>
             <td className="mono">{r.a || (what === 'Fact' ? 'not known' : '–')}</td>
-            <Box component="td" className="mono" sx={{ color: r.a && r.b && r.a !== r.b ? 'var(--ochre)' : undefined }}>
-              {r.b || (isFound ? (what === 'Fact' ? 'not known' : '–') : '')}
-              {r.a && r.b && r.a !== r.b ? ' ≠' : ''}
-            </Box>
+            {isFound && (
+              <Box component="td" className="mono" sx={{ color: r.a && r.b && r.a !== r.b ? 'var(--ochre)' : undefined }}>
+                {r.b || (what === 'Fact' ? 'not known' : '–')}
+                {r.a && r.b && r.a !== r.b ? ' ≠' : ''}
+              </Box>
+            )}
           </tr>
         ))}
       </tbody>

@@ -48,6 +48,7 @@ export function ProofColumn({ layer, busy, onPoint, onUse, onReject, onEdit, onR
             </Typography>
           )}
         </Section>
+        {!proposed && <KnownOf layer={layer} />}
         {compared && compared !== best && (
           <Box sx={{ fontSize: 13 }}>
             Compared with <PathText path={compared.shownPath} most={52} />
@@ -58,7 +59,6 @@ export function ProofColumn({ layer, busy, onPoint, onUse, onReject, onEdit, onR
         )}
         {(layer.remembered || compared) && <OccupancyMap remembered={layer.remembered} found={compared?.facts ?? null} />}
         <Facts key={compared?.path ?? ''} remembered={layer.remembered} found={compared?.facts ?? null} needs={layer.needs} />
-        {!proposed && <KnownOf layer={layer} />}
         {proposed && (
           <>
             <Section title="Why">

@@ -29,7 +29,7 @@ export function WhatRemains({ mended, layers, onSelect, onClose }: Props) {
       </Stack>
       {[...reasons].map(([sentence, those]) => (
         <Box key={sentence} sx={{ mt: 0.5 }}>
-          <Button size="small" onClick={() => onSelect(those[0]!.key)}>
+          <Button size="small" sx={{ px: 0, minWidth: 0 }} onClick={() => onSelect(those[0]!.key)}>
             {those.length === 1 ? those[0]!.title : many(those.length, 'layer')}
           </Button>
           <Typography variant="body2">
