@@ -105,7 +105,7 @@ test('one visit: a sentence for each thing that happened, its proof, and nothing
   await wrong(page)
     .getByRole('button', { name: /bed_centres of beds/ })
     .click();
-  await expect(proof(page).getByText('Nothing stands where it was recorded; its data was found elsewhere.')).toBeVisible();
+  await expect(proof(page).getByText('Nothing stands where it was recorded; its data has another name now.')).toBeVisible();
   await expect(proof(page).getByText('Same content, byte for byte (hash).')).toBeVisible();
   await wrong(page)
     .getByRole('button', { name: /exclusion_zone/ })

@@ -199,6 +199,24 @@ describe('projects, moves and names', () => {
   });
 });
 
+test('mend --companions: a lost index is made anew, a lost table brought back, and nothing without being told to', () => {
+  const index = readFileSync(at('p/results/groyne_004.shx'));
+  rmSync(at('p/results/groyne_004.shx'));
+  mkdirSync(at('p/mail'));
+  renameSync(at('p/working/fairway_006.dbf'), at('p/mail/fairway_006.dbf'));
+  const shown = rootmap('mend', at('p'), '--json').json();
+  const of = (title: string) => shown.layers.find((l: { title: string }) => l.title === title);
+  expect(of('groyne_004').trouble.code).toBe('companion-lost');
+  expect(of('fairway_006').tables).toMatchObject([{ path: at('p/mail/fairway_006.dbf') }]);
+  rootmap('mend', at('p'), '--apply');
+  expect(existsSync(at('p/results/groyne_004.shx'))).toBe(false);
+  const done = rootmap('mend', at('p'), '--companions', '--apply', '--json');
+  expect(done).toMatchObject({ status: 0 });
+  expect(done.json().companions).toBe(2);
+  expect(readFileSync(at('p/results/groyne_004.shx'))).toEqual(index);
+  expect(rootmap('layers', at('p')).status).toBe(0);
+});
+
 describe('mend --replace: other data on purpose', () => {
   const layers = (): any[] => rootmap('layers', at('p'), '--json').json().layers;
   test('shown, then written for every layer that draws the same; its fields by name', () => {

@@ -21,6 +21,8 @@ export * from './mend/gather.js';
 export * from './mend/lost-companions.js';
 export * from './mend/packed.js';
 export { hrefFor } from './mend/patch-layer.js';
+export * from './edit/companion-edits.js';
+export type { EditPlan } from './edit/planned.js';
 export * from './mend/redirect.js';
 export * from './mend/replace-data.js';
 export * from './mend/plan-mend.js';

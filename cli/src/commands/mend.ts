@@ -21,14 +21,17 @@ import type { Call, Command } from '../command.js';
 import { withJournal } from '../journal.js';
 import { heads, scopeOf, who } from '../scope.js';
 import { many } from '../text.js';
+import { mendCompanions } from './mend-companions.js';
 import { replaceData } from './replace-data.js';
 
 export const mend: Command = {
-  usage: 'mend FOLDER|MAP… [--search FOLDER]… [--least certain|likely] [--replace LAYER=DATASET [--field OLD=NEW]…] [--apply]',
+  usage:
+    'mend FOLDER|MAP… [--search FOLDER]… [--least certain|likely] [--companions] [--replace LAYER=DATASET [--field OLD=NEW]…] [--apply]',
   summary: 'Finds where the data of broken layers is now, says why, and with --apply rewrites their references.',
   flags: {
     search: { type: 'string', multiple: true },
     least: { type: 'string' },
+    companions: { type: 'boolean' },
     replace: { type: 'string' },
     field: { type: 'string', multiple: true },
     apply: { type: 'boolean' },
@@ -49,6 +52,7 @@ export const mend: Command = {
       for (const [key, list] of findLostCompanions(work)) tables.set(key, list);
     }
     const apply = call.flags['apply'] === true;
+    const companions = apply && call.flags['companions'] === true ? await companionsOf(works, tables) : 0;
     const applied = apply ? await applyAll(works, least) : 0;
     const shifts = works.flatMap((w) => w.view.shifts).sort((a, b) => b.layers.length - a.layers.length);
     const layers = works.flatMap((w) => w.view.layers.map((l) => shown(l, w, inside.get(l.key) ?? [], tables.get(l.key) ?? [])));
@@ -64,6 +68,7 @@ export const mend: Command = {
         styles: works.flatMap((w) => w.view.styles.map(({ key: _key, ...style }) => style)),
         damaged,
         applied,
+        companions,
       },
       text: [
         ...shifts.flatMap((s) => [
@@ -76,7 +81,7 @@ export const mend: Command = {
           .map((l) => `no trace: ${l.title} (${l.before.state}) ${l.before.href ?? ''}\n    ${l.trouble.sentence} ${l.trouble.fix}`),
         ...works.flatMap((w) => w.view.styles.map((t) => `style of "${t.title}" (${t.verdict}): ${t.before} → ${t.after ?? 'no trace'}`)),
         apply
-          ? `${many(applied, 'layer')} mended, ${left} not sound`
+          ? `${many(applied, 'layer')} mended, ${companions ? `${many(companions, 'companion')} brought back, ` : ''}${left} not sound`
           : `${many(layers.length, 'layer')} to look at; --apply mends those that are ${least}`,
       ],
       status: left || damaged.length ? 1 : 0,
@@ -89,14 +94,14 @@ const redirectTold = ({ redirect: r }: MendShift): string[] =>
   r?.kind === 'drive' ? [`    or: the place ${r.place} is called ${r.drive}, too (--place ${r.place}=FOLDER,${r.drive})`] : r ? [`    or: the link ${r.name} leads there`] : []; // prettier-ignore
 
 function shown(
-  { key, map, layer, title, before, after, verdict, candidates }: MendedLayer,
+  { key, map, layer, title, before, after, verdict, candidates, shift }: MendedLayer,
   work: MendWork,
   inside: readonly Packed[],
   tables: readonly FoundCompanion[],
 ) {
   const at = work.broken.findIndex((b) => b.broken.key === key);
   const seen = at < 0 ? judgementOf(work, key) : work.broken[at]!.seen.judgement;
-  const trouble = tellTrouble(seen, at < 0 ? null : work.proposals[at]!, inside.map((p) => p.archive), tables.length); // prettier-ignore
+  const trouble = tellTrouble(seen, at < 0 ? null : work.proposals[at]!, inside.map((p) => p.archive), tables.length, shift === null ? null : work.view.shifts[shift]!.kind); // prettier-ignore
   return { map, layer, title, before, after, verdict, candidates, trouble, inside, tables };
 }
 
@@ -114,6 +119,13 @@ function scopesOf(call: Call): Scope[] {
   }
   return [...byRoot.values()];
 }
+
+const companionsOf = (works: readonly MendWork[], tables: ReadonlyMap<string, readonly FoundCompanion[]>): Promise<number> =>
+  withJournal(async (options) => {
+    let n = 0;
+    for (const work of works) n += await mendCompanions(work, tables, options);
+    return n;
+  });
 
 function applyAll(works: readonly MendWork[], least: 'certain' | 'likely'): Promise<number> {
   return withJournal(async (options) => {

@@ -114,6 +114,16 @@ test('a table that fits is told before the loss', () => {
   expect(tellTrouble(j, none, [], 2).fix).toMatch(/^2 tables that fit it stand elsewhere/);
 });
 
+test.each([
+  ['folder', 'folder-moved', /folder on its way/],
+  ['map-moved', 'map-moved', /The map was moved and its data was not/],
+  ['renamed', 'renamed', /another name/],
+  ['converted', 'converted', /put into a geodatabase/],
+] as const)('what happened to all that a shift of kind %s explains is said of each', (kind, code, told) => {
+  const trouble = tellTrouble(judged({}), proposal('certain', ['hash']), [], 0, kind);
+  expect([trouble.code, trouble.sentence]).toEqual([code, expect.stringMatching(told)]);
+});
+
 test('what is likely is not told as if it were written already', () => {
   expect(tellTrouble(judged({}), proposal('certain', ['hash']), []).fix).toBe('Its address is written anew.');
   expect(tellTrouble(judged({}), proposal('likely', ['name']), []).fix).toMatch(/^It is not certain: compare it/);

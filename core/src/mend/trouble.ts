@@ -1,5 +1,5 @@
 import type { Judgement } from '../map/judge-layer.js';
-import { EXPLAINED, type Proposal } from './types.js';
+import { EXPLAINED, type Proposal, type Shift } from './types.js';
 
 /** What is the matter with one layer, as a person says it, and what to do. */
 export interface Trouble {
@@ -16,6 +16,10 @@ export interface Trouble {
     | 'table-not-named'
     | 'equal-copies'
     | 'still-packed'
+    | 'folder-moved'
+    | 'map-moved'
+    | 'renamed'
+    | 'converted'
     | 'moved'
     | 'gone'
     | 'not-allowed';
@@ -26,8 +30,15 @@ export interface Trouble {
 /**
  * @param inArchives archives in reach that hold something of its name, as people call them
  * @param tables how many tables were found that fit shapes which lost theirs
+ * @param shift what explains it together with others; null: nothing does
  */
-export function tellTrouble(j: Judgement, proposal: Proposal | null, inArchives: readonly string[], tables = 0): Trouble {
+export function tellTrouble(
+  j: Judgement,
+  proposal: Proposal | null,
+  inArchives: readonly string[],
+  tables = 0,
+  shift: Shift['kind'] | null = null,
+): Trouble {
   const found = proposal !== null && proposal.verdict !== 'none' && proposal.candidates.length > 0;
   const copies = proposal?.candidates.filter((c) => c.kinds.has('hash')).length ?? 0;
   const offer = found ? 'A copy that is offered here can be used instead.' : 'Restore it from a backup, or point to a copy.';
@@ -77,12 +88,19 @@ export function tellTrouble(j: Judgement, proposal: Proposal | null, inArchives:
     };
   if (!found) return lost(j);
   return proposal.verdict === 'certain'
-    ? moved(j)
-    : { ...moved(j), fix: 'It is not certain: compare it in the proof before its address is written anew.' };
+    ? moved(j, shift)
+    : { ...moved(j, shift), fix: 'It is not certain: compare it in the proof before its address is written anew.' };
 }
 
+const BY_SHIFT: Readonly<Record<Shift['kind'], Pick<Trouble, 'code' | 'sentence'>>> = {
+  folder: { code: 'folder-moved', sentence: 'Nothing stands where it was recorded; a folder on its way was moved or has another name.' },
+  'map-moved': { code: 'map-moved', sentence: 'The map was moved and its data was not; its addresses are reckoned from where it was.' },
+  renamed: { code: 'renamed', sentence: 'Nothing stands where it was recorded; its data has another name now.' },
+  converted: { code: 'converted', sentence: 'Nothing stands where it was recorded; its data was put into a geodatabase.' },
+};
+
 /** Its data was found, or something like it. */
-function moved(j: Judgement): Trouble {
+function moved(j: Judgement, shift: Shift['kind'] | null): Trouble {
   if (j.reason === 'no-reference')
     return {
       code: 'no-source',
@@ -102,9 +120,8 @@ function moved(j: Judgement): Trouble {
       fix: 'The table that has its data is written.',
     };
   return {
-    code: 'moved',
-    sentence: 'Nothing stands where it was recorded; its data was found elsewhere.',
-    fix: 'Its address is written anew.',
+    ...(shift ? BY_SHIFT[shift] : { code: 'moved', sentence: 'Nothing stands where it was recorded; its data was found elsewhere.' }),
+    fix: shift === 'converted' ? 'Its address and what kind of data it is are written anew.' : 'Its address is written anew.',
   };
 }
 

@@ -66,6 +66,7 @@ export function viewMend(work: MendWork, { packed, tables }: Elsewhere, known: S
         proposals.get(l.key) ?? null,
         (packed.get(l.key) ?? []).map((p) => shownPath(p.archive, scope)),
         tables.get(l.key)?.length ?? 0,
+        l.shift === null ? null : work.view.shifts[l.shift]!.kind,
       ),
       usedBy: own === null ? [] : [...(users.get(own) ?? [])].filter((title) => title !== titleOf(map)),
       indexLost: isIndexLost(layer.judgement) && layer.judgement.location ? requestOf(layer.judgement.location) : null,

@@ -9,6 +9,7 @@ const FACTS: readonly [string, (f: FactsView) => string][] = [
   ['Kind', (f) => kindWord(f.geometry)],
   ['Format', (f) => f.format],
   ['CRS', (f) => f.crs ?? ''],
+  ['Extent', (f) => f.extent?.map((v) => number(Math.round(v * 100) / 100)).join(' ') ?? ''],
   ['Fields', (f) => (f.fields === null ? '' : number(f.fields.length))],
   ['Changed on', (f) => (f.modified ? day(f.modified) : '')],
   ['Content', (f) => (f.hash ? `${f.hash.slice(7, 11)}…${f.hash.slice(-4)}` : '')],

@@ -10,7 +10,7 @@ export interface Mending {
   readonly retry: () => void;
   /** How far was looked for what is shown: a plan is made from the same. */
   readonly reach: MendReach;
-  /** The known places are being looked through, too. */
+  /** A folder that was added, or the known places, are being looked through, too. */
   readonly isWidening: boolean;
   /** Ends that; what was found so far stays. */
   readonly stop: () => void;
@@ -20,11 +20,14 @@ export interface Mending {
 export function useMend(key: string, search: readonly PathRequest[]): Mending {
   const client = useQueryClient();
   const [stopped, setStopped] = useState<string | null>(null);
+  const nearKey = keys.mend(key, search, 'near');
   const near = useQuery({
-    queryKey: keys.mend(key, search, 'near'),
+    queryKey: nearKey,
     queryFn: ({ signal }) => api.mend(key, { search, reach: 'near' }, signal),
     placeholderData: (before) => before,
   });
+  // A folder was added: what was found without it is shown meanwhile.
+  const isSearchingAdded = near.isPlaceholderData && near.isFetching;
   const isWider = near.data?.searched.isWider === true;
   const wideKey = keys.mend(key, search, 'places');
   const wide = useQuery({
@@ -38,8 +41,9 @@ export function useMend(key: string, search: readonly PathRequest[]): Mending {
     error: near.error ?? (isWider ? wide.error : null),
     retry: () => void client.invalidateQueries({ queryKey: keys.mends(key) }),
     reach: isWide ? 'places' : 'near',
-    isWidening: isWider && wide.isFetching,
+    isWidening: isSearchingAdded || (isWider && wide.isFetching),
     stop: () => {
+      if (isSearchingAdded) return void client.cancelQueries({ queryKey: nearKey });
       setStopped(JSON.stringify(wideKey));
       void client.cancelQueries({ queryKey: wideKey });
     },
