@@ -120,7 +120,9 @@ test('what is known of data that is gone: where it came from, when it was seen t
   await openStop(page, TITLE, 'overview');
   await page.getByRole('group', { name: /Root diagram/ }).waitFor();
   const { key } = ((await (await page.request.get('/api/projects')).json()) as { key: string; title: string }[]).find((p) => p.title === TITLE)!; // prettier-ignore
-  const done = await page.request.post(`/api/projects/${key}/edits`, { data: { kind: 'trash', paths: [{ place: 'desk', path: 'gis/reef_watch/data/beds_lost.shp' }] } });
+  const done = await page.request.post(`/api/projects/${key}/edits`, {
+    data: { kind: 'trash', paths: [{ place: 'desk', path: 'gis/reef_watch/data/beds_lost.shp' }] },
+  });
   expect(done.ok(), await done.text()).toBe(true);
   await openStop(page, TITLE, 'mend');
   await wrong(page)

@@ -81,7 +81,7 @@ function failingAt(n: number, error: () => Error): { disk: ChangeDisk; count: ()
   const disk = new ChangeDisk();
   for (const name of ['stage', 'rename'] as const) {
     const real = disk[name].bind(disk) as (...args: never[]) => Promise<never>;
-    disk[name] = ((...args: never[]) => (calls++ === n ? Promise.reject(error()) : real(...args)));
+    disk[name] = (...args: never[]) => (calls++ === n ? Promise.reject(error()) : real(...args));
   }
   return { disk, count: () => calls };
 }
