@@ -1,13 +1,11 @@
 import { Box, Button, LinearProgress, Stack, Table, TableBody, TableCell, TableHead, TableRow, Typography } from '@mui/material';
-import { mdiTrayArrowDown } from '@mdi/js';
 import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
 import { lazy, Suspense, useState } from 'react';
-import { useDropzone } from 'react-dropzone';
 import { Link, useNavigate } from 'react-router';
 import type { DroppedMapRequest, PathRequest } from '@rootmap/core/contract';
 import { api } from '../api/client.js';
+import { DropZone } from '../parts/drop-zone.js';
 import { many } from '../parts/format.js';
-import { Icon } from '../parts/icon.js';
 import { PathText } from '../parts/path-text.js';
 import { ErrorState, Sheet, Tag } from '../parts/states.js';
 
@@ -49,46 +47,23 @@ function Drop() {
     mutationFn: (folder: PathRequest) => api.keepMap({ ...homeless!, folder }),
     onSuccess: ({ at }) => void navigate(addressOf(at)),
   });
-  const zone = useDropzone({
-    onDrop: ([file]) => {
-      setHomeless(null);
-      setFound([]);
-      if (file) find.mutate(file);
-    },
-    noKeyboard: true,
-    noClick: true,
-    multiple: false,
-  });
   return (
     <>
-      <Box
-        {...zone.getRootProps({ role: 'group', 'aria-label': 'Drop a map file here' })}
-        sx={{
-          border: '2px dashed',
-          borderColor: zone.isDragActive ? 'var(--ochre)' : 'var(--stone)',
-          bgcolor: zone.isDragActive ? 'var(--ochre-wash)' : 'var(--sheet)',
-          borderRadius: '6px',
-          p: 1.5,
-          mb: 1.5,
-          display: 'flex',
-          alignItems: 'center',
-          gap: 2,
+      <DropZone
+        title="Drop a map file here"
+        status={find.isPending ? 'Looking for where it lies…' : 'It is mended where it lies, in a project or in none.'}
+        inputLabel="Map file to mend"
+        isSingle
+        onFiles={([file]) => {
+          setHomeless(null);
+          setFound([]);
+          if (file) find.mutate(file);
         }}
       >
-        <input {...zone.getInputProps({ 'aria-label': 'Map file to mend' })} />
-        <Icon path={mdiTrayArrowDown} sx={{ fontSize: 28, color: 'var(--spruce)' }} aria-hidden />
-        <Box sx={{ flex: 1 }}>
-          <Typography variant="h3" component="p">
-            Drop a map file here
-          </Typography>
-          <Typography variant="body2" color="text.secondary" role="status">
-            {find.isPending ? 'Looking for where it lies…' : 'It is mended where it lies, in a project or in none.'}
-          </Typography>
-        </Box>
         <Button variant="outlined" onClick={() => setChoosing(true)}>
           Choose a map in a place
         </Button>
-      </Box>
+      </DropZone>
       {find.isError && <ErrorState error={find.error} />}
       {found.length > 1 && (
         <Sheet sx={{ p: 1.5, mb: 1.5 }}>

@@ -1,4 +1,4 @@
-import { Box, Button, Checkbox, Dialog, DialogActions, DialogContent, DialogTitle, FormControlLabel, Typography } from '@mui/material';
+import { Button, Dialog, DialogActions, DialogContent, DialogTitle, Typography } from '@mui/material';
 import { useMutation } from '@tanstack/react-query';
 import { useState } from 'react';
 import type { MendLayerView, PathRequest, PointedView, SearchRequest } from '@rootmap/core/contract';
@@ -7,7 +7,9 @@ import { FolderChooser } from '../parts/folder-chooser.js';
 import { many } from '../parts/format.js';
 import { PathText } from '../parts/path-text.js';
 import { ErrorState, Waiting } from '../parts/states.js';
+import { useToggled } from '../parts/use-toggled.js';
 import { isDatasetFile } from './dataset-file.js';
+import { RewriteList } from './rewrite-list.js';
 import { useSubject } from './subject.js';
 
 interface Props {
@@ -76,15 +78,9 @@ function Pointed({
   onClose: () => void;
   onMend: Props['onMend'];
 }) {
-  const [left, setLeft] = useState<ReadonlySet<string>>(new Set());
+  const [left, toggle] = useToggled();
   const chosen = pointed.mends.filter((m) => !left.has(m.key));
   const mend = useMutation({ mutationFn: () => onMend(chosen.map(({ key, path }) => ({ key, path }))), onSuccess: onClose });
-  const toggle = (key: string): void =>
-    setLeft((before) => {
-      const next = new Set(before);
-      if (!next.delete(key)) next.add(key);
-      return next;
-    });
   return (
     <>
       <DialogContent>
@@ -92,22 +88,12 @@ function Pointed({
           <PathText path={pointed.from || 'the place itself'} most={40} struck /> →{' '}
           <PathText path={pointed.to || 'the place itself'} most={40} />
         </Typography>
-        {pointed.mends.map((m) => (
-          <Box key={m.key} sx={{ borderTop: '1px solid var(--rule)', py: 0.5 }}>
-            <FormControlLabel
-              control={<Checkbox size="small" checked={!left.has(m.key)} disabled={m.key === first} onChange={() => toggle(m.key)} />}
-              label={`${m.title} in ${m.mapTitle}`}
-            />
-            <Box sx={{ pl: 4 }}>
-              <div>
-                − <PathText path={m.before ?? 'no source recorded'} most={88} colour="var(--plum)" />
-              </div>
-              <div>
-                + <PathText path={m.after} most={88} colour="var(--spruce)" />
-              </div>
-            </Box>
-          </Box>
-        ))}
+        <RewriteList
+          rewrites={pointed.mends.map((m) => ({ ...m, label: `${m.title} in ${m.mapTitle}` }))}
+          first={first}
+          left={left}
+          onToggle={toggle}
+        />
         {mend.isError && <ErrorState error={mend.error} />}
       </DialogContent>
       <DialogActions sx={{ px: 3, pb: 2 }}>

@@ -1,13 +1,10 @@
 import {
   Alert,
-  Box,
   Button,
-  Checkbox,
   Dialog,
   DialogActions,
   DialogContent,
   DialogTitle,
-  FormControlLabel,
   MenuItem,
   Table,
   TableBody,
@@ -25,7 +22,9 @@ import { FolderChooser } from '../parts/folder-chooser.js';
 import { day, kindWord, many, number } from '../parts/format.js';
 import { PathText } from '../parts/path-text.js';
 import { ErrorState, Waiting } from '../parts/states.js';
+import { useToggled } from '../parts/use-toggled.js';
 import { isDatasetFile } from './dataset-file.js';
+import { RewriteList } from './rewrite-list.js';
 import { useSubject } from './subject.js';
 
 interface Props {
@@ -123,17 +122,11 @@ function Mapping({ view, onAgain, onClose, onReplace }: MappingProps) {
   const [fields, setFields] = useState<Readonly<Record<string, string>>>(
     Object.fromEntries(view.needs.flatMap((n) => (n.proposed === null ? [] : [[n.field, n.proposed]]))),
   );
-  const [left, setLeft] = useState<ReadonlySet<string>>(new Set());
+  const [left, toggle] = useToggled();
   const chosen = [first!, ...others.filter((l) => !left.has(l.key))];
   const needed = new Set(chosen.flatMap((l) => l.needs));
   const open = [...needed].filter((field) => !fields[field]);
   const replace = useMutation({ mutationFn: () => onReplace(chosen.map((l) => l.key), fields) }); // prettier-ignore
-  const toggle = (key: string): void =>
-    setLeft((before) => {
-      const next = new Set(before);
-      if (!next.delete(key)) next.add(key);
-      return next;
-    });
   return (
     <>
       <DialogContent>
@@ -159,22 +152,15 @@ function Mapping({ view, onAgain, onClose, onReplace }: MappingProps) {
         <Typography variant="h3" sx={{ mt: 2 }}>
           What will be written
         </Typography>
-        {view.layers.map((l) => (
-          <Box key={l.key} sx={{ borderTop: '1px solid var(--rule)', py: 0.5 }}>
-            <FormControlLabel
-              control={<Checkbox size="small" checked={!left.has(l.key)} disabled={l === first} onChange={() => toggle(l.key)} />}
-              label={`${l.title} in ${l.mapTitle}${l === first ? '' : ', which drew the same data'}`}
-            />
-            <Box sx={{ pl: 4 }}>
-              <div>
-                − <PathText path={l.before ?? 'no source recorded'} most={88} colour="var(--plum)" />
-              </div>
-              <div>
-                + <PathText path={l.after} most={88} colour="var(--spruce)" />
-              </div>
-            </Box>
-          </Box>
-        ))}
+        <RewriteList
+          rewrites={view.layers.map((l) => ({
+            ...l,
+            label: `${l.title} in ${l.mapTitle}${l === first ? '' : ', which drew the same data'}`,
+          }))}
+          first={first!.key}
+          left={left}
+          onToggle={toggle}
+        />
         <Typography variant="body2" color="text.secondary">
           The address, the names of the fields above, and what the map remembers of its data. A style in a file of its own is copied first.
         </Typography>

@@ -1,12 +1,10 @@
-import { mdiTrayArrowDown } from '@mdi/js';
-import { Box, Button, Stack, Typography } from '@mui/material';
+import { Box, Button, Stack } from '@mui/material';
 import { lazy, Suspense, useEffect, useState } from 'react';
-import { useDropzone } from 'react-dropzone';
 import { useSearchParams } from 'react-router';
 import type { PathRequest, ProjectView, SourcesView } from '@rootmap/core/contract';
 import { api } from '../api/client.js';
+import { DropZone } from '../parts/drop-zone.js';
 import { bytes } from '../parts/format.js';
-import { Icon } from '../parts/icon.js';
 import { ErrorState } from '../parts/states.js';
 import { ArrivalCard } from './arrival-card.js';
 import { isArchive, sendFiles } from './send-files.js';
@@ -44,46 +42,28 @@ export function IntakeView({ project, sources }: { project: ProjectView; sources
       setSending(null);
     }
   };
-  const zone = useDropzone({ onDrop: (files) => void send(files), noKeyboard: true, noClick: true });
   const choose = (at: PathRequest): void => {
     setChoosing(false);
     api.chooseArrival(at).then(({ id }) => add(id), setError);
   };
   return (
     <Box sx={{ height: '100%', overflow: 'auto' }}>
-      <Box
-        {...zone.getRootProps({ role: 'group', 'aria-label': 'Drop archives, folders or files here' })}
-        sx={{
-          border: '2px dashed var(--stone)',
-          borderColor: zone.isDragActive ? 'var(--ochre)' : 'var(--stone)',
-          bgcolor: zone.isDragActive ? 'var(--ochre-wash)' : 'var(--sheet)',
-          borderRadius: '6px',
-          p: ids.length === 0 ? 4 : 1.5,
-          mb: 1.5,
-          display: 'flex',
-          alignItems: 'center',
-          gap: 2,
-        }}
+      <DropZone
+        title="Drop archives, folders or files here"
+        status={
+          sending
+            ? `Taking ${sending.name} (${bytes(sending.bytes)}) …`
+            : 'Everything is looked at before it is unpacked: what is in it, what is missing, where it belongs.'
+        }
+        inputLabel="Files to bring in"
+        chooseLabel="Choose files"
+        isRoomy={ids.length === 0}
+        onFiles={(files) => void send(files)}
       >
-        <input {...zone.getInputProps({ 'aria-label': 'Files to bring in' })} />
-        <Icon path={mdiTrayArrowDown} sx={{ fontSize: 28, color: 'var(--spruce)' }} aria-hidden />
-        <Box sx={{ flex: 1 }}>
-          <Typography variant="h2">Drop archives, folders or files here</Typography>
-          <Typography variant="body2" color="text.secondary" role="status">
-            {sending
-              ? `Taking ${sending.name} (${bytes(sending.bytes)}) …`
-              : 'Everything is looked at before it is unpacked: what is in it, what is missing, where it belongs.'}
-          </Typography>
-        </Box>
-        <Stack direction="row" spacing={1}>
-          <Button variant="outlined" onClick={zone.open}>
-            Choose files
-          </Button>
-          <Button variant="outlined" onClick={() => setChoosing(true)}>
-            Choose in a place
-          </Button>
-        </Stack>
-      </Box>
+        <Button variant="outlined" onClick={() => setChoosing(true)}>
+          Choose in a place
+        </Button>
+      </DropZone>
       {error !== null && <ErrorState error={error} />}
       <Stack spacing={1.5}>
         {ids.map((id) => (
