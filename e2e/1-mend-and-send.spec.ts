@@ -1,5 +1,6 @@
 import { expect, test } from '@playwright/test';
-import { readFileSync } from 'node:fs';
+import { readdirSync, readFileSync } from 'node:fs';
+import { join } from 'node:path';
 import { desk, openStop, STUDY } from './demo.js';
 
 test.describe.configure({ mode: 'serial' });
@@ -37,8 +38,27 @@ test('one undo puts every byte back, from the journal', async ({ page }) => {
   await expect(page.getByRole('row', { name: /Undo: Mend 4 layers/ }).first()).toBeVisible();
 });
 
-test('everything that is certain is mended with one button', async ({ page }) => {
+/** Every map of the study, its lines, by its path below the maps. */
+const mapLines = (): Map<string, string[]> => {
+  const folder = desk('ellisande_seagrass', 'maps');
+  const files = readdirSync(folder, { recursive: true, encoding: 'utf8' }).filter((f) => f.endsWith('.owc.json'));
+  return new Map(files.sort().map((f) => [f, readFileSync(join(folder, f), 'utf8').split('\n')]));
+};
+
+test('six kinds of breakage are mended with one button; of each map only addresses change, and the kind of data that was converted', async ({
+  page,
+}) => {
+  const before = mapLines();
   await openStop(page, STUDY, 'mend');
+  const explained = page.getByRole('region', { name: 'What explains it' });
+  for (const what of [
+    '5 layers moved with their folder',
+    '3 layers put into a geodatabase',
+    'The map moved, its data did not',
+    '1 layer has another name now',
+  ])
+    // prettier-ignore
+    await expect(explained.getByRole('button', { name: what, exact: true })).toBeVisible();
   const wrong = page.getByRole('region', { name: 'What is wrong' });
   await expect(wrong.getByRole('button')).toHaveCount(20);
   await wrong.getByRole('button', { name: /Beds lost/ }).click();
@@ -47,6 +67,20 @@ test('everything that is certain is mended with one button', async ({ page }) =>
   await expect(proof.getByText('../derived/beds/beds_lost.shp')).toBeVisible();
   await proof.getByRole('button', { name: 'Mend 20 certain layers in 5 maps' }).click();
   await expect(page.getByText('Every layer is sound', { exact: true })).toBeVisible();
+  const changed = [...mapLines()].map(([file, lines]) => {
+    expect(lines.length).toBe(before.get(file)!.length);
+    const members = lines.filter((line, i) => line !== before.get(file)![i]).map((line) => /"(\w+)":/.exec(line)?.[1]);
+    return [file, [...new Set(members)].sort()];
+  });
+  expect(Object.fromEntries(changed)).toEqual({
+    'bed_survey.owc.json': ['href'],
+    'chain_scour.owc.json': ['code', 'href', 'type'],
+    'harbour_approach.owc.json': [],
+    'mooring_options.owc.json': ['href'],
+    'regional_overview.owc.json': [],
+    'seagrass_change.owc.json': ['href'],
+    'sent out/print_for_council.owc.json': ['href'],
+  });
 });
 
 test('a bundle is made, received into another place, and every layer there is sound', async ({ page }) => {

@@ -23,9 +23,10 @@ export class DamageMaker {
     const w = this.world;
     const kinds = [...DAMAGES].sort(() => w.random() - 0.5);
     let next = 0;
-    // A place that is away is away as a whole: decided before anything else happens on it.
+    // What happens to a place as a whole is decided before anything else happens on it.
     const onStick = w.sites.find((s) => s.folder.startsWith(`${w.places[2]!.folder}/`));
-    if (onStick && w.random() < 0.25) hurt(w, onStick, 'place absent, copies are left');
+    const dice = w.random();
+    if (onStick && dice < 0.3) hurt(w, onStick, dice < 0.12 ? 'place absent, copies are left' : 'drive renamed');
     for (const site of w.sites) {
       if (w.random() < 0.2) continue;
       for (let tries = 0; tries < kinds.length; tries++) if (hurt(w, site, kinds[next++ % kinds.length]!)) break;

@@ -4,7 +4,9 @@ import { tableName, type Case, type Damage, type Item, type World } from './worl
 
 /** The layers whose data is not where they say, and where it is. */
 export function truthOf(w: World): Case[] {
-  const standing = w.items.filter((i) => i.path !== null);
+  const stick = `${join(w.folder, 'stick')}/`;
+  const inReach = ({ path }: Item): string | null => (w.isStickAway && path?.startsWith(stick) ? null : path);
+  const standing = w.items.filter((i) => inReach(i) !== null);
   const says = new Map<string, number>();
   const called = new Map<string, number>();
   const count = (map: Map<string, number>, key: string): void => void map.set(key, (map.get(key) ?? 0) + 1);
@@ -23,7 +25,7 @@ export function truthOf(w: World): Case[] {
         href === null ? 'no recorded source' : (item.damage ?? (map.isMoved && !href.startsWith('file:') ? 'map moved' : 'root moved'));
       // Of what is gone, one equal copy that is left is as good as a move: nothing could tell them apart.
       const equal = standing.filter((i) => i.format === item.format && JSON.stringify(i.content) === JSON.stringify(item.content));
-      const truth = item.path ?? (equal.length === 1 ? equal[0]!.path : equal.length === 0 ? (item.archive ?? null) : null);
+      const truth = inReach(item) ?? (equal.length === 1 ? equal[0]!.path : equal.length === 0 ? (item.archive ?? null) : null);
       const isPacked = truth !== null && truth === item.archive;
       const others = truth === null ? 0 : (called.get(isPacked ? plainName(resolved) : plainName(truth)) ?? 0);
       return [
