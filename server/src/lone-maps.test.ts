@@ -57,6 +57,22 @@ test('a map by itself is explained and mended by its key; an undo puts its bytes
   expect(readFileSync(at('mail', NAME), 'utf8')).toBe(text);
 });
 
+test('a lost index of its data is made anew', async () => {
+  const { key } = await open();
+  const choices = (await explain(key)).layers.map((l) => ({ key: l.key, path: l.candidates[0]!.path }));
+  const mended = (await server.post(`/api/projects/${key}/mend/apply`, { choices })).body as AppliedView;
+  const index = at('mail', 'data of March', 'eire.shx');
+  const before = readFileSync(index);
+  rmSync(index);
+  const [layer] = (await explain(key)).layers;
+  expect(layer).toMatchObject({ title: 'eire', indexLost: { place: 'desk', path: 'mail/data of March/eire.shp' } });
+  const edit = await server.post(`/api/projects/${key}/edits`, { kind: 'rebuild-index', dataset: layer!.indexLost });
+  expect(edit.status).toBe(200);
+  expect(readFileSync(index)).toEqual(before);
+  await server.post(`/api/journal/${mended.change!.id}/undo`);
+  expect(readFileSync(at('mail', NAME), 'utf8')).toBe(text);
+});
+
 test('what is near first: wider is told and not looked at until it is asked for', async () => {
   const { key } = await open();
   renameSync(at('mail', 'data of March', 'eire.shp'), at('mail', 'data of March', 'eire.txt'));

@@ -1,3 +1,4 @@
+import { readdirSync } from 'node:fs';
 import { basename, dirname, join } from 'node:path';
 import { indexOfShapes, looseName, readDbfHeader, splitName, viewOf, type Fingerprint } from '@rootmap/core';
 import { OpenFiles } from '../disk/file-source.js';
@@ -30,7 +31,12 @@ export function findLostCompanions({ broken, view, scope }: MendWork): Map<strin
   const files = new OpenFiles();
   try {
     const tables = tablesIn(view.searched.folders, scope);
-    return new Map(wanted.map((w) => [w.key, tables.flatMap((path) => fitting(path, w.shapes, w.fingerprint, files))]));
+    const counts = new Map<string, number | null>();
+    const count = (shapes: string): number | null => {
+      if (!counts.has(shapes)) counts.set(shapes, recordsOf(shapes, files));
+      return counts.get(shapes)!;
+    };
+    return new Map(wanted.map((w) => [w.key, tables.flatMap((path) => fitting(path, w.shapes, w.fingerprint, files, count))]));
   } finally {
     files.close();
   }
@@ -38,7 +44,7 @@ export function findLostCompanions({ broken, view, scope }: MendWork): Map<strin
 
 function tableBeside(shapes: string): boolean {
   const stem = splitName(basename(shapes)).stem.toLowerCase();
-  return listFiles(dirname(shapes), { confinedTo: dirname(shapes) }).files.some((f) => f.path.toLowerCase() === `${stem}.dbf`);
+  return readdirSync(dirname(shapes)).some((name) => name.toLowerCase() === `${stem}.dbf`);
 }
 
 /** Tables without shapes beside them. */
@@ -54,13 +60,19 @@ function tablesIn(folders: readonly string[], scope: MendWork['scope']): string[
   });
 }
 
-function fitting(path: string, shapes: string, remembered: Fingerprint | null, files: OpenFiles): FoundCompanion[] {
+function fitting(
+  path: string,
+  shapes: string,
+  remembered: Fingerprint | null,
+  files: OpenFiles,
+  count: (shapes: string) => number | null,
+): FoundCompanion[] {
   const isNamed = looseName(basename(path)) === looseName(basename(shapes));
   const source = files.source(path);
   const isSized = remembered?.bytes['.dbf'] === source.sizeBytes;
   if (!isNamed && !isSized) return [];
   const header = readDbfHeader(path, viewOf(source.read(0, HEADER_BYTES)));
-  const records = recordsOf(shapes, files);
+  const records = count(shapes);
   if (!header.ok || records === null || header.value.records !== records) return [];
   const names = header.value.fields.map((f) => f.name);
   const hasFields = remembered?.fields != null && remembered.fields.map(([name]) => name).join('\n') === names.join('\n');

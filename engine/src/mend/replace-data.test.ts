@@ -1,4 +1,5 @@
 import { afterEach, beforeEach, expect, test } from '@jest/globals';
+import { execFileSync } from 'node:child_process';
 import { mkdirSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
 import { writeShapefile } from '@rootmap/core';
 import { runChange } from '../changes/run-change.js';
@@ -136,4 +137,18 @@ test('a field that has no place in the new data, data that is not there, and lay
   expect(() => plan([keyOf('a', 'plain'), keyOf('a', 'gone')], FIELDS)).toThrow(/draws other data by now/);
   rmSync(t.at('p/data/beds_2026.shp'));
   expect(() => plan([keyOf('a', 'plain')], FIELDS)).toThrow();
+});
+
+test('a table of several in a geodatabase: its own is meant where it stands, another is chosen first', () => {
+  for (const [i, name] of ['beds', 'beds_2026'].entries())
+    execFileSync('ogr2ogr', [...(i ? ['-update'] : []), '-f', 'GPKG', t.at('p/data/all.gpkg'), t.at(`p/data/${name}.shp`), '-nln', name]);
+  writeFileSync(t.at('p/maps/a.owc.json'), mapText('a').replaceAll('../data/beds.shp', '../data/all.gpkg#beds'));
+  const own = lookAtReplacement(t.scope('p'), keyOf('a', 'plain'), { path: null, table: null }, read);
+  expect([own.tables, own.data!.target.table]).toEqual([[], 'beds']);
+  const asked = lookAtReplacement(t.scope('p'), keyOf('a', 'plain'), { path: t.at('p/data/all.gpkg'), table: null }, read);
+  expect([[...asked.tables].sort(), asked.data]).toEqual([['beds', 'beds_2026'], null]);
+  const order = { layers: [keyOf('a', 'plain')], to: { path: t.at('p/data/all.gpkg'), table: 'beds_2026' }, fields: FIELDS };
+  const [write] = planReplace(t.scope('p'), order, 'test', read).steps;
+  const text = write!.kind === 'write' ? Buffer.from(write!.after).toString('utf8') : '';
+  expect(text).toContain('../data/all.gpkg#beds_2026');
 });

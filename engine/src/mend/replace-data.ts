@@ -31,7 +31,7 @@ import { withStyleNeeds } from '../project/style-needs.js';
 import type { ReadWhole } from './gather.js';
 import { patchesFor } from './patch-layer.js';
 
-/** Data that takes the place of a layer's, on purpose; `path` null: what stands where the layer's data was recorded. */
+/** Data that takes the place of a layer's, on purpose; `path` null: what stands where the layer's data was recorded, its table too. */
 export interface NewData {
   readonly path: string | null;
   readonly table: string | null;
@@ -80,7 +80,8 @@ export function lookAtReplacement(scope: Scope, key: string, to: NewData, read: 
   const location = to.path === null ? first.seen.judgement.location : locationOf(to.path, scope.places);
   if (!location) throw new ProblemError({ code: 'missing', path: first.seen.layer.reference?.href ?? first.seen.layer.title });
   const common = { scope, seen, location, layers };
-  const { found, dataset, folder } = seen.looker.look(location, to.table);
+  const table = to.path === null ? first.seen.judgement.table : to.table;
+  const { found, dataset, folder } = seen.looker.look(location, table);
   if (found.kind === 'table-not-named') return { ...common, tables: found.tables, data: null, proposed: new Map(), warnings: [] };
   if (!dataset || folder === null || found.kind !== 'dataset')
     throw new ProblemError({ code: 'wrong-use', message: `${location.segments.join('/')} cannot be drawn by a layer. Choose a dataset that can be read.` }); // prettier-ignore

@@ -2,7 +2,7 @@ import { ProblemError } from '@rootmap/core';
 import type { ExportDone, ExportPreview, ExportRequest, JobView } from '@rootmap/core/contract';
 import type { RunOptions } from '../changes/run-change.js';
 import type { ExportPlan } from '../export/plan-export.js';
-import type { TaskBase } from './tasks.js';
+import type { TaskBase } from './task-base.js';
 import type { Workbench } from './workbench.js';
 
 /** Datasets written in the formats that other programs take. */

@@ -25,7 +25,7 @@ import { longestRoot } from '../project/check-project-names.js';
 import { linksFrom } from '../project/links-from.js';
 import { planNewProject, type NewProjectPlan } from '../project/new-project.js';
 import { findScope, locationOf, presentLinks } from '../project/scope.js';
-import type { TaskBase } from './tasks.js';
+import type { TaskBase } from './task-base.js';
 import type { Workbench } from './workbench.js';
 
 /** Copying more than this goes on as a job, with progress and a way to stop it. */

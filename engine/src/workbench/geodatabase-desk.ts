@@ -16,7 +16,7 @@ import type { RunOptions } from '../changes/run-change.js';
 import { halfFolder } from '../geodatabase/import-half.js';
 import type { ImportPlan } from '../geodatabase/plan-import.js';
 import { stageEmpty } from '../geopackage/write/stage-empty.js';
-import type { TaskBase } from './tasks.js';
+import type { TaskBase } from './task-base.js';
 import type { Workbench } from './workbench.js';
 
 /** The threads of a job that is stopped are gone by then. */

@@ -4,7 +4,7 @@ import { isMapFile, locate, parseMapFile, ProblemError } from '@rootmap/core';
 import type { DroppedMapRequest, KeepMapRequest, LoneMapView, PathRequest, StrayMapsView } from '@rootmap/core/contract';
 import { runChange } from '../changes/run-change.js';
 import { toAddress } from '../places/places.js';
-import type { TaskBase } from './tasks.js';
+import type { TaskBase } from './task-base.js';
 import type { Workbench } from './workbench.js';
 
 const keyOf = (path: string): string => `map-${createHash('sha256').update(path).digest('hex').slice(0, 12)}`;

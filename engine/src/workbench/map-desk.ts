@@ -28,7 +28,7 @@ import { missingFolders } from '../move/plan-move.js';
 import type { RunOptions } from '../changes/run-change.js';
 import { hashOfBytes } from '../maps/view-map-doc.js';
 import type { DraftShelf } from './draft-shelf.js';
-import type { TaskBase } from './tasks.js';
+import type { TaskBase } from './task-base.js';
 import type { Workbench } from './workbench.js';
 
 /** A page of A2 at 300 dots an inch has about half of it. */

@@ -3,7 +3,7 @@ import type { DataSource } from 'typeorm';
 import type { OriginalsOptions } from '../folders/originals.js';
 import { settingTable } from '../store/tables.js';
 import type { Pool } from './pool.js';
-import type { TaskBase } from './tasks.js';
+import type { TaskBase } from './task-base.js';
 
 const keyOf = (root: string): string => `originals ${root}`;
 

@@ -10,7 +10,7 @@ import type {
   ThumbnailView,
 } from '@rootmap/core/contract';
 import type { Pool } from './pool.js';
-import type { TaskBase } from './tasks.js';
+import type { TaskBase } from './task-base.js';
 import type { Workbench } from './workbench.js';
 
 /** Pictures of data, and what stands in its fields: all of it read in workers of its own, so that nothing else waits for it. */

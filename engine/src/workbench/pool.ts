@@ -1,6 +1,7 @@
 import { Worker } from 'node:worker_threads';
 import { ProblemError, type Problem } from '@rootmap/core';
-import type { Progress, TaskName, Tasks } from './tasks.js';
+import type { Progress } from './task-base.js';
+import type { TaskName, Tasks } from './tasks.js';
 
 interface Waiting {
   readonly id: number;

@@ -23,7 +23,7 @@ import type { RunOptions } from '../changes/run-change.js';
 import type { CopiesPlan } from '../copies/plan-copies.js';
 import { onDisk } from '../disk/disk-problem.js';
 import { openSource, unpackInto } from '../intake/unpack.js';
-import type { TaskBase } from './tasks.js';
+import type { TaskBase } from './task-base.js';
 import type { Workbench } from './workbench.js';
 
 interface Arrival {

@@ -6,7 +6,6 @@ import type {
   CrsAdvice,
   CrsCandidate,
   DigitiseRequest,
-  DroppedMapRequest,
   DuplicatesView,
   EditableRequest,
   EditableView,
@@ -25,18 +24,10 @@ import type {
   LinkAdvice,
   MapCrsView,
   MapDocView,
-  MendProjectView,
-  MendReach,
-  MendRequest,
   NewLayerView,
   OutsideView,
   PackPreview,
-  LookReplacementRequest,
-  PointedView,
-  ReplaceRequest,
-  ReplacementView,
   PreviewView,
-  RejectRequest,
   ProjectView,
   RehearsalView,
   RowsPage,
@@ -45,7 +36,7 @@ import type {
   ThumbnailView,
   TamperedView,
 } from '@rootmap/core/contract';
-import { DEFAULT_NAMING, placeNamed, ProblemError, type MendMemory, type Origin, type PlanFolder, type StoredForm } from '@rootmap/core';
+import { DEFAULT_NAMING, placeNamed, ProblemError, type Origin, type PlanFolder, type StoredForm } from '@rootmap/core';
 import { dirname, join } from 'node:path';
 import { carriersFor } from '../bundle/carriers.js';
 import { planPack, suggestedBundle, type PackPlan } from '../bundle/pack.js';
@@ -89,14 +80,7 @@ import { lookInside, type Inside } from '../intake/look-inside.js';
 import { planIntake, type IntakeOrder, type IntakePlan } from '../intake/plan-intake.js';
 import { adviseLink } from '../links/advise-link.js';
 import type { MovedPairs } from '../move/follow-moves.js';
-import { knownFingerprint } from '../fingerprint/known-fingerprint.js';
-import { reachDatasets, type ReadWhole } from '../mend/gather.js';
-import { findLostCompanions } from '../mend/lost-companions.js';
-import { findPacked } from '../mend/packed.js';
-import { acceptedMoves, explainBroken, pathIn, planMend, type ExplainOptions } from '../mend/plan-mend.js';
-import { findMap } from '../mend/stray-maps.js';
-import { lookAtReplacement, nameOfData, planReplace } from '../mend/replace-data.js';
-import { memoryOf, type KeptMemory } from './mend-memory.js';
+import { nameOfData } from '../mend/replace-data.js';
 import { checkOpened, confine } from '../places/confine.js';
 import { openPlace, type PlaceSetting } from '../places/places.js';
 import { findVanished } from '../project/find-vanished.js';
@@ -106,29 +90,15 @@ import { viewRehearsal } from './view-rehearsal.js';
 import { viewOutside } from '../maps/view-outside.js';
 import { readMaps } from '../project/read-maps.js';
 import { planRemember } from '../project/remember.js';
-import { findScope, locationOf, type Scope } from '../project/scope.js';
+import { locationOf, type Scope } from '../project/scope.js';
 import { planPaths, type PathsPlan } from '../project/store-paths.js';
 import { fieldStatistics } from '../preview/field-statistics.js';
 import type { Previews } from '../preview/preview.js';
 import { findAnyDataset, findDataset } from '../survey/find-dataset.js';
-import { openIndex, type SeenStore } from '../survey/sqlite-index.js';
-import type { IndexStore } from '../survey/survey-index.js';
+import { MEND_TASKS, type MendTasks } from './mend-tasks.js';
 import { helperFor } from './survey-helper.js';
-import { choose, chooseStyles, pointOut, rejectionOf, viewMend } from './view-mend.js';
+import { indexOf, scopeOf, type Implemented, type Progress, type TaskBase } from './task-base.js';
 import { shownPath, viewProject } from './view-project.js';
-import { aboutMap, viewStrayMaps, type StrayMaps } from './view-lone-maps.js';
-import { viewReplacement } from './view-replacement.js';
-
-/** What every task starts from: places as configured, and the root. All of it can be cloned to a worker. */
-/** Folders to look in too, and what people decided before. */
-type MendBase = TaskBase & { readonly search: readonly string[]; readonly reach: MendReach; readonly memory: KeptMemory };
-export interface TaskBase {
-  readonly places: readonly PlaceSetting[];
-  readonly root: string;
-  readonly who: string;
-  /** Real path of the one map that is mended by itself; left out: the root is meant. */
-  readonly alone?: string;
-}
 
 /**
  * A project's view as JSON, UTF-8, and what the server itself needs of it. With ten thousand datasets, making objects of it
@@ -142,22 +112,8 @@ export interface ProjectText extends Pick<ProjectView, 'id' | 'title' | 'totals'
   readonly linked: readonly string[];
 }
 
-export interface Tasks {
+export interface Tasks extends MendTasks {
   view: { in: TaskBase & { seen: Readonly<Record<string, number>> }; out: ProjectText };
-  mend: { in: MendBase; out: MendProjectView };
-  reject: { in: MendBase & RejectRequest; out: string };
-  'plan-mend': {
-    in: MendBase & { choices: MendRequest['choices']; styles: readonly string[] };
-    out: { change: PlannedChange | null; applied: number; accepted: MendMemory['accepted'] };
-  };
-  point: { in: MendBase & { key: string; path: string }; out: PointedView };
-  'data-below': { in: TaskBase & { folder: string }; out: readonly string[] };
-  'read-ahead': { in: TaskBase & { id: string }; out: void };
-  'about-map': { in: TaskBase; out: { title: string; layers: number } };
-  'stray-maps': { in: Pick<TaskBase, 'places'>; out: StrayMaps };
-  'find-map': { in: Pick<TaskBase, 'places'> & DroppedMapRequest; out: readonly string[] };
-  replacement: { in: TaskBase & Pick<LookReplacementRequest, 'key' | 'table'> & { path: string | null }; out: ReplacementView };
-  'plan-replace': { in: TaskBase & Omit<ReplaceRequest, 'target'> & { path: string | null }; out: PlannedChange };
   paths: { in: TaskBase & { store: StoredForm; map: string | null }; out: PathsPlan };
   remember: { in: TaskBase; out: { change: PlannedChange | null; layers: number } };
   'plan-pack': { in: TaskBase & { out: string | null }; out: { plan: PackPlan; preview: PackPreview } };
@@ -225,27 +181,10 @@ export interface Tasks {
   'find-vanished': { in: TaskBase & { id: string; limit: string }; out: readonly string[] };
 }
 export type TaskName = keyof Tasks;
-/** What a task is on, how far it is, and of how much where that is known. */
-export type Progress = (item: string, done: number, of?: number) => void;
-
-let index: Promise<IndexStore & SeenStore> | null = null;
-function indexOf(dataFolder: string): Promise<IndexStore & SeenStore> {
-  index ??= openIndex(join(dataFolder, 'index.sqlite')).catch((error: unknown) => {
-    index = null; // the next task tries again
-    throw error;
-  });
-  return index;
-}
-
 /** What draws is loaded by the worker that draws, and by no other. */
 let previews: Promise<Previews> | null = null;
 const previewsOf = (dataFolder: string): Promise<Previews> =>
   (previews ??= import('../preview/preview.js').then((m) => new m.Previews(dataFolder)));
-
-function scopeOf(base: TaskBase, withoutMaps = false): Scope {
-  const places = base.places.map(openPlace);
-  return base.alone === undefined ? findScope(base.root, { places, root: base.root, withoutMaps }) : findScope(base.alone, { places });
-}
 
 /** Runs in a worker thread: everything here may read the disk synchronously. `progress` reports what it is on. */
 export async function runTask<N extends TaskName>(
@@ -258,23 +197,8 @@ export async function runTask<N extends TaskName>(
   return run(input, dataFolder, progress);
 }
 
-/** What earlier reads of unchanged files gave. */
-const readKnown =
-  (dataFolder: string): ReadWhole =>
-  (found) =>
-    knownFingerprint(found, dataFolder);
-
-/** What people decided, and what is known of the data. */
-const mendOptions = ({ memory, reach }: MendBase, dataFolder: string, progress: Progress): ExplainOptions => ({
-  memory: memoryOf(memory),
-  reach,
-  onItem: (path) => progress(path, 0),
-  read: readKnown(dataFolder),
-});
-
-const TASKS: {
-  [N in TaskName]: (input: Tasks[N]['in'], dataFolder: string, progress: Progress) => Promise<Tasks[N]['out']> | Tasks[N]['out'];
-} = {
+const TASKS: Implemented<Tasks> = {
+  ...MEND_TASKS,
   view: async (input, dataFolder, progress) => {
     const helper = helperFor(input.root);
     const index = await indexOf(dataFolder);
@@ -283,36 +207,6 @@ const TASKS: {
     const sound = view.maps.flatMap((m) => m.layers.flatMap((l) => (l.state === 'sound' && l.resolved !== null ? [nameOfData(l.resolved, l.table)] : []))); // prettier-ignore
     later(() => index.noteSeen(sound, Date.now()));
     return textOf(view);
-  },
-  mend: async (input, dataFolder, progress) => {
-    const work = explainBroken(scopeOf(input), input.search, mendOptions(input, dataFolder, progress));
-    return viewMend(work, { packed: await findPacked(work), tables: findLostCompanions(work) }, await indexOf(dataFolder));
-  },
-  reject: (input, dataFolder, progress) =>
-    rejectionOf(explainBroken(scopeOf(input), input.search, mendOptions(input, dataFolder, progress)), input),
-  'plan-mend': (input, dataFolder, progress) => {
-    const work = explainBroken(scopeOf(input), input.search, mendOptions(input, dataFolder, progress));
-    const choices = choose(work, input.choices);
-    return {
-      change: planMend(work, choices, input.who, chooseStyles(work, input.styles)),
-      applied: choices.length + input.styles.length,
-      accepted: acceptedMoves(work, choices),
-    };
-  },
-  point: (input, dataFolder, progress) =>
-    pointOut(scopeOf(input), input.key, input.path, input.search, mendOptions(input, dataFolder, progress)),
-  'data-below': (input) => {
-    const scope = scopeOf(input, true);
-    return reachDatasets([input.folder], scope).flatMap((r) => (r.target.damaged ? [] : [pathIn(r.target, scope)]));
-  },
-  'read-ahead': (input, dataFolder) => void knownFingerprint(findAnyDataset(scopeOf(input, true), input.id), dataFolder),
-  'about-map': (input) => aboutMap(scopeOf(input)),
-  'stray-maps': ({ places }, _dataFolder, progress) => viewStrayMaps(places.map(openPlace), (path) => progress(path, 0)),
-  'find-map': ({ places, name, text }, _dataFolder, progress) => findMap(places.map(openPlace), name, text, (path) => progress(path, 0)),
-  replacement: (input, dataFolder) => viewReplacement(lookAtReplacement(scopeOf(input), input.key, input, readKnown(dataFolder))),
-  'plan-replace': (input, dataFolder) => {
-    const order = { layers: input.layers, to: input, fields: new Map(Object.entries(input.fields)) };
-    return planReplace(scopeOf(input), order, input.who, readKnown(dataFolder));
   },
   paths: (input) => {
     const scope = scopeOf(input);

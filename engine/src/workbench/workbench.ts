@@ -52,7 +52,8 @@ import { Pool } from './pool.js';
 import { ProjectBook } from './project-book.js';
 import { SeenFolders } from './seen-folders.js';
 import { SourceDesk } from './source-desk.js';
-import type { ProjectText, TaskBase } from './tasks.js';
+import type { TaskBase } from './task-base.js';
+import type { ProjectText } from './tasks.js';
 import { projectKey } from './view-project.js';
 import { watchFolders, type Watched } from './watch.js';
 

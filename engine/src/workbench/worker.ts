@@ -2,7 +2,8 @@ import { setPriority } from 'node:os';
 import { parentPort, workerData } from 'node:worker_threads';
 import { ProblemError } from '@rootmap/core';
 import { diskProblem } from '../disk/disk-problem.js';
-import { runTask, type Progress, type TaskName, type Tasks } from './tasks.js';
+import type { Progress } from './task-base.js';
+import { runTask, type TaskName, type Tasks } from './tasks.js';
 
 const port = parentPort;
 if (!port) throw new Error('worker.js runs in a worker thread only');
