@@ -89,6 +89,12 @@ export const pointRequest = Joi.object<PointRequest>({
   ...searched,
 });
 
+/** Who deleted what stood there: a real path. */
+export interface DeletionRequest {
+  readonly path: string;
+}
+export const deletionRequest = Joi.object<DeletionRequest>({ path: Joi.string().max(8192).required() });
+
 /** 'Not this one': a dataset that a layer is never offered again. */
 export interface RejectRequest {
   readonly key: string;

@@ -164,6 +164,7 @@ export interface MendLayerView {
   readonly shift: number | null;
   readonly remembered: FactsView | null;
   readonly needs: readonly string[];
+  /** The best few, the best first. */
   readonly candidates: readonly CandidateView[];
   readonly trouble: { readonly code: string; readonly sentence: string; readonly fix: string };
   /** Other maps that use the same data, also where it is gone. */
@@ -179,8 +180,13 @@ export interface MendLayerView {
   readonly origin: OriginShort | null;
   /** When its data was seen last where it was recorded; null: not since this is kept. */
   readonly lastSeenMs: number | null;
-  /** The change by which its data was deleted, which can be undone. */
-  readonly deletedBy: { readonly id: string; readonly title: string; readonly ms: number } | null;
+}
+
+/** The change by which data was deleted, which can be undone. */
+export interface DeletionView {
+  readonly id: string;
+  readonly title: string;
+  readonly ms: number;
 }
 
 /** What tells where data came from and how to get it again. */

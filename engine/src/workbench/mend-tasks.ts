@@ -1,7 +1,6 @@
 import type {
   DroppedMapRequest,
   LookReplacementRequest,
-  MendProjectView,
   MendReach,
   MendRequest,
   PointedView,
@@ -21,7 +20,7 @@ import { findMap } from '../mend/stray-maps.js';
 import { openPlace } from '../places/places.js';
 import { findAnyDataset } from '../survey/find-dataset.js';
 import { memoryOf, type KeptMemory } from './mend-memory.js';
-import { indexOf, scopeOf, type Implemented, type Progress, type TaskBase } from './task-base.js';
+import { asJson, indexOf, scopeOf, type Implemented, type Progress, type TaskBase } from './task-base.js';
 import { aboutMap, viewStrayMaps, type StrayMaps } from './view-lone-maps.js';
 import { choose, chooseStyles, pointOut, rejectionOf, viewMend } from './view-mend.js';
 import { viewReplacement } from './view-replacement.js';
@@ -31,7 +30,8 @@ type MendBase = TaskBase & { readonly search: readonly string[]; readonly reach:
 
 /** What mending does in a worker. */
 export interface MendTasks {
-  mend: { in: MendBase; out: MendProjectView };
+  /** A `MendProjectView` as JSON. */
+  mend: { in: MendBase; out: Uint8Array };
   reject: { in: MendBase & RejectRequest; out: string };
   'plan-mend': {
     in: MendBase & { choices: MendRequest['choices']; styles: readonly string[] };
@@ -64,7 +64,7 @@ const mendOptions = ({ memory, reach }: MendBase, dataFolder: string, progress: 
 export const MEND_TASKS: Implemented<MendTasks> = {
   mend: async (input, dataFolder, progress) => {
     const work = explainBroken(scopeOf(input), input.search, mendOptions(input, dataFolder, progress));
-    return viewMend(work, { packed: await findPacked(work), tables: findLostCompanions(work) }, await indexOf(dataFolder));
+    return asJson(viewMend(work, { packed: await findPacked(work), tables: findLostCompanions(work) }, await indexOf(dataFolder)));
   },
   reject: (input, dataFolder, progress) =>
     rejectionOf(explainBroken(scopeOf(input), input.search, mendOptions(input, dataFolder, progress)), input),

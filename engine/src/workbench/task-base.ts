@@ -36,3 +36,6 @@ export function indexOf(dataFolder: string): Promise<IndexStore & SeenStore> {
   });
   return index;
 }
+
+/** Made into JSON here, where nobody waits for the event loop. */
+export const asJson = (value: unknown): Uint8Array => new TextEncoder().encode(JSON.stringify(value));

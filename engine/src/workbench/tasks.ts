@@ -97,7 +97,7 @@ import type { Previews } from '../preview/preview.js';
 import { findAnyDataset, findDataset } from '../survey/find-dataset.js';
 import { MEND_TASKS, type MendTasks } from './mend-tasks.js';
 import { helperFor } from './survey-helper.js';
-import { indexOf, scopeOf, type Implemented, type Progress, type TaskBase } from './task-base.js';
+import { asJson, indexOf, scopeOf, type Implemented, type Progress, type TaskBase } from './task-base.js';
 import { shownPath, viewProject } from './view-project.js';
 
 /**
@@ -363,8 +363,6 @@ function resolvePath(places: readonly PlaceSetting[], at: { readonly place: stri
   if (!mayBeNew) checkOpened(place, path);
   return path;
 }
-
-const asJson = (value: unknown): Uint8Array => new TextEncoder().encode(JSON.stringify(value));
 
 function textOf(view: ProjectView): ProjectText {
   const { id, title, totals, bytes } = view;

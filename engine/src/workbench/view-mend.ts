@@ -27,6 +27,9 @@ import { factsOf, recordedFolder, shownPath } from './view-project.js';
 export const titleOf = (map: { path: string; file: { title: string } }): string =>
   map.file.title || map.path.slice(map.path.lastIndexOf('/') + 1);
 
+/** Candidates that a person is shown; where one is turned down the next comes up. */
+const MOST_SHOWN = 5;
+
 /** What was found of layers beside datasets, by their keys. */
 export interface Elsewhere {
   readonly packed: ReadonlyMap<string, readonly Packed[]>;
@@ -73,8 +76,7 @@ export function viewMend(work: MendWork, { packed, tables }: Elsewhere, known: S
       tableLost: tables.has(l.key) ? { dataset: requestOf(layer.judgement.location!), tables: tables.get(l.key)!.map(viewTable) } : null,
       origin: shortOf(layer.judgement.location && layer.judgement.resolved !== null ? origins.of(layer.judgement.resolved) : null),
       lastSeenMs: own === null ? null : known.seenMs(own),
-      deletedBy: null, // the journal is asked by whoever has it
-      candidates: l.candidates.map((c) => ({
+      candidates: l.candidates.slice(0, MOST_SHOWN).map((c) => ({
         ...c,
         shownPath: shownPath(c.path, scope),
         usedBy: [...(users.get(c.path) ?? [])],

@@ -9,8 +9,7 @@ import type {
   PackPreview,
   PathRequest,
   PointedView,
-  MendLayerView,
-  MendProjectView,
+  DeletionView,
   MendRequest,
   LookReplacementRequest,
   PointRequest,
@@ -323,27 +322,21 @@ export class Workbench {
     return { ...(await this.base(key, who)), search: search.map((f) => this.path(f)), reach, memory: await this.mendMemory.read() };
   }
 
-  /** What explains the broken layers; what it is on is told to everybody who shows it. */
-  async mend(key: string, search: SearchRequest, signal?: AbortSignal): Promise<MendProjectView> {
+  /** What explains the broken layers, a `MendProjectView` as JSON; what it is on is told to everybody who shows it. */
+  async mend(key: string, search: SearchRequest, signal?: AbortSignal): Promise<Uint8Array> {
     const progress = (path: string): void => {
       const at = locate(toAddress(path), this.places.opened());
       this.options.publish({ type: 'search', key, item: at ? [at.place, ...at.segments].join('/') : path });
     };
-    const view = await this.pool.run('mend', await this.mendBase(key, search), { progress, ...(signal ? { signal } : {}) });
-    return this.withDeletions(view);
+    return this.pool.run('mend', await this.mendBase(key, search), { progress, ...(signal ? { signal } : {}) });
   }
 
-  /** Data that was deleted here, by itself or with a folder above it, is told: an undo brings it back. */
-  private async withDeletions(view: MendProjectView): Promise<MendProjectView> {
-    const gone = view.layers.filter((l) => l.trouble.code === 'gone' && l.resolved !== null);
-    if (gone.length === 0) return view;
-    const above = (path: string): string[] => (path === '/' ? [] : [path, ...above(dirname(path))]);
-    const deletions = await this.journal.deletionsOf([...new Set(gone.flatMap((l) => above(l.resolved!)))]);
-    const deletedBy = ({ resolved }: MendLayerView): MendLayerView['deletedBy'] => {
-      const change = above(resolved!).map((path) => deletions.get(path)).find((c) => c !== undefined); // prettier-ignore
-      return change ? { id: change.id, title: change.title, ms: change.createdMs } : null;
-    };
-    return { ...view, layers: view.layers.map((l) => (gone.includes(l) ? { ...l, deletedBy: deletedBy(l) } : l)) };
+  /** Who deleted what stood at a real path, by itself or with a folder above it: an undo brings it back. */
+  async deletionOf(path: string): Promise<DeletionView | null> {
+    const above = (at: string): string[] => (at === '/' || at === '.' ? [] : [at, ...above(dirname(at))]);
+    const deletions = await this.journal.deletionsOf(above(path));
+    const change = above(path).map((at) => deletions.get(at)).find((c) => c !== undefined); // prettier-ignore
+    return change ? { id: change.id, title: change.title, ms: change.createdMs } : null;
   }
 
   async applyMend(key: string, { choices, styles, ...search }: MendRequest, who: string): Promise<AppliedView> {

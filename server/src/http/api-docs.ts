@@ -15,6 +15,7 @@ const BODIES: Readonly<Record<string, keyof typeof contract>> = {
   'post /api/projects/{key}/mend/explain': 'searchRequest',
   'post /api/projects/{key}/mend/point': 'pointRequest',
   'post /api/projects/{key}/mend/apply': 'mendRequest',
+  'post /api/projects/{key}/mend/deletion': 'deletionRequest',
   'post /api/projects/{key}/mend/reject': 'rejectRequest',
   'post /api/projects/{key}/mend/forgive': 'forgiveRequest',
   'post /api/projects/{key}/mend/replacement': 'lookReplacementRequest',

@@ -1,6 +1,7 @@
-import { Body, Controller, Get, HttpCode, Inject, Module, Param, Post, Req, Res } from '@nestjs/common';
+import { Body, Controller, Get, HttpCode, Inject, Module, Param, Post, Req, Res, type StreamableFile } from '@nestjs/common';
 import type { Request, Response } from 'express';
 import {
+  deletionRequest,
   droppedMapRequest,
   keepMapRequest,
   mendRequest,
@@ -13,7 +14,8 @@ import {
   searchRequest,
   type AppliedView,
   type ForgiveRequest,
-  type MendProjectView,
+  type DeletionRequest,
+  type DeletionView,
   type DroppedMapRequest,
   type KeepMapRequest,
   type LoneMapView,
@@ -29,6 +31,7 @@ import {
   type SearchRequest,
 } from '@rootmap/core/contract';
 import { Workbench } from '@rootmap/engine/workbench';
+import { asJson } from '../http/as-json.js';
 import { gone } from '../http/gone.js';
 import { whoOf } from '../http/guard.js';
 import { JoiPipe } from '../http/joi-pipe.js';
@@ -40,12 +43,19 @@ export class MendController {
   /** What is wrong and what explains it. Reads only. */
   @Post('explain')
   @HttpCode(200)
-  explain(
+  async explain(
     @Param('key') key: string,
     @Body(new JoiPipe(searchRequest)) body: SearchRequest,
     @Res({ passthrough: true }) response: Response,
-  ): Promise<MendProjectView> {
-    return this.workbench.mend(key, body, gone(response));
+  ): Promise<StreamableFile> {
+    return asJson(await this.workbench.mend(key, body, gone(response)));
+  }
+
+  /** The change by which what stood at a path was deleted; `change` null: none that is known. */
+  @Post('deletion')
+  @HttpCode(200)
+  async deletion(@Body(new JoiPipe(deletionRequest)) body: DeletionRequest): Promise<{ change: DeletionView | null }> {
+    return { change: await this.workbench.deletionOf(body.path) };
   }
 
   /** What would be mended if a layer's data were there. Reads only. */

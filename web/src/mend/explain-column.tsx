@@ -1,11 +1,15 @@
 import { Box, Button, Chip, Stack, Typography } from '@mui/material';
-import { useState } from 'react';
+import { useMemo, useState } from 'react';
+import { groupBy } from '@rootmap/core';
 import type { MendLayerView, MendProjectView, MendShiftView, PathRequest } from '@rootmap/core/contract';
 import { FolderChooser } from '../parts/folder-chooser.js';
 import { day, many, number } from '../parts/format.js';
 import { PathText } from '../parts/path-text.js';
 import { Tag } from '../parts/states.js';
 import { RedirectOffer } from './redirect-offer.js';
+
+/** So many cards are drawn at once; more on request. */
+const CARDS = 60;
 
 export const VERDICT_TONE = { certain: 'spruce', likely: 'ochre', possible: 'ochre', none: 'plum' } as const;
 
@@ -25,17 +29,29 @@ interface Props {
 export function ExplainColumn(props: Props) {
   const { view, selected, folders } = props;
   const [choosing, setChoosing] = useState(false);
-  const unexplained = view.layers.filter((l) => l.shift === null);
+  const [most, setMost] = useState(CARDS);
+  const byShift = useMemo(() => groupBy(view.layers, (l) => l.shift), [view]);
+  const unexplained = byShift.get(null) ?? [];
+  // The one that explains what is chosen is always there.
+  const shown = view.shifts.flatMap((shift, i) => {
+    const layers = byShift.get(i);
+    return layers && (i < most || selected.shift === i) ? [{ shift, layers, i }] : [];
+  });
+  const cards = unexplained.filter((l, i) => i < most || l === selected);
+  const hidden = byShift.size - (byShift.has(null) ? 1 : 0) - shown.length + unexplained.length - cards.length;
   return (
     <Stack spacing={1.25} sx={{ px: 1.75, pb: 1.75 }}>
-      {view.shifts.map((shift, i) =>
-        view.layers.some((l) => l.shift === i) ? (
-          <ShiftCard key={i} shift={shift} layers={view.layers.filter((l) => l.shift === i)} chosen={selected.shift === i} {...props} />
-        ) : null,
-      )}
-      {unexplained.map((l) => (
+      {shown.map(({ shift, layers, i }) => (
+        <ShiftCard key={i} shift={shift} layers={layers} chosen={selected.shift === i} {...props} />
+      ))}
+      {cards.map((l) => (
         <Unexplained key={l.key} layer={l} {...props} />
       ))}
+      {hidden > 0 && (
+        <Button variant="outlined" onClick={() => setMost(most + CARDS)}>
+          Show more: {number(hidden)} left
+        </Button>
+      )}
       <Box>
         <Button variant="outlined" onClick={() => setChoosing(true)}>
           Add a folder to search

@@ -1,12 +1,26 @@
 import { Button, Link as Anchor, Typography } from '@mui/material';
+import { useQuery } from '@tanstack/react-query';
 import { Link } from 'react-router';
-import type { MendLayerView, OriginShort } from '@rootmap/core/contract';
+import type { DeletionView, MendLayerView, OriginShort } from '@rootmap/core/contract';
+import { api } from '../api/client.js';
 import { dateTime, day } from '../parts/format.js';
 import { Section } from './section.js';
+import { useSubject } from './subject.js';
 
 /** What is known of data that is not found: who deleted it, where it came from, when it was seen last, who used it. */
 export function KnownOf({ layer }: { layer: MendLayerView }) {
-  const { origin, lastSeenMs, deletedBy, remembered } = layer;
+  const { key } = useSubject();
+  const isGone = layer.trouble.code === 'gone' && layer.resolved !== null;
+  const deletion = useQuery({
+    queryKey: ['project', key, 'mend', 'deletion', layer.resolved],
+    queryFn: () => api.deletionOf(key, layer.resolved!),
+    enabled: isGone,
+  });
+  return <Known layer={layer} deletedBy={deletion.data?.change ?? null} />;
+}
+
+export function Known({ layer, deletedBy }: { layer: MendLayerView; deletedBy: DeletionView | null }) {
+  const { origin, lastSeenMs, remembered } = layer;
   if (!origin && lastSeenMs === null && !deletedBy && !remembered?.modified) return null;
   return (
     <Section title="What is known of it">

@@ -246,7 +246,7 @@ function Column({ title, subtitle, children }: { title: string; subtitle: string
           {subtitle}
         </Typography>
       </Box>
-      <Box sx={{ flex: 1, minHeight: 0, overflow: 'auto' }} tabIndex={0} role="region" aria-label={title}>
+      <Box sx={{ flex: 1, minHeight: 0, overflow: 'auto', position: 'relative' }} tabIndex={0} role="region" aria-label={title}>
         {children}
       </Box>
     </Sheet>

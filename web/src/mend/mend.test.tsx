@@ -2,10 +2,10 @@
 import { afterEach, describe, expect, test } from '@jest/globals';
 import { cleanup, fireEvent, render, screen, within } from '@testing-library/react';
 import { MemoryRouter } from 'react-router';
-import type { FactsView, MendLayerView, MendProjectView } from '@rootmap/core/contract';
+import type { DeletionView, FactsView, MendLayerView, MendProjectView } from '@rootmap/core/contract';
 import { bestOf } from './choices';
 import { Facts } from './facts-table';
-import { KnownOf } from './known-of';
+import { Known } from './known-of';
 import { mapsOf, ofMap } from './of-map';
 import { RewriteList } from './rewrite-list';
 import { WhatRemains } from './what-remains';
@@ -51,7 +51,6 @@ const layer = (key: string, over: Partial<MendLayerView> = {}): MendLayerView =>
   tableLost: null,
   origin: null,
   lastSeenMs: null,
-  deletedBy: null,
   ...over,
 });
 const view = (layers: readonly MendLayerView[]): MendProjectView => ({
@@ -113,10 +112,10 @@ describe('numbers and fields side by side', () => {
 });
 
 describe('what is known of gone data', () => {
-  const shown = (over: Partial<MendLayerView>): HTMLElement =>
+  const shown = (over: Partial<MendLayerView>, deletedBy: DeletionView | null = null): HTMLElement =>
     render(
       <MemoryRouter>
-        <KnownOf layer={layer('a', over)} />
+        <Known layer={layer('a', over)} deletedBy={deletedBy} />
       </MemoryRouter>,
     ).container;
   const origin = {
@@ -138,7 +137,7 @@ describe('what is known of gone data', () => {
     expect(screen.queryAllByRole('link')).toEqual([]);
   });
   test('who deleted it', () => {
-    shown({ deletedBy: { id: '1', title: 'Delete a.shp', ms: Date.UTC(2026, 1, 3, 12) } });
+    shown({}, { id: '1', title: 'Delete a.shp', ms: Date.UTC(2026, 1, 3, 12) });
     expect(screen.getByText(/It was deleted on 2026-02-03 by “Delete a\.shp”/)).not.toBeNull();
   });
 });
@@ -159,7 +158,7 @@ test('of the addresses that will be written, all but the first can be left out',
   const flipped: string[] = [];
   const rewrites = ['a', 'b'].map((key) => ({ key, label: `${key} in A`, before: null, after: `../${key}` }));
   render(<RewriteList rewrites={rewrites} first="a" left={new Set()} onToggle={(key) => flipped.push(key)} />);
-  expect((screen.getByRole('checkbox', { name: 'a in A' }) as HTMLInputElement).disabled).toBe(true);
+  expect(screen.getByRole<HTMLInputElement>('checkbox', { name: 'a in A' }).disabled).toBe(true);
   fireEvent.click(screen.getByRole('checkbox', { name: 'b in A' }));
   expect(flipped).toEqual(['b']);
   expect(screen.getAllByText('no source recorded')).toHaveLength(2);
