@@ -1,5 +1,6 @@
 import {
   EXPLAINED,
+  groupBy,
   judgeLayer,
   NO_MEMORY,
   matchLayers,
@@ -179,6 +180,7 @@ function toView(
   ended: Pick<MendView['searched'], 'isStopped' | 'isWider'>,
 ): MendView {
   const { scope, broken, proposals, shifts } = work;
+  const states = statesAfter(work);
   const mendable = broken.map(({ map, seen }, i): MendedLayer => {
     const p = proposals[i]!;
     const best = p.candidates[0];
@@ -195,7 +197,7 @@ function toView(
       layer: layer.id,
       title: layer.title,
       before: { href: layer.reference?.href ?? null, state: j.state, ...(j.reason ? { reason: j.reason } : {}) },
-      after: best && p.verdict !== 'none' ? { href: candidates[0]!.href, state: stateAfter(work, map, seen, best.target) } : null,
+      after: best && p.verdict !== 'none' ? { href: candidates[0]!.href, state: states.get(layerKey(map, seen))! } : null,
       verdict: p.verdict,
       shift: p.shift,
       candidates,
@@ -270,13 +272,26 @@ export const pathIn = (target: Target, scope: Scope): string =>
   printTrail({ space: target.location.place, segments: target.location.segments }, scope) +
   (target.table === null ? '' : `#${target.table}`);
 
-/** The state that the layer would have: judged from the text that would be written. */
-function stateAfter(work: Omit<MendWork, 'view'>, map: MapSeen, seen: LayerSeen, target: Target): LayerState {
-  const parsed = parseMapFile(map.path, patchText(map.file.text, patchesFor(map, seen, target, work.scope)));
-  const layer = parsed.ok ? parsed.value.layers[seen.layer.index] : undefined;
-  return layer
-    ? judgeLayer(map.location, withStyleNeeds(layer, map.location, work.scope.places), work.seen.surroundings).state
-    : 'unreadable';
+/**
+ * The states that layers would have with their best candidates: judged from the text that would be written. Each map is
+ * patched and parsed once for all of its layers.
+ */
+function statesAfter({ broken, proposals, scope, seen }: Omit<MendWork, 'view'>): Map<string, LayerState> {
+  const states = new Map<string, LayerState>();
+  const entries = broken.flatMap((b, i) => {
+    const p = proposals[i]!;
+    return p.candidates[0] && p.verdict !== 'none' ? [{ ...b, target: p.candidates[0].target }] : [];
+  });
+  for (const [map, own] of groupBy(entries, (e) => e.map)) {
+    const patches = own.flatMap((e) => patchesFor(map, e.seen, e.target, scope));
+    const parsed = parseMapFile(map.path, patchText(map.file.text, patches));
+    for (const { seen: before } of own) {
+      const layer = parsed.ok ? parsed.value.layers[before.layer.index] : undefined;
+      const now = layer && judgeLayer(map.location, withStyleNeeds(layer, map.location, scope.places), seen.surroundings);
+      states.set(layerKey(map, before), now?.state ?? 'unreadable');
+    }
+  }
+  return states;
 }
 
 export interface Choice {

@@ -10,7 +10,7 @@ import { useSubject } from './subject.js';
 /** What is known of data that is not found: who deleted it, where it came from, when it was seen last, who used it. */
 export function KnownOf({ layer }: { layer: MendLayerView }) {
   const { key } = useSubject();
-  const isGone = layer.trouble.code === 'gone' && layer.resolved !== null;
+  const isGone = layer.before.state === 'adrift' && layer.resolved !== null;
   const deletion = useQuery({
     queryKey: ['project', key, 'mend', 'deletion', layer.resolved],
     queryFn: () => api.deletionOf(key, layer.resolved!),
