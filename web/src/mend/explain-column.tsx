@@ -198,7 +198,7 @@ function whatIsKnown(l: MendLayerView): string {
   const r = l.remembered;
   if (!r) return 'The map remembers nothing of this data but its name.';
   const parts = [
-    r.count === null ? '' : `${number(r.count)} records`,
+    r.count === null ? '' : many(r.count, 'record'),
     r.fields ? many(r.fields.length, 'field') : '',
     r.modified ? `last changed ${day(r.modified)}` : '',
   ].filter(Boolean);

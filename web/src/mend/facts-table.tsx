@@ -49,7 +49,9 @@ function Fields({ remembered, found, needs }: Props) {
           {differing > 0
             ? `${many(differing, 'field')} of ${rows.length} ${differing === 1 ? 'differs' : 'differ'}`
             : found?.fields && remembered?.fields
-              ? `All ${many(rows.length, 'field')} agree`
+              ? rows.length === 1
+                ? 'The one field agrees'
+                : `All ${many(rows.length, 'field')} agree`
               : many(rows.length, 'field')}
         </span>
         <Button size="small" aria-expanded={isOpen} onClick={() => setOpen(!isOpen)}>

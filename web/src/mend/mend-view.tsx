@@ -3,7 +3,7 @@ import { useMemo, useState, type ReactNode } from 'react';
 import { useSearchParams } from 'react-router';
 import type { MendLayerView, MendProjectView, PathRequest } from '@rootmap/core/contract';
 import { useApplyEdit } from '../folders/use-edit.js';
-import { many } from '../parts/format.js';
+import { many, number } from '../parts/format.js';
 import { ErrorState, Sheet, Waiting } from '../parts/states.js';
 import { bestOf } from './choices.js';
 import { ExplainColumn } from './explain-column.js';
@@ -228,12 +228,12 @@ function MapChoice({ view, chosen, onChoose }: { view: MendProjectView; chosen: 
 }
 
 const wrongSubtitle = (view: MendProjectView, layers: number): string =>
-  `${many(view.layers.length, 'layer')} of ${layers}, in ${many(new Set(view.layers.map((l) => l.map)).size, 'map')}${view.styles.length > 0 ? `; ${many(view.styles.length, 'style file')} below` : ''}`;
+  `${many(view.layers.length, 'layer')} of ${number(layers)}, in ${many(new Set(view.layers.map((l) => l.map)).size, 'map')}${view.styles.length > 0 ? `; ${many(view.styles.length, 'style file')} below` : ''}`;
 
 function proofSubtitle(view: MendProjectView, layer: MendLayerView): string {
   const together = layer.shift === null ? [] : view.layers.filter((l) => l.shift === layer.shift);
   return together.length > 0
-    ? `${layer.title} · ${together.findIndex((l) => l.key === layer.key) + 1} of ${together.length} in this explanation`
+    ? `${layer.title} · ${number(together.findIndex((l) => l.key === layer.key) + 1)} of ${number(together.length)} in this explanation`
     : layer.title;
 }
 
