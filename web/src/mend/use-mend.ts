@@ -29,13 +29,17 @@ export function useMend(key: string, search: readonly PathRequest[]): Mending {
   // A folder was added: what was found without it is shown meanwhile.
   const isSearchingAdded = near.isPlaceholderData && near.isFetching;
   const isWider = near.data?.searched.isWider === true;
-  const wideKey = keys.mend(key, search, 'places');
+  // The wider answer belongs to this one of what is near: when that is looked at anew, so is the rest. One that was under way
+  // before something changed would else come in later and be shown as the state of the disk.
+  const wideKey = [...keys.mend(key, search, 'places'), near.dataUpdatedAt];
+  const searchKey = JSON.stringify([key, search]);
   const wide = useQuery({
     queryKey: wideKey,
     queryFn: ({ signal }) => api.mend(key, { search, reach: 'places' }, signal),
-    enabled: isWider && stopped !== JSON.stringify(wideKey),
+    enabled: isWider && !near.isPlaceholderData && stopped !== searchKey,
+    gcTime: 0,
   });
-  const isWide = isWider && wide.data !== undefined && !(wide.isFetching && near.dataUpdatedAt > wide.dataUpdatedAt);
+  const isWide = isWider && wide.data !== undefined;
   return {
     view: isWide ? wide.data : near.data,
     error: near.error ?? (isWider ? wide.error : null),
@@ -44,7 +48,7 @@ export function useMend(key: string, search: readonly PathRequest[]): Mending {
     isWidening: isSearchingAdded || (isWider && wide.isFetching),
     stop: () => {
       if (isSearchingAdded) return void client.cancelQueries({ queryKey: nearKey });
-      setStopped(JSON.stringify(wideKey));
+      setStopped(searchKey);
       void client.cancelQueries({ queryKey: wideKey });
     },
   };
