@@ -153,9 +153,14 @@ export function explainBroken(
 function reachWithin(folders: readonly string[], scope: Scope, options: ReachOptions): Reached[] | null {
   const enough = new Error('enough');
   try {
+    // Each folder and each project inside is listed by itself, and counts from nothing.
+    let before = 0;
+    let last = 0;
     const onFolder = (path: string, files: number): void => {
       options.onFolder?.(path, files);
-      if (files > MOST_FILES_IN_PLACES) throw enough;
+      if (files < last) before += last;
+      last = files;
+      if (before + files > MOST_FILES_IN_PLACES) throw enough;
     };
     return reachDatasets(folders, scope, { ...options, onFolder });
   } catch (error) {
