@@ -7,9 +7,11 @@ export async function withJournal<T>(work: (options: RunOptions) => Promise<T>):
   const store = await openStore(dataFolder());
   try {
     const journal = new SqlJournal(store);
-    for (const { change, outcome } of await recoverChanges(journal))
+    for (const { change, outcome, why } of await recoverChanges(journal))
       process.stderr.write(
-        `rootmap: "${change.title}" was left midway and has been ${outcome === 'finished' ? 'finished' : 'taken back'}.\n`,
+        outcome === 'waiting'
+          ? `rootmap: "${change.title}" is not brought to its end, and ${change.root} cannot be changed until it is. ${why!}\n`
+          : `rootmap: "${change.title}" was left midway and has been ${outcome === 'finished' ? 'finished' : 'taken back'}.\n`,
       );
     return await work({ journal, program: 'rootmap' });
   } finally {

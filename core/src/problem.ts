@@ -15,6 +15,7 @@ export type Problem =
   | { code: 'outside-places'; path: string; why: string }
   | { code: 'place-absent'; place: string }
   | { code: 'missing'; path: string }
+  | { code: 'away'; path: string }
   | { code: 'in-the-cloud'; path: string }
   | { code: 'exists'; path: string }
   | { code: 'permission'; path: string }
@@ -27,6 +28,8 @@ export type Problem =
   | { code: 'not-found'; what: string; id: string }
   | { code: 'bad-bag'; path: string; why: string }
   | { code: 'bad-archive'; file: string; why: string }
+  | { code: 'unfinished'; what: string; why: string }
+  | { code: 'not-a-file'; path: string; what: string }
   | { code: 'cannot-undo'; path: string; why: string }
   | { code: 'two-project-files'; folder: string; files: readonly string[] }
   | { code: 'wrong-use'; message: string }
@@ -77,6 +80,8 @@ export function explain(p: Problem): string {
       return `"${p.path}" is not open to this server: ${p.why}. Choose a folder inside one of the places, or add its folder as a place.`;
     case 'place-absent':
       return `The place ${p.place} is not here now. Plug it in or connect it, then try again.`;
+    case 'away':
+      return `${p.path} is not here now, or is not the folder that it was. Plug it in or connect it; what was begun there is then brought to its end.`;
     case 'missing':
       return `There is nothing at ${p.path}. Check the spelling, or look whether it was moved.`;
     case 'in-the-cloud':
@@ -103,6 +108,10 @@ export function explain(p: Problem): string {
       return `${p.file} cannot be unpacked: ${p.why}. Fetch it again from where it came from.`;
     case 'bad-bag':
       return `${p.path} in the bundle: ${p.why}. Ask the sender for the bundle again.`;
+    case 'unfinished':
+      return `${p.what} stopped midway: ${p.why.replace(/\.$/, '')}. It is finished or taken back by itself as soon as that is put right; until then its folder cannot be changed.`;
+    case 'not-a-file':
+      return `${p.path} is ${p.what} and not a file, so it is not opened. Move it away, or leave it where it is.`;
     case 'cannot-undo':
       return `${p.path} was left as it is: ${p.why}.`;
     case 'two-project-files':

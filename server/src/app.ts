@@ -16,6 +16,7 @@ import { serveApiDocs } from './http/api-docs.js';
 import { Events } from './http/events.js';
 import { guard } from './http/guard.js';
 import { nestLogger } from './http/nest-logger.js';
+import { ParamPipe } from './http/param-pipe.js';
 import { ProblemFilter } from './http/problem-filter.js';
 import { serveWeb } from './http/static-files.js';
 import { JobsModule } from './jobs/jobs.module.js';
@@ -65,6 +66,13 @@ export interface Running {
   stop(): Promise<void>;
 }
 
+/** What of a request stands in the log: neither its headers nor what is asked, since both may hold the access key. */
+const shownRequest = ({ id, method, url }: { id: unknown; method: string; url: string }) => ({
+  id,
+  method,
+  path: url.replace(/[?#].*$/s, ''),
+});
+
 const LARGEST_BODY = '8mb';
 
 /** Builds the server without listening. `worker` is the script of the worker threads. */
@@ -77,7 +85,7 @@ export async function createApp(config: Config, log: Logger, worker: URL): Promi
     publish: (event) => events.publish(event),
     onBug: (stack) => log.error({ stack }, 'error in a worker'),
   });
-  for (const { change, outcome } of workbench.recovered)
+  for (const { change, outcome } of workbench.recoveries.all())
     log.warn({ change: change.id, title: change.title, outcome }, 'a change was left midway');
   const app = await NestFactory.create<NestExpressApplication>(AppModule.with(config, workbench, events), {
     logger: nestLogger(log),
@@ -89,6 +97,7 @@ export async function createApp(config: Config, log: Logger, worker: URL): Promi
   http.use(
     pinoHttp({
       logger: log,
+      serializers: { req: shownRequest, res: (r: { statusCode: number }) => ({ status: r.statusCode }) },
       autoLogging: { ignore: (request: { url?: string }) => !request.url?.startsWith('/api/') || request.url.startsWith('/api/events') },
       customLogLevel: (_q, r, e) => (e || r.statusCode >= 500 ? 'error' : 'debug'),
     }),
@@ -121,6 +130,7 @@ export async function createApp(config: Config, log: Logger, worker: URL): Promi
     }),
   );
   app.useBodyParser('json', { limit: LARGEST_BODY, strict: true });
+  app.useGlobalPipes(new ParamPipe());
   app.useGlobalFilters(new ProblemFilter(log));
   serveApiDocs(http, app);
   serveWeb(http, config.webFolder); // before Nest, which answers every address that it does not know

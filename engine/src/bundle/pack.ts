@@ -17,6 +17,7 @@ import {
   type TextPatch,
 } from '@rootmap/core';
 import { runChange, type RunOptions } from '../changes/run-change.js';
+import { isStagedName } from '../changes/staged-name.js';
 import { readMaps, type LayerSeen, type MapDamaged, type MapSeen } from '../project/read-maps.js';
 import { layerRow, type LayerRow } from '../project/layer-row.js';
 import { confinementOf, type Scope } from '../project/scope.js';
@@ -92,7 +93,7 @@ export function planPack(scope: Scope, out?: string): PackPlan {
 function keep(path: string, isTarget: boolean, leftOut: { path: string; why: string }[]): boolean {
   const name = basename(path);
   if (isTarget) return false;
-  if (/^\..*\.rootmap-[0-9a-f]{8}-\d+$/.test(name)) return false; // staged by a change that is still running
+  if (isStagedName(name)) return false; // staged by a change that is still running
   if (/-shm$/i.test(name)) return false;
   if (name.startsWith('.')) {
     leftOut.push({ path, why: 'its name begins with a dot' });

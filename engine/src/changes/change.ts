@@ -125,7 +125,15 @@ export interface ChangeRecord {
   readonly owner: Owner;
   readonly note: string | null;
   readonly undoes: string | null;
+  /** The folders that it changes, as they were at its beginning; none in changes of earlier versions. */
+  readonly roots: readonly SeenRoot[];
   readonly steps: readonly StepRecord[];
+}
+
+/** A folder that is there, and which one it is (device and inode), so that an empty mount point is told from it. */
+export interface SeenRoot {
+  readonly path: string;
+  readonly identity: string | null;
 }
 
 /** A process, so that it can be told whether it still lives. */

@@ -72,11 +72,6 @@ export class ChangeDisk {
     }
   }
 
-  async makeFolder(path: string): Promise<void> {
-    this.before('make folder', path);
-    await mkdir(path, { recursive: true });
-  }
-
   /** Brings renames in a folder to the disk. */
   async syncFolder(path: string): Promise<void> {
     this.before('sync folder', path);

@@ -1,5 +1,5 @@
 import { readFileSync } from 'node:fs';
-import type { Owner } from './change.js';
+import type { ChangeRecord, Owner } from './change.js';
 
 const BOOT_ID = '/proc/sys/kernel/random/boot_id';
 
@@ -25,7 +25,7 @@ export const thisProcess = (program: string): Owner => ({
 });
 
 /** True only where the owner can be proved not to run any more. */
-export function isGone(owner: Owner): boolean {
+function isGone(owner: Owner): boolean {
   if (owner.bootId !== readOr(BOOT_ID, '')) return true;
   try {
     process.kill(owner.pid, 0);
@@ -35,3 +35,10 @@ export function isGone(owner: Owner): boolean {
   const started = startTimeOf(owner.pid);
   return owner.startTime !== '' && started !== '' && started !== owner.startTime;
 }
+
+/** Changes that this process began and could not bring to an end: they wait, and whoever recovers may take them up. */
+const released = new Set<string>();
+export const release = (changeId: string): void => void released.add(changeId);
+
+/** True where nobody works on an unfinished change any more. */
+export const isLeft = (change: Pick<ChangeRecord, 'id' | 'owner'>): boolean => released.has(change.id) || isGone(change.owner);

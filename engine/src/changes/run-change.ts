@@ -2,11 +2,15 @@ import { randomUUID } from 'node:crypto';
 import { basename, dirname, join } from 'node:path';
 import { explain, ProblemError } from '@rootmap/core';
 import { diskProblem } from '../disk/disk-problem.js';
-import type { ChangeRecord, PlannedChange, PlannedStep, StepRecord } from './change.js';
+import { awayRoot, rootsOf } from './away.js';
+import type { ChangeRecord, PlannedChange, PlannedStep, SeenRoot, StepRecord } from './change.js';
 import { ChangeDisk, sha256 } from './disk.js';
 import type { Journal } from './journal-port.js';
-import { thisProcess } from './owner.js';
-import { pathAfter, perform, syncFolders, takeBack, unchanged } from './step.js';
+import { release, thisProcess } from './owner.js';
+import { stagedName } from './staged-name.js';
+import { pathAfter, perform, StopHere, syncFolders, takeBack, TRASH, unchanged } from './step.js';
+
+export { StopHere } from './step.js';
 
 export interface RunOptions {
   readonly journal: Journal;
@@ -35,10 +39,11 @@ export async function runChange(plan: PlannedChange, options: RunOptions): Promi
   let current = plan.root;
   const id = randomUUID();
   const steps = await toSteps(plan, id, disk);
-  const record = toRecord(plan, id, options.program, steps);
+  const record = toRecord(plan, id, options.program, await rootsOf(plan, disk), steps);
   await journal.begin(record, plan.otherRoots);
   const beat = setInterval(() => void journal.beat(record.id).catch(() => undefined), BEAT_MS);
   const performed: StepRecord[] = [];
+  let isApplying = false;
   try {
     for (const [i, step] of plan.steps.entries()) {
       options.signal?.throwIfAborted();
@@ -48,6 +53,7 @@ export async function runChange(plan: PlannedChange, options: RunOptions): Promi
       steps[i] = await prepare(step, steps[i]!, { id, earlier: steps.slice(0, i), disk, options });
     }
     await journal.setState(record.id, 'applying');
+    isApplying = true;
     for (const step of steps) {
       current = step.path;
       await perform(step, disk);
@@ -60,12 +66,39 @@ export async function runChange(plan: PlannedChange, options: RunOptions): Promi
   } catch (error) {
     if (error instanceof StopHere) throw error;
     const problem = toProblem(error, plan, current);
-    if (performed.length) await journal.setState(record.id, 'taking-back');
-    await takeBack(steps, performed, disk);
-    await journal.setState(record.id, 'failed', problem ? explain(problem) : String(error));
+    await giveUp({ ...record, state: isApplying ? 'applying' : 'preparing', steps }, performed, {
+      journal,
+      disk,
+      why: problem ? explain(problem) : String(error),
+    });
     throw problem ? new ProblemError(problem) : error;
   } finally {
     clearInterval(beat);
+  }
+}
+
+interface GivingUp {
+  readonly journal: Journal;
+  readonly disk: ChangeDisk;
+  readonly why: string;
+}
+
+/**
+ * Puts back what was done. A change has failed only when every step back is confirmed; where the disk or the journal refuses,
+ * it stays as it is written down, for `recoverChanges` to finish or take back, and `unfinished` is thrown.
+ */
+async function giveUp(change: ChangeRecord, performed: readonly StepRecord[], { journal, disk, why }: GivingUp): Promise<void> {
+  try {
+    if (change.state === 'applying') await journal.setState(change.id, 'taking-back', why);
+    await takeBack(change.steps, performed, disk);
+    if (performed.length > 0) await syncFolders(performed, disk);
+    const away = await awayRoot(change, disk);
+    if (away !== null) throw new ProblemError({ code: 'away', path: away });
+    await journal.setState(change.id, 'failed', why);
+  } catch (error) {
+    if (error instanceof StopHere) throw error;
+    release(change.id);
+    throw new ProblemError({ code: 'unfinished', what: change.title, why });
   }
 }
 
@@ -75,10 +108,13 @@ function toProblem(error: unknown, plan: PlannedChange, current: string) {
   return diskProblem(error, current);
 }
 
-/** Thrown by tests in place of a crash: nothing is tidied up behind it. */
-export class StopHere extends Error {}
-
-const toRecord = (plan: PlannedChange, id: string, program: string, steps: readonly StepRecord[]): ChangeRecord => ({
+const toRecord = (
+  plan: PlannedChange,
+  id: string,
+  program: string,
+  roots: readonly SeenRoot[],
+  steps: readonly StepRecord[],
+): ChangeRecord => ({
   id,
   title: plan.title,
   kind: plan.kind,
@@ -89,6 +125,7 @@ const toRecord = (plan: PlannedChange, id: string, program: string, steps: reado
   owner: thisProcess(program),
   note: null,
   undoes: plan.undoes ?? null,
+  roots,
   steps,
 });
 
@@ -100,7 +137,7 @@ async function toSteps(plan: PlannedChange, id: string, disk: ChangeDisk): Promi
 
 async function stepRecord(step: PlannedStep, n: number, id: string, plan: PlannedChange, disk: ChangeDisk): Promise<StepRecord> {
   const bare = { n, kind: step.kind, path: step.path, temp: '', source: null, before: null, beforeHash: null, afterHash: null };
-  const temp = join(await stagingFolder(step.path, disk), `.${basename(step.path)}.rootmap-${id.slice(0, 8)}-${n}`);
+  const temp = join(await stagingFolder(step.path, disk), stagedName(id, n));
   switch (step.kind) {
     case 'write':
       return { ...bare, temp, before: step.before, beforeHash: step.before && sha256(step.before), afterHash: sha256(step.after) };
@@ -111,7 +148,7 @@ async function stepRecord(step: PlannedStep, n: number, id: string, plan: Planne
     case 'trash':
       return {
         ...bare,
-        temp: join(trashOf(step.trashOf ?? plan.root, step.path), id, `${n}-${basename(step.path)}`),
+        temp: join(trashOf(step.trashOf ?? plan.root, step.path), id, String(n), basename(step.path)),
         beforeHash: step.hash,
       };
     case 'folder':
@@ -153,7 +190,7 @@ async function identityOf(from: string, earlier: readonly Moving[], disk: Change
 }
 
 /** The trash of a root; of the folder itself for what is not below the root. */
-const trashOf = (root: string, path: string): string => join(path.startsWith(`${root}/`) ? root : dirname(path), '.rootmap', 'trash');
+const trashOf = (root: string, path: string): string => join(path.startsWith(`${root}/`) ? root : dirname(path), ...TRASH);
 
 interface Preparing {
   readonly id: string;

@@ -1,7 +1,13 @@
-import { dirname } from 'node:path';
+import { basename, dirname } from 'node:path';
 import { ProblemError } from '@rootmap/core';
 import type { StepRecord } from './change.js';
 import { sha256, type ChangeDisk } from './disk.js';
+
+/** Folder names, below a root, of what was deleted. */
+export const TRASH = ['.rootmap', 'trash'] as const;
+
+/** Thrown by tests in place of a crash: nothing is tidied up behind it. */
+export class StopHere extends Error {}
 
 /** Kinds whose result is staged beside the target, and is litter if the change comes to nothing. */
 export const isStaged = (step: StepRecord): boolean => step.kind === 'write' || step.kind === 'install' || step.kind === 'copy';
@@ -26,7 +32,7 @@ export async function perform(step: StepRecord, disk: ChangeDisk): Promise<void>
     case 'trash':
       if (step.beforeHash !== null && (await disk.hash(step.path)) !== step.beforeHash)
         throw new ProblemError({ code: 'changed-meanwhile', path: step.path });
-      await disk.makeFolder(dirname(step.temp));
+      await makeTrashFolders(step.temp, disk);
       return disk.rename(step.path, step.temp);
     case 'folder':
       return disk.makeOneFolder(step.path);
@@ -96,18 +102,45 @@ async function restoreWrite(step: StepRecord, disk: ChangeDisk): Promise<boolean
   return true;
 }
 
-/** After a failure: every step that was done is put back, newest first; what was staged goes. */
+/**
+ * After a failure: every step that was done is put back, newest first; what was staged goes. One that the disk refuses does not
+ * keep the others from it; the first refusal is thrown when all had their turn, and the whole can be asked for again.
+ */
 export async function takeBack(steps: readonly StepRecord[], performed: readonly StepRecord[], disk: ChangeDisk): Promise<void> {
-  for (const step of [...performed].reverse()) await restore(step, disk);
-  for (const step of steps) if (isStaged(step)) await disk.remove(step.temp);
+  const refusals: unknown[] = [];
+  const attempt = async (work: () => Promise<unknown>): Promise<void> => {
+    try {
+      await work();
+    } catch (error) {
+      if (error instanceof StopHere) throw error;
+      refusals.push(error);
+    }
+  };
+  for (const step of [...performed].reverse()) await attempt(() => restore(step, disk));
+  for (const step of steps) if (isStaged(step)) await attempt(() => disk.remove(step.temp));
+  if (refusals.length > 0) throw refusals[0];
 }
 
 /** Folders whose entries the steps change: brought to the disk before a change counts as done. */
 export async function syncFolders(steps: readonly StepRecord[], disk: ChangeDisk): Promise<void> {
   const folders = new Set(
-    steps.filter((s) => s.kind !== 'mode').flatMap((s) => [dirname(s.path), ...(s.source ? [dirname(s.source)] : [])]),
+    steps
+      .filter((s) => s.kind !== 'mode')
+      .flatMap((s) => [dirname(s.path), ...(s.source ? [dirname(s.source)] : []), ...(s.kind === 'trash' ? trashFolders(s.temp) : [])]),
   );
   for (const folder of folders) if ((await disk.identity(folder)) !== null) await disk.syncFolder(folder); // one that moved away is not there
+}
+
+/** The folder in the trash, and those above it that may have been made for it. */
+function trashFolders(temp: string): string[] {
+  const folders = [dirname(temp)];
+  while (basename(folders.at(-1)!) !== TRASH[0] && folders.length < 5) folders.push(dirname(folders.at(-1)!));
+  return [...folders, dirname(folders.at(-1)!)];
+}
+
+/** Made one by one below the root, which must be there: where its place has gone, nothing is made in its stead. */
+export async function makeTrashFolders(temp: string, disk: ChangeDisk): Promise<void> {
+  for (const folder of trashFolders(temp).slice(0, -1).reverse()) await disk.makeOneFolder(folder);
 }
 
 /** Where something that a step left is after the moves that follow it. */

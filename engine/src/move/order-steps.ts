@@ -1,4 +1,4 @@
-import { basename, dirname, join } from 'node:path';
+import { dirname, join } from 'node:path';
 import type { PlannedMove } from '../changes/change.js';
 
 export interface Pair {
@@ -40,4 +40,4 @@ function orderLevel(pairs: readonly Pair[]): PlannedMove[] {
   return [...steps, ...last];
 }
 
-const stepAside = (path: string, n: number): string => join(dirname(path), `.${basename(path)}.rootmap-aside-${n}`);
+const stepAside = (path: string, n: number): string => join(dirname(path), `.rootmap-aside-${n}`);

@@ -4,6 +4,7 @@ import { join } from 'node:path';
 import { ProblemError } from '@rootmap/core';
 import { DataSource } from 'typeorm';
 import {
+  AddChangeRoots1764300000000,
   AddDrafts1764200000000,
   AddStepSource1764000000002,
   changeTable,
@@ -37,7 +38,7 @@ export async function openStore(folder: string): Promise<DataSource> {
       connection.pragma('foreign_keys = ON');
     },
     entities: [changeTable, stepTable, lockTable, settingTable, projectTable, draftTable],
-    migrations: [CreateJournal1764000000000, AddStepSource1764000000002, AddDrafts1764200000000],
+    migrations: [CreateJournal1764000000000, AddStepSource1764000000002, AddDrafts1764200000000, AddChangeRoots1764300000000],
     migrationsRun: true,
     synchronize: false,
   });

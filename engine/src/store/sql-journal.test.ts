@@ -41,6 +41,7 @@ const change = (id: string, steps: readonly StepRecord[], over: Partial<ChangeRe
   owner: thisProcess('test'),
   note: null,
   undoes: null,
+  roots: [{ path: '/root', identity: null }],
   steps,
   ...over,
 });
@@ -55,7 +56,7 @@ test('a change of many steps and many bytes is kept whole, though in several com
 
 test('where writing it down fails, nothing of it is left, and its root is free', async () => {
   const steps = [...Array.from({ length: 60 }, (_, n) => step(n)), step(3)]; // a number twice
-  await expect(journal.begin(change('a', steps))).rejects.toThrow();
+  await expect(journal.begin(change('a', steps))).rejects.toMatchObject({ code: 'SQLITE_CONSTRAINT_PRIMARYKEY' });
   expect(await journal.get('a')).toBeNull();
   await journal.begin(change('b', [step(0)]));
   await expect(journal.begin(change('c', [step(0)]))).rejects.toMatchObject({ problem: { code: 'locked' } });

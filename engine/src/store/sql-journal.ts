@@ -1,8 +1,9 @@
 import { ProblemError } from '@rootmap/core';
-import { In, type DataSource, type EntityManager } from 'typeorm';
-import type { ChangeRecord, ChangeState, Owner, StepRecord } from '../changes/change.js';
+import Database from 'better-sqlite3';
+import { In, type DataSource } from 'typeorm';
+import type { ChangeRecord, ChangeState, Owner, SeenRoot, StepRecord } from '../changes/change.js';
 import { describeOwner, type Journal } from '../changes/journal-port.js';
-import { changeTable, lockTable, stepTable, type ChangeRow, type StepRow } from './tables.js';
+import { changeTable, stepTable, type ChangeRow, type StepRow } from './tables.js';
 
 /** So many that a statement takes a few milliseconds, and so many bytes that a commit does; between them others have their turn. */
 const ROWS_AT_ONCE = 50;
@@ -11,16 +12,40 @@ const BYTES_AT_ONCE = 1 << 20;
 const PATHS_AT_ONCE = 500;
 const ENDED: readonly ChangeState[] = ['done', 'undone', 'taken-back', 'failed'];
 
-/** The journal in SQLite. A row of `lock` is the lock of a root, shared by all processes that use the same data folder. */
+/**
+ * The journal in SQLite. A row of `lock` is the lock of a root, shared by all processes that use the same data folder.
+ *
+ * It is written in transactions of the driver itself, which run without giving way: no other statement of the shared
+ * connection can come between, and one that fails (a full disk) is rolled back as a whole. What was written is read back on
+ * a second connection, which sees only what is committed (docs/decisions/0013-done-is-read-back.md).
+ */
 export class SqlJournal implements Journal {
-  private last: Promise<unknown> = Promise.resolve();
-  constructor(private readonly store: DataSource) {}
+  private readonly db: Database.Database;
 
-  /** One connection has one transaction at a time: they queue. */
-  private transaction<T>(work: (manager: EntityManager) => Promise<T>): Promise<T> {
-    const next = this.last.then(() => this.store.transaction(work));
-    this.last = next.catch(() => undefined);
-    return next;
+  constructor(private readonly store: DataSource) {
+    this.db = (store.driver as unknown as { databaseConnection: Database.Database }).databaseConnection;
+  }
+
+  private write(work: () => void): void {
+    try {
+      // An outer transaction that never ended would take this one along into nothing.
+      if (this.db.inTransaction) this.db.exec('ROLLBACK');
+      this.db.transaction(work).immediate();
+    } catch (error) {
+      if (this.db.inTransaction) this.db.exec('ROLLBACK');
+      throw asProblem(error, this.db.name);
+    }
+  }
+
+  /** Throws where another connection, which sees what is committed, does not give what was written a moment ago. */
+  private readBack(sql: string, id: string, expected: string | number): void {
+    const witness = new Database(this.db.name, { readonly: true, fileMustExist: true });
+    try {
+      if (witness.prepare<[string], string | number>(sql).pluck().get(id) === expected) return;
+    } finally {
+      witness.close();
+    }
+    throw new ProblemError({ code: 'failed', what: 'Writing the journal', why: 'what was read back is not what was written' });
   }
 
   /**
@@ -28,49 +53,81 @@ export class SqlJournal implements Journal {
    * is done before the last one is kept; a change that ends before has touched no file.
    */
   async begin(change: ChangeRecord, otherRoots: readonly string[] = []): Promise<void> {
-    const { steps, owner, ...row } = change;
-    await this.transaction(async (manager) => {
-      await manager.insert(changeTable, { ...row, owner: JSON.stringify(owner), beatMs: Date.now() });
-      for (const root of new Set([change.root, ...otherRoots])) await this.lock(manager, root, change.id);
+    const { steps, owner, roots, ...row } = change;
+    this.write(() => {
+      this.insert('change', { ...row, owner: JSON.stringify(owner), roots: JSON.stringify(roots), beatMs: Date.now() });
+      for (const root of new Set([change.root, ...otherRoots])) this.lock(root, change.id);
     });
     try {
       for (const batch of batches(steps)) {
-        const rows = batch.map((s) => ({ ...s, changeId: change.id, before: s.before && Buffer.from(s.before) }));
-        await this.transaction((manager) => manager.insert(stepTable, rows));
+        this.write(() => {
+          for (const step of batch) this.insert('step', { ...step, changeId: change.id, before: step.before && Buffer.from(step.before) });
+        });
         await new Promise((next) => setImmediate(next));
       }
+      this.readBack('SELECT count(*) FROM step WHERE changeId = ?', change.id, steps.length);
     } catch (error) {
-      await this.transaction(async (manager) => {
-        await manager.delete(lockTable, { changeId: change.id });
-        await manager.delete(stepTable, { changeId: change.id });
-        await manager.delete(changeTable, { id: change.id });
+      this.write(() => {
+        this.db.prepare('DELETE FROM lock WHERE changeId = ?').run(change.id);
+        this.db.prepare('DELETE FROM step WHERE changeId = ?').run(change.id);
+        this.db.prepare('DELETE FROM change WHERE id = ?').run(change.id);
       });
       throw error;
     }
   }
 
-  private async lock(manager: EntityManager, root: string, changeId: string): Promise<void> {
-    const held = await manager.findOneBy(lockTable, { root });
-    if (held) {
-      const holder = await manager.findOneBy(changeTable, { id: held.changeId });
-      throw new ProblemError({
-        code: 'locked',
-        root,
-        owner: holder ? describeOwner(JSON.parse(holder.owner) as Owner) : 'another process',
-      });
+  private insert(table: 'change' | 'step', row: Readonly<Record<string, unknown>>): void {
+    const columns = Object.keys(row);
+    const sql = `INSERT INTO "${table}" (${columns.map((c) => `"${c}"`).join(', ')}) VALUES (${columns.map(() => '?').join(', ')})`;
+    this.db.prepare(sql).run(...Object.values(row));
+  }
+
+  private lock(root: string, changeId: string): void {
+    const holder = this.db
+      .prepare<[string], { owner: string | null }>(
+        'SELECT change.owner FROM lock LEFT JOIN change ON change.id = lock.changeId WHERE lock.root = ?',
+      )
+      .get(root);
+    if (holder) {
+      const owner = holder.owner === null ? 'another process' : describeOwner(JSON.parse(holder.owner) as Owner);
+      throw new ProblemError({ code: 'locked', root, owner });
     }
-    await manager.insert(lockTable, { root, changeId });
+    this.db.prepare('INSERT INTO lock (root, changeId) VALUES (?, ?)').run(root, changeId);
   }
 
-  setState(id: string, state: ChangeState, note?: string): Promise<void> {
-    return this.transaction(async (manager) => {
-      await manager.update(changeTable, { id }, note === undefined ? { state } : { state, note });
-      if (ENDED.includes(state)) await manager.delete(lockTable, { changeId: id });
+  // eslint-disable-next-line @typescript-eslint/require-await -- whoever keeps a journal elsewhere would wait
+  async setState(id: string, state: ChangeState, note?: string): Promise<void> {
+    this.write(() => {
+      this.db.prepare('UPDATE change SET state = ?, note = coalesce(?, note) WHERE id = ?').run(state, note ?? null, id);
+      if (ENDED.includes(state)) this.db.prepare('DELETE FROM lock WHERE changeId = ?').run(id);
     });
+    this.readBack('SELECT state FROM change WHERE id = ?', id, state);
   }
 
+  // eslint-disable-next-line @typescript-eslint/require-await -- as above
+  async setNote(id: string, note: string): Promise<void> {
+    this.write(() => this.db.prepare('UPDATE change SET note = ? WHERE id = ?').run(note, id));
+  }
+
+  // eslint-disable-next-line @typescript-eslint/require-await -- as above
   async setHashes(id: string, step: number, hashes: Partial<Pick<StepRecord, 'beforeHash' | 'afterHash'>>): Promise<void> {
-    await this.transaction((manager) => manager.update(stepTable, { changeId: id, n: step }, hashes));
+    this.write(() =>
+      this.db
+        .prepare('UPDATE step SET beforeHash = coalesce(?, beforeHash), afterHash = coalesce(?, afterHash) WHERE changeId = ? AND n = ?')
+        .run(hashes.beforeHash ?? null, hashes.afterHash ?? null, id, step),
+    );
+  }
+
+  // eslint-disable-next-line @typescript-eslint/require-await -- as above
+  async claim(id: string, from: Owner, to: Owner): Promise<boolean> {
+    let isMine = false;
+    this.write(() => {
+      const { changes } = this.db
+        .prepare('UPDATE change SET owner = ? WHERE id = ? AND owner = ?')
+        .run(JSON.stringify(to), id, JSON.stringify(from));
+      isMine = changes === 1;
+    });
+    return isMine;
   }
 
   async get(id: string): Promise<ChangeRecord | null> {
@@ -123,13 +180,23 @@ export class SqlJournal implements Journal {
     return found;
   }
 
+  // eslint-disable-next-line @typescript-eslint/require-await -- as above
   async beat(id: string): Promise<void> {
-    await this.store.manager.update(changeTable, { id }, { beatMs: Date.now() });
+    this.write(() => this.db.prepare('UPDATE change SET beatMs = ? WHERE id = ?').run(Date.now(), id));
   }
 
   private async withSteps(row: ChangeRow): Promise<ChangeRecord> {
     return toRecord(row, await this.store.manager.find(stepTable, { where: { changeId: row.id }, order: { n: 'ASC' } }));
   }
+}
+
+/** What SQLite says of a full or a broken disk, as a problem. */
+function asProblem(error: unknown, file: string): unknown {
+  const code = (error as { code?: unknown } | null)?.code;
+  if (code === 'SQLITE_FULL') return new ProblemError({ code: 'no-space', path: file });
+  if (code === 'SQLITE_READONLY' || code === 'SQLITE_READONLY_DIRECTORY') return new ProblemError({ code: 'read-only', path: file });
+  if (typeof code === 'string' && code.startsWith('SQLITE_IOERR')) return new ProblemError({ code: 'io', path: file, errno: code });
+  return error;
 }
 
 function* batches(steps: readonly StepRecord[]): Generator<StepRecord[]> {
@@ -157,6 +224,7 @@ const toRecord = (row: ChangeRow, steps: readonly StepRow[]): ChangeRecord => ({
   owner: JSON.parse(row.owner) as Owner,
   note: row.note,
   undoes: row.undoes,
+  roots: row.roots === null ? [] : (JSON.parse(row.roots) as SeenRoot[]),
   steps: steps.map((s): StepRecord => ({
     n: s.n,
     kind: s.kind as StepRecord['kind'],

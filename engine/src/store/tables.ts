@@ -13,6 +13,7 @@ export interface ChangeRow {
   beatMs: number;
   note: string | null;
   undoes: string | null;
+  roots: string | null;
 }
 export interface StepRow {
   changeId: string;
@@ -65,6 +66,7 @@ export const changeTable = new EntitySchema<ChangeRow>({
     beatMs: { type: 'integer' },
     note: { type: 'text', nullable: true },
     undoes: { type: 'text', nullable: true },
+    roots: { type: 'text', nullable: true },
   },
 });
 export const stepTable = new EntitySchema<StepRow>({
@@ -138,6 +140,16 @@ export class AddStepSource1764000000002 implements MigrationInterface {
   }
   async down(runner: QueryRunner): Promise<void> {
     await runner.query('ALTER TABLE "step" DROP COLUMN "source"');
+  }
+}
+/** Changes tell which folders they stand in, so that one that is away is told from one where files are gone. */
+export class AddChangeRoots1764300000000 implements MigrationInterface {
+  name = 'AddChangeRoots1764300000000';
+  async up(runner: QueryRunner): Promise<void> {
+    await runner.query('ALTER TABLE "change" ADD COLUMN "roots" text');
+  }
+  async down(runner: QueryRunner): Promise<void> {
+    await runner.query('ALTER TABLE "change" DROP COLUMN "roots"');
   }
 }
 /** Unsaved work on maps. */

@@ -98,8 +98,9 @@ export class SourceDesk {
 
   /** What was dropped and is not wanted after all; an archive in a place stays. */
   forget(id: string): void {
-    this.arrivals.delete(id);
-    rmSync(join(this.folder, id), { recursive: true, force: true });
+    const known = this.arrival(id); // what is removed is what was noted; what a request names is only looked up
+    this.arrivals.delete(known.id);
+    rmSync(join(this.folder, known.id), { recursive: true, force: true });
   }
 
   async startIntake(key: string, id: string, request: IntakeRequest, who: string): Promise<JobView> {

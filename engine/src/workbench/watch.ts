@@ -1,4 +1,5 @@
 import { statfsSync } from 'node:fs';
+import { isStagedName } from '../changes/staged-name.js';
 
 const SETTLE_MS = 150;
 const POLL_MS = 30_000;
@@ -24,7 +25,7 @@ export async function watchFolders(folders: readonly string[], onChange: () => v
       if (NETWORK.has(statfsSync(folder).type)) throw new Error('a network file system');
       const { default: watcher } = await import('@parcel/watcher');
       const subscription = await watcher.subscribe(folder, (error, events) => {
-        if (error || events.some((e) => !/\/\.[^/]*\.rootmap-[0-9a-f]{8}-\d+$/.test(e.path))) settle();
+        if (error || events.some((e) => !isStagedName(e.path))) settle();
       });
       stops.push(() => subscription.unsubscribe());
     } catch {

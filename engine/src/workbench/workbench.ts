@@ -23,7 +23,6 @@ import type {
 import { pack } from '../bundle/pack.js';
 import { checkTarget, receive } from '../bundle/receive.js';
 import type { ChangeRecord, PlannedChange } from '../changes/change.js';
-import { recoverChanges, type Recovery } from '../changes/recover.js';
 import { runChange, type RunOptions } from '../changes/run-change.js';
 import { undoChange } from '../changes/undo-change.js';
 import { checkOpened, confine } from '../places/confine.js';
@@ -49,6 +48,7 @@ import { PlaceBook } from './place-book.js';
 import { PlanShelf } from './plan-shelf.js';
 import { Pool } from './pool.js';
 import { ProjectBook } from './project-book.js';
+import { Recoveries } from './recoveries.js';
 import { SeenFolders } from './seen-folders.js';
 import { SourceDesk } from './source-desk.js';
 import type { TaskBase } from './task-base.js';
@@ -78,6 +78,8 @@ const SEARCH_AGAIN_MS = 5000;
 export class Workbench {
   private readonly open = new Map<string, Open>();
   readonly jobs: Jobs;
+  /** Changes that were left midway. */
+  readonly recoveries: Recoveries;
   readonly book: ProjectBook;
   readonly originals: OriginalsBook;
   readonly missed: MissedMoves;
@@ -103,8 +105,12 @@ export class Workbench {
     readonly places: PlaceBook,
     readonly pool: Pool,
     private readonly picturePools: readonly [Pool, Pool],
-    readonly recovered: readonly Recovery[],
   ) {
+    this.recoveries = new Recoveries(
+      journal,
+      () => this.brought(),
+      (error) => this.bug(error),
+    );
     this.jobs = new Jobs((job) => options.publish({ type: 'job', job }));
     this.book = new ProjectBook(store, places);
     this.originals = new OriginalsBook(store, pool);
@@ -124,14 +130,16 @@ export class Workbench {
   static async start(options: WorkbenchOptions): Promise<Workbench> {
     const store = await openStore(options.dataFolder);
     const journal = new SqlJournal(store);
-    const recovered = await recoverChanges(journal);
     const places = await PlaceBook.open(store, options.places);
     const poolOf = (size: number, niceness = 0): Pool => new Pool(options.worker, options.dataFolder, size, options.onBug, niceness);
     // Pictures step back, so that the page that shows them answers while they are made.
-    return new Workbench(options, store, journal, places, poolOf(WORKERS), [poolOf(1, 5), poolOf(1, 15)], recovered);
+    const bench = new Workbench(options, store, journal, places, poolOf(WORKERS), [poolOf(1, 5), poolOf(1, 15)]);
+    await bench.recoveries.start();
+    return bench;
   }
 
   async stop(): Promise<void> {
+    await this.recoveries.stop();
     await Promise.all([...this.open.values()].map((o) => o.watched?.stop() ?? Promise.resolve()));
     await Promise.all([this.pool, ...this.picturePools].map((pool) => pool.close()));
     await this.store.destroy();
@@ -305,8 +313,15 @@ export class Workbench {
     }
   }
 
+  /** Something that was left midway came to its end, or waits: files may be other ones. */
+  private brought(): void {
+    for (const key of this.open.keys()) this.changed(key);
+    this.options.publish({ type: 'journal' });
+  }
+
   /** Places came, went or were renamed: everything may resolve otherwise now. */
   async placesChanged(): Promise<void> {
+    await this.recoveries.look();
     for (const open of this.open.values()) {
       open.view = null;
       await open.watched?.stop();

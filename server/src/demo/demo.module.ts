@@ -23,10 +23,7 @@ export class DemoController {
       version: VERSION,
       demo: this.config.demoFolder !== null,
       placesEditable: isLoopback(this.config.host) && !this.workbench.places.configured,
-      notices: this.workbench.recovered.map(
-        ({ change, outcome, left }) =>
-          `"${change.title}" was left midway when the program ended; it has been ${outcome === 'finished' ? 'finished' : 'taken back'}.${left.length ? ` Changed by someone else and left: ${left.join(', ')}.` : ''}`,
-      ),
+      notices: this.workbench.recoveries.notices(),
     };
   }
 

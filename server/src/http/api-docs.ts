@@ -1,42 +1,50 @@
 import type { INestApplication } from '@nestjs/common';
+import { ModulesContainer } from '@nestjs/core';
 import type { Express, Request, Response } from 'express';
-import * as contract from '@rootmap/core/contract';
+import { JoiPipe } from './joi-pipe.js';
+import { PARAMS } from './param-pipe.js';
 
-interface Operation {
-  readonly summary?: string;
+interface Parameter {
+  readonly name: string;
+  readonly in: string;
+  readonly required?: boolean;
+  readonly schema?: unknown;
 }
-type Paths = Record<string, Record<string, Operation & { requestBody?: unknown }>>;
+interface Operation {
+  readonly operationId?: string;
+  parameters?: Parameter[];
+  requestBody?: unknown;
+}
+type Paths = Record<string, Record<string, Operation>>;
 
-/** Which request schema belongs to which operation; query parameters are described by the same schema. */
-const BODIES: Readonly<Record<string, keyof typeof contract>> = {
-  'post /api/places': 'placeRequest',
-  'post /api/places/{name}/drive-names': 'driveNameRequest',
-  'post /api/projects': 'pathRequest',
-  'post /api/projects/{key}/mend/explain': 'searchRequest',
-  'post /api/projects/{key}/mend/point': 'pointRequest',
-  'post /api/projects/{key}/mend/apply': 'mendRequest',
-  'post /api/projects/{key}/mend/deletion': 'deletionRequest',
-  'post /api/projects/{key}/mend/reject': 'rejectRequest',
-  'post /api/projects/{key}/mend/forgive': 'forgiveRequest',
-  'post /api/projects/{key}/mend/replacement': 'lookReplacementRequest',
-  'post /api/projects/{key}/mend/replace': 'replaceRequest',
-  'post /api/lone-maps': 'pathRequest',
-  'post /api/lone-maps/find': 'droppedMapRequest',
-  'post /api/lone-maps/keep': 'keepMapRequest',
-  'post /api/projects/{key}/paths': 'pathsRequest',
-  'post /api/projects/{key}/bundle': 'packRequest',
-  'post /api/receive': 'receiveRequest',
-  'post /api/projects/{key}/edits/plan': 'editRequest',
-  'post /api/projects/{key}/edits': 'editRequest',
-  'post /api/projects/{key}/adoption': 'adoptRequest',
-  'post /api/arrivals': 'pathRequest',
-  'post /api/projects/{key}/arrivals/{id}': 'intakeRequest',
-  'post /api/projects/{key}/origins': 'originRequest',
-  'post /api/plans': 'folderPlanBody',
-  'post /api/new-project/plan': 'newProjectBody',
-  'post /api/new-project': 'newProjectBody',
-  'post /api/demo/places/{name}': 'demoPlaceRequest',
-};
+/** Where Nest keeps what a method's arguments are: `type:index`, with 3 for the body and 4 for the query (its RouteParamtypes). */
+const ARGUMENTS = '__routeArguments__';
+const BODY = '3';
+const QUERY = '4';
+type Arguments = Record<string, { readonly pipes: readonly unknown[] }>;
+
+/** Schemas of bodies and queries by operation, read off the pipes that check them: none can be left out. */
+function schemasOf(app: INestApplication): Map<string, { body?: object; query?: ObjectSchema }> {
+  const schemas = new Map<string, { body?: object; query?: ObjectSchema }>();
+  for (const { controllers } of app.get(ModulesContainer).values())
+    for (const { metatype } of controllers.values()) {
+      if (typeof metatype !== 'function') continue;
+      for (const method of Object.getOwnPropertyNames(metatype.prototype)) {
+        const args = (Reflect.getMetadata(ARGUMENTS, metatype, method) ?? {}) as Arguments;
+        const schemaOf = (type: string): object | undefined => {
+          const pipes = Object.entries(args).flatMap(([k, v]) => (k.startsWith(`${type}:`) ? v.pipes : []));
+          return pipes.find((p) => p instanceof JoiPipe)?.jsonSchema();
+        };
+        const [body, query] = [schemaOf(BODY), schemaOf(QUERY) as ObjectSchema | undefined];
+        schemas.set(`${metatype.name}_${method}`, { ...(body ? { body } : {}), ...(query ? { query } : {}) });
+      }
+    }
+  return schemas;
+}
+interface ObjectSchema {
+  readonly properties?: Record<string, unknown>;
+  readonly required?: readonly string[];
+}
 
 async function describe(app: INestApplication): Promise<{ paths: Paths }> {
   const { DocumentBuilder, SwaggerModule } = await import('@nestjs/swagger');
@@ -46,18 +54,30 @@ async function describe(app: INestApplication): Promise<{ paths: Paths }> {
     .setDescription('The interface between the server and its web app.')
     .build();
   const document = SwaggerModule.createDocument(app, config) as unknown as { paths: Paths };
-  for (const [operation, name] of Object.entries(BODIES)) {
-    const [method = '', path = ''] = operation.split(' ');
-    const schema = contract[name] as unknown as { '~standard': { jsonSchema: { input(o: { target: string }): unknown } } };
-    const target = document.paths[path]?.[method];
-    if (target)
-      target.requestBody = {
-        required: true,
-        content: { 'application/json': { schema: schema['~standard'].jsonSchema.input({ target: 'draft-2020-12' }) } },
-      };
-  }
+  const schemas = schemasOf(app);
+  for (const [path, methods] of Object.entries(document.paths))
+    for (const operation of Object.values(methods)) {
+      const { body, query } = schemas.get(operation.operationId ?? '') ?? {};
+      if (body) operation.requestBody = { required: true, content: { 'application/json': { schema: body } } };
+      operation.parameters = [
+        ...[...path.matchAll(/{(\w+)}/g)].map(([, name]) => pathParameter(name!)),
+        ...Object.entries(query?.properties ?? {}).map(([name, schema]) => ({
+          name,
+          in: 'query',
+          required: query?.required?.includes(name) ?? false,
+          schema,
+        })),
+      ];
+    }
   return document;
 }
+
+const pathParameter = (name: string): Parameter => ({
+  name,
+  in: 'path',
+  required: true,
+  schema: { type: 'string', ...(PARAMS[name] ? { pattern: PARAMS[name].pattern.source } : {}) },
+});
 
 const escape = (text: string): string => text.replace(/[&<>"]/g, (ch) => `&#${ch.charCodeAt(0)};`);
 

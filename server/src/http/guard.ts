@@ -21,7 +21,8 @@ const COOKIE = 'rootmap_key';
  * (against other pages), and beyond loopback the access key must be there.
  */
 export function guard(config: Config) {
-  const allowed = new Set(isLoopback(config.host) ? ['127.0.0.1', 'localhost', '::1'] : [config.host.toLowerCase(), ...config.names]);
+  const own = hostOf(config.host.includes(':') ? `[${config.host}]` : config.host);
+  const allowed = new Set([own, ...(isLoopback(config.host) ? ['127.0.0.1', 'localhost', '::1'] : config.names)]);
   return (request: Request, response: Response, next: NextFunction): void => {
     const host = request.headers.host ?? '';
     if (!allowed.has(hostOf(host)))
@@ -29,12 +30,19 @@ export function guard(config: Config) {
     const origin = request.headers.origin;
     if (origin !== undefined && origin !== `http://${host}` && origin !== `https://${host}`)
       return refuse(response, 403, 'origin', 'The request comes from another page. Use the app itself.');
-    if (request.headers['sec-fetch-site'] === 'cross-site' && request.method !== 'GET')
-      return refuse(response, 403, 'origin', 'The request comes from another page. Use the app itself.');
+    // Links from other pages open the app itself, and nothing of the interface: `navigate` is a person's click.
+    if (isFromElsewhere(request)) return refuse(response, 403, 'origin', 'The request comes from another page. Use the app itself.');
     if (config.accessKey !== null && !hasKey(request, response, config.accessKey))
       return refuse(response, 401, 'key', 'This server asks for its access key. Open its address with ?key= and the key once.');
     next();
   };
+}
+
+/** What the browser says of where a request comes from (Fetch Metadata, W3C); other programs say nothing. */
+function isFromElsewhere(request: Request): boolean {
+  const site = request.headers['sec-fetch-site'];
+  if (site !== 'cross-site' && site !== 'same-site') return false;
+  return request.method !== 'GET' || request.path.startsWith('/api/') || request.headers['sec-fetch-mode'] !== 'navigate';
 }
 
 function hasKey(request: Request, response: Response, key: string): boolean {
@@ -45,7 +53,16 @@ function hasKey(request: Request, response: Response, key: string): boolean {
     response.cookie(COOKIE, key, { httpOnly: true, sameSite: 'strict' });
     return true;
   }
-  return [bearer, cookie && decodeURIComponent(cookie)].some((given) => given !== undefined && same(given, key));
+  return [bearer, cookie && decoded(cookie)].some((given) => given !== undefined && same(given, key));
+}
+
+/** Percent-decoded; as it is where that cannot be done. */
+function decoded(text: string): string {
+  try {
+    return decodeURIComponent(text);
+  } catch {
+    return text; // no key is written like this: it is compared, and refused
+  }
 }
 
 function same(a: string, b: string): boolean {

@@ -31,6 +31,7 @@ export function useServerEvents(): void {
           break;
         case 'journal':
           void client.invalidateQueries({ queryKey: keys.journal });
+          void client.invalidateQueries({ queryKey: keys.status });
           break;
         case 'search':
           client.setQueryData(keys.searching(event.key), event.item);
