@@ -49,6 +49,35 @@ export default tseslint.config(
     rules: { 'no-console': 'error', 'no-restricted-globals': ['error', 'process', 'fetch', 'window', 'document'] },
   },
   {
+    // One way to open (engine/src/disk/open.ts): whatever opens, lists, makes or removes goes through it. What only asks may stay.
+    // The journal's own file, and what the system tells of processes, are named by no request.
+    files: ['engine/src/**/*.ts'],
+    ignores: [
+      '**/*.test.ts',
+      'engine/src/disk/**',
+      'engine/src/changes/{disk,away,owner}.ts',
+      'engine/src/geodatabase/holders.ts',
+      'engine/src/store/*.ts',
+    ],
+    rules: {
+      '@typescript-eslint/no-restricted-imports': [
+        'error',
+        {
+          paths: [
+            {
+              name: 'node:fs',
+              allowImportNames: ['accessSync', 'constants', 'existsSync', 'lstatSync', 'realpathSync', 'statSync', 'statfsSync'],
+              allowTypeImports: true,
+              message: 'Open it through engine/src/disk/files.ts.',
+            },
+            ...['node:fs/promises', 'fs', 'fs/promises'].map((name) => ({ name, message: 'Open it through engine/src/disk/files.ts.' })),
+            { name: 'better-sqlite3', allowTypeImports: true, message: 'Open it through engine/src/disk/database.ts.' },
+          ],
+        },
+      ],
+    },
+  },
+  {
     files: ['web/src/**/*.{ts,tsx}'],
     plugins: { 'react-hooks': hooks },
     rules: { 'react-hooks/rules-of-hooks': 'error', 'react-hooks/exhaustive-deps': 'error' },

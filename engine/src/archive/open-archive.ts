@@ -1,8 +1,8 @@
-import { createWriteStream, mkdtempSync, rmSync } from 'node:fs';
-import { tmpdir } from 'node:os';
 import { basename, join } from 'node:path';
 import { pipeline } from 'node:stream/promises';
 import { explain, ProblemError } from '@rootmap/core';
+import { createWriteStream, rmSync } from '../disk/files.js';
+import { newScratch } from '../disk/scratch.js';
 import { ARCHIVE_ENDING, type Archive, type ArchiveEntry, type Refused } from './archive.js';
 import { openTar } from './open-tar.js';
 import { openZip } from './open-zip.js';
@@ -27,7 +27,7 @@ export async function openArchive(path: string, depth = 0): Promise<Archive> {
   const outer = await openOne(path);
   const inner = depth < MOST_DEPTH ? outer.entries.filter((e) => isInner(e.path)) : [];
   if (inner.length === 0) return outer;
-  const folder = mkdtempSync(join(tmpdir(), 'rootmap-inner-'));
+  const folder = newScratch('inner');
   const opened: { prefix: string; archive: Archive }[] = [];
   const refused: Refused[] = [...outer.refused];
   const left: ArchiveEntry[] = outer.entries.filter((e) => !inner.includes(e));
@@ -44,7 +44,7 @@ export async function openArchive(path: string, depth = 0): Promise<Archive> {
       }
     });
   } catch (error) {
-    rmSync(folder, { recursive: true, force: true });
+    rmSync(folder);
     outer.close();
     throw error;
   }
@@ -62,7 +62,7 @@ export async function openArchive(path: string, depth = 0): Promise<Archive> {
     close: () => {
       for (const { archive } of opened) archive.close();
       outer.close();
-      rmSync(folder, { recursive: true, force: true });
+      rmSync(folder);
     },
   };
 }

@@ -1,8 +1,8 @@
-import { createReadStream } from 'node:fs';
 import { Readable } from 'node:stream';
 import { createGunzip } from 'node:zlib';
 import { isUnsafePath } from '@rootmap/core';
 import tar from 'tar-stream';
+import { createReadStream } from '../disk/files.js';
 import type { Archive, ArchiveEntry, Refused } from './archive.js';
 import { archiveProblem } from './open-zip.js';
 

@@ -1,5 +1,6 @@
-import { readdirSync, statSync } from 'node:fs';
+import { statSync } from 'node:fs';
 import { join } from 'node:path';
+import { readdirSync } from '../disk/files.js';
 
 /** Every file of an unpacked bag, dot files too; links are refused, since what they show is not in the bag. */
 export function listBagFolder(folder: string) {

@@ -1,5 +1,5 @@
 import { createHash } from 'node:crypto';
-import { createReadStream, lstatSync } from 'node:fs';
+import { lstatSync } from 'node:fs';
 import { basename, dirname, join, resolve } from 'node:path';
 import {
   BAG_DECLARATION,
@@ -16,6 +16,7 @@ import {
   type LayerState,
   type TextPatch,
 } from '@rootmap/core';
+import { createReadStream } from '../disk/files.js';
 import { runChange, type RunOptions } from '../changes/run-change.js';
 import { isStagedName } from '../changes/staged-name.js';
 import { readMaps, type LayerSeen, type MapDamaged, type MapSeen } from '../project/read-maps.js';

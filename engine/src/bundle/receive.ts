@@ -1,9 +1,9 @@
-import { createWriteStream, existsSync, readdirSync, statfsSync, statSync } from 'node:fs';
-import { mkdir, utimes } from 'node:fs/promises';
+import { existsSync, statfsSync, statSync } from 'node:fs';
 import { basename, dirname, join, resolve } from 'node:path';
 import { Readable } from 'node:stream';
 import { pipeline } from 'node:stream/promises';
 import { isUnsafePath, ProblemError, type Place } from '@rootmap/core';
+import { createWriteStream, mkdirSync, readdirSync, utimesSync } from '../disk/files.js';
 import { runChange, type RunOptions } from '../changes/run-change.js';
 import { missingFolders } from '../move/plan-move.js';
 import { layerRow, type LayerRow } from '../project/layer-row.js';
@@ -65,7 +65,7 @@ export async function receive(
     checkSpace(above.length ? dirname(above[0]!) : dirname(target), check.bytes);
     const stage = async (staged: string): Promise<void> => {
       await unpack(bag, staged, check.bytes, progress, signal);
-      await makePlanFolders(staged, places); // part of the change, so that all of it appears or nothing
+      makePlanFolders(staged, places); // part of the change, so that all of it appears or nothing
     };
     await runChange(
       {
@@ -89,24 +89,24 @@ function checkSpace(folder: string, bytes: number): void {
 }
 
 async function unpack(bag: OpenBag, staged: string, of: number, progress: Progress, signal?: AbortSignal): Promise<void> {
-  await mkdir(staged);
+  mkdirSync(staged);
   let bytes = 0;
   for (const [path, size] of bag.sizes) {
     if (!path.startsWith('data/') || path.endsWith('/')) continue;
     signal?.throwIfAborted();
     progress({ bytes, of, item: path });
     const file = join(staged, path.slice('data/'.length));
-    await mkdir(dirname(file), { recursive: true });
+    mkdirSync(dirname(file), { recursive: true });
     await pipeline(Readable.from(await bag.stream(path)), createWriteStream(file, { flags: 'wx' }));
     const seconds = bag.modifiedMs(path) / 1000;
-    await utimes(file, seconds, seconds);
+    utimesSync(file, seconds, seconds);
     bytes += size;
   }
 }
 
 /** Empty folders of the plan wait in the project file; no bag holds them. */
-async function makePlanFolders(root: string, places: readonly Place[]): Promise<void> {
+function makePlanFolders(root: string, places: readonly Place[]): void {
   const folders = Object.keys(findScope(root, { places, root }).project?.folders ?? {});
   for (const folder of folders)
-    if (!isUnsafePath(folder) && !folder.split('/').some((s) => s.startsWith('.'))) await mkdir(join(root, folder), { recursive: true });
+    if (!isUnsafePath(folder) && !folder.split('/').some((s) => s.startsWith('.'))) mkdirSync(join(root, folder), { recursive: true });
 }

@@ -1,7 +1,8 @@
 import { createHash } from 'node:crypto';
-import { createReadStream, statSync } from 'node:fs';
+import { statSync } from 'node:fs';
 import { join } from 'node:path';
 import { byCodePoint, checkBag, explain, ProblemError, type ExpectedChecksum } from '@rootmap/core';
+import { createReadStream } from '../disk/files.js';
 import { onDisk } from '../disk/disk-problem.js';
 import { listBagFolder } from './bag-folder.js';
 import { ZipReader } from '../zip/zip-reader.js';

@@ -1,11 +1,39 @@
 import { createHash } from 'node:crypto';
-import { createReadStream } from 'node:fs';
-import { chmod, lstat, mkdir, open, readdir, readFile, readlink, rename, rm, rmdir, symlink } from 'node:fs/promises';
+import { chmod, lstat, mkdir, readlink, rename, rmdir, symlink } from 'node:fs/promises';
 import { join } from 'node:path';
 import { byCodePoint, ProblemError } from '@rootmap/core';
 import { isMissing } from '../disk/disk-problem.js';
+import {
+  createReadStream,
+  openNew,
+  readdirSync,
+  readWhole,
+  remove,
+  syncFolder,
+  syncTree,
+  withEntry,
+  type FileHandle,
+} from '../disk/files.js';
+import { asEntryLater } from '../disk/open.js';
 
 const COPY_PIECE_BYTES = 1 << 20;
+
+/** Bits and owner of a file. */
+export interface Permissions {
+  readonly mode: number;
+  readonly uid: number;
+  readonly gid: number;
+}
+
+/** The bits as they were, whatever the process leaves out; the owner where the account may give files away. */
+async function keepPermissions(file: FileHandle, { mode, uid, gid }: Permissions): Promise<void> {
+  const now = await file.stat();
+  if (now.uid !== uid || now.gid !== gid)
+    await file.chown(uid, gid).catch((error: unknown) => {
+      if ((error as { code?: string }).code !== 'EPERM') throw error; // docs/security.md says so
+    });
+  await file.chmod(mode); // after the owner, since a change of that clears bits
+}
 
 /** Called before every step that touches the disk; a test throws from it to stop there. */
 export type StepHook = (step: number, what: string, path: string) => void;
@@ -23,7 +51,7 @@ export class ChangeDisk {
   async read(path: string): Promise<Buffer | null> {
     this.before('read', path);
     try {
-      return await readFile(path);
+      return await readWhole(path);
     } catch (error) {
       if (isMissing(error)) return null;
       throw error;
@@ -43,12 +71,13 @@ export class ChangeDisk {
     return hash.digest('hex');
   }
 
-  /** Writes a new file and brings it to the disk. */
-  async stage(path: string, bytes: Uint8Array, mode: number): Promise<void> {
+  /** Writes a new file and brings it to the disk. `like`: whose bits and owner it gets. */
+  async stage(path: string, bytes: Uint8Array, like: Permissions | null): Promise<void> {
     this.before('stage', path);
-    const file = await open(path, 'wx', mode);
+    const file = await openNew(path, like?.mode ?? 0o644);
     try {
       await file.writeFile(bytes);
+      if (like) await keepPermissions(file, like);
       this.before('sync', path);
       await file.sync();
     } finally {
@@ -58,7 +87,7 @@ export class ChangeDisk {
 
   async rename(from: string, to: string): Promise<void> {
     this.before('rename', to);
-    await rename(from, to);
+    await asEntryLater(from, (source) => asEntryLater(to, (target) => rename(source, target)));
   }
 
   /** Makes sure that nothing stands at a path; an empty folder gives way. Throws `exists`. */
@@ -66,7 +95,7 @@ export class ChangeDisk {
     this.before('give way', path);
     if ((await this.modeOf(path)) === null) return;
     try {
-      await rmdir(path);
+      await asEntryLater(path, (held) => rmdir(held));
     } catch {
       throw new ProblemError({ code: 'exists', path });
     }
@@ -75,24 +104,25 @@ export class ChangeDisk {
   /** Brings renames in a folder to the disk. */
   async syncFolder(path: string): Promise<void> {
     this.before('sync folder', path);
-    const folder = await open(path, 'r');
-    try {
-      await folder.sync();
-    } finally {
-      await folder.close();
-    }
+    await syncFolder(path);
+  }
+
+  /** Brings all of something that others have staged to the disk. */
+  async syncTree(path: string): Promise<void> {
+    this.before('sync tree', path);
+    await syncTree(path);
   }
 
   async remove(path: string): Promise<void> {
     this.before('remove', path);
-    await rm(path, { recursive: true, force: true });
+    await remove(path);
   }
 
   /** Makes one folder; one that is there already is left as it is. Throws `exists` where a file is in the way. */
   async makeOneFolder(path: string): Promise<void> {
     this.before('make folder', path);
     try {
-      await mkdir(path);
+      await asEntryLater(path, (held) => mkdir(held));
     } catch (error) {
       if ((error as { code?: string }).code !== 'EEXIST' || !(await lstat(path)).isDirectory()) throw error;
     }
@@ -102,7 +132,7 @@ export class ChangeDisk {
   async dropFolder(path: string): Promise<boolean> {
     this.before('drop folder', path);
     try {
-      await rmdir(path);
+      await asEntryLater(path, (held) => rmdir(held));
       return true;
     } catch (error) {
       if (isMissing(error) || ['ENOTEMPTY', 'EEXIST'].includes((error as { code?: string }).code ?? '')) return false;
@@ -112,7 +142,7 @@ export class ChangeDisk {
 
   async setMode(path: string, mode: number): Promise<void> {
     this.before('set mode', path);
-    await chmod(path, mode);
+    await withEntry(path, (held) => chmod(held, mode));
   }
 
   /** Which file stands there, by device and inode: a rename keeps it. Null: none. */
@@ -148,19 +178,21 @@ export class ChangeDisk {
     this.before('copy', to);
     const stat = await lstat(from);
     if (stat.isSymbolicLink()) {
-      await symlink(await readlink(from), to);
-      return hashOf('link', await readlink(from));
+      const target = await readlink(from);
+      await asEntryLater(to, (held) => symlink(target, held));
+      return hashOf('link', target);
     }
     if (stat.isDirectory()) {
-      await mkdir(to);
+      await asEntryLater(to, (held) => mkdir(held));
       const parts: string[] = [];
-      for (const name of (await readdir(from)).sort(byCodePoint))
+      for (const name of readdirSync(from).sort(byCodePoint))
         parts.push(name, await this.copyTree(join(from, name), join(to, name), onBytes));
       await this.syncFolder(to);
       return hashOf('folder', ...parts);
     }
+    if (!stat.isFile()) throw new ProblemError({ code: 'not-a-file', path: from, what: 'a pipe, a socket or a device' });
     const hash = createHash('sha256');
-    const file = await open(to, 'wx', stat.mode & 0o777);
+    const file = await openNew(to, stat.mode & 0o777);
     try {
       for await (const piece of createReadStream(from, { highWaterMark: COPY_PIECE_BYTES })) {
         const bytes = piece as Buffer;
@@ -182,9 +214,9 @@ export class ChangeDisk {
     try {
       const stat = await lstat(path);
       if (stat.isSymbolicLink()) return hashOf('link', await readlink(path));
-      if (!stat.isDirectory()) return await this.hash(path);
+      if (!stat.isDirectory()) return stat.isFile() ? await this.hash(path) : hashOf('neither file nor folder');
       const parts: string[] = [];
-      for (const name of (await readdir(path)).sort(byCodePoint)) parts.push(name, (await this.hashTree(join(path, name))) ?? '');
+      for (const name of readdirSync(path).sort(byCodePoint)) parts.push(name, (await this.hashTree(join(path, name))) ?? '');
       return hashOf('folder', ...parts);
     } catch (error) {
       if (isMissing(error)) return null;
@@ -193,8 +225,13 @@ export class ChangeDisk {
   }
 
   async modeOf(path: string): Promise<number | null> {
+    return (await this.permissionsOf(path))?.mode ?? null;
+  }
+
+  async permissionsOf(path: string): Promise<Permissions | null> {
     try {
-      return (await lstat(path)).mode & 0o777;
+      const { mode, uid, gid } = await lstat(path);
+      return { mode: mode & 0o777, uid, gid };
     } catch (error) {
       if (isMissing(error)) return null;
       throw error;

@@ -207,7 +207,7 @@ async function prepare(plan: PlannedStep, step: StepRecord, { id, earlier, disk,
   };
   if (plan.kind === 'write') {
     await unchanged(step, disk);
-    await disk.stage(step.temp, plan.after, (await disk.modeOf(plan.path)) ?? 0o644);
+    await disk.stage(step.temp, plan.after, await disk.permissionsOf(plan.path));
     return step;
   }
   if (plan.kind === 'install') return learn({ afterHash: await stageInstall(step, disk, options) });
@@ -223,6 +223,7 @@ async function stageInstall(step: StepRecord, disk: ChangeDisk, options: RunOpti
   }
   const stamp = await disk.stamp(step.temp);
   if (stamp === null) throw new Error(`nothing was staged for ${step.path}`);
+  await disk.syncTree(step.temp);
   return stamp;
 }
 

@@ -95,9 +95,9 @@ async function restoreWrite(step: StepRecord, disk: ChangeDisk): Promise<boolean
     await disk.remove(step.path);
     return true;
   }
-  const mode = (await disk.modeOf(step.path)) ?? 0o644;
+  const like = await disk.permissionsOf(step.path);
   await disk.remove(step.temp);
-  await disk.stage(step.temp, step.before, mode);
+  await disk.stage(step.temp, step.before, like);
   await disk.rename(step.temp, step.path);
   return true;
 }

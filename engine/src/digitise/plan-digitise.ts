@@ -1,7 +1,8 @@
-import { existsSync, readFileSync, statSync } from 'node:fs';
+import { existsSync, statSync } from 'node:fs';
 import { basename, dirname, extname, join } from 'node:path';
 import { datasetId, ProblemError, roleOf, splitName, type Field } from '@rootmap/core';
 import type { DigitiseRequest, NewDataset } from '@rootmap/core/contract';
+import { readFileSync } from '../disk/files.js';
 import type { PlannedChange, PlannedStep } from '../changes/change.js';
 import { definitionOf } from '../crs/definitions.js';
 import { refuseHeld } from '../geodatabase/holders.js';

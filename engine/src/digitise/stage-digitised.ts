@@ -1,7 +1,7 @@
-import { copyFileSync, mkdtempSync, rmSync, writeFileSync } from 'node:fs';
-import { tmpdir } from 'node:os';
 import { basename, dirname, join } from 'node:path';
 import { datasetId, GEOJSON_HEAD, GEOJSON_TAIL, geoJsonFeature, ProblemError, readFeatures, wkbToGeoJson, type Feature, type FeatureStream, type Field, type Value } from '@rootmap/core'; // prettier-ignore
+import { copyFileSync, rmSync, writeFileSync } from '../disk/files.js';
+import { newScratch } from '../disk/scratch.js';
 import { definitionOf } from '../crs/definitions.js';
 import { transformer, type Transformer } from '../crs/transformer.js';
 import { platformBelow } from '../disk/platform.js';
@@ -80,7 +80,7 @@ function stageShapefile(
   own: string,
   to: Transformer | null,
 ): number {
-  const folder = mkdtempSync(join(tmpdir(), 'rootmap-draw-'));
+  const folder = newScratch('draw');
   const platform = found ? platformBelow(found.folder) : null;
   try {
     const before = (): FeatureStream => (found ? readFeatures(found.dataset, platform!) : { fields: request.create!.fields, features: [] });
@@ -108,7 +108,7 @@ function stageShapefile(
     return tally.written;
   } finally {
     platform?.close();
-    rmSync(folder, { recursive: true, force: true });
+    rmSync(folder);
   }
 }
 

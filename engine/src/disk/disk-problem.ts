@@ -27,6 +27,10 @@ export function diskProblem(error: unknown, path: string): Problem | null {
     case 'EBUSY':
     case 'ETXTBSY':
       return { code: 'busy', path };
+    case 'ENXIO':
+      return { code: 'not-a-file', path, what: 'a pipe, a socket or a device' };
+    case 'EOUTSIDE':
+      return { code: 'outside-places', path, why: 'a link on the way leads out of the places' };
     case 'EROFS':
       return { code: 'read-only', path };
     case 'EEXIST':

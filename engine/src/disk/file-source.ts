@@ -1,5 +1,6 @@
-import { closeSync, fstatSync, openSync, readSync } from 'node:fs';
+import { closeSync, fstatSync, readSync } from 'node:fs';
 import { ProblemError, type ByteSource } from '@rootmap/core';
+import { openToRead } from './open.js';
 import { isPlaceholder } from './placeholder.js';
 
 /**
@@ -16,17 +17,13 @@ export class OpenFiles {
   }
 
   private add(path: string, knownBytes?: number): { fd: number; sizeBytes: number } {
-    const fd = openSync(path, 'r');
+    const fd = openToRead(path, knownBytes !== undefined);
     if (knownBytes !== undefined) {
       const known = { fd, sizeBytes: knownBytes };
       this.open.set(path, known);
       return known;
     }
     const stat = fstatSync(fd);
-    if (!stat.isFile()) {
-      closeSync(fd);
-      throw Object.assign(new Error(`${path} is not a file`), { code: 'ENOENT', syscall: 'open', path });
-    }
     if (isPlaceholder(stat)) {
       closeSync(fd);
       throw new ProblemError({ code: 'in-the-cloud', path });

@@ -1,6 +1,7 @@
-import { existsSync, readdirSync } from 'node:fs';
+import { existsSync } from 'node:fs';
 import { basename, dirname, join } from 'node:path';
 import { indexOfShapes, ProblemError, quadtreeIndex, readDbfHeader, splitName, viewOf } from '@rootmap/core';
+import { readdirSync } from '../disk/files.js';
 import type { PlannedStep } from '../changes/change.js';
 import { OpenFiles } from '../disk/file-source.js';
 import { recordsOf } from '../mend/lost-companions.js';

@@ -1,5 +1,6 @@
+import { readFileSync } from '../disk/files.js';
 import { rootsWrittenIn } from '../move/plan-move.js';
-import { existsSync, readFileSync } from 'node:fs';
+import { existsSync } from 'node:fs';
 import { basename, dirname, join } from 'node:path';
 import { patchText, patchWorking, ProblemError, roleOf, splitName, storeReference, writeCsvt } from '@rootmap/core';
 import type { PlannedStep } from '../changes/change.js';

@@ -1,6 +1,7 @@
-import { existsSync, readdirSync } from 'node:fs';
+import { existsSync } from 'node:fs';
 import { basename, dirname, join } from 'node:path';
 import { isMapFile, ProblemError, roleOf, withParents, type PlanFolder } from '@rootmap/core';
+import { readdirSync } from '../disk/files.js';
 import type { PlannedStep } from '../changes/change.js';
 import { guardSteps } from '../move/guard-originals.js';
 import { missingFolders } from '../move/plan-move.js';

@@ -1,6 +1,6 @@
-import { readFileSync } from 'node:fs';
 import { must, patchProject, placeNamed, ProblemError, type ProjectMembers } from '@rootmap/core';
 import type { EditPreview, EditRequest } from '@rootmap/core/contract';
+import { readFileSync } from '../disk/files.js';
 import type { PlannedChange, PlannedStep, PlannedWrite } from '../changes/change.js';
 import type { MovedPairs } from '../move/follow-moves.js';
 import { locationOf, type Scope } from '../project/scope.js';

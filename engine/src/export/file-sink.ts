@@ -1,4 +1,4 @@
-import { closeSync, openSync, writeSync } from 'node:fs';
+import { closeSync, openSync, writeSync } from '../disk/files.js';
 
 const ROOM = 1 << 18;
 

@@ -1,6 +1,6 @@
-import { writeFileSync } from 'node:fs';
 import { csvLines, csvPlan, csvRow, GEOJSON_HEAD, GEOJSON_TAIL, geoJsonFeature, ProblemError, writeCsvt } from '@rootmap/core';
 import type { ExportDone, ExportFormat } from '@rootmap/core/contract';
+import { writeFileSync } from '../disk/files.js';
 import { definitionOf } from '../crs/definitions.js';
 import { platformBelow } from '../disk/platform.js';
 import type { FoundDataset } from '../survey/find-dataset.js';

@@ -1,6 +1,7 @@
-import { existsSync, mkdirSync, readFileSync, renameSync, writeFileSync } from 'node:fs';
+import { existsSync } from 'node:fs';
 import { join } from 'node:path';
 import type { Fingerprint } from '@rootmap/core';
+import { mkdirSync, readFileSync, renameSync, writeFileSync } from '../disk/files.js';
 import { versionOf } from '../preview/cache-folder.js';
 import type { FoundDataset } from '../survey/find-dataset.js';
 import { fullFingerprint } from './full-fingerprint.js';

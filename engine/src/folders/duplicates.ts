@@ -1,8 +1,8 @@
 import { createHash } from 'node:crypto';
-import { closeSync, openSync, readSync } from 'node:fs';
 import { basename, join } from 'node:path';
 import { byCodePoint, groupBy, type FileEntry } from '@rootmap/core';
 import type { DuplicatesView } from '@rootmap/core/contract';
+import { closeSync, openSync, readSync } from '../disk/files.js';
 import { diskSentence } from '../disk/disk-problem.js';
 import { confinementOf, type Scope } from '../project/scope.js';
 import { listFiles } from '../survey/list-files.js';

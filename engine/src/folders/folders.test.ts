@@ -113,7 +113,7 @@ describe('housekeeping', () => {
     project({});
     mkdirSync(t.at('p/.rootmap/trash/c/0'), { recursive: true });
     writeFileSync(t.at('p/.rootmap/trash/c/0/a'), 'abc');
-    expect([trashBytes(t.at('p')), emptyTrash(t.at('p')), trashBytes(t.at('p'))]).toEqual([3, 3, 0]);
+    expect([trashBytes(t.at('p')), await emptyTrash(t.at('p')), trashBytes(t.at('p'))]).toEqual([3, 3, 0]);
   });
 });
 

@@ -1,8 +1,8 @@
 import { createHash } from 'node:crypto';
-import { createReadStream } from 'node:fs';
 import { basename, join } from 'node:path';
 import { isMapFile, isProjectFile, roleOf, type FileEntry } from '@rootmap/core';
 import type { TamperedView } from '@rootmap/core/contract';
+import { createReadStream } from '../disk/files.js';
 import { diskSentence } from '../disk/disk-problem.js';
 import { RECORDS } from '../move/records.js';
 import { confinementOf, type Scope } from '../project/scope.js';

@@ -1,6 +1,7 @@
-import { accessSync, constants, readFileSync } from 'node:fs';
+import { accessSync, constants } from 'node:fs';
 import { basename, dirname, join } from 'node:path';
 import { originOf, parseDataPackage, resourceName, withOrigin, type DataPackage, type Origin, type Resource } from '@rootmap/core';
+import { readFileSync } from '../disk/files.js';
 import type { PlannedWrite } from '../changes/change.js';
 import { isMissing } from '../disk/disk-problem.js';
 import { RECORDS } from '../move/records.js';

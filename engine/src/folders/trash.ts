@@ -1,5 +1,6 @@
-import { readdirSync, rmSync, statSync } from 'node:fs';
+import { statSync } from 'node:fs';
 import { join } from 'node:path';
+import { readdirSync, remove } from '../disk/files.js';
 import { isMissing } from '../disk/disk-problem.js';
 
 const trashOf = (root: string): string => join(root, '.rootmap', 'trash');
@@ -8,9 +9,9 @@ const trashOf = (root: string): string => join(root, '.rootmap', 'trash');
 export const trashBytes = (root: string): number => bytesBelow(trashOf(root));
 
 /** Removes for good what was deleted, once a person says so. Deletions in the journal can then no longer be undone. */
-export function emptyTrash(root: string): number {
+export async function emptyTrash(root: string): Promise<number> {
   const bytes = trashBytes(root);
-  rmSync(trashOf(root), { recursive: true, force: true });
+  await remove(trashOf(root));
   return bytes;
 }
 

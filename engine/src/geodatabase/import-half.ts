@@ -1,9 +1,8 @@
-import { createHash } from 'node:crypto';
-import { mkdirSync, rmSync } from 'node:fs';
-import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import type Database from 'better-sqlite3';
 import { readFeatures, type Extent, type Field } from '@rootmap/core';
+import { rmSync } from '../disk/files.js';
+import { newScratch } from '../disk/scratch.js';
 import { transformer } from '../crs/transformer.js';
 import { platformBelow } from '../disk/platform.js';
 import type { RowBoxes } from '../geopackage/write/packed-rtree.js';
@@ -18,8 +17,6 @@ import { openStaged } from './tables/staged-database.js';
 
 /** The second half of a large dataset, which another thread reads and writes into a database of its own. */
 export interface HalfOrder {
-  /** Of the geodatabase that it is for: names the folder of the half. */
-  readonly staged: string;
   readonly found: FoundDataset;
   readonly range: { readonly from: number; readonly to: number };
   readonly columns: readonly Field[];
@@ -62,10 +59,6 @@ export interface ImportHelper {
 
 const TABLE = 'half';
 
-/** Where the half for a staged geodatabase is written, so that whoever stops both threads can take it away. */
-export const halfFolder = (staged: string): string =>
-  join(tmpdir(), `rootmap-half-${createHash('sha256').update(staged).digest('hex').slice(0, 24)}`);
-
 /** What judges shapes is loaded when there is something to judge. Null: nothing is judged. */
 export async function judgeFor(makesValid: boolean | null): Promise<ShapeJudge | null> {
   if (makesValid === null) return null;
@@ -80,11 +73,9 @@ export class HalfWriter {
   private folder: string | null = null;
   private readBack: ReadBack | null = null;
 
-  async write({ staged, found, range, columns, geometryType, srs, to, makesValid }: HalfOrder): Promise<HalfWritten> {
+  async write({ found, range, columns, geometryType, srs, to, makesValid }: HalfOrder): Promise<HalfWritten> {
     this.close();
-    this.folder = halfFolder(staged);
-    rmSync(this.folder, { recursive: true, force: true });
-    mkdirSync(this.folder);
+    this.folder = newScratch('half');
     const path = join(this.folder, 'half.db');
     const judge = await judgeFor(makesValid);
     const platform = platformBelow(found.folder);
@@ -117,7 +108,7 @@ export class HalfWriter {
   }
 
   close(): void {
-    if (this.folder) rmSync(this.folder, { recursive: true, force: true });
+    if (this.folder) rmSync(this.folder);
     this.folder = null;
   }
 }

@@ -1,6 +1,7 @@
 import { existsSync } from 'node:fs';
 import { Worker } from 'node:worker_threads';
 import { ProblemError } from '@rootmap/core';
+import { diskSettings } from '../disk/disk-settings.js';
 import type { ImportOrder, ImportReply } from '../workbench/import-worker.js';
 import type { HalfCheck, HalfOrder, HalfWritten, ImportHelper } from './import-half.js';
 
@@ -29,7 +30,7 @@ export async function withImportHelper<T>(beside: string | URL, work: (helper: I
   try {
     return await work({
       start: () => void threadOf(),
-      write: (order: HalfOrder) => ask<HalfWritten>({ write: order }),
+      write: (order: HalfOrder) => ask<HalfWritten>({ disk: diskSettings(), write: order }),
       check: (order: HalfCheck) => ask<boolean>({ check: order }),
     });
   } finally {

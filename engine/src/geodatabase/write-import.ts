@@ -1,4 +1,4 @@
-import { existsSync, rmSync } from 'node:fs';
+import { existsSync } from 'node:fs';
 import type Database from 'better-sqlite3';
 import {
   columnNames,
@@ -12,6 +12,7 @@ import {
   type Extent,
 } from '@rootmap/core';
 import type { ImportPlanItem, ImportReceipt, ShapePart } from '@rootmap/core/contract';
+import { rmSync } from '../disk/files.js';
 import { transformer } from '../crs/transformer.js';
 import { platformBelow, type NodePlatform } from '../disk/platform.js';
 import { moved } from '../geopackage/write/records.js';
@@ -64,7 +65,7 @@ export async function writeImport(
     return receipts;
   } catch (error) {
     db.close();
-    rmSync(staged, { force: true });
+    rmSync(staged);
     throw error;
   }
 }
@@ -123,7 +124,6 @@ async function importRecords(
     half === null
       ? null
       : helper!.write({
-          staged,
           found,
           range: { from: half, to: Infinity },
           columns,

@@ -14,7 +14,7 @@ import {
   type Extent,
   type Field,
 } from '@rootmap/core';
-import { isSqliteError, NotADatabase, openGeopackage } from './open-geopackage.js';
+import { computedTables, isSqliteError, NotADatabase, openGeopackage } from './open-geopackage.js';
 
 /** A table that some writers leave where there would be no layer: no dataset of anybody's. */
 const PLACEHOLDER = 'ogr_empty_table';
@@ -48,11 +48,23 @@ interface ContentsRow {
 
 function describeTables(db: Database.Database, crs: CrsTable): Description[] {
   const rows = db.prepare<[], ContentsRow>('SELECT table_name, data_type, min_x, min_y, max_x, max_y, srs_id FROM gpkg_contents').all();
+  const computed = computedTables(db);
   return rows
     .filter((r) => typeof r.table_name === 'string' && r.table_name !== PLACEHOLDER)
     .sort((a, b) => byCodePoint(a.table_name, b.table_name))
-    .map((row) => describeTable(db, row, crs));
+    .map((row) => (computed.has(row.table_name) ? computedTable(row) : describeTable(db, row, crs)));
 }
+
+/** A view runs SQL that the file brings along, which may never end: it is listed, and not asked. */
+const computedTable = ({ table_name, data_type }: ContentsRow): Description =>
+  unreadable(
+    kindOf(data_type),
+    `${table_name} is a view, which is computed by SQL in the file. That is not run here: keep its result as a table.`,
+    table_name,
+  );
+
+const kindOf = (dataType: string): 'vector' | 'table' | 'raster' =>
+  dataType === 'features' ? 'vector' : dataType === 'attributes' ? 'table' : 'raster';
 
 function describeTable(db: Database.Database, row: ContentsRow, crs: CrsTable): Description {
   try {
@@ -61,8 +73,11 @@ function describeTable(db: Database.Database, row: ContentsRow, crs: CrsTable): 
     return describeTiles(db, row, crs);
   } catch (error) {
     if (!isSqliteError(error)) throw error;
-    const kind = row.data_type === 'features' ? 'vector' : row.data_type === 'attributes' ? 'table' : 'raster';
-    return unreadable(kind, `Table ${row.table_name} cannot be read: ${error.message}. Bring back an earlier copy.`, row.table_name);
+    return unreadable(
+      kindOf(row.data_type),
+      `Table ${row.table_name} cannot be read: ${error.message}. Bring back an earlier copy.`,
+      row.table_name,
+    );
   }
 }
 

@@ -1,7 +1,10 @@
-import { closeSync, copyFileSync, existsSync, mkdtempSync, openSync, readSync, rmSync } from 'node:fs';
-import { tmpdir } from 'node:os';
+import { existsSync } from 'node:fs';
 import { basename, join } from 'node:path';
-import Database from 'better-sqlite3';
+import type Database from 'better-sqlite3';
+import { openDatabase } from '../disk/database.js';
+import { closeSync, copyFileSync, openSync, readSync, rmSync } from '../disk/files.js';
+import { newScratch } from '../disk/scratch.js';
+import { beginReading, isShunned } from './reading-watch.js';
 
 const MAGIC = 'SQLite format 3\0';
 const WAL = 2;
@@ -44,25 +47,55 @@ function readHeader(path: string): Buffer {
   }
 }
 
-function openAt(path: string, readonly = true): OpenedGeopackage {
+function openAt(path: string, shown = path, readonly = true): OpenedGeopackage {
+  if (isShunned(shown)) throw new NotADatabase('it kept its reader busy without end, and is not opened again until it changes');
+  const end = beginReading(shown);
+  let db: Database.Database | null = null;
   try {
-    const db = new Database(path, { readonly, fileMustExist: true });
+    db = openDatabase(path, { readonly });
     db.pragma('trusted_schema = OFF');
     db.pragma('cell_size_check = ON');
     db.defaultSafeIntegers(true);
-    return { db, close: () => db.close() };
+    refuseComputed(db);
   } catch (error) {
+    db?.close();
+    end();
     throw isSqliteError(error) ? new NotADatabase(error.message) : error;
   }
+  const opened = db;
+  return {
+    db: opened,
+    close: () => {
+      opened.close();
+      end();
+    },
+  };
+}
+
+/** What stands where the standard has a table of its registry must be a table: a view would be computed by the file's own SQL. */
+function refuseComputed(db: Database.Database): void {
+  const names = [...computedTables(db)].filter((name) => name.startsWith('gpkg_'));
+  if (names.length > 0) throw new NotADatabase(`${names[0]!} is computed by SQL of its own and no table`);
+}
+
+/** Views and virtual tables, by name; asking them would run what the file brings along. Indexes of shapes are the standard's own. */
+export function computedTables(db: Database.Database): ReadonlySet<string> {
+  const rows = db
+    .prepare<[], { name: string; type: string; sql: string | null }>(
+      "SELECT name, type, sql FROM sqlite_master WHERE type IN ('table', 'view')",
+    )
+    .all();
+  const isComputed = (r: { type: string; sql: string | null }): boolean => r.type === 'view' || /^\s*CREATE\s+VIRTUAL/i.test(r.sql ?? '');
+  return new Set(rows.filter(isComputed).map((r) => String(r.name)));
 }
 
 function openCopy(path: string): OpenedGeopackage {
-  const folder = mkdtempSync(join(tmpdir(), 'rootmap-read-'));
-  const discard = (): void => rmSync(folder, { recursive: true, force: true });
+  const folder = newScratch('read');
+  const discard = (): void => rmSync(folder);
   try {
     const copy = join(folder, basename(path));
     for (const ending of ['', '-wal', '-journal']) if (existsSync(path + ending)) copyFileSync(path + ending, copy + ending);
-    const opened = openAt(copy, false);
+    const opened = openAt(copy, path, false);
     return {
       db: opened.db,
       close: () => {

@@ -1,7 +1,8 @@
-import { readdirSync, statSync } from 'node:fs';
+import { statSync } from 'node:fs';
 import { basename, join } from 'node:path';
 import { splitName, type Place } from '@rootmap/core';
 import type { IntakeView, PathRequest } from '@rootmap/core/contract';
+import { readdirSync } from '../disk/files.js';
 import { isPlaceholder } from '../disk/placeholder.js';
 import { pathOf } from '../places/places.js';
 

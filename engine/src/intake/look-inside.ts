@@ -1,5 +1,4 @@
-import { createWriteStream, existsSync, mkdirSync, mkdtempSync, readFileSync, rmSync, statSync } from 'node:fs';
-import { tmpdir } from 'node:os';
+import { existsSync, statSync } from 'node:fs';
 import { basename, dirname, join } from 'node:path';
 import { pipeline } from 'node:stream/promises';
 import {
@@ -19,6 +18,8 @@ import {
   type ToldOrigin,
 } from '@rootmap/core';
 import type { IntakeGroup, IntakeView } from '@rootmap/core/contract';
+import { createWriteStream, mkdirSync, readFileSync, rmSync } from '../disk/files.js';
+import { newScratch } from '../disk/scratch.js';
 import type { Archive } from '../archive/archive.js';
 import { openArchive } from '../archive/open-archive.js';
 import { surveyFolder } from '../survey/list-datasets.js';
@@ -101,14 +102,14 @@ interface Seen {
 }
 
 async function unpackAndLook(archive: Archive, kept: readonly FileEntry[] | Archive['entries']): Promise<Seen> {
-  const folder = mkdtempSync(join(tmpdir(), 'rootmap-look-'));
+  const folder = newScratch('look');
   const damaged: { path: string; why: string }[] = [];
   try {
     for (const entry of kept) await unpackOne(archive, entry.path, folder, damaged);
     const files = listFiles(folder, { confinedTo: folder }).files;
     return { groups: described(folder, files), told: toldIn(folder, files), damaged };
   } finally {
-    rmSync(folder, { recursive: true, force: true });
+    rmSync(folder);
   }
 }
 
@@ -122,7 +123,7 @@ async function unpackOne(archive: Archive, path: string, folder: string, damaged
     });
   } catch (error) {
     if ((error as { code?: string }).code === 'ENOSPC') throw error;
-    rmSync(join(folder, path), { force: true });
+    rmSync(join(folder, path));
     damaged.push({ path, why: error instanceof ProblemError ? explain(error.problem) : `it is damaged (${(error as Error).message})` });
   }
 }

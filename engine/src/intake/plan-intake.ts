@@ -1,4 +1,4 @@
-import { existsSync, readFileSync, statfsSync } from 'node:fs';
+import { existsSync, statfsSync } from 'node:fs';
 import { basename, dirname, join } from 'node:path';
 import {
   arrange,
@@ -16,6 +16,7 @@ import {
   type Origin,
   type Resource,
 } from '@rootmap/core';
+import { readFileSync } from '../disk/files.js';
 import type { PlannedChange, PlannedStep, PlannedWrite } from '../changes/change.js';
 import { missingFolders, trashRootOf } from '../move/plan-move.js';
 import { RECORDS } from '../move/records.js';

@@ -1,10 +1,9 @@
 import { createHash } from 'node:crypto';
-import { createReadStream, createWriteStream } from 'node:fs';
-import { mkdir, utimes, writeFile } from 'node:fs/promises';
 import { dirname, join } from 'node:path';
 import type { Readable } from 'node:stream';
 import { pipeline } from 'node:stream/promises';
 import type { DataPackage } from '@rootmap/core';
+import { createReadStream, createWriteStream, mkdirSync, utimesSync, writeFileSync } from '../disk/files.js';
 import type { Archive, ArchiveEntry } from '../archive/archive.js';
 import { openArchive } from '../archive/open-archive.js';
 import type { RunOptions } from '../changes/run-change.js';
@@ -50,7 +49,7 @@ export function unpackInto(
       signal.throwIfAborted();
       const path = pathFor(to.get(entry.path)!);
       if (plan.isWhole && !made.has(dirname(path))) {
-        await mkdir(dirname(path), { recursive: true });
+        mkdirSync(dirname(path), { recursive: true });
         made.add(dirname(path));
       }
       const hash = createHash('sha256');
@@ -60,12 +59,12 @@ export function unpackInto(
       });
       await pipeline(content, createWriteStream(path, { flags: 'wx', mode, highWaterMark: 1 << 20 }), { signal });
       hashes.set(to.get(entry.path)!, `sha256:${hash.digest('hex')}`);
-      if (entry.modifiedMs > 0) await utimes(path, entry.modifiedMs / 1000, entry.modifiedMs / 1000);
+      if (entry.modifiedMs > 0) utimesSync(path, entry.modifiedMs / 1000, entry.modifiedMs / 1000);
     };
-    if (plan.isWhole) await mkdir(staged.get(plan.target)!, { recursive: true });
+    if (plan.isWhole) mkdirSync(staged.get(plan.target)!, { recursive: true });
     await archive.read(new Set(to.keys()), write);
     for (const [path, text] of plan.records)
-      if (plan.isWhole || staged.has(join(plan.target, path))) await writeFile(pathFor(path), withHashes(text, path, hashes));
+      if (plan.isWhole || staged.has(join(plan.target, path))) writeFileSync(pathFor(path), withHashes(text, path, hashes));
   };
 }
 

@@ -1,7 +1,8 @@
-import { readdirSync, statSync, type Dirent } from 'node:fs';
+import { statSync, type Dirent } from 'node:fs';
 import { dirname, join } from 'node:path';
 import { dataFiles, DEFAULT_NAMING, placeNamed, proposeName, type Place } from '@rootmap/core';
 import type { LinkAdvice, PathRequest } from '@rootmap/core/contract';
+import { readdirSync } from '../disk/files.js';
 import { diskSentence } from '../disk/disk-problem.js';
 import { pathOf } from '../places/places.js';
 import { linkLocations, locationOf, type Scope } from '../project/scope.js';

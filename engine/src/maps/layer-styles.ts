@@ -1,4 +1,4 @@
-import { readFileSync, statSync } from 'node:fs';
+import { statSync } from 'node:fs';
 import { join } from 'node:path';
 import {
   fontsOfStyle,
@@ -15,6 +15,7 @@ import {
   type MapLayer,
 } from '@rootmap/core';
 import type { StyleView } from '@rootmap/core/contract';
+import { readFileSync } from '../disk/files.js';
 import { pathOf } from '../places/places.js';
 import type { Scope } from '../project/scope.js';
 

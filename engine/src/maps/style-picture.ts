@@ -1,7 +1,8 @@
-import { readFileSync, statSync } from 'node:fs';
+import { statSync } from 'node:fs';
 import { extname, join } from 'node:path';
 import { ProblemError, placeNamed, styleOf } from '@rootmap/core';
-import { checkOpened, confine } from '../places/confine.js';
+import { readFileSync } from '../disk/files.js';
+import { confine } from '../places/confine.js';
 import { readMaps } from '../project/read-maps.js';
 import type { Scope } from '../project/scope.js';
 import { pathOfReference } from './layer-styles.js';
@@ -23,6 +24,5 @@ export function stylePicture(scope: Scope, map: string, layerId: string, href: s
     throw new ProblemError({ code: 'not-found', what: 'picture', id: href });
   const place = placeNamed(scope.places, at.location.place)!;
   const real = confine(place, at.location.segments.join('/'), false);
-  checkOpened(place, real);
   return { type, bytes: readFileSync(real) };
 }

@@ -1,6 +1,6 @@
-import { readdirSync } from 'node:fs';
 import { basename, dirname, join } from 'node:path';
 import { indexOfShapes, looseName, readDbfHeader, splitName, viewOf, type Fingerprint } from '@rootmap/core';
+import { readdirSync } from '../disk/files.js';
 import { OpenFiles } from '../disk/file-source.js';
 import { confinementOf } from '../project/scope.js';
 import { listFiles } from '../survey/list-files.js';

@@ -1,6 +1,7 @@
-import { readdirSync, statSync } from 'node:fs';
+import { statSync } from 'node:fs';
 import { dirname, join } from 'node:path';
 import { isProjectFile, type Location } from '@rootmap/core';
+import { readdirSync } from '../disk/files.js';
 import { pathOf } from '../places/places.js';
 import type { MapsSeen } from '../project/read-maps.js';
 import { linkLocations, type Scope } from '../project/scope.js';

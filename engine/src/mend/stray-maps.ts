@@ -1,6 +1,6 @@
-import { readFileSync } from 'node:fs';
 import { basename, join } from 'node:path';
 import { byCodePoint, isMapFile, type Place } from '@rootmap/core';
+import { readFileSync } from '../disk/files.js';
 import { pathOf } from '../places/places.js';
 import { projectFileIn, confinementOf } from '../project/scope.js';
 import { listFiles } from '../survey/list-files.js';

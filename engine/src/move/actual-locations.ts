@@ -1,6 +1,7 @@
-import { readdirSync, realpathSync } from 'node:fs';
+import { realpathSync } from 'node:fs';
 import { join } from 'node:path';
 import { locate, placeNamed, type Location, type Place } from '@rootmap/core';
+import { readdirSync } from '../disk/files.js';
 import { isMissing } from '../disk/disk-problem.js';
 import { pathOf, toAddress } from '../places/places.js';
 import { Names, spell } from '../places/spell.js';

@@ -1,7 +1,7 @@
 import { existsSync, lstatSync, realpathSync } from 'node:fs';
 import { dirname } from 'node:path';
 import { groupBy, placeNamed, ProblemError, roleOf, type Place } from '@rootmap/core';
-import { checkOpened, isInside } from '../places/confine.js';
+import { isInside } from '../disk/bounds.js';
 import { realRoot } from '../places/places.js';
 import { locationOf } from '../project/scope.js';
 import type { MovedEntry } from './expand.js';
@@ -66,7 +66,6 @@ function checkFolder(path: string, places: readonly Place[], checked: Set<string
   if (place.readOnly) throw new ProblemError({ code: 'read-only', path });
   if (!isInside(realRoot(place), realpathSync(there)))
     throw new ProblemError({ code: 'outside-places', path, why: 'a link on the way leads out of its place' });
-  checkOpened(place, there);
   checked.add(there);
 }
 

@@ -1,4 +1,4 @@
-import { lstatSync, readdirSync, statSync } from 'node:fs';
+import { lstatSync, statSync } from 'node:fs';
 import { basename, dirname, join } from 'node:path';
 import {
   groupFiles,
@@ -10,6 +10,7 @@ import {
   type FileEntry,
   type FileGroup,
 } from '@rootmap/core';
+import { readdirSync } from '../disk/files.js';
 import { onDisk } from '../disk/disk-problem.js';
 
 /** What a person asks to be moved or renamed: a dataset by one of its files, a map, another file, or a folder. Absolute paths. */

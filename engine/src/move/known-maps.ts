@@ -1,5 +1,6 @@
-import { readFileSync, statSync } from 'node:fs';
+import { statSync } from 'node:fs';
 import { explain, type Location, type MapFile, type Place, type ProjectFile } from '@rootmap/core';
+import { readFileSync } from '../disk/files.js';
 import { readMap, type MapDamaged } from '../project/read-maps.js';
 import { findScope, locationOf } from '../project/scope.js';
 

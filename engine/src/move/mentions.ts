@@ -1,6 +1,6 @@
-import { closeSync, openSync, readSync } from 'node:fs';
 import { basename, join } from 'node:path';
 import { byCodePoint, groupFiles, isMapFile, isProjectFile, splitName } from '@rootmap/core';
+import { closeSync, openSync, readSync } from '../disk/files.js';
 import { diskSentence } from '../disk/disk-problem.js';
 import { listFiles } from '../survey/list-files.js';
 import { ZipReader } from '../zip/zip-reader.js';

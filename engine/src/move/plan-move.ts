@@ -1,4 +1,4 @@
-import { existsSync, readdirSync, statSync } from 'node:fs';
+import { existsSync, statSync } from 'node:fs';
 import { basename, dirname, join } from 'node:path';
 import {
   byCodePoint,
@@ -13,9 +13,10 @@ import {
   type Place,
   type Relocation,
 } from '@rootmap/core';
+import { readdirSync } from '../disk/files.js';
 import type { PlannedChange, PlannedCopy, PlannedStep, PlannedTrash, PlannedWrite } from '../changes/change.js';
 import { onDisk } from '../disk/disk-problem.js';
-import { isInside } from '../places/confine.js';
+import { isInside } from '../disk/bounds.js';
 import { pathOf } from '../places/places.js';
 import { linkLocations, locationOf } from '../project/scope.js';
 import { actualLocations } from './actual-locations.js';

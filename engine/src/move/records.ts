@@ -1,5 +1,6 @@
-import { existsSync, readFileSync } from 'node:fs';
+import { existsSync } from 'node:fs';
 import { basename, dirname, join } from 'node:path';
+import { readFileSync } from '../disk/files.js';
 import type { PlannedTrash, PlannedWrite } from '../changes/change.js';
 import { sha256 } from '../changes/disk.js';
 import type { MovedEntry } from './expand.js';

@@ -1,5 +1,5 @@
 import { locationKey, rewriteStyle, type Location, type Moves, type Place } from '@rootmap/core';
-import { readFileSync } from 'node:fs';
+import { readFileSync } from '../disk/files.js';
 import type { PlannedWrite } from '../changes/change.js';
 import { pathOfReference, readStyleFile } from '../maps/layer-styles.js';
 import type { KnownProject } from './known-maps.js';

@@ -1,6 +1,7 @@
-import { closeSync, openSync, readlinkSync, realpathSync } from 'node:fs';
-import { join, sep } from 'node:path';
+import { realpathSync } from 'node:fs';
+import { join } from 'node:path';
 import { ProblemError, type Place } from '@rootmap/core';
+import { isInside } from '../disk/bounds.js';
 import { diskProblem, isMissing } from '../disk/disk-problem.js';
 import { pathOf, realRoot } from './places.js';
 
@@ -66,19 +67,5 @@ export function confine(place: Place, path: string, mayBeNew = false): string {
         throw problem ? new ProblemError(problem) : error;
       }
     }
-  }
-}
-
-export const isInside = (root: string, real: string): boolean => root === '/' || real === root || real.startsWith(root + sep);
-
-/** Opens a folder or file and compares where the descriptor really is, so that a link swapped in between is noticed. */
-export function checkOpened(place: Place, path: string): void {
-  const fd = openSync(path, 'r');
-  try {
-    if (!isInside(realRoot(place), readlinkSync(`/proc/self/fd/${fd}`))) refuse(path, 'a link on the way leads out of its place');
-  } catch (error) {
-    if (error instanceof ProblemError || !isMissing(error)) throw error; // no /proc: the check before the opening stands alone
-  } finally {
-    closeSync(fd);
   }
 }

@@ -1,6 +1,7 @@
-import { readdirSync, statSync } from 'node:fs';
+import { statSync } from 'node:fs';
 import { join } from 'node:path';
 import { foldName } from '@rootmap/core';
+import { readdirSync } from '../disk/files.js';
 import { isMissing } from '../disk/disk-problem.js';
 
 export type Spelling =

@@ -1,6 +1,7 @@
 import { createHash } from 'node:crypto';
-import { mkdirSync, readdirSync, rmSync, statSync, utimesSync } from 'node:fs';
+import { statSync } from 'node:fs';
 import { join } from 'node:path';
+import { mkdirSync, readdirSync, rmSync, utimesSync } from '../disk/files.js';
 import type { FoundDataset } from '../survey/find-dataset.js';
 
 const MOST_BYTES = 2 * 2 ** 30;
@@ -45,7 +46,7 @@ export class CacheFolder {
     let total = all.reduce((sum, v) => sum + v.bytes, 0);
     for (const { path, bytes } of all.sort((a, b) => a.usedMs - b.usedMs)) {
       if (total <= mostBytes) return;
-      rmSync(path, { recursive: true, force: true });
+      rmSync(path);
       total -= bytes;
     }
   }

@@ -1,7 +1,8 @@
-import { existsSync, readFileSync, renameSync, statSync, writeFileSync } from 'node:fs';
+import { existsSync, statSync } from 'node:fs';
 import { join } from 'node:path';
 import type Database from 'better-sqlite3';
 import { readWkb, wkbOffset, type Extent } from '@rootmap/core';
+import { readFileSync, renameSync, writeFileSync } from '../disk/files.js';
 import { columnsOf, geometryColumnOf, quoteName } from '../geopackage/describe-geopackage.js';
 import { needsCopy, openGeopackage, type OpenedGeopackage } from '../geopackage/open-geopackage.js';
 import { rtreeOf, type IndexedColumn } from '../geopackage/write/spatial-index.js';

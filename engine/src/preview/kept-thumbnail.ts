@@ -1,7 +1,8 @@
-import { existsSync, mkdirSync, readdirSync, readFileSync, rmSync, statSync, writeFileSync } from 'node:fs';
+import { existsSync, statSync } from 'node:fs';
 import { join } from 'node:path';
 import type { ThumbnailView } from '@rootmap/core/contract';
 import { ProblemError } from '@rootmap/core';
+import { mkdirSync, readdirSync, readFileSync, rmSync, writeFileSync } from '../disk/files.js';
 import type { Scope } from '../project/scope.js';
 import { findDataset, type FoundDataset } from '../survey/find-dataset.js';
 import { versionOf } from './cache-folder.js';
@@ -34,5 +35,5 @@ function lookFor(scope: Scope, id: string): FoundDataset | null {
 
 function dropOldest(folder: string): void {
   const all = readdirSync(folder).map((name) => ({ name, at: statSync(join(folder, name)).mtimeMs }));
-  for (const { name } of all.sort((a, b) => b.at - a.at).slice(MOST_KEPT)) rmSync(join(folder, name), { force: true });
+  for (const { name } of all.sort((a, b) => b.at - a.at).slice(MOST_KEPT)) rmSync(join(folder, name));
 }

@@ -1,4 +1,4 @@
-import { existsSync, mkdirSync, readFileSync, renameSync, writeFileSync } from 'node:fs';
+import { existsSync } from 'node:fs';
 import { join } from 'node:path';
 import {
   fromSideFiles,
@@ -12,6 +12,7 @@ import {
   type Transform,
 } from '@rootmap/core';
 import type { LayerDrawing, LayerPictureView, PreviewView } from '@rootmap/core/contract';
+import { mkdirSync, readFileSync, renameSync, writeFileSync } from '../disk/files.js';
 import { definitionOf } from '../crs/definitions.js';
 import { crsNamed } from '../crs/search-crs.js';
 import { transformer, type Transformer } from '../crs/transformer.js';

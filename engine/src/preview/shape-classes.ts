@@ -1,8 +1,9 @@
 import { createHash } from 'node:crypto';
-import { existsSync, readFileSync, renameSync, writeFileSync } from 'node:fs';
+import { existsSync } from 'node:fs';
 import { join } from 'node:path';
 import { fieldsOf, labelText, parseFilter, ProblemError, readFeatures, testRecord, type Condition, type Value } from '@rootmap/core';
 import type { LayerDrawing } from '@rootmap/core/contract';
+import { readFileSync, renameSync, writeFileSync } from '../disk/files.js';
 import { platformBelow } from '../disk/platform.js';
 import type { FoundDataset } from '../survey/find-dataset.js';
 import type { ShapeStore } from './shape-store.js';

@@ -1,7 +1,8 @@
-import { closeSync, existsSync, openSync, readFileSync, readSync, renameSync, writeFileSync, writeSync } from 'node:fs';
+import { existsSync } from 'node:fs';
 import { join } from 'node:path';
 import Flatbush from 'flatbush';
 import { readFeatures, readWkb, type Extent, type WkbVisitor } from '@rootmap/core';
+import { closeSync, openSync, readFileSync, readSync, renameSync, writeFileSync, writeSync } from '../disk/files.js';
 import { platformBelow } from '../disk/platform.js';
 import type { Transformer } from '../crs/transformer.js';
 import type { FoundDataset } from '../survey/find-dataset.js';
@@ -119,7 +120,7 @@ export function buildVectorStore(
 
 function readBuffer(path: string): ArrayBuffer {
   const bytes = readFileSync(path);
-  return bytes.buffer.slice(bytes.byteOffset, bytes.byteOffset + bytes.byteLength);
+  return Uint8Array.from(bytes).buffer;
 }
 
 const bytesOf = (array: Float64Array): Uint8Array => new Uint8Array(array.buffer, array.byteOffset, array.byteLength);

@@ -1,6 +1,7 @@
-import { existsSync, readdirSync, readFileSync, type Dirent } from 'node:fs';
+import { existsSync, type Dirent } from 'node:fs';
 import { dirname, join } from 'node:path';
 import { isProjectFile, parseProjectFile } from '@rootmap/core';
+import { readdirSync, readFileSync } from '../disk/files.js';
 import { diskSentence } from '../disk/disk-problem.js';
 
 const MOST_FOLDERS = 4000;

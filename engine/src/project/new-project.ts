@@ -1,5 +1,5 @@
 import { randomUUID } from 'node:crypto';
-import { existsSync, readdirSync, statSync } from 'node:fs';
+import { existsSync, statSync } from 'node:fs';
 import { basename, join } from 'node:path';
 import {
   DEFAULT_NAMING,
@@ -13,6 +13,7 @@ import {
   type PlanFolder,
   type ProjectLink,
 } from '@rootmap/core';
+import { readdirSync } from '../disk/files.js';
 import type { PlannedChange, PlannedStep } from '../changes/change.js';
 import { missingFolders } from '../move/plan-move.js';
 

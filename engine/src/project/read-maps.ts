@@ -1,4 +1,4 @@
-import { readFileSync, statSync } from 'node:fs';
+import { statSync } from 'node:fs';
 import {
   explain,
   fail,
@@ -14,6 +14,7 @@ import {
   type Result,
   type Surroundings,
 } from '@rootmap/core';
+import { readFileSync } from '../disk/files.js';
 import { diskProblem } from '../disk/disk-problem.js';
 import { Looker } from '../places/look.js';
 import { linkLocations, locationOf, type Scope } from './scope.js';

@@ -1,4 +1,4 @@
-import { readdirSync, readFileSync, realpathSync, statSync } from 'node:fs';
+import { realpathSync, statSync } from 'node:fs';
 import { dirname, join, resolve } from 'node:path';
 import {
   byCodePoint,
@@ -13,6 +13,7 @@ import {
   type Place,
   type ProjectFile,
 } from '@rootmap/core';
+import { readdirSync, readFileSync } from '../disk/files.js';
 import { onDisk } from '../disk/disk-problem.js';
 import { listFiles } from '../survey/list-files.js';
 import { pathOf, realRoot, toAddress } from '../places/places.js';

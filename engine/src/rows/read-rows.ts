@@ -1,8 +1,9 @@
 import { createHash } from 'node:crypto';
-import { closeSync, existsSync, openSync, readSync, renameSync, statSync, writeFileSync } from 'node:fs';
+import { existsSync, statSync } from 'node:fs';
 import { join } from 'node:path';
 import type { Field } from '@rootmap/core';
 import type { RowsPage, RowsRequest, ShownValue } from '@rootmap/core/contract';
+import { closeSync, openSync, readSync, renameSync, writeFileSync } from '../disk/files.js';
 import { quoteName } from '../geopackage/describe-geopackage.js';
 import { CacheFolder, versionOf } from '../preview/cache-folder.js';
 import type { FoundDataset } from '../survey/find-dataset.js';

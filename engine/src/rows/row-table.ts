@@ -1,7 +1,8 @@
-import { existsSync, renameSync } from 'node:fs';
+import { existsSync } from 'node:fs';
 import { join } from 'node:path';
 import type Database from 'better-sqlite3';
 import { columnNames, ProblemError, readFeatures, type Field } from '@rootmap/core';
+import { renameSync } from '../disk/files.js';
 import { platformBelow } from '../disk/platform.js';
 import { needsCopy, openGeopackage } from '../geopackage/open-geopackage.js';
 import { columnsOf } from '../geopackage/describe-geopackage.js';

@@ -95,7 +95,6 @@ export class SqlJournal implements Journal {
     this.db.prepare('INSERT INTO lock (root, changeId) VALUES (?, ?)').run(root, changeId);
   }
 
-  // eslint-disable-next-line @typescript-eslint/require-await -- whoever keeps a journal elsewhere would wait
   async setState(id: string, state: ChangeState, note?: string): Promise<void> {
     this.write(() => {
       this.db.prepare('UPDATE change SET state = ?, note = coalesce(?, note) WHERE id = ?').run(state, note ?? null, id);
@@ -104,12 +103,10 @@ export class SqlJournal implements Journal {
     this.readBack('SELECT state FROM change WHERE id = ?', id, state);
   }
 
-  // eslint-disable-next-line @typescript-eslint/require-await -- as above
   async setNote(id: string, note: string): Promise<void> {
     this.write(() => this.db.prepare('UPDATE change SET note = ? WHERE id = ?').run(note, id));
   }
 
-  // eslint-disable-next-line @typescript-eslint/require-await -- as above
   async setHashes(id: string, step: number, hashes: Partial<Pick<StepRecord, 'beforeHash' | 'afterHash'>>): Promise<void> {
     this.write(() =>
       this.db
@@ -118,7 +115,6 @@ export class SqlJournal implements Journal {
     );
   }
 
-  // eslint-disable-next-line @typescript-eslint/require-await -- as above
   async claim(id: string, from: Owner, to: Owner): Promise<boolean> {
     let isMine = false;
     this.write(() => {
@@ -180,7 +176,6 @@ export class SqlJournal implements Journal {
     return found;
   }
 
-  // eslint-disable-next-line @typescript-eslint/require-await -- as above
   async beat(id: string): Promise<void> {
     this.write(() => this.db.prepare('UPDATE change SET beatMs = ? WHERE id = ?').run(Date.now(), id));
   }

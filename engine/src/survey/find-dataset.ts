@@ -1,8 +1,10 @@
-import { existsSync, readdirSync, realpathSync, statSync } from 'node:fs';
+import { existsSync, realpathSync, statSync } from 'node:fs';
 import { basename, dirname, join } from 'node:path';
 import { datasetId, groupFiles, locate, placeNamed, ProblemError, type Dataset, type FileEntry, type FileGroup } from '@rootmap/core';
+import { readdirSync } from '../disk/files.js';
 import { onDisk } from '../disk/disk-problem.js';
-import { confine, isInside } from '../places/confine.js';
+import { isInside } from '../disk/bounds.js';
+import { confine } from '../places/confine.js';
 import { toAddress } from '../places/places.js';
 import { confinementOf, linkFolders, type Scope } from '../project/scope.js';
 import { describeBelow } from './list-datasets.js';

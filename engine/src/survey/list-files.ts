@@ -1,6 +1,7 @@
-import { lstatSync, readdirSync, realpathSync, statSync, type Dirent, type Stats } from 'node:fs';
+import { lstatSync, realpathSync, statSync, type Dirent, type Stats } from 'node:fs';
 import { sep } from 'node:path';
 import { byCodePoint, isOpaqueFolder, isProjectFile, type FileEntry } from '@rootmap/core';
+import { readdirSync } from '../disk/files.js';
 import { isPlaceholder } from '../disk/placeholder.js';
 import { diskSentence } from '../disk/disk-problem.js';
 

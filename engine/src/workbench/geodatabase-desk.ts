@@ -1,4 +1,4 @@
-import { existsSync, rmSync } from 'node:fs';
+import { existsSync } from 'node:fs';
 import { basename } from 'node:path';
 import { ProblemError } from '@rootmap/core';
 import type {
@@ -13,14 +13,10 @@ import type {
   PathRequest,
 } from '@rootmap/core/contract';
 import type { RunOptions } from '../changes/run-change.js';
-import { halfFolder } from '../geodatabase/import-half.js';
 import type { ImportPlan } from '../geodatabase/plan-import.js';
 import { stageEmpty } from '../geopackage/write/stage-empty.js';
 import type { TaskBase } from './task-base.js';
 import type { Workbench } from './workbench.js';
-
-/** The threads of a job that is stopped are gone by then. */
-const AFTER_STOP_MS = 2000;
 
 /** What people do with geodatabases: look, make, bring data in, check. */
 export class GeodatabaseDesk {
@@ -68,8 +64,6 @@ export class GeodatabaseDesk {
       let receipts: readonly ImportReceipt[] = [];
       const stage: RunOptions['stage'] = async (staged) => {
         const before = new Map<string, number>();
-        const clear = (): void => rmSync(halfFolder(staged), { recursive: true, force: true });
-        signal.addEventListener('abort', () => setTimeout(clear, AFTER_STOP_MS).unref(), { once: true });
         receipts = await this.bench.pool.run(
           'write-import',
           { ...base, items: wanted, from: path, staged, makesValid: request.makesValid },

@@ -1,7 +1,9 @@
 import { parentPort } from 'node:worker_threads';
+import { useDiskSettings, type DiskSettings } from '../disk/disk-settings.js';
 import { HalfWriter, type HalfCheck, type HalfOrder } from '../geodatabase/import-half.js';
 
-export type ImportOrder = { readonly write: HalfOrder } | { readonly check: HalfCheck } | { readonly close: true };
+export type ImportOrder =
+  { readonly disk: DiskSettings; readonly write: HalfOrder } | { readonly check: HalfCheck } | { readonly close: true };
 export type ImportReply = { readonly value: unknown } | { readonly failed: string };
 
 // The second thread of an import. It needs neither the database of the server nor the use cases, so that it starts in a moment.
@@ -14,6 +16,7 @@ port.on('message', (order: ImportOrder) => {
     port.close();
     return;
   }
+  if ('disk' in order) useDiskSettings(order.disk);
   const work = async (): Promise<unknown> => ('write' in order ? writer.write(order.write) : writer.check(order.check));
   work().then(
     (value) => port.postMessage({ value } satisfies ImportReply),

@@ -5,3 +5,4 @@ export * from '../places/places.js';
 export * from '../disk/disk-problem.js';
 export * from '../data-folder.js';
 export * from '../crs/search-crs.js';
+export { readdirSync } from '../disk/files.js';

@@ -1,4 +1,4 @@
-import { existsSync, mkdirSync, readFileSync, renameSync, writeFileSync } from 'node:fs';
+import { existsSync } from 'node:fs';
 import { basename, dirname, join } from 'node:path';
 import { isMapFile, isUnsafePath, ProblemError, type StoredForm } from '@rootmap/core';
 import type {
@@ -23,6 +23,7 @@ import type {
   SavedView,
   SaveMapRequest,
 } from '@rootmap/core/contract';
+import { mkdirSync, readFileSync, renameSync, writeFileSync } from '../disk/files.js';
 import type { PlannedChange } from '../changes/change.js';
 import { missingFolders } from '../move/plan-move.js';
 import type { RunOptions } from '../changes/run-change.js';

@@ -1,5 +1,10 @@
-import { Worker } from 'node:worker_threads';
+import { fork, type ChildProcess } from 'node:child_process';
+import { join } from 'node:path';
+import { fileURLToPath } from 'node:url';
 import { ProblemError, type Problem } from '@rootmap/core';
+import { currentBounds, type Bounds } from '../disk/bounds.js';
+import { remove } from '../disk/files.js';
+import { stateOf } from '../geopackage/reading-watch.js';
 import type { Progress } from './task-base.js';
 import type { TaskName, Tasks } from './tasks.js';
 
@@ -10,114 +15,219 @@ interface Waiting {
   readonly resolve: (value: never) => void;
   readonly reject: (error: unknown) => void;
   readonly progress: Progress;
-  readonly signal: AbortSignal | undefined;
+  /** How often it was begun anew without a file that kept it busy. */
+  restarts: number;
 }
-type Reply = {
-  id: number;
-  progress?: { item: string; done: number; of: number };
-  value?: unknown;
-  problem?: Problem;
-  stack?: string | null;
-};
+export interface TaskMessage {
+  readonly id: number;
+  readonly name: TaskName;
+  readonly input: unknown;
+  readonly bounds: Bounds | null;
+  readonly shunned: ReadonlyMap<string, string>;
+}
+export type Reply = { readonly id: number } & (
+  | { readonly progress: { readonly item: string; readonly done: number; readonly of: number } }
+  /** The geodatabase that is being read, or none. */
+  | { readonly reading: string | null }
+  | { readonly value: unknown }
+  | { readonly problem: Problem; readonly stack: string | null }
+);
 
-/** Worker threads for all that reads the disk at length. A cancelled task ends its worker; another takes its place. */
-const YOUNG_MB = 24;
+export interface PoolOptions {
+  /** Of the processes: the built `worker.js`. */
+  readonly script: URL;
+  readonly dataFolder: string;
+  readonly size: number;
+  readonly onBug: (stack: string) => void;
+  /** How far its processes step back where others want to compute: 0 not at all, 19 the most. */
+  readonly niceness?: number;
+  /** How long one geodatabase may be read without a word of progress. */
+  readonly readLimitMs?: number;
+}
 
+/** Space for new objects: more of it spares the collector work where much is read. */
+const SEMI_SPACE_MB = 8;
+const READ_LIMIT_MS = 60_000;
+const MOST_RESTARTS = 3;
+let started = 0;
+
+interface Seat {
+  readonly process: ChildProcess;
+  readonly scratch: string;
+  task: Waiting | null;
+  reading: { readonly path: string; readonly timer: NodeJS.Timeout } | null;
+}
+
+/**
+ * Processes for all that reads the disk at length: one that fails, or that a file of others keeps busy without end, is ended and
+ * replaced, and takes nobody along. A cancelled task ends its process.
+ */
 export class Pool {
-  private readonly idle: Worker[] = [];
-  private readonly busy = new Map<Worker, Waiting>();
+  private readonly seats = new Set<Seat>();
   private readonly queue: Waiting[] = [];
+  private readonly shunned = new Map<string, string>();
   private nextId = 1;
   private closed = false;
 
-  constructor(
-    private readonly script: URL,
-    private readonly dataFolder: string,
-    private readonly size: number,
-    private readonly onBug: (stack: string) => void,
-    /** How far its threads step back where others want to compute: 0 not at all, 19 the most. */
-    private readonly niceness = 0,
-  ) {}
+  constructor(private readonly options: PoolOptions) {}
 
   run<N extends TaskName>(
     name: N,
     input: Tasks[N]['in'],
     options: { progress?: Progress; signal?: AbortSignal } = {},
   ): Promise<Tasks[N]['out']> {
+    const { signal } = options;
     return new Promise((resolve, reject) => {
-      const waiting: Waiting = {
+      const task: Waiting = {
         id: this.nextId++,
         name,
         input,
         resolve,
         reject,
         progress: options.progress ?? (() => undefined),
-        signal: options.signal,
+        restarts: 0,
       };
-      options.signal?.addEventListener('abort', () => this.cancel(waiting), { once: true });
-      this.queue.push(waiting);
+      if (signal?.aborted) return reject(cancelled());
+      signal?.addEventListener('abort', () => this.cancel(task), { once: true });
+      this.queue.push(task);
       this.next();
     });
   }
 
   private next(): void {
     while (this.queue.length && !this.closed) {
-      const worker = this.idle.pop() ?? (this.busy.size < this.size ? this.spawn() : null);
-      if (!worker) return;
-      const task = this.queue.shift()!;
-      this.busy.set(worker, task);
-      worker.ref();
-      worker.postMessage({ id: task.id, name: task.name, input: task.input });
+      const seat = [...this.seats].find((s) => s.task === null) ?? (this.seats.size < this.options.size ? this.seat() : null);
+      if (!seat) return;
+      this.give(this.queue.shift()!, seat);
     }
   }
 
-  private spawn(): Worker {
-    const worker = new Worker(this.script, {
-      workerData: { dataFolder: this.dataFolder, script: this.script.href, niceness: this.niceness },
-      resourceLimits: { maxYoungGenerationSizeMb: YOUNG_MB },
-    });
-    worker.on('message', (reply: Reply) => this.onReply(worker, reply));
-    worker.on('error', (error) => this.onBug(error.stack ?? String(error)));
-    worker.on('exit', () => this.onExit(worker));
-    return worker;
+  private give(task: Waiting, seat: Seat): void {
+    const message: TaskMessage = {
+      id: task.id,
+      name: task.name,
+      input: task.input,
+      bounds: currentBounds(),
+      shunned: this.shunned,
+    };
+    seat.task = task;
+    keepAlive(seat.process, true);
+    try {
+      seat.process.send(message, (error) => error && this.end(seat)); // its pipe is gone: so is it
+    } catch (error) {
+      this.free(seat); // an order that cannot be told to another process
+      task.reject(error);
+    }
   }
 
-  private onReply(worker: Worker, reply: Reply): void {
-    const task = this.busy.get(worker);
+  private seat(): Seat {
+    const { script, dataFolder, niceness = 0 } = this.options;
+    const scratch = join(scratchFolder(dataFolder), `${process.pid}-${++started}`);
+    const child = fork(fileURLToPath(script), [dataFolder, scratch, String(niceness)], {
+      serialization: 'advanced',
+      execArgv: [`--max-semi-space-size=${SEMI_SPACE_MB}`],
+      stdio: ['ignore', 2, 2, 'ipc'],
+    });
+    const seat: Seat = { process: child, scratch, task: null, reading: null };
+    this.seats.add(seat);
+    child.on('message', (reply: Reply) => this.onReply(seat, reply));
+    child.on('error', (error) => this.options.onBug(error.stack ?? String(error)));
+    child.on('exit', () => this.onExit(seat));
+    return seat;
+  }
+
+  private onReply(seat: Seat, reply: Reply): void {
+    const { task } = seat;
     if (!task || task.id !== reply.id) return;
-    if (reply.progress) return task.progress(reply.progress.item, reply.progress.done, reply.progress.of);
-    this.busy.delete(worker);
-    worker.unref();
-    this.idle.push(worker);
-    if (reply.stack) this.onBug(reply.stack);
-    if (reply.problem) task.reject(new ProblemError(reply.problem));
-    else task.resolve(reply.value as never);
+    if ('reading' in reply) return this.watch(seat, reply.reading);
+    if ('progress' in reply) {
+      if (seat.reading) this.watch(seat, seat.reading.path);
+      return task.progress(reply.progress.item, reply.progress.done, reply.progress.of);
+    }
+    this.free(seat);
+    if ('problem' in reply) {
+      if (reply.stack) this.options.onBug(reply.stack);
+      task.reject(new ProblemError(reply.problem));
+    } else task.resolve(reply.value as never);
     this.next();
   }
 
-  private onExit(worker: Worker): void {
-    const task = this.busy.get(worker);
-    this.busy.delete(worker);
-    const at = this.idle.indexOf(worker);
-    if (at >= 0) this.idle.splice(at, 1);
-    task?.reject(new ProblemError({ code: 'failed', what: `The task ${task.name}`, why: 'its worker ended unexpectedly' }));
+  private free(seat: Seat): void {
+    this.watch(seat, null);
+    seat.task = null;
+    keepAlive(seat.process, false);
+  }
+
+  /** A file that is read for too long without a word is left alone from then on, and the task begins anew. */
+  private watch(seat: Seat, path: string | null): void {
+    if (seat.reading) clearTimeout(seat.reading.timer);
+    seat.reading = null;
+    if (path === null) return;
+    const onLimit = (): void => {
+      this.shunned.set(path, stateOf(path));
+      const { task } = seat;
+      seat.task = null;
+      this.end(seat);
+      if (!task) return;
+      if (task.restarts++ < MOST_RESTARTS) this.queue.unshift(task);
+      else task.reject(new ProblemError({ code: 'not-a-database', file: path, why: 'it keeps its reader busy without end' }));
+      this.next();
+    };
+    seat.reading = { path, timer: setTimeout(onLimit, this.options.readLimitMs ?? READ_LIMIT_MS).unref() };
+  }
+
+  private end(seat: Seat): void {
+    this.watch(seat, null);
+    this.seats.delete(seat);
+    seat.process.kill('SIGKILL');
+  }
+
+  private onExit(seat: Seat): void {
+    const { task } = seat;
+    seat.task = null;
+    this.watch(seat, null);
+    this.seats.delete(seat);
+    // What it had unpacked or copied for a moment goes with it; what cannot go now goes at the next start.
+    remove(seat.scratch).catch(() => undefined);
+    task?.reject(new ProblemError({ code: 'failed', what: `The task ${task.name}`, why: 'its process ended unexpectedly' }));
     this.next();
   }
 
   private cancel(task: Waiting): void {
     const at = this.queue.indexOf(task);
     if (at >= 0) this.queue.splice(at, 1);
-    for (const [worker, running] of this.busy)
-      if (running === task) {
-        this.busy.delete(worker);
-        void worker.terminate();
+    for (const seat of this.seats)
+      if (seat.task === task) {
+        seat.task = null;
+        this.end(seat);
       }
-    task.reject(new ProblemError({ code: 'cancelled', what: 'The work' }));
+    task.reject(cancelled());
     this.next();
   }
 
   async close(): Promise<void> {
     this.closed = true;
-    await Promise.all([...this.idle, ...this.busy.keys()].map((w) => w.terminate()));
+    const gone = [...this.seats].map(
+      (seat) => new Promise((resolve) => (seat.process.exitCode === null ? seat.process.once('exit', resolve) : resolve(null))),
+    );
+    for (const seat of this.seats) seat.process.kill('SIGKILL');
+    await Promise.all(gone);
+  }
+}
+
+/** Below it, one folder for each process of a pool. */
+export const scratchFolder = (dataFolder: string): string => join(dataFolder, 'scratch');
+
+const cancelled = (): ProblemError => new ProblemError({ code: 'cancelled', what: 'The work' });
+
+/** A process without a task keeps nobody from ending. */
+function keepAlive(child: ChildProcess, isBusy: boolean): void {
+  const channel = child.channel as { ref(): void; unref(): void } | null | undefined;
+  if (isBusy) {
+    child.ref();
+    channel?.ref();
+  } else {
+    child.unref();
+    channel?.unref();
   }
 }

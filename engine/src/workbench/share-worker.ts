@@ -1,8 +1,10 @@
 import { parentPort } from 'node:worker_threads';
+import { useDiskSettings, type DiskSettings } from '../disk/disk-settings.js';
 import type { ListPart } from '../survey/list-files.js';
 import { packShare, surveyShare, type Signatures, type SurveyShare } from '../survey/survey-index.js';
 
 export interface ShareRequest {
+  readonly disk: DiskSettings;
   readonly root: string;
   readonly confinedTo: string;
   readonly part: ListPart;
@@ -13,7 +15,8 @@ export type ShareReply = { readonly share: SurveyShare } | { readonly failed: st
 // The second thread of a survey. It needs neither the database nor the use cases, so that it starts in a moment.
 const port = parentPort;
 if (!port) throw new Error('share-worker.js runs in a worker thread only');
-port.on('message', ({ root, confinedTo, part, known }: ShareRequest) => {
+port.on('message', ({ disk, root, confinedTo, part, known }: ShareRequest) => {
+  useDiskSettings(disk);
   let reply: ShareReply;
   try {
     reply = { share: packShare(surveyShare(root, known, confinedTo, part)) };

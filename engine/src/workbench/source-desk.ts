@@ -1,5 +1,5 @@
 import { randomUUID } from 'node:crypto';
-import { constants, copyFileSync, createWriteStream, mkdirSync, rmSync, statfsSync, statSync, utimesSync } from 'node:fs';
+import { constants, statfsSync, statSync } from 'node:fs';
 import { basename, dirname, join } from 'node:path';
 import type { Readable } from 'node:stream';
 import { pipeline } from 'node:stream/promises';
@@ -18,6 +18,7 @@ import type {
   OriginRequest,
   PathRequest,
 } from '@rootmap/core/contract';
+import { copyFileSync, createWriteStream, mkdirSync, rmSync, utimesSync } from '../disk/files.js';
 import { ARCHIVE_ENDING } from '../archive/archive.js';
 import type { RunOptions } from '../changes/run-change.js';
 import type { CopiesPlan } from '../copies/plan-copies.js';
@@ -44,7 +45,7 @@ export class SourceDesk {
     private readonly bench: Workbench,
     private readonly folder: string,
   ) {
-    rmSync(folder, { recursive: true, force: true }); // what was dropped and never brought in does not outlive the server
+    rmSync(folder); // what was dropped and never brought in does not outlive the server
   }
 
   /** One file that was dropped into the page: an archive stands alone, loose files of one drop stand together. */
@@ -100,7 +101,7 @@ export class SourceDesk {
   forget(id: string): void {
     const known = this.arrival(id); // what is removed is what was noted; what a request names is only looked up
     this.arrivals.delete(known.id);
-    rmSync(join(this.folder, known.id), { recursive: true, force: true });
+    rmSync(join(this.folder, known.id));
   }
 
   async startIntake(key: string, id: string, request: IntakeRequest, who: string): Promise<JobView> {

@@ -1,7 +1,9 @@
-import { readdirSync } from 'node:fs';
 import { join } from 'node:path';
-import { Worker, workerData } from 'node:worker_threads';
+import { Worker } from 'node:worker_threads';
+import { readdirSync } from '../disk/files.js';
+import { diskSettings } from '../disk/disk-settings.js';
 import type { SurveyHelper, SurveyShare } from '../survey/survey-index.js';
+import { workerScript } from './worker-script.js';
 import type { ShareReply, ShareRequest } from './share-worker.js';
 
 /** Below this many folders two levels down, a second thread costs more than it brings. */
@@ -11,8 +13,8 @@ let helper: Worker | null = null;
 
 /** A second thread for large projects: this worker's own helper, started when it is first needed and kept. */
 export function helperFor(root: string): SurveyHelper | undefined {
-  const { script } = (workerData ?? {}) as { script?: string };
-  if (script === undefined || !isLarge(root)) return undefined;
+  const script = workerScript();
+  if (script === null || !isLarge(root)) return undefined;
   const worker = (helper ??= new Worker(new URL('share-worker.js', script), { resourceLimits: { maxYoungGenerationSizeMb: YOUNG_MB } }));
   return (surveyed, confinedTo, part, known) =>
     new Promise<SurveyShare>((resolve, reject) => {
@@ -29,7 +31,7 @@ export function helperFor(root: string): SurveyHelper | undefined {
       };
       worker.on('message', onMessage).on('error', onError);
       worker.ref();
-      worker.postMessage({ root: surveyed, confinedTo, part, known } satisfies ShareRequest);
+      worker.postMessage({ disk: diskSettings(), root: surveyed, confinedTo, part, known } satisfies ShareRequest);
     });
 }
 

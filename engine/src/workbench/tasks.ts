@@ -1,4 +1,3 @@
-import { workerData } from 'node:worker_threads';
 import type {
   AdoptView,
   ClassesRequest,
@@ -81,7 +80,7 @@ import { planIntake, type IntakeOrder, type IntakePlan } from '../intake/plan-in
 import { adviseLink } from '../links/advise-link.js';
 import type { MovedPairs } from '../move/follow-moves.js';
 import { nameOfData } from '../mend/replace-data.js';
-import { checkOpened, confine } from '../places/confine.js';
+import { confine } from '../places/confine.js';
 import { openPlace, type PlaceSetting } from '../places/places.js';
 import { findVanished } from '../project/find-vanished.js';
 import { rehearse, type RehearsalOrder } from '../rehearsal/rehearse.js';
@@ -97,6 +96,7 @@ import type { Previews } from '../preview/preview.js';
 import { findAnyDataset, findDataset } from '../survey/find-dataset.js';
 import { MEND_TASKS, type MendTasks } from './mend-tasks.js';
 import { helperFor } from './survey-helper.js';
+import { workerScript } from './worker-script.js';
 import { asJson, indexOf, scopeOf, type Implemented, type Progress, type TaskBase } from './task-base.js';
 import { shownPath, viewProject } from './view-project.js';
 
@@ -252,8 +252,7 @@ const TASKS: Implemented<Tasks> = {
   },
   'write-import': (input, _, progress) => {
     const scope = scopeOf(input, true);
-    const { script } = (workerData ?? {}) as { script?: string };
-    return withImportHelper(script ?? import.meta.url, (helper) =>
+    return withImportHelper(workerScript() ?? import.meta.url, (helper) =>
       writeImport((id) => findDataset(scope, id), input.items, input.from, input.staged, progress, {
         helper,
         makesValid: input.makesValid,
@@ -360,7 +359,6 @@ function resolvePath(places: readonly PlaceSetting[], at: { readonly place: stri
   const place = placeNamed(places.map(openPlace), at.place);
   if (!place) throw new ProblemError({ code: 'not-found', what: 'place', id: at.place });
   const path = confine(place, at.path, mayBeNew);
-  if (!mayBeNew) checkOpened(place, path);
   return path;
 }
 

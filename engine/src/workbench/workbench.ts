@@ -1,7 +1,7 @@
-import { existsSync, statSync } from 'node:fs';
+import { existsSync, realpathSync, statSync } from 'node:fs';
 import { dirname, join } from 'node:path';
 import type { DataSource } from 'typeorm';
-import { locate, ProblemError, type StoredForm } from '@rootmap/core';
+import { locate, ProblemError, type Place, type StoredForm } from '@rootmap/core';
 import type {
   AppliedView,
   ChangeView,
@@ -25,14 +25,18 @@ import { checkTarget, receive } from '../bundle/receive.js';
 import type { ChangeRecord, PlannedChange } from '../changes/change.js';
 import { runChange, type RunOptions } from '../changes/run-change.js';
 import { undoChange } from '../changes/undo-change.js';
-import { checkOpened, confine } from '../places/confine.js';
-import { toAddress } from '../places/places.js';
+import { isInside, setBounds, type Bounds } from '../disk/bounds.js';
+import { rmSync } from '../disk/files.js';
+import { setScratch } from '../disk/scratch.js';
+import { confine } from '../places/confine.js';
+import { realRoot, toAddress } from '../places/places.js';
 import { findScope } from '../project/scope.js';
 import type { PathsPlan } from '../project/store-paths.js';
 import { openStore } from '../store/open-store.js';
 import { SqlJournal } from '../store/sql-journal.js';
 import type { ProjectRow } from '../store/tables.js';
 import type { PlaceSetting } from '../places/places.js';
+import { lockDataFolder } from './data-folder-lock.js';
 import { ExportDesk } from './export-desk.js';
 import { FolderDesk } from './folder-desk.js';
 import { GeodatabaseDesk } from './geodatabase-desk.js';
@@ -46,7 +50,7 @@ import { OriginalsBook } from './originals-book.js';
 import { PictureDesk } from './picture-desk.js';
 import { PlaceBook } from './place-book.js';
 import { PlanShelf } from './plan-shelf.js';
-import { Pool } from './pool.js';
+import { Pool, scratchFolder } from './pool.js';
 import { ProjectBook } from './project-book.js';
 import { Recoveries } from './recoveries.js';
 import { SeenFolders } from './seen-folders.js';
@@ -62,6 +66,8 @@ export interface WorkbenchOptions {
   readonly worker: URL;
   readonly publish: (event: ServerEvent) => void;
   readonly onBug: (stack: string) => void;
+  /** How long one geodatabase may be read without a word of progress. */
+  readonly readLimitMs?: number;
 }
 
 interface Open {
@@ -101,6 +107,7 @@ export class Workbench {
   private constructor(
     private readonly options: WorkbenchOptions,
     private readonly store: DataSource,
+    private readonly unlock: () => void,
     private readonly journal: SqlJournal,
     readonly places: PlaceBook,
     readonly pool: Pool,
@@ -129,11 +136,17 @@ export class Workbench {
 
   static async start(options: WorkbenchOptions): Promise<Workbench> {
     const store = await openStore(options.dataFolder);
+    const unlock = await lockOrClose(options.dataFolder, store);
     const journal = new SqlJournal(store);
     const places = await PlaceBook.open(store, options.places);
-    const poolOf = (size: number, niceness = 0): Pool => new Pool(options.worker, options.dataFolder, size, options.onBug, niceness);
+    setBounds(boundsOf(places, options.dataFolder));
+    rmSync(scratchFolder(options.dataFolder)); // of processes that ended before they could tidy up
+    setScratch(join(scratchFolder(options.dataFolder), 'server'));
+    const { worker: script, dataFolder, onBug, readLimitMs } = options;
+    const limit = readLimitMs === undefined ? {} : { readLimitMs };
+    const poolOf = (size: number, niceness = 0): Pool => new Pool({ script, dataFolder, size, onBug, niceness, ...limit });
     // Pictures step back, so that the page that shows them answers while they are made.
-    const bench = new Workbench(options, store, journal, places, poolOf(WORKERS), [poolOf(1, 5), poolOf(1, 15)]);
+    const bench = new Workbench(options, store, unlock, journal, places, poolOf(WORKERS), [poolOf(1, 5), poolOf(1, 15)]);
     await bench.recoveries.start();
     return bench;
   }
@@ -143,6 +156,7 @@ export class Workbench {
     await Promise.all([...this.open.values()].map((o) => o.watched?.stop() ?? Promise.resolve()));
     await Promise.all([this.pool, ...this.picturePools].map((pool) => pool.close()));
     await this.store.destroy();
+    this.unlock();
   }
 
   get run(): RunOptions {
@@ -161,9 +175,7 @@ export class Workbench {
   /** A path that a request names, inside its place. */
   path(request: PathRequest, mayBeNew = false): string {
     const place = this.places.place(request.place);
-    const path = confine(place, request.path, mayBeNew);
-    if (existsSync(path)) checkOpened(place, path);
-    return path;
+    return confine(place, request.path, mayBeNew);
   }
 
   // Projects
@@ -256,6 +268,7 @@ export class Workbench {
     const row = await this.book.row(key);
     const place = this.places.opened().find((p) => p.name === row.place);
     if (!place?.present) throw new ProblemError({ code: 'place-absent', place: row.place });
+    checkStands(row.root, place);
     return { places: this.places.all(), root: row.root, who };
   }
 
@@ -459,6 +472,36 @@ export class Workbench {
       return { ...result, key };
     });
   }
+}
+
+/** A root that was replaced by a link, or whose place is another folder now, is not the project's: nothing is read or written there. */
+function checkStands(root: string, place: Place): void {
+  if (existsSync(root) && !isInside(realRoot(place), realpathSync(root)))
+    throw new ProblemError({ code: 'outside-places', path: root, why: `it does not stand in the place ${place.name} any more` });
+}
+
+async function lockOrClose(dataFolder: string, store: DataSource): Promise<() => void> {
+  try {
+    return lockDataFolder(dataFolder);
+  } catch (error) {
+    await store.destroy();
+    throw error;
+  }
+}
+
+const BOUNDS_MS = 250;
+
+/** Bounds of a server, looked up anew from time to time: a place that is back may stand elsewhere. */
+function boundsOf(places: PlaceBook, dataFolder: string): () => Bounds {
+  const own = [...new Set([dataFolder, realpathSync(dataFolder)])];
+  let known: Bounds = { places: [], own };
+  let of: readonly PlaceSetting[] | null = null;
+  let atMs = 0;
+  return () => {
+    if (of === places.all() && performance.now() - atMs < BOUNDS_MS) return known;
+    [of, atMs] = [places.all(), performance.now()];
+    return (known = { places: places.opened().map(realRoot), own });
+  };
 }
 
 export const viewChange = (c: ChangeRecord): ChangeView => ({

@@ -1,33 +1,55 @@
 import { setPriority } from 'node:os';
-import { parentPort, workerData } from 'node:worker_threads';
+import { pathToFileURL } from 'node:url';
+import { Worker } from 'node:worker_threads';
 import { ProblemError } from '@rootmap/core';
 import { diskProblem } from '../disk/disk-problem.js';
+import { useDiskSettings } from '../disk/disk-settings.js';
+import { shun, watchReading } from '../geopackage/reading-watch.js';
+import type { Reply, TaskMessage } from './pool.js';
 import type { Progress } from './task-base.js';
-import { runTask, type TaskName, type Tasks } from './tasks.js';
+import { runTask, type Tasks } from './tasks.js';
+import { useScript } from './worker-script.js';
 
-const port = parentPort;
-if (!port) throw new Error('worker.js runs in a worker thread only');
-const { dataFolder, niceness } = workerData as { dataFolder: string; niceness: number };
-// Only Linux has a niceness for each thread; elsewhere the whole server would step back.
-if (process.platform === 'linux' && niceness > 0) setPriority(niceness);
+// A process of the pool: it carries out one task after the other, and ends with whoever started it.
+const [, script, dataFolder, scratch, niceness] = process.argv;
+if (!process.send || script === undefined || dataFolder === undefined || scratch === undefined)
+  throw new Error('worker.js is started by the pool only');
+if (Number(niceness) > 0) setPriority(Number(niceness));
+useScript(pathToFileURL(script));
 const PROGRESS_MS = 100;
+const LOOK_MS = 500;
 
-port.on('message', (message: { id: number; name: TaskName; input: Tasks[TaskName]['in'] }) => {
+process.on('disconnect', () => process.exit());
+// A task that computes without giving way hears of no end: a thread of its own looks whether the parent is still there.
+const LOOK = `const { workerData } = require('node:worker_threads');
+const isGone = () => { try { process.kill(workerData, 0); return process.platform !== 'win32' && process.ppid !== workerData; } catch { return true; } };
+setInterval(() => isGone() && process.kill(process.pid, 'SIGKILL'), ${LOOK_MS});`;
+new Worker(LOOK, {
+  eval: true,
+  workerData: process.ppid,
+  resourceLimits: { maxOldGenerationSizeMb: 8, maxYoungGenerationSizeMb: 1 },
+}).unref();
+
+const send = (reply: Reply): void => void process.send!(reply);
+
+process.on('message', ({ id, name, input, bounds, shunned }: TaskMessage) => {
   let last = 0;
   const progress: Progress = (item, done, of = 0) => {
     if (Date.now() - last < PROGRESS_MS) return;
     last = Date.now();
-    port.postMessage({ id: message.id, progress: { item, done, of } });
+    send({ id, progress: { item, done, of } });
   };
-  runTask(message.name, message.input, dataFolder, progress).then(
-    (value) => port.postMessage({ id: message.id, value }),
-    (error: unknown) => {
+  useDiskSettings({ bounds, scratch });
+  shun(shunned);
+  watchReading((path) => send({ id, reading: path }));
+  runTask(name, input as Tasks[typeof name]['in'], dataFolder, progress)
+    .then((value) => send({ id, value }))
+    .catch((error: unknown) => {
       const problem = error instanceof ProblemError ? error.problem : diskProblem(error, (error as { path?: string }).path ?? 'A file');
-      port.postMessage({
-        id: message.id,
-        problem: problem ?? { code: 'failed', what: `The task ${message.name}`, why: String(error) },
-        stack: problem ? null : (error as Error).stack,
+      send({
+        id,
+        problem: problem ?? { code: 'failed', what: `The task ${name}`, why: String(error) },
+        stack: problem ? null : ((error as Error).stack ?? String(error)),
       });
-    },
-  );
+    });
 });

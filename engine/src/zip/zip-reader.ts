@@ -2,6 +2,7 @@ import type { Readable } from 'node:stream';
 import { crc32 } from 'node:zlib';
 import yauzl, { type Entry, type ZipFile } from 'yauzl';
 import { encodingOfCpg, isUnsafePath, ProblemError } from '@rootmap/core';
+import { openToRead } from '../disk/open.js';
 
 export interface ZipEntry {
   readonly name: string;
@@ -29,8 +30,10 @@ export class ZipReader {
 
   static async open(path: string): Promise<ZipReader> {
     const zip = await new Promise<ZipFile>((resolve, reject) =>
-      yauzl.open(path, { lazyEntries: true, autoClose: false, decodeStrings: false, validateEntrySizes: true }, (error, file) =>
-        error ? reject(asProblem(error, path)) : resolve(file),
+      yauzl.fromFd(
+        openToRead(path),
+        { lazyEntries: true, autoClose: false, decodeStrings: false, validateEntrySizes: true },
+        (error, file) => (error ? reject(asProblem(error, path)) : resolve(file)),
       ),
     );
     try {

@@ -1,5 +1,5 @@
-import { open, type FileHandle } from 'node:fs/promises';
 import { crc32, createDeflateRaw } from 'node:zlib';
+import { openNew, type FileHandle } from '../disk/files.js';
 
 /** PKWARE APPNOTE 6.3: signatures and fixed sizes. */
 const LOCAL = 0x04034b50;
@@ -34,7 +34,7 @@ export class ZipWriter {
 
   /** A new file; nothing may stand there. */
   static async create(path: string): Promise<ZipWriter> {
-    return new ZipWriter(await open(path, 'wx'));
+    return new ZipWriter(await openNew(path));
   }
 
   get bytes(): number {

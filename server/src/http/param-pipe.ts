@@ -5,7 +5,7 @@ import { ProblemError } from '@rootmap/core';
 export const PARAMS: Readonly<Record<string, { readonly pattern: RegExp; readonly what: string }>> = {
   key: { pattern: /^(map-)?[0-9a-f]{12}$/, what: 'project' },
   id: { pattern: /^[A-Za-z0-9][A-Za-z0-9-]{0,63}$/, what: 'entry' },
-  name: { pattern: /^[\p{L}\p{N}][\p{L}\p{N} _.-]{0,79}$/u, what: 'place' },
+  name: { pattern: /^[^/\\\p{Cc}]{1,80}$/u, what: 'place' },
 };
 
 /** For every `:param` of every address; those that are checked together have a schema of their own. */

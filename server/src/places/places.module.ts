@@ -1,5 +1,5 @@
 import { Body, Controller, Delete, Get, HttpCode, Inject, Module, Param, Post, Query } from '@nestjs/common';
-import { existsSync, readdirSync, statSync, type Stats } from 'node:fs';
+import { statSync, type Stats } from 'node:fs';
 import { join } from 'node:path';
 import { byCodePoint, formatOf, isMapFile, isProjectFile, ProblemError } from '@rootmap/core';
 import {
@@ -12,7 +12,7 @@ import {
   type PlaceRequest,
   type PlaceView,
 } from '@rootmap/core/contract';
-import { Workbench } from '@rootmap/engine/workbench';
+import { readdirSync, Workbench } from '@rootmap/engine/workbench';
 import { CONFIG } from '../workbench/workbench.module.js';
 import { isLoopback, type Config } from '../config.js';
 import { JoiPipe } from '../http/joi-pipe.js';
@@ -98,7 +98,7 @@ function statOf(path: string): Stats | null {
 
 function hasProject(folder: string): boolean {
   try {
-    return existsSync(folder) && readdirSync(folder).some(isProjectFile);
+    return readdirSync(folder).some(isProjectFile);
   } catch {
     return false; // a folder that may not be opened is shown all the same; opening it says why
   }

@@ -1,6 +1,6 @@
 import { basename } from 'node:path';
-import { rmSync } from 'node:fs';
 import { ProblemError } from '@rootmap/core';
+import { rmSync } from '../../disk/files.js';
 import { openGeopackage } from '../../geopackage/open-geopackage.js';
 import { mustBeAsBefore, type ContainerState } from '../container-state.js';
 import { copyTable } from './copy-table.js';
@@ -48,7 +48,7 @@ export function stageContainer(
     mustBeAsBefore(order.planned);
     return [];
   } catch (error) {
-    rmSync(staged, { force: true });
+    rmSync(staged);
     throw error;
   }
 }

@@ -1,6 +1,9 @@
-import { constants, copyFileSync, existsSync, rmSync } from 'node:fs';
-import Database from 'better-sqlite3';
+import { constants, existsSync } from 'node:fs';
+import type Database from 'better-sqlite3';
 import { wkbOffset, readWkb } from '@rootmap/core';
+import { copyFileSync, rmSync } from '../../disk/files.js';
+import { newDatabase, openDatabase } from '../../disk/database.js';
+import { beginReading } from '../../geopackage/reading-watch.js';
 import { BESIDE } from '../holders.js';
 
 /**
@@ -8,7 +11,13 @@ import { BESIDE } from '../holders.js';
  * be written, and triggers of spatial indexes find the functions that they call.
  */
 export function openStaged(path: string): Database.Database {
-  const db = new Database(path);
+  const db = newDatabase(path);
+  const end = beginReading(path); // its triggers run when it is written
+  const close = db.close.bind(db);
+  db.close = () => {
+    end();
+    return close();
+  };
   db.pragma('journal_mode = OFF');
   db.pragma('synchronous = OFF');
   db.pragma('foreign_keys = OFF');
@@ -21,10 +30,10 @@ export function openStaged(path: string): Database.Database {
 export function copyWhole(from: string, to: string): void {
   for (const ending of ['', '-wal', '-journal'])
     if (existsSync(from + ending)) copyFileSync(from + ending, to + ending, constants.COPYFILE_FICLONE);
-  const db = new Database(to);
+  const db = openDatabase(to, { readonly: false });
   db.pragma('journal_mode = DELETE');
   db.close();
-  for (const ending of BESIDE) rmSync(to + ending, { force: true });
+  for (const ending of BESIDE) rmSync(to + ending);
 }
 
 /** Functions that the triggers of a spatial index call (OGC 12-128r17, annex F.3, requirement 76). */

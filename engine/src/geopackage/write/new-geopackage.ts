@@ -1,5 +1,6 @@
-import { rmSync } from 'node:fs';
-import Database from 'better-sqlite3';
+import type Database from 'better-sqlite3';
+import { newDatabase } from '../../disk/database.js';
+import { rmSync } from '../../disk/files.js';
 import { createSchema } from './schema.js';
 
 /**
@@ -7,7 +8,7 @@ import { createSchema } from './schema.js';
  * kept beside it, since nobody knows of the file yet.
  */
 export function newGeopackage<T>(path: string, fill: (db: Database.Database) => T): T {
-  const db = new Database(path);
+  const db = newDatabase(path);
   try {
     db.pragma('page_size = 4096');
     db.pragma('journal_mode = OFF');
@@ -21,7 +22,7 @@ export function newGeopackage<T>(path: string, fill: (db: Database.Database) => 
     return result;
   } catch (error) {
     db.close();
-    rmSync(path, { force: true });
+    rmSync(path);
     throw error;
   }
 }

@@ -1,6 +1,7 @@
 import { join } from 'node:path';
 import sharp from 'sharp';
 import { gridValues, readGridHeader, type FileGroup } from '@rootmap/core';
+import { withFile } from '../../disk/open.js';
 import type { NodePlatform } from '../../disk/platform.js';
 import { tableTilePixels } from './table-tile-pixels.js';
 import { MemoryPixels } from './memory-pixels.js';
@@ -35,19 +36,23 @@ export async function openPixels(
 /** A picture that is decoded whole, smaller where it is large. */
 async function heldPicture(path: string): Promise<PixelSource | null> {
   try {
-    const picture = sharp(path, { limitInputPixels: false, failOn: 'none' });
-    const { width, height } = await picture.metadata();
-    const scale = Math.min(1, Math.sqrt(MOST_HELD / (width * height)));
-    const { data, info } = await picture
-      .resize(Math.max(1, Math.round(width * scale)), Math.max(1, Math.round(height * scale)), { kernel: 'nearest', fit: 'fill' })
-      .toColourspace('srgb')
-      .ensureAlpha()
-      .raw({ depth: 'uchar' })
-      .toBuffer({ resolveWithObject: true });
-    return new MemoryPixels(width, height, [info.width, info.height], { colours: data });
+    return await withFile(path, pictureIn);
   } catch {
     return null; // damaged or of a kind that is not decoded: the extent is drawn
   }
+}
+
+async function pictureIn(path: string): Promise<PixelSource> {
+  const picture = sharp(path, { limitInputPixels: false, failOn: 'none' });
+  const { width, height } = await picture.metadata();
+  const scale = Math.min(1, Math.sqrt(MOST_HELD / (width * height)));
+  const { data, info } = await picture
+    .resize(Math.max(1, Math.round(width * scale)), Math.max(1, Math.round(height * scale)), { kernel: 'nearest', fit: 'fill' })
+    .toColourspace('srgb')
+    .ensureAlpha()
+    .raw({ depth: 'uchar' })
+    .toBuffer({ resolveWithObject: true });
+  return new MemoryPixels(width, height, [info.width, info.height], { colours: data });
 }
 
 /** Every n-th value of a grid, in both directions. */
