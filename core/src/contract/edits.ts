@@ -239,7 +239,9 @@ export const editRequest = Joi.object<EditRequest>({
   .custom((value: { kind: EditRequest['kind'] }, helpers) => {
     const checked = Joi.object({ kind: Joi.string().required(), ...byKind[value.kind] }).validate(value, { abortEarly: false });
     return checked.error ? helpers.message({ custom: checked.error.message }) : (checked.value as EditRequest);
-  });
+  })
+  // What each kind has, for the description of the interface.
+  .meta({ oneOf: Object.entries(byKind).map(([kind, members]) => Joi.object({ kind: Joi.string().valid(kind).required(), ...members })) });
 
 /** What an edit would do, before it is done. */
 export interface EditPreview {

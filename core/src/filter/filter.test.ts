@@ -105,3 +105,9 @@ test('a filter is checked against the fields', () => {
   expect(checkFilter('kind = 3', fields)[0]!.why).toMatch(/write '3' in single quotes/);
   expect(checkFilter('Depth >', fields)).toEqual([{ at: 7, why: 'something is missing after ">"' }]);
 });
+
+// CWE-674: a parser that calls itself must not be led to the end of the stack.
+test.each([`${'('.repeat(20_000)}a = 1${')'.repeat(20_000)}`, `a = ${'-'.repeat(50_000)}1`, `a = ${'('.repeat(30_000)}`])(
+  'nesting beyond all measure is told, %.20s',
+  (text) => expect(parseFilter(text)).toMatchObject({ ok: false, why: expect.stringMatching(/nested/) }),
+);

@@ -193,12 +193,28 @@ export function parseFilter(text: string): ParsedFilter {
   const { tokens, errors } = lexer.tokenize(text);
   if (errors[0])
     return { ok: false, at: errors[0].offset, why: `"${text.slice(errors[0].offset, errors[0].offset + 10)}" has no meaning here` };
+  const deep = tooDeep(tokens);
+  if (deep) return { ok: false, at: deep.startOffset, why: `it is nested more than ${MOST_DEPTH} deep` };
   parser ??= new FilterParser();
   parser.input = tokens;
   const condition = parser.filter();
   const [error] = parser.errors;
   if (!error) return { ok: true, condition };
   return { ok: false, at: offsetOf(error.token, text), why: wordsOf(error.token, tokens) };
+}
+
+/** Deeper than anybody writes; the parser calls itself at each bracket and each sign. */
+const MOST_DEPTH = 100;
+
+function tooDeep(tokens: readonly IToken[]): IToken | undefined {
+  let brackets = 0;
+  let signs = 0;
+  return tokens.find(({ tokenType }) => {
+    signs = tokenType === Sum ? signs + 1 : 0;
+    if (tokenType === Open) brackets++;
+    if (tokenType === Close) brackets--;
+    return brackets > MOST_DEPTH || signs > MOST_DEPTH;
+  });
 }
 
 const offsetOf = (token: IToken, text: string): number => (Number.isFinite(token.startOffset) ? token.startOffset : text.length);

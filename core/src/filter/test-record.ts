@@ -1,5 +1,6 @@
 import type { Value } from '../feature/feature.js';
 import type { Condition, Operand } from './expression.js';
+import { likePattern } from './like-pattern.js';
 
 /** The value of a field of the record that is tested; undefined: it has no such field. */
 export type ValueOf = (field: string) => Value | undefined;
@@ -39,7 +40,7 @@ export function testRecord(c: Condition, valueOf: ValueOf): boolean | null {
     }
     case 'like': {
       const value = valueAt(c.value, valueOf);
-      return value === null ? null : likePattern(c.pattern, c.ignoresCase).test(String(value));
+      return value === null ? null : matches(c.pattern, c.ignoresCase, String(value));
     }
     default: {
       const order = compare(valueAt(c.left, valueOf), valueAt(c.right, valueOf));
@@ -84,19 +85,13 @@ function compare(a: Plain, b: Plain): number | null {
   return x === null || y === null ? null : x - y;
 }
 
-const patterns = new Map<string, RegExp>();
-/** `%` stands for any text, `_` for one character, `\` before either for itself. */
-function likePattern(pattern: string, ignoresCase: boolean): RegExp {
+const patterns = new Map<string, (text: string) => boolean>();
+function matches(pattern: string, ignoresCase: boolean, text: string): boolean {
   const key = `${ignoresCase ? 'i' : ''}:${pattern}`;
   let found = patterns.get(key);
   if (!found) {
-    const source = pattern.replace(
-      /\\([%_\\])|([%_])|[.*+?^${}()|[\]\\]/gsu,
-      (all, escaped: string | undefined, wild: string | undefined) =>
-        escaped !== undefined ? escaped.replace(/\\/, '\\\\') : wild === '%' ? '[\\s\\S]*' : wild === '_' ? '[\\s\\S]' : `\\${all}`,
-    );
     if (patterns.size > 200) patterns.clear();
-    patterns.set(key, (found = new RegExp(`^${source}$`, ignoresCase ? 'iu' : 'u')));
+    patterns.set(key, (found = likePattern(pattern, ignoresCase)));
   }
-  return found;
+  return found(text);
 }

@@ -1,6 +1,7 @@
 export * from './ascii.js';
 export * from './check-names.js';
 export * from './column-names.js';
+export * from './file-name.js';
 export * from './pattern.js';
 export * from './portable-name.js';
 export * from './propose.js';

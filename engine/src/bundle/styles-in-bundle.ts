@@ -23,6 +23,7 @@ export function stylesInBundle(map: MapSeen, scope: Scope): StylesInBundle {
   const root = locationOf(scope.root!, scope.places);
   const patches: TextPatch[] = [];
   const leftOut: { path: string; why: string }[] = [];
+  const of = (layer: string): string => `"${layer}" in ${map.file.title}`;
   const isInside = (at: Location): boolean => isBelow(root, at, scope.places);
   for (const { layer } of map.layers) {
     for (const reference of layer.others.filter((r) => r.role === 'style')) {
@@ -30,8 +31,8 @@ export function stylesInBundle(map: MapSeen, scope: Scope): StylesInBundle {
       const at = pathOfReference(reference.href, map.location, scope);
       if (at === null || readStyleFile(at.path) === null) {
         if (!parsed.ok || parsed.value.kind !== 'service')
-          leftOut.push({ path: reference.href, why: `the style of "${layer.title}" was not found` });
-      } else if (!isInside(at.location)) leftOut.push({ path: at.path, why: `the style of "${layer.title}" is outside the root` });
+          leftOut.push({ path: reference.href, why: `the style of ${of(layer.title)} was not found` });
+      } else if (!isInside(at.location)) leftOut.push({ path: at.path, why: `the style of ${of(layer.title)} is outside the root` });
       else if (parsed.ok && parsed.value.kind === 'absolute')
         patches.push(...patchReference(reference, storeReference(map.location, at.location, null, 'relative', scope.places).href));
     }
@@ -41,7 +42,7 @@ export function stylesInBundle(map: MapSeen, scope: Scope): StylesInBundle {
     for (const { href } of picturesOfStyle(text)) {
       const at = pathOfReference(href, file?.location ?? map.location, scope);
       if (at && !isInside(at.location))
-        leftOut.push({ path: at.path, why: `a picture in the style of "${layer.title}" is outside the root` });
+        leftOut.push({ path: at.path, why: `a picture in the style of ${of(layer.title)} is outside the root` });
     }
   }
   return { patches, leftOut };

@@ -1,6 +1,6 @@
 import { existsSync } from 'node:fs';
 import { basename, join } from 'node:path';
-import { ProblemError, splitName } from '@rootmap/core';
+import { ProblemError, splitName, fileName } from '@rootmap/core';
 import type { PlannedChange } from '../changes/change.js';
 import { doubtOf } from '../crs/doubt.js';
 import { missingFolders } from '../move/plan-move.js';
@@ -47,11 +47,11 @@ export function planCopies(scope: Scope, ids: readonly string[], crs: string, in
     }
     const name = dataset.table ?? splitName(basename(dataset.group.path)).stem;
     const stem = `${name.replace(/[^\p{L}\p{N}_]+/gu, '_')}_${crs.slice('EPSG:'.length)}`;
-    const table = freeName(stem, (n) => taken.has(n) || existsSync(join(into, `${n}.gpkg`)));
+    const table = freeName(stem, (n) => taken.has(n) || existsSync(join(into, fileName(n, '.gpkg'))));
     taken.add(table);
     copies.push({
       id,
-      target: join(into, `${table}.gpkg`),
+      target: join(into, fileName(table, '.gpkg')),
       table,
       from: own!,
       doubt: doubtOf(own!, crs).why,

@@ -1,6 +1,6 @@
 import { existsSync, statSync } from 'node:fs';
 import { basename, dirname, extname, join } from 'node:path';
-import { datasetId, ProblemError, roleOf, splitName, type Field } from '@rootmap/core';
+import { datasetId, ProblemError, roleOf, splitName, type Field, besideName } from '@rootmap/core';
 import type { DigitiseRequest, NewDataset } from '@rootmap/core/contract';
 import { readFileSync } from '../disk/files.js';
 import type { PlannedChange, PlannedStep } from '../changes/change.js';
@@ -69,8 +69,7 @@ function planEdit(scope: Scope, request: DigitiseRequest, id: string, who: strin
     const change: PlannedChange = { ...base, steps: replaceContainer(path) };
     return { change, dataset: id, order: { request, path, format, table: dataset.table, targets: { gpkg: path } } };
   }
-  const stem = join(dirname(path), splitName(basename(path)).stem);
-  const beside = (ending: string): string => companionOf(found, ending) ?? `${stem}.${ending}`;
+  const beside = (ending: string): string => companionOf(found, ending) ?? besides(path, ending);
   const targets: Record<string, string> = format === 'geojson' ? { geojson: path } : { shp: path, shx: beside('shx'), dbf: beside('dbf'), cpg: beside('cpg') }; // prettier-ignore
   const stale = format === 'shapefile' ? STALE.flatMap((e) => companionOf(found, e) ?? []) : [];
   const steps: PlannedStep[] = [
@@ -79,6 +78,9 @@ function planEdit(scope: Scope, request: DigitiseRequest, id: string, who: strin
   ];
   return { change: { ...base, steps }, dataset: id, order: { request, path, format, table: null, targets } };
 }
+
+/** @param ending without its dot */
+const besides = (path: string, ending: string): string => join(dirname(path), besideName(basename(path), `.${ending}`));
 
 const companionOf = ({ folder, dataset }: FoundDataset, ending: string): string | null => {
   const found = dataset.group.companions.find((c) => extname(c.path).slice(1).toLowerCase() === ending);
@@ -113,9 +115,8 @@ function planNew(scope: Scope, request: DigitiseRequest, resolve: (at: NewDatase
     const steps: PlannedStep[] = isThere ? replaceContainer(path) : [...folders, { kind: 'install', path }];
     return { change: { ...base, steps }, dataset: datasetId(path, name), order: { ...order, targets: { gpkg: path } } };
   }
-  const stem = join(dirname(path), splitName(basename(path)).stem);
   const endings = wanted.format === 'geojson' ? ['geojson'] : ['shp', 'shx', 'dbf', 'cpg', 'prj'];
-  const targets = Object.fromEntries(endings.map((e) => [e, `${stem}.${e}`]));
+  const targets = Object.fromEntries(endings.map((e) => [e, besides(path, e)]));
   const taken = Object.values(targets).find((p) => existsSync(p));
   if (taken) throw new ProblemError({ code: 'exists', path: taken });
   return {

@@ -15,7 +15,6 @@ export function diskProblem(error: unknown, path: string): Problem | null {
       return null;
     case 'ENOENT':
     case 'ENOTDIR':
-    case 'ENAMETOOLONG':
     case 'ELOOP': // links that lead to each other: nothing stands there
       return { code: 'missing', path };
     case 'EACCES':
@@ -27,6 +26,10 @@ export function diskProblem(error: unknown, path: string): Problem | null {
     case 'EBUSY':
     case 'ETXTBSY':
       return { code: 'busy', path };
+    case 'ENAMETOOLONG':
+      return { code: 'bad-name', name: path, why: 'it is longer than a disk takes' };
+    case 'EISDIR':
+      return { code: 'not-a-file', path, what: 'a folder' };
     case 'ENXIO':
       return { code: 'not-a-file', path, what: 'a pipe, a socket or a device' };
     case 'EOUTSIDE':

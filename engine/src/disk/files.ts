@@ -2,6 +2,7 @@ import fs, { constants, type Dirent, type ReadStream, type WriteStream } from 'n
 import { lstat, open, readdir, rmdir, unlink, type FileHandle } from 'node:fs/promises';
 import { dirname } from 'node:path';
 import { promisify } from 'node:util';
+import { ProblemError } from '@rootmap/core';
 
 import { isFree, systemError } from './bounds.js';
 import { asEntry, asEntryLater, inFolder, inFolderLater, openToRead, openToWrite, withFileNow } from './open.js';
@@ -11,11 +12,20 @@ import { asEntry, asEntryLater, inFolder, inFolderLater, openToRead, openToWrite
  * else in the engine opens, lists, makes, renames or removes; a lint rule says so.
  */
 
+/** Held whole in memory at most; what is larger is read piece by piece, or not at all. */
+const MOST_HELD_BYTES = 64 << 20;
+/** Project files and records of origin: far beyond any that people have. */
+export const MOST_NOTE_BYTES = 4 << 20;
+
+/** @param mostBytes throws `too-large` where the file has more */
 export function readFileSync(path: string): Buffer;
-export function readFileSync(path: string, encoding: 'utf8'): string;
-export function readFileSync(path: string, encoding?: 'utf8'): Buffer | string {
+export function readFileSync(path: string, encoding: 'utf8', mostBytes?: number): string;
+export function readFileSync(path: string, encoding: null, mostBytes: number): Buffer;
+export function readFileSync(path: string, encoding: 'utf8' | null = null, mostBytes = MOST_HELD_BYTES): Buffer | string {
   const fd = openToRead(path);
   try {
+    const bytes = isFree(path) ? 0 : fs.fstatSync(fd).size;
+    if (bytes > mostBytes) throw new ProblemError({ code: 'too-large', file: path, bytes, limitBytes: mostBytes });
     return encoding ? fs.readFileSync(fd, encoding) : fs.readFileSync(fd);
   } finally {
     fs.closeSync(fd);

@@ -1,7 +1,7 @@
 import { randomUUID } from 'node:crypto';
 import { existsSync } from 'node:fs';
 import { join } from 'node:path';
-import { topFirst, patchAddLayers, patchText, ProblemError, type StoredForm } from '@rootmap/core';
+import { topFirst, patchAddLayers, patchText, ProblemError, type StoredForm, fileName } from '@rootmap/core';
 import type { PlannedStep } from '../changes/change.js';
 import { readMaps } from '../project/read-maps.js';
 import { writeOf } from '../project/remember.js';
@@ -55,7 +55,7 @@ export function newMapPath(scope: Scope, title: string): string {
   const stem = title.trim().toLowerCase().replace(/[^\p{L}\p{N}]+/gu, '_').replace(/^_+|_+$/g, ''); // prettier-ignore
   if (stem === '') throw new ProblemError({ code: 'wrong-use', message: 'The map has no title. Give it one.' });
   const folder = Object.entries(scope.project?.folders ?? {}).find(([, role]) => role === 'maps')?.[0] ?? 'maps';
-  const at = (name: string): string => join(scope.root!, folder, `${name}${MAP_ENDING}`);
+  const at = (name: string): string => join(scope.root!, folder, fileName(name, MAP_ENDING));
   let name = stem;
   for (let n = 2; existsSync(at(name)); n++) name = `${stem}_${n}`;
   return at(name);

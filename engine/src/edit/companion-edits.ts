@@ -1,6 +1,6 @@
 import { existsSync } from 'node:fs';
 import { basename, dirname, join } from 'node:path';
-import { indexOfShapes, ProblemError, quadtreeIndex, readDbfHeader, splitName, viewOf } from '@rootmap/core';
+import { indexOfShapes, ProblemError, quadtreeIndex, readDbfHeader, splitName, viewOf, besideName } from '@rootmap/core';
 import { readdirSync } from '../disk/files.js';
 import type { PlannedStep } from '../changes/change.js';
 import { OpenFiles } from '../disk/file-source.js';
@@ -63,7 +63,7 @@ export function planBringTable(scope: Scope, edit: Edit<'bring-table'>, options:
         code: 'wrong-use',
         message: `${basename(from)} has ${header.value.records} records, and ${name} has ${records ?? 'damaged'} shapes. It is not its table.`,
       });
-    const cpg = join(dirname(from), `${splitName(basename(from)).stem}.cpg`);
+    const cpg = join(dirname(from), besideName(basename(from), '.cpg'));
     const steps: PlannedStep[] = [{ kind: 'copy', from, path }];
     if (existsSync(cpg) && !has.has('.cpg')) steps.push({ kind: 'copy', from: cpg, path: besides(main, '.cpg') });
     return planned(scope, `Bring the table of ${name} back`, 'mend', steps, options);

@@ -2,7 +2,7 @@ import { readFileSync } from '../disk/files.js';
 import { rootsWrittenIn } from '../move/plan-move.js';
 import { existsSync } from 'node:fs';
 import { basename, dirname, join } from 'node:path';
-import { patchText, patchWorking, ProblemError, roleOf, splitName, storeReference, writeCsvt } from '@rootmap/core';
+import { patchText, patchWorking, ProblemError, roleOf, storeReference, writeCsvt, besideName } from '@rootmap/core';
 import type { PlannedStep } from '../changes/change.js';
 import { definitionOf } from '../crs/definitions.js';
 import { readMaps } from '../project/read-maps.js';
@@ -20,7 +20,7 @@ export function planAssignCrs(scope: Scope, edit: Edit<'assign-crs'>, options: E
   const main = options.resolve(edit.dataset, false);
   const definition = definitionOf(edit.crs);
   if (!definition) throw new ProblemError({ code: 'not-found', what: 'CRS', id: edit.crs });
-  const path = join(dirname(main), `${splitName(basename(main)).stem}.prj`);
+  const path = join(dirname(main), besideName(basename(main), '.prj'));
   if (existsSync(path)) throw new ProblemError({ code: 'exists', path });
   const steps: PlannedStep[] = [{ kind: 'write', path, before: null, after: Buffer.from(definition.wkt, 'utf8') }];
   const isOriginal = roleOf(main.slice(scope.root!.length + 1), scope.project?.folders ?? {}) === 'originals';
@@ -41,7 +41,7 @@ export function planCsvColumns(scope: Scope, edit: Edit<'csv-columns'>, options:
     return i;
   };
   const columns = edit.columns && { x: at(edit.columns.x), y: at(edit.columns.y) };
-  const path = join(dirname(main), `${splitName(basename(main)).stem}.csvt`);
+  const path = join(dirname(main), besideName(basename(main), '.csvt'));
   const before = existsSync(path) ? readFileSync(path) : null;
   const after = Buffer.from(writeCsvt(fields, columns), 'utf8');
   const steps: PlannedStep[] = before && after.equals(before) ? [] : [{ kind: 'write', path, before, after }];

@@ -1,6 +1,6 @@
 import { must, patchProject, placeNamed, ProblemError, type ProjectMembers } from '@rootmap/core';
 import type { EditPreview, EditRequest } from '@rootmap/core/contract';
-import { readFileSync } from '../disk/files.js';
+import { MOST_NOTE_BYTES, readFileSync } from '../disk/files.js';
 import type { PlannedChange, PlannedStep, PlannedWrite } from '../changes/change.js';
 import type { MovedPairs } from '../move/follow-moves.js';
 import { locationOf, type Scope } from '../project/scope.js';
@@ -61,7 +61,7 @@ export function projectWrite(scope: Scope, members: ProjectMembers): PlannedWrit
       code: 'wrong-use',
       message: `${scope.root!} is a folder without a project file. Make it a project first.`,
     });
-  const before = readFileSync(scope.projectFile);
+  const before = readFileSync(scope.projectFile, null, MOST_NOTE_BYTES);
   const text = must(patchProject(scope.projectFile, before.toString('utf8'), members));
   const after = Buffer.from(text, 'utf8');
   return after.equals(before) ? [] : [{ kind: 'write', path: scope.projectFile, before, after }];

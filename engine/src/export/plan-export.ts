@@ -1,6 +1,6 @@
 import { existsSync } from 'node:fs';
 import { basename, dirname, join } from 'node:path';
-import { ProblemError, splitName } from '@rootmap/core';
+import { ProblemError, splitName, fileName } from '@rootmap/core';
 import type { ExportPreview, ExportRequest } from '@rootmap/core/contract';
 import type { PlannedChange, PlannedStep } from '../changes/change.js';
 import { doubtOf } from '../crs/doubt.js';
@@ -43,7 +43,7 @@ export function planExport(
     const parts = format === 'shapefile' ? shapefileParts(source, found) : textParts(source, found, format);
     const own = dataset.crs?.code ?? null;
     const doubt = source.isMoved && own !== null && source.crs !== null ? doubtOf(own, source.crs).why : null;
-    const targets = Object.fromEntries(parts.files.map(([ending]) => [ending, join(dirname(path), `${stem}.${ending}`)]));
+    const targets = Object.fromEntries(parts.files.map(([ending]) => [ending, join(dirname(path), fileName(stem, `.${ending}`))]));
     const taken = Object.values(targets).find((p) => existsSync(p));
     const why = parts.why ?? (taken === undefined ? null : `${basename(taken)} is there already`);
     const steps: PlannedStep[] = [

@@ -109,7 +109,7 @@ describe('housekeeping', () => {
     writeFileSync(t.at('p/in/datapackage.json'), '{ damaged');
     expect((await housekeep(scope())).fetchable).toEqual([]);
   });
-  test('the trash is counted and emptied', () => {
+  test('the trash is counted and emptied', async () => {
     project({});
     mkdirSync(t.at('p/.rootmap/trash/c/0'), { recursive: true });
     writeFileSync(t.at('p/.rootmap/trash/c/0/a'), 'abc');

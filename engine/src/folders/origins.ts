@@ -1,7 +1,7 @@
 import { accessSync, constants } from 'node:fs';
 import { basename, dirname, join } from 'node:path';
 import { originOf, parseDataPackage, resourceName, withOrigin, type DataPackage, type Origin, type Resource } from '@rootmap/core';
-import { readFileSync } from '../disk/files.js';
+import { MOST_NOTE_BYTES, readFileSync } from '../disk/files.js';
 import type { PlannedWrite } from '../changes/change.js';
 import { isMissing } from '../disk/disk-problem.js';
 import { RECORDS } from '../move/records.js';
@@ -69,7 +69,7 @@ export class Origins {
 
 function openRecord(path: string): OpenRecord {
   try {
-    const bytes = readFileSync(path);
+    const bytes = readFileSync(path, null, MOST_NOTE_BYTES);
     return { path, bytes, package: parseDataPackage(bytes.toString('utf8')) };
   } catch (error) {
     if (!isMissing(error)) throw error;

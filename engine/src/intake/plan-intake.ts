@@ -16,7 +16,7 @@ import {
   type Origin,
   type Resource,
 } from '@rootmap/core';
-import { readFileSync } from '../disk/files.js';
+import { MOST_NOTE_BYTES, readFileSync } from '../disk/files.js';
 import type { PlannedChange, PlannedStep, PlannedWrite } from '../changes/change.js';
 import { missingFolders, trashRootOf } from '../move/plan-move.js';
 import { RECORDS } from '../move/records.js';
@@ -159,11 +159,16 @@ function recordsFor(
 
 function readRecord(path: string) {
   if (!existsSync(path)) return null;
-  return parseDataPackage(readFileSync(path, 'utf8')) ?? 'damaged';
+  return parseDataPackage(readFileSync(path, 'utf8', MOST_NOTE_BYTES)) ?? 'damaged';
 }
 
 const recordWrites = (records: ReadonlyMap<string, string>, target: string): PlannedWrite[] =>
   [...records].map(([path, text]) => {
     const file = join(target, path);
-    return { kind: 'write', path: file, before: existsSync(file) ? readFileSync(file) : null, after: Buffer.from(text, 'utf8') };
+    return {
+      kind: 'write',
+      path: file,
+      before: existsSync(file) ? readFileSync(file, null, MOST_NOTE_BYTES) : null,
+      after: Buffer.from(text, 'utf8'),
+    };
   });

@@ -15,6 +15,7 @@ import {
   type MapLayer,
 } from '@rootmap/core';
 import type { StyleView } from '@rootmap/core/contract';
+import { diskSentence } from '../disk/disk-problem.js';
 import { readFileSync } from '../disk/files.js';
 import { pathOf } from '../places/places.js';
 import type { Scope } from '../project/scope.js';
@@ -69,8 +70,13 @@ function isThere(href: string, from: Location, scope: Scope): boolean {
   return at !== null && statSync(at.path, { throwIfNoEntry: false })?.isFile() === true;
 }
 
-/** The text of a style file; null where none stands there, or something too large to be one. */
+/** The text of a style file; null where none stands there, one that may not be opened, or something too large to be one. */
 export function readStyleFile(path: string): string | null {
-  const stat = statSync(path, { throwIfNoEntry: false });
-  return stat?.isFile() && stat.size <= LARGEST_STYLE_BYTES ? readFileSync(path, 'utf8') : null;
+  try {
+    const stat = statSync(path, { throwIfNoEntry: false });
+    return stat?.isFile() && stat.size <= LARGEST_STYLE_BYTES ? readFileSync(path, 'utf8') : null;
+  } catch (error) {
+    if (diskSentence(error) === null) throw error;
+    return null;
+  }
 }

@@ -9,6 +9,7 @@ import {
   unportableName,
   type FileEntry,
   type FileGroup,
+  fileName,
 } from '@rootmap/core';
 import { readdirSync } from '../disk/files.js';
 import { onDisk } from '../disk/disk-problem.js';
@@ -95,7 +96,7 @@ function expandDataset(from: string, to: string, group: FileGroup): MovedEntry[]
   const folder = dirname(from);
   const main = group.path;
   const asked = withEnding(from, to);
-  const newMain = basename(from) === main ? basename(asked) : splitName(basename(asked)).stem + splitName(main).ending;
+  const newMain = basename(from) === main ? basename(asked) : fileName(splitName(basename(asked)).stem, splitName(main).ending);
   const moved = (name: string, isShared: boolean): MovedEntry => ({
     from: join(folder, name),
     to: join(dirname(to), renamed(name, main, newMain)),
@@ -109,5 +110,5 @@ function expandDataset(from: string, to: string, group: FileGroup): MovedEntry[]
 function renamed(name: string, main: string, newMain: string): string {
   if (name.toLowerCase().startsWith(main.toLowerCase())) return newMain + name.slice(main.length);
   const { stem } = splitName(main);
-  return splitName(newMain).stem + name.slice(stem.length);
+  return fileName(splitName(newMain).stem, name.slice(stem.length));
 }

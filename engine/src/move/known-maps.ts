@@ -1,6 +1,6 @@
 import { statSync } from 'node:fs';
 import { explain, type Location, type MapFile, type Place, type ProjectFile } from '@rootmap/core';
-import { readFileSync } from '../disk/files.js';
+import { MOST_NOTE_BYTES, readFileSync } from '../disk/files.js';
 import { readMap, type MapDamaged } from '../project/read-maps.js';
 import { findScope, locationOf } from '../project/scope.js';
 
@@ -35,7 +35,7 @@ export function knownProjects(roots: readonly string[], places: readonly Place[]
       const map = readKnown(path, damaged);
       return map ? [{ path, location: locationOf(path, places), ...map }] : [];
     });
-    const projectBytes = scope.projectFile ? readFileSync(scope.projectFile) : null;
+    const projectBytes = scope.projectFile ? readFileSync(scope.projectFile, null, MOST_NOTE_BYTES) : null;
     const location = locationOf(root, places);
     return [{ root, location, projectFile: scope.projectFile, project: scope.project, projectBytes, maps, damaged }];
   });

@@ -1,6 +1,6 @@
 import { existsSync } from 'node:fs';
 import { basename, dirname, join } from 'node:path';
-import { readFileSync } from '../disk/files.js';
+import { MOST_NOTE_BYTES, readFileSync } from '../disk/files.js';
 import type { PlannedTrash, PlannedWrite } from '../changes/change.js';
 import { sha256 } from '../changes/disk.js';
 import type { MovedEntry } from './expand.js';
@@ -59,7 +59,7 @@ interface Opened {
 }
 
 function openRecord(path: string): Opened {
-  const before = existsSync(path) ? readFileSync(path) : null;
+  const before = existsSync(path) ? readFileSync(path, null, MOST_NOTE_BYTES) : null;
   return { path, before, value: before && parse(before), isChanged: false };
 }
 

@@ -17,12 +17,12 @@ export function parsePlaceSetting(text: string, from: string): PlaceSetting {
   const equals = text.indexOf('=');
   const [folder = '', ...driveNames] = text.slice(equals + 1).split(',');
   if (equals < 1 || folder === '')
-    throw new ProblemError({ code: 'wrong-use', message: `"${text}" names no place: write NAME=FOLDER or NAME=FOLDER,D:` });
+    throw new ProblemError({ code: 'wrong-use', message: `"${text}" names no place: write NAME=FOLDER or NAME=FOLDER,D:.` });
   for (const name of driveNames)
     if (!parseDriveName(name))
       throw new ProblemError({
         code: 'wrong-use',
-        message: `"${name}" is no drive name: write a letter with a colon (D:) or \\\\server\\share`,
+        message: `"${name}" is no drive name: write a letter with a colon (D:) or \\\\server\\share.`,
       });
   return { name: text.slice(0, equals), folder: resolve(from, folder), driveNames };
 }

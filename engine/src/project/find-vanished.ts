@@ -1,7 +1,7 @@
 import { existsSync, type Dirent } from 'node:fs';
 import { dirname, join } from 'node:path';
 import { isProjectFile, parseProjectFile } from '@rootmap/core';
-import { readdirSync, readFileSync } from '../disk/files.js';
+import { MOST_NOTE_BYTES, readdirSync, readFileSync } from '../disk/files.js';
 import { diskSentence } from '../disk/disk-problem.js';
 
 const MOST_FOLDERS = 4000;
@@ -52,7 +52,7 @@ function entriesOf(folder: string): Dirent[] {
 
 function idOf(file: string): string | null {
   try {
-    const read = parseProjectFile(file, readFileSync(file, 'utf8'));
+    const read = parseProjectFile(file, readFileSync(file, 'utf8', MOST_NOTE_BYTES));
     return read.ok ? read.value.id : null;
   } catch (error) {
     if (diskSentence(error) === null) throw error;

@@ -13,7 +13,7 @@ import {
   type Place,
   type ProjectFile,
 } from '@rootmap/core';
-import { readdirSync, readFileSync } from '../disk/files.js';
+import { MOST_NOTE_BYTES, readdirSync, readFileSync } from '../disk/files.js';
 import { onDisk } from '../disk/disk-problem.js';
 import { listFiles } from '../survey/list-files.js';
 import { pathOf, realRoot, toAddress } from '../places/places.js';
@@ -54,7 +54,7 @@ export function findScope(named: string, options: FindOptions): Scope {
     ? must(
         parseProjectFile(
           projectFile,
-          onDisk(projectFile, () => readFileSync(projectFile, 'utf8')),
+          onDisk(projectFile, () => readFileSync(projectFile, 'utf8', MOST_NOTE_BYTES)),
         ),
       )
     : null;

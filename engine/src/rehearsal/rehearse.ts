@@ -146,7 +146,7 @@ function driveOf(name: string): Address {
   if (!drive)
     throw new ProblemError({
       code: 'wrong-use',
-      message: `"${name}" is no drive name: write a letter with a colon (D:) or \\\\server\\share`,
+      message: `"${name}" is no drive name: write a letter with a colon (D:) or \\\\server\\share.`,
     });
   return drive;
 }

@@ -3,6 +3,7 @@ import { mkdirSync, statfsSync } from 'node:fs';
 import { join } from 'node:path';
 import { ProblemError } from '@rootmap/core';
 import { DataSource } from 'typeorm';
+import { initialize } from './initialize.js';
 import {
   AddChangeRoots1764300000000,
   AddDrafts1764200000000,
@@ -27,20 +28,22 @@ export async function openStore(folder: string): Promise<DataSource> {
       code: 'wrong-use',
       message: `${folder} is on a network drive, where the journal cannot be kept safely. Set ROOTMAP_DATA to a folder on a drive of this machine.`,
     });
-  const store = new DataSource({
-    type: 'better-sqlite3',
-    database: join(folder, 'journal.sqlite'),
-    enableWAL: true,
-    timeout: 10_000,
-    prepareDatabase: (db: unknown) => {
-      const connection = db as { pragma(text: string): void };
-      connection.pragma('synchronous = FULL');
-      connection.pragma('foreign_keys = ON');
-    },
-    entities: [changeTable, stepTable, lockTable, settingTable, projectTable, draftTable],
-    migrations: [CreateJournal1764000000000, AddStepSource1764000000002, AddDrafts1764200000000, AddChangeRoots1764300000000],
-    migrationsRun: true,
-    synchronize: false,
-  });
-  return store.initialize();
+  return initialize(
+    () =>
+      new DataSource({
+        type: 'better-sqlite3',
+        database: join(folder, 'journal.sqlite'),
+        enableWAL: true,
+        timeout: 10_000,
+        prepareDatabase: (db: unknown) => {
+          const connection = db as { pragma(text: string): void };
+          connection.pragma('synchronous = FULL');
+          connection.pragma('foreign_keys = ON');
+        },
+        entities: [changeTable, stepTable, lockTable, settingTable, projectTable, draftTable],
+        migrations: [CreateJournal1764000000000, AddStepSource1764000000002, AddDrafts1764200000000, AddChangeRoots1764300000000],
+        migrationsRun: true,
+        synchronize: false,
+      }),
+  );
 }

@@ -2,6 +2,7 @@ import 'reflect-metadata';
 import type Database from 'better-sqlite3';
 import { DataSource, type MigrationInterface, type QueryRunner } from 'typeorm';
 import type { IndexStore } from './survey-index.js';
+import { initialize } from '../store/initialize.js';
 
 class CreateIndex1764000000001 implements MigrationInterface {
   name = 'CreateIndex1764000000001';
@@ -40,15 +41,18 @@ const SEEN_AGAIN_MS = 600_000;
  * (docs/decisions/0003-index-rows.md).
  */
 export async function openIndex(path: string): Promise<IndexStore & SeenStore & { close(): Promise<void> }> {
-  const source = await new DataSource({
-    type: 'better-sqlite3',
-    database: path,
-    enableWAL: true,
-    timeout: 10_000,
-    migrations: [CreateIndex1764000000001, AddSeen1764300000002],
-    migrationsRun: true,
-    synchronize: false,
-  }).initialize();
+  const source = await initialize(
+    () =>
+      new DataSource({
+        type: 'better-sqlite3',
+        database: path,
+        enableWAL: true,
+        timeout: 10_000,
+        migrations: [CreateIndex1764000000001, AddSeen1764300000002],
+        migrationsRun: true,
+        synchronize: false,
+      }),
+  );
   const db = (source.driver as unknown as { databaseConnection: Database.Database }).databaseConnection;
   db.pragma('synchronous = NORMAL');
   const select = db.prepare<[string], { folder: string; signature: string; packed: string }>(

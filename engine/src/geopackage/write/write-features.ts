@@ -1,5 +1,5 @@
 import type Database from 'better-sqlite3';
-import { asMany, wkbCode, type Feature, type Field, type Value } from '@rootmap/core';
+import { asMany, ProblemError, wkbCode, type Feature, type Field, type Value } from '@rootmap/core';
 import { quoteName } from '../describe-geopackage.js';
 import { BlobMaker } from './geometry-to-blob.js';
 import { addSrs, ensureFeatureTables } from './schema.js';
@@ -28,6 +28,8 @@ export interface Written {
 const KEY = 'fid';
 const SHAPE = 'geom';
 const MOST_TOLD = 1000;
+/** SQLITE_MAX_COLUMN as SQLite comes (sqlite.org, limits), less the key and the shape. */
+const MOST_FIELDS = 1998;
 
 /** Column types (OGC 12-128r17, table 1) for ours. */
 export const COLUMN: Readonly<Record<Field['type'], string>> = {
@@ -178,6 +180,11 @@ export function registerTable(db: Database.Database, spec: TableSpec, srs: numbe
 
 /** The empty table. @returns the id of its CRS in the container */
 export function createTable(db: Database.Database, { name, fields, geometryType, crs }: TableSpec): number {
+  if (fields.length > MOST_FIELDS)
+    throw new ProblemError({
+      code: 'wrong-use',
+      message: `${name} has ${fields.length} fields, and a table holds ${MOST_FIELDS}. Leave some of them out.`,
+    });
   if (geometryType !== null) ensureFeatureTables(db);
   const columns = fields.map((f) => `${quoteName(f.name)} ${COLUMN[f.type]}`);
   const shape = geometryType === null ? [] : [`${SHAPE} ${columnType(geometryType)}`];

