@@ -24,7 +24,7 @@ export function sampleOf(schema: Schema | undefined, text: string, place: string
   if (!schema) return text;
   if (schema.const !== undefined) return schema.const;
   const values = schema.enum?.filter((v) => v !== null);
-  if (values?.length) return values[pick % values.length];
+  if (values?.length) return values[(pick + text.length) % values.length]; // another one for another text
   const choices = [...(schema.anyOf ?? []), ...(schema.oneOf ?? [])].filter((s) => s.type !== 'null');
   if (choices.length > 0) return sampleOf(choices[pick % choices.length], text, place, pick, name);
   const type = Array.isArray(schema.type) ? schema.type.find((t) => t !== 'null') : schema.type;

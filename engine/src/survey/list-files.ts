@@ -1,6 +1,6 @@
 import { lstatSync, realpathSync, statSync, type Dirent, type Stats } from 'node:fs';
 import { sep } from 'node:path';
-import { byCodePoint, isOpaqueFolder, isProjectFile, type FileEntry } from '@rootmap/core';
+import { byCodePoint, explain, isOpaqueFolder, isProjectFile, type FileEntry } from '@rootmap/core';
 import { readdirSync } from '../disk/files.js';
 import { isPlaceholder } from '../disk/placeholder.js';
 import { diskSentence } from '../disk/disk-problem.js';
@@ -99,7 +99,9 @@ export function listFiles(root: string, options: ListOptions): Listing {
         else if (isOurs) add(full, path);
       } else if (entry.isDirectory()) {
         if (!name.startsWith('.')) below.push([full, path, false]);
-      } else if (entry.isSymbolicLink() && isOurs) follow(full, path, name, below);
+      } else if (entry.isSymbolicLink()) {
+        if (isOurs) follow(full, path, name, below);
+      } else if (isOurs) skipped.push({ path, why: explain({ code: 'not-a-file', path, what: 'a pipe, a socket or a device' }) });
     }
     below.sort((a, b) => byCodePoint(a[1], b[1]));
     const areDealt = part !== undefined && depth + 1 === DEAL_DEPTH;
@@ -132,6 +134,8 @@ export function listFiles(root: string, options: ListOptions): Listing {
       const stat = statSync(real);
       if (stat.isFile()) files.push(entryOf(path, stat));
       else if (stat.isDirectory() && !name.startsWith('.')) below.push([full, path, true]);
+      else if (!stat.isDirectory())
+        skipped.push({ path, why: explain({ code: 'not-a-file', path, what: 'a pipe, a socket or a device' }) });
     } catch (error) {
       const why = diskSentence(error);
       if (why === null) throw error;
