@@ -194,7 +194,9 @@ test('every operation that is described, with each of them in all its members: r
   );
   expect(operations.length).toBeGreaterThan(110);
   const nameOf = ({ method, path, schema, pick }: (typeof operations)[number]): string =>
-    [method, path, schema?.oneOf?.[pick]?.properties?.['kind']?.const ?? schema?.oneOf?.[pick]?.properties?.['kind']?.enum?.[0]].filter(Boolean).join(' ');
+    [method, path, schema?.oneOf?.[pick]?.properties?.['kind']?.const ?? schema?.oneOf?.[pick]?.properties?.['kind']?.enum?.[0]]
+      .filter(Boolean)
+      .join(' ');
   const faults: string[] = [];
   const requestOf = ({ method, path, operation, schema, pick }: (typeof operations)[number], text: string) => {
     const own = (name: string, s: Schema | undefined): string =>

@@ -39,7 +39,11 @@ export class TestServer {
   }
 
   /** A raw request: the path goes out exactly as it is given. */
-  ask(method: string, path: string, options: { body?: unknown; raw?: string; headers?: Record<string, string> } = {}): Promise<Answer> {
+  ask(
+    method: string,
+    path: string,
+    options: { body?: unknown; raw?: string; headers?: Record<string, string>; host?: string } = {},
+  ): Promise<Answer> {
     const text = options.raw ?? (options.body === undefined ? undefined : JSON.stringify(options.body));
     return new Promise((resolve, reject) => {
       const headers = {
@@ -47,7 +51,7 @@ export class TestServer {
         ...(text === undefined ? {} : { 'content-type': 'application/json', 'content-length': String(Buffer.byteLength(text)) }),
         ...options.headers,
       };
-      const r = request({ host: '127.0.0.1', port: this.port, method, path, headers }, (response) => {
+      const r = request({ host: options.host ?? '127.0.0.1', port: this.port, method, path, headers }, (response) => {
         let data = '';
         response.on('data', (d) => (data += String(d)));
         response.on('end', () => {

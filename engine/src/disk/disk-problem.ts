@@ -28,6 +28,10 @@ export function diskProblem(error: unknown, path: string): Problem | null {
       return { code: 'busy', path };
     case 'ENAMETOOLONG':
       return { code: 'bad-name', name: path, why: 'it is longer than a disk takes' };
+    case 'EINVAL': // a link on the way that is none any more
+      return (error as { syscall?: string }).syscall === 'readlink'
+        ? { code: 'changed-meanwhile', path }
+        : { code: 'io', path, errno: 'EINVAL' };
     case 'EISDIR':
       return { code: 'not-a-file', path, what: 'a folder' };
     case 'ENXIO':
