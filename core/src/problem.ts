@@ -6,6 +6,7 @@ export type Problem =
   | { code: 'truncated'; file: string; neededBytes: number; gotBytes: number }
   | { code: 'bad-field'; file: string; field: string; offset: number; expected: string; found: string | number }
   | { code: 'bad-json'; file: string; line: number; column: number; expected: string }
+  | { code: 'endless-record'; file: string; row: number }
   | { code: 'wrong-shape'; file: string; member: string; expected: string }
   | { code: 'not-a-database'; file: string; why: string }
   | { code: 'too-large'; file: string; bytes: number; limitBytes: number }
@@ -64,6 +65,8 @@ export function explain(p: Problem): string {
       return `${p.file}: ${p.field} is ${p.found}, not ${p.expected} (byte ${p.offset}). Check the file's ending, or fetch it again.`;
     case 'bad-json':
       return `${p.file} is damaged at line ${p.line}, column ${p.column}: expected ${p.expected}. Mend the text there, or bring back an earlier copy.`;
+    case 'endless-record':
+      return `${p.file}: the record in row ${p.row} does not end, since a quote is opened there and not closed. Close it, or export the table again.`;
     case 'wrong-shape':
       return `${p.file}: "${p.member}" is not ${p.expected}. Correct that member, or bring back an earlier copy.`;
     case 'not-a-database':

@@ -12,15 +12,29 @@ export interface Refused {
   readonly why: string;
 }
 
+export type Take = (entry: ArchiveEntry, content: Readable) => Promise<void>;
+export type OnDamaged = (entry: ArchiveEntry, error: unknown) => void;
+
+/** One entry: what goes wrong with it is told where that is asked for, and what is left of it passed over. */
+export async function takeOne(entry: ArchiveEntry, content: Readable, take: Take, onDamaged?: OnDamaged): Promise<void> {
+  try {
+    await take(entry, content);
+  } catch (error) {
+    if (!onDamaged) throw error;
+    content.resume();
+    onDamaged(entry, error);
+  }
+}
+
 /** An archive whose directory has been read and checked. Folders are not entries: they are made as they are needed. */
 export interface Archive {
   readonly entries: readonly ArchiveEntry[];
   readonly refused: readonly Refused[];
   /**
-   * Gives the content of each wanted entry, one after the other. A stream whose bytes are not what the archive states of them
-   * fails, and with it the reading.
+   * Gives the content of each wanted entry, one after the other, in one pass. A stream whose bytes are not what the archive states of
+   * them fails, and with it the reading; with `onDamaged` that entry is told, and the others have their turn.
    */
-  read(wanted: ReadonlySet<string>, take: (entry: ArchiveEntry, content: Readable) => Promise<void>): Promise<void>;
+  read(wanted: ReadonlySet<string>, take: Take, onDamaged?: OnDamaged): Promise<void>;
   close(): void;
 }
 

@@ -1,23 +1,22 @@
 import { Readable } from 'node:stream';
 import { createGunzip } from 'node:zlib';
-import { isUnsafePath } from '@rootmap/core';
 import tar from 'tar-stream';
 import { createReadStream } from '../disk/files.js';
-import type { Archive, ArchiveEntry, Refused } from './archive.js';
+import { takeOne, type Archive, type ArchiveEntry, type Refused } from './archive.js';
+import { EntryNames } from './entry-names.js';
 import { archiveProblem } from './open-zip.js';
 
 /** A tar, packed by gzip or not. It has no directory: it is read through once to know what is in it, and again for its content. */
 export async function openTar(path: string): Promise<Archive> {
   const entries: ArchiveEntry[] = [];
   const refused: Refused[] = [];
-  const seen = new Map<string, string>();
+  const names = new EntryNames();
   await walk(path, (header, content) => {
     content.resume();
     const name = header.name.replace(/^\.\//, '').replace(/\/$/, '');
-    const why = whyRefused(name, header.type ?? 'file', seen);
+    const why = whyRefused(name, header.type ?? 'file', names);
     if (why !== null) refused.push({ path: header.name, why });
     else if (header.type !== 'directory') {
-      seen.set(name.normalize('NFC').toLowerCase(), name);
       entries.push({ path: name, bytes: header.size ?? 0, modifiedMs: header.mtime?.getTime() ?? 0 });
     }
     return Promise.resolve();
@@ -26,11 +25,11 @@ export async function openTar(path: string): Promise<Archive> {
   return {
     entries,
     refused,
-    read: async (wanted, take) => {
+    read: async (wanted, take, onDamaged) => {
       const left = new Set(wanted);
       await walk(path, async (header, content) => {
         const entry = byPath.get(header.name.replace(/^\.\//, ''));
-        if (entry && left.delete(entry.path)) await take(entry, Readable.from(content));
+        if (entry && left.delete(entry.path)) await takeOne(entry, Readable.from(content), take, onDamaged);
         else content.resume();
       });
     },
@@ -38,15 +37,12 @@ export async function openTar(path: string): Promise<Archive> {
   };
 }
 
-function whyRefused(name: string, type: string, seen: ReadonlyMap<string, string>): string | null {
+function whyRefused(name: string, type: string, names: EntryNames): string | null {
   if (name === '' || name === '.') return type === 'directory' ? null : 'it has no name';
-  if (isUnsafePath(name)) return 'the path leads out of the archive';
   if (type === 'symlink' || type === 'link') return 'it is a link, which is not unpacked';
-  if (type === 'directory') return null;
+  if (type === 'directory') return names.refuse(`${name}/`);
   if (type !== 'file' && type !== 'contiguous-file') return `it is no file but a ${type}`;
-  const twin = seen.get(name.normalize('NFC').toLowerCase());
-  if (twin !== undefined) return twin === name ? 'it is there twice' : `it differs only in case from ${twin}`;
-  return null;
+  return names.refuse(name);
 }
 
 async function walk(path: string, visit: (header: tar.Headers, content: tar.Entry) => Promise<void>): Promise<void> {

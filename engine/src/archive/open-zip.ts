@@ -4,7 +4,7 @@ import { statSync } from 'node:fs';
 import { basename } from 'node:path';
 import { ProblemError } from '@rootmap/core';
 import { ZipReader, type ZipEntry } from '../zip/zip-reader.js';
-import type { Archive, ArchiveEntry, Refused } from './archive.js';
+import { takeOne, type Archive, type ArchiveEntry, type Refused } from './archive.js';
 
 /** What grows to more than this many times its size, and to more than this many bytes, is an attack on the disk and no data. */
 const MOST_GROWTH = 1032; // deflate cannot do more (zlib.net, technical details)
@@ -29,13 +29,15 @@ export async function openZip(path: string): Promise<Archive> {
   return {
     entries: good.map((e): ArchiveEntry => ({ path: e.name, bytes: e.bytes, modifiedMs: e.modifiedMs })),
     refused,
-    read: async (wanted, take) => {
+    read: async (wanted, take, onDamaged) => {
       for (const entry of good) {
         if (!wanted.has(entry.name)) continue;
-        const content = await zip.stream(entry.name);
-        const checked = content.pipe(new CrcCheck(byPath.get(entry.name)!));
-        content.on('error', (error: Error) => checked.destroy(archiveProblem(entry.name, error)));
-        await take({ path: entry.name, bytes: entry.bytes, modifiedMs: entry.modifiedMs }, checked);
+        const checked = new CrcCheck(byPath.get(entry.name)!);
+        zip.stream(entry.name).then(
+          (content) => content.on('error', (error: Error) => checked.destroy(archiveProblem(entry.name, error))).pipe(checked),
+          (error: unknown) => checked.destroy(archiveProblem(entry.name, error)),
+        );
+        await takeOne({ path: entry.name, bytes: entry.bytes, modifiedMs: entry.modifiedMs }, checked, take, onDamaged);
       }
     },
     close: () => zip.close(),

@@ -1,5 +1,6 @@
 import { existsSync, statSync } from 'node:fs';
 import { basename, dirname, join } from 'node:path';
+import type { Readable } from 'node:stream';
 import { pipeline } from 'node:stream/promises';
 import {
   explain,
@@ -105,26 +106,22 @@ async function unpackAndLook(archive: Archive, kept: readonly FileEntry[] | Arch
   const folder = newScratch('look');
   const damaged: { path: string; why: string }[] = [];
   try {
-    for (const entry of kept) await unpackOne(archive, entry.path, folder, damaged);
+    const write = async (entry: { readonly path: string }, content: Readable): Promise<void> => {
+      const target = join(folder, entry.path);
+      mkdirSync(dirname(target), { recursive: true });
+      await pipeline(content, createWriteStream(target));
+    };
+    // One that is damaged is told alone, and the others are seen.
+    const onDamaged = ({ path }: { readonly path: string }, error: unknown): void => {
+      if ((error as { code?: string }).code === 'ENOSPC') throw error;
+      rmSync(join(folder, path));
+      damaged.push({ path, why: error instanceof ProblemError ? explain(error.problem) : `it is damaged (${(error as Error).message})` });
+    };
+    await archive.read(new Set(kept.map((e) => e.path)), write, onDamaged);
     const files = listFiles(folder, { confinedTo: folder }).files;
     return { groups: described(folder, files), told: toldIn(folder, files), damaged };
   } finally {
     rmSync(folder);
-  }
-}
-
-/** One by one, so that a damaged entry is told alone and the others are seen. */
-async function unpackOne(archive: Archive, path: string, folder: string, damaged: { path: string; why: string }[]): Promise<void> {
-  try {
-    await archive.read(new Set([path]), async (entry, content) => {
-      const target = join(folder, entry.path);
-      mkdirSync(dirname(target), { recursive: true });
-      await pipeline(content, createWriteStream(target));
-    });
-  } catch (error) {
-    if ((error as { code?: string }).code === 'ENOSPC') throw error;
-    rmSync(join(folder, path));
-    damaged.push({ path, why: error instanceof ProblemError ? explain(error.problem) : `it is damaged (${(error as Error).message})` });
   }
 }
 

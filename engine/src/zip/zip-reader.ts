@@ -1,7 +1,8 @@
 import type { Readable } from 'node:stream';
 import { crc32 } from 'node:zlib';
 import yauzl, { type Entry, type ZipFile } from 'yauzl';
-import { encodingOfCpg, isUnsafePath, ProblemError } from '@rootmap/core';
+import { encodingOfCpg, ProblemError } from '@rootmap/core';
+import { EntryNames } from '../archive/entry-names.js';
 import { openToRead } from '../disk/open.js';
 
 export interface ZipEntry {
@@ -66,18 +67,17 @@ function readDirectory(zip: ZipFile, path: string) {
   return new Promise<{ byName: Map<string, Entry>; entries: ZipEntry[]; refused: { path: string; problem: string }[] }>(
     (resolve, reject) => {
       const byName = new Map<string, Entry>();
-      const folded = new Map<string, string>();
+      const names = new EntryNames();
       const entries: ZipEntry[] = [];
       const refused: { path: string; problem: string }[] = [];
       zip.on('error', (error: Error) => reject(asProblem(error, path)));
       zip.on('end', () => resolve({ byName, entries, refused }));
       zip.on('entry', (entry: Entry) => {
         const name = nameOf(entry);
-        const problem = whyRefused(name, entry, byName, folded);
+        const problem = whyRefused(name, entry, names);
         if (problem) refused.push({ path: name, problem });
         else {
           byName.set(name, entry);
-          folded.set(name.normalize('NFC').toLowerCase(), name);
           entries.push({
             name,
             bytes: entry.uncompressedSize,
@@ -110,14 +110,10 @@ function nameOf(entry: Entry): string {
 }
 const CP437 = encodingOfCpg('437')!;
 
-function whyRefused(name: string, entry: Entry, byName: ReadonlyMap<string, Entry>, folded: ReadonlyMap<string, string>): string | null {
-  if (isUnsafePath(name.replace(/\/$/, ''))) return 'the path leads out of the archive';
+function whyRefused(name: string, entry: Entry, names: EntryNames): string | null {
   if (((entry.externalFileAttributes >>> 16) & TYPE_MASK) === SYMBOLIC_LINK) return 'it is a link, which no bundle holds';
-  if (byName.has(name)) return 'it is there twice';
-  const twin = folded.get(name.normalize('NFC').toLowerCase());
-  if (twin !== undefined) return `it differs only in case from ${twin}`;
   if (entry.generalPurposeBitFlag & 1) return 'it is encrypted';
-  return null;
+  return names.refuse(name);
 }
 
 /** The extended timestamp where there is one, else the DOS time read as UTC. */

@@ -16,7 +16,7 @@ export function csvFeatures(group: FileGroup, open: (path: string) => ByteSource
     const writer = new WkbWriter();
     let columns: ShapeColumns | null = null;
     let id = -1;
-    for (const row of csvRows(source, layoutOf(source))) {
+    for (const row of csvRows(source, layoutOf(source), group.path)) {
       if (id++ < 0) continue; // the names
       if (id === 1) columns = shapeColumns(group, open, fields, row);
       yield {

@@ -1,6 +1,7 @@
 import Papa from 'papaparse';
 import { pieces, type ByteSource } from '../../bytes/byte-source.js';
 import { guessEncoding } from '../../bytes/guess-encoding.js';
+import { ProblemError } from '../../problem.js';
 
 const DELIMITERS = [',', ';', '\t', '|'] as const;
 export type Delimiter = (typeof DELIMITERS)[number];
@@ -31,16 +32,29 @@ function encodingOf(head: Uint8Array): Pick<CsvLayout, 'encoding' | 'confidence'
   return { encoding: guessed?.label ?? 'utf-8', confidence: guessed?.confidence ?? 1 };
 }
 
-/** Rows of a CSV or TSV (RFC 4180), the names first. Empty lines are passed over. One streaming read in bounded memory. */
-export function* csvRows(source: ByteSource, layout: CsvLayout): Generator<string[]> {
+/** A record that is longer has a quote that nobody closed: shapes as text, the longest there are, stay far below. In UTF-16 code units. */
+const LONGEST_RECORD = 32 << 20;
+const PIECE_BYTES = 1 << 18;
+
+/**
+ * Rows of a CSV or TSV (RFC 4180), the names first. Empty lines are passed over. One streaming read in bounded memory: what is left of a
+ * piece is parsed again only when it has doubled, so that a long record costs no more than twice its length. Throws `endless-record`.
+ */
+export function* csvRows(source: ByteSource, layout: CsvLayout, file = 'The table'): Generator<string[]> {
   const decoder = new TextDecoder(layout.encoding);
   const parser = new Papa.Parser({ delimiter: layout.delimiter });
   const filled = (row: readonly string[]): boolean => row.length > 1 || row[0] !== '';
   let rest = '';
-  for (const piece of pieces(source, 1 << 18)) {
+  let enough = 0;
+  let rows = 0;
+  for (const piece of pieces(source, PIECE_BYTES)) {
     rest += decoder.decode(piece, { stream: true });
+    if (rest.length < enough) continue;
     const { data, meta } = parser.parse(rest, 0, true) as Papa.ParseResult<string[]>;
     rest = rest.slice(meta.cursor);
+    rows += data.length;
+    enough = data.length > 0 ? 0 : rest.length * 2;
+    if (rest.length > LONGEST_RECORD) throw new ProblemError({ code: 'endless-record', file, row: rows + 1 });
     for (const row of data) if (filled(row)) yield row;
   }
   const last = parser.parse(rest + decoder.decode(), 0, false) as Papa.ParseResult<string[]>;

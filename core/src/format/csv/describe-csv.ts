@@ -3,6 +3,7 @@ import { crsOfCode } from '../../crs/identify.js';
 import type { ByteSource } from '../../bytes/byte-source.js';
 import {
   emptyDescription,
+  unreadable,
   type Description,
   type Extent,
   type Field,
@@ -11,6 +12,7 @@ import {
   type Finding,
 } from '../../dataset/dataset.js';
 import { endingOf } from '../../dataset/formats.js';
+import { explain, ProblemError } from '../../problem.js';
 import { commonKind, kindOfWkb, readWkb } from '../../geometry/read-wkb.js';
 import { wktToWkb } from '../../geometry/wkt-to-wkb.js';
 import { ExtentOf } from '../../xml/read-xml.js';
@@ -25,9 +27,18 @@ const MOST_FIELDS = 2000;
  * bounded memory. Which columns hold coordinates is told by a `.csvt` beside it, else by their names.
  */
 export function describeCsv(group: FileGroup, open: (path: string) => ByteSource, crs: CrsTable): Description {
+  try {
+    return describeRows(group, open, crs);
+  } catch (error) {
+    if (error instanceof ProblemError && error.problem.code === 'endless-record') return unreadable('table', explain(error.problem));
+    throw error;
+  }
+}
+
+function describeRows(group: FileGroup, open: (path: string) => ByteSource, crs: CrsTable): Description {
   const source = open(group.path);
   const layout = layoutOf(source);
-  const summary = summarise(csvRows(source, layout));
+  const summary = summarise(csvRows(source, layout, group.path));
   const findings: Finding[] = [];
   if (summary.uneven > 0)
     findings.push({
@@ -43,7 +54,7 @@ export function describeCsv(group: FileGroup, open: (path: string) => ByteSource
   const table: Description = { ...emptyDescription('table'), featureCount: summary.count, fields: summary.fields, findings };
   const columns = shapeColumns(group, open, summary.fields, summary.first);
   if (!columns) return table;
-  const found = columns.kind === 'xy' ? summary.pointsOf(columns) : shapesOf(columns.column, csvRows(source, layout));
+  const found = columns.kind === 'xy' ? summary.pointsOf(columns) : shapesOf(columns.column, csvRows(source, layout, group.path));
   if (!found) return table;
   const isWgs84 = columns.kind === 'xy' && columns.isGeographic && isOnGlobe(found.bbox);
   return {
