@@ -1,6 +1,6 @@
 import { createHash } from 'node:crypto';
-import { chmod, lstat, mkdir, readlink, rename, rmdir, symlink } from 'node:fs/promises';
-import { join } from 'node:path';
+import { chmod, lstat, mkdir, readlink, realpath, rename, rmdir, symlink } from 'node:fs/promises';
+import { basename, join } from 'node:path';
 import { byCodePoint, ProblemError } from '@rootmap/core';
 import { isMissing } from '../disk/disk-problem.js';
 import {
@@ -176,7 +176,11 @@ export class ChangeDisk {
   /** Copies a file or a whole folder to a path that is free, brings it to the disk, and gives the hash of what was read. */
   async copyTree(from: string, to: string, onBytes: (bytes: number, path: string) => void): Promise<string> {
     this.before('copy', to);
-    const stat = await lstat(from);
+    const stat = await lstat(from).catch((error: unknown) => {
+      // A name whose bytes are no text comes with marks in their place, and cannot be asked for.
+      if (!isMissing(error) || !basename(from).includes('\ufffd')) throw error;
+      throw new ProblemError({ code: 'bad-name', name: from, why: 'its bytes are no text in UTF-8, so it cannot be named here' });
+    });
     if (stat.isSymbolicLink()) {
       const target = await readlink(from);
       await asEntryLater(to, (held) => symlink(target, held));
@@ -220,6 +224,16 @@ export class ChangeDisk {
       return hashOf('folder', ...parts);
     } catch (error) {
       if (isMissing(error)) return null;
+      throw error;
+    }
+  }
+
+  /** Where a link leads in the end; the path itself where it is none, or leads nowhere. */
+  async targetOf(path: string): Promise<string> {
+    try {
+      return (await lstat(path)).isSymbolicLink() ? await realpath(path) : path;
+    } catch (error) {
+      if (isMissing(error)) return path;
       throw error;
     }
   }

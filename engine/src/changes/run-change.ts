@@ -131,9 +131,13 @@ const toRecord = (
 
 async function toSteps(plan: PlannedChange, id: string, disk: ChangeDisk): Promise<StepRecord[]> {
   const steps: StepRecord[] = [];
-  for (const [n, step] of plan.steps.entries()) steps.push(await stepRecord(step, n, id, plan, disk));
+  for (const [n, step] of plan.steps.entries()) steps.push(await stepRecord(await atTarget(step, disk), n, id, plan, disk));
   return steps;
 }
+
+/** A file that is a link is written where it leads, and stays a link. */
+const atTarget = async (step: PlannedStep, disk: ChangeDisk): Promise<PlannedStep> =>
+  step.kind === 'write' ? { ...step, path: await disk.targetOf(step.path) } : step;
 
 async function stepRecord(step: PlannedStep, n: number, id: string, plan: PlannedChange, disk: ChangeDisk): Promise<StepRecord> {
   const bare = { n, kind: step.kind, path: step.path, temp: '', source: null, before: null, beforeHash: null, afterHash: null };
@@ -207,7 +211,7 @@ async function prepare(plan: PlannedStep, step: StepRecord, { id, earlier, disk,
   };
   if (plan.kind === 'write') {
     await unchanged(step, disk);
-    await disk.stage(step.temp, plan.after, await disk.permissionsOf(plan.path));
+    await disk.stage(step.temp, plan.after, await disk.permissionsOf(step.path));
     return step;
   }
   if (plan.kind === 'install') return learn({ afterHash: await stageInstall(step, disk, options) });

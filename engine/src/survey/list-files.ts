@@ -29,6 +29,7 @@ export interface ListPart {
   readonly taken: Int32Array<SharedArrayBuffer>;
 }
 
+const NOT_TEXT = 'its bytes are no text in UTF-8, so it cannot be named here';
 const DEAL_DEPTH = 2;
 const CELLS = 8192;
 
@@ -117,7 +118,7 @@ export function listFiles(root: string, options: ListOptions): Listing {
     try {
       return lstatSync(full);
     } catch (error) {
-      const why = diskSentence(error);
+      const why = path.includes('\ufffd') ? explain({ code: 'bad-name', name: path, why: NOT_TEXT }) : diskSentence(error);
       if (why === null) throw error;
       skipped.push({ path, why });
       return null;

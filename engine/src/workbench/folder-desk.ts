@@ -40,9 +40,10 @@ export class FolderDesk {
   }
 
   /** A `FoldersView` as JSON. */
-  async view(key: string): Promise<Uint8Array> {
+  async view(key: string, signal: AbortSignal): Promise<Uint8Array> {
     const base = await this.bench.base(key);
-    return this.bench.pool.run('folders', { ...base, roots: await this.otherRoots(), tampered: this.bench.originals.of(base.root) });
+    const input = { ...base, roots: await this.otherRoots(), tampered: this.bench.originals.of(base.root) };
+    return this.bench.pool.run('folders', input, { signal });
   }
 
   private async planned(key: string, request: EditRequest, who: string, isQuick: boolean) {
@@ -143,8 +144,8 @@ export class FolderDesk {
     return this.bench.pool.run('adopt', { ...base, root: grown ? this.bench.path(grown) : base.root, folders });
   }
 
-  async housekeeping(key: string): Promise<HousekeepingView> {
-    return this.bench.pool.run('housekeep', await this.bench.base(key));
+  async housekeeping(key: string, signal: AbortSignal): Promise<HousekeepingView> {
+    return this.bench.pool.run('housekeep', await this.bench.base(key), { signal });
   }
 
   async startDuplicates(key: string): Promise<JobView> {

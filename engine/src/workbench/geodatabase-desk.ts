@@ -22,8 +22,8 @@ import type { Workbench } from './workbench.js';
 export class GeodatabaseDesk {
   constructor(private readonly bench: Workbench) {}
 
-  async view(key: string): Promise<GeodatabasesView> {
-    return this.bench.pool.run('geodatabases', { ...(await this.bench.base(key)), roots: await this.bench.book.roots() });
+  async view(key: string, signal: AbortSignal): Promise<GeodatabasesView> {
+    return this.bench.pool.run('geodatabases', { ...(await this.bench.base(key)), roots: await this.bench.book.roots() }, { signal });
   }
 
   /** An empty one, at a path where nothing stands. */

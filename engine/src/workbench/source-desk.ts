@@ -142,8 +142,8 @@ export class SourceDesk {
   }
 
   /** A `SourcesView` as JSON. */
-  async view(key: string): Promise<Uint8Array> {
-    return this.bench.pool.run('sources', { ...(await this.bench.base(key)), roots: await this.bench.book.roots() });
+  async view(key: string, signal: AbortSignal): Promise<Uint8Array> {
+    return this.bench.pool.run('sources', { ...(await this.bench.base(key)), roots: await this.bench.book.roots() }, { signal });
   }
 
   async writeOrigin(key: string, request: OriginRequest, who: string): Promise<AppliedView> {

@@ -53,6 +53,7 @@ import { PlanShelf } from './plan-shelf.js';
 import { Pool, scratchFolder } from './pool.js';
 import { ProjectBook } from './project-book.js';
 import { Recoveries } from './recoveries.js';
+import { SharedWork } from './shared-work.js';
 import { SeenFolders } from './seen-folders.js';
 import { SourceDesk } from './source-desk.js';
 import type { TaskBase } from './task-base.js';
@@ -71,7 +72,7 @@ export interface WorkbenchOptions {
 }
 
 interface Open {
-  view: Promise<ProjectText> | null;
+  view: SharedWork<ProjectText> | null;
   watched: Watched | null;
   summary: Pick<ProjectSummary, 'totals' | 'bytes' | 'datasets' | 'maps' | 'title'> | null;
 }
@@ -273,23 +274,23 @@ export class Workbench {
   }
 
   /** What is on disk now, a `ProjectView` as JSON; looked at again only when the watch saw a change, or `fresh` is asked for. */
-  async view(address: string, fresh = false): Promise<Uint8Array> {
+  async view(address: string, fresh = false, signal?: AbortSignal): Promise<Uint8Array> {
     const base = await this.base(address);
     const key = projectKey(base.root); // another one where the root has moved since
     const open = this.open.get(key) ?? { view: null, watched: null, summary: null };
     this.open.set(key, open);
-    if (fresh) open.view = null;
-    const view = (open.view ??= this.look(key, base, open));
+    if (fresh || open.view?.isEnded) open.view = null;
+    const view = (open.view ??= new SharedWork((end) => this.look(key, base, open, end)));
     try {
-      return (await view).json;
+      return (await view.join(signal)).json;
     } catch (error) {
       if (open.view === view) open.view = null; // the next request looks again
       throw error;
     }
   }
 
-  private async look(key: string, base: TaskBase, open: Open): Promise<ProjectText> {
-    const seen = await this.pool.run('view', { ...base, seen: await this.seen.all() });
+  private async look(key: string, base: TaskBase, open: Open, signal: AbortSignal): Promise<ProjectText> {
+    const seen = await this.pool.run('view', { ...base, seen: await this.seen.all() }, { signal });
     await this.seen.note(seen.linked);
     open.watched ??= await watchFolders([base.root, ...seen.linked], () => this.changed(key));
     const { totals, bytes, title, datasets, maps } = seen;
@@ -445,8 +446,8 @@ export class Workbench {
 
   // Bundles
 
-  async packPreview(key: string): Promise<PackPreview> {
-    return (await this.pool.run('plan-pack', { ...(await this.base(key)), out: null })).preview;
+  async packPreview(key: string, signal: AbortSignal): Promise<PackPreview> {
+    return (await this.pool.run('plan-pack', { ...(await this.base(key)), out: null }, { signal })).preview;
   }
 
   async startPack(key: string, out: PathRequest, who: string): Promise<JobView> {

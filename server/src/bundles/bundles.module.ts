@@ -1,8 +1,9 @@
-import { Body, Controller, Get, HttpCode, Inject, Module, Param, Post, Req } from '@nestjs/common';
-import type { Request } from 'express';
+import { Body, Controller, Get, HttpCode, Inject, Module, Param, Post, Req, Res } from '@nestjs/common';
+import type { Request, Response } from 'express';
 import { packRequest, receiveRequest, type JobView, type PackPreview, type PackRequest, type ReceiveRequest } from '@rootmap/core/contract';
 import { Workbench } from '@rootmap/engine/workbench';
 import { whoOf } from '../http/guard.js';
+import { gone } from '../http/gone.js';
 import { JoiPipe } from '../http/joi-pipe.js';
 
 @Controller('api')
@@ -10,8 +11,8 @@ export class BundlesController {
   constructor(@Inject(Workbench) private readonly workbench: Workbench) {}
 
   @Get('projects/:key/bundle')
-  preview(@Param('key') key: string): Promise<PackPreview> {
-    return this.workbench.packPreview(key);
+  preview(@Param('key') key: string, @Res({ passthrough: true }) response: Response): Promise<PackPreview> {
+    return this.workbench.packPreview(key, gone(response));
   }
 
   @Post('projects/:key/bundle')

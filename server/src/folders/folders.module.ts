@@ -1,5 +1,5 @@
-import { Body, Controller, Delete, Get, HttpCode, Inject, Module, Param, Post, Query, Req, type StreamableFile } from '@nestjs/common';
-import type { Request } from 'express';
+import { Body, Controller, Delete, Get, HttpCode, Inject, Module, Param, Post, Query, Req, type StreamableFile, Res } from '@nestjs/common';
+import type { Request, Response } from 'express';
 import {
   adoptRequest,
   editRequest,
@@ -15,6 +15,7 @@ import {
 import { Workbench } from '@rootmap/engine/workbench';
 import { asJson } from '../http/as-json.js';
 import { whoOf } from '../http/guard.js';
+import { gone } from '../http/gone.js';
 import { JoiPipe } from '../http/joi-pipe.js';
 
 @Controller('api/projects/:key')
@@ -22,8 +23,8 @@ export class FoldersController {
   constructor(@Inject(Workbench) private readonly workbench: Workbench) {}
 
   @Get('folders')
-  async view(@Param('key') key: string): Promise<StreamableFile> {
-    return asJson(await this.workbench.folders.view(key));
+  async view(@Param('key') key: string, @Res({ passthrough: true }) response: Response): Promise<StreamableFile> {
+    return asJson(await this.workbench.folders.view(key, gone(response)));
   }
 
   /** Shows what an edit would do. `quick=1` leaves out the search for files that only mention what moves. */
@@ -51,8 +52,8 @@ export class FoldersController {
   }
 
   @Get('housekeeping')
-  housekeeping(@Param('key') key: string): Promise<HousekeepingView> {
-    return this.workbench.folders.housekeeping(key);
+  housekeeping(@Param('key') key: string, @Res({ passthrough: true }) response: Response): Promise<HousekeepingView> {
+    return this.workbench.folders.housekeeping(key, gone(response));
   }
 
   @Post('duplicates')

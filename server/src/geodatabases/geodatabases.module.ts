@@ -1,5 +1,5 @@
-import { Body, Controller, Get, HttpCode, Inject, Module, Param, Post, Query, Req } from '@nestjs/common';
-import type { Request } from 'express';
+import { Body, Controller, Get, HttpCode, Inject, Module, Param, Post, Query, Req, Res } from '@nestjs/common';
+import type { Request, Response } from 'express';
 import {
   importRequest,
   newGeodatabaseBody,
@@ -15,6 +15,7 @@ import {
 } from '@rootmap/core/contract';
 import { Workbench } from '@rootmap/engine/workbench';
 import { whoOf } from '../http/guard.js';
+import { gone } from '../http/gone.js';
 import { JoiPipe } from '../http/joi-pipe.js';
 
 @Controller('api/projects/:key/geodatabases')
@@ -22,8 +23,8 @@ export class GeodatabasesController {
   constructor(@Inject(Workbench) private readonly workbench: Workbench) {}
 
   @Get()
-  view(@Param('key') key: string): Promise<GeodatabasesView> {
-    return this.workbench.geodatabases.view(key);
+  view(@Param('key') key: string, @Res({ passthrough: true }) response: Response): Promise<GeodatabasesView> {
+    return this.workbench.geodatabases.view(key, gone(response));
   }
 
   /** An empty geodatabase. */

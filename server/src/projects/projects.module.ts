@@ -1,9 +1,10 @@
-import { Body, Controller, Delete, Get, HttpCode, Inject, Module, Param, Post, Req, type StreamableFile } from '@nestjs/common';
-import type { Request } from 'express';
+import { Body, Controller, Delete, Get, HttpCode, Inject, Module, Param, Post, Req, type StreamableFile, Res } from '@nestjs/common';
+import type { Request, Response } from 'express';
 import { pathRequest, type AppliedView, type PathRequest, type ProjectSummary } from '@rootmap/core/contract';
 import { Workbench } from '@rootmap/engine/workbench';
 import { asJson } from '../http/as-json.js';
 import { whoOf } from '../http/guard.js';
+import { gone } from '../http/gone.js';
 import { JoiPipe } from '../http/joi-pipe.js';
 
 @Controller('api/projects')
@@ -28,14 +29,14 @@ export class ProjectsController {
   }
 
   @Get(':key')
-  async view(@Param('key') key: string): Promise<StreamableFile> {
-    return asJson(await this.workbench.view(key));
+  async view(@Param('key') key: string, @Res({ passthrough: true }) response: Response): Promise<StreamableFile> {
+    return asJson(await this.workbench.view(key, false, gone(response)));
   }
 
   @Post(':key/rescan')
   @HttpCode(200)
-  async rescan(@Param('key') key: string): Promise<StreamableFile> {
-    return asJson(await this.workbench.view(key, true));
+  async rescan(@Param('key') key: string, @Res({ passthrough: true }) response: Response): Promise<StreamableFile> {
+    return asJson(await this.workbench.view(key, true, gone(response)));
   }
 
   @Post(':key/remember')

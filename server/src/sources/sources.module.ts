@@ -1,6 +1,21 @@
-import { Body, Controller, Delete, Get, HttpCode, Inject, Module, Param, Post, Put, Query, Req, type StreamableFile } from '@nestjs/common';
+import {
+  Body,
+  Controller,
+  Delete,
+  Get,
+  HttpCode,
+  Inject,
+  Module,
+  Param,
+  Post,
+  Put,
+  Query,
+  Req,
+  type StreamableFile,
+  Res,
+} from '@nestjs/common';
 import Joi from 'joi';
-import type { Request } from 'express';
+import type { Request, Response } from 'express';
 import {
   copiesRequest,
   intakeRequest,
@@ -20,6 +35,7 @@ import {
 import { Workbench } from '@rootmap/engine/workbench';
 import { asJson } from '../http/as-json.js';
 import { whoOf } from '../http/guard.js';
+import { gone } from '../http/gone.js';
 import { JoiPipe } from '../http/joi-pipe.js';
 
 interface UploadQuery {
@@ -82,8 +98,8 @@ export class SourcesController {
   }
 
   @Get('projects/:key/sources')
-  async sources(@Param('key') key: string): Promise<StreamableFile> {
-    return asJson(await this.workbench.sources.view(key));
+  async sources(@Param('key') key: string, @Res({ passthrough: true }) response: Response): Promise<StreamableFile> {
+    return asJson(await this.workbench.sources.view(key, gone(response)));
   }
 
   /** Writes down where datasets came from. */
