@@ -66,7 +66,7 @@ export function explain(p: Problem): string {
     case 'bad-json':
       return `${p.file} is damaged at line ${p.line}, column ${p.column}: expected ${p.expected}. Mend the text there, or bring back an earlier copy.`;
     case 'endless-record':
-      return `${p.file}: the record in row ${p.row} does not end, since a quote is opened there and not closed. Close it, or export the table again.`;
+      return `${p.file}: the record in row ${p.row} is longer than any record, as where a quote is opened and not closed. Look at that row, or export the table again.`;
     case 'wrong-shape':
       return `${p.file}: "${p.member}" is not ${p.expected}. Correct that member, or bring back an earlier copy.`;
     case 'not-a-database':

@@ -81,6 +81,7 @@ export async function createApp(config: Config, log: Logger, worker: URL): Promi
   const workbench = await Workbench.start({
     dataFolder: config.dataFolder,
     places: config.places,
+    readLimitMs: config.readLimitMs,
     worker,
     publish: (event) => events.publish(event),
     onBug: (stack) => log.error({ stack }, 'error in a worker'),

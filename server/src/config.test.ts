@@ -9,6 +9,7 @@ describe('configuration', () => {
   test.each([
     { ROOTMAP_PORT: 'x' },
     { ROOTMAP_PORT: '70000' },
+    { ROOTMAP_READ_SECONDS: '0' },
     { ROOTMAP_HOST: '0.0.0.0' },
     { ROOTMAP_HOST: '0.0.0.0', ROOTMAP_KEY: 'short' },
     { ROOTMAP_PLACES: 'desk' },

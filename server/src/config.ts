@@ -12,6 +12,8 @@ export interface Config {
   /** Folder of the simulated devices; null: this is the real thing. */
   readonly demoFolder: string | null;
   readonly webFolder: string;
+  /** How long one geodatabase may be read without a word of progress, in milliseconds. */
+  readonly readLimitMs: number;
   /** Further names by which others reach this server, for the check of the Host header. */
   readonly names: readonly string[];
 }
@@ -26,6 +28,7 @@ function builtWeb(): string {
 }
 
 const DEFAULT_PORT = 4870;
+const DEFAULT_READ_SECONDS = 60;
 
 /** Configuration from the environment; see docs/configuration.md. Throws a sentence where it cannot be used. */
 export function readConfig(env: NodeJS.ProcessEnv): Config {
@@ -33,6 +36,9 @@ export function readConfig(env: NodeJS.ProcessEnv): Config {
   if (!Number.isInteger(port) || port < 0 || port > 65535)
     throw new Error(`ROOTMAP_PORT is "${env['ROOTMAP_PORT']}". Give a number from 0 to 65535.`);
   const host = env['ROOTMAP_HOST'] ?? '127.0.0.1';
+  const readSeconds = Number(env['ROOTMAP_READ_SECONDS'] ?? DEFAULT_READ_SECONDS);
+  if (!(readSeconds >= 1 && readSeconds <= 3600))
+    throw new Error(`ROOTMAP_READ_SECONDS is "${env['ROOTMAP_READ_SECONDS']}". Give a number from 1 to 3600.`);
   const accessKey = env['ROOTMAP_KEY'] || null;
   if (!isLoopback(host) && (accessKey === null || accessKey.length < 16))
     throw new Error(`ROOTMAP_HOST is "${host}", which others can reach. Set ROOTMAP_KEY to a secret of 16 characters or more.`);
@@ -42,6 +48,7 @@ export function readConfig(env: NodeJS.ProcessEnv): Config {
     dataFolder: dataFolder(env),
     places: parsePlaceList(env['ROOTMAP_PLACES'], process.cwd()),
     accessKey,
+    readLimitMs: readSeconds * 1000,
     names: (env['ROOTMAP_NAMES'] ?? '').toLowerCase().split(',').filter(Boolean),
     demoFolder: env['ROOTMAP_DEMO'] || null,
     webFolder: env['ROOTMAP_WEB'] ?? builtWeb(),

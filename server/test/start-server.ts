@@ -32,6 +32,10 @@ export class TestServer {
     });
   }
 
+  get pid(): number {
+    return this.child!.pid!;
+  }
+
   async stop(): Promise<void> {
     const child = this.child;
     if (child && child.exitCode === null) await new Promise((done) => child.once('exit', done).kill('SIGTERM'));

@@ -60,6 +60,9 @@ export class JsonStream {
   private line = 1;
   private lineStart = 0; // offset of the first character of the line
   private final = false;
+  /** How far into the token at `at` a string has been looked through that does not end yet: it is not looked through again. */
+  private looked = 0;
+  private lookedEscaped = false;
 
   constructor(private readonly handler: JsonHandler) {}
 
@@ -164,18 +167,26 @@ export class JsonStream {
     const isKey = this.expect === Expect.Key || this.expect === Expect.KeyOrEnd;
     if (!isKey) this.needValue();
     const text = this.text;
-    let end = this.at + 1;
-    let escaped = false;
-    for (; ; end++) {
+    let end = this.at + Math.max(1, this.looked);
+    let escaped = this.lookedEscaped;
+    this.looked = 0;
+    this.lookedEscaped = false;
+    for (let start = end; ; start = ++end) {
       if (end >= text.length) {
         if (this.final) this.failAt(end, 'the closing quote');
+        this.looked = start - this.at;
+        this.lookedEscaped = escaped;
         return false;
       }
       const c = text.charCodeAt(end);
       if (c === 0x22) break;
       if (c === 0x5c) {
         escaped = true;
-        end++;
+        if (++end >= text.length && !this.final) {
+          this.looked = start - this.at; // what is escaped comes with the next piece
+          this.lookedEscaped = true;
+          return false;
+        }
       } else if (c < 0x20) this.failAt(end, 'the closing quote before the end of the line');
     }
     const value = escaped ? this.unescape(this.at + 1, end) : text.slice(this.at + 1, end);

@@ -16,6 +16,8 @@ import {
 } from '../disk/files.js';
 import { asEntryLater } from '../disk/open.js';
 
+/** Files that SQLite keeps beside a database (sqlite.org, tempfiles). */
+const BESIDE = ['-journal', '-wal', '-shm'];
 const COPY_PIECE_BYTES = 1 << 20;
 
 /** Bits and owner of a file. */
@@ -116,6 +118,12 @@ export class ChangeDisk {
   async remove(path: string): Promise<void> {
     this.before('remove', path);
     await remove(path);
+  }
+
+  /** Removes what was staged, with what a database that was ended left beside it. */
+  async removeStaged(path: string): Promise<void> {
+    this.before('remove', path);
+    for (const ending of ['', ...BESIDE]) await remove(path + ending);
   }
 
   /** Makes one folder; one that is there already is left as it is. Throws `exists` where a file is in the way. */

@@ -117,7 +117,8 @@ export async function takeBack(steps: readonly StepRecord[], performed: readonly
     }
   };
   for (const step of [...performed].reverse()) await attempt(() => restore(step, disk));
-  for (const step of steps) if (isStaged(step)) await attempt(() => disk.remove(step.temp));
+  for (const step of steps)
+    if (isStaged(step)) await attempt(() => (step.kind === 'install' ? disk.removeStaged(step.temp) : disk.remove(step.temp)));
   if (refusals.length > 0) throw refusals[0];
 }
 

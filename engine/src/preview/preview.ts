@@ -10,6 +10,7 @@ import {
   type FileGroup,
   type RasterLook,
   type Transform,
+  type Problem,
 } from '@rootmap/core';
 import type { LayerDrawing, LayerPictureView, PreviewView } from '@rootmap/core/contract';
 import { mkdirSync, readFileSync, renameSync, writeFileSync } from '../disk/files.js';
@@ -68,12 +69,7 @@ export class Previews {
     const drawn = crs ?? own;
     const isOwn = drawn === null || own === null || drawn === own;
     const to = isOwn ? null : transformer(own, drawn);
-    if (!isOwn && !to)
-      throw new ProblemError({
-        code: 'failed',
-        what: 'Drawing it',
-        why: `the computation of ${own ?? 'its CRS'} or ${drawn ?? ''} is not known here`,
-      });
+    if (!isOwn && !to) throw new ProblemError(cannotDraw(`the computation of ${own ?? 'its CRS'} or ${drawn ?? ''} is not known here`));
     const version = versionOf(found, drawn);
     const folder = this.cache.of(version);
     const { kind } = dataset;
@@ -188,8 +184,7 @@ export class Previews {
     const platform = platformBelow(found.folder);
     try {
       const transform = bbox && raster ? (placedBy(found, platform) ?? spread(bbox, raster)) : null;
-      if (!transform || !bbox || !raster)
-        throw new ProblemError({ code: 'failed', what: 'Drawing it', why: 'it does not say where on Earth it lies' });
+      if (!transform || !bbox || !raster) throw new ProblemError(cannotDraw('it does not say where on Earth it lies'));
       const half = { folder: found.folder, group, table, transform, own, drawn };
       const extent = drawnExtent(bbox, own, drawn);
       const inPlace = await placed(half, platform);
@@ -232,7 +227,7 @@ export class Previews {
     const inPlace = await placed(record, platform);
     if (!inPlace) {
       platform.close();
-      throw new ProblemError({ code: 'failed', what: 'Drawing it', why: 'its pixels are packed in a way that is not read here' });
+      throw new ProblemError(cannotDraw('its pixels are packed in a way that is not read here'));
     }
     evict(this.rasters, (r) => {
       r.inPlace.pixels.close();
@@ -300,7 +295,9 @@ function drawnExtent(bbox: Extent, own: string | null, drawn: string | null): Ex
     const [x, y] = [minx + t * (maxx - minx), miny + t * (maxy - miny)];
     return [to?.(x, miny), to?.(x, maxy), to?.(minx, y), to?.(maxx, y)].flatMap((p) => (p ? [p] : []));
   });
-  if (images.length === 0) throw new ProblemError({ code: 'failed', what: 'Drawing it', why: 'it has no place in that CRS' });
+  if (images.length === 0) throw new ProblemError(cannotDraw('it has no place in that CRS'));
   const [xs, ys] = [images.map((p) => p[0]), images.map((p) => p[1])];
   return [Math.min(...xs), Math.min(...ys), Math.max(...xs), Math.max(...ys)];
 }
+
+const cannotDraw = (why: string): Problem => ({ code: 'wrong-use', message: `It cannot be drawn: ${why}.` });

@@ -4,6 +4,7 @@ import { fileURLToPath } from 'node:url';
 import { ProblemError, type Problem } from '@rootmap/core';
 import { currentBounds, type Bounds } from '../disk/bounds.js';
 import { remove } from '../disk/files.js';
+import { isStagedName } from '../changes/staged-name.js';
 import { stateOf } from '../geopackage/reading-watch.js';
 import type { Progress } from './task-base.js';
 import type { TaskName, Tasks } from './tasks.js';
@@ -29,8 +30,8 @@ export type Reply = { readonly id: number } & (
   | { readonly progress: { readonly item: string; readonly done: number; readonly of: number } }
   /** The geodatabase that is being read, or none. */
   | { readonly reading: string | null }
-  | { readonly value: unknown }
-  | { readonly problem: Problem; readonly stack: string | null }
+  | { readonly value: unknown; readonly rssBytes: number }
+  | { readonly problem: Problem; readonly stack: string | null; readonly rssBytes: number }
 );
 
 export interface PoolOptions {
@@ -49,6 +50,8 @@ export interface PoolOptions {
 const SEMI_SPACE_MB = 8;
 const READ_LIMIT_MS = 60_000;
 const MOST_RESTARTS = 3;
+/** A process that holds more when its task is done is replaced: what a collector does not give back is given back so. */
+const MOST_HELD_BYTES = 320 << 20;
 let started = 0;
 
 interface Seat {
@@ -145,6 +148,7 @@ export class Pool {
       return task.progress(reply.progress.item, reply.progress.done, reply.progress.of);
     }
     this.free(seat);
+    if (reply.rssBytes > MOST_HELD_BYTES) this.end(seat);
     if ('problem' in reply) {
       if (reply.stack) this.options.onBug(reply.stack);
       task.reject(new ProblemError(reply.problem));
@@ -169,8 +173,16 @@ export class Pool {
       seat.task = null;
       this.end(seat);
       if (!task) return;
-      if (task.restarts++ < MOST_RESTARTS) this.queue.unshift(task);
-      else task.reject(new ProblemError({ code: 'not-a-database', file: path, why: 'it keeps its reader busy without end' }));
+      // What is being written cannot be begun anew over what is there; the change that it is for is taken back.
+      if (!isStagedName(path) && task.restarts++ < MOST_RESTARTS) this.queue.unshift(task);
+      else
+        task.reject(
+          new ProblemError({
+            code: 'not-a-database',
+            file: isStagedName(path) ? 'The geodatabase' : path,
+            why: 'it keeps its reader busy without end',
+          }),
+        );
       this.next();
     };
     seat.reading = { path, timer: setTimeout(onLimit, this.options.readLimitMs ?? READ_LIMIT_MS).unref() };

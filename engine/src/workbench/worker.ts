@@ -43,13 +43,14 @@ process.on('message', ({ id, name, input, bounds, shunned }: TaskMessage) => {
   shun(shunned);
   watchReading((path) => send({ id, reading: path }));
   runTask(name, input as Tasks[typeof name]['in'], dataFolder, progress)
-    .then((value) => send({ id, value }))
+    .then((value) => send({ id, value, rssBytes: process.memoryUsage.rss() }))
     .catch((error: unknown) => {
       const problem = error instanceof ProblemError ? error.problem : diskProblem(error, (error as { path?: string }).path ?? 'A file');
       send({
         id,
         problem: problem ?? { code: 'failed', what: `The task ${name}`, why: String(error) },
         stack: problem ? null : ((error as Error).stack ?? String(error)),
+        rssBytes: process.memoryUsage.rss(),
       });
     });
 });

@@ -32,8 +32,8 @@ function encodingOf(head: Uint8Array): Pick<CsvLayout, 'encoding' | 'confidence'
   return { encoding: guessed?.label ?? 'utf-8', confidence: guessed?.confidence ?? 1 };
 }
 
-/** A record that is longer has a quote that nobody closed: shapes as text, the longest there are, stay far below. In UTF-16 code units. */
-const LONGEST_RECORD = 32 << 20;
+/** Shapes as text, the longest records there are, stay below; other readers stop at 10 MB (common practice, no source). In UTF-16 code units. */
+const LONGEST_RECORD = 10 << 20;
 const PIECE_BYTES = 1 << 18;
 
 /**
@@ -49,12 +49,12 @@ export function* csvRows(source: ByteSource, layout: CsvLayout, file = 'The tabl
   let rows = 0;
   for (const piece of pieces(source, PIECE_BYTES)) {
     rest += decoder.decode(piece, { stream: true });
+    if (rest.length > LONGEST_RECORD) throw new ProblemError({ code: 'endless-record', file, row: rows + 1 });
     if (rest.length < enough) continue;
     const { data, meta } = parser.parse(rest, 0, true) as Papa.ParseResult<string[]>;
     rest = rest.slice(meta.cursor);
     rows += data.length;
     enough = data.length > 0 ? 0 : rest.length * 2;
-    if (rest.length > LONGEST_RECORD) throw new ProblemError({ code: 'endless-record', file, row: rows + 1 });
     for (const row of data) if (filled(row)) yield row;
   }
   const last = parser.parse(rest + decoder.decode(), 0, false) as Papa.ParseResult<string[]>;

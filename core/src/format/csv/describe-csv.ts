@@ -21,6 +21,7 @@ import { coordinatesOfCsvt, findCoordinates, type CoordinateColumns, type ShapeC
 import { csvRows, layoutOf } from './csv-rows.js';
 
 const MOST_FIELDS = 2000;
+const LONGEST_NAME = 400;
 
 /**
  * Field names, types, count and, where two columns hold coordinates, the points of a CSV or TSV. One streaming read in
@@ -98,7 +99,13 @@ function shapesOf(column: number, rows: Iterable<string[]>): Shapes | null {
 
 /** Names of the first row, made usable. */
 export const namesOf = (row: readonly string[]): string[] =>
-  row.slice(0, MOST_FIELDS).map((name, i) => name.replace(/^\uFEFF/, '').trim() || `field_${i + 1}`);
+  row.slice(0, MOST_FIELDS).map(
+    (name, i) =>
+      name
+        .slice(0, LONGEST_NAME)
+        .replace(/^\uFEFF/, '')
+        .trim() || `field_${i + 1}`,
+  );
 
 interface Summary {
   readonly fields: readonly Field[];

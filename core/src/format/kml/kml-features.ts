@@ -95,7 +95,7 @@ class PlacemarkReader {
     if ((name === 'name' || name === 'description') && parent === 'Placemark') this.current.values.set(name, text);
     if ((name === 'value' || name === 'SimpleData') && this.dataName !== null) this.current.values.set(this.dataName, text);
     if (name === 'Data' || name === 'SimpleData') this.dataName = null;
-    if (name === 'coordinates') this.shape?.runs.push(text.split(/\s+/).flatMap((tuple) => position(tuple.split(','))));
+    if (name === 'coordinates') this.shape?.runs.push(positions(text));
     if (name === 'coord' && this.shape) (this.shape.runs[0] ??= []).push(...position(text.split(/\s+/)));
     if (this.shape && CODES[name] === this.shape.code && !(name === 'LinearRing' && this.shape.code !== WKB.LineString)) {
       this.current.shapes.push(this.shape);
@@ -115,6 +115,13 @@ const CODES: Readonly<Record<string, number>> = {
   Track: WKB.LineString,
   Polygon: WKB.Polygon,
 };
+
+/** One tuple after the other, without a list of all their texts. */
+function positions(text: string): Position[] {
+  const found: Position[] = [];
+  for (const [tuple] of text.matchAll(/\S+/g)) found.push(...position(tuple.split(',')));
+  return found;
+}
 
 /** Longitude, latitude and, where told, altitude. */
 function position(parts: readonly string[]): Position[] {

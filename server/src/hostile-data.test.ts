@@ -1,0 +1,131 @@
+import { afterAll, beforeAll, expect, test } from '@jest/globals';
+import Database from 'better-sqlite3';
+import { execFileSync } from 'node:child_process';
+import { mkdirSync, readdirSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
+import { join } from 'node:path';
+import type { EditableView, ProjectView } from '@rootmap/core/contract';
+import { hostileFiles } from '../test/hostile-files.js';
+import { TestServer } from '../test/start-server.js';
+
+const server = new TestServer();
+const at = (...parts: string[]): string => join(server.folder, 'place', ...parts);
+const LIMIT_MS = 2000;
+/** Beyond what the process takes before it has read anything. */
+const LIMIT_KB = 300 * 1024;
+const files: Record<string, Buffer | string> = {};
+
+function geopackage(make: (db: Database.Database) => void): Buffer {
+  const path = join(server.folder, 'made.gpkg');
+  rmSync(path, { force: true });
+  const db = new Database(path);
+  db.exec(readFileSync('engine/test/two-tables.sql', 'utf8'));
+  db.transaction(() => make(db))();
+  db.close();
+  return readFileSync(path);
+}
+
+beforeAll(async () => {
+  Object.assign(
+    files,
+    hostileFiles(geopackage, (name) => readFileSync(`testdata/open/shape-types/${name}`)),
+  );
+  await server.start({ ROOTMAP_PLACES: `desk=${at()}`, ROOTMAP_READ_SECONDS: '2' });
+}, 60_000);
+afterAll(() => server.stop());
+
+/** Memory that the server's processes took at most (proc(5): VmHWM), in KiB; reading it sets it back (clear_refs, 5). */
+function mostMemory(): number {
+  const family = execFileSync('ps', ['-o', 'pid=', '--ppid', String(server.pid)], { encoding: 'utf8' })
+    .trim()
+    .split(/\s+/);
+  return Math.max(
+    ...[String(server.pid), ...family].map((pid) => {
+      try {
+        const peak = Number(/VmHWM:\s+(\d+)/.exec(readFileSync(`/proc/${pid}/status`, 'utf8'))?.[1] ?? 0);
+        writeFileSync(`/proc/${pid}/clear_refs`, '5');
+        return peak;
+      } catch {
+        return 0; // it has ended meanwhile
+      }
+    }),
+  );
+}
+
+const COMPANION = /\.(shx|pgw|jgw|prj|gpkg-wal)$|^(points-promised|length-lies|no-length|deep)\.dbf$/;
+const mains = (): string[] => Object.keys(files).filter((name) => !COMPANION.test(name));
+
+test('there are eighty of them', () => expect(mains().length).toBeGreaterThanOrEqual(80));
+
+test('each is listed, drawn, counted and read within two seconds and 300 MB; none ends what is asked of others', async () => {
+  const faults: string[] = [];
+  mkdirSync(at('warm'), { recursive: true });
+  writeFileSync(at('warm', 'a.csv'), 'a\n1\n');
+  const open = async (folder: string): Promise<string> =>
+    ((await server.post('/api/projects', { place: 'desk', path: folder })).body as { key: string }).key;
+  const timed = async (what: string, ask: () => Promise<{ status: number; body: unknown }>, mostMs = LIMIT_MS): Promise<unknown> => {
+    const startedMs = performance.now();
+    const { status, body } = await ask();
+    const ms = Math.round(performance.now() - startedMs);
+    if (status >= 500) faults.push(`${what}: ${status} ${JSON.stringify(body).slice(0, 200)}`);
+    if (ms > mostMs) faults.push(`${what}: ${ms} ms`);
+    return body;
+  };
+  const ask = async (folder: string): Promise<ProjectView> => {
+    const key = await open(folder);
+    const view = (await timed(`${folder} listed`, () => server.post(`/api/projects/${key}/rescan`))) as ProjectView;
+    for (const { id } of view.datasets.slice(0, 4)) {
+      const query = `dataset=${encodeURIComponent(id)}`;
+      await timed(`${id} drawn`, () => server.get(`/api/projects/${key}/preview?${query}`));
+      await timed(`${id} counted`, () => server.get(`/api/projects/${key}/statistics?${query}`));
+      await timed(`${id} as rows`, () => server.post(`/api/projects/${key}/rows`, { dataset: id, from: 0, count: 50 }));
+      await timed(`${id} as a picture`, () => server.post(`/api/projects/${key}/thumbnails`, { datasets: [id] }));
+    }
+    await server.ask('DELETE', `/api/projects/${key}`);
+    return view;
+  };
+  await ask('warm');
+  const idle = mostMemory();
+  for (const name of mains()) {
+    const stem = name.replace(/\..*$/, '');
+    const folder = `one_${name.replace(/\W/g, '_')}`;
+    mkdirSync(at(folder));
+    for (const [other, content] of Object.entries(files))
+      if (other === name || other.startsWith(`${stem}.`)) writeFileSync(at(folder, other), content);
+    await ask(folder);
+    const grown = mostMemory() - idle;
+    if (grown > LIMIT_KB) faults.push(`${name}: ${Math.round(grown / 1024)} MB`);
+    rmSync(at(folder), { recursive: true });
+  }
+  expect(faults).toEqual([]);
+  expect((await ask('warm')).datasets.map((d) => d.state)).toEqual(['ok']);
+}, 300_000);
+
+test('a trigger that never ends is ended, its file left as it was, and the next one is worked on', async () => {
+  mkdirSync(at('edit'));
+  writeFileSync(at('edit', 'bad.gpkg'), files['trigger-endless.gpkg']!);
+  writeFileSync(at('edit', 'good.csv'), 'a\n1\n');
+  const key = ((await server.post('/api/projects', { place: 'desk', path: 'edit' })).body as { key: string }).key;
+  const before = readFileSync(at('edit', 'bad.gpkg'));
+  const view = async (): Promise<ProjectView> => (await server.post(`/api/projects/${key}/rescan`)).body as ProjectView;
+  const asked = { dataset: (await view()).datasets.find((d) => d.id.endsWith('bad.gpkg#a'))!.id, crs: 'EPSG:4326' };
+  const editable = await server.post(`/api/projects/${key}/maps/editable`, asked);
+  expect([editable.status, editable.body]).toEqual([200, expect.anything()]);
+  const { state, fields } = editable.body as EditableView;
+  const added = [{ geometry: { type: 'Point', coordinates: [1, 2] }, values: fields.map(() => 'x') }];
+  const edited = await server.post(`/api/projects/${key}/maps/digitised`, {
+    ...asked,
+    create: null,
+    state,
+    newFields: [],
+    added,
+    changed: [],
+    removed: [],
+  });
+  expect(edited.body).toMatchObject({ detail: expect.stringMatching(/busy without end/) });
+  expect(edited.status).toBeLessThan(500);
+  expect(readFileSync(at('edit', 'bad.gpkg')).equals(before)).toBe(true);
+  expect(readdirSync(at('edit')).sort()).toEqual(['bad.gpkg', 'good.csv']);
+  expect((await view()).datasets.find((d) => d.id.endsWith('good.csv'))).toMatchObject({
+    state: 'ok',
+  });
+}, 60_000);
