@@ -1,15 +1,20 @@
 import fs from 'node:fs';
 import Database from 'better-sqlite3';
 import { isFree, systemError } from './bounds.js';
-import { openToRead, openToWrite } from './open.js';
+import { assertFile, openToRead, openToWrite } from './open.js';
 
 const DESCRIPTORS = '/proc/self/fd';
 
 /** A database that stands at a path; the one that is open is the file that was checked (`open.ts`). */
 export function openDatabase(path: string, { readonly }: { readonly: boolean }): Database.Database {
+  const open = (): Database.Database => new Database(path, { readonly, fileMustExist: true });
+  if (isFree(path)) {
+    assertFile(path);
+    return open();
+  }
   const fd = openToRead(path);
   try {
-    return heldOpen(path, fd, () => new Database(path, { readonly, fileMustExist: true }));
+    return heldOpen(path, fd, open);
   } finally {
     fs.closeSync(fd);
   }
@@ -24,7 +29,7 @@ export function newDatabase(path: string): Database.Database {
 /** SQLite opens by path and follows links: what it holds then must be the file that our own descriptor holds. */
 function heldOpen(path: string, fd: number, open: () => Database.Database): Database.Database {
   const db = open();
-  if (isFree(path) || holdsTwice(path, fd)) return db;
+  if (holdsTwice(path, fd)) return db;
   db.close();
   throw systemError('EOUTSIDE', 'open', path);
 }

@@ -34,6 +34,9 @@ function refuseOthers(stat: Stats, path: string): void {
   if (!stat.isFile()) throw systemError('ENXIO', 'open', path);
 }
 
+/** Throws where it is no file, before it is opened. */
+export const assertFile = (path: string): void => refuseOthers(fs.statSync(path), path);
+
 /**
  * A descriptor of a file to read from. What kind it is is known before it is opened, so that nothing waits for a pipe and no
  * device is touched. Throws as the system does; `ENXIO` for what is no file, `EOUTSIDE` for what stands outside the bounds.
@@ -41,11 +44,12 @@ function refuseOthers(stat: Stats, path: string): void {
  * @param isKnownFile a listing has told a moment ago that it is a file
  */
 export function openToRead(path: string, isKnownFile = false): number {
-  if (!isKnownFile) refuseOthers(fs.statSync(path), path);
+  if (!isKnownFile) assertFile(path);
   const fd = fs.openSync(path, O_RDONLY | O_NONBLOCK | O_NOCTTY);
+  if (isFree(path)) return fd;
   try {
     if (!isKnownFile) refuseOthers(fs.fstatSync(fd), path);
-    if (!isFree(path)) assertWithin(placeOf(fd, path), path);
+    assertWithin(placeOf(fd, path), path);
     return fd;
   } catch (error) {
     fs.closeSync(fd);

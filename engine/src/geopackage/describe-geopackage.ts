@@ -14,7 +14,7 @@ import {
   type Extent,
   type Field,
 } from '@rootmap/core';
-import { computedTables, isSqliteError, NotADatabase, openGeopackage } from './open-geopackage.js';
+import { isSqliteError, NotADatabase, openGeopackage, type OpenedGeopackage } from './open-geopackage.js';
 
 /** A table that some writers leave where there would be no layer: no dataset of anybody's. */
 const PLACEHOLDER = 'ogr_empty_table';
@@ -26,7 +26,7 @@ export function describeGeopackage(path: string, shownPath: string, crs: CrsTabl
   try {
     const opened = openGeopackage(path);
     try {
-      return describeTables(opened.db, crs);
+      return describeTables(opened, crs);
     } finally {
       opened.close();
     }
@@ -46,9 +46,8 @@ interface ContentsRow {
   srs_id: bigint | null;
 }
 
-function describeTables(db: Database.Database, crs: CrsTable): Description[] {
+function describeTables({ db, computed }: OpenedGeopackage, crs: CrsTable): Description[] {
   const rows = db.prepare<[], ContentsRow>('SELECT table_name, data_type, min_x, min_y, max_x, max_y, srs_id FROM gpkg_contents').all();
-  const computed = computedTables(db);
   return rows
     .filter((r) => typeof r.table_name === 'string' && r.table_name !== PLACEHOLDER)
     .sort((a, b) => byCodePoint(a.table_name, b.table_name))

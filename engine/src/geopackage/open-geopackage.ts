@@ -11,6 +11,8 @@ const WAL = 2;
 
 export interface OpenedGeopackage {
   readonly db: Database.Database;
+  /** Views and virtual tables, by name: asking them would run what the file brings along. */
+  readonly computed: ReadonlySet<string>;
   close(): void;
 }
 
@@ -51,12 +53,16 @@ function openAt(path: string, shown = path, readonly = true): OpenedGeopackage {
   if (isShunned(shown)) throw new NotADatabase('it kept its reader busy without end, and is not opened again until it changes');
   const end = beginReading(shown);
   let db: Database.Database | null = null;
+  let computed: ReadonlySet<string>;
   try {
     db = openDatabase(path, { readonly });
     db.pragma('trusted_schema = OFF');
     db.pragma('cell_size_check = ON');
     db.defaultSafeIntegers(true);
-    refuseComputed(db);
+    computed = computedTables(db);
+    // What stands where the standard has a table of its registry must be a table: a view would be computed by the file's own SQL.
+    const registry = [...computed].find((name) => name.startsWith('gpkg_'));
+    if (registry !== undefined) throw new NotADatabase(`${registry} is computed by SQL of its own and no table`);
   } catch (error) {
     db?.close();
     end();
@@ -65,6 +71,7 @@ function openAt(path: string, shown = path, readonly = true): OpenedGeopackage {
   const opened = db;
   return {
     db: opened,
+    computed,
     close: () => {
       opened.close();
       end();
@@ -72,14 +79,8 @@ function openAt(path: string, shown = path, readonly = true): OpenedGeopackage {
   };
 }
 
-/** What stands where the standard has a table of its registry must be a table: a view would be computed by the file's own SQL. */
-function refuseComputed(db: Database.Database): void {
-  const names = [...computedTables(db)].filter((name) => name.startsWith('gpkg_'));
-  if (names.length > 0) throw new NotADatabase(`${names[0]!} is computed by SQL of its own and no table`);
-}
-
-/** Views and virtual tables, by name; asking them would run what the file brings along. Indexes of shapes are the standard's own. */
-export function computedTables(db: Database.Database): ReadonlySet<string> {
+/** Indexes of shapes are virtual, too, and the standard's own: they are asked by their own names only. */
+function computedTables(db: Database.Database): ReadonlySet<string> {
   const rows = db
     .prepare<[], { name: string; type: string; sql: string | null }>(
       "SELECT name, type, sql FROM sqlite_master WHERE type IN ('table', 'view')",
@@ -98,6 +99,7 @@ function openCopy(path: string): OpenedGeopackage {
     const opened = openAt(copy, path, false);
     return {
       db: opened.db,
+      computed: opened.computed,
       close: () => {
         opened.close();
         discard();
