@@ -4,7 +4,8 @@ import { monitorEventLoopDelay } from 'node:perf_hooks';
 import { isMainThread } from 'node:worker_threads';
 
 const told = process.env.ROOTMAP_LOOP_WATCH;
-if (isMainThread && told) {
+if (isMainThread && !process.send && told) {
+  // not in the processes that the server starts
   const RESOLUTION_MS = 5;
   const delay = monitorEventLoopDelay({ resolution: RESOLUTION_MS });
   process.once('SIGUSR2', () => delay.enable());

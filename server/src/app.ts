@@ -31,6 +31,7 @@ import { GeodatabasesModule } from './geodatabases/geodatabases.module.js';
 import { MapsModule } from './maps/maps.module.js';
 import { PicturesModule } from './pictures/pictures.module.js';
 import { SourcesModule } from './sources/sources.module.js';
+import { tidyWhenIdle } from './http/tidy-when-idle.js';
 import { WorkbenchModule } from './workbench/workbench.module.js';
 
 @Module({})
@@ -125,6 +126,7 @@ export async function createApp(config: Config, log: Logger, worker: URL): Promi
     }),
   );
   http.use(guard(config));
+  http.use('/api', tidyWhenIdle());
   http.use(
     compression({
       filter: (request: Request, response) => !request.path.startsWith('/api/events') && compression.filter(request, response),
