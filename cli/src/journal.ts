@@ -10,7 +10,7 @@ export async function withJournal<T>(work: (options: RunOptions) => Promise<T>):
     for (const { change, outcome, why } of await recoverChanges(journal))
       process.stderr.write(
         outcome === 'waiting'
-          ? `rootmap: "${change.title}" is not brought to its end, and ${change.root} cannot be changed until it is. ${why!}\n`
+          ? `rootmap: "${change.title}" is not finished. ${why!} Until then its folder cannot be changed.\n`
           : `rootmap: "${change.title}" was left midway and has been ${outcome === 'finished' ? 'finished' : 'taken back'}.\n`,
       );
     return await work({ journal, program: 'rootmap' });

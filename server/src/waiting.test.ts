@@ -47,9 +47,9 @@ const soon = async (holds: () => Promise<boolean>): Promise<void> => {
 
 test('the server starts, says what waits, and keeps working elsewhere', async () => {
   expect(await notices()).toEqual([
-    expect.stringMatching(/^"Write forty" is not brought to its end, and .*stick\/p cannot be changed until it is\. .* not here now/),
+    expect.stringMatching(/^"Write forty" is not finished\. .*stick\/p is not here now.* Until then its folder cannot be changed\.$/),
   ]);
-  expect(await last()).toMatchObject({ state: 'applying', canUndo: false, note: expect.stringMatching(/not here now/) });
+  expect(await last()).toMatchObject({ state: 'applying', isWaiting: true, canUndo: false, note: expect.stringMatching(/not here now/) });
   const made = await server.post('/api/new-project', { at: { place: 'desk', path: 'fresh' }, title: 'Fresh', folders: [] });
   expect(made.status).toBeLessThan(300);
 });

@@ -280,6 +280,8 @@ export interface ChangeView {
   readonly who: string;
   readonly createdMs: number;
   readonly state: 'preparing' | 'applying' | 'taking-back' | 'done' | 'undone' | 'taken-back' | 'failed';
+  /** It was left midway, and waits for its folder or its disk. */
+  readonly isWaiting: boolean;
   readonly note: string | null;
   readonly files: readonly string[];
   readonly canUndo: boolean;

@@ -35,14 +35,16 @@ export class Recoveries {
   /** One sentence for each. */
   notices(): string[] {
     return [
-      ...this.waiting.map(
-        ({ change, why }) => `"${change.title}" is not brought to its end, and ${change.root} cannot be changed until it is. ${why!}`,
-      ),
+      ...this.waiting.map(({ change, why }) => `"${change.title}" is not finished. ${why!} Until then its folder cannot be changed.`),
       ...this.ended.map(({ change, outcome, left }) => {
         const what = `"${change.title}" was left midway; it has been ${outcome === 'finished' ? 'finished' : 'taken back'}.`;
         return left.length ? `${what} Not as planned, and left as they are: ${left.join(', ')}.` : what;
       }),
     ];
+  }
+
+  isWaiting(changeId: string): boolean {
+    return this.waiting.some(({ change }) => change.id === changeId);
   }
 
   all(): readonly Recovery[] {

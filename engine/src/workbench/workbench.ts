@@ -429,7 +429,8 @@ export class Workbench {
   // Journal
 
   async changes(root: string | null): Promise<ChangeView[]> {
-    return (await this.journal.list({ ...(root === null ? {} : { root }), limit: 500 })).map(viewChange);
+    const changes = await this.journal.list({ ...(root === null ? {} : { root }), limit: 500 });
+    return changes.map((c) => ({ ...viewChange(c), isWaiting: this.recoveries.isWaiting(c.id) }));
   }
 
   async undo(id: string, who: string): Promise<{ kept: readonly string[]; change: ChangeView | null }> {
@@ -512,6 +513,7 @@ export const viewChange = (c: ChangeRecord): ChangeView => ({
   who: c.who,
   createdMs: c.createdMs,
   state: c.state,
+  isWaiting: false,
   note: c.note,
   files: c.steps.map((s) => s.path),
   canUndo: c.state === 'done' && c.kind !== 'undo' && c.steps.length > 0,

@@ -18,6 +18,8 @@ const STATE: Readonly<Record<ChangeView['state'], { word: string; tone: 'spruce'
   failed: { word: 'failed, nothing changed', tone: 'plum' },
 };
 
+const WAITING = { word: 'waiting', tone: 'ochre' } as const;
+
 /** Every change on disk, newest first, each with its undo. */
 export function JournalPage() {
   const journal = useJournal();
@@ -69,7 +71,7 @@ export function JournalPage() {
 }
 
 function ChangeRow({ change: c, busy, onUndo }: { change: ChangeView; busy: boolean; onUndo: () => void }) {
-  const state = STATE[c.state];
+  const state = c.isWaiting ? WAITING : STATE[c.state];
   return (
     <TableRow>
       <TableCell sx={{ whiteSpace: 'nowrap' }}>{dateTime(c.createdMs)}</TableCell>
