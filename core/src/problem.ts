@@ -6,6 +6,7 @@ export type Problem =
   | { code: 'truncated'; file: string; neededBytes: number; gotBytes: number }
   | { code: 'bad-field'; file: string; field: string; offset: number; expected: string; found: string | number }
   | { code: 'bad-json'; file: string; line: number; column: number; expected: string }
+  | { code: 'too-many-values'; file: string; limit: number }
   | { code: 'endless-record'; file: string; row: number }
   | { code: 'wrong-shape'; file: string; member: string; expected: string }
   | { code: 'not-a-database'; file: string; why: string }
@@ -65,6 +66,8 @@ export function explain(p: Problem): string {
       return `${p.file}: ${p.field} is ${p.found}, not ${p.expected} (byte ${p.offset}). Check the file's ending, or fetch it again.`;
     case 'bad-json':
       return `${p.file} is damaged at line ${p.line}, column ${p.column}: expected ${p.expected}. Mend the text there, or bring back an earlier copy.`;
+    case 'too-many-values':
+      return `${p.file} holds more than ${p.limit} values, as no map and no project does. Check that it is what its name says.`;
     case 'endless-record':
       return `${p.file}: the record in row ${p.row} is longer than any record, as where a quote is opened and not closed. Look at that row, or export the table again.`;
     case 'wrong-shape':

@@ -126,7 +126,7 @@ export function hostileFiles(
     'long-number.geojson': collection(feature(`{"type":"Point","coordinates":[${'9'.repeat(1_000_000)},1]}`)),
     'long-text.geojson': collection(feature('null', `{"a":"${'x'.repeat(20_000_000)}"}`)),
     'many-fields.geojson': collection(feature('null', `{${Array.from({ length: 60_000 }, (_, i) => `"f${i}":1`).join(',')}}`)),
-    'other-fields-each.geojson': collection(...Array.from({ length: 1500 }, (_, i) => feature('null', `{"f${i}":1}`))),
+    'other-fields-each.geojson': collection(...Array.from({ length: 800 }, (_, i) => feature('null', `{"f${i}":1}`))),
     'prototype.geojson': collection(feature('null', '{"__proto__":{"x":1},"constructor":1,"toString":2}')), // CWE-1321
     'nulls.geojson': collection(Array.from({ length: 300_000 }, () => 'null').join(',')),
     'utf-16.geojson': Buffer.from(`\ufeff${collection(feature('null'))}`, 'utf16le'),

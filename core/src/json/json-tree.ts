@@ -8,12 +8,18 @@ export type JsonNode = { readonly start: number; end: number } & (
   | { readonly kind: 'scalar'; readonly value: string | number | boolean | null }
 );
 
+/** A map of 50,000 layers has fewer; each takes about 150 bytes of memory. */
+const MOST_VALUES = 1_500_000;
+class TooMany extends Error {}
+
 /** Parses a whole text. `file` is for the sentence when it fails, which names line and column. */
 export function parseJsonTree(file: string, text: string): Result<JsonNode> {
   const stack: JsonNode[] = [];
   const keys: { name: string; start: number }[] = [];
   let root: JsonNode | undefined;
+  let values = 0;
   const add = (node: JsonNode): void => {
+    if (++values > MOST_VALUES) throw new TooMany();
     const parent = stack[stack.length - 1];
     if (!parent) root = node;
     else if (parent.kind === 'array') parent.items.push(node);
@@ -44,6 +50,7 @@ export function parseJsonTree(file: string, text: string): Result<JsonNode> {
     stream.write(text);
     stream.end();
   } catch (error) {
+    if (error instanceof TooMany) return fail({ code: 'too-many-values', file, limit: MOST_VALUES });
     if (!(error instanceof JsonError)) throw error;
     return fail({ code: 'bad-json', file, line: error.line, column: error.column, expected: error.expected });
   }

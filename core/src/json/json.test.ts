@@ -89,3 +89,24 @@ test('of a member that stands twice, the last counts, as in JSON.parse', () => {
   const result = tree('{"a":1,"a":2}');
   expect(result.ok && toValue(member(result.value, 'a')!)).toBe(2);
 });
+
+// CWE-407: a long string that comes in pieces was looked through again for each of them.
+test('a string that comes in many pieces is looked through once, escapes at the seams included', () => {
+  const seen: string[] = [];
+  const stream = new JsonStream({ string: (value) => seen.push(value) });
+  const text = `["${'x'.repeat(1000)}\\n\\"\\\\${'y'.repeat(1000)}\\u00e9"]`;
+  for (const char of text) stream.write(char);
+  stream.end();
+  expect(seen).toEqual([JSON.parse(text)[0]]);
+  const startedMs = performance.now();
+  const long = new JsonStream({});
+  long.write('["');
+  for (let i = 0; i < 2000; i++) long.write('z'.repeat(4096));
+  long.write('"]');
+  long.end();
+  expect(performance.now() - startedMs).toBeLessThan(10_000);
+});
+
+test('more values than any map has are refused before they take the memory', () => {
+  expect(parseJsonTree('x', `[${'1,'.repeat(2_000_000)}1]`)).toMatchObject({ ok: false, problem: { code: 'too-many-values' } });
+});

@@ -2,7 +2,7 @@ import { expect, test } from '@jest/globals';
 import { besideName, fileName } from './file-name.js';
 
 // CWE-22: `...shp` has the stem `..`, and joined to a folder that would be the folder above.
-test.each(['', ' ', '.', '..', '...', 'a/b', 'a\\b', '../x', 'a\u0000', 'a\n', 'あ'.repeat(84)])('%j is no stem', (stem) =>
+test.each(['', '.', '..', '...', 'a/b', 'a\\b', '../x', 'a\u0000', 'a\n', 'あ'.repeat(84)])('%j is no stem', (stem) =>
   expect(() => fileName(stem, '.shp')).toThrow(/cannot be a name/),
 );
 test.each([

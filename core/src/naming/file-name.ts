@@ -13,8 +13,8 @@ export function fileName(stem: string, ending: string): string {
   const refuse = (why: string): never => {
     throw new ProblemError({ code: 'bad-name', name, why });
   };
-  if (stem.trim() === '' || /^\.+$/.test(stem)) refuse('it has dots only before its ending');
-  if (/[/\\\u0000-\u001f\u007f]/.test(name)) refuse('it has a character that no file name has');
+  if (/^\.*$/.test(stem)) refuse('it has nothing but dots before its ending');
+  if (/[/\\\u0000-\u001f]/.test(name)) refuse('it has a character that no file name has');
   if (new TextEncoder().encode(name).length > MOST_BYTES) refuse(`it is longer than the ${MOST_BYTES} bytes that a disk takes`);
   return name;
 }

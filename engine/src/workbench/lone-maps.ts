@@ -1,6 +1,6 @@
 import { createHash } from 'node:crypto';
 import { basename, dirname, join } from 'node:path';
-import { isMapFile, locate, parseMapFile, ProblemError } from '@rootmap/core';
+import { isMapFile, locate, ProblemError } from '@rootmap/core';
 import type { DroppedMapRequest, KeepMapRequest, LoneMapView, PathRequest, StrayMapsView } from '@rootmap/core/contract';
 import { runChange } from '../changes/run-change.js';
 import { toAddress } from '../places/places.js';
@@ -39,14 +39,14 @@ export class LoneMaps {
 
   /** Where a file that was dropped lies: none, one, or several that are equal. */
   async find(dropped: DroppedMapRequest): Promise<PathRequest[]> {
-    checkMap(dropped);
+    await this.bench.pool.run('check-map', { name: dropped.name, text: dropped.text });
     const found = await this.bench.pool.run('find-map', { places: this.bench.places.all(), ...dropped });
     return found.map((path) => this.below(path));
   }
 
   /** Puts a dropped file that lies nowhere within reach into a folder. Throws where one of its name stands there. */
   async keep({ folder, ...dropped }: KeepMapRequest, who: string): Promise<LoneMapView> {
-    checkMap(dropped);
+    await this.bench.pool.run('check-map', { name: dropped.name, text: dropped.text });
     const root = this.bench.path(folder);
     const path = this.bench.path({ place: folder.place, path: [folder.path, dropped.name].filter(Boolean).join('/') }, true);
     const write = { kind: 'write' as const, path: join(root, basename(path)), before: null, after: Buffer.from(dropped.text, 'utf8') };
@@ -60,9 +60,4 @@ export class LoneMaps {
     if (!at) throw new ProblemError({ code: 'outside-places', path, why: 'it is in none of the places' });
     return { place: at.place, path: at.segments.join('/') };
   }
-}
-
-function checkMap({ name, text }: DroppedMapRequest): void {
-  const parsed = parseMapFile(name, text);
-  if (!parsed.ok) throw new ProblemError(parsed.problem);
 }

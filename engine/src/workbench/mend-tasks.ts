@@ -8,7 +8,7 @@ import type {
   ReplacementView,
   ReplaceRequest,
 } from '@rootmap/core/contract';
-import type { MendMemory } from '@rootmap/core';
+import { must, parseMapFile, type MendMemory } from '@rootmap/core';
 import type { PlannedChange } from '../changes/change.js';
 import { knownFingerprint } from '../fingerprint/known-fingerprint.js';
 import { reachDatasets, type ReadWhole } from '../mend/gather.js';
@@ -42,6 +42,8 @@ export interface MendTasks {
   'read-ahead': { in: TaskBase & { id: string }; out: void };
   'about-map': { in: TaskBase; out: { title: string; layers: number } };
   'stray-maps': { in: Pick<TaskBase, 'places'>; out: StrayMaps };
+  /** Throws where the text is no map. */
+  'check-map': { in: DroppedMapRequest; out: null };
   'find-map': { in: Pick<TaskBase, 'places'> & DroppedMapRequest; out: readonly string[] };
   replacement: { in: TaskBase & Pick<LookReplacementRequest, 'key' | 'table'> & { path: string | null }; out: ReplacementView };
   'plan-replace': { in: TaskBase & Omit<ReplaceRequest, 'target'> & { path: string | null }; out: PlannedChange };
@@ -86,6 +88,10 @@ export const MEND_TASKS: Implemented<MendTasks> = {
   'read-ahead': (input, dataFolder) => void knownFingerprint(findAnyDataset(scopeOf(input, true), input.id), dataFolder),
   'about-map': (input) => aboutMap(scopeOf(input)),
   'stray-maps': ({ places }, _dataFolder, progress) => viewStrayMaps(places.map(openPlace), (path) => progress(path, 0)),
+  'check-map': ({ name, text }) => {
+    must(parseMapFile(name, text));
+    return null;
+  },
   'find-map': ({ places, name, text }, _dataFolder, progress) => findMap(places.map(openPlace), name, text, (path) => progress(path, 0)),
   replacement: (input, dataFolder) => viewReplacement(lookAtReplacement(scopeOf(input), input.key, input, readKnown(dataFolder))),
   'plan-replace': (input, dataFolder) => {
