@@ -28,7 +28,7 @@ function builtWeb(): string {
 }
 
 const DEFAULT_PORT = 4870;
-const DEFAULT_READ_SECONDS = 60;
+const DEFAULT_READ_SECONDS = 120;
 
 /** Configuration from the environment; see docs/configuration.md. Throws a sentence where it cannot be used. */
 export function readConfig(env: NodeJS.ProcessEnv): Config {

@@ -48,7 +48,9 @@ export interface PoolOptions {
 
 /** Space for new objects: more of it spares the collector work where much is read. */
 const SEMI_SPACE_MB = 8;
-const READ_LIMIT_MS = 60_000;
+const READ_LIMIT_MS = 120_000;
+/** What is written is joined and indexed at length without a word: it may take so much longer. */
+const WRITING = 5;
 const MOST_RESTARTS = 3;
 /** A process that holds more when its task is done is replaced: what a collector does not give back is given back so. */
 const MOST_HELD_BYTES = 320 << 20;
@@ -185,7 +187,8 @@ export class Pool {
         );
       this.next();
     };
-    seat.reading = { path, timer: setTimeout(onLimit, this.options.readLimitMs ?? READ_LIMIT_MS).unref() };
+    const limitMs = (this.options.readLimitMs ?? READ_LIMIT_MS) * (isStagedName(path) ? WRITING : 1);
+    seat.reading = { path, timer: setTimeout(onLimit, limitMs).unref() };
   }
 
   private end(seat: Seat): void {
