@@ -40,6 +40,24 @@ for (let round = 0; round < 3; round++) blocks.push((await watchServer('large'))
 console.log(`blocks of the event loop: ${blocks.map((ms) => ms.toFixed(0)).join(', ')} ms`);
 report('longest block of the event loop, survey of 10,000 datasets', Math.min(...blocks), 50, ' ms');
 
+/** The same while a request of 50,000 references is read, checked and refused: their map is not there. */
+async function watchRequest() {
+  const told = join(folder, 'request.json');
+  const server = new Server();
+  await server.start({ ROOTMAP_PLACES: `desk=${folder}`, ROOTMAP_LOOP_WATCH: told, NODE_OPTIONS: `--import ${watch}` });
+  const { key } = await server.call('POST', 'projects', { place: 'desk', path: 'small' });
+  const layers = Array.from({ length: 50_000 }, (_, i) => ({ map: `Maps/of ${i % 300}.owc.json`, layer: `layer ${i}`, act: 'relative' }));
+  const ask = () => server.call('POST', `projects/${key}/edits/plan`, { kind: 'references', layers }).catch((error) => error);
+  server.child.kill('SIGUSR2');
+  for (let i = 0; i < 3; i++) await ask();
+  await server.stop();
+  return JSON.parse(readFileSync(told, 'utf8')).blockMs;
+}
+make('small', 1);
+const requestBlocks = [await watchRequest(), await watchRequest(), await watchRequest()];
+console.log(`blocks of the event loop: ${requestBlocks.map((ms) => ms.toFixed(0)).join(', ')} ms`);
+report('longest block of the event loop, a request of 50,000 references', Math.min(...requestBlocks), 50, ' ms');
+
 /** A project of one map over one large GeoJSON file. */
 function makeHeavy(name, megabytes) {
   mkdirSync(join(folder, name));

@@ -13,6 +13,7 @@ import type { Config } from './config.js';
 import { DemoModule } from './demo/demo.module.js';
 import { FoldersModule } from './folders/folders.module.js';
 import { serveApiDocs } from './http/api-docs.js';
+import { readBody } from './http/body.js';
 import { Events } from './http/events.js';
 import { guard } from './http/guard.js';
 import { nestLogger } from './http/nest-logger.js';
@@ -74,8 +75,6 @@ const shownRequest = ({ id, method, url }: { id: unknown; method: string; url: s
   path: url.replace(/[?#].*$/s, ''),
 });
 
-const LARGEST_BODY = '8mb';
-
 /** Builds the server without listening. `worker` is the script of the worker threads. */
 export async function createApp(config: Config, log: Logger, worker: URL): Promise<Running> {
   const events = new Events();
@@ -132,7 +131,7 @@ export async function createApp(config: Config, log: Logger, worker: URL): Promi
       filter: (request: Request, response) => !request.path.startsWith('/api/events') && compression.filter(request, response),
     }),
   );
-  app.useBodyParser('json', { limit: LARGEST_BODY, strict: true });
+  http.use(readBody());
   app.useGlobalPipes(new ParamPipe());
   app.useGlobalFilters(new ProblemFilter(log));
   serveApiDocs(http, app);

@@ -6,6 +6,7 @@ import { currentBounds, type Bounds } from '../disk/bounds.js';
 import { remove } from '../disk/files.js';
 import { isStagedName } from '../changes/staged-name.js';
 import { stateOf } from '../geopackage/reading-watch.js';
+import { cut, Joined, type Outline, type Piece } from './pieces.js';
 import type { Progress } from './task-base.js';
 import type { TaskName, Tasks } from './tasks.js';
 
@@ -19,10 +20,12 @@ interface Waiting {
   /** How often it was begun anew without a file that kept it busy. */
   restarts: number;
 }
+/** What a process is told: a task, then the pieces of its input. */
+export type Order = TaskMessage | { readonly id: number; readonly piece: Piece };
 export interface TaskMessage {
   readonly id: number;
   readonly name: TaskName;
-  readonly input: unknown;
+  readonly input: Outline;
   readonly bounds: Bounds | null;
   readonly shunned: ReadonlyMap<string, string>;
 }
@@ -30,8 +33,10 @@ export type Reply = { readonly id: number } & (
   | { readonly progress: { readonly item: string; readonly done: number; readonly of: number } }
   /** The geodatabase that is being read, or none. */
   | { readonly reading: string | null }
-  | { readonly value: unknown; readonly rssBytes: number }
-  | { readonly problem: Problem; readonly stack: string | null; readonly rssBytes: number }
+  /** The value, then its pieces; then the end, with what was the matter where it failed. */
+  | { readonly value: Outline }
+  | { readonly piece: Piece }
+  | { readonly ended: { readonly problem: Problem; readonly stack: string | null } | null; readonly rssBytes: number }
 );
 
 export interface PoolOptions {
@@ -60,6 +65,8 @@ interface Seat {
   readonly process: ChildProcess;
   readonly scratch: string;
   task: Waiting | null;
+  /** What has come of the value of its task. */
+  joined: Joined | null;
   reading: { readonly path: string; readonly timer: NodeJS.Timeout } | null;
 }
 
@@ -108,21 +115,25 @@ export class Pool {
   }
 
   private give(task: Waiting, seat: Seat): void {
-    const message: TaskMessage = {
-      id: task.id,
-      name: task.name,
-      input: task.input,
-      bounds: currentBounds(),
-      shunned: this.shunned,
-    };
+    const { id, name } = task;
+    const [input, ...pieces] = cut(task.input);
     seat.task = task;
     keepAlive(seat.process, true);
-    try {
-      seat.process.send(message, (error) => error && this.end(seat)); // its pipe is gone: so is it
-    } catch (error) {
-      this.free(seat); // an order that cannot be told to another process
-      task.reject(error);
-    }
+    const tell = (order: Order): void => {
+      try {
+        seat.process.send(order, (error) => error && this.end(seat)); // its pipe is gone: so is it
+      } catch (error) {
+        this.free(seat); // an order that cannot be told to another process
+        task.reject(error);
+      }
+    };
+    tell({ id, name, input, bounds: currentBounds(), shunned: this.shunned });
+    const tellPieces = ([piece, ...rest]: readonly Piece[]): void => {
+      if (!piece || seat.task !== task) return;
+      tell({ id, piece });
+      setImmediate(tellPieces, rest);
+    };
+    tellPieces(pieces);
   }
 
   private seat(): Seat {
@@ -133,7 +144,7 @@ export class Pool {
       execArgv: [`--max-semi-space-size=${SEMI_SPACE_MB}`],
       stdio: ['ignore', 2, 2, 'ipc'],
     });
-    const seat: Seat = { process: child, scratch, task: null, reading: null };
+    const seat: Seat = { process: child, scratch, task: null, joined: null, reading: null };
     this.seats.add(seat);
     child.on('message', (reply: Reply) => this.onReply(seat, reply));
     child.on('error', (error) => this.options.onBug(error.stack ?? String(error)));
@@ -149,18 +160,22 @@ export class Pool {
       if (seat.reading) this.watch(seat, seat.reading.path);
       return task.progress(reply.progress.item, reply.progress.done, reply.progress.of);
     }
+    if ('value' in reply) return void (seat.joined = new Joined(reply.value));
+    if ('piece' in reply) return seat.joined?.add(reply.piece);
+    const { ended, rssBytes } = reply;
+    const value = seat.joined?.value;
     this.free(seat);
-    if (reply.rssBytes > MOST_HELD_BYTES) this.end(seat);
-    if ('problem' in reply) {
-      if (reply.stack) this.options.onBug(reply.stack);
-      task.reject(new ProblemError(reply.problem));
-    } else task.resolve(reply.value as never);
+    if (rssBytes > MOST_HELD_BYTES) this.end(seat);
+    if (ended?.stack) this.options.onBug(ended.stack);
+    if (ended) task.reject(new ProblemError(ended.problem));
+    else task.resolve(value as never);
     this.next();
   }
 
   private free(seat: Seat): void {
     this.watch(seat, null);
     seat.task = null;
+    seat.joined = null;
     keepAlive(seat.process, false);
   }
 

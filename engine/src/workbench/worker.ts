@@ -5,7 +5,8 @@ import { ProblemError } from '@rootmap/core';
 import { diskProblem } from '../disk/disk-problem.js';
 import { useDiskSettings } from '../disk/disk-settings.js';
 import { shun, watchReading } from '../geopackage/reading-watch.js';
-import type { Reply, TaskMessage } from './pool.js';
+import { cut, Joined } from './pieces.js';
+import type { Order, Reply, TaskMessage } from './pool.js';
 import type { Progress } from './task-base.js';
 import { runTask, type Tasks } from './tasks.js';
 import { useScript } from './worker-script.js';
@@ -32,7 +33,7 @@ new Worker(LOOK, {
 
 const send = (reply: Reply): void => void process.send!(reply);
 
-process.on('message', ({ id, name, input, bounds, shunned }: TaskMessage) => {
+function carryOut(dataFolder: string, scratch: string, { id, name, bounds, shunned }: TaskMessage, input: unknown): void {
   let last = 0;
   const progress: Progress = (item, done, of = 0) => {
     if (Date.now() - last < PROGRESS_MS) return;
@@ -43,14 +44,31 @@ process.on('message', ({ id, name, input, bounds, shunned }: TaskMessage) => {
   shun(shunned);
   watchReading((path) => send({ id, reading: path }));
   runTask(name, input as Tasks[typeof name]['in'], dataFolder, progress)
-    .then((value) => send({ id, value, rssBytes: process.memoryUsage.rss() }))
+    .then((value) => {
+      const [outline, ...pieces] = cut(value);
+      send({ id, value: outline });
+      for (const piece of pieces) send({ id, piece });
+      send({ id, ended: null, rssBytes: process.memoryUsage.rss() });
+    })
     .catch((error: unknown) => {
       const problem = error instanceof ProblemError ? error.problem : diskProblem(error, (error as { path?: string }).path ?? 'A file');
       send({
         id,
-        problem: problem ?? { code: 'failed', what: `The task ${name}`, why: String(error) },
-        stack: problem ? null : ((error as Error).stack ?? String(error)),
+        ended: {
+          problem: problem ?? { code: 'failed', what: `The task ${name}`, why: String(error) },
+          stack: problem ? null : ((error as Error).stack ?? String(error)),
+        },
         rssBytes: process.memoryUsage.rss(),
       });
     });
+}
+
+let coming: { readonly task: TaskMessage; readonly input: Joined } | null = null;
+process.on('message', (order: Order) => {
+  if ('piece' in order) coming?.input.add(order.piece);
+  else coming = { task: order, input: new Joined(order.input) };
+  if (!coming?.input.isWhole) return;
+  const { task, input } = coming;
+  coming = null;
+  carryOut(dataFolder, scratch, task, input.value);
 });

@@ -27,6 +27,7 @@ const TITLES: Readonly<Record<number, string>> = {
   403: 'Not open to this server',
   404: 'Not there',
   409: 'Not possible as things are',
+  413: 'The request is too large',
   423: 'Held open elsewhere',
   500: 'It failed',
   507: 'The disk is full',

@@ -1,0 +1,36 @@
+import { expect, test } from '@jest/globals';
+import { deserialize, serialize } from 'node:v8';
+import fc from 'fast-check';
+import { cut, Joined, type Outline, type Piece } from './pieces.js';
+
+/** As it comes through a channel, where nothing is shared with what was sent. */
+function carried(value: unknown): { value: unknown; messages: number; most: number } {
+  const messages = cut(value).map((m) => deserialize(serialize(m)) as unknown);
+  const most = Math.max(...messages.map((m) => serialize(m).length));
+  const joined = new Joined(messages[0] as Outline);
+  for (const piece of messages.slice(1)) {
+    expect(joined.isWhole).toBe(false);
+    joined.add(piece as Piece);
+  }
+  expect(joined.isWhole).toBe(true);
+  return { value: joined.value, messages: messages.length, most };
+}
+const list = (length: number): { n: number }[] => Array.from({ length }, (_, n) => ({ n }));
+
+test('long lists go by the piece, and what was sent is as it was', () => {
+  const sent = { kind: 'x', layers: list(50_001), inner: [{ a: list(4001), bytes: new Uint8Array([1, 2]) }, null], map: new Map([[1, 2]]) };
+  const before = structuredClone(sent);
+  const { value, messages, most } = carried(sent);
+  expect(value).toEqual(before);
+  expect(sent).toEqual(before);
+  expect(messages).toBe(1 + 13 + 2);
+  expect(most).toBeLessThan(serialize(before).length / 10);
+  expect(carried(list(9000)).value).toEqual(list(9000));
+});
+
+test('anything else goes as it is', () => {
+  fc.assert(
+    fc.property(fc.anything({ withMap: true, withDate: true }), (v) => expect(carried(v).value).toEqual(deserialize(serialize(v)))),
+  );
+  expect(carried(undefined)).toMatchObject({ value: undefined, messages: 1 });
+});
