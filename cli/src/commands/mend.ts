@@ -55,7 +55,14 @@ export const mend: Command = {
     const companions = apply && call.flags['companions'] === true ? await companionsOf(works, tables) : 0;
     const applied = apply ? await applyAll(works, least) : 0;
     const shifts = works.flatMap((w) => w.view.shifts).sort((a, b) => b.layers.length - a.layers.length);
-    const layers = works.flatMap((w) => w.view.layers.map((l) => shown(l, w, inside.get(l.key) ?? [], tables.get(l.key) ?? [])));
+    const layers = works.flatMap((work) => {
+      const broken = new Map(work.broken.map((b, i) => [b.broken.key, { judgement: b.seen.judgement, proposal: work.proposals[i]! }]));
+      const seen = new Map(work.seen.maps.flatMap((map) => map.layers.map((l) => [layerKey(map, l), l.judgement])));
+      return work.view.layers.map((l) => {
+        const { judgement, proposal } = broken.get(l.key) ?? { judgement: seen.get(l.key)!, proposal: null };
+        return shown(l, work, judgement, proposal, inside.get(l.key) ?? [], tables.get(l.key) ?? []);
+      });
+    });
     const left = apply
       ? scopes.flatMap((s) => readMaps(s).maps.flatMap((m) => m.layers)).filter((l) => l.judgement.state !== 'sound').length
       : layers.length;
@@ -94,19 +101,16 @@ const redirectTold = ({ redirect: r }: MendShift): string[] =>
   r?.kind === 'drive' ? [`    or: the place ${r.place} is called ${r.drive}, too (--place ${r.place}=FOLDER,${r.drive})`] : r ? [`    or: the link ${r.name} leads there`] : []; // prettier-ignore
 
 function shown(
-  { key, map, layer, title, before, after, verdict, candidates, shift }: MendedLayer,
+  { map, layer, title, before, after, verdict, candidates, shift }: MendedLayer,
   work: MendWork,
+  judgement: Judgement,
+  proposal: MendWork['proposals'][number] | null,
   inside: readonly Packed[],
   tables: readonly FoundCompanion[],
 ) {
-  const at = work.broken.findIndex((b) => b.broken.key === key);
-  const seen = at < 0 ? judgementOf(work, key) : work.broken[at]!.seen.judgement;
-  const trouble = tellTrouble(seen, at < 0 ? null : work.proposals[at]!, inside.map((p) => p.archive), tables.length, shift === null ? null : work.view.shifts[shift]!.kind); // prettier-ignore
+  const trouble = tellTrouble(judgement, proposal, inside.map((p) => p.archive), tables.length, shift === null ? null : work.view.shifts[shift]!.kind); // prettier-ignore
   return { map, layer, title, before, after, verdict, candidates, trouble, inside, tables };
 }
-
-const judgementOf = (work: MendWork, key: string): Judgement =>
-  work.seen.maps.flatMap((map) => map.layers.filter((l) => layerKey(map, l) === key))[0]!.judgement;
 
 /** What was named, put together where it belongs to one root, so that one shift is one shift. */
 function scopesOf(call: Call): Scope[] {

@@ -55,7 +55,7 @@ export function parseMapFile(file: string, text: string): Result<MapFile> {
     return fail({ code: 'wrong-shape', file, member: 'type', expected: '"FeatureCollection"' });
   const features = member(root, 'features');
   if (features?.kind !== 'array') return fail({ code: 'wrong-shape', file, member: 'features', expected: 'a list' });
-  const ids = features.items.map((f) => idOf(f));
+  const unique = uniqueIds(features.items.map(idOf));
   const properties = member(root, 'properties');
   const ours = member(properties, 'rootmap') ?? member(root, 'rootmap');
   const form = textOf(member(ours, 'storedForm'));
@@ -65,7 +65,7 @@ export function parseMapFile(file: string, text: string): Result<MapFile> {
     tree: root,
     title: textOf(member(properties, 'title')) ?? textOf(member(root, 'title')) ?? '',
     storedForm: form === 'relative' || form === 'absolute' ? form : null,
-    layers: features.items.map((f, i) => readLayer(f, i, ids)),
+    layers: features.items.map((f, i) => readLayer(f, i, unique)),
     working: workingOf(member(ours, 'workingGeodatabase')),
   });
 }
@@ -80,10 +80,17 @@ function idOf(feature: JsonNode): string | null {
   return id?.kind === 'scalar' && (typeof id.value === 'string' || typeof id.value === 'number') ? String(id.value) : null;
 }
 
-function readLayer(feature: JsonNode, index: number, ids: readonly (string | null)[]): MapLayer {
+function uniqueIds(ids: readonly (string | null)[]): ReadonlySet<string> {
+  const [unique, repeated] = [new Set<string>(), new Set<string>()];
+  for (const id of ids) if (id) (unique.has(id) ? repeated : unique).add(id);
+  for (const id of repeated) unique.delete(id);
+  return unique;
+}
+
+function readLayer(feature: JsonNode, index: number, uniqueIds: ReadonlySet<string>): MapLayer {
   const properties = member(feature, 'properties');
-  const own = ids[index];
-  const id = own && ids.indexOf(own) === ids.lastIndexOf(own) ? own : `#${index}`;
+  const own = idOf(feature);
+  const id = own !== null && uniqueIds.has(own) ? own : `#${index}`;
   const offerings = items(member(properties, 'offerings'));
   const all = offerings.flatMap(referencesOf);
   const reference = all.find((r) => r.role === 'content') ?? all.find((r) => r.role === 'operation') ?? null;
