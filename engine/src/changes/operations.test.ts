@@ -243,3 +243,48 @@ test.each(Object.keys(OPERATIONS))(
   },
   120_000,
 );
+
+test.each(Object.keys(OPERATIONS))(
+  '%s, with the disk of the journal full from each of its writes on, then emptied',
+  async (name) => {
+    const operation = OPERATIONS[name]!;
+    await layMaster();
+    cpSync(t.at('stick'), t.at('master'), { recursive: true, preserveTimestamps: true });
+    const prototype = SqlJournal.prototype as unknown as { write: (work: () => void) => void };
+    const { write } = prototype;
+    const outcomes = new Set<string>();
+    try {
+      for (let stop = 0, isOver = false; !isOver; stop++) {
+        for (const folder of [t.at('stick'), other.path]) rmSync(folder, { recursive: true, force: true });
+        cpSync(t.at('master'), t.at('stick'), { recursive: true, preserveTimestamps: true });
+        mkdirSync(other.path);
+        const before = both();
+        let writes = 0;
+        isOver = true;
+        prototype.write = function (this: object, work) {
+          if (writes++ < stop) return write.call(this, work);
+          isOver = false;
+          return write.call(this, () => {
+            work();
+            throw Object.assign(new Error('database or disk is full'), { code: 'SQLITE_FULL' });
+          });
+        };
+        const failure = await operation(new ChangeDisk()).then(
+          () => null,
+          (error: { problem?: { code: string } }) => error.problem?.code ?? String(error),
+        );
+        prototype.write = write;
+        if (!isOver) expect([stop, failure]).toEqual([stop, expect.stringMatching(/^(no-space|unfinished)$/)]);
+        await store.query(`UPDATE "change" SET owner = ? WHERE state IN ('preparing', 'applying', 'taking-back')`, [gone]);
+        const ended = (await recoverChanges(journal())).find((r) => r.outcome !== 'waiting')?.outcome;
+        outcomes.add(isOver ? 'done' : (ended ?? 'not begun'));
+        if (!isOver && ended !== 'finished' && name !== 'undo') expect([stop, both()]).toEqual([stop, before]);
+        expect(await journal().unfinished()).toEqual([]);
+      }
+    } finally {
+      prototype.write = write;
+    }
+    expect([...outcomes].sort()).toEqual(['done', 'finished', 'not begun', 'taken-back']);
+  },
+  120_000,
+);
