@@ -1,7 +1,8 @@
-import { expect, test } from '@playwright/test';
 import { readdirSync, readFileSync } from 'node:fs';
 import { join } from 'node:path';
-import { desk, openStop, STUDY } from './demo.js';
+import { desk, expect, openStop, STUDY, test, useDemo } from './demo.js';
+
+useDemo('made');
 
 test.describe.configure({ mode: 'serial' });
 const map = desk('ellisande_seagrass', 'maps', 'mooring_options.owc.json');

@@ -1,6 +1,7 @@
-import { expect, test } from '@playwright/test';
 import { readFileSync, renameSync, writeFileSync } from 'node:fs';
-import { desk, openStop } from './demo.js';
+import { desk, expect, openStop, test, useDemo } from './demo.js';
+
+useDemo('mended');
 
 const WORLD = 'World in outline';
 const map = desk('world_outline', 'maps', 'world.owc.json');

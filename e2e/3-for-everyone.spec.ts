@@ -1,6 +1,7 @@
 import AxeBuilder from '@axe-core/playwright';
-import { expect, test } from '@playwright/test';
-import { openStop, STUDY, WCAG } from './demo.js';
+import { expect, openStop, STUDY, test, useDemo, WCAG } from './demo.js';
+
+useDemo('mended');
 
 for (const colorScheme of ['light', 'dark'] as const)
   test.describe(`WCAG 2.2 AA by axe, ${colorScheme}`, () => {

@@ -1,8 +1,10 @@
-import { expect, test, type Locator, type Page } from '@playwright/test';
+import type { Locator, Page } from '@playwright/test';
 import { existsSync, mkdirSync, readdirSync, renameSync, statSync, writeFileSync, chmodSync } from 'node:fs';
 import { join } from 'node:path';
 import { ledFrom } from '../engine/test/resolve.js';
-import { desk, folder, openStop } from './demo.js';
+import { desk, expect, folder, openStop, test, useDemo } from './demo.js';
+
+useDemo('mended');
 
 test.describe.configure({ mode: 'serial' });
 const TITLE = 'Tern colonies: Süd & outer bay';

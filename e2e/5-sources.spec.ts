@@ -1,7 +1,9 @@
-import { expect, test, type Locator, type Page } from '@playwright/test';
+import type { Locator, Page } from '@playwright/test';
 import { existsSync, readdirSync, readFileSync, statSync, writeFileSync } from 'node:fs';
 import { join } from 'node:path';
-import { desk, folder, openStop, STUDY } from './demo.js';
+import { desk, expect, folder, openStop, STUDY, test, useDemo } from './demo.js';
+
+useDemo('mended');
 
 test.describe.configure({ mode: 'serial' });
 const root = (...parts: string[]): string => desk('ellisande_seagrass', ...parts);

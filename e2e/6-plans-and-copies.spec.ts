@@ -1,6 +1,7 @@
-import { expect, test } from '@playwright/test';
 import { cpSync, existsSync, mkdirSync, readFileSync, writeFileSync } from 'node:fs';
-import { desk } from './demo.js';
+import { desk, expect, test, useDemo } from './demo.js';
+
+useDemo('mended');
 
 test.describe.configure({ mode: 'serial' });
 const WORLD_COPY = 'world_copied';

@@ -1,9 +1,11 @@
 import AxeBuilder from '@axe-core/playwright';
-import { expect, test, type Locator, type Page } from '@playwright/test';
+import type { Locator, Page } from '@playwright/test';
 import { execFileSync } from 'node:child_process';
 import { existsSync, mkdirSync, readFileSync, renameSync, writeFileSync } from 'node:fs';
 import { join } from 'node:path';
-import { desk, folder, openStop, STUDY, WCAG } from './demo.js';
+import { desk, expect, folder, openStop, STUDY, test, useDemo, WCAG } from './demo.js';
+
+useDemo('mended');
 
 test.describe.configure({ mode: 'serial' });
 const root = (...parts: string[]): string => desk('ellisande_seagrass', ...parts);

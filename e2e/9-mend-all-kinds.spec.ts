@@ -1,10 +1,12 @@
 import AxeBuilder from '@axe-core/playwright';
-import { expect, test, type Page } from '@playwright/test';
+import type { Page } from '@playwright/test';
 import { execFileSync } from 'node:child_process';
 import { cpSync, mkdirSync, readdirSync, readFileSync, renameSync, rmSync, writeFileSync } from 'node:fs';
 import { dirname, join } from 'node:path';
 import { writeZip } from '../engine/test/small-zip.js';
-import { desk, folder, openStop, WCAG } from './demo.js';
+import { desk, expect, folder, openStop, test, useDemo, WCAG } from './demo.js';
+
+useDemo('mended');
 
 // A project in which people did what they do: five kinds of breakage, and some that nobody can be sure of.
 test.describe.configure({ mode: 'serial' });

@@ -1,8 +1,10 @@
 import AxeBuilder from '@axe-core/playwright';
-import { expect, test, type Page } from '@playwright/test';
+import type { Page } from '@playwright/test';
 import { cpSync, existsSync, mkdirSync, readFileSync, renameSync, rmSync, writeFileSync } from 'node:fs';
 import { join } from 'node:path';
-import { desk, folder, openStop, WCAG } from './demo.js';
+import { desk, expect, folder, openStop, test, useDemo, WCAG } from './demo.js';
+
+useDemo('mended');
 
 // What a person decides: other data on purpose, one map alone, and when looking is enough.
 test.describe.configure({ mode: 'serial' });

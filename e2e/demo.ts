@@ -1,8 +1,68 @@
-import { expect, type Page } from '@playwright/test';
+import { expect, test as base, type Page } from '@playwright/test';
+import { spawn, type ChildProcess } from 'node:child_process';
+import { cpSync, rmSync } from 'node:fs';
+import { tmpdir } from 'node:os';
 import { join } from 'node:path';
+import { demoPlaces, placesSetting } from '../demo/dist/index.js';
+import { MASTERS } from './make-masters.js';
 
-export const folder = process.env['ROOTMAP_E2E_FOLDER']!;
+/** Of this worker: each file of tests gets the demo copied to it anew. */
+export const folder = join(tmpdir(), `rootmap-e2e-${process.pid}`);
 export const desk = (...parts: string[]): string => join(folder, 'places', 'desk', 'gis', ...parts);
+export const STUDY = 'Ellisande seagrass and moorings';
+/** What axe checks: WCAG 2.2, levels A and AA. */
+export const WCAG = ['wcag2a', 'wcag2aa', 'wcag21a', 'wcag21aa', 'wcag22aa'];
+
+let server: ChildProcess | null = null;
+let address = '';
+
+/** Tests of one file share a server and a demo, which no other file touches. */
+export const test = base.extend({ baseURL: async ({}, use) => use(address) });
+export { expect };
+
+async function start(master: keyof typeof MASTERS): Promise<void> {
+  rmSync(folder, { recursive: true, force: true });
+  cpSync(MASTERS[master], folder, { recursive: true, preserveTimestamps: true });
+  const started = spawn(process.execPath, ['server/dist/bundle/main.js'], {
+    stdio: ['ignore', 'pipe', 'inherit'],
+    env: {
+      ...process.env,
+      ROOTMAP_DATA: join(folder, 'data'),
+      ROOTMAP_PLACES: placesSetting(demoPlaces(folder)),
+      ROOTMAP_DEMO: folder,
+      ROOTMAP_PORT: '0',
+      ROOTMAP_LOG: 'warn',
+    },
+  });
+  server = started;
+  address = await new Promise<string>((resolve, reject) => {
+    started.stdout.on('data', (data) => {
+      const found = /http:\/\/[^\s]+/.exec(String(data))?.[0];
+      if (found) resolve(found);
+    });
+    started.on('exit', (code) => reject(new Error(`the server ended with ${code}`)));
+  });
+  for (const path of ['gis/world_outline', 'gis/ellisande_seagrass']) {
+    const added = await fetch(`${address}/api/projects`, {
+      method: 'POST',
+      headers: { 'content-type': 'application/json' },
+      body: JSON.stringify({ place: 'desk', path }),
+    });
+    if (!added.ok) throw new Error(await added.text());
+  }
+}
+
+async function stop(): Promise<void> {
+  if (server && server.exitCode === null) await new Promise((done) => server!.once('exit', done).kill('SIGTERM'));
+  server = null;
+  rmSync(folder, { recursive: true, force: true });
+}
+
+/** Called at the top of a file: its demo, as it is made, or with every layer mended. */
+export function useDemo(master: keyof typeof MASTERS): void {
+  test.beforeAll(() => start(master));
+  test.afterAll(stop);
+}
 
 /** The project's page of a stop, by its title. */
 export async function openStop(page: Page, title: string, stop: string): Promise<void> {
@@ -12,6 +72,3 @@ export async function openStop(page: Page, title: string, stop: string): Promise
   expect(project, `${title} is on the list`).toBeTruthy();
   await page.goto(`/p/${project!.key}/${stop}`);
 }
-export const STUDY = 'Ellisande seagrass and moorings';
-/** What axe checks: WCAG 2.2, levels A and AA. */
-export const WCAG = ['wcag2a', 'wcag2aa', 'wcag21a', 'wcag21aa', 'wcag22aa'];

@@ -34,10 +34,9 @@ async function bundle(input, dir, name) {
 }
 
 export async function bundleAll() {
-  const importing = { 'import-worker': 'engine/dist/workbench/import-worker.js' };
-  const threads = { worker: 'engine/dist/workbench/worker.js', 'share-worker': 'engine/dist/workbench/share-worker.js', ...importing };
-  const checking = { 'check-body': 'server/dist/http/check-body.js' };
-  await bundle({ main: 'server/dist/main.js', ...threads, ...checking }, 'server/dist/bundle', 'server');
-  await bundle({ main: 'cli/dist/main.js', ...importing }, 'cli/dist/bundle', 'cli');
+  const sharing = { 'import-worker': 'engine/dist/workbench/import-worker.js', 'share-worker': 'engine/dist/survey/share-worker.js' };
+  const ofServer = { worker: 'engine/dist/workbench/worker.js', 'check-body': 'server/dist/http/check-body.js' };
+  await bundle({ main: 'server/dist/main.js', ...ofServer, ...sharing }, 'server/dist/bundle', 'server');
+  await bundle({ main: 'cli/dist/main.js', ...sharing }, 'cli/dist/bundle', 'cli');
 }
 if (process.argv[1] === fileURLToPath(import.meta.url)) await bundleAll();

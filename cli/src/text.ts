@@ -11,3 +11,8 @@ export function columns(rows: readonly (readonly string[])[]): string[] {
 }
 
 export const many = (n: number, one: string, more = `${one}s`): string => `${n} ${n === 1 ? one : more}`;
+
+const LONGEST_PATH = 200;
+/** A path without its middle where it is longer than anyone reads; the JSON has it whole. */
+export const shortened = (path: string): string =>
+  path.length <= LONGEST_PATH ? path : `${path.slice(0, LONGEST_PATH / 2)} … ${path.slice(-LONGEST_PATH / 2)}`;

@@ -43,6 +43,8 @@ export * from './rehearsal/rehearse.js';
 export * from './project/store-paths.js';
 export * from './survey/list-datasets.js';
 export * from './survey/list-files.js';
+export * from './survey/survey-helper.js';
+export * from './survey/survey-index.js';
 export * from './store/known-roots.js';
 export * from './zip/zip-writer.js';
 export * from './geopackage/write/stage-empty.js';

@@ -1,9 +1,18 @@
 import { join } from 'node:path';
-import { fingerprintOf, type Dataset } from '@rootmap/core';
-import { confinementOf, readWhole, surveyFolder } from '@rootmap/engine';
+import { byCodePoint, fingerprintOf, type Dataset } from '@rootmap/core';
+import {
+  confinementOf,
+  dataFolder,
+  helperFor,
+  isLarge,
+  readWhole,
+  surveyFolder,
+  surveyWithIndex,
+  type IndexedSurvey,
+} from '@rootmap/engine';
 import type { Command } from '../command.js';
 import { heads, scopeOf } from '../scope.js';
-import { columns, many } from '../text.js';
+import { columns, many, shortened } from '../text.js';
 
 export const datasets: Command = {
   usage: 'datasets FOLDER [--full]',
@@ -13,11 +22,12 @@ export const datasets: Command = {
   run: async (call) => {
     const scope = scopeOf(call);
     const folder = call.paths[0]!;
-    const survey = surveyFolder(folder, confinementOf(folder, call.places));
+    const survey = await surveyed(folder, confinementOf(folder, call.places));
     const rows = survey.datasets.map((d) => toJson(d, folder, scope.root ?? folder, call.flags['full'] === true));
+    const opaque = new Set(survey.datasets.filter((d) => d.kind === 'opaque').map((d) => d.group.path));
     const files = new Map(survey.datasets.flatMap((d) => [d.group.main, ...d.group.companions].map((f) => [f.path, f.bytes] as const)));
     const totals = {
-      files: [...files.keys()].filter((f) => !isFolder(f, survey.datasets)).length,
+      files: [...files.keys()].filter((f) => !opaque.has(f)).length,
       bytes: [...files.values()].reduce((a, b) => a + b, 0),
       datasets: rows.length,
     };
@@ -27,7 +37,7 @@ export const datasets: Command = {
         ...heads(scope),
         datasets: rows,
         leftBehind: survey.leftBehind.map((p) => join(folder, p)),
-        skipped: survey.listing.skipped,
+        skipped: survey.skipped,
         totals,
       },
       text: [
@@ -42,14 +52,36 @@ export const datasets: Command = {
           ]),
         ),
         ...survey.leftBehind.map((p) => `left behind: ${p}`),
+        ...survey.skipped.map((s) => `not looked at: ${shortened(s.path)}`),
         `${many(totals.datasets, 'dataset')}, ${many(totals.files, 'file')}, ${totals.bytes} bytes${bad.length ? `; ${bad.length} not ok` : ''}`,
       ],
-      status: bad.length || survey.listing.skipped.length ? 1 : 0,
+      status: bad.length || survey.skipped.length ? 1 : 0,
     };
   },
 };
 
-const isFolder = (path: string, all: readonly Dataset[]): boolean => all.some((d) => d.kind === 'opaque' && d.group.path === path);
+/** With the index where the folder is large: only what is not as it was is read again. */
+async function surveyed(folder: string, confinedTo: string): Promise<Pick<IndexedSurvey, 'datasets' | 'leftBehind' | 'skipped'>> {
+  const plain = (): Pick<IndexedSurvey, 'datasets' | 'leftBehind' | 'skipped'> => {
+    const { datasets, leftBehind, listing } = surveyFolder(folder, confinedTo);
+    return { datasets, leftBehind, skipped: listing.skipped };
+  };
+  if (!isLarge(folder)) return plain();
+  const { openIndex } = await import('@rootmap/engine/index-store');
+  const index = await openIndex(join(dataFolder(), 'index.sqlite')).catch(() => null); // a cache: without it all is read
+  if (!index) return plain();
+  try {
+    const survey = await surveyWithIndex(folder, index, { confinedTo, helper: helperFor(folder, import.meta.url), withTexts: true });
+    return {
+      ...survey,
+      // Threads tell theirs in the order in which they took them.
+      datasets: [...survey.datasets].sort((a, b) => byCodePoint(a.id, b.id)),
+      leftBehind: [...survey.leftBehind].sort(byCodePoint),
+    };
+  } finally {
+    await index.close();
+  }
+}
 
 function toJson(d: Dataset, folder: string, root: string, full: boolean) {
   const whole = full ? readWhole(folder, d) : null;

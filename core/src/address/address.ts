@@ -30,6 +30,3 @@ export function printAddress(a: Address): string {
   const tail = a.isFolder && path ? '/' : '';
   return a.flavour === 'posix' ? `/${path}${tail}` : `${a.root}/${path}${tail}`;
 }
-
-/** The path with back slashes, as Windows programs write it; POSIX paths stay as they are. */
-export const printNative = (a: Address): string => (a.flavour === 'posix' ? printAddress(a) : printAddress(a).replaceAll('/', '\\'));

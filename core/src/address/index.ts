@@ -6,5 +6,5 @@ export * from './place.js';
 export * from './reference.js';
 export * from './relativize.js';
 export * from './store-reference.js';
-export * from './uri.js';
+export * from './resolve-in.js';
 export * from './unsafe-path.js';

@@ -1,5 +1,5 @@
 import { done, fail, type Result } from '../problem.js';
-import { address, type Address } from './address.js';
+import type { Address } from './address.js';
 import { parseAddress } from './parse-address.js';
 import { decodePercent } from './percent.js';
 
@@ -73,19 +73,6 @@ function parseRelative(href: string, path: string, fragment: string | null, raw:
     else segments.push(name);
   }
   return done({ kind: 'relative', segments, fragment, isUri });
-}
-
-/**
- * The address a reference reaches from a base *file*. A POSIX reference from a base on a drive keeps the drive
- * (RFC 8089 appendix E.2.1). Null when it climbs above the root.
- */
-export function resolveReference(base: Address, reference: Exclude<Reference, { kind: 'service' }>): Address | null {
-  if (reference.kind === 'absolute') {
-    const a = reference.address;
-    return a.flavour === 'posix' && base.flavour !== 'posix' ? address(base.flavour, base.root, a.segments, a.isFolder) : a;
-  }
-  const segments = climb(base.segments.slice(0, -1), reference.segments);
-  return segments && address(base.flavour, base.root, segments);
 }
 
 /** Walks `steps` (with `..`) from a folder; null above the top. */

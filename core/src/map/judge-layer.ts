@@ -1,6 +1,7 @@
 import { address, foldName, printAddress, type Address } from '../address/address.js';
-import { locate, placeNamed, type Location, type Place } from '../address/place.js';
-import { climb, parseReference, type Reference } from '../address/reference.js';
+import { placeNamed, type Location, type Place } from '../address/place.js';
+import { parseReference, type Reference } from '../address/reference.js';
+import { resolveIn } from '../address/resolve-in.js';
 import { toFileUri } from '../address/file-uri.js';
 import type { Fingerprint } from '../dataset/fingerprint.js';
 import { differenceFrom, type LayerState, type Reach, type Reason } from './layer-state.js';
@@ -122,24 +123,6 @@ function judgeFound(common: Common, found: Found, layer: MapLayer, s: Surroundin
   if (difference) return { ...seen, state: 'different', ...difference };
   if (found.spelled) return { ...seen, state: 'sound', reason: 'spelling', detail: `on disk: ${found.spelled.join('/')}` };
   return real ? { ...seen, state: 'sound', reason: 'through-link' } : { ...seen, state: 'sound' };
-}
-
-/** Where a reference leads: a location in a place, an address that no place claims, or nowhere. */
-export function resolveIn(
-  map: Location,
-  reference: Exclude<Reference, { kind: 'service' }>,
-  places: readonly Place[],
-): Location | Address | 'above-root' {
-  if (reference.kind === 'absolute') return locate(reference.address, places) ?? reference.address;
-  const segments = climb(map.segments.slice(0, -1), reference.segments);
-  if (segments) return { place: map.place, segments };
-  // A place cut out of a larger one (`--place` inside `local`): the path may go on above it there.
-  const place = placeNamed(places, map.place);
-  if (!place) return 'above-root';
-  const above = climb([...place.root.segments, ...map.segments.slice(0, -1)], reference.segments);
-  const outer = above && places.find((p) => p !== place && p.root.segments.length < place.root.segments.length);
-  if (!above || !outer || place.driveNames.length > 0) return 'above-root';
-  return locate(address('posix', '/', above), places) ?? 'above-root';
 }
 
 export function isBelow(folder: Location, inner: Location, places: readonly Place[]): boolean {

@@ -2,7 +2,7 @@ import { normalName } from '../address/address.js';
 import { placeNamed, type Location, type Place } from '../address/place.js';
 import { parseReference, type Reference } from '../address/reference.js';
 import { storeReference } from '../address/store-reference.js';
-import { resolveIn } from '../map/judge-layer.js';
+import { resolveIn } from '../address/resolve-in.js';
 import type { MapReference } from '../map/map-file.js';
 
 /** Tells where a location is after all that moves has moved; the same object where nothing moves it. */

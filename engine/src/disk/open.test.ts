@@ -23,7 +23,7 @@ async function loaded(hasDescriptors: boolean): Promise<typeof import('./open.js
   setBounds(() => ({ places: [join(folder, 'place')], own: [join(folder, 'own')] }));
   return open;
 }
-const outside = expect.objectContaining({ code: 'EOUTSIDE' }) as Error;
+const outside: unknown = expect.objectContaining({ code: 'EOUTSIDE' });
 
 // CWE-22 (path traversal), CWE-59 (link following).
 describe.each([true, false])('with descriptors told: %s', (hasDescriptors) => {
@@ -36,12 +36,12 @@ describe.each([true, false])('with descriptors told: %s', (hasDescriptors) => {
     expect(readFileSync(fd, 'utf8')).toBe('inside');
     fs.closeSync(fd);
     fs.closeSync(openToWrite(at('place/new.txt'), 'wx'));
-    expect(() => openToRead(at('place/way/a.txt'))).toThrow(outside);
-    expect(() => openToRead(at('place/link.txt'))).toThrow(outside);
-    expect(() => openToWrite(at('place/way/new.txt'), 'wx')).toThrow(outside);
+    expect(() => openToRead(at('place/way/a.txt'))).toThrow(outside as Error);
+    expect(() => openToRead(at('place/link.txt'))).toThrow(outside as Error);
+    expect(() => openToWrite(at('place/way/new.txt'), 'wx')).toThrow(outside as Error);
     expect(() => openToWrite(at('place/link.txt'), 'w')).toThrow();
-    expect(() => inFolder(at('place/way'), () => 1)).toThrow(outside);
-    expect(() => asEntry(at('place/way/a.txt'), (held) => fs.unlinkSync(held))).toThrow(outside);
+    expect(() => inFolder(at('place/way'), () => 1)).toThrow(outside as Error);
+    expect(() => asEntry(at('place/way/a.txt'), (held) => fs.unlinkSync(held))).toThrow(outside as Error);
     expect(fs.readdirSync(at('outside'))).toEqual(['a.txt']);
     expect(readFileSync(at('outside/a.txt'), 'utf8')).toBe('secret');
   });
@@ -56,7 +56,7 @@ describe.each([true, false])('with descriptors told: %s', (hasDescriptors) => {
       symlinkSync(join(folder, 'outside'), join(folder, 'place/in'));
       return openSync(path, flags);
     });
-    expect(() => openToRead(join(folder, 'place/in/a.txt'))).toThrow(outside);
+    expect(() => openToRead(join(folder, 'place/in/a.txt'))).toThrow(outside as Error);
     swapped.mockRestore();
   });
 });

@@ -26,6 +26,17 @@ class AddSeen1764300000002 implements MigrationInterface {
   }
 }
 
+/** Rows of before hold no texts of CRSs: they are read anew. */
+class ForgetFolders1764600000003 implements MigrationInterface {
+  name = 'ForgetFolders1764600000003';
+  async up(runner: QueryRunner): Promise<void> {
+    await runner.query('DELETE FROM "folder"');
+  }
+  async down(): Promise<void> {
+    // nothing to be brought back
+  }
+}
+
 /** When the data of layers was seen last where it belongs, by real path and `#table`. */
 export interface SeenStore {
   noteSeen(data: readonly string[], ms: number): void;
@@ -48,7 +59,7 @@ export async function openIndex(path: string): Promise<IndexStore & SeenStore & 
         database: path,
         enableWAL: true,
         timeout: 10_000,
-        migrations: [CreateIndex1764000000001, AddSeen1764300000002],
+        migrations: [CreateIndex1764000000001, AddSeen1764300000002, ForgetFolders1764600000003],
         migrationsRun: true,
         synchronize: false,
       }),

@@ -44,6 +44,9 @@ export type SurveyHelper = (root: string, confinedTo: string, part: ListPart, kn
 interface FolderContent {
   readonly datasets: Dataset[];
   readonly leftBehind: readonly string[];
+  /** The texts of registered CRSs, each once, and which dataset has which (index of the dataset, index of the text). */
+  readonly wkts: readonly string[];
+  readonly wktOf: readonly (readonly [number, number])[];
 }
 
 const folderOf = (path: string): string => path.slice(0, Math.max(0, path.lastIndexOf('/')));
@@ -85,11 +88,27 @@ export function surveyShare(
 
 function readFolder(root: string, files: readonly FileEntry[]): FolderContent {
   const { groups, leftBehind } = groupFiles(files);
-  return { datasets: groups.flatMap((g) => describeBelow(root, g)).map(withoutKnownWkt), leftBehind };
+  const datasets = groups.flatMap((g) => describeBelow(root, g));
+  const wktOf = datasets.flatMap((d, i) => (isKnown(d) ? [[i, d.crs!.wkt!] as const] : []));
+  const wkts = [...new Set(wktOf.map(([, wkt]) => wkt))];
+  return {
+    datasets: datasets.map((d) => (isKnown(d) ? withWkt(d, null) : d)),
+    leftBehind,
+    wkts,
+    wktOf: wktOf.map(([i, wkt]) => [i, wkts.indexOf(wkt)]),
+  };
 }
 
 /** A registered CRS is known by its code: its text, long and full of quotes, is not kept thousands of times. */
-const withoutKnownWkt = (d: Dataset): Dataset => (d.crs?.code && d.crs.wkt !== null ? { ...d, crs: { ...d.crs, wkt: null } } : d);
+const isKnown = (d: Dataset): boolean => !!d.crs?.code && d.crs.wkt !== null;
+const withWkt = (d: Dataset, wkt: string | null): Dataset => ({ ...d, crs: { ...d.crs!, wkt } });
+
+/** Datasets as they were read, texts of registered CRSs included. */
+function withTexts({ datasets, wkts, wktOf }: FolderContent): Dataset[] {
+  const whole = [...datasets];
+  for (const [i, text] of wktOf) whole[i] = withWkt(whole[i]!, wkts[text]!);
+  return whole;
+}
 
 const packed = (content: FolderContent | string): string => (typeof content === 'string' ? content : JSON.stringify(content));
 const unpacked = (content: FolderContent | string): FolderContent =>
@@ -117,6 +136,8 @@ export async function surveyWithIndex(
     readonly onFolder?: ((path: string, files: number) => void) | undefined;
     /** Writes the index when it suits: whoever asked need not wait for the cache. */
     readonly later?: ((save: () => void) => void) | undefined;
+    /** Gives the texts of registered CRSs, too, which their codes stand for otherwise. */
+    readonly withTexts?: boolean;
   } = {},
 ): Promise<IndexedSurvey> {
   const confinedTo = options.confinedTo ?? realpathSync(root);
@@ -138,7 +159,7 @@ export async function surveyWithIndex(
   const contents = rows.map((r) => unpacked(r.content ?? known.get(r.folder)!.packed));
   const sum = (of: (s: SurveyShare) => number): number => shares.reduce((total, s) => total + of(s), 0);
   return {
-    datasets: contents.flatMap((c) => c.datasets),
+    datasets: contents.flatMap((c) => (options.withTexts ? withTexts(c) : c.datasets)),
     leftBehind: contents.flatMap((c) => c.leftBehind),
     maps: shares.flatMap((s) => s.maps),
     files: sum((s) => s.files),

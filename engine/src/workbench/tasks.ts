@@ -95,7 +95,7 @@ import { fieldStatistics } from '../preview/field-statistics.js';
 import type { Previews } from '../preview/preview.js';
 import { findAnyDataset, findDataset } from '../survey/find-dataset.js';
 import { MEND_TASKS, type MendTasks } from './mend-tasks.js';
-import { helperFor } from './survey-helper.js';
+import { helperFor } from '../survey/survey-helper.js';
 import { workerScript } from './worker-script.js';
 import { asJson, indexOf, scopeOf, type Implemented, type Progress, type TaskBase } from './task-base.js';
 import { shownPath, viewProject } from './view-project.js';
@@ -200,7 +200,7 @@ export async function runTask<N extends TaskName>(
 const TASKS: Implemented<Tasks> = {
   ...MEND_TASKS,
   view: async (input, dataFolder, progress) => {
-    const helper = helperFor(input.root);
+    const helper = helperFor(input.root, workerScript());
     const index = await indexOf(dataFolder);
     const later = (save: () => void): void => void setImmediate(save);
     const view = await viewProject(scopeOf(input, true), index, { onFolder: progress, seen: input.seen, helper, later });

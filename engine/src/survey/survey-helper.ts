@@ -1,9 +1,9 @@
+import { existsSync } from 'node:fs';
 import { join } from 'node:path';
 import { Worker } from 'node:worker_threads';
 import { readdirSync } from '../disk/files.js';
 import { diskSettings } from '../disk/disk-settings.js';
-import type { SurveyHelper, SurveyShare } from '../survey/survey-index.js';
-import { workerScript } from './worker-script.js';
+import type { SurveyHelper, SurveyShare } from './survey-index.js';
 import type { ShareReply, ShareRequest } from './share-worker.js';
 
 /** Below this many folders two levels down, a second thread costs more than it brings. */
@@ -11,11 +11,14 @@ const WORTHWHILE = 200;
 const YOUNG_MB = 24;
 let helper: Worker | null = null;
 
-/** A second thread for large projects: this worker's own helper, started when it is first needed and kept. */
-export function helperFor(root: string): SurveyHelper | undefined {
-  const script = workerScript();
-  if (script === null || !isLarge(root)) return undefined;
-  const worker = (helper ??= new Worker(new URL('share-worker.js', script), { resourceLimits: { maxYoungGenerationSizeMb: YOUNG_MB } }));
+/**
+ * A second thread for large projects: this process's own helper, started when it is first needed and kept. `beside`: where its
+ * script stands; nothing there: one thread surveys.
+ */
+export function helperFor(root: string, beside: string | URL | null): SurveyHelper | undefined {
+  const script = beside === null ? null : new URL('share-worker.js', beside);
+  if (script === null || !isLarge(root) || !existsSync(script)) return undefined;
+  const worker = (helper ??= new Worker(script, { resourceLimits: { maxYoungGenerationSizeMb: YOUNG_MB } }));
   return (surveyed, confinedTo, part, known) =>
     new Promise<SurveyShare>((resolve, reject) => {
       const end = (act: () => void): void => {
@@ -35,16 +38,21 @@ export function helperFor(root: string): SurveyHelper | undefined {
     });
 }
 
-function isLarge(root: string): boolean {
+/** Worth a second thread, and an index of what was read. */
+export function isLarge(root: string): boolean {
   let found = 0;
-  for (const entry of readdirSync(root, { withFileTypes: true })) {
-    if (!entry.isDirectory() || entry.name.startsWith('.')) continue;
-    try {
-      found += readdirSync(join(root, entry.name), { withFileTypes: true }).filter((e) => e.isDirectory()).length;
-    } catch {
-      continue; // what may not be opened is told by the survey itself
-    }
+  for (const name of foldersIn(root)) {
+    found += foldersIn(join(root, name)).length;
     if (found >= WORTHWHILE) return true;
   }
   return false;
+}
+
+/** Names without dot folders; none where it cannot be listed, which the survey itself tells. */
+function foldersIn(folder: string): string[] {
+  try {
+    return readdirSync(folder, { withFileTypes: true }).flatMap((e) => (e.isDirectory() && !e.name.startsWith('.') ? [e.name] : []));
+  } catch {
+    return [];
+  }
 }

@@ -1,7 +1,7 @@
 import { parentPort } from 'node:worker_threads';
 import { useDiskSettings, type DiskSettings } from '../disk/disk-settings.js';
-import type { ListPart } from '../survey/list-files.js';
-import { packShare, surveyShare, type Signatures, type SurveyShare } from '../survey/survey-index.js';
+import type { ListPart } from './list-files.js';
+import { packShare, surveyShare, type Signatures, type SurveyShare } from './survey-index.js';
 
 export interface ShareRequest {
   readonly disk: DiskSettings;
