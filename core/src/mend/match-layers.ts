@@ -4,8 +4,8 @@ import { scoreCandidate } from './score.js';
 import { findShifts, layersBelow, shiftTrail } from './shifts.js';
 import { shiftedKey, trailKey } from './trail.js';
 import { TargetIndex } from './target-index.js';
-import { NO_MEMORY, targetKey } from './types.js';
-import type { BrokenLayer, Candidate, EvidenceKind, MendMemory, Proposal, Shift, Target, Trail, Verdict } from './types.js';
+import { NO_DECISIONS, targetKey } from './types.js';
+import type { BrokenLayer, Candidate, EvidenceKind, MendDecisions, Proposal, Shift, Target, Trail, Verdict } from './types.js';
 
 export interface MendPlan {
   /** Those that explain most layers first. */
@@ -22,11 +22,11 @@ const AGREEING_LAYERS = 3;
 const AGREEING_DATASETS = 2;
 
 /** Explains broken layers by datasets in reach, and by what people decided before. Pure; the same input gives the same plan. */
-export function matchLayers(layers: readonly BrokenLayer[], targets: readonly Target[], memory = NO_MEMORY): MendPlan {
+export function matchLayers(layers: readonly BrokenLayer[], targets: readonly Target[], decisions = NO_DECISIONS): MendPlan {
   const index = new TargetIndex(targets);
   const candidates = new Map<string, Candidate[]>();
-  for (const layer of layers) candidates.set(layer.key, rank(layer, index, memory));
-  const { shifts, chosen } = findShifts(layers, candidates, index, (layer, target) => !isRejected(layer, target, memory));
+  for (const layer of layers) candidates.set(layer.key, rank(layer, index, decisions));
+  const { shifts, chosen } = findShifts(layers, candidates, index, (layer, target) => !isRejected(layer, target, decisions));
   const byKey = new Map(layers.map((l) => [l.key, l]));
   const below = layersBelow(layers);
   const agreeing = shifts.map((s) => agrees(s, s.layers.map((key) => byKey.get(key)!), below.get(trailKey(s.from)) ?? [], candidates, chosen)); // prettier-ignore
@@ -60,15 +60,15 @@ function keyOf(target: Target): string {
   return key;
 }
 
-const isRejected = (layer: BrokenLayer, target: Target, { rejected }: MendMemory): boolean =>
+const isRejected = (layer: BrokenLayer, target: Target, { rejected }: MendDecisions): boolean =>
   rejected.size > 0 && rejected.has(`${layer.key}\n${keyOf(target)}`);
 
-function rank(layer: BrokenLayer, index: TargetIndex, memory: MendMemory): Candidate[] {
-  const { accepted } = memory;
+function rank(layer: BrokenLayer, index: TargetIndex, decisions: MendDecisions): Candidate[] {
+  const { accepted } = decisions;
   const expected = layer.recorded ? expectedBy(layer, layer.recorded, index, accepted) : new Set<Target>();
   const possible = new Set([...index.possible(layer), ...expected]);
   return [...possible]
-    .filter((t) => !isRejected(layer, t, memory))
+    .filter((t) => !isRejected(layer, t, decisions))
     .map((t) => {
       const candidate = scoreCandidate(layer, t);
       return candidate && expected.has(t) ? asAccepted(candidate) : candidate;
@@ -79,7 +79,7 @@ function rank(layer: BrokenLayer, index: TargetIndex, memory: MendMemory): Candi
 }
 
 /** Datasets where moves that were accepted before would have put this layer's data. */
-function expectedBy(layer: BrokenLayer, recorded: Trail, index: TargetIndex, accepted: MendMemory['accepted']): Set<Target> {
+function expectedBy(layer: BrokenLayer, recorded: Trail, index: TargetIndex, accepted: MendDecisions['accepted']): Set<Target> {
   const found = new Set<Target>();
   for (const { from, to } of accepted) {
     const key = shiftedKey(recorded, from, to);

@@ -3,7 +3,7 @@ import type { Fingerprint } from '../dataset/fingerprint.js';
 import { matchLayers } from './match-layers.js';
 import { explainPointing, pickInFolder } from './point-out.js';
 import { matchNames } from './names.js';
-import { NO_MEMORY, targetKey } from './types.js';
+import { NO_DECISIONS, targetKey } from './types.js';
 import type { BrokenLayer, Target } from './types.js';
 
 const print = (n: number, over: Partial<Fingerprint> = {}): Fingerprint => ({
@@ -191,7 +191,7 @@ describe('what people decided before', () => {
   test('what was turned down for a layer is not offered to it again, and is to others', () => {
     const rejected = new Set([`${layer.key}\n${targetKey(twins[0]!)}`]);
     const other = broken('d1.shp', 'p/old', 1, { key: 'other' });
-    const plan = matchLayers([layer, other], twins, { ...NO_MEMORY, rejected });
+    const plan = matchLayers([layer, other], twins, { ...NO_DECISIONS, rejected });
     expect(plan.proposals.map((p) => p.candidates.map((c) => c.target.location.segments[1]).sort())).toEqual([['b'], ['a', 'b']]);
     expect(plan.proposals.map((p) => p.verdict)).not.toContain('certain');
   });
@@ -200,7 +200,7 @@ describe('what people decided before', () => {
     const bare = broken('d1.shp', 'p/old', null);
     const targets = [target('p/new/d1.shp', 1), target('p/else/d1.shp', 2)];
     const [without] = matchLayers([bare], targets).proposals;
-    const [with_] = matchLayers([bare], targets, { ...NO_MEMORY, accepted }).proposals;
+    const [with_] = matchLayers([bare], targets, { ...NO_DECISIONS, accepted }).proposals;
     expect(without!.verdict).toBe('possible');
     expect(with_).toMatchObject({ verdict: 'certain' });
     expect(with_!.candidates[0]!.target).toBe(targets[0]);
@@ -209,7 +209,7 @@ describe('what people decided before', () => {
   test('it never overrules what the data say', () => {
     const accepted = [{ from: { space: 'desk', segments: ['p', 'old'] }, to: { space: 'desk', segments: ['p', 'new'] } }];
     const edition = target('p/new/d1.shp', 1, { print: { vertices: 55, hash: 'sha256:x', grid: 'f'.padStart(64, '0') } });
-    expect(matchLayers([layer], [edition], { ...NO_MEMORY, accepted }).proposals[0]!.verdict).not.toBe('certain');
+    expect(matchLayers([layer], [edition], { ...NO_DECISIONS, accepted }).proposals[0]!.verdict).not.toBe('certain');
   });
 });
 

@@ -72,13 +72,13 @@ export interface Proposal {
 }
 
 /** What people decided before, in any map and project. */
-export interface MendMemory {
+export interface MendDecisions {
   /** `layer key`, a line break, and the key of a dataset (`targetKey`): 'not this one'. */
   readonly rejected: ReadonlySet<string>;
   /** Moves that were accepted: what stood below `from` stands below `to`. */
   readonly accepted: readonly { readonly from: Trail; readonly to: Trail }[];
 }
-export const NO_MEMORY: MendMemory = { rejected: new Set(), accepted: [] };
+export const NO_DECISIONS: MendDecisions = { rejected: new Set(), accepted: [] };
 
 /** Names a dataset in reach. */
 export const targetKey = (t: Pick<Target, 'location' | 'table'>): string =>

@@ -2,7 +2,7 @@ import {
   EXPLAINED,
   groupBy,
   judgeLayer,
-  NO_MEMORY,
+  NO_DECISIONS,
   matchLayers,
   parseMapFile,
   patchText,
@@ -14,7 +14,7 @@ import {
   type BrokenLayer,
   type Candidate,
   type LayerState,
-  type MendMemory,
+  type MendDecisions,
   type Proposal,
   type Shift,
   type Target,
@@ -92,7 +92,7 @@ const MOST_FILES_IN_PLACES = 200_000;
 
 export interface ExplainOptions {
   /** What people decided before. */
-  readonly memory?: MendMemory;
+  readonly decisions?: MendDecisions;
   /** How far is looked: what is near, or the known places too while something is not explained. */
   readonly reach?: 'near' | 'places';
   /** Called with the path of each folder looked into and each dataset read; throwing from it ends the work. */
@@ -108,7 +108,7 @@ export interface ExplainOptions {
 export function explainBroken(
   scope: Scope,
   added: readonly string[] = [],
-  { memory = NO_MEMORY, reach = 'places', onItem = () => undefined, read }: ExplainOptions = {},
+  { decisions = NO_DECISIONS, reach = 'places', onItem = () => undefined, read }: ExplainOptions = {},
 ): MendWork {
   const seen = readMaps(scope);
   const broken = brokenLayers(seen, scope);
@@ -138,7 +138,7 @@ export function explainBroken(
     const plan = matchLayers(
       layers.filter((_, i) => !isSpelled(broken[i]!.seen)),
       reached.map((r) => r.target),
-      memory,
+      decisions,
     );
     const matched = new Map(plan.proposals.map((p) => [p.layer, p]));
     proposals = broken.map((b) => matched.get(b.broken.key) ?? asSpelled(b.broken.key, b.seen.judgement));

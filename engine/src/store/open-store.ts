@@ -5,6 +5,16 @@ import { ProblemError } from '@rootmap/core';
 import { DataSource } from 'typeorm';
 import { initialize } from './initialize.js';
 import {
+  acceptedMoveTable,
+  missedMoveTable,
+  originalsTable,
+  placeTable,
+  planTable,
+  rejectionTable,
+  seenFolderTable,
+  SplitSettings1764600000000,
+} from './remembered.js';
+import {
   AddChangeRoots1764300000000,
   AddDrafts1764200000000,
   AddStepSource1764000000002,
@@ -13,7 +23,6 @@ import {
   draftTable,
   lockTable,
   projectTable,
-  settingTable,
   stepTable,
 } from './tables.js';
 
@@ -40,8 +49,27 @@ export async function openStore(folder: string): Promise<DataSource> {
           connection.pragma('synchronous = FULL');
           connection.pragma('foreign_keys = ON');
         },
-        entities: [changeTable, stepTable, lockTable, settingTable, projectTable, draftTable],
-        migrations: [CreateJournal1764000000000, AddStepSource1764000000002, AddDrafts1764200000000, AddChangeRoots1764300000000],
+        entities: [
+          changeTable,
+          stepTable,
+          lockTable,
+          projectTable,
+          draftTable,
+          planTable,
+          placeTable,
+          rejectionTable,
+          acceptedMoveTable,
+          missedMoveTable,
+          originalsTable,
+          seenFolderTable,
+        ],
+        migrations: [
+          CreateJournal1764000000000,
+          AddStepSource1764000000002,
+          AddDrafts1764200000000,
+          AddChangeRoots1764300000000,
+          SplitSettings1764600000000,
+        ],
         migrationsRun: true,
         synchronize: false,
       }),

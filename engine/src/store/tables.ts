@@ -30,10 +30,6 @@ export interface LockRow {
   root: string;
   changeId: string;
 }
-export interface SettingRow {
-  key: string;
-  value: string;
-}
 export interface ProjectRow {
   id: string;
   root: string;
@@ -86,10 +82,6 @@ export const stepTable = new EntitySchema<StepRow>({
 export const lockTable = new EntitySchema<LockRow>({
   name: 'lock',
   columns: { root: { type: 'text', primary: true }, changeId: { type: 'text' } },
-});
-export const settingTable = new EntitySchema<SettingRow>({
-  name: 'setting',
-  columns: { key: { type: 'text', primary: true }, value: { type: 'text' } },
 });
 export const projectTable = new EntitySchema<ProjectRow>({
   name: 'project',

@@ -8,7 +8,7 @@ import type {
   ReplacementView,
   ReplaceRequest,
 } from '@rootmap/core/contract';
-import { must, parseMapFile, type MendMemory } from '@rootmap/core';
+import { must, parseMapFile, type MendDecisions } from '@rootmap/core';
 import type { PlannedChange } from '../changes/change.js';
 import { knownFingerprint } from '../fingerprint/known-fingerprint.js';
 import { reachDatasets, type ReadWhole } from '../mend/gather.js';
@@ -19,14 +19,14 @@ import { lookAtReplacement, planReplace } from '../mend/replace-data.js';
 import { findMap } from '../mend/stray-maps.js';
 import { openPlace } from '../places/places.js';
 import { findAnyDataset } from '../survey/find-dataset.js';
-import { memoryOf, type KeptMemory } from './mend-memory.js';
+import { decisionsOf, type KeptDecisions } from './mend-decision-repository.js';
 import { asJson, indexOf, scopeOf, type Implemented, type Progress, type TaskBase } from './task-base.js';
 import { aboutMap, viewStrayMaps, type StrayMaps } from './view-lone-maps.js';
 import { choose, chooseStyles, pointOut, rejectionOf, viewMend } from './view-mend.js';
 import { viewReplacement } from './view-replacement.js';
 
 /** Folders to look in too, and what people decided before. */
-type MendBase = TaskBase & { readonly search: readonly string[]; readonly reach: MendReach; readonly memory: KeptMemory };
+type MendBase = TaskBase & { readonly search: readonly string[]; readonly reach: MendReach; readonly decisions: KeptDecisions };
 
 /** What mending does in a worker. */
 export interface MendTasks {
@@ -35,7 +35,7 @@ export interface MendTasks {
   reject: { in: MendBase & RejectRequest; out: string };
   'plan-mend': {
     in: MendBase & { choices: MendRequest['choices']; styles: readonly string[] };
-    out: { change: PlannedChange | null; applied: number; accepted: MendMemory['accepted'] };
+    out: { change: PlannedChange | null; applied: number; accepted: MendDecisions['accepted'] };
   };
   point: { in: MendBase & { key: string; path: string }; out: PointedView };
   'data-below': { in: TaskBase & { folder: string }; out: readonly string[] };
@@ -56,8 +56,8 @@ const readKnown =
     knownFingerprint(found, dataFolder);
 
 /** What people decided, and what is known of the data. */
-const mendOptions = ({ memory, reach }: MendBase, dataFolder: string, progress: Progress): ExplainOptions => ({
-  memory: memoryOf(memory),
+const mendOptions = ({ decisions, reach }: MendBase, dataFolder: string, progress: Progress): ExplainOptions => ({
+  decisions: decisionsOf(decisions),
   reach,
   onItem: (path) => progress(path, 0),
   read: readKnown(dataFolder),

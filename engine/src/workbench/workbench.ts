@@ -37,25 +37,25 @@ import { SqlJournal } from '../store/sql-journal.js';
 import type { ProjectRow } from '../store/tables.js';
 import type { PlaceSetting } from '../places/places.js';
 import { lockDataFolder } from './data-folder-lock.js';
-import { ExportDesk } from './export-desk.js';
-import { FolderDesk } from './folder-desk.js';
-import { GeodatabaseDesk } from './geodatabase-desk.js';
-import { DraftShelf } from './draft-shelf.js';
+import { ExportService } from './export-service.js';
+import { FolderService } from './folder-service.js';
+import { GeodatabaseService } from './geodatabase-service.js';
+import { DraftRepository } from './draft-repository.js';
 import { Jobs } from './jobs.js';
-import { MapDesk } from './map-desk.js';
+import { MapService } from './map-service.js';
 import { LoneMaps } from './lone-maps.js';
-import { MendMemoryBook } from './mend-memory.js';
-import { MissedMoves } from './missed-moves.js';
-import { OriginalsBook } from './originals-book.js';
-import { PictureDesk } from './picture-desk.js';
-import { PlaceBook } from './place-book.js';
-import { PlanShelf } from './plan-shelf.js';
+import { MendDecisionRepository } from './mend-decision-repository.js';
+import { MissedMoveRepository } from './missed-move-repository.js';
+import { OriginalsService } from './originals-service.js';
+import { PictureService } from './picture-service.js';
+import { PlaceRepository } from './place-repository.js';
+import { PlanRepository } from './plan-repository.js';
 import { Pool, scratchFolder } from './pool.js';
-import { ProjectBook } from './project-book.js';
+import { ProjectRepository } from './project-repository.js';
 import { Recoveries } from './recoveries.js';
 import { SharedWork } from './shared-work.js';
-import { SeenFolders } from './seen-folders.js';
-import { SourceDesk } from './source-desk.js';
+import { SeenFolderRepository } from './seen-folder-repository.js';
+import { SourceService } from './source-service.js';
 import type { TaskBase } from './task-base.js';
 import type { ProjectText } from './tasks.js';
 import { projectKey } from './view-project.js';
@@ -87,20 +87,20 @@ export class Workbench {
   readonly jobs: Jobs;
   /** Changes that were left midway. */
   readonly recoveries: Recoveries;
-  readonly book: ProjectBook;
-  readonly originals: OriginalsBook;
-  readonly missed: MissedMoves;
-  private readonly mendMemory: MendMemoryBook;
-  private readonly seen: SeenFolders;
-  readonly plans: PlanShelf;
+  readonly book: ProjectRepository;
+  readonly originals: OriginalsService;
+  readonly missed: MissedMoveRepository;
+  private readonly decisions: MendDecisionRepository;
+  private readonly seen: SeenFolderRepository;
+  readonly plans: PlanRepository;
   /** What people do in a project's folders. */
-  readonly folders: FolderDesk;
+  readonly folders: FolderService;
   /** What people do with data that comes in. */
-  readonly sources: SourceDesk;
-  readonly pictures: PictureDesk;
-  readonly geodatabases: GeodatabaseDesk;
-  readonly exports: ExportDesk;
-  readonly maps: MapDesk;
+  readonly sources: SourceService;
+  readonly pictures: PictureService;
+  readonly geodatabases: GeodatabaseService;
+  readonly exports: ExportService;
+  readonly maps: MapService;
   /** Maps that are mended by themselves. */
   readonly loneMaps: LoneMaps;
   private readonly searching = new Set<string>();
@@ -110,7 +110,7 @@ export class Workbench {
     private readonly store: DataSource,
     private readonly unlock: () => void,
     private readonly journal: SqlJournal,
-    readonly places: PlaceBook,
+    readonly places: PlaceRepository,
     readonly pool: Pool,
     private readonly picturePools: readonly [Pool, Pool],
   ) {
@@ -120,26 +120,26 @@ export class Workbench {
       (error) => this.bug(error),
     );
     this.jobs = new Jobs((job) => options.publish({ type: 'job', job }));
-    this.book = new ProjectBook(store, places);
-    this.originals = new OriginalsBook(store, pool);
-    this.missed = new MissedMoves(store, this.book);
-    this.mendMemory = new MendMemoryBook(store);
-    this.plans = new PlanShelf(store);
-    this.seen = new SeenFolders(store);
-    this.folders = new FolderDesk(this);
-    this.sources = new SourceDesk(this, join(options.dataFolder, 'arrivals'));
-    this.geodatabases = new GeodatabaseDesk(this);
+    this.book = new ProjectRepository(store, places);
+    this.originals = new OriginalsService(store, pool);
+    this.missed = new MissedMoveRepository(store, this.book);
+    this.decisions = new MendDecisionRepository(store);
+    this.plans = new PlanRepository(store);
+    this.seen = new SeenFolderRepository(store);
+    this.folders = new FolderService(this);
+    this.sources = new SourceService(this, join(options.dataFolder, 'arrivals'));
+    this.geodatabases = new GeodatabaseService(this);
     this.loneMaps = new LoneMaps(this);
-    this.exports = new ExportDesk(this);
-    this.maps = new MapDesk(this, new DraftShelf(store), join(options.dataFolder, 'cache', 'maps'));
-    this.pictures = new PictureDesk(this, ...picturePools);
+    this.exports = new ExportService(this);
+    this.maps = new MapService(this, new DraftRepository(store), join(options.dataFolder, 'cache', 'maps'));
+    this.pictures = new PictureService(this, ...picturePools);
   }
 
   static async start(options: WorkbenchOptions): Promise<Workbench> {
     const store = await openStore(options.dataFolder);
     const unlock = await lockOrClose(options.dataFolder, store);
     const journal = new SqlJournal(store);
-    const places = await PlaceBook.open(store, options.places);
+    const places = await PlaceRepository.open(store, options.places);
     setBounds(boundsOf(places, options.dataFolder));
     rmSync(scratchFolder(options.dataFolder)); // of processes that ended before they could tidy up
     setScratch(join(scratchFolder(options.dataFolder), 'server'));
@@ -348,7 +348,7 @@ export class Workbench {
   // Mending and paths
 
   private async mendBase(key: string, { search, reach }: SearchRequest, who?: string) {
-    return { ...(await this.base(key, who)), search: search.map((f) => this.path(f)), reach, memory: await this.mendMemory.read() };
+    return { ...(await this.base(key, who)), search: search.map((f) => this.path(f)), reach, decisions: await this.decisions.read() };
   }
 
   /** What explains the broken layers, a `MendProjectView` as JSON; what it is on is told to everybody who shows it. */
@@ -372,17 +372,17 @@ export class Workbench {
     const base = await this.mendBase(key, search, who);
     const { change, applied, accepted } = await this.pool.run('plan-mend', { ...base, choices, styles });
     const done = await this.apply(key, base, change, applied);
-    if (done.change) await this.mendMemory.accept(accepted, done.change.id);
+    if (done.change) await this.decisions.accept(accepted, done.change.id);
     return done;
   }
 
   /** 'Not this one': the layer is never offered that dataset again. */
   async rejectCandidate(key: string, { search, reach, ...which }: RejectRequest & SearchRequest): Promise<void> {
-    await this.mendMemory.reject(await this.pool.run('reject', { ...(await this.mendBase(key, { search, reach })), ...which }));
+    await this.decisions.reject(await this.pool.run('reject', { ...(await this.mendBase(key, { search, reach })), ...which }));
   }
 
   forgiveRejected(layers: readonly string[]): Promise<number> {
-    return this.mendMemory.forgive(layers);
+    return this.decisions.forgive(layers);
   }
 
   async point(key: string, { key: layer, target, ...search }: PointRequest): Promise<PointedView> {
@@ -435,7 +435,7 @@ export class Workbench {
 
   async undo(id: string, who: string): Promise<{ kept: readonly string[]; change: ChangeView | null }> {
     const undone = await undoChange(id, who, this.run);
-    await this.mendMemory.takeBack(id);
+    await this.decisions.takeBack(id);
     if (undone.change) {
       await this.follow(undone.change);
       await this.missed.noteSteps(undone.change.steps);
@@ -494,7 +494,7 @@ async function lockOrClose(dataFolder: string, store: DataSource): Promise<() =>
 const BOUNDS_MS = 250;
 
 /** Bounds of a server, looked up anew from time to time: a place that is back may stand elsewhere. */
-function boundsOf(places: PlaceBook, dataFolder: string): () => Bounds {
+function boundsOf(places: PlaceRepository, dataFolder: string): () => Bounds {
   const own = [...new Set([dataFolder, realpathSync(dataFolder)])];
   let known: Bounds = { places: [], own };
   let of: readonly PlaceSetting[] | null = null;

@@ -6,7 +6,7 @@ import type { TaskBase } from './task-base.js';
 import type { Workbench } from './workbench.js';
 
 /** Datasets written in the formats that other programs take. */
-export class ExportDesk {
+export class ExportService {
   constructor(private readonly bench: Workbench) {}
 
   private plan(base: TaskBase, { dataset, format, at, crs }: ExportRequest): Promise<ExportPlan> {

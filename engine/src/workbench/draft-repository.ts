@@ -7,7 +7,7 @@ const GONE_AFTER_MS = 15_000;
 const KEPT_FOR_MS = 30 * 24 * 3600_000;
 
 /** Unsaved work on maps, kept while it is done, so that a crash loses at most the last seconds; and who has a map open. */
-export class DraftShelf {
+export class DraftRepository {
   constructor(private readonly store: DataSource) {}
 
   private get rows() {

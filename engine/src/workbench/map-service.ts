@@ -28,7 +28,7 @@ import type { PlannedChange } from '../changes/change.js';
 import { missingFolders } from '../move/plan-move.js';
 import type { RunOptions } from '../changes/run-change.js';
 import { hashOfBytes } from '../maps/view-map-doc.js';
-import type { DraftShelf } from './draft-shelf.js';
+import type { DraftRepository } from './draft-repository.js';
 import type { TaskBase } from './task-base.js';
 import type { Workbench } from './workbench.js';
 
@@ -36,10 +36,10 @@ import type { Workbench } from './workbench.js';
 const LARGEST_PRINT = 128 << 20;
 
 /** What people do with maps: look, edit, keep, save. */
-export class MapDesk {
+export class MapService {
   constructor(
     private readonly bench: Workbench,
-    private readonly drafts: DraftShelf,
+    private readonly drafts: DraftRepository,
     /** Small pictures of maps, by the hash of their files. */
     private readonly pictures: string,
   ) {}

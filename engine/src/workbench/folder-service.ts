@@ -32,7 +32,7 @@ import type { Workbench } from './workbench.js';
 const AS_JOB_BYTES = 64 << 20;
 
 /** What people do in a project's folders: look, plan, move, rename, tidy up, start new projects. */
-export class FolderDesk {
+export class FolderService {
   constructor(private readonly bench: Workbench) {}
 
   private async otherRoots(): Promise<string[]> {

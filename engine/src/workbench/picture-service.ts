@@ -14,7 +14,7 @@ import type { TaskBase } from './task-base.js';
 import type { Workbench } from './workbench.js';
 
 /** Pictures of data, and what stands in its fields: all of it read in workers of its own, so that nothing else waits for it. */
-export class PictureDesk {
+export class PictureService {
   constructor(
     private readonly bench: Workbench,
     /** What a person waits for. */

@@ -5,17 +5,17 @@ import type { StepRecord } from '../changes/change.js';
 import { pathAfter } from '../changes/step.js';
 import { toAddress } from '../places/places.js';
 import { projectTable, type ProjectRow } from '../store/tables.js';
-import type { PlaceBook } from './place-book.js';
+import type { PlaceRepository } from './place-repository.js';
 import { projectKey } from './view-project.js';
 
 /** The projects that this server knows, by their roots. They follow their roots when those move. */
-export class ProjectBook {
+export class ProjectRepository {
   /** Keys of roots that moved, so that an address somebody has open still finds its project. */
   private readonly moved = new Map<string, string>();
 
   constructor(
     private readonly store: DataSource,
-    private readonly places: PlaceBook,
+    private readonly places: PlaceRepository,
   ) {}
 
   /** The one last worked on first. */

@@ -1,14 +1,12 @@
 import type { TamperedView } from '@rootmap/core/contract';
 import type { DataSource } from 'typeorm';
 import type { OriginalsOptions } from '../folders/originals.js';
-import { settingTable } from '../store/tables.js';
+import { originalsTable } from '../store/remembered.js';
 import type { Pool } from './pool.js';
 import type { TaskBase } from './task-base.js';
 
-const keyOf = (root: string): string => `originals ${root}`;
-
 /** What the originals of each project were like when they came, and what became of them since. */
-export class OriginalsBook {
+export class OriginalsService {
   private readonly tampered = new Map<string, readonly TamperedView[]>();
   private readonly running = new Map<string, Promise<unknown>>();
 
@@ -30,13 +28,13 @@ export class OriginalsBook {
   }
 
   private async run(base: TaskBase, options: OriginalsOptions): Promise<boolean> {
-    const row = await this.store.manager.findOneBy(settingTable, { key: keyOf(base.root) });
-    let known = row?.value ?? null;
+    const row = await this.store.manager.findOneBy(originalsTable, { root: base.root });
+    let known = row?.known ?? null;
     for (;;) {
       const seen = await this.pool.run('originals', { ...base, ...options, known });
       known = seen.known;
       if (seen.isPartial) continue;
-      if (known !== row?.value) await this.store.manager.upsert(settingTable, { key: keyOf(base.root), value: known }, ['key']);
+      if (known !== row?.known) await this.store.manager.upsert(originalsTable, { root: base.root, known }, ['root']);
       const isNews = JSON.stringify(this.of(base.root)) !== JSON.stringify(seen.tampered);
       this.tampered.set(base.root, seen.tampered);
       return isNews;
@@ -45,9 +43,6 @@ export class OriginalsBook {
 
   /** A root that moved keeps what is known of its originals. */
   async move(from: string, to: string): Promise<void> {
-    const row = await this.store.manager.findOneBy(settingTable, { key: keyOf(from) });
-    if (!row) return;
-    await this.store.manager.upsert(settingTable, { key: keyOf(to), value: row.value }, ['key']);
-    await this.store.manager.delete(settingTable, { key: keyOf(from) });
+    await this.store.query('UPDATE OR REPLACE "originals" SET "root" = ? WHERE "root" = ?', [to, from]);
   }
 }

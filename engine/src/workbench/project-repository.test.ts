@@ -4,20 +4,20 @@ import type { DataSource } from 'typeorm';
 import type { StepRecord } from '../changes/change.js';
 import { openStore } from '../store/open-store.js';
 import { TestFolder } from '../../test/test-project.js';
-import { PlaceBook } from './place-book.js';
-import { PlanShelf } from './plan-shelf.js';
-import { ProjectBook } from './project-book.js';
-import { SeenFolders } from './seen-folders.js';
+import { PlaceRepository } from './place-repository.js';
+import { PlanRepository } from './plan-repository.js';
+import { ProjectRepository } from './project-repository.js';
+import { SeenFolderRepository } from './seen-folder-repository.js';
 import { projectKey } from './view-project.js';
 
 let t: TestFolder;
 let store: DataSource;
-let book: ProjectBook;
+let book: ProjectRepository;
 beforeEach(async () => {
   t = new TestFolder();
   store = await openStore(t.at('data'));
   for (const folder of ['place/a', 'place/b']) mkdirSync(t.at(folder), { recursive: true });
-  book = new ProjectBook(store, await PlaceBook.open(store, [{ name: 'desk', folder: t.at('place'), driveNames: [] }]));
+  book = new ProjectRepository(store, await PlaceRepository.open(store, [{ name: 'desk', folder: t.at('place'), driveNames: [] }]));
 });
 afterEach(async () => {
   await store.destroy();
@@ -73,14 +73,14 @@ test('a root outside all places is refused; one that nobody knows is not found',
 
 test('plans of one’s own outlive the server; those that ship cannot be taken away', async () => {
   const body = { title: 'Mine', summary: '', folders: [{ path: 'in', role: 'originals' as const, note: '' }] };
-  await new PlanShelf(store).save(body);
-  const [mine] = (await new PlanShelf(store).list()).filter((p) => !p.isBuiltIn);
+  await new PlanRepository(store).save(body);
+  const [mine] = (await new PlanRepository(store).list()).filter((p) => !p.isBuiltIn);
   expect(mine).toMatchObject(body);
-  await expect(new PlanShelf(store).remove('by-use')).rejects.toMatchObject({ problem: { code: 'not-found' } });
-  await expect(new PlanShelf(store).save({ ...body, title: 'BY USE' })).rejects.toMatchObject({ problem: { code: 'wrong-use' } });
+  await expect(new PlanRepository(store).remove('by-use')).rejects.toMatchObject({ problem: { code: 'not-found' } });
+  await expect(new PlanRepository(store).save({ ...body, title: 'BY USE' })).rejects.toMatchObject({ problem: { code: 'wrong-use' } });
 });
 test('folders that were seen keep their times', async () => {
-  const seen = new SeenFolders(store);
+  const seen = new SeenFolderRepository(store);
   await seen.note(['/x']);
   const first = (await seen.all())['/x']!;
   await seen.note(['/y']);

@@ -19,7 +19,7 @@ import type { TaskBase } from './task-base.js';
 import type { Workbench } from './workbench.js';
 
 /** What people do with geodatabases: look, make, bring data in, check. */
-export class GeodatabaseDesk {
+export class GeodatabaseService {
   constructor(private readonly bench: Workbench) {}
 
   async view(key: string, signal: AbortSignal): Promise<GeodatabasesView> {

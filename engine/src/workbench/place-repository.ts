@@ -3,15 +3,16 @@ import { resolve } from 'node:path';
 import { parseDriveName, ProblemError, type Place } from '@rootmap/core';
 import type { PlaceView } from '@rootmap/core/contract';
 import { statSync } from 'node:fs';
-import type { DataSource } from 'typeorm';
+import { In, Not, type DataSource } from 'typeorm';
 import { onDisk } from '../disk/disk-problem.js';
 import { openPlace, pathOf, type PlaceSetting } from '../places/places.js';
-import { settingTable } from '../store/tables.js';
+import { placeTable } from '../store/remembered.js';
 
-const KEY = 'places';
+/** Stands alone where a person removed every place, so that none comes back at the next start. */
+const NONE = { name: '', n: -1, folder: '', driveNames: '[]' };
 
 /** The places: configured for good, or kept in the settings and edited in the app. */
-export class PlaceBook {
+export class PlaceRepository {
   private settings: PlaceSetting[] = [];
   private readonly absentSince = new Map<string, string>();
 
@@ -21,14 +22,14 @@ export class PlaceBook {
     readonly configured: boolean,
   ) {}
 
-  static async open(store: DataSource, configured: readonly PlaceSetting[]): Promise<PlaceBook> {
-    const book = new PlaceBook(store, configured.length > 0);
-    const row = await store.manager.findOneBy(settingTable, { key: KEY });
-    book.settings = configured.length
-      ? [...configured]
-      : row
-        ? (JSON.parse(row.value) as PlaceSetting[])
-        : [{ folder: homedir(), name: 'home', driveNames: [] }];
+  static async open(store: DataSource, configured: readonly PlaceSetting[]): Promise<PlaceRepository> {
+    const book = new PlaceRepository(store, configured.length > 0);
+    const rows = await store.manager.find(placeTable, { order: { n: 'ASC' } });
+    const kept = rows
+      .filter((r) => r.name !== NONE.name)
+      .map(({ name, folder, driveNames }) => ({ name, folder, driveNames: JSON.parse(driveNames) as string[] }));
+    const home = { folder: homedir(), name: 'home', driveNames: [] };
+    book.settings = configured.length ? [...configured] : rows.length ? kept : [home];
     return book;
   }
 
@@ -102,6 +103,9 @@ export class PlaceBook {
   private async save(): Promise<void> {
     if (this.configured)
       throw new ProblemError({ code: 'wrong-use', message: 'Places are set by ROOTMAP_PLACES here. Change them there and start again.' });
-    await this.store.manager.upsert(settingTable, { key: KEY, value: JSON.stringify(this.settings) }, ['key']);
+    const rows = this.settings.map(({ name, folder, driveNames }, n) => ({ name, n, folder, driveNames: JSON.stringify(driveNames) }));
+    if (rows.length === 0) rows.push(NONE);
+    await this.store.manager.upsert(placeTable, rows, ['name']);
+    await this.store.manager.delete(placeTable, { name: Not(In(rows.map((r) => r.name))) });
   }
 }

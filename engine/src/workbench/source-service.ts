@@ -38,7 +38,7 @@ interface Arrival {
 const LOOSE = 'files';
 
 /** What people do with data that comes in: look inside, bring in, write down its origin, link what many projects share. */
-export class SourceDesk {
+export class SourceService {
   private readonly arrivals = new Map<string, Arrival>();
 
   constructor(

@@ -1,0 +1,141 @@
+import 'reflect-metadata';
+import { EntitySchema, type MigrationInterface, type QueryRunner } from 'typeorm';
+
+/*
+ * What is remembered for people, each kind in a table of its own, so that one statement changes one thing: two requests at
+ * the same time lose nothing of each other.
+ */
+
+export interface PlanRow {
+  id: string;
+  /** In small letters: one plan a title. */
+  folded: string;
+  /** A `FolderPlanBody` as JSON. */
+  body: string;
+}
+export interface PlaceRow {
+  name: string;
+  /** Their order. */
+  n: number;
+  folder: string;
+  /** JSON. */
+  driveNames: string;
+}
+/** A layer and a dataset that was turned down for it. */
+export interface RejectionRow {
+  entry: string;
+  ms: number;
+}
+export interface AcceptedMoveRow {
+  /** From where to where, as JSON. */
+  moved: string;
+  /** The mend that accepted it. */
+  changeId: string;
+  ms: number;
+}
+export interface MissedMoveRow {
+  n: number;
+  root: string;
+  /** Pairs of paths, as JSON. */
+  pairs: string;
+}
+export interface OriginalsRow {
+  root: string;
+  /** As the task wants it. */
+  known: string;
+}
+export interface SeenFolderRow {
+  path: string;
+  ms: number;
+}
+
+export const planTable = new EntitySchema<PlanRow>({
+  name: 'plan',
+  columns: { id: { type: 'text', primary: true }, folded: { type: 'text', unique: true }, body: { type: 'text' } },
+});
+export const placeTable = new EntitySchema<PlaceRow>({
+  name: 'place',
+  columns: {
+    name: { type: 'text', primary: true },
+    n: { type: 'integer' },
+    folder: { type: 'text' },
+    driveNames: { type: 'text' },
+  },
+});
+export const rejectionTable = new EntitySchema<RejectionRow>({
+  name: 'rejection',
+  columns: { entry: { type: 'text', primary: true }, ms: { type: 'integer' } },
+});
+export const acceptedMoveTable = new EntitySchema<AcceptedMoveRow>({
+  name: 'accepted_move',
+  columns: { moved: { type: 'text', primary: true }, changeId: { type: 'text' }, ms: { type: 'integer' } },
+});
+export const missedMoveTable = new EntitySchema<MissedMoveRow>({
+  name: 'missed_move',
+  columns: { n: { type: 'integer', primary: true, generated: 'increment' }, root: { type: 'text' }, pairs: { type: 'text' } },
+});
+export const originalsTable = new EntitySchema<OriginalsRow>({
+  name: 'originals',
+  columns: { root: { type: 'text', primary: true }, known: { type: 'text' } },
+});
+export const seenFolderTable = new EntitySchema<SeenFolderRow>({
+  name: 'seen_folder',
+  columns: { path: { type: 'text', primary: true }, ms: { type: 'integer' } },
+});
+
+interface KeptBefore {
+  readonly plans?: readonly { readonly id: string; readonly title: string }[];
+  readonly places?: readonly { readonly name: string; readonly folder: string; readonly driveNames: readonly string[] }[];
+  readonly 'mend.memory'?: {
+    readonly rejected: readonly string[];
+    readonly accepted: readonly { readonly from: object; readonly to: object; readonly change: string }[];
+  };
+  readonly seen?: Readonly<Record<string, number>>;
+}
+
+/** What stood in one row of `setting` a kind comes into tables of its own. */
+export class SplitSettings1764600000000 implements MigrationInterface {
+  name = 'SplitSettings1764600000000';
+
+  async up(runner: QueryRunner): Promise<void> {
+    for (const sql of [
+      `CREATE TABLE "plan" ("id" text PRIMARY KEY NOT NULL, "folded" text UNIQUE NOT NULL, "body" text NOT NULL)`,
+      `CREATE TABLE "place" ("name" text PRIMARY KEY NOT NULL, "n" integer NOT NULL, "folder" text NOT NULL, "driveNames" text NOT NULL)`,
+      `CREATE TABLE "rejection" ("entry" text PRIMARY KEY NOT NULL, "ms" integer NOT NULL)`,
+      `CREATE TABLE "accepted_move" ("moved" text PRIMARY KEY NOT NULL, "changeId" text NOT NULL, "ms" integer NOT NULL)`,
+      `CREATE TABLE "missed_move" ("n" integer PRIMARY KEY AUTOINCREMENT NOT NULL, "root" text NOT NULL, "pairs" text NOT NULL)`,
+      `CREATE INDEX "missed_move_by_root" ON "missed_move" ("root", "n")`,
+      `CREATE TABLE "originals" ("root" text PRIMARY KEY NOT NULL, "known" text NOT NULL)`,
+      `CREATE TABLE "seen_folder" ("path" text PRIMARY KEY NOT NULL, "ms" integer NOT NULL)`,
+    ])
+      await runner.query(sql);
+    const rows = (await runner.query('SELECT "key", "value" FROM "setting"')) as { key: string; value: string }[];
+    const put = (table: string, columns: string, values: readonly unknown[]): Promise<unknown> =>
+      runner.query(`INSERT INTO "${table}" (${columns}) VALUES (${values.map(() => '?').join(', ')})`, [...values]);
+    const kept = Object.fromEntries(
+      rows.filter((r) => !r.key.includes(' ')).map((r) => [r.key, JSON.parse(r.value) as unknown]),
+    ) as KeptBefore;
+    for (const { id, ...body } of kept.plans ?? [])
+      await put('plan', '"id", "folded", "body"', [id, body.title.toLowerCase(), JSON.stringify(body)]);
+    for (const [n, { name, folder, driveNames }] of (kept.places ?? []).entries())
+      await put('place', '"name", "n", "folder", "driveNames"', [name, n, folder, JSON.stringify(driveNames)]);
+    if (kept.places?.length === 0) await put('place', '"name", "n", "folder", "driveNames"', ['', -1, '', '[]']); // none, on purpose
+    const memory = kept['mend.memory'] ?? { rejected: [], accepted: [] };
+    const now = Date.now(); // the newest stands first in them
+    for (const [i, entry] of memory.rejected.entries()) await put('rejection', '"entry", "ms"', [entry, now - i]);
+    for (const [i, { from, to, change }] of memory.accepted.entries())
+      await put('accepted_move', '"moved", "changeId", "ms"', [JSON.stringify({ from, to }), change, now - i]);
+    for (const [path, ms] of Object.entries(kept.seen ?? {})) await put('seen_folder', '"path", "ms"', [path, ms]);
+    for (const { key, value } of rows) {
+      const root = key.slice(key.indexOf(' ') + 1);
+      if (key.startsWith('originals ')) await put('originals', '"root", "known"', [root, value]);
+      if (key.startsWith('missed '))
+        for (const pairs of JSON.parse(value) as unknown[]) await put('missed_move', '"root", "pairs"', [root, JSON.stringify(pairs)]);
+    }
+    await runner.query('DROP TABLE "setting"');
+  }
+
+  async down(): Promise<void> {
+    throw new Error('what stands in the tables is not put back into one row');
+  }
+}
