@@ -1,7 +1,7 @@
 // npm test: installs what is missing, Chromium included, and runs unit, server, command-line and browser tests.
 // npm test -- unit | browser runs one part. Ends with a plain line of counts.
-import { existsSync, mkdirSync, readFileSync, rmSync } from 'node:fs';
-import { join } from 'node:path';
+import { existsSync, mkdirSync, mkdtempSync, readFileSync, rmSync, statfsSync } from 'node:fs';
+import { join, relative } from 'node:path';
 import { spawnSync } from 'node:child_process';
 import { build } from './build.mjs';
 import { install } from './install.mjs';
@@ -22,9 +22,27 @@ async function ensure(program, ...packages) {
   await apt('install', '-y', '-qq', '--no-install-recommends', '-o', 'DPkg::Lock::Timeout=300', ...packages);
 }
 
-function step(name, args, options = {}) {
+const WORKERS = 2;
+const ROOMY_BYTES = 4 << 30;
+/** In memory where there is room: tests write and sync thousands of small files, and a disk makes them wait for each. */
+function temporaryFolder() {
+  const memory = '/dev/shm';
+  if (!existsSync(memory)) return {};
+  const { bavail, bsize } = statfsSync(memory);
+  return bavail * bsize < ROOMY_BYTES ? {} : { TMPDIR: mkdtempSync(join(memory, 'rootmap-tests-')) };
+}
+const temporary = temporaryFolder();
+
+const SHOWN = 10;
+function tellSlowest(files) {
+  console.log(`The slowest ${SHOWN} files:`);
+  for (const { name, seconds } of files.sort((a, b) => b.seconds - a.seconds).slice(0, SHOWN))
+    console.log(`${seconds.toFixed(0).padStart(5)} s  ${relative(root, name)}`);
+}
+
+function step(name, args) {
   const started = Date.now();
-  const { status } = spawnSync(node, args, { cwd: root, stdio: 'inherit', ...options });
+  const { status } = spawnSync(node, args, { cwd: root, stdio: 'inherit', env: { ...process.env, ...temporary } });
   console.log(`${name}: ${((Date.now() - started) / 1000).toFixed(0)} s, ${status === 0 ? 'passed' : 'FAILED'}`);
   return status === 0;
 }
@@ -42,21 +60,28 @@ if (wanted !== 'browser') {
     'node_modules/jest/bin/jest.js',
     '--json',
     `--outputFile=${join(reports, 'jest.json')}`,
+    `--maxWorkers=${WORKERS}`,
   ];
   ok = step('unit, server and command-line tests', jest) && ok;
   const r = JSON.parse(readFileSync(join(reports, 'jest.json'), 'utf8'));
   counts.passed += r.numPassedTests;
   counts.failed += r.numFailedTests + r.numRuntimeErrorTestSuites;
   counts.skipped += r.numPendingTests + r.numTodoTests;
+  tellSlowest(r.testResults.map((t) => ({ name: t.name, seconds: (t.endTime - t.startTime) / 1000 })));
 }
 if (wanted !== 'unit') {
   await ensure(process.env.ROOTMAP_CHROMIUM ?? '/usr/bin/chromium', 'chromium');
   await ensure('/usr/bin/pdftotext', 'poppler-utils');
   ok = step('browser tests', ['node_modules/@playwright/test/cli.js', 'test', '-c', 'e2e/playwright.config.ts']) && ok;
-  const { stats } = JSON.parse(readFileSync(join(reports, 'playwright.json'), 'utf8'));
+  const { stats, suites } = JSON.parse(readFileSync(join(reports, 'playwright.json'), 'utf8'));
   counts.passed += stats.expected;
   counts.failed += stats.unexpected + stats.flaky;
   counts.skipped += stats.skipped;
+  const secondsOf = (suite) =>
+    (suite.suites ?? []).reduce((sum, s) => sum + secondsOf(s), 0) +
+    (suite.specs ?? []).flatMap((s) => s.tests.flatMap((t) => t.results)).reduce((sum, r) => sum + r.duration / 1000, 0);
+  tellSlowest(suites.map((s) => ({ name: join(root, 'e2e', s.file), seconds: secondsOf(s) })));
 }
+if (temporary.TMPDIR) rmSync(temporary.TMPDIR, { recursive: true, force: true });
 console.log(`${counts.passed} passed, ${counts.failed} failed, ${counts.skipped} skipped`);
 process.exit(ok && counts.failed === 0 ? 0 : 1);

@@ -1,9 +1,17 @@
-import { cpSync, mkdtempSync, rmSync, writeFileSync, mkdirSync } from 'node:fs';
+import { cpSync, mkdtempSync, rmSync, statSync, writeFileSync, mkdirSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { dirname, join } from 'node:path';
 import { writeMapFile, type Place } from '@rootmap/core';
 import { LOCAL, openPlace } from '../src/places/places.js';
 import { findScope, type Scope } from '../src/project/scope.js';
+
+/** A folder on another file system than the temporary folder, where a rename cannot reach. */
+export function otherFileSystem(): string {
+  const here = statSync(tmpdir()).dev;
+  const other = ['/dev/shm', '/var/tmp', process.cwd()].find((f) => statSync(f, { throwIfNoEntry: false })?.dev !== here);
+  if (other === undefined) throw new Error('there is one file system only: set TMPDIR to a folder on another');
+  return other;
+}
 
 /** A folder for one test, gone afterwards. */
 export class TestFolder {

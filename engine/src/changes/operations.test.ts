@@ -5,7 +5,7 @@ import type { DataSource } from 'typeorm';
 import { DEFAULT_NAMING, EMPTY_ORIGIN, writeProjectFile } from '@rootmap/core';
 import type { EditRequest } from '@rootmap/core/contract';
 import { writeZip } from '../../test/small-zip.js';
-import { TestFolder } from '../../test/test-project.js';
+import { otherFileSystem, TestFolder } from '../../test/test-project.js';
 import { pack, planPack } from '../bundle/pack.js';
 import { receive } from '../bundle/receive.js';
 import { planDigitise } from '../digitise/plan-digitise.js';
@@ -35,7 +35,7 @@ let store: DataSource;
 const journal = (): SqlJournal => new SqlJournal(store);
 beforeEach(async () => {
   t = new TestFolder();
-  other = new TestFolder('/dev/shm');
+  other = new TestFolder(otherFileSystem());
   store = await openStore(t.at('data'));
 });
 afterEach(async () => {

@@ -19,7 +19,7 @@ import {
   type ToldOrigin,
 } from '@rootmap/core';
 import type { IntakeGroup, IntakeView } from '@rootmap/core/contract';
-import { createWriteStream, mkdirSync, readFileSync, rmSync } from '../disk/files.js';
+import { createWriteStream, mkdirSync, readFileSync, rmSync, writeFileSync } from '../disk/files.js';
 import { newScratch } from '../disk/scratch.js';
 import type { Archive } from '../archive/archive.js';
 import { openArchive } from '../archive/open-archive.js';
@@ -96,6 +96,9 @@ async function lookInArchive(path: string): Promise<Inside> {
 
 const sum = (files: readonly { readonly bytes: number }[]): number => files.reduce((total, f) => total + f.bytes, 0);
 
+/** Archives hold these by the thousand: a stream for each would take longer than its content. */
+const SMALL_BYTES = 64 << 10;
+
 interface Seen {
   readonly groups: readonly IntakeGroup[];
   readonly told: Partial<Origin>;
@@ -106,10 +109,15 @@ async function unpackAndLook(archive: Archive, kept: readonly FileEntry[] | Arch
   const folder = newScratch('look');
   const damaged: { path: string; why: string }[] = [];
   try {
-    const write = async (entry: { readonly path: string }, content: Readable): Promise<void> => {
+    const made = new Set<string>();
+    const write = async (entry: { readonly path: string; readonly bytes: number }, content: Readable): Promise<void> => {
       const target = join(folder, entry.path);
-      mkdirSync(dirname(target), { recursive: true });
-      await pipeline(content, createWriteStream(target));
+      if (!made.has(dirname(target))) mkdirSync(dirname(target), { recursive: true });
+      made.add(dirname(target));
+      if (entry.bytes > SMALL_BYTES) return pipeline(content, createWriteStream(target));
+      const parts: Buffer[] = [];
+      for await (const part of content) parts.push(part as Buffer);
+      writeFileSync(target, Buffer.concat(parts));
     };
     // One that is damaged is told alone, and the others are seen.
     const onDamaged = ({ path }: { readonly path: string }, error: unknown): void => {

@@ -13,7 +13,7 @@ import { planNames } from '../project/check-project-names.js';
 import { openStore } from '../store/open-store.js';
 import { SqlJournal } from '../store/sql-journal.js';
 import { ledFrom } from '../../test/resolve.js';
-import { TestFolder } from '../../test/test-project.js';
+import { otherFileSystem, TestFolder } from '../../test/test-project.js';
 import { writeZip } from '../../test/small-zip.js';
 import { findMentions } from './mentions.js';
 import { planMoves, type MoveOptions, type MovePlan } from './plan-move.js';
@@ -192,8 +192,7 @@ describe('folders and maps', () => {
 
 describe('across places', () => {
   test('copied, compared, and the old one in the trash of its root', async () => {
-    // /dev/shm is a file system of its own: a rename cannot reach it.
-    const stick = new TestFolder('/dev/shm');
+    const stick = new TestFolder(otherFileSystem());
     try {
       project('p');
       t.shapefile('point', 'p/data/buoys');
@@ -219,7 +218,7 @@ describe('across places', () => {
     ['to it', 'p/data', 'stick'],
     ['from it', 'stick', 'p/brought'],
   ])('a place that is pulled while data is copied %s: a sentence, nothing lost, nothing half there', async (_, from, to) => {
-    const stick = new TestFolder('/dev/shm');
+    const stick = new TestFolder(otherFileSystem());
     try {
       project('p');
       t.shapefile('point', 'p/data/buoys');
