@@ -1,7 +1,6 @@
-import AxeBuilder from '@axe-core/playwright';
 import { execFileSync } from 'node:child_process';
 import { existsSync, readdirSync, readFileSync, statSync } from 'node:fs';
-import { desk, expect, folder, openStop, STUDY, test, useDemo, WCAG } from './demo.js';
+import { desk, expect, expectAccessible, folder, openStop, STUDY, test, useDemo } from './demo.js';
 import { join } from 'node:path';
 
 useDemo('mended');
@@ -28,8 +27,7 @@ test('a geodatabase is made in the project, under a name that is safe, and worke
   await card.getByRole('button', { name: 'Work in it' }).click();
   await dialog.getByRole('button', { name: 'Work in it' }).click();
   await expect(card).toContainText('worked in');
-  const { violations } = await new AxeBuilder({ page }).withTags(WCAG).analyze();
-  expect(violations.map((v) => [v.id, v.nodes.map((n) => n.html.slice(0, 160))])).toEqual([]);
+  await expectAccessible(page);
 });
 
 test('four shapefiles, a raster and a table come in as one queue, names set right on the way, each with its receipt', async ({ page }) => {
@@ -120,8 +118,7 @@ test('a table is looked into row by row, narrowed and sorted; reloading keeps th
   await dialog.getByLabel('Value').fill(first);
   await dialog.getByRole('button', { name: 'Keep only these' }).click();
   await expect(dialog.getByText(/^\d+ of 80 records$/)).toBeVisible();
-  const { violations } = await new AxeBuilder({ page }).withTags(WCAG).analyze();
-  expect(violations.map((v) => [v.id, v.nodes.map((n) => n.html.slice(0, 160))])).toEqual([]);
+  await expectAccessible(page);
   await dialog.getByRole('button', { name: 'Close' }).click();
   await expect(page).not.toHaveURL(/rows=/);
 });
@@ -169,8 +166,7 @@ test('a table is deleted, told who uses it, and the room it took is given back',
   await page.getByRole('menuitem', { name: 'Delete' }).click();
   const drop = page.getByRole('dialog', { name: 'Delete depth_contours' });
   await expect(drop.getByText(/are written anew and checked/)).toBeVisible();
-  const { violations } = await new AxeBuilder({ page }).withTags(WCAG).analyze();
-  expect(violations.map((v) => [v.id, v.nodes.map((n) => n.html.slice(0, 160))])).toEqual([]);
+  await expectAccessible(page);
   await drop.getByRole('button', { name: 'Delete the table' }).click();
   await expect(card.getByRole('table')).not.toContainText('depth_contours');
   const before = statSync(file()).size;

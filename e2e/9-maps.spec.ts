@@ -1,8 +1,7 @@
-import AxeBuilder from '@axe-core/playwright';
 import type { Page } from '@playwright/test';
 import { execFileSync } from 'node:child_process';
 import { existsSync, readFileSync, writeFileSync } from 'node:fs';
-import { desk, expect, folder, openStop, STUDY, test, useDemo, WCAG } from './demo.js';
+import { desk, expect, expectAccessible, folder, openStop, STUDY, test, useDemo } from './demo.js';
 import { join } from 'node:path';
 
 useDemo('mended');
@@ -37,11 +36,6 @@ async function openMap(page: Page, path = MAP): Promise<void> {
   await openStop(page, STUDY, `maps/edit?map=${encodeURIComponent(path)}`);
   await drawn(page);
 }
-async function check(page: Page): Promise<void> {
-  const { violations } = await new AxeBuilder({ page }).withTags(WCAG).analyze();
-  expect(violations.map((v) => [v.id, v.nodes.map((n) => n.html.slice(0, 160))])).toEqual([]);
-}
-
 test('a map is made of a raster and three sets of shapes in two CRSs: the raster decides the CRS, and why is said', async ({ page }) => {
   await openStop(page, STUDY, 'sources');
   for (const name of ['depth_model.tif', 'fairway.shp', 'lights.shp', 'exclusion_zone.geojson']) {
@@ -64,7 +58,7 @@ test('a map is made of a raster and three sets of shapes in two CRSs: the raster
   const titles = read().features.map((f) => f.properties.title);
   expect([titles[0], titles.at(-1)]).toEqual(['lights', 'depth model']);
   await expect(layer(page, 'exclusion zone')).toContainText('reprojected from EPSG:4326');
-  await check(page);
+  await expectAccessible(page);
 });
 
 test('looks, labels, a filter, order and groups; nothing is on disk before it is saved; every step can be taken back', async ({ page }) => {
@@ -78,7 +72,7 @@ test('looks, labels, a filter, order and groups; nothing is on disk before it is
   await page.getByRole('tab', { name: 'Labels' }).click();
   await page.getByRole('switch', { name: 'Labels' }).check();
   await expect(page.getByLabel('Text, fields in braces')).toHaveValue('{light_nm}');
-  await check(page);
+  await expectAccessible(page);
   await page.getByRole('tab', { name: 'Filter' }).click();
   await page.getByLabel('Filter', { exact: true }).fill('depth > 3');
   await expect(page.getByText('there is no field "depth".')).toBeVisible();
@@ -193,7 +187,7 @@ test('data from outside is asked about; a rehearsal says that it would be lost o
   const first = page.getByRole('table', { name: 'Layers after it' }).getByRole('row').first();
   await expect(first).toContainText('wind stations');
   await expect(first).toContainText('sound → adrift · bring its data in');
-  await check(page);
+  await expectAccessible(page);
   await page.getByRole('button', { name: 'Make this move safe' }).click();
   const dialog = page.getByRole('dialog');
   await expect(dialog.getByText('received/other_team/wind_stations.shp', { exact: true })).toBeVisible();
@@ -238,7 +232,7 @@ test('a line with a depth is drawn into a new dataset, by pointer and by typed p
   await page.getByRole('button', { name: 'Take the last edit back' }).click();
   await expect(page.getByRole('table', { name: /^Records of/ }).getByRole('row')).toHaveCount(1);
   await page.getByRole('button', { name: 'Do the edit again' }).click();
-  await check(page);
+  await expectAccessible(page);
   await page.getByRole('button', { name: 'Save 2 edits' }).click();
   await expect(page.getByText(/Saved: cable_route\.shp has 2 records now/)).toBeVisible();
   await expect(layer(page, 'cable route')).toBeVisible();
@@ -261,7 +255,7 @@ test('a page at 1:25,000 with title, legend, bar, north, attribution and date, a
   await expect(dialog.getByRole('note', { name: 'What is missing' })).toContainText('Nothing says where the data comes from');
   await dialog.getByLabel('Attribution').fill('Hydrographic office of Ellisande, 2026');
   await expect(dialog.getByRole('img', { name: /^The page/ })).toHaveAttribute('data-drawn', 'true');
-  await check(page);
+  await expectAccessible(page);
   await dialog.getByRole('button', { name: 'Write the PDF' }).click();
   await expect(dialog).toBeHidden({ timeout: 60_000 });
   const file = root('exports', (await page.getByText(/exports\/.*\.pdf is written/).textContent())!.match(/exports\/(.*?\.pdf)/)![1]!);
@@ -301,7 +295,7 @@ test('chosen references alone are switched; a style that went astray is told, fo
   await expect(page.getByRole('columnheader', { name: 'Folder of the data' })).toBeVisible();
   // The folder is said once for its layers.
   await expect(page.getByRole('gridcell', { name: /^received\/\s*hydro_office$/ })).toHaveCount(1);
-  await check(page);
+  await expectAccessible(page);
   await page.getByRole('checkbox', { name: 'By folder' }).click();
 
   const map = JSON.parse(before) as { features: { properties: { title: string; offerings: { styles?: unknown }[] } }[] };
@@ -316,7 +310,7 @@ test('chosen references alone are switched; a style that went astray is told, fo
   await openStop(page, STUDY, 'mend');
   const styles = page.getByRole('region', { name: 'Style files adrift' });
   await expect(styles).toContainText('The only file in reach that has its name.');
-  await check(page);
+  await expectAccessible(page);
   await styles.getByRole('button', { name: 'Mend 1 style' }).click();
   await expect(page.getByText(/1 style mended in 1 map/)).toBeVisible();
   expect(readFileSync(approach, 'utf8')).toBe(JSON.stringify(map, null, 2).replace('../looks/lights.sld', '../styles/lights.sld'));

@@ -1,10 +1,9 @@
-import AxeBuilder from '@axe-core/playwright';
 import type { Page } from '@playwright/test';
 import { execFileSync } from 'node:child_process';
 import { cpSync, mkdirSync, readdirSync, readFileSync, renameSync, rmSync, writeFileSync } from 'node:fs';
 import { dirname, join } from 'node:path';
 import { writeZip } from '../engine/test/small-zip.js';
-import { desk, expect, folder, openStop, test, useDemo, WCAG } from './demo.js';
+import { desk, expect, expectAccessible, folder, openStop, test, useDemo } from './demo.js';
 
 useDemo('mended');
 
@@ -121,8 +120,7 @@ test('one visit: a sentence for each thing that happened, its proof, and nothing
   await expect(proof(page).getByText(/still packed, inside .*winter\.zip/)).toBeVisible();
   await expect(proof(page).getByRole('link', { name: 'Unpack it in Sources' })).toBeVisible();
   await expect(proof(page).getByRole('button', { name: 'Mend 12 certain layers in 3 maps' })).toBeVisible();
-  const { violations } = await new AxeBuilder({ page }).withTags(WCAG).analyze();
-  expect(violations.map((v) => [v.id, v.nodes.map((n) => n.html.slice(0, 160))])).toEqual([]);
+  await expectAccessible(page);
 });
 
 test('one confirmation mends all that is certain; each map file changes in addresses only, and in kind where data was converted', async ({
@@ -205,8 +203,7 @@ test('all projects at once: what is certain in each is mended by one button, one
   await page.getByRole('link', { name: 'Mend all projects' }).click();
   const row = page.getByRole('row', { name: /Harbour repairs/ });
   await expect(row.getByText('12 certain')).toBeVisible();
-  const { violations } = await new AxeBuilder({ page }).withTags(WCAG).analyze();
-  expect(violations.map((v) => [v.id, v.nodes.map((n) => n.html.slice(0, 160))])).toEqual([]);
+  await expectAccessible(page);
   await page.getByRole('button', { name: /^Mend \d+ certain layers in \d projects?$/ }).click();
   await expect(row.getByText('12 layers mended; 2 left.')).toBeVisible();
   await expect(row.getByText('2 layers', { exact: true })).toBeVisible();

@@ -1,8 +1,7 @@
-import AxeBuilder from '@axe-core/playwright';
 import type { Page } from '@playwright/test';
 import { cpSync, existsSync, mkdirSync, readFileSync, renameSync, rmSync, writeFileSync } from 'node:fs';
 import { join } from 'node:path';
-import { desk, expect, folder, openStop, test, useDemo, WCAG } from './demo.js';
+import { desk, expect, expectAccessible, folder, openStop, test, useDemo } from './demo.js';
 
 useDemo('mended');
 
@@ -50,11 +49,6 @@ test.beforeAll(async ({ request }) => {
 const wrong = (page: Page) => page.getByRole('region', { name: 'What is wrong' });
 const proof = (page: Page) => page.getByRole('region', { name: 'Proof' });
 const explains = (page: Page) => page.getByRole('region', { name: 'What explains it' });
-const axe = async (page: Page): Promise<void> => {
-  const { violations } = await new AxeBuilder({ page }).withTags(WCAG).analyze();
-  expect(violations.map((v) => [v.id, v.nodes.map((n) => n.html.slice(0, 160))])).toEqual([]);
-};
-
 test('other data on purpose: its fields take the places of those that filter, label and style use, in every layer that drew the same', async ({
   page,
 }) => {
@@ -72,7 +66,7 @@ test('other data on purpose: its fields take the places of those that filter, la
   await expect(dialog.getByRole('button', { name: 'Use it in 2 layers' })).toBeDisabled();
   await dialog.getByLabel('Field for circle_no').click();
   await page.getByRole('option', { name: /^bed_name/ }).click();
-  await axe(page);
+  await expectAccessible(page);
   await dialog.getByRole('button', { name: 'Use it in 2 layers' }).click();
   await expect(page.getByText(/2 layers given other data in 2 maps; 1 left/)).toBeVisible();
   const after = JSON.parse(readFileSync(map, 'utf8')) as { features: { properties: { offerings: { contents: { href: string }[] }[]; rootmap: { label: string; filter: string; fingerprint: { count: number } } } }[] }; // prettier-ignore
@@ -188,7 +182,7 @@ test('a map file that is dropped is mended where it lies, though it is in no pro
   await page.getByLabel('Map file to mend').setInputFiles(path);
   await expect(page.getByRole('heading', { name: 'Beds of the bay', exact: true })).toBeVisible();
   await expect(page).toHaveURL(/mend\/map\?place=desk&path=loose%20maps%2FBeds/);
-  await axe(page);
+  await expectAccessible(page);
   await proof(page).getByRole('button', { name: 'Mend 3 certain layers in 1 map' }).click();
   await expect(page.getByText('Every layer of this map is sound')).toBeVisible();
   expect(readFileSync(path, 'utf8')).toBe(before.replaceAll('"data/', '"data%20of%20the%20bay/'));

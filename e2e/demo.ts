@@ -1,3 +1,4 @@
+import AxeBuilder from '@axe-core/playwright';
 import { expect, test as base, type Page } from '@playwright/test';
 import { spawn, type ChildProcess } from 'node:child_process';
 import { cpSync, rmSync } from 'node:fs';
@@ -10,13 +11,12 @@ import { MASTERS } from './make-masters.js';
 export const folder = join(tmpdir(), `rootmap-e2e-${process.pid}`);
 export const desk = (...parts: string[]): string => join(folder, 'places', 'desk', 'gis', ...parts);
 export const STUDY = 'Ellisande seagrass and moorings';
-/** What axe checks: WCAG 2.2, levels A and AA. */
-export const WCAG = ['wcag2a', 'wcag2aa', 'wcag21a', 'wcag21aa', 'wcag22aa'];
 
 let server: ChildProcess | null = null;
 let address = '';
 
 /** Tests of one file share a server and a demo, which no other file touches. */
+// eslint-disable-next-line no-empty-pattern -- Playwright reads off the pattern that it needs no other fixture
 export const test = base.extend({ baseURL: async ({}, use) => use(address) });
 export { expect };
 
@@ -71,4 +71,15 @@ export async function openStop(page: Page, title: string, stop: string): Promise
   const project = projects.find((p) => p.title === title && p.place === 'desk');
   expect(project, `${title} is on the list`).toBeTruthy();
   await page.goto(`/p/${project!.key}/${stop}`);
+}
+
+/** What axe checks: WCAG 2.2, levels A and AA. */
+const WCAG = ['wcag2a', 'wcag2aa', 'wcag21a', 'wcag21aa', 'wcag22aa'];
+
+/** Nothing of the page is against WCAG, as far as axe can tell. `rules`: only these. */
+export async function expectAccessible(page: Page, rules?: string[]): Promise<void> {
+  // One run in the page itself, and no selectors for what is right: all that is left out is what nobody reads.
+  const axe = new AxeBuilder({ page }).setLegacyMode(true).options({ resultTypes: ['violations'] });
+  const { violations } = await (rules ? axe.withRules(rules) : axe.withTags(WCAG)).analyze();
+  expect(violations.map((v) => [v.id, v.nodes.map((n) => n.html.slice(0, 160))])).toEqual([]);
 }

@@ -13,9 +13,11 @@ export default defineConfig({
   use: {
     viewport: { width: 1280, height: 800 },
     actionTimeout: 20_000,
-    trace: 'retain-on-failure',
+    // Without pictures and copies of the page after each step, which take as long as the steps.
+    trace: { mode: 'retain-on-failure', screenshots: false, snapshots: false },
+    screenshot: 'only-on-failure',
     launchOptions: {
-      executablePath: process.env['ROOTMAP_CHROMIUM'] ?? '/usr/bin/chromium',
+      executablePath: process.env['ROOTMAP_CHROMIUM'] ?? '/usr/bin/chromium-headless-shell',
       args: [
         '--no-sandbox',
         '--disable-gpu',

@@ -70,7 +70,7 @@ if (wanted !== 'browser') {
   tellSlowest(r.testResults.map((t) => ({ name: t.name, seconds: (t.endTime - t.startTime) / 1000 })));
 }
 if (wanted !== 'unit') {
-  await ensure(process.env.ROOTMAP_CHROMIUM ?? '/usr/bin/chromium', 'chromium');
+  await ensure(process.env.ROOTMAP_CHROMIUM ?? '/usr/bin/chromium-headless-shell', 'chromium-headless-shell');
   await ensure('/usr/bin/pdftotext', 'poppler-utils');
   ok = step('browser tests', ['node_modules/@playwright/test/cli.js', 'test', '-c', 'e2e/playwright.config.ts']) && ok;
   const { stats, suites } = JSON.parse(readFileSync(join(reports, 'playwright.json'), 'utf8'));
