@@ -2,7 +2,7 @@ import { useQueryClient } from '@tanstack/react-query';
 import { enqueueSnackbar } from 'notistack';
 import { useEffect } from 'react';
 import type { JobView, ServerEvent, TablesDone } from '@rootmap/core/contract';
-import { tellDone } from '../folders/use-edit.js';
+import { tellDone } from '../journal/tell-done.js';
 import { keys } from './queries.js';
 
 /** Listens to the server's one event stream and marks stale what an event is about. A lost connection comes back by itself. */

@@ -1,10 +1,9 @@
-import { Button } from '@mui/material';
 import { useMutation, useQuery } from '@tanstack/react-query';
-import { closeSnackbar, enqueueSnackbar } from 'notistack';
+import { enqueueSnackbar } from 'notistack';
 import { useEffect, useState } from 'react';
-import type { ChangeView, EditApplied, EditPreview, EditRequest } from '@rootmap/core/contract';
+import type { EditApplied, EditPreview, EditRequest } from '@rootmap/core/contract';
 import { api } from '../api/client.js';
-import { sentenceOf } from '../parts/states.js';
+import { tellDone } from '../journal/tell-done.js';
 
 /** What an edit would do, planned anew whenever something on disk changes. Null: there is no edit yet. */
 export function useEditPlan(key: string, edit: EditRequest | null, quick = false) {
@@ -14,33 +13,6 @@ export function useEditPlan(key: string, edit: EditRequest | null, quick = false
     enabled: edit !== null,
     gcTime: 0,
     retry: false,
-  });
-}
-
-/** Says where the person is looking what was done, and offers to take it back at once. */
-export function tellDone(sentence: string, change: ChangeView | null): void {
-  const id = change?.id;
-  const undo = (snack: string | number): void => {
-    closeSnackbar(snack);
-    api.undo(id!).then(
-      ({ kept }) =>
-        void enqueueSnackbar(
-          kept.length ? `Undone, but for ${kept.length} files that were changed since.` : 'Undone. Everything is as it was before.',
-        ),
-      (error: unknown) => void enqueueSnackbar(sentenceOf(error), { variant: 'error' }),
-    );
-  };
-  enqueueSnackbar(sentence, {
-    autoHideDuration: 12_000,
-    ...(id && change.canUndo
-      ? {
-          action: (snack: string | number) => (
-            <Button color="inherit" onClick={() => undo(snack)}>
-              Undo
-            </Button>
-          ),
-        }
-      : {}),
   });
 }
 

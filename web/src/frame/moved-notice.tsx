@@ -6,7 +6,7 @@ import type { LayerView, MendProjectView, ProjectView } from '@rootmap/core/cont
 import { api } from '../api/client.js';
 import { keys } from '../api/queries.js';
 import { bestOf } from '../mend/choices.js';
-import { tellDone } from '../folders/use-edit.js';
+import { tellDone } from '../journal/tell-done.js';
 import { many } from '../parts/format.js';
 import { sentenceOf } from '../parts/states.js';
 

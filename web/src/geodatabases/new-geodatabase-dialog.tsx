@@ -5,7 +5,7 @@ import { breachesOf, DEFAULT_NAMING, proposeName } from '@rootmap/core';
 import type { ProjectView } from '@rootmap/core/contract';
 import { api } from '../api/client.js';
 import { inRoot } from '../folders/moves.js';
-import { tellDone } from '../folders/use-edit.js';
+import { tellDone } from '../journal/tell-done.js';
 import { ErrorState } from '../parts/states.js';
 
 const ENDING = '.gpkg';

@@ -1,8 +1,7 @@
 import { Box, Button, Stack, Table, TableBody, TableCell, TableHead, TableRow, Typography } from '@mui/material';
 import { useMutation } from '@tanstack/react-query';
-import { useSnackbar } from 'notistack';
 import type { ChangeView } from '@rootmap/core/contract';
-import { api } from '../api/client.js';
+import { undoAndTell } from './tell-done.js';
 import { useJournal } from '../api/queries.js';
 import { dateTime, many } from '../parts/format.js';
 import { PathText } from '../parts/path-text.js';
@@ -23,20 +22,10 @@ const WAITING = { word: 'waiting', tone: 'ochre' } as const;
 /** Every change on disk, newest first, each with its undo. */
 export function JournalPage() {
   const journal = useJournal();
-  const { enqueueSnackbar } = useSnackbar();
-  const undo = useMutation({
-    mutationFn: api.undo,
-    onSuccess: ({ kept }) =>
-      enqueueSnackbar(
-        kept.length
-          ? `Undone, but for ${many(kept.length, 'file')} edited since: ${kept.join(', ')}`
-          : 'Undone. Every file is as it was before.',
-      ),
-  });
+  const undo = useMutation({ mutationFn: undoAndTell });
   return (
     <Stack spacing={2} sx={{ p: 3, overflow: 'auto' }}>
       <Typography variant="h1">Journal</Typography>
-      {undo.isError && <ErrorState error={undo.error} />}
       {journal.isError ? (
         <ErrorState error={journal.error} onRetry={() => void journal.refetch()} />
       ) : !journal.data ? (

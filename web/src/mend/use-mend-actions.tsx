@@ -4,23 +4,20 @@ import { useSnackbar } from 'notistack';
 import type { AppliedView, MendRequest, SearchRequest } from '@rootmap/core/contract';
 import { api } from '../api/client.js';
 import { keys } from '../api/queries.js';
+import { tellDone } from '../journal/tell-done.js';
 import { many } from '../parts/format.js';
 import { useSubject } from './subject.js';
 
 /** Says what was done and what is left, with the undo, and looks again. */
 export function useTold() {
   const subject = useSubject();
-  const { enqueueSnackbar } = useSnackbar();
   const client = useQueryClient();
   return async (what: string, done: AppliedView): Promise<void> => {
     const maps = many(done.change?.files.filter((f) => f.endsWith('.owc.json')).length ?? 0, 'map');
-    enqueueSnackbar(
-      `${what} in ${maps}; ${done.left === 0 ? 'every layer is sound now' : `${done.left} left`}. The journal takes it back.`,
-      {
-        action: done.change ? () => <UndoButton id={done.change!.id} subject={subject.key} /> : undefined,
-      },
-    );
-    await client.invalidateQueries({ queryKey: keys.project(subject.key) });
+    const again = (): Promise<void> => client.invalidateQueries({ queryKey: keys.project(subject.key) });
+    const left = done.left === 0 ? 'every layer is sound now' : `${done.left} left`;
+    tellDone(`${what} in ${maps}; ${left}. The journal takes it back.`, done.change, () => void again());
+    await again();
   };
 }
 
@@ -66,22 +63,4 @@ export function useReject(search: SearchRequest) {
       await again();
     },
   });
-}
-
-/** Stands in a snackbar, outside of what is mended: its key is handed in. */
-function UndoButton({ id, subject }: { id: string; subject: string }) {
-  const { enqueueSnackbar } = useSnackbar();
-  const client = useQueryClient();
-  const undo = useMutation({
-    mutationFn: () => api.undo(id),
-    onSuccess: async () => {
-      enqueueSnackbar('Undone. Every file is as it was before.');
-      await client.invalidateQueries({ queryKey: keys.project(subject) });
-    },
-  });
-  return (
-    <Button color="inherit" onClick={() => undo.mutate()} disabled={undo.isPending || undo.isSuccess}>
-      Undo
-    </Button>
-  );
 }

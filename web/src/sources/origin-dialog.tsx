@@ -3,7 +3,7 @@ import { useMutation } from '@tanstack/react-query';
 import { useState } from 'react';
 import { EMPTY_ORIGIN } from '@rootmap/core';
 import { api } from '../api/client.js';
-import { tellDone } from '../folders/use-edit.js';
+import { tellDone } from '../journal/tell-done.js';
 import { ErrorState } from '../parts/states.js';
 import type { DatasetRow } from './dataset-rows.js';
 import { OriginForm } from './origin-form.js';

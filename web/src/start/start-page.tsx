@@ -9,7 +9,7 @@ import { useProjects } from '../api/queries.js';
 import { bytes, dateTime, number } from '../parts/format.js';
 import { PathText } from '../parts/path-text.js';
 import { EmptyState, ErrorState, sentenceOf, Sheet, Tag, Waiting } from '../parts/states.js';
-import { tellDone } from '../folders/use-edit.js';
+import { tellDone } from '../journal/tell-done.js';
 import { nextStep } from './next-step.js';
 
 const FolderChooser = lazy(() => import('../parts/folder-chooser.js').then((m) => ({ default: m.FolderChooser })));

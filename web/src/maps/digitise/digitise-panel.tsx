@@ -5,7 +5,7 @@ import type { LayerDataView, NewDataset, ProjectView } from '@rootmap/core/contr
 import { api } from '../../api/client.js';
 import { useSources } from '../../api/queries.js';
 import { inRoot } from '../../folders/moves.js';
-import { tellDone } from '../../folders/use-edit.js';
+import { tellDone } from '../../journal/tell-done.js';
 import { ErrorState, Waiting } from '../../parts/states.js';
 import type { MapPlane } from '../edit/map-plane.js';
 import type { MapScene } from '../edit/map-scene.js';

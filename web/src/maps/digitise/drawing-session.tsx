@@ -5,7 +5,7 @@ import { useEffect, useReducer, useRef, useState } from 'react';
 import type { Field } from '@rootmap/core';
 import type { DigitiseRequest, DrawnGeometry, DrawnKind, EditableRecord, ProjectView, ShownValue } from '@rootmap/core/contract';
 import { api } from '../../api/client.js';
-import { tellDone } from '../../folders/use-edit.js';
+import { tellDone } from '../../journal/tell-done.js';
 import { many } from '../../parts/format.js';
 import { Icon } from '../../parts/icon.js';
 import { ErrorState } from '../../parts/states.js';

@@ -4,7 +4,7 @@ import { useCallback, useEffect, useMemo, useRef, useState } from 'react';
 import { useBlocker, useSearchParams } from 'react-router';
 import type { DraftLayer, MapDocView, MapDraft, NewLayerView, ProjectView, SavedView } from '@rootmap/core/contract';
 import { api } from '../../api/client.js';
-import { tellDone } from '../../folders/use-edit.js';
+import { tellDone } from '../../journal/tell-done.js';
 import { many } from '../../parts/format.js';
 import { useStartedJob } from '../../parts/job-actions.js';
 import { sentenceOf, Sheet } from '../../parts/states.js';

@@ -15,7 +15,7 @@ import { useMutation, useQuery } from '@tanstack/react-query';
 import { useState } from 'react';
 import type { OutsideView, PathRequest, ProjectView } from '@rootmap/core/contract';
 import { api } from '../../api/client.js';
-import { tellDone } from '../../folders/use-edit.js';
+import { tellDone } from '../../journal/tell-done.js';
 import { bytes, many, number } from '../../parts/format.js';
 import { PathText } from '../../parts/path-text.js';
 import { ErrorState, Waiting } from '../../parts/states.js';

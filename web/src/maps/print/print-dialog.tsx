@@ -21,7 +21,7 @@ import type { MapDraft, ProjectView } from '@rootmap/core/contract';
 import { api } from '../../api/client.js';
 import { useSources } from '../../api/queries.js';
 import { inRoot } from '../../folders/moves.js';
-import { tellDone } from '../../folders/use-edit.js';
+import { tellDone } from '../../journal/tell-done.js';
 import { ErrorState, Waiting } from '../../parts/states.js';
 import { lookFor } from '../edit/layer-drawing.js';
 import type { StackRow } from '../edit/layer-stack.js';
