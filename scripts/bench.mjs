@@ -1,4 +1,4 @@
-// npm run bench [-- start|survey|quiet|moves|duplicates|intake|previews|maps|rehearsal|mend|geodatabase|geodatabase-raster|killed|clients]: each hot path against its yardstick in the same run.
+// npm run bench [-- start|survey|command-line|quiet|moves|duplicates|intake|previews|maps|rehearsal|mend|geodatabase|geodatabase-raster|killed|clients]: each hot path against its yardstick in the same run.
 import { build } from './build.mjs';
 import { install } from './install.mjs';
 
@@ -10,6 +10,7 @@ const wanted = process.argv.slice(2);
 for (const name of [
   'start',
   'survey',
+  'command-line',
   'quiet',
   'moves',
   'duplicates',

@@ -41,6 +41,18 @@ describe('reading', () => {
     expect(d.datasets[0].files).toHaveLength(5);
     expect(d.datasets.map((x: { id: string }) => x.id)).toEqual([...d.datasets.map((x: { id: string }) => x.id)].sort());
   });
+  test('1,500 folders in one another: what no path reaches is told, the rest is read', () => {
+    const make = `for (let i = 1; i <= 1500; i++) { fs.mkdirSync('level' + i); process.chdir('level' + i); } fs.writeFileSync('deepest.csv', 'x');`;
+    expect(spawnSync(process.execPath, ['-e', make], { cwd: at('p') }).status).toBe(0);
+    const { status, out, json } = rootmap('datasets', at('p'), '--json');
+    expect(status).toBe(1);
+    expect(out).not.toContain('deepest.csv');
+    expect(json().totals.datasets).toBe(8);
+    expect(json().skipped).toHaveLength(1);
+    expect(rootmap('datasets', at('p')).out).toMatch(/^not looked at: level1\/level2\/.* … .*\/level\d+$/m);
+    expect(rootmap('layers', at('p')).status).toBe(0);
+    spawnSync('rm', ['-rf', at('p/level1')]);
+  });
   test('layers: states add up, status 1 when one is not sound; nothing is written', () => {
     rmSync(at('p/results/groyne_004.shp'));
     const before = readdirSync(at('p'), { recursive: true }).map(String).sort();

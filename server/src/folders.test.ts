@@ -2,6 +2,7 @@ import { afterAll, beforeAll, expect, test } from '@jest/globals';
 import { cpSync, existsSync, mkdirSync, readdirSync, readFileSync, renameSync, rmSync, writeFileSync } from 'node:fs';
 import { join } from 'node:path';
 import type {
+  DuplicatesView,
   AdoptView,
   CrsView,
   EditApplied,
@@ -181,7 +182,7 @@ test('a root that the app itself moves is followed at once, and back by undo', a
 test('equal files as a job; housekeeping; the trash is emptied only when asked', async () => {
   cpSync(at('check', 'note.txt'), at('check', 'note_2.txt'));
   const job = (await server.post(`/api/projects/${key}/duplicates`)).body as JobView;
-  const result = (await server.finished(job.id)).result as { groups: { paths: string[] }[] };
+  const result = (await server.finished(job.id)).result as DuplicatesView;
   expect(result.groups.map((g) => g.paths)).toContainEqual(['note.txt', 'note_2.txt']);
   expect(await get<HousekeepingView>('/housekeeping')).toMatchObject({ unpacked: [], fetchable: [] });
   await edit({ kind: 'trash', paths: [desk('check/note_2.txt')] });

@@ -3,6 +3,7 @@ import { execFileSync } from 'node:child_process';
 import { copyFileSync, cpSync, existsSync, mkdirSync, readdirSync, readFileSync, writeFileSync } from 'node:fs';
 import { join } from 'node:path';
 import type {
+  TablesDone,
   EditApplied,
   EditPreview,
   ExportPreview,
@@ -119,7 +120,7 @@ test('a damaged one is told, and what can be read is rescued', async () => {
   const { job } = (await post('/edits', rescue)).body as EditApplied;
   const done = await finished({ body: job });
   expect(done.state).toBe('done');
-  expect((done.result as { notes: string[] }).notes).toHaveLength(2);
+  expect((done.result as TablesDone).notes).toHaveLength(2);
   expect(existsSync(at('check/rescued.gpkg'))).toBe(true);
   expect(readFileSync(at('check/broken.gpkg')).equals(bytes)).toBe(true);
 });

@@ -1,7 +1,7 @@
 import { afterAll, beforeAll, expect, test } from '@jest/globals';
 import { cpSync, mkdirSync, readFileSync, renameSync, writeFileSync } from 'node:fs';
 import { join } from 'node:path';
-import type { AppliedView, ChangeView, JobView, MendProjectView, ProjectView } from '@rootmap/core/contract';
+import type { ArrivedView, AppliedView, ChangeView, JobView, MendProjectView, ProjectView } from '@rootmap/core/contract';
 import { TestServer } from '../test/start-server.js';
 
 const server = new TestServer();
@@ -121,7 +121,7 @@ test('a bundle is made and received as jobs', async () => {
   ).body as JobView;
   const job = await server.finished(receive.id);
   expect(job).toMatchObject({ state: 'done', result: { findings: [] } });
-  expect((job.result as { layers: { state: string }[] }).layers.every((l) => l.state === 'sound')).toBe(true);
+  expect((job.result as ArrivedView).layers.every((l) => l.state === 'sound')).toBe(true);
   const again = await server.post('/api/receive', {
     bundle: { place: 'desk', path: 'out.zip' },
     into: { place: 'desk', path: 'arrived/check' },

@@ -7,7 +7,8 @@ import { planPathFault } from '../project/folder-plan.js';
 import { ROLES, type Role } from '../project/roles.js';
 import { pathRequest, type PathRequest } from './requests.js';
 import { tableEdit, type TableEdit } from './geodatabases.js';
-import type { AppliedView, JobView } from './views.js';
+import type { JobView } from './jobs.js';
+import type { AppliedView } from './views.js';
 
 export const REFERENCE_ACTS = ['relative', 'absolute', 'bring-in', 'respell'] as const;
 export interface ReferenceEdit {

@@ -2,6 +2,7 @@ export * from './digitise.js';
 export * from './edits.js';
 export * from './exports.js';
 export * from './geodatabases.js';
+export * from './jobs.js';
 export * from './large.js';
 export * from './views.js';
 export * from './maps.js';

@@ -3,6 +3,7 @@ import type { LayerState, Reach } from '../map/layer-state.js';
 import type { Verdict } from '../mend/types.js';
 import type { Origin } from '../origin/origin.js';
 import type { PathRequest } from './requests.js';
+import type { JobView } from './jobs.js';
 
 export type StateTotals = Record<LayerState, number>;
 
@@ -292,20 +293,6 @@ export interface AppliedView {
   readonly applied: number;
   /** Layers that are still not sound, from disk. */
   readonly left: number;
-}
-
-export interface JobView {
-  readonly id: string;
-  readonly kind: string;
-  readonly title: string;
-  readonly project: string | null;
-  readonly state: 'running' | 'done' | 'failed' | 'cancelled';
-  readonly doneBytes: number;
-  readonly ofBytes: number;
-  readonly item: string;
-  readonly startedMs: number;
-  readonly message: string | null;
-  readonly result: unknown;
 }
 
 export interface PackPreview {

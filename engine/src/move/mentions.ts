@@ -7,7 +7,9 @@ import { ZipReader } from '../zip/zip-reader.js';
 import type { MovedEntry } from './expand.js';
 import { RECORDS } from './records.js';
 
-const PIECE_BYTES = 1 << 20;
+const PIECE_BYTES = 256 << 10;
+/** One for all files: a new one for each takes longer to be made than most files to be read. */
+const piece = Buffer.allocUnsafe(PIECE_BYTES);
 const OVERLAP_BYTES = 512;
 /** Members of an archive are looked through up to this size, unpacked; larger ones are data, not notes. */
 const MOST_MEMBER_BYTES = 64 << 20;
@@ -29,9 +31,9 @@ export async function findMentions(entries: readonly MovedEntry[], roots: readon
   if (!pattern) return [];
   const found = new Map<string, Mention>();
   for (const root of roots)
-    for (const path of otherFiles(root)) {
+    for (const { path, bytes } of otherFiles(root)) {
       if (found.has(path)) continue;
-      const words = await mentioned(path, pattern);
+      const words = await mentioned(path, bytes < PIECE_BYTES, pattern);
       for (const own of wordsFor(basename(path), false)) words.delete(own.toLowerCase());
       if (words.size > 0) found.set(path, { path, words });
     }
@@ -56,20 +58,20 @@ const asBytes = (text: string): string => Buffer.from(text, 'utf8').toString('la
 const asText = (bytes: string): string => Buffer.from(bytes, 'latin1').toString('utf8');
 
 /** Everything that is neither data, nor a map, nor ours. */
-function otherFiles(root: string): string[] {
+function otherFiles(root: string): { readonly path: string; readonly bytes: number }[] {
   const { files } = listFiles(root, { confinedTo: root });
   const data = new Set<string>();
   for (const g of groupFiles(files).groups)
     if (g.format !== 'document' && g.format !== 'opaque') for (const f of [g.main, ...g.companions]) data.add(f.path);
   return files
     .filter((f) => !data.has(f.path) && !isMapFile(f.path) && !isProjectFile(f.path) && basename(f.path) !== RECORDS)
-    .map((f) => join(root, f.path));
+    .map((f) => ({ path: join(root, f.path), bytes: f.bytes }));
 }
 
-async function mentioned(path: string, pattern: RegExp): Promise<Set<string>> {
+async function mentioned(path: string, isSmall: boolean, pattern: RegExp): Promise<Set<string>> {
   const words = new Set<string>();
   try {
-    searchBytes(path, pattern, words);
+    searchBytes(path, isSmall, pattern, words);
     if (ZIP_ENDING.test(path)) await searchMembers(path, pattern, words);
   } catch (error) {
     if (diskSentence(error) === null && (error as { problem?: unknown }).problem === undefined) throw error;
@@ -84,16 +86,17 @@ function search(text: string, pattern: RegExp, words: Set<string>): void {
     for (const [word] of form.matchAll(pattern)) words.add(asText(word).toLowerCase());
 }
 
-function searchBytes(path: string, pattern: RegExp, words: Set<string>): void {
+/** @param isSmall a listing has told that it fits into one piece */
+function searchBytes(path: string, isSmall: boolean, pattern: RegExp, words: Set<string>): void {
   const fd = openSync(path, 'r');
   try {
-    const piece = Buffer.alloc(PIECE_BYTES);
     let rest = '';
     for (;;) {
       const read = readSync(fd, piece, 0, PIECE_BYTES, null);
       if (read === 0) return;
       const text = rest + piece.toString('latin1', 0, read);
       search(text, pattern, words);
+      if (read < PIECE_BYTES && isSmall) return;
       rest = text.slice(-OVERLAP_BYTES);
     }
   } finally {

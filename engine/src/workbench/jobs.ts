@@ -1,6 +1,6 @@
 import { randomUUID } from 'node:crypto';
 import { explain, ProblemError } from '@rootmap/core';
-import type { JobView } from '@rootmap/core/contract';
+import type { JobKind, JobResults, JobState, JobView } from '@rootmap/core/contract';
 
 interface Job {
   view: JobView;
@@ -17,11 +17,20 @@ const REPORT_MS = 100;
 /** Long work: started, watched, cancelled. Lives as long as the server, so that a page reload loses nothing. */
 export class Jobs {
   private readonly jobs = new Map<string, Job>();
-  constructor(private readonly publish: (job: JobView) => void) {}
+  /** @param onBug told of errors that are nobody's but the program's own */
+  constructor(
+    private readonly publish: (job: JobView) => void,
+    private readonly onBug: (error: unknown) => void,
+  ) {}
 
-  start(kind: string, title: string, project: string | null, work: (handle: JobHandle) => Promise<unknown>): JobView {
+  start<K extends JobKind>(
+    kind: K,
+    title: string,
+    project: string | null,
+    work: (handle: JobHandle) => Promise<JobResults[K]>,
+  ): JobView<K> {
     const abort = new AbortController();
-    const view: JobView = {
+    const view = {
       id: randomUUID(),
       kind,
       title,
@@ -33,8 +42,8 @@ export class Jobs {
       startedMs: Date.now(),
       message: null,
       result: null,
-    };
-    const job: Job = { view, abort };
+    } as JobView<K>;
+    const job: Job = { view: view as JobView, abort };
     this.jobs.set(view.id, job);
     this.forgetOld();
     let last = 0;
@@ -44,18 +53,20 @@ export class Jobs {
       last = Date.now();
       this.publish(job.view);
     };
-    const end = (change: Partial<JobView>): void => {
-      job.view = { ...job.view, ...change };
+    const end = (state: JobState<K>, doneBytes = job.view.doneBytes): void => {
+      job.view = { ...job.view, doneBytes, ...state } as JobView;
       this.publish(job.view);
     };
-    this.publish(view);
+    this.publish(job.view);
     work({ signal: abort.signal, progress }).then(
-      (result) => end({ state: 'done', result, doneBytes: job.view.ofBytes }),
+      (result) => end({ state: 'done', message: null, result }, job.view.ofBytes),
       (error: unknown) => {
-        const cancelled = abort.signal.aborted;
+        const isOurs = !(error instanceof ProblemError);
+        if (isOurs && !abort.signal.aborted) this.onBug(error);
         end({
-          state: cancelled ? 'cancelled' : 'failed',
-          message: error instanceof ProblemError ? explain(error.problem) : `An error of the program itself: ${String(error)}`,
+          state: abort.signal.aborted ? 'cancelled' : 'failed',
+          message: isOurs ? 'An error of the program itself. It has been written to the log.' : explain(error.problem),
+          result: null,
         });
       },
     );

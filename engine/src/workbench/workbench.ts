@@ -119,7 +119,10 @@ export class Workbench {
       () => this.brought(),
       (error) => this.bug(error),
     );
-    this.jobs = new Jobs((job) => options.publish({ type: 'job', job }));
+    this.jobs = new Jobs(
+      (job) => options.publish({ type: 'job', job }),
+      (error) => this.bug(error),
+    );
     this.book = new ProjectRepository(store, places);
     this.originals = new OriginalsService(store, pool);
     this.missed = new MissedMoveRepository(store, this.book);
@@ -451,7 +454,7 @@ export class Workbench {
     return (await this.pool.run('plan-pack', { ...(await this.base(key)), out: null }, { signal })).preview;
   }
 
-  async startPack(key: string, out: PathRequest, who: string): Promise<JobView> {
+  async startPack(key: string, out: PathRequest, who: string): Promise<JobView<'pack'>> {
     const base = await this.base(key, who);
     const file = this.path(out, true);
     return this.jobs.start('pack', `Bundle ${file.slice(file.lastIndexOf('/') + 1)}`, key, async ({ signal, progress }) => {
@@ -462,7 +465,7 @@ export class Workbench {
     });
   }
 
-  startReceive(bundle: PathRequest, into: PathRequest, who: string): JobView {
+  startReceive(bundle: PathRequest, into: PathRequest, who: string): JobView<'receive'> {
     const file = this.path(bundle);
     const target = this.path(into, true);
     checkTarget(target);

@@ -172,15 +172,15 @@ export const api = {
   journal: () => get<ChangeView[]>('journal'),
   undo: (id: string) => post<{ kept: readonly string[]; change: ChangeView | null }>(`journal/${id}/undo`),
   bundle: (key: string) => get<PackPreview>(`projects/${key}/bundle`),
-  pack: (key: string, out: PathRequest) => post<JobView>(`projects/${key}/bundle`, { out }),
-  receive: (bundle: PathRequest, into: PathRequest) => post<JobView>('receive', { bundle, into }),
+  pack: (key: string, out: PathRequest) => post<JobView<'pack'>>(`projects/${key}/bundle`, { out }),
+  receive: (bundle: PathRequest, into: PathRequest) => post<JobView<'receive'>>('receive', { bundle, into }),
   folders: (key: string) => get<FoldersView>(`projects/${key}/folders`),
   planEdit: (key: string, edit: EditRequest, quick = false) =>
     post<EditPreview>(`projects/${key}/edits/plan${quick ? '?quick=1' : ''}`, edit),
   applyEdit: (key: string, edit: EditRequest) => post<EditApplied>(`projects/${key}/edits`, edit),
   adoption: (key: string, body: AdoptRequest) => post<AdoptView>(`projects/${key}/adoption`, body),
   housekeeping: (key: string) => get<HousekeepingView>(`projects/${key}/housekeeping`),
-  duplicates: (key: string) => post<JobView>(`projects/${key}/duplicates`),
+  duplicates: (key: string) => post<JobView<'duplicates'>>(`projects/${key}/duplicates`),
   missed: (key: string) => get<MissedView>(`projects/${key}/missed`),
   emptyTrash: (key: string) => call<{ bytes: number }>('DELETE', `projects/${key}/trash`),
   acceptOriginals: (key: string) => post<void>(`projects/${key}/originals/accept`),
@@ -196,27 +196,27 @@ export const api = {
   forgetArrival: (id: string) => call<void>('DELETE', `arrivals/${id}`),
   pair: (id: string, at: PathRequest) => post<void>(`arrivals/${id}/companions`, at),
   arrival: (key: string, id: string) => get<IntakeView>(`projects/${key}/arrivals/${id}`),
-  bringIn: (key: string, id: string, body: IntakeRequest) => post<JobView>(`projects/${key}/arrivals/${id}`, body),
+  bringIn: (key: string, id: string, body: IntakeRequest) => post<JobView<'intake'>>(`projects/${key}/arrivals/${id}`, body),
   writeOrigin: (key: string, body: OriginRequest) => post<AppliedView>(`projects/${key}/origins`, body),
   crsCandidates: (key: string, dataset: string) =>
     get<CrsCandidate[]>(`projects/${key}/crs-candidates?dataset=${encodeURIComponent(dataset)}`),
   geodatabases: (key: string) => get<GeodatabasesView>(`projects/${key}/geodatabases`),
   makeGeodatabase: (key: string, body: NewGeodatabaseBody) => post<AppliedView>(`projects/${key}/geodatabases`, body),
   planImport: (key: string, body: ImportRequest) => post<ImportPreview>(`projects/${key}/geodatabases/import/plan`, body),
-  startImport: (key: string, body: ImportRequest) => post<JobView>(`projects/${key}/geodatabases/import`, body),
+  startImport: (key: string, body: ImportRequest) => post<JobView<'import'>>(`projects/${key}/geodatabases/import`, body),
   checkGeodatabase: (key: string, at: PathRequest) =>
     get<GeodatabaseFinding[]>(
       `projects/${key}/geodatabases/check?place=${encodeURIComponent(at.place)}&path=${encodeURIComponent(at.path)}`,
     ),
   planCopies: (key: string, body: CopiesRequest) => post<CopiesPreview>(`projects/${key}/copies/plan`, body),
-  startCopies: (key: string, body: CopiesRequest) => post<JobView>(`projects/${key}/copies`, body),
+  startCopies: (key: string, body: CopiesRequest) => post<JobView<'copies'>>(`projects/${key}/copies`, body),
   preview: (key: string, dataset: string, crs: string | null, signal: AbortSignal) =>
     send<PreviewView>(`projects/${key}/preview?dataset=${encodeURIComponent(dataset)}${crs ? `&crs=${crs}` : ''}`, { signal }),
   thumbnails: (key: string, datasets: readonly string[]) => post<(ThumbnailView | null)[]>(`projects/${key}/thumbnails`, { datasets }),
   statistics: (key: string, dataset: string, signal: AbortSignal) =>
     send<StatisticsView>(`projects/${key}/statistics?dataset=${encodeURIComponent(dataset)}`, { signal }),
   planExport: (key: string, body: ExportRequest) => post<ExportPreview>(`projects/${key}/exports/plan`, body),
-  startExport: (key: string, body: ExportRequest) => post<JobView>(`projects/${key}/exports`, body),
+  startExport: (key: string, body: ExportRequest) => post<JobView<'export'>>(`projects/${key}/exports`, body),
   rows: (key: string, body: RowsRequest, signal: AbortSignal) =>
     send<RowsPage>(`projects/${key}/rows`, {
       method: 'POST',
@@ -229,7 +229,7 @@ export const api = {
   keepDraft: (key: string, body: KeepDraftRequest) => post<KeptView>(`projects/${key}/maps/draft`, body),
   dropDraft: (key: string, path: string, editor: string) =>
     call<void>('DELETE', `projects/${key}/maps/draft?path=${encodeURIComponent(path)}&editor=${editor}`),
-  saveMap: (key: string, body: SaveMapRequest) => post<JobView>(`projects/${key}/maps/save`, body),
+  saveMap: (key: string, body: SaveMapRequest) => post<JobView<'save'>>(`projects/${key}/maps/save`, body),
   newLayers: (key: string, path: string, datasets: readonly string[]) =>
     post<NewLayerView[]>(`projects/${key}/maps/new-layers`, { path, datasets }),
   crsAdvice: (key: string, datasets: readonly string[]) => post<CrsAdvice>(`projects/${key}/maps/crs-advice`, { datasets }),

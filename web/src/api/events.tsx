@@ -1,7 +1,7 @@
 import { useQueryClient } from '@tanstack/react-query';
 import { enqueueSnackbar } from 'notistack';
 import { useEffect } from 'react';
-import type { JobView, ServerEvent, TablesDone } from '@rootmap/core/contract';
+import type { JobView, ServerEvent } from '@rootmap/core/contract';
 import { tellDone } from '../journal/tell-done.js';
 import { keys } from './queries.js';
 
@@ -48,7 +48,7 @@ export function useServerEvents(): void {
 /** What was done to tables is told where the person is looking, with a way back; its dialog is closed by then. */
 function tellJob(job: JobView): void {
   if (job.kind !== 'tables' || job.state === 'running') return;
-  if (job.state !== 'done') return void enqueueSnackbar(job.message ?? `${job.title}: stopped, nothing was changed.`, { variant: 'error' });
-  const { change, notes } = job.result as TablesDone;
+  if (job.state !== 'done') return void enqueueSnackbar(job.message, { variant: 'error' });
+  const { change, notes } = job.result;
   tellDone([`${job.title}: done.`, ...notes].join(' '), change);
 }

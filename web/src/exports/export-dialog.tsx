@@ -73,7 +73,7 @@ export function ExportDialog({ project, dataset, name, crs, onClose }: Props) {
     gcTime: 0,
   });
   const start = useMutation({ mutationFn: (body: ExportRequest) => api.startExport(project.key, body) });
-  const { job, isRunning, isDone } = useStartedJob(start.data);
+  const { job, isRunning, isDone, result } = useStartedJob(start.data);
   const shown = (path: string): string => (path.startsWith(`${project.root}/`) ? path.slice(project.root.length + 1) : path);
   return (
     <Dialog open onClose={isRunning ? undefined : onClose} maxWidth="md" fullWidth aria-labelledby="export-title">
@@ -81,8 +81,8 @@ export function ExportDialog({ project, dataset, name, crs, onClose }: Props) {
         Export {name}
       </DialogTitle>
       <DialogContent>
-        {isDone ? (
-          <Receipt done={job!.result as ExportDone} shown={shown} />
+        {result ? (
+          <Receipt done={result} shown={shown} />
         ) : (
           <Box sx={{ display: 'grid', gridTemplateColumns: '280px minmax(0, 1fr)', gap: 3, mt: 1 }}>
             <FormControl>

@@ -2,9 +2,9 @@ import { Box, Button, Checkbox, Stack, ToggleButton, ToggleButtonGroup, Typograp
 import { useMutation } from '@tanstack/react-query';
 import { enqueueSnackbar } from 'notistack';
 import { useMemo, useState } from 'react';
-import type { DuplicatesView, EditRequest, FoldersView } from '@rootmap/core/contract';
+import type { EditRequest, FoldersView } from '@rootmap/core/contract';
 import { api } from '../api/client.js';
-import { useHousekeeping, useJobs } from '../api/queries.js';
+import { useHousekeeping } from '../api/queries.js';
 import { useOpenProject } from '../frame/use-project.js';
 import { bytes, many } from '../parts/format.js';
 import { PathText } from '../parts/path-text.js';
@@ -15,6 +15,7 @@ import { FinishDialog } from './finish-dialog.js';
 import { trash } from './moves.js';
 import { SpaceChart } from './space-chart.js';
 import { leftBehind, sumsBy, unusedData, type By } from './space-sums.js';
+import { useStartedJob } from '../parts/job-actions.js';
 
 interface Item {
   readonly path: string;
@@ -201,11 +202,8 @@ function Tidy({ title, none, items, readOnly, onRemove, warning = null }: TidyPr
 
 /** Equal byte for byte: asked for, since every file of one size has to be read. */
 function Equal({ projectKey, view, onRemove }: { projectKey: string; view: FoldersView; onRemove: (paths: readonly string[]) => void }) {
-  const jobs = useJobs();
-  const [id, setId] = useState<string | null>(null);
-  const start = useMutation({ mutationFn: () => api.duplicates(projectKey), onSuccess: (job) => setId(job.id) });
-  const job = jobs.data?.find((j) => j.id === id) ?? null;
-  const found = job?.state === 'done' ? (job.result as DuplicatesView) : null;
+  const start = useMutation({ mutationFn: () => api.duplicates(projectKey) });
+  const { job, result: found } = useStartedJob(start.data);
   const uses = useMemo(() => new Map(view.things.map((t) => [t.path, t.usedBy])), [view.things]);
   if (found && found.groups.length > 0) {
     const items = found.groups.flatMap((g) => {

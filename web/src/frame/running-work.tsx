@@ -1,7 +1,7 @@
 import { Box, Button, LinearProgress, Popover, Stack, Typography } from '@mui/material';
 import { useMutation } from '@tanstack/react-query';
 import { useState } from 'react';
-import type { JobView, TablesDone } from '@rootmap/core/contract';
+import type { JobKind, JobView } from '@rootmap/core/contract';
 import { api } from '../api/client.js';
 import { useJobs } from '../api/queries.js';
 import { bytes, number } from '../parts/format.js';
@@ -37,7 +37,7 @@ export function RunningWork() {
 const STATE = { running: 'running', done: 'done', failed: 'failed', cancelled: 'cancelled, nothing left half done' } as const;
 
 /** Kinds of work that goes record by record. */
-const COUNTS_RECORDS: ReadonlySet<string> = new Set(['import', 'copies', 'export', 'tables']);
+const COUNTS_RECORDS: ReadonlySet<JobKind> = new Set(['import', 'copies', 'export', 'tables']);
 const recordsDone = ({ doneBytes, ofBytes }: JobView): string =>
   doneBytes === 0 ? '' : `${number(doneBytes)}${ofBytes > 0 ? ` of ${number(ofBytes)}` : ''} records · `;
 const bytesDone = ({ doneBytes, ofBytes, startedMs }: JobView): string =>
@@ -75,7 +75,7 @@ export function JobRow({ job }: { job: JobView }) {
       )}
       {job.kind === 'tables' &&
         job.state === 'done' &&
-        (job.result as TablesDone).notes.map((n) => (
+        job.result.notes.map((n) => (
           <Typography key={n} variant="body2">
             {n}
           </Typography>

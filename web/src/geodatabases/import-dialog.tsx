@@ -64,9 +64,8 @@ export function ImportDialog({ project, into, onClose }: Props) {
     gcTime: 0,
   });
   const start = useMutation({ mutationFn: (body: ImportRequest) => api.startImport(project.key, body) });
-  const { job, isRunning, isDone } = useStartedJob(start.data);
+  const { job, isRunning, result: done } = useStartedJob(start.data);
   const arrivals = useArrivals();
-  const done = isDone ? (job!.result as ImportDone) : null;
   const planned = queue.size === 0 ? [] : (plan.data?.items ?? []).filter((i) => queue.has(i.dataset));
   const ready = planned.filter((i) => i.why === null).length;
   return (

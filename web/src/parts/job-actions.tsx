@@ -1,14 +1,25 @@
 import { Box, Button, DialogActions } from '@mui/material';
 import type { ReactNode } from 'react';
-import type { JobView } from '@rootmap/core/contract';
+import type { JobKind, JobResults, JobView } from '@rootmap/core/contract';
 import { api } from '../api/client.js';
 import { useJobs } from '../api/queries.js';
 
 /** The job that a dialog started, as the events tell it. */
-export function useStartedJob(started: JobView | undefined) {
-  const job = useJobs().data?.find((j) => j.id === started?.id) ?? started ?? null;
-  return { job, isRunning: job?.state === 'running', isDone: job?.state === 'done' };
+export function useStartedJob<K extends JobKind>(
+  started: JobView<K> | undefined,
+): {
+  readonly job: JobView<K> | null;
+  readonly isRunning: boolean;
+  readonly isDone: boolean;
+  /** What came of it, once it is done. */
+  readonly result: JobResults[K] | null;
+} {
+  // An id has one kind, whoever tells of it.
+  const job = ((useJobs().data?.find((j) => j.id === started?.id) as JobView<K> | undefined) ?? started) || null;
+  return { job, isRunning: job?.state === 'running', isDone: job?.state === 'done', result: resultOf(job) };
 }
+
+const resultOf = <K extends JobKind>(job: JobView<K> | null): JobResults[K] | null => (job === null ? null : job.result);
 
 interface Props {
   readonly job: JobView | null;

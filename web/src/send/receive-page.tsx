@@ -2,23 +2,15 @@ import { Box, Button, Stack, Typography } from '@mui/material';
 import { useMutation } from '@tanstack/react-query';
 import { useState } from 'react';
 import { Link, useSearchParams } from 'react-router';
-import type { JobView, PathRequest } from '@rootmap/core/contract';
+import type { PathRequest, ArrivedView } from '@rootmap/core/contract';
 import { api } from '../api/client.js';
-import { useJobs } from '../api/queries.js';
+
 import { JobRow } from '../frame/running-work.js';
 import { FolderChooser } from '../parts/folder-chooser.js';
 import { bytes, many } from '../parts/format.js';
 import { PathText } from '../parts/path-text.js';
 import { ErrorState, Sheet, Tag } from '../parts/states.js';
-
-interface Arrived {
-  readonly root: string;
-  readonly files: number;
-  readonly bytes: number;
-  readonly key: string | null;
-  readonly layers: readonly { readonly title: string; readonly state: string; readonly reason?: string }[];
-  readonly findings: readonly { readonly path: string; readonly problem: string }[];
-}
+import { useStartedJob } from '../parts/job-actions.js';
 
 const stem = (path: string): string => path.replace(/^.*\//, '').replace(/\.zip$/i, '');
 
@@ -28,10 +20,8 @@ export function ReceivePage() {
   const bundle = search.has('place') ? { place: search.get('place')!, path: search.get('path') ?? '' } : null;
   const [into, setInto] = useState<PathRequest | null>(null);
   const [choosing, setChoosing] = useState<'bundle' | 'into' | null>(null);
-  const [jobId, setJobId] = useState<string | null>(null);
-  const receive = useMutation({ mutationFn: () => api.receive(bundle!, into!), onSuccess: (job) => setJobId(job.id) });
-  const jobs = useJobs();
-  const job = jobs.data?.find((j) => j.id === jobId);
+  const receive = useMutation({ mutationFn: () => api.receive(bundle!, into!) });
+  const { job, isRunning, result } = useStartedJob(receive.data);
   return (
     <Box sx={{ p: 3, overflow: 'auto' }}>
       <Typography variant="h1" sx={{ mb: 2 }}>
@@ -56,14 +46,14 @@ export function ReceivePage() {
           <Button
             variant="contained"
             sx={{ alignSelf: 'flex-start' }}
-            disabled={!bundle || !into || receive.isPending || job?.state === 'running'}
+            disabled={!bundle || !into || receive.isPending || isRunning}
             onClick={() => receive.mutate()}
           >
             Check and receive
           </Button>
           {receive.isError && <ErrorState error={receive.error} />}
           {job && <JobRow job={job} />}
-          {job?.state === 'done' && <Result job={job} />}
+          {result && <Result arrived={result} />}
         </Stack>
       </Sheet>
       <FolderChooser
@@ -119,8 +109,7 @@ function Choice({
   );
 }
 
-function Result({ job }: { job: JobView }) {
-  const r = job.result as Arrived;
+function Result({ arrived: r }: { arrived: ArrivedView }) {
   if (r.findings.length > 0)
     return (
       <Box role="alert" sx={{ p: 1.5, bgcolor: 'var(--plum-wash)', borderRadius: 1 }}>

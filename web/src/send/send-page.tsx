@@ -2,7 +2,7 @@ import { Box, Button, Stack, Typography } from '@mui/material';
 import { useMutation } from '@tanstack/react-query';
 import { useState } from 'react';
 import { Link } from 'react-router';
-import type { JobView, PackPreview, PathRequest } from '@rootmap/core/contract';
+import type { PackPreview, PathRequest, PackedView } from '@rootmap/core/contract';
 import { api } from '../api/client.js';
 import { useBundle, useJobs } from '../api/queries.js';
 import { JobRow } from '../frame/running-work.js';
@@ -28,7 +28,7 @@ function Send({ preview, projectKey, title }: { preview: PackPreview; projectKey
   const jobs = useJobs();
   const [jobId, setJobId] = useState<string | null>(null);
   const pack = useMutation({ mutationFn: () => api.pack(projectKey, out), onSuccess: (job) => setJobId(job.id) });
-  const job = jobs.data?.find((j) => j.id === jobId) ?? jobs.data?.find((j) => j.kind === 'pack' && j.project === projectKey);
+  const job = jobs.data?.filter((j) => j.kind === 'pack').find((j) => j.id === (jobId ?? j.id) && j.project === projectKey);
   const broken = preview.layers.filter((l) => l.state !== 'sound');
   const toMend = broken.some((l) => l.detail !== 'its data does not travel');
   return (
@@ -97,7 +97,7 @@ function Send({ preview, projectKey, title }: { preview: PackPreview; projectKey
         </Button>
         {pack.isError && <ErrorState error={pack.error} />}
         {job && <JobRow job={job} />}
-        {job?.state === 'done' && <Packed job={job} />}
+        {job?.state === 'done' && <Packed result={job.result} />}
       </Step>
       <FolderChooser
         open={choosing}
@@ -114,8 +114,7 @@ function Send({ preview, projectKey, title }: { preview: PackPreview; projectKey
   );
 }
 
-function Packed({ job }: { job: JobView }) {
-  const result = job.result as { file: string; bytes: number; payload: { files: number }; out: PathRequest };
+function Packed({ result }: { result: PackedView }) {
   return (
     <Stack spacing={1} sx={{ p: 1.5, bgcolor: 'var(--spruce-wash)', borderRadius: 1 }} role="status">
       <Typography sx={{ fontWeight: 650 }}>The bundle is made and was read back.</Typography>

@@ -2,15 +2,16 @@ import { Box, Button, Checkbox, FormControlLabel, Stack, Typography } from '@mui
 import { useMutation, useQueryClient } from '@tanstack/react-query';
 import { useState } from 'react';
 import { EMPTY_ORIGIN, type Origin } from '@rootmap/core';
-import type { IntakeDone, IntakeView, PathRequest, ProjectView, SourcesView } from '@rootmap/core/contract';
+import type { IntakeView, PathRequest, ProjectView, SourcesView } from '@rootmap/core/contract';
 import { api } from '../api/client.js';
-import { keys, useArrival, useJobs } from '../api/queries.js';
+import { keys, useArrival } from '../api/queries.js';
 import { bytes, kindWord, many, number } from '../parts/format.js';
 import { PathText } from '../parts/path-text.js';
 import { ErrorState, Sheet, Tag, Waiting } from '../parts/states.js';
 import { useToggled } from '../parts/use-toggled.js';
 import { firstTarget, targetFolder, TargetForm, type Target } from './target-form.js';
 import { OriginForm } from './origin-form.js';
+import { useStartedJob } from '../parts/job-actions.js';
 
 interface Props {
   readonly id: string;
@@ -62,8 +63,7 @@ function Looked({ id, project, sources, arrival, onForget, onGone }: Props & { a
         removeArchive,
       }),
   });
-  const job = useJobs().data?.find((j) => j.id === start.data?.id) ?? start.data ?? null;
-  const done = job?.state === 'done' ? (job.result as IntakeDone) : null;
+  const { job, result: done } = useStartedJob(start.data);
   return (
     <Sheet sx={{ p: 2 }}>
       <Box component="section" aria-label={arrival.name}>

@@ -43,15 +43,15 @@ export function CopiesDialog({ project, ids, workFolder, onClose }: Props) {
     gcTime: 0,
   });
   const start = useMutation({ mutationFn: (body: CopiesRequest) => api.startCopies(project.key, body) });
-  const { job, isRunning, isDone } = useStartedJob(start.data);
+  const { job, isRunning, isDone, result } = useStartedJob(start.data);
   return (
     <Dialog open onClose={onClose} maxWidth="md" fullWidth aria-labelledby="copies-title">
       <DialogTitle id="copies-title" variant="h2">
         Copies in another CRS
       </DialogTitle>
       <DialogContent>
-        {isDone ? (
-          <Receipt done={job!.result as CopiesDone} />
+        {result ? (
+          <Receipt done={result} />
         ) : (
           <>
             {chosen !== null || project.crs === null || own.isFetched ? (

@@ -91,7 +91,7 @@ export function DrawingSession(props: Props) {
     onSuccess: (done) => {
       tellDone(
         `Saved: ${title} has ${many(done.records, 'record')} now.`,
-        done.changeId === null ? null : ({ id: done.changeId, canUndo: true } as never),
+        done.changeId === null ? null : { id: done.changeId, canUndo: true },
       );
       onSaved(done.dataset);
     },

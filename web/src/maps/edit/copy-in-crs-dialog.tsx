@@ -1,7 +1,7 @@
 import { Button, Dialog, DialogContent, DialogTitle, FormControlLabel, LinearProgress, Radio, RadioGroup, Typography } from '@mui/material';
 import { useMutation } from '@tanstack/react-query';
 import { useEffect, useState } from 'react';
-import type { CopiesDone, ImportDone, ProjectView } from '@rootmap/core/contract';
+import type { ProjectView, JobView } from '@rootmap/core/contract';
 import { api } from '../../api/client.js';
 import { useSources } from '../../api/queries.js';
 import { inRoot } from '../../folders/moves.js';
@@ -26,7 +26,7 @@ export function CopyInCrsDialog({ project, dataset, name, from, crs, working, on
   const [to, setTo] = useState<'geodatabase' | 'folder'>(working ? 'geodatabase' : 'folder');
   const folder = useSources(project.key).data?.workFolder ?? 'working';
   const start = useMutation({
-    mutationFn: () =>
+    mutationFn: (): Promise<JobView<'import' | 'copies'>> =>
       to === 'geodatabase'
         ? api.startImport(project.key, {
             into: inRoot(project, working!),
@@ -36,14 +36,14 @@ export function CopyInCrsDialog({ project, dataset, name, from, crs, working, on
           })
         : api.startCopies(project.key, { datasets: [dataset], crs, into: inRoot(project, folder) }),
   });
-  const { job, isRunning, isDone } = useStartedJob(start.data);
+  const { job, isRunning, isDone } = useStartedJob<'import' | 'copies'>(start.data);
   useEffect(() => {
-    if (!isDone || !job) return;
-    if (to === 'geodatabase') {
-      const { geodatabase, receipts } = job.result as ImportDone;
+    if (job?.state !== 'done') return;
+    if (job.kind === 'import') {
+      const { geodatabase, receipts } = job.result;
       onCopied(`${geodatabase}#${receipts[0]!.table}`);
     } else {
-      const { name: file } = (job.result as CopiesDone).copies[0]!;
+      const { name: file } = job.result.copies[0]!;
       onCopied(`${project.root}/${folder}/${file}#${file.replace(/\.gpkg$/, '')}`);
     }
     onClose();

@@ -2,7 +2,7 @@ import { Box, Tab, Tabs, Typography } from '@mui/material';
 import { useMutation, useQuery } from '@tanstack/react-query';
 import { useCallback, useEffect, useMemo, useRef, useState } from 'react';
 import { useBlocker, useSearchParams } from 'react-router';
-import type { DraftLayer, MapDocView, MapDraft, NewLayerView, ProjectView, SavedView } from '@rootmap/core/contract';
+import type { DraftLayer, MapDocView, MapDraft, NewLayerView, ProjectView } from '@rootmap/core/contract';
 import { api } from '../../api/client.js';
 import { tellDone } from '../../journal/tell-done.js';
 import { many } from '../../parts/format.js';
@@ -124,7 +124,7 @@ export function MapEditorView({ project, path, doc }: Props) {
   });
 
   const save = useMutation({
-    mutationFn: (): Promise<{ id: string }> => {
+    mutationFn: () => {
       const view = sight ? { center: [sight.center[0], sight.center[1]] as const, scale: Math.round(sight.scale) } : draft.view;
       const body: MapDraft = { ...draft, view };
       const canvas = scene.current?.snapshot(THUMBNAIL.width, THUMBNAIL.height, '#e6ecf4');
@@ -132,7 +132,7 @@ export function MapEditorView({ project, path, doc }: Props) {
       return api.saveMap(key, { path, editor: editor.editor, base: editor.base, draft: body, thumbnail });
     },
   });
-  const saving = useStartedJob(save.data as never);
+  const saving = useStartedJob(save.data);
   const savedDraft = useRef(draft);
   const startSave = useCallback((): void => {
     if (changes === 0) return;
@@ -145,9 +145,9 @@ export function MapEditorView({ project, path, doc }: Props) {
     if (!job || job.state === 'running') return;
     editor.setSaving(false);
     if (job.state !== 'done') return;
-    const { base, changeId, remembered } = job.result as SavedView;
+    const { base, changeId, remembered } = job.result;
     editor.saved(savedDraft.current, base);
-    tellDone(`Saved. ${many(remembered, 'layer')} of it ${remembered === 1 ? 'is' : 'are'} known by ${remembered === 1 ? 'its' : 'their'} data.`, changeId === null ? null : ({ id: changeId, canUndo: true } as never)); // prettier-ignore
+    tellDone(`Saved. ${many(remembered, 'layer')} of it ${remembered === 1 ? 'is' : 'are'} known by ${remembered === 1 ? 'its' : 'their'} data.`, changeId === null ? null : { id: changeId, canUndo: true }); // prettier-ignore
   }, [job?.id, job?.state]); // eslint-disable-line react-hooks/exhaustive-deps -- once for each state of each job
 
   useEffect(() => {
