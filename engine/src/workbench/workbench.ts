@@ -59,7 +59,7 @@ import { SourceService } from './source-service.js';
 import type { TaskBase } from './task-base.js';
 import type { ProjectText } from './tasks.js';
 import { projectKey } from './view-project.js';
-import { watchFolders, type Watched } from './watch.js';
+import { ProjectWatch } from './project-watch.js';
 
 export interface WorkbenchOptions {
   readonly dataFolder: string;
@@ -73,7 +73,7 @@ export interface WorkbenchOptions {
 
 interface Open {
   view: SharedWork<ProjectText> | null;
-  watched: Watched | null;
+  readonly watch: ProjectWatch;
   summary: Pick<ProjectSummary, 'totals' | 'bytes' | 'datasets' | 'maps' | 'title'> | null;
 }
 
@@ -157,7 +157,7 @@ export class Workbench {
 
   async stop(): Promise<void> {
     await this.recoveries.stop();
-    await Promise.all([...this.open.values()].map((o) => o.watched?.stop() ?? Promise.resolve()));
+    await Promise.all([...this.open.values()].map((o) => o.watch.stop()));
     await Promise.all([this.pool, ...this.picturePools].map((pool) => pool.close()));
     await this.store.destroy();
     this.unlock();
@@ -200,7 +200,7 @@ export class Workbench {
         place: row.place,
         path: this.below(row.root),
         present: isHere,
-        watched: this.open.get(key)?.watched?.how ?? null,
+        watched: this.open.get(key)?.watch.how ?? null,
         openedMs: row.openedMs,
         totals: summary?.totals ?? null,
         bytes: summary?.bytes ?? null,
@@ -236,7 +236,7 @@ export class Workbench {
   }
 
   private async shut(key: string): Promise<void> {
-    await this.open.get(key)?.watched?.stop();
+    await this.open.get(key)?.watch.stop();
     this.open.delete(key);
   }
 
@@ -280,7 +280,7 @@ export class Workbench {
   async view(address: string, fresh = false, signal?: AbortSignal): Promise<Uint8Array> {
     const base = await this.base(address);
     const key = projectKey(base.root); // another one where the root has moved since
-    const open = this.open.get(key) ?? { view: null, watched: null, summary: null };
+    const open = this.open.get(key) ?? { view: null, watch: new ProjectWatch(() => this.changed(key)), summary: null };
     this.open.set(key, open);
     if (fresh || open.view?.isEnded) open.view = null;
     const view = (open.view ??= new SharedWork((end) => this.look(key, base, open, end)));
@@ -295,7 +295,7 @@ export class Workbench {
   private async look(key: string, base: TaskBase, open: Open, signal: AbortSignal): Promise<ProjectText> {
     const seen = await this.pool.run('view', { ...base, seen: await this.seen.all() }, { signal });
     await this.seen.note(seen.linked);
-    open.watched ??= await watchFolders([base.root, ...seen.linked], () => this.changed(key));
+    await open.watch.begin([base.root, ...seen.linked]);
     const { totals, bytes, title, datasets, maps } = seen;
     open.summary = { totals, bytes, title, datasets, maps };
     this.options.publish({ type: 'projects' });
@@ -341,8 +341,7 @@ export class Workbench {
     await this.recoveries.look();
     for (const open of this.open.values()) {
       open.view = null;
-      await open.watched?.stop();
-      open.watched = null;
+      await open.watch.stop();
     }
     this.options.publish({ type: 'places' });
     for (const key of this.open.keys()) this.options.publish({ type: 'project', key });

@@ -8,6 +8,8 @@ import { bytes, clock, dateTime, many, shortPath } from '../parts/format.js';
 
 const plain = { fontSize: 12.5, color: 'var(--ink)', minWidth: 0, px: 0.75, py: 0, fontWeight: 400 } as const;
 
+const WATCHED = { watched: 'watching', polled: 'looking every 30 s', 'not yet': 'not watching yet' } as const;
+
 /** The root, how much there is, when it was looked at, and which places are here. */
 export function GroundLine({ project }: { project: ProjectView | null }) {
   const places = usePlaces();
@@ -53,7 +55,7 @@ export function GroundLine({ project }: { project: ProjectView | null }) {
             </span>
           </Tooltip>
           <span>
-            looked at {clock(project.lookedMs)}, {watched === 'polled' ? 'looking every 30 s' : 'watching'}
+            looked at {clock(project.lookedMs)}, {WATCHED[watched ?? 'not yet']}
           </span>
           <Button sx={plain} onClick={() => rescan.mutate()} disabled={rescan.isPending}>
             Rescan
