@@ -271,7 +271,7 @@ test.each(Object.keys(OPERATIONS))(
         };
         const failure = await operation(new ChangeDisk()).then(
           () => null,
-          (error: { problem?: { code: string } }) => error.problem?.code ?? String(error),
+          (error: { problem?: { code: string } }) => error.problem?.code ?? JSON.stringify(error),
         );
         prototype.write = write;
         if (!isOver) expect([stop, failure]).toEqual([stop, expect.stringMatching(/^(no-space|unfinished)$/)]);

@@ -62,4 +62,4 @@ export async function checkLarge<T>(schema: Joi.ObjectSchema<T>, { text }: Large
   return joined!.value as T;
 }
 
-const next = (port: MessagePort): Told | undefined => (receiveMessageOnPort(port))?.message;
+const next = (port: MessagePort): Told | undefined => receiveMessageOnPort(port)?.message as Told | undefined;
