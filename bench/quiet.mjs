@@ -40,6 +40,46 @@ for (let round = 0; round < 3; round++) blocks.push((await watchServer('large'))
 console.log(`blocks of the event loop: ${blocks.map((ms) => ms.toFixed(0)).join(', ')} ms`);
 report('longest block of the event loop, survey of 10,000 datasets', Math.min(...blocks), 50, ' ms');
 
+/** A map of many layers, or of a few with long texts, is opened. */
+function makeMap(name, layers, titleLength) {
+  mkdirSync(join(folder, name), { recursive: true });
+  for (const [ending, bytes] of Object.entries(parts)) writeFileSync(join(folder, name, `roads.${ending}`), bytes);
+  const features = Array.from({ length: layers }, (_, i) => ({
+    type: 'Feature',
+    id: `layer ${i}`,
+    properties: {
+      title: `${i} ${'x'.repeat(titleLength)}`,
+      offerings: [
+        {
+          code: 'urn:x-rootmap:offering:shapefile',
+          contents: [{ type: 'application/x-shapefile', href: i % 2 ? 'roads.shp' : `gone_${i}.shp` }],
+        },
+      ],
+    },
+  }));
+  writeFileSync(join(folder, name, 'all.owc.json'), JSON.stringify({ type: 'FeatureCollection', properties: { title: 'All' }, features }));
+}
+async function timeMap(name) {
+  const server = new Server();
+  await server.start({ ROOTMAP_PLACES: `desk=${folder}` });
+  const { key } = await server.call('POST', 'projects', { place: 'desk', path: name });
+  const startedMs = performance.now();
+  await server.call('GET', `projects/${key}`);
+  const ms = performance.now() - startedMs;
+  await server.stop();
+  return ms;
+}
+makeMap('few', 3000, 10);
+makeMap('many', 30_000, 10);
+makeMap('long', 50, 1_000_000);
+const [few, many] = [Math.min(await timeMap('few'), await timeMap('few')), Math.min(await timeMap('many'), await timeMap('many'))];
+console.log(`maps opened: 3,000 layers in ${few.toFixed(0)} ms, 30,000 in ${many.toFixed(0)} ms`);
+report('opening a map of 30,000 layers, against ten of 3,000', many / (10 * few), 1.2, ' ×');
+const longBlocks = [];
+for (let round = 0; round < 3; round++) longBlocks.push((await watchServer('long')).blockMs);
+console.log(`blocks of the event loop, a map of 50 MB: ${longBlocks.map((ms) => ms.toFixed(0)).join(', ')} ms`);
+report('longest block of the event loop, a map of 50 MB', Math.min(...longBlocks), 50, ' ms');
+
 /** The same while a request of 50,000 references is read, checked and refused: their map is not there. */
 async function watchRequest() {
   const told = join(folder, 'request.json');

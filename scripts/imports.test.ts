@@ -40,6 +40,33 @@ const CORE_ORDER = [
   'bundle',
   'contract',
 ];
+/** Inside the engine, rings from the ground up; a folder may use those before it, types included, so that there is no circle. */
+const ENGINE_RINGS: Readonly<Record<string, readonly string[]>> = {
+  ground: ['disk', 'places', 'crs', 'zip', 'archive', 'geopackage', 'pixels', 'geopackage-write'],
+  changes: ['changes', 'store'],
+  knowing: ['survey', 'fingerprint', 'project', 'rows', 'preview'],
+  doing: [
+    'move',
+    'names',
+    'links',
+    'folders',
+    'maps',
+    'copies',
+    'intake',
+    'geodatabase',
+    'export',
+    'digitise',
+    'rehearsal',
+    'mend',
+    'edit',
+    'bundle',
+  ],
+  services: ['workbench'],
+};
+const ENGINE_ORDER = Object.values(ENGINE_RINGS).flat();
+/** What stands beside the folders: the package's face, and where its data folder is. */
+const BESIDE = ['index', 'data-folder'];
+
 /** What the platform-free core may name of the outside. */
 const CORE_PACKAGES = [
   'joi',
@@ -89,7 +116,8 @@ export function brokenRules(packageName: string, { file, to, typeOnly }: Import)
   if (to.startsWith('.')) {
     const target = normalize(join(dirname(file), to));
     if (!target.startsWith(`${packageName}/src`)) broken.push(`${file}: reaches out of its package (${to})`);
-    if (packageName === 'core') broken.push(...coreOrder(file, target, typeOnly));
+    else if (packageName === 'core') broken.push(...coreOrder(file, target, typeOnly));
+    else if (packageName === 'engine') broken.push(...engineOrder(file, target));
   } else if (packageName === 'core' && !other && !CORE_PACKAGES.includes(to)) broken.push(`${file}: the core may not use ${to}`);
   if (packageName === 'cli' && /typeorm|@nestjs|\/store$|\/workbench/.test(to) && !/import\(/.test(lineOf(file, to)))
     broken.push(`${file}: reading commands load neither TypeORM nor Nest (${to})`);
@@ -101,8 +129,20 @@ const lineOf = (file: string, to: string): string =>
     .split('\n')
     .find((l) => l.includes(`'${to}'`)) ?? '';
 
+const folder = (path: string): string => path.split('/')[2]!.replace(/\.[jt]s$/, '');
+
+function engineOrder(file: string, target: string): string[] {
+  const [from, to] = [folder(file), folder(target)];
+  if (BESIDE.includes(from) || BESIDE.includes(to)) return [];
+  const ringOf = (name: string): string => Object.keys(ENGINE_RINGS).find((r) => ENGINE_RINGS[r]!.includes(name)) ?? 'no ring';
+  const unknown = [from, to].filter((name) => !ENGINE_ORDER.includes(name));
+  if (unknown.length > 0) return unknown.map((name) => `${file}: ${name} has no place in the order of the engine (ENGINE_RINGS)`);
+  return ENGINE_ORDER.indexOf(to) > ENGINE_ORDER.indexOf(from)
+    ? [`${file}: ${from} (${ringOf(from)}) may not use ${to} (${ringOf(to)}), which comes after it`]
+    : [];
+}
+
 function coreOrder(file: string, target: string, typeOnly: boolean): string[] {
-  const folder = (path: string): string => path.split('/')[2]!.replace(/\.[jt]s$/, '');
   const [from, to] = [folder(file), folder(target)];
   if (from === 'format' && to === 'format' && file.split('/')[3] !== target.split('/')[3])
     return [`${file}: no format imports another (${target})`];
@@ -120,5 +160,9 @@ describe('imports go one way', () => {
     expect(at('core/src/format/csv/x.ts', '../geojson/y.js')).toHaveLength(1);
     expect(at('web/src/x.ts', '@rootmap/engine')).toHaveLength(1);
     expect(at('engine/src/x.ts', '../../server/src/y.js')).toHaveLength(1);
+    expect(at('engine/src/disk/x.ts', '../survey/y.js')).toEqual([expect.stringContaining('disk (ground) may not use survey (knowing)')]);
+    expect(at('engine/src/mend/x.ts', '../workbench/y.js')).toHaveLength(1);
+    expect(at('engine/src/elsewhere/x.ts', '../disk/y.js')).toHaveLength(1);
+    expect(at('engine/src/workbench/x.ts', '../mend/y.js')).toEqual([]);
   });
 });

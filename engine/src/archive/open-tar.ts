@@ -3,7 +3,7 @@ import { createGunzip } from 'node:zlib';
 import tar from 'tar-stream';
 import { createReadStream } from '../disk/files.js';
 import { takeOne, type Archive, type ArchiveEntry, type Refused } from './archive.js';
-import { EntryNames } from './entry-names.js';
+import { EntryNames } from '../zip/entry-names.js';
 import { archiveProblem } from './open-zip.js';
 
 /** A tar, packed by gzip or not. It has no directory: it is read through once to know what is in it, and again for its content. */

@@ -5,12 +5,12 @@ import { pipeline } from 'node:stream/promises';
 import { isUnsafePath, ProblemError, type Place } from '@rootmap/core';
 import { createWriteStream, mkdirSync, readdirSync, utimesSync } from '../disk/files.js';
 import { runChange, type RunOptions } from '../changes/run-change.js';
-import { missingFolders } from '../move/plan-move.js';
 import { layerRow, type LayerRow } from '../project/layer-row.js';
 import { readMaps } from '../project/read-maps.js';
 import { findScope } from '../project/scope.js';
 import type { Progress } from './pack.js';
 import { openBag, verifyBag, type OpenBag } from './verify.js';
+import { missingFolders } from '../changes/missing-folders.js';
 
 export interface ReceiveResult extends Arrived {
   readonly root: string;

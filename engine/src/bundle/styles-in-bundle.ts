@@ -8,7 +8,7 @@ import {
   type Location,
   type TextPatch,
 } from '@rootmap/core';
-import { pathOfReference, readStyleFile } from '../maps/layer-styles.js';
+import { pathOfReference, readStyleFile } from '../project/layer-styles.js';
 import type { MapSeen } from '../project/read-maps.js';
 import { locationOf, type Scope } from '../project/scope.js';
 

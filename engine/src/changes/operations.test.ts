@@ -22,7 +22,7 @@ import { choicesOf, explainBroken, planMend } from '../mend/plan-mend.js';
 import { findScope } from '../project/scope.js';
 import { openStore } from '../store/open-store.js';
 import { SqlJournal } from '../store/sql-journal.js';
-import { findDataset } from '../survey/find-dataset.js';
+import { findDataset } from '../project/find-dataset.js';
 import { ChangeDisk } from './disk.js';
 import { recoverChanges } from './recover.js';
 import { runChange, StopHere, type RunOptions } from './run-change.js';

@@ -3,9 +3,9 @@ import { basename, join } from 'node:path';
 import { ProblemError, splitName, fileName } from '@rootmap/core';
 import type { PlannedChange } from '../changes/change.js';
 import { doubtOf } from '../crs/doubt.js';
-import { missingFolders } from '../move/plan-move.js';
 import type { Scope } from '../project/scope.js';
-import { findDataset } from '../survey/find-dataset.js';
+import { findDataset } from '../project/find-dataset.js';
+import { missingFolders } from '../changes/missing-folders.js';
 
 export interface PlannedCopyOf {
   readonly id: string;

@@ -1,10 +1,10 @@
 import { columnNames, ProblemError, kindOfShapes, readFeatures } from '@rootmap/core';
 import { transformer } from '../crs/transformer.js';
-import { platformBelow } from '../disk/platform.js';
-import { newGeopackage } from '../geopackage/write/new-geopackage.js';
-import { moved } from '../geopackage/write/records.js';
-import { writeTable, type Written } from '../geopackage/write/write-features.js';
-import type { FoundDataset } from '../survey/find-dataset.js';
+import { platformBelow } from '../survey/platform.js';
+import { newGeopackage } from '../geopackage-write/new-geopackage.js';
+import { moved } from '../geopackage-write/records.js';
+import { writeTable, type Written } from '../geopackage-write/write-features.js';
+import type { FoundDataset } from '../project/find-dataset.js';
 
 /**
  * Writes a dataset in another CRS, as a GeoPackage of one table: no value is lost to a format that holds less. Shapes with no

@@ -12,7 +12,7 @@ import { undoChange } from '../changes/undo-change.js';
 import { findScope } from '../project/scope.js';
 import { openStore } from '../store/open-store.js';
 import { SqlJournal } from '../store/sql-journal.js';
-import { datasetsOfFile, findDataset } from '../survey/find-dataset.js';
+import { datasetsOfFile, findDataset } from '../project/find-dataset.js';
 import { faultOf, gdal } from '../../test/geopackage-validator.js';
 import { TestFolder } from '../../test/test-project.js';
 import { planDigitise } from './plan-digitise.js';

@@ -1,8 +1,8 @@
 import { ProblemError, wkbCode, type Field } from '@rootmap/core';
 import { columnsOf, geometryColumnOf, quoteName } from '../geopackage/describe-geopackage.js';
-import { BlobMaker } from '../geopackage/write/geometry-to-blob.js';
-import { COLUMN, toSql, writeTable, type TableSpec } from '../geopackage/write/write-features.js';
-import { newGeopackage } from '../geopackage/write/new-geopackage.js';
+import { BlobMaker } from '../geopackage-write/geometry-to-blob.js';
+import { COLUMN, toSql, writeTable, type TableSpec } from '../geopackage-write/write-features.js';
+import { newGeopackage } from '../geopackage-write/new-geopackage.js';
 import { copyWhole, openStaged } from '../geodatabase/tables/staged-database.js';
 import type { Transformer } from '../crs/transformer.js';
 import { shapeOfDrawn, typedValue, type Edits } from './edited-records.js';

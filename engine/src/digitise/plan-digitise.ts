@@ -7,10 +7,10 @@ import type { PlannedChange, PlannedStep } from '../changes/change.js';
 import { definitionOf } from '../crs/definitions.js';
 import { refuseHeld } from '../geodatabase/holders.js';
 import { replaceContainer } from '../geodatabase/replace-container.js';
-import { missingFolders } from '../move/plan-move.js';
 import type { Scope } from '../project/scope.js';
-import { findDataset, type FoundDataset } from '../survey/find-dataset.js';
-import { versionOf } from '../preview/cache-folder.js';
+import { findDataset, type FoundDataset } from '../project/find-dataset.js';
+import { versionOf } from '../disk/cache-folder.js';
+import { missingFolders } from '../changes/missing-folders.js';
 
 /** What is staged, and from what: as data, so that a worker can do it. */
 export interface DigitiseOrder {

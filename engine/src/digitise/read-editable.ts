@@ -2,10 +2,10 @@ import { join } from 'node:path';
 import { geometryKind, mapWkb, ProblemError, readFeatures, roleOf, wkbToGeoJson } from '@rootmap/core';
 import type { DrawnKind, EditableRecord, EditableView, ShownValue } from '@rootmap/core/contract';
 import { transformer } from '../crs/transformer.js';
-import { platformBelow } from '../disk/platform.js';
-import { versionOf } from '../preview/cache-folder.js';
+import { platformBelow } from '../survey/platform.js';
+import { versionOf } from '../disk/cache-folder.js';
 import type { Scope } from '../project/scope.js';
-import type { FoundDataset } from '../survey/find-dataset.js';
+import type { FoundDataset } from '../project/find-dataset.js';
 import { whyNotEditable } from './plan-digitise.js';
 
 /** More records than these are not edited at once on a screen. */

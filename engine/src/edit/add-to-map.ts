@@ -1,7 +1,6 @@
 import { randomUUID } from 'node:crypto';
-import { existsSync } from 'node:fs';
 import { join } from 'node:path';
-import { topFirst, patchAddLayers, patchText, ProblemError, type StoredForm, fileName } from '@rootmap/core';
+import { topFirst, patchAddLayers, patchText, ProblemError, type StoredForm } from '@rootmap/core';
 import type { PlannedStep } from '../changes/change.js';
 import { readMaps } from '../project/read-maps.js';
 import { writeOf } from '../project/remember.js';
@@ -10,7 +9,8 @@ import { newLayer } from '../maps/new-layer.js';
 import { planNewMap } from '../maps/plan-new-map.js';
 import { adviseCrs } from '../crs/advise-crs.js';
 import { locationOf, type Scope } from '../project/scope.js';
-import { findDataset } from '../survey/find-dataset.js';
+import { findDataset } from '../project/find-dataset.js';
+import { newMapPath } from '../maps/new-map-path.js';
 
 export interface AddToMap {
   /** Ids of datasets. */
@@ -24,8 +24,6 @@ export interface AddedLayers {
   readonly steps: readonly PlannedStep[];
   readonly layers: readonly { readonly map: string; readonly title: string; readonly href: string }[];
 }
-
-const MAP_ENDING = '.owc.json';
 
 /** Layers for datasets, in a map that is there or a new one, with what is known of their data so that it can be found again. */
 export function planAddToMap(scope: Scope, { datasets, map, title }: AddToMap, nowMs: number): AddedLayers {
@@ -48,15 +46,4 @@ export function planAddToMap(scope: Scope, { datasets, map, title }: AddToMap, n
   const crs = adviseCrs(datasets.map((id) => advisedLayer(scope, id))).proposed?.crs.code ?? scope.project?.crs ?? null;
   const { change } = planNewMap(scope, title, '', topFirst(layers), crs, { path });
   return { title: change.title, steps: change.steps, layers: told };
-}
-
-/** In the folder for maps, under a name that is free. */
-export function newMapPath(scope: Scope, title: string): string {
-  const stem = title.trim().toLowerCase().replace(/[^\p{L}\p{N}]+/gu, '_').replace(/^_+|_+$/g, ''); // prettier-ignore
-  if (stem === '') throw new ProblemError({ code: 'wrong-use', message: 'The map has no title. Give it one.' });
-  const folder = Object.entries(scope.project?.folders ?? {}).find(([, role]) => role === 'maps')?.[0] ?? 'maps';
-  const at = (name: string): string => join(scope.root!, folder, fileName(name, MAP_ENDING));
-  let name = stem;
-  for (let n = 2; existsSync(at(name)); n++) name = `${stem}_${n}`;
-  return at(name);
 }

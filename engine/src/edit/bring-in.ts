@@ -5,8 +5,8 @@ import type { PlannedStep } from '../changes/change.js';
 import { Origins, planOriginsOf, keeperOf, type Told } from '../folders/origins.js';
 import { guardedMode } from '../move/guard-originals.js';
 import { presentLinks, type Scope } from '../project/scope.js';
-import { missingFolders } from '../move/plan-move.js';
-import { datasetsOfFile } from '../survey/find-dataset.js';
+import { datasetsOfFile } from '../project/find-dataset.js';
+import { missingFolders } from '../changes/missing-folders.js';
 
 export interface BroughtFile {
   readonly from: string;

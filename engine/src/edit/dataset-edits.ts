@@ -9,7 +9,7 @@ import { readMaps } from '../project/read-maps.js';
 import { writeOf } from '../project/remember.js';
 import { locationOf, type Scope } from '../project/scope.js';
 import { planAddToMap } from './add-to-map.js';
-import { findDataset } from '../survey/find-dataset.js';
+import { findDataset } from '../project/find-dataset.js';
 import { planTableEdit } from '../geodatabase/tables/plan-table-edit.js';
 import { planUseTables } from '../geodatabase/use-tables.js';
 import { referencesOf } from './edit-preview.js';

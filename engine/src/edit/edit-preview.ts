@@ -2,8 +2,8 @@ import { basename } from 'node:path';
 import type { EditPreview } from '@rootmap/core/contract';
 import type { PlannedChange } from '../changes/change.js';
 import type { MovePlan } from '../move/plan-move.js';
-import { shownPath } from '../workbench/view-project.js';
 import type { Scope } from '../project/scope.js';
+import { shownPath } from '../project/shown-path.js';
 
 /** More lines than anybody reads are not sent; the numbers tell the rest. */
 const MOST_SHOWN = 500;

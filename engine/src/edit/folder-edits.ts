@@ -4,10 +4,10 @@ import { isMapFile, ProblemError, roleOf, withParents, type PlanFolder } from '@
 import { readdirSync } from '../disk/files.js';
 import type { PlannedStep } from '../changes/change.js';
 import { guardSteps } from '../move/guard-originals.js';
-import { missingFolders } from '../move/plan-move.js';
 import { confinementOf, type Scope } from '../project/scope.js';
 import { listFiles } from '../survey/list-files.js';
 import { type Edit, type EditOptions, type EditPlan, checkWritable, planned, projectWrite } from './planned.js';
+import { missingFolders } from '../changes/missing-folders.js';
 
 /** Folders of a plan are added to a project; those that are there already only get their role. */
 export function planFolders(scope: Scope, wanted: readonly PlanFolder[], options: EditOptions): EditPlan {

@@ -6,14 +6,15 @@ import { expandMove } from '../move/expand.js';
 import { guardedMode } from '../move/guard-originals.js';
 import { findMentions } from '../move/mentions.js';
 import type { MovedPairs } from '../move/follow-moves.js';
-import { holdsProject, missingFolders, planMoves, spread, trashRootOf, type MovePlan } from '../move/plan-move.js';
-import { planRenames } from '../project/plan-renames.js';
-import { shownPath } from '../workbench/view-project.js';
+import { holdsProject, planMoves, spread, trashRootOf, type MovePlan } from '../move/plan-move.js';
+import { planRenames } from '../names/plan-renames.js';
 import { planNewProject } from '../project/new-project.js';
 import type { Scope } from '../project/scope.js';
 import { emptyPreview, previewOfMove, referencesOf } from './edit-preview.js';
 import { guardStaying } from './folder-edits.js';
 import { type Edit, type EditOptions, type EditPlan, projectWrite } from './planned.js';
+import { missingFolders } from '../changes/missing-folders.js';
+import { shownPath } from '../project/shown-path.js';
 
 export async function planMoveEdit(scope: Scope, edit: Edit<'move'>, { roots, who, resolve, isQuick }: EditOptions): Promise<EditPlan> {
   const requests = edit.moves.map((m) => ({ from: resolve(m.from, false), to: resolve(m.to, true) }));

@@ -1,9 +1,9 @@
 import { ProblemError, kindOfShapes, readFeatures, type Feature, type FeatureStream, type Wanted } from '@rootmap/core';
 import type { ExportRequest } from '@rootmap/core/contract';
 import { transformer } from '../crs/transformer.js';
-import type { NodePlatform } from '../disk/platform.js';
-import { moved } from '../geopackage/write/records.js';
-import type { FoundDataset } from '../survey/find-dataset.js';
+import type { NodePlatform } from '../survey/platform.js';
+import { moved } from '../geopackage-write/records.js';
+import type { FoundDataset } from '../project/find-dataset.js';
 
 /** The CRS of GeoJSON (RFC 7946, section 4). */
 const WGS84 = 'EPSG:4326';

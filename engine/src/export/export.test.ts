@@ -7,7 +7,7 @@ import { check } from '@placemarkio/check-geojson';
 import { readFileSync } from 'node:fs';
 import type { ExportFormat } from '@rootmap/core/contract';
 import { surveyFolder } from '../survey/list-datasets.js';
-import type { FoundDataset } from '../survey/find-dataset.js';
+import type { FoundDataset } from '../project/find-dataset.js';
 import { planExport } from './plan-export.js';
 import { writeExport } from './write-export.js';
 

@@ -4,13 +4,13 @@ import { ProblemError, splitName, fileName } from '@rootmap/core';
 import type { ExportPreview, ExportRequest } from '@rootmap/core/contract';
 import type { PlannedChange, PlannedStep } from '../changes/change.js';
 import { doubtOf } from '../crs/doubt.js';
-import { platformBelow } from '../disk/platform.js';
-import { missingFolders } from '../move/plan-move.js';
+import { platformBelow } from '../survey/platform.js';
 import type { Scope } from '../project/scope.js';
-import type { FoundDataset } from '../survey/find-dataset.js';
+import type { FoundDataset } from '../project/find-dataset.js';
 import { exportSource, type ExportSource } from './export-source.js';
 import { MOST_COMPONENT_BYTES, planShapefile } from './shapefile-export.js';
 import { wktOf } from './write-export.js';
+import { missingFolders } from '../changes/missing-folders.js';
 
 export interface ExportPlan extends ExportPreview {
   readonly change: PlannedChange | null;

@@ -2,8 +2,8 @@ import { csvLines, csvPlan, csvRow, GEOJSON_HEAD, GEOJSON_TAIL, geoJsonFeature, 
 import type { ExportDone, ExportFormat } from '@rootmap/core/contract';
 import { writeFileSync } from '../disk/files.js';
 import { definitionOf } from '../crs/definitions.js';
-import { platformBelow } from '../disk/platform.js';
-import type { FoundDataset } from '../survey/find-dataset.js';
+import { platformBelow } from '../survey/platform.js';
+import type { FoundDataset } from '../project/find-dataset.js';
 import { exportSource, ExportTally, type ExportSource } from './export-source.js';
 import { FileSink } from './file-sink.js';
 import { planShapefile, writeShapefileExport } from './shapefile-export.js';

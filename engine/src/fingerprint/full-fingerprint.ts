@@ -1,5 +1,5 @@
 import { fingerprintOf, readFullPart, type Dataset, type Fingerprint } from '@rootmap/core';
-import { platformBelow } from '../disk/platform.js';
+import { platformBelow } from '../survey/platform.js';
 
 /** What one streaming read of a dataset below `folder` gives: its whole fingerprint, and rows that are marked deleted. */
 export function readWhole(folder: string, dataset: Dataset): { readonly fingerprint: Fingerprint; readonly deletedRows: number } {

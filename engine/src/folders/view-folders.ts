@@ -15,7 +15,7 @@ import {
 import type { FolderNodeView, FoldersView, TamperedView, ThingView } from '@rootmap/core/contract';
 import { guardedMode } from '../move/guard-originals.js';
 import { knownProjects } from '../move/known-maps.js';
-import { checkProjectNames, longestRoot } from '../project/check-project-names.js';
+import { checkProjectNames, longestRoot } from '../names/check-project-names.js';
 import { confinementOf, locationOf, type Scope } from '../project/scope.js';
 import { listFiles, type Listing } from '../survey/list-files.js';
 import { trashBytes } from './trash.js';

@@ -1,9 +1,9 @@
 import type Database from 'better-sqlite3';
 import sharp from 'sharp';
 import { quoteName } from '../geopackage/describe-geopackage.js';
-import { TILE } from '../geopackage/write/pyramid-level.js';
-import type { WrittenRaster } from '../geopackage/write/write-raster.js';
-import { readBand, type PixelSource } from '../preview/pixels/pixel-source.js';
+import { TILE } from '../geopackage-write/pyramid-level.js';
+import type { WrittenRaster } from '../geopackage-write/write-raster.js';
+import { readBand, type PixelSource } from '../pixels/pixel-source.js';
 
 /** Rows of tiles that are read back: all of a small raster, a spread of a large one. */
 const MOST_TILES = 128;

@@ -2,7 +2,7 @@ import { existsSync } from 'node:fs';
 import { Worker } from 'node:worker_threads';
 import { ProblemError } from '@rootmap/core';
 import { diskSettings } from '../disk/disk-settings.js';
-import type { ImportOrder, ImportReply } from '../workbench/import-worker.js';
+import type { ImportOrder, ImportReply } from './import-worker.js';
 import type { HalfCheck, HalfOrder, HalfWritten, ImportHelper } from './import-half.js';
 
 /** A second thread for the time of one import. `beside`: where its script stands; nothing there: the work is done by one thread. */

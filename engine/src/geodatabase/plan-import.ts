@@ -5,16 +5,17 @@ import type { ImportItem, ImportPlanItem, ImportPreview, ShapePart } from '@root
 import type { PlannedChange, PlannedStep } from '../changes/change.js';
 import { doubtOf } from '../crs/doubt.js';
 import { transformer } from '../crs/transformer.js';
-import { platformBelow } from '../disk/platform.js';
+import { platformBelow } from '../survey/platform.js';
 import { knownProjects } from '../move/known-maps.js';
-import { missingFolders, rootsWrittenIn } from '../move/plan-move.js';
+import { rootsWrittenIn } from '../move/plan-move.js';
 import type { Scope } from '../project/scope.js';
-import type { FoundDataset } from '../survey/find-dataset.js';
+import type { FoundDataset } from '../project/find-dataset.js';
 import { partsOf } from './shape-parts.js';
 import { refuseHeld } from './holders.js';
 import { replaceContainer } from './replace-container.js';
 import { followTables, nameTheOnly, tableReferences } from './tables/table-references.js';
 import { namesIn } from './tables/plan-table-edit.js';
+import { missingFolders } from '../changes/missing-folders.js';
 
 /** Looks a dataset up by its id: real path, and `#table`. */
 export type Find = (id: string) => FoundDataset;

@@ -1,6 +1,6 @@
 import { kindOfWkb, readFeatures, type Dataset, type Feature } from '@rootmap/core';
 import { SHAPE_PARTS, type ShapePart } from '@rootmap/core/contract';
-import type { NodePlatform } from '../disk/platform.js';
+import type { NodePlatform } from '../survey/platform.js';
 
 /** Which table a shape goes to, where each kind has its own. */
 function partOf(wkb: Uint8Array): ShapePart {

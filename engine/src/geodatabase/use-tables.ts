@@ -4,7 +4,7 @@ import type { PlannedStep } from '../changes/change.js';
 import { readMaps } from '../project/read-maps.js';
 import { writeOf } from '../project/remember.js';
 import { locationOf, type Scope } from '../project/scope.js';
-import { findDataset } from '../survey/find-dataset.js';
+import { findDataset } from '../project/find-dataset.js';
 
 export interface SwappedLayer {
   readonly map: string;

@@ -4,7 +4,7 @@ import { copyFileSync, mkdtempSync, readdirSync, readFileSync, rmSync } from 'no
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { noCrsTable } from '@rootmap/core';
-import { newSha256 } from '../disk/platform.js';
+import { newSha256 } from '../survey/platform.js';
 import { describeGeopackage } from './describe-geopackage.js';
 import { fullGeopackageTable } from './full-geopackage-table.js';
 

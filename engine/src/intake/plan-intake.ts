@@ -18,11 +18,12 @@ import {
 } from '@rootmap/core';
 import { MOST_NOTE_BYTES, readFileSync } from '../disk/files.js';
 import type { PlannedChange, PlannedStep, PlannedWrite } from '../changes/change.js';
-import { missingFolders, trashRootOf } from '../move/plan-move.js';
+import { trashRootOf } from '../move/plan-move.js';
 import { RECORDS } from '../move/records.js';
 import { nearestFolder } from '../move/one-disk.js';
 import type { Scope } from '../project/scope.js';
 import { listFiles } from '../survey/list-files.js';
+import { missingFolders } from '../changes/missing-folders.js';
 
 export interface IntakeOrder {
   /** The archive, or the folder that dropped files stand in. */

@@ -1,7 +1,7 @@
 import { classBreaks, parseFilter, readFeatures, testRecord, type KeyValue, type Value } from '@rootmap/core';
 import type { ClassesRequest, ClassesView } from '@rootmap/core/contract';
-import { platformBelow } from '../disk/platform.js';
-import type { FoundDataset } from '../survey/find-dataset.js';
+import { platformBelow } from '../survey/platform.js';
+import type { FoundDataset } from '../project/find-dataset.js';
 
 const MOST_VALUES = 200;
 

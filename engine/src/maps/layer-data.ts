@@ -4,7 +4,7 @@ import type { AdvisedLayer } from '../crs/advise-crs.js';
 import { crsNamed } from '../crs/search-crs.js';
 import { toDegrees } from '../crs/definitions.js';
 import type { Scope } from '../project/scope.js';
-import { findAnyDataset } from '../survey/find-dataset.js';
+import { findAnyDataset } from '../project/find-dataset.js';
 import { titleOf } from './new-layer.js';
 
 export const NO_DATA: LayerDataView = { dataset: null, kind: null, count: null, fields: [], crs: null, crsName: null, pixel: null, degrees: null, bbox: null }; // prettier-ignore

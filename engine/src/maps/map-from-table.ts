@@ -19,12 +19,12 @@ import {
 } from '@rootmap/core';
 import type { MapFromTableView } from '@rootmap/core/contract';
 import type { PlannedChange } from '../changes/change.js';
-import { Looker } from '../places/look.js';
+import { Looker } from '../survey/look.js';
 import { toAddress } from '../places/places.js';
 import { surroundingsOf } from '../project/read-maps.js';
 import { locationOf, type Scope } from '../project/scope.js';
-import { newMapPath } from '../edit/add-to-map.js';
 import { planNewMap } from './plan-new-map.js';
+import { newMapPath } from './new-map-path.js';
 
 export interface TableMapPlan extends MapFromTableView {
   readonly change: PlannedChange | null;

@@ -10,7 +10,7 @@ import {
   type StoredForm,
 } from '@rootmap/core';
 import { linkLocations, locationOf, type Scope } from '../project/scope.js';
-import type { FoundDataset } from '../survey/find-dataset.js';
+import type { FoundDataset } from '../project/find-dataset.js';
 
 /** The title that a layer of a dataset gets: its table or its file, in words. */
 export const titleOf = ({ dataset }: FoundDataset): string =>

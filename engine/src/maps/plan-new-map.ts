@@ -2,9 +2,9 @@ import { randomUUID } from 'node:crypto';
 import { dirname } from 'node:path';
 import { writeMapFile, type NewLayer, type StoredForm } from '@rootmap/core';
 import type { PlannedChange } from '../changes/change.js';
-import { newMapPath } from '../edit/add-to-map.js';
-import { missingFolders } from '../move/plan-move.js';
 import type { Scope } from '../project/scope.js';
+import { missingFolders } from '../changes/missing-folders.js';
+import { newMapPath } from './new-map-path.js';
 
 /** A new map file with layers or without, in the folder for maps, under a name that is free. Nothing is written. */
 export function planNewMap(

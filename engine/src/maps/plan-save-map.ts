@@ -13,11 +13,11 @@ import {
   type ShapeKind,
 } from '@rootmap/core';
 import type { PlannedChange } from '../changes/change.js';
-import { knownFingerprint } from '../fingerprint/known-fingerprint.js';
+import { knownFingerprint } from '../project/known-fingerprint.js';
 import { surroundingsOf, judgeMap } from '../project/read-maps.js';
 import { writeOf } from '../project/remember.js';
 import { locationOf, type Scope } from '../project/scope.js';
-import { findAnyDataset } from '../survey/find-dataset.js';
+import { findAnyDataset } from '../project/find-dataset.js';
 import { layerData } from './layer-data.js';
 import { newLayer } from './new-layer.js';
 import { hashOfBytes, readMapDoc, type MapDoc } from './view-map-doc.js';

@@ -5,7 +5,7 @@ import { readFileSync } from '../disk/files.js';
 import { confine } from '../places/confine.js';
 import { readMaps } from '../project/read-maps.js';
 import type { Scope } from '../project/scope.js';
-import { pathOfReference } from './layer-styles.js';
+import { pathOfReference } from '../project/layer-styles.js';
 
 const TYPES: Readonly<Record<string, string>> = { '.png': 'image/png', '.jpg': 'image/jpeg', '.jpeg': 'image/jpeg', '.svg': 'image/svg+xml', '.gif': 'image/gif', '.webp': 'image/webp' }; // prettier-ignore
 const LARGEST_BYTES = 4 << 20;

@@ -4,13 +4,13 @@ import { datasetId, draftOf, isBelow, ProblemError, type MapDraft } from '@rootm
 import type { MapCrsView, MapDocView, MapLayerView } from '@rootmap/core/contract';
 import { definitionOf } from '../crs/definitions.js';
 import { crsNamed } from '../crs/search-crs.js';
-import { Looker } from '../places/look.js';
+import { Looker } from '../survey/look.js';
 import { layerKey } from '../project/layer-row.js';
 import { readMaps, type MapSeen } from '../project/read-maps.js';
 import { linkLocations, type Scope } from '../project/scope.js';
-import { shownPath } from '../workbench/view-project.js';
 import { layerData, NO_DATA } from './layer-data.js';
-import { layerStyle, type LayerStyle } from './layer-styles.js';
+import { layerStyle, type LayerStyle } from '../project/layer-styles.js';
+import { shownPath } from '../project/shown-path.js';
 
 export const hashOfBytes = (bytes: Uint8Array): string => createHash('sha256').update(bytes).digest('hex');
 

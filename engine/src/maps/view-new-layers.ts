@@ -3,7 +3,7 @@ import { basename, join } from 'node:path';
 import { reachOf } from '@rootmap/core';
 import type { NewLayerView } from '@rootmap/core/contract';
 import { findScope, linkLocations, locationOf, type Scope } from '../project/scope.js';
-import { findAnyDataset } from '../survey/find-dataset.js';
+import { findAnyDataset } from '../project/find-dataset.js';
 import { layerData } from './layer-data.js';
 import { newLayer } from './new-layer.js';
 

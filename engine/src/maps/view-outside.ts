@@ -3,10 +3,10 @@ import { basename, dirname, join } from 'node:path';
 import { datasetId, ProblemError, reachOf } from '@rootmap/core';
 import type { OutsideView } from '@rootmap/core/contract';
 import { linkLocations, locationOf, type Scope } from '../project/scope.js';
-import { datasetsOfFile } from '../survey/find-dataset.js';
-import { shownPath } from '../workbench/view-project.js';
+import { datasetsOfFile } from '../project/find-dataset.js';
 import { layerData } from './layer-data.js';
 import { ownerTitle } from './view-new-layers.js';
+import { shownPath } from '../project/shown-path.js';
 
 /** What stands in a file outside the project, whose it is, and how much would come along. */
 export function viewOutside(scope: Scope, roots: readonly string[], path: string): OutsideView {

@@ -16,7 +16,7 @@ import { layerKey } from '../project/layer-row.js';
 import type { LayerSeen, MapSeen, MapsSeen } from '../project/read-maps.js';
 import { confinementOf, linkLocations, locationOf, type Scope } from '../project/scope.js';
 import { describeBelow } from '../survey/list-datasets.js';
-import type { FoundDataset } from '../survey/find-dataset.js';
+import type { FoundDataset } from '../project/find-dataset.js';
 import { listFiles } from '../survey/list-files.js';
 
 /** States that a rewrite could put right, or for which a copy may be offered. */

@@ -22,7 +22,7 @@ import {
   type TextPatch,
 } from '@rootmap/core';
 import type { PlannedChange, PlannedWrite } from '../changes/change.js';
-import { pathOfReference, readStyleFile } from '../maps/layer-styles.js';
+import { pathOfReference, readStyleFile } from '../project/layer-styles.js';
 import { layerKey } from '../project/layer-row.js';
 import { readMaps, type LayerSeen, type MapSeen, type MapsSeen } from '../project/read-maps.js';
 import { writeOf } from '../project/remember.js';

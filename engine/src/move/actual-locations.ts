@@ -4,7 +4,7 @@ import { locate, placeNamed, type Location, type Place } from '@rootmap/core';
 import { readdirSync } from '../disk/files.js';
 import { isMissing } from '../disk/disk-problem.js';
 import { pathOf, toAddress } from '../places/places.js';
-import { Names, spell } from '../places/spell.js';
+import { Names, spell } from '../survey/spell.js';
 
 /** A folder as it is on disk, for all references into it. */
 interface Folder {

@@ -9,7 +9,7 @@ import { ChangeDisk } from '../changes/disk.js';
 import { runChange } from '../changes/run-change.js';
 import { undoChange } from '../changes/undo-change.js';
 import { openPlace } from '../places/places.js';
-import { planNames } from '../project/check-project-names.js';
+import { planNames } from '../names/check-project-names.js';
 import { openStore } from '../store/open-store.js';
 import { SqlJournal } from '../store/sql-journal.js';
 import { ledFrom } from '../../test/resolve.js';

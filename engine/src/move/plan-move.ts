@@ -1,4 +1,4 @@
-import { existsSync, statSync } from 'node:fs';
+import { statSync } from 'node:fs';
 import { basename, dirname, join } from 'node:path';
 import {
   byCodePoint,
@@ -29,6 +29,7 @@ import { orderMoves } from './order-steps.js';
 import { relocateRecords } from './records.js';
 import { relocateProject } from './relocate-project.js';
 import { relocateStyles } from './relocate-styles.js';
+import { missingFolders } from '../changes/missing-folders.js';
 
 export interface MoveOptions {
   readonly who: string;
@@ -276,13 +277,6 @@ export function spread(folder: MovedEntry): MovedEntry[] {
     else found.push(inner);
   }
   return found;
-}
-
-export function missingFolders(paths: readonly string[]): string[] {
-  const missing = new Set<string>();
-  for (const path of paths)
-    for (let folder = path; !missing.has(folder) && !existsSync(folder); folder = dirname(folder)) missing.add(folder);
-  return [...missing].sort((a, b) => a.length - b.length || byCodePoint(a, b));
 }
 
 /** A folder that holds a project is known by its project file. */

@@ -1,7 +1,7 @@
 import { locationKey, rewriteStyle, type Location, type Moves, type Place } from '@rootmap/core';
 import { readFileSync } from '../disk/files.js';
 import type { PlannedWrite } from '../changes/change.js';
-import { pathOfReference, readStyleFile } from '../maps/layer-styles.js';
+import { pathOfReference, readStyleFile } from '../project/layer-styles.js';
 import type { KnownProject } from './known-maps.js';
 
 /** Styles in files of their own, in known projects, whose pictures are told otherwise after the move. */

@@ -5,8 +5,8 @@ import { readWkb, wkbOffset, type Extent } from '@rootmap/core';
 import { readFileSync, renameSync, writeFileSync } from '../disk/files.js';
 import { columnsOf, geometryColumnOf, quoteName } from '../geopackage/describe-geopackage.js';
 import { needsCopy, openGeopackage, type OpenedGeopackage } from '../geopackage/open-geopackage.js';
-import { rtreeOf, type IndexedColumn } from '../geopackage/write/spatial-index.js';
-import type { FoundDataset } from '../survey/find-dataset.js';
+import { rtreeOf, type IndexedColumn } from '../geopackage-write/spatial-index.js';
+import type { FoundDataset } from '../project/find-dataset.js';
 import { rtreeBoxes, type RtreeBoxes } from './rtree-boxes.js';
 import { AREA, LINE, POINT, type Drawn, type ShapeStore, type StoredShape, type StoreHead } from './shape-store.js';
 

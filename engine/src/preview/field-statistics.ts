@@ -1,7 +1,7 @@
 import { readFeatures, readTableForRows, type Field, type Value } from '@rootmap/core';
 import type { FieldStatistics, StatisticsView } from '@rootmap/core/contract';
-import { platformBelow } from '../disk/platform.js';
-import type { FoundDataset } from '../survey/find-dataset.js';
+import { platformBelow } from '../survey/platform.js';
+import type { FoundDataset } from '../project/find-dataset.js';
 
 const MOST_DISTINCT = 1000;
 const SAMPLES = 4;

@@ -4,8 +4,8 @@ import type { ThumbnailView } from '@rootmap/core/contract';
 import { ProblemError } from '@rootmap/core';
 import { mkdirSync, readdirSync, readFileSync, rmSync, writeFileSync } from '../disk/files.js';
 import type { Scope } from '../project/scope.js';
-import { findDataset, type FoundDataset } from '../survey/find-dataset.js';
-import { versionOf } from './cache-folder.js';
+import { findDataset, type FoundDataset } from '../project/find-dataset.js';
+import { versionOf } from '../disk/cache-folder.js';
 import { thumbnailOf } from './thumbnail.js';
 
 const MOST_KEPT = 20_000;

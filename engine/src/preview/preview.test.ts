@@ -7,11 +7,11 @@ import { join } from 'node:path';
 import Pbf from 'pbf';
 import { readFeatures, wkbToGeoJson, writeShapefile, type Dataset } from '@rootmap/core';
 import { doubtOf } from '../crs/doubt.js';
-import { platformBelow } from '../disk/platform.js';
+import { platformBelow } from '../survey/platform.js';
 import { surveyFolder } from '../survey/list-datasets.js';
-import { CacheFolder } from './cache-folder.js';
+import { CacheFolder } from '../disk/cache-folder.js';
 import { fieldStatistics } from './field-statistics.js';
-import { openPixels } from './pixels/open-pixels.js';
+import { openPixels } from '../pixels/open-pixels.js';
 import { Previews } from './preview.js';
 import { thumbnailOf } from './thumbnail.js';
 

@@ -17,11 +17,11 @@ import { mkdirSync, readFileSync, renameSync, writeFileSync } from '../disk/file
 import { definitionOf } from '../crs/definitions.js';
 import { crsNamed } from '../crs/search-crs.js';
 import { transformer, type Transformer } from '../crs/transformer.js';
-import { platformBelow, type NodePlatform } from '../disk/platform.js';
-import type { FoundDataset } from '../survey/find-dataset.js';
-import { CacheFolder, versionOf } from './cache-folder.js';
-import { placeOfTiles } from './pixels/table-tile-pixels.js';
-import { openPixels } from './pixels/open-pixels.js';
+import { platformBelow, type NodePlatform } from '../survey/platform.js';
+import type { FoundDataset } from '../project/find-dataset.js';
+import { CacheFolder, versionOf } from '../disk/cache-folder.js';
+import { placeOfTiles } from '../pixels/table-tile-pixels.js';
+import { openPixels } from '../pixels/open-pixels.js';
 import { rasterPicture, stretchOf, type RasterInPlace, type Stretch } from './raster-picture.js';
 import { squareOf, tileBox } from './tile-square.js';
 import type { ShapeStore } from './shape-store.js';

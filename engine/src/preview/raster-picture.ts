@@ -1,7 +1,7 @@
 import sharp from 'sharp';
 import type { Extent, RasterLook, Transform } from '@rootmap/core';
 import type { Transformer } from '../crs/transformer.js';
-import type { PixelSource, Rgba } from './pixels/pixel-source.js';
+import type { PixelSource, Rgba } from '../pixels/pixel-source.js';
 
 /** From the value that is black to the one that is white. */
 export interface Stretch {

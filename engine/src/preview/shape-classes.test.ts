@@ -6,7 +6,7 @@ import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import Pbf from 'pbf';
 import type { LayerDrawing } from '@rootmap/core/contract';
-import { datasetsOfFile, type FoundDataset } from '../survey/find-dataset.js';
+import { datasetsOfFile, type FoundDataset } from '../project/find-dataset.js';
 import { gdal } from '../../test/geopackage-validator.js';
 import { Previews } from './preview.js';
 

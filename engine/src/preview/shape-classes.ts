@@ -4,8 +4,8 @@ import { join } from 'node:path';
 import { fieldsOf, labelText, parseFilter, ProblemError, readFeatures, testRecord, type Condition, type Value } from '@rootmap/core';
 import type { LayerDrawing } from '@rootmap/core/contract';
 import { readFileSync, renameSync, writeFileSync } from '../disk/files.js';
-import { platformBelow } from '../disk/platform.js';
-import type { FoundDataset } from '../survey/find-dataset.js';
+import { platformBelow } from '../survey/platform.js';
+import type { FoundDataset } from '../project/find-dataset.js';
 import type { ShapeStore } from './shape-store.js';
 
 /** Class of a record that is not drawn. */

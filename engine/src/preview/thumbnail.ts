@@ -1,7 +1,7 @@
 import { readFeatures, readWkb, type Extent } from '@rootmap/core';
 import type { ThumbnailView } from '@rootmap/core/contract';
-import { platformBelow } from '../disk/platform.js';
-import type { FoundDataset } from '../survey/find-dataset.js';
+import { platformBelow } from '../survey/platform.js';
+import type { FoundDataset } from '../project/find-dataset.js';
 import { placed, placedBy, spread } from './preview.js';
 import { rasterPicture, stretchOf } from './raster-picture.js';
 

@@ -3,9 +3,9 @@ import { join } from 'node:path';
 import Flatbush from 'flatbush';
 import { readFeatures, readWkb, type Extent, type WkbVisitor } from '@rootmap/core';
 import { closeSync, openSync, readFileSync, readSync, renameSync, writeFileSync, writeSync } from '../disk/files.js';
-import { platformBelow } from '../disk/platform.js';
+import { platformBelow } from '../survey/platform.js';
 import type { Transformer } from '../crs/transformer.js';
-import type { FoundDataset } from '../survey/find-dataset.js';
+import type { FoundDataset } from '../project/find-dataset.js';
 import { AREA, LINE, POINT, type Drawn, type ShapeStore, type StoredShape, type StoreHead } from './shape-store.js';
 
 const CHUNK_BYTES = 4 << 20;

@@ -15,7 +15,7 @@ import {
 } from '@rootmap/core';
 import { readdirSync } from '../disk/files.js';
 import type { PlannedChange, PlannedStep } from '../changes/change.js';
-import { missingFolders } from '../move/plan-move.js';
+import { missingFolders } from '../changes/missing-folders.js';
 
 export interface NewProjectRequest {
   /** Absolute path of the folder that becomes the root; it need not be there. */

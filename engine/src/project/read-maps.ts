@@ -16,7 +16,7 @@ import {
 } from '@rootmap/core';
 import { readFileSync } from '../disk/files.js';
 import { diskProblem } from '../disk/disk-problem.js';
-import { Looker } from '../places/look.js';
+import { Looker } from '../survey/look.js';
 import { linkLocations, locationOf, type Scope } from './scope.js';
 import { withStyleNeeds } from './style-needs.js';
 

@@ -1,5 +1,5 @@
 import { fieldsOfStyle, type Location, type MapLayer, type Place } from '@rootmap/core';
-import { pathOfReference, readStyleFile } from '../maps/layer-styles.js';
+import { pathOfReference, readStyleFile } from './layer-styles.js';
 
 /** The layer with the fields, too, that its styles in files of their own need. A style that is not there needs none. */
 export function withStyleNeeds(layer: MapLayer, map: Location, places: readonly Place[]): MapLayer {

@@ -22,7 +22,7 @@ import {
   type Place,
   type Scenario,
 } from '@rootmap/core';
-import { pathOfReference } from '../maps/layer-styles.js';
+import { pathOfReference } from '../project/layer-styles.js';
 import { pathOf, toAddress } from '../places/places.js';
 import { readMaps, type MapDamaged, type MapSeen } from '../project/read-maps.js';
 import { linkLocations, locationOf, type Scope } from '../project/scope.js';

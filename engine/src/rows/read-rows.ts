@@ -5,8 +5,8 @@ import type { Field } from '@rootmap/core';
 import type { RowsPage, RowsRequest, ShownValue } from '@rootmap/core/contract';
 import { closeSync, openSync, readSync, renameSync, writeFileSync } from '../disk/files.js';
 import { quoteName } from '../geopackage/describe-geopackage.js';
-import { CacheFolder, versionOf } from '../preview/cache-folder.js';
-import type { FoundDataset } from '../survey/find-dataset.js';
+import { CacheFolder, versionOf } from '../disk/cache-folder.js';
+import type { FoundDataset } from '../project/find-dataset.js';
 import { rowQuery } from './row-query.js';
 import { openRowTable, type RowTable } from './row-table.js';
 

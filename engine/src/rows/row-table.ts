@@ -3,12 +3,12 @@ import { join } from 'node:path';
 import type Database from 'better-sqlite3';
 import { columnNames, ProblemError, readFeatures, type Field } from '@rootmap/core';
 import { renameSync } from '../disk/files.js';
-import { platformBelow } from '../disk/platform.js';
+import { platformBelow } from '../survey/platform.js';
 import { needsCopy, openGeopackage } from '../geopackage/open-geopackage.js';
 import { columnsOf } from '../geopackage/describe-geopackage.js';
-import { newGeopackage } from '../geopackage/write/new-geopackage.js';
-import { writeTable } from '../geopackage/write/write-features.js';
-import type { FoundDataset } from '../survey/find-dataset.js';
+import { newGeopackage } from '../geopackage-write/new-geopackage.js';
+import { writeTable } from '../geopackage-write/write-features.js';
+import type { FoundDataset } from '../project/find-dataset.js';
 
 /** Where the records of a dataset can be asked for by SQL. */
 export interface RowTable {

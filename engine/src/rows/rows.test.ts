@@ -3,7 +3,7 @@ import { execFileSync } from 'node:child_process';
 import { cpSync, mkdirSync, readdirSync, writeFileSync } from 'node:fs';
 import type { RowsRequest } from '@rootmap/core/contract';
 import { findScope } from '../project/scope.js';
-import { findDataset } from '../survey/find-dataset.js';
+import { findDataset } from '../project/find-dataset.js';
 import { gdal } from '../../test/geopackage-validator.js';
 import { TestFolder } from '../../test/test-project.js';
 import { readRows } from './read-rows.js';

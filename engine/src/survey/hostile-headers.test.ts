@@ -5,7 +5,7 @@ import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { describeGroup, groupFiles, memorySource, readFullPart, type FileGroup, type Platform } from '@rootmap/core';
 import { diskSentence } from '../disk/disk-problem.js';
-import { platformBelow } from '../disk/platform.js';
+import { platformBelow } from './platform.js';
 import { describeBelow } from './list-datasets.js';
 
 const MUTATIONS = 10_000;

@@ -1,7 +1,7 @@
 import { realpathSync } from 'node:fs';
 import { describeGroup, groupFiles, unreadable, type Dataset, type FileGroup } from '@rootmap/core';
 import { diskSentence } from '../disk/disk-problem.js';
-import { platformBelow } from '../disk/platform.js';
+import { platformBelow } from './platform.js';
 import { listFiles, type Listing } from './list-files.js';
 
 export interface Survey {

@@ -4,7 +4,7 @@ import { mkdirSync, mkdtempSync, readdirSync, rmSync, writeFileSync } from 'node
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { readFeatures, wkbToGeoJson, type Dataset, type Value } from '@rootmap/core';
-import { platformBelow } from '../disk/platform.js';
+import { platformBelow } from './platform.js';
 import { surveyFolder } from './list-datasets.js';
 
 /** What GDAL (Debian's gdal-bin) reads in a layer, as the GeoJSON it makes of it in the layer's own CRS. */

@@ -14,7 +14,7 @@ import type {
 } from '@rootmap/core/contract';
 import type { RunOptions } from '../changes/run-change.js';
 import type { ImportPlan } from '../geodatabase/plan-import.js';
-import { stageEmpty } from '../geopackage/write/stage-empty.js';
+import { stageEmpty } from '../geopackage-write/stage-empty.js';
 import type { TaskBase } from './task-base.js';
 import type { Workbench } from './workbench.js';
 

@@ -25,12 +25,12 @@ import type {
 } from '@rootmap/core/contract';
 import { mkdirSync, readFileSync, renameSync, writeFileSync } from '../disk/files.js';
 import type { PlannedChange } from '../changes/change.js';
-import { missingFolders } from '../move/plan-move.js';
 import type { RunOptions } from '../changes/run-change.js';
 import { hashOfBytes } from '../maps/view-map-doc.js';
 import type { DraftRepository } from './draft-repository.js';
 import type { TaskBase } from './task-base.js';
 import type { Workbench } from './workbench.js';
+import { missingFolders } from '../changes/missing-folders.js';
 
 /** A page of A2 at 300 dots an inch has about half of it. */
 const LARGEST_PRINT = 128 << 20;

@@ -10,7 +10,7 @@ import type {
 } from '@rootmap/core/contract';
 import { must, parseMapFile, type MendDecisions } from '@rootmap/core';
 import type { PlannedChange } from '../changes/change.js';
-import { knownFingerprint } from '../fingerprint/known-fingerprint.js';
+import { knownFingerprint } from '../project/known-fingerprint.js';
 import { reachDatasets, type ReadWhole } from '../mend/gather.js';
 import { findLostCompanions } from '../mend/lost-companions.js';
 import { findPacked } from '../mend/packed.js';
@@ -18,7 +18,7 @@ import { acceptedMoves, explainBroken, pathIn, planMend, type ExplainOptions } f
 import { lookAtReplacement, planReplace } from '../mend/replace-data.js';
 import { findMap } from '../mend/stray-maps.js';
 import { openPlace } from '../places/places.js';
-import { findAnyDataset } from '../survey/find-dataset.js';
+import { findAnyDataset } from '../project/find-dataset.js';
 import { decisionsOf, type KeptDecisions } from './mend-decision-repository.js';
 import { asJson, indexOf, scopeOf, type Implemented, type Progress, type TaskBase } from './task-base.js';
 import { aboutMap, viewStrayMaps, type StrayMaps } from './view-lone-maps.js';

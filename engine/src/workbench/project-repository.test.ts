@@ -8,7 +8,7 @@ import { PlaceRepository } from './place-repository.js';
 import { PlanRepository } from './plan-repository.js';
 import { ProjectRepository } from './project-repository.js';
 import { SeenFolderRepository } from './seen-folder-repository.js';
-import { projectKey } from './view-project.js';
+import { projectKey } from '../project/project-key.js';
 
 let t: TestFolder;
 let store: DataSource;

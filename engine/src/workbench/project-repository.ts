@@ -6,7 +6,7 @@ import { pathAfter } from '../changes/step.js';
 import { toAddress } from '../places/places.js';
 import { projectTable, type ProjectRow } from '../store/tables.js';
 import type { PlaceRepository } from './place-repository.js';
-import { projectKey } from './view-project.js';
+import { projectKey } from '../project/project-key.js';
 
 /** The projects that this server knows, by their roots. They follow their roots when those move. */
 export class ProjectRepository {

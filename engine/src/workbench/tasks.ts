@@ -41,10 +41,10 @@ import { carriersFor } from '../bundle/carriers.js';
 import { planPack, suggestedBundle, type PackPlan } from '../bundle/pack.js';
 import { lookAtArrival, type Arrived } from '../bundle/receive.js';
 import type { PlannedChange } from '../changes/change.js';
-import { candidatesFor } from '../crs/candidates.js';
+import { candidatesFor } from '../project/crs-candidates.js';
 import { planCopies, type CopiesPlan } from '../copies/plan-copies.js';
 import { writeCopy } from '../copies/write-copy.js';
-import type { Written } from '../geopackage/write/write-features.js';
+import type { Written } from '../geopackage-write/write-features.js';
 import { planDigitise, type DigitiseOrder, type DigitisePlan } from '../digitise/plan-digitise.js';
 import { readEditable } from '../digitise/read-editable.js';
 import { stageDigitised } from '../digitise/stage-digitised.js';
@@ -93,12 +93,13 @@ import { locationOf, type Scope } from '../project/scope.js';
 import { planPaths, type PathsPlan } from '../project/store-paths.js';
 import { fieldStatistics } from '../preview/field-statistics.js';
 import type { Previews } from '../preview/preview.js';
-import { findAnyDataset, findDataset } from '../survey/find-dataset.js';
+import { findAnyDataset, findDataset } from '../project/find-dataset.js';
 import { MEND_TASKS, type MendTasks } from './mend-tasks.js';
 import { helperFor } from '../survey/survey-helper.js';
 import { workerScript } from './worker-script.js';
 import { asJson, indexOf, scopeOf, type Implemented, type Progress, type TaskBase } from './task-base.js';
-import { shownPath, viewProject } from './view-project.js';
+import { viewProject } from './view-project.js';
+import { shownPath } from '../project/shown-path.js';
 
 /**
  * A project's view as JSON, UTF-8, and what the server itself needs of it. With ten thousand datasets, making objects of it

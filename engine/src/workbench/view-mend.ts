@@ -22,7 +22,8 @@ import { layerKey } from '../project/layer-row.js';
 import type { MapsSeen } from '../project/read-maps.js';
 import { locationOf, type Scope } from '../project/scope.js';
 import type { SeenStore } from '../survey/sqlite-index.js';
-import { factsOf, recordedFolder, shownPath } from './view-project.js';
+import { factsOf, recordedFolder } from './view-project.js';
+import { shownPath } from '../project/shown-path.js';
 
 export const titleOf = (map: { path: string; file: { title: string } }): string =>
   map.file.title || map.path.slice(map.path.lastIndexOf('/') + 1);

@@ -1,4 +1,3 @@
-import { createHash } from 'node:crypto';
 import { existsSync, statSync } from 'node:fs';
 import { basename, join } from 'node:path';
 import {
@@ -20,9 +19,8 @@ import { layerKey } from '../project/layer-row.js';
 import { readMaps, totalsOf, type LayerSeen, type MapSeen } from '../project/read-maps.js';
 import { confinementOf, linkLocations, locationOf, type Scope } from '../project/scope.js';
 import { knownDatasets, surveyWithIndex, type IndexedSurvey, type IndexStore, type SurveyHelper } from '../survey/survey-index.js';
-
-/** A short stable name of a project in addresses: its root decides. */
-export const projectKey = (root: string): string => createHash('sha256').update(root).digest('hex').slice(0, 12);
+import { shownPath } from '../project/shown-path.js';
+import { projectKey } from '../project/project-key.js';
 
 export interface ViewOptions {
   readonly onFolder?: (path: string, files: number) => void;
@@ -202,12 +200,6 @@ export function recordedFolder({ judgement: j }: LayerSeen, scope: Scope): strin
   const root = scope.root ? locationOf(scope.root, scope.places) : null;
   if (root && isBelow(root, folder, scope.places)) return folder.segments.slice(root.segments.length).join('/') || '.';
   return printAddress(absoluteAddress(folder, scope.places));
-}
-
-/** A real path as people call it: from the root, or by its drive name. */
-export function shownPath(path: string, scope: Scope): string {
-  if (scope.root && path.startsWith(`${scope.root}/`)) return path.slice(scope.root.length + 1);
-  return printAddress(absoluteAddress(locationOf(path, scope.places), scope.places));
 }
 
 export const factsOf = (f: Fingerprint | null): FactsView | null =>

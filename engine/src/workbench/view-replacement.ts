@@ -2,8 +2,9 @@ import { address, placeNamed, printAddress } from '@rootmap/core';
 import type { ReplacementView } from '@rootmap/core/contract';
 import { hrefFor } from '../mend/patch-layer.js';
 import type { Replacement } from '../mend/replace-data.js';
-import { factsOf, shownPath } from './view-project.js';
+import { factsOf } from './view-project.js';
 import { titleOf } from './view-mend.js';
+import { shownPath } from '../project/shown-path.js';
 
 /** Other data for a layer as the web app asks for it: facts, the fields to map, and the layers that could follow. */
 export function viewReplacement(r: Replacement): ReplacementView {

@@ -58,8 +58,8 @@ import { SeenFolderRepository } from './seen-folder-repository.js';
 import { SourceService } from './source-service.js';
 import type { TaskBase } from './task-base.js';
 import type { ProjectText } from './tasks.js';
-import { projectKey } from './view-project.js';
 import { ProjectWatch } from './project-watch.js';
+import { projectKey } from '../project/project-key.js';
 
 export interface WorkbenchOptions {
   readonly dataFolder: string;

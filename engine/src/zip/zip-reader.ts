@@ -2,7 +2,7 @@ import type { Readable } from 'node:stream';
 import { crc32 } from 'node:zlib';
 import yauzl, { type Entry, type ZipFile } from 'yauzl';
 import { encodingOfCpg, ProblemError } from '@rootmap/core';
-import { EntryNames } from '../archive/entry-names.js';
+import { EntryNames } from './entry-names.js';
 import { openToRead } from '../disk/open.js';
 
 export interface ZipEntry {

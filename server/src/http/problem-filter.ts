@@ -5,7 +5,29 @@ import { explain, ProblemError, type Problem } from '@rootmap/core';
 import type { ProblemDetails } from '@rootmap/core/contract';
 import { diskProblem } from '@rootmap/engine/workbench';
 
-const STATUS: Partial<Record<Problem['code'], number>> = {
+/** What a person sent, or named, cannot be used as it is. */
+const UNUSABLE = 400;
+const STATUS: Readonly<Record<Problem['code'], number>> = {
+  truncated: UNUSABLE,
+  'bad-field': UNUSABLE,
+  'bad-json': UNUSABLE,
+  'too-many-values': UNUSABLE,
+  'endless-record': UNUSABLE,
+  'wrong-shape': UNUSABLE,
+  'not-a-database': UNUSABLE,
+  'too-large': UNUSABLE,
+  'bad-address': UNUSABLE,
+  'bad-name': UNUSABLE,
+  protected: UNUSABLE,
+  away: UNUSABLE,
+  'in-the-cloud': UNUSABLE,
+  'bad-bag': UNUSABLE,
+  'bad-archive': UNUSABLE,
+  unfinished: UNUSABLE,
+  'not-a-file': UNUSABLE,
+  'two-project-files': UNUSABLE,
+  'wrong-use': UNUSABLE,
+  cancelled: UNUSABLE,
   'not-found': 404,
   missing: 404,
   'outside-places': 403,
@@ -57,7 +79,7 @@ export class ProblemFilter implements ExceptionFilter {
       );
     }
     const problem = error instanceof ProblemError ? error.problem : diskProblem(error, (error as { path?: string }).path ?? 'A file');
-    if (problem) return details(STATUS[problem.code] ?? 400, explain(problem), problem.code);
+    if (problem) return details(STATUS[problem.code], explain(problem), problem.code);
     this.log.error({ err: error }, 'unexpected error');
     return details(
       500,

@@ -2,9 +2,9 @@ import type Database from 'better-sqlite3';
 import { ProblemError } from '@rootmap/core';
 import { geometryColumnOf, quoteName } from '../../geopackage/describe-geopackage.js';
 import { openGeopackage } from '../../geopackage/open-geopackage.js';
-import { ensureFeatureTables } from '../../geopackage/write/schema.js';
-import { addSpatialIndex, boxesOf } from '../../geopackage/write/spatial-index.js';
-import { ensureTileTables } from '../../geopackage/write/tile-tables.js';
+import { ensureFeatureTables } from '../../geopackage-write/schema.js';
+import { addSpatialIndex, boxesOf } from '../../geopackage-write/spatial-index.js';
+import { ensureTileTables } from '../../geopackage-write/tile-tables.js';
 import { hasTable } from './registry.js';
 import { keyOf } from './rename-table.js';
 

@@ -1,6 +1,6 @@
 import type Database from 'better-sqlite3';
 import { geometryColumnOf, quoteName } from '../../geopackage/describe-geopackage.js';
-import { dropSpatialIndex } from '../../geopackage/write/spatial-index.js';
+import { dropSpatialIndex } from '../../geopackage-write/spatial-index.js';
 import { hasTable, removeFromRegistry } from './registry.js';
 
 /** A table goes, with its spatial index, and everything in the container that names it. */

@@ -5,13 +5,14 @@ import type { TableEdit } from '@rootmap/core/contract';
 import type { PlannedStep } from '../../changes/change.js';
 import { isSqliteError, NotADatabase, openGeopackage } from '../../geopackage/open-geopackage.js';
 import { knownProjects } from '../../move/known-maps.js';
-import { missingFolders, type ReferenceRow } from '../../move/plan-move.js';
+import { type ReferenceRow } from '../../move/plan-move.js';
 import type { Scope } from '../../project/scope.js';
 import { stateOf } from '../container-state.js';
 import { refuseHeld } from '../holders.js';
 import { replaceContainer } from '../replace-container.js';
 import type { StagedContainer, TableOperation } from './stage-tables.js';
 import { followTables, nameTheOnly, tableReferences, type TableAt, type TableReference } from './table-references.js';
+import { missingFolders } from '../../changes/missing-folders.js';
 
 export interface TableEditPlan {
   readonly title: string;

@@ -1,7 +1,7 @@
 import type Database from 'better-sqlite3';
 import { proposeTableName } from '@rootmap/core';
 import { columnsOf, geometryColumnOf, quoteName } from '../../geopackage/describe-geopackage.js';
-import { addIndexTriggers, dropIndexTriggers, rtreeOf } from '../../geopackage/write/spatial-index.js';
+import { addIndexTriggers, dropIndexTriggers, rtreeOf } from '../../geopackage-write/spatial-index.js';
 import { hasTable, renameInRegistry } from './registry.js';
 
 /** A table gets another name, with its spatial index, and everything in the container that names it. */

@@ -1,7 +1,7 @@
 import type Database from 'better-sqlite3';
 import { geometryColumnOf, quoteName } from '../../geopackage/describe-geopackage.js';
-import { APPLICATION_ID, USER_VERSION, addFixedSrs } from '../../geopackage/write/schema.js';
-import { addSpatialIndex, boxesOf, dropSpatialIndex } from '../../geopackage/write/spatial-index.js';
+import { APPLICATION_ID, USER_VERSION, addFixedSrs } from '../../geopackage-write/schema.js';
+import { addSpatialIndex, boxesOf, dropSpatialIndex } from '../../geopackage-write/spatial-index.js';
 import { hasTable, touch } from './registry.js';
 import { keyOf } from './rename-table.js';
 

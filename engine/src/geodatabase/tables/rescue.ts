@@ -2,7 +2,7 @@ import type Database from 'better-sqlite3';
 import { ProblemError } from '@rootmap/core';
 import { quoteName } from '../../geopackage/describe-geopackage.js';
 import { isSqliteError, NotADatabase, openGeopackage } from '../../geopackage/open-geopackage.js';
-import { newGeopackage } from '../../geopackage/write/new-geopackage.js';
+import { newGeopackage } from '../../geopackage-write/new-geopackage.js';
 import { copyRegistry, createAlike } from './copy-table.js';
 import { salvageRows } from './salvage-rows.js';
 

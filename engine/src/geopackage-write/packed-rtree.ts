@@ -1,5 +1,5 @@
 import type Database from 'better-sqlite3';
-import { quoteName } from '../describe-geopackage.js';
+import { quoteName } from '../geopackage/describe-geopackage.js';
 
 /** Layout of SQLite's R-tree module: rtree.c, "Database Format of R-Tree Tables", for two dimensions of 32-bit floats. */
 const CELL_BYTES = 8 + 4 * 4;

@@ -18,7 +18,7 @@ import type { StyleView } from '@rootmap/core/contract';
 import { diskSentence } from '../disk/disk-problem.js';
 import { readFileSync } from '../disk/files.js';
 import { pathOf } from '../places/places.js';
-import type { Scope } from '../project/scope.js';
+import type { Scope } from './scope.js';
 
 const LARGEST_STYLE_BYTES = 4 << 20;
 

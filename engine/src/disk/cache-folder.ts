@@ -1,13 +1,16 @@
 import { createHash } from 'node:crypto';
 import { statSync } from 'node:fs';
 import { join } from 'node:path';
-import { mkdirSync, readdirSync, rmSync, utimesSync } from '../disk/files.js';
-import type { FoundDataset } from '../survey/find-dataset.js';
+import { mkdirSync, readdirSync, rmSync, utimesSync } from './files.js';
+import type { Dataset } from '@rootmap/core';
 
 const MOST_BYTES = 2 * 2 ** 30;
 
 /** What a picture of a dataset is kept under: another name as soon as one of its files changes, or it is wanted otherwise. */
-export function versionOf({ folder, dataset }: FoundDataset, ...more: readonly (string | null)[]): string {
+export function versionOf(
+  { folder, dataset }: { readonly folder: string; readonly dataset: Dataset },
+  ...more: readonly (string | null)[]
+): string {
   const hash = createHash('sha256');
   for (const f of [dataset.group.main, ...dataset.group.companions, ...dataset.group.borrowed])
     hash.update(`${join(folder, f.path)}\0${f.bytes}\0${f.modifiedMs}\n`);

@@ -1,7 +1,7 @@
 import sharp from 'sharp';
 import { memorySource, readTiffTags, TiffImage, type Inflate, type Transform } from '@rootmap/core';
-import { quoteName } from '../../geopackage/describe-geopackage.js';
-import { openGeopackage, type OpenedGeopackage } from '../../geopackage/open-geopackage.js';
+import { quoteName } from '../geopackage/describe-geopackage.js';
+import { openGeopackage, type OpenedGeopackage } from '../geopackage/open-geopackage.js';
 import type { PixelSource, Rgba } from './pixel-source.js';
 
 interface Level {

@@ -1,8 +1,7 @@
 import { join } from 'node:path';
 import sharp from 'sharp';
-import { gridValues, readGridHeader, type FileGroup } from '@rootmap/core';
-import { withFile } from '../../disk/open.js';
-import type { NodePlatform } from '../../disk/platform.js';
+import { gridValues, readGridHeader, type FileGroup, type Platform } from '@rootmap/core';
+import { withFile } from '../disk/open.js';
 import { tableTilePixels } from './table-tile-pixels.js';
 import { MemoryPixels } from './memory-pixels.js';
 import type { PixelSource } from './pixel-source.js';
@@ -12,12 +11,7 @@ import { tiffPixels } from './tiff-pixels.js';
 const MOST_HELD = 16_000_000;
 
 /** The pixels of a raster; null: its format, or its packing, is not read here. */
-export async function openPixels(
-  folder: string,
-  group: FileGroup,
-  table: string | null,
-  platform: NodePlatform,
-): Promise<PixelSource | null> {
+export async function openPixels(folder: string, group: FileGroup, table: string | null, platform: Platform): Promise<PixelSource | null> {
   const path = join(folder, group.path);
   switch (group.format) {
     case 'geotiff':
@@ -56,7 +50,7 @@ async function pictureIn(path: string): Promise<PixelSource> {
 }
 
 /** Every n-th value of a grid, in both directions. */
-function heldGrid(group: FileGroup, platform: NodePlatform): PixelSource | null {
+function heldGrid(group: FileGroup, platform: Platform): PixelSource | null {
   const source = platform.open(group.path);
   const header = readGridHeader(group.path, source);
   if (!header.ok) return null;

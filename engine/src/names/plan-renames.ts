@@ -1,7 +1,7 @@
 import { basename } from 'node:path';
 import { findMentions, wordsFor } from '../move/mentions.js';
 import { planNames, type NamesOptions, type NamesPlan } from './check-project-names.js';
-import type { Scope } from './scope.js';
+import type { Scope } from '../project/scope.js';
 
 export interface RenamesPlan extends NamesPlan {
   /** Names that files mention which cannot be rewritten, with those files. */

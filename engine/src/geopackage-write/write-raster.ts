@@ -1,7 +1,7 @@
 import type Database from 'better-sqlite3';
 import type { Extent } from '@rootmap/core';
-import { readBand, type PixelSource } from '../../preview/pixels/pixel-source.js';
-import { quoteName } from '../describe-geopackage.js';
+import { readBand, type PixelSource } from '../pixels/pixel-source.js';
+import { quoteName } from '../geopackage/describe-geopackage.js';
 import { addSrs } from './schema.js';
 import { NO_VALUE, PyramidLevel, TILE, type EncodedTile } from './pyramid-level.js';
 import { ensureTileTables } from './tile-tables.js';

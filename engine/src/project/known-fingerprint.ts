@@ -2,9 +2,9 @@ import { existsSync } from 'node:fs';
 import { join } from 'node:path';
 import type { Fingerprint } from '@rootmap/core';
 import { mkdirSync, readFileSync, renameSync, writeFileSync } from '../disk/files.js';
-import { versionOf } from '../preview/cache-folder.js';
-import type { FoundDataset } from '../survey/find-dataset.js';
-import { fullFingerprint } from './full-fingerprint.js';
+import { versionOf } from '../disk/cache-folder.js';
+import type { FoundDataset } from './find-dataset.js';
+import { fullFingerprint } from '../fingerprint/full-fingerprint.js';
 
 /** The full fingerprint of a dataset, read once for each state of its files and kept below the data folder. */
 export function knownFingerprint(found: FoundDataset, dataFolder: string): Fingerprint {

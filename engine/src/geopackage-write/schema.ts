@@ -1,6 +1,6 @@
 import type Database from 'better-sqlite3';
-import { definitionOf } from '../../crs/definitions.js';
-import { crsTable } from '../../disk/crs-table.js';
+import { definitionOf } from '../crs/definitions.js';
+import { crsTable } from '../disk/crs-table.js';
 
 /** "GPKG" (OGC 12-128r17, requirement 2), and version 1.3. */
 export const APPLICATION_ID = 0x47504b47;

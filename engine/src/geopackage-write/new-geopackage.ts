@@ -1,6 +1,6 @@
 import type Database from 'better-sqlite3';
-import { newDatabase } from '../../disk/database.js';
-import { rmSync } from '../../disk/files.js';
+import { newDatabase } from '../disk/database.js';
+import { rmSync } from '../disk/files.js';
 import { createSchema } from './schema.js';
 
 /**

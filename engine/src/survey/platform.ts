@@ -1,8 +1,8 @@
 import { createHash } from 'node:crypto';
 import { inflateSync } from 'node:zlib';
 import type { FileGroup, Hasher, NewHasher, Platform } from '@rootmap/core';
-import { crsTable } from './crs-table.js';
-import { OpenFiles } from './file-source.js';
+import { crsTable } from '../disk/crs-table.js';
+import { OpenFiles } from '../disk/file-source.js';
 import { describeGeopackage } from '../geopackage/describe-geopackage.js';
 import { geopackageFeatures } from '../geopackage/geopackage-features.js';
 import { fullGeopackageTable } from '../geopackage/full-geopackage-table.js';

@@ -1,6 +1,6 @@
 import { parentPort } from 'node:worker_threads';
 import { useDiskSettings, type DiskSettings } from '../disk/disk-settings.js';
-import { HalfWriter, type HalfCheck, type HalfOrder } from '../geodatabase/import-half.js';
+import { HalfWriter, type HalfCheck, type HalfOrder } from './import-half.js';
 
 export type ImportOrder =
   { readonly disk: DiskSettings; readonly write: HalfOrder } | { readonly check: HalfCheck } | { readonly close: true };

@@ -1,9 +1,9 @@
 import { join } from 'node:path';
 import { datasetId, ProblemError } from '@rootmap/core';
 import type { CrsCandidate } from '@rootmap/core/contract';
-import { confinementOf, type Scope } from '../project/scope.js';
+import { confinementOf, type Scope } from './scope.js';
 import { surveyWithIndex, type IndexStore } from '../survey/survey-index.js';
-import { rankCrs } from './rank-crs.js';
+import { rankCrs } from '../crs/rank-crs.js';
 
 /** What a dataset of the project that tells no CRS could be in, by the data around it. */
 export async function candidatesFor(scope: Scope, id: string, index: IndexStore): Promise<CrsCandidate[]> {

@@ -17,8 +17,8 @@ import {
   type Place,
 } from '@rootmap/core';
 import { diskProblem } from '../disk/disk-problem.js';
-import { describeBelow } from '../survey/list-datasets.js';
-import { pathOf, realRoot, toAddress } from './places.js';
+import { describeBelow } from './list-datasets.js';
+import { pathOf, realRoot, toAddress } from '../places/places.js';
 import { Names, spell } from './spell.js';
 
 /** What a look at a dataset gives: its state on disk, and the dataset itself for whoever reads on. */

@@ -1,6 +1,6 @@
 import type Database from 'better-sqlite3';
 import { asMany, ProblemError, wkbCode, type Feature, type Field, type Value } from '@rootmap/core';
-import { quoteName } from '../describe-geopackage.js';
+import { quoteName } from '../geopackage/describe-geopackage.js';
 import { BlobMaker } from './geometry-to-blob.js';
 import { addSrs, ensureFeatureTables } from './schema.js';
 import { addSpatialIndex, Boxes } from './spatial-index.js';

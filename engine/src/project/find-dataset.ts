@@ -6,9 +6,9 @@ import { onDisk } from '../disk/disk-problem.js';
 import { isInside } from '../disk/bounds.js';
 import { confine } from '../places/confine.js';
 import { toAddress } from '../places/places.js';
-import { confinementOf, linkFolders, type Scope } from '../project/scope.js';
-import { describeBelow } from './list-datasets.js';
-import { entryOf } from './list-files.js';
+import { confinementOf, linkFolders, type Scope } from './scope.js';
+import { describeBelow } from '../survey/list-datasets.js';
+import { entryOf } from '../survey/list-files.js';
 
 /** A dataset with the folder that its paths start from. */
 export interface FoundDataset {

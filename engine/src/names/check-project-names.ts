@@ -17,7 +17,7 @@ import {
 } from '@rootmap/core';
 import { planMoves, type MovePlan } from '../move/plan-move.js';
 import { listFiles, type Listing } from '../survey/list-files.js';
-import { confinementOf, locationOf, type Scope } from './scope.js';
+import { confinementOf, locationOf, type Scope } from '../project/scope.js';
 
 export interface NamesPlan extends NameCheck {
   /** Renames that were left out because their folder holds originals. */

@@ -1,5 +1,5 @@
 import { mapWkb, type Feature } from '@rootmap/core';
-import type { Transformer } from '../../crs/transformer.js';
+import type { Transformer } from '../crs/transformer.js';
 
 const DAMAGED = new Uint8Array(1);
 

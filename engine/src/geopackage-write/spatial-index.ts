@@ -1,6 +1,6 @@
 import type Database from 'better-sqlite3';
 import { readGeometryBlob, type Extent } from '@rootmap/core';
-import { quoteName } from '../describe-geopackage.js';
+import { quoteName } from '../geopackage/describe-geopackage.js';
 import { above, below, fillRtree, type RowBoxes } from './packed-rtree.js';
 import { ensureFeatureTables } from './schema.js';
 

@@ -1,0 +1,17 @@
+import { existsSync } from 'node:fs';
+import { join } from 'node:path';
+import { fileName, ProblemError } from '@rootmap/core';
+import type { Scope } from '../project/scope.js';
+
+const MAP_ENDING = '.owc.json';
+
+/** In the folder for maps, under a name that is free. */
+export function newMapPath(scope: Scope, title: string): string {
+  const stem = title.trim().toLowerCase().replace(/[^\p{L}\p{N}]+/gu, '_').replace(/^_+|_+$/g, ''); // prettier-ignore
+  if (stem === '') throw new ProblemError({ code: 'wrong-use', message: 'The map has no title. Give it one.' });
+  const folder = Object.entries(scope.project?.folders ?? {}).find(([, role]) => role === 'maps')?.[0] ?? 'maps';
+  const at = (name: string): string => join(scope.root!, folder, fileName(name, MAP_ENDING));
+  let name = stem;
+  for (let n = 2; existsSync(at(name)); n++) name = `${stem}_${n}`;
+  return at(name);
+}
