@@ -1,6 +1,6 @@
 // npm test: installs what is missing, Chromium included, and runs unit, server, command-line and browser tests.
 // npm test -- unit | browser runs one part. Ends with a plain line of counts.
-import { existsSync, mkdirSync, mkdtempSync, readFileSync, rmSync, statfsSync } from 'node:fs';
+import { chmodSync, existsSync, mkdirSync, mkdtempSync, readFileSync, rmSync, statfsSync } from 'node:fs';
 import { join, relative } from 'node:path';
 import { spawnSync } from 'node:child_process';
 import { build } from './build.mjs';
@@ -29,7 +29,10 @@ function temporaryFolder() {
   const memory = '/dev/shm';
   if (!existsSync(memory)) return {};
   const { bavail, bsize } = statfsSync(memory);
-  return bavail * bsize < ROOMY_BYTES ? {} : { TMPDIR: mkdtempSync(join(memory, 'rootmap-tests-')) };
+  if (bavail * bsize < ROOMY_BYTES) return {};
+  const folder = mkdtempSync(join(memory, 'rootmap-tests-'));
+  chmodSync(folder, 0o755); // tests that run as somebody else get through
+  return { TMPDIR: folder };
 }
 const temporary = temporaryFolder();
 

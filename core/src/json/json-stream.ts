@@ -51,8 +51,15 @@ export const MAX_TOKEN = 8 * 1024 * 1024;
 const NUMBER = /-?(?:0|[1-9][0-9]*)(?:\.[0-9]+)?(?:[eE][+-]?[0-9]+)?/y;
 const NUMBER_CHARACTERS = /[-+0-9.eE]*/y;
 
+/** A quote, or what no string may hold. */
+ 
+const ENDS_STRING = /["\u0000-\u001f]/;
+
 export class JsonStream {
   private text = '';
+  /** Pieces that came after `text`. */
+  private waiting: string[] = [];
+  private waitingLength = 0;
   private base = 0; // offset of text[0] in the whole input
   private at = 0;
   private readonly stack: ('{' | '[')[] = [];
@@ -68,16 +75,28 @@ export class JsonStream {
 
   /** Feeds a piece. Throws `JsonError` at the first character that is not JSON. */
   write(piece: string): void {
-    this.text = this.text.slice(this.at) + piece;
+    this.waiting.push(piece);
+    this.waitingLength += piece.length;
+    // In the middle of a string, what can neither end it nor break it is not joined to the rest yet: joining copies all of it.
+    if (this.looked === 0 || ENDS_STRING.test(piece)) {
+      this.takeWaiting();
+      this.run();
+    }
+    if (this.text.length - this.at + this.waitingLength > MAX_TOKEN) this.failAt(this.at, 'a shorter string');
+  }
+
+  private takeWaiting(): void {
+    this.text = this.text.slice(this.at) + this.waiting.join('');
     this.base += this.at;
     this.at = 0;
-    this.run();
-    if (this.text.length - this.at > MAX_TOKEN) this.failAt(this.at, 'a shorter string');
+    this.waiting = [];
+    this.waitingLength = 0;
   }
 
   /** Tells that no more comes. */
   end(): void {
     this.final = true;
+    this.takeWaiting();
     this.run();
     if (this.expect !== Expect.Nothing) this.failAt(this.text.length, EXPECTED[this.expect]!);
   }
