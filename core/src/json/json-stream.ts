@@ -52,7 +52,7 @@ const NUMBER = /-?(?:0|[1-9][0-9]*)(?:\.[0-9]+)?(?:[eE][+-]?[0-9]+)?/y;
 const NUMBER_CHARACTERS = /[-+0-9.eE]*/y;
 
 /** A quote, or what no string may hold. */
- 
+
 const ENDS_STRING = /["\u0000-\u001f]/;
 
 export class JsonStream {
