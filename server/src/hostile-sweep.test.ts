@@ -239,7 +239,7 @@ test('every operation that is described, with each of them in all its members: r
   expect(walk(outside())).toEqual(before);
   expect((await server.get('/api/status')).status).toBe(200);
   expect(server.log).not.toMatch(/"level":50/);
-}, 240_000);
+}, 480_000);
 
 /** Node answers 431 to longer addresses, without asking the server (RFC 6585). */
 const MOST_IN_ADDRESS = 1500;
