@@ -24,8 +24,7 @@ test('a request of 40,000 layers is read in a thread, to its last entry', async 
   const last = { map: 'all.owc.json', layer: 'x', act: 'relative' };
   const fine = await plan({ body: references(40_000, last) });
   const small = await plan({ body: references(1, last) });
-  expect(fine.body).toEqual({ ...(small.body as object), ...(fine.body as object) });
-  expect(JSON.stringify(fine.body)).not.toContain('not understood');
+  expect([fine.status, fine.body]).toEqual([200, small.body]);
   const wrong = await plan({ body: references(40_000, { ...last, act: 'sideways' }) });
   expect(wrong.status).toBe(400);
   expect((wrong.body as { detail: string }).detail).toMatch(/^The request is not understood: "layers\[40000\]\.act" must be one of/);

@@ -69,6 +69,14 @@ async function layMaster(): Promise<void> {
   writeFileSync(t.at('stick/in.zip'), writeZip({ 'a/one.csv': 'a\n1\n', 'a/two.csv': 'a\n2\n' }));
   await OPERATIONS.import!(new ChangeDisk(), 'one.gpkg');
   await pack(planPack(scope(), t.at('stick/sent.zip')), t.at('stick/sent.zip'), 'test', { journal: journal(), program: 'test' });
+  cpSync(t.at('stick'), t.at('master'), { recursive: true, preserveTimestamps: true });
+}
+
+/** Everything as the master has it. */
+function lay(): void {
+  for (const folder of [t.at('stick'), other.path]) rmSync(folder, { recursive: true, force: true });
+  cpSync(t.at('master'), t.at('stick'), { recursive: true, preserveTimestamps: true });
+  mkdirSync(other.path);
 }
 
 const edit = async (request: EditRequest, disk: ChangeDisk, over: Partial<RunOptions> = {}) => {
@@ -209,12 +217,6 @@ test.each(Object.keys(OPERATIONS))(
   async (name) => {
     const operation = OPERATIONS[name]!;
     await layMaster();
-    cpSync(t.at('stick'), t.at('master'), { recursive: true, preserveTimestamps: true });
-    const lay = (): void => {
-      for (const folder of [t.at('stick'), other.path]) rmSync(folder, { recursive: true, force: true });
-      cpSync(t.at('master'), t.at('stick'), { recursive: true, preserveTimestamps: true });
-      mkdirSync(other.path);
-    };
     lay();
     let steps = 0;
     const before = name === 'undo' ? null : both();
@@ -249,15 +251,12 @@ test.each(Object.keys(OPERATIONS))(
   async (name) => {
     const operation = OPERATIONS[name]!;
     await layMaster();
-    cpSync(t.at('stick'), t.at('master'), { recursive: true, preserveTimestamps: true });
     const prototype = SqlJournal.prototype as unknown as { write: (work: () => void) => void };
     const { write } = prototype;
     const outcomes = new Set<string>();
     try {
       for (let stop = 0, isOver = false; !isOver; stop++) {
-        for (const folder of [t.at('stick'), other.path]) rmSync(folder, { recursive: true, force: true });
-        cpSync(t.at('master'), t.at('stick'), { recursive: true, preserveTimestamps: true });
-        mkdirSync(other.path);
+        lay();
         const before = both();
         let writes = 0;
         isOver = true;

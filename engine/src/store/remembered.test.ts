@@ -86,7 +86,7 @@ test('what is turned down, accepted and kept at the same time is all kept', asyn
   expect((await decisions.read()).rejected).toHaveLength(48);
 });
 
-test('a person who removed every place has none at the next start; a new one has the home folder', async () => {
+test('a person who removed every place has none at the next start; a new one has the folder of its account', async () => {
   store = await openStore(t.at('data'));
   const first = await PlaceRepository.open(store, []);
   expect(first.all().map((p) => p.name)).toEqual(['home']);

@@ -28,8 +28,8 @@ export class PlaceRepository {
     const kept = rows
       .filter((r) => r.name !== NONE.name)
       .map(({ name, folder, driveNames }) => ({ name, folder, driveNames: JSON.parse(driveNames) as string[] }));
-    const home = { folder: homedir(), name: 'home', driveNames: [] };
-    book.settings = configured.length ? [...configured] : rows.length ? kept : [home];
+    const own = { folder: homedir(), name: 'home', driveNames: [] };
+    book.settings = configured.length ? [...configured] : rows.length ? kept : [own];
     return book;
   }
 
