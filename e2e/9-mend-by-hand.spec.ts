@@ -83,6 +83,7 @@ test('other data on purpose: its fields take the places of those that filter, la
   ).toBeVisible();
   await page.getByRole('button', { name: 'Undo' }).click();
   await expect.poll(() => readFileSync(map, 'utf8')).toBe(before);
+  await expect(card).toBeHidden();
 });
 
 test('data of its name that is other data can be meant: the map remembers it from then on', async ({ page }) => {

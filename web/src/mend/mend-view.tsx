@@ -63,7 +63,7 @@ function Columns({ view, mending, folders }: { view: MendProjectView; mending: M
   const [pointing, setPointing] = useState<MendLayerView | null>(null);
   const [replacing, setReplacing] = useState<{ layer: MendLayerView; isWhatStandsThere: boolean } | null>(null);
   const [mended, setMended] = useState<string | null>(null);
-  const told = useTold();
+  const told = useTold(() => setMended(null));
   const layer = view.layers.find((l) => l.key === search.get('layer')) ?? view.layers[0]!;
   const set = (change: (next: URLSearchParams) => void): void =>
     setSearch(

@@ -8,22 +8,25 @@ import { tellDone } from '../journal/tell-done.js';
 import { many } from '../parts/format.js';
 import { useSubject } from './subject.js';
 
-/** Says what was done and what is left, with the undo, and looks again. */
-export function useTold() {
+/** Says what was done and what is left, with the undo, and looks again. `onUndone`: what was said of it is no longer so. */
+export function useTold(onUndone: () => void = () => undefined) {
   const subject = useSubject();
   const client = useQueryClient();
   return async (what: string, done: AppliedView): Promise<void> => {
     const maps = many(done.change?.files.filter((f) => f.endsWith('.owc.json')).length ?? 0, 'map');
     const again = (): Promise<void> => client.invalidateQueries({ queryKey: keys.project(subject.key) });
     const left = done.left === 0 ? 'every layer is sound now' : `${done.left} left`;
-    tellDone(`${what} in ${maps}; ${left}. The journal takes it back.`, done.change, () => void again());
+    tellDone(`${what} in ${maps}; ${left}. The journal takes it back.`, done.change, () => {
+      onUndone();
+      void again();
+    });
     await again();
   };
 }
 
-export function useApply(search: SearchRequest, onDone: (what: string) => void = () => undefined) {
+export function useApply(search: SearchRequest, onDone: (what: string | null) => void = () => undefined) {
   const subject = useSubject();
-  const told = useTold();
+  const told = useTold(() => onDone(null));
   return useMutation({
     mutationFn: ({ choices = [], styles = [] }: Partial<Pick<MendRequest, 'choices' | 'styles'>>) =>
       api.applyMend(subject.key, { choices, styles, ...search }),
