@@ -245,7 +245,9 @@ async function verify(steps: readonly StepRecord[], disk: ChangeDisk): Promise<v
   for (const [i, step] of steps.entries()) {
     if (step.kind !== 'write') continue;
     const path = pathAfter(step.path, steps.slice(i + 1));
-    if ((await disk.hash(path)) !== step.afterHash)
+    const hash = await disk.hash(path);
+    if (hash === null) throw new ProblemError({ code: 'changed-meanwhile', path }); // taken away by another
+    if (hash !== step.afterHash)
       throw new ProblemError({ code: 'failed', what: `Writing ${path}`, why: 'what was read back is not what was written' });
   }
 }

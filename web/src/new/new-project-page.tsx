@@ -1,6 +1,6 @@
 import { mdiFolderOutline } from '@mdi/js';
 import { Box, Button, Checkbox, FormControlLabel, MenuItem, Radio, RadioGroup, Stack, TextField, Typography } from '@mui/material';
-import { useMutation, useQuery } from '@tanstack/react-query';
+import { keepPreviousData, useMutation, useQuery } from '@tanstack/react-query';
 import { enqueueSnackbar } from 'notistack';
 import { lazy, Suspense, useState, type ReactNode } from 'react';
 import { Link, useNavigate } from 'react-router';
@@ -226,6 +226,7 @@ function Preview({ body, draft, isBusy, error, onCreate }: PreviewProps) {
     enabled: settled !== null,
     retry: false,
     gcTime: 0,
+    placeholderData: keepPreviousData, // a button that is off for a moment swallows a click
   });
   const roles = new Map(foldersOf(draft?.draft ?? []).map((f) => [f.path, f.role]));
   return (
@@ -263,7 +264,7 @@ function Preview({ body, draft, isBusy, error, onCreate }: PreviewProps) {
         {plan.isError && <ErrorState error={plan.error} />}
         {error !== null && <ErrorState error={error} />}
         <Stack direction="row" spacing={1} sx={{ mt: 2 }}>
-          <Button variant="contained" disabled={!plan.data || body === null || isBusy} onClick={() => onCreate(body!)}>
+          <Button variant="contained" disabled={!plan.data || plan.isError || body === null || isBusy} onClick={() => onCreate(body!)}>
             Make the project
           </Button>
           <Button component={Link} to="/">
