@@ -28,6 +28,17 @@ test('long lists go by the piece, and what was sent is as it was', () => {
   expect(carried(list(9000)).value).toEqual(list(9000));
 });
 
+test('much data goes by the piece, alone and among others', () => {
+  const bytes = Uint8Array.from({ length: 3_000_001 }, (_, i) => (i * 7) % 251);
+  const { value, messages, most } = carried(bytes);
+  expect(Buffer.compare(value as Uint8Array, bytes)).toBe(0);
+  expect(messages).toBe(1 + 6);
+  expect(most).toBeLessThan(600_000);
+  const among = carried({ png: bytes.subarray(1, 600_000), list: list(4001) }).value as { png: Uint8Array; list: unknown[] };
+  expect(Buffer.compare(among.png, bytes.subarray(1, 600_000))).toBe(0);
+  expect(among.list).toHaveLength(4001);
+});
+
 test('anything else goes as it is', () => {
   fc.assert(
     fc.property(fc.anything({ withMap: true, withDate: true }), (v) => expect(carried(v).value).toEqual(deserialize(serialize(v)))),

@@ -128,12 +128,13 @@ export class Pool {
       }
     };
     tell({ id, name, input, bounds: currentBounds(), shunned: this.shunned });
-    const tellPieces = ([piece, ...rest]: readonly Piece[]): void => {
+    const tellPieces = (from: number): void => {
+      const piece = pieces[from];
       if (!piece || seat.task !== task) return;
       tell({ id, piece });
-      setImmediate(tellPieces, rest);
+      setImmediate(tellPieces, from + 1);
     };
-    tellPieces(pieces);
+    tellPieces(0);
   }
 
   private seat(): Seat {
