@@ -61,7 +61,7 @@ const ENGINE_RINGS: Readonly<Record<string, readonly string[]>> = {
     'edit',
     'bundle',
   ],
-  services: ['workbench'],
+  services: ['repositories', 'tasks', 'pool', 'services', 'workbench'],
 };
 const ENGINE_ORDER = Object.values(ENGINE_RINGS).flat();
 /** What stands beside the folders: the package's face, and where its data folder is. */
@@ -151,8 +151,37 @@ function coreOrder(file: string, target: string, typeOnly: boolean): string[] {
   return a >= 0 && b > a && !typeOnly ? [`${file}: ${from} may not use ${to}`] : [];
 }
 
+/** Files that come back to themselves through what they import, types included; each circle once. */
+export function circles(imports: readonly Import[]): string[][] {
+  const to = new Map<string, string[]>();
+  for (const { file, to: name } of imports) {
+    if (!name.startsWith('.')) continue;
+    const plain = normalize(join(dirname(file), name)).replace(/\.jsx?$/, '');
+    to.set(bare(file), [...(to.get(bare(file)) ?? []), plain]);
+  }
+  const found = new Map<string, string[]>();
+  const ended = new Set<string>();
+  const walk = (file: string, path: readonly string[]): void => {
+    const at = path.indexOf(file);
+    if (at >= 0) return void found.set([...path.slice(at)].sort().join(' '), [...path.slice(at), file]);
+    if (ended.has(file)) return;
+    for (const next of to.get(file) ?? []) walk(next, [...path, file]);
+    ended.add(file);
+  };
+  for (const file of to.keys()) walk(file, []);
+  return [...found.values()];
+}
+const bare = (file: string): string => file.replace(/\.tsx?$/, '');
+
 describe('imports go one way', () => {
   test.each(Object.keys(MAY_USE))('%s', (name) => expect(importsOf(name).flatMap((i) => brokenRules(name, i))).toEqual([]));
+  test.each(Object.keys(MAY_USE))('no circle in %s', (name) => expect(circles(importsOf(name))).toEqual([]));
+  test('a circle is found', () => {
+    const line = (file: string, to: string): Import => ({ file, to, typeOnly: true });
+    expect(circles([line('web/src/a.ts', './b.js'), line('web/src/b.tsx', './c/d.js'), line('web/src/c/d.ts', '../a.js')])).toEqual([
+      ['web/src/a', 'web/src/b', 'web/src/c/d', 'web/src/a'],
+    ]);
+  });
   test('the rules can be broken', () => {
     const at = (file: string, to: string): string[] => brokenRules(file.split('/')[0]!, { file, to, typeOnly: false });
     expect(at('core/src/map/x.ts', 'node:fs')).toHaveLength(1);

@@ -1,6 +1,6 @@
 import { existsSync } from 'node:fs';
 import { basename, dirname } from 'node:path';
-import { byCodePoint, datasetId, ProblemError } from '@rootmap/core';
+import { byCodePoint, datasetId, EPSG_CODE, ProblemError, type Progress } from '@rootmap/core';
 import {
   checkGeodatabase,
   datasetsOfFile,
@@ -40,7 +40,7 @@ export const geodatabase: Command = {
 function crsFlag(call: Call, flag: 'crs' | 'to-crs'): string | null {
   const crs = call.flags[flag];
   if (crs === undefined) return null;
-  if (typeof crs !== 'string' || !/^EPSG:\d{4,6}$/.test(crs)) throw wrongUse(`--${flag} takes a code such as EPSG:32624.`);
+  if (typeof crs !== 'string' || !EPSG_CODE.test(crs)) throw wrongUse(`--${flag} takes a code such as EPSG:32624.`);
   return crs;
 }
 
@@ -93,7 +93,7 @@ async function bringIn(call: Call, file: string, sources: readonly string[]): Pr
   if (change) {
     const wanted = plan.items.filter((i) => i.why === null);
     const stage = async (staged: string): Promise<void> => {
-      const onProgress = (table: string, done: number): void => call.progress(`${table}: ${done}`);
+      const onProgress = ({ item, done }: Progress): void => call.progress(`${item}: ${done}`);
       receipts.push(
         ...(await withImportHelper(import.meta.url, (helper) =>
           writeImport(find, wanted, file, staged, onProgress, { helper, makesValid: call.flags['make-valid'] === true }),

@@ -18,7 +18,7 @@ export const pack: Command = {
     const out = typeof call.flags['out'] === 'string' ? resolve(call.cwd, call.flags['out']) : suggestedBundle(scope);
     const plan = planPack(scope, out);
     const result = await withJournal((options) =>
-      packBundle(plan, out, who(), options, (p) => call.progress(`${Math.round((100 * p.bytes) / Math.max(1, p.of))} % ${p.item}`)),
+      packBundle(plan, out, who(), options, (p) => call.progress(`${Math.round((100 * p.done) / Math.max(1, p.of))} % ${p.item}`)),
     );
     const bad = result.layers.filter((l) => l.state !== 'sound');
     return {

@@ -1,13 +1,18 @@
 import Joi from 'joi';
 import type { Field, FieldType } from '../dataset/dataset.js';
-import { pathRequest, type PathRequest } from './requests.js';
+import { type PathRequest, pathRequest } from './places.js';
 import type { ShownValue } from './rows.js';
+import { epsgCode, objectOf } from './shapes.js';
 
 /** Shapes that can be drawn, as simple features call them. */
 export const DRAWN_KINDS = ['Point', 'LineString', 'Polygon'] as const;
+
 export type DrawnKind = (typeof DRAWN_KINDS)[number];
+
 export const NEW_FORMATS = ['geopackage', 'shapefile', 'geojson'] as const;
+
 export type NewFormat = (typeof NEW_FORMATS)[number];
+
 export const NEW_FIELD_TYPES = ['text', 'integer', 'real', 'boolean', 'date'] as const satisfies readonly FieldType[];
 
 /** GeoJSON geometry (RFC 7946, 3.1) in the CRS of the map, x east. */
@@ -22,6 +27,7 @@ export interface EditableRecord {
   readonly geometry: DrawnGeometry | null;
   readonly values: readonly ShownValue[];
 }
+
 export interface EditableView {
   readonly fields: readonly Field[];
   readonly records: readonly EditableRecord[];
@@ -33,12 +39,13 @@ export interface EditableView {
   /** It cannot be edited here, and why; null: it can. */
   readonly why: string | null;
 }
+
 export interface EditableRequest {
   readonly dataset: string;
   readonly crs: string;
 }
-const crsCode = Joi.string().pattern(/^EPSG:\d{4,6}$/); // prettier-ignore
-export const editableRequest = Joi.object<EditableRequest>({ dataset: Joi.string().max(8192).required(), crs: crsCode.required() });
+
+export const editableRequest = objectOf<EditableRequest>({ dataset: Joi.string().max(8192).required(), crs: epsgCode.required() });
 
 export interface NewDataset {
   readonly format: NewFormat;
@@ -49,6 +56,7 @@ export interface NewDataset {
   readonly kind: DrawnKind;
   readonly fields: readonly Field[];
 }
+
 /** What was drawn and edited, to be saved as one change. */
 export interface DigitiseRequest {
   /** Id of the dataset that is edited; null: a new one is made. */
@@ -64,16 +72,21 @@ export interface DigitiseRequest {
   readonly changed: readonly { readonly id: number; readonly geometry?: DrawnGeometry | null; readonly values: readonly ShownValue[] }[];
   readonly removed: readonly number[];
 }
-const field = Joi.object<Field>({
+
+const field = objectOf<Field>({
   name: Joi.string().trim().min(1).max(60).required(),
   type: Joi.string().valid(...NEW_FIELD_TYPES).required(), // prettier-ignore
 });
+
 const value = Joi.alternatives(Joi.string().allow('').max(100_000), Joi.number(), Joi.boolean(), Joi.valid(null));
+
 const values = Joi.array().items(value).max(2000);
-const geometry = Joi.object<DrawnGeometry>({ type: Joi.string().max(30).required(), coordinates: Joi.array().required() }).allow(null);
-export const digitiseRequest = Joi.object<DigitiseRequest>({
+
+const geometry = objectOf<DrawnGeometry>({ type: Joi.string().max(30).required(), coordinates: Joi.array().required() }).allow(null);
+
+export const digitiseRequest = objectOf<DigitiseRequest>({
   dataset: Joi.string().max(8192).allow(null).required(),
-  create: Joi.object<NewDataset>({
+  create: objectOf<NewDataset>({
     format: Joi.string().valid(...NEW_FORMATS).required(), // prettier-ignore
     at: pathRequest.required(),
     table: Joi.string().allow('').max(200).default(''),
@@ -82,7 +95,7 @@ export const digitiseRequest = Joi.object<DigitiseRequest>({
   })
     .allow(null)
     .required(),
-  crs: crsCode.required(),
+  crs: epsgCode.required(),
   state: Joi.string().allow('').max(4000).default(''),
   newFields: Joi.array().items(field).max(100).default([]),
   added: Joi.array().items(Joi.object({ geometry: geometry.required(), values: values.required() })).max(20_000).default([]), // prettier-ignore
@@ -92,6 +105,7 @@ export const digitiseRequest = Joi.object<DigitiseRequest>({
     .default([]),
   removed: Joi.array().items(Joi.number().integer()).max(20_000).default([]),
 });
+
 export interface DigitisedView {
   /** Id of the dataset. */
   readonly dataset: string;

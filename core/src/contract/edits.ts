@@ -1,16 +1,17 @@
 import Joi from 'joi';
 import { isUnsafePath } from '../address/unsafe-path.js';
-import { LENGTH_LIMITS, RULE_SETS, type NamingRules } from '../naming/rules.js';
-import { patternFault } from '../naming/pattern.js';
+import type { NamingRules } from '../naming/rules.js';
 import type { PlanFolder } from '../project/folder-plan.js';
-import { planPathFault } from '../project/folder-plan.js';
 import { ROLES, type Role } from '../project/roles.js';
-import { pathRequest, type PathRequest } from './requests.js';
-import { tableEdit, type TableEdit } from './geodatabases.js';
+import { type TableEdit, tableEdit } from './geodatabases.js';
 import type { JobView } from './jobs.js';
-import type { AppliedView } from './views.js';
+import type { AppliedView } from './journal.js';
+import { type PathRequest, pathRequest } from './places.js';
+import { planFolders, namingRules } from './plans.js';
+import { epsgCode, type MembersOf } from './shapes.js';
 
 export const REFERENCE_ACTS = ['relative', 'absolute', 'bring-in', 'respell'] as const;
+
 export interface ReferenceEdit {
   /** From the root. */
   readonly map: string;
@@ -91,48 +92,12 @@ export type EditRequest =
 const rootPath = Joi.string()
   .max(4096)
   .custom((value: string, helpers) => (isUnsafePath(value) ? helpers.message({ custom: `"${value}" leads out of the project` }) : value));
-/** A folder as a plan may have it. */
-const planPath = Joi.string()
-  .max(4096)
-  .custom((value: string, helpers) => {
-    const why = planPathFault(value);
-    return why ? helpers.message({ custom: `"${value}": ${why}` }) : value;
-  });
-const planFolder = Joi.object<PlanFolder>({
-  path: planPath.required(),
-  role: Joi.string()
-    .valid(...ROLES)
-    .required(),
-  note: Joi.string().allow('').max(400).default(''),
-});
-const folders = Joi.array().items(planFolder).max(500);
-
-export const namingRules = Joi.object<NamingRules>({
-  rules: Joi.string()
-    .valid(...RULE_SETS)
-    .required(),
-  limit: Joi.number()
-    .valid(...LENGTH_LIMITS)
-    .allow(null)
-    .required(),
-  umlauts: Joi.string().valid('ae', 'a').required(),
-  pattern: Joi.string()
-    .max(200)
-    .allow(null)
-    .required()
-    .custom((value: string | null, helpers) => {
-      const why = value === null ? null : patternFault(value);
-      return why ? helpers.message({ custom: why }) : value;
-    }),
-  values: Joi.object().pattern(Joi.string().valid('site', 'initials'), Joi.string().allow('').max(80)).default({}),
-});
 
 const evenOriginals = Joi.boolean().default(false);
-const crs = Joi.string()
-  .pattern(/^EPSG:\d{4,6}$/)
-  .allow(null);
 
-const byKind: Readonly<Record<EditRequest['kind'], Joi.SchemaMap>> = {
+type Kind = EditRequest['kind'];
+/** Members of each kind; those of tables hang together in ways that only their schema tells. */
+const byKind: { readonly [K in Kind]: K extends 'tables' ? Joi.SchemaMap : MembersOf<Omit<Extract<EditRequest, { kind: K }>, 'kind'>> } = {
   move: {
     moves: Joi.array()
       .items(Joi.object({ from: pathRequest.required(), to: pathRequest.required() }))
@@ -164,12 +129,12 @@ const byKind: Readonly<Record<EditRequest['kind'], Joi.SchemaMap>> = {
       .allow(null)
       .required(),
   },
-  folders: { folders: folders.min(1).required() },
+  folders: { folders: planFolders.min(1).required() },
   copy: { from: pathRequest.required(), to: pathRequest.required() },
   adopt: {
     title: Joi.string().trim().min(1).max(200).required(),
-    crs: crs.default(null),
-    folders: folders.required(),
+    crs: epsgCode.allow(null).default(null),
+    folders: planFolders.required(),
     moves: Joi.array()
       .items(Joi.object({ path: rootPath.required(), folder: rootPath.required() }))
       .max(50_000)
@@ -183,7 +148,7 @@ const byKind: Readonly<Record<EditRequest['kind'], Joi.SchemaMap>> = {
   },
   'rebuild-index': { dataset: pathRequest.required(), isSpatial: Joi.boolean().default(false) },
   'bring-table': { dataset: pathRequest.required(), table: pathRequest.required() },
-  'assign-crs': { dataset: pathRequest.required(), crs: crs.required().disallow(null) },
+  'assign-crs': { dataset: pathRequest.required(), crs: epsgCode.required() },
   'csv-columns': {
     dataset: pathRequest.required(),
     columns: Joi.object({ x: Joi.string().max(400).required(), y: Joi.string().max(400).required() })
@@ -287,169 +252,4 @@ export interface MissedView {
 export interface EditApplied extends AppliedView {
   /** Copying that takes its time goes on as a job. */
   readonly job: JobView | null;
-}
-
-/** A CRS that a dataset without one could be in. */
-export interface CrsCandidate {
-  readonly crs: CrsView;
-  readonly why: string;
-  /** The middle of its data, degrees east and north, if it were in this CRS. */
-  readonly spot: readonly [number, number] | null;
-  /** The data would lie inside the area that the CRS is meant for. */
-  readonly fits: boolean;
-}
-
-export interface NewProjectBody {
-  readonly at: PathRequest;
-  readonly title: string;
-  readonly summary: string;
-  readonly folders: readonly PlanFolder[];
-  readonly crs: string | null;
-  readonly withGeodatabase: boolean;
-  /** Key of the project that links and naming are taken from; null: none. */
-  readonly like: string | null;
-  readonly naming: NamingRules | null;
-  /** Folders that other projects link, for this one too. */
-  readonly links: readonly { readonly name: string; readonly at: PathRequest }[];
-}
-/** A folder that projects link. */
-export interface StarterLink {
-  readonly name: string;
-  readonly at: PathRequest;
-  readonly projects: number;
-}
-export const newProjectBody = Joi.object<NewProjectBody>({
-  at: pathRequest.required(),
-  title: Joi.string().trim().min(1).max(200).required(),
-  summary: Joi.string().allow('').max(2000).default(''),
-  folders: folders.required(),
-  crs: crs.default(null),
-  withGeodatabase: Joi.boolean().default(false),
-  like: Joi.string().max(40).allow(null).default(null),
-  naming: namingRules.allow(null).default(null),
-  links: Joi.array()
-    .items(Joi.object({ name: Joi.string().trim().min(1).max(80).required(), at: pathRequest.required() }))
-    .max(100)
-    .default([]),
-});
-
-export interface NewProjectPreview {
-  readonly root: string;
-  readonly shownRoot: string;
-  readonly created: readonly string[];
-  /** Length of the longest path that the plan makes, on the target system with the longest address. */
-  readonly longest: number;
-  readonly limit: number;
-  /** The folder holds something already. */
-  readonly isFilled: boolean;
-}
-
-export interface FolderPlanView {
-  readonly id: string;
-  readonly title: string;
-  readonly summary: string;
-  readonly folders: readonly PlanFolder[];
-  readonly isBuiltIn: boolean;
-}
-export interface FolderPlanBody {
-  readonly title: string;
-  readonly summary: string;
-  readonly folders: readonly PlanFolder[];
-}
-export const folderPlanBody = Joi.object<FolderPlanBody>({
-  title: Joi.string().trim().min(1).max(80).required(),
-  summary: Joi.string().allow('').max(400).default(''),
-  folders: folders.min(1).required(),
-});
-
-export interface CrsView {
-  readonly code: string;
-  readonly name: string;
-  readonly unit: string;
-  readonly area: string;
-  /** West, south, east, north in degrees; west is greater than east where it crosses the date line. */
-  readonly bounds: readonly [number, number, number, number];
-}
-
-export interface FolderNodeView {
-  /** From the root; '' is the root itself. */
-  readonly path: string;
-  /** Bytes and files of everything below it. */
-  readonly bytes: number;
-  readonly files: number;
-}
-export interface ThingView {
-  /** From the root: the main file, or the folder of another program's container. */
-  readonly path: string;
-  readonly kind: 'dataset' | 'map' | 'container' | 'document' | 'archive' | 'left-behind' | 'other';
-  /** Format of a dataset; of another file its ending. */
-  readonly format: string;
-  readonly bytes: number;
-  readonly modifiedMs: number;
-  /** Names of its files, the main file first. */
-  readonly files: readonly string[];
-  /** Layers that draw on it, in all known projects. */
-  readonly usedBy: number;
-}
-export interface NameFindingView {
-  readonly path: string;
-  readonly rule: string;
-  readonly message: string;
-  readonly proposed: string | null;
-}
-/** Data in a folder of originals that is no longer as it was when it came. */
-export interface TamperedView {
-  readonly path: string;
-  readonly why: 'changed' | 'gone';
-  readonly sinceMs: number;
-}
-/** Everything that stands in a project's folders. */
-export interface FoldersView {
-  readonly folders: readonly FolderNodeView[];
-  readonly things: readonly ThingView[];
-  readonly nested: readonly string[];
-  readonly skipped: readonly { readonly path: string; readonly why: string }[];
-  readonly findings: readonly NameFindingView[];
-  /** Role by folder, as the project file has them. */
-  readonly roles: Readonly<Record<string, string>>;
-  readonly naming: NamingRules;
-  readonly isProject: boolean;
-  readonly readOnly: boolean;
-  readonly status: 'open' | 'finished';
-  readonly title: string;
-  readonly trashBytes: number;
-  /** Length of the longest address of the root. */
-  readonly rootLength: number;
-  readonly tampered: readonly TamperedView[];
-  /** Files among the originals that anybody could write to. */
-  readonly unprotected: number;
-}
-
-export interface AdoptView {
-  readonly proposals: readonly {
-    readonly path: string;
-    readonly format: string;
-    readonly bytes: number;
-    readonly folder: string | null;
-    readonly why: string;
-  }[];
-}
-export interface AdoptRequest {
-  readonly folders: readonly PlanFolder[];
-  /** A grown folder outside the root; null: the root itself. */
-  readonly grown: PathRequest | null;
-}
-export const adoptRequest = Joi.object<AdoptRequest>({ folders: folders.required(), grown: pathRequest.allow(null).default(null) });
-
-/** What can go, and what it costs to keep. Unused and left-behind data is told from `FoldersView`. */
-export interface HousekeepingView {
-  /** Archives whose content stands beside them. */
-  readonly unpacked: readonly { readonly path: string; readonly bytes: number; readonly where: string; readonly files: number }[];
-  /** Data that can be had again from the address that its origin record tells. */
-  readonly fetchable: readonly { readonly path: string; readonly bytes: number; readonly address: string }[];
-}
-export interface DuplicatesView {
-  readonly groups: readonly { readonly bytes: number; readonly paths: readonly string[] }[];
-  readonly files: number;
-  readonly hashedBytes: number;
 }

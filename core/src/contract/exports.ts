@@ -1,7 +1,9 @@
 import Joi from 'joi';
-import { pathRequest, type PathRequest } from './requests.js';
+import { type PathRequest, pathRequest } from './places.js';
+import { epsgCode, objectOf } from './shapes.js';
 
 export const EXPORT_FORMATS = ['shapefile', 'geojson', 'csv'] as const;
+
 export type ExportFormat = (typeof EXPORT_FORMATS)[number];
 
 /** One dataset is written as files of another format. */
@@ -14,16 +16,14 @@ export interface ExportRequest {
   /** Shapes are computed in it; null: they keep their own. GeoJSON is in WGS 84 whatever is asked for. */
   readonly crs: string | null;
 }
-export const exportRequest = Joi.object<ExportRequest>({
+
+export const exportRequest = objectOf<ExportRequest>({
   dataset: Joi.string().max(8192).required(),
   format: Joi.string()
     .valid(...EXPORT_FORMATS)
     .required(),
   at: pathRequest.required(),
-  crs: Joi.string()
-    .pattern(/^EPSG:\d{4,6}$/)
-    .allow(null)
-    .default(null),
+  crs: epsgCode.allow(null).default(null),
 });
 
 export interface ExportPreview {
@@ -35,6 +35,7 @@ export interface ExportPreview {
   /** It cannot be written so; null: it can. */
   readonly why: string | null;
 }
+
 export interface ExportDone {
   readonly path: string;
   readonly read: number;

@@ -1,6 +1,7 @@
 import Joi from 'joi';
-import { pathRequest, type PathRequest } from './requests.js';
-import type { ChangeView } from './views.js';
+import type { ChangeView } from './journal.js';
+import { type PathRequest, pathRequest } from './places.js';
+import { epsgCode, objectOf } from './shapes.js';
 
 export interface TableView {
   readonly name: string;
@@ -18,6 +19,7 @@ export interface TableView {
   readonly lastChange: string | null;
   readonly usedBy: number;
 }
+
 export interface GeodatabaseView {
   /** Real path. */
   readonly path: string;
@@ -31,6 +33,7 @@ export interface GeodatabaseView {
   readonly tables: readonly TableView[];
   readonly problem: string | null;
 }
+
 export interface GeodatabasesView {
   readonly containers: readonly GeodatabaseView[];
   /** As the project file names it; null: none is named. */
@@ -54,16 +57,15 @@ export interface NewGeodatabaseBody {
   readonly at: PathRequest;
   readonly crs: string | null;
 }
-export const newGeodatabaseBody = Joi.object<NewGeodatabaseBody>({
+
+export const newGeodatabaseBody = objectOf<NewGeodatabaseBody>({
   at: pathRequest.required(),
-  crs: Joi.string()
-    .pattern(/^EPSG:\d{4,6}$/)
-    .allow(null)
-    .default(null),
+  crs: epsgCode.allow(null).default(null),
 });
 
 /** Shapes of one kind, of a dataset that has several. */
 export const SHAPE_PARTS = ['points', 'lines', 'areas', 'others'] as const;
+
 export type ShapePart = (typeof SHAPE_PARTS)[number];
 
 export interface ImportItem {
@@ -74,6 +76,7 @@ export interface ImportItem {
   /** Name of the table; '' asks for a proposal. */
   readonly table: string;
 }
+
 export interface ImportRequest {
   readonly into: PathRequest;
   readonly items: readonly ImportItem[];
@@ -82,7 +85,8 @@ export interface ImportRequest {
   /** Areas that break the rules are built anew from their lines. */
   readonly makesValid: boolean;
 }
-export const importRequest = Joi.object<ImportRequest>({
+
+export const importRequest = objectOf<ImportRequest>({
   into: pathRequest.required(),
   items: Joi.array()
     .items(
@@ -98,10 +102,7 @@ export const importRequest = Joi.object<ImportRequest>({
     .min(1)
     .max(500)
     .required(),
-  crs: Joi.string()
-    .pattern(/^EPSG:\d{4,6}$/)
-    .allow(null)
-    .default(null),
+  crs: epsgCode.allow(null).default(null),
   makesValid: Joi.boolean().default(false),
 });
 
@@ -121,12 +122,14 @@ export interface ImportPlanItem {
   /** It cannot be brought in so; null: it can. */
   readonly why: string | null;
 }
+
 export interface ImportPreview {
   readonly isNew: boolean;
   /** References to its only table that do not say which: they will, since there are to be several. */
   readonly named: number;
   readonly items: readonly ImportPlanItem[];
 }
+
 /** What became of the records of one dataset, or of its pixels: read = written + skipped. */
 export interface ImportReceipt {
   readonly dataset: string;
@@ -147,6 +150,7 @@ export interface ImportReceipt {
   /** Values as they were read and as they stand in the table are the same. */
   readonly isEqual: boolean;
 }
+
 export interface ImportDone {
   readonly geodatabase: string;
   readonly receipts: readonly ImportReceipt[];
@@ -164,9 +168,12 @@ export type TableEdit = { readonly geodatabase: PathRequest } & (
   /** What can be read of a damaged one goes into a new one. */
   | { readonly action: 'rescue'; readonly into: PathRequest }
 );
+
 const tableName = Joi.string().max(400);
+
 const forAction = (action: string, schema: Joi.Schema) =>
   schema.when('action', { is: action, then: Joi.required(), otherwise: Joi.forbidden() });
+
 export const tableEdit: Joi.SchemaMap = {
   geodatabase: pathRequest.required(),
   action: Joi.string().valid('rename', 'copy', 'drop', 'compact', 'repair', 'rescue').required(),

@@ -1,29 +1,12 @@
-import type { LayerState } from '../map/layer-state.js';
-import type { DuplicatesView } from './edits.js';
+import type { Progress } from '../progress.js';
+import type { ArrivedView, PackedView } from './bundles.js';
+import type { CopiesDone } from './copies.js';
 import type { ExportDone } from './exports.js';
+import type { DuplicatesView } from './folders.js';
 import type { ImportDone, TablesDone } from './geodatabases.js';
+import type { IntakeDone } from './intake.js';
+import type { AppliedView, ChangeView } from './journal.js';
 import type { SavedView } from './maps.js';
-import type { PathRequest } from './requests.js';
-import type { CopiesDone, IntakeDone } from './sources.js';
-import type { AppliedView, ChangeView } from './views.js';
-
-/** A bundle that was made and read back. */
-export interface PackedView {
-  readonly file: string;
-  readonly bytes: number;
-  readonly payload: { readonly files: number; readonly bytes: number };
-  readonly out: PathRequest;
-}
-
-/** A bundle that came in; with findings, it is not valid and nothing was unpacked. */
-export interface ArrivedView {
-  readonly root: string;
-  readonly files: number;
-  readonly bytes: number;
-  readonly key: string | null;
-  readonly layers: readonly { readonly title: string; readonly state: LayerState; readonly reason?: string }[];
-  readonly findings: readonly { readonly path: string; readonly problem: string }[];
-}
 
 /** What comes of each kind of long work. */
 export interface JobResults {
@@ -39,19 +22,17 @@ export interface JobResults {
   readonly save: SavedView;
   readonly tables: TablesDone;
 }
+
 export type JobKind = keyof JobResults;
 
-export interface JobHead<K extends JobKind> {
+export interface JobHead<K extends JobKind> extends Progress {
   readonly id: string;
   readonly kind: K;
   readonly title: string;
   readonly project: string | null;
-  /** How far it is: bytes, or records where its kind goes record by record. */
-  readonly doneBytes: number;
-  readonly ofBytes: number;
-  readonly item: string;
   readonly startedMs: number;
 }
+
 export type JobState<K extends JobKind> =
   | { readonly state: 'running'; readonly message: null; readonly result: null }
   | { readonly state: 'done'; readonly message: null; readonly result: JobResults[K] }

@@ -1,13 +1,16 @@
-import type Joi from 'joi';
+import Joi from 'joi';
+import { copiesRequest } from './copies.js';
 import { digitiseRequest } from './digitise.js';
 import { editRequest } from './edits.js';
 import { exportRequest } from './exports.js';
 import { importRequest } from './geodatabases.js';
+import { intakeRequest } from './intake.js';
 import { droppedMapRequest, keepMapRequest } from './lone-maps.js';
-import { classesRequest, keepDraftRequest, layerPictureRequest, rehearsalRequest, saveMapRequest } from './maps.js';
+import { keepDraftRequest, saveMapRequest } from './maps.js';
+import { forgiveRequest, mendRequest, pathsRequest } from './mend.js';
+import { classesRequest, layerPictureRequest } from './pictures.js';
+import { rehearsalRequest } from './rehearsal.js';
 import { replaceRequest } from './replacements.js';
-import { forgiveRequest, mendRequest, pathsRequest } from './requests.js';
-import { copiesRequest, intakeRequest } from './sources.js';
 
 /**
  * Requests that hold what a person chose by the thousand, or a whole map: these may be large (8 MB instead of 256 kB), and are then

@@ -1,5 +1,6 @@
 import Joi from 'joi';
-import { pathRequest, type PathRequest } from './requests.js';
+import { type PathRequest, pathRequest } from './places.js';
+import { objectOf } from './shapes.js';
 
 /** One map by itself, in a project or in none. Its `key` stands where that of a project does in the addresses below `mend`. */
 export interface LoneMapView {
@@ -28,13 +29,16 @@ export interface DroppedMapRequest {
   readonly name: string;
   readonly text: string;
 }
+
 const name = Joi.string()
   .max(255)
   .pattern(/^[^/\\]+\.owc\.json$/i, 'the name of a map file (*.owc.json)')
   .required();
-export const droppedMapRequest = Joi.object<DroppedMapRequest>({ name, text: Joi.string().required() });
+
+export const droppedMapRequest = objectOf<DroppedMapRequest>({ name, text: Joi.string().required() });
 
 export interface KeepMapRequest extends DroppedMapRequest {
   readonly folder: PathRequest;
 }
-export const keepMapRequest = Joi.object<KeepMapRequest>({ name, text: Joi.string().required(), folder: pathRequest.required() });
+
+export const keepMapRequest = objectOf<KeepMapRequest>({ name, text: Joi.string().required(), folder: pathRequest.required() });

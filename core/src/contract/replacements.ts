@@ -1,6 +1,7 @@
 import Joi from 'joi';
-import { pathRequest, type PathRequest } from './requests.js';
-import type { FactsView } from './views.js';
+import type { FactsView } from './mend.js';
+import { type PathRequest, pathRequest } from './places.js';
+import { objectOf } from './shapes.js';
 
 /** Other data for a layer, on purpose: what is asked before anything is written. */
 export interface LookReplacementRequest {
@@ -9,9 +10,12 @@ export interface LookReplacementRequest {
   readonly target: PathRequest | null;
   readonly table: string | null;
 }
+
 const layerKey = Joi.string().max(8192).required();
+
 const tableName = Joi.string().max(400).allow(null).default(null);
-export const lookReplacementRequest = Joi.object<LookReplacementRequest>({
+
+export const lookReplacementRequest = objectOf<LookReplacementRequest>({
   key: layerKey,
   target: pathRequest.allow(null).required(),
   table: tableName,
@@ -25,7 +29,8 @@ export interface ReplaceRequest {
   /** For every field that filter, label or style of these layers use: the field of the new data. */
   readonly fields: Readonly<Record<string, string>>;
 }
-export const replaceRequest = Joi.object<ReplaceRequest>({
+
+export const replaceRequest = objectOf<ReplaceRequest>({
   layers: Joi.array().items(layerKey).min(1).max(50_000).required(),
   target: pathRequest.allow(null).required(),
   table: tableName,

@@ -1,7 +1,9 @@
 import Joi from 'joi';
 import type { Field } from '../dataset/dataset.js';
+import { objectOf } from './shapes.js';
 
 export const ROW_TESTS = ['contains', '=', '≠', '<', '≤', '>', '≥', 'empty', 'filled'] as const;
+
 export type RowTest = (typeof ROW_TESTS)[number];
 
 /** What the value of one field must be. `empty` and `filled` take no value. */
@@ -10,6 +12,7 @@ export interface RowCondition {
   readonly test: RowTest;
   readonly value: string;
 }
+
 /** Part of the records of a dataset, in an order. */
 export interface RowsRequest {
   /** Id of the dataset. */
@@ -22,7 +25,8 @@ export interface RowsRequest {
   readonly from: number;
   readonly count: number;
 }
-export const rowsRequest = Joi.object<RowsRequest>({
+
+export const rowsRequest = objectOf<RowsRequest>({
   dataset: Joi.string().max(8192).required(),
   sort: Joi.object({ field: Joi.string().max(400).required(), isDescending: Joi.boolean().required() })
     .allow(null)

@@ -14,8 +14,7 @@ import {
   writeManifest,
   type FileEntry,
   type LayerState,
-  type TextPatch,
-} from '@rootmap/core';
+  type TextPatch, type OnProgress } from '@rootmap/core';
 import { createReadStream } from '../disk/files.js';
 import { runChange, type RunOptions } from '../changes/run-change.js';
 import { isStagedName } from '../changes/staged-name.js';
@@ -134,17 +133,13 @@ export interface PackResult {
   readonly carriers: readonly Carrier[];
 }
 
-export interface Progress {
-  (done: { readonly bytes: number; readonly of: number; readonly item: string }): void;
-}
-
 /** Writes the bundle as a change, reads it back, and only then puts it in its place. Throws where a file changed meanwhile. */
 export async function pack(
   plan: PackPlan,
   out: string,
   who: string,
   options: RunOptions,
-  progress: Progress = () => undefined,
+  progress: OnProgress = () => undefined,
   signal?: AbortSignal,
 ): Promise<PackResult> {
   const file = resolve(out);
@@ -174,7 +169,7 @@ export async function pack(
   };
 }
 
-async function writeBag(plan: PackPlan, path: string, progress: Progress, signal?: AbortSignal): Promise<number> {
+async function writeBag(plan: PackPlan, path: string, progress: OnProgress, signal?: AbortSignal): Promise<number> {
   const root = plan.scope.root!;
   const name = plan.scope.project?.name ?? basename(root);
   const newest = Math.max(0, ...plan.payload.map((f) => f.modifiedMs));
@@ -201,7 +196,7 @@ async function writeBag(plan: PackPlan, path: string, progress: Progress, signal
     for (const entry of plan.payload) {
       signal?.throwIfAborted();
       const full = join(root, entry.path);
-      progress({ bytes: done, of: plan.bytes, item: entry.path });
+      progress({ done, of: plan.bytes, unit: 'bytes', item: entry.path });
       const sum = new Summing();
       await zip.add(
         `${name}/data/${entry.path}`,

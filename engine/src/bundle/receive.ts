@@ -2,13 +2,12 @@ import { existsSync, statfsSync, statSync } from 'node:fs';
 import { basename, dirname, join, resolve } from 'node:path';
 import { Readable } from 'node:stream';
 import { pipeline } from 'node:stream/promises';
-import { isUnsafePath, ProblemError, type Place } from '@rootmap/core';
+import { isUnsafePath, ProblemError, type Place, type OnProgress } from '@rootmap/core';
 import { createWriteStream, mkdirSync, readdirSync, utimesSync } from '../disk/files.js';
 import { runChange, type RunOptions } from '../changes/run-change.js';
 import { layerRow, type LayerRow } from '../project/layer-row.js';
 import { readMaps } from '../project/read-maps.js';
 import { findScope } from '../project/scope.js';
-import type { Progress } from './pack.js';
 import { openBag, verifyBag, type OpenBag } from './verify.js';
 import { missingFolders } from '../changes/missing-folders.js';
 
@@ -51,7 +50,7 @@ export async function receive(
   who: string,
   places: readonly Place[],
   options: RunOptions,
-  progress: Progress = () => undefined,
+  progress: OnProgress = () => undefined,
   signal?: AbortSignal,
   look: (root: string, places: readonly Place[]) => Arrived | Promise<Arrived> = lookAtArrival,
 ): Promise<ReceiveResult> {
@@ -88,13 +87,13 @@ function checkSpace(folder: string, bytes: number): void {
   if (disk.bavail * disk.bsize < bytes) throw new ProblemError({ code: 'no-space', path: folder });
 }
 
-async function unpack(bag: OpenBag, staged: string, of: number, progress: Progress, signal?: AbortSignal): Promise<void> {
+async function unpack(bag: OpenBag, staged: string, of: number, progress: OnProgress, signal?: AbortSignal): Promise<void> {
   mkdirSync(staged);
   let bytes = 0;
   for (const [path, size] of bag.sizes) {
     if (!path.startsWith('data/') || path.endsWith('/')) continue;
     signal?.throwIfAborted();
-    progress({ bytes, of, item: path });
+    progress({ done: bytes, of, unit: 'bytes', item: path });
     const file = join(staged, path.slice('data/'.length));
     mkdirSync(dirname(file), { recursive: true });
     await pipeline(Readable.from(await bag.stream(path)), createWriteStream(file, { flags: 'wx' }));

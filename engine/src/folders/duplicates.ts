@@ -1,6 +1,6 @@
 import { createHash } from 'node:crypto';
 import { basename, join } from 'node:path';
-import { byCodePoint, groupBy, type FileEntry } from '@rootmap/core';
+import { byCodePoint, groupBy, type FileEntry, type OnProgress } from '@rootmap/core';
 import type { DuplicatesView } from '@rootmap/core/contract';
 import { closeSync, openSync, readSync } from '../disk/files.js';
 import { diskSentence } from '../disk/disk-problem.js';
@@ -13,9 +13,8 @@ const PIECE_BYTES = 1 << 20;
 /**
  * Things of a project that are equal byte for byte, whatever they are called: all their files are, ending by ending. Only
  * files of one size are read.
- * @param onBytes bytes read so far, bytes to be read, and the file that is being read
  */
-export function findDuplicates(scope: Scope, onBytes: (done: number, of: number, path: string) => void = () => undefined): DuplicatesView {
+export function findDuplicates(scope: Scope, onProgress: OnProgress = () => undefined): DuplicatesView {
   const root = scope.root!;
   const { files } = listFiles(root, { confinedTo: confinementOf(root, scope.places) });
   const sizes = new Map(files.map((f) => [f.path, f]));
@@ -26,7 +25,7 @@ export function findDuplicates(scope: Scope, onBytes: (done: number, of: number,
     (g) => g.length > 1,
   );
   const of = alike.flat().reduce((sum, t) => sum + t.parts.reduce((s, p) => s + p.file.bytes, 0), 0);
-  const hasher = new Hasher(root, of, onBytes);
+  const hasher = new Hasher(root, of, onProgress);
   const groups = alike.flatMap((things) =>
     [...groupBy(things, (t) => t.parts.map((p) => hasher.hash(p.file.path) ?? `unread ${p.file.path}`).join(' ')).values()]
       .filter((g) => g.length > 1)
@@ -51,7 +50,7 @@ class Hasher {
   constructor(
     private readonly root: string,
     private readonly of: number,
-    private readonly onBytes: (done: number, of: number, path: string) => void,
+    private readonly onProgress: OnProgress,
   ) {}
 
   /** Null: it cannot be read, so nothing is claimed of it. */
@@ -65,7 +64,7 @@ class Hasher {
           if (read === 0) return hash.digest('hex');
           hash.update(read === PIECE_BYTES ? this.piece : this.piece.subarray(0, read));
           this.done += read;
-          this.onBytes(this.done, this.of, path);
+          this.onProgress({ done: this.done, of: this.of, unit: 'bytes', item: path });
         }
       } finally {
         closeSync(fd);

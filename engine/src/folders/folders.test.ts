@@ -63,7 +63,7 @@ describe('equal byte for byte', () => {
     copyFileSync(t.at('p/one.csv'), t.at('p/two.csv'));
     writeFileSync(t.at('p/three.csv'), 'x,y\n1,3\n');
     const seen: number[] = [];
-    const found = findDuplicates(scope(), (done) => seen.push(done));
+    const found = findDuplicates(scope(), ({ done }) => seen.push(done));
     expect(found.groups.map((g) => g.paths)).toEqual([
       ['a/buoys.shp', 'b/other_name.shp'],
       ['one.csv', 'two.csv'],

@@ -9,8 +9,7 @@ import {
   readFeatures,
   takesRange,
   type Dataset,
-  type Extent,
-} from '@rootmap/core';
+  type Extent, type OnProgress } from '@rootmap/core';
 import type { ImportPlanItem, ImportReceipt, ShapePart } from '@rootmap/core/contract';
 import { rmSync } from '../disk/files.js';
 import { transformer } from '../crs/transformer.js';
@@ -46,7 +45,7 @@ export async function writeImport(
   items: readonly ImportPlanItem[],
   from: string,
   staged: string,
-  onProgress: (item: string, done: number) => void,
+  onProgress: OnProgress,
   { helper, makesValid = false }: ImportOptions = {},
 ): Promise<ImportReceipt[]> {
   if (items.some((item) => isShared(find(item.dataset)))) helper?.start();
@@ -74,7 +73,7 @@ interface Target {
   readonly db: Database.Database;
   /** Its path. */
   readonly staged: string;
-  readonly onProgress: (item: string, done: number) => void;
+  readonly onProgress: OnProgress;
   readonly helper: ImportHelper | undefined;
   readonly makesValid: boolean;
 }
@@ -141,7 +140,7 @@ async function importRecords(
     spec,
     srs,
     judge ? judge.judge(inPlace) : inPlace,
-    (done) => onProgress(item.table, half === null ? done : done * 2),
+    (done) => onProgress({ done: half === null ? done : done * 2, of: dataset.featureCount ?? 0, unit: 'records', item: item.table }),
     (row, from) => readBack.add(row, from),
   );
   if (other === null) {
@@ -202,7 +201,7 @@ async function importRaster(
   found: FoundDataset,
   item: ImportPlanItem,
   platform: NodePlatform,
-  onProgress: (item: string, done: number) => void,
+  onProgress: OnProgress,
 ): Promise<ImportReceipt> {
   const { group, table, bbox, raster } = found.dataset;
   const pixels = await openPixels(found.folder, group, table, platform);
@@ -219,8 +218,8 @@ async function importRaster(
         what: `Bringing ${group.path} in`,
         why: 'it is too large to be read whole. Turn it into a GeoTIFF first, which is read in parts',
       });
-    const written = await writeRaster(db, { name: item.table, crs: item.crs, extent: bbox }, pixels, (tiles) =>
-      onProgress(item.table, tiles),
+    const written = await writeRaster(db, { name: item.table, crs: item.crs, extent: bbox }, pixels, (done) =>
+      onProgress({ done, of: 0, unit: 'tiles', item: item.table }),
     );
     const isEqual = await isSamePicture(db, item.table, written, pixels);
     const count = raster.width * raster.height;

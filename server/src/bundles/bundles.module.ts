@@ -1,30 +1,30 @@
 import { Body, Controller, Get, HttpCode, Inject, Module, Param, Post, Req, Res } from '@nestjs/common';
 import type { Request, Response } from 'express';
 import { packRequest, receiveRequest, type JobView, type PackPreview, type PackRequest, type ReceiveRequest } from '@rootmap/core/contract';
-import { Workbench } from '@rootmap/engine/workbench';
+import { BundleService } from '@rootmap/engine/workbench';
 import { whoOf } from '../http/guard.js';
 import { gone } from '../http/gone.js';
 import { JoiPipe } from '../http/joi-pipe.js';
 
 @Controller('api')
 export class BundlesController {
-  constructor(@Inject(Workbench) private readonly workbench: Workbench) {}
+  constructor(@Inject(BundleService) private readonly bundles: BundleService) {}
 
   @Get('projects/:key/bundle')
   preview(@Param('key') key: string, @Res({ passthrough: true }) response: Response): Promise<PackPreview> {
-    return this.workbench.packPreview(key, gone(response));
+    return this.bundles.preview(key, gone(response));
   }
 
   @Post('projects/:key/bundle')
   @HttpCode(202)
   pack(@Param('key') key: string, @Body(new JoiPipe(packRequest)) body: PackRequest, @Req() request: Request): Promise<JobView> {
-    return this.workbench.startPack(key, body.out, whoOf(request));
+    return this.bundles.startPack(key, body.out, whoOf(request));
   }
 
   @Post('receive')
   @HttpCode(202)
   receive(@Body(new JoiPipe(receiveRequest)) body: ReceiveRequest, @Req() request: Request): JobView {
-    return this.workbench.startReceive(body.bundle, body.into, whoOf(request));
+    return this.bundles.startReceive(body.bundle, body.into, whoOf(request));
   }
 }
 

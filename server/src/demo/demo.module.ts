@@ -3,7 +3,7 @@ import { existsSync, mkdirSync, renameSync } from 'node:fs';
 import { basename, dirname, join } from 'node:path';
 import { parseDriveName, ProblemError } from '@rootmap/core';
 import { demoPlaceRequest, type DemoPlaceRequest, type PlaceView, type StatusView } from '@rootmap/core/contract';
-import { Workbench } from '@rootmap/engine/workbench';
+import { PlaceService, Recoveries } from '@rootmap/engine/workbench';
 import { isLoopback, type Config } from '../config.js';
 import { JoiPipe } from '../http/joi-pipe.js';
 import { CONFIG } from '../workbench/workbench.module.js';
@@ -13,7 +13,8 @@ const VERSION = '0.1.0';
 @Controller('api')
 export class DemoController {
   constructor(
-    @Inject(Workbench) private readonly workbench: Workbench,
+    @Inject(PlaceService) private readonly places: PlaceService,
+    @Inject(Recoveries) private readonly recoveries: Recoveries,
     @Inject(CONFIG) private readonly config: Config,
   ) {}
 
@@ -22,8 +23,8 @@ export class DemoController {
     return {
       version: VERSION,
       demo: this.config.demoFolder !== null,
-      placesEditable: isLoopback(this.config.host) && !this.workbench.places.configured,
-      notices: this.workbench.recoveries.notices(),
+      placesEditable: isLoopback(this.config.host) && !this.places.configured,
+      notices: this.recoveries.notices(),
     };
   }
 
@@ -33,7 +34,7 @@ export class DemoController {
   async device(@Param('name') name: string, @Body(new JoiPipe(demoPlaceRequest)) body: DemoPlaceRequest): Promise<PlaceView[]> {
     const demo = this.config.demoFolder;
     if (demo === null) throw new ProblemError({ code: 'wrong-use', message: 'Devices can be simulated in the demo only.' });
-    const view = this.workbench.places.view().find((p) => p.name === name);
+    const view = this.places.view().find((p) => p.name === name);
     if (!view || dirname(dirname(view.folder)) !== demo) throw new ProblemError({ code: 'not-found', what: 'simulated device', id: name });
     const aside = join(demo, 'unplugged', basename(view.folder));
     mkdirSync(dirname(aside), { recursive: true });
@@ -46,10 +47,9 @@ export class DemoController {
           text: body.driveName,
           why: 'a drive name is a letter with a colon (F:) or \\\\server\\share',
         });
-      await this.workbench.places.rename(name, [body.driveName]);
-    }
-    await this.workbench.placesChanged();
-    return this.workbench.places.view();
+      await this.places.rename(name, [body.driveName]);
+    } else await this.places.changed();
+    return this.places.view();
   }
 }
 

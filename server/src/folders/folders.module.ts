@@ -1,8 +1,10 @@
 import { Body, Controller, Delete, Get, HttpCode, Inject, Module, Param, Post, Query, Req, type StreamableFile, Res } from '@nestjs/common';
 import type { Request, Response } from 'express';
+import Joi from 'joi';
 import {
   adoptRequest,
   editRequest,
+  objectOf,
   type AdoptRequest,
   type AdoptView,
   type EditApplied,
@@ -12,19 +14,24 @@ import {
   type JobView,
   type MissedView,
 } from '@rootmap/core/contract';
-import { Workbench } from '@rootmap/engine/workbench';
+import { FolderService } from '@rootmap/engine/workbench';
 import { asJson } from '../http/as-json.js';
 import { whoOf } from '../http/guard.js';
 import { gone } from '../http/gone.js';
 import { JoiPipe } from '../http/joi-pipe.js';
 
+interface PlanQuery {
+  readonly quick: boolean;
+}
+const planQuery = objectOf<PlanQuery>({ quick: Joi.boolean().truthy('1').falsy('0').default(false) });
+
 @Controller('api/projects/:key')
 export class FoldersController {
-  constructor(@Inject(Workbench) private readonly workbench: Workbench) {}
+  constructor(@Inject(FolderService) private readonly folders: FolderService) {}
 
   @Get('folders')
   async view(@Param('key') key: string, @Res({ passthrough: true }) response: Response): Promise<StreamableFile> {
-    return asJson(await this.workbench.folders.view(key, gone(response)));
+    return asJson(await this.folders.view(key, gone(response)));
   }
 
   /** Shows what an edit would do. `quick=1` leaves out the search for files that only mention what moves. */
@@ -32,54 +39,54 @@ export class FoldersController {
   @HttpCode(200)
   plan(
     @Param('key') key: string,
-    @Query('quick') quick: string | undefined,
+    @Query(new JoiPipe(planQuery)) { quick }: PlanQuery,
     @Body(new JoiPipe(editRequest)) body: EditRequest,
   ): Promise<EditPreview> {
-    return this.workbench.folders.preview(key, body, quick === '1');
+    return this.folders.preview(key, body, quick);
   }
 
   @Post('edits')
   @HttpCode(200)
   apply(@Param('key') key: string, @Body(new JoiPipe(editRequest)) body: EditRequest, @Req() request: Request): Promise<EditApplied> {
-    return this.workbench.folders.apply(key, body, whoOf(request));
+    return this.folders.apply(key, body, whoOf(request));
   }
 
   /** Where each thing of a grown folder would go in a plan. */
   @Post('adoption')
   @HttpCode(200)
   adoption(@Param('key') key: string, @Body(new JoiPipe(adoptRequest)) body: AdoptRequest): Promise<AdoptView> {
-    return this.workbench.folders.adoption(key, body);
+    return this.folders.adoption(key, body);
   }
 
   @Get('housekeeping')
   housekeeping(@Param('key') key: string, @Res({ passthrough: true }) response: Response): Promise<HousekeepingView> {
-    return this.workbench.folders.housekeeping(key, gone(response));
+    return this.folders.housekeeping(key, gone(response));
   }
 
   @Post('duplicates')
   @HttpCode(202)
   duplicates(@Param('key') key: string): Promise<JobView> {
-    return this.workbench.folders.startDuplicates(key);
+    return this.folders.startDuplicates(key);
   }
 
   /** What moved while this project was away; the edit `follow` makes its references follow. */
   @Get('missed')
   missed(@Param('key') key: string): Promise<MissedView> {
-    return this.workbench.folders.missedMoves(key);
+    return this.folders.missedMoves(key);
   }
 
   /** Removes for good what was deleted. */
   @Delete('trash')
   @HttpCode(200)
   emptyTrash(@Param('key') key: string): Promise<{ bytes: number }> {
-    return this.workbench.folders.emptyTrash(key);
+    return this.folders.emptyTrash(key);
   }
 
   /** What is among the originals now counts as original from here on. */
   @Post('originals/accept')
   @HttpCode(204)
   accept(@Param('key') key: string): Promise<void> {
-    return this.workbench.folders.acceptOriginals(key);
+    return this.folders.acceptOriginals(key);
   }
 }
 

@@ -13,18 +13,18 @@ import {
   type NewGeodatabaseBody,
   type PathRequest,
 } from '@rootmap/core/contract';
-import { Workbench } from '@rootmap/engine/workbench';
+import { GeodatabaseService } from '@rootmap/engine/workbench';
 import { whoOf } from '../http/guard.js';
 import { gone } from '../http/gone.js';
 import { JoiPipe } from '../http/joi-pipe.js';
 
 @Controller('api/projects/:key/geodatabases')
 export class GeodatabasesController {
-  constructor(@Inject(Workbench) private readonly workbench: Workbench) {}
+  constructor(@Inject(GeodatabaseService) private readonly geodatabases: GeodatabaseService) {}
 
   @Get()
   view(@Param('key') key: string, @Res({ passthrough: true }) response: Response): Promise<GeodatabasesView> {
-    return this.workbench.geodatabases.view(key, gone(response));
+    return this.geodatabases.view(key, gone(response));
   }
 
   /** An empty geodatabase. */
@@ -34,26 +34,26 @@ export class GeodatabasesController {
     @Body(new JoiPipe(newGeodatabaseBody)) body: NewGeodatabaseBody,
     @Req() request: Request,
   ): Promise<AppliedView> {
-    return this.workbench.geodatabases.create(key, body.at, body.crs, whoOf(request));
+    return this.geodatabases.create(key, body.at, body.crs, whoOf(request));
   }
 
   /** What would become of each dataset. */
   @Post('import/plan')
   @HttpCode(200)
   plan(@Param('key') key: string, @Body(new JoiPipe(importRequest)) body: ImportRequest): Promise<ImportPreview> {
-    return this.workbench.geodatabases.preview(key, body);
+    return this.geodatabases.preview(key, body);
   }
 
   @Post('import')
   @HttpCode(202)
   import(@Param('key') key: string, @Body(new JoiPipe(importRequest)) body: ImportRequest, @Req() request: Request): Promise<JobView> {
-    return this.workbench.geodatabases.startImport(key, body, whoOf(request));
+    return this.geodatabases.startImport(key, body, whoOf(request));
   }
 
   /** Held against the standard. */
   @Get('check')
   check(@Param('key') key: string, @Query(new JoiPipe(pathRequest)) query: PathRequest): Promise<readonly GeodatabaseFinding[]> {
-    return this.workbench.geodatabases.check(key, query);
+    return this.geodatabases.check(key, query);
   }
 }
 

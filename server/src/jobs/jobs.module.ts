@@ -1,7 +1,7 @@
 import { Controller, Get, HttpCode, Inject, Module, Param, Post, Sse, type MessageEvent } from '@nestjs/common';
 import { interval, map, merge, type Observable } from 'rxjs';
 import type { JobView } from '@rootmap/core/contract';
-import { Workbench } from '@rootmap/engine/workbench';
+import { Jobs } from '@rootmap/engine/workbench';
 import { Events } from '../http/events.js';
 
 const HEARTBEAT_MS = 25_000;
@@ -9,19 +9,19 @@ const HEARTBEAT_MS = 25_000;
 @Controller('api')
 export class JobsController {
   constructor(
-    @Inject(Workbench) private readonly workbench: Workbench,
+    @Inject(Jobs) private readonly jobs: Jobs,
     @Inject(Events) private readonly events: Events,
   ) {}
 
   @Get('jobs')
   list(): JobView[] {
-    return this.workbench.jobs.list();
+    return this.jobs.list();
   }
 
   @Post('jobs/:id/cancel')
   @HttpCode(204)
   cancel(@Param('id') id: string): void {
-    this.workbench.jobs.cancel(id);
+    this.jobs.cancel(id);
   }
 
   /** The one event stream; a heartbeat keeps connections that are silent. */

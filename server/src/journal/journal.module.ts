@@ -1,23 +1,23 @@
 import { Controller, Get, HttpCode, Inject, Module, Param, Post, Req } from '@nestjs/common';
 import type { Request } from 'express';
 import type { ChangeView } from '@rootmap/core/contract';
-import { Workbench } from '@rootmap/engine/workbench';
+import { ChangeService } from '@rootmap/engine/workbench';
 import { whoOf } from '../http/guard.js';
 
 @Controller('api/journal')
 export class JournalController {
-  constructor(@Inject(Workbench) private readonly workbench: Workbench) {}
+  constructor(@Inject(ChangeService) private readonly changes: ChangeService) {}
 
   /** Newest first. */
   @Get()
   list(): Promise<ChangeView[]> {
-    return this.workbench.changes(null);
+    return this.changes.list(null);
   }
 
   @Post(':id/undo')
   @HttpCode(200)
   undo(@Param('id') id: string, @Req() request: Request) {
-    return this.workbench.undo(id, whoOf(request));
+    return this.changes.undo(id, whoOf(request));
   }
 }
 

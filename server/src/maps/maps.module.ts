@@ -32,8 +32,10 @@ import {
   type RehearsalRequest,
   type RehearsalView,
   type SaveMapRequest,
+  epsgCode,
+  objectOf,
 } from '@rootmap/core/contract';
-import { Workbench } from '@rootmap/engine/workbench';
+import { MapService } from '@rootmap/engine/workbench';
 import { whoOf } from '../http/guard.js';
 import { JoiPipe } from '../http/joi-pipe.js';
 
@@ -56,46 +58,46 @@ interface StyleQuery {
   readonly href: string;
 }
 const path = Joi.string().max(4096).required();
-const mapQuery = Joi.object<MapQuery>({ path, editor: Joi.string().guid().required() });
-const pictureQuery = Joi.object<{ path: string; of?: string }>({ path, of: Joi.string().max(80) });
+const mapQuery = objectOf<MapQuery>({ path, editor: Joi.string().guid().required() });
+const pictureQuery = objectOf<{ path: string; of?: string }>({ path, of: Joi.string().max(80) });
 
-const newMapRequest = Joi.object<NewMapRequest>({
+const newMapRequest = objectOf<NewMapRequest>({
   title: Joi.string().trim().min(1).max(200).required(),
   storedForm: Joi.string().valid('relative', 'absolute').allow(null).default(null),
 });
-const printQuery = Joi.object<PrintQuery>({ place: Joi.string().max(80).required(), path, title: Joi.string().max(400).required() });
-const crsQuery = Joi.object<{ code: string }>({ code: Joi.string().pattern(/^EPSG:\d{4,6}$/).required() }); // prettier-ignore
-const styleQuery = Joi.object<StyleQuery>({ path, layer: Joi.string().max(2000).required(), href: Joi.string().max(4096).required() });
+const printQuery = objectOf<PrintQuery>({ place: Joi.string().max(80).required(), path, title: Joi.string().max(400).required() });
+const crsQuery = objectOf<{ code: string }>({ code: epsgCode.required() }); // prettier-ignore
+const styleQuery = objectOf<StyleQuery>({ path, layer: Joi.string().max(2000).required(), href: Joi.string().max(4096).required() });
 
 @Controller('api/projects/:key/maps')
 export class MapsController {
-  constructor(@Inject(Workbench) private readonly workbench: Workbench) {}
+  constructor(@Inject(MapService) private readonly maps: MapService) {}
 
   /** A map as it is edited, with what is known of the data of each layer, and unsaved work that was kept. */
   @Get('doc')
   doc(@Param('key') key: string, @Query(new JoiPipe(mapQuery)) { path, editor }: MapQuery): Promise<MapDocView> {
-    return this.workbench.maps.doc(key, path, editor);
+    return this.maps.doc(key, path, editor);
   }
 
   /** Keeps unsaved work, and tells of others who have the map open. */
   @Post('draft')
   @HttpCode(200)
   keep(@Param('key') key: string, @Body(new JoiPipe(keepDraftRequest)) body: KeepDraftRequest, @Req() request: Request): Promise<KeptView> {
-    return this.workbench.maps.keep(key, body, whoOf(request));
+    return this.maps.keep(key, body, whoOf(request));
   }
 
   /** Unsaved work is given up. */
   @Delete('draft')
   @HttpCode(204)
   drop(@Param('key') key: string, @Query(new JoiPipe(mapQuery)) { path, editor }: MapQuery): Promise<void> {
-    return this.workbench.maps.drop(key, path, editor);
+    return this.maps.drop(key, path, editor);
   }
 
   /** Saves a draft to its file; a job, since data that is not known is read. */
   @Post('save')
   @HttpCode(200)
   save(@Param('key') key: string, @Body(new JoiPipe(saveMapRequest)) body: SaveMapRequest, @Req() request: Request): Promise<JobView> {
-    return this.workbench.maps.save(key, body, whoOf(request));
+    return this.maps.save(key, body, whoOf(request));
   }
 
   /** A small picture of a map, made when it was saved. */
@@ -105,7 +107,7 @@ export class MapsController {
     @Query(new JoiPipe(pictureQuery)) query: { path: string },
     @Res() response: Response,
   ): Promise<void> {
-    const png = await this.workbench.maps.picture(key, query.path);
+    const png = await this.maps.picture(key, query.path);
     if (png) response.type('image/png').set('Cache-Control', 'private, max-age=3600').send(Buffer.from(png));
     else response.status(204).end();
   }
@@ -117,7 +119,7 @@ export class MapsController {
     @Query(new JoiPipe(styleQuery)) query: StyleQuery,
     @Res() response: Response,
   ): Promise<void> {
-    const picture = await this.workbench.maps.stylePicture(key, query.path, query.layer, query.href);
+    const picture = await this.maps.stylePicture(key, query.path, query.layer, query.href);
     // A picture of the project must not be able to run anything.
     response
       .type(picture.type)
@@ -129,35 +131,35 @@ export class MapsController {
   @Post('new-layers')
   @HttpCode(200)
   newLayers(@Param('key') key: string, @Body(new JoiPipe(datasetsRequest)) body: DatasetsRequest): Promise<readonly NewLayerView[]> {
-    return this.workbench.maps.newLayers(key, body.path, body.datasets);
+    return this.maps.newLayers(key, body.path, body.datasets);
   }
 
   /** What a map of some datasets could be drawn in, and how much each distorts. */
   @Post('crs-advice')
   @HttpCode(200)
   crsAdvice(@Param('key') key: string, @Body(new JoiPipe(crsAdviceRequest)) body: CrsAdviceRequest): Promise<CrsAdvice> {
-    return this.workbench.maps.crsAdvice(key, body.datasets);
+    return this.maps.crsAdvice(key, body.datasets);
   }
 
   /** What a move would do to every layer; nothing is moved. */
   @Post('rehearsal')
   @HttpCode(200)
   rehearse(@Param('key') key: string, @Body(new JoiPipe(rehearsalRequest)) body: RehearsalRequest): Promise<RehearsalView> {
-    return this.workbench.maps.rehearse(key, body);
+    return this.maps.rehearse(key, body);
   }
 
   /** Data outside the project that somebody wants in a map: what it is, and whose. */
   @Post('outside')
   @HttpCode(200)
   outside(@Param('key') key: string, @Body(new JoiPipe(pathRequest)) at: PathRequest): Promise<OutsideView> {
-    return this.workbench.maps.outside(key, at);
+    return this.maps.outside(key, at);
   }
 
   /** The records of a dataset, to be edited on the map. */
   @Post('editable')
   @HttpCode(200)
   editable(@Param('key') key: string, @Body(new JoiPipe(editableRequest)) body: EditableRequest): Promise<EditableView> {
-    return this.workbench.maps.editable(key, body);
+    return this.maps.editable(key, body);
   }
 
   /** Saves what was drawn and edited, as one change. */
@@ -168,7 +170,7 @@ export class MapsController {
     @Body(new JoiPipe(digitiseRequest)) body: DigitiseRequest,
     @Req() request: Request,
   ): Promise<DigitisedView> {
-    return this.workbench.maps.digitise(key, body, whoOf(request));
+    return this.maps.digitise(key, body, whoOf(request));
   }
 
   /** A page that was made of a map, its bytes as the body. */
@@ -178,7 +180,7 @@ export class MapsController {
     @Query(new JoiPipe(printQuery)) { place, path: at, title }: PrintQuery,
     @Req() request: Request,
   ): Promise<AppliedView> {
-    return this.workbench.maps.print(key, { place, path: at }, title, request, whoOf(request));
+    return this.maps.print(key, { place, path: at }, title, request, whoOf(request));
   }
 
   /** A new map without layers. */
@@ -189,7 +191,7 @@ export class MapsController {
     @Body(new JoiPipe(newMapRequest)) { title, storedForm }: NewMapRequest,
     @Req() request: Request,
   ): Promise<{ map: string }> {
-    return this.workbench.maps.create(key, title, storedForm, whoOf(request));
+    return this.maps.create(key, title, storedForm, whoOf(request));
   }
 
   /** A map of what a table of layers names: shown, or made. */
@@ -200,18 +202,18 @@ export class MapsController {
     @Body(new JoiPipe(mapFromTableRequest)) body: MapFromTableRequest,
     @Req() request: Request,
   ): Promise<MapFromTableView> {
-    return this.workbench.maps.fromTable(key, body, whoOf(request));
+    return this.maps.fromTable(key, body, whoOf(request));
   }
 }
 
 @Controller('api/map-crs')
 export class MapCrsController {
-  constructor(@Inject(Workbench) private readonly workbench: Workbench) {}
+  constructor(@Inject(MapService) private readonly maps: MapService) {}
 
   /** Name, unit, area and definition of a CRS by its code. */
   @Get()
   async crs(@Query(new JoiPipe(crsQuery)) { code }: { code: string }): Promise<MapCrsView | undefined> {
-    return (await this.workbench.maps.crs(code)) ?? undefined;
+    return (await this.maps.crs(code)) ?? undefined;
   }
 }
 

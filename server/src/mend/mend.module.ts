@@ -30,7 +30,7 @@ import {
   type ReplacementView,
   type SearchRequest,
 } from '@rootmap/core/contract';
-import { Workbench } from '@rootmap/engine/workbench';
+import { ChangeService, LoneMapService, MendService } from '@rootmap/engine/workbench';
 import { asJson } from '../http/as-json.js';
 import { gone } from '../http/gone.js';
 import { whoOf } from '../http/guard.js';
@@ -38,7 +38,10 @@ import { JoiPipe } from '../http/joi-pipe.js';
 
 @Controller('api/projects/:key/mend')
 export class MendController {
-  constructor(@Inject(Workbench) private readonly workbench: Workbench) {}
+  constructor(
+    @Inject(ChangeService) private readonly changes: ChangeService,
+    @Inject(MendService) private readonly mending: MendService,
+  ) {}
 
   /** What is wrong and what explains it. Reads only. */
   @Post('explain')
@@ -48,34 +51,34 @@ export class MendController {
     @Body(new JoiPipe(searchRequest)) body: SearchRequest,
     @Res({ passthrough: true }) response: Response,
   ): Promise<StreamableFile> {
-    return asJson(await this.workbench.mend(key, body, gone(response)));
+    return asJson(await this.mending.view(key, body, gone(response)));
   }
 
   /** The change by which what stood at a path was deleted; `change` null: none that is known. */
   @Post('deletion')
   @HttpCode(200)
   async deletion(@Body(new JoiPipe(deletionRequest)) body: DeletionRequest): Promise<{ change: DeletionView | null }> {
-    return { change: await this.workbench.deletionOf(body.path) };
+    return { change: await this.changes.deletionOf(body.path) };
   }
 
   /** What would be mended if a layer's data were there. Reads only. */
   @Post('point')
   @HttpCode(200)
   point(@Param('key') key: string, @Body(new JoiPipe(pointRequest)) body: PointRequest): Promise<PointedView> {
-    return this.workbench.point(key, body);
+    return this.mending.point(key, body);
   }
 
   /** 'Not this one', for good. Writes to the app's own memory only. */
   @Post('reject')
   @HttpCode(204)
   reject(@Param('key') key: string, @Body(new JoiPipe(rejectRequest)) body: RejectRequest & SearchRequest): Promise<void> {
-    return this.workbench.rejectCandidate(key, body);
+    return this.mending.reject(key, body);
   }
 
   @Post('forgive')
   @HttpCode(200)
   async forgive(@Body(new JoiPipe(forgiveRequest)) body: ForgiveRequest): Promise<{ forgiven: number }> {
-    return { forgiven: await this.workbench.forgiveRejected(body.keys) };
+    return { forgiven: await this.mending.forgive(body.keys) };
   }
 
   /** What giving a layer other data on purpose would mean: facts, the fields to map, other layers that could follow. Reads only. */
@@ -85,7 +88,7 @@ export class MendController {
     @Param('key') key: string,
     @Body(new JoiPipe(lookReplacementRequest)) body: LookReplacementRequest,
   ): Promise<ReplacementView> {
-    return this.workbench.replacement(key, body);
+    return this.mending.replacement(key, body);
   }
 
   @Post('replace')
@@ -95,46 +98,46 @@ export class MendController {
     @Body(new JoiPipe(replaceRequest)) body: ReplaceRequest,
     @Req() request: Request,
   ): Promise<AppliedView> {
-    return this.workbench.replaceData(key, body, whoOf(request));
+    return this.mending.replaceData(key, body, whoOf(request));
   }
 
   @Post('apply')
   @HttpCode(200)
   apply(@Param('key') key: string, @Body(new JoiPipe(mendRequest)) body: MendRequest, @Req() request: Request): Promise<AppliedView> {
-    return this.workbench.applyMend(key, body, whoOf(request));
+    return this.mending.apply(key, body, whoOf(request));
   }
 }
 
 /** Maps that are mended by themselves: in no project, or dropped on the page. */
 @Controller('api/lone-maps')
 export class LoneMapsController {
-  constructor(@Inject(Workbench) private readonly workbench: Workbench) {}
+  constructor(@Inject(LoneMapService) private readonly loneMaps: LoneMapService) {}
 
   /** Opens one map; its key stands where that of a project does in the addresses of mending. */
   @Post()
   @HttpCode(200)
   open(@Body(new JoiPipe(pathRequest)) body: PathRequest): Promise<LoneMapView> {
-    return this.workbench.loneMaps.openMap(body);
+    return this.loneMaps.openMap(body);
   }
 
   /** Maps in the places that belong to no project. */
   @Get()
   stray(@Res({ passthrough: true }) response: Response): Promise<StrayMapsView> {
-    return this.workbench.loneMaps.stray(gone(response));
+    return this.loneMaps.stray(gone(response));
   }
 
   /** Where a map file that was dropped lies. Reads only. */
   @Post('find')
   @HttpCode(200)
   find(@Body(new JoiPipe(droppedMapRequest)) body: DroppedMapRequest): Promise<PathRequest[]> {
-    return this.workbench.loneMaps.find(body);
+    return this.loneMaps.find(body);
   }
 
   /** Puts a dropped map that lies nowhere within reach into a folder. */
   @Post('keep')
   @HttpCode(200)
   keep(@Body(new JoiPipe(keepMapRequest)) body: KeepMapRequest, @Req() request: Request): Promise<LoneMapView> {
-    return this.workbench.loneMaps.keep(body, whoOf(request));
+    return this.loneMaps.keep(body, whoOf(request));
   }
 }
 

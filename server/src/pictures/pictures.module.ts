@@ -16,8 +16,10 @@ import {
   type StatisticsView,
   type ThumbnailsRequest,
   type ThumbnailView,
+  epsgCode,
+  objectOf,
 } from '@rootmap/core/contract';
-import { Workbench } from '@rootmap/engine/workbench';
+import { PictureService } from '@rootmap/engine/workbench';
 import { gone } from '../http/gone.js';
 import { JoiPipe } from '../http/joi-pipe.js';
 
@@ -26,8 +28,8 @@ interface PreviewQuery {
   readonly crs?: string;
 }
 const dataset = Joi.string().max(8192).required();
-const previewQuery = Joi.object<PreviewQuery>({ dataset, crs: Joi.string().pattern(/^EPSG:\d{1,6}$/) });
-const datasetQuery = Joi.object<{ dataset: string }>({ dataset });
+const previewQuery = objectOf<PreviewQuery>({ dataset, crs: epsgCode });
+const datasetQuery = objectOf<{ dataset: string }>({ dataset });
 
 interface TileAddress {
   readonly version: string;
@@ -35,7 +37,7 @@ interface TileAddress {
   readonly x: number;
   readonly y: number;
 }
-const tileAddress = Joi.object<TileAddress>({
+const tileAddress = objectOf<TileAddress>({
   version: Joi.string().hex().length(32).required(),
   z: Joi.number().integer().min(0).max(24).required(),
   x: Joi.number().integer().min(0).required(),
@@ -43,11 +45,11 @@ const tileAddress = Joi.object<TileAddress>({
 });
 
 /** Name of a drawing, as a layer's picture gave it. */
-const tileQuery = Joi.object<{ d?: string }>({ d: Joi.string().hex().length(16) });
+const tileQuery = objectOf<{ d?: string }>({ d: Joi.string().hex().length(16) });
 
 @Controller('api')
 export class PicturesController {
-  constructor(@Inject(Workbench) private readonly workbench: Workbench) {}
+  constructor(@Inject(PictureService) private readonly pictures: PictureService) {}
 
   /** Makes tiles of a dataset ready, in its own CRS or another. */
   @Get('projects/:key/preview')
@@ -56,7 +58,7 @@ export class PicturesController {
     @Query(new JoiPipe(previewQuery)) query: PreviewQuery,
     @Res({ passthrough: true }) response: Response,
   ): Promise<PreviewView> {
-    return this.workbench.pictures.preview(key, query.dataset, query.crs ?? null, gone(response));
+    return this.pictures.preview(key, query.dataset, query.crs ?? null, gone(response));
   }
 
   /** A tile: Mapbox Vector Tile of shapes, PNG of a raster. What a version names never changes. */
@@ -67,7 +69,7 @@ export class PicturesController {
     @Query(new JoiPipe(tileQuery)) { d }: { d?: string },
     @Res() response: Response,
   ): Promise<void> {
-    const bytes = await this.workbench.pictures.tile(at.version, at.z, at.x, at.y, d ?? null);
+    const bytes = await this.pictures.tile(at.version, at.z, at.x, at.y, d ?? null);
     response.type(bytes[0] === 0x89 ? 'image/png' : 'application/vnd.mapbox-vector-tile').send(Buffer.from(bytes));
   }
 
@@ -78,7 +80,7 @@ export class PicturesController {
     @Param('key') key: string,
     @Body(new JoiPipe(thumbnailsRequest)) body: ThumbnailsRequest,
   ): Promise<readonly (ThumbnailView | null)[]> {
-    return this.workbench.pictures.thumbnails(key, body.datasets);
+    return this.pictures.thumbnails(key, body.datasets);
   }
 
   /** What stands in the fields of a dataset. */
@@ -88,7 +90,7 @@ export class PicturesController {
     @Query(new JoiPipe(datasetQuery)) query: { dataset: string },
     @Res({ passthrough: true }) response: Response,
   ): Promise<StatisticsView> {
-    return this.workbench.pictures.statistics(key, query.dataset, gone(response));
+    return this.pictures.statistics(key, query.dataset, gone(response));
   }
 
   /** A layer of a map made ready: tiles that tell its records apart by what draws them. */
@@ -99,7 +101,7 @@ export class PicturesController {
     @Body(new JoiPipe(layerPictureRequest)) body: LayerPictureRequest,
     @Res({ passthrough: true }) response: Response,
   ): Promise<LayerPictureView> {
-    return this.workbench.pictures.layer(key, body, gone(response));
+    return this.pictures.layer(key, body, gone(response));
   }
 
   /** Breaks of classes over a field, or its values. */
@@ -110,7 +112,7 @@ export class PicturesController {
     @Body(new JoiPipe(classesRequest)) body: ClassesRequest,
     @Res({ passthrough: true }) response: Response,
   ): Promise<ClassesView> {
-    return this.workbench.pictures.classes(key, body, gone(response));
+    return this.pictures.classes(key, body, gone(response));
   }
 
   /** Part of a dataset's records, in an order and under conditions. */
@@ -121,7 +123,7 @@ export class PicturesController {
     @Body(new JoiPipe(rowsRequest)) body: RowsRequest,
     @Res({ passthrough: true }) response: Response,
   ): Promise<RowsPage> {
-    return this.workbench.pictures.rows(key, body, gone(response));
+    return this.pictures.rows(key, body, gone(response));
   }
 }
 

@@ -12,7 +12,7 @@ import {
   type PlaceRequest,
   type PlaceView,
 } from '@rootmap/core/contract';
-import { readdirSync, Workbench } from '@rootmap/engine/workbench';
+import { readdirSync, PlaceService } from '@rootmap/engine/workbench';
 import { CONFIG } from '../workbench/workbench.module.js';
 import { isLoopback, type Config } from '../config.js';
 import { JoiPipe } from '../http/joi-pipe.js';
@@ -22,21 +22,20 @@ const MOST_SHOWN = 5000;
 @Controller('api')
 export class PlacesController {
   constructor(
-    @Inject(Workbench) private readonly workbench: Workbench,
+    @Inject(PlaceService) private readonly places: PlaceService,
     @Inject(CONFIG) private readonly config: Config,
   ) {}
 
   @Get('places')
-  places(): PlaceView[] {
-    return this.workbench.places.view();
+  list(): PlaceView[] {
+    return this.places.view();
   }
 
   @Post('places')
   async add(@Body(new JoiPipe(placeRequest)) body: PlaceRequest): Promise<PlaceView[]> {
     this.checkEditable();
-    await this.workbench.places.add(body);
-    await this.workbench.placesChanged();
-    return this.places();
+    await this.places.add(body);
+    return this.places.view();
   }
 
   /** One more name by which files call the place. */
@@ -44,18 +43,15 @@ export class PlacesController {
   @HttpCode(200)
   async call(@Param('name') name: string, @Body(new JoiPipe(driveNameRequest)) body: DriveNameRequest): Promise<{ isKept: boolean }> {
     this.checkEditable();
-    const isKept = await this.workbench.places.call(name, body.driveName);
-    await this.workbench.placesChanged();
-    return { isKept };
+    return { isKept: await this.places.call(name, body.driveName) };
   }
 
   @Delete('places/:name')
   @HttpCode(200)
   async remove(@Param('name') name: string): Promise<PlaceView[]> {
     this.checkEditable();
-    await this.workbench.places.remove(name);
-    await this.workbench.placesChanged();
-    return this.places();
+    await this.places.remove(name);
+    return this.places.view();
   }
 
   private checkEditable(): void {
@@ -69,7 +65,7 @@ export class PlacesController {
   /** What a folder chooser shows: folders, and the files that could be meant. */
   @Get('folder')
   folder(@Query(new JoiPipe(pathRequest)) query: PathRequest): FolderView {
-    const path = this.workbench.path(query);
+    const path = this.places.path(query);
     const entries = readdirSync(path, { withFileTypes: true });
     const shown = entries.filter((e) => !e.name.startsWith('.')).slice(0, MOST_SHOWN);
     const names = shown.map((e) => e.name).sort(byCodePoint);

@@ -10,8 +10,9 @@ import {
   type NewProjectBody,
   type NewProjectPreview,
   type StarterLink,
+  objectOf,
 } from '@rootmap/core/contract';
-import { crsAt, searchCrs, Workbench } from '@rootmap/engine/workbench';
+import { crsAt, searchCrs, FolderService, PlanRepository } from '@rootmap/engine/workbench';
 import { whoOf } from '../http/guard.js';
 import { JoiPipe } from '../http/joi-pipe.js';
 
@@ -20,7 +21,7 @@ interface CrsQuery {
   readonly longitude?: number;
   readonly latitude?: number;
 }
-const crsQuery = Joi.object<CrsQuery>({
+const crsQuery = objectOf<CrsQuery>({
   q: Joi.string().allow('').max(200),
   longitude: Joi.number().min(-180).max(180),
   latitude: Joi.number().min(-90).max(90),
@@ -31,23 +32,26 @@ const crsQuery = Joi.object<CrsQuery>({
 /** What a new project is made from: folder plans and coordinate reference systems. */
 @Controller('api')
 export class PlansController {
-  constructor(@Inject(Workbench) private readonly workbench: Workbench) {}
+  constructor(
+    @Inject(FolderService) private readonly folders: FolderService,
+    @Inject(PlanRepository) private readonly plans: PlanRepository,
+  ) {}
 
   @Get('plans')
   list(): Promise<FolderPlanView[]> {
-    return this.workbench.plans.list();
+    return this.plans.list();
   }
 
   /** Keeps a plan of one's own; one of the same title is replaced. */
   @Post('plans')
   save(@Body(new JoiPipe(folderPlanBody)) body: FolderPlanBody): Promise<FolderPlanView[]> {
-    return this.workbench.plans.save(body);
+    return this.plans.save(body);
   }
 
   @Delete('plans/:id')
   @HttpCode(200)
   remove(@Param('id') id: string): Promise<FolderPlanView[]> {
-    return this.workbench.plans.remove(id);
+    return this.plans.remove(id);
   }
 
   /** By words of name, area or code, or those whose area of use holds a point. */
@@ -59,18 +63,18 @@ export class PlansController {
   /** Folders that projects link, offered to a new one. */
   @Get('starter-links')
   starterLinks(): Promise<StarterLink[]> {
-    return this.workbench.folders.starterLinks();
+    return this.folders.starterLinks();
   }
 
   @Post('new-project/plan')
   @HttpCode(200)
   preview(@Body(new JoiPipe(newProjectBody)) body: NewProjectBody): Promise<NewProjectPreview> {
-    return this.workbench.folders.previewNew(body);
+    return this.folders.previewNew(body);
   }
 
   @Post('new-project')
   create(@Body(new JoiPipe(newProjectBody)) body: NewProjectBody, @Req() request: Request): Promise<{ key: string }> {
-    return this.workbench.folders.createNew(body, whoOf(request));
+    return this.folders.createNew(body, whoOf(request));
   }
 }
 

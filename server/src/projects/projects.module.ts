@@ -1,7 +1,7 @@
 import { Body, Controller, Delete, Get, HttpCode, Inject, Module, Param, Post, Req, type StreamableFile, Res } from '@nestjs/common';
 import type { Request, Response } from 'express';
 import { pathRequest, type AppliedView, type PathRequest, type ProjectSummary } from '@rootmap/core/contract';
-import { Workbench } from '@rootmap/engine/workbench';
+import { MendService, ProjectService } from '@rootmap/engine/workbench';
 import { asJson } from '../http/as-json.js';
 import { whoOf } from '../http/guard.js';
 import { gone } from '../http/gone.js';
@@ -9,40 +9,43 @@ import { JoiPipe } from '../http/joi-pipe.js';
 
 @Controller('api/projects')
 export class ProjectsController {
-  constructor(@Inject(Workbench) private readonly workbench: Workbench) {}
+  constructor(
+    @Inject(MendService) private readonly mending: MendService,
+    @Inject(ProjectService) private readonly projects: ProjectService,
+  ) {}
 
   @Get()
   list(): Promise<ProjectSummary[]> {
-    return this.workbench.projects();
+    return this.projects.list();
   }
 
   @Post()
   async open(@Body(new JoiPipe(pathRequest)) body: PathRequest): Promise<{ key: string }> {
-    return { key: await this.workbench.openProject(body) };
+    return { key: await this.projects.open(body) };
   }
 
   /** Takes it off the list; nothing on disk is touched. */
   @Delete(':key')
   @HttpCode(204)
   close(@Param('key') key: string): Promise<void> {
-    return this.workbench.closeProject(key);
+    return this.projects.close(key);
   }
 
   @Get(':key')
   async view(@Param('key') key: string, @Res({ passthrough: true }) response: Response): Promise<StreamableFile> {
-    return asJson(await this.workbench.view(key, false, gone(response)));
+    return asJson(await this.projects.view(key, false, gone(response)));
   }
 
   @Post(':key/rescan')
   @HttpCode(200)
   async rescan(@Param('key') key: string, @Res({ passthrough: true }) response: Response): Promise<StreamableFile> {
-    return asJson(await this.workbench.view(key, true, gone(response)));
+    return asJson(await this.projects.view(key, true, gone(response)));
   }
 
   @Post(':key/remember')
   @HttpCode(200)
   remember(@Param('key') key: string, @Req() request: Request): Promise<AppliedView> {
-    return this.workbench.remember(key, whoOf(request));
+    return this.mending.remember(key, whoOf(request));
   }
 }
 

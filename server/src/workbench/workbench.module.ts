@@ -1,20 +1,52 @@
 import { Global, Module, type DynamicModule } from '@nestjs/common';
-import { Workbench } from '@rootmap/engine/workbench';
+import {
+  BundleService,
+  ChangeService,
+  ExportService,
+  FolderService,
+  GeodatabaseService,
+  Jobs,
+  LoneMapService,
+  MapService,
+  MendService,
+  PictureService,
+  PlaceService,
+  PlanRepository,
+  ProjectService,
+  Recoveries,
+  SourceService,
+  type Workbench,
+} from '@rootmap/engine/workbench';
 import type { Config } from '../config.js';
 import { Events } from '../http/events.js';
 
 export const CONFIG = Symbol('config');
 
-/** The one workbench, configuration and event stream that all other modules use. */
+/** The services, by their classes: a controller is given those that it names. */
+const servicesOf = (workbench: Workbench) => [
+  { provide: BundleService, useValue: workbench.bundles },
+  { provide: ChangeService, useValue: workbench.changes },
+  { provide: ExportService, useValue: workbench.exports },
+  { provide: FolderService, useValue: workbench.folders },
+  { provide: GeodatabaseService, useValue: workbench.geodatabases },
+  { provide: Jobs, useValue: workbench.jobs },
+  { provide: LoneMapService, useValue: workbench.loneMaps },
+  { provide: MapService, useValue: workbench.maps },
+  { provide: MendService, useValue: workbench.mending },
+  { provide: PictureService, useValue: workbench.pictures },
+  { provide: PlaceService, useValue: workbench.places },
+  { provide: PlanRepository, useValue: workbench.plans },
+  { provide: ProjectService, useValue: workbench.projects },
+  { provide: Recoveries, useValue: workbench.recoveries },
+  { provide: SourceService, useValue: workbench.sources },
+];
+
+/** The services, configuration and event stream that all other modules use. */
 @Global()
 @Module({})
 export class WorkbenchModule {
   static with(config: Config, workbench: Workbench, events: Events): DynamicModule {
-    const providers = [
-      { provide: CONFIG, useValue: config },
-      { provide: Workbench, useValue: workbench },
-      { provide: Events, useValue: events },
-    ];
+    const providers = [{ provide: CONFIG, useValue: config }, ...servicesOf(workbench), { provide: Events, useValue: events }];
     return { module: WorkbenchModule, providers, exports: providers };
   }
 }

@@ -4,7 +4,7 @@ import { useOpenProject } from '../frame/use-project.js';
 import { bytes, many } from '../parts/format.js';
 import { sentenceOf } from '../parts/states.js';
 import { nameOf } from './folder-rows.js';
-import type { DropTarget } from './folder-tree.js';
+import type { DropTarget } from './drop-target.js';
 import { inRoot, moveTo, type MoveEdit } from './moves.js';
 import { useEditPlan, useSettled } from './use-edit.js';
 

@@ -14,10 +14,10 @@ import {
 import { Box } from '@mui/material';
 import { defaultRangeExtractor, useVirtualizer } from '@tanstack/react-virtual';
 import { useEffect, useRef, useState, type KeyboardEvent, type MouseEvent } from 'react';
-import type { PathRequest } from '@rootmap/core/contract';
 import { bytes, dateTime, many, number } from '../parts/format.js';
 import { Icon } from '../parts/icon.js';
 import { DragNote } from './drag-note.js';
+import type { DropTarget } from './drop-target.js';
 import { folderOfRow, rangeOf, withoutInner, type Row } from './folder-rows.js';
 import { RoleMark, RowIcon } from './marks.js';
 import type { Selection } from './use-selection.js';
@@ -34,12 +34,6 @@ export interface TreeActions {
   readonly rename: (path: string) => void;
   readonly remove: (paths: readonly string[]) => void;
 }
-
-/** Where something can be dropped: a folder of the project, a linked folder, or a place in which a folder is then chosen. */
-export type DropTarget =
-  | { readonly kind: 'folder'; readonly folder: string; readonly name: string }
-  | { readonly kind: 'link'; readonly at: PathRequest; readonly name: string }
-  | { readonly kind: 'place'; readonly at: PathRequest; readonly name: string };
 
 interface Props {
   readonly projectKey: string;

@@ -228,7 +228,7 @@ function Equal({ projectKey, view, onRemove }: { projectKey: string; view: Folde
           <Typography variant="h2">Equal byte for byte</Typography>
           <Typography variant="body2" color="text.secondary" role="status">
             {job?.state === 'running'
-              ? `${bytes(job.doneBytes)} of ${bytes(job.ofBytes)} compared`
+              ? `${bytes(job.done)} of ${bytes(job.of)} compared`
               : job?.state === 'failed' || job?.state === 'cancelled'
                 ? (job.message ?? 'Stopped.')
                 : found

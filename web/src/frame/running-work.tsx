@@ -1,7 +1,7 @@
 import { Box, Button, LinearProgress, Popover, Stack, Typography } from '@mui/material';
 import { useMutation } from '@tanstack/react-query';
 import { useState } from 'react';
-import type { JobKind, JobView } from '@rootmap/core/contract';
+import type { JobView } from '@rootmap/core/contract';
 import { api } from '../api/client.js';
 import { useJobs } from '../api/queries.js';
 import { bytes, number } from '../parts/format.js';
@@ -36,16 +36,16 @@ export function RunningWork() {
 
 const STATE = { running: 'running', done: 'done', failed: 'failed', cancelled: 'cancelled, nothing left half done' } as const;
 
-/** Kinds of work that goes record by record. */
-const COUNTS_RECORDS: ReadonlySet<JobKind> = new Set(['import', 'copies', 'export', 'tables']);
-const recordsDone = ({ doneBytes, ofBytes }: JobView): string =>
-  doneBytes === 0 ? '' : `${number(doneBytes)}${ofBytes > 0 ? ` of ${number(ofBytes)}` : ''} records · `;
-const bytesDone = ({ doneBytes, ofBytes, startedMs }: JobView): string =>
-  `${bytes(doneBytes)} of ${bytes(ofBytes)}, ${bytes(doneBytes / Math.max(0.2, (Date.now() - startedMs) / 1000))} a second · `;
+/** '1 of 3 records · ', or how many bytes and how fast; nothing before the first. */
+function doneSoFar({ done, of, unit, startedMs }: JobView): string {
+  if (done === 0 && of === 0) return '';
+  if (unit === 'bytes') return `${bytes(done)} of ${bytes(of)}, ${bytes(done / Math.max(0.2, (Date.now() - startedMs) / 1000))} a second · `;
+  return `${number(done)}${of > 0 ? ` of ${number(of)}` : ''} ${unit} · `;
+}
 
 export function JobRow({ job }: { job: JobView }) {
   const cancel = useMutation({ mutationFn: () => api.cancelJob(job.id) });
-  const percent = job.ofBytes > 0 ? Math.round((100 * job.doneBytes) / job.ofBytes) : 0;
+  const percent = job.of > 0 ? Math.round((100 * job.done) / job.of) : 0;
   return (
     <Box>
       <Stack direction="row" sx={{ justifyContent: 'space-between', alignItems: 'baseline', gap: 1 }}>
@@ -59,13 +59,13 @@ export function JobRow({ job }: { job: JobView }) {
       {job.state === 'running' && (
         <>
           <LinearProgress
-            variant={job.ofBytes ? 'determinate' : 'indeterminate'}
+            variant={job.of ? 'determinate' : 'indeterminate'}
             value={percent}
             aria-label={`${job.title}: ${percent} %`}
             sx={{ my: 1 }}
           />
           <Typography variant="body2" color="text.secondary" noWrap>
-            {COUNTS_RECORDS.has(job.kind) ? recordsDone(job) : bytesDone(job)}
+            {doneSoFar(job)}
             {job.item}
           </Typography>
           <Button onClick={() => cancel.mutate()} disabled={cancel.isPending}>

@@ -148,7 +148,7 @@ export function ImportDialog({ project, into, onClose }: Props) {
                   <LinearProgress
                     aria-label="Bringing data in"
                     sx={{ mt: 1 }}
-                    {...(job && job.ofBytes > 0 ? { variant: 'determinate', value: (100 * job.doneBytes) / job.ofBytes } : {})}
+                    {...(job && job.of > 0 ? { variant: 'determinate', value: (100 * job.done) / job.of } : {})}
                   />
                   <Typography variant="body2">{job?.item}</Typography>
                 </>

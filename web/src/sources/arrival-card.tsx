@@ -124,7 +124,7 @@ function Looked({ id, project, sources, arrival, onForget, onGone }: Props & { a
               {job?.state === 'running' && (
                 <>
                   <Typography variant="body2" role="status">
-                    {bytes(job.doneBytes)} of {bytes(job.ofBytes)}
+                    {bytes(job.done)} of {bytes(job.of)}
                   </Typography>
                   <Button onClick={() => void api.cancelJob(job.id)}>Stop</Button>
                 </>

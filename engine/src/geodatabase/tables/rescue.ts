@@ -1,5 +1,5 @@
 import type Database from 'better-sqlite3';
-import { ProblemError } from '@rootmap/core';
+import { ProblemError, type OnProgress } from '@rootmap/core';
 import { quoteName } from '../../geopackage/describe-geopackage.js';
 import { isSqliteError, NotADatabase, openGeopackage } from '../../geopackage/open-geopackage.js';
 import { newGeopackage } from '../../geopackage-write/new-geopackage.js';
@@ -18,11 +18,11 @@ export interface Rescued {
  * Reads what can be read of a damaged geodatabase into a new one. Each table comes by itself: one that is lost takes no other along.
  * The damaged file is opened for reading only.
  */
-export function rescue(from: string, staged: string, onProgress: (table: string, rows: number) => void): Rescued[] {
+export function rescue(from: string, staged: string, onProgress: OnProgress): Rescued[] {
   const source = open(from);
   try {
     const tables = namesOf(source.db);
-    return newGeopackage(staged, (db) => tables.map((table) => rescueTable(db, source.db, table, (rows) => onProgress(table, rows))));
+    return newGeopackage(staged, (db) => tables.map((table) => rescueTable(db, source.db, table, (done) => onProgress({ done, of: 0, unit: 'records', item: table }))));
   } finally {
     source.close();
   }

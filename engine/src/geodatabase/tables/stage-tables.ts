@@ -1,5 +1,5 @@
 import { basename } from 'node:path';
-import { ProblemError } from '@rootmap/core';
+import { ProblemError, type OnProgress } from '@rootmap/core';
 import { rmSync } from '../../disk/files.js';
 import { openGeopackage } from '../../geopackage/open-geopackage.js';
 import { mustBeAsBefore, type ContainerState } from '../container-state.js';
@@ -38,7 +38,7 @@ export interface StagedContainer {
 export function stageContainer(
   order: StagedContainer,
   staged: string,
-  onProgress: (item: string, done: number) => void,
+  onProgress: OnProgress,
 ): readonly string[] {
   if (order.work === 'rescue')
     return rescue(order.from, staged, onProgress).map((r) => `${r.table}: ${r.rows} records read${r.why === null ? '' : `; ${r.why}`}`);
@@ -64,7 +64,7 @@ function compact(from: string, staged: string): void {
   }
 }
 
-function edit({ from, operations }: StagedContainer, staged: string, onProgress: (item: string, done: number) => void): void {
+function edit({ from, operations }: StagedContainer, staged: string, onProgress: OnProgress): void {
   copyWhole(from, staged);
   const db = openStaged(staged);
   let expected: Map<string, number>;
@@ -72,7 +72,7 @@ function edit({ from, operations }: StagedContainer, staged: string, onProgress:
     expected = rowCounts(db);
     db.exec('BEGIN');
     for (const o of operations) {
-      if (o.kind === 'repair') repair(db, (table) => onProgress(table, 0));
+      if (o.kind === 'repair') repair(db, (item) => onProgress({ done: 0, of: 0, unit: 'records', item }));
       else if (o.kind === 'rename') {
         renameTable(db, o.table, o.name);
         expected.set(o.name, expected.get(o.table)!);
@@ -83,7 +83,7 @@ function edit({ from, operations }: StagedContainer, staged: string, onProgress:
       } else {
         expected.set(
           o.name,
-          copyTable(db, o.from, o.table, o.name, (rows) => onProgress(o.name, rows)),
+          copyTable(db, o.from, o.table, o.name, (done) => onProgress({ done, of: 0, unit: 'records', item: o.name })),
         );
       }
     }

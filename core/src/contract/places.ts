@@ -1,0 +1,76 @@
+import Joi from 'joi';
+import { objectOf } from './shapes.js';
+
+export interface PlaceView {
+  readonly name: string;
+  readonly folder: string;
+  readonly driveNames: readonly string[];
+  readonly present: boolean;
+  readonly readOnly: boolean;
+  /** Since when it is absent, as far as this server saw it go. */
+  readonly absentSince: string | null;
+}
+
+export interface StatusView {
+  readonly version: string;
+  readonly demo: boolean;
+  /** Places can be added and removed in the app: only on loopback, and not when they are configured. */
+  readonly placesEditable: boolean;
+  readonly notices: readonly string[];
+}
+
+export interface FolderView {
+  readonly place: string;
+  readonly path: string;
+  readonly folders: readonly { readonly name: string; readonly isProject: boolean }[];
+  readonly files: readonly { readonly name: string; readonly bytes: number; readonly format: string | null }[];
+  readonly isProject: boolean;
+  readonly isEmpty: boolean;
+}
+
+/** Shapes that come over HTTP, each written once: its schema, and the type that the schema checks. */
+
+const placeName = Joi.string().trim().min(1).max(80).required();
+
+/** Path below a place, `/` as separator; empty is the place itself. What it may hold is checked again at use. */
+const pathBelow = Joi.string().allow('').max(4096).required();
+
+export interface PathRequest {
+  readonly place: string;
+  readonly path: string;
+}
+
+export const pathRequest = objectOf<PathRequest>({ place: placeName, path: pathBelow });
+
+export interface PlaceRequest {
+  readonly name: string;
+  readonly folder: string;
+  readonly driveNames: readonly string[];
+}
+
+export const placeRequest = objectOf<PlaceRequest>({
+  name: Joi.string()
+    .trim()
+    .min(1)
+    .max(80)
+    .pattern(/^[\p{L}\p{N}][\p{L}\p{N} _.-]*$/u, 'letters, digits, blank, point, dash and underscore')
+    .required(),
+  folder: Joi.string().min(1).max(4096).required(),
+  driveNames: Joi.array().items(Joi.string().max(400)).max(20).default([]),
+});
+
+export interface DriveNameRequest {
+  readonly driveName: string;
+}
+
+export const driveNameRequest = objectOf<DriveNameRequest>({ driveName: Joi.string().min(2).max(400).required() });
+
+export interface DemoPlaceRequest {
+  readonly present?: boolean;
+  readonly driveName?: string;
+}
+
+export const demoPlaceRequest = objectOf<DemoPlaceRequest>({ present: Joi.boolean(), driveName: Joi.string().max(400) }).or(
+  'present',
+  'driveName',
+);

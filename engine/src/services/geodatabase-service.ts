@@ -1,0 +1,91 @@
+import { existsSync } from 'node:fs';
+import { basename } from 'node:path';
+import { ProblemError } from '@rootmap/core';
+import type {
+  AppliedView,
+  GeodatabaseFinding,
+  GeodatabasesView,
+  ImportDone,
+  ImportPreview,
+  ImportReceipt,
+  ImportRequest,
+  JobView,
+  PathRequest,
+} from '@rootmap/core/contract';
+import type { RunOptions } from '../changes/run-change.js';
+import type { ImportPlan } from '../geodatabase/plan-import.js';
+import { stageEmpty } from '../geopackage-write/stage-empty.js';
+import type { TaskBase } from '../tasks/task-base.js';
+import type { Ports } from './ports.js';
+
+/** What people do with geodatabases: look, make, bring data in, check. */
+export class GeodatabaseService {
+  constructor(private readonly ports: Pick<Ports, 'pool' | 'known' | 'projects' | 'places' | 'changes' | 'jobs'>) {}
+
+  async view(key: string, signal: AbortSignal): Promise<GeodatabasesView> {
+    return this.ports.pool.run(
+      'geodatabases',
+      { ...(await this.ports.projects.base(key)), roots: await this.ports.known.roots() },
+      { signal },
+    );
+  }
+
+  /** An empty one, at a path where nothing stands. */
+  async create(key: string, at: PathRequest, crs: string | null, who: string): Promise<AppliedView> {
+    const base = await this.ports.projects.base(key, who);
+    const path = this.ports.places.path(at, true);
+    if (!/\.gpkg$/i.test(path)) throw new ProblemError({ code: 'bad-name', name: basename(path), why: 'a geodatabase ends in .gpkg' });
+    if (existsSync(path)) throw new ProblemError({ code: 'exists', path });
+    const change = {
+      title: `Make the geodatabase ${basename(path)}`,
+      kind: 'new' as const,
+      root: base.root,
+      who,
+      steps: [{ kind: 'install' as const, path }],
+    };
+    return this.ports.changes.apply(key, base, change, 1, { ...this.ports.changes.run, stage: stageEmpty(crs) });
+  }
+
+  private async plan(base: TaskBase, { into, items, crs }: ImportRequest): Promise<ImportPlan> {
+    const roots = await this.ports.known.roots();
+    return this.ports.pool.run('plan-import', { ...base, roots, path: this.ports.places.path(into, true), items, crs });
+  }
+
+  async preview(key: string, request: ImportRequest): Promise<ImportPreview> {
+    const { isNew, named, items } = await this.plan(await this.ports.projects.base(key), request);
+    return { isNew, named, items };
+  }
+
+  /** All of the queue, or nothing: one change with one undo. */
+  async startImport(key: string, request: ImportRequest, who: string): Promise<JobView> {
+    const base = await this.ports.projects.base(key, who);
+    const { change, items, path } = await this.plan(base, request);
+    const wanted = items.filter((i) => i.why === null);
+    if (!change)
+      throw new ProblemError({ code: 'wrong-use', message: `Nothing can be brought in: ${items[0]?.why ?? 'nothing is chosen'}.` });
+    return this.ports.jobs.start('import', change.title, key, async ({ signal, progress }): Promise<ImportDone> => {
+      const of = wanted.reduce((sum, i) => sum + (i.records ?? 0), 0);
+      let receipts: readonly ImportReceipt[] = [];
+      const stage: RunOptions['stage'] = async (staged) => {
+        const before = new Map<string, number>();
+        receipts = await this.ports.pool.run(
+          'write-import',
+          { ...base, items: wanted, from: path, staged, makesValid: request.makesValid },
+          {
+            signal,
+            progress: (now) => {
+              before.set(now.item, now.done);
+              progress({ ...now, done: [...before.values()].reduce((sum, v) => sum + v, 0), of });
+            },
+          },
+        );
+      };
+      await this.ports.changes.apply(key, base, change, wanted.length, { ...this.ports.changes.run, signal, stage });
+      return { geodatabase: path, receipts };
+    });
+  }
+
+  async check(key: string, at: PathRequest): Promise<readonly GeodatabaseFinding[]> {
+    return this.ports.pool.run('check-geodatabase', { ...(await this.ports.projects.base(key)), path: this.ports.places.path(at) });
+  }
+}

@@ -1,0 +1,208 @@
+import { randomUUID } from 'node:crypto';
+import { constants, statfsSync, statSync } from 'node:fs';
+import { basename, dirname, join } from 'node:path';
+import type { Readable } from 'node:stream';
+import { pipeline } from 'node:stream/promises';
+import { isUnsafePath, ProblemError, unportableName } from '@rootmap/core';
+import type {
+  AppliedView,
+  CopiesDone,
+  CopiesPreview,
+  CopiesRequest,
+  CrsCandidate,
+  IntakeDone,
+  IntakeRequest,
+  IntakeView,
+  JobView,
+  LinkAdvice,
+  OriginRequest,
+  PathRequest,
+} from '@rootmap/core/contract';
+import { copyFileSync, createWriteStream, mkdirSync, rmSync, utimesSync } from '../disk/files.js';
+import { ARCHIVE_ENDING } from '../archive/archive.js';
+import type { RunOptions } from '../changes/run-change.js';
+import type { CopiesPlan } from '../copies/plan-copies.js';
+import { onDisk } from '../disk/disk-problem.js';
+import { openSource, unpackInto } from '../intake/unpack.js';
+import type { TaskBase } from '../tasks/task-base.js';
+import type { PictureService } from './picture-service.js';
+import type { Ports } from './ports.js';
+
+interface Arrival {
+  readonly id: string;
+  readonly name: string;
+  /** The archive, or the folder that loose files were put into. */
+  readonly file: string;
+  readonly source: PathRequest | null;
+}
+
+const LOOSE = 'files';
+
+/** What people do with data that comes in: look inside, bring in, write down its origin, link what many projects share. */
+export class SourceService {
+  private readonly arrivals = new Map<string, Arrival>();
+
+  constructor(
+    private readonly ports: Pick<Ports, 'pool' | 'known' | 'projects' | 'places' | 'changes' | 'jobs' | 'onBug'>,
+    private readonly pictures: Pick<PictureService, 'readAhead'>,
+    private readonly folder: string,
+  ) {
+    rmSync(folder); // what was dropped and never brought in does not outlive the server
+  }
+
+  /** One file that was dropped into the page: an archive stands alone, loose files of one drop stand together. */
+  async upload(group: string, path: string, modifiedMs: number | null, content: Readable): Promise<{ id: string }> {
+    if (isUnsafePath(path) || path.split('/').some((p) => unportableName(p) !== null || p.startsWith('.')))
+      throw new ProblemError({ code: 'bad-name', name: path, why: 'no system could hold it' });
+    if (!/^[0-9a-f-]{36}$/.test(group)) throw new ProblemError({ code: 'wrong-use', message: 'A drop is known by a uuid.' });
+    const isAlone = ARCHIVE_ENDING.test(path);
+    const id = isAlone ? randomUUID() : group;
+    const file = isAlone ? join(this.folder, id, basename(path)) : join(this.folder, id, LOOSE, path);
+    mkdirSync(dirname(file), { recursive: true });
+    await pipeline(content, createWriteStream(file));
+    if (modifiedMs !== null) utimesSync(file, modifiedMs / 1000, modifiedMs / 1000);
+    const name = isAlone ? basename(path) : 'dropped files';
+    this.arrivals.set(id, { id, name, file: isAlone ? file : join(this.folder, id, LOOSE), source: null });
+    return { id };
+  }
+
+  /** An archive that stands in a place. */
+  choose(at: PathRequest): { id: string } {
+    const file = this.ports.places.path(at);
+    const id = randomUUID();
+    this.arrivals.set(id, { id, name: basename(file), file, source: at });
+    return { id };
+  }
+
+  private arrival(id: string): Arrival {
+    const arrival = this.arrivals.get(id);
+    if (!arrival) throw new ProblemError({ code: 'not-found', what: 'arrival', id });
+    return arrival;
+  }
+
+  async look(key: string, id: string): Promise<IntakeView> {
+    const { name, file, source } = this.arrival(id);
+    const base = await this.ports.projects.base(key);
+    const inside = await this.ports.pool.run('inside', { ...base, file });
+    const elsewhere = await this.ports.pool.run('companions', { ...base, file, groups: inside.groups });
+    const disk = statfsSync(base.root);
+    const isLoose = source === null && statSync(file).isDirectory();
+    return { id, name, source, isLoose, ...inside, freeBytes: disk.bavail * disk.bsize, elsewhere };
+  }
+
+  /** A companion that stands elsewhere comes along with loose files that lack it. */
+  pair(id: string, at: PathRequest): void {
+    const { file, source } = this.arrival(id);
+    if (source !== null || !statSync(file).isDirectory())
+      throw new ProblemError({ code: 'wrong-use', message: 'Only loose files that were dropped can be paired. Bring this one in first.' });
+    const from = this.ports.places.path(at);
+    onDisk(from, () => copyFileSync(from, join(file, basename(from)), constants.COPYFILE_EXCL));
+  }
+
+  /** What was dropped and is not wanted after all; an archive in a place stays. */
+  forget(id: string): void {
+    const known = this.arrival(id); // what is removed is what was noted; what a request names is only looked up
+    this.arrivals.delete(known.id);
+    rmSync(join(this.folder, known.id));
+  }
+
+  async startIntake(key: string, id: string, request: IntakeRequest, who: string): Promise<JobView> {
+    const base = await this.ports.projects.base(key, who);
+    const { name, file, source } = this.arrival(id);
+    const target = this.ports.places.path(request.into, true);
+    return this.ports.jobs.start('intake', `Bring in ${name}`, key, async ({ signal, progress }): Promise<IntakeDone> => {
+      const archive = await openSource(file, statSync(file).isDirectory());
+      try {
+        const order = {
+          source: file,
+          name,
+          entries: archive.entries,
+          wanted: request.wanted,
+          target,
+          origin: request.origin,
+          removeArchive: request.removeArchive && source !== null,
+        };
+        const plan = await this.ports.pool.run(
+          'plan-intake',
+          { ...base, roots: await this.ports.known.roots(), order, safeNames: request.safeNames },
+          { signal },
+        );
+        let bytes = 0;
+        const onBytes = (more: number, item: string): void => progress({ done: (bytes += more), of: plan.bytes, unit: 'bytes', item });
+        await this.ports.changes.apply(key, base, plan.change, plan.files.length, {
+          ...this.ports.changes.run,
+          signal,
+          stageAll: unpackInto(plan, archive, onBytes, signal),
+        });
+        this.pictures.readAhead(base, target).catch((error: unknown) => this.ports.onBug(error));
+        if (source === null) this.forget(id); // only what is in need not be kept; after a failure it can be tried again
+        return { folder: target, files: plan.files.length, bytes: plan.bytes };
+      } finally {
+        archive.close();
+      }
+    });
+  }
+
+  /** A `SourcesView` as JSON. */
+  async view(key: string, signal: AbortSignal): Promise<Uint8Array> {
+    return this.ports.pool.run('sources', { ...(await this.ports.projects.base(key)), roots: await this.ports.known.roots() }, { signal });
+  }
+
+  async writeOrigin(key: string, request: OriginRequest, who: string): Promise<AppliedView> {
+    const base = await this.ports.projects.base(key, who);
+    const { change, damaged } = await this.ports.pool.run('plan-origin', { ...base, ids: request.datasets, origin: request.origin });
+    if (damaged.length > 0)
+      throw new ProblemError({
+        code: 'wrong-shape',
+        file: damaged[0]!,
+        member: 'resources',
+        expected: 'a list, as in a Frictionless Data Package',
+      });
+    return this.ports.changes.apply(key, base, change, request.datasets.length);
+  }
+
+  private planCopies(base: TaskBase, { datasets, crs, into }: CopiesRequest): Promise<CopiesPlan> {
+    return this.ports.pool.run('plan-copies', { ...base, ids: datasets, crs, into: this.ports.places.path(into, true) });
+  }
+
+  async copiesPreview(key: string, request: CopiesRequest): Promise<CopiesPreview> {
+    const { copies, left } = await this.planCopies(await this.ports.projects.base(key), request);
+    return { copies: copies.map(({ id, table, from, doubt, records }) => ({ id, name: `${table}.gpkg`, from, doubt, records })), left };
+  }
+
+  /** Writes the copies as one change; each record is counted. */
+  async startCopies(key: string, request: CopiesRequest, who: string): Promise<JobView> {
+    const base = await this.ports.projects.base(key, who);
+    const plan = await this.planCopies(base, request);
+    const { change, copies } = plan;
+    if (!change)
+      throw new ProblemError({ code: 'wrong-use', message: `Nothing is left to copy: ${plan.left[0]?.why ?? 'nothing is chosen'}.` });
+    return this.ports.jobs.start('copies', change.title, key, async ({ signal, progress }): Promise<CopiesDone> => {
+      const done: CopiesDone['copies'][number][] = [];
+      const of = copies.reduce((sum, c) => sum + c.records, 0);
+      let before = 0;
+      const stageAll: RunOptions['stageAll'] = async (installs) => {
+        for (const { id, target, table, records } of copies) {
+          const path = installs.find((i) => i.target === target)!.staged;
+          const written = await this.ports.pool.run(
+            'write-copy',
+            { ...base, id, crs: request.crs, path, table },
+            { signal, progress: (now) => progress({ ...now, done: before + now.done, of }) },
+          );
+          before += records;
+          done.push({ name: basename(target), read: written.read, written: written.written, skipped: written.skipped });
+        }
+      };
+      await this.ports.changes.apply(key, base, change, copies.length, { ...this.ports.changes.run, signal, stageAll });
+      return { copies: done };
+    });
+  }
+
+  async rankCrs(key: string, id: string): Promise<readonly CrsCandidate[]> {
+    return this.ports.pool.run('rank-crs', { ...(await this.ports.projects.base(key)), id });
+  }
+
+  async adviseLink(key: string, at: PathRequest): Promise<LinkAdvice> {
+    return this.ports.pool.run('advise-link', { ...(await this.ports.projects.base(key)), folder: this.ports.places.path(at) });
+  }
+}

@@ -1,0 +1,32 @@
+import type { PackPreview } from '@rootmap/core/contract';
+import { carriersFor } from '../bundle/carriers.js';
+import { planPack, suggestedBundle, type PackPlan } from '../bundle/pack.js';
+import { lookAtArrival } from '../bundle/receive.js';
+import { openPlace } from '../places/places.js';
+import { locationOf, type Scope } from '../project/scope.js';
+import { shownPath } from '../project/shown-path.js';
+import { scopeOf, type TaskBase, type TaskTable } from './task-base.js';
+
+function previewOf(plan: PackPlan, scope: Scope): PackPreview {
+  const suggested = locationOf(suggestedBundle(scope), scope.places);
+  return {
+    suggested: { place: suggested.place, path: suggested.segments.join('/') },
+    files: plan.payload.length,
+    bytes: plan.bytes,
+    leftOut: plan.leftOut.map((l) => ({ ...l, path: l.path.startsWith('/') ? shownPath(l.path, scope) : l.path })),
+    findings: plan.findings,
+    layers: plan.layers.map((l) => ({ map: l.map, title: l.title, state: l.state, detail: l.detail ?? null })),
+    rewritten: plan.rewritten.size,
+    carriers: carriersFor(plan.bytes),
+  };
+}
+
+/** Bundles: what would go into one, and how it stands where it arrived. */
+export const BUNDLE_TASKS = {
+  'plan-pack': (input: TaskBase & { out: string | null }): { plan: PackPlan; preview: PackPreview } => {
+    const scope = scopeOf(input);
+    const plan = planPack(scope, input.out ?? undefined);
+    return { plan, preview: previewOf(plan, scope) };
+  },
+  arrival: (input: TaskBase) => lookAtArrival(input.root, input.places.map(openPlace)),
+} satisfies TaskTable;

@@ -1,0 +1,33 @@
+import type { GeodatabaseFinding, ImportItem, ImportPlanItem } from '@rootmap/core/contract';
+import { checkGeodatabase } from '../geodatabase/check-geodatabase.js';
+import { withImportHelper } from '../geodatabase/import-helper.js';
+import { planImport } from '../geodatabase/plan-import.js';
+import { stageContainer, type StagedContainer } from '../geodatabase/tables/stage-tables.js';
+import { viewGeodatabases } from '../geodatabase/view-geodatabases.js';
+import { writeImport } from '../geodatabase/write-import.js';
+import { findDataset } from '../project/find-dataset.js';
+import { indexOf, scopeOf, type TaskBase, type TaskContext, type TaskTable } from './task-base.js';
+import { workerScript } from './worker-script.js';
+
+/** Geodatabases: what they hold, what comes into them, how they are written anew. */
+export const GEODATABASE_TASKS = {
+  geodatabases: async (input: TaskBase & { roots: readonly string[] }, { dataFolder }: TaskContext) =>
+    viewGeodatabases(scopeOf(input), input.roots, await indexOf(dataFolder)),
+  'plan-import': (input: TaskBase & { roots: readonly string[]; path: string; items: readonly ImportItem[]; crs: string | null }) => {
+    const scope = scopeOf(input, true);
+    return planImport(scope, (id) => findDataset(scope, id), input.path, input.items, input.crs, input.who, input.roots);
+  },
+  'write-import': (
+    input: TaskBase & { items: readonly ImportPlanItem[]; from: string; staged: string; makesValid: boolean },
+    { progress }: TaskContext,
+  ) => {
+    const scope = scopeOf(input, true);
+    const { items, from, staged, makesValid } = input;
+    return withImportHelper(workerScript() ?? import.meta.url, (helper) =>
+      writeImport((id) => findDataset(scope, id), items, from, staged, progress, { helper, makesValid }),
+    );
+  },
+  'stage-container': (input: TaskBase & { order: StagedContainer; staged: string }, { progress }: TaskContext) =>
+    stageContainer(input.order, input.staged, progress),
+  'check-geodatabase': (input: TaskBase & { path: string }): readonly GeodatabaseFinding[] => checkGeodatabase(input.path),
+} satisfies TaskTable;

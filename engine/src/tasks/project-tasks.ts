@@ -1,0 +1,67 @@
+import type { StoredForm } from '@rootmap/core';
+import type { LinkAdvice, ProjectView } from '@rootmap/core/contract';
+import type { PlannedChange } from '../changes/change.js';
+import { checkOriginals, type OriginalsOptions } from '../folders/originals.js';
+import { adviseLink } from '../links/advise-link.js';
+import { nameOfData } from '../mend/replace-data.js';
+import { findVanished } from '../project/find-vanished.js';
+import { readMaps } from '../project/read-maps.js';
+import { planRemember } from '../project/remember.js';
+import { planPaths, type PathsPlan } from '../project/store-paths.js';
+import { helperFor } from '../survey/survey-helper.js';
+import { asJson, indexOf, scopeOf, type TaskBase, type TaskContext, type TaskTable } from './task-base.js';
+import { viewProject } from './view-project.js';
+import { workerScript } from './worker-script.js';
+
+/**
+ * A project's view as JSON, UTF-8, and what the server itself needs of it. With ten thousand datasets, making objects of it
+ * and JSON again would hold the event loop up for longer than anybody may.
+ */
+export interface ProjectText extends Pick<ProjectView, 'id' | 'title' | 'totals' | 'bytes'> {
+  readonly json: Uint8Array;
+  readonly datasets: number;
+  readonly maps: number;
+  /** Real paths of the linked folders that are there. */
+  readonly linked: readonly string[];
+}
+
+function textOf(view: ProjectView): ProjectText {
+  const { id, title, totals, bytes } = view;
+  const linked = view.links.flatMap((l) => (l.present && l.path ? [l.path] : []));
+  const json = asJson(view);
+  return { json, id, title, totals, bytes, datasets: view.datasets.length, maps: view.maps.length, linked };
+}
+
+/** A project as a whole: what is in it, how its layers store their paths, where it went. */
+export const PROJECT_TASKS = {
+  view: async (
+    input: TaskBase & { seen: Readonly<Record<string, number>> },
+    { dataFolder, progress }: TaskContext,
+  ): Promise<ProjectText> => {
+    const helper = helperFor(input.root, workerScript());
+    const index = await indexOf(dataFolder);
+    const later = (save: () => void): void => void setImmediate(save);
+    const onFolder = (item: string, done: number): void => progress({ done, of: 0, unit: 'files', item });
+    const view = await viewProject(scopeOf(input, true), index, { onFolder, seen: input.seen, helper, later });
+    const sound = view.maps
+      .flatMap((m) => m.layers)
+      .flatMap((l) => (l.state === 'sound' && l.resolved !== null ? [nameOfData(l.resolved, l.table)] : []));
+    later(() => index.noteSeen(sound, Date.now()));
+    return textOf(view);
+  },
+  paths: (input: TaskBase & { store: StoredForm; map: string | null }): PathsPlan => {
+    const scope = scopeOf(input);
+    return planPaths(input.map === null ? scope : { ...scope, maps: scope.maps.filter((m) => m === input.map) }, input.store, input.who);
+  },
+  remember: (input: TaskBase): { change: PlannedChange | null; layers: number } => {
+    const plan = planRemember(scopeOf(input), input.who);
+    return { change: plan.change, layers: plan.layers.length };
+  },
+  left: (input: TaskBase): number =>
+    readMaps(scopeOf(input))
+      .maps.flatMap((m) => m.layers)
+      .filter((l) => l.judgement.state !== 'sound').length,
+  originals: (input: TaskBase & OriginalsOptions & { known: string | null }) => checkOriginals(scopeOf(input, true), input.known, input),
+  'advise-link': (input: TaskBase & { folder: string }): LinkAdvice => adviseLink(scopeOf(input, true), input.folder),
+  'find-vanished': (input: TaskBase & { id: string; limit: string }): readonly string[] => findVanished(input.root, input.id, input.limit),
+} satisfies TaskTable;
