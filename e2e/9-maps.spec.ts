@@ -237,7 +237,7 @@ test('a line with a depth is drawn into a new dataset, by pointer and by typed p
   await expect(page.getByText(/Saved: cable_route\.shp has 2 records now/)).toBeVisible();
   await expect(layer(page, 'cable route')).toBeVisible();
   // Source: GDAL reads the shapes and the values.
-  const told = execFileSync('ogrinfo', ['-al', root('derived', 'cable_route.shp')], { stdio: ['ignore', 'pipe', 'ignore'] }).toString();
+  const told = execFileSync('ogrinfo', ['-al', root('derived', 'cable_route.shp')], { stdio: ['ignore', 'pipe', 'inherit'] }).toString();
   expect(told).toMatch(/Feature Count: 2/);
   expect(told).toMatch(/depth \(Real\) = 12\.5/);
   expect(told).toMatch(/LINESTRING \(482000 4871000,483000(\.0)? 4871500\)/);

@@ -6,7 +6,7 @@ import { dirname } from 'node:path';
 import { put } from './write-data.js';
 
 /** A layer as the scenario tells it; `data` is where its data stands now, `href` what the map records. */
-export interface DrawnLayer {
+interface DrawnLayer {
   readonly title: string;
   readonly data: string;
   readonly table?: string;

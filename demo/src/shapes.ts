@@ -1,7 +1,7 @@
 import { between, pick, type Random } from './random.js';
 
-export type Position = readonly [number, number];
-export type Row = readonly (string | number | boolean | null)[];
+type Position = readonly [number, number];
+type Row = readonly (string | number | boolean | null)[];
 export interface Features {
   readonly kind: 'point' | 'line' | 'area';
   readonly shapes: readonly (readonly (readonly Position[])[])[];

@@ -4,7 +4,7 @@ import { pathToFileURL } from 'node:url';
 
 // Worlds that are really moved, and a judge of what is found then. Nothing of the app's own code is used here, so that it can judge it.
 
-export interface PlaceSetting {
+interface PlaceSetting {
   readonly name: string;
   readonly folder: string;
   readonly driveNames: readonly string[];

@@ -63,7 +63,7 @@ function parseDrive(path: string, text: string): Result<Address> {
 }
 
 /** RFC 8089 section 2, appendices B and E. The query and fragment, where there are any, are left to the caller. */
-export function parseFileUri(text: string): Result<Address> {
+function parseFileUri(text: string): Result<Address> {
   const rest = text.slice('file:'.length).replace(/[?#][\s\S]*$/, '');
   if (/%2f|%5c/i.test(rest)) return bad(text, 'it has an encoded slash');
   const decoded = decodePercent(rest).text;

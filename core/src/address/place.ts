@@ -29,7 +29,7 @@ export function parseDriveName(text: string): Address | null {
 }
 
 /** Segments of `inner` below `outer`, or null. */
-export function below(outer: Address, inner: Address, ignoresCase: boolean): readonly string[] | null {
+function below(outer: Address, inner: Address, ignoresCase: boolean): readonly string[] | null {
   if (outer.flavour !== inner.flavour || foldName(outer.root) !== foldName(inner.root)) return null;
   if (inner.segments.length < outer.segments.length) return null;
   const key = ignoresCase || outer.flavour !== 'posix' ? foldName : normalName;

@@ -16,7 +16,7 @@ export interface ExpectedChecksum {
   readonly checksum: string;
 }
 
-export type BagAlgorithm = 'md5' | 'sha1' | 'sha256' | 'sha512';
+type BagAlgorithm = 'md5' | 'sha1' | 'sha256' | 'sha512';
 const HEX_DIGITS: Readonly<Record<BagAlgorithm, number>> = { md5: 32, sha1: 40, sha256: 64, sha512: 128 };
 
 /**

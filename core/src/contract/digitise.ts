@@ -9,7 +9,7 @@ export const DRAWN_KINDS = ['Point', 'LineString', 'Polygon'] as const;
 
 export type DrawnKind = (typeof DRAWN_KINDS)[number];
 
-export const NEW_FORMATS = ['geopackage', 'shapefile', 'geojson'] as const;
+const NEW_FORMATS = ['geopackage', 'shapefile', 'geojson'] as const;
 
 export type NewFormat = (typeof NEW_FORMATS)[number];
 

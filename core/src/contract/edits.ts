@@ -10,7 +10,7 @@ import { type PathRequest, pathRequest } from './places.js';
 import { planFolders, namingRules } from './plans.js';
 import { epsgCode, type MembersOf } from './shapes.js';
 
-export const REFERENCE_ACTS = ['relative', 'absolute', 'bring-in', 'respell'] as const;
+const REFERENCE_ACTS = ['relative', 'absolute', 'bring-in', 'respell'] as const;
 
 export interface ReferenceEdit {
   /** From the root. */

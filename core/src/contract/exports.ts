@@ -2,7 +2,7 @@ import Joi from 'joi';
 import { type PathRequest, pathRequest } from './places.js';
 import { epsgCode, objectOf } from './shapes.js';
 
-export const EXPORT_FORMATS = ['shapefile', 'geojson', 'csv'] as const;
+const EXPORT_FORMATS = ['shapefile', 'geojson', 'csv'] as const;
 
 export type ExportFormat = (typeof EXPORT_FORMATS)[number];
 

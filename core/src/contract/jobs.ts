@@ -25,6 +25,7 @@ export interface JobResults {
 
 export type JobKind = keyof JobResults;
 
+/** @public What the web's client gives names it. */
 export interface JobHead<K extends JobKind> extends Progress {
   readonly id: string;
   readonly kind: K;

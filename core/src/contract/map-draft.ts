@@ -2,7 +2,6 @@ import Joi from 'joi';
 import { CLASS_METHODS, MARKS, PLACEMENTS, type Label, type LayerSymbol, type Look, type LookRule, type RasterLook } from '../look/look.js';
 import type { DraftLayer, MapDraft, MapViewpoint } from '../map/map-draft.js';
 import { epsgCode, text, objectOf } from './shapes.js';
-export type { Label, LayerSymbol, Look, LookRule, RasterLook, ShapeKind, VectorLook } from '../look/look.js';
 export type { DraftLayer, MapDraft } from '../map/map-draft.js';
 
 export const MOST_LAYERS = 2000;
@@ -52,7 +51,7 @@ export const rasterLook = objectOf<RasterLook>({
   nodata: Joi.number().allow(null).required(),
 });
 
-export const lookSchema = Joi.alternatives<Look>(
+const lookSchema = Joi.alternatives<Look>(
   Joi.object({ kind: Joi.valid('one').required(), symbol: symbol.required() }),
   Joi.object({
     kind: Joi.valid('by-value').required(),

@@ -2,7 +2,7 @@ import type { LayerState, Reach } from '../map/layer-state.js';
 
 /** Shapes that the server gives over HTTP. Plain JSON; paths are real and absolute unless said otherwise. */
 
-export type StateTotals = Record<LayerState, number>;
+type StateTotals = Record<LayerState, number>;
 
 export interface ProjectSummary {
   readonly key: string;

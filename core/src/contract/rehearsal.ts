@@ -32,7 +32,7 @@ export const rehearsalRequest = objectOf<RehearsalRequest>({
   hasPathLimit: Joi.boolean().default(false),
 });
 
-export type FixKind = 'relative' | 'bring-in' | 'respell' | 'shorten';
+type FixKind = 'relative' | 'bring-in' | 'respell' | 'shorten';
 
 export interface RehearsedView {
   readonly key: string;

@@ -41,7 +41,7 @@ const LENGTHS: readonly (readonly [number, string])[] = [
 ];
 
 /** A unit by its size, since writers call one unit by many names; the name where the size is of no common one. */
-export function unitOf(unit: WktNode | undefined): string | null {
+function unitOf(unit: WktNode | undefined): string | null {
   const size = Number(unit?.values[1] ?? NaN);
   const known = LENGTHS.find(([metres]) => Math.abs(size / metres - 1) < 1e-7);
   return known?.[1] ?? wktName(unit)?.replaceAll('_', ' ') ?? null;

@@ -15,7 +15,7 @@ export interface Ellipsoid {
   /** Square of the eccentricity. */
   readonly e2: number;
 }
-export const WGS84: Ellipsoid = { a: 6_378_137, e2: 0.006_694_379_990_141_316 };
+const WGS84: Ellipsoid = { a: 6_378_137, e2: 0.006_694_379_990_141_316 };
 
 /** Degrees east and north to x and y; null: the projection has no such point. */
 export type Forward = (longitude: number, latitude: number) => readonly [number, number] | null;

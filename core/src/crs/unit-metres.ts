@@ -1,5 +1,5 @@
 /** Metres of one degree along the equator of WGS 84: how scales reckon coordinates in degrees (OGC 05-077r4, 10.2). */
-export const DEGREE_METRES = 111_319.490_793_273_58;
+const DEGREE_METRES = 111_319.490_793_273_58;
 /** International foot and US survey foot, in metres (EPSG units 9002, 9003). */
 const FEET: Readonly<Record<string, number>> = { ft: 0.3048, 'us-ft': 1200 / 3937, m: 1, km: 1000 };
 

@@ -26,7 +26,7 @@ export type Format =
 export type DatasetKind = 'vector' | 'raster' | 'table' | 'document' | 'opaque';
 
 /** Simple-feature names with Z, M or ZM behind them; `Geometry` where a table holds several. */
-export type GeometryType = string;
+type GeometryType = string;
 
 export type FieldType = 'text' | 'integer' | 'integer64' | 'real' | 'boolean' | 'date' | 'datetime' | 'binary' | 'json';
 
@@ -53,7 +53,7 @@ export interface Finding {
   readonly fix?: string;
 }
 
-export interface RasterShape {
+interface RasterShape {
   readonly width: number;
   readonly height: number;
   /** Pixel size in x and y, both positive, in the units of the CRS. */

@@ -1,6 +1,6 @@
 import type { Extent } from './dataset.js';
 
-export const GRID_CELLS = 16;
+const GRID_CELLS = 16;
 
 /**
  * Occupancy of a 16×16 grid over an extent. Bit `row·16 + col`, row 0 south, col 0 west; printed as a 256-bit number in

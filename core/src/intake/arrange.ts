@@ -1,6 +1,5 @@
 import { groupFiles } from '../dataset/group-files.js';
 import { foldName } from '../address/address.js';
-import { groupBy } from '../group-by.js';
 import { proposeName } from '../naming/propose.js';
 import type { NamingRules } from '../naming/rules.js';
 import { splitName } from '../naming/split-name.js';
@@ -99,8 +98,3 @@ function place(unit: Unit, folder: string, taken: Set<string>, { archive, naming
 
 const renamed = (name: string, stem: string, to: string): string =>
   name.toLowerCase().startsWith(stem.toLowerCase()) ? to + name.slice(stem.length) : name;
-
-/** Files of one name in other letters: most systems could not hold both. */
-export function caseTwins(paths: readonly string[]): string[][] {
-  return [...groupBy(paths, foldName).values()].filter((g) => g.length > 1);
-}

@@ -46,7 +46,7 @@ const EXPECTED = [
 /** Deeper nesting than any real file has; refused before it can cost memory. */
 export const MAX_DEPTH = 512;
 /** The longest single string or number that is kept, in UTF-16 code units. */
-export const MAX_TOKEN = 8 * 1024 * 1024;
+const MAX_TOKEN = 8 * 1024 * 1024;
 
 const NUMBER = /-?(?:0|[1-9][0-9]*)(?:\.[0-9]+)?(?:[eE][+-]?[0-9]+)?/y;
 const NUMBER_CHARACTERS = /[-+0-9.eE]*/y;

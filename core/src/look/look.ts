@@ -19,7 +19,7 @@ export interface LayerSymbol {
   readonly picture: string | null;
 }
 
-export interface LookEntry {
+interface LookEntry {
   readonly title: string;
   readonly symbol: LayerSymbol;
 }
@@ -49,7 +49,7 @@ export type VectorLook =
   /** As a style of another program has them: each record is drawn by every rule that it meets. */
   | { readonly kind: 'rules'; readonly rules: readonly LookRule[] };
 
-export interface RampStop {
+interface RampStop {
   readonly value: number;
   readonly colour: string;
   readonly opacity: number;

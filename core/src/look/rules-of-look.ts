@@ -29,7 +29,7 @@ export function rulesOfLook(look: VectorLook): readonly LookRule[] {
   }
 }
 
-export function classFilter(name: string, breaks: readonly number[], i: number): string {
+function classFilter(name: string, breaks: readonly number[], i: number): string {
   const field = printField(name);
   const isLast = i === breaks.length - 2;
   return `${field} >= ${breaks[i]!} AND ${field} ${isLast ? '<=' : '<'} ${breaks[i + 1]!}`;

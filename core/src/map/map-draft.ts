@@ -44,16 +44,16 @@ export interface DraftLayer {
 export type StyleOfLayer =
   { readonly kind: 'none' } | { readonly kind: 'inline'; readonly text: string } | { readonly kind: 'file'; readonly href: string };
 
-export const oursOfMap = (map: MapFile): JsonNode | undefined =>
+const oursOfMap = (map: MapFile): JsonNode | undefined =>
   member(member(map.tree, 'properties'), 'rootmap') ?? member(map.tree, 'rootmap');
-export const oursOfLayer = (layer: MapLayer): JsonNode | undefined =>
+const oursOfLayer = (layer: MapLayer): JsonNode | undefined =>
   member(member(layer.node, 'properties'), 'rootmap') ?? member(layer.node, 'rootmap');
 
 const numberAt = (node: JsonNode | undefined): number | null =>
   node?.kind === 'scalar' && typeof node.value === 'number' && Number.isFinite(node.value) ? node.value : null;
 
 /** Either spelling of a scale limit; the one in the file is the one that is written again. */
-export const SCALE_KEYS = {
+const SCALE_KEYS = {
   min: ['minscaledenominator', 'minScaleDenominator'],
   max: ['maxscaledenominator', 'maxScaleDenominator'],
 } as const;

@@ -54,7 +54,7 @@ export class Relocations implements Moves {
   }
 }
 
-export interface RewrittenReference {
+interface RewrittenReference {
   readonly layer: string;
   readonly title: string;
   readonly before: string;

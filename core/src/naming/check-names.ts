@@ -14,7 +14,7 @@ export interface NamedThing {
   readonly longest: number;
 }
 
-export interface NameFinding {
+interface NameFinding {
   readonly path: string;
   readonly rule: string;
   readonly message: string;
@@ -22,7 +22,7 @@ export interface NameFinding {
   readonly proposed: string | null;
 }
 
-export interface NameRename {
+interface NameRename {
   readonly from: string;
   /** Path with the new last part and the folders above as they are now. */
   readonly to: string;

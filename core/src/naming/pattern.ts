@@ -2,7 +2,7 @@ import type { NamingRules } from './rules.js';
 import { proposeName } from './propose.js';
 
 /** Parts that a name pattern can have. */
-export const PATTERN_PARTS = ['site', 'topic', 'year', 'initials', 'number'] as const;
+const PATTERN_PARTS = ['site', 'topic', 'year', 'initials', 'number'] as const;
 
 /** What is wrong with a pattern; null: nothing. */
 export function patternFault(pattern: string): string | null {

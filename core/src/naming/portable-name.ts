@@ -4,7 +4,7 @@ const DEVICE = /^(con|prn|aux|nul|com[1-9¹²³]|lpt[1-9¹²³]|conin\$|conout\$
 const FORBIDDEN = '<>:"/\\|?*';
 /** Longest path in UTF-16 code units with its terminating NUL. */
 export const WINDOWS_PATH_LIMIT = 260;
-export const NAME_LIMIT = 255;
+const NAME_LIMIT = 255;
 
 /** Why a single name cannot stand on every system; null when it can. */
 export function unportableName(name: string): string | null {

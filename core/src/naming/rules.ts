@@ -20,7 +20,7 @@ export interface NamingRules {
 
 export const DEFAULT_NAMING: NamingRules = { rules: 'underscore', limit: null, umlauts: 'ae', pattern: null, values: {} };
 
-export type RuleCode =
+type RuleCode =
   | 'space'
   | 'dash'
   | 'dot'

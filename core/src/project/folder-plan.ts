@@ -18,7 +18,7 @@ export interface FolderPlan {
   readonly folders: readonly PlanFolder[];
 }
 
-export const PLAN_FORMAT = 'rootmap-folder-plan/1';
+const PLAN_FORMAT = 'rootmap-folder-plan/1';
 
 const folder = (path: string, role: Role, note: string): PlanFolder => ({ path, role, note });
 

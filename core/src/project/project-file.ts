@@ -4,7 +4,7 @@ import { DEFAULT_NAMING, RULE_SETS, type NamingRules } from '../naming/rules.js'
 import { done, fail, type Result } from '../problem.js';
 
 /** `finished`: bundled, its links dropped. */
-export type ProjectStatus = 'open' | 'finished';
+type ProjectStatus = 'open' | 'finished';
 
 export interface ProjectLink {
   readonly name: string;
@@ -30,7 +30,7 @@ export interface ProjectFile {
   readonly naming: NamingRules;
 }
 
-export const PROJECT_FORMAT = 'rootmap-project/1';
+const PROJECT_FORMAT = 'rootmap-project/1';
 
 /** Reads a project file. Missing members have their defaults; only its form and id must be there. Never throws. */
 export function parseProjectFile(file: string, text: string): Result<ProjectFile> {

@@ -27,7 +27,7 @@ const follow = (from: Location, to: Location, inner: Location): Location => ({
 });
 
 /** Where something is after the root has gone: below the new root, or where it was. */
-export const afterMove = ({ from, to }: Pick<Scenario, 'from' | 'to'>, location: Location, places: readonly Place[]): Location =>
+const afterMove = ({ from, to }: Pick<Scenario, 'from' | 'to'>, location: Location, places: readonly Place[]): Location =>
   isBelow(from, location, places) ? follow(from, to, location) : location;
 
 /**

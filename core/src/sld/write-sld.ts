@@ -18,7 +18,7 @@ import { toStyleFilter } from './style-filter.js';
 
 /** The colours black and white as a grey stretch has them. */
 export const GREY = ['#000000', '#ffffff'] as const;
-export const LABELS = 'labels';
+const LABELS = 'labels';
 
 /**
  * A look as SLD 1.1 with Symbology Encoding 1.1 (OGC 05-078r4, 05-077r4), so that other programs draw the same. Rasters are

@@ -8,7 +8,7 @@ export interface Carrier {
 }
 
 const MAIL_BYTES = 20 * 1024 * 1024;
-export const FAT32_BYTES = 4_294_967_295;
+const FAT32_BYTES = 4_294_967_295;
 
 export const carriersFor = (bytes: number): Carrier[] => [
   { name: 'mail', fits: bytes <= MAIL_BYTES, why: 'most mail servers refuse more than 20 MiB', limitBytes: MAIL_BYTES },

@@ -27,7 +27,7 @@ import { carriersFor, type Carrier } from './carriers.js';
 import { stylesInBundle } from './styles-in-bundle.js';
 import { verifyBundle } from './verify.js';
 
-export const SOFTWARE = 'Root Map 0.1.0';
+const SOFTWARE = 'Root Map 0.1.0';
 
 /** Already packed; packing again costs time and gains nothing. */
 const PACKED = /\.(zip|gz|tgz|7z|rar|png|jpe?g|jp2|kmz|xlsx|docx|odt|pdf|fgb)$/i;

@@ -9,7 +9,7 @@ export interface PlannedWrite {
 }
 
 /** Something staged beside its target (a file or a whole folder) takes its place by rename. Nothing may stand there. */
-export interface PlannedInstall {
+interface PlannedInstall {
   readonly kind: 'install';
   readonly path: string;
 }
@@ -26,13 +26,13 @@ export interface PlannedTrash {
 }
 
 /** One folder is made; those above it have steps of their own. */
-export interface PlannedFolder {
+interface PlannedFolder {
   readonly kind: 'folder';
   readonly path: string;
 }
 
 /** One folder is taken away if nothing is in it, and stays where something is. */
-export interface PlannedDropFolder {
+interface PlannedDropFolder {
   readonly kind: 'drop-folder';
   readonly path: string;
 }

@@ -10,7 +10,7 @@ export const TRASH = ['.rootmap', 'trash'] as const;
 export class StopHere extends Error {}
 
 /** Kinds whose result is staged beside the target, and is litter if the change comes to nothing. */
-export const isStaged = (step: StepRecord): boolean => step.kind === 'write' || step.kind === 'install' || step.kind === 'copy';
+const isStaged = (step: StepRecord): boolean => step.kind === 'write' || step.kind === 'install' || step.kind === 'copy';
 
 /** Just before each rename the bytes must still be those planned from. */
 export async function unchanged(step: StepRecord, disk: ChangeDisk): Promise<void> {
@@ -55,7 +55,7 @@ async function move(step: StepRecord, disk: ChangeDisk): Promise<void> {
 }
 
 /** Puts one step back; leaves what someone else changed meanwhile, and what was not done. */
-export async function restore(step: StepRecord, disk: ChangeDisk): Promise<boolean> {
+async function restore(step: StepRecord, disk: ChangeDisk): Promise<boolean> {
   switch (step.kind) {
     case 'trash':
       if ((await disk.identity(step.path)) !== null || (await disk.identity(step.temp)) === null) return false;

@@ -7,7 +7,7 @@ import type { Scope } from '../project/scope.js';
 import { findDataset } from '../project/find-dataset.js';
 import { missingFolders } from '../changes/missing-folders.js';
 
-export interface PlannedCopyOf {
+interface PlannedCopyOf {
   readonly id: string;
   readonly target: string;
   readonly table: string;

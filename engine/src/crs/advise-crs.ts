@@ -44,7 +44,7 @@ function whyOf(first: AdvisedLayer, layers: readonly AdvisedLayer[]): string {
 }
 
 /** The box of all layers, in degrees. */
-export function boxOf(layers: readonly { readonly degrees: DegreeBox | null }[]): DegreeBox | null {
+function boxOf(layers: readonly { readonly degrees: DegreeBox | null }[]): DegreeBox | null {
   const boxes = layers.flatMap((l) => (l.degrees ? [l.degrees] : []));
   if (boxes.length === 0) return null;
   return [Math.min(...boxes.map((b) => b[0])), Math.min(...boxes.map((b) => b[1])), Math.max(...boxes.map((b) => b[2])), Math.max(...boxes.map((b) => b[3]))]; // prettier-ignore

@@ -9,7 +9,7 @@ import type { FoundDataset } from '../project/find-dataset.js';
 import { whyNotEditable } from './plan-digitise.js';
 
 /** More records than these are not edited at once on a screen. */
-export const MOST_EDITED = 20_000;
+const MOST_EDITED = 20_000;
 const KIND: Readonly<Record<string, DrawnKind>> = { point: 'Point', line: 'LineString', area: 'Polygon' };
 
 /** All records of a dataset with their shapes in the map's CRS, to be edited. */

@@ -8,7 +8,7 @@ import { presentLinks, type Scope } from '../project/scope.js';
 import { datasetsOfFile } from '../project/find-dataset.js';
 import { missingFolders } from '../changes/missing-folders.js';
 
-export interface BroughtFile {
+interface BroughtFile {
   readonly from: string;
   readonly to: string;
   readonly bytes: number;

@@ -1,4 +1,4 @@
-import { ProblemError, kindOfShapes, readFeatures, type Feature, type FeatureStream, type Wanted } from '@rootmap/core';
+import { ProblemError, kindOfShapes, readFeatures, type FeatureStream, type Wanted } from '@rootmap/core';
 import type { ExportRequest } from '@rootmap/core/contract';
 import { transformer } from '../crs/transformer.js';
 import type { NodePlatform } from '../survey/platform.js';
@@ -57,5 +57,3 @@ export class ExportTally {
     if ((this.read & 4095) === 0) this.onProgress(this.read);
   }
 }
-
-export type Emit = (feature: Feature) => boolean;

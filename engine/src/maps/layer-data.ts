@@ -35,7 +35,7 @@ export function advisedLayer(scope: Scope, id: string): AdvisedLayer {
 const ALONG = 9;
 
 /** West, south, east, north of an extent, from points along its edges, since they bend; null where none has a place on Earth. */
-export function degreesOf([minx, miny, maxx, maxy]: Extent, code: string): [number, number, number, number] | null {
+function degreesOf([minx, miny, maxx, maxy]: Extent, code: string): [number, number, number, number] | null {
   const spots: [number, number][] = [];
   for (let i = 0; i < ALONG; i++) {
     const t = i / (ALONG - 1);

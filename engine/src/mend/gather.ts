@@ -20,7 +20,7 @@ import type { FoundDataset } from '../project/find-dataset.js';
 import { listFiles } from '../survey/list-files.js';
 
 /** States that a rewrite could put right, or for which a copy may be offered. */
-export const isMendable = ({ judgement: j }: LayerSeen): boolean =>
+const isMendable = ({ judgement: j }: LayerSeen): boolean =>
   (j.state === 'adrift' && j.reason !== 'leaves-place') ||
   j.state === 'different' ||
   (j.state === 'sound' && j.reason === 'spelling') ||

@@ -61,7 +61,7 @@ export interface MendShift {
   readonly redirect: Redirect | null;
 }
 
-export interface MendView {
+interface MendView {
   readonly shifts: readonly MendShift[];
   readonly layers: readonly MendedLayer[];
   readonly styles: readonly MendedStyle[];

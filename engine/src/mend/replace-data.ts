@@ -37,7 +37,7 @@ export interface NewData {
   readonly table: string | null;
 }
 
-export interface LayerToReplace {
+interface LayerToReplace {
   readonly key: string;
   readonly map: MapSeen;
   readonly seen: LayerSeen;

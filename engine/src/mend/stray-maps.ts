@@ -9,7 +9,7 @@ import { outermost } from './search.js';
 /** Folders that are looked into before a look through all places stops by itself. */
 const MOST_FOLDERS = 50_000;
 
-export interface MapInPlaces {
+interface MapInPlaces {
   /** Real path. */
   readonly path: string;
   readonly isInProject: boolean;

@@ -16,7 +16,7 @@ const DEVICE = /^(con|prn|aux|nul|com[1-9¹²³]|lpt[1-9¹²³]|conin\$|conout\$
  * A path below a place, as a request has it, as segments. Refused: traversal in any encoding, absolute and drive paths,
  * backslashes, NUL and control characters, device names.
  */
-export function checkSegments(path: string): string[] {
+function checkSegments(path: string): string[] {
   if (path === '') return [];
   const decoded = decodeFully(path);
   if (/^[/\\~]/.test(path) || /^[A-Za-z]:/.test(path) || /^[A-Za-z][A-Za-z0-9+.-]*:\/\//.test(path))

@@ -47,7 +47,7 @@ export function openPlace(setting: PlaceSetting): Place {
   };
 }
 
-export const posixAddress = (folder: string): Address => must(parseAddress(folder));
+const posixAddress = (folder: string): Address => must(parseAddress(folder));
 
 export const pathOf = (place: Place): string => `/${place.root.segments.join('/')}`;
 

@@ -13,7 +13,7 @@ export const HIDDEN = 0xffff;
 const MOST_CLASSES = 0xfff0;
 const MOST_KEPT = 100_000;
 
-export interface ClassHead {
+interface ClassHead {
   /** Rules that each class is drawn by. */
   readonly classes: readonly (readonly number[])[];
   readonly counts: readonly number[];

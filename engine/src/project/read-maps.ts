@@ -21,7 +21,7 @@ import { linkLocations, locationOf, type Scope } from './scope.js';
 import { withStyleNeeds } from './style-needs.js';
 
 /** A map file is small; one beyond this is something else under its name. */
-export const LARGEST_MAP_BYTES = 64 * 1024 * 1024;
+const LARGEST_MAP_BYTES = 64 * 1024 * 1024;
 
 export interface LayerSeen {
   readonly layer: MapLayer;

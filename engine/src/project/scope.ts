@@ -81,7 +81,7 @@ function walkUp(start: string, places: readonly Place[]): { root: string | null;
 }
 
 /** Map files below a folder: no dot folders, no folders with a project file of their own. */
-export function mapsBelow(folder: string, places: readonly Place[]): string[] {
+function mapsBelow(folder: string, places: readonly Place[]): string[] {
   return listFiles(folder, { confinedTo: confinementOf(folder, places), closely: (names) => new Set(names.filter(isMapFile)) })
     .files.filter((f) => isMapFile(f.path)) // a container of another program is looked at whole
     .map((f) => join(folder, f.path))

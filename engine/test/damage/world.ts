@@ -80,7 +80,7 @@ export interface DamagedWorld {
   readonly cases: readonly Case[];
 }
 
-export const WORDS = 'beds banks wrecks cables buoys sills tracks plots soundings shoals reefs lagoons inlets quays piers pools'.split(' ');
+const WORDS = 'beds banks wrecks cables buoys sills tracks plots soundings shoals reefs lagoons inlets quays piers pools'.split(' ');
 export const TOPICS = 'coast survey harbour nature roads water relief soil sites borders fishing tide'.split(' ');
 const FIELDS = ['depth', 'cover', 'class', 'owner', 'height', 'state', 'length', 'year', 'grade', 'note'];
 

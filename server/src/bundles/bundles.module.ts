@@ -7,7 +7,7 @@ import { gone } from '../http/gone.js';
 import { JoiPipe } from '../http/joi-pipe.js';
 
 @Controller('api')
-export class BundlesController {
+class BundlesController {
   constructor(@Inject(BundleService) private readonly bundles: BundleService) {}
 
   @Get('projects/:key/bundle')

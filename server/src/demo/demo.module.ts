@@ -11,7 +11,7 @@ import { CONFIG } from '../workbench/workbench.module.js';
 const VERSION = '0.1.0';
 
 @Controller('api')
-export class DemoController {
+class DemoController {
   constructor(
     @Inject(PlaceService) private readonly places: PlaceService,
     @Inject(Recoveries) private readonly recoveries: Recoveries,

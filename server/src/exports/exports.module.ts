@@ -6,7 +6,7 @@ import { whoOf } from '../http/guard.js';
 import { JoiPipe } from '../http/joi-pipe.js';
 
 @Controller('api/projects/:key/exports')
-export class ExportsController {
+class ExportsController {
   constructor(@Inject(ExportService) private readonly exports: ExportService) {}
 
   /** Which files would be written, and what they could not hold. */

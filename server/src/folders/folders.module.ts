@@ -26,7 +26,7 @@ interface PlanQuery {
 const planQuery = objectOf<PlanQuery>({ quick: Joi.boolean().truthy('1').falsy('0').default(false) });
 
 @Controller('api/projects/:key')
-export class FoldersController {
+class FoldersController {
   constructor(@Inject(FolderService) private readonly folders: FolderService) {}
 
   @Get('folders')

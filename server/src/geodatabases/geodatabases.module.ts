@@ -19,7 +19,7 @@ import { gone } from '../http/gone.js';
 import { JoiPipe } from '../http/joi-pipe.js';
 
 @Controller('api/projects/:key/geodatabases')
-export class GeodatabasesController {
+class GeodatabasesController {
   constructor(@Inject(GeodatabaseService) private readonly geodatabases: GeodatabaseService) {}
 
   @Get()

@@ -7,7 +7,7 @@ import { Events } from '../http/events.js';
 const HEARTBEAT_MS = 25_000;
 
 @Controller('api')
-export class JobsController {
+class JobsController {
   constructor(
     @Inject(Jobs) private readonly jobs: Jobs,
     @Inject(Events) private readonly events: Events,

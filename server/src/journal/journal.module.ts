@@ -5,7 +5,7 @@ import { ChangeService } from '@rootmap/engine/workbench';
 import { whoOf } from '../http/guard.js';
 
 @Controller('api/journal')
-export class JournalController {
+class JournalController {
   constructor(@Inject(ChangeService) private readonly changes: ChangeService) {}
 
   /** Newest first. */

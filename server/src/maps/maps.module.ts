@@ -70,7 +70,7 @@ const crsQuery = objectOf<{ code: string }>({ code: epsgCode.required() }); // p
 const styleQuery = objectOf<StyleQuery>({ path, layer: Joi.string().max(2000).required(), href: Joi.string().max(4096).required() });
 
 @Controller('api/projects/:key/maps')
-export class MapsController {
+class MapsController {
   constructor(@Inject(MapService) private readonly maps: MapService) {}
 
   /** A map as it is edited, with what is known of the data of each layer, and unsaved work that was kept. */
@@ -207,7 +207,7 @@ export class MapsController {
 }
 
 @Controller('api/map-crs')
-export class MapCrsController {
+class MapCrsController {
   constructor(@Inject(MapService) private readonly maps: MapService) {}
 
   /** Name, unit, area and definition of a CRS by its code. */

@@ -37,7 +37,7 @@ import { whoOf } from '../http/guard.js';
 import { JoiPipe } from '../http/joi-pipe.js';
 
 @Controller('api/projects/:key/mend')
-export class MendController {
+class MendController {
   constructor(
     @Inject(ChangeService) private readonly changes: ChangeService,
     @Inject(MendService) private readonly mending: MendService,
@@ -110,7 +110,7 @@ export class MendController {
 
 /** Maps that are mended by themselves: in no project, or dropped on the page. */
 @Controller('api/lone-maps')
-export class LoneMapsController {
+class LoneMapsController {
   constructor(@Inject(LoneMapService) private readonly loneMaps: LoneMapService) {}
 
   /** Opens one map; its key stands where that of a project does in the addresses of mending. */

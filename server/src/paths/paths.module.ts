@@ -6,7 +6,7 @@ import { whoOf } from '../http/guard.js';
 import { JoiPipe } from '../http/joi-pipe.js';
 
 @Controller('api/projects/:key/paths')
-export class PathsController {
+class PathsController {
   constructor(@Inject(MendService) private readonly mending: MendService) {}
 
   /** Shows what switching the stored form would change, or does it. */

@@ -48,7 +48,7 @@ const tileAddress = objectOf<TileAddress>({
 const tileQuery = objectOf<{ d?: string }>({ d: Joi.string().hex().length(16) });
 
 @Controller('api')
-export class PicturesController {
+class PicturesController {
   constructor(@Inject(PictureService) private readonly pictures: PictureService) {}
 
   /** Makes tiles of a dataset ready, in its own CRS or another. */

@@ -20,7 +20,7 @@ import { JoiPipe } from '../http/joi-pipe.js';
 const MOST_SHOWN = 5000;
 
 @Controller('api')
-export class PlacesController {
+class PlacesController {
   constructor(
     @Inject(PlaceService) private readonly places: PlaceService,
     @Inject(CONFIG) private readonly config: Config,

@@ -31,7 +31,7 @@ const crsQuery = objectOf<CrsQuery>({
 
 /** What a new project is made from: folder plans and coordinate reference systems. */
 @Controller('api')
-export class PlansController {
+class PlansController {
   constructor(
     @Inject(FolderService) private readonly folders: FolderService,
     @Inject(PlanRepository) private readonly plans: PlanRepository,

@@ -8,7 +8,7 @@ import { gone } from '../http/gone.js';
 import { JoiPipe } from '../http/joi-pipe.js';
 
 @Controller('api/projects')
-export class ProjectsController {
+class ProjectsController {
   constructor(
     @Inject(MendService) private readonly mending: MendService,
     @Inject(ProjectService) private readonly projects: ProjectService,

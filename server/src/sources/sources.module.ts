@@ -54,7 +54,7 @@ const uploadQuery = objectOf<UploadQuery>({
 const datasetQuery = objectOf<{ dataset: string }>({ dataset: Joi.string().max(8192).required() });
 
 @Controller('api')
-export class SourcesController {
+class SourcesController {
   constructor(@Inject(SourceService) private readonly sources: SourceService) {}
 
   /** One dropped file, its bytes as the body: streamed to the disk as they come. */

@@ -32,6 +32,11 @@ export const useFolders = (key: string) => useQuery({ queryKey: keys.folders(key
 export const useHousekeeping = (key: string) => useQuery({ queryKey: keys.housekeeping(key), queryFn: () => api.housekeeping(key) });
 export const useSources = (key: string) =>
   useQuery({ queryKey: keys.sources(key), queryFn: () => api.sources(key), placeholderData: (before) => before });
+/** Where what people make goes, from the root; null: not known yet, so nothing is to be written there. */
+export function useWorkFolder(key: string): string | null {
+  const sources = useSources(key);
+  return sources.isPlaceholderData ? null : (sources.data?.workFolder ?? null);
+}
 export const useArrival = (key: string, id: string) =>
   useQuery({ queryKey: keys.arrival(key, id), queryFn: () => api.arrival(key, id), retry: false });
 export const usePlans = () => useQuery({ queryKey: keys.plans, queryFn: api.plans });

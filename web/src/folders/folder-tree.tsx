@@ -24,7 +24,7 @@ import type { Selection } from './use-selection.js';
 
 const ROW = 32;
 const OPEN_ON_HOVER_MS = 700;
-export const COLUMNS = 'minmax(260px, 1fr) 112px 76px 124px 170px';
+const COLUMNS = 'minmax(260px, 1fr) 112px 76px 124px 170px';
 
 export interface TreeActions {
   readonly toggle: (path: string, open?: boolean) => void;

@@ -39,7 +39,8 @@ const STATE = { running: 'running', done: 'done', failed: 'failed', cancelled: '
 /** '1 of 3 records · ', or how many bytes and how fast; nothing before the first. */
 function doneSoFar({ done, of, unit, startedMs }: JobView): string {
   if (done === 0 && of === 0) return '';
-  if (unit === 'bytes') return `${bytes(done)} of ${bytes(of)}, ${bytes(done / Math.max(0.2, (Date.now() - startedMs) / 1000))} a second · `;
+  if (unit === 'bytes')
+    return `${bytes(done)} of ${bytes(of)}, ${bytes(done / Math.max(0.2, (Date.now() - startedMs) / 1000))} a second · `;
   return `${number(done)}${of > 0 ? ` of ${number(of)}` : ''} ${unit} · `;
 }
 

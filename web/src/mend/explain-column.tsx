@@ -11,7 +11,7 @@ import { RedirectOffer } from './redirect-offer.js';
 /** So many cards are drawn at once; more on request. */
 const CARDS = 60;
 
-export const VERDICT_TONE = { certain: 'spruce', likely: 'ochre', possible: 'ochre', none: 'plum' } as const;
+const VERDICT_TONE = { certain: 'spruce', likely: 'ochre', possible: 'ochre', none: 'plum' } as const;
 
 interface Props {
   readonly view: MendProjectView;

@@ -1,7 +1,7 @@
 import { Box, Checkbox, FormControlLabel } from '@mui/material';
 import { PathText } from '../parts/path-text.js';
 
-export interface Rewrite {
+interface Rewrite {
   readonly key: string;
   /** The layer, and in which map. */
   readonly label: string;

@@ -4,7 +4,7 @@ import { many } from '../parts/format.js';
 import { PathText } from '../parts/path-text.js';
 
 /** Styles with a proposal at least likely. */
-export const mendable = (styles: readonly MendStyleView[]): readonly MendStyleView[] => styles.filter((s) => s.after !== null);
+const mendable = (styles: readonly MendStyleView[]): readonly MendStyleView[] => styles.filter((s) => s.after !== null);
 
 /** Styles in files of their own that are not where the map says: from where, to where, and why that is believed. */
 export function StyleList({

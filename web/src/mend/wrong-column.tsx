@@ -7,7 +7,7 @@ import { PathText } from '../parts/path-text.js';
 import { STATE_WORD, Tether } from '../parts/tether.js';
 
 /** Layers that are not sound, by the folder they were recorded in, worst first. */
-export function groupByFolder(layers: readonly MendLayerView[]): { folder: string; state: string; layers: MendLayerView[] }[] {
+function groupByFolder(layers: readonly MendLayerView[]): { folder: string; state: string; layers: MendLayerView[] }[] {
   const groups = new Map<string, { folder: string; state: string; layers: MendLayerView[] }>();
   for (const l of layers) {
     const folder = l.recordedFolder ?? 'no source recorded';

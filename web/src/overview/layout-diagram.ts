@@ -9,9 +9,9 @@ const PAD = 8;
 const FOLDER = 24;
 const GHOST_ROW = 17;
 /** Beyond this many layers, maps that are wholly sound are folded at first. */
-export const FOLD_BEYOND = 24;
+const FOLD_BEYOND = 24;
 
-export interface RowNode {
+interface RowNode {
   readonly id: string;
   /** Centre. */
   readonly y: number;
@@ -25,7 +25,7 @@ export interface MapNode {
   readonly folded: boolean;
   readonly rows: readonly RowNode[];
 }
-export interface SourceRow {
+interface SourceRow {
   readonly id: string;
   readonly kind: 'folder' | 'dataset' | 'note';
   readonly y: number;

@@ -20,7 +20,7 @@ const curve = linkHorizontal<{ source: [number, number]; target: [number, number
   .target((d) => d.target);
 
 /** Where a click on a layer leads: to the mend where it is broken, else to its references. */
-export const linkOf = (key: string, map: string, l: LayerView): string =>
+const linkOf = (key: string, map: string, l: LayerView): string =>
   l.state === 'sound' || l.state === 'absent'
     ? `/p/${key}/maps?map=${encodeURIComponent(map)}&layer=${encodeURIComponent(l.layer)}`
     : `/p/${key}/mend?layer=${encodeURIComponent(l.key)}`;

@@ -24,7 +24,7 @@ export const STATE_WORD: Readonly<Record<LayerState, string>> = {
   unreadable: 'unreadable',
 };
 
-export const bondColour = (b: Bond): string => (b.reach === 'service' ? 'var(--slate)' : STATE_COLOUR[b.state]);
+const bondColour = (b: Bond): string => (b.reach === 'service' ? 'var(--slate)' : STATE_COLOUR[b.state]);
 
 export function bondWords(b: Bond): string {
   const line =

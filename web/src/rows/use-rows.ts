@@ -3,7 +3,7 @@ import type { RowsPage, RowsRequest } from '@rootmap/core/contract';
 import { api } from '../api/client.js';
 
 export type Asked = Pick<RowsRequest, 'dataset' | 'sort' | 'find' | 'where'>;
-export const PAGE = 200;
+const PAGE = 200;
 
 const pageQuery = (key: string, asked: Asked, page: number) => ({
   queryKey: ['project', key, 'rows', asked, page],

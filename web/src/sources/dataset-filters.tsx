@@ -4,7 +4,7 @@ import { kindWord } from '../parts/format.js';
 import { findingsOf, type DatasetRow } from './dataset-rows.js';
 
 /** What the table can be narrowed by, each with the values that rows have. */
-export const FILTERS: readonly {
+const FILTERS: readonly {
   readonly name: string;
   readonly label: string;
   readonly valueOf: (row: DatasetRow) => readonly string[];

@@ -9,7 +9,7 @@ export interface CoordinateColumns {
   readonly isGeographic: boolean;
 }
 /** One column holds shapes as well-known text. */
-export interface TextColumn {
+interface TextColumn {
   readonly kind: 'wkt';
   readonly column: number;
 }

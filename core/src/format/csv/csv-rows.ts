@@ -4,7 +4,7 @@ import { guessEncoding } from '../../bytes/guess-encoding.js';
 import { ProblemError } from '../../problem.js';
 
 const DELIMITERS = [',', ';', '\t', '|'] as const;
-export type Delimiter = (typeof DELIMITERS)[number];
+type Delimiter = (typeof DELIMITERS)[number];
 
 export interface CsvLayout {
   readonly delimiter: Delimiter;

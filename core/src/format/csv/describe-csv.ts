@@ -98,7 +98,7 @@ function shapesOf(column: number, rows: Iterable<string[]>): Shapes | null {
 }
 
 /** Names of the first row, made usable. */
-export const namesOf = (row: readonly string[]): string[] =>
+const namesOf = (row: readonly string[]): string[] =>
   row.slice(0, MOST_FIELDS).map(
     (name, i) =>
       name

@@ -26,7 +26,7 @@ function unpack(packed: Uint8Array, compression: number, bytes: number, inflate:
 }
 
 /** PackBits. TIFF 6.0 section 9. Shorter than asked for where the packed bytes end early. */
-export function unpackBits(packed: Uint8Array, bytes: number): Uint8Array {
+function unpackBits(packed: Uint8Array, bytes: number): Uint8Array {
   const out = new Uint8Array(bytes);
   let to = 0;
   for (let at = 0; at < packed.length && to < bytes;) {
@@ -49,7 +49,7 @@ const CLEAR = 256;
 const END = 257;
 
 /** LZW, codes most significant bit first, width grown one code early. TIFF 6.0 section 13. Shorter where the codes end early. */
-export function unpackLzw(packed: Uint8Array, bytes: number): Uint8Array {
+function unpackLzw(packed: Uint8Array, bytes: number): Uint8Array {
   const out = new Uint8Array(bytes);
   const prefix = new Uint16Array(4097);
   const suffix = new Uint8Array(4097);

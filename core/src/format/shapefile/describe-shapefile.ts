@@ -18,17 +18,17 @@ export const companion = (group: FileGroup, ending: string): string | null => {
   return exact ? exact.path : null;
 };
 
-export function readSmallText(path: string, open: Open, most = LONGEST_PRJ_BYTES): string {
+function readSmallText(path: string, open: Open, most = LONGEST_PRJ_BYTES): string {
   return new TextDecoder('utf-8').decode(open(path).read(0, most));
 }
 
 /** What stands in the `.prj` beside, if one does. */
-export function readPrj(group: FileGroup, open: Open, table: CrsTable): Crs | null {
+function readPrj(group: FileGroup, open: Open, table: CrsTable): Crs | null {
   const path = companion(group, 'prj');
   return path ? identifyCrs(readSmallText(path, open), table) : null;
 }
 
-export function readCpg(group: FileGroup, open: Open): TextEncoding | null {
+function readCpg(group: FileGroup, open: Open): TextEncoding | null {
   const path = companion(group, 'cpg');
   return path ? encodingOfCpg(readSmallText(path, open, 64)) : null;
 }
@@ -48,7 +48,7 @@ export function readDbf(path: string, group: FileGroup, open: Open) {
 }
 
 /** How the text of a table is encoded, and who says so. */
-export interface TableEncoding {
+interface TableEncoding {
   readonly name: string;
   readonly from: '.cpg' | 'header' | 'statistics' | 'nobody';
   /** 0 to 1. */

@@ -108,7 +108,7 @@ function byCodePage(page: string): TextEncoding | null {
   return ownPage(page);
 }
 
-export const utf8: TextEncoding = {
+const utf8: TextEncoding = {
   name: 'UTF-8',
   decode: (bytes) => new TextDecoder('utf-8').decode(bytes),
 };

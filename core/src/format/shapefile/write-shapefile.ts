@@ -90,7 +90,7 @@ function parts(shapeType: number, shape: readonly (readonly (readonly [number, n
 }
 
 /** A dBASE III table, values in UTF-8. */
-export function writeDbf(input: Pick<ShapefileInput, 'fields' | 'rows' | 'date'>): Uint8Array {
+function writeDbf(input: Pick<ShapefileInput, 'fields' | 'rows' | 'date'>): Uint8Array {
   const headerBytes = 32 + input.fields.length * 32 + 1;
   const recordBytes = 1 + input.fields.reduce((sum, f) => sum + f.lengthBytes, 0);
   const out = new Uint8Array(headerBytes + input.rows.length * recordBytes + 1).fill(0x20, headerBytes);

@@ -3,7 +3,7 @@ import { useMutation, useQuery } from '@tanstack/react-query';
 import { useState } from 'react';
 import type { LayerDataView, NewDataset, ProjectView } from '@rootmap/core/contract';
 import { api } from '../../api/client.js';
-import { useSources } from '../../api/queries.js';
+import { useWorkFolder } from '../../api/queries.js';
 import { inRoot } from '../../folders/moves.js';
 import { tellDone } from '../../journal/tell-done.js';
 import { ErrorState, Waiting } from '../../parts/states.js';
@@ -106,18 +106,18 @@ function WorkingCopy({
   onMade: (id: string) => void;
   onClose: () => void;
 }) {
-  const folder = useSources(project.key).data?.workFolder ?? 'working';
+  const folder = useWorkFolder(project.key);
   const hash = /\.gpkg#/i.exec(id);
   const path = hash ? id.slice(0, hash.index + 5) : id;
   const name = path.slice(path.lastIndexOf('/') + 1);
   const copy = useMutation({
-    mutationFn: () =>
+    mutationFn: (folder: string) =>
       api.applyEdit(project.key, {
         kind: 'copy',
         from: inRoot(project, path.slice(project.root.length + 1)),
         to: inRoot(project, `${folder}/${name}`),
       }),
-    onSuccess: (applied) => {
+    onSuccess: (applied, folder) => {
       tellDone(`${name} copied to ${folder}.`, applied.change);
       onMade(`${project.root}/${folder}/${name}${id.slice(path.length)}`);
       onClose();
@@ -126,10 +126,12 @@ function WorkingCopy({
   return (
     <Box sx={{ p: 2 }}>
       <Typography variant="h2">{title} is an original</Typography>
-      <Typography sx={{ my: 1 }}>Originals stay as they came. A working copy in {folder} can be edited; it is added to the map.</Typography>
+      <Typography sx={{ my: 1 }}>
+        Originals stay as they came. A working copy in {folder ?? '…'} can be edited; it is added to the map.
+      </Typography>
       {copy.isError && <ErrorState error={copy.error} />}
       <Box sx={{ display: 'flex', gap: 1 }}>
-        <Button variant="contained" disabled={copy.isPending} onClick={() => copy.mutate()}>
+        <Button variant="contained" disabled={copy.isPending || folder === null} onClick={() => folder !== null && copy.mutate(folder)}>
           Make a working copy
         </Button>
         <Button onClick={onClose}>Cancel</Button>

@@ -3,7 +3,7 @@ import { mdiClose } from '@mdi/js';
 import { useState } from 'react';
 import { DEFAULT_NAMING, proposeName } from '@rootmap/core';
 import { DRAWN_KINDS, NEW_FIELD_TYPES, type DrawnKind, type NewDataset, type NewFormat, type ProjectView } from '@rootmap/core/contract';
-import { useSources } from '../../api/queries.js';
+import { useWorkFolder } from '../../api/queries.js';
 import { inRoot } from '../../folders/moves.js';
 import { Icon } from '../../parts/icon.js';
 
@@ -25,14 +25,14 @@ interface Props {
 
 /** What is to be drawn: its kind, its fields, and where it will stand. Nothing is written before it is saved. */
 export function NewDatasetForm({ project, crs, onStart, onClose }: Props) {
-  const folder = useSources(project.key).data?.workFolder ?? 'working';
+  const folder = useWorkFolder(project.key);
   const [name, setName] = useState('');
   const [kind, setKind] = useState<DrawnKind>('LineString');
   const [format, setFormat] = useState<NewFormat>('geopackage');
   const [fields, setFields] = useState<readonly NewField[]>([{ name: 'depth', type: 'real' }]);
   const stem = proposeName(name.trim(), DEFAULT_NAMING);
   const isNamed = name.trim() !== '';
-  const path = `${folder}/${stem}.${ENDINGS[format]}`;
+  const path = folder === null ? null : `${folder}/${stem}.${ENDINGS[format]}`;
   const twice = fields.find((f, i) => fields.findIndex((o) => o.name.toLowerCase() === f.name.toLowerCase()) !== i);
   const ok = isNamed && fields.every((f) => f.name.trim() !== '') && !twice;
   return (
@@ -44,7 +44,7 @@ export function NewDatasetForm({ project, crs, onStart, onClose }: Props) {
         label="Name"
         value={name}
         onChange={(e) => setName(e.target.value)}
-        helperText={isNamed ? path : 'It becomes the name of the file or table.'}
+        helperText={isNamed ? (path ?? 'Looking where it will stand…') : 'It becomes the name of the file or table.'}
       />
       <ToggleButtonGroup exclusive size="small" value={kind} aria-label="Shapes" onChange={(_, v: DrawnKind | null) => v && setKind(v)}>
         {DRAWN_KINDS.map((k) => (
@@ -89,8 +89,10 @@ export function NewDatasetForm({ project, crs, onStart, onClose }: Props) {
       <Box sx={{ display: 'flex', gap: 1 }}>
         <Button
           variant="contained"
-          disabled={!ok}
-          onClick={() => onStart({ format, at: inRoot(project, path), table: format === 'geopackage' ? stem : '', kind, fields })}
+          disabled={!ok || path === null}
+          onClick={() =>
+            path !== null && onStart({ format, at: inRoot(project, path), table: format === 'geopackage' ? stem : '', kind, fields })
+          }
         >
           Start drawing
         </Button>

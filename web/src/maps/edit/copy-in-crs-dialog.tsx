@@ -3,7 +3,7 @@ import { useMutation } from '@tanstack/react-query';
 import { useEffect, useState } from 'react';
 import type { ProjectView, JobView } from '@rootmap/core/contract';
 import { api } from '../../api/client.js';
-import { useSources } from '../../api/queries.js';
+import { useWorkFolder } from '../../api/queries.js';
 import { inRoot } from '../../folders/moves.js';
 import { JobActions, useStartedJob } from '../../parts/job-actions.js';
 import { ErrorState } from '../../parts/states.js';
@@ -24,17 +24,18 @@ interface Props {
 /** A dataset computed in the map's CRS, into the working geodatabase or the folder for work; the layer then shows the copy. */
 export function CopyInCrsDialog({ project, dataset, name, from, crs, working, onCopied, onClose }: Props) {
   const [to, setTo] = useState<'geodatabase' | 'folder'>(working ? 'geodatabase' : 'folder');
-  const folder = useSources(project.key).data?.workFolder ?? 'working';
+  const folder = useWorkFolder(project.key);
+  const target = to === 'geodatabase' ? working : folder;
   const start = useMutation({
-    mutationFn: (): Promise<JobView<'import' | 'copies'>> =>
+    mutationFn: (target: string): Promise<JobView<'import' | 'copies'>> =>
       to === 'geodatabase'
         ? api.startImport(project.key, {
-            into: inRoot(project, working!),
+            into: inRoot(project, target),
             items: [{ dataset, part: null, table: '' }],
             crs,
             makesValid: false,
           })
-        : api.startCopies(project.key, { datasets: [dataset], crs, into: inRoot(project, folder) }),
+        : api.startCopies(project.key, { datasets: [dataset], crs, into: inRoot(project, target) }),
   });
   const { job, isRunning, isDone } = useStartedJob<'import' | 'copies'>(start.data);
   useEffect(() => {
@@ -64,14 +65,18 @@ export function CopyInCrsDialog({ project, dataset, name, from, crs, working, on
             control={<Radio size="small" />}
             label={working ? `Into the working geodatabase, ${working}` : 'There is no working geodatabase'}
           />
-          <FormControlLabel value="folder" control={<Radio size="small" />} label={`Into the folder ${folder}`} />
+          <FormControlLabel value="folder" control={<Radio size="small" />} label={`Into the folder ${folder ?? '…'}`} />
         </RadioGroup>
         {start.isError && <ErrorState error={start.error} />}
         {job?.state === 'failed' && <Typography color="error">{job.message}</Typography>}
         {isRunning && <LinearProgress aria-label="Copying" sx={{ mt: 1 }} />}
       </DialogContent>
       <JobActions job={job} isRunning={isRunning} isDone={isDone} onClose={onClose}>
-        <Button variant="contained" disabled={isRunning || start.isPending} onClick={() => start.mutate()}>
+        <Button
+          variant="contained"
+          disabled={isRunning || start.isPending || target === null}
+          onClick={() => target !== null && start.mutate(target)}
+        >
           Make the copy
         </Button>
       </JobActions>

@@ -1,6 +1,5 @@
 import type { LayerDataView, MapDocView, MapLayerView, NewLayerView } from '@rootmap/core/contract';
 import type { DraftLayer } from '@rootmap/core/contract';
-import { sameJson } from '@rootmap/core';
 
 /** What is known of the data of each layer of a draft: those of the file, and those that are not saved yet. */
 export interface LayerFacts {
@@ -34,9 +33,3 @@ export function layerWords(layer: DraftLayer, { data, file }: LayerFacts, mapCrs
   return words;
 }
 const round = (n: number): string => String(Number(n.toPrecision(3)));
-
-export const isEdited = (layer: DraftLayer, saved: readonly DraftLayer[]): boolean =>
-  !sameJson(
-    saved.find((l) => l.id === layer.id),
-    layer,
-  );

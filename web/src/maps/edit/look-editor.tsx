@@ -186,7 +186,7 @@ function telling(fields: readonly Field[], wanted: Field['type']): readonly Fiel
   return [...fields].sort((a, b) => rank(a) - rank(b));
 }
 
-export const FieldChoice = ({
+const FieldChoice = ({
   label,
   fields,
   value,

@@ -55,7 +55,7 @@ interface SymbolStyles {
   readonly cells: Style;
 }
 
-export function stylesOf(s: LayerSymbol, pictureUrl: (href: string) => string | null): SymbolStyles {
+function stylesOf(s: LayerSymbol, pictureUrl: (href: string) => string | null): SymbolStyles {
   const [fill, stroke] = [fillOf(s), strokeOf(s)];
   const tone = s.fill ?? s.stroke ?? '#000000';
   const line = stroke ?? new Stroke({ color: withAlpha(tone, 1), width: Math.max(1, s.strokeWidth) });
@@ -116,7 +116,7 @@ export function labelStyle(label: Label, font: string): (shape: TileShape) => St
   };
 }
 
-export function textOf(label: Label, text: string, font: string): Text {
+function textOf(label: Label, text: string, font: string): Text {
   const along = label.placement === 'along';
   return new Text({
     text,

@@ -2,7 +2,7 @@ import { PDFDocument, rgb, StandardFonts, type PDFFont, type PDFPage } from 'pdf
 import type { Mark } from './page-marks.js';
 
 /** Points of a millimetre: 72 to the inch (ISO 32000-1, 8.3.2.3). */
-export const POINTS = 72 / 25.4;
+const POINTS = 72 / 25.4;
 
 const colour = (hex: string) => {
   const n = parseInt(hex.slice(1), 16);
