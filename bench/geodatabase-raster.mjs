@@ -28,7 +28,20 @@ function makeRaster(name, size, type, bands, valueAt) {
     join(folder, `${name}.hdr`),
     `ENVI\nsamples = ${size}\nlines = ${size}\nbands = ${bands}\nheader offset = 0\nfile type = ENVI Standard\ndata type = ${code}\ninterleave = bip\nbyte order = 0\n`,
   );
-  run('gdal_translate', '-q', '-a_srs', 'EPSG:32624', '-a_ullr', '400000', '5000000', String(400_000 + size), String(5_000_000 - size), ...(bands === 3 ? ['-co', 'PHOTOMETRIC=RGB'] : []), `${name}.img`, `${name}.tif`); // prettier-ignore
+  run(
+    'gdal_translate',
+    '-q',
+    '-a_srs',
+    'EPSG:32624',
+    '-a_ullr',
+    '400000',
+    '5000000',
+    String(400_000 + size),
+    String(5_000_000 - size),
+    ...(bands === 3 ? ['-co', 'PHOTOMETRIC=RGB'] : []),
+    `${name}.img`,
+    `${name}.tif`,
+  );
   rmSync(join(folder, `${name}.img`));
 }
 const surface = (x, y) => Math.sin(x / 500) * Math.cos(y / 700) * 100 + ((x * 7 + y * 13) % 17) / 10;

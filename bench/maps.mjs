@@ -33,8 +33,15 @@ const write = (name, shapes) => {
   });
   for (const [ending, bytes] of Object.entries({ ...parts, prj: PRJ })) writeFileSync(join(root, `${name}.${ending}`), bytes);
 };
-write('all_areas', Array.from({ length: AREAS }, (_, i) => makeArea(i, AREAS, next))); // prettier-ignore
-for (let n = 0; n < 18; n++) write(`part_${n}`, Array.from({ length: 500 }, (_, i) => makeArea(i, 500, next))); // prettier-ignore
+write(
+  'all_areas',
+  Array.from({ length: AREAS }, (_, i) => makeArea(i, AREAS, next)),
+);
+for (let n = 0; n < 18; n++)
+  write(
+    `part_${n}`,
+    Array.from({ length: 500 }, (_, i) => makeArea(i, 500, next)),
+  );
 const box = [400_000, 4_800_000, 600_000, 5_000_000];
 const raw = openSync(join(root, 'heights.img'), 'w');
 const row = new Float32Array(SIZE);
@@ -51,13 +58,34 @@ const gdal = (command, ...args) => {
   const r = spawnSync(command, args, { cwd: root, encoding: 'utf8' });
   if (r.status !== 0) throw new Error(r.stderr);
 };
-gdal('gdal_translate', '-q', '-co', 'TILED=YES', '-a_srs', 'EPSG:32624', '-a_ullr', String(box[0]), String(box[3]), String(box[2]), String(box[1]), 'heights.img', 'heights.tif'); // prettier-ignore
+gdal(
+  'gdal_translate',
+  '-q',
+  '-co',
+  'TILED=YES',
+  '-a_srs',
+  'EPSG:32624',
+  '-a_ullr',
+  String(box[0]),
+  String(box[3]),
+  String(box[2]),
+  String(box[1]),
+  'heights.img',
+  'heights.tif',
+);
 gdal('gdaladdo', '-q', 'heights.tif', '2', '4', '8', '16', '32', '64');
 for (const f of ['heights.img', 'heights.hdr']) rmSync(join(root, f), { force: true });
 const vector = (name) => ({ id: name, title: name, format: 'shapefile', href: `../${name}.shp` });
 const map = (name, layers) =>
-  writeFileSync(join(root, 'maps', `${name}.owc.json`), writeMapFile({ id: name, title: name, updated: '2026-01-01T00:00:00Z', crs: 'EPSG:32624', storedForm: 'relative', layers })); // prettier-ignore
-map('full', [...Array.from({ length: 18 }, (_, n) => vector(`part_${n}`)), vector('all_areas'), { id: 'heights', title: 'heights', format: 'geotiff', href: '../heights.tif' }]); // prettier-ignore
+  writeFileSync(
+    join(root, 'maps', `${name}.owc.json`),
+    writeMapFile({ id: name, title: name, updated: '2026-01-01T00:00:00Z', crs: 'EPSG:32624', storedForm: 'relative', layers }),
+  );
+map('full', [
+  ...Array.from({ length: 18 }, (_, n) => vector(`part_${n}`)),
+  vector('all_areas'),
+  { id: 'heights', title: 'heights', format: 'geotiff', href: '../heights.tif' },
+]);
 map('empty', [vector('part_0')]);
 
 // What was written just now is on the disk before anything is measured.
@@ -103,10 +131,14 @@ const open = async (name) => {
 };
 /** Every layer has its picture, and all tiles of it are drawn. */
 const drawn = (layers) =>
-  page.waitForFunction((n) => {
-    const e = globalThis.document.querySelector('[role=application]');
-    return e?.dataset.pictures === String(n) && e.dataset.drawn === 'true';
-  }, layers, { timeout: 120_000 }); // prettier-ignore
+  page.waitForFunction(
+    (n) => {
+      const e = globalThis.document.querySelector('[role=application]');
+      return e?.dataset.pictures === String(n) && e.dataset.drawn === 'true';
+    },
+    layers,
+    { timeout: 120_000 },
+  );
 // Nothing is cached: outlines and progress at once, a picture soon, never a blank.
 const outlines = [];
 const coarse = [];

@@ -76,25 +76,51 @@ writeFileSync(join(repository, 'docs', 'measured-mending.md'), document.join('\n
 
 // Speed of the matcher alone: pure computing, on this one thread.
 const print = (n, over = {}) => ({
-  v: 1, format: 'shapefile', geometryType: ['Point', 'LineString', 'Polygon'][n % 3], count: 10 + (n % 997), vertices: 100 + n,
-  fields: [['id', 'integer'], [`f${n % 50}`, 'text']], extent: [n % 5000, n % 7000, (n % 5000) + 50 + (n % 13), (n % 7000) + 90],
-  crs: 'EPSG:32624', raster: null, bytes: { '.shp': 1000 + n }, modified: null, grid: n.toString(16).padStart(64, '0'), hash: `sha256:${n}`, ...over,
-}); // prettier-ignore
+  v: 1,
+  format: 'shapefile',
+  geometryType: ['Point', 'LineString', 'Polygon'][n % 3],
+  count: 10 + (n % 997),
+  vertices: 100 + n,
+  fields: [
+    ['id', 'integer'],
+    [`f${n % 50}`, 'text'],
+  ],
+  extent: [n % 5000, n % 7000, (n % 5000) + 50 + (n % 13), (n % 7000) + 90],
+  crs: 'EPSG:32624',
+  raster: null,
+  bytes: { '.shp': 1000 + n },
+  modified: null,
+  grid: n.toString(16).padStart(64, '0'),
+  hash: `sha256:${n}`,
+  ...over,
+});
 /** Folders of 25 datasets, a tenth of the names used again elsewhere; of the layers most moved with their folders, some were renamed. */
 const job = (broken, datasets) => {
   const name = (n) => (n % 10 === 0 ? `common_${n % 400}.shp` : `data_${n}.shp`);
   const targets = Array.from({ length: datasets }, (_, n) => ({
-    location: { place: 'desk', segments: ['p', n % 3 === 0 ? 'archive' : 'received', `topic_${Math.floor(n / 25)}`, n % 17 === 0 ? `renamed_${n}.shp` : name(n)] },
-    table: null, fingerprint: print(n), damaged: false,
-  })); // prettier-ignore
+    location: {
+      place: 'desk',
+      segments: ['p', n % 3 === 0 ? 'archive' : 'received', `topic_${Math.floor(n / 25)}`, n % 17 === 0 ? `renamed_${n}.shp` : name(n)],
+    },
+    table: null,
+    fingerprint: print(n),
+    damaged: false,
+  }));
   const layers = Array.from({ length: broken }, (_, i) => {
     const n = (i * 7) % datasets;
     return {
-      key: `l${i}`, map: { place: 'desk', segments: ['p', 'maps', `m${Math.floor(i / 20)}.owc.json`] }, title: `L${i}`,
-      recorded: { space: 'desk', segments: ['old', `topic_${Math.floor(n / 25)}`, name(n)] }, steps: ['..', '..', 'old', `topic_${Math.floor(n / 25)}`, name(n)],
-      table: null, fingerprint: i % 4 === 0 ? null : print(n), needs: [], throughLink: null, isHere: null,
+      key: `l${i}`,
+      map: { place: 'desk', segments: ['p', 'maps', `m${Math.floor(i / 20)}.owc.json`] },
+      title: `L${i}`,
+      recorded: { space: 'desk', segments: ['old', `topic_${Math.floor(n / 25)}`, name(n)] },
+      steps: ['..', '..', 'old', `topic_${Math.floor(n / 25)}`, name(n)],
+      table: null,
+      fingerprint: i % 4 === 0 ? null : print(n),
+      needs: [],
+      throughLink: null,
+      isHere: null,
     };
-  }); // prettier-ignore
+  });
   return { layers, targets };
 };
 const seconds = (broken, datasets) => {
@@ -130,7 +156,10 @@ for (let m = 0; m < 1000; m++) {
     format: 'geojson',
     href: `../old/data_${(m + i) % 40}.geojson`,
   }));
-  writeFileSync(join(root, 'maps', `m${m}.owc.json`), writeMapFile({ id: `m${m}`, title: `M${m}`, updated: '2026-01-01T00:00:00Z', crs: 'EPSG:4326', storedForm: 'relative', layers })); // prettier-ignore
+  writeFileSync(
+    join(root, 'maps', `m${m}.owc.json`),
+    writeMapFile({ id: `m${m}`, title: `M${m}`, updated: '2026-01-01T00:00:00Z', crs: 'EPSG:4326', storedForm: 'relative', layers }),
+  );
 }
 const store = await openStore(join(folder, 'data'));
 const place = { name: 'place', folder: join(folder, 'apply'), driveNames: [] };

@@ -52,7 +52,19 @@ for (let m = 0; m < 200; m++) {
   const own = Array.from({ length: 20 }, (_, i) => (m * 7 + i * 13) % 400);
   writeFileSync(
     join(root, 'maps', `map_${m}.owc.json`),
-    writeMapFile({ id: `m${m}`, title: `Map ${m}`, updated: '2026-01-01T00:00:00Z', crs: 'EPSG:4326', storedForm: 'relative', layers: own.map((n, i) => ({ id: `l${i}`, title: `Layer ${n}`, format: 'geojson', href: i % 4 === 0 ? `file://${root}/received_${n % 20}/data_${n}.geojson` : `../received_${n % 20}/data_${n}.geojson` })) }), // prettier-ignore
+    writeMapFile({
+      id: `m${m}`,
+      title: `Map ${m}`,
+      updated: '2026-01-01T00:00:00Z',
+      crs: 'EPSG:4326',
+      storedForm: 'relative',
+      layers: own.map((n, i) => ({
+        id: `l${i}`,
+        title: `Layer ${n}`,
+        format: 'geojson',
+        href: i % 4 === 0 ? `file://${root}/received_${n % 20}/data_${n}.geojson` : `../received_${n % 20}/data_${n}.geojson`,
+      })),
+    }),
   );
 }
 const scope = findScope(root, { places: [openPlace({ name: 'place', folder: place, driveNames: [] })], root });

@@ -58,7 +58,6 @@ test('six kinds of breakage are mended with one button; of each map only address
     'The map moved, its data did not',
     '1 layer has another name now',
   ])
-    // prettier-ignore
     await expect(explained.getByRole('button', { name: what, exact: true })).toBeVisible();
   const wrong = page.getByRole('region', { name: 'What is wrong' });
   await expect(wrong.getByRole('button')).toHaveCount(20);

@@ -84,7 +84,13 @@ test('an independent reader agrees on every number', () => {
   ) as {
     bands: { minimum: number }[];
   };
-  const model = JSON.parse(execFileSync('gdalinfo', ['-json', '-stats', '--config', 'GDAL_PAM_ENABLED', 'NO', root('received', 'hydro_office', 'depth_model.tif')], { stdio: ['ignore', 'pipe', 'ignore'] }).toString()) as { bands: { minimum: number }[] }; // prettier-ignore
+  const model = JSON.parse(
+    execFileSync(
+      'gdalinfo',
+      ['-json', '-stats', '--config', 'GDAL_PAM_ENABLED', 'NO', root('received', 'hydro_office', 'depth_model.tif')],
+      { stdio: ['ignore', 'pipe', 'ignore'] },
+    ).toString(),
+  ) as { bands: { minimum: number }[] };
   expect(raster.bands[0]!.minimum).toBeCloseTo(model.bands[0]!.minimum, 3);
   expect(readdirSync(root('geodatabases')).filter((n) => /-(wal|shm|journal)$/.test(n))).toEqual([]);
 });
@@ -176,11 +182,23 @@ test('a table is deleted, told who uses it, and the room it took is given back',
   await expect.poll(() => statSync(file()).size).toBeLessThan(before);
   execFileSync('/usr/bin/python3', [VALIDATOR, file()], { stdio: 'pipe' });
   await page.goto('/journal');
-  await page.getByRole('row', { name: /Compact harbour_study/ }).first().getByRole('button', { name: 'Undo' }).click(); // prettier-ignore
+  await page
+    .getByRole('row', { name: /Compact harbour_study/ })
+    .first()
+    .getByRole('button', { name: 'Undo' })
+    .click();
   await expect(page.getByRole('row', { name: /Undo: Compact/ })).toBeVisible();
-  await page.getByRole('row', { name: /Delete the table/ }).first().getByRole('button', { name: 'Undo' }).click(); // prettier-ignore
+  await page
+    .getByRole('row', { name: /Delete the table/ })
+    .first()
+    .getByRole('button', { name: 'Undo' })
+    .click();
   await expect(page.getByRole('row', { name: /Undo: Delete the table/ })).toBeVisible();
-  await page.getByRole('row', { name: /Rename the table/ }).first().getByRole('button', { name: 'Undo' }).click(); // prettier-ignore
+  await page
+    .getByRole('row', { name: /Rename the table/ })
+    .first()
+    .getByRole('button', { name: 'Undo' })
+    .click();
   await expect(page.getByRole('row', { name: /Undo: Rename the table/ })).toBeVisible();
   expect(ogrinfo('buoys')).toContain('Feature Count');
 });
@@ -191,7 +209,10 @@ test('one map may work in another geodatabase than the project', async ({ page }
   await card.getByRole('button', { name: 'Work in it' }).click();
   const dialog = page.getByRole('dialog');
   await dialog.getByRole('combobox', { name: 'Who works in it' }).click();
-  await page.getByRole('option', { name: /only the map/ }).first().click(); // prettier-ignore
+  await page
+    .getByRole('option', { name: /only the map/ })
+    .first()
+    .click();
   await dialog.getByRole('button', { name: 'Work in it' }).click();
   await expect(card.getByText(/worked in by/)).toBeVisible();
 });
@@ -207,7 +228,11 @@ test('it is held against the standard; one undo takes the queue back', async ({ 
     .getByRole('button', { name: 'Undo' })
     .click();
   await expect(page.getByRole('row', { name: /Undo: Let \d+ layers? use/ })).toBeVisible();
-  await page.getByRole('row', { name: /Bring 6 datasets into/ }).first().getByRole('button', { name: 'Undo' }).click(); // prettier-ignore
+  await page
+    .getByRole('row', { name: /Bring 6 datasets into/ })
+    .first()
+    .getByRole('button', { name: 'Undo' })
+    .click();
   await expect(page.getByRole('row', { name: /Undo: Bring 6/ })).toBeVisible();
   expect(existsSync(file())).toBe(true);
   await openStop(page, STUDY, 'geodatabases?open=geodatabases/harbour_study.gpkg');

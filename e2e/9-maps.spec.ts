@@ -322,7 +322,6 @@ test('how new maps store is set for the project; the copy that was rehearsed is 
     ['relative', 'absolute', 'absolutely'],
     ['absolute', 'relative', 'relatively'],
   ] as const) {
-    // prettier-ignore
     await page.getByRole('button', { name: `For new maps: ${now}` }).click();
     await page
       .getByRole('dialog')

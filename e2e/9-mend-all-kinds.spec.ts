@@ -43,7 +43,14 @@ function writeMap(name: string, hrefs: readonly string[]): void {
     },
   }));
   mkdirSync(root('maps'), { recursive: true });
-  writeFileSync(root('maps', `${name}.owc.json`), JSON.stringify({ type: 'FeatureCollection', id: name, properties: { title: name, updated: '2026-02-03T04:05:06Z' }, features }, null, 2)); // prettier-ignore
+  writeFileSync(
+    root('maps', `${name}.owc.json`),
+    JSON.stringify(
+      { type: 'FeatureCollection', id: name, properties: { title: name, updated: '2026-02-03T04:05:06Z' }, features },
+      null,
+      2,
+    ),
+  );
 }
 const maps = (): Map<string, string> =>
   new Map(
@@ -62,9 +69,20 @@ test.beforeAll(async ({ request }) => {
   cpSync(seagrass('delivered', 'exclusion_zone.geojson'), root('received', 'zones', 'exclusion_zone.geojson'));
   mkdirSync(root('received', 'packed'));
   writeFileSync(root('received', 'packed', 'no_anchoring.geojson'), NO_ANCHORING);
-  writeFileSync(root('harbour_repairs.rootmap.json'), JSON.stringify({ format: 'rootmap-project/1', id: 'repairs', name: 'repairs', title: TITLE })); // prettier-ignore
-  writeMap('moorings', ['anchor_blocks', 'chain_lengths', 'moorings_proposed', 'swing_circles'].map((n) => `../received/moorings/${n}.shp`)); // prettier-ignore
-  writeMap('beds', ['beds/beds_gained', 'beds/beds_lost', 'beds/beds_stable', 'centres/bed_centres', 'lines/change_lines'].map((n) => `../received/${n}.shp`)); // prettier-ignore
+  writeFileSync(
+    root('harbour_repairs.rootmap.json'),
+    JSON.stringify({ format: 'rootmap-project/1', id: 'repairs', name: 'repairs', title: TITLE }),
+  );
+  writeMap(
+    'moorings',
+    ['anchor_blocks', 'chain_lengths', 'moorings_proposed', 'swing_circles'].map((n) => `../received/moorings/${n}.shp`),
+  );
+  writeMap(
+    'beds',
+    ['beds/beds_gained', 'beds/beds_lost', 'beds/beds_stable', 'centres/bed_centres', 'lines/change_lines'].map(
+      (n) => `../received/${n}.shp`,
+    ),
+  );
   writeMap('zones', ['../received/zones/exclusion_zone.geojson', '../received/packed/no_anchoring.geojson']);
   writeMap('sent', ['../received/centres/bed_centres.shp', '../received/lines/change_lines.shp', '../received/moorings/swing_circles.shp']);
   rootmap('remember', root());
@@ -140,7 +158,12 @@ test('one confirmation mends all that is certain; each map file changes in addre
     expect(changed.filter((k) => k === 'code')).toHaveLength(file === 'beds.owc.json' ? 3 : 0);
   }
   const told = JSON.parse(rootmapLayers()) as { layers: { state: string; title: string }[] };
-  expect(told.layers.filter((l) => l.state !== 'sound').map((l) => l.title).sort()).toEqual(['exclusion_zone of zones', 'no_anchoring of zones']); // prettier-ignore
+  expect(
+    told.layers
+      .filter((l) => l.state !== 'sound')
+      .map((l) => l.title)
+      .sort(),
+  ).toEqual(['exclusion_zone of zones', 'no_anchoring of zones']);
 });
 const rootmapLayers = (): string => {
   try {

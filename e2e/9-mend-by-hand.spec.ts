@@ -69,7 +69,14 @@ test('other data on purpose: its fields take the places of those that filter, la
   await expectAccessible(page);
   await dialog.getByRole('button', { name: 'Use it in 2 layers' }).click();
   await expect(page.getByText(/2 layers given other data in 2 maps; 1 left/)).toBeVisible();
-  const after = JSON.parse(readFileSync(map, 'utf8')) as { features: { properties: { offerings: { contents: { href: string }[] }[]; rootmap: { label: string; filter: string; fingerprint: { count: number } } } }[] }; // prettier-ignore
+  const after = JSON.parse(readFileSync(map, 'utf8')) as {
+    features: {
+      properties: {
+        offerings: { contents: { href: string }[] }[];
+        rootmap: { label: string; filter: string; fingerprint: { count: number } };
+      };
+    }[];
+  };
   const { offerings, rootmap } = after.features[0]!.properties;
   expect(offerings[0]!.contents[0]!.href).toBe('../data/beds_lost.shp');
   expect(rootmap).toMatchObject({ label: '{bed_name}', filter: 'cover_pct > 10', fingerprint: { count: 17 } });
@@ -88,7 +95,17 @@ test('other data on purpose: its fields take the places of those that filter, la
 
 test('data of its name that is other data can be meant: the map remembers it from then on', async ({ page }) => {
   const text = readFileSync(map, 'utf8');
-  const fingerprint = { v: 1, format: 'shapefile', bytes: { '.shp': 1, '.dbf': 1 }, geometryType: 'Polygon', count: 3, vertices: 12, fields: [['bed_name', 'text']], extent: [0, 0, 1, 1], crs: 'EPSG:32624' }; // prettier-ignore
+  const fingerprint = {
+    v: 1,
+    format: 'shapefile',
+    bytes: { '.shp': 1, '.dbf': 1 },
+    geometryType: 'Polygon',
+    count: 3,
+    vertices: 12,
+    fields: [['bed_name', 'text']],
+    extent: [0, 0, 1, 1],
+    crs: 'EPSG:32624',
+  };
   const parsed = JSON.parse(text) as { features: { properties: { rootmap: object } }[] };
   parsed.features[2]!.properties.rootmap = { fingerprint };
   writeFileSync(map, JSON.stringify(parsed, null, 2));
@@ -105,7 +122,10 @@ test('data of its name that is other data can be meant: the map remembers it fro
 
 test('what is known of data that is gone: where it came from, when it was seen there, and who deleted it', async ({ page }) => {
   const address = 'https://data.ellisande.example/zones.zip';
-  const known = { name: 'data', resources: [{ name: 'nothing', path: 'nothing_like_it.shp', title: 'Zones', sources: [{ title: 'Harbour board', path: address }] }] }; // prettier-ignore
+  const known = {
+    name: 'data',
+    resources: [{ name: 'nothing', path: 'nothing_like_it.shp', title: 'Zones', sources: [{ title: 'Harbour board', path: address }] }],
+  };
   writeFileSync(root('data', 'datapackage.json'), JSON.stringify(known));
   await openStop(page, TITLE, 'mend');
   await wrong(page)
@@ -116,7 +136,9 @@ test('what is known of data that is gone: where it came from, when it was seen t
   // Deleted in the app: told, and the way back.
   await openStop(page, TITLE, 'overview');
   await page.getByRole('group', { name: /Root diagram/ }).waitFor();
-  const { key } = ((await (await page.request.get('/api/projects')).json()) as { key: string; title: string }[]).find((p) => p.title === TITLE)!; // prettier-ignore
+  const { key } = ((await (await page.request.get('/api/projects')).json()) as { key: string; title: string }[]).find(
+    (p) => p.title === TITLE,
+  )!;
   const done = await page.request.post(`/api/projects/${key}/edits`, {
     data: { kind: 'trash', paths: [{ place: 'desk', path: 'gis/reef_watch/data/beds_lost.shp' }] },
   });
@@ -128,7 +150,10 @@ test('what is known of data that is gone: where it came from, when it was seen t
   await expect(proof(page).getByText(/It was deleted on \d{4}-\d{2}-\d{2} by “Delete .*”, and undoing that brings it back/)).toBeVisible();
   await expect(proof(page).getByText(/Seen there last on \d{4}-\d{2}-\d{2}/)).toBeVisible();
   await proof(page).getByRole('link', { name: 'Go to the journal' }).click();
-  await page.getByRole('button', { name: /^Undo: Delete/ }).first().click(); // prettier-ignore
+  await page
+    .getByRole('button', { name: /^Undo: Delete/ })
+    .first()
+    .click();
   await expect.poll(() => existsSync(root('data', 'beds_lost.shp'))).toBe(true);
 });
 
@@ -174,9 +199,15 @@ test('a map file that is dropped is mended where it lies, though it is in no pro
   // Drawn beside its data, which was moved into a project since.
   const path = loose('Beds of the bay.owc.json');
   cpSync(root('data'), loose('data'), { recursive: true });
-  writeMap(path, 'Beds of the bay', [layer('Gained', 'data/beds_gained.shp', {}), layer('Stable', 'data/beds_stable.shp', {}), layer('Lost', 'data/beds_lost.shp', {})]); // prettier-ignore
+  writeMap(path, 'Beds of the bay', [
+    layer('Gained', 'data/beds_gained.shp', {}),
+    layer('Stable', 'data/beds_stable.shp', {}),
+    layer('Lost', 'data/beds_lost.shp', {}),
+  ]);
   const { execFileSync } = await import('node:child_process');
-  execFileSync(process.execPath, ['cli/bin/rootmap.js', 'remember', path], { env: { ...process.env, ROOTMAP_DATA: join(folder, 'reef-data') } }); // prettier-ignore
+  execFileSync(process.execPath, ['cli/bin/rootmap.js', 'remember', path], {
+    env: { ...process.env, ROOTMAP_DATA: join(folder, 'reef-data') },
+  });
   renameSync(loose('data'), loose('data of the bay'));
   const before = readFileSync(path, 'utf8');
   await page.goto('/mend');
@@ -194,9 +225,13 @@ test('a map file that is dropped is mended where it lies, though it is in no pro
 test('maps in no project are looked for on request; a text that lies nowhere is put where the person says', async ({ page }) => {
   await page.goto('/mend');
   await page.getByRole('button', { name: 'Look for maps that are in no project' }).click();
-  await expect(page.getByRole('table', { name: 'Maps in no project' }).getByRole('row', { name: /Beds of the bay/ })).toContainText('every layer is sound'); // prettier-ignore
+  await expect(page.getByRole('table', { name: 'Maps in no project' }).getByRole('row', { name: /Beds of the bay/ })).toContainText(
+    'every layer is sound',
+  );
   const text = readFileSync(loose('Beds of the bay.owc.json'), 'utf8').replaceAll('Beds of the bay', 'Beds by mail');
-  await page.getByLabel('Map file to mend').setInputFiles({ name: 'by mail.owc.json', mimeType: 'application/json', buffer: Buffer.from(text) }); // prettier-ignore
+  await page
+    .getByLabel('Map file to mend')
+    .setInputFiles({ name: 'by mail.owc.json', mimeType: 'application/json', buffer: Buffer.from(text) });
   await page.getByRole('button', { name: 'Choose its folder' }).click();
   const dialog = page.getByRole('dialog');
   await dialog.getByRole('button', { name: /^desk/ }).click();
@@ -212,7 +247,9 @@ test('maps in no project are looked for on request; a text that lies nowhere is 
 
 test('what is no map is told in a sentence, and nothing is written', async ({ page }) => {
   await page.goto('/mend');
-  await page.getByLabel('Map file to mend').setInputFiles({ name: 'bad.owc.json', mimeType: 'application/json', buffer: Buffer.from('{"type": "FeatureColl') }); // prettier-ignore
+  await page
+    .getByLabel('Map file to mend')
+    .setInputFiles({ name: 'bad.owc.json', mimeType: 'application/json', buffer: Buffer.from('{"type": "FeatureColl') });
   await expect(page.getByRole('alert')).toContainText('bad.owc.json');
   await expect(page.getByRole('alert')).not.toContainText(/at \w+ \(/);
   rmSync(loose(), { recursive: true });

@@ -56,7 +56,10 @@ export function makeEllisandeData(root: string, share: string, stick: string): v
 /** What chains scrape off the bottom: three datasets that become tables of one geodatabase later. */
 export function scourFigures(): Record<'scour_marks' | 'drag_lines' | 'probe_holes', Features> {
   const random = seeded(SEED + 1);
-  const numbered = (f: Features): Features => ({ ...f, fields: f.fields.map((field) => (field.name === 'id' ? { ...field, name: 'mark_id' } : field)) }); // prettier-ignore
+  const numbered = (f: Features): Features => ({
+    ...f,
+    fields: f.fields.map((field) => (field.name === 'id' ? { ...field, name: 'mark_id' } : field)),
+  });
   return {
     scour_marks: numbered(areas(random, 44, 90, 'mark_no')),
     drag_lines: numbered(lines(random, 31, 'drag_no')),

@@ -84,7 +84,11 @@ export function makeWorld(folder: string, random: () => number): World {
   };
   const absolute = (path: string): string => {
     const place = places.find((p) => path.startsWith(`${p.folder}/`))!;
-    const rest = path.slice(place.folder.length + 1).split('/').map(encodeURIComponent).join('/'); // prettier-ignore
+    const rest = path
+      .slice(place.folder.length + 1)
+      .split('/')
+      .map(encodeURIComponent)
+      .join('/');
     return place.name === 'share' ? `file://harbour/gis/${rest}` : `file:///${place.driveNames[0]!}/${rest}`;
   };
   for (let m = 0; m < 3; m++) {
@@ -92,7 +96,11 @@ export function makeWorld(folder: string, random: () => number): World {
     const hrefs = [...inside, ...linked, ...near, ...far].map((path) => {
       const samePlace = path.startsWith(join(folder, 'desk'));
       const form = random();
-      return form < 0.5 && samePlace ? relative(map, path) : form < 0.9 || !samePlace ? absolute(path) : `file://${path.split('/').map(encodeURIComponent).join('/')}`; // prettier-ignore
+      return form < 0.5 && samePlace
+        ? relative(map, path)
+        : form < 0.9 || !samePlace
+          ? absolute(path)
+          : `file://${path.split('/').map(encodeURIComponent).join('/')}`;
     });
     put(
       map,

@@ -105,7 +105,11 @@ test('an export is planned with its losses, written as one change, and refused w
   expect([plan.why, plan.records]).toEqual([null, 211]);
   const job = await finished(await post('/exports', request));
   expect(job).toMatchObject({ state: 'done', result: { read: 211, written: 211, skipped: [] } });
-  expect(readdirSync(at('check/exports')).filter((n) => n.startsWith('baltimore')).sort()).toEqual(expect.arrayContaining(['baltimore.dbf', 'baltimore.shp', 'baltimore.shx'])); // prettier-ignore
+  expect(
+    readdirSync(at('check/exports'))
+      .filter((n) => n.startsWith('baltimore'))
+      .sort(),
+  ).toEqual(expect.arrayContaining(['baltimore.dbf', 'baltimore.shp', 'baltimore.shx']));
   expect(countOf(at('check/exports/baltimore.shp'), 'baltimore')).toBe('Feature Count: 211');
   expect(((await post('/exports/plan', request)).body as ExportPreview).why).toContain('there already');
   expect((await post('/exports', request)).status).toBe(400);

@@ -10,7 +10,11 @@ const NAME = 'alone.owc.json';
 const layer = (id: string, href: string, ours: object = {}) => ({
   type: 'Feature',
   id,
-  properties: { title: id, offerings: [{ code: 'urn:x-rootmap:offering:shapefile', contents: [{ type: 'application/x-shapefile', href }] }], rootmap: ours }, // prettier-ignore
+  properties: {
+    title: id,
+    offerings: [{ code: 'urn:x-rootmap:offering:shapefile', contents: [{ type: 'application/x-shapefile', href }] }],
+    rootmap: ours,
+  },
 });
 const text = JSON.stringify({
   type: 'FeatureCollection',

@@ -3,7 +3,19 @@ import { execFileSync } from 'node:child_process';
 import { randomUUID } from 'node:crypto';
 import { cpSync, existsSync, mkdirSync, readdirSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
 import { join } from 'node:path';
-import type { CrsAdvice, JobView, KeptView, LayerPictureView, MapDocView, MapDraft, MapFromTableView, NewLayerView, OutsideView, RehearsalView, SavedView } from '@rootmap/core/contract'; // prettier-ignore
+import type {
+  CrsAdvice,
+  JobView,
+  KeptView,
+  LayerPictureView,
+  MapDocView,
+  MapDraft,
+  MapFromTableView,
+  NewLayerView,
+  OutsideView,
+  RehearsalView,
+  SavedView,
+} from '@rootmap/core/contract';
 import { TestServer } from '../test/start-server.js';
 
 const server = new TestServer();
@@ -43,8 +55,30 @@ describe('a map from nothing to its file', () => {
     const found = await ask<NewLayerView[]>('/new-layers', { path: FILE, datasets: [first, second] });
     expect(found[0]).toMatchObject({ reach: 'inside', otherProject: null, href: expect.stringMatching(/^\.\.\//) });
     const { draft, base } = await doc();
-    const symbol = { fill: '#1f6f5c', fillOpacity: 0.5, stroke: '#1c2a27', strokeWidth: 1, strokeOpacity: 1, dash: null, mark: 'circle', size: 8, picture: null } as const; // prettier-ignore
-    const layer = (source: string, title: string) => ({ id: `urn:uuid:${randomUUID()}`, title, folder: 'g', active: true, opacity: 0.5, minScale: null, maxScale: 50_000, filter: '', label: null, look: { kind: 'one' as const, symbol }, source }); // prettier-ignore
+    const symbol = {
+      fill: '#1f6f5c',
+      fillOpacity: 0.5,
+      stroke: '#1c2a27',
+      strokeWidth: 1,
+      strokeOpacity: 1,
+      dash: null,
+      mark: 'circle',
+      size: 8,
+      picture: null,
+    } as const;
+    const layer = (source: string, title: string) => ({
+      id: `urn:uuid:${randomUUID()}`,
+      title,
+      folder: 'g',
+      active: true,
+      opacity: 0.5,
+      minScale: null,
+      maxScale: 50_000,
+      filter: '',
+      label: null,
+      look: { kind: 'one' as const, symbol },
+      source,
+    });
     const job = await save({ ...draft, crs: 'EPSG:4326', layers: [layer(first!, 'A'), layer(second!, 'B')] }, base);
     expect(job).toMatchObject({ state: 'done', result: { remembered: 2 } });
     const file = JSON.parse(text()) as { features: { properties: { rootmap: { fingerprint: { hash: string } } } }[] };

@@ -52,7 +52,8 @@ test('what was accepted is evidence for later until it is undone; what was turne
   const ACCEPTED = 'It moved as you accepted for other layers before.';
   const first = (await explain()).layers[0]!;
   const [other] = (await explain()).layers.slice(1);
-  const applied = (await server.post(`/api/projects/${key}/mend/apply`, { choices: [{ key: first.key, path: first.candidates[0]!.path }] })).body as AppliedView; // prettier-ignore
+  const applied = (await server.post(`/api/projects/${key}/mend/apply`, { choices: [{ key: first.key, path: first.candidates[0]!.path }] }))
+    .body as AppliedView;
   const evidence = async (): Promise<readonly string[]> =>
     (await explain()).layers.find((l) => l.key === other!.key)!.candidates[0]!.evidence;
   expect(await evidence()).toContain(ACCEPTED);

@@ -43,7 +43,16 @@ export function hostileFiles(
         b.writeUInt32LE(value, 18 + i * 12);
       });
     });
-  const big = [[256, 4, 1, 4_000_000_000], [257, 4, 1, 4_000_000_000], [258, 3, 1, 8], [259, 3, 1, 1], [273, 4, 1, 8], [277, 3, 1, 1], [278, 4, 1, 1], [279, 4, 1, 100]] as const; // prettier-ignore
+  const big = [
+    [256, 4, 1, 4_000_000_000],
+    [257, 4, 1, 4_000_000_000],
+    [258, 3, 1, 8],
+    [259, 3, 1, 1],
+    [273, 4, 1, 8],
+    [277, 3, 1, 1],
+    [278, 4, 1, 1],
+    [279, 4, 1, 100],
+  ] as const;
   const dbf = (records: number, header: number, length: number, rest = Buffer.alloc(0)): Buffer =>
     Buffer.concat([
       le(32, (b) => {
@@ -67,7 +76,10 @@ export function hostileFiles(
       'xl/sharedStrings.xml': strings,
     });
   // CWE-776, after 'billion laughs' (msdn.microsoft.com, XML Denial of Service Attacks and Defenses, 2009).
-  const LAUGHS = `<!DOCTYPE x [<!ENTITY a "aaaaaaaaaa">${'bcdefghij'.split('').map((c, i) => `<!ENTITY ${c} "${`&${'abcdefghi'[i]!};`.repeat(10)}">`).join('')}]>`; // prettier-ignore
+  const LAUGHS = `<!DOCTYPE x [<!ENTITY a "aaaaaaaaaa">${'bcdefghij'
+    .split('')
+    .map((c, i) => `<!ENTITY ${c} "${`&${'abcdefghi'[i]!};`.repeat(10)}">`)
+    .join('')}]>`;
   const point = Buffer.from('47500001e61000000101000000000000000000f03f0000000000000040', 'hex');
   const blob = (hex: string): Buffer => Buffer.concat([point.subarray(0, 8), Buffer.from(hex, 'hex')]);
   const withGeometry = (hex: string) =>
@@ -77,14 +89,36 @@ export function hostileFiles(
   return {
     // SQLite's own page on databases of strangers (sqlite.org, security): views, triggers, virtual tables, expressions.
     'view-endless.gpkg': geopackage((db) => db.exec(`DROP TABLE a; CREATE VIEW a AS ${ENDLESS}`)),
-    'contents-endless.gpkg': geopackage((db) => db.exec(`ALTER TABLE gpkg_contents RENAME TO was; CREATE VIEW gpkg_contents AS WITH RECURSIVE n(x) AS (SELECT 1 UNION ALL SELECT x + 1 FROM n) SELECT 't' || x AS table_name, 'features' AS data_type, 0 AS min_x, 0 AS min_y, 0 AS max_x, 0 AS max_y, 0 AS srs_id FROM n`)), // prettier-ignore
-    'columns-endless.gpkg': geopackage((db) => db.exec(`ALTER TABLE gpkg_geometry_columns RENAME TO was; CREATE VIEW gpkg_geometry_columns AS WITH RECURSIVE n(x) AS (SELECT 1 UNION ALL SELECT x + 1 FROM n) SELECT 'b' AS table_name, 'geom' AS column_name, 'POINT' AS geometry_type_name, 0 AS srs_id, 0 AS z, 0 AS m FROM n WHERE x < 0`)), // prettier-ignore
-    'srs-endless.gpkg': geopackage((db) => db.exec(`ALTER TABLE gpkg_spatial_ref_sys RENAME TO was; CREATE VIEW gpkg_spatial_ref_sys AS WITH RECURSIVE n(x) AS (SELECT 1 UNION ALL SELECT x + 1 FROM n) SELECT x AS srs_id, '' AS srs_name, 'EPSG' AS organization, x AS organization_coordsys_id, '' AS definition FROM n WHERE x < 0`)), // prettier-ignore
+    'contents-endless.gpkg': geopackage((db) =>
+      db.exec(
+        `ALTER TABLE gpkg_contents RENAME TO was; CREATE VIEW gpkg_contents AS WITH RECURSIVE n(x) AS (SELECT 1 UNION ALL SELECT x + 1 FROM n) SELECT 't' || x AS table_name, 'features' AS data_type, 0 AS min_x, 0 AS min_y, 0 AS max_x, 0 AS max_y, 0 AS srs_id FROM n`,
+      ),
+    ),
+    'columns-endless.gpkg': geopackage((db) =>
+      db.exec(
+        `ALTER TABLE gpkg_geometry_columns RENAME TO was; CREATE VIEW gpkg_geometry_columns AS WITH RECURSIVE n(x) AS (SELECT 1 UNION ALL SELECT x + 1 FROM n) SELECT 'b' AS table_name, 'geom' AS column_name, 'POINT' AS geometry_type_name, 0 AS srs_id, 0 AS z, 0 AS m FROM n WHERE x < 0`,
+      ),
+    ),
+    'srs-endless.gpkg': geopackage((db) =>
+      db.exec(
+        `ALTER TABLE gpkg_spatial_ref_sys RENAME TO was; CREATE VIEW gpkg_spatial_ref_sys AS WITH RECURSIVE n(x) AS (SELECT 1 UNION ALL SELECT x + 1 FROM n) SELECT x AS srs_id, '' AS srs_name, 'EPSG' AS organization, x AS organization_coordsys_id, '' AS definition FROM n WHERE x < 0`,
+      ),
+    ),
     'view-of-itself.gpkg': geopackage((db) => db.exec('DROP TABLE a; CREATE VIEW a AS SELECT * FROM b; CREATE VIEW c AS SELECT * FROM a')),
     'virtual.gpkg': geopackage((db) => db.exec('DROP TABLE a; CREATE VIRTUAL TABLE a USING fts5(fid, geom, n)')),
-    'trigger-endless.gpkg': geopackage((db) => db.exec(`CREATE TRIGGER t AFTER INSERT ON a BEGIN INSERT INTO b SELECT x + 1000, x FROM (WITH RECURSIVE n(x) AS (SELECT 1 UNION ALL SELECT x + 1 FROM n) SELECT x FROM n); END`)), // prettier-ignore
-    'generated.gpkg': geopackage((db) => db.exec('DROP TABLE b; CREATE TABLE b (fid INTEGER PRIMARY KEY, v AS (hex(zeroblob(100000000)))); INSERT INTO b (fid) VALUES (1)')), // prettier-ignore
-    'check.gpkg': geopackage((db) => db.exec("DROP TABLE b; CREATE TABLE b (fid INTEGER PRIMARY KEY, v TEXT CHECK (length(replace(hex(zeroblob(1000)), '0', hex(zeroblob(1000)))) > 0))")), // prettier-ignore
+    'trigger-endless.gpkg': geopackage((db) =>
+      db.exec(
+        `CREATE TRIGGER t AFTER INSERT ON a BEGIN INSERT INTO b SELECT x + 1000, x FROM (WITH RECURSIVE n(x) AS (SELECT 1 UNION ALL SELECT x + 1 FROM n) SELECT x FROM n); END`,
+      ),
+    ),
+    'generated.gpkg': geopackage((db) =>
+      db.exec('DROP TABLE b; CREATE TABLE b (fid INTEGER PRIMARY KEY, v AS (hex(zeroblob(100000000)))); INSERT INTO b (fid) VALUES (1)'),
+    ),
+    'check.gpkg': geopackage((db) =>
+      db.exec(
+        "DROP TABLE b; CREATE TABLE b (fid INTEGER PRIMARY KEY, v TEXT CHECK (length(replace(hex(zeroblob(1000)), '0', hex(zeroblob(1000)))) > 0))",
+      ),
+    ),
     'many-tables.gpkg': geopackage((db) => {
       for (let i = 0; i < 3000; i++) db.exec(`CREATE TABLE t${i} (fid INTEGER PRIMARY KEY)`);
     }),
@@ -92,15 +126,27 @@ export function hostileFiles(
       const insert = db.prepare("INSERT INTO gpkg_contents VALUES (?, 'features', ?, '', '', 0, 0, 1, 1, 4326)");
       for (let i = 0; i < 3000; i++) insert.run(`gone ${i}`, `gone ${i}`);
     }),
-    'wide.gpkg': geopackage((db) => db.exec(`DROP TABLE b; CREATE TABLE b (fid INTEGER PRIMARY KEY, ${Array.from({ length: 1990 }, (_, i) => `c${i} TEXT`).join(', ')})`)), // prettier-ignore
+    'wide.gpkg': geopackage((db) =>
+      db.exec(`DROP TABLE b; CREATE TABLE b (fid INTEGER PRIMARY KEY, ${Array.from({ length: 1990 }, (_, i) => `c${i} TEXT`).join(', ')})`),
+    ),
     'names.gpkg': geopackage((db) => {
       const name = '"; DROP TABLE a; --';
       db.exec(`CREATE TABLE "${name.replaceAll('"', '""')}" (fid INTEGER PRIMARY KEY, "a""b" TEXT)`);
       db.prepare("INSERT INTO gpkg_contents VALUES (?, 'attributes', ?, '', '', NULL, NULL, NULL, NULL, NULL)").run(name, 'injection'); // CWE-89
     }),
-    'no-text.gpkg': geopackage((db) => void db.prepare("INSERT INTO gpkg_contents VALUES (?, 'features', 'x', '', '', 0, 0, 1, 1, 4326)").run(Buffer.from([0xff, 0xfe, 0x00]))), // prettier-ignore
-    'large-definition.gpkg': geopackage((db) => void db.prepare('UPDATE gpkg_spatial_ref_sys SET organization = ?, definition = ?').run('x', `GEOGCS["${'x'.repeat(8_000_000)}"]`)), // prettier-ignore
-    'deep-definition.gpkg': geopackage((db) => void db.prepare('UPDATE gpkg_spatial_ref_sys SET organization = ?, definition = ?').run('x', 'GEOGCS['.repeat(50_000))), // prettier-ignore
+    'no-text.gpkg': geopackage(
+      (db) =>
+        void db
+          .prepare("INSERT INTO gpkg_contents VALUES (?, 'features', 'x', '', '', 0, 0, 1, 1, 4326)")
+          .run(Buffer.from([0xff, 0xfe, 0x00])),
+    ),
+    'large-definition.gpkg': geopackage(
+      (db) =>
+        void db.prepare('UPDATE gpkg_spatial_ref_sys SET organization = ?, definition = ?').run('x', `GEOGCS["${'x'.repeat(8_000_000)}"]`),
+    ),
+    'deep-definition.gpkg': geopackage(
+      (db) => void db.prepare('UPDATE gpkg_spatial_ref_sys SET organization = ?, definition = ?').run('x', 'GEOGCS['.repeat(50_000)),
+    ),
     'points-promised.gpkg': withGeometry('0102000000ffffffff'),
     'rings-promised.gpkg': withGeometry('0103000000ffffffff01000000ffffffff'),
     'collection-of-itself.gpkg': withGeometry('010700000001000000'.repeat(20_000)),
@@ -108,7 +154,9 @@ export function hostileFiles(
     'empty-shape.gpkg': withGeometry(''),
     'not-a-number.gpkg': withGeometry('0101000000000000000000f87f000000000000f87f'),
     'tile-matrix.gpkg': geopackage((db) => {
-      db.exec("CREATE TABLE tiles (id INTEGER PRIMARY KEY, zoom_level INTEGER, tile_column INTEGER, tile_row INTEGER, tile_data BLOB); CREATE TABLE gpkg_tile_matrix (table_name TEXT, zoom_level INTEGER, matrix_width INTEGER, matrix_height INTEGER, tile_width INTEGER, tile_height INTEGER, pixel_x_size DOUBLE, pixel_y_size DOUBLE); CREATE TABLE gpkg_tile_matrix_set (table_name TEXT, srs_id INTEGER, min_x DOUBLE, min_y DOUBLE, max_x DOUBLE, max_y DOUBLE); INSERT INTO gpkg_tile_matrix_set VALUES ('tiles', 4326, 0, 0, 1, 1); INSERT INTO gpkg_tile_matrix VALUES ('tiles', 30, 9000000000000000000, 9000000000000000000, 2147483647, 2147483647, 0, -1); INSERT INTO gpkg_contents VALUES ('tiles', 'tiles', 'tiles', '', '', 0, 0, 1, 1, 4326); INSERT INTO tiles VALUES (1, 30, 0, 0, x'89504e47')"); // prettier-ignore
+      db.exec(
+        "CREATE TABLE tiles (id INTEGER PRIMARY KEY, zoom_level INTEGER, tile_column INTEGER, tile_row INTEGER, tile_data BLOB); CREATE TABLE gpkg_tile_matrix (table_name TEXT, zoom_level INTEGER, matrix_width INTEGER, matrix_height INTEGER, tile_width INTEGER, tile_height INTEGER, pixel_x_size DOUBLE, pixel_y_size DOUBLE); CREATE TABLE gpkg_tile_matrix_set (table_name TEXT, srs_id INTEGER, min_x DOUBLE, min_y DOUBLE, max_x DOUBLE, max_y DOUBLE); INSERT INTO gpkg_tile_matrix_set VALUES ('tiles', 4326, 0, 0, 1, 1); INSERT INTO gpkg_tile_matrix VALUES ('tiles', 30, 9000000000000000000, 9000000000000000000, 2147483647, 2147483647, 0, -1); INSERT INTO gpkg_contents VALUES ('tiles', 'tiles', 'tiles', '', '', 0, 0, 1, 1, 4326); INSERT INTO tiles VALUES (1, 30, 0, 0, x'89504e47')",
+      );
     }),
     'zeros.gpkg': Buffer.concat([Buffer.from('SQLite format 3\0'), Buffer.alloc(4_000_000)]),
     'wal.gpkg': (() => {

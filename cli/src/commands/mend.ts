@@ -98,7 +98,11 @@ export const mend: Command = {
 
 /** Said once, it spares the rewriting of the maps. */
 const redirectTold = ({ redirect: r }: MendShift): string[] =>
-  r?.kind === 'drive' ? [`    or: the place ${r.place} is called ${r.drive}, too (--place ${r.place}=FOLDER,${r.drive})`] : r ? [`    or: the link ${r.name} leads there`] : []; // prettier-ignore
+  r?.kind === 'drive'
+    ? [`    or: the place ${r.place} is called ${r.drive}, too (--place ${r.place}=FOLDER,${r.drive})`]
+    : r
+      ? [`    or: the link ${r.name} leads there`]
+      : [];
 
 function shown(
   { map, layer, title, before, after, verdict, candidates, shift }: MendedLayer,
@@ -108,7 +112,13 @@ function shown(
   inside: readonly Packed[],
   tables: readonly FoundCompanion[],
 ) {
-  const trouble = tellTrouble(judgement, proposal, inside.map((p) => p.archive), tables.length, shift === null ? null : work.view.shifts[shift]!.kind); // prettier-ignore
+  const trouble = tellTrouble(
+    judgement,
+    proposal,
+    inside.map((p) => p.archive),
+    tables.length,
+    shift === null ? null : work.view.shifts[shift]!.kind,
+  );
   return { map, layer, title, before, after, verdict, candidates, trouble, inside, tables };
 }
 

@@ -21,7 +21,13 @@ function drives(call: Call): RehearsalOrder['drives'] {
   return ((call.flags['drive'] ?? []) as readonly string[]).map((text) => {
     const at = text.indexOf('=');
     if (at < 1) throw new ProblemError({ code: 'wrong-use', message: `"${text}" names no drive: write PLACE=D:` });
-    return { place: text.slice(0, at), names: text.slice(at + 1).split(',').filter(Boolean) }; // prettier-ignore
+    return {
+      place: text.slice(0, at),
+      names: text
+        .slice(at + 1)
+        .split(',')
+        .filter(Boolean),
+    };
   });
 }
 
@@ -71,7 +77,11 @@ export const rehearse: Command = {
         damaged,
       },
       text: [
-        ...columns(layers.filter((l) => l.isBroken).map((l) => [l.title, l.before.state, '→', l.after.state, l.after.detail ?? l.after.reason ?? '', l.fix ?? ''])), // prettier-ignore
+        ...columns(
+          layers
+            .filter((l) => l.isBroken)
+            .map((l) => [l.title, l.before.state, '→', l.after.state, l.after.detail ?? l.after.reason ?? '', l.fix ?? '']),
+        ),
         `${many(broken, 'layer')} of ${layers.length} would be lost; nothing was moved`,
       ],
       status: broken > 0 || damaged.length > 0 ? 1 : 0,

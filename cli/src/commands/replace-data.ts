@@ -31,9 +31,14 @@ export async function replaceData(call: Call, scope: Scope): Promise<Answer> {
   return {
     json: { ...heads(scope), replaced, warnings: found.warnings, applied: apply ? replaced.length : 0 },
     text: [
-      ...replaced.flatMap((r) => [`${r.title}: ${r.before ?? 'no source'} → ${r.after}`, ...Object.entries(r.fields).map(([a, b]) => `    ${a} → ${b}`)]), // prettier-ignore
+      ...replaced.flatMap((r) => [
+        `${r.title}: ${r.before ?? 'no source'} → ${r.after}`,
+        ...Object.entries(r.fields).map(([a, b]) => `    ${a} → ${b}`),
+      ]),
       ...found.warnings,
-      apply ? `${many(replaced.length, 'layer')} given other data` : `${many(replaced.length, 'layer')} would be given other data; --apply does it`, // prettier-ignore
+      apply
+        ? `${many(replaced.length, 'layer')} given other data`
+        : `${many(replaced.length, 'layer')} would be given other data; --apply does it`,
     ],
     status: 0,
   };

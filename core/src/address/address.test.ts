@@ -217,7 +217,12 @@ describe('laws', () => {
       fc.property(messy, (text) => {
         const r = parseAddress(text);
         if (!r.ok) return void expect(text).toContain('..');
-        expect(printAddress({ ...r.value, isFolder: false })).toBe(win32.normalize(text).replace(/(?<=.{3})\\$/, '').replaceAll('\\', '/')); // prettier-ignore
+        expect(printAddress({ ...r.value, isFolder: false })).toBe(
+          win32
+            .normalize(text)
+            .replace(/(?<=.{3})\\$/, '')
+            .replaceAll('\\', '/'),
+        );
       }),
       { seed: 10, numRuns: 1000 },
     );

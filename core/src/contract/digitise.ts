@@ -75,7 +75,9 @@ export interface DigitiseRequest {
 
 const field = objectOf<Field>({
   name: Joi.string().trim().min(1).max(60).required(),
-  type: Joi.string().valid(...NEW_FIELD_TYPES).required(), // prettier-ignore
+  type: Joi.string()
+    .valid(...NEW_FIELD_TYPES)
+    .required(),
 });
 
 const value = Joi.alternatives(Joi.string().allow('').max(100_000), Joi.number(), Joi.boolean(), Joi.valid(null));
@@ -87,10 +89,14 @@ const geometry = objectOf<DrawnGeometry>({ type: Joi.string().max(30).required()
 export const digitiseRequest = objectOf<DigitiseRequest>({
   dataset: Joi.string().max(8192).allow(null).required(),
   create: objectOf<NewDataset>({
-    format: Joi.string().valid(...NEW_FORMATS).required(), // prettier-ignore
+    format: Joi.string()
+      .valid(...NEW_FORMATS)
+      .required(),
     at: pathRequest.required(),
     table: Joi.string().allow('').max(200).default(''),
-    kind: Joi.string().valid(...DRAWN_KINDS).required(), // prettier-ignore
+    kind: Joi.string()
+      .valid(...DRAWN_KINDS)
+      .required(),
     fields: Joi.array().items(field).max(200).required(),
   })
     .allow(null)
@@ -98,7 +104,10 @@ export const digitiseRequest = objectOf<DigitiseRequest>({
   crs: epsgCode.required(),
   state: Joi.string().allow('').max(4000).default(''),
   newFields: Joi.array().items(field).max(100).default([]),
-  added: Joi.array().items(Joi.object({ geometry: geometry.required(), values: values.required() })).max(20_000).default([]), // prettier-ignore
+  added: Joi.array()
+    .items(Joi.object({ geometry: geometry.required(), values: values.required() }))
+    .max(20_000)
+    .default([]),
   changed: Joi.array()
     .items(Joi.object({ id: Joi.number().integer().required(), geometry, values: values.required() }))
     .max(20_000)

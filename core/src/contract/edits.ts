@@ -181,7 +181,7 @@ const byKind: { readonly [K in Kind]: K extends 'tables' ? Joi.SchemaMap : Membe
             .valid(...REFERENCE_ACTS)
             .required(),
         }),
-      ) // prettier-ignore
+      )
       .min(1)
       .max(50_000)
       .required(),

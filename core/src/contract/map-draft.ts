@@ -19,7 +19,9 @@ const symbol = objectOf<LayerSymbol>({
   strokeWidth: Joi.number().min(0).max(100).required(),
   strokeOpacity: share.required(),
   dash: Joi.array().items(Joi.number().min(0).max(1000)).max(20).allow(null).required(),
-  mark: Joi.string().valid(...MARKS).required(), // prettier-ignore
+  mark: Joi.string()
+    .valid(...MARKS)
+    .required(),
   size: Joi.number().min(0).max(500).required(),
   picture: text(4096).allow(null).required(),
 });
@@ -56,13 +58,18 @@ const lookSchema = Joi.alternatives<Look>(
   Joi.object({
     kind: Joi.valid('by-value').required(),
     field: text(400).required(),
-    entries: Joi.array().items(Joi.object({ ...entry, value: value.required() })).max(1000).required(), // prettier-ignore
+    entries: Joi.array()
+      .items(Joi.object({ ...entry, value: value.required() }))
+      .max(1000)
+      .required(),
     other: symbol.allow(null).required(),
   }),
   Joi.object({
     kind: Joi.valid('by-class').required(),
     field: text(400).required(),
-    method: Joi.string().valid(...CLASS_METHODS).required(), // prettier-ignore
+    method: Joi.string()
+      .valid(...CLASS_METHODS)
+      .required(),
     breaks: Joi.array().items(Joi.number()).min(2).max(257).required(),
     entries: Joi.array().items(Joi.object(entry)).min(1).max(256).required(),
   }),
@@ -77,7 +84,9 @@ const label = objectOf<Label>({
   halo: Joi.object({ colour: colour.required(), width: Joi.number().min(0).max(50).required() })
     .allow(null)
     .required(),
-  placement: Joi.string().valid(...PLACEMENTS).required(), // prettier-ignore
+  placement: Joi.string()
+    .valid(...PLACEMENTS)
+    .required(),
 });
 
 const draftLayer = objectOf<DraftLayer>({

@@ -57,7 +57,13 @@ export interface MapDocView {
   readonly layers: readonly MapLayerView[];
   readonly crs: MapCrsView | null;
   /** Unsaved work that was kept, and by whom; null: there is none. */
-  readonly kept: { readonly draft: MapDraft; readonly base: string; readonly savedMs: number; readonly isOwn: boolean; readonly who: string } | null; // prettier-ignore
+  readonly kept: {
+    readonly draft: MapDraft;
+    readonly base: string;
+    readonly savedMs: number;
+    readonly isOwn: boolean;
+    readonly who: string;
+  } | null;
   /** Others who have this map open now. */
   readonly others: readonly EditorView[];
 }

@@ -9,7 +9,13 @@ export interface FilterFault {
 }
 
 const family = (type: FieldType): 'number' | 'text' | 'yes-no' | 'other' =>
-  type === 'integer' || type === 'integer64' || type === 'real' ? 'number' : type === 'boolean' ? 'yes-no' : type === 'text' || type === 'date' || type === 'datetime' ? 'text' : 'other'; // prettier-ignore
+  type === 'integer' || type === 'integer64' || type === 'real'
+    ? 'number'
+    : type === 'boolean'
+      ? 'yes-no'
+      : type === 'text' || type === 'date' || type === 'datetime'
+        ? 'text'
+        : 'other';
 
 /** What is wrong with a filter on these fields; nothing where it can be used. An empty text is no filter. */
 export function checkFilter(text: string, fields: readonly Field[] | null): FilterFault[] {

@@ -54,7 +54,15 @@ const condition: fc.Arbitrary<Condition> = fc.letrec<{ c: Condition }>((tie) => 
     { maxDepth: 4, withCrossShrink: true },
     fc.tuple(fc.constantFrom('=', '<>', '<', '<=', '>', '>='), operand, operand).map(([op, left, right]) => ({ op, left, right })),
     fc.tuple(operand, operand, operand).map(([value, low, high]): Condition => ({ op: 'between', value, low, high })),
-    fc.tuple(operand, fc.array(fc.integer({ min: -3, max: 3 }).map((literal) => ({ literal })), { minLength: 1, maxLength: 3 })).map(([value, list]): Condition => ({ op: 'in', value, list })), // prettier-ignore
+    fc
+      .tuple(
+        operand,
+        fc.array(
+          fc.integer({ min: -3, max: 3 }).map((literal) => ({ literal })),
+          { minLength: 1, maxLength: 3 },
+        ),
+      )
+      .map(([value, list]): Condition => ({ op: 'in', value, list })),
     operand.map((value): Condition => ({ op: 'null', value })),
     tie('c').map((part): Condition => ({ op: 'not', part })),
     fc.tuple(fc.constantFrom('and', 'or'), fc.array(tie('c'), { minLength: 2, maxLength: 3 })).map(([op, parts]) => ({ op, parts })),
@@ -92,12 +100,22 @@ test('records that meet a condition are those that SQLite finds', () => {
 
 test('LIKE: any text, one character, and themselves', () => {
   const like = (value: string, pattern: string): boolean | null => testRecord(parse(`f LIKE '${pattern}'`), () => value);
-  expect([like('a.c', 'a.c'), like('abc', 'a.c'), like('abc', 'a_c'), like('a\nb', 'a%'), like('50%', '50\\%'), like('505', '50\\%')]).toEqual([true, false, true, true, true, false]); // prettier-ignore
+  expect([
+    like('a.c', 'a.c'),
+    like('abc', 'a.c'),
+    like('abc', 'a_c'),
+    like('a\nb', 'a%'),
+    like('50%', '50\\%'),
+    like('505', '50\\%'),
+  ]).toEqual([true, false, true, true, true, false]);
   expect(testRecord(parse("f ILIKE 'SEA%'"), () => 'seagrass')).toBe(true);
 });
 
 test('a filter is checked against the fields', () => {
-  const fields = [{ name: 'Depth', type: 'real' as const }, { name: 'kind', type: 'text' as const }]; // prettier-ignore
+  const fields = [
+    { name: 'Depth', type: 'real' as const },
+    { name: 'kind', type: 'text' as const },
+  ];
   expect(checkFilter("Depth > 3 AND kind = 'reef'", fields)).toEqual([]);
   expect(checkFilter(' ', fields)).toEqual([]);
   expect(checkFilter('depth > 3', fields)).toEqual([{ at: 0, why: 'there is no field "depth"; there is "Depth"' }]);

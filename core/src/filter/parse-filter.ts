@@ -13,7 +13,9 @@ const Num = createToken({ name: 'Num', pattern: /(?:\d+\.?\d*|\.\d+)(?:[eE][-+]?
 const Name = createToken({ name: 'Name', pattern: /[A-Za-z_\u00C0-\uFFFF][A-Za-z0-9_\u00C0-\uFFFF]*/, label: 'a field' });
 const word = (name: string): TokenType =>
   createToken({ name, pattern: new RegExp(name, 'i'), longer_alt: Name, label: name.toUpperCase() });
-const [And, Or, Not, In, Like, ILike, Is, Null, Between, True, False] = 'and or not in like ilike is null between true false'.split(' ').map(word) as [TokenType, TokenType, TokenType, TokenType, TokenType, TokenType, TokenType, TokenType, TokenType, TokenType, TokenType]; // prettier-ignore
+const [And, Or, Not, In, Like, ILike, Is, Null, Between, True, False] = 'and or not in like ilike is null between true false'
+  .split(' ')
+  .map(word) as [TokenType, TokenType, TokenType, TokenType, TokenType, TokenType, TokenType, TokenType, TokenType, TokenType, TokenType];
 const Compare = createToken({ name: 'Compare', pattern: /<=|>=|<>|!=|=|<|>/, label: 'a comparison' });
 const Sum = createToken({ name: 'Sum', pattern: /[+-]/, label: '+ or -' });
 const Product = createToken({ name: 'Product', pattern: /[*/]/, label: '* or /' });
@@ -171,7 +173,13 @@ class FilterParser extends EmbeddedActionsParser {
         ALT: (): Operand => {
           const sign = this.CONSUME(Sum).image as '+' | '-';
           const right = this.SUBRULE(this.atom);
-          return this.ACTION((): Operand => (sign === '+' ? right : 'literal' in right && typeof right.literal === 'number' ? { literal: -right.literal } : { op: '-', left: { literal: 0 }, right })); // prettier-ignore
+          return this.ACTION((): Operand =>
+            sign === '+'
+              ? right
+              : 'literal' in right && typeof right.literal === 'number'
+                ? { literal: -right.literal }
+                : { op: '-', left: { literal: 0 }, right },
+          );
         },
       },
       {

@@ -9,12 +9,31 @@ import { DbfSurvey, dbfHeader, writeDbfRecord } from './shapefile/dbf-columns';
 import { emptyBox, shapeHeader, shapeOf, shapeTypeFor, widenBox } from './shapefile/wkb-to-shape';
 
 const wkb = (geometry: object): Uint8Array => geoJsonToWkb(geometry)!.slice();
-const ints = (bytes: Uint8Array, ...at: number[]): number[] => at.map((a) => new DataView(bytes.buffer, bytes.byteOffset).getInt32(a, true)); // prettier-ignore
-const doubles = (bytes: Uint8Array, at: number, n: number): number[] => Array.from({ length: n }, (_, i) => new DataView(bytes.buffer, bytes.byteOffset).getFloat64(at + i * 8, true)); // prettier-ignore
+const ints = (bytes: Uint8Array, ...at: number[]): number[] =>
+  at.map((a) => new DataView(bytes.buffer, bytes.byteOffset).getInt32(a, true));
+const doubles = (bytes: Uint8Array, at: number, n: number): number[] =>
+  Array.from({ length: n }, (_, i) => new DataView(bytes.buffer, bytes.byteOffset).getFloat64(at + i * 8, true));
 
 // ESRI Shapefile Technical Description (July 1998): the record of a polygon with a hole that pages 8 and 9 draw, and the tables of fields.
 describe('shapefile', () => {
-  const withHole = { type: 'Polygon', coordinates: [[[0, 0], [4, 0], [4, 4], [0, 4], [0, 0]], [[1, 1], [1, 2], [2, 2], [1, 1]]] }; // prettier-ignore
+  const withHole = {
+    type: 'Polygon',
+    coordinates: [
+      [
+        [0, 0],
+        [4, 0],
+        [4, 4],
+        [0, 4],
+        [0, 0],
+      ],
+      [
+        [1, 1],
+        [1, 2],
+        [2, 2],
+        [1, 1],
+      ],
+    ],
+  };
 
   test('a polygon: box, two parts, nine points, outer ring clockwise and hole the other way', () => {
     const content = shapeOf(wkb(withHole), 5)!;
@@ -33,12 +52,36 @@ describe('shapefile', () => {
     expect(shapeOf(Uint8Array.of(1, 9), 3)).toBeNull();
   });
   test('types by kind; several kinds have none', () => {
-    expect(['Point', 'MultiLineString', 'PolygonZ', 'MultiPointM', 'PointZM', 'Geometry', 'GeometryCollection'].map(shapeTypeFor)).toEqual([1, 3, 15, 28, 11, null, null]); // prettier-ignore
+    expect(['Point', 'MultiLineString', 'PolygonZ', 'MultiPointM', 'PointZM', 'Geometry', 'GeometryCollection'].map(shapeTypeFor)).toEqual([
+      1,
+      3,
+      15,
+      28,
+      11,
+      null,
+      null,
+    ]);
   });
   test('the header: file code, words, version, type, box (page 3)', () => {
     const box = emptyBox();
     widenBox(box, shapeOf(wkb(withHole), 5)!);
-    widenBox(box, shapeOf(wkb({ type: 'Polygon', coordinates: [[[9, 9], [9, 10], [10, 10], [9, 9]]] }), 5)!); // prettier-ignore
+    widenBox(
+      box,
+      shapeOf(
+        wkb({
+          type: 'Polygon',
+          coordinates: [
+            [
+              [9, 9],
+              [9, 10],
+              [10, 10],
+              [9, 9],
+            ],
+          ],
+        }),
+        5,
+      )!,
+    );
     widenBox(box, new Uint8Array(4));
     const header = shapeHeader(5, 1000, box);
     expect(new DataView(header.buffer).getInt32(0)).toBe(9994);
@@ -88,7 +131,17 @@ describe('shapefile', () => {
 
 // RFC 7946, section 3.1.6: exterior rings are counterclockwise.
 test('GeoJSON: rings are wound, whole numbers keep every digit, lists stay lists', () => {
-  const geometry = wkb({ type: 'Polygon', coordinates: [[[0, 0], [0, 1], [1, 1], [0, 0]]] }); // prettier-ignore
+  const geometry = wkb({
+    type: 'Polygon',
+    coordinates: [
+      [
+        [0, 0],
+        [0, 1],
+        [1, 1],
+        [0, 0],
+      ],
+    ],
+  });
   const values = [9007199254740993n, '[1,2]', 'a "b"', NaN] as never[];
   const typed: Field[] = [
     { name: 'big', type: 'integer64' },
@@ -104,7 +157,10 @@ test('GeoJSON: rings are wound, whole numbers keep every digit, lists stay lists
 
 // RFC 4180, section 2, rules 5 to 7.
 test('CSV: quotes around commas, quotes and line ends; points as two columns of free names', () => {
-  const typed: Field[] = [{ name: 'x', type: 'text' }, { name: 'ok', type: 'boolean' }]; // prettier-ignore
+  const typed: Field[] = [
+    { name: 'x', type: 'text' },
+    { name: 'ok', type: 'boolean' },
+  ];
   const plan = csvPlan(typed, 'xy');
   expect(plan.header).toEqual(['x_1', 'y', 'x', 'ok']);
   const row = csvRow({ id: 0, geometry: wkb({ type: 'Point', coordinates: [1.5, -2] }), values: ['a,"b"\nc', false] }, plan)!;
@@ -115,29 +171,177 @@ test('CSV: quotes around commas, quotes and line ends; points as two columns of 
 // OGC 06-103r4, clause 7.2.6, table 6: its examples.
 test.each([
   [{ type: 'Point', coordinates: [10, 10] }, 'POINT (10 10)'],
-  [{ type: 'LineString', coordinates: [[10, 10], [20, 20], [30, 40]] }, 'LINESTRING (10 10, 20 20, 30 40)'], // prettier-ignore
-  [{ type: 'Polygon', coordinates: [[[10, 10], [10, 20], [20, 20], [20, 15], [10, 10]]] }, 'POLYGON ((10 10, 10 20, 20 20, 20 15, 10 10))'], // prettier-ignore
-  [{ type: 'MultiLineString', coordinates: [[[10, 10], [20, 20]], [[15, 15], [30, 15]]] }, 'MULTILINESTRING ((10 10, 20 20), (15 15, 30 15))'], // prettier-ignore
+  [
+    {
+      type: 'LineString',
+      coordinates: [
+        [10, 10],
+        [20, 20],
+        [30, 40],
+      ],
+    },
+    'LINESTRING (10 10, 20 20, 30 40)',
+  ],
+  [
+    {
+      type: 'Polygon',
+      coordinates: [
+        [
+          [10, 10],
+          [10, 20],
+          [20, 20],
+          [20, 15],
+          [10, 10],
+        ],
+      ],
+    },
+    'POLYGON ((10 10, 10 20, 20 20, 20 15, 10 10))',
+  ],
+  [
+    {
+      type: 'MultiLineString',
+      coordinates: [
+        [
+          [10, 10],
+          [20, 20],
+        ],
+        [
+          [15, 15],
+          [30, 15],
+        ],
+      ],
+    },
+    'MULTILINESTRING ((10 10, 20 20), (15 15, 30 15))',
+  ],
   [{ type: 'Point', coordinates: [10, 10, 5] }, 'POINT Z (10 10 5)'],
-  [{ type: 'GeometryCollection', geometries: [{ type: 'Point', coordinates: [10, 10] }, { type: 'Point', coordinates: [30, 30] }] }, 'GEOMETRYCOLLECTION (POINT (10 10), POINT (30 30))'], // prettier-ignore
+  [
+    {
+      type: 'GeometryCollection',
+      geometries: [
+        { type: 'Point', coordinates: [10, 10] },
+        { type: 'Point', coordinates: [30, 30] },
+      ],
+    },
+    'GEOMETRYCOLLECTION (POINT (10 10), POINT (30 30))',
+  ],
 ])('well-known text of %j', (geometry, text) => expect(wkbToWkt(wkb(geometry))).toBe(text));
 
 // OGC 06-103r4, clause 6.1.11.1, figure 12: what is no polygon.
 describe('shapes that may be invalid', () => {
   const area = (...rings: number[][][]): Uint8Array => wkb({ type: 'Polygon', coordinates: rings });
-  const square = [[0, 0], [4, 0], [4, 4], [0, 4], [0, 0]]; // prettier-ignore
+  const square = [
+    [0, 0],
+    [4, 0],
+    [4, 4],
+    [0, 4],
+    [0, 0],
+  ];
   test.each([
     ['a square', area(square), false],
-    ['with a hole', area(square, [[1, 1], [1, 2], [2, 2], [1, 1]]), false], // prettier-ignore
-    ['a bow tie', area([[0, 0], [2, 2], [2, 0], [0, 2], [0, 0]]), true], // prettier-ignore
-    ['a spike', area([[0, 0], [4, 0], [6, 0], [4, 0], [4, 4], [0, 0]]), true], // prettier-ignore
-    ['flat', area([[0, 0], [4, 0], [2, 0], [0, 0]]), true], // prettier-ignore
-    ['a hole outside', area(square, [[8, 8], [8, 9], [9, 9], [8, 8]]), true], // prettier-ignore
-    ['a hole that crosses', area(square, [[3, 3], [3, 5], [5, 5], [3, 3]]), true], // prettier-ignore
-    ['not closed', area([[0, 0], [4, 0], [4, 4], [0, 4]]), true], // prettier-ignore
-    ['too few corners', area([[0, 0], [4, 0], [0, 0]]), true], // prettier-ignore
-    ['a line', wkb({ type: 'LineString', coordinates: [[0, 0], [1, 1]] }), false], // prettier-ignore
-    ['a line of one place', wkb({ type: 'LineString', coordinates: [[1, 1], [1, 1]] }), true], // prettier-ignore
+    [
+      'with a hole',
+      area(square, [
+        [1, 1],
+        [1, 2],
+        [2, 2],
+        [1, 1],
+      ]),
+      false,
+    ],
+    [
+      'a bow tie',
+      area([
+        [0, 0],
+        [2, 2],
+        [2, 0],
+        [0, 2],
+        [0, 0],
+      ]),
+      true,
+    ],
+    [
+      'a spike',
+      area([
+        [0, 0],
+        [4, 0],
+        [6, 0],
+        [4, 0],
+        [4, 4],
+        [0, 0],
+      ]),
+      true,
+    ],
+    [
+      'flat',
+      area([
+        [0, 0],
+        [4, 0],
+        [2, 0],
+        [0, 0],
+      ]),
+      true,
+    ],
+    [
+      'a hole outside',
+      area(square, [
+        [8, 8],
+        [8, 9],
+        [9, 9],
+        [8, 8],
+      ]),
+      true,
+    ],
+    [
+      'a hole that crosses',
+      area(square, [
+        [3, 3],
+        [3, 5],
+        [5, 5],
+        [3, 3],
+      ]),
+      true,
+    ],
+    [
+      'not closed',
+      area([
+        [0, 0],
+        [4, 0],
+        [4, 4],
+        [0, 4],
+      ]),
+      true,
+    ],
+    [
+      'too few corners',
+      area([
+        [0, 0],
+        [4, 0],
+        [0, 0],
+      ]),
+      true,
+    ],
+    [
+      'a line',
+      wkb({
+        type: 'LineString',
+        coordinates: [
+          [0, 0],
+          [1, 1],
+        ],
+      }),
+      false,
+    ],
+    [
+      'a line of one place',
+      wkb({
+        type: 'LineString',
+        coordinates: [
+          [1, 1],
+          [1, 1],
+        ],
+      }),
+      true,
+    ],
     ['a point', wkb({ type: 'Point', coordinates: [1, 1] }), false],
   ])('%s', (_, shape, isIt) => expect(isSuspect(shape)).toBe(isIt));
 });

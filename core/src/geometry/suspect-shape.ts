@@ -17,7 +17,12 @@ export function isSuspect(wkb: Uint8Array): boolean {
 
 const MOST_PLAIN = 40;
 const [xs, ys] = [new Float64Array(MOST_PLAIN), new Float64Array(MOST_PLAIN)];
-const [left, right, low, high] = [0, 1, 2, 3].map(() => new Float64Array(MOST_PLAIN)) as [Float64Array, Float64Array, Float64Array, Float64Array]; // prettier-ignore
+const [left, right, low, high] = [0, 1, 2, 3].map(() => new Float64Array(MOST_PLAIN)) as [
+  Float64Array,
+  Float64Array,
+  Float64Array,
+  Float64Array,
+];
 
 /** Most areas are one small ring without Z and M: they are looked at without making anything. Null: it is another shape. */
 function plainRing(wkb: Uint8Array): boolean | null {

@@ -18,15 +18,21 @@ export function classBreaks(values: Float64Array, method: Exclude<ClassMethod, '
   if (low === high) return [low, high];
   // Of natural classes the last may hold the highest value alone.
   const isInside = (b: number): boolean => b > low && (method === 'natural' ? b <= high : b < high);
-  const inner = method === 'natural' ? natural(sorted, classes) : Array.from({ length: classes - 1 }, (_, i) => {
-    const share = (i + 1) / classes;
-    return method === 'equal' ? low + share * (high - low) : quantileSorted(sorted as unknown as number[], share);
-  }); // prettier-ignore
+  const inner =
+    method === 'natural'
+      ? natural(sorted, classes)
+      : Array.from({ length: classes - 1 }, (_, i) => {
+          const share = (i + 1) / classes;
+          return method === 'equal' ? low + share * (high - low) : quantileSorted(sorted as unknown as number[], share);
+        });
   return [low, ...new Set(inner.filter(isInside)), high];
 }
 
 function natural(sorted: Float64Array, classes: number): number[] {
-  const sample = sorted.length <= MOST_FOR_NATURAL ? Array.from(sorted) : Array.from({ length: MOST_FOR_NATURAL }, (_, i) => sorted[Math.round((i * (sorted.length - 1)) / (MOST_FOR_NATURAL - 1))]!); // prettier-ignore
+  const sample =
+    sorted.length <= MOST_FOR_NATURAL
+      ? Array.from(sorted)
+      : Array.from({ length: MOST_FOR_NATURAL }, (_, i) => sorted[Math.round((i * (sorted.length - 1)) / (MOST_FOR_NATURAL - 1))]!);
   const different = new Set(sample).size;
   return ckmeans(sample, Math.min(classes, different))
     .slice(1)

@@ -68,7 +68,8 @@ function byClass(rules: readonly LookRule[]): VectorLook | null {
 }
 
 function rangeOf(c: Condition | null): { field: string; low: number; high: number } | null {
-  if (c?.op === 'between' && 'field' in c.value && isNumber(c.low) && isNumber(c.high)) return { field: c.value.field, low: c.low.literal, high: c.high.literal }; // prettier-ignore
+  if (c?.op === 'between' && 'field' in c.value && isNumber(c.low) && isNumber(c.high))
+    return { field: c.value.field, low: c.low.literal, high: c.high.literal };
   if (c?.op !== 'and' || c.parts.length !== 2) return null;
   const [a, b] = c.parts as [Condition, Condition];
   if (a.op !== '>=' || (b.op !== '<' && b.op !== '<=')) return null;

@@ -113,4 +113,9 @@ export function plainSymbol(kind: ShapeKind, nth = 0): LayerSymbol {
 export const PLAIN_RASTER: RasterLook = { kind: 'raster', band: 1, stretch: null, ramp: null, isStepped: false, nodata: null };
 export const plainLook = (kind: ShapeKind | 'raster', nth = 0): Look =>
   kind === 'raster' ? PLAIN_RASTER : { kind: 'one', symbol: plainSymbol(kind, nth) };
-export const PLAIN_LABEL: Omit<Label, 'template'> = { size: 12, colour: '#1c2a27', halo: { colour: '#fffefa', width: 1.6 }, placement: 'over' }; // prettier-ignore
+export const PLAIN_LABEL: Omit<Label, 'template'> = {
+  size: 12,
+  colour: '#1c2a27',
+  halo: { colour: '#fffefa', width: 1.6 },
+  placement: 'over',
+};

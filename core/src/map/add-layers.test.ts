@@ -10,7 +10,21 @@ const layer = (id: string, geometryType: string | null, isRaster = false): NewLa
   title: id,
   format: 'shapefile',
   href: `../${id}.shp`,
-  fingerprint: { v: 1, format: 'shapefile', geometryType, count: 1, vertices: null, fields: [], extent: null, crs: null, raster: isRaster ? { width: 1, height: 1, pixel: [1, 1], bands: 1 } : null, bytes: {}, modified: null, grid: null, hash: null } as never, // prettier-ignore
+  fingerprint: {
+    v: 1,
+    format: 'shapefile',
+    geometryType,
+    count: 1,
+    vertices: null,
+    fields: [],
+    extent: null,
+    crs: null,
+    raster: isRaster ? { width: 1, height: 1, pixel: [1, 1], bands: 1 } : null,
+    bytes: {},
+    modified: null,
+    grid: null,
+    hash: null,
+  } as never,
 });
 const map = (layers: readonly NewLayer[]): string =>
   writeMapFile({ id: 'urn:m', title: 'M', updated: '2026-01-01T00:00:00Z', crs: null, storedForm: 'relative', layers });
@@ -30,7 +44,11 @@ test('the text around them stays byte for byte, in the manner of the file', () =
   const lines = now.split('\n');
   const kept = text.split('\n').filter((l) => !lines.includes(l));
   expect(kept).toEqual([]);
-  expect(now).toBe(map([layer('p', 'Point'), layer('line', 'LineString'), layer('area', 'Polygon')]).replace('2026-01-01', '2026-01-01').replace(/("id": "p"[\s\S]*?"updated": ")2026-01-01/, '$12026-02-02')); // prettier-ignore
+  expect(now).toBe(
+    map([layer('p', 'Point'), layer('line', 'LineString'), layer('area', 'Polygon')])
+      .replace('2026-01-01', '2026-01-01')
+      .replace(/("id": "p"[\s\S]*?"updated": ")2026-01-01/, '$12026-02-02'),
+  );
 });
 test('into an empty map, and into a compact one', () => {
   expect(order(added(map([]), [layer('p', 'Point'), layer('l', 'LineString')]))).toEqual(['p', 'l']);

@@ -104,7 +104,12 @@ function judgeFound(common: Common, found: Found, layer: MapLayer, s: Surroundin
     case 'not-a-dataset':
       return { ...common, state: 'unreadable', reason: 'not-a-dataset' };
     case 'too-long':
-      return { ...common, state: 'unreadable', reason: 'path-too-long', detail: `its path would have ${found.characters} characters, and ${found.longest} can be opened` }; // prettier-ignore
+      return {
+        ...common,
+        state: 'unreadable',
+        reason: 'path-too-long',
+        detail: `its path would have ${found.characters} characters, and ${found.longest} can be opened`,
+      };
     case 'damaged':
       return { ...common, state: 'unreadable', reason: 'damaged', detail: found.why };
     case 'dataset':

@@ -15,11 +15,17 @@ test('without one: paths alone, or title, path, table', () => {
     { title: 'tide gauges', path: 'data/tide_gauges.csv', table: null },
     { title: 'land areas', path: 'data/coast.gpkg', table: 'land_areas' },
   ]);
-  expect(readLayerTable('A,a.shp\nB,b.gpkg,t')).toEqual([{ title: 'A', path: 'a.shp', table: null }, { title: 'B', path: 'b.gpkg', table: 't' }]); // prettier-ignore
+  expect(readLayerTable('A,a.shp\nB,b.gpkg,t')).toEqual([
+    { title: 'A', path: 'a.shp', table: null },
+    { title: 'B', path: 'b.gpkg', table: 't' },
+  ]);
 });
 test('nothing in it', () => expect(readLayerTable('  \n')).toEqual([]));
 
-const cell = fc.stringMatching(/^[a-z"',; #äß\n]{1,12}$/).map((s) => s.trim()).filter((s) => s !== ''); // prettier-ignore
+const cell = fc
+  .stringMatching(/^[a-z"',; #äß\n]{1,12}$/)
+  .map((s) => s.trim())
+  .filter((s) => s !== '');
 test('what is written is read as the same', () => {
   const row = fc.record({ title: cell, path: cell, table: fc.option(cell) });
   fc.assert(

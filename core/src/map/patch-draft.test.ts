@@ -48,7 +48,10 @@ const layer = (d: MapDraft, id: string, more: Partial<DraftLayer>): MapDraft => 
 });
 const linesThatDiffer = (after: string): string[] => {
   const old = new Set(FILE.split('\n'));
-  return after.split('\n').filter((l) => !old.has(l)).map((l) => l.trim()); // prettier-ignore
+  return after
+    .split('\n')
+    .filter((l) => !old.has(l))
+    .map((l) => l.trim());
 };
 
 describe('saving a draft', () => {
@@ -72,7 +75,19 @@ describe('saving a draft', () => {
     expect(after).toContain('"their_own": {"a": [1,   2]}');
   });
   test('a layer goes, another comes, in the manner of the file', () => {
-    const fresh: DraftLayer = { id: 'n', title: 'New', folder: 'base/sea', active: false, opacity: 0.4, minScale: 1000, maxScale: null, filter: '', label: null, look: plainLook('point'), source: '/x' }; // prettier-ignore
+    const fresh: DraftLayer = {
+      id: 'n',
+      title: 'New',
+      folder: 'base/sea',
+      active: false,
+      opacity: 0.4,
+      minScale: 1000,
+      maxScale: null,
+      filter: '',
+      label: null,
+      look: plainLook('point'),
+      source: '/x',
+    };
     const after = write(FILE, (d) => ({ ...d, layers: [fresh, ...d.layers.slice(1)] }));
     const [first] = JSON.parse(after).features;
     expect(first).toMatchObject({

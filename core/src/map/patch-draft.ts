@@ -102,7 +102,18 @@ function withStyle(text: string, sld: string | null): string {
 
 function newFeature(map: MapFile, now: DraftLayer, w: DraftWriting): string {
   const text = JSON.stringify(layerFeature(w.added(now), w.updated), null, 2);
-  const plain = { ...now, title: w.added(now).title, folder: null, active: true, opacity: 1, minScale: null, maxScale: null, filter: '', label: null, look: null }; // prettier-ignore
+  const plain = {
+    ...now,
+    title: w.added(now).title,
+    folder: null,
+    active: true,
+    opacity: 1,
+    minScale: null,
+    maxScale: null,
+    filter: '',
+    label: null,
+    look: null,
+  };
   const layer = layerIn(text);
   const edited = layer ? editFeature(text, layer, plain, now, w) : text;
   if (!map.text.trim().includes('\n')) return JSON.stringify(JSON.parse(edited));
@@ -143,4 +154,9 @@ function stamped(text: string, updated: string): string {
 }
 
 /** For tests and for saving without looks: what the file says, looks left out. */
-export const draftWithoutLooks = (map: MapFile): MapDraft => draftOf(map, () => null, () => null); // prettier-ignore
+export const draftWithoutLooks = (map: MapFile): MapDraft =>
+  draftOf(
+    map,
+    () => null,
+    () => null,
+  );

@@ -45,10 +45,7 @@ test('a style: PropertyName (SLD 1.0) and ValueReference (FES 2.0) under any pre
         ['name', 'n'],
       ]),
     ),
-  ).toBe(
-    // prettier-ignore
-    '<ogc:PropertyName>a&lt;b&amp;c</ogc:PropertyName><ogc:Literal>cover</ogc:Literal><fes:ValueReference>n</fes:ValueReference>',
-  );
+  ).toBe('<ogc:PropertyName>a&lt;b&amp;c</ogc:PropertyName><ogc:Literal>cover</ogc:Literal><fes:ValueReference>n</fes:ValueReference>');
 });
 
 const STYLE = '<PropertyName>cover</PropertyName>';
@@ -57,7 +54,11 @@ const map = (ours: unknown): string =>
     {
       type: 'FeatureCollection',
       features: [
-        { type: 'Feature', id: 'beds', properties: { title: 'cover', offerings: [{ code: 'x', styles: [{ content: { content: STYLE } }] }], rootmap: ours } }, // prettier-ignore
+        {
+          type: 'Feature',
+          id: 'beds',
+          properties: { title: 'cover', offerings: [{ code: 'x', styles: [{ content: { content: STYLE } }] }], rootmap: ours },
+        },
         { type: 'Feature', id: 'other', properties: { title: 'cover', rootmap: ours } },
       ],
     },
@@ -70,7 +71,10 @@ test.each([
     { filter: 'cover > 1', label: '{cover} %' },
     { filter: 'COVER_PCT > 1', label: '{COVER_PCT} %' },
   ],
-  [{ filter: { expression: 'cover > 1' }, label: { template: '{cover}', size: 9 } }, { filter: { expression: 'COVER_PCT > 1' }, label: { template: '{COVER_PCT}', size: 9 } }], // prettier-ignore
+  [
+    { filter: { expression: 'cover > 1' }, label: { template: '{cover}', size: 9 } },
+    { filter: { expression: 'COVER_PCT > 1' }, label: { template: '{COVER_PCT}', size: 9 } },
+  ],
   [{ label: { field: 'cover' } }, { label: { field: 'COVER_PCT' } }],
 ])('one layer is patched in filter, label and style, the other stays: %j', (before, after) => {
   const text = map(before);

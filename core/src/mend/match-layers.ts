@@ -29,7 +29,15 @@ export function matchLayers(layers: readonly BrokenLayer[], targets: readonly Ta
   const { shifts, chosen } = findShifts(layers, candidates, index, (layer, target) => !isRejected(layer, target, decisions));
   const byKey = new Map(layers.map((l) => [l.key, l]));
   const below = layersBelow(layers);
-  const agreeing = shifts.map((s) => agrees(s, s.layers.map((key) => byKey.get(key)!), below.get(trailKey(s.from)) ?? [], candidates, chosen)); // prettier-ignore
+  const agreeing = shifts.map((s) =>
+    agrees(
+      s,
+      s.layers.map((key) => byKey.get(key)!),
+      below.get(trailKey(s.from)) ?? [],
+      candidates,
+      chosen,
+    ),
+  );
   const proposals = layers.map((layer): Proposal => {
     const choice = chosen.get(layer.key);
     const list = candidates.get(layer.key)!;

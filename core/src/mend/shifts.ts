@@ -131,7 +131,12 @@ export function findShifts(
     }
     const keys = [...entry.idea.claims].filter(([key]) => !chosen.has(key));
     for (const [key, { target }] of keys) chosen.set(key, { shift: shifts.length, target });
-    shifts.push(describe(entry.idea, keys.map(([key]) => byKey.get(key)!))); // prettier-ignore
+    shifts.push(
+      describe(
+        entry.idea,
+        keys.map(([key]) => byKey.get(key)!),
+      ),
+    );
   }
   return { shifts, chosen };
 }

@@ -2,7 +2,38 @@
 const LONGEST = 60;
 const RESERVED = /^(gpkg_|sqlite_|rtree_)/i;
 /** Words of SQL that trip programs which do not quote names (ISO/IEC 9075, of the commonest). */
-const WORDS = new Set(['select', 'table', 'index', 'order', 'group', 'where', 'from', 'to', 'values', 'default', 'check', 'column', 'join', 'union', 'all', 'and', 'or', 'not', 'null', 'primary', 'key', 'limit', 'set', 'update', 'delete', 'insert', 'create', 'drop', 'case', 'end']); // prettier-ignore
+const WORDS = new Set([
+  'select',
+  'table',
+  'index',
+  'order',
+  'group',
+  'where',
+  'from',
+  'to',
+  'values',
+  'default',
+  'check',
+  'column',
+  'join',
+  'union',
+  'all',
+  'and',
+  'or',
+  'not',
+  'null',
+  'primary',
+  'key',
+  'limit',
+  'set',
+  'update',
+  'delete',
+  'insert',
+  'create',
+  'drop',
+  'case',
+  'end',
+]);
 
 /** Why a table of a geodatabase cannot, or should not, be called so; null: it is fine. */
 export function tableNameFault(name: string): string | null {

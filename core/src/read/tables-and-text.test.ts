@@ -77,15 +77,88 @@ describe('encodings by statistics', () => {
 describe('well-known text', () => {
   test.each([
     ['Point (10 10)', { type: 'Point', coordinates: [10, 10] }],
-    ['LineString ( 10 10, 20 20, 30 40)', { type: 'LineString', coordinates: [[10, 10], [20, 20], [30, 40]] }],
-    ['Polygon ((10 10, 10 20, 20 20, 20 15, 10 10))', { type: 'Polygon', coordinates: [[[10, 10], [10, 20], [20, 20], [20, 15], [10, 10]]] }],
-    ['MultiPoint ((10 10), (20 20))', { type: 'MultiPoint', coordinates: [[10, 10], [20, 20]] }],
-    ['MULTIPOINT (10 10, 20 20)', { type: 'MultiPoint', coordinates: [[10, 10], [20, 20]] }],
-    ['MultiLineString ((10 10, 20 20), (15 15, 30 15))', { type: 'MultiLineString', coordinates: [[[10, 10], [20, 20]], [[15, 15], [30, 15]]] }],
-    ['GeometryCollection (POINT (10 10), POINT (30 30), LINESTRING (15 15, 20 20))', { type: 'GeometryCollection', geometries: [{ type: 'Point', coordinates: [10, 10] }, { type: 'Point', coordinates: [30, 30] }, { type: 'LineString', coordinates: [[15, 15], [20, 20]] }] }],
+    [
+      'LineString ( 10 10, 20 20, 30 40)',
+      {
+        type: 'LineString',
+        coordinates: [
+          [10, 10],
+          [20, 20],
+          [30, 40],
+        ],
+      },
+    ],
+    [
+      'Polygon ((10 10, 10 20, 20 20, 20 15, 10 10))',
+      {
+        type: 'Polygon',
+        coordinates: [
+          [
+            [10, 10],
+            [10, 20],
+            [20, 20],
+            [20, 15],
+            [10, 10],
+          ],
+        ],
+      },
+    ],
+    [
+      'MultiPoint ((10 10), (20 20))',
+      {
+        type: 'MultiPoint',
+        coordinates: [
+          [10, 10],
+          [20, 20],
+        ],
+      },
+    ],
+    [
+      'MULTIPOINT (10 10, 20 20)',
+      {
+        type: 'MultiPoint',
+        coordinates: [
+          [10, 10],
+          [20, 20],
+        ],
+      },
+    ],
+    [
+      'MultiLineString ((10 10, 20 20), (15 15, 30 15))',
+      {
+        type: 'MultiLineString',
+        coordinates: [
+          [
+            [10, 10],
+            [20, 20],
+          ],
+          [
+            [15, 15],
+            [30, 15],
+          ],
+        ],
+      },
+    ],
+    [
+      'GeometryCollection (POINT (10 10), POINT (30 30), LINESTRING (15 15, 20 20))',
+      {
+        type: 'GeometryCollection',
+        geometries: [
+          { type: 'Point', coordinates: [10, 10] },
+          { type: 'Point', coordinates: [30, 30] },
+          {
+            type: 'LineString',
+            coordinates: [
+              [15, 15],
+              [20, 20],
+            ],
+          },
+        ],
+      },
+    ],
     ['POINT Z (10 10 5)', { type: 'Point', coordinates: [10, 10, 5] }],
     ['SRID=4326;POINT(-1.5e1 .5)', { type: 'Point', coordinates: [-15, 0.5] }],
-  ])('%s', (text, expected) => expect(wkbToGeoJson(wktToWkb(text)!)).toEqual(expected)); // prettier-ignore
+  ])('%s', (text, expected) => expect(wkbToGeoJson(wktToWkb(text)!)).toEqual(expected));
   test.each(['', 'POINT', 'POINT (1)', 'POINT (1 2', 'LINESTRING (1 2, 3)', 'CIRCLE (1 2)', 'POINT (1 2) x', 'POLYGON (1 2, 3 4)'])(
     'not: %s',
     (text) => expect(wktToWkb(text)).toBeNull(),

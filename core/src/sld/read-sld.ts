@@ -2,7 +2,17 @@ import { sldParser, type StyleRule, type Symbolizer, type TextSymbolizer } from 
 import type { Field } from '../dataset/dataset.js';
 import { printFilter } from '../filter/print-filter.js';
 import { lookOfRules } from '../look/look-of-rules.js';
-import { MARKS, PLAIN_RASTER, plainSymbol, type Label, type LayerSymbol, type Look, type LookRule, type Mark, type RasterLook } from '../look/look.js'; // prettier-ignore
+import {
+  MARKS,
+  PLAIN_RASTER,
+  plainSymbol,
+  type Label,
+  type LayerSymbol,
+  type Look,
+  type LookRule,
+  type Mark,
+  type RasterLook,
+} from '../look/look.js';
 import { fromStyleFilter } from './style-filter.js';
 import { GREY } from './write-sld.js';
 

@@ -6,11 +6,17 @@ import { plainSymbol, PLAIN_LABEL, PLAIN_RASTER } from '../look/look.js';
 import { fontsOfStyle, picturesOfStyle, readSld, writeSld } from './index.js';
 
 const area = { ...plainSymbol('area'), fill: '#b9770e', stroke: '#1c2a27', dash: [4, 2] };
-const fields = [{ name: 'kind', type: 'text' as const }, { name: 'depth', type: 'real' as const }]; // prettier-ignore
+const fields = [
+  { name: 'kind', type: 'text' as const },
+  { name: 'depth', type: 'real' as const },
+];
 const byValue: Look = {
   kind: 'by-value',
   field: 'kind',
-  entries: [{ value: 'reef', title: 'Reef', symbol: area }, { value: "o'clock", title: 'Odd', symbol: { ...area, fill: '#3e5f8a' } }], // prettier-ignore
+  entries: [
+    { value: 'reef', title: 'Reef', symbol: area },
+    { value: "o'clock", title: 'Odd', symbol: { ...area, fill: '#3e5f8a' } },
+  ],
   other: { ...area, fill: '#6e7a75' },
 };
 const byClass: Look = {
@@ -18,7 +24,10 @@ const byClass: Look = {
   field: 'depth',
   method: 'given',
   breaks: [0, 2.5, 10],
-  entries: [{ title: '0 to 2.5', symbol: area }, { title: '2.5 to 10', symbol: { ...area, fill: '#8e2a62' } }], // prettier-ignore
+  entries: [
+    { title: '0 to 2.5', symbol: area },
+    { title: '2.5 to 10', symbol: { ...area, fill: '#8e2a62' } },
+  ],
 };
 const label: Label = { ...PLAIN_LABEL, template: '{kind}: {depth} m', placement: 'right' };
 
@@ -30,7 +39,9 @@ interface SldRule {
   readonly textsymbolizer?: readonly unknown[];
 }
 const rulesByOther = (text: string): readonly SldRule[] =>
-  (Reader(text) as { layers: { styles: { featuretypestyles: { rules: SldRule[] }[] }[] }[] }).layers[0]!.styles[0]!.featuretypestyles.flatMap((f) => f.rules); // prettier-ignore
+  (
+    Reader(text) as { layers: { styles: { featuretypestyles: { rules: SldRule[] }[] }[] }[] }
+  ).layers[0]!.styles[0]!.featuretypestyles.flatMap((f) => f.rules);
 
 describe('a look that is written is read as the same', () => {
   test.each<[string, Look]>([
@@ -42,7 +53,9 @@ describe('a look that is written is read as the same', () => {
     expect(read?.losses).toEqual([]);
     const { mark, size, picture } = area; // areas have none of them
     const same = (s: typeof area): typeof area => ({ ...s, mark, size, picture, dash: s.dash && [...s.dash] });
-    const plain = JSON.parse(JSON.stringify(read!.look), (key, value: unknown) => (key === 'symbol' || key === 'other' ? same(value as typeof area) : value)) as Look; // prettier-ignore
+    const plain = JSON.parse(JSON.stringify(read!.look), (key, value: unknown) =>
+      key === 'symbol' || key === 'other' ? same(value as typeof area) : value,
+    ) as Look;
     expect(plain).toEqual(look);
   });
   test('points', async () => {
@@ -57,8 +70,22 @@ describe('a look that is written is read as the same', () => {
   test('rasters: grey between two values, a ramp, steps', async () => {
     const looks: Look[] = [
       { ...PLAIN_RASTER, stretch: { from: -12.5, to: 40 } },
-      { ...PLAIN_RASTER, band: 2, ramp: [{ value: 0, colour: '#1f6f5c', opacity: 1 }, { value: 10, colour: '#f6f4ee', opacity: 0.5 }] }, // prettier-ignore
-      { ...PLAIN_RASTER, isStepped: true, ramp: [{ value: 0, colour: '#1f6f5c', opacity: 1 }, { value: 10, colour: '#f6f4ee', opacity: 1 }] }, // prettier-ignore
+      {
+        ...PLAIN_RASTER,
+        band: 2,
+        ramp: [
+          { value: 0, colour: '#1f6f5c', opacity: 1 },
+          { value: 10, colour: '#f6f4ee', opacity: 0.5 },
+        ],
+      },
+      {
+        ...PLAIN_RASTER,
+        isStepped: true,
+        ramp: [
+          { value: 0, colour: '#1f6f5c', opacity: 1 },
+          { value: 10, colour: '#f6f4ee', opacity: 1 },
+        ],
+      },
     ];
     for (const look of looks) expect((await readSld(await writeSld('Depth', look, 'area', null), null))?.look).toEqual(look);
   });
@@ -116,7 +143,6 @@ test('pictures and fonts that a style names, where they stand', () => {
 test.each(['', 'no style', '<a/>', '<StyledLayerDescriptor version="1.0.0"/>', SLD_1_0.slice(0, 700)])(
   'what is no style is told, not thrown',
   async (text) => {
-    // prettier-ignore
     expect(await readSld(text, null)).toBeNull();
   },
 );

@@ -23,7 +23,9 @@ export function toStyleFilter(c: Condition): StyleFilter | null {
     case 'like':
       return 'field' in c.value && !c.ignoresCase ? ['*=', c.value.field, c.pattern.replaceAll('%', '*').replaceAll('_', '.')] : null;
     default:
-      return 'field' in c.left && 'literal' in c.right ? [c.op === '=' ? '==' : c.op === '<>' ? '!=' : c.op, c.left.field, c.right.literal] : null; // prettier-ignore
+      return 'field' in c.left && 'literal' in c.right
+        ? [c.op === '=' ? '==' : c.op === '<>' ? '!=' : c.op, c.left.field, c.right.literal]
+        : null;
   }
 }
 const isNumber = (o: Operand): o is { literal: number } => 'literal' in o && typeof o.literal === 'number';
@@ -47,7 +49,9 @@ export function fromStyleFilter(filter: unknown, fields: readonly Field[] | null
       return part && { op: 'not', part };
     }
     case '<=x<=':
-      return typeof args[0] === 'string' ? { op: 'between', value: { field: args[0] }, low: { literal: Number(args[1]) }, high: { literal: Number(args[2]) } } : null; // prettier-ignore
+      return typeof args[0] === 'string'
+        ? { op: 'between', value: { field: args[0] }, low: { literal: Number(args[1]) }, high: { literal: Number(args[2]) } }
+        : null;
   }
   const [field, literal] = args;
   if (typeof field !== 'string' || typeof literal === 'object' ? literal !== null : literal === undefined) return null;

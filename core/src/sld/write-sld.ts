@@ -114,7 +114,8 @@ const textSymbolizer = (l: Label): TextSymbolizer => ({
 });
 
 function rasterSymbolizer(look: RasterLook): RasterSymbolizer {
-  const stops = look.ramp ?? (look.stretch ? [look.stretch.from, look.stretch.to].map((value, i) => ({ value, colour: GREY[i]!, opacity: 1 })) : null); // prettier-ignore
+  const stops =
+    look.ramp ?? (look.stretch ? [look.stretch.from, look.stretch.to].map((value, i) => ({ value, colour: GREY[i]!, opacity: 1 })) : null);
   return {
     kind: 'Raster',
     opacity: 1,

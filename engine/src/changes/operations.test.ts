@@ -64,7 +64,10 @@ async function layMaster(): Promise<void> {
   for (const name of ['buoys', 'lights']) t.shapefile('point', `stick/p/data/${name}`);
   t.shapefile('polygon', 'stick/p/found/areas');
   for (const n of [1, 2]) t.map(`stick/p/maps/m${n}.owc.json`, ['../data/buoys.shp', '../data/lights.shp', '../lost/areas.shp']);
-  writeFileSync(p('work/points.geojson'), '{"type":"FeatureCollection","features":[{"type":"Feature","properties":{"a":1},"geometry":{"type":"Point","coordinates":[1,2]}}]}'); // prettier-ignore
+  writeFileSync(
+    p('work/points.geojson'),
+    '{"type":"FeatureCollection","features":[{"type":"Feature","properties":{"a":1},"geometry":{"type":"Point","coordinates":[1,2]}}]}',
+  );
   writeFileSync(p('table.csv'), 'a,b\n1,x\n2,y\n');
   writeFileSync(t.at('stick/in.zip'), writeZip({ 'a/one.csv': 'a\n1\n', 'a/two.csv': 'a\n2\n' }));
   await OPERATIONS.import!(new ChangeDisk(), 'one.gpkg');
@@ -137,7 +140,16 @@ const OPERATIONS: Record<string, (disk: ChangeDisk, into?: string) => Promise<un
   },
   intake: async (disk) => {
     const source = await openSource(t.at('stick/in.zip'), false);
-    const order = { source: t.at('stick/in.zip'), name: 'in.zip', entries: source.entries, wanted: null, target: p('received/in'), origin: EMPTY_ORIGIN, naming: DEFAULT_NAMING, removeArchive: false }; // prettier-ignore
+    const order = {
+      source: t.at('stick/in.zip'),
+      name: 'in.zip',
+      entries: source.entries,
+      wanted: null,
+      target: p('received/in'),
+      origin: EMPTY_ORIGIN,
+      naming: DEFAULT_NAMING,
+      removeArchive: false,
+    };
     const plan = planIntake(order, scope(), [p()], 'test');
     const stageAll = unpackInto(plan, source, () => undefined, new AbortController().signal);
     return runChange(plan.change, { journal: journal(), program: 'test', disk, stageAll }).finally(() => source.close());

@@ -74,7 +74,16 @@ test('the index finds exactly what a search without it finds', () => {
   const next = (): number => (seed = (Math.imul(seed, 1664525) + 1013904223) >>> 0) / 2 ** 32;
   const features = Array.from({ length: 20_000 }, (_, i) => {
     const [x, y] = [next() * 20 - 10, next() * 20 - 10];
-    const coordinates = i % 3 === 0 ? [[x, y], [x + next(), y + next()]] : [[x, y], [x, y]]; // prettier-ignore
+    const coordinates =
+      i % 3 === 0
+        ? [
+            [x, y],
+            [x + next(), y + next()],
+          ]
+        : [
+            [x, y],
+            [x, y],
+          ];
     return {
       type: 'Feature',
       properties: { fid: i, geom: 'own', n: i % 7, flag: i % 2 === 0 },

@@ -54,7 +54,10 @@ test('a bar has a round length', () => {
 describe('which CRS a map could be in', () => {
   const bay = { degrees: [-39.3, 43.9, -39.1, 44.05], name: 'tide gauges', isRaster: false } as const;
   test('the raster decides, and why is said', () => {
-    const advice = adviseCrs([{ ...bay, crs: 'EPSG:4326' }, { ...bay, crs: 'EPSG:32624', isRaster: true, name: 'depth' }]); // prettier-ignore
+    const advice = adviseCrs([
+      { ...bay, crs: 'EPSG:4326' },
+      { ...bay, crs: 'EPSG:32624', isRaster: true, name: 'depth' },
+    ]);
     expect(advice.proposed).toMatchObject({ crs: { code: 'EPSG:32624' }, why: expect.stringMatching(/depth, the raster.*costs quality/) });
     expect(advice.proposed!.lengthPerMille).toBeCloseTo(0.4, 1);
   });
@@ -73,5 +76,6 @@ describe('which CRS a map could be in', () => {
     const found = [europe.proposed!, ...europe.others];
     expect(found.map((p) => p.crs.code)).toEqual(expect.arrayContaining(['EPSG:3035', 'EPSG:3034'])); // laea and lcc of Europe
   });
-  test('nothing is known: nothing is proposed', () => expect(adviseCrs([{ crs: null, isRaster: false, name: 'x', degrees: null }])).toEqual({ proposed: null, others: [], degrees: null })); // prettier-ignore
+  test('nothing is known: nothing is proposed', () =>
+    expect(adviseCrs([{ crs: null, isRaster: false, name: 'x', degrees: null }])).toEqual({ proposed: null, others: [], degrees: null }));
 });

@@ -47,7 +47,12 @@ function whyOf(first: AdvisedLayer, layers: readonly AdvisedLayer[]): string {
 function boxOf(layers: readonly { readonly degrees: DegreeBox | null }[]): DegreeBox | null {
   const boxes = layers.flatMap((l) => (l.degrees ? [l.degrees] : []));
   if (boxes.length === 0) return null;
-  return [Math.min(...boxes.map((b) => b[0])), Math.min(...boxes.map((b) => b[1])), Math.max(...boxes.map((b) => b[2])), Math.max(...boxes.map((b) => b[3]))]; // prettier-ignore
+  return [
+    Math.min(...boxes.map((b) => b[0])),
+    Math.min(...boxes.map((b) => b[1])),
+    Math.max(...boxes.map((b) => b[2])),
+    Math.max(...boxes.map((b) => b[3])),
+  ];
 }
 
 /** The best registered CRSs of each method whose area of use holds the extent, the least distortion of lengths first. */

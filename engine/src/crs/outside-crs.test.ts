@@ -9,7 +9,26 @@ import { doubtOf } from './doubt.js';
 
 /** CRSs of the demo and the open data, and others of many methods and units (common practice, no source). */
 const USED = ['EPSG:4326', 'EPSG:4267', 'EPSG:4269', 'EPSG:32611', 'EPSG:32624', 'EPSG:3857'];
-const OTHERS = ['EPSG:27700', 'EPSG:28992', 'EPSG:31370', 'EPSG:2154', 'EPSG:25832', 'EPSG:3035', 'EPSG:3034', 'EPSG:2263', 'EPSG:26910', 'EPSG:5070', 'EPSG:3577', 'EPSG:2193', 'EPSG:3031', 'EPSG:3413', 'EPSG:31287', 'EPSG:21781', 'EPSG:3067', 'EPSG:6933']; // prettier-ignore
+const OTHERS = [
+  'EPSG:27700',
+  'EPSG:28992',
+  'EPSG:31370',
+  'EPSG:2154',
+  'EPSG:25832',
+  'EPSG:3035',
+  'EPSG:3034',
+  'EPSG:2263',
+  'EPSG:26910',
+  'EPSG:5070',
+  'EPSG:3577',
+  'EPSG:2193',
+  'EPSG:3031',
+  'EPSG:3413',
+  'EPSG:31287',
+  'EPSG:21781',
+  'EPSG:3067',
+  'EPSG:6933',
+];
 
 const projinfo = (code: string, form: string): string =>
   execFileSync('projinfo', ['-q', '-o', form, '--single-line', code], { stdio: ['ignore', 'pipe', 'ignore'] })
@@ -27,7 +46,7 @@ describe('text of PROJ (Debian: proj-bin) in either flavour, without its code, i
     else expect(AMBIGUOUS).toContain(code);
   });
   /** Registered more than once with the same numbers, or by a method that is written in several ways. */
-  const AMBIGUOUS = ['EPSG:3031', 'EPSG:3413', 'EPSG:6933', 'EPSG:21781', 'EPSG:2193', 'EPSG:3034', 'EPSG:3035', 'EPSG:25832', 'EPSG:3067']; // prettier-ignore
+  const AMBIGUOUS = ['EPSG:3031', 'EPSG:3413', 'EPSG:6933', 'EPSG:21781', 'EPSG:2193', 'EPSG:3034', 'EPSG:3035', 'EPSG:25832', 'EPSG:3067'];
 });
 
 describe('coordinates on a grid over the area of use, against cs2cs', () => {

@@ -74,11 +74,24 @@ function columbus(format: string, name: string): string {
   gdal('ogr2ogr', '-f', format, t.at('p/work', name), t.at('shapes/columbus.shp'), '-a_srs', UTM, '-nln', 'columbus');
   return t.at('p/work', name);
 }
-const line = { type: 'LineString', coordinates: [[482000, 4871000], [483000, 4871500.5]] } as const; // prettier-ignore
+const line = {
+  type: 'LineString',
+  coordinates: [
+    [482000, 4871000],
+    [483000, 4871500.5],
+  ],
+} as const;
 
 describe('a new dataset', () => {
-  const fields = [{ name: 'depth', type: 'real' as const }, { name: 'seen', type: 'date' as const }, { name: 'notes', type: 'text' as const }]; // prettier-ignore
-  const added = [{ geometry: line, values: [12.5, '2026-03-14', 'soft ground'] }, { geometry: line, values: [null, null, ''] }]; // prettier-ignore
+  const fields = [
+    { name: 'depth', type: 'real' as const },
+    { name: 'seen', type: 'date' as const },
+    { name: 'notes', type: 'text' as const },
+  ];
+  const added = [
+    { geometry: line, values: [12.5, '2026-03-14', 'soft ground'] },
+    { geometry: line, values: [null, null, ''] },
+  ];
   const create = { kind: 'LineString' as const, fields, table: 'cables' };
 
   // Source: GDAL reads each of them as the standards of their formats say.
@@ -116,7 +129,10 @@ describe('a new dataset', () => {
       JSON.parse(readFileSync(t.at('p/work/cables.geojson'), 'utf8')) as { features: { geometry: { coordinates: number[][] } }[] }
     ).features[0]!.geometry.coordinates[0]!;
     // Source: cs2cs of PROJ.
-    const [lat, lon] = execFileSync('cs2cs', ['-f', '%.9f', 'EPSG:32624', 'EPSG:4326'], { input: '482000 4871000\n' }).toString().split(/\s+/).map(Number); // prettier-ignore
+    const [lat, lon] = execFileSync('cs2cs', ['-f', '%.9f', 'EPSG:32624', 'EPSG:4326'], { input: '482000 4871000\n' })
+      .toString()
+      .split(/\s+/)
+      .map(Number);
     expect([x, y]).toEqual([expect.closeTo(lon!, 7), expect.closeTo(lat!, 7)]);
   });
   test('into a geodatabase that is there: its other tables stay', async () => {
@@ -153,7 +169,18 @@ describe('a new dataset', () => {
 });
 
 describe('edits', () => {
-  const square = { type: 'Polygon', coordinates: [[[0, 0], [10, 0], [10, 10], [0, 10], [0, 0]]] }; // prettier-ignore
+  const square = {
+    type: 'Polygon',
+    coordinates: [
+      [
+        [0, 0],
+        [10, 0],
+        [10, 10],
+        [0, 10],
+        [0, 0],
+      ],
+    ],
+  };
 
   test.each([
     ['ESRI Shapefile', 'columbus.shp', ''],
@@ -195,7 +222,12 @@ describe('edits', () => {
   test('a shape drawn in the map’s CRS comes to lie where it was drawn', async () => {
     const path = columbus('GPKG', 'columbus.gpkg');
     const view = editable(`${path}#columbus`, 'EPSG:4326');
-    const ring = [[-81, 0.01], [-80.99, 0.01], [-80.99, 0.02], [-81, 0.01]]; // prettier-ignore
+    const ring = [
+      [-81, 0.01],
+      [-80.99, 0.01],
+      [-80.99, 0.02],
+      [-81, 0.01],
+    ];
     await save({
       ...NOTHING,
       dataset: `${path}#columbus`,

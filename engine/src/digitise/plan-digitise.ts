@@ -70,7 +70,8 @@ function planEdit(scope: Scope, request: DigitiseRequest, id: string, who: strin
     return { change, dataset: id, order: { request, path, format, table: dataset.table, targets: { gpkg: path } } };
   }
   const beside = (ending: string): string => companionOf(found, ending) ?? besides(path, ending);
-  const targets: Record<string, string> = format === 'geojson' ? { geojson: path } : { shp: path, shx: beside('shx'), dbf: beside('dbf'), cpg: beside('cpg') }; // prettier-ignore
+  const targets: Record<string, string> =
+    format === 'geojson' ? { geojson: path } : { shp: path, shx: beside('shx'), dbf: beside('dbf'), cpg: beside('cpg') };
   const stale = format === 'shapefile' ? STALE.flatMap((e) => companionOf(found, e) ?? []) : [];
   const steps: PlannedStep[] = [
     ...[...Object.values(targets), ...stale].flatMap((p): PlannedStep[] => (existsSync(p) ? [{ kind: 'trash', path: p, hash: null }] : [])),
@@ -107,7 +108,12 @@ function planNew(scope: Scope, request: DigitiseRequest, resolve: (at: NewDatase
     throw new ProblemError({ code: 'bad-name', name: basename(path), why: `it must end in ${ending}` });
   const folders = missingFolders([dirname(path)]).map((folder): PlannedStep => ({ kind: 'folder', path: folder }));
   const name = wanted.format === 'geopackage' ? wanted.table || splitName(basename(path)).stem : basename(path);
-  const base = { title: `Make ${name} of ${request.added.length} ${request.added.length === 1 ? 'shape' : 'shapes'}`, kind: 'new' as const, root: scope.root!, who }; // prettier-ignore
+  const base = {
+    title: `Make ${name} of ${request.added.length} ${request.added.length === 1 ? 'shape' : 'shapes'}`,
+    kind: 'new' as const,
+    root: scope.root!,
+    who,
+  };
   const order = { request, path, format: wanted.format, table: wanted.format === 'geopackage' ? name : null };
   if (wanted.format === 'geopackage') {
     const isThere = existsSync(path);

@@ -21,7 +21,13 @@ export function readEditable(scope: Scope, found: FoundDataset, crs: string): Ed
   const own = dataset.crs?.code ?? null;
   const to = own === null || own === crs ? null : transformer(own, crs);
   const count = dataset.featureCount ?? 0;
-  const why = whyNotEditable(found) ?? (own !== crs && !to ? `how ${own} becomes ${crs} is not known here` : count > MOST_EDITED ? `it has ${count} records, and ${MOST_EDITED} can be edited at once` : null); // prettier-ignore
+  const why =
+    whyNotEditable(found) ??
+    (own !== crs && !to
+      ? `how ${own} becomes ${crs} is not known here`
+      : count > MOST_EDITED
+        ? `it has ${count} records, and ${MOST_EDITED} can be edited at once`
+        : null);
   const base = {
     fields: dataset.fields ?? [],
     state: versionOf(found),

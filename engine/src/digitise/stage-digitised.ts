@@ -1,5 +1,17 @@
 import { basename, dirname, join } from 'node:path';
-import { datasetId, GEOJSON_HEAD, GEOJSON_TAIL, geoJsonFeature, ProblemError, readFeatures, wkbToGeoJson, type Feature, type FeatureStream, type Field, type Value } from '@rootmap/core'; // prettier-ignore
+import {
+  datasetId,
+  GEOJSON_HEAD,
+  GEOJSON_TAIL,
+  geoJsonFeature,
+  ProblemError,
+  readFeatures,
+  wkbToGeoJson,
+  type Feature,
+  type FeatureStream,
+  type Field,
+  type Value,
+} from '@rootmap/core';
 import { copyFileSync, rmSync, writeFileSync } from '../disk/files.js';
 import { newScratch } from '../disk/scratch.js';
 import { definitionOf } from '../crs/definitions.js';
@@ -67,7 +79,12 @@ function stageGeoJson({ request, path }: DigitiseOrder, found: FoundDataset | nu
     return records;
   }
   const { fields } = request.create!;
-  const lines = request.added.map((a) => geoJsonFeature({ id: 0, geometry: shapeOfDrawn(a.geometry, to), values: fields.map((f, i) => typedValue(a.values[i] ?? null, f)) }, fields)!); // prettier-ignore
+  const lines = request.added.map((a) =>
+    geoJsonFeature(
+      { id: 0, geometry: shapeOfDrawn(a.geometry, to), values: fields.map((f, i) => typedValue(a.values[i] ?? null, f)) },
+      fields,
+    )!,
+  );
   writeFileSync(staged, GEOJSON_HEAD + lines.join(',\n') + GEOJSON_TAIL);
   return lines.length;
 }

@@ -39,7 +39,10 @@ export function planRebuildIndex(scope: Scope, edit: Edit<'rebuild-index'>, opti
     if (!has.has('.shx')) write('.shx', indexOfShapes(files.source(main)));
     if (edit.isSpatial && !has.has('.qix')) write('.qix', quadtreeIndex(files.source(main)));
     if (steps.length === 0) throw new ProblemError({ code: 'exists', path: besides(main, edit.isSpatial ? '.qix' : '.shx') });
-    const title = steps.length === 2 || has.has('.shx') ? `Make the ${has.has('.shx') ? 'spatial index' : 'indexes'} of ${name}` : `Make the index of ${name} anew`; // prettier-ignore
+    const title =
+      steps.length === 2 || has.has('.shx')
+        ? `Make the ${has.has('.shx') ? 'spatial index' : 'indexes'} of ${name}`
+        : `Make the index of ${name} anew`;
     return planned(scope, title, 'mend', steps, options);
   } finally {
     files.close();

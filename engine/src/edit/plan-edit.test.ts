@@ -170,7 +170,12 @@ test('a style file that moves keeps its pictures; undo puts every byte back', as
   const style = '<a><OnlineResource xlink:href="buoy.svg"/></a>';
   writeFileSync(t.at('p/styles/a.sld'), style);
   writeFileSync(t.at('p/styles/buoy.svg'), '<svg/>');
-  const { done } = await carryOut({ kind: 'move', moves: [{ from: at('p/styles/a.sld'), to: at('p/maps/looks/a.sld') }], evenOriginals: false, grown: null }); // prettier-ignore
+  const { done } = await carryOut({
+    kind: 'move',
+    moves: [{ from: at('p/styles/a.sld'), to: at('p/maps/looks/a.sld') }],
+    evenOriginals: false,
+    grown: null,
+  });
   expect(readFileSync(t.at('p/maps/looks/a.sld'), 'utf8')).toBe(style.replace('buoy.svg', '../../styles/buoy.svg'));
   expect(readFileSync(map, 'utf8')).toContain('"href":"looks/a.sld"');
   await undoChange(done.id, 'test', run());

@@ -59,7 +59,12 @@ export async function planEdit(scope: Scope, edit: EditRequest, options: EditOpt
     case 'bring-in':
       return planBringIn(scope, edit.datasets, options);
     case 'stored-form':
-      return setMembers(scope, { storedForm: edit.form }, `Store references ${edit.form === 'relative' ? 'relatively' : 'absolutely'} from now on`, options); // prettier-ignore
+      return setMembers(
+        scope,
+        { storedForm: edit.form },
+        `Store references ${edit.form === 'relative' ? 'relatively' : 'absolutely'} from now on`,
+        options,
+      );
     case 'separate':
       return setMembers(scope, { id: randomUUID() }, 'Make this copy a project of its own', options);
     case 'protect':

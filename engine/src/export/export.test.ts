@@ -84,13 +84,33 @@ describe('the open data', () => {
       expect(mine.features).toHaveLength(count);
       const isAlike = plan.crs === (dataset.crs?.code ?? null) && done.skipped.length === 0 && dataset.group.format !== 'csv';
       if (!isAlike) return;
-      mine.features.forEach((f, i) => expect([i, corners(f.geometry?.coordinates)]).toEqual([i, corners(theirs.features[i]!.geometry?.coordinates)])); // prettier-ignore
+      mine.features.forEach((f, i) =>
+        expect([i, corners(f.geometry?.coordinates)]).toEqual([i, corners(theirs.features[i]!.geometry?.coordinates)]),
+      );
     },
   );
 });
 
 describe('values and shapes that formats hold badly', () => {
-  const geometry = { type: 'Polygon', coordinates: [[[0, 0], [0, 2], [2, 2], [2, 0], [0, 0]], [[0.5, 0.5], [1, 0.5], [1, 1], [0.5, 1], [0.5, 0.5]]] }; // prettier-ignore
+  const geometry = {
+    type: 'Polygon',
+    coordinates: [
+      [
+        [0, 0],
+        [0, 2],
+        [2, 2],
+        [2, 0],
+        [0, 0],
+      ],
+      [
+        [0.5, 0.5],
+        [1, 0.5],
+        [1, 1],
+        [0.5, 1],
+        [0.5, 0.5],
+      ],
+    ],
+  };
   const features = [
     {
       type: 'Feature',
@@ -150,7 +170,10 @@ describe('values and shapes that formats hold badly', () => {
   });
 
   test('several kinds of shapes: a shapefile is refused, and says what to do', () => {
-    const mixed = [{ type: 'Feature', properties: {}, geometry: { type: 'Point', coordinates: [1, 2] } }, { type: 'Feature', properties: {}, geometry }]; // prettier-ignore
+    const mixed = [
+      { type: 'Feature', properties: {}, geometry: { type: 'Point', coordinates: [1, 2] } },
+      { type: 'Feature', properties: {}, geometry },
+    ];
     expect(exported(found('mixed', mixed), 'shapefile').plan.why).toContain('several kinds');
   });
 
@@ -158,7 +181,10 @@ describe('values and shapes that formats hold badly', () => {
     const { path, plan } = exported(found('hard', features.slice(0, 1)), 'shapefile', 'EPSG:32631');
     expect(plan.crs).toBe('EPSG:32631');
     const theirs = layer(join(folder, 'hard', 'hard.geojson'), '-t_srs', 'EPSG:32631');
-    const [a, b] = [positions(layer(path, '-t_srs', 'EPSG:32631').features[0]!.geometry!.coordinates), positions(theirs.features[0]!.geometry!.coordinates)]; // prettier-ignore
+    const [a, b] = [
+      positions(layer(path, '-t_srs', 'EPSG:32631').features[0]!.geometry!.coordinates),
+      positions(theirs.features[0]!.geometry!.coordinates),
+    ];
     const near = (p: number[]): number => Math.min(...b.map((q) => Math.hypot(p[0]! - q[0]!, p[1]! - q[1]!)));
     expect(Math.max(...a.map(near))).toBeLessThan(0.001);
   });
@@ -168,10 +194,17 @@ describe('values and shapes that formats hold badly', () => {
       const at = join(folder, `z${n++}`);
       mkdirSync(at);
       writeFileSync(join(at, 'z.csv'), `WKT,n\n"${kind}",1\n`);
-      execFileSync('ogr2ogr', ['-f', 'GPKG', join(at, 'z.gpkg'), join(at, 'z.csv'), '-oo', 'GEOM_POSSIBLE_NAMES=WKT', '-a_srs', 'EPSG:32631'], { stdio: 'ignore' }); // prettier-ignore
+      execFileSync(
+        'ogr2ogr',
+        ['-f', 'GPKG', join(at, 'z.gpkg'), join(at, 'z.csv'), '-oo', 'GEOM_POSSIBLE_NAMES=WKT', '-a_srs', 'EPSG:32631'],
+        { stdio: 'ignore' },
+      );
       rmSync(join(at, 'z.csv'));
       const { path } = exported({ folder: at, dataset: surveyFolder(at).datasets[0]! }, 'shapefile');
-      const wkt = (file: string): string => /^ {2}((POINT|LINE|MULTI).*)$/m.exec(execFileSync('ogrinfo', ['-q', '-al', file], { stdio: ['ignore', 'pipe', 'ignore'] }).toString())![1]!; // prettier-ignore
+      const wkt = (file: string): string =>
+        /^ {2}((POINT|LINE|MULTI).*)$/m.exec(
+          execFileSync('ogrinfo', ['-q', '-al', file], { stdio: ['ignore', 'pipe', 'ignore'] }).toString(),
+        )![1]!;
       expect(wkt(path)).toBe(wkt(join(at, 'z.gpkg')));
     }
   });

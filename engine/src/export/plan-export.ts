@@ -58,7 +58,16 @@ export function planExport(
       losses: [...(doubt === null ? [] : [doubt]), ...parts.losses],
       why,
       targets,
-      change: why === null ? { title: `Export ${dataset.table ?? basename(dataset.group.path)} to ${stem}.${parts.files[0]![0]}`, kind: 'copy', root, who, steps } : null, // prettier-ignore
+      change:
+        why === null
+          ? {
+              title: `Export ${dataset.table ?? basename(dataset.group.path)} to ${stem}.${parts.files[0]![0]}`,
+              kind: 'copy',
+              root,
+              who,
+              steps,
+            }
+          : null,
     };
   } finally {
     platform.close();
@@ -86,12 +95,18 @@ function textParts(source: ExportSource, found: FoundDataset, format: 'geojson' 
   const bytes = fields.filter((f) => f.type === 'binary').map((f) => `${f.name} holds bytes: it is left out`);
   const m = source.kind !== null && /M$/.test(source.kind) ? ['measures (M) of shapes are left out'] : [];
   if (format === 'geojson') {
-    const wide = fields.filter((f) => f.type === 'integer64').map((f) => `${f.name}: whole numbers beyond 9,007,199,254,740,991 are read inexactly by some programs`); // prettier-ignore
+    const wide = fields
+      .filter((f) => f.type === 'integer64')
+      .map((f) => `${f.name}: whole numbers beyond 9,007,199,254,740,991 are read inexactly by some programs`);
     return { files: [['geojson', null]], losses: [...bytes, ...m, ...wide], why: null };
   }
   const isPoint = source.kind !== null && /^Point/.test(source.kind);
   const z = isPoint && /Z/.test(source.kind) ? ['heights (Z) of points are left out'] : [];
   const isPrj = source.kind !== null && wktOf(source.crs, found) !== '';
-  const files = [['csv', null] as const, ...(source.kind === null || isPoint ? [['csvt', null] as const] : []), ...(isPrj ? [['prj', null] as const] : [])]; // prettier-ignore
+  const files = [
+    ['csv', null] as const,
+    ...(source.kind === null || isPoint ? [['csvt', null] as const] : []),
+    ...(isPrj ? [['prj', null] as const] : []),
+  ];
   return { files, losses: [...bytes, ...z, ...m, 'text that is empty and text that is missing become the same'], why: null };
 }

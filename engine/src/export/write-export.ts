@@ -86,6 +86,9 @@ function writeCsv({ records, kind }: ExportSource, pathOf: (ending: string) => s
     sink.close();
   }
   const own = plan.shape === 'xy' ? 2 : plan.shape === 'wkt' ? 1 : 0;
-  const columns = [...plan.header.slice(0, own).map((name) => ({ name, type: plan.shape === 'xy' ? ('real' as const) : ('text' as const) })), ...fields]; // prettier-ignore
+  const columns = [
+    ...plan.header.slice(0, own).map((name) => ({ name, type: plan.shape === 'xy' ? ('real' as const) : ('text' as const) })),
+    ...fields,
+  ];
   if (plan.shape !== 'wkt') writeFileSync(pathOf('csvt'), writeCsvt(columns, plan.shape === 'xy' ? { x: 0, y: 1 } : null));
 }

@@ -43,7 +43,6 @@ function checkFile(db: Database.Database, add: Add): void {
     ['gpkg_spatial_ref_sys', 10],
     ['gpkg_contents', 13],
   ] as const)
-    // prettier-ignore
     if (!hasTable(db, name)) add(requirement, null, `the table ${name} is missing`);
   if (!hasTable(db, 'gpkg_spatial_ref_sys')) return;
   const ids = new Set(db.prepare<[], bigint>('SELECT srs_id FROM gpkg_spatial_ref_sys').pluck(true).all());

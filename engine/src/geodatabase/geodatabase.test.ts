@@ -157,10 +157,38 @@ describe('a queue of datasets', () => {
     const feature = (n: number, geometry: unknown) => ({ type: 'Feature', properties: { n }, geometry });
     const features = [
       feature(1, { type: 'Point', coordinates: [1, 2] }),
-      feature(2, { type: 'LineString', coordinates: [[0, 0], [1, 1]] }), // prettier-ignore
+      feature(2, {
+        type: 'LineString',
+        coordinates: [
+          [0, 0],
+          [1, 1],
+        ],
+      }),
       feature(3, null),
-      feature(4, { type: 'MultiLineString', coordinates: [[[0, 0], [1, 1]], [[2, 2], [3, 3]]] }), // prettier-ignore
-      feature(5, { type: 'Polygon', coordinates: [[[0, 0], [1, 0], [1, 1], [0, 0]]] }), // prettier-ignore
+      feature(4, {
+        type: 'MultiLineString',
+        coordinates: [
+          [
+            [0, 0],
+            [1, 1],
+          ],
+          [
+            [2, 2],
+            [3, 3],
+          ],
+        ],
+      }),
+      feature(5, {
+        type: 'Polygon',
+        coordinates: [
+          [
+            [0, 0],
+            [1, 0],
+            [1, 1],
+            [0, 0],
+          ],
+        ],
+      }),
     ];
     writeFileSync(t.at('p/mixed.geojson'), JSON.stringify({ type: 'FeatureCollection', features }));
     const whole = planImport(scope(), find, t.at('p/a.gpkg'), items('mixed.geojson'), null, 'test').items[0]!;
@@ -181,12 +209,22 @@ describe('a queue of datasets', () => {
       ['mixed_lines', 'Multi Line String'],
       ['mixed_areas', 'Polygon'],
     ] as const)
-      // prettier-ignore
       expect(ogrinfo(t.at('p/b.gpkg'), table)).toContain(`Geometry: ${kind}`);
   });
 
   test('areas that cross themselves come in as they are and are counted, or are made valid when asked', async () => {
-    const bowTie = { type: 'Polygon', coordinates: [[[0, 0], [2, 2], [2, 0], [0, 2], [0, 0]]] }; // prettier-ignore
+    const bowTie = {
+      type: 'Polygon',
+      coordinates: [
+        [
+          [0, 0],
+          [2, 2],
+          [2, 0],
+          [0, 2],
+          [0, 0],
+        ],
+      ],
+    };
     writeFileSync(t.at('p/bow.geojson'), JSON.stringify({ type: 'Feature', properties: { n: 1 }, geometry: bowTie }));
     const plan = planImport(scope(), find, t.at('p/a.gpkg'), items('bow.geojson'), null, 'test');
     const valid = (file: string): string =>
@@ -282,7 +320,11 @@ describe('rasters', () => {
     // The tables are read here as GDAL reads them, at the same places.
     const table = findDataset(scope(), `${path}#r`);
     const pixels = (await openPixels(t.at('p'), table.dataset.group, 'r', platformBelow(t.at('p'))))!;
-    const own = await pixels.values(Int32Array.from(at, ([c]) => c), Int32Array.from(at, ([, r]) => r), 1); // prettier-ignore
+    const own = await pixels.values(
+      Int32Array.from(at, ([c]) => c),
+      Int32Array.from(at, ([, r]) => r),
+      1,
+    );
     if (own) values(path).forEach((v, i) => expect(Number.isNaN(own[i]!) ? -9999 : own[i]!).toBeCloseTo(v, 3));
     pixels.close();
     // What was no value in the one is none in the other.
@@ -304,7 +346,9 @@ test.each(['coverage', 'tiles'])('a pixel that is written wrongly is found on re
   const spoiled =
     kind === 'coverage'
       ? Buffer.from(tiles[0]!.data.map((b, i) => (i >= 8 && i < 4000 ? 7 : b)))
-      : await sharp({ create: { width: 256, height: 256, channels: 3, background: '#123456' } }).png().toBuffer(); // prettier-ignore
+      : await sharp({ create: { width: 256, height: 256, channels: 3, background: '#123456' } })
+          .png()
+          .toBuffer();
   db.prepare('UPDATE r SET tile_data = ? WHERE id = ?').run(spoiled, tiles[0]!.id);
   expect(await isSamePicture(db, 'r', written, pixels)).toBe(false);
   db.close();

@@ -141,7 +141,12 @@ function mixed({ folder, dataset }: FoundDataset): ShapePart[] {
 
 /** How the text of a table is read, where it is not what every program writes today. */
 function encodingNote({ folder, dataset: { group } }: FoundDataset): string[] {
-  const table = group.format === 'dbf' ? group.path : group.format === 'shapefile' ? group.companions.find((c) => /\.dbf$/i.test(c.path))?.path : undefined; // prettier-ignore
+  const table =
+    group.format === 'dbf'
+      ? group.path
+      : group.format === 'shapefile'
+        ? group.companions.find((c) => /\.dbf$/i.test(c.path))?.path
+        : undefined;
   if (table === undefined) return [];
   const platform = platformBelow(folder);
   try {

@@ -118,9 +118,30 @@ describe('700 areas of all sorts, held against GEOS', () => {
 });
 
 test('counted, told and fixed as records pass by', () => {
-  const bowTie = wkbOf(polygon([[0, 0], [2, 2], [2, 0], [0, 2], [0, 0]])); // prettier-ignore
-  const open = wkbOf(polygon([[0, 0], [2, 2], [2, 0]])); // prettier-ignore
-  const fine = wkbOf(polygon([[0, 0], [0, 2], [2, 2], [0, 0]])); // prettier-ignore
+  const bowTie = wkbOf(
+    polygon([
+      [0, 0],
+      [2, 2],
+      [2, 0],
+      [0, 2],
+      [0, 0],
+    ]),
+  );
+  const open = wkbOf(
+    polygon([
+      [0, 0],
+      [2, 2],
+      [2, 0],
+    ]),
+  );
+  const fine = wkbOf(
+    polygon([
+      [0, 0],
+      [0, 2],
+      [2, 2],
+      [0, 0],
+    ]),
+  );
   const features = [fine, bowTie, null, open].map((geometry, id) => ({ id, geometry, values: [] }));
   const counting = new ShapeJudge(false);
   expect([...counting.judge(features)].map((f) => f.geometry)).toEqual([fine, bowTie, null, open]);

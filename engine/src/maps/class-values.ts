@@ -35,7 +35,12 @@ export function classValues(
     return { breaks, values: [], isCut: false, counted: numbers.length };
   }
   const sorted = [...counts].sort((a, b) => b[1] - a[1]);
-  return { breaks: [], values: sorted.slice(0, MOST_VALUES).map(([value, count]) => ({ value, count })), isCut: sorted.length > MOST_VALUES, counted: done }; // prettier-ignore
+  return {
+    breaks: [],
+    values: sorted.slice(0, MOST_VALUES).map(([value, count]) => ({ value, count })),
+    isCut: sorted.length > MOST_VALUES,
+    counted: done,
+  };
 }
 
 const keyOf = (v: Value): KeyValue => (typeof v === 'bigint' ? Number(v) : v instanceof Uint8Array ? null : v);

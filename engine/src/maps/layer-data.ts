@@ -7,7 +7,17 @@ import type { Scope } from '../project/scope.js';
 import { findAnyDataset } from '../project/find-dataset.js';
 import { titleOf } from './new-layer.js';
 
-export const NO_DATA: LayerDataView = { dataset: null, kind: null, count: null, fields: [], crs: null, crsName: null, pixel: null, degrees: null, bbox: null }; // prettier-ignore
+export const NO_DATA: LayerDataView = {
+  dataset: null,
+  kind: null,
+  count: null,
+  fields: [],
+  crs: null,
+  crsName: null,
+  pixel: null,
+  degrees: null,
+  bbox: null,
+};
 
 /** What a map needs to know of a dataset. */
 export function layerData(id: string, d: Dataset): LayerDataView {
@@ -46,7 +56,6 @@ function degreesOf([minx, miny, maxx, maxy]: Extent, code: string): [number, num
       [minx, y],
       [maxx, y],
     ] as const) {
-      // prettier-ignore
       const spot = toDegrees(code, point);
       if (spot) spots.push(spot);
     }

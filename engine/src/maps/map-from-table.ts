@@ -46,7 +46,14 @@ export function planMapFromTable(scope: Scope, title: string, text: string, who:
   const known = layers.map((l) => ({ ...l, fingerprint: judged.get(l.id)!.found ?? undefined }));
   const rows = made.map(({ row, layer, why }) => {
     const j = layer ? judged.get(layer.id)! : null;
-    return { title: row.title, path: row.path, table: row.table, href: layer?.href ?? null, state: j?.state ?? null, why: why ?? j?.detail ?? j?.reason ?? null }; // prettier-ignore
+    return {
+      title: row.title,
+      path: row.path,
+      table: row.table,
+      href: layer?.href ?? null,
+      state: j?.state ?? null,
+      why: why ?? j?.detail ?? j?.reason ?? null,
+    };
   });
   if (layers.length === 0) return { rows, map: null, change: null };
   const { change, map } = planNewMap(scope, title, who, known, scope.project?.crs ?? null, { path });

@@ -7,7 +7,11 @@ const MAP_ENDING = '.owc.json';
 
 /** In the folder for maps, under a name that is free. */
 export function newMapPath(scope: Scope, title: string): string {
-  const stem = title.trim().toLowerCase().replace(/[^\p{L}\p{N}]+/gu, '_').replace(/^_+|_+$/g, ''); // prettier-ignore
+  const stem = title
+    .trim()
+    .toLowerCase()
+    .replace(/[^\p{L}\p{N}]+/gu, '_')
+    .replace(/^_+|_+$/g, '');
   if (stem === '') throw new ProblemError({ code: 'wrong-use', message: 'The map has no title. Give it one.' });
   const folder = Object.entries(scope.project?.folders ?? {}).find(([, role]) => role === 'maps')?.[0] ?? 'maps';
   const at = (name: string): string => join(scope.root!, folder, fileName(name, MAP_ENDING));

@@ -7,7 +7,14 @@ import { readMaps } from '../project/read-maps.js';
 import type { Scope } from '../project/scope.js';
 import { pathOfReference } from '../project/layer-styles.js';
 
-const TYPES: Readonly<Record<string, string>> = { '.png': 'image/png', '.jpg': 'image/jpeg', '.jpeg': 'image/jpeg', '.svg': 'image/svg+xml', '.gif': 'image/gif', '.webp': 'image/webp' }; // prettier-ignore
+const TYPES: Readonly<Record<string, string>> = {
+  '.png': 'image/png',
+  '.jpg': 'image/jpeg',
+  '.jpeg': 'image/jpeg',
+  '.svg': 'image/svg+xml',
+  '.gif': 'image/gif',
+  '.webp': 'image/webp',
+};
 const LARGEST_BYTES = 4 << 20;
 
 /** A picture that the style of a layer names, from the folder of the style or of the map. Throws `not-found`. */

@@ -30,7 +30,15 @@ export async function readMapDoc(scope: Scope, map: string): Promise<MapDoc> {
   if (!seen) throw new ProblemError({ code: 'not-found', what: 'map', id: map });
   const styles = new Map<string, LayerStyle>();
   for (const { layer, judgement } of seen.layers)
-    styles.set(layer.id, await layerStyle(layer, seen.location, scope, judgement.found?.fields?.map(([name, type]) => ({ name, type: type as 'text' })) ?? null)); // prettier-ignore
+    styles.set(
+      layer.id,
+      await layerStyle(
+        layer,
+        seen.location,
+        scope,
+        judgement.found?.fields?.map(([name, type]) => ({ name, type: type as 'text' })) ?? null,
+      ),
+    );
   const draft = draftOf(
     seen.file,
     (l) => styles.get(l.id)!.look,

@@ -30,6 +30,9 @@ export function viewOutside(scope: Scope, roots: readonly string[], path: string
     }),
     reach: reachOf(locationOf(path, scope.places), { places: scope.places, root: locationOf(scope.root!, scope.places), links }),
     otherProject: ownerTitle(path, scope, roots),
-    bytes: [group.main, ...group.companions].reduce((sum, f) => sum + (statSync(join(dirname(path), basename(f.path)), { throwIfNoEntry: false })?.size ?? 0), 0), // prettier-ignore
+    bytes: [group.main, ...group.companions].reduce(
+      (sum, f) => sum + (statSync(join(dirname(path), basename(f.path)), { throwIfNoEntry: false })?.size ?? 0),
+      0,
+    ),
   };
 }

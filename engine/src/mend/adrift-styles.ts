@@ -53,7 +53,12 @@ export function adriftStyles(seen: MapsSeen, scope: Scope): AdriftStyle[] {
           if (local?.kind === 'service') return [];
           const at = local ? resolveIn(map.location, local, scope.places) : 'above-root';
           if (at !== 'above-root' && !('flavour' in at) && isFile(at, scope)) return [];
-          const trail = at === 'above-root' ? null : 'flavour' in at ? { space: at.root, segments: at.segments } : { space: at.place, segments: at.segments }; // prettier-ignore
+          const trail =
+            at === 'above-root'
+              ? null
+              : 'flavour' in at
+                ? { space: at.root, segments: at.segments }
+                : { space: at.place, segments: at.segments };
           const key = `${layerKey(map, layer)}\nstyle ${i}`;
           return [{ key, map, layer: layer.layer.id, title: layer.layer.title, reference, trail }];
         }),

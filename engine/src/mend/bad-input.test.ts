@@ -15,7 +15,11 @@ beforeEach(() => {
   t = new TestFolder();
   writeFileSync(t.at('p.rootmap.json'), JSON.stringify({ format: 'rootmap-project/1', id: 'p', name: 'p', title: 'p' }));
   for (const name of NAMES) t.shapefile(name, `new/${name}`);
-  for (const m of ['a', 'b', 'c']) t.map(`maps/${m}.owc.json`, NAMES.map((n) => `../old/${n}.shp`)); // prettier-ignore
+  for (const m of ['a', 'b', 'c'])
+    t.map(
+      `maps/${m}.owc.json`,
+      NAMES.map((n) => `../old/${n}.shp`),
+    );
 });
 afterEach(() => t.remove());
 const explain = (onItem?: (path: string) => void) => explainBroken(t.scope('.'), [], onItem ? { onItem } : {});

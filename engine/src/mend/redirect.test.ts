@@ -29,19 +29,31 @@ test.each([
   ['a share', 'file://boat/gis/dives', '\\\\boat\\gis'],
 ])('a place under another name, %s, is one thing to say', (_, base, drive) => {
   project();
-  t.map('desk/p/maps/m.owc.json', NAMES.map((n) => `${base}/${n}.shp`), 'absolute'); // prettier-ignore
+  t.map(
+    'desk/p/maps/m.owc.json',
+    NAMES.map((n) => `${base}/${n}.shp`),
+    'absolute',
+  );
   expect(redirects(['E:'])).toEqual([{ kind: 'drive', drive, place: 'stick' }]);
 });
 
 test('a folder that was deeper on the drive is none: no name stands for a part of a place', () => {
   project();
-  t.map('desk/p/maps/m.owc.json', NAMES.map((n) => `file:///F:/backup/${n}.shp`), 'absolute'); // prettier-ignore
+  t.map(
+    'desk/p/maps/m.owc.json',
+    NAMES.map((n) => `file:///F:/backup/${n}.shp`),
+    'absolute',
+  );
   expect(redirects(['E:'])).toEqual([null]);
 });
 
 test('a linked folder that moved can be told in the link', () => {
   project([{ name: 'dives', path: null, address: 'file:///E:/dives' }]);
-  t.map('desk/p/maps/m.owc.json', NAMES.map((n) => `file:///E:/dives/${n}.shp`), 'absolute'); // prettier-ignore
+  t.map(
+    'desk/p/maps/m.owc.json',
+    NAMES.map((n) => `file:///E:/dives/${n}.shp`),
+    'absolute',
+  );
   mkdirSync(t.at('stick/2026'));
   renameSync(t.at('stick/dives'), t.at('stick/2026/dives'));
   expect(redirects(['E:'])).toEqual([{ kind: 'link', name: 'dives', folder: { place: 'stick', segments: ['2026', 'dives'] } }]);

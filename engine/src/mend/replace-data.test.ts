@@ -45,8 +45,31 @@ const mapText = (id: string): string =>
       id,
       properties: { title: id },
       features: [
-        { type: 'Feature', id: 'plain', properties: { title: 'Plain', offerings: [{ code: 'urn:x-rootmap:offering:shapefile', contents: [{ type: 'application/x-shapefile', href: '../data/beds.shp' }] }], rootmap: { filter: "cover_pct > '1'", label: '{name}' } } }, // prettier-ignore
-        { type: 'Feature', id: 'styled', properties: { title: 'Styled', offerings: [{ code: 'urn:x-rootmap:offering:shapefile', contents: [{ type: 'application/x-shapefile', href: '../data/beds.shp' }], styles: [{ name: 's', content: { href: 'beds.sld' } }] }] } }, // prettier-ignore
+        {
+          type: 'Feature',
+          id: 'plain',
+          properties: {
+            title: 'Plain',
+            offerings: [
+              { code: 'urn:x-rootmap:offering:shapefile', contents: [{ type: 'application/x-shapefile', href: '../data/beds.shp' }] },
+            ],
+            rootmap: { filter: "cover_pct > '1'", label: '{name}' },
+          },
+        },
+        {
+          type: 'Feature',
+          id: 'styled',
+          properties: {
+            title: 'Styled',
+            offerings: [
+              {
+                code: 'urn:x-rootmap:offering:shapefile',
+                contents: [{ type: 'application/x-shapefile', href: '../data/beds.shp' }],
+                styles: [{ name: 's', content: { href: 'beds.sld' } }],
+              },
+            ],
+          },
+        },
         {
           type: 'Feature',
           id: 'gone',
@@ -82,9 +105,23 @@ test('told before: what uses which field, what takes its place, who drew the sam
     ['name', 'Name'],
   ]);
   expect(found.layers.map((l) => [l.map.file.title, l.seen.layer.id, [...l.uses]])).toEqual([
-    ['a', 'plain', [['cover_pct', ['filter']], ['name', ['label']]]], // prettier-ignore
+    [
+      'a',
+      'plain',
+      [
+        ['cover_pct', ['filter']],
+        ['name', ['label']],
+      ],
+    ],
     ['a', 'styled', [['cover_pct', ['style']]]],
-    ['b', 'plain', [['cover_pct', ['filter']], ['name', ['label']]]], // prettier-ignore
+    [
+      'b',
+      'plain',
+      [
+        ['cover_pct', ['filter']],
+        ['name', ['label']],
+      ],
+    ],
     ['b', 'styled', [['cover_pct', ['style']]]],
   ]);
 });
@@ -119,7 +156,12 @@ test('data that stands under its name and is not what is remembered can be meant
   );
   writeFileSync(t.at('p/maps/a.owc.json'), old);
   expect(readMaps(t.scope('p')).maps[0]!.layers[0]!.judgement.state).toBe('different');
-  const change = planReplace(t.scope('p'), { layers: [keyOf('a', 'plain')], to: { path: null, table: null }, fields: new Map() }, 'test', read); // prettier-ignore
+  const change = planReplace(
+    t.scope('p'),
+    { layers: [keyOf('a', 'plain')], to: { path: null, table: null }, fields: new Map() },
+    'test',
+    read,
+  );
   const store = await openStore(t.at('data'));
   await runChange(change, { journal: new SqlJournal(store), program: 'test' });
   expect(readMaps(t.scope('p')).maps[0]!.layers[0]!.judgement.state).toBe('sound');
@@ -132,7 +174,9 @@ function fingerprintIn(name: string) {
 
 test('a field that has no place in the new data, data that is not there, and layers that draw other data by now are refused', () => {
   const plan = (layers: string[], fields: Map<string, string>) => planReplace(t.scope('p'), { layers, to: NEW(), fields }, 'test', read);
-  expect(() => plan([keyOf('a', 'plain')], new Map([['cover_pct', 'depth']]))).toThrow(/label of "Plain" uses the field name, and the new data has no field name/); // prettier-ignore
+  expect(() => plan([keyOf('a', 'plain')], new Map([['cover_pct', 'depth']]))).toThrow(
+    /label of "Plain" uses the field name, and the new data has no field name/,
+  );
   expect(() => plan([keyOf('a', 'plain')], new Map([...FIELDS, ['cover_pct', 'nothing']]))).toThrow(/no field nothing/);
   expect(() => plan([keyOf('a', 'plain'), keyOf('a', 'gone')], FIELDS)).toThrow(/draws other data by now/);
   rmSync(t.at('p/data/beds_2026.shp'));

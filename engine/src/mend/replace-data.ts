@@ -84,7 +84,10 @@ export function lookAtReplacement(scope: Scope, key: string, to: NewData, read: 
   const { found, dataset, folder } = seen.looker.look(location, table);
   if (found.kind === 'table-not-named') return { ...common, tables: found.tables, data: null, proposed: new Map(), warnings: [] };
   if (!dataset || folder === null || found.kind !== 'dataset')
-    throw new ProblemError({ code: 'wrong-use', message: `${location.segments.join('/')} cannot be drawn by a layer. Choose a dataset that can be read.` }); // prettier-ignore
+    throw new ProblemError({
+      code: 'wrong-use',
+      message: `${location.segments.join('/')} cannot be drawn by a layer. Choose a dataset that can be read.`,
+    });
   const fingerprint = read({ folder, dataset });
   const fields = dataset.fields ?? [];
   const used = new Set(layers.flatMap((l) => [...l.uses.keys()]));
@@ -126,7 +129,8 @@ function warningsOf({ fingerprint: before }: MapLayer, after: Fingerprint, incom
   const warnings = incomplete === null ? [] : [`The new data is incomplete: ${incomplete}.`];
   if (!before) return warnings;
   const [a, b] = [kindOf(before), kindOf(after)];
-  if (a !== null && a !== b) warnings.push(`The layer's look is made for ${a}, and this is ${b ?? 'no shapes'}: choose a new look on the map.`); // prettier-ignore
+  if (a !== null && a !== b)
+    warnings.push(`The layer's look is made for ${a}, and this is ${b ?? 'no shapes'}: choose a new look on the map.`);
   if (before.crs !== null && after.crs !== null && before.crs !== after.crs)
     warnings.push('It has another CRS. The map transforms it; measured values may differ.');
   return warnings;
@@ -149,7 +153,8 @@ export function planReplace(scope: Scope, order: ReplaceOrder, who: string, read
   if (!data) throw new ProblemError({ code: 'wrong-use', message: `Say which table: ${found.tables.join(', ')}.` });
   const wanted = new Set(order.layers);
   const chosen = found.layers.filter((l) => wanted.has(l.key));
-  if (chosen.length < wanted.size) throw new ProblemError({ code: 'wrong-use', message: 'A layer that was chosen draws other data by now. Look again.' }); // prettier-ignore
+  if (chosen.length < wanted.size)
+    throw new ProblemError({ code: 'wrong-use', message: 'A layer that was chosen draws other data by now. Look again.' });
   checkFields(chosen, order.fields, data.fields);
   const copies = new Map<string, PlannedWrite & { readonly name: string }>();
   const writes = [...new Set(chosen.map((l) => l.map))].map((map) => {
@@ -219,7 +224,11 @@ function checked({ seen, scope }: Replacement, layers: readonly LayerToReplace[]
     const layer = parsed.ok ? parsed.value.layers[before.layer.index] : undefined;
     const now = layer && judgeLayer(map.location, withStyleNeeds(layer, map.location, scope.places), seen.surroundings);
     if (now?.state !== 'sound' && now?.state !== 'incomplete')
-      throw new ProblemError({ code: 'failed', what: `Giving "${before.layer.title}" other data`, why: now?.detail ?? 'its map could not be read after it' }); // prettier-ignore
+      throw new ProblemError({
+        code: 'failed',
+        what: `Giving "${before.layer.title}" other data`,
+        why: now?.detail ?? 'its map could not be read after it',
+      });
   }
   return write;
 }

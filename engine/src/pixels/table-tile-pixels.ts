@@ -86,10 +86,16 @@ class TableTilePixels implements PixelSource {
   async values(cols: Int32Array, rows: Int32Array, step: number): Promise<Float64Array | null> {
     if (!this.isCoverage) return null;
     const out = new Float64Array(cols.length).fill(NaN);
-    await this.each(cols, rows, step, (data, level) => floatsOf(data, level, this.inflate), (tile, at, i) => {
-      const value = tile[at]!;
-      if (value !== this.nodata) out[i] = value;
-    }); // prettier-ignore
+    await this.each(
+      cols,
+      rows,
+      step,
+      (data, level) => floatsOf(data, level, this.inflate),
+      (tile, at, i) => {
+        const value = tile[at]!;
+        if (value !== this.nodata) out[i] = value;
+      },
+    );
     return out;
   }
 

@@ -21,7 +21,8 @@ const both = (): [ShapeStore, ShapeStore] => {
   buildVectorStore(found(), null, t.at('a'), () => undefined);
   return [VectorStore.open(t.at('a')), ContainerStore.make(found(), t.at('b'))!];
 };
-const idsIn = (store: ShapeStore, extent: Extent): number[] => [...store.within(extent)].map((n) => store.shape(n).id).sort((a, b) => a - b); // prettier-ignore
+const idsIn = (store: ShapeStore, extent: Extent): number[] =>
+  [...store.within(extent)].map((n) => store.shape(n).id).sort((a, b) => a - b);
 
 // Written by ogr2ogr, whose R-tree is the module's own; the same shapes by a pass over all records are the reference.
 test.each(['spdata/shapes/wheat.shp', 'spdata/shapes/baltim.shp', 'sf/shape/nc.shp', 'sf/shape/storms_xyz.shp'])(

@@ -126,7 +126,13 @@ describe('many shapes, and none', () => {
     return surveyFolder(below).datasets[0]!;
   };
   const square = (x: number, y: number, size: number): (readonly [number, number])[][] => [
-    [[x, y], [x, y + size], [x + size, y + size], [x + size, y], [x, y]], // prettier-ignore
+    [
+      [x, y],
+      [x, y + size],
+      [x + size, y + size],
+      [x + size, y],
+      [x, y],
+    ],
   ];
 
   test('thousands of tiny areas become few rectangles that cover where they are; near by they are drawn themselves', async () => {

@@ -126,7 +126,9 @@ export class Previews {
       writeWhole(join(folder, `${name}.look.json`), JSON.stringify(drawing.raster));
       return { ...view, drawing: name, classes: [], counts: [], hidden: 0, stretch: this.stretchIn(view) };
     }
-    const { head } = this.classes(view.version, name) ?? this.keepClasses(view.version, name, makeClasses(found, this.store(view.version), drawing, folder, onProgress)); // prettier-ignore
+    const { head } =
+      this.classes(view.version, name) ??
+      this.keepClasses(view.version, name, makeClasses(found, this.store(view.version), drawing, folder, onProgress));
     return { ...view, drawing: name, ...head, stretch: null };
   }
 

@@ -19,7 +19,10 @@ export interface RtreeBoxes {
 /** All boxes of an R-tree, read node by node, which is many times as fast as row by row. Null: its nodes are not as they should be. */
 export function rtreeBoxes(db: Database.Database, rtree: string): RtreeBoxes | null {
   const nodes = new Map<number, Buffer>();
-  const rows = db.prepare(`SELECT nodeno, data FROM ${quoteName(`${rtree}_node`)}`).raw(true).safeIntegers(false); // prettier-ignore
+  const rows = db
+    .prepare(`SELECT nodeno, data FROM ${quoteName(`${rtree}_node`)}`)
+    .raw(true)
+    .safeIntegers(false);
   for (const [nodeno, data] of rows.iterate() as IterableIterator<[number, Buffer]>) nodes.set(nodeno, data);
   const root = nodes.get(1);
   if (!root) return null;

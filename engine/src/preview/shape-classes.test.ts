@@ -50,7 +50,11 @@ describe.each([
     expect(view.hidden).toBe(49 - counted(filter));
   });
   test('classes, and all others: each record in one of them', async () => {
-    const rules = [{ filter: 'CRIME >= 0 AND CRIME < 20', isElse: false }, { filter: 'CRIME >= 20 AND CRIME < 40', isElse: false }, { filter: null, isElse: true }]; // prettier-ignore
+    const rules = [
+      { filter: 'CRIME >= 0 AND CRIME < 20', isElse: false },
+      { filter: 'CRIME >= 20 AND CRIME < 40', isElse: false },
+      { filter: null, isElse: true },
+    ];
     const { counts, hidden } = await prepare(found(), { rules });
     expect(counts).toEqual([counted(rules[0]!.filter!), counted(rules[1]!.filter!), counted('CRIME >= 40')]);
     expect(hidden).toBe(0);
@@ -68,13 +72,24 @@ describe.each([
     expect(texts).toContain('N° 17');
     const { version, drawing } = await prepare(found(), { label: 'N° {POLYID}' });
     let inTiles = 0;
-    for (const [x, y] of [[0, 0], [1, 0], [0, 1], [1, 1]] as const) inTiles += new VectorTile(new Pbf(await previews.tile(version, 1, x, y, drawing))).layers['labels']?.length ?? 0; // prettier-ignore
+    for (const [x, y] of [
+      [0, 0],
+      [1, 0],
+      [0, 1],
+      [1, 1],
+    ] as const)
+      inTiles += new VectorTile(new Pbf(await previews.tile(version, 1, x, y, drawing))).layers['labels']?.length ?? 0;
     expect(inTiles).toBe(49);
   });
 });
 
 test('rules of which several draw a record', async () => {
-  const { classes, counts } = await prepare(shapefile(), { rules: [{ filter: null, isElse: false }, { filter: 'CRIME > 40', isElse: false }] }); // prettier-ignore
+  const { classes, counts } = await prepare(shapefile(), {
+    rules: [
+      { filter: null, isElse: false },
+      { filter: 'CRIME > 40', isElse: false },
+    ],
+  });
   expect(counts).toEqual([49, counted('CRIME > 40')]);
   expect(new Set(classes.map((c) => c.join(' ')))).toEqual(new Set(['0', '0 1']));
 });

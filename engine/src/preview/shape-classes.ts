@@ -157,6 +157,10 @@ class Sorter {
 function conditionOf(text: string): Condition | null {
   if (text.trim() === '') return null;
   const parsed = parseFilter(text);
-  if (!parsed.ok) throw new ProblemError({ code: 'wrong-use', message: `The filter "${text}" cannot be used: ${parsed.why}. Correct it in the layer's filter.` }); // prettier-ignore
+  if (!parsed.ok)
+    throw new ProblemError({
+      code: 'wrong-use',
+      message: `The filter "${text}" cannot be used: ${parsed.why}. Correct it in the layer's filter.`,
+    });
   return parsed.condition;
 }

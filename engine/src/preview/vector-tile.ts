@@ -149,7 +149,13 @@ class Cells {
         const from = col;
         while (col < CELLS && this.marked[row * CELLS + col]) col++;
         const [left, right, top, bottom] = [from * CELL, col * CELL, row * CELL, (row + 1) * CELL];
-        rings.push([[left, top], [right, top], [right, bottom], [left, bottom], [left, top]]); // prettier-ignore
+        rings.push([
+          [left, top],
+          [right, top],
+          [right, bottom],
+          [left, bottom],
+          [left, top],
+        ]);
       }
     return rings;
   }

@@ -70,7 +70,9 @@ function datasetAt(folder: string, path: string, id: string, scope: Scope): Data
 function groupAt(folder: string, path: string): FileGroup | undefined {
   const beside = dirname(path);
   const below = beside.slice(folder.length + 1);
-  const stem = basename(path).replace(/\.[^.]*$/, '').toLowerCase(); // prettier-ignore
+  const stem = basename(path)
+    .replace(/\.[^.]*$/, '')
+    .toLowerCase();
   const files = onDisk(beside, () => readdirSync(beside))
     .filter((name) => name.toLowerCase().startsWith(stem))
     .flatMap((name): FileEntry[] => {

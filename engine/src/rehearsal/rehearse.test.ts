@@ -78,7 +78,10 @@ describe('scenarios', () => {
     hrefs.forEach((href, i) => (json.features[i].properties.offerings[0].styles = [{ name: 's', content: { href } }]));
     writeFileSync(map, JSON.stringify(json));
     for (const href of hrefs.slice(0, 2)) writeFileSync(join(root, 'maps', href), '<a/>');
-    const lost = (more: object) => rehearse({ ...scope, maps: [map] }, { ...STAY, ...more }).layers.slice(0, 3).map((l) => l.lostStyle); // prettier-ignore
+    const lost = (more: object) =>
+      rehearse({ ...scope, maps: [map] }, { ...STAY, ...more })
+        .layers.slice(0, 3)
+        .map((l) => l.lostStyle);
     expect(lost({})).toEqual([null, null, null]);
     expect(lost({ to: 'G:\\study', isCopy: true, isElsewhere: true })).toEqual([null, '../../outside.sld', null]);
     expect(lost({ to: join(root, '..', 'deeper', 'study') })).toEqual([null, '../../outside.sld', null]);

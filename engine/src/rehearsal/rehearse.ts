@@ -124,7 +124,13 @@ function scenarioOf(scope: Scope, order: RehearsalOrder): Scenario {
   const unknown = [...order.without, ...order.drives.map((d) => d.place)].find((name) => !scope.places.some((p) => p.name === name));
   if (unknown !== undefined) throw new ProblemError({ code: 'not-found', what: 'place', id: unknown });
   const target = order.to === null ? null : targetOf(order.to, places, order.isElsewhere);
-  const all = target?.added ? (order.isElsewhere ? [target.added] : [...places, target.added]) : order.isElsewhere ? places.filter((p) => p.name === (target?.to ?? from).place) : places; // prettier-ignore
+  const all = target?.added
+    ? order.isElsewhere
+      ? [target.added]
+      : [...places, target.added]
+    : order.isElsewhere
+      ? places.filter((p) => p.name === (target?.to ?? from).place)
+      : places;
   const to = target?.to ?? from;
   // Links by a relative path start at the new root; where that cannot be looked at, they are as they are now.
   const isOnDisk = order.to !== null && !target?.added;

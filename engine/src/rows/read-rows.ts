@@ -46,7 +46,10 @@ function keysFor(
   { sort, find, where }: Pick<RowsRequest, 'sort' | 'find' | 'where'>,
   folder: string,
 ): { path: string; count: number } {
-  const name = createHash('sha256').update(JSON.stringify([sort, find.trim(), where])).digest('hex').slice(0, 24); // prettier-ignore
+  const name = createHash('sha256')
+    .update(JSON.stringify([sort, find.trim(), where]))
+    .digest('hex')
+    .slice(0, 24);
   const path = join(folder, `${name}.keys`);
   if (!existsSync(path)) {
     const { tail, parameters } = rowQuery({ sort, find, where }, table.fields, table.key);

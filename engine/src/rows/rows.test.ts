@@ -80,7 +80,6 @@ test('empty values, text with signs of its own, and large numbers', () => {
     ['>', 1],
     ['≠', 2],
   ] as const)
-    // prettier-ignore
     expect([test, found({ where: [{ field: 'b', test, value: '3' }] }).length]).toEqual([test, rows]);
   expect(found({ sort: { field: 'b', isDescending: true } }).at(-1)).toEqual([null, null]);
   writeFileSync(t.at('p/t.csv'), 'a,b\nnew,1\n');

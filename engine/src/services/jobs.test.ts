@@ -7,7 +7,14 @@ import { Jobs } from './jobs.js';
 const started = () => {
   const told: JobView[] = [];
   const bugs: unknown[] = [];
-  return { told, bugs, jobs: new Jobs((job) => told.push(job), (error) => bugs.push(error)) }; // prettier-ignore
+  return {
+    told,
+    bugs,
+    jobs: new Jobs(
+      (job) => told.push(job),
+      (error) => bugs.push(error),
+    ),
+  };
 };
 const ended = async (told: readonly JobView[]): Promise<JobView> => {
   while (told.at(-1)?.state === 'running') await wait(1);
@@ -49,7 +56,12 @@ test('a refusal keeps its sentence; an error of the program goes to the log, and
 
 test('cancelled: its signal says so, and what its work throws then is no bug', async () => {
   const { told, bugs, jobs } = started();
-  const { id } = jobs.start('copy', 'C', null, ({ signal }) => new Promise((_, reject) => signal.addEventListener('abort', () => reject(new Error('aborted'))))); // prettier-ignore
+  const { id } = jobs.start(
+    'copy',
+    'C',
+    null,
+    ({ signal }) => new Promise((_, reject) => signal.addEventListener('abort', () => reject(new Error('aborted')))),
+  );
   jobs.cancel(id);
   expect(await ended(told)).toMatchObject({ state: 'cancelled', result: null });
   expect(bugs).toEqual([]);

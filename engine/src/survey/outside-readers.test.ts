@@ -89,12 +89,84 @@ describe('files that GDAL writes, read here and there', () => {
   // Every kind of shape, holes, parts, Z, empty values, letters beyond ASCII; invented.
   const geometries: [string, unknown][] = [
     ['Point', [-39.25, 44.5]],
-    ['LineString', [[-39, 44], [-38.5, 44.25], [-38, 44]]],
-    ['Polygon', [[[-40, 44], [-39, 44], [-39, 45], [-40, 45], [-40, 44]], [[-39.8, 44.2], [-39.8, 44.4], [-39.6, 44.4], [-39.6, 44.2], [-39.8, 44.2]]]],
-    ['MultiPoint', [[1, 2], [3, 4]]],
-    ['MultiLineString', [[[0, 0], [1, 1]], [[2, 2], [3, 1], [4, 4]]]],
-    ['MultiPolygon', [[[[0, 0], [2, 0], [2, 2], [0, 2], [0, 0]], [[0.5, 0.5], [0.5, 1], [1, 1], [1, 0.5], [0.5, 0.5]]], [[[5, 5], [6, 5], [6, 6], [5, 5]]]]],
-  ]; // prettier-ignore
+    [
+      'LineString',
+      [
+        [-39, 44],
+        [-38.5, 44.25],
+        [-38, 44],
+      ],
+    ],
+    [
+      'Polygon',
+      [
+        [
+          [-40, 44],
+          [-39, 44],
+          [-39, 45],
+          [-40, 45],
+          [-40, 44],
+        ],
+        [
+          [-39.8, 44.2],
+          [-39.8, 44.4],
+          [-39.6, 44.4],
+          [-39.6, 44.2],
+          [-39.8, 44.2],
+        ],
+      ],
+    ],
+    [
+      'MultiPoint',
+      [
+        [1, 2],
+        [3, 4],
+      ],
+    ],
+    [
+      'MultiLineString',
+      [
+        [
+          [0, 0],
+          [1, 1],
+        ],
+        [
+          [2, 2],
+          [3, 1],
+          [4, 4],
+        ],
+      ],
+    ],
+    [
+      'MultiPolygon',
+      [
+        [
+          [
+            [0, 0],
+            [2, 0],
+            [2, 2],
+            [0, 2],
+            [0, 0],
+          ],
+          [
+            [0.5, 0.5],
+            [0.5, 1],
+            [1, 1],
+            [1, 0.5],
+            [0.5, 0.5],
+          ],
+        ],
+        [
+          [
+            [5, 5],
+            [6, 5],
+            [6, 6],
+            [5, 5],
+          ],
+        ],
+      ],
+    ],
+  ];
   const write = (name: string, type: string, coordinates: unknown, z = false): string => {
     const lift = (c: unknown): unknown =>
       Array.isArray(c) && typeof c[0] === 'number' ? [...(c as number[]), 7.5] : (c as unknown[]).map(lift);

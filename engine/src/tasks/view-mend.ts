@@ -45,7 +45,11 @@ export function viewMend(work: MendWork, { packed, tables }: Elsewhere, known: S
   const byKey = new Map(seen.maps.flatMap((map) => map.layers.map((layer) => [layerKey(map, layer), { map, layer }] as const)));
   const users = mapsByData(seen);
   const origins = new Origins(scope.root === null ? null : keeperOf(scope));
-  const viewTable = ({ path, evidence }: FoundCompanion) => ({ at: requestOf(locationOf(path, scope.places)), shownPath: shownPath(path, scope), evidence }); // prettier-ignore
+  const viewTable = ({ path, evidence }: FoundCompanion) => ({
+    at: requestOf(locationOf(path, scope.places)),
+    shownPath: shownPath(path, scope),
+    evidence,
+  });
   const layers = work.view.layers.map((l): MendLayerView => {
     const { map, layer } = byKey.get(l.key)!;
     const own = dataOf(layer);

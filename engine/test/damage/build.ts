@@ -68,7 +68,11 @@ function recorded(w: World, map: string, path: string): string {
     while (n < a.length && n < b.length - 1 && a[n] === b[n]) n++;
     return [...a.slice(n).map(() => '..'), ...b.slice(n).map(encodeURIComponent)].join('/') + fragment;
   }
-  const rest = file.slice(place.folder.length + 1).split('/').map(encodeURIComponent).join('/'); // prettier-ignore
+  const rest = file
+    .slice(place.folder.length + 1)
+    .split('/')
+    .map(encodeURIComponent)
+    .join('/');
   return (place.name === 'share' ? `file://harbour/gis/${rest}` : `file:///${place.driveNames[0]!}/${rest}`) + fragment;
 }
 

@@ -12,7 +12,8 @@ export function hurt(w: World, site: Site, damage: Damage): boolean {
   const isFiles = items.every((i) => i.format !== 'table');
   const place = w.places.find((p) => site.folder.startsWith(`${p.folder}/`))!;
   if (place.name === 'stick' && w.isStickAway) return false;
-  const inside = (path: string): string => (place.name === 'desk' ? join(w.root, path) : place.name === 'share' ? join(w.link, path) : join(place.folder, 'brought', path)); // prettier-ignore
+  const inside = (path: string): string =>
+    place.name === 'desk' ? join(w.root, path) : place.name === 'share' ? join(w.link, path) : join(place.folder, 'brought', path);
   const last = site.folder.slice(site.folder.lastIndexOf('/') + 1);
   const mark = (): true => (items.forEach((i) => (i.damage = damage)), true);
   const renameAll = (name: (i: Item) => string, folder = site.folder): true => {

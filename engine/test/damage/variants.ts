@@ -10,7 +10,8 @@ export function withOneEdit(content: Content): Content {
 /** Of another year: the same schema and nearly the same extent; some records moved a little, some are new. */
 export function edition(content: Content, random: () => number): Content {
   const box = boxOf(content.records.flatMap((r) => r.at));
-  const isEdge = (at: readonly (readonly [number, number])[]): boolean => at.some(([x, y]) => x === box[0] || y === box[1] || x === box[2] || y === box[3]); // prettier-ignore
+  const isEdge = (at: readonly (readonly [number, number])[]): boolean =>
+    at.some(([x, y]) => x === box[0] || y === box[1] || x === box[2] || y === box[3]);
   const records = content.records.map((r) =>
     isEdge(r.at) || random() < 0.5 ? r : { ...r, at: r.at.map(([x, y]) => [x + 3, y + 2] as const) },
   );

@@ -130,7 +130,7 @@ export class World {
     const fields = names.map((name) => [name, name === 'id' || this.random() < 0.4 ? 'whole' : 'text'] as const);
     const records = Array.from({ length: this.whole(5, 30) }, (_, i) => {
       const [x, y] = [corner[0] + this.whole(0, size), corner[1] + this.whole(0, size)];
-      const ring = Array.from({ length: this.whole(4, 9) }, (_v, k, ) => [x + k * 11 + this.whole(0, 9), y + this.whole(0, 400)] as const); // prettier-ignore
+      const ring = Array.from({ length: this.whole(4, 9) }, (_v, k) => [x + k * 11 + this.whole(0, 9), y + this.whole(0, 400)] as const);
       const low = [[x + ring.length * 12, y - 40] as const, [x, y - 40] as const];
       const at = shape === 'point' ? [[x, y] as const] : shape === 'line' ? ring : [...ring, ...low, ring[0]!];
       return { at, values: fields.map(([, type], f) => (f === 0 ? i : type === 'whole' ? this.whole(0, 99) : this.pick(WORDS))) };
@@ -195,4 +195,9 @@ export class World {
   }
 }
 
-export const tableName = (name: string): string => name.normalize('NFD').replace(/\p{M}/gu, '').toLowerCase().replace(/[^a-z0-9]+/g, '_'); // prettier-ignore
+export const tableName = (name: string): string =>
+  name
+    .normalize('NFD')
+    .replace(/\p{M}/gu, '')
+    .toLowerCase()
+    .replace(/[^a-z0-9]+/g, '_');

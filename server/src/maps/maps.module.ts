@@ -66,7 +66,7 @@ const newMapRequest = objectOf<NewMapRequest>({
   storedForm: Joi.string().valid('relative', 'absolute').allow(null).default(null),
 });
 const printQuery = objectOf<PrintQuery>({ place: Joi.string().max(80).required(), path, title: Joi.string().max(400).required() });
-const crsQuery = objectOf<{ code: string }>({ code: epsgCode.required() }); // prettier-ignore
+const crsQuery = objectOf<{ code: string }>({ code: epsgCode.required() });
 const styleQuery = objectOf<StyleQuery>({ path, layer: Joi.string().max(2000).required(), href: Joi.string().max(4096).required() });
 
 @Controller('api/projects/:key/maps')

@@ -178,7 +178,11 @@ function useArrivals() {
   const send = async (files: readonly File[]): Promise<void> => {
     const ids: string[] = [];
     try {
-      await sendFiles(files, (file) => setSending(`Taking ${file.name} …`), (id) => ids.push(id)); // prettier-ignore
+      await sendFiles(
+        files,
+        (file) => setSending(`Taking ${file.name} …`),
+        (id) => ids.push(id),
+      );
       await navigate(`../sources?view=intake&arrivals=${ids.join(',')}`, { relative: 'path' });
     } catch (problem) {
       setError(problem);

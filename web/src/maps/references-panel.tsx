@@ -83,7 +83,13 @@ export function ReferencesPanel({ project, map, layer, isNarrow = false }: Props
   const ticked = layers.filter((l) => chosen.has(l.key));
   const outside = ticked.filter(isToBringIn);
   const linkable = ticked.find(isToLink);
-  const edit: EditRequest | null = acting === null ? null : { kind: 'references', layers: (acting === 'bring-in' ? outside : ticked).map((l) => ({ map: mapOf(l, project), layer: l.layer, act: acting })) }; // prettier-ignore
+  const edit: EditRequest | null =
+    acting === null
+      ? null
+      : {
+          kind: 'references',
+          layers: (acting === 'bring-in' ? outside : ticked).map((l) => ({ map: mapOf(l, project), layer: l.layer, act: acting })),
+        };
   const other = project.storedForm === 'relative' ? 'absolute' : 'relative';
   const start = (act: Act): void => {
     if (ticked.length === 0 && (act === 'relative' || act === 'absolute')) setSwitching(act);

@@ -44,7 +44,18 @@ const layer = (key: string, over: Partial<MendLayerView> = {}): MendLayerView =>
   shift: null,
   remembered: null,
   needs: [],
-  candidates: [{ href: `../new/${key}`, path: `/new/${key}`, shownPath: `new/${key}`, score: 1, evidence: [], usedBy: [], origin: null, facts: facts() }], // prettier-ignore
+  candidates: [
+    {
+      href: `../new/${key}`,
+      path: `/new/${key}`,
+      shownPath: `new/${key}`,
+      score: 1,
+      evidence: [],
+      usedBy: [],
+      origin: null,
+      facts: facts(),
+    },
+  ],
   trouble: { code: 'folder-moved', sentence: 'Moved.', fix: 'Written anew.' },
   usedBy: [],
   indexLost: null,
@@ -84,7 +95,10 @@ test('a choice says which address it takes the place of', () => {
 });
 
 describe('numbers and fields side by side', () => {
-  const rowOf = (name: RegExp): string[] => within(screen.getByRole('row', { name })).getAllByRole('cell').map((c) => c.textContent); // prettier-ignore
+  const rowOf = (name: RegExp): string[] =>
+    within(screen.getByRole('row', { name }))
+      .getAllByRole('cell')
+      .map((c) => c.textContent);
   test('what differs is marked by a sign, not by colour alone', () => {
     render(<Facts remembered={facts()} found={facts({ count: 18, fields: facts().fields })} needs={[]} />);
     expect(rowOf(/Records/)).toEqual(['17', '18 ≠']);

@@ -126,7 +126,13 @@ function Mapping({ view, onAgain, onClose, onReplace }: MappingProps) {
   const chosen = [first!, ...others.filter((l) => !left.has(l.key))];
   const needed = new Set(chosen.flatMap((l) => l.needs));
   const open = [...needed].filter((field) => !fields[field]);
-  const replace = useMutation({ mutationFn: () => onReplace(chosen.map((l) => l.key), fields) }); // prettier-ignore
+  const replace = useMutation({
+    mutationFn: () =>
+      onReplace(
+        chosen.map((l) => l.key),
+        fields,
+      ),
+  });
   return (
     <>
       <DialogContent>

@@ -57,8 +57,7 @@ export const COLUMNS: readonly ColumnShape[] = [
     label: 'CRS',
     width: '88px',
     isMono: true,
-    cell: ({ dataset: d }) =>
-      d.crs ?? (d.kind === 'table' ? '' : <span style={{ color: 'var(--plum)' }}>none</span>), // prettier-ignore
+    cell: ({ dataset: d }) => d.crs ?? (d.kind === 'table' ? '' : <span style={{ color: 'var(--plum)' }}>none</span>),
   },
   {
     column: 'extent',

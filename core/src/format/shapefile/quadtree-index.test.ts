@@ -31,7 +31,12 @@ function write(stem: string, shapeType: 1 | 3 | 5, count: number, seed: number):
   const shapes = Array.from({ length: count }, () => {
     const [x, y, r] = [next() * 900, next() * 400, next() ** 3 * 90];
     if (shapeType === 1) return [[[x, y] as const]];
-    const ring = [[x, y], [x, y + r], [x + r, y + r], [x, y]] as const; // prettier-ignore
+    const ring = [
+      [x, y],
+      [x, y + r],
+      [x + r, y + r],
+      [x, y],
+    ] as const;
     return [ring.slice(0, shapeType === 3 ? 3 : 4)];
   });
   const parts = writeShapefile({
@@ -60,7 +65,9 @@ test.each([
 });
 
 const open = 'testdata/open';
-const published = readdirSync(open, { recursive: true, encoding: 'utf8' }).filter((f) => f.endsWith('.shp') && !/multipatch|example_project/.test(f)); // prettier-ignore
+const published = readdirSync(open, { recursive: true, encoding: 'utf8' }).filter(
+  (f) => f.endsWith('.shp') && !/multipatch|example_project/.test(f),
+);
 test.each(published)('of the published %s, too', (file) => {
   const stem = basename(file, '.shp');
   for (const ending of ['shp', 'shx', 'dbf']) cpSync(join(open, file.replace(/shp$/, ending)), join(folder, `${stem}.${ending}`));

@@ -140,7 +140,15 @@ export function widenBox(box: Float64Array, content: Uint8Array): void {
       grow(4 + k * 8, k, false);
       grow(4 + k * 8, k + 2, true);
     }
-    const places = type === 11 ? [[20, 4], [28, 6]] : type === 21 ? [[20, 6]] : []; // prettier-ignore
+    const places =
+      type === 11
+        ? [
+            [20, 4],
+            [28, 6],
+          ]
+        : type === 21
+          ? [[20, 6]]
+          : [];
     for (const [at, k] of places) {
       grow(at!, k!, false);
       grow(at!, k! + 1, true);

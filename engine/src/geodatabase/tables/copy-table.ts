@@ -149,7 +149,12 @@ function copyMetadata(db: Database.Database, source: Database.Database, referenc
 
 /** Columns that the target has not are left out: editions differ. */
 function insertRow(db: Database.Database, table: string, row: Row): void {
-  const known = new Set(db.prepare<[], { name: string }>(`PRAGMA table_info(${quoteName(table)})`).all().map((c) => c.name)); // prettier-ignore
+  const known = new Set(
+    db
+      .prepare<[], { name: string }>(`PRAGMA table_info(${quoteName(table)})`)
+      .all()
+      .map((c) => c.name),
+  );
   const columns = Object.keys(row).filter((c) => known.has(c));
   db.prepare(`INSERT INTO ${quoteName(table)} (${columns.map(quoteName).join(', ')}) VALUES (${columns.map(() => '?').join(', ')})`).run(
     ...columns.map((c) => row[c]),

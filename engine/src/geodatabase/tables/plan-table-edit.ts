@@ -153,6 +153,8 @@ export function namesIn(path: string): Names {
 }
 
 function checkName(name: string, { all }: Names, before: string | null): void {
-  const why = tableNameFault(name) ?? (all.has(name.toLowerCase()) && name.toLowerCase() !== before?.toLowerCase() ? 'a table of that name is there already' : null); // prettier-ignore
+  const why =
+    tableNameFault(name) ??
+    (all.has(name.toLowerCase()) && name.toLowerCase() !== before?.toLowerCase() ? 'a table of that name is there already' : null);
   if (why !== null) throw new ProblemError({ code: 'bad-name', name, why });
 }

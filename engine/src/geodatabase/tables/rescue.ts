@@ -22,7 +22,9 @@ export function rescue(from: string, staged: string, onProgress: OnProgress): Re
   const source = open(from);
   try {
     const tables = namesOf(source.db);
-    return newGeopackage(staged, (db) => tables.map((table) => rescueTable(db, source.db, table, (done) => onProgress({ done, of: 0, unit: 'records', item: table }))));
+    return newGeopackage(staged, (db) =>
+      tables.map((table) => rescueTable(db, source.db, table, (done) => onProgress({ done, of: 0, unit: 'records', item: table }))),
+    );
   } finally {
     source.close();
   }
@@ -55,7 +57,10 @@ function rescueTable(db: Database.Database, source: Database.Database, table: st
   let rows = 0;
   try {
     createAlike(db, source, table, table);
-    const columns = source.prepare<[], { name: string }>(`PRAGMA table_info(${quoteName(table)})`).all().map((c) => c.name); // prettier-ignore
+    const columns = source
+      .prepare<[], { name: string }>(`PRAGMA table_info(${quoteName(table)})`)
+      .all()
+      .map((c) => c.name);
     const insert = db.prepare(
       `INSERT OR IGNORE INTO ${quoteName(table)} (${columns.map(quoteName).join(', ')}) VALUES (${columns.map(() => '?').join(', ')})`,
     );

@@ -123,7 +123,21 @@ describe('a table of another writer', () => {
 
   test('is copied under another name in its own container, with tiles and coverages alike', async () => {
     gdal('gdal_translate', '-q', '-of', 'GPKG', '-ot', 'Float32', 'testdata/open/spdata/raster/elev.tif', t.at('p/tiles.gpkg'));
-    gdal('gdal_translate', '-q', '-of', 'GPKG', '-ot', 'Byte', '-scale', '-co', 'APPEND_SUBDATASET=YES', '-co', 'RASTER_TABLE=picture', 'testdata/open/spdata/raster/elev.tif', t.at('p/tiles.gpkg')); // prettier-ignore
+    gdal(
+      'gdal_translate',
+      '-q',
+      '-of',
+      'GPKG',
+      '-ot',
+      'Byte',
+      '-scale',
+      '-co',
+      'APPEND_SUBDATASET=YES',
+      '-co',
+      'RASTER_TABLE=picture',
+      'testdata/open/spdata/raster/elev.tif',
+      t.at('p/tiles.gpkg'),
+    );
     for (const table of ['tiles', 'picture']) {
       await apply({ geodatabase: at('tiles.gpkg'), action: 'copy', table, into: at('one.gpkg'), name: `${table}_2`, isMove: false });
       expect(faultOf(t.at('p/one.gpkg'))).toBeNull();

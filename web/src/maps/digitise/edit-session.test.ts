@@ -3,7 +3,10 @@ import { countOf, editsOf, openSession, stepSession, type Session, type SessionE
 
 const fields = [{ name: 'depth', type: 'real' as const }];
 const point = (x: number) => ({ type: 'Point', coordinates: [x, 0] });
-const start = openSession(fields, [{ id: 7, geometry: point(1), values: [1] }, { id: 9, geometry: point(2), values: [2] }]); // prettier-ignore
+const start = openSession(fields, [
+  { id: 7, geometry: point(1), values: [1] },
+  { id: 9, geometry: point(2), values: [2] },
+]);
 const after = (...events: SessionEvent[]): Session => events.reduce(stepSession, start);
 
 test('drawn, moved, changed, removed: each is told once, and what was not touched is not', () => {

@@ -63,7 +63,12 @@ function edited(now: Edited, e: Exclude<SessionEvent, { type: 'undo' | 'redo' }>
     case 'reshape':
       return { ...now, records: records.map((r) => (e.shapes.has(r.key) ? { ...r, geometry: e.shapes.get(r.key)!, isMoved: true } : r)) };
     case 'set':
-      return { ...now, records: records.map((r) => (r.key === e.key ? { ...r, values: now.fields.map((_, i) => (i === e.field ? e.value : (r.values[i] ?? null))) } : r)) }; // prettier-ignore
+      return {
+        ...now,
+        records: records.map((r) =>
+          r.key === e.key ? { ...r, values: now.fields.map((_, i) => (i === e.field ? e.value : (r.values[i] ?? null))) } : r,
+        ),
+      };
     case 'remove':
       return { ...now, records: records.filter((r) => r.key !== e.key) };
     case 'add-field':
@@ -76,7 +81,10 @@ export function editsOf(before: Session['now'], now: Session['now']): Pick<Digit
   const known = new Map(before.records.map((r) => [r.id, r]));
   const here = new Set(now.records.map((r) => r.id));
   const newFields = now.fields.slice(before.fields.length);
-  const isOther = (r: EditedRecord): boolean => r.isMoved || JSON.stringify(r.values.slice(0, before.fields.length)) !== JSON.stringify(known.get(r.id)?.values) || r.values.slice(before.fields.length).some((v) => v !== null); // prettier-ignore
+  const isOther = (r: EditedRecord): boolean =>
+    r.isMoved ||
+    JSON.stringify(r.values.slice(0, before.fields.length)) !== JSON.stringify(known.get(r.id)?.values) ||
+    r.values.slice(before.fields.length).some((v) => v !== null);
   return {
     newFields,
     added: now.records.filter((r) => r.id === null).map(({ geometry, values }) => ({ geometry, values })),

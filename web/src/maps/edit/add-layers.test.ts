@@ -2,7 +2,21 @@ import { expect, test } from '@jest/globals';
 import type { NewLayerView } from '@rootmap/core/contract';
 import { newDraftLayer, withNewLayers } from './add-layers.js';
 
-const view = (title: string, kind: NewLayerView['kind']): NewLayerView => ({ title, kind, href: `../${title}`, otherProject: null, reach: 'inside', dataset: title, count: 1, fields: [], crs: null, crsName: null, pixel: null, degrees: null, bbox: null }); // prettier-ignore
+const view = (title: string, kind: NewLayerView['kind']): NewLayerView => ({
+  title,
+  kind,
+  href: `../${title}`,
+  otherProject: null,
+  reach: 'inside',
+  dataset: title,
+  count: 1,
+  fields: [],
+  crs: null,
+  crsName: null,
+  pixel: null,
+  degrees: null,
+  bbox: null,
+});
 const kinds: Readonly<Record<string, NewLayerView['kind']>> = {
   depth: 'raster',
   beds: 'area',
@@ -11,7 +25,13 @@ const kinds: Readonly<Record<string, NewLayerView['kind']>> = {
   bays: 'area',
 };
 const kindOf = (l: { title: string }): NewLayerView['kind'] => kinds[l.title]!;
-const add = (layers: ReturnType<typeof withNewLayers>, names: readonly string[]) => withNewLayers(layers, names, names.map((n) => view(n, kinds[n]!)), kindOf); // prettier-ignore
+const add = (layers: ReturnType<typeof withNewLayers>, names: readonly string[]) =>
+  withNewLayers(
+    layers,
+    names,
+    names.map((n) => view(n, kinds[n]!)),
+    kindOf,
+  );
 
 // Common practice, no source: rasters lie below, then areas, lines, points.
 test('a raster and shapes, added at once in any order', () => {

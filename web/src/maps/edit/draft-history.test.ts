@@ -2,7 +2,19 @@ import { expect, test } from '@jest/globals';
 import type { MapDraft } from '@rootmap/core/contract';
 import { changesOf, openDraft, stepDraft, type DraftHistory } from './draft-history.js';
 
-const layer = (id: string, title = id) => ({ id, title, folder: null, active: true, opacity: 1, minScale: null, maxScale: null, filter: '', label: null, look: null, source: null }); // prettier-ignore
+const layer = (id: string, title = id) => ({
+  id,
+  title,
+  folder: null,
+  active: true,
+  opacity: 1,
+  minScale: null,
+  maxScale: null,
+  filter: '',
+  label: null,
+  look: null,
+  source: null,
+});
 const draft: MapDraft = { title: 'M', summary: '', crs: null, storedForm: null, view: null, layers: [layer('a'), layer('b')] };
 const edit = (h: DraftHistory, d: MapDraft, what: string | null = null): DraftHistory => stepDraft(h, { type: 'edit', draft: d, what });
 

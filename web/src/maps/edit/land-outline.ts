@@ -15,10 +15,16 @@ export async function landIn(plane: MapPlane): Promise<Feature<MultiPolygon> | n
   const land = (await import('world-atlas/land-50m.json')).default as unknown as Topology<{ land: GeometryCollection }>;
   const shapes = feature(land, land.objects.land);
   const [west, south, east, north] = plane.crs.bounds;
-  const box = [west > east ? -180 : west - AROUND, Math.max(-88, south - AROUND), west > east ? 180 : east + AROUND, Math.min(88, north + AROUND)] as const; // prettier-ignore
+  const box = [
+    west > east ? -180 : west - AROUND,
+    Math.max(-88, south - AROUND),
+    west > east ? 180 : east + AROUND,
+    Math.min(88, north + AROUND),
+  ] as const;
   const rings: Point[][] = [];
   for (const f of shapes.features) {
-    const polygons = f.geometry.type === 'MultiPolygon' ? f.geometry.coordinates : f.geometry.type === 'Polygon' ? [f.geometry.coordinates] : []; // prettier-ignore
+    const polygons =
+      f.geometry.type === 'MultiPolygon' ? f.geometry.coordinates : f.geometry.type === 'Polygon' ? [f.geometry.coordinates] : [];
     for (const polygon of polygons)
       for (const ring of polygon) {
         const inside = clip(ring as unknown as Ring, box);

@@ -65,7 +65,12 @@ export function MapCanvas({ plane, layers, start, name, hasLand, pictureUrl, sce
     const { start } = calls.current;
     if (start) made.goTo(start.center, start.scale);
     else if (boxes.length > 0)
-      made.fit([Math.min(...boxes.map((b) => b[0])), Math.min(...boxes.map((b) => b[1])), Math.max(...boxes.map((b) => b[2])), Math.max(...boxes.map((b) => b[3]))]); // prettier-ignore
+      made.fit([
+        Math.min(...boxes.map((b) => b[0])),
+        Math.min(...boxes.map((b) => b[1])),
+        Math.max(...boxes.map((b) => b[2])),
+        Math.max(...boxes.map((b) => b[3])),
+      ]);
     else return;
     isPlaced.current = true;
   }, [layers, land, shore, outline, scene, plane]);

@@ -63,7 +63,10 @@ export function MapEditorView({ project, path, doc }: Props) {
     );
 
   // What is known of layers that are not in the file yet.
-  const sources = useMemo(() => draft.layers.filter((l) => l.source !== null && !doc.layers.some((o) => o.id === l.id)).map((l) => l.source!), [draft.layers, doc.layers]); // prettier-ignore
+  const sources = useMemo(
+    () => draft.layers.filter((l) => l.source !== null && !doc.layers.some((o) => o.id === l.id)).map((l) => l.source!),
+    [draft.layers, doc.layers],
+  );
   const added = useQuery({
     queryKey: ['project', key, 'new-layers', path, sources],
     queryFn: () => api.newLayers(key, path, sources),
@@ -117,7 +120,14 @@ export function MapEditorView({ project, path, doc }: Props) {
       ids.forEach((id, i) => known.current.set(id, found[i]!));
       const next = withNewLayers(draft.layers, ids, found, (l) => factsOf(l).data?.kind);
       const isFirst = draft.crs === null || draft.layers.length === 0;
-      const proposed = isFirst ? (await api.crsAdvice(key, next.flatMap((l) => l.source ?? factsOf(l).data?.dataset ?? []))).proposed : null; // prettier-ignore
+      const proposed = isFirst
+        ? (
+            await api.crsAdvice(
+              key,
+              next.flatMap((l) => l.source ?? factsOf(l).data?.dataset ?? []),
+            )
+          ).proposed
+        : null;
       edit({ ...draft, layers: next, ...(isFirst && proposed ? { crs: proposed.crs.code } : {}) });
       set('layer', next.find((l) => ids.includes(l.source ?? ''))?.id ?? null);
     },
@@ -147,7 +157,10 @@ export function MapEditorView({ project, path, doc }: Props) {
     if (job.state !== 'done') return;
     const { base, changeId, remembered } = job.result;
     editor.saved(savedDraft.current, base);
-    tellDone(`Saved. ${many(remembered, 'layer')} of it ${remembered === 1 ? 'is' : 'are'} known by ${remembered === 1 ? 'its' : 'their'} data.`, changeId === null ? null : { id: changeId, canUndo: true }); // prettier-ignore
+    tellDone(
+      `Saved. ${many(remembered, 'layer')} of it ${remembered === 1 ? 'is' : 'are'} known by ${remembered === 1 ? 'its' : 'their'} data.`,
+      changeId === null ? null : { id: changeId, canUndo: true },
+    );
   }, [job?.id, job?.state]); // eslint-disable-line react-hooks/exhaustive-deps -- once for each state of each job
 
   useEffect(() => {
@@ -167,11 +180,20 @@ export function MapEditorView({ project, path, doc }: Props) {
     return () => window.removeEventListener('keydown', onKey);
   }, [startSave, editor, digitising]);
 
-  const blocker = useBlocker(({ currentLocation, nextLocation }) => changes > 0 && (currentLocation.pathname !== nextLocation.pathname || new URLSearchParams(nextLocation.search).get('map') !== path)); // prettier-ignore
+  const blocker = useBlocker(
+    ({ currentLocation, nextLocation }) =>
+      changes > 0 && (currentLocation.pathname !== nextLocation.pathname || new URLSearchParams(nextLocation.search).get('map') !== path),
+  );
 
   const rows = draft.layers.map((layer) => {
     const state = states.get(layer.id);
-    return { layer, facts: factsOf(layer), isInScale: !sight || isInScale(layer, sight.scale), isReading: state?.isReading ?? false, problem: state?.problem ?? null }; // prettier-ignore
+    return {
+      layer,
+      facts: factsOf(layer),
+      isInScale: !sight || isInScale(layer, sight.scale),
+      isReading: state?.isReading ?? false,
+      problem: state?.problem ?? null,
+    };
   });
   const layer = draft.layers.find((l) => l.id === selected) ?? null;
   const zoomTo = (l: DraftLayer): void => {

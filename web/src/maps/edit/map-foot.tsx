@@ -97,4 +97,14 @@ export function MapFoot({ plane, sight, pointer, onScale, onGo }: Props) {
   );
 }
 
-const CHIP = { position: 'absolute', bottom: 12, bgcolor: 'var(--sheet)', border: '1px solid var(--rule)', borderRadius: '6px', px: 1.25, py: 0.5, fontSize: 12.5, zIndex: 1 } as const; // prettier-ignore
+const CHIP = {
+  position: 'absolute',
+  bottom: 12,
+  bgcolor: 'var(--sheet)',
+  border: '1px solid var(--rule)',
+  borderRadius: '6px',
+  px: 1.25,
+  py: 0.5,
+  fontSize: 12.5,
+  zIndex: 1,
+} as const;

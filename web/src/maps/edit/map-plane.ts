@@ -65,7 +65,6 @@ export class MapPlane {
         [west, y],
         [east, y],
       ] as const) {
-        // prettier-ignore
         const p = this.toPlane(spot);
         if (p) points.push(p);
       }

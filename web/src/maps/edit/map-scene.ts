@@ -108,7 +108,12 @@ export class MapScene {
   fit(box: readonly [number, number, number, number]): void {
     const [minx, miny, maxx, maxy] = box;
     const around = Math.max(maxx - minx, maxy - miny) * 0.02 || 100 / this.plane.unit;
-    this.map.getView().fit([minx - around, miny - around, maxx + around, maxy + around], { padding: [10, 10, 10, 10], size: this.map.getSize() ?? [800, 600] }); // prettier-ignore
+    this.map
+      .getView()
+      .fit([minx - around, miny - around, maxx + around, maxy + around], {
+        padding: [10, 10, 10, 10],
+        size: this.map.getSize() ?? [800, 600],
+      });
   }
 
   /** Draws what a draft says; what stays the same is left alone, so that nothing flickers. */
@@ -156,7 +161,14 @@ export class MapScene {
   private restyle(drawn: Drawn, layer: SceneLayer): void {
     if (!(drawn.shapes instanceof VectorTileLayer) || layer.look.kind === 'raster') return;
     const classes = layer.picture!.drawing === null ? null : layer.picture!.classes;
-    drawn.shapes.setStyle(shapeStyle(rulesOfLook(layer.look), classes, () => this.scale, (href) => this.pictureUrl(layer.id, href))); // prettier-ignore
+    drawn.shapes.setStyle(
+      shapeStyle(
+        rulesOfLook(layer.look),
+        classes,
+        () => this.scale,
+        (href) => this.pictureUrl(layer.id, href),
+      ),
+    );
     if (layer.label) drawn.labels?.setStyle(labelStyle(layer.label, FONT));
   }
 

@@ -5,7 +5,9 @@ import { coloursOf, colourAt, RAMPS } from './ramps';
 
 /** WCAG 2.2, relative luminance. */
 function luminance(hex: string): number {
-  const [r, g, b] = [1, 3, 5].map((i) => parseInt(hex.slice(i, i + 2), 16) / 255).map((v) => (v <= 0.04045 ? v / 12.92 : ((v + 0.055) / 1.055) ** 2.4)); // prettier-ignore
+  const [r, g, b] = [1, 3, 5]
+    .map((i) => parseInt(hex.slice(i, i + 2), 16) / 255)
+    .map((v) => (v <= 0.04045 ? v / 12.92 : ((v + 0.055) / 1.055) ** 2.4));
   return 0.2126 * r! + 0.7152 * g! + 0.0722 * b!;
 }
 
@@ -24,7 +26,10 @@ describe('ramps', () => {
 
 describe('a new look', () => {
   const base = plainSymbol('area');
-  const values = [{ value: 'sand', count: 5 }, { value: null, count: 2 }]; // prettier-ignore
+  const values = [
+    { value: 'sand', count: 5 },
+    { value: null, count: 2 },
+  ];
   const view = { breaks: [], values, isCut: false, counted: 7 };
   test('by value: each has its tone, what is not told is drawn only where there is more', () => {
     const look = byValueLook('kind', view, base, 'area', false);

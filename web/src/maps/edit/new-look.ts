@@ -12,14 +12,23 @@ export const symbolOfLook = (look: Look, kind: ShapeKind): LayerSymbol => {
 export function toned(symbol: LayerSymbol, tone: string, kind: ShapeKind): LayerSymbol {
   if (kind === 'line') return { ...symbol, stroke: tone };
   const isOwnStroke = symbol.stroke !== null && symbol.stroke === symbol.fill;
-  return { ...symbol, fill: tone, ...(isOwnStroke ? { stroke: tone } : {}), ...(kind === 'area' || kind === 'mixed' ? { fillOpacity: Math.max(symbol.fillOpacity, 0.75) } : {}) }; // prettier-ignore
+  return {
+    ...symbol,
+    fill: tone,
+    ...(isOwnStroke ? { stroke: tone } : {}),
+    ...(kind === 'area' || kind === 'mixed' ? { fillOpacity: Math.max(symbol.fillOpacity, 0.75) } : {}),
+  };
 }
 
 export function byValueLook(field: string, { values }: ClassesView, base: LayerSymbol, kind: ShapeKind, isCut: boolean): VectorLook {
   return {
     kind: 'by-value',
     field,
-    entries: values.map(({ value }, i) => ({ value, title: value === null ? 'no value' : String(value), symbol: toned(base, TONES[i % TONES.length]!, kind) })), // prettier-ignore
+    entries: values.map(({ value }, i) => ({
+      value,
+      title: value === null ? 'no value' : String(value),
+      symbol: toned(base, TONES[i % TONES.length]!, kind),
+    })),
     other: isCut ? toned(base, '#8b948f', kind) : null,
   };
 }

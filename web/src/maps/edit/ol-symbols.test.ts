@@ -36,7 +36,12 @@ describe('what is drawn of a tile', () => {
     expect(isInScale({ minScale: null, maxScale: null }, 1)).toBe(true);
   });
   test('a line has a stroke even where the symbol has a fill alone', () => {
-    const [style] = shapeStyle([rule('#102030', { symbol: { ...plainSymbol('line'), stroke: null, fill: '#102030' } })], null, () => 1, none)(tile('LineString'))!; // prettier-ignore
+    const [style] = shapeStyle(
+      [rule('#102030', { symbol: { ...plainSymbol('line'), stroke: null, fill: '#102030' } })],
+      null,
+      () => 1,
+      none,
+    )(tile('LineString'))!;
     expect(style!.getStroke()!.getColor()).toBe('rgba(16,32,48,1)');
   });
 });

@@ -28,4 +28,17 @@ function toHex(rgb: string): string {
 }
 
 /** Tones for values that have no order. */
-export const TONES = ['#1f6f5c', '#b9770e', '#3e5f8a', '#8e2a62', '#7c9a3a', '#8a5a3c', '#2b93a0', '#6e5a8f', '#c2566e', '#5d6864', '#d2a93c', '#4f9a6e']; // prettier-ignore
+export const TONES = [
+  '#1f6f5c',
+  '#b9770e',
+  '#3e5f8a',
+  '#8e2a62',
+  '#7c9a3a',
+  '#8a5a3c',
+  '#2b93a0',
+  '#6e5a8f',
+  '#c2566e',
+  '#5d6864',
+  '#d2a93c',
+  '#4f9a6e',
+];

@@ -17,14 +17,32 @@ export function SymbolSwatch({
   height?: number;
 }) {
   const stroke = s.stroke ?? 'none';
-  const common = { stroke, strokeWidth: Math.min(s.strokeWidth, 4), strokeOpacity: s.strokeOpacity, ...(s.dash ? { strokeDasharray: s.dash.join(' ') } : {}) }; // prettier-ignore
+  const common = {
+    stroke,
+    strokeWidth: Math.min(s.strokeWidth, 4),
+    strokeOpacity: s.strokeOpacity,
+    ...(s.dash ? { strokeDasharray: s.dash.join(' ') } : {}),
+  };
   const [cx, cy] = [width / 2, height / 2];
   return (
     <svg width={width} height={height} viewBox={`0 0 ${width} ${height}`} aria-hidden style={{ display: 'block', flex: 'none' }}>
       {kind === 'line' ? (
-        <path d={`M2 ${height - 4} C ${width * 0.35} 2, ${width * 0.6} ${height - 1}, ${width - 2} 4`} fill="none" {...common} stroke={s.stroke ?? s.fill ?? 'currentColor'} strokeLinecap="round" /> // prettier-ignore
+        <path
+          d={`M2 ${height - 4} C ${width * 0.35} 2, ${width * 0.6} ${height - 1}, ${width - 2} 4`}
+          fill="none"
+          {...common}
+          stroke={s.stroke ?? s.fill ?? 'currentColor'}
+          strokeLinecap="round"
+        />
       ) : kind === 'point' ? (
-        <path d={markPath(s.mark, cx, cy, Math.min(s.size, height - 2) / 2)} fill={s.fill ?? 'none'} fillOpacity={s.fillOpacity} {...common} strokeWidth={Math.min(s.strokeWidth, 2)} stroke={['cross', 'x'].includes(s.mark) ? (s.stroke ?? s.fill ?? 'none') : stroke} /> // prettier-ignore
+        <path
+          d={markPath(s.mark, cx, cy, Math.min(s.size, height - 2) / 2)}
+          fill={s.fill ?? 'none'}
+          fillOpacity={s.fillOpacity}
+          {...common}
+          strokeWidth={Math.min(s.strokeWidth, 2)}
+          stroke={['cross', 'x'].includes(s.mark) ? (s.stroke ?? s.fill ?? 'none') : stroke}
+        />
       ) : (
         <rect
           x={1.5}
@@ -48,11 +66,25 @@ export function markPath(mark: LayerSymbol['mark'], x: number, y: number, r: num
     case 'circle':
       return `M${x - r} ${y}a${r} ${r} 0 1 0 ${2 * r} 0a${r} ${r} 0 1 0 ${-2 * r} 0Z`;
     case 'square':
-      return poly([[-1, -1], [1, -1], [1, 1], [-1, 1]]); // prettier-ignore
+      return poly([
+        [-1, -1],
+        [1, -1],
+        [1, 1],
+        [-1, 1],
+      ]);
     case 'triangle':
-      return poly([[0, -1.1], [1, 0.8], [-1, 0.8]]); // prettier-ignore
+      return poly([
+        [0, -1.1],
+        [1, 0.8],
+        [-1, 0.8],
+      ]);
     case 'star':
-      return poly(Array.from({ length: 10 }, (_, i) => [Math.sin((i * Math.PI) / 5) * (i % 2 ? 0.45 : 1.1), -Math.cos((i * Math.PI) / 5) * (i % 2 ? 0.45 : 1.1)] as const)); // prettier-ignore
+      return poly(
+        Array.from(
+          { length: 10 },
+          (_, i) => [Math.sin((i * Math.PI) / 5) * (i % 2 ? 0.45 : 1.1), -Math.cos((i * Math.PI) / 5) * (i % 2 ? 0.45 : 1.1)] as const,
+        ),
+      );
     case 'cross':
       return `M${x - r} ${y}H${x + r}M${x} ${y - r}V${y + r}`;
     case 'x':
@@ -64,7 +96,19 @@ export function markPath(mark: LayerSymbol['mark'], x: number, y: number, r: num
 export function LookSwatch({ look, kind }: { look: Look; kind: ShapeKind | 'raster' | 'table' | null }) {
   if (look.kind === 'raster') {
     const stops = look.ramp?.map((s) => s.colour) ?? GREYS;
-    return <span aria-hidden style={{ width: W, height: H, flex: 'none', borderRadius: 3, border: '1px solid var(--rule)', background: `linear-gradient(90deg, ${stops.join(', ')})` }} />; // prettier-ignore
+    return (
+      <span
+        aria-hidden
+        style={{
+          width: W,
+          height: H,
+          flex: 'none',
+          borderRadius: 3,
+          border: '1px solid var(--rule)',
+          background: `linear-gradient(90deg, ${stops.join(', ')})`,
+        }}
+      />
+    );
   }
   const shape = kind === 'raster' || kind === 'table' || kind === null ? 'mixed' : kind;
   if (look.kind === 'one') return <SymbolSwatch symbol={look.symbol} kind={shape} />;

@@ -2,7 +2,20 @@ import { describe, expect, test } from '@jest/globals';
 import { PIXEL_METRES, PLAIN_RASTER, plainSymbol, scaleOf } from '@rootmap/core';
 import { barOf, mapFrame, pageMarks, type Mark, type PageSpec } from './page-marks.js';
 
-const spec: PageSpec = { width: 297, height: 210, title: 'Moorings', scale: 25_000, crs: 'EPSG:32624', legend: [], attribution: 'Harbour office', date: '2026-03-14', hasLegend: true, hasBar: true, hasNorth: true, north: 0 }; // prettier-ignore
+const spec: PageSpec = {
+  width: 297,
+  height: 210,
+  title: 'Moorings',
+  scale: 25_000,
+  crs: 'EPSG:32624',
+  legend: [],
+  attribution: 'Harbour office',
+  date: '2026-03-14',
+  hasLegend: true,
+  hasBar: true,
+  hasNorth: true,
+  north: 0,
+};
 const texts = (marks: readonly Mark[]): Record<string, string> =>
   Object.fromEntries(marks.flatMap((m) => (m.kind === 'text' ? [[m.what, m.text]] : [])));
 
@@ -44,9 +57,21 @@ describe('what stands on the page', () => {
   test('the legend has a row for every layer and class, inside the frame, and says when there are more', () => {
     const symbol = plainSymbol('area');
     const legend: PageSpec['legend'] = [
-      { title: 'Beds', kind: 'area', look: { kind: 'by-value', field: 'k', entries: [{ value: 1, title: 'reef', symbol }, { value: 2, title: 'bank', symbol }], other: symbol } },
+      {
+        title: 'Beds',
+        kind: 'area',
+        look: {
+          kind: 'by-value',
+          field: 'k',
+          entries: [
+            { value: 1, title: 'reef', symbol },
+            { value: 2, title: 'bank', symbol },
+          ],
+          other: symbol,
+        },
+      },
       { title: 'Depth', kind: 'raster', look: PLAIN_RASTER },
-    ]; // prettier-ignore
+    ];
     const rows = (l: PageSpec['legend']): string[] =>
       pageMarks({ ...spec, legend: l }).flatMap((m) => (m.kind === 'text' && m.what === 'legend' ? [m.text] : []));
     expect(rows(legend)).toEqual(['Beds', 'reef', 'bank', 'all others', 'Depth']);

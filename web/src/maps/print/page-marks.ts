@@ -6,9 +6,35 @@ import { lengthText, scaleText } from '../edit/position-text.js';
 /** What stands on a page. All lengths in millimetres from its upper left corner. */
 export type Mark =
   | { readonly kind: 'map'; readonly x: number; readonly y: number; readonly w: number; readonly h: number }
-  | { readonly kind: 'rect'; readonly x: number; readonly y: number; readonly w: number; readonly h: number; readonly fill: string | null; readonly stroke: string | null; readonly width: number; readonly opacity: number } // prettier-ignore
-  | { readonly kind: 'path'; readonly d: string; readonly fill: string | null; readonly stroke: string | null; readonly width: number; readonly opacity: number } // prettier-ignore
-  | { readonly kind: 'text'; readonly x: number; readonly y: number; readonly size: number; readonly text: string; readonly isBold: boolean; readonly align: 'left' | 'right' | 'center'; readonly what: string }; // prettier-ignore
+  | {
+      readonly kind: 'rect';
+      readonly x: number;
+      readonly y: number;
+      readonly w: number;
+      readonly h: number;
+      readonly fill: string | null;
+      readonly stroke: string | null;
+      readonly width: number;
+      readonly opacity: number;
+    }
+  | {
+      readonly kind: 'path';
+      readonly d: string;
+      readonly fill: string | null;
+      readonly stroke: string | null;
+      readonly width: number;
+      readonly opacity: number;
+    }
+  | {
+      readonly kind: 'text';
+      readonly x: number;
+      readonly y: number;
+      readonly size: number;
+      readonly text: string;
+      readonly isBold: boolean;
+      readonly align: 'left' | 'right' | 'center';
+      readonly what: string;
+    };
 
 export interface LegendEntry {
   readonly title: string;
@@ -54,8 +80,25 @@ export function barOf(scale: number): { readonly metres: number; readonly mm: nu
   return { metres, mm: (metres * 1000) / scale };
 }
 
-const text = (what: string, x: number, y: number, size: number, content: string, more: Partial<Extract<Mark, { kind: 'text' }>> = {}): Mark => ({ kind: 'text', what, x, y, size, text: content, isBold: false, align: 'left', ...more }); // prettier-ignore
-const rect = (x: number, y: number, w: number, h: number, fill: string | null, stroke: string | null, width = 0.2, opacity = 1): Mark => ({ kind: 'rect', x, y, w, h, fill, stroke, width, opacity }); // prettier-ignore
+const text = (
+  what: string,
+  x: number,
+  y: number,
+  size: number,
+  content: string,
+  more: Partial<Extract<Mark, { kind: 'text' }>> = {},
+): Mark => ({ kind: 'text', what, x, y, size, text: content, isBold: false, align: 'left', ...more });
+const rect = (x: number, y: number, w: number, h: number, fill: string | null, stroke: string | null, width = 0.2, opacity = 1): Mark => ({
+  kind: 'rect',
+  x,
+  y,
+  w,
+  h,
+  fill,
+  stroke,
+  width,
+  opacity,
+});
 
 /** Everything on the page, the map below the rest. */
 export function pageMarks(p: PageSpec): Mark[] {
@@ -146,10 +189,27 @@ const PX = 0.28;
 
 function symbolMarks(s: LayerSymbol, kind: ShapeKind, x: number, y: number): Mark[] {
   const stroke = { stroke: s.stroke, width: Math.max(0.15, s.strokeWidth * PX), opacity: 1 };
-  if (kind === 'line') return [{ kind: 'path', d: `M${x} ${y + 2.6}L${x + 2.5} ${y + 0.8}L${x + 4.5} ${y + 2.4}L${x + 7} ${y + 0.8}`, fill: null, ...stroke, stroke: s.stroke ?? s.fill }]; // prettier-ignore
+  if (kind === 'line')
+    return [
+      {
+        kind: 'path',
+        d: `M${x} ${y + 2.6}L${x + 2.5} ${y + 0.8}L${x + 4.5} ${y + 2.4}L${x + 7} ${y + 0.8}`,
+        fill: null,
+        ...stroke,
+        stroke: s.stroke ?? s.fill,
+      },
+    ];
   if (kind === 'point') {
     const isStroked = s.mark === 'cross' || s.mark === 'x';
-    return [{ kind: 'path', d: markPath(s.mark, x + 3.5, y + 1.7, Math.min(1.7, (s.size * PX) / 2)), fill: isStroked ? null : s.fill, ...stroke, stroke: isStroked ? (s.stroke ?? s.fill) : s.stroke }]; // prettier-ignore
+    return [
+      {
+        kind: 'path',
+        d: markPath(s.mark, x + 3.5, y + 1.7, Math.min(1.7, (s.size * PX) / 2)),
+        fill: isStroked ? null : s.fill,
+        ...stroke,
+        stroke: isStroked ? (s.stroke ?? s.fill) : s.stroke,
+      },
+    ];
   }
   return [rect(x, y, 7, 3.4, s.fill, null, 0, s.fillOpacity), rect(x, y, 7, 3.4, null, s.stroke, stroke.width)];
 }

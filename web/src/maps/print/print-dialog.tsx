@@ -71,13 +71,31 @@ export function PrintDialog({ project, draft, plane, layers, rows, sight, hasLan
   const [short, long] = PAPERS[paper];
   const [width, height] = isWide ? [long, short] : [short, long];
   const legend = useMemo(
-    () => rows.flatMap(({ layer, facts }): LegendEntry[] => (layer.active && facts.data?.kind && facts.data.kind !== 'table' && scale !== null && isInScale(layer, scale) ? [{ title: layer.title, kind: facts.data.kind, look: lookFor(layer, facts.data.kind) }] : [])), // prettier-ignore
+    () =>
+      rows.flatMap(({ layer, facts }): LegendEntry[] =>
+        layer.active && facts.data?.kind && facts.data.kind !== 'table' && scale !== null && isInScale(layer, scale)
+          ? [{ title: layer.title, kind: facts.data.kind, look: lookFor(layer, facts.data.kind) }]
+          : [],
+      ),
     [rows, scale],
   );
   const spec: PageSpec | null =
     scale === null || !center || !draft.crs
       ? null
-      : { width, height, title, scale, crs: `${plane.crs?.name ?? ''} (${draft.crs})`, legend, attribution, date: new Date().toISOString().slice(0, 10), hasLegend: has.legend, hasBar: has.bar, hasNorth: has.north, north: northAt(plane, center) }; // prettier-ignore
+      : {
+          width,
+          height,
+          title,
+          scale,
+          crs: `${plane.crs?.name ?? ''} (${draft.crs})`,
+          legend,
+          attribution,
+          date: new Date().toISOString().slice(0, 10),
+          hasLegend: has.legend,
+          hasBar: has.bar,
+          hasNorth: has.north,
+          north: northAt(plane, center),
+        };
   const missing = missingOf(spec, draft, rows);
   const write = useMutation({
     mutationFn: async () => {

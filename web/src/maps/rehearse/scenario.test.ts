@@ -4,7 +4,8 @@ import { firstScenario, requestOf, SCENARIO_WORDS, type ScenarioKind } from './s
 const kinds = Object.keys(SCENARIO_WORDS) as ScenarioKind[];
 
 test('every scenario but the one that waits for a folder can be worked out at once', () => {
-  for (const kind of kinds) expect([kind, requestOf(firstScenario(kind, [], 'desk'), null, 'study') === null]).toEqual([kind, kind === 'move']); // prettier-ignore
+  for (const kind of kinds)
+    expect([kind, requestOf(firstScenario(kind, [], 'desk'), null, 'study') === null]).toEqual([kind, kind === 'move']);
 });
 test('a copy on a stick is opened elsewhere, under its own name', () => {
   expect(requestOf({ kind: 'stick', drive: ' G: ' }, 'maps/a.owc.json', 'study')).toMatchObject({
@@ -17,10 +18,15 @@ test('a copy on a stick is opened elsewhere, under its own name', () => {
 });
 test('a move goes below the folder that was chosen, or to the top of its place', () => {
   const into = (path: string) => requestOf({ kind: 'move', to: { place: 'desk', path } }, null, 'study')?.to;
-  expect([into('old/jobs'), into('')]).toEqual([{ place: 'desk', path: 'old/jobs/study' }, { place: 'desk', path: 'study' }]); // prettier-ignore
+  expect([into('old/jobs'), into('')]).toEqual([
+    { place: 'desk', path: 'old/jobs/study' },
+    { place: 'desk', path: 'study' },
+  ]);
 });
 test('what is no drive and no path is not asked', () => {
   expect(['G', 'G:\\', '', '7:'].map((drive) => requestOf({ kind: 'stick', drive }, null, 's'))).toEqual([null, null, null, null]);
-  expect(requestOf({ kind: 'drive', place: 'share', drive: '\\\\server\\gis' }, null, 's')).toMatchObject({ drives: [{ place: 'share', names: ['\\\\server\\gis'] }] }); // prettier-ignore
+  expect(requestOf({ kind: 'drive', place: 'share', drive: '\\\\server\\gis' }, null, 's')).toMatchObject({
+    drives: [{ place: 'share', names: ['\\\\server\\gis'] }],
+  });
   expect(requestOf({ kind: 'long', path: 'relative\\path' }, null, 's')).toBeNull();
 });

@@ -67,7 +67,9 @@ export function requestOf(s: Scenario, map: string | null, rootName: string): Re
     case 'strict':
       return { ...STAY, map, isStrict: true };
     case 'long':
-      return /^[A-Za-z]:[\\/]./.test(s.path.trim()) ? { ...STAY, map, to: `${s.path.trim()}\\${rootName}`, isCopy: true, isElsewhere: true, hasPathLimit: true } : null; // prettier-ignore
+      return /^[A-Za-z]:[\\/]./.test(s.path.trim())
+        ? { ...STAY, map, to: `${s.path.trim()}\\${rootName}`, isCopy: true, isElsewhere: true, hasPathLimit: true }
+        : null;
   }
 }
 const isDrive = (text: string): boolean => /^[A-Za-z]:$/.test(text.trim());
