@@ -1,6 +1,5 @@
 import { Box, Button, Stack, Typography } from '@mui/material';
 import { useState } from 'react';
-import { useSearchParams } from 'react-router';
 import type { GeodatabaseView } from '@rootmap/core/contract';
 import { useGeodatabases } from '../api/queries.js';
 import { ExportDialog } from '../exports/export-dialog.js';
@@ -12,27 +11,21 @@ import { ImportDialog } from './import-dialog.js';
 import { NewGeodatabaseDialog } from './new-geodatabase-dialog.js';
 import { WorkingDialog } from './working-dialog.js';
 import { TableActDialog, type TableAct } from './table-act-dialog.js';
+import { useUrlState } from '../parts/use-url-state.js';
 
 /** The containers of the project: what is in each, which one is worked in, what can be brought in. */
 export function GeodatabasesPage() {
   const project = useOpenProject();
   const view = useGeodatabases(project.key);
-  const [search, setSearch] = useSearchParams();
+  const [search, set] = useUrlState();
   const [making, setMaking] = useState(false);
   const [importing, setImporting] = useState<string | null>(null);
   const [working, setWorking] = useState<string | null>(null);
   const [acting, setActing] = useState<{ readonly container: GeodatabaseView; readonly act: TableAct } | null>(null);
-  const set = (key: string, value: string | null): void =>
-    setSearch((before) => {
-      const now = new URLSearchParams(before);
-      if (value === null) now.delete(key);
-      else now.set(key, value);
-      return now;
-    });
   const rows = search.get('rows');
   const exported = acting?.act.action === 'export' ? acting.act.table : null;
   const onAct = (container: GeodatabaseView, act: TableAct): void =>
-    act.action === 'rows' ? set('rows', act.table.id) : setActing({ container, act });
+    act.action === 'rows' ? set({ rows: act.table.id }, { step: true }) : setActing({ container, act });
   const make = (
     <Button variant="contained" onClick={() => setMaking(true)} disabled={project.id === null}>
       Make a geodatabase
@@ -80,7 +73,7 @@ export function GeodatabasesPage() {
               container={c}
               project={project}
               isOpen={search.get('open') === null ? c.isWorking || containers.length === 1 : search.get('open') === c.shownPath}
-              onOpen={() => setSearch({ open: c.shownPath }, { replace: true })}
+              onOpen={() => set({ open: c.shownPath })}
               onImport={() => setImporting(c.shownPath)}
               onAct={(act) => onAct(c, act)}
               maps={maps.filter((m) => m.path === c.path).map((m) => m.title)}
@@ -93,11 +86,11 @@ export function GeodatabasesPage() {
         <NewGeodatabaseDialog
           project={project}
           onClose={() => setMaking(false)}
-          onMade={(path) => setSearch({ open: path }, { replace: true })}
+          onMade={(path) => set({ open: path })}
         />
       )}
       {importing !== null && <ImportDialog project={project} into={importing} onClose={() => setImporting(null)} />}
-      {rows !== null && <RowsDialog projectKey={project.key} dataset={rows} onClose={() => set('rows', null)} />}
+      {rows !== null && <RowsDialog projectKey={project.key} dataset={rows} onClose={() => set({ rows: null }, { step: true })} />}
       {exported && (
         <ExportDialog project={project} dataset={exported.id} name={exported.name} crs={exported.crs} onClose={() => setActing(null)} />
       )}

@@ -2,7 +2,7 @@ import { Box, Button, Checkbox, FormControlLabel, MenuItem, Stack, TextField, Ty
 import { useMutation } from '@tanstack/react-query';
 import { useSnackbar } from 'notistack';
 import { useMemo, useState } from 'react';
-import { Link, useSearchParams } from 'react-router';
+import { Link } from 'react-router';
 import type { EditRequest, LayerView, MapView, PathRequest, ProjectView, ReferenceEdit } from '@rootmap/core/contract';
 import { api } from '../api/client.js';
 import { usePlaces } from '../api/queries.js';
@@ -12,6 +12,7 @@ import { ErrorState } from '../parts/states.js';
 import { LinkDialog } from '../sources/link-dialog.js';
 import { folderOfLayer, ReferencesTable } from './references-table.js';
 import { StoredFormDialog } from './stored-form-dialog.js';
+import { useUrlState } from '../parts/use-url-state.js';
 
 interface Props {
   readonly project: ProjectView;
@@ -50,18 +51,9 @@ export function ReferencesPanel({ project, map, layer, isNarrow = false }: Props
   const [isForNewMaps, setForNewMaps] = useState(false);
   const [folder, setFolder] = useState('');
   const [chosen, setChosen] = useState<ReadonlySet<string>>(new Set());
-  const [search, setSearch] = useSearchParams();
+  const [search, set] = useUrlState();
   const isGrouped = search.get('group') === 'folder';
-  const group = (on: boolean): void =>
-    setSearch(
-      (before) => {
-        const now = new URLSearchParams(before);
-        if (on) now.set('group', 'folder');
-        else now.delete('group');
-        return now;
-      },
-      { replace: true },
-    );
+  const group = (on: boolean): void => set({ group: on ? 'folder' : null });
   const remember = useMutation({
     mutationFn: () => api.remember(project.key),
     onSuccess: (done) =>

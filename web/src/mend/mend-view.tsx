@@ -17,6 +17,7 @@ import { useApply, useReject, useTold } from './use-mend-actions.js';
 import { useMend, useSearchItem, type Mending } from './use-mend.js';
 import { WhatRemains } from './what-remains.js';
 import { WrongColumn } from './wrong-column.js';
+import { useUrlState } from '../parts/use-url-state.js';
 
 /** Folders added to the search, as the address bar keeps them: `place:path`, one parameter each. */
 const searchOf = (search: URLSearchParams): PathRequest[] =>
@@ -59,22 +60,13 @@ function OnlyStyles({ view, mending, folders }: { view: MendProjectView; mending
 
 function Columns({ view, mending, folders }: { view: MendProjectView; mending: Mending; folders: readonly PathRequest[] }) {
   const subject = useSubject();
-  const [search, setSearch] = useSearchParams();
+  const [search, set] = useUrlState();
   const [pointing, setPointing] = useState<MendLayerView | null>(null);
   const [replacing, setReplacing] = useState<{ layer: MendLayerView; isWhatStandsThere: boolean } | null>(null);
   const [mended, setMended] = useState<string | null>(null);
   const told = useTold(() => setMended(null));
   const layer = view.layers.find((l) => l.key === search.get('layer')) ?? view.layers[0]!;
-  const set = (change: (next: URLSearchParams) => void): void =>
-    setSearch(
-      (before) => {
-        const next = new URLSearchParams(before);
-        change(next);
-        return next;
-      },
-      { replace: true },
-    );
-  const select = (key: string): void => set((s) => s.set('layer', key));
+  const select = (key: string): void => set({ layer: key });
   const searched = { search: folders, reach: mending.reach };
   const apply = useApply(searched, setMended);
   const reject = useReject(searched);
@@ -96,7 +88,7 @@ function Columns({ view, mending, folders }: { view: MendProjectView; mending: M
         <MapChoice
           view={mending.view!}
           chosen={search.get('map')}
-          onChoose={(map) => set((s) => (map === null ? s.delete('map') : s.set('map', map)))}
+          onChoose={(map) => set({ map })}
         />
         <WrongColumn layers={view.layers} selected={layer} onSelect={select} />
         {view.styles.length > 0 && (
@@ -117,8 +109,8 @@ function Columns({ view, mending, folders }: { view: MendProjectView; mending: M
           onMend={(layers) => apply.mutate({ choices: bestOf(layers) })}
           onPoint={setPointing}
           folders={folders}
-          onFolder={(at) => set((s) => s.append('in', `${at.place}:${at.path}`))}
-          onForget={(at) => set((s) => s.delete('in', `${at.place}:${at.path}`))}
+          onFolder={(at) => set({ in: [...search.getAll('in'), `${at.place}:${at.path}`] })}
+          onForget={(at) => set({ in: search.getAll('in').filter((f) => f !== `${at.place}:${at.path}`) })}
         />
       </Column>
       <Column title="Proof" subtitle={proofSubtitle(view, layer)}>

@@ -1,7 +1,7 @@
 import { MenuItem, Select, Stack } from '@mui/material';
-import { useSearchParams } from 'react-router';
 import { kindWord } from '../parts/format.js';
 import { findingsOf, type DatasetRow } from './dataset-rows.js';
+import { useUrlState } from '../parts/use-url-state.js';
 
 /** What the table can be narrowed by, each with the values that rows have. */
 const FILTERS: readonly {
@@ -29,17 +29,7 @@ export const narrowed = (rows: readonly DatasetRow[], search: URLSearchParams): 
 };
 
 export function DatasetFilters({ rows }: { rows: readonly DatasetRow[] }) {
-  const [search, setSearch] = useSearchParams();
-  const set = (name: string, value: string): void =>
-    setSearch(
-      (before) => {
-        const now = new URLSearchParams(before);
-        if (value === '') now.delete(name);
-        else now.set(name, value);
-        return now;
-      },
-      { replace: true },
-    );
+  const [search, set] = useUrlState();
   return (
     <Stack direction="row" spacing={0.5}>
       {FILTERS.map(({ name, label, valueOf }) => {
@@ -52,7 +42,7 @@ export function DatasetFilters({ rows }: { rows: readonly DatasetRow[] }) {
             value={chosen}
             displayEmpty
             size="small"
-            onChange={(e) => set(name, e.target.value)}
+            onChange={(e) => set({ [name]: e.target.value })}
             inputProps={{ 'aria-label': label.replace('Any', 'Which') }}
             sx={{ height: 34, fontSize: 13, maxWidth: 130, bgcolor: chosen === '' ? undefined : 'var(--spruce-wash)' }}
           >

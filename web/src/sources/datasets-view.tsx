@@ -3,7 +3,6 @@ import { Box, Button, ButtonBase, Stack, TextField, Typography } from '@mui/mate
 import { useVirtualizer } from '@tanstack/react-virtual';
 import { enqueueSnackbar } from 'notistack';
 import { memo, useEffect, useMemo, useRef, useState, type KeyboardEvent } from 'react';
-import { useSearchParams } from 'react-router';
 import type { ProjectView, SourcesView } from '@rootmap/core/contract';
 import { many, number } from '../parts/format.js';
 import { THUMBNAILS } from '../pictures/thumbnail.js';
@@ -18,6 +17,7 @@ import { ColumnMenu, useColumns } from './column-menu.js';
 import { COLUMNS, type ColumnShape } from './dataset-columns.js';
 import { DatasetFilters, narrowed } from './dataset-filters.js';
 import { findRows, rowsOf, sortRows, type DatasetRow, type Order } from './dataset-rows.js';
+import { useUrlState } from '../parts/use-url-state.js';
 
 const ROW = 36;
 const TICK = '18px';
@@ -25,7 +25,7 @@ const gridOf = (columns: readonly ColumnShape[]): string => [TICK, ...columns.ma
 
 /** Every dataset of the project and its links: found by any word of its name, fields or origin, sorted by any column. */
 export function DatasetsView({ project, sources }: { project: ProjectView; sources: SourcesView | undefined }) {
-  const [search, setSearch] = useSearchParams();
+  const [search, set] = useUrlState();
   const [order, setOrder] = useState<Order>({ column: 'name', isDescending: false });
   const words = search.get('find') ?? '';
   const all = useMemo(() => rowsOf(project.datasets, sources?.sources ?? []), [project.datasets, sources]);
@@ -34,20 +34,10 @@ export function DatasetsView({ project, sources }: { project: ProjectView; sourc
   const columns = useMemo(() => COLUMNS.filter((c) => shown.includes(c.column)), [shown]);
   const rows = useMemo(() => sortRows(narrowed(findRows(all, words), search), order), [all, words, search, order]);
   const chosen = rows.find((r) => r.dataset.id === search.get('dataset')) ?? null;
-  const set = (key: string, value: string): void =>
-    setSearch(
-      (before) => {
-        const now = new URLSearchParams(before);
-        if (value === '') now.delete(key);
-        else now.set(key, value);
-        return now;
-      },
-      { replace: true },
-    );
   const [ticked, flip] = useToggled();
   const tick = useStable(flip);
   const chosenIds = useMemo(() => all.filter((r) => ticked.has(r.dataset.id)).map((r) => r.dataset.id), [all, ticked]);
-  const choose = useStable((id: string) => set('dataset', id));
+  const choose = useStable((id: string) => set({ dataset: id }));
   return (
     <Box sx={{ display: 'grid', gridTemplateColumns: 'minmax(0, 1fr) 320px', gap: 1.5, height: '100%' }}>
       <Sheet sx={{ display: 'flex', flexDirection: 'column', minHeight: 0 }}>
@@ -55,7 +45,7 @@ export function DatasetsView({ project, sources }: { project: ProjectView; sourc
           <TextField
             placeholder="Find by name, field, origin, CRS…"
             value={words}
-            onChange={(e) => set('find', e.target.value)}
+            onChange={(e) => set({ find: e.target.value })}
             slotProps={{ htmlInput: { 'aria-label': 'Find datasets' } }}
             sx={{ width: 230, '& .MuiInputBase-root': { height: 34 } }}
           />

@@ -1,6 +1,5 @@
 import { Box, Button, Stack } from '@mui/material';
 import { lazy, Suspense, useEffect, useState } from 'react';
-import { useSearchParams } from 'react-router';
 import type { PathRequest, ProjectView, SourcesView } from '@rootmap/core/contract';
 import { api } from '../api/client.js';
 import { DropZone } from '../parts/drop-zone.js';
@@ -8,26 +7,19 @@ import { bytes } from '../parts/format.js';
 import { ErrorState } from '../parts/states.js';
 import { ArrivalCard } from './arrival-card.js';
 import { isArchive, sendFiles } from './send-files.js';
+import { useUrlState } from '../parts/use-url-state.js';
 
 const FolderChooser = lazy(() => import('../parts/folder-chooser.js').then((m) => ({ default: m.FolderChooser })));
 
 /** Archives, folders and loose files come in here: looked at first, then unpacked to where they belong. */
 export function IntakeView({ project, sources }: { project: ProjectView; sources: SourcesView | undefined }) {
-  const [search, setSearch] = useSearchParams();
+  const [search, set] = useUrlState();
   const [ids, setIds] = useState<readonly string[]>(() => (search.get('arrivals') ?? '').split(',').filter(Boolean));
   const [sending, setSending] = useState<{ name: string; bytes: number } | null>(null);
   const [error, setError] = useState<unknown>(null);
   const [choosing, setChoosing] = useState(false);
   useEffect(() => {
-    setSearch(
-      (before) => {
-        const now = new URLSearchParams(before);
-        if (ids.length) now.set('arrivals', ids.join(','));
-        else now.delete('arrivals');
-        return now;
-      },
-      { replace: true },
-    );
+    set({ arrivals: ids.join(',') });
     // The address follows what was dropped, not the other way round.
     // eslint-disable-next-line react-hooks/exhaustive-deps
   }, [ids]);

@@ -108,12 +108,10 @@ export class MapScene {
   fit(box: readonly [number, number, number, number]): void {
     const [minx, miny, maxx, maxy] = box;
     const around = Math.max(maxx - minx, maxy - miny) * 0.02 || 100 / this.plane.unit;
-    this.map
-      .getView()
-      .fit([minx - around, miny - around, maxx + around, maxy + around], {
-        padding: [10, 10, 10, 10],
-        size: this.map.getSize() ?? [800, 600],
-      });
+    this.map.getView().fit([minx - around, miny - around, maxx + around, maxy + around], {
+      padding: [10, 10, 10, 10],
+      size: this.map.getSize() ?? [800, 600],
+    });
   }
 
   /** Draws what a draft says; what stays the same is left alone, so that nothing flickers. */

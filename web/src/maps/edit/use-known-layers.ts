@@ -1,0 +1,30 @@
+import { useQuery } from '@tanstack/react-query';
+import { useCallback, useMemo, useRef } from 'react';
+import type { DraftLayer, MapDocView, NewLayerView } from '@rootmap/core/contract';
+import { api } from '../../api/client.js';
+import { factsOfLayer, type LayerFacts } from './layer-facts.js';
+
+export interface KnownLayers {
+  readonly factsOf: (layer: DraftLayer) => LayerFacts;
+  /** What was read of a dataset that comes into the map. */
+  readonly learn: (id: string, view: NewLayerView) => void;
+}
+
+/** What is known of the data of every layer, also of those that are not in the file yet. */
+export function useKnownLayers(key: string, path: string, doc: MapDocView, layers: readonly DraftLayer[]): KnownLayers {
+  const sources = useMemo(
+    () => layers.flatMap((l) => (l.source !== null && !doc.layers.some((o) => o.id === l.id) ? [l.source] : [])),
+    [layers, doc.layers],
+  );
+  const added = useQuery({
+    queryKey: ['project', key, 'new-layers', path, sources],
+    queryFn: () => api.newLayers(key, path, sources),
+    enabled: sources.length > 0,
+    placeholderData: (before) => before,
+  });
+  const known = useRef(new Map<string, NewLayerView>());
+  added.data?.forEach((view, i) => sources[i] !== undefined && known.current.set(view.dataset ?? sources[i], view));
+  const factsOf = useCallback((layer: DraftLayer) => factsOfLayer(layer, doc, known.current), [doc]);
+  const learn = useCallback((id: string, view: NewLayerView) => void known.current.set(id, view), []);
+  return { factsOf, learn };
+}
