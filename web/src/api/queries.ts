@@ -1,5 +1,5 @@
 import { useQuery } from '@tanstack/react-query';
-import type { MendReach, PathRequest } from '@rootmap/core/contract';
+import type { MendReach, PathRequest, SourcesView } from '@rootmap/core/contract';
 import { api } from './client.js';
 
 export const keys = {
@@ -32,11 +32,13 @@ export const useFolders = (key: string) => useQuery({ queryKey: keys.folders(key
 export const useHousekeeping = (key: string) => useQuery({ queryKey: keys.housekeeping(key), queryFn: () => api.housekeeping(key) });
 export const useSources = (key: string) =>
   useQuery({ queryKey: keys.sources(key), queryFn: () => api.sources(key), placeholderData: (before) => before });
-/** Where what people make goes, from the root; null: not known yet, so nothing is to be written there. */
-export function useWorkFolder(key: string): string | null {
-  const sources = useSources(key);
-  return sources.isPlaceholderData ? null : (sources.data?.workFolder ?? null);
+/** The sources of this very project; null: not known yet, so that nothing is to be written to a folder that they name. */
+export function useOwnSources(key: string): SourcesView | null {
+  const { data, isPlaceholderData } = useSources(key);
+  return isPlaceholderData ? null : (data ?? null);
 }
+/** Where what people make goes, from the root; null: not known yet. */
+export const useWorkFolder = (key: string): string | null => useOwnSources(key)?.workFolder ?? null;
 export const useArrival = (key: string, id: string) =>
   useQuery({ queryKey: keys.arrival(key, id), queryFn: () => api.arrival(key, id), retry: false });
 export const usePlans = () => useQuery({ queryKey: keys.plans, queryFn: api.plans });

@@ -1,0 +1,99 @@
+import { DEFAULT_NAMING, proposeName } from '@rootmap/core';
+import type { MapDraft } from '@rootmap/core/contract';
+import { lookFor } from '../edit/layer-drawing.js';
+import type { StackRow } from '../edit/layer-stack.js';
+import type { Sight } from '../edit/map-canvas.js';
+import type { MapPlane } from '../edit/map-plane.js';
+import { isInScale } from '../edit/ol-symbols.js';
+import { readScale, scaleText } from '../edit/position-text.js';
+import type { LegendEntry, PageSpec } from './page-marks.js';
+import { northAt } from './render-map.js';
+
+/** Paper sizes of ISO 216, millimetres, upright. */
+export const PAPERS = { A5: [148, 210], A4: [210, 297], A3: [297, 420], A2: [420, 594] } as const;
+export const RESOLUTIONS = [96, 150, 200, 300] as const;
+export const SCALES = [1000, 2500, 5000, 10_000, 25_000, 50_000, 100_000, 250_000, 500_000, 1_000_000] as const;
+const FIRST_SCALE = 25_000;
+
+/** What a person asks of a page. */
+export interface Wish {
+  readonly paper: keyof typeof PAPERS;
+  readonly isWide: boolean;
+  readonly title: string;
+  readonly typedScale: string;
+  readonly dpi: (typeof RESOLUTIONS)[number];
+  readonly format: 'pdf' | 'png';
+  readonly has: Readonly<Record<'legend' | 'bar' | 'north', boolean>>;
+  /** Null: that of the sources is taken. */
+  readonly attribution: string | null;
+  readonly name: string;
+}
+
+/** A round scale near the one on the screen. */
+const niceScale = (scale: number): number =>
+  SCALES.reduce<number>((best, s) => (Math.abs(Math.log(s / scale)) < Math.abs(Math.log(best / scale)) ? s : best), SCALES[0]);
+
+export const firstWish = (draft: MapDraft, sight: Sight | null): Wish => ({
+  paper: 'A4',
+  isWide: true,
+  title: draft.title,
+  typedScale: scaleText(niceScale(sight?.scale ?? FIRST_SCALE)),
+  dpi: 200,
+  format: 'pdf',
+  has: { legend: true, bar: true, north: true },
+  attribution: null,
+  name: proposeName(draft.title || 'map', DEFAULT_NAMING),
+});
+
+/** What of the map is explained on the page, at that scale. */
+const legendOf = (rows: readonly StackRow[], scale: number): LegendEntry[] =>
+  rows.flatMap(({ layer, facts }) => {
+    const kind = facts.data?.kind;
+    return layer.active && kind && kind !== 'table' && isInScale(layer, scale)
+      ? [{ title: layer.title, kind, look: lookFor(layer, kind) }]
+      : [];
+  });
+
+/** The page that is asked for; null: no scale can be read, or the map has no CRS or place yet. */
+export function pageSpec(
+  wish: Wish,
+  attribution: string,
+  draft: MapDraft,
+  plane: MapPlane,
+  rows: readonly StackRow[],
+  sight: Sight | null,
+): PageSpec | null {
+  const scale = readScale(wish.typedScale);
+  if (scale === null || !sight || draft.crs === null) return null;
+  const [short, long] = PAPERS[wish.paper];
+  const [width, height] = wish.isWide ? [long, short] : [short, long];
+  return {
+    width,
+    height,
+    title: wish.title,
+    scale,
+    crs: `${plane.crs?.name ?? ''} (${draft.crs})`,
+    legend: legendOf(rows, scale),
+    attribution,
+    date: new Date().toISOString().slice(0, 10),
+    hasLegend: wish.has.legend,
+    hasBar: wish.has.bar,
+    hasNorth: wish.has.north,
+    north: northAt(plane, sight.center),
+  };
+}
+
+/** What is missing on the page, in sentences. */
+export function missingOf(spec: PageSpec | null, draft: MapDraft, rows: readonly StackRow[]): string[] {
+  const lost = rows.filter((r) => r.layer.active && r.facts.file && !['sound', 'different'].includes(r.facts.file.state));
+  const busy = rows.filter((r) => r.isReading).length;
+  return [
+    ...(lost.length > 0 ? [`Not drawn, since their data is not there: ${lost.map((r) => r.layer.title).join(', ')}.`] : []),
+    ...(busy > 0 ? [`${busy} layers are still being read.`] : []),
+    ...(spec?.title.trim() === '' ? ['The page has no title.'] : []),
+    ...(spec?.attribution.trim() === '' ? ['Nothing says where the data comes from: write an attribution, or origins in Sources.'] : []),
+    ...(spec && !spec.hasBar ? ['There is no scale bar: the scale is lost when the page is copied smaller.'] : []),
+    ...(spec && !spec.hasLegend ? ['There is no legend.'] : []),
+    ...(draft.layers.length === 0 ? ['The map has no layer.'] : []),
+  ];
+}
