@@ -17,9 +17,9 @@ import {
 import { useMutation, useQuery } from '@tanstack/react-query';
 import { useMemo, useState } from 'react';
 import { DEFAULT_NAMING, proposeName } from '@rootmap/core';
-import type { ExportDone, ExportFormat, ExportRequest, ProjectView } from '@rootmap/core/contract';
+import type { ExportDone, ExportFormat, ExportPreview, ExportRequest, ProjectView } from '@rootmap/core/contract';
 import { api } from '../api/client.js';
-import { useSources } from '../api/queries.js';
+import { useOwnSources } from '../api/queries.js';
 import { inRoot } from '../folders/moves.js';
 import { useSettled } from '../folders/use-edit.js';
 import { bytes, many, number } from '../parts/format.js';
@@ -46,10 +46,10 @@ const fileStem = (name: string): string => proposeName(name.replace(/\.[^.]+$/, 
 
 /** One dataset in another format: what is written, what the format cannot hold, and afterwards how many records came over. */
 export function ExportDialog({ project, dataset, name, crs, onClose }: Props) {
-  const folder = useSources(project.key).data?.exportsFolder ?? 'exports';
+  const folder = useOwnSources(project.key)?.exportsFolder ?? null;
   const [format, setFormat] = useState<ExportFormat>('shapefile');
   const [typed, setTyped] = useState<string | null>(null);
-  const stem = typed ?? `${folder}/${fileStem(name)}`;
+  const stem = typed ?? (folder === null ? '' : `${folder}/${fileStem(name)}`);
   const [isInProject, setInProject] = useState(false);
   const canMove = crs !== null && project.crs !== null && crs !== project.crs && format !== 'geojson';
   const asked = useMemo(
@@ -85,27 +85,7 @@ export function ExportDialog({ project, dataset, name, crs, onClose }: Props) {
           <Receipt done={result} shown={shown} />
         ) : (
           <Box sx={{ display: 'grid', gridTemplateColumns: '280px minmax(0, 1fr)', gap: 3, mt: 1 }}>
-            <FormControl>
-              <FormLabel id="export-format">As</FormLabel>
-              <RadioGroup aria-labelledby="export-format" value={format} onChange={(_, v) => setFormat(v as ExportFormat)}>
-                {Object.entries(FORMATS).map(([key, f]) => (
-                  <FormControlLabel
-                    key={key}
-                    value={key}
-                    control={<Radio size="small" />}
-                    sx={{ alignItems: 'flex-start', mb: 1 }}
-                    label={
-                      <Box sx={{ pt: 0.75 }}>
-                        {f.label}
-                        <Typography variant="body2" color="text.secondary">
-                          {f.hint}
-                        </Typography>
-                      </Box>
-                    }
-                  />
-                ))}
-              </RadioGroup>
-            </FormControl>
+            <FormatChoice value={format} onChange={setFormat} />
             <Box>
               <TextField
                 fullWidth
@@ -126,23 +106,10 @@ export function ExportDialog({ project, dataset, name, crs, onClose }: Props) {
               <Box sx={{ mt: 1.5, fontSize: 13 }}>
                 {plan.isError || start.isError ? (
                   <ErrorState error={start.error ?? plan.error} />
-                ) : !plan.data ? (
-                  <Waiting what="Looking at every record…" />
+                ) : plan.data ? (
+                  <Planned plan={plan.data} shown={shown} />
                 ) : (
-                  <>
-                    {plan.data.why !== null && <Box sx={{ color: 'var(--plum)', mb: 1 }}>Not so: {plan.data.why}.</Box>}
-                    <div>
-                      {many(plan.data.records, 'record')}
-                      {plan.data.crs ? `, in ${plan.data.crs}` : ''}
-                    </div>
-                    {plan.data.files.map((f) => (
-                      <div key={f.path}>
-                        <PathText path={shown(f.path)} most={60} />{' '}
-                        <span style={{ color: 'var(--soft)' }}>{f.bytes === null ? '' : bytes(f.bytes)}</span>
-                      </div>
-                    ))}
-                    <Losses losses={plan.data.losses} />
-                  </>
+                  <Waiting what="Looking at every record…" />
                 )}
                 {job?.state === 'failed' && <Typography color="error">{job.message}</Typography>}
                 {isRunning && <LinearProgress aria-label="Exporting" sx={{ mt: 1 }} />}
@@ -163,6 +130,47 @@ export function ExportDialog({ project, dataset, name, crs, onClose }: Props) {
     </Dialog>
   );
 }
+
+const FormatChoice = ({ value, onChange }: { value: ExportFormat; onChange: (format: ExportFormat) => void }) => (
+  <FormControl>
+    <FormLabel id="export-format">As</FormLabel>
+    <RadioGroup aria-labelledby="export-format" value={value} onChange={(_, v) => onChange(v as ExportFormat)}>
+      {Object.entries(FORMATS).map(([key, f]) => (
+        <FormControlLabel
+          key={key}
+          value={key}
+          control={<Radio size="small" />}
+          sx={{ alignItems: 'flex-start', mb: 1 }}
+          label={
+            <Box sx={{ pt: 0.75 }}>
+              {f.label}
+              <Typography variant="body2" color="text.secondary">
+                {f.hint}
+              </Typography>
+            </Box>
+          }
+        />
+      ))}
+    </RadioGroup>
+  </FormControl>
+);
+
+/** What would be written, and what of it the format cannot hold. */
+const Planned = ({ plan, shown }: { plan: ExportPreview; shown: (path: string) => string }) => (
+  <>
+    {plan.why !== null && <Box sx={{ color: 'var(--plum)', mb: 1 }}>Not so: {plan.why}.</Box>}
+    <div>
+      {many(plan.records, 'record')}
+      {plan.crs ? `, in ${plan.crs}` : ''}
+    </div>
+    {plan.files.map((f) => (
+      <div key={f.path}>
+        <PathText path={shown(f.path)} most={60} /> <span style={{ color: 'var(--soft)' }}>{f.bytes === null ? '' : bytes(f.bytes)}</span>
+      </div>
+    ))}
+    <Losses losses={plan.losses} />
+  </>
+);
 
 const Losses = ({ losses }: { losses: readonly string[] }) =>
   losses.length === 0 ? null : (
