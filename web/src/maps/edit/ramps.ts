@@ -1,7 +1,12 @@
 import { interpolateLab } from 'd3-interpolate';
 
+export interface Ramp {
+  readonly name: string;
+  readonly stops: readonly string[];
+}
+
 /** Colour ramps of our own, from low to high; mixed in Lab, so that equal steps look equal. */
-export const RAMPS: readonly { readonly name: string; readonly stops: readonly string[] }[] = [
+export const RAMPS: readonly [Ramp, ...Ramp[]] = [
   { name: 'Spruce', stops: ['#d5e6d2', '#8fc2a5', '#1f6f5c', '#0d3b33'] },
   { name: 'Ochre', stops: ['#f4e2b3', '#e3b45a', '#b9770e', '#5f3a06'] },
   { name: 'Slate', stops: ['#d3deec', '#97b2d6', '#3e5f8a', '#1b2f4c'] },

@@ -3,7 +3,7 @@ import type { RasterLook } from '@rootmap/core';
 import type { LayerPictureView } from '@rootmap/core/contract';
 import { useState } from 'react';
 import { ColourField } from './colour-field.js';
-import { RampChoice } from './look-editor.js';
+import { RampChoice } from './ramp-choice.js';
 import { NumberField } from './number-field.js';
 import { coloursOf, RAMPS } from './ramps.js';
 

@@ -1,7 +1,7 @@
 import { DEFAULT_NAMING, proposeName } from '@rootmap/core';
 import type { MapDraft } from '@rootmap/core/contract';
 import { lookFor } from '../edit/layer-drawing.js';
-import type { StackRow } from '../edit/layer-stack.js';
+import type { StackRow } from '../edit/layer-row.js';
 import type { Sight } from '../edit/map-canvas.js';
 import type { MapPlane } from '../edit/map-plane.js';
 import { isInScale } from '../edit/ol-symbols.js';

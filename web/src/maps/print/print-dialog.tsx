@@ -7,7 +7,7 @@ import { useOwnSources } from '../../api/queries.js';
 import { inRoot } from '../../folders/moves.js';
 import { tellDone } from '../../journal/tell-done.js';
 import { ErrorState } from '../../parts/states.js';
-import type { StackRow } from '../edit/layer-stack.js';
+import type { StackRow } from '../edit/layer-row.js';
 import type { Sight } from '../edit/map-canvas.js';
 import { PageFields } from './page-fields.js';
 import { PagePreview, type Drawn } from './page-preview.js';
