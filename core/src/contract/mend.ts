@@ -62,7 +62,7 @@ export interface MendStyleView {
   readonly evidence: readonly string[];
 }
 
-interface CandidateView {
+export interface CandidateView {
   readonly href: string;
   readonly path: string;
   readonly shownPath: string;

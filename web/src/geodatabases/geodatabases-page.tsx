@@ -82,13 +82,7 @@ export function GeodatabasesPage() {
           ))}
         </Stack>
       )}
-      {making && (
-        <NewGeodatabaseDialog
-          project={project}
-          onClose={() => setMaking(false)}
-          onMade={(path) => set({ open: path })}
-        />
-      )}
+      {making && <NewGeodatabaseDialog project={project} onClose={() => setMaking(false)} onMade={(path) => set({ open: path })} />}
       {importing !== null && <ImportDialog project={project} into={importing} onClose={() => setImporting(null)} />}
       {rows !== null && <RowsDialog projectKey={project.key} dataset={rows} onClose={() => set({ rows: null }, { step: true })} />}
       {exported && (

@@ -1,7 +1,7 @@
 import { Box, Button, LinearProgress, MenuItem, Stack, TextField, Typography } from '@mui/material';
-import { useMemo, useState, type ReactNode } from 'react';
+import { useMemo, useState, type ComponentProps, type ReactNode } from 'react';
 import { useSearchParams } from 'react-router';
-import type { MendLayerView, MendProjectView, PathRequest } from '@rootmap/core/contract';
+import type { AppliedView, MendLayerView, MendProjectView, PathRequest, SearchRequest } from '@rootmap/core/contract';
 import { useApplyEdit } from '../folders/use-edit.js';
 import { many, number } from '../parts/format.js';
 import { ErrorState, Sheet, Waiting } from '../parts/states.js';
@@ -61,18 +61,16 @@ function OnlyStyles({ view, mending, folders }: { view: MendProjectView; mending
 function Columns({ view, mending, folders }: { view: MendProjectView; mending: Mending; folders: readonly PathRequest[] }) {
   const subject = useSubject();
   const [search, set] = useUrlState();
-  const [pointing, setPointing] = useState<MendLayerView | null>(null);
-  const [replacing, setReplacing] = useState<{ layer: MendLayerView; isWhatStandsThere: boolean } | null>(null);
+  const [open, setOpen] = useState<OpenMendDialog | null>(null);
   const [mended, setMended] = useState<string | null>(null);
   const told = useTold(() => setMended(null));
   const layer = view.layers.find((l) => l.key === search.get('layer')) ?? view.layers[0]!;
   const select = (key: string): void => set({ layer: key });
+  const point = (of: MendLayerView): void => setOpen({ kind: 'point', layer: of });
   const searched = { search: folders, reach: mending.reach };
   const apply = useApply(searched, setMended);
   const reject = useReject(searched);
   const edit = useApplyEdit(subject.key, () => undefined);
-  const certain = view.layers.filter((l) => l.verdict === 'certain' && l.candidates[0]);
-  const certainStyles = view.styles.filter((s) => s.verdict === 'certain').map((s) => s.key);
   return (
     <Box
       sx={{
@@ -85,11 +83,7 @@ function Columns({ view, mending, folders }: { view: MendProjectView; mending: M
       }}
     >
       <Column title="What is wrong" subtitle={wrongSubtitle(view, subject.layers)}>
-        <MapChoice
-          view={mending.view!}
-          chosen={search.get('map')}
-          onChoose={(map) => set({ map })}
-        />
+        <MapChoice view={mending.view!} chosen={search.get('map')} onChoose={(map) => set({ map })} />
         <WrongColumn layers={view.layers} selected={layer} onSelect={select} />
         {view.styles.length > 0 && (
           <StyleList styles={view.styles} busy={apply.isPending} onMend={(styles) => apply.mutate({ styles: styles.map((s) => s.key) })} />
@@ -107,7 +101,7 @@ function Columns({ view, mending, folders }: { view: MendProjectView; mending: M
           onSelect={select}
           busy={apply.isPending}
           onMend={(layers) => apply.mutate({ choices: bestOf(layers) })}
-          onPoint={setPointing}
+          onPoint={point}
           folders={folders}
           onFolder={(at) => set({ in: [...search.getAll('in'), `${at.place}:${at.path}`] })}
           onForget={(at) => set({ in: search.getAll('in').filter((f) => f !== `${at.place}:${at.path}`) })}
@@ -120,58 +114,88 @@ function Columns({ view, mending, folders }: { view: MendProjectView; mending: M
           key={layer.key}
           layer={layer}
           busy={apply.isPending || reject.isPending || edit.isPending}
-          onPoint={() => setPointing(layer)}
+          onPoint={() => point(layer)}
           onUse={(path) => apply.mutate({ choices: [{ key: layer.key, path, before: layer.before.href }] })}
           onEdit={(request) => edit.mutate(request)}
           onReject={(path) => reject.mutate({ key: layer.key, path })}
-          onReplace={(isWhatStandsThere) => setReplacing({ layer, isWhatStandsThere })}
+          onReplace={(isWhatStandsThere) => setOpen({ kind: 'replace', layer, isWhatStandsThere })}
         >
-          {certain.length > 0 ? (
-            <>
-              <Button
-                variant="contained"
-                size="medium"
-                disabled={apply.isPending}
-                onClick={() => apply.mutate({ choices: bestOf(certain), styles: certainStyles })}
-              >
-                Mend {many(certain.length, 'certain layer')}
-                {certainStyles.length > 0 && ` and ${many(certainStyles.length, 'style')}`} in{' '}
-                {many(new Set(certain.map((l) => l.map)).size, 'map')}
-              </Button>
-              <Typography variant="body2" color="text.secondary">
-                1 undo brings all back
-              </Typography>
-            </>
-          ) : (
-            <Typography variant="body2" color="text.secondary">
-              Nothing is certain here, so nothing is chosen for you.
-            </Typography>
-          )}
+          <AllCertain view={view} busy={apply.isPending} onMend={apply.mutate} />
         </ProofColumn>
       </Column>
-      {replacing && (
-        <ReplaceDialog
-          projectKey={subject.key}
-          {...replacing}
-          onClose={() => setReplacing(null)}
-          onDone={(done) => {
-            setReplacing(null);
-            const what = `${many(done.applied, 'layer')} given other data`;
-            setMended(what);
-            void told(what, done);
-          }}
-        />
-      )}
-      {pointing && (
-        <PointDialog
-          projectKey={subject.key}
-          layer={pointing}
-          searched={searched}
-          onClose={() => setPointing(null)}
-          onMend={(choices) => apply.mutateAsync({ choices })}
-        />
-      )}
+      <MendDialogs
+        open={open}
+        searched={searched}
+        onClose={() => setOpen(null)}
+        onMend={(choices) => apply.mutateAsync({ choices })}
+        onReplaced={(done) => {
+          const what = `${many(done.applied, 'layer')} given other data`;
+          setMended(what);
+          void told(what, done);
+        }}
+      />
     </Box>
+  );
+}
+
+interface AllCertainProps {
+  readonly view: MendProjectView;
+  readonly busy: boolean;
+  readonly onMend: ReturnType<typeof useApply>['mutate'];
+}
+
+/** The one button for everything that is certain. */
+function AllCertain({ view, busy, onMend }: AllCertainProps) {
+  const certain = view.layers.filter((l) => l.verdict === 'certain' && l.candidates[0]);
+  const styles = view.styles.filter((s) => s.verdict === 'certain').map((s) => s.key);
+  if (certain.length === 0)
+    return (
+      <Typography variant="body2" color="text.secondary">
+        Nothing is certain here, so nothing is chosen for you.
+      </Typography>
+    );
+  return (
+    <>
+      <Button variant="contained" size="medium" disabled={busy} onClick={() => onMend({ choices: bestOf(certain), styles })}>
+        Mend {many(certain.length, 'certain layer')}
+        {styles.length > 0 && ` and ${many(styles.length, 'style')}`} in {many(new Set(certain.map((l) => l.map)).size, 'map')}
+      </Button>
+      <Typography variant="body2" color="text.secondary">
+        1 undo brings all back
+      </Typography>
+    </>
+  );
+}
+
+/** Which dialog of Mend is open, and for which layer. */
+type OpenMendDialog =
+  | { readonly kind: 'point'; readonly layer: MendLayerView }
+  | { readonly kind: 'replace'; readonly layer: MendLayerView; readonly isWhatStandsThere: boolean };
+
+interface MendDialogsProps {
+  readonly open: OpenMendDialog | null;
+  readonly searched: SearchRequest;
+  readonly onClose: () => void;
+  readonly onMend: ComponentProps<typeof PointDialog>['onMend'];
+  readonly onReplaced: (done: AppliedView) => void;
+}
+
+function MendDialogs({ open, searched, onClose, onMend, onReplaced }: MendDialogsProps) {
+  const { key } = useSubject();
+  if (open?.kind === 'point')
+    return <PointDialog projectKey={key} layer={open.layer} searched={searched} onClose={onClose} onMend={onMend} />;
+  if (open?.kind !== 'replace') return null;
+  return (
+    <ReplaceDialog
+      projectKey={key}
+      layer={open.layer}
+      isWhatStandsThere={open.isWhatStandsThere}
+      onClose={onClose}
+      onDone={(done) => {
+        onClose();
+        onReplaced(done);
+      }}
+    />
   );
 }
 

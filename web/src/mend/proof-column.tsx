@@ -1,7 +1,7 @@
 import { Box, Button, Stack, Typography } from '@mui/material';
 import { useState, type ReactNode } from 'react';
 import { Link } from 'react-router';
-import type { EditRequest, MendLayerView } from '@rootmap/core/contract';
+import type { CandidateView, EditRequest, MendLayerView } from '@rootmap/core/contract';
 import { day } from '../parts/format.js';
 import { PathText } from '../parts/path-text.js';
 import { useSubject } from './subject.js';
@@ -28,7 +28,6 @@ interface Props {
 
 /** What is the matter, remembered against found, what the map needs of it, and exactly what will be written. */
 export function ProofColumn({ layer, busy, onPoint, onUse, onReject, onEdit, onReplace, children }: Props) {
-  const subject = useSubject();
   const best = layer.candidates[0];
   const proposed = layer.after === null ? undefined : best;
   const [comparedPath, setCompared] = useState<string | null>(null);
@@ -59,88 +58,23 @@ export function ProofColumn({ layer, busy, onPoint, onUse, onReject, onEdit, onR
         )}
         {(layer.remembered || compared) && <OccupancyMap remembered={layer.remembered} found={compared?.facts ?? null} />}
         <Facts key={compared?.path ?? ''} remembered={layer.remembered} found={compared?.facts ?? null} needs={layer.needs} />
-        {proposed && (
-          <>
-            <Section title="Why">
-              {proposed.evidence.map((e) => (
-                <Typography key={e} variant="body2">
-                  {e}
-                </Typography>
-              ))}
-            </Section>
-            {layer.needs.length > 0 && (
-              <Section title="What the map needs of it">
-                <Typography variant="body2">
-                  Label, filter or style use <span className="mono">{layer.needs.join(', ')}</span>: all there.
-                </Typography>
-              </Section>
-            )}
-            <Section title="What will be written">
-              <div>
-                − <PathText path={layer.before.href ?? 'no source'} most={52} colour="var(--plum)" />
-              </div>
-              <div>
-                + <PathText path={proposed.href} most={52} colour="var(--spruce)" />
-              </div>
-              <Typography variant="body2" color="text.secondary">
-                Only the address. Style, title, order and filter stay as they are.
-              </Typography>
-              <Button size="small" disabled={busy} onClick={() => onReject(proposed.path)}>
-                Not this one
-              </Button>
-            </Section>
-          </>
-        )}
+        {proposed && <Proposed layer={layer} proposed={proposed} busy={busy} onReject={onReject} />}
         {others.length > 0 && (
           <Section title={proposed ? 'Also possible' : 'Copies within reach'}>
             {others.map((c) => (
-              <Box key={c.path} component="article" aria-label={c.shownPath} sx={{ mb: 1 }}>
-                <PathText path={c.shownPath} most={52} />
-                <Typography variant="body2" color="text.secondary">
-                  {[
-                    c.facts.modified ? `changed ${day(c.facts.modified)}` : '',
-                    c.usedBy.length > 0 ? `used by ${c.usedBy.join(', ')}` : 'no map uses it',
-                    c.origin ? `from ${toldOrigin(c.origin)}` : '',
-                    ...c.evidence.slice(0, 2),
-                  ]
-                    .filter(Boolean)
-                    .join(' · ')}
-                </Typography>
-                <Button size="small" disabled={busy} onClick={() => onUse(c.path)}>
-                  Use this one
-                </Button>
-                <Button size="small" disabled={busy} onClick={() => onReject(c.path)}>
-                  Not this one
-                </Button>
-                {c !== compared && (
-                  <Button size="small" onClick={() => setCompared(c.path)}>
-                    Compare
-                  </Button>
-                )}
-              </Box>
+              <Other
+                key={c.path}
+                candidate={c}
+                busy={busy}
+                onUse={onUse}
+                onReject={onReject}
+                onCompare={c === compared ? null : () => setCompared(c.path)}
+              />
             ))}
           </Section>
         )}
         <Companions layer={layer} busy={busy} onEdit={onEdit} />
-        {layer.trouble.code === 'still-packed' && subject.stops !== null && (
-          <Button component={Link} to={`${subject.stops}/sources`} variant="outlined" sx={{ alignSelf: 'flex-start' }}>
-            Unpack it in Sources
-          </Button>
-        )}
-        {layer.trouble.code === 'unknown-drive' && !proposed && (
-          <Button component={Link} to="/places" variant="outlined" sx={{ alignSelf: 'flex-start' }}>
-            Say which place it is
-          </Button>
-        )}
-        {layer.before.state === 'different' && (
-          <Button variant="outlined" onClick={() => onReplace(true)} sx={{ alignSelf: 'flex-start' }}>
-            It is meant: use what stands there
-          </Button>
-        )}
-        <Stack direction="row" spacing={1}>
-          {layer.before.state !== 'absent' && <Button onClick={onPoint}>Point to its data instead</Button>}
-          <Button onClick={() => onReplace(false)}>Use other data on purpose</Button>
-        </Stack>
+        <OtherWays layer={layer} isProposed={proposed !== undefined} onPoint={onPoint} onReplace={onReplace} />
       </Stack>
       <Stack
         direction="row"
@@ -150,5 +84,110 @@ export function ProofColumn({ layer, busy, onPoint, onUse, onReject, onEdit, onR
         {children}
       </Stack>
     </Box>
+  );
+}
+
+interface ProposedProps extends Pick<Props, 'layer' | 'busy' | 'onReject'> {
+  readonly proposed: CandidateView;
+}
+
+/** Why it is that one, and exactly what will be written. */
+const Proposed = ({ layer, proposed, busy, onReject }: ProposedProps) => (
+  <>
+    <Section title="Why">
+      {proposed.evidence.map((e) => (
+        <Typography key={e} variant="body2">
+          {e}
+        </Typography>
+      ))}
+    </Section>
+    {layer.needs.length > 0 && (
+      <Section title="What the map needs of it">
+        <Typography variant="body2">
+          Label, filter or style use <span className="mono">{layer.needs.join(', ')}</span>: all there.
+        </Typography>
+      </Section>
+    )}
+    <Section title="What will be written">
+      <div>
+        − <PathText path={layer.before.href ?? 'no source'} most={52} colour="var(--plum)" />
+      </div>
+      <div>
+        + <PathText path={proposed.href} most={52} colour="var(--spruce)" />
+      </div>
+      <Typography variant="body2" color="text.secondary">
+        Only the address. Style, title, order and filter stay as they are.
+      </Typography>
+      <Button size="small" disabled={busy} onClick={() => onReject(proposed.path)}>
+        Not this one
+      </Button>
+    </Section>
+  </>
+);
+
+interface OtherProps extends Pick<Props, 'busy' | 'onUse' | 'onReject'> {
+  readonly candidate: CandidateView;
+  /** Null: it is compared already. */
+  readonly onCompare: (() => void) | null;
+}
+
+/** Another candidate, and what speaks for it. */
+const Other = ({ candidate: c, busy, onUse, onReject, onCompare }: OtherProps) => (
+  <Box component="article" aria-label={c.shownPath} sx={{ mb: 1 }}>
+    <PathText path={c.shownPath} most={52} />
+    <Typography variant="body2" color="text.secondary">
+      {[
+        c.facts.modified ? `changed ${day(c.facts.modified)}` : '',
+        c.usedBy.length > 0 ? `used by ${c.usedBy.join(', ')}` : 'no map uses it',
+        c.origin ? `from ${toldOrigin(c.origin)}` : '',
+        ...c.evidence.slice(0, 2),
+      ]
+        .filter(Boolean)
+        .join(' · ')}
+    </Typography>
+    <Button size="small" disabled={busy} onClick={() => onUse(c.path)}>
+      Use this one
+    </Button>
+    <Button size="small" disabled={busy} onClick={() => onReject(c.path)}>
+      Not this one
+    </Button>
+    {onCompare && (
+      <Button size="small" onClick={onCompare}>
+        Compare
+      </Button>
+    )}
+  </Box>
+);
+
+/** What else can be done for the layer. */
+function OtherWays({
+  layer,
+  isProposed,
+  onPoint,
+  onReplace,
+}: Pick<Props, 'layer' | 'onPoint' | 'onReplace'> & { readonly isProposed: boolean }) {
+  const subject = useSubject();
+  return (
+    <>
+      {layer.trouble.code === 'still-packed' && subject.stops !== null && (
+        <Button component={Link} to={`${subject.stops}/sources`} variant="outlined" sx={{ alignSelf: 'flex-start' }}>
+          Unpack it in Sources
+        </Button>
+      )}
+      {layer.trouble.code === 'unknown-drive' && !isProposed && (
+        <Button component={Link} to="/places" variant="outlined" sx={{ alignSelf: 'flex-start' }}>
+          Say which place it is
+        </Button>
+      )}
+      {layer.before.state === 'different' && (
+        <Button variant="outlined" onClick={() => onReplace(true)} sx={{ alignSelf: 'flex-start' }}>
+          It is meant: use what stands there
+        </Button>
+      )}
+      <Stack direction="row" spacing={1}>
+        {layer.before.state !== 'absent' && <Button onClick={onPoint}>Point to its data instead</Button>}
+        <Button onClick={() => onReplace(false)}>Use other data on purpose</Button>
+      </Stack>
+    </>
   );
 }

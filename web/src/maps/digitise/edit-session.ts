@@ -37,7 +37,8 @@ export function openSession(fields: readonly Field[], records: readonly Editable
   return { past: [], now, future: [] };
 }
 
-const nextKey = (records: readonly EditedRecord[]): number => records.reduce((most, r) => Math.max(most, r.key), -1) + 1;
+/** The key that the next new record gets. */
+export const nextKey = (records: readonly EditedRecord[]): number => records.reduce((most, r) => Math.max(most, r.key), -1) + 1;
 
 /** Pure. Each event but undo and redo is one step to take back. */
 export function stepSession(s: Session, e: SessionEvent): Session {

@@ -1,0 +1,69 @@
+import { Box, Button, TextField } from '@mui/material';
+import type { ImportPlanItem, ShapePart } from '@rootmap/core/contract';
+import { kindWord, many } from '../parts/format.js';
+
+interface ItemProps {
+  readonly item: ImportPlanItem;
+  /** The first of its dataset. */
+  readonly isFirst: boolean;
+  readonly name: string;
+  readonly onName: (name: string) => void;
+  /** Null: all kinds of its shapes go into one table. */
+  readonly onSplit: (parts: readonly ShapePart[] | null) => void;
+}
+
+/** One table that a dataset becomes: its name, what is changed on the way, or why it is left out. */
+export function ImportItemRow({ item, isFirst, name, onName, onSplit }: ItemProps) {
+  const main = item.dataset.slice(item.dataset.lastIndexOf('/') + 1);
+  const file = item.part === null ? main : `${main}, ${item.part}`;
+  return (
+    <Box
+      role="group"
+      aria-label={file}
+      sx={{
+        display: 'grid',
+        gridTemplateColumns: 'minmax(0, 1fr) 260px',
+        gap: 1.5,
+        py: 1,
+        borderBottom: '1px solid var(--rule)',
+        fontSize: 13,
+      }}
+    >
+      <Box>
+        <span className="mono">{file}</span>{' '}
+        <span style={{ color: 'var(--soft)' }}>
+          {[
+            item.part === null && (item.kind === 'raster' ? 'raster' : kindWord(item.geometry) || 'table'),
+            item.records !== null && many(item.records, 'record'),
+            item.crs,
+          ]
+            .filter(Boolean)
+            .join(', ')}
+        </span>
+        {item.notes.map((note) => (
+          <div key={note}>{note}</div>
+        ))}
+        {item.parts.length > 1 && (
+          <Button size="small" onClick={() => onSplit(item.parts)}>
+            One table for each kind
+          </Button>
+        )}
+        {item.part !== null && isFirst && (
+          <div>
+            <Button size="small" onClick={() => onSplit(null)}>
+              One table for all kinds
+            </Button>
+          </div>
+        )}
+        {item.why !== null && <Box sx={{ color: 'var(--plum)' }}>Left out: {item.why}.</Box>}
+      </Box>
+      <TextField
+        label="Table"
+        value={name}
+        onChange={(e) => onName(e.target.value)}
+        error={item.why !== null}
+        slotProps={{ htmlInput: { className: 'mono', 'aria-label': `Table of ${file}` } }}
+      />
+    </Box>
+  );
+}

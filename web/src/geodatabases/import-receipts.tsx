@@ -1,0 +1,57 @@
+import { Box, Button, Typography } from '@mui/material';
+import { useMemo, useState } from 'react';
+import type { EditRequest, ImportDone, ProjectView } from '@rootmap/core/contract';
+import { EditDialog } from '../folders/edit-dialog.js';
+import { many, number } from '../parts/format.js';
+import { SkippedList } from '../parts/job-actions.js';
+
+/** What was read and written of each; then the maps can use the tables, by one change. */
+export function ImportReceipts({ project, done }: { project: ProjectView; done: ImportDone }) {
+  const [isSwapping, setSwapping] = useState(false);
+  const [isSwapped, setSwapped] = useState(false);
+  const edit = useMemo(
+    (): EditRequest => ({
+      kind: 'use-tables',
+      pairs: done.receipts.filter((r) => r.part === null).map((r) => ({ from: r.dataset, to: `${done.geodatabase}#${r.table}` })),
+    }),
+    [done],
+  );
+  return (
+    <Box role="status">
+      {done.receipts.map((r) => (
+        <Box key={r.table} sx={{ fontSize: 13, mb: 1 }}>
+          <span className="mono">{r.table}</span>: {number(r.read)} {r.unit} read, {number(r.written)} written
+          {r.skipped.length === 0 ? ', none left out' : `, ${number(r.read - r.written)} left out`}
+          {r.nulls > 0 ? `, ${number(r.nulls)} without a shape` : ''}.{' '}
+          {r.isExtentEqual === null ? '' : r.isExtentEqual ? 'The extent is that of the source. ' : 'The source states another extent. '}
+          {r.isEqual ? 'Read back, every value is the same.' : 'Read back, values differ: look at it before you rely on it.'}
+          <SkippedList skipped={r.skipped} />
+          {r.invalid > 0 && (
+            <Box sx={{ borderLeft: '3px solid var(--ochre)', pl: 1, mt: 0.25 }}>
+              {many(r.invalid, 'shape')} {r.invalid === 1 ? 'breaks' : 'break'} the rules
+              {r.fixed > 0 ? `, ${number(r.fixed)} made valid` : ''}:
+              <SkippedList skipped={r.firstInvalid} />
+            </Box>
+          )}
+        </Box>
+      ))}
+      {!isSwapped && (
+        <Button variant="outlined" onClick={() => setSwapping(true)}>
+          Let the maps use these tables
+        </Button>
+      )}
+      {isSwapping && (
+        <EditDialog
+          projectKey={project.key}
+          title="Let the maps use these tables"
+          edit={edit}
+          button="Let them"
+          onClose={() => setSwapping(false)}
+          onDone={() => setSwapped(true)}
+        >
+          <Typography sx={{ mb: 1 }}>Only where each layer finds its data is rewritten. The originals stay where they are.</Typography>
+        </EditDialog>
+      )}
+    </Box>
+  );
+}
