@@ -1,7 +1,7 @@
 import { Box, Button, Dialog, DialogActions, DialogContent, DialogTitle, MenuItem, Tab, Tabs, TextField, Typography } from '@mui/material';
 import { useMutation, useQuery } from '@tanstack/react-query';
 import { useState } from 'react';
-import type { ProjectView } from '@rootmap/core/contract';
+import type { MapFromTableView, ProjectView } from '@rootmap/core/contract';
 import { api } from '../api/client.js';
 import { useSettled } from '../folders/use-edit.js';
 import { many } from '../parts/format.js';
@@ -58,73 +58,9 @@ export function NewMapDialog({ project, onMade, onClose }: Props) {
             Its CRS is proposed by what is brought into it first.
           </Typography>
         ) : (
-          <Box sx={{ mt: 1.5 }}>
-            <TextField
-              multiline
-              minRows={4}
-              maxRows={8}
-              fullWidth
-              label="Paste or type: title, path, table"
-              value={text}
-              placeholder={'title\tpath\ttable\nSeagrass beds\tD:\\gis\\beds_2025.shp\t\nLand\tbase/coast.gpkg\tland'}
-              onChange={(e) => setText(e.target.value)}
-              slotProps={{ htmlInput: { className: 'mono' } }}
-            />
-            <Button component="label" sx={{ mt: 0.5 }}>
-              Choose a CSV file
-              <input type="file" accept=".csv,.tsv,.txt,text/csv" hidden onChange={(e) => void e.target.files?.[0]?.text().then(setText)} />
-            </Button>
-            {preview.isError && <ErrorState error={preview.error} />}
-            {preview.isFetching && rows.length === 0 && <Waiting what="Looking for the data…" />}
-            {rows.length > 0 && (
-              <Box
-                component="table"
-                sx={{
-                  width: '100%',
-                  mt: 1,
-                  fontSize: 13,
-                  borderCollapse: 'collapse',
-                  '& td, & th': { borderTop: '1px solid var(--rule)', textAlign: 'left', py: 0.5, pr: 1 },
-                }}
-              >
-                <thead>
-                  <tr>
-                    <th>Layer</th>
-                    <th>Reference</th>
-                    <th>State</th>
-                  </tr>
-                </thead>
-                <tbody>
-                  {rows.slice(0, 200).map((r, i) => (
-                    <tr key={i}>
-                      <td>{r.title}</td>
-                      <td className="mono">{r.href ?? r.path}</td>
-                      <td style={{ color: r.state === null ? 'var(--plum)' : STATE_COLOUR[r.state] }}>
-                        {r.state === null ? 'left out' : STATE_WORD[r.state]}
-                        {r.why === null ? '' : `: ${r.why}`}
-                      </td>
-                    </tr>
-                  ))}
-                </tbody>
-              </Box>
-            )}
-          </Box>
+          <FromTable text={text} onText={setText} rows={rows} isLooking={preview.isFetching} error={preview.error} />
         )}
-        <TextField
-          select
-          size="small"
-          label="Its references are stored"
-          value={form}
-          onChange={(e) => {
-            setForm(e.target.value as StoredChoice);
-            localStorage.setItem(KEPT_FORM, e.target.value);
-          }}
-          sx={{ mt: 2, width: 330 }}
-        >
-          <MenuItem value="project">as the project has it: {project.storedForm === 'absolute' ? 'absolutely' : 'relatively'}</MenuItem>
-          <MenuItem value="relative">relatively: they move with the project</MenuItem>
-          <MenuItem value="absolute">absolutely: they name one drive</MenuItem>
-        </TextField>
+        <FormChoice project={project} value={form} onChange={setForm} />
         {make.isError && <ErrorState error={make.error} />}
       </DialogContent>
       <DialogActions sx={{ px: 3, pb: 2 }}>
@@ -140,3 +76,95 @@ export function NewMapDialog({ project, onMade, onClose }: Props) {
     </Dialog>
   );
 }
+
+interface FromTableProps {
+  readonly text: string;
+  readonly onText: (text: string) => void;
+  readonly rows: MapFromTableView['rows'];
+  readonly isLooking: boolean;
+  readonly error: unknown;
+}
+
+/** Layers as people have them: pasted, typed, or in a file. */
+const FromTable = ({ text, onText, rows, isLooking, error }: FromTableProps) => (
+  <Box sx={{ mt: 1.5 }}>
+    <TextField
+      multiline
+      minRows={4}
+      maxRows={8}
+      fullWidth
+      label="Paste or type: title, path, table"
+      value={text}
+      placeholder={'title\tpath\ttable\nSeagrass beds\tD:\\gis\\beds_2025.shp\t\nLand\tbase/coast.gpkg\tland'}
+      onChange={(e) => onText(e.target.value)}
+      slotProps={{ htmlInput: { className: 'mono' } }}
+    />
+    <Button component="label" sx={{ mt: 0.5 }}>
+      Choose a CSV file
+      <input type="file" accept=".csv,.tsv,.txt,text/csv" hidden onChange={(e) => void e.target.files?.[0]?.text().then(onText)} />
+    </Button>
+    {error !== null && <ErrorState error={error} />}
+    {isLooking && rows.length === 0 && <Waiting what="Looking for the data…" />}
+    {rows.length > 0 && <Rows rows={rows} />}
+  </Box>
+);
+
+const MOST_ROWS = 200;
+
+/** What each line would become. */
+const Rows = ({ rows }: Pick<FromTableProps, 'rows'>) => (
+  <Box
+    component="table"
+    sx={{
+      width: '100%',
+      mt: 1,
+      fontSize: 13,
+      borderCollapse: 'collapse',
+      '& td, & th': { borderTop: '1px solid var(--rule)', textAlign: 'left', py: 0.5, pr: 1 },
+    }}
+  >
+    <thead>
+      <tr>
+        <th>Layer</th>
+        <th>Reference</th>
+        <th>State</th>
+      </tr>
+    </thead>
+    <tbody>
+      {rows.slice(0, MOST_ROWS).map((r, i) => (
+        <tr key={i}>
+          <td>{r.title}</td>
+          <td className="mono">{r.href ?? r.path}</td>
+          <td style={{ color: r.state === null ? 'var(--plum)' : STATE_COLOUR[r.state] }}>
+            {r.state === null ? 'left out' : STATE_WORD[r.state]}
+            {r.why === null ? '' : `: ${r.why}`}
+          </td>
+        </tr>
+      ))}
+    </tbody>
+  </Box>
+);
+
+interface FormChoiceProps {
+  readonly project: ProjectView;
+  readonly value: StoredChoice;
+  readonly onChange: (form: StoredChoice) => void;
+}
+
+const FormChoice = ({ project, value, onChange }: FormChoiceProps) => (
+  <TextField
+    select
+    size="small"
+    label="Its references are stored"
+    value={value}
+    onChange={(e) => {
+      onChange(e.target.value as StoredChoice);
+      localStorage.setItem(KEPT_FORM, e.target.value);
+    }}
+    sx={{ mt: 2, width: 330 }}
+  >
+    <MenuItem value="project">as the project has it: {project.storedForm === 'absolute' ? 'absolutely' : 'relatively'}</MenuItem>
+    <MenuItem value="relative">relatively: they move with the project</MenuItem>
+    <MenuItem value="absolute">absolutely: they name one drive</MenuItem>
+  </TextField>
+);

@@ -5,7 +5,7 @@ import { enqueueSnackbar } from 'notistack';
 import { lazy, Suspense, useState, type ReactNode } from 'react';
 import { Link, useNavigate } from 'react-router';
 import { breachesOf, DEFAULT_NAMING, proposeName, withParents } from '@rootmap/core';
-import type { CrsView, NewProjectBody, PathRequest } from '@rootmap/core/contract';
+import type { CrsView, NewProjectBody, PathRequest, StarterLink } from '@rootmap/core/contract';
 import { api } from '../api/client.js';
 import { usePlaces, usePlans, useProjects } from '../api/queries.js';
 import { useSettled } from '../folders/use-edit.js';
@@ -29,7 +29,6 @@ export function NewProjectPage() {
   const [ownName, setOwnName] = useState<string | null>(null);
   const [parent, setParent] = useState<PathRequest | null>(null);
   const [makes, setMakes] = useState(true);
-  const [choosing, setChoosing] = useState(false);
   const [plan, setPlan] = useState<PlanDraft | null>(null);
   const [crs, setCrs] = useState<CrsView | null>(null);
   const [withGeodatabase, setWithGeodatabase] = useState(false);
@@ -88,24 +87,7 @@ export function NewProjectPage() {
             />
             <LikeField value={like} onChange={setLike} onPlan={setPlan} onCrs={setCrs} />
           </Part>
-          <Part n={2} title="Where it stands">
-            <Stack direction="row" spacing={1} sx={{ alignItems: 'center' }}>
-              <Box className="mono" sx={{ flex: 1, minWidth: 0, overflow: 'hidden', textOverflow: 'ellipsis' }}>
-                {into ? [into.place, into.path].filter(Boolean).join('/') : 'no place can be written to'}
-              </Box>
-              <Button variant="outlined" onClick={() => setChoosing(true)}>
-                Choose the folder
-              </Button>
-            </Stack>
-            <RadioGroup
-              value={makes ? 'new' : 'this'}
-              onChange={(_, v) => setMakes(v === 'new')}
-              aria-label="Which folder becomes the project"
-            >
-              <FormControlLabel value="new" control={<Radio size="small" />} label={`Make the folder ${name || '…'} in it`} />
-              <FormControlLabel value="this" control={<Radio size="small" />} label="Use this folder itself; what is in it stays" />
-            </RadioGroup>
-          </Part>
+          <Where name={name} into={into} onInto={setParent} makes={makes} onMakes={setMakes} />
           <Part n={3} title="Its coordinates">
             <CrsField hint="Can be left open." value={crs} onChange={setCrs} />
           </Part>
@@ -116,22 +98,41 @@ export function NewProjectPage() {
             control={<Checkbox checked={withGeodatabase} onChange={(e) => setWithGeodatabase(e.target.checked)} />}
             label="Make a working geodatabase for it"
           />
-          {offered.length > 0 && like === null && (
-            <Box role="group" aria-label="Folders to link">
-              <Typography variant="body2">Folders that other projects link:</Typography>
-              {offered.map((l) => (
-                <FormControlLabel
-                  key={l.name}
-                  control={<Checkbox checked={wanted.has(l.name)} onChange={() => flipLink(l.name)} />}
-                  label={`${l.name} (${many(l.projects, 'project')})`}
-                  sx={{ display: 'block' }}
-                />
-              ))}
-            </Box>
-          )}
+          {like === null && <LinkChoice offered={offered} wanted={wanted} onFlip={flipLink} />}
         </Part>
         <Preview body={body} draft={draft} onCreate={(b) => create.mutate(b)} isBusy={create.isPending} error={create.error} />
       </Box>
+    </Box>
+  );
+}
+
+interface WhereProps {
+  readonly name: string;
+  readonly into: PathRequest | null;
+  readonly onInto: (at: PathRequest) => void;
+  /** A folder is made; otherwise the one that is chosen becomes the project. */
+  readonly makes: boolean;
+  readonly onMakes: (makes: boolean) => void;
+}
+
+function Where({ name, into, onInto, makes, onMakes }: WhereProps) {
+  const [choosing, setChoosing] = useState(false);
+  return (
+    <>
+      <Part n={2} title="Where it stands">
+        <Stack direction="row" spacing={1} sx={{ alignItems: 'center' }}>
+          <Box className="mono" sx={{ flex: 1, minWidth: 0, overflow: 'hidden', textOverflow: 'ellipsis' }}>
+            {into ? [into.place, into.path].filter(Boolean).join('/') : 'no place can be written to'}
+          </Box>
+          <Button variant="outlined" onClick={() => setChoosing(true)}>
+            Choose the folder
+          </Button>
+        </Stack>
+        <RadioGroup value={makes ? 'new' : 'this'} onChange={(_, v) => onMakes(v === 'new')} aria-label="Which folder becomes the project">
+          <FormControlLabel value="new" control={<Radio size="small" />} label={`Make the folder ${name || '…'} in it`} />
+          <FormControlLabel value="this" control={<Radio size="small" />} label="Use this folder itself; what is in it stays" />
+        </RadioGroup>
+      </Part>
       <Suspense>
         {choosing && (
           <FolderChooser
@@ -141,15 +142,37 @@ export function NewProjectPage() {
             start={into}
             onClose={() => setChoosing(false)}
             onChoose={(at) => {
-              setParent(at);
+              onInto(at);
               setChoosing(false);
             }}
           />
         )}
       </Suspense>
-    </Box>
+    </>
   );
 }
+
+interface LinkChoiceProps {
+  readonly offered: readonly StarterLink[];
+  readonly wanted: ReadonlySet<string>;
+  readonly onFlip: (name: string) => void;
+}
+
+/** Folders that other projects link. */
+const LinkChoice = ({ offered, wanted, onFlip }: LinkChoiceProps) =>
+  offered.length === 0 ? null : (
+    <Box role="group" aria-label="Folders to link">
+      <Typography variant="body2">Folders that other projects link:</Typography>
+      {offered.map((l) => (
+        <FormControlLabel
+          key={l.name}
+          control={<Checkbox checked={wanted.has(l.name)} onChange={() => onFlip(l.name)} />}
+          label={`${l.name} (${many(l.projects, 'project')})`}
+          sx={{ display: 'block' }}
+        />
+      ))}
+    </Box>
+  );
 
 function nameHelp(name: string, own: string | null): string {
   const breaches = name === '' ? [] : breachesOf(name, DEFAULT_NAMING);
