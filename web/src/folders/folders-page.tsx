@@ -16,14 +16,14 @@ import { BringInDialog } from './bring-in-dialog.js';
 import { CopyDialog } from './copy-dialog.js';
 import { DetailsPanel, type DetailActions } from './details-panel.js';
 import { EditDialog } from './edit-dialog.js';
-import { nameOf, rowsOf, treeOf, withoutInner } from './folder-rows.js';
+import { nameOf, rowsOf, treeOf, withoutInner, type Row } from './folder-rows.js';
 import type { DropTarget } from './drop-target.js';
 import { FolderTree, type TreeActions } from './folder-tree.js';
 import { moveInto, moveTo, trash, type MoveEdit } from './moves.js';
 import { NamesView } from './names-view.js';
 import { RenameDialog } from './rename-dialog.js';
 import { useApplyEdit } from './use-edit.js';
-import { useSelection } from './use-selection.js';
+import { useSelection, type Selection } from './use-selection.js';
 
 const SpaceView = lazy(() => import('./space-view.js').then((m) => ({ default: m.SpaceView })));
 const FolderChooser = lazy(() => import('../parts/folder-chooser.js').then((m) => ({ default: m.FolderChooser })));
@@ -206,7 +206,65 @@ function TreeView({ projectKey, view, words, onAddFolder }: TreeViewProps) {
     [],
   );
   const elsewhere = useElsewhere(project);
-  const [choosing, setChoosing] = useState<{ readonly paths: readonly string[]; readonly start: PathRequest | null } | null>(null);
+  const [choosing, setChoosing] = useState<Choosing | null>(null);
+  const { actions, confirmMove } = useTreeActions({ project, rows, selection, cut, setCut, setDoing, setChoosing, toggle, onAddFolder });
+  return (
+    <Box sx={{ display: 'grid', gridTemplateColumns: 'minmax(0, 1fr) 300px', gap: 1.5, height: '100%' }}>
+      <Sheet sx={{ display: 'flex', flexDirection: 'column', minHeight: 0 }}>
+        <FolderTree projectKey={projectKey} rows={rows} elsewhere={elsewhere} selection={selection} cut={cut} actions={actions} />
+      </Sheet>
+      <DetailsPanel view={view} rows={selected} cutCount={cut.size} actions={actions} />
+      {doing && (
+        <Doings
+          projectKey={projectKey}
+          view={view}
+          doing={doing}
+          onClose={() => {
+            setDoing(null);
+            if (doing.kind === 'edit' && doing.edit.kind === 'move') setCut(new Set());
+          }}
+          onMoved={(edit) => select(edit, project, selection.select, toggle)}
+        />
+      )}
+      <Suspense>
+        {choosing && (
+          <FolderChooser
+            open
+            title="Move it into which folder?"
+            useFolderLabel="Move into this folder"
+            start={choosing.start}
+            onClose={() => setChoosing(null)}
+            onChoose={(at) => {
+              setChoosing(null);
+              confirmMove(moveTo(project, choosing.paths, at), [at.place, at.path].filter(Boolean).join('/'));
+            }}
+          />
+        )}
+      </Suspense>
+    </Box>
+  );
+}
+
+/** What is to be moved, while the folder that it goes to is chosen. */
+interface Choosing {
+  readonly paths: readonly string[];
+  readonly start: PathRequest | null;
+}
+interface TreeParts {
+  readonly project: ProjectView;
+  readonly rows: readonly Row[];
+  readonly selection: Selection;
+  readonly cut: ReadonlySet<string>;
+  readonly setCut: (paths: ReadonlySet<string>) => void;
+  readonly setDoing: (doing: Doing) => void;
+  readonly setChoosing: (choosing: Choosing) => void;
+  readonly toggle: TreeActions['toggle'];
+  readonly onAddFolder: DetailActions['addFolder'];
+}
+
+/** All that can be done with what is in the tree; each is shown before it is done. */
+function useTreeActions(parts: TreeParts) {
+  const { project, rows, selection, cut, setCut, setDoing, setChoosing, toggle, onAddFolder } = parts;
   const confirmMove = (edit: MoveEdit | null, where: string): void => {
     if (!edit) return;
     const what = edit.moves.length === 1 ? nameOf(edit.moves[0]!.from.path) : many(edit.moves.length, 'thing');
@@ -243,41 +301,7 @@ function TreeView({ projectKey, view, words, onAddFolder }: TreeViewProps) {
     addFolder: onAddFolder,
     workingCopy: (path) => setDoing({ kind: 'copy', path, isOriginal: rows.find((r) => r.path === path)?.role === 'originals' }),
   };
-  return (
-    <Box sx={{ display: 'grid', gridTemplateColumns: 'minmax(0, 1fr) 300px', gap: 1.5, height: '100%' }}>
-      <Sheet sx={{ display: 'flex', flexDirection: 'column', minHeight: 0 }}>
-        <FolderTree projectKey={projectKey} rows={rows} elsewhere={elsewhere} selection={selection} cut={cut} actions={actions} />
-      </Sheet>
-      <DetailsPanel view={view} rows={selected} cutCount={cut.size} actions={actions} />
-      {doing && (
-        <Doings
-          projectKey={projectKey}
-          view={view}
-          doing={doing}
-          onClose={() => {
-            setDoing(null);
-            if (doing.kind === 'edit' && doing.edit.kind === 'move') setCut(new Set());
-          }}
-          onMoved={(edit) => select(edit, project, selection.select, toggle)}
-        />
-      )}
-      <Suspense>
-        {choosing && (
-          <FolderChooser
-            open
-            title="Move it into which folder?"
-            useFolderLabel="Move into this folder"
-            start={choosing.start}
-            onClose={() => setChoosing(null)}
-            onChoose={(at) => {
-              setChoosing(null);
-              confirmMove(moveTo(project, choosing.paths, at), [at.place, at.path].filter(Boolean).join('/'));
-            }}
-          />
-        )}
-      </Suspense>
-    </Box>
-  );
+  return { actions, confirmMove };
 }
 
 /** Linked folders and other places, for what is dropped outside the tree. */

@@ -28,8 +28,6 @@ export function SpaceView({ projectKey, view }: { projectKey: string; view: Fold
   const project = useOpenProject();
   const [by, setBy] = useState<By>('folder');
   const [edit, setEdit] = useState<EditRequest | null>(null);
-  const [finishing, setFinishing] = useState(false);
-  const keeping = useHousekeeping(projectKey);
   const sums = useMemo(() => sumsBy(view, by), [view, by]);
   const remove = (paths: readonly string[]): void => setEdit(trash(project, paths));
   return (
@@ -56,19 +54,7 @@ export function SpaceView({ projectKey, view }: { projectKey: string; view: Fold
           <SpaceChart sums={sums} label={`Bytes by ${by}`} />
         </Sheet>
         <TrashCard projectKey={projectKey} view={view} />
-        <Sheet sx={{ p: 2 }}>
-          <Typography variant="h2">{view.status === 'finished' ? 'This project is finished' : 'Finish the project'}</Typography>
-          <Typography variant="body2" color="text.secondary" sx={{ my: 0.5 }}>
-            {view.status === 'finished'
-              ? 'It was bundled and its links were dropped. The journal can take that back.'
-              : 'Makes a bundle and reads it back, then drops the links to shared folders and marks the project done.'}
-          </Typography>
-          {view.status === 'open' && view.isProject && (
-            <Button variant="outlined" disabled={view.readOnly} onClick={() => setFinishing(true)}>
-              Finish it…
-            </Button>
-          )}
-        </Sheet>
+        <FinishCard projectKey={projectKey} view={view} />
       </Stack>
       <Stack spacing={1.5}>
         <Tidy
@@ -84,32 +70,7 @@ export function SpaceView({ projectKey, view }: { projectKey: string; view: Fold
           onRemove={remove}
         />
         <Equal projectKey={projectKey} view={view} onRemove={remove} />
-        {keeping.isError ? (
-          <ErrorState error={keeping.error} onRetry={() => void keeping.refetch()} />
-        ) : !keeping.data ? (
-          <Waiting what="Looking into archives and origin records…" />
-        ) : (
-          <>
-            <Tidy
-              title="Archives already unpacked"
-              none="No archive whose content stands beside it."
-              items={keeping.data.unpacked.map((u) => ({
-                path: u.path,
-                bytes: u.bytes,
-                note: `its ${many(u.files, 'file')} ${u.files === 1 ? 'stands' : 'stand'} in ${u.where || 'the root'}`,
-              }))}
-              readOnly={view.readOnly}
-              onRemove={remove}
-            />
-            <Tidy
-              title="Can be fetched again"
-              none="No origin record names an address to fetch data from."
-              items={keeping.data.fetchable.map((f) => ({ path: f.path, bytes: f.bytes, note: f.address }))}
-              readOnly={view.readOnly}
-              onRemove={remove}
-            />
-          </>
-        )}
+        <Kept projectKey={projectKey} isReadOnly={view.readOnly} onRemove={remove} />
         <Tidy
           title="Left-behind companions"
           none="No companion without its main file."
@@ -127,8 +88,62 @@ export function SpaceView({ projectKey, view }: { projectKey: string; view: Fold
           onClose={() => setEdit(null)}
         />
       )}
-      {finishing && <FinishDialog projectKey={projectKey} onClose={() => setFinishing(false)} />}
     </Box>
+  );
+}
+
+function FinishCard({ projectKey, view }: { projectKey: string; view: FoldersView }) {
+  const [finishing, setFinishing] = useState(false);
+  return (
+    <Sheet sx={{ p: 2 }}>
+      <Typography variant="h2">{view.status === 'finished' ? 'This project is finished' : 'Finish the project'}</Typography>
+      <Typography variant="body2" color="text.secondary" sx={{ my: 0.5 }}>
+        {view.status === 'finished'
+          ? 'It was bundled and its links were dropped. The journal can take that back.'
+          : 'Makes a bundle and reads it back, then drops the links to shared folders and marks the project done.'}
+      </Typography>
+      {view.status === 'open' && view.isProject && (
+        <Button variant="outlined" disabled={view.readOnly} onClick={() => setFinishing(true)}>
+          Finish it…
+        </Button>
+      )}
+      {finishing && <FinishDialog projectKey={projectKey} onClose={() => setFinishing(false)} />}
+    </Sheet>
+  );
+}
+
+interface KeptProps {
+  readonly projectKey: string;
+  readonly isReadOnly: boolean;
+  readonly onRemove: (paths: readonly string[]) => void;
+}
+
+/** What can be had again: from what stands beside it, or from its address. */
+function Kept({ projectKey, isReadOnly, onRemove }: KeptProps) {
+  const keeping = useHousekeeping(projectKey);
+  if (keeping.isError) return <ErrorState error={keeping.error} onRetry={() => void keeping.refetch()} />;
+  if (!keeping.data) return <Waiting what="Looking into archives and origin records…" />;
+  return (
+    <>
+      <Tidy
+        title="Archives already unpacked"
+        none="No archive whose content stands beside it."
+        items={keeping.data.unpacked.map((u) => ({
+          path: u.path,
+          bytes: u.bytes,
+          note: `its ${many(u.files, 'file')} ${u.files === 1 ? 'stands' : 'stand'} in ${u.where || 'the root'}`,
+        }))}
+        readOnly={isReadOnly}
+        onRemove={onRemove}
+      />
+      <Tidy
+        title="Can be fetched again"
+        none="No origin record names an address to fetch data from."
+        items={keeping.data.fetchable.map((f) => ({ path: f.path, bytes: f.bytes, note: f.address }))}
+        readOnly={isReadOnly}
+        onRemove={onRemove}
+      />
+    </>
   );
 }
 

@@ -1,7 +1,7 @@
 import { Box, Button, Stack, Tab, Tabs, Typography } from '@mui/material';
 import { useEffect, useState } from 'react';
 import { useNavigate, useSearchParams } from 'react-router';
-import type { MapView } from '@rootmap/core/contract';
+import type { MapView, ProjectView } from '@rootmap/core/contract';
 import { writeLayerTable } from '@rootmap/core';
 import { useOpenProject } from '../frame/use-project.js';
 import { bytes, many } from '../parts/format.js';
@@ -35,7 +35,6 @@ export function MapsPage() {
     const rows = m.layers.map((l) => ({ title: l.title, path: (l.shownResolved ?? l.href ?? '').replace(/#[^/]*$/, ''), table: l.table }));
     saveText(`${m.relativePath.replace(/^.*\//, '').replace(/\.owc\.json$/, '')}_layers.csv`, writeLayerTable(rows), 'text/csv');
   };
-  const layers = map ? map.layers : project.maps.flatMap((m) => m.layers);
   const opened = (path: string): void => void navigate(`edit?map=${encodeURIComponent(path)}`);
   const dialogs = (
     <>
@@ -89,28 +88,42 @@ export function MapsPage() {
           </Box>
         ))}
       </Stack>
-      <Sheet sx={{ display: 'flex', flexDirection: 'column', minHeight: 0 }}>
-        <Stack direction="row" spacing={1} sx={{ p: 1.5, pb: 0, alignItems: 'center' }}>
-          <Box sx={{ flex: 1, minWidth: 0 }}>
-            <Typography variant="h1">{map ? map.title : 'All maps'}</Typography>
-            {map && (
-              <Typography variant="body2" color="text.secondary" component="div">
-                <PathText path={map.relativePath} most={50} /> · {bytes(map.bytes)} · {many(layers.length, 'layer')}
-              </Typography>
-            )}
-          </Box>
-          <Tabs value={panel} onChange={(_, v: Panel) => show(v)} aria-label="What is shown">
-            <Tab value="references" label="References" />
-            <Tab value="rehearse" label="Rehearse a move" />
-          </Tabs>
-        </Stack>
-        {panel === 'rehearse' ? (
-          <RehearsalPanel key={map?.path ?? 'all'} project={project} map={map?.relativePath ?? null} hasUnsaved={false} />
-        ) : (
-          <ReferencesPanel key={map?.path ?? 'all'} project={project} map={map} layer={search.get('layer')} />
-        )}
-      </Sheet>
+      <Shown project={project} map={map} panel={panel} layer={search.get('layer')} onPanel={show} />
       {dialogs}
     </Box>
   );
 }
+
+interface ShownProps {
+  readonly project: ProjectView;
+  /** Null: all maps. */
+  readonly map: MapView | null;
+  readonly panel: Panel;
+  readonly layer: string | null;
+  readonly onPanel: (panel: Panel) => void;
+}
+
+/** The references of what was chosen, or the rehearsal of a move. */
+const Shown = ({ project, map, panel, layer, onPanel }: ShownProps) => (
+  <Sheet sx={{ display: 'flex', flexDirection: 'column', minHeight: 0 }}>
+    <Stack direction="row" spacing={1} sx={{ p: 1.5, pb: 0, alignItems: 'center' }}>
+      <Box sx={{ flex: 1, minWidth: 0 }}>
+        <Typography variant="h1">{map ? map.title : 'All maps'}</Typography>
+        {map && (
+          <Typography variant="body2" color="text.secondary" component="div">
+            <PathText path={map.relativePath} most={50} /> · {bytes(map.bytes)} · {many(map.layers.length, 'layer')}
+          </Typography>
+        )}
+      </Box>
+      <Tabs value={panel} onChange={(_, v: Panel) => onPanel(v)} aria-label="What is shown">
+        <Tab value="references" label="References" />
+        <Tab value="rehearse" label="Rehearse a move" />
+      </Tabs>
+    </Stack>
+    {panel === 'rehearse' ? (
+      <RehearsalPanel key={map?.path ?? 'all'} project={project} map={map?.relativePath ?? null} hasUnsaved={false} />
+    ) : (
+      <ReferencesPanel key={map?.path ?? 'all'} project={project} map={map} layer={layer} />
+    )}
+  </Sheet>
+);

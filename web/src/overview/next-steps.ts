@@ -14,101 +14,136 @@ const is = (n: number): string => (n === 1 ? 'is' : 'are');
 
 /** What to do in a project, worst consequence first. Pure. */
 export function nextSteps(p: ProjectView): NextStep[] {
-  const base = `/p/${p.key}`;
   const all = p.maps.flatMap((m) => m.layers);
-  const steps: NextStep[] = [];
-  for (const d of p.damaged)
-    steps.push({
-      id: `damaged ${d.path}`,
-      tone: 'plum',
-      title: 'A map file is damaged',
-      detail: d.message,
-      button: 'See the map',
-      to: `${base}/maps`,
-    });
-  for (const m of p.maps) {
-    const adrift = m.layers.filter((l) => l.state === 'adrift');
-    if (adrift.length === 0) continue;
-    const folders = [...new Set(adrift.map((l) => l.recordedFolder).filter((f) => f !== null))];
-    const detail =
-      folders.length === 1
-        ? `Recorded under ${folders[0]}; nothing is there now.`
-        : folders.length === 0
-          ? 'No source is recorded.'
-          : `Recorded under ${folders.length} folders; nothing is there now.`;
-    steps.push({
+  const steps = [
+    ...p.damaged.map((d) => damagedStep(p, d)),
+    ...p.maps.flatMap((m) => adriftStep(p, m)),
+    ...troubleSteps(p, all),
+    ...absentStep(all),
+    ...absoluteStep(p, all),
+    ...outsideStep(p, all),
+  ];
+  return steps.length === 0 && all.length > 0 ? [sendStep(p)] : steps;
+}
+
+const baseOf = (p: ProjectView): string => `/p/${p.key}`;
+const mendAt = (p: ProjectView, layer: LayerView): string => `${baseOf(p)}/mend?layer=${encodeURIComponent(layer.key)}`;
+const mapOf = (p: ProjectView, layer: LayerView): string =>
+  `${baseOf(p)}/maps?map=${encodeURIComponent(p.maps.find((m) => m.path === layer.map)?.relativePath ?? '')}`;
+const titles = (some: readonly LayerView[]): string =>
+  some
+    .slice(0, 3)
+    .map((l) => l.title)
+    .join(', ');
+
+const damagedStep = (p: ProjectView, damaged: ProjectView['damaged'][number]): NextStep => ({
+  id: `damaged ${damaged.path}`,
+  tone: 'plum',
+  title: 'A map file is damaged',
+  detail: damaged.message,
+  button: 'See the map',
+  to: `${baseOf(p)}/maps`,
+});
+
+function adriftStep(p: ProjectView, m: ProjectView['maps'][number]): NextStep[] {
+  const adrift = m.layers.filter((l) => l.state === 'adrift');
+  const [first] = adrift;
+  if (!first) return [];
+  const folders = [...new Set(adrift.map((l) => l.recordedFolder).filter((f) => f !== null))];
+  const detail =
+    folders.length === 1
+      ? `Recorded under ${folders[0]}; nothing is there now.`
+      : folders.length === 0
+        ? 'No source is recorded.'
+        : `Recorded under ${folders.length} folders; nothing is there now.`;
+  return [
+    {
       id: `adrift ${m.path}`,
       tone: 'plum',
       title: `${layers(adrift.length)} ${is(adrift.length)} adrift in ${m.title}`,
       detail,
       button: `See the proof and mend ${adrift.length}`,
-      to: `${base}/mend?layer=${encodeURIComponent(adrift[0]!.key)}`,
-    });
-  }
-  const group = (state: LayerView['state'], tone: NextStep['tone'], title: (n: number) => string, button: string): void => {
+      to: mendAt(p, first),
+    },
+  ];
+}
+
+const TROUBLES: readonly {
+  readonly state: LayerView['state'];
+  readonly tone: NextStep['tone'];
+  readonly title: (n: number) => string;
+  readonly button: string;
+}[] = [
+  { state: 'unreadable', tone: 'plum', title: (n) => `${layers(n)} cannot be read`, button: 'See why' },
+  { state: 'different', tone: 'ochre', title: (n) => `${layers(n)} ${has(n)} other data than before`, button: 'Compare' },
+  { state: 'incomplete', tone: 'ochre', title: (n) => `${layers(n)} ${has(n)} lost a file`, button: 'See what is lost' },
+];
+const has = (n: number): string => (n === 1 ? 'has' : 'have');
+
+const troubleSteps = (p: ProjectView, all: readonly LayerView[]): NextStep[] =>
+  TROUBLES.flatMap(({ state, tone, title, button }) => {
     const some = all.filter((l) => l.state === state);
-    if (some.length)
-      steps.push({
-        id: state,
-        tone,
-        title: title(some.length),
-        detail:
-          some[0]!.detail ??
-          some
-            .map((l) => l.title)
-            .slice(0, 3)
-            .join(', '),
-        button,
-        to: `${base}/mend?layer=${encodeURIComponent(some[0]!.key)}`,
-      });
-  };
-  group('unreadable', 'plum', (n) => `${layers(n)} cannot be read`, 'See why');
-  group('different', 'ochre', (n) => `${layers(n)} ${n === 1 ? 'has' : 'have'} other data than before`, 'Compare');
-  group('incomplete', 'ochre', (n) => `${layers(n)} ${n === 1 ? 'has' : 'have'} lost a file`, 'See what is lost');
-  const absent = all.filter((l) => l.state === 'absent');
-  if (absent.length)
-    steps.push({
+    const [first] = some;
+    return first
+      ? [{ id: state, tone, title: title(some.length), detail: first.detail ?? titles(some), button, to: mendAt(p, first) }]
+      : [];
+  });
+
+function absentStep(all: readonly LayerView[]): NextStep[] {
+  const absent = all.filter((l) => l.state === 'absent').length;
+  if (absent === 0) return [];
+  return [
+    {
       id: 'absent',
       tone: 'slate',
-      title: `${layers(absent.length)} ${absent.length === 1 ? 'waits' : 'wait'} for a place`,
+      title: `${layers(absent)} ${absent === 1 ? 'waits' : 'wait'} for a place`,
       detail: 'Plug it in or connect it: there is nothing to mend.',
       button: 'See the places',
       to: '/places',
-    });
+    },
+  ];
+}
+
+function absoluteStep(p: ProjectView, all: readonly LayerView[]): NextStep[] {
   const absolute = all.filter((l) => l.stored === 'absolute' && l.reach === 'inside');
-  if (absolute.length)
-    steps.push({
+  const [first] = absolute;
+  if (!first) return [];
+  return [
+    {
       id: 'absolute',
       tone: 'ochre',
       title: `${absolute.length} ${absolute.length === 1 ? 'reference is' : 'references are'} absolute`,
       detail: 'Of data that is inside the root; they name one machine.',
       button: 'Make relative',
-      to: `${base}/maps?map=${encodeURIComponent(p.maps.find((m) => m.path === absolute[0]!.map)?.relativePath ?? '')}`,
-    });
+      to: mapOf(p, first),
+    },
+  ];
+}
+
+function outsideStep(p: ProjectView, all: readonly LayerView[]): NextStep[] {
   const outside = all.filter((l) => l.reach === 'outside' && l.state === 'sound');
-  if (outside.length)
-    steps.push({
+  const [first] = outside;
+  if (!first) return [];
+  return [
+    {
       id: 'outside',
       tone: 'ochre',
       title: `${layers(outside.length)} ${outside.length === 1 ? 'draws' : 'draw'} on data outside, without a link`,
-      detail: `${outside
-        .slice(0, 3)
-        .map((l) => l.title)
-        .join(', ')}: not there when the project is sent.`,
+      detail: `${titles(outside)}: not there when the project is sent.`,
       button: 'See the references',
-      to: `${base}/maps?map=${encodeURIComponent(p.maps.find((m) => m.path === outside[0]!.map)?.relativePath ?? '')}`,
-    });
-  if (steps.length === 0 && all.length)
-    steps.push({
-      id: 'send',
-      tone: 'spruce',
-      title: 'Every layer is sound',
-      detail: 'The project can be handed on as it is.',
-      button: 'Make a bundle',
-      to: `${base}/send`,
-    });
-  return steps;
+      to: mapOf(p, first),
+    },
+  ];
 }
+
+const sendStep = (p: ProjectView): NextStep => ({
+  id: 'send',
+  tone: 'spruce',
+  title: 'Every layer is sound',
+  detail: 'The project can be handed on as it is.',
+  button: 'Make a bundle',
+  to: `${baseOf(p)}/send`,
+});
 
 /** Bytes by the first folder below the root, largest first; companions counted with their dataset. */
 export function bytesByFolder(p: ProjectView): { folder: string; bytes: number }[] {

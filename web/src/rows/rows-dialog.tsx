@@ -27,24 +27,10 @@ export function RowsDialog({ projectKey, dataset, onClose }: Props) {
   const [where, setWhere] = useState<readonly RowCondition[]>([]);
   const [sort, setSort] = useState<RowsRequest['sort']>(null);
   const find = useSettled(words);
-  const box = useRef<HTMLDivElement>(null);
-  const [sight, setSight] = useState({ first: 0, last: 40 });
+  const [sight, setSight] = useState<InSight>(FIRST_SIGHT);
   const asked = { dataset, sort, find, where };
   const { head, rowAt } = useRows(projectKey, asked, sight.first, sight.last);
   const page = head.data;
-  const virtual = useVirtualizer({
-    count: page?.found ?? 0,
-    getScrollElement: () => box.current,
-    estimateSize: () => ROW,
-    overscan: 12,
-    onChange: (v) => {
-      const items = v.getVirtualItems();
-      const [first, last] = [items[0]?.index ?? 0, items.at(-1)?.index ?? 40];
-      if (first !== sight.first || last !== sight.last) setSight({ first, last });
-    },
-  });
-  const least = page ? KEY_WIDTH + page.fields.length * COLUMN_WIDTH : 0;
-  const grid = page ? `${KEY_WIDTH}px repeat(${page.fields.length}, minmax(${COLUMN_WIDTH}px, 1fr))` : '';
   return (
     <Dialog
       open
@@ -71,58 +57,13 @@ export function RowsDialog({ projectKey, dataset, onClose }: Props) {
             {page ? (page.found === page.all ? many(page.all, 'record') : `${number(page.found)} of ${many(page.all, 'record')}`) : ''}
           </Typography>
         </Box>
-        {where.length > 0 && (
-          <Box sx={{ display: 'flex', gap: 1, flexWrap: 'wrap' }} role="group" aria-label="Conditions">
-            {where.map((c, i) => (
-              <Chip
-                key={`${c.field} ${c.test} ${c.value}`}
-                size="small"
-                label={`${c.field} ${c.test === 'empty' || c.test === 'filled' ? `is ${c.test}` : `${c.test} ${c.value}`}`}
-                onDelete={() => setWhere(where.filter((_, k) => k !== i))}
-              />
-            ))}
-          </Box>
-        )}
+        <Conditions where={where} onChange={setWhere} />
         {head.isError ? (
           <ErrorState error={head.error} />
         ) : !page ? (
           <Waiting what="Reading the records…" />
         ) : (
-          <Box
-            ref={box}
-            role="table"
-            aria-label="Records"
-            aria-rowcount={page.found + 1}
-            aria-colcount={page.fields.length + 1}
-            tabIndex={0}
-            sx={{ flex: 1, overflow: 'auto', border: '1px solid var(--rule)', borderRadius: 1, outlineOffset: '-2px', ...CELLS }}
-          >
-            <Head page={page} grid={grid} least={least} sort={sort} onSort={setSort} />
-            <Box role="rowgroup" sx={{ height: virtual.getTotalSize(), minWidth: least, position: 'relative' }}>
-              {virtual.getVirtualItems().map((item) => {
-                const row = rowAt(item.index);
-                return (
-                  <div
-                    key={item.key}
-                    role="row"
-                    aria-rowindex={item.index + 2}
-                    className="line"
-                    style={{ top: item.start, height: ROW, gridTemplateColumns: grid }}
-                  >
-                    <div role="rowheader" className="mono soft">
-                      {row ? row.key : '…'}
-                    </div>
-                    {page.fields.map((f, i) => (
-                      <Value key={f.name} value={row?.values[i] ?? null} />
-                    ))}
-                  </div>
-                );
-              })}
-            </Box>
-            {page.found === 0 && (
-              <Typography sx={{ p: 2 }}>No record is like that. Take a condition away, or look for other words.</Typography>
-            )}
-          </Box>
+          <Records page={page} rowAt={rowAt} sort={sort} onSort={setSort} onSight={setSight} />
         )}
       </DialogContent>
       <DialogActions sx={{ px: 3, pb: 2 }}>
@@ -131,6 +72,88 @@ export function RowsDialog({ projectKey, dataset, onClose }: Props) {
     </Dialog>
   );
 }
+
+/** Records that are on the screen, by their place among those that were found. */
+interface InSight {
+  readonly first: number;
+  readonly last: number;
+}
+const FIRST_SIGHT: InSight = { first: 0, last: 40 };
+
+interface RecordsProps {
+  readonly page: RowsPage;
+  readonly rowAt: ReturnType<typeof useRows>['rowAt'];
+  readonly sort: RowsRequest['sort'];
+  readonly onSort: (sort: RowsRequest['sort']) => void;
+  readonly onSight: (sight: (before: InSight) => InSight) => void;
+}
+
+/** Only rows in sight are there. */
+function Records({ page, rowAt, sort, onSort, onSight }: RecordsProps) {
+  const box = useRef<HTMLDivElement>(null);
+  const virtual = useVirtualizer({
+    count: page.found,
+    getScrollElement: () => box.current,
+    estimateSize: () => ROW,
+    overscan: 12,
+    onChange: (v) => {
+      const items = v.getVirtualItems();
+      const [first, last] = [items[0]?.index ?? 0, items.at(-1)?.index ?? FIRST_SIGHT.last];
+      onSight((before) => (first === before.first && last === before.last ? before : { first, last }));
+    },
+  });
+  const least = KEY_WIDTH + page.fields.length * COLUMN_WIDTH;
+  const grid = `${KEY_WIDTH}px repeat(${page.fields.length}, minmax(${COLUMN_WIDTH}px, 1fr))`;
+  return (
+    <Box
+      ref={box}
+      role="table"
+      aria-label="Records"
+      aria-rowcount={page.found + 1}
+      aria-colcount={page.fields.length + 1}
+      tabIndex={0}
+      sx={{ flex: 1, overflow: 'auto', border: '1px solid var(--rule)', borderRadius: 1, outlineOffset: '-2px', ...CELLS }}
+    >
+      <Head page={page} grid={grid} least={least} sort={sort} onSort={onSort} />
+      <Box role="rowgroup" sx={{ height: virtual.getTotalSize(), minWidth: least, position: 'relative' }}>
+        {virtual.getVirtualItems().map((item) => {
+          const row = rowAt(item.index);
+          return (
+            <div
+              key={item.key}
+              role="row"
+              aria-rowindex={item.index + 2}
+              className="line"
+              style={{ top: item.start, height: ROW, gridTemplateColumns: grid }}
+            >
+              <div role="rowheader" className="mono soft">
+                {row ? row.key : '…'}
+              </div>
+              {page.fields.map((f, i) => (
+                <Value key={f.name} value={row?.values[i] ?? null} />
+              ))}
+            </div>
+          );
+        })}
+      </Box>
+      {page.found === 0 && <Typography sx={{ p: 2 }}>No record is like that. Take a condition away, or look for other words.</Typography>}
+    </Box>
+  );
+}
+
+const Conditions = ({ where, onChange }: { where: readonly RowCondition[]; onChange: (where: readonly RowCondition[]) => void }) =>
+  where.length === 0 ? null : (
+    <Box sx={{ display: 'flex', gap: 1, flexWrap: 'wrap' }} role="group" aria-label="Conditions">
+      {where.map((c, i) => (
+        <Chip
+          key={`${c.field} ${c.test} ${c.value}`}
+          size="small"
+          label={`${c.field} ${c.test === 'empty' || c.test === 'filled' ? `is ${c.test}` : `${c.test} ${c.value}`}`}
+          onDelete={() => onChange(where.filter((_, k) => k !== i))}
+        />
+      ))}
+    </Box>
+  );
 
 interface HeadProps {
   readonly page: RowsPage;

@@ -29,8 +29,6 @@ function Send({ preview, projectKey, title }: { preview: PackPreview; projectKey
   const [jobId, setJobId] = useState<string | null>(null);
   const pack = useMutation({ mutationFn: () => api.pack(projectKey, out), onSuccess: (job) => setJobId(job.id) });
   const job = jobs.data?.filter((j) => j.kind === 'pack').find((j) => j.id === (jobId ?? j.id) && j.project === projectKey);
-  const broken = preview.layers.filter((l) => l.state !== 'sound');
-  const toMend = broken.some((l) => l.detail !== 'its data does not travel');
   return (
     <Box
       sx={{
@@ -43,44 +41,8 @@ function Send({ preview, projectKey, title }: { preview: PackPreview; projectKey
         boxSizing: 'border-box',
       }}
     >
-      <Step number={1} title="Contents" subtitle={`${many(preview.files, 'file')}, ${bytes(preview.bytes)}`}>
-        <Typography>The whole root of “{title}” travels: project file, maps, data with all companions, documents.</Typography>
-        <SizeMeter size={preview.bytes} carriers={preview.carriers} />
-        {preview.rewritten > 0 && (
-          <Typography>
-            In {many(preview.rewritten, 'map')}, absolute paths to data inside are written relatively in the bundle; your own files stay as
-            they are.
-          </Typography>
-        )}
-        <List title="Does not travel" empty="Everything travels." rows={preview.leftOut.map((l) => ({ path: l.path, why: l.why }))} />
-      </Step>
-      <Step
-        number={2}
-        title="Checks"
-        subtitle={
-          broken.length
-            ? `${many(broken.length, 'layer')} will not be sound on arrival`
-            : `all ${many(preview.layers.length, 'layer')} sound on arrival`
-        }
-      >
-        {broken.length === 0 ? (
-          <Tag tone="spruce">every layer is sound in the bundle alone</Tag>
-        ) : (
-          <>
-            <List
-              title="On arrival, from the bundle alone"
-              empty=""
-              rows={broken.map((l) => ({ path: l.title, why: `${l.state}${l.detail ? `: ${l.detail}` : ''}` }))}
-            />
-            {toMend && (
-              <Button component={Link} to={`/p/${projectKey}/mend`} variant="outlined">
-                Mend first
-              </Button>
-            )}
-          </>
-        )}
-        <List title="Names on other systems" empty="Every name can stand on Windows, macOS and Linux." rows={preview.findings} />
-      </Step>
+      <Contents preview={preview} title={title} />
+      <Checks preview={preview} projectKey={projectKey} />
       <Step number={3} title="Bundle" subtitle="BagIt in a zip, SHA-256 and SHA-512 of every file">
         <Stack direction="row" spacing={1} sx={{ alignItems: 'center', flexWrap: 'wrap' }}>
           <Typography component="span">To</Typography>
@@ -111,6 +73,54 @@ function Send({ preview, projectKey, title }: { preview: PackPreview; projectKey
         }}
       />
     </Box>
+  );
+}
+
+const Contents = ({ preview, title }: { preview: PackPreview; title: string }) => (
+  <Step number={1} title="Contents" subtitle={`${many(preview.files, 'file')}, ${bytes(preview.bytes)}`}>
+    <Typography>The whole root of “{title}” travels: project file, maps, data with all companions, documents.</Typography>
+    <SizeMeter size={preview.bytes} carriers={preview.carriers} />
+    {preview.rewritten > 0 && (
+      <Typography>
+        In {many(preview.rewritten, 'map')}, absolute paths to data inside are written relatively in the bundle; your own files stay as they
+        are.
+      </Typography>
+    )}
+    <List title="Does not travel" empty="Everything travels." rows={preview.leftOut.map((l) => ({ path: l.path, why: l.why }))} />
+  </Step>
+);
+
+function Checks({ preview, projectKey }: { preview: PackPreview; projectKey: string }) {
+  const broken = preview.layers.filter((l) => l.state !== 'sound');
+  const toMend = broken.some((l) => l.detail !== 'its data does not travel');
+  return (
+    <Step
+      number={2}
+      title="Checks"
+      subtitle={
+        broken.length
+          ? `${many(broken.length, 'layer')} will not be sound on arrival`
+          : `all ${many(preview.layers.length, 'layer')} sound on arrival`
+      }
+    >
+      {broken.length === 0 ? (
+        <Tag tone="spruce">every layer is sound in the bundle alone</Tag>
+      ) : (
+        <>
+          <List
+            title="On arrival, from the bundle alone"
+            empty=""
+            rows={broken.map((l) => ({ path: l.title, why: `${l.state}${l.detail ? `: ${l.detail}` : ''}` }))}
+          />
+          {toMend && (
+            <Button component={Link} to={`/p/${projectKey}/mend`} variant="outlined">
+              Mend first
+            </Button>
+          )}
+        </>
+      )}
+      <List title="Names on other systems" empty="Every name can stand on Windows, macOS and Linux." rows={preview.findings} />
+    </Step>
   );
 }
 

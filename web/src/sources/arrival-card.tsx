@@ -2,7 +2,7 @@ import { Box, Button, Checkbox, FormControlLabel, Stack, Typography } from '@mui
 import { useMutation, useQueryClient } from '@tanstack/react-query';
 import { useState } from 'react';
 import { EMPTY_ORIGIN, type Origin } from '@rootmap/core';
-import type { IntakeView, PathRequest, ProjectView, SourcesView } from '@rootmap/core/contract';
+import type { IntakeView, JobView, PathRequest, ProjectView, SourcesView } from '@rootmap/core/contract';
 import { api } from '../api/client.js';
 import { keys, useArrival } from '../api/queries.js';
 import { bytes, kindWord, many, number } from '../parts/format.js';
@@ -49,18 +49,16 @@ function Looked({ id, project, sources, arrival, onForget, onGone }: Props & { a
   const [left, flip] = useToggled(() => arrival.groups.filter((g) => g.kind === 'left-behind').map((g) => g.path));
   const [target, setTarget] = useState<Target>(() => firstTarget(project, sources, arrival));
   const [origin, setOrigin] = useState<Origin>({ ...EMPTY_ORIGIN, ...arrival.proposed });
-  const [safeNames, setSafeNames] = useState(true);
-  const [removeArchive, setRemoveArchive] = useState(false);
+  const [wish, setWish] = useState<Wish>({ safeNames: true, removeArchive: false });
   const wanted = arrival.groups.filter((g) => !left.has(g.path));
   const into = targetFolder(project, sources, target, origin.publisher);
   const start = useMutation({
-    mutationFn: () =>
+    mutationFn: (into: PathRequest) =>
       api.bringIn(project.key, id, {
-        into: into!,
+        into,
         wanted: left.size === 0 ? null : wanted.map((g) => g.path),
-        safeNames,
         origin,
-        removeArchive,
+        ...wish,
       }),
   });
   const { job, result: done } = useStartedJob(start.data);
@@ -92,16 +90,7 @@ function Looked({ id, project, sources, arrival, onForget, onGone }: Props & { a
                 <Box component="section" aria-label="Where it goes">
                   <Typography variant="h3">Where it goes</Typography>
                   <TargetForm project={project} sources={sources} value={target} onChange={setTarget} into={into} />
-                  <FormControlLabel
-                    control={<Checkbox checked={safeNames} onChange={(e) => setSafeNames(e.target.checked)} />}
-                    label="Give safe names on the way in"
-                  />
-                  {arrival.source !== null && (
-                    <FormControlLabel
-                      control={<Checkbox checked={removeArchive} onChange={(e) => setRemoveArchive(e.target.checked)} />}
-                      label="Then move it to the trash"
-                    />
-                  )}
+                  <ArrivalOptions wish={wish} onWish={setWish} isInPlace={arrival.source !== null} />
                 </Box>
                 <Box component="section" aria-label="Where it came from">
                   <Typography variant="h3" sx={{ mb: 1 }}>
@@ -117,18 +106,11 @@ function Looked({ id, project, sources, arrival, onForget, onGone }: Props & { a
               <Button
                 variant="contained"
                 disabled={wanted.length === 0 || into === null || start.isPending || job?.state === 'running'}
-                onClick={() => start.mutate()}
+                onClick={() => into && start.mutate(into)}
               >
                 Bring in {many(wanted.length, 'thing')}
               </Button>
-              {job?.state === 'running' && (
-                <>
-                  <Typography variant="body2" role="status">
-                    {bytes(job.done)} of {bytes(job.of)}
-                  </Typography>
-                  <Button onClick={() => void api.cancelJob(job.id)}>Stop</Button>
-                </>
-              )}
+              {job?.state === 'running' && <Unpacking job={job} />}
             </Stack>
           </>
         )}
@@ -136,6 +118,37 @@ function Looked({ id, project, sources, arrival, onForget, onGone }: Props & { a
     </Sheet>
   );
 }
+
+const Unpacking = ({ job }: { job: JobView }) => (
+  <>
+    <Typography variant="body2" role="status">
+      {bytes(job.done)} of {bytes(job.of)}
+    </Typography>
+    <Button onClick={() => void api.cancelJob(job.id)}>Stop</Button>
+  </>
+);
+
+/** How it is brought in. */
+interface Wish {
+  readonly safeNames: boolean;
+  readonly removeArchive: boolean;
+}
+
+/** `isInPlace`: the archive stands in a place, so that it can go to the trash afterwards. */
+const ArrivalOptions = ({ wish, onWish, isInPlace }: { wish: Wish; onWish: (wish: Wish) => void; isInPlace: boolean }) => (
+  <>
+    <FormControlLabel
+      control={<Checkbox checked={wish.safeNames} onChange={(e) => onWish({ ...wish, safeNames: e.target.checked })} />}
+      label="Give safe names on the way in"
+    />
+    {isInPlace && (
+      <FormControlLabel
+        control={<Checkbox checked={wish.removeArchive} onChange={(e) => onWish({ ...wish, removeArchive: e.target.checked })} />}
+        label="Then move it to the trash"
+      />
+    )}
+  </>
+);
 
 /** Companions that stand in another folder: dropped files are paired with them at once, others once they are in. */
 function Elsewhere({ arrival, projectKey }: { arrival: IntakeView; projectKey: string }) {

@@ -1,7 +1,7 @@
 import { Box, Button, Stack, Typography } from '@mui/material';
 import { lazy, Suspense, useState } from 'react';
 import { useSearchParams } from 'react-router';
-import type { EditRequest, LinkView, PathRequest, ProjectView } from '@rootmap/core/contract';
+import type { LinkView, PathRequest, ProjectView } from '@rootmap/core/contract';
 import { EditDialog } from '../folders/edit-dialog.js';
 import { bytes, dateTime, many } from '../parts/format.js';
 import { PathText } from '../parts/path-text.js';
@@ -12,15 +12,11 @@ const FolderChooser = lazy(() => import('../parts/folder-chooser.js').then((m) =
 
 /** Folders outside the root that the project draws on, by name: what each holds and what uses it. */
 export function LinksView({ project }: { project: ProjectView }) {
-  const [choosing, setChoosing] = useState(false);
-  const [linking, setLinking] = useState<PathRequest | null>(null);
-  const [edit, setEdit] = useState<Extract<EditRequest, { kind: 'unlink' }> | null>(null);
-  const [lost, setLost] = useState<string | null>(null);
-  const [found, setFound] = useState<Extract<EditRequest, { kind: 'relink' }> | null>(null);
+  const [open, setOpen] = useState<OpenLink | null>(null);
   const [search, setSearch] = useSearchParams();
   const shown = search.get('link');
   const link = (
-    <Button variant="contained" onClick={() => setChoosing(true)} disabled={project.id === null}>
+    <Button variant="contained" onClick={() => setOpen({ kind: 'choose' })} disabled={project.id === null}>
       Link a folder
     </Button>
   );
@@ -42,67 +38,80 @@ export function LinksView({ project }: { project: ProjectView }) {
                 link={l}
                 project={project}
                 isNew={l.name === shown}
-                onUnlink={() => setEdit({ kind: 'unlink', name: l.name })}
-                onFind={() => setLost(l.name)}
+                onUnlink={() => setOpen({ kind: 'unlink', name: l.name })}
+                onFind={() => setOpen({ kind: 'find', name: l.name })}
                 onShow={() => setSearch({ view: 'datasets', find: l.name })}
               />
             ))}
           </Box>
         </>
       )}
-      {edit && (
-        <EditDialog
-          projectKey={project.key}
-          title={`Unlink ${edit.name}`}
-          edit={edit}
-          button={`Unlink ${edit.name}`}
-          onClose={() => setEdit(null)}
-        >
+      <LinkDialogs project={project} open={open} onOpen={setOpen} onLinked={(name) => setSearch({ view: 'links', link: name })} />
+    </Box>
+  );
+}
+
+/** What is done with a link, step by step. */
+type OpenLink =
+  | { readonly kind: 'choose' }
+  | { readonly kind: 'link'; readonly at: PathRequest }
+  | { readonly kind: 'unlink'; readonly name: string }
+  | { readonly kind: 'find'; readonly name: string }
+  | { readonly kind: 'relink'; readonly name: string; readonly folder: PathRequest };
+
+interface LinkDialogsProps {
+  readonly project: ProjectView;
+  readonly open: OpenLink | null;
+  readonly onOpen: (open: OpenLink | null) => void;
+  readonly onLinked: (name: string) => void;
+}
+
+function LinkDialogs({ project, open, onOpen, onLinked }: LinkDialogsProps) {
+  const close = (): void => onOpen(null);
+  switch (open?.kind) {
+    case 'unlink':
+      return (
+        <EditDialog projectKey={project.key} title={`Unlink ${open.name}`} edit={open} button={`Unlink ${open.name}`} onClose={close}>
           <Typography sx={{ mb: 1 }}>The folder and everything in it stay where they are.</Typography>
         </EditDialog>
-      )}
-      {found && (
-        <EditDialog projectKey={project.key} title={`Is this ${found.name}?`} edit={found} button="It is" onClose={() => setFound(null)}>
+      );
+    case 'relink':
+      return (
+        <EditDialog projectKey={project.key} title={`Is this ${open.name}?`} edit={open} button="It is" onClose={close}>
           <Typography sx={{ mb: 1 }}>The link leads there from now on, and every layer below it follows at once.</Typography>
         </EditDialog>
-      )}
-      {linking && (
-        <LinkDialog
-          project={project}
-          at={linking}
-          onAnother={setLinking}
-          onLinked={(name) => setSearch({ view: 'links', link: name })}
-          onClose={() => setLinking(null)}
-        />
-      )}
-      <Suspense>
-        {lost !== null && (
+      );
+    case 'link':
+      return (
+        <LinkDialog project={project} at={open.at} onAnother={(at) => onOpen({ kind: 'link', at })} onLinked={onLinked} onClose={close} />
+      );
+    case 'find':
+      return (
+        <Suspense>
           <FolderChooser
             open
-            title={`Where is the folder of ${lost} now?`}
+            title={`Where is the folder of ${open.name} now?`}
             useFolderLabel="It is this folder"
-            onClose={() => setLost(null)}
-            onChoose={(folder) => {
-              setFound({ kind: 'relink', name: lost, folder });
-              setLost(null);
-            }}
+            onClose={close}
+            onChoose={(folder) => onOpen({ kind: 'relink', name: open.name, folder })}
           />
-        )}
-        {choosing && (
+        </Suspense>
+      );
+    case 'choose':
+      return (
+        <Suspense>
           <FolderChooser
             open
             title="Which folder is to be linked?"
             useFolderLabel="Link this folder"
-            onClose={() => setChoosing(false)}
-            onChoose={(at) => {
-              setChoosing(false);
-              setLinking(at);
-            }}
+            onClose={close}
+            onChoose={(at) => onOpen({ kind: 'link', at })}
           />
-        )}
-      </Suspense>
-    </Box>
-  );
+        </Suspense>
+      );
+    case undefined:
+      return null;
+  }
 }
 
 interface CardProps {
