@@ -13,7 +13,7 @@ import {
 } from '@dnd-kit/core';
 import { Box } from '@mui/material';
 import { defaultRangeExtractor, useVirtualizer } from '@tanstack/react-virtual';
-import { useEffect, useRef, useState, type KeyboardEvent, type MouseEvent } from 'react';
+import { useEffect, useRef, useState, type KeyboardEvent, type MouseEvent, type RefObject } from 'react';
 import { bytes, dateTime, many, number } from '../parts/format.js';
 import { Icon } from '../parts/icon.js';
 import { DragNote } from './drag-note.js';
@@ -52,18 +52,7 @@ export function FolderTree({ projectKey, rows, elsewhere, selection, cut, action
   const [over, setOver] = useState<DropTarget | null>(null);
   const overFolder = over?.kind === 'folder' ? over.folder : null;
   const sensors = useSensors(useSensor(PointerSensor, { activationConstraint: { distance: 6 } }));
-  const virtual = useVirtualizer({
-    count: rows.length,
-    getScrollElement: () => box.current,
-    estimateSize: () => ROW,
-    overscan: 12,
-    // The row that is being dragged stays drawn, also when it is scrolled out of sight.
-    rangeExtractor: (range) => {
-      const held = dragged[0] === undefined ? -1 : rows.findIndex((r) => r.path === dragged[0]);
-      const shown = defaultRangeExtractor(range);
-      return held < 0 || shown.includes(held) ? shown : [...shown, held].sort((a, b) => a - b);
-    },
-  });
+  const virtual = useTreeRows(rows, box, dragged[0]);
   const focusAt = rows.findIndex((r) => r.path === selection.focus);
   useEffect(() => {
     if (focusAt >= 0) virtual.scrollToIndex(focusAt, { align: 'auto' });
@@ -122,20 +111,39 @@ export function FolderTree({ projectKey, rows, elsewhere, selection, cut, action
           })}
         </Box>
       </Box>
-      {dragged.length > 0 && elsewhere.length > 0 && (
-        <Box sx={{ display: 'flex', alignItems: 'center', gap: 1, px: 1.5, py: 1, borderTop: '1px solid var(--rule)', fontSize: 13 }}>
-          Elsewhere:
-          {elsewhere.map((target) => (
-            <ElsewhereTarget key={target.name} target={target} isTarget={over?.name === target.name} />
-          ))}
-        </Box>
-      )}
+      {dragged.length > 0 && <Elsewhere targets={elsewhere} over={over} />}
       <DragOverlay dropAnimation={null}>
         {dragged.length > 0 && <DragNote projectKey={projectKey} paths={dragged} target={over} />}
       </DragOverlay>
     </DndContext>
   );
 }
+
+/** Rows in sight. The one that is being dragged stays drawn, also when it is scrolled out of it. */
+function useTreeRows(rows: readonly Row[], box: RefObject<HTMLDivElement | null>, dragged: string | undefined) {
+  return useVirtualizer({
+    count: rows.length,
+    getScrollElement: () => box.current,
+    estimateSize: () => ROW,
+    overscan: 12,
+    rangeExtractor: (range) => {
+      const held = dragged === undefined ? -1 : rows.findIndex((r) => r.path === dragged);
+      const shown = defaultRangeExtractor(range);
+      return held < 0 || shown.includes(held) ? shown : [...shown, held].sort((a, b) => a - b);
+    },
+  });
+}
+
+/** Where things can be dropped beyond the tree. */
+const Elsewhere = ({ targets, over }: { targets: readonly DropTarget[]; over: DropTarget | null }) =>
+  targets.length === 0 ? null : (
+    <Box sx={{ display: 'flex', alignItems: 'center', gap: 1, px: 1.5, py: 1, borderTop: '1px solid var(--rule)', fontSize: 13 }}>
+      Elsewhere:
+      {targets.map((target) => (
+        <ElsewhereTarget key={target.name} target={target} isTarget={over?.name === target.name} />
+      ))}
+    </Box>
+  );
 
 const targetOf = (over: Over | null): DropTarget | null => (over?.data.current?.['target'] as DropTarget | undefined) ?? null;
 
@@ -303,38 +311,7 @@ function TreeRow({ row, index, top, largest, isSelected, isFocus, isCut, isTarge
         '&:hover': isSelected || isTarget ? {} : { bgcolor: 'var(--sunk)' },
       }}
     >
-      <Box role="gridcell" sx={{ display: 'flex', alignItems: 'center', minWidth: 0, gap: '5px', pl: `${row.depth * 18}px` }}>
-        <Box
-          component="span"
-          aria-hidden
-          onClick={(e) => {
-            if (!isFolder || row.path === '') return;
-            e.stopPropagation();
-            onToggle();
-          }}
-          sx={{ width: 18, height: 18, flex: 'none', display: 'inline-flex' }}
-        >
-          {isFolder && row.hasMore && row.path !== '' && (
-            <Icon path={row.isOpen ? mdiChevronDown : mdiChevronRight} sx={{ fontSize: 18 }} />
-          )}
-        </Box>
-        <RowIcon row={row} />
-        <Box
-          component="span"
-          className={isFolder ? undefined : 'mono'}
-          sx={{
-            overflow: 'hidden',
-            textOverflow: 'ellipsis',
-            whiteSpace: 'pre',
-            fontWeight: isFolder ? 600 : 400,
-            textDecoration: row.findings.length ? 'underline wavy var(--ochre)' : undefined,
-            textUnderlineOffset: 3,
-          }}
-        >
-          {row.name}
-        </Box>
-        <Aside row={row} />
-      </Box>
+      <NameCell row={row} onToggle={onToggle} />
       <Box role="gridcell">
         <RoleMark role={row.role} isOwn={isFolder && row.isPlanned} />
       </Box>
@@ -347,6 +324,43 @@ function TreeRow({ row, index, top, largest, isSelected, isFocus, isCut, isTarge
       <Box role="gridcell">
         <SizeBar bytes={row.bytes} of={largest} isFolder={isFolder} />
       </Box>
+    </Box>
+  );
+}
+
+/** Indented by its depth, with what opens and closes a folder. */
+function NameCell({ row, onToggle }: Pick<RowProps, 'row' | 'onToggle'>) {
+  const isFolder = row.kind === 'folder';
+  return (
+    <Box role="gridcell" sx={{ display: 'flex', alignItems: 'center', minWidth: 0, gap: '5px', pl: `${row.depth * 18}px` }}>
+      <Box
+        component="span"
+        aria-hidden
+        onClick={(e) => {
+          if (!isFolder || row.path === '') return;
+          e.stopPropagation();
+          onToggle();
+        }}
+        sx={{ width: 18, height: 18, flex: 'none', display: 'inline-flex' }}
+      >
+        {isFolder && row.hasMore && row.path !== '' && <Icon path={row.isOpen ? mdiChevronDown : mdiChevronRight} sx={{ fontSize: 18 }} />}
+      </Box>
+      <RowIcon row={row} />
+      <Box
+        component="span"
+        className={isFolder ? undefined : 'mono'}
+        sx={{
+          overflow: 'hidden',
+          textOverflow: 'ellipsis',
+          whiteSpace: 'pre',
+          fontWeight: isFolder ? 600 : 400,
+          textDecoration: row.findings.length ? 'underline wavy var(--ochre)' : undefined,
+          textUnderlineOffset: 3,
+        }}
+      >
+        {row.name}
+      </Box>
+      <Aside row={row} />
     </Box>
   );
 }

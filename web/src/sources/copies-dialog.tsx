@@ -1,7 +1,7 @@
 import { Box, Button, Dialog, DialogContent, DialogTitle, LinearProgress, TextField, Typography } from '@mui/material';
 import { useMutation, useQuery } from '@tanstack/react-query';
 import { useMemo, useState } from 'react';
-import type { CopiesDone, CopiesRequest, CrsView, ProjectView } from '@rootmap/core/contract';
+import type { CopiesDone, CopiesPreview, CopiesRequest, CrsView, ProjectView } from '@rootmap/core/contract';
 import { api } from '../api/client.js';
 import { inRoot } from '../folders/moves.js';
 import { useSettled } from '../folders/use-edit.js';
@@ -66,23 +66,7 @@ export function CopiesDialog({ project, ids, workFolder, onClose }: Props) {
                     helperText="Each copy is a geodatabase of one table. The originals stay as they are."
                     sx={{ mb: 1.5 }}
                   />
-                  {plan.data?.copies.map((c) => (
-                    <Box key={c.id} sx={{ fontSize: 13, mb: 0.75 }}>
-                      <span className="mono">{c.name}</span>{' '}
-                      <span style={{ color: 'var(--soft)' }}>
-                        from {c.from}, {many(c.records, 'record')}
-                      </span>
-                      <Box sx={{ color: c.doubt ? 'var(--ochre-ink, var(--ink))' : 'var(--soft)' }}>
-                        {c.doubt ?? 'The change is exact.'}
-                      </Box>
-                    </Box>
-                  ))}
-                  {plan.data?.left.map((l) => (
-                    <Box key={l.id} sx={{ fontSize: 13, mb: 0.75 }}>
-                      <span className="mono">{l.id.slice(l.id.lastIndexOf('/') + 1)}</span>{' '}
-                      <span style={{ color: 'var(--soft)' }}>is left out: {l.why}.</span>
-                    </Box>
-                  ))}
+                  {plan.data && <Planned plan={plan.data} />}
                 </Box>
               </Box>
             ) : (
@@ -108,6 +92,27 @@ export function CopiesDialog({ project, ids, workFolder, onClose }: Props) {
     </Dialog>
   );
 }
+
+/** What would be copied, and what is left out and why. */
+const Planned = ({ plan }: { plan: CopiesPreview }) => (
+  <>
+    {plan.copies.map((c) => (
+      <Box key={c.id} sx={{ fontSize: 13, mb: 0.75 }}>
+        <span className="mono">{c.name}</span>{' '}
+        <span style={{ color: 'var(--soft)' }}>
+          from {c.from}, {many(c.records, 'record')}
+        </span>
+        <Box sx={{ color: c.doubt ? 'var(--ochre-ink, var(--ink))' : 'var(--soft)' }}>{c.doubt ?? 'The change is exact.'}</Box>
+      </Box>
+    ))}
+    {plan.left.map((l) => (
+      <Box key={l.id} sx={{ fontSize: 13, mb: 0.75 }}>
+        <span className="mono">{l.id.slice(l.id.lastIndexOf('/') + 1)}</span>{' '}
+        <span style={{ color: 'var(--soft)' }}>is left out: {l.why}.</span>
+      </Box>
+    ))}
+  </>
+);
 
 /** What was read and what was written, so that nothing is lost unseen. */
 const Receipt = ({ done }: { done: CopiesDone }) => (

@@ -24,10 +24,9 @@ interface Props {
 
 /** Title, what is unsaved, and what can be done with the whole map. */
 export function EditorHeader(props: Props) {
-  const { draft, editor, isSaving, savingItem, hasLand } = props;
-  const [more, setMore] = useState<HTMLElement | null>(null);
+  const { draft, editor, isSaving, savingItem } = props;
   const [isSummary, setSummary] = useState(false);
-  const { changes, keptMs } = editor;
+  const { changes } = editor;
   return (
     <Box>
       <Box sx={{ display: 'flex', alignItems: 'center', gap: 1 }}>
@@ -42,48 +41,14 @@ export function EditorHeader(props: Props) {
             sx={{ fontSize: 20, fontWeight: 700, '& input': { p: 0, textOverflow: 'ellipsis' } }}
           />
         </Box>
-        <Box
-          role="status"
-          title={
-            keptMs === null ? undefined : `Kept at ${clock(keptMs)}: a crash loses nothing of it. The file is as it was until you save.`
-          }
-          sx={{
-            fontSize: 13,
-            fontWeight: 650,
-            color: changes > 0 ? 'var(--ochre)' : 'text.secondary',
-            whiteSpace: 'nowrap',
-            flex: 1,
-            minWidth: 0,
-            overflow: 'hidden',
-            textOverflow: 'ellipsis',
-          }}
-        >
-          {isSaving
-            ? `saving… ${savingItem}`
-            : changes > 0
-              ? `unsaved: ${many(changes, 'change')}${keptMs === null ? '' : ', kept'}`
-              : 'saved'}
-        </Box>
+        <Saved editor={editor} isSaving={isSaving} item={savingItem} />
         <IconButton aria-label="Take the last step back" disabled={!editor.canUndo} onClick={editor.undo} size="small">
           <Icon path={mdiUndo} />
         </IconButton>
         <IconButton aria-label="Do it again" disabled={!editor.canRedo} onClick={editor.redo} size="small">
           <Icon path={mdiRedo} />
         </IconButton>
-        <Button aria-haspopup="menu" onClick={(e) => setMore(e.currentTarget)} sx={{ minWidth: 0 }}>
-          More
-        </Button>
-        <Menu anchorEl={more} open={more !== null} onClose={() => setMore(null)}>
-          <MenuItem onClick={() => (setMore(null), setSummary(!isSummary))}>Summary of the map</MenuItem>
-          <MenuItem onClick={() => (setMore(null), props.onDigitise())}>Draw a new dataset</MenuItem>
-          <MenuItem role="menuitemcheckbox" aria-checked={hasLand} onClick={() => props.onLand(!hasLand)}>
-            <Checkbox size="small" checked={hasLand} tabIndex={-1} aria-hidden sx={{ p: 0.5 }} />
-            <ListItemText secondary="from about 1:400 000 outwards">Land outline</ListItemText>
-          </MenuItem>
-          <MenuItem disabled={changes === 0} onClick={() => (setMore(null), editor.drop())}>
-            Drop the unsaved changes
-          </MenuItem>
-        </Menu>
+        <MoreMenu {...props} onSummary={() => setSummary(!isSummary)} />
         <Button variant="outlined" onClick={props.onBringIn} sx={{ whiteSpace: 'nowrap', flex: 'none' }}>
           Bring into map
         </Button>
@@ -111,5 +76,51 @@ export function EditorHeader(props: Props) {
         />
       )}
     </Box>
+  );
+}
+
+/** How things stand between the draft and its file. */
+function Saved({ editor: { changes, keptMs }, isSaving, item }: { editor: MapEditor; isSaving: boolean; item: string }) {
+  return (
+    <Box
+      role="status"
+      title={keptMs === null ? undefined : `Kept at ${clock(keptMs)}: a crash loses nothing of it. The file is as it was until you save.`}
+      sx={{
+        fontSize: 13,
+        fontWeight: 650,
+        color: changes > 0 ? 'var(--ochre)' : 'text.secondary',
+        whiteSpace: 'nowrap',
+        flex: 1,
+        minWidth: 0,
+        overflow: 'hidden',
+        textOverflow: 'ellipsis',
+      }}
+    >
+      {isSaving ? `saving… ${item}` : changes > 0 ? `unsaved: ${many(changes, 'change')}${keptMs === null ? '' : ', kept'}` : 'saved'}
+    </Box>
+  );
+}
+
+type MoreProps = Pick<Props, 'editor' | 'hasLand' | 'onDigitise' | 'onLand'> & { readonly onSummary: () => void };
+
+function MoreMenu({ editor, hasLand, onSummary, onDigitise, onLand }: MoreProps) {
+  const [more, setMore] = useState<HTMLElement | null>(null);
+  return (
+    <>
+      <Button aria-haspopup="menu" onClick={(e) => setMore(e.currentTarget)} sx={{ minWidth: 0 }}>
+        More
+      </Button>
+      <Menu anchorEl={more} open={more !== null} onClose={() => setMore(null)}>
+        <MenuItem onClick={() => (setMore(null), onSummary())}>Summary of the map</MenuItem>
+        <MenuItem onClick={() => (setMore(null), onDigitise())}>Draw a new dataset</MenuItem>
+        <MenuItem role="menuitemcheckbox" aria-checked={hasLand} onClick={() => onLand(!hasLand)}>
+          <Checkbox size="small" checked={hasLand} tabIndex={-1} aria-hidden sx={{ p: 0.5 }} />
+          <ListItemText secondary="from about 1:400 000 outwards">Land outline</ListItemText>
+        </MenuItem>
+        <MenuItem disabled={editor.changes === 0} onClick={() => (setMore(null), editor.drop())}>
+          Drop the unsaved changes
+        </MenuItem>
+      </Menu>
+    </>
   );
 }

@@ -125,52 +125,9 @@ function Asked({
             It belongs to the project <strong>{found.otherProject}</strong>: whoever works there may move or change it.
           </Box>
         )}
-        {found.datasets.length > 1 && (
-          <Box role="group" aria-label="Tables" sx={{ mt: 1, maxHeight: 180, overflow: 'auto' }}>
-            {found.datasets.map((d) => (
-              <FormControlLabel
-                key={d.id}
-                sx={{ display: 'block' }}
-                control={
-                  <Checkbox
-                    size="small"
-                    checked={chosen.has(d.id)}
-                    onChange={() => {
-                      const next = new Set(chosen);
-                      if (!next.delete(d.id)) next.add(d.id);
-                      setChosen(next);
-                    }}
-                  />
-                }
-                label={`${d.name}${d.count === null ? '' : `, ${number(d.count)} records`}`}
-              />
-            ))}
-          </Box>
-        )}
+        <Tables found={found} chosen={chosen} onChosen={setChosen} />
         {isOutside ? (
-          <>
-            <RadioGroup value={how} onChange={(_, v) => setHow(v as How)} aria-label="What becomes of it" sx={{ mt: 1.5 }}>
-              <Choice
-                value="bring-in"
-                title="Bring it in"
-                hint={`${bytes(found.bytes)} are copied into the project with its companions and its origin. It moves with the project.`}
-              />
-              <Choice
-                value="link"
-                title="Link its folder"
-                hint="The data stays shared; the project knows the folder by a name and finds it again."
-              />
-              <Choice
-                value="leave"
-                title="Leave it"
-                hint="The map points at it by its whole address. It is lost when either of them moves."
-              />
-            </RadioGroup>
-            <FormControlLabel
-              control={<Checkbox size="small" checked={keeps} onChange={(e) => setKeeps(e.target.checked)} />}
-              label="The same for everything from this folder"
-            />
-          </>
+          <WhatBecomes found={found} how={how} onHow={setHow} keeps={keeps} onKeeps={setKeeps} />
         ) : (
           <Typography sx={{ mt: 1.5 }}>
             It is reached {found.reach === 'linked' ? 'through a linked folder' : 'inside the project'} already.
@@ -190,6 +147,67 @@ function Asked({
     </>
   );
 }
+
+interface TablesProps {
+  readonly found: OutsideView;
+  readonly chosen: ReadonlySet<string>;
+  readonly onChosen: (chosen: ReadonlySet<string>) => void;
+}
+
+/** Which of the tables of a container are meant. */
+const Tables = ({ found, chosen, onChosen }: TablesProps) =>
+  found.datasets.length < 2 ? null : (
+    <Box role="group" aria-label="Tables" sx={{ mt: 1, maxHeight: 180, overflow: 'auto' }}>
+      {found.datasets.map((d) => (
+        <FormControlLabel
+          key={d.id}
+          sx={{ display: 'block' }}
+          control={
+            <Checkbox
+              size="small"
+              checked={chosen.has(d.id)}
+              onChange={() => {
+                const next = new Set(chosen);
+                if (!next.delete(d.id)) next.add(d.id);
+                onChosen(next);
+              }}
+            />
+          }
+          label={`${d.name}${d.count === null ? '' : `, ${number(d.count)} records`}`}
+        />
+      ))}
+    </Box>
+  );
+
+interface WhatBecomesProps {
+  readonly found: OutsideView;
+  readonly how: How;
+  readonly onHow: (how: How) => void;
+  readonly keeps: boolean;
+  readonly onKeeps: (keeps: boolean) => void;
+}
+
+const WhatBecomes = ({ found, how, onHow, keeps, onKeeps }: WhatBecomesProps) => (
+  <>
+    <RadioGroup value={how} onChange={(_, v) => onHow(v as How)} aria-label="What becomes of it" sx={{ mt: 1.5 }}>
+      <Choice
+        value="bring-in"
+        title="Bring it in"
+        hint={`${bytes(found.bytes)} are copied into the project with its companions and its origin. It moves with the project.`}
+      />
+      <Choice
+        value="link"
+        title="Link its folder"
+        hint="The data stays shared; the project knows the folder by a name and finds it again."
+      />
+      <Choice value="leave" title="Leave it" hint="The map points at it by its whole address. It is lost when either of them moves." />
+    </RadioGroup>
+    <FormControlLabel
+      control={<Checkbox size="small" checked={keeps} onChange={(e) => onKeeps(e.target.checked)} />}
+      label="The same for everything from this folder"
+    />
+  </>
+);
 
 const Choice = ({ value, title, hint }: { value: How; title: string; hint: string }) => (
   <FormControlLabel
