@@ -57,95 +57,106 @@ export interface ListOptions {
  * `confinedTo` and lead to no folder already being listed. Synchronous: it runs in a worker or a command.
  */
 export function listFiles(root: string, options: ListOptions): Listing {
-  const files: FileEntry[] = [];
-  const folders: string[] = [];
-  const nested: string[] = [];
-  const skipped: { path: string; why: string }[] = [];
-  const entered = new Set<string>();
-  let others = 0;
-  const confined = options.confinedTo.endsWith(sep) ? options.confinedTo : options.confinedTo + sep;
+  return new Lister(options).list(root);
+}
 
-  const visit = (folder: string, shown: string, viaLink: boolean): void => {
+class Lister {
+  private readonly files: FileEntry[] = [];
+  private readonly folders: string[] = [];
+  private readonly nested: string[] = [];
+  private readonly skipped: { path: string; why: string }[] = [];
+  private readonly entered = new Set<string>();
+  private readonly confined: string;
+  private others = 0;
+
+  constructor(private readonly options: ListOptions) {
+    this.confined = options.confinedTo.endsWith(sep) ? options.confinedTo : options.confinedTo + sep;
+  }
+
+  list(root: string): Listing {
+    this.visit(root, '', false);
+    const { files, others, folders, nested, skipped } = this;
+    return { files, others, folders, nested, skipped };
+  }
+
+  private visit(folder: string, shown: string, viaLink: boolean): void {
     if (viaLink || shown === '') {
       const real = realpathSync(folder);
-      if (entered.has(real)) return;
-      entered.add(real);
+      if (this.entered.has(real)) return;
+      this.entered.add(real);
     }
-    options.onFolder?.(shown, files.length);
+    this.options.onFolder?.(shown, this.files.length);
     let entries: Dirent[];
     try {
       entries = readdirSync(folder, { withFileTypes: true });
     } catch (error) {
       const why = diskSentence(error);
       if (why === null) throw error;
-      skipped.push({ path: shown, why });
+      this.skipped.push({ path: shown, why });
       return;
     }
     if (shown !== '' && entries.some((e) => isProjectFile(e.name))) {
-      nested.push(shown);
+      this.nested.push(shown);
       return;
     }
     const depth = shown === '' ? 0 : shown.split('/').length;
-    const part = options.part;
+    const part = this.options.part;
     const isOurs = !part || depth >= DEAL_DEPTH || part.share === 1;
-    if (shown !== '' && isOurs) folders.push(shown);
+    if (shown !== '' && isOurs) this.folders.push(shown);
     const below: [string, string, boolean][] = [];
-    const closely = isOurs && options.closely ? closeLook(entries, options.closely) : null;
+    const closely = isOurs && this.options.closely ? closeLook(entries, this.options.closely) : null;
     for (const entry of entries) {
       const name = entry.name;
       const path = shown === '' ? name : `${shown}/${name}`;
       const full = folder + sep + name;
       if (entry.isFile()) {
-        if (closely && !closely.has(name)) others++;
-        else if (isOurs) add(full, path);
+        if (closely && !closely.has(name)) this.others++;
+        else if (isOurs) this.add(full, path);
       } else if (entry.isDirectory()) {
         if (!name.startsWith('.')) below.push([full, path, false]);
       } else if (entry.isSymbolicLink()) {
-        if (isOurs) follow(full, path, name, below);
-      } else if (isOurs) skipped.push({ path, why: explain({ code: 'not-a-file', path, what: 'a pipe, a socket or a device' }) });
+        if (isOurs) this.follow(full, path, name, below);
+      } else if (isOurs) this.skipped.push({ path, why: explain({ code: 'not-a-file', path, what: 'a pipe, a socket or a device' }) });
     }
     below.sort((a, b) => byCodePoint(a[1], b[1]));
     const areDealt = part !== undefined && depth + 1 === DEAL_DEPTH;
-    for (const [full, path, link] of below) if (!areDealt || take(path, part)) visit(full, path, link);
-  };
+    for (const [full, path, link] of below) if (!areDealt || take(path, part)) this.visit(full, path, link);
+  }
 
-  const add = (full: string, path: string): void => {
-    const stat = statOrSkip(full, path);
-    if (stat) files.push(entryOf(path, stat));
-  };
+  private add(full: string, path: string): void {
+    const stat = this.statOrSkip(full, path);
+    if (stat) this.files.push(entryOf(path, stat));
+  }
 
-  const statOrSkip = (full: string, path: string): Stats | null => {
+  private statOrSkip(full: string, path: string): Stats | null {
     try {
       return lstatSync(full);
     } catch (error) {
       const why = path.includes('\ufffd') ? explain({ code: 'bad-name', name: path, why: NOT_TEXT }) : diskSentence(error);
       if (why === null) throw error;
-      skipped.push({ path, why });
+      this.skipped.push({ path, why });
       return null;
     }
-  };
+  }
 
-  const follow = (full: string, path: string, name: string, below: [string, string, boolean][]): void => {
+  private follow(full: string, path: string, name: string, below: [string, string, boolean][]): void {
     try {
       const real = realpathSync(full);
-      if (!(real + sep).startsWith(confined)) {
-        skipped.push({ path, why: `${path} is a link that leads out of its place, so it is not followed.` });
+      if (!(real + sep).startsWith(this.confined)) {
+        this.skipped.push({ path, why: `${path} is a link that leads out of its place, so it is not followed.` });
         return;
       }
       const stat = statSync(real);
-      if (stat.isFile()) files.push(entryOf(path, stat));
+      if (stat.isFile()) this.files.push(entryOf(path, stat));
       else if (stat.isDirectory() && !name.startsWith('.')) below.push([full, path, true]);
       else if (!stat.isDirectory())
-        skipped.push({ path, why: explain({ code: 'not-a-file', path, what: 'a pipe, a socket or a device' }) });
+        this.skipped.push({ path, why: explain({ code: 'not-a-file', path, what: 'a pipe, a socket or a device' }) });
     } catch (error) {
       const why = diskSentence(error);
       if (why === null) throw error;
-      skipped.push({ path, why });
+      this.skipped.push({ path, why });
     }
-  };
-
-  visit(root, '', false);
-  return { files, others, folders, nested, skipped };
+  }
 }
 
 /** What a listing tells of one file. */

@@ -28,7 +28,7 @@ class JobsController {
   @Sse('events')
   stream(): Observable<MessageEvent> {
     return merge(
-      this.events.stream.pipe(map((event): MessageEvent => ({ data: event }))),
+      this.events.listen().pipe(map((event): MessageEvent => ({ data: event }))),
       interval(HEARTBEAT_MS).pipe(map((): MessageEvent => ({ type: 'heartbeat', data: '' }))),
     );
   }

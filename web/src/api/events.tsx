@@ -12,7 +12,9 @@ export function useServerEvents(): void {
     const stream = new EventSource('/api/events');
     let wasOpen = false;
     stream.onopen = () => {
-      if (wasOpen) void client.invalidateQueries(); // whatever happened while nobody listened
+      // Whatever happened while nobody listened. At first the server tells it by itself, but for jobs.
+      if (wasOpen) void client.invalidateQueries();
+      else void client.invalidateQueries({ queryKey: keys.jobs });
       wasOpen = true;
     };
     stream.onmessage = (message: MessageEvent<string>) => {

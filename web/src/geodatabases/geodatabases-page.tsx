@@ -1,6 +1,6 @@
 import { Box, Button, Stack, Typography } from '@mui/material';
 import { useState } from 'react';
-import type { GeodatabaseView } from '@rootmap/core/contract';
+import type { GeodatabaseView, ProjectView } from '@rootmap/core/contract';
 import { useGeodatabases } from '../api/queries.js';
 import { ExportDialog } from '../exports/export-dialog.js';
 import { useOpenProject } from '../frame/use-project.js';
@@ -13,6 +13,12 @@ import { WorkingDialog } from './working-dialog.js';
 import { TableActDialog, type TableAct } from './table-act-dialog.js';
 import { useUrlState } from '../parts/use-url-state.js';
 
+/** What is done with a table or a whole container. */
+interface Acting {
+  readonly container: GeodatabaseView;
+  readonly act: TableAct;
+}
+
 /** The containers of the project: what is in each, which one is worked in, what can be brought in. */
 export function GeodatabasesPage() {
   const project = useOpenProject();
@@ -21,9 +27,8 @@ export function GeodatabasesPage() {
   const [making, setMaking] = useState(false);
   const [importing, setImporting] = useState<string | null>(null);
   const [working, setWorking] = useState<string | null>(null);
-  const [acting, setActing] = useState<{ readonly container: GeodatabaseView; readonly act: TableAct } | null>(null);
+  const [acting, setActing] = useState<Acting | null>(null);
   const rows = search.get('rows');
-  const exported = acting?.act.action === 'export' ? acting.act.table : null;
   const onAct = (container: GeodatabaseView, act: TableAct): void =>
     act.action === 'rows' ? set({ rows: act.table.id }, { step: true }) : setActing({ container, act });
   const make = (
@@ -85,21 +90,23 @@ export function GeodatabasesPage() {
       {making && <NewGeodatabaseDialog project={project} onClose={() => setMaking(false)} onMade={(path) => set({ open: path })} />}
       {importing !== null && <ImportDialog project={project} into={importing} onClose={() => setImporting(null)} />}
       {rows !== null && <RowsDialog projectKey={project.key} dataset={rows} onClose={() => set({ rows: null }, { step: true })} />}
-      {exported && (
-        <ExportDialog project={project} dataset={exported.id} name={exported.name} crs={exported.crs} onClose={() => setActing(null)} />
-      )}
-      {acting && !exported && (
-        <TableActDialog
-          project={project}
-          container={acting.container}
-          containers={containers}
-          act={acting.act}
-          onClose={() => setActing(null)}
-        />
-      )}
+      {acting && <ActDialog project={project} {...acting} containers={containers} onClose={() => setActing(null)} />}
       {working !== null && (
         <WorkingDialog project={project} path={working} maps={maps} isProjects={working === named} onClose={() => setWorking(null)} />
       )}
     </Box>
   );
+}
+
+interface ActProps extends Acting {
+  readonly project: ProjectView;
+  readonly containers: readonly GeodatabaseView[];
+  readonly onClose: () => void;
+}
+
+function ActDialog({ project, container, containers, act, onClose }: ActProps) {
+  if (act.action !== 'export')
+    return <TableActDialog project={project} container={container} containers={containers} act={act} onClose={onClose} />;
+  const { id, name, crs } = act.table;
+  return <ExportDialog project={project} dataset={id} name={name} crs={crs} onClose={onClose} />;
 }

@@ -175,39 +175,7 @@ function Rows({ projectKey, columns, rows, order, onOrder, chosen, onChoose, tic
       aria-rowcount={rows.length + 1}
       sx={{ display: 'flex', flexDirection: 'column', minHeight: 0, flex: 1 }}
     >
-      <Box
-        role="row"
-        sx={{
-          display: 'grid',
-          gridTemplateColumns: gridOf(columns),
-          gap: 1,
-          px: 1.5,
-          height: 30,
-          alignItems: 'center',
-          borderBottom: '1px solid var(--rule)',
-        }}
-      >
-        <Box role="columnheader" aria-label="Ticked" />
-        {columns.map((c) => {
-          const isOrder = order.column === c.column;
-          return (
-            <Box
-              key={c.column}
-              role="columnheader"
-              aria-sort={isOrder ? (order.isDescending ? 'descending' : 'ascending') : 'none'}
-              sx={{ textAlign: c.isRight ? 'right' : 'left' }}
-            >
-              <ButtonBase
-                onClick={() => onOrder({ column: c.column, isDescending: isOrder && !order.isDescending })}
-                sx={{ font: 'inherit', fontSize: 12, fontWeight: 650, color: isOrder ? 'var(--ink)' : 'var(--soft)' }}
-              >
-                {c.label}
-                {isOrder && <Icon path={order.isDescending ? mdiArrowDown : mdiArrowUp} sx={{ fontSize: 14 }} aria-hidden />}
-              </ButtonBase>
-            </Box>
-          );
-        })}
-      </Box>
+      <Heads columns={columns} order={order} onOrder={onOrder} />
       <Box
         ref={box}
         role="rowgroup"
@@ -236,6 +204,42 @@ function Rows({ projectKey, columns, rows, order, onOrder, chosen, onChoose, tic
     </Box>
   );
 }
+
+const Heads = ({ columns, order, onOrder }: Pick<RowsProps, 'columns' | 'order' | 'onOrder'>) => (
+  <Box
+    role="row"
+    sx={{
+      display: 'grid',
+      gridTemplateColumns: gridOf(columns),
+      gap: 1,
+      px: 1.5,
+      height: 30,
+      alignItems: 'center',
+      borderBottom: '1px solid var(--rule)',
+    }}
+  >
+    <Box role="columnheader" aria-label="Ticked" />
+    {columns.map((c) => {
+      const isOrder = order.column === c.column;
+      return (
+        <Box
+          key={c.column}
+          role="columnheader"
+          aria-sort={isOrder ? (order.isDescending ? 'descending' : 'ascending') : 'none'}
+          sx={{ textAlign: c.isRight ? 'right' : 'left' }}
+        >
+          <ButtonBase
+            onClick={() => onOrder({ column: c.column, isDescending: isOrder && !order.isDescending })}
+            sx={{ font: 'inherit', fontSize: 12, fontWeight: 650, color: isOrder ? 'var(--ink)' : 'var(--soft)' }}
+          >
+            {c.label}
+            {isOrder && <Icon path={order.isDescending ? mdiArrowDown : mdiArrowUp} sx={{ fontSize: 14 }} aria-hidden />}
+          </ButtonBase>
+        </Box>
+      );
+    })}
+  </Box>
+);
 
 const Row = memo(function Row({
   projectKey,

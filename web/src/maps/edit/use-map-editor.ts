@@ -1,5 +1,5 @@
 import { useQueryClient } from '@tanstack/react-query';
-import { useCallback, useEffect, useReducer, useRef, useState } from 'react';
+import { useCallback, useEffect, useReducer, useRef, useState, type RefObject } from 'react';
 import type { EditorView, MapDocView, MapDraft } from '@rootmap/core/contract';
 import { api } from '../../api/client.js';
 import { editorId } from './map-doc-query.js';
@@ -12,9 +12,60 @@ const BEAT_MS = 5000;
 /** What this page kept before it was loaded again; what another one kept is only offered. */
 const ownDraft = ({ kept, base }: MapDocView): MapDraft | null => (kept?.isOwn && kept.base === base ? kept.draft : null);
 
+interface Live {
+  readonly history: ReturnType<typeof openDraft>;
+  readonly base: string;
+  readonly changes: number;
+}
+interface Keeping {
+  readonly key: string;
+  readonly path: string;
+  readonly editor: string;
+  readonly base: string;
+  /** The draft: a little after it changes, it is kept. */
+  readonly now: MapDraft;
+  readonly onOthers: (others: readonly EditorView[]) => void;
+  /** When it was kept last; null: it could not be. */
+  readonly onKept: (ms: number | null) => void;
+}
+
+/** Keeps the draft on the server, soon after each edit, and tells from time to time that the map is open here. */
+function useKeeping(live: RefObject<Live>, { key, path, editor, base, now, onOthers, onKept }: Keeping): void {
+  const client = useQueryClient();
+  const keep = useCallback(async (): Promise<void> => {
+    const { history, base: from, changes } = live.current;
+    try {
+      const kept = await api.keepDraft(key, { path, editor, base: from, draft: changes > 0 ? history.now : null });
+      onOthers(kept.others);
+      if (changes > 0) onKept(Date.now());
+      if (kept.base !== null && kept.base !== from) await client.invalidateQueries({ queryKey: ['project', key, 'map-doc', path] });
+    } catch {
+      onKept(null); // the header says that nothing is kept; the next beat tries again
+    }
+  }, [live, key, path, editor, client, onOthers, onKept]);
+  useEffect(() => {
+    const soon = setTimeout(() => void keep(), KEEP_AFTER_MS);
+    return () => clearTimeout(soon);
+  }, [now, base, keep]);
+  useEffect(() => {
+    const beat = setInterval(() => void keep(), BEAT_MS);
+    return () => clearInterval(beat);
+  }, [keep]);
+}
+
+/** The browser asks before a page with unsaved work is closed. */
+function useLeaveWarning(live: RefObject<Live>): void {
+  useEffect(() => {
+    const leave = (e: BeforeUnloadEvent): void => {
+      if (live.current.changes > 0) e.preventDefault();
+    };
+    window.addEventListener('beforeunload', leave);
+    return () => window.removeEventListener('beforeunload', leave);
+  }, [live]);
+}
+
 /** The draft of a map with its steps, kept on the server while it is edited. */
 export function useMapEditor(key: string, path: string, doc: MapDocView) {
-  const client = useQueryClient();
   const [history, send] = useReducer(stepDraft, doc, (d) => openDraft(d.draft, ownDraft(d) ?? d.draft));
   const [others, setOthers] = useState<readonly EditorView[]>(doc.others);
   /** The file that the draft was made from. */
@@ -25,7 +76,7 @@ export function useMapEditor(key: string, path: string, doc: MapDocView) {
   const [isSaving, setSaving] = useState(false);
   const editor = editorId();
   const changes = changesOf(history);
-  const live = useRef({ history, base, changes });
+  const live = useRef<Live>({ history, base, changes });
   live.current = { history, base, changes };
 
   // The file is as it was read first, or somebody saved it: then it is taken over where nothing is unsaved here.
@@ -40,34 +91,8 @@ export function useMapEditor(key: string, path: string, doc: MapDocView) {
     }
   }, [doc, base, isSaving]);
 
-  const keep = useCallback(async (): Promise<void> => {
-    const { history: h, base: from, changes: n } = live.current;
-    try {
-      const kept = await api.keepDraft(key, { path, editor, base: from, draft: n > 0 ? h.now : null });
-      setOthers(kept.others);
-      if (n > 0) setKeptMs(Date.now());
-      if (kept.base !== null && kept.base !== from) await client.invalidateQueries({ queryKey: ['project', key, 'map-doc', path] });
-    } catch {
-      setKeptMs(null); // the header says that nothing is kept; the next beat tries again
-    }
-  }, [key, path, editor, client]);
-
-  useEffect(() => {
-    const soon = setTimeout(() => void keep(), KEEP_AFTER_MS);
-    return () => clearTimeout(soon);
-  }, [history.now, base, keep]);
-  useEffect(() => {
-    const beat = setInterval(() => void keep(), BEAT_MS);
-    return () => clearInterval(beat);
-  }, [keep]);
-
-  useEffect(() => {
-    const leave = (e: BeforeUnloadEvent): void => {
-      if (live.current.changes > 0) e.preventDefault();
-    };
-    window.addEventListener('beforeunload', leave);
-    return () => window.removeEventListener('beforeunload', leave);
-  }, []);
+  useKeeping(live, { key, path, editor, base, now: history.now, onOthers: setOthers, onKept: setKeptMs });
+  useLeaveWarning(live);
 
   const edit = useCallback((draft: MapDraft, what: string | null = null) => send({ type: 'edit', draft, what }), []);
   return {

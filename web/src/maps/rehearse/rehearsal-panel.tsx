@@ -35,20 +35,9 @@ export function RehearsalPanel({ project, map, hasUnsaved }: Props) {
     placeholderData: (before) => before,
   });
   const view = request === null ? null : (told.data ?? null);
-  const broken = view?.layers.filter((l) => l.isBroken) ?? [];
-  const fixable = broken.filter((l) => l.fix !== null && l.fix !== 'shorten');
-  const fixes: EditRequest | null =
-    fixable.length === 0
-      ? null
-      : { kind: 'references', layers: fixable.map((l) => ({ map: l.map, layer: l.layer, act: l.fix as 'relative' })) };
-  const from: PathRequest = { place: project.place, path: project.path };
+  const fixes = view && fixesOf(view);
   const isMove = scenario.kind === 'move' || scenario.kind === 'stick' || scenario.kind === 'long';
-  const startReal = (into: PathRequest): void => {
-    const to = { place: into.place, path: into.path === '' ? rootName : `${into.path}/${rootName}` };
-    setDoing(
-      scenario.kind === 'move' ? { kind: 'move', moves: [{ from, to }], evenOriginals: true, grown: null } : { kind: 'copy', from, to },
-    );
-  };
+  const startReal = (into: PathRequest): void => setDoing(realEdit(scenario, project, rootName, into));
   return (
     <Box sx={{ display: 'flex', flexDirection: 'column', flex: 1, minHeight: 0 }}>
       <ScenarioFields project={project} scenario={scenario} onScenario={setScenario} onChooseFolder={() => setChoosing('scenario')} />
@@ -108,6 +97,21 @@ export function RehearsalPanel({ project, map, hasUnsaved }: Props) {
       {doing && <Doing project={project} doing={doing} onClose={() => setDoing(null)} />}
     </Box>
   );
+}
+
+/** References that can be written so that their layers are not lost; null: there is none. */
+function fixesOf(view: RehearsalView): EditRequest | null {
+  const layers = view.layers.flatMap((l) =>
+    l.isBroken && l.fix !== null && l.fix !== 'shorten' ? [{ map: l.map, layer: l.layer, act: l.fix }] : [],
+  );
+  return layers.length === 0 ? null : { kind: 'references', layers };
+}
+
+/** What was rehearsed, really done: the root is moved into a folder, or copied there. */
+function realEdit(scenario: Scenario, project: ProjectView, rootName: string, into: PathRequest): EditRequest {
+  const from = { place: project.place, path: project.path };
+  const to = { place: into.place, path: into.path === '' ? rootName : `${into.path}/${rootName}` };
+  return scenario.kind === 'move' ? { kind: 'move', moves: [{ from, to }], evenOriginals: true, grown: null } : { kind: 'copy', from, to };
 }
 
 /** What became of the layers, in one sentence, with what can be done about it. */
