@@ -22,6 +22,6 @@ type SchemaFor<V> = [V] extends [string]
 export type MembersOf<T> = { readonly [K in keyof T]-?: unknown extends T[K] ? Joi.Schema : SchemaFor<NonNullable<T[K]>> };
 
 /** The schema of an interface: exactly its members, each with a schema of its sort. Joi's own strict types do not know readonly lists. */
-export const objectOf = <T extends object>(members: MembersOf<T>): Joi.ObjectSchema<T> => Joi.object<T>(members as Joi.SchemaMap<T>);
+export const objectOf = <T extends object>(members: MembersOf<T>): Joi.ObjectSchema<T> => Joi.object<T>(members);
 
 export const text = (most: number) => Joi.string().allow('').max(most);

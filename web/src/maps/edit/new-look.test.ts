@@ -40,9 +40,9 @@ describe('a new look', () => {
     expect(byValueLook('kind', view, base, 'area', true)).toMatchObject({ other: { fill: '#8b948f' } });
   });
   test('by class: one entry between two breaks; one break makes no class', () => {
-    const look = byClassLook('depth', 'natural', [0, 2.5, 10.123456789], base, 'area', RAMPS[0]!.stops);
+    const look = byClassLook('depth', 'natural', [0, 2.5, 10.123456789], base, 'area', RAMPS[0].stops);
     expect(look).toMatchObject({ kind: 'by-class', entries: [{ title: '0 to 2.5' }, { title: '2.5 to 10.1235' }] });
-    expect(byClassLook('depth', 'equal', [3], base, 'area', RAMPS[0]!.stops)).toBeNull();
+    expect(byClassLook('depth', 'equal', [3], base, 'area', RAMPS[0].stops)).toBeNull();
   });
   test('the tone goes to the stroke of lines and to the fill of all else', () => {
     expect(toned(plainSymbol('line'), '#123456', 'line').stroke).toBe('#123456');
