@@ -1,10 +1,6 @@
 import {
   Box,
-  Button,
   Checkbox,
-  Dialog,
-  DialogContent,
-  DialogTitle,
   FormControl,
   FormControlLabel,
   FormLabel,
@@ -26,6 +22,7 @@ import { bytes, many, number } from '../parts/format.js';
 import { JobActions, SkippedList, useStartedJob } from '../parts/job-actions.js';
 import { PathText } from '../parts/path-text.js';
 import { ErrorState, Waiting } from '../parts/states.js';
+import { FormDialog } from '../parts/form-dialog.js';
 
 interface Props {
   readonly project: ProjectView;
@@ -76,58 +73,57 @@ export function ExportDialog({ project, dataset, name, crs, onClose }: Props) {
   const { job, isRunning, isDone, result } = useStartedJob(start.data);
   const shown = (path: string): string => (path.startsWith(`${project.root}/`) ? path.slice(project.root.length + 1) : path);
   return (
-    <Dialog open onClose={isRunning ? undefined : onClose} maxWidth="md" fullWidth aria-labelledby="export-title">
-      <DialogTitle id="export-title" variant="h2">
-        Export {name}
-      </DialogTitle>
-      <DialogContent>
-        {result ? (
-          <Receipt done={result} shown={shown} />
-        ) : (
-          <Box sx={{ display: 'grid', gridTemplateColumns: '280px minmax(0, 1fr)', gap: 3, mt: 1 }}>
-            <FormatChoice value={format} onChange={setFormat} />
-            <Box>
-              <TextField
-                fullWidth
-                label="File"
-                value={stem}
-                onChange={(e) => setTyped(e.target.value)}
-                slotProps={{
-                  htmlInput: { className: 'mono' },
-                  input: { endAdornment: <span className="mono">.{FORMATS[format].ending}</span> },
-                }}
+    <FormDialog
+      title={`Export ${name}`}
+      confirm={`Write ${plan.data ? many(plan.data.files.length, 'file') : 'it'}`}
+      disabled={!plan.data || plan.data.why !== null || isRunning || start.isPending || request !== asked}
+      isBusy={isRunning}
+      maxWidth="md"
+      onConfirm={() => request && start.mutate(request)}
+      onClose={onClose}
+      foot={(button) => (
+        <JobActions job={job} isRunning={isRunning} isDone={isDone} onClose={onClose}>
+          {button}
+        </JobActions>
+      )}
+    >
+      {result ? (
+        <Receipt done={result} shown={shown} />
+      ) : (
+        <Box sx={{ display: 'grid', gridTemplateColumns: '280px minmax(0, 1fr)', gap: 3, mt: 1 }}>
+          <FormatChoice value={format} onChange={setFormat} />
+          <Box>
+            <TextField
+              fullWidth
+              label="File"
+              value={stem}
+              onChange={(e) => setTyped(e.target.value)}
+              slotProps={{
+                htmlInput: { className: 'mono' },
+                input: { endAdornment: <span className="mono">.{FORMATS[format].ending}</span> },
+              }}
+            />
+            {canMove && (
+              <FormControlLabel
+                control={<Checkbox size="small" checked={isInProject} onChange={(e) => setInProject(e.target.checked)} />}
+                label={`Compute the coordinates in the project's ${project.crs}`}
               />
-              {canMove && (
-                <FormControlLabel
-                  control={<Checkbox size="small" checked={isInProject} onChange={(e) => setInProject(e.target.checked)} />}
-                  label={`Compute the coordinates in the project's ${project.crs}`}
-                />
+            )}
+            <Box sx={{ mt: 1.5, fontSize: 13 }}>
+              {plan.isError || start.isError ? (
+                <ErrorState error={start.error ?? plan.error} />
+              ) : plan.data ? (
+                <Planned plan={plan.data} shown={shown} />
+              ) : (
+                <Waiting what="Looking at every record…" />
               )}
-              <Box sx={{ mt: 1.5, fontSize: 13 }}>
-                {plan.isError || start.isError ? (
-                  <ErrorState error={start.error ?? plan.error} />
-                ) : plan.data ? (
-                  <Planned plan={plan.data} shown={shown} />
-                ) : (
-                  <Waiting what="Looking at every record…" />
-                )}
-                {job?.state === 'failed' && <Typography color="error">{job.message}</Typography>}
-                {isRunning && <LinearProgress aria-label="Exporting" sx={{ mt: 1 }} />}
-              </Box>
+              {job?.state === 'failed' && <Typography color="error">{job.message}</Typography>}
+              {isRunning && <LinearProgress aria-label="Exporting" sx={{ mt: 1 }} />}
             </Box>
           </Box>
-        )}
-      </DialogContent>
-      <JobActions job={job} isRunning={isRunning} isDone={isDone} onClose={onClose}>
-        <Button
-          variant="contained"
-          disabled={!plan.data || plan.data.why !== null || isRunning || start.isPending || request !== asked}
-          onClick={() => request && start.mutate(request)}
-        >
-          Write {plan.data ? many(plan.data.files.length, 'file') : 'it'}
-        </Button>
-      </JobActions>
-    </Dialog>
+        </Box>
+      )}
+    </FormDialog>
   );
 }
 

@@ -1,10 +1,11 @@
-import { Box, Button, Checkbox, Dialog, DialogActions, DialogContent, DialogTitle, FormControlLabel, Typography } from '@mui/material';
+import { Box, Checkbox, FormControlLabel, Typography } from '@mui/material';
 import { useState, type ReactNode } from 'react';
 import type { EditApplied, EditRequest } from '@rootmap/core/contract';
 import { ServerProblem } from '../api/client.js';
 import { ErrorState, Waiting } from '../parts/states.js';
 import { EditPreviewList } from './edit-preview.js';
 import { useApplyEdit, useEditPlan } from './use-edit.js';
+import { FormDialog } from '../parts/form-dialog.js';
 
 interface Props {
   readonly projectKey: string;
@@ -35,47 +36,39 @@ export function EditDialog({ projectKey, title, edit, button, isSettling = false
   const isProtected = error instanceof ServerProblem && error.details.code === 'protected';
   const hasOriginals = isProtected || evenOriginals || (plan.data?.protectedPaths.length ?? 0) > 0;
   return (
-    <Dialog open onClose={onClose} maxWidth="md" fullWidth aria-labelledby="edit-title">
-      <DialogTitle id="edit-title" variant="h2">
-        {title}
-      </DialogTitle>
-      <DialogContent>
-        {children}
-        {error ? (
-          <ErrorState error={error} />
-        ) : edit === null ? null : plan.data ? (
-          plan.data.changes || plan.data.protectedPaths.length + plan.data.mentionedNames.length > 0 ? (
-            <EditPreviewList preview={plan.data} />
-          ) : (
-            <Typography>There is nothing to change.</Typography>
-          )
+    <FormDialog
+      title={title}
+      confirm={button}
+      disabled={!plan.data?.changes || plan.isError || apply.isPending || isSettling}
+      maxWidth="md"
+      onConfirm={() => asked && apply.mutate(asked)}
+      onClose={onClose}
+    >
+      {children}
+      {error ? (
+        <ErrorState error={error} />
+      ) : edit === null ? null : plan.data ? (
+        plan.data.changes || plan.data.protectedPaths.length + plan.data.mentionedNames.length > 0 ? (
+          <EditPreviewList preview={plan.data} />
         ) : (
-          <Waiting what="Working out what would change…" />
-        )}
-        <Consent
-          when={hasOriginals}
-          label="These are originals. Do it all the same"
-          value={evenOriginals}
-          onChange={(v) => (apply.reset(), setEvenOriginals(v))}
-        />
-        <Consent
-          when={(plan.data?.mentionedNames.length ?? 0) > 0}
-          label="Rename what other files mention, too. Those files have to be changed by hand"
-          value={evenMentioned}
-          onChange={setEvenMentioned}
-        />
-      </DialogContent>
-      <DialogActions sx={{ px: 3, pb: 2 }}>
-        <Button onClick={onClose}>Cancel</Button>
-        <Button
-          variant="contained"
-          disabled={!plan.data?.changes || plan.isError || apply.isPending || isSettling}
-          onClick={() => asked && apply.mutate(asked)}
-        >
-          {button}
-        </Button>
-      </DialogActions>
-    </Dialog>
+          <Typography>There is nothing to change.</Typography>
+        )
+      ) : (
+        <Waiting what="Working out what would change…" />
+      )}
+      <Consent
+        when={hasOriginals}
+        label="These are originals. Do it all the same"
+        value={evenOriginals}
+        onChange={(v) => (apply.reset(), setEvenOriginals(v))}
+      />
+      <Consent
+        when={(plan.data?.mentionedNames.length ?? 0) > 0}
+        label="Rename what other files mention, too. Those files have to be changed by hand"
+        value={evenMentioned}
+        onChange={setEvenMentioned}
+      />
+    </FormDialog>
   );
 }
 

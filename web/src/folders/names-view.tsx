@@ -1,4 +1,4 @@
-import { Box, Button, Checkbox, Dialog, DialogActions, DialogContent, DialogTitle, TextField, Typography } from '@mui/material';
+import { Box, Button, Checkbox, TextField, Typography } from '@mui/material';
 import { useMemo, useState } from 'react';
 import { groupBy, splitName, type NamingRules } from '@rootmap/core';
 import type { EditRequest, FoldersView } from '@rootmap/core/contract';
@@ -11,6 +11,7 @@ import { EditDialog } from './edit-dialog.js';
 import { nameOf } from './folder-rows.js';
 import { NamingForm } from './naming-form.js';
 import { useApplyEdit } from './use-edit.js';
+import { FormDialog } from '../parts/form-dialog.js';
 
 const ROW = 44;
 const COLUMNS = '36px minmax(220px, 1fr) minmax(220px, 1fr) minmax(220px, 1.3fr)';
@@ -152,19 +153,16 @@ function RulesDialog({ projectKey, naming, onClose }: { projectKey: string; nami
   const [draft, setDraft] = useState(naming);
   const apply = useApplyEdit(projectKey, onClose);
   return (
-    <Dialog open onClose={onClose} maxWidth="sm" fullWidth aria-labelledby="rules-title">
-      <DialogTitle id="rules-title" variant="h2">
-        Rules for names in this project
-      </DialogTitle>
-      <DialogContent sx={{ '&&': { pt: 1 } }}>
-        <NamingForm naming={draft} onChange={setDraft} />
-      </DialogContent>
-      <DialogActions sx={{ px: 3, pb: 2 }}>
-        <Button onClick={onClose}>Cancel</Button>
-        <Button variant="contained" disabled={apply.isPending} onClick={() => apply.mutate({ kind: 'naming', naming: draft })}>
-          Check names by these rules
-        </Button>
-      </DialogActions>
-    </Dialog>
+    <FormDialog
+      title="Rules for names in this project"
+      confirm="Check names by these rules"
+      disabled={apply.isPending}
+      maxWidth="sm"
+      onConfirm={() => apply.mutate({ kind: 'naming', naming: draft })}
+      onClose={onClose}
+      contentSx={{ '&&': { pt: 1 } }}
+    >
+      <NamingForm naming={draft} onChange={setDraft} />
+    </FormDialog>
   );
 }

@@ -1,4 +1,4 @@
-import { Box, Button, Checkbox, Dialog, DialogContent, DialogTitle, FormControlLabel, LinearProgress, Typography } from '@mui/material';
+import { Box, Checkbox, FormControlLabel, LinearProgress, Typography } from '@mui/material';
 import { useMutation, useQuery } from '@tanstack/react-query';
 import { useMemo, useState, type Dispatch, type SetStateAction } from 'react';
 import type { ImportPlanItem, ImportRequest, JobView, ProjectView, ShapePart } from '@rootmap/core/contract';
@@ -12,6 +12,7 @@ import { useToggled } from '../parts/use-toggled.js';
 import { ImportChoice } from './import-choice.js';
 import { ImportItemRow } from './import-item.js';
 import { ImportReceipts } from './import-receipts.js';
+import { FormDialog } from '../parts/form-dialog.js';
 
 interface Props {
   readonly project: ProjectView;
@@ -53,45 +54,44 @@ export function ImportDialog({ project, into, onClose }: Props) {
   const planned = queue.size === 0 ? [] : (plan.data?.items ?? []).filter((i) => queue.has(i.dataset));
   const ready = planned.filter((i) => i.why === null).length;
   return (
-    <Dialog open onClose={isRunning ? undefined : onClose} maxWidth="lg" fullWidth aria-labelledby="import-title">
-      <DialogTitle id="import-title" variant="h2">
-        Bring data into {into.slice(into.lastIndexOf('/') + 1)}
-      </DialogTitle>
-      <DialogContent>
-        {done ? (
-          <ImportReceipts project={project} done={done} />
-        ) : (
-          <Box sx={{ display: 'grid', gridTemplateColumns: '320px minmax(0, 1fr)', gap: 2, minHeight: 360 }}>
-            <ImportChoice project={project} into={into} queue={queue} onFlip={flip} />
-            <Box>
-              {project.crs && (
-                <FormControlLabel
-                  control={<Checkbox size="small" checked={isOneCrs} onChange={(e) => setOneCrs(e.target.checked)} />}
-                  label={`Compute all coordinates in the project's ${project.crs}`}
-                />
-              )}
+    <FormDialog
+      title={`Bring data into ${into.slice(into.lastIndexOf('/') + 1)}`}
+      confirm={`Bring in ${many(ready, planned.some((i) => i.part !== null) ? 'table' : 'dataset')}`}
+      disabled={ready === 0 || isRunning || start.isPending || request !== asked || plan.isFetching}
+      isBusy={isRunning}
+      maxWidth="lg"
+      onConfirm={() => request && start.mutate(request)}
+      onClose={onClose}
+      foot={(button) => (
+        <JobActions job={job} isRunning={isRunning} isDone={done !== null} onClose={onClose}>
+          {button}
+        </JobActions>
+      )}
+    >
+      {done ? (
+        <ImportReceipts project={project} done={done} />
+      ) : (
+        <Box sx={{ display: 'grid', gridTemplateColumns: '320px minmax(0, 1fr)', gap: 2, minHeight: 360 }}>
+          <ImportChoice project={project} into={into} queue={queue} onFlip={flip} />
+          <Box>
+            {project.crs && (
               <FormControlLabel
-                control={<Checkbox size="small" checked={makesValid} onChange={(e) => setMakesValid(e.target.checked)} />}
-                label="Make areas valid whose outlines cross themselves"
+                control={<Checkbox size="small" checked={isOneCrs} onChange={(e) => setOneCrs(e.target.checked)} />}
+                label={`Compute all coordinates in the project's ${project.crs}`}
               />
-              <Planned planned={planned} named={plan.data?.named ?? 0} names={names} onNames={setNames} onSplit={setSplit} />
-              {(plan.isError || start.isError) && <ErrorState error={start.error ?? plan.error} />}
-              {job?.state === 'failed' && <Typography color="error">{job.message}</Typography>}
-              {isRunning && job && <Running job={job} />}
-            </Box>
+            )}
+            <FormControlLabel
+              control={<Checkbox size="small" checked={makesValid} onChange={(e) => setMakesValid(e.target.checked)} />}
+              label="Make areas valid whose outlines cross themselves"
+            />
+            <Planned planned={planned} named={plan.data?.named ?? 0} names={names} onNames={setNames} onSplit={setSplit} />
+            {(plan.isError || start.isError) && <ErrorState error={start.error ?? plan.error} />}
+            {job?.state === 'failed' && <Typography color="error">{job.message}</Typography>}
+            {isRunning && job && <Running job={job} />}
           </Box>
-        )}
-      </DialogContent>
-      <JobActions job={job} isRunning={isRunning} isDone={done !== null} onClose={onClose}>
-        <Button
-          variant="contained"
-          disabled={ready === 0 || isRunning || start.isPending || request !== asked || plan.isFetching}
-          onClick={() => request && start.mutate(request)}
-        >
-          Bring in {many(ready, planned.some((i) => i.part !== null) ? 'table' : 'dataset')}
-        </Button>
-      </JobActions>
-    </Dialog>
+        </Box>
+      )}
+    </FormDialog>
   );
 }
 

@@ -1,4 +1,4 @@
-import { Button, Dialog, DialogActions, DialogContent, DialogTitle, TextField, Typography } from '@mui/material';
+import { TextField, Typography } from '@mui/material';
 import { useMutation } from '@tanstack/react-query';
 import { useState } from 'react';
 import { breachesOf, DEFAULT_NAMING, proposeName } from '@rootmap/core';
@@ -7,6 +7,7 @@ import { api } from '../api/client.js';
 import { inRoot } from '../folders/moves.js';
 import { tellDone } from '../journal/tell-done.js';
 import { ErrorState } from '../parts/states.js';
+import { FormDialog } from '../parts/form-dialog.js';
 
 const ENDING = '.gpkg';
 
@@ -32,41 +33,37 @@ export function NewGeodatabaseDialog({ project, onClose, onMade }: Props) {
     },
   });
   return (
-    <Dialog open onClose={onClose} maxWidth="sm" fullWidth aria-labelledby="new-geodatabase">
-      <DialogTitle id="new-geodatabase" variant="h2">
-        Make a geodatabase
-      </DialogTitle>
-      <DialogContent>
-        <TextField
-          autoFocus
-          fullWidth
-          label="Name"
-          value={name}
-          onChange={(e) => setName(e.target.value)}
-          helperText={breaches.length > 0 ? `Works, but ${breaches.map((b) => b.message).join('; ')}.` : 'Safe for every tool and system.'}
-          slotProps={{ htmlInput: { className: 'mono' } }}
-          sx={{ mt: 1, mb: 1.5 }}
-        />
-        <TextField
-          fullWidth
-          label="Folder"
-          value={folder}
-          onChange={(e) => setFolder(e.target.value)}
-          slotProps={{ htmlInput: { className: 'mono' } }}
-          sx={{ mb: 1 }}
-        />
-        <Typography variant="body2">
-          <span className="mono">{path}</span>
-          {project.crs ? `, made for ${project.crs}` : ''}
-        </Typography>
-        {make.isError && <ErrorState error={make.error} />}
-      </DialogContent>
-      <DialogActions sx={{ px: 3, pb: 2 }}>
-        <Button onClick={onClose}>Cancel</Button>
-        <Button variant="contained" disabled={stem === '' || make.isPending} onClick={() => make.mutate()}>
-          Make it
-        </Button>
-      </DialogActions>
-    </Dialog>
+    <FormDialog
+      title="Make a geodatabase"
+      confirm="Make it"
+      disabled={stem === '' || make.isPending}
+      maxWidth="sm"
+      onConfirm={() => make.mutate()}
+      onClose={onClose}
+    >
+      <TextField
+        autoFocus
+        fullWidth
+        label="Name"
+        value={name}
+        onChange={(e) => setName(e.target.value)}
+        helperText={breaches.length > 0 ? `Works, but ${breaches.map((b) => b.message).join('; ')}.` : 'Safe for every tool and system.'}
+        slotProps={{ htmlInput: { className: 'mono' } }}
+        sx={{ mt: 1, mb: 1.5 }}
+      />
+      <TextField
+        fullWidth
+        label="Folder"
+        value={folder}
+        onChange={(e) => setFolder(e.target.value)}
+        slotProps={{ htmlInput: { className: 'mono' } }}
+        sx={{ mb: 1 }}
+      />
+      <Typography variant="body2">
+        <span className="mono">{path}</span>
+        {project.crs ? `, made for ${project.crs}` : ''}
+      </Typography>
+      {make.isError && <ErrorState error={make.error} />}
+    </FormDialog>
   );
 }

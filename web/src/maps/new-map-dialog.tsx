@@ -1,4 +1,4 @@
-import { Box, Button, Dialog, DialogActions, DialogContent, DialogTitle, MenuItem, Tab, Tabs, TextField, Typography } from '@mui/material';
+import { Box, Button, MenuItem, Tab, Tabs, TextField, Typography } from '@mui/material';
 import { useMutation, useQuery } from '@tanstack/react-query';
 import { useState } from 'react';
 import type { MapFromTableView, ProjectView } from '@rootmap/core/contract';
@@ -7,6 +7,7 @@ import { useSettled } from '../folders/use-edit.js';
 import { many } from '../parts/format.js';
 import { ErrorState, Waiting } from '../parts/states.js';
 import { STATE_COLOUR, STATE_WORD } from '../parts/tether.js';
+import { FormDialog } from '../parts/form-dialog.js';
 
 /** A personal choice, kept for the next map. */
 const KEPT_FORM = 'rootmap.stored-form';
@@ -43,37 +44,29 @@ export function NewMapDialog({ project, onMade, onClose }: Props) {
   const rows = preview.data?.rows ?? [];
   const usable = rows.filter((r) => r.href !== null).length;
   return (
-    <Dialog open onClose={onClose} maxWidth="md" fullWidth aria-labelledby="new-map-title">
-      <DialogTitle id="new-map-title" variant="h2">
-        Make a map
-      </DialogTitle>
-      <DialogContent>
-        <TextField autoFocus fullWidth label="Title" value={title} onChange={(e) => setTitle(e.target.value)} sx={{ mt: 1, mb: 1 }} />
-        <Tabs value={how} onChange={(_, v: typeof how) => setHow(v)} aria-label="How it begins">
-          <Tab value="empty" label="Empty, to bring layers into" />
-          <Tab value="table" label="From a table of layers" />
-        </Tabs>
-        {how === 'empty' ? (
-          <Typography color="text.secondary" sx={{ mt: 1.5 }}>
-            Its CRS is proposed by what is brought into it first.
-          </Typography>
-        ) : (
-          <FromTable text={text} onText={setText} rows={rows} isLooking={preview.isFetching} error={preview.error} />
-        )}
-        <FormChoice project={project} value={form} onChange={setForm} />
-        {make.isError && <ErrorState error={make.error} />}
-      </DialogContent>
-      <DialogActions sx={{ px: 3, pb: 2 }}>
-        <Button onClick={onClose}>Cancel</Button>
-        <Button
-          variant="contained"
-          disabled={title.trim() === '' || make.isPending || (how === 'table' && usable === 0)}
-          onClick={() => make.mutate()}
-        >
-          {how === 'table' ? `Make it of ${many(usable, 'layer')}` : 'Make the map'}
-        </Button>
-      </DialogActions>
-    </Dialog>
+    <FormDialog
+      title="Make a map"
+      confirm={how === 'table' ? `Make it of ${many(usable, 'layer')}` : 'Make the map'}
+      disabled={title.trim() === '' || make.isPending || (how === 'table' && usable === 0)}
+      maxWidth="md"
+      onConfirm={() => make.mutate()}
+      onClose={onClose}
+    >
+      <TextField autoFocus fullWidth label="Title" value={title} onChange={(e) => setTitle(e.target.value)} sx={{ mt: 1, mb: 1 }} />
+      <Tabs value={how} onChange={(_, v: typeof how) => setHow(v)} aria-label="How it begins">
+        <Tab value="empty" label="Empty, to bring layers into" />
+        <Tab value="table" label="From a table of layers" />
+      </Tabs>
+      {how === 'empty' ? (
+        <Typography color="text.secondary" sx={{ mt: 1.5 }}>
+          Its CRS is proposed by what is brought into it first.
+        </Typography>
+      ) : (
+        <FromTable text={text} onText={setText} rows={rows} isLooking={preview.isFetching} error={preview.error} />
+      )}
+      <FormChoice project={project} value={form} onChange={setForm} />
+      {make.isError && <ErrorState error={make.error} />}
+    </FormDialog>
   );
 }
 

@@ -1,4 +1,4 @@
-import { Box, Button, Dialog, DialogActions, DialogContent, DialogTitle, Typography } from '@mui/material';
+import { Box, Typography } from '@mui/material';
 import { useMutation, useQuery } from '@tanstack/react-query';
 import { useSnackbar } from 'notistack';
 import type { ReactNode } from 'react';
@@ -7,6 +7,7 @@ import { api, type PathsAnswer } from '../api/client.js';
 import { many } from '../parts/format.js';
 import { PathText } from '../parts/path-text.js';
 import { ErrorState, Waiting } from '../parts/states.js';
+import { FormDialog } from '../parts/form-dialog.js';
 
 type Fixes = (kept: { readonly map: string; readonly layer: string }) => ReactNode;
 
@@ -37,32 +38,28 @@ export function StoredFormDialog({ projectKey, map, form, fixes, onClose }: Prop
   });
   const adverb = form === 'relative' ? 'relatively' : 'absolutely';
   return (
-    <Dialog open onClose={onClose} maxWidth="md" fullWidth aria-labelledby="form-title">
-      <DialogTitle id="form-title" variant="h2">
-        Store {map ? `the references of ${map.title}` : 'all references'} {adverb}
-      </DialogTitle>
-      <DialogContent>
-        <Typography color="text.secondary" sx={{ mb: 1.5 }}>
-          {form === 'relative'
-            ? 'A relative reference starts at the map file, so the whole root can move and every layer stays sound.'
-            : 'An absolute reference names one drive or machine; it survives when the map file alone moves.'}
-        </Typography>
-        {preview.isError ? (
-          <ErrorState error={preview.error} />
-        ) : !preview.data ? (
-          <Waiting what="Working out what would change…" />
-        ) : (
-          <Planned plan={preview.data} adverb={adverb} fixes={fixes} />
-        )}
-        {apply.isError && <ErrorState error={apply.error} />}
-      </DialogContent>
-      <DialogActions sx={{ px: 3, pb: 2 }}>
-        <Button onClick={onClose}>Cancel</Button>
-        <Button variant="contained" disabled={!preview.data?.changes.length || apply.isPending} onClick={() => apply.mutate()}>
-          Rewrite {many(preview.data?.changes.length ?? 0, 'reference')}
-        </Button>
-      </DialogActions>
-    </Dialog>
+    <FormDialog
+      title={`Store ${map ? `the references of ${map.title}` : 'all references'} ${adverb}`}
+      confirm={`Rewrite ${many(preview.data?.changes.length ?? 0, 'reference')}`}
+      disabled={!preview.data?.changes.length || apply.isPending}
+      maxWidth="md"
+      onConfirm={() => apply.mutate()}
+      onClose={onClose}
+    >
+      <Typography color="text.secondary" sx={{ mb: 1.5 }}>
+        {form === 'relative'
+          ? 'A relative reference starts at the map file, so the whole root can move and every layer stays sound.'
+          : 'An absolute reference names one drive or machine; it survives when the map file alone moves.'}
+      </Typography>
+      {preview.isError ? (
+        <ErrorState error={preview.error} />
+      ) : !preview.data ? (
+        <Waiting what="Working out what would change…" />
+      ) : (
+        <Planned plan={preview.data} adverb={adverb} fixes={fixes} />
+      )}
+      {apply.isError && <ErrorState error={apply.error} />}
+    </FormDialog>
   );
 }
 

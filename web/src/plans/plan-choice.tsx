@@ -1,4 +1,4 @@
-import { Box, Button, Dialog, DialogActions, DialogContent, DialogTitle, MenuItem, Stack, TextField, Typography } from '@mui/material';
+import { Box, Button, MenuItem, Stack, TextField, Typography } from '@mui/material';
 import { useQueryClient } from '@tanstack/react-query';
 import { enqueueSnackbar } from 'notistack';
 import { useRef, useState, type ChangeEvent } from 'react';
@@ -8,6 +8,7 @@ import { api } from '../api/client.js';
 import { keys, usePlans } from '../api/queries.js';
 import { ErrorState, sentenceOf, Waiting } from '../parts/states.js';
 import { draftFault, draftOf, foldersOf, PlanEditor, type DraftFolder } from './plan-editor.js';
+import { FormDialog } from '../parts/form-dialog.js';
 
 export interface PlanDraft {
   readonly planId: string;
@@ -113,23 +114,19 @@ function KeepDialog({ plan, draft, onClose, onTaken }: KeepingProps & { onClose:
     }, setError);
   };
   return (
-    <Dialog open onClose={onClose} maxWidth="xs" fullWidth aria-labelledby="keep-title">
-      <DialogTitle id="keep-title" variant="h2">
-        Keep these folders as a plan
-      </DialogTitle>
-      <DialogContent>
-        <TextField autoFocus fullWidth label="Title of the plan" value={title} onChange={(e) => setTitle(e.target.value)} sx={{ mt: 1 }} />
-        <Typography variant="body2" color="text.secondary" sx={{ mt: 1 }}>
-          It is offered for every new project on this server. One of the same title is replaced.
-        </Typography>
-        {error !== null && <ErrorState error={error} />}
-      </DialogContent>
-      <DialogActions sx={{ px: 3, pb: 2 }}>
-        <Button onClick={onClose}>Cancel</Button>
-        <Button variant="contained" disabled={title.trim() === ''} onClick={save}>
-          Keep the plan
-        </Button>
-      </DialogActions>
-    </Dialog>
+    <FormDialog
+      title="Keep these folders as a plan"
+      confirm="Keep the plan"
+      disabled={title.trim() === ''}
+      maxWidth="xs"
+      onConfirm={save}
+      onClose={onClose}
+    >
+      <TextField autoFocus fullWidth label="Title of the plan" value={title} onChange={(e) => setTitle(e.target.value)} sx={{ mt: 1 }} />
+      <Typography variant="body2" color="text.secondary" sx={{ mt: 1 }}>
+        It is offered for every new project on this server. One of the same title is replaced.
+      </Typography>
+      {error !== null && <ErrorState error={error} />}
+    </FormDialog>
   );
 }

@@ -1,4 +1,4 @@
-import { Box, Button, Dialog, DialogContent, DialogTitle, LinearProgress, TextField, Typography } from '@mui/material';
+import { Box, LinearProgress, TextField, Typography } from '@mui/material';
 import { useMutation, useQuery } from '@tanstack/react-query';
 import { useMemo, useState } from 'react';
 import type { CopiesDone, CopiesPreview, CopiesRequest, CrsView, ProjectView } from '@rootmap/core/contract';
@@ -9,6 +9,7 @@ import { CrsField } from '../new/crs-field.js';
 import { many, number } from '../parts/format.js';
 import { JobActions, SkippedList, useStartedJob } from '../parts/job-actions.js';
 import { ErrorState, Waiting } from '../parts/states.js';
+import { FormDialog } from '../parts/form-dialog.js';
 
 interface Props {
   readonly project: ProjectView;
@@ -45,51 +46,51 @@ export function CopiesDialog({ project, ids, workFolder, onClose }: Props) {
   const start = useMutation({ mutationFn: (body: CopiesRequest) => api.startCopies(project.key, body) });
   const { job, isRunning, isDone, result } = useStartedJob(start.data);
   return (
-    <Dialog open onClose={onClose} maxWidth="md" fullWidth aria-labelledby="copies-title">
-      <DialogTitle id="copies-title" variant="h2">
-        Copies in another CRS
-      </DialogTitle>
-      <DialogContent>
-        {result ? (
-          <Receipt done={result} />
-        ) : (
-          <>
-            {chosen !== null || project.crs === null || own.isFetched ? (
-              <Box sx={{ display: 'grid', gridTemplateColumns: '1fr 1fr', gap: 2, mt: 1 }}>
-                <CrsField value={crs} onChange={setChosen} hint="The project's own at first." />
-                <Box>
-                  <TextField
-                    fullWidth
-                    label="Folder"
-                    value={folder}
-                    onChange={(e) => setFolder(e.target.value)}
-                    helperText="Each copy is a geodatabase of one table. The originals stay as they are."
-                    sx={{ mb: 1.5 }}
-                  />
-                  {plan.data && <Planned plan={plan.data} />}
-                </Box>
+    <FormDialog
+      title="Copies in another CRS"
+      confirm={
+        plan.data && plan.data.copies.length > 0
+          ? `Make ${plan.data.copies.length === 1 ? 'the copy' : `${plan.data.copies.length} copies`}`
+          : 'Make copies'
+      }
+      disabled={!plan.data || plan.data.copies.length === 0 || isRunning || start.isPending || request !== asked}
+      maxWidth="md"
+      onConfirm={() => request && start.mutate(request)}
+      onClose={onClose}
+      foot={(button) => (
+        <JobActions job={job} isRunning={isRunning} isDone={isDone} onClose={onClose}>
+          {button}
+        </JobActions>
+      )}
+    >
+      {result ? (
+        <Receipt done={result} />
+      ) : (
+        <>
+          {chosen !== null || project.crs === null || own.isFetched ? (
+            <Box sx={{ display: 'grid', gridTemplateColumns: '1fr 1fr', gap: 2, mt: 1 }}>
+              <CrsField value={crs} onChange={setChosen} hint="The project's own at first." />
+              <Box>
+                <TextField
+                  fullWidth
+                  label="Folder"
+                  value={folder}
+                  onChange={(e) => setFolder(e.target.value)}
+                  helperText="Each copy is a geodatabase of one table. The originals stay as they are."
+                  sx={{ mb: 1.5 }}
+                />
+                {plan.data && <Planned plan={plan.data} />}
               </Box>
-            ) : (
-              <Waiting what="Looking the project's CRS up…" />
-            )}
-            {(plan.isError || start.isError) && <ErrorState error={start.error ?? plan.error} />}
-            {job?.state === 'failed' && <Typography color="error">{job.message}</Typography>}
-            {isRunning && <LinearProgress aria-label="Copying" sx={{ mt: 1 }} />}
-          </>
-        )}
-      </DialogContent>
-      <JobActions job={job} isRunning={isRunning} isDone={isDone} onClose={onClose}>
-        <Button
-          variant="contained"
-          disabled={!plan.data || plan.data.copies.length === 0 || isRunning || start.isPending || request !== asked}
-          onClick={() => request && start.mutate(request)}
-        >
-          {plan.data && plan.data.copies.length > 0
-            ? `Make ${plan.data.copies.length === 1 ? 'the copy' : `${plan.data.copies.length} copies`}`
-            : 'Make copies'}
-        </Button>
-      </JobActions>
-    </Dialog>
+            </Box>
+          ) : (
+            <Waiting what="Looking the project's CRS up…" />
+          )}
+          {(plan.isError || start.isError) && <ErrorState error={start.error ?? plan.error} />}
+          {job?.state === 'failed' && <Typography color="error">{job.message}</Typography>}
+          {isRunning && <LinearProgress aria-label="Copying" sx={{ mt: 1 }} />}
+        </>
+      )}
+    </FormDialog>
   );
 }
 

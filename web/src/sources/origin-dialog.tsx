@@ -1,4 +1,3 @@
-import { Button, Dialog, DialogActions, DialogContent, DialogTitle } from '@mui/material';
 import { useMutation } from '@tanstack/react-query';
 import { useState } from 'react';
 import { EMPTY_ORIGIN } from '@rootmap/core';
@@ -7,6 +6,7 @@ import { tellDone } from '../journal/tell-done.js';
 import { ErrorState } from '../parts/states.js';
 import type { DatasetRow } from './dataset-rows.js';
 import { OriginForm } from './origin-form.js';
+import { FormDialog } from '../parts/form-dialog.js';
 
 /** Writes the origin of a dataset into the record beside it. */
 export function OriginDialog({ projectKey, row, onClose }: { projectKey: string; row: DatasetRow; onClose: () => void }) {
@@ -19,20 +19,17 @@ export function OriginDialog({ projectKey, row, onClose }: { projectKey: string;
     },
   });
   return (
-    <Dialog open onClose={onClose} maxWidth="md" fullWidth aria-labelledby="origin-title">
-      <DialogTitle id="origin-title" variant="h2">
-        Where {row.dataset.name} came from
-      </DialogTitle>
-      <DialogContent sx={{ '&&': { pt: 1 } }}>
-        <OriginForm origin={origin} onChange={setOrigin} />
-        {write.isError && <ErrorState error={write.error} />}
-      </DialogContent>
-      <DialogActions sx={{ px: 3, pb: 2 }}>
-        <Button onClick={onClose}>Cancel</Button>
-        <Button variant="contained" disabled={write.isPending} onClick={() => write.mutate()}>
-          Write it down
-        </Button>
-      </DialogActions>
-    </Dialog>
+    <FormDialog
+      title={`Where ${row.dataset.name} came from`}
+      confirm="Write it down"
+      disabled={write.isPending}
+      maxWidth="md"
+      onConfirm={() => write.mutate()}
+      onClose={onClose}
+      contentSx={{ '&&': { pt: 1 } }}
+    >
+      <OriginForm origin={origin} onChange={setOrigin} />
+      {write.isError && <ErrorState error={write.error} />}
+    </FormDialog>
   );
 }

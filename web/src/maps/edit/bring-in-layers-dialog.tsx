@@ -1,4 +1,4 @@
-import { Box, Button, Checkbox, Dialog, DialogActions, DialogContent, DialogTitle, TextField, Typography } from '@mui/material';
+import { Box, Button, Checkbox, TextField, Typography } from '@mui/material';
 import { useMemo, useState } from 'react';
 import type { DatasetView, PathRequest, ProjectView } from '@rootmap/core/contract';
 import { FolderChooser } from '../../parts/folder-chooser.js';
@@ -6,6 +6,7 @@ import { kindWord, many, number } from '../../parts/format.js';
 import { VirtualTable } from '../../parts/virtual-table.js';
 import { Thumbnail, THUMBNAILS } from '../../pictures/thumbnail.js';
 import { formatOf } from '@rootmap/core';
+import { FormDialog } from '../../parts/form-dialog.js';
 
 interface Props {
   readonly project: ProjectView;
@@ -37,48 +38,45 @@ export function BringInLayersDialog({ project, present, onAdd, onOutside, onClos
     setTicked(next);
   };
   return (
-    <Dialog open onClose={onClose} maxWidth="md" fullWidth aria-labelledby="bring-into-title">
-      <DialogTitle id="bring-into-title" variant="h2">
-        Bring into the map
-      </DialogTitle>
-      <DialogContent>
-        <Box sx={{ display: 'flex', gap: 1.5, mb: 1, alignItems: 'center' }}>
-          <TextField
-            autoFocus
-            size="small"
-            placeholder="Find by name, folder, kind, CRS…"
-            value={words}
-            onChange={(e) => setWords(e.target.value)}
-            slotProps={{ htmlInput: { 'aria-label': 'Find datasets' } }}
-            sx={{ flex: 1 }}
-          />
-          <Button variant="outlined" onClick={() => setElsewhere(true)}>
-            From outside the project…
-          </Button>
-        </Box>
-        <Box sx={{ height: 380, display: 'flex', flexDirection: 'column', ...THUMBNAILS }}>
-          {found.length === 0 ? (
-            <Typography color="text.secondary">No dataset has these words.</Typography>
-          ) : (
-            <VirtualTable
-              label="Datasets"
-              items={found}
-              rowHeight={38}
-              columns="34px 52px minmax(0,1.4fr) minmax(0,1fr) 70px 90px 96px"
-              keyOf={(d) => d.id}
-              cells={(d) => (
-                <Cells d={d} projectKey={project.key} isTicked={ticked.has(d.id)} isPresent={present.has(d.id)} onFlip={() => flip(d.id)} />
-              )}
-            />
-          )}
-        </Box>
-      </DialogContent>
-      <DialogActions sx={{ px: 3, pb: 2 }}>
-        <Button onClick={onClose}>Cancel</Button>
-        <Button variant="contained" disabled={ticked.size === 0} onClick={() => (onAdd([...ticked]), onClose())}>
-          Bring in {many(ticked.size, 'layer')}
+    <FormDialog
+      title="Bring into the map"
+      confirm={`Bring in ${many(ticked.size, 'layer')}`}
+      disabled={ticked.size === 0}
+      maxWidth="md"
+      onConfirm={() => (onAdd([...ticked]), onClose())}
+      onClose={onClose}
+    >
+      <Box sx={{ display: 'flex', gap: 1.5, mb: 1, alignItems: 'center' }}>
+        <TextField
+          autoFocus
+          size="small"
+          placeholder="Find by name, folder, kind, CRS…"
+          value={words}
+          onChange={(e) => setWords(e.target.value)}
+          slotProps={{ htmlInput: { 'aria-label': 'Find datasets' } }}
+          sx={{ flex: 1 }}
+        />
+        <Button variant="outlined" onClick={() => setElsewhere(true)}>
+          From outside the project…
         </Button>
-      </DialogActions>
+      </Box>
+      <Box sx={{ height: 380, display: 'flex', flexDirection: 'column', ...THUMBNAILS }}>
+        {found.length === 0 ? (
+          <Typography color="text.secondary">No dataset has these words.</Typography>
+        ) : (
+          <VirtualTable
+            label="Datasets"
+            items={found}
+            rowHeight={38}
+            columns="34px 52px minmax(0,1.4fr) minmax(0,1fr) 70px 90px 96px"
+            keyOf={(d) => d.id}
+            cells={(d) => (
+              <Cells d={d} projectKey={project.key} isTicked={ticked.has(d.id)} isPresent={present.has(d.id)} onFlip={() => flip(d.id)} />
+            )}
+          />
+        )}
+      </Box>
+
       {isElsewhere && (
         <FolderChooser
           open
@@ -88,7 +86,7 @@ export function BringInLayersDialog({ project, present, onAdd, onOutside, onClos
           onClose={() => setElsewhere(false)}
         />
       )}
-    </Dialog>
+    </FormDialog>
   );
 }
 

@@ -1,4 +1,4 @@
-import { Button, Dialog, DialogContent, DialogTitle, FormControlLabel, LinearProgress, Radio, RadioGroup, Typography } from '@mui/material';
+import { FormControlLabel, LinearProgress, Radio, RadioGroup, Typography } from '@mui/material';
 import { useMutation } from '@tanstack/react-query';
 import { useEffect, useState } from 'react';
 import type { ProjectView, JobView } from '@rootmap/core/contract';
@@ -7,6 +7,7 @@ import { useWorkFolder } from '../../api/queries.js';
 import { inRoot } from '../../folders/moves.js';
 import { JobActions, useStartedJob } from '../../parts/job-actions.js';
 import { ErrorState } from '../../parts/states.js';
+import { FormDialog } from '../../parts/form-dialog.js';
 
 interface Props {
   readonly project: ProjectView;
@@ -50,36 +51,35 @@ export function CopyInCrsDialog({ project, dataset, name, from, crs, working, on
     onClose();
   }, [isDone]); // eslint-disable-line react-hooks/exhaustive-deps -- once, when it is done
   return (
-    <Dialog open onClose={isRunning ? undefined : onClose} maxWidth="sm" fullWidth aria-labelledby="copy-crs-title">
-      <DialogTitle id="copy-crs-title" variant="h2">
-        A copy of {name} in {crs}
-      </DialogTitle>
-      <DialogContent>
-        <Typography color="text.secondary" sx={{ mb: 1 }}>
-          Its coordinates are computed from {from}; the original stays as it is. The layer keeps its look, and shows the copy.
-        </Typography>
-        <RadioGroup value={to} onChange={(_, v) => setTo(v as typeof to)} aria-label="Where the copy goes">
-          <FormControlLabel
-            value="geodatabase"
-            disabled={!working}
-            control={<Radio size="small" />}
-            label={working ? `Into the working geodatabase, ${working}` : 'There is no working geodatabase'}
-          />
-          <FormControlLabel value="folder" control={<Radio size="small" />} label={`Into the folder ${folder ?? '…'}`} />
-        </RadioGroup>
-        {start.isError && <ErrorState error={start.error} />}
-        {job?.state === 'failed' && <Typography color="error">{job.message}</Typography>}
-        {isRunning && <LinearProgress aria-label="Copying" sx={{ mt: 1 }} />}
-      </DialogContent>
-      <JobActions job={job} isRunning={isRunning} isDone={isDone} onClose={onClose}>
-        <Button
-          variant="contained"
-          disabled={isRunning || start.isPending || target === null}
-          onClick={() => target !== null && start.mutate(target)}
-        >
-          Make the copy
-        </Button>
-      </JobActions>
-    </Dialog>
+    <FormDialog
+      title={`A copy of ${name} in ${crs}`}
+      confirm="Make the copy"
+      disabled={isRunning || start.isPending || target === null}
+      isBusy={isRunning}
+      maxWidth="sm"
+      onConfirm={() => target !== null && start.mutate(target)}
+      onClose={onClose}
+      foot={(button) => (
+        <JobActions job={job} isRunning={isRunning} isDone={isDone} onClose={onClose}>
+          {button}
+        </JobActions>
+      )}
+    >
+      <Typography color="text.secondary" sx={{ mb: 1 }}>
+        Its coordinates are computed from {from}; the original stays as it is. The layer keeps its look, and shows the copy.
+      </Typography>
+      <RadioGroup value={to} onChange={(_, v) => setTo(v as typeof to)} aria-label="Where the copy goes">
+        <FormControlLabel
+          value="geodatabase"
+          disabled={!working}
+          control={<Radio size="small" />}
+          label={working ? `Into the working geodatabase, ${working}` : 'There is no working geodatabase'}
+        />
+        <FormControlLabel value="folder" control={<Radio size="small" />} label={`Into the folder ${folder ?? '…'}`} />
+      </RadioGroup>
+      {start.isError && <ErrorState error={start.error} />}
+      {job?.state === 'failed' && <Typography color="error">{job.message}</Typography>}
+      {isRunning && <LinearProgress aria-label="Copying" sx={{ mt: 1 }} />}
+    </FormDialog>
   );
 }

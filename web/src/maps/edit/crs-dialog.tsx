@@ -1,8 +1,9 @@
-import { Box, Button, ButtonBase, Dialog, DialogActions, DialogContent, DialogTitle, Typography } from '@mui/material';
+import { Box, ButtonBase, Typography } from '@mui/material';
 import { useState } from 'react';
 import type { CrsAdvice, CrsProposal, CrsView } from '@rootmap/core/contract';
 import { CrsField } from '../../new/crs-field.js';
 import { distortionWords } from './crs-card.js';
+import { FormDialog } from '../../parts/form-dialog.js';
 
 interface Props {
   readonly code: string | null;
@@ -16,37 +17,33 @@ export function MapCrsDialog({ code, advice, onChoose, onClose }: Props) {
   const [chosen, setChosen] = useState<CrsView | null>(null);
   const offered = advice ? [...(advice.proposed ? [advice.proposed] : []), ...advice.others] : [];
   return (
-    <Dialog open onClose={onClose} maxWidth="md" fullWidth aria-labelledby="map-crs-title">
-      <DialogTitle id="map-crs-title" variant="h2">
-        The CRS of the map
-      </DialogTitle>
-      <DialogContent>
-        <Typography color="text.secondary" sx={{ mb: 1.5 }}>
-          Layers in other CRSs are drawn reprojected; no data is changed.
-        </Typography>
-        <Box sx={{ display: 'grid', gridTemplateColumns: '1fr 1fr', gap: 3 }}>
-          <Box role="group" aria-label="Suited to the extent">
-            <Typography variant="h3">Suited to the extent of the layers</Typography>
-            {offered.length === 0 && <Typography color="text.secondary">No layer says where it lies yet.</Typography>}
-            {offered.map((p) => (
-              <Offer key={p.crs.code} proposal={p} isChosen={(chosen?.code ?? code) === p.crs.code} onChoose={() => setChosen(p.crs)} />
-            ))}
-          </Box>
-          <Box>
-            <Typography variant="h3" sx={{ mb: 1 }}>
-              Any other
-            </Typography>
-            <CrsField value={chosen} onChange={setChosen} hint="By name, code or area, or a spot on the map." />
-          </Box>
+    <FormDialog
+      title="The CRS of the map"
+      confirm={chosen ? `Draw in ${chosen.code}` : 'Draw in it'}
+      disabled={!chosen || chosen.code === code}
+      maxWidth="md"
+      onConfirm={() => chosen && (onChoose(chosen), onClose())}
+      onClose={onClose}
+    >
+      <Typography color="text.secondary" sx={{ mb: 1.5 }}>
+        Layers in other CRSs are drawn reprojected; no data is changed.
+      </Typography>
+      <Box sx={{ display: 'grid', gridTemplateColumns: '1fr 1fr', gap: 3 }}>
+        <Box role="group" aria-label="Suited to the extent">
+          <Typography variant="h3">Suited to the extent of the layers</Typography>
+          {offered.length === 0 && <Typography color="text.secondary">No layer says where it lies yet.</Typography>}
+          {offered.map((p) => (
+            <Offer key={p.crs.code} proposal={p} isChosen={(chosen?.code ?? code) === p.crs.code} onChoose={() => setChosen(p.crs)} />
+          ))}
         </Box>
-      </DialogContent>
-      <DialogActions sx={{ px: 3, pb: 2 }}>
-        <Button onClick={onClose}>Cancel</Button>
-        <Button variant="contained" disabled={!chosen || chosen.code === code} onClick={() => chosen && (onChoose(chosen), onClose())}>
-          {chosen ? `Draw in ${chosen.code}` : 'Draw in it'}
-        </Button>
-      </DialogActions>
-    </Dialog>
+        <Box>
+          <Typography variant="h3" sx={{ mb: 1 }}>
+            Any other
+          </Typography>
+          <CrsField value={chosen} onChange={setChosen} hint="By name, code or area, or a spot on the map." />
+        </Box>
+      </Box>
+    </FormDialog>
   );
 }
 

@@ -1,4 +1,4 @@
-import { Box, Button, Dialog, DialogActions, DialogContent, DialogTitle, LinearProgress, Typography } from '@mui/material';
+import { Box, LinearProgress, Typography } from '@mui/material';
 import { useMutation } from '@tanstack/react-query';
 import { useMemo, useState } from 'react';
 import type { MapDraft, ProjectView } from '@rootmap/core/contract';
@@ -13,6 +13,7 @@ import { PageFields } from './page-fields.js';
 import { PagePreview, type Drawn } from './page-preview.js';
 import { firstWish, missingOf, pageSpec, type Wish } from './page-wish.js';
 import { writePage } from './write-page.js';
+import { FormDialog } from '../../parts/form-dialog.js';
 
 interface Props extends Drawn {
   readonly project: ProjectView;
@@ -48,39 +49,36 @@ export function PrintDialog({ project, draft, rows, sight, onClose, ...drawn }: 
     },
   });
   return (
-    <Dialog open onClose={write.isPending ? undefined : onClose} maxWidth="lg" fullWidth aria-labelledby="print-title">
-      <DialogTitle id="print-title" variant="h2">
-        Print frame
-      </DialogTitle>
-      <DialogContent>
-        <Box sx={{ display: 'grid', gridTemplateColumns: '330px minmax(0, 1fr)', gap: 3, mt: 1 }}>
-          <Box sx={{ display: 'flex', flexDirection: 'column', gap: 1.5 }}>
-            <PageFields wish={wish} set={set} attribution={attribution} folder={folder} />
-            {missing.length > 0 && (
-              <Box role="note" aria-label="What is missing" sx={{ borderLeft: '3px solid var(--ochre)', pl: 1.25, fontSize: 13 }}>
-                {missing.map((m) => (
-                  <div key={m}>{m}</div>
-                ))}
-              </Box>
-            )}
-            {write.isError && <ErrorState error={write.error} />}
-          </Box>
-          <Box>
-            {spec && sight ? (
-              <PagePreview spec={spec} center={sight.center} {...drawn} />
-            ) : (
-              <Typography>Type a scale like 1:25 000, and bring a layer with a CRS into the map first.</Typography>
-            )}
-          </Box>
+    <FormDialog
+      title="Print frame"
+      confirm={`Write the ${wish.format.toUpperCase()}`}
+      disabled={ready === null || write.isPending}
+      isBusy={write.isPending}
+      maxWidth="lg"
+      onConfirm={() => ready && write.mutate(ready)}
+      onClose={onClose}
+    >
+      <Box sx={{ display: 'grid', gridTemplateColumns: '330px minmax(0, 1fr)', gap: 3, mt: 1 }}>
+        <Box sx={{ display: 'flex', flexDirection: 'column', gap: 1.5 }}>
+          <PageFields wish={wish} set={set} attribution={attribution} folder={folder} />
+          {missing.length > 0 && (
+            <Box role="note" aria-label="What is missing" sx={{ borderLeft: '3px solid var(--ochre)', pl: 1.25, fontSize: 13 }}>
+              {missing.map((m) => (
+                <div key={m}>{m}</div>
+              ))}
+            </Box>
+          )}
+          {write.isError && <ErrorState error={write.error} />}
         </Box>
-        {write.isPending && <LinearProgress aria-label="Writing the page" sx={{ mt: 1 }} />}
-      </DialogContent>
-      <DialogActions sx={{ px: 3, pb: 2 }}>
-        <Button onClick={onClose}>Cancel</Button>
-        <Button variant="contained" disabled={ready === null || write.isPending} onClick={() => ready && write.mutate(ready)}>
-          Write the {wish.format.toUpperCase()}
-        </Button>
-      </DialogActions>
-    </Dialog>
+        <Box>
+          {spec && sight ? (
+            <PagePreview spec={spec} center={sight.center} {...drawn} />
+          ) : (
+            <Typography>Type a scale like 1:25 000, and bring a layer with a CRS into the map first.</Typography>
+          )}
+        </Box>
+      </Box>
+      {write.isPending && <LinearProgress aria-label="Writing the page" sx={{ mt: 1 }} />}
+    </FormDialog>
   );
 }
