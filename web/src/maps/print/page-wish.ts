@@ -1,13 +1,14 @@
 import { DEFAULT_NAMING, proposeName } from '@rootmap/core';
 import type { MapDraft } from '@rootmap/core/contract';
+import { many } from '../../parts/format.js';
 import { lookFor } from '../edit/layer-drawing.js';
 import type { StackRow } from '../edit/layer-row.js';
 import type { Sight } from '../edit/map-canvas.js';
 import type { MapPlane } from '../edit/map-plane.js';
 import { isInScale } from '../edit/ol-symbols.js';
 import { readScale, scaleText } from '../edit/position-text.js';
+import { northAt } from './north.js';
 import type { LegendEntry, PageSpec } from './page-marks.js';
-import { northAt } from './render-map.js';
 
 /** Paper sizes of ISO 216, millimetres, upright. */
 export const PAPERS = { A5: [148, 210], A4: [210, 297], A3: [297, 420], A2: [420, 594] } as const;
@@ -89,7 +90,7 @@ export function missingOf(spec: PageSpec | null, draft: MapDraft, rows: readonly
   const busy = rows.filter((r) => r.isReading).length;
   return [
     ...(lost.length > 0 ? [`Not drawn, since their data is not there: ${lost.map((r) => r.layer.title).join(', ')}.`] : []),
-    ...(busy > 0 ? [`${busy} layers are still being read.`] : []),
+    ...(busy > 0 ? [`${many(busy, 'layer')} ${busy === 1 ? 'is' : 'are'} still being read.`] : []),
     ...(spec?.title.trim() === '' ? ['The page has no title.'] : []),
     ...(spec?.attribution.trim() === '' ? ['Nothing says where the data comes from: write an attribution, or origins in Sources.'] : []),
     ...(spec && !spec.hasBar ? ['There is no scale bar: the scale is lost when the page is copied smaller.'] : []),

@@ -1,0 +1,58 @@
+import { expect, test } from '@jest/globals';
+import type { MapDraft } from '@rootmap/core/contract';
+import { MapPlane } from '../edit/map-plane.js';
+import type { StackRow } from '../edit/layer-row.js';
+import { firstWish, missingOf, pageSpec, PAPERS } from './page-wish.js';
+
+const draft = { title: 'Süd: moorings', crs: 'EPSG:32624', layers: [{}] } as unknown as MapDraft;
+const sight = (scale: number) => ({ scale, center: [482_000, 4_871_000] as const }) as Parameters<typeof firstWish>[1];
+const plane = new MapPlane(null);
+const row = (over: object): StackRow =>
+  ({
+    layer: { id: 'beds', title: 'beds', active: true, minScale: null, maxScale: null, look: null, filter: '', label: null },
+    facts: { data: { kind: 'area' }, file: { state: 'sound' }, fresh: null },
+    isReading: false,
+    ...over,
+  }) as unknown as StackRow;
+
+test('a page begins at a round scale near that of the screen, with a name that every system can hold', () => {
+  expect(firstWish(draft, sight(46_009))).toMatchObject({ typedScale: '1:50\u202f000', name: 'Sued_moorings', format: 'pdf', paper: 'A4' });
+  expect(firstWish(draft, null).typedScale).toBe('1:25\u202f000');
+});
+
+test('ISO 216: each paper is half of the one before, in millimetres rounded down', () => {
+  // Source: ISO 216, table 1: A2 420 × 594, A3 297 × 420, A4 210 × 297, A5 148 × 210.
+  expect(PAPERS.A4[1]).toBe(PAPERS.A3[0]);
+  expect(PAPERS.A3[1]).toBe(PAPERS.A2[0]);
+  expect([Math.floor(PAPERS.A3[1] / 2), Math.floor(PAPERS.A4[1] / 2)]).toEqual([PAPERS.A4[0], PAPERS.A5[0]]);
+});
+
+test('the paper lies or stands; a scale that cannot be read, a map without CRS or before it is drawn make no page', () => {
+  const wish = firstWish(draft, sight(25_000));
+  const spec = (over: object, d = draft, s = sight(25_000)) => pageSpec({ ...wish, ...over }, 'Office', d, plane, [row({})], s);
+  expect(spec({})).toMatchObject({
+    width: 297,
+    height: 210,
+    scale: 25_000,
+    attribution: 'Office',
+    legend: [{ title: 'beds', kind: 'area' }],
+  });
+  expect(spec({ isWide: false })).toMatchObject({ width: 210, height: 297 });
+  expect(spec({ typedScale: 'many' })).toBeNull();
+  expect(spec({}, { ...draft, crs: null })).toBeNull();
+  expect(spec({}, draft, null)).toBeNull();
+});
+
+test('what is missing is said before anything is written', () => {
+  const wish = firstWish(draft, sight(25_000));
+  const told = (over: object, rows: readonly StackRow[], attribution = ''): string =>
+    missingOf(pageSpec({ ...wish, ...over }, attribution, draft, plane, rows, sight(25_000)), draft, rows).join(' ');
+  expect(told({}, [row({})], 'Office')).toBe('');
+  expect(told({}, [row({})])).toMatch(/where the data comes from/);
+  expect(told({ title: ' ' }, [row({})], 'Office')).toMatch(/no title/);
+  expect(told({ has: { legend: false, bar: false, north: true } }, [row({})], 'Office')).toMatch(/no scale bar.*no legend/);
+  const lost = row({ facts: { data: { kind: 'area' }, file: { state: 'adrift' }, fresh: null } });
+  expect(told({}, [lost, row({ isReading: true })], 'Office')).toBe(
+    'Not drawn, since their data is not there: beds. 1 layer is still being read.',
+  );
+});
