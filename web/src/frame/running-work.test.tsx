@@ -7,22 +7,21 @@ import { JobRow } from './running-work.js';
 
 afterEach(cleanup);
 
-const job = (over: object): JobView =>
-  ({
-    id: 'j',
-    kind: 'import',
-    title: 'Bring 2 datasets in',
-    project: 'k',
-    done: 0,
-    of: 0,
-    unit: 'records',
-    item: 'depths.csv',
-    startedMs: Date.now() - 2000,
-    state: 'running',
-    message: null,
-    result: null,
-    ...over,
-  });
+const job = (over: object): JobView => ({
+  id: 'j',
+  kind: 'import',
+  title: 'Bring 2 datasets in',
+  project: 'k',
+  done: 0,
+  of: 0,
+  unit: 'records',
+  item: 'depths.csv',
+  startedMs: Date.now() - 2000,
+  state: 'running',
+  message: null,
+  result: null,
+  ...over,
+});
 const said = (over: object): string => {
   cleanup();
   return show(<JobRow job={job(over)} />).container.textContent ?? '';
