@@ -3,7 +3,7 @@ import { tmpdir } from 'node:os';
 import { dirname, join } from 'node:path';
 import { writeMapFile, type Place } from '@rootmap/core';
 import { LOCAL, openPlace } from '../src/places/places.js';
-import { findScope, type Scope } from '../src/project/scope.js';
+import { findScope, rooted, type RootedScope } from '../src/project/scope.js';
 
 /** A folder on another file system than the temporary folder, where a rename cannot reach. */
 export function otherFileSystem(): string {
@@ -36,8 +36,8 @@ export class TestFolder {
     writeFileSync(path, writeMapFile({ id: 'm', title: to, updated: '2026-01-01T00:00:00Z', crs: null, storedForm, layers }));
     return path;
   }
-  scope(path: string): Scope {
-    return findScope(this.at(path), { places: this.places });
+  scope(path: string): RootedScope {
+    return rooted(findScope(this.at(path), { places: this.places }));
   }
   remove(): void {
     rmSync(this.path, { recursive: true, force: true });

@@ -1,5 +1,5 @@
 import { DEFAULT_NAMING, ProblemError, RULE_SETS, type NamingRules } from '@rootmap/core';
-import { dataFolder, knownRoots, planRenames, runChange } from '@rootmap/engine';
+import { isRooted, dataFolder, knownRoots, planRenames, runChange } from '@rootmap/engine';
 import type { Call, Command } from '../command.js';
 import { withJournal } from '../journal.js';
 import { heads, scopeOf, who } from '../scope.js';
@@ -24,7 +24,7 @@ export const names: Command = {
   paths: [1, 1],
   run: async (call) => {
     const scope = scopeOf(call);
-    if (!scope.root) throw new ProblemError({ code: 'wrong-use', message: 'Name a folder, not a map.' });
+    if (!isRooted(scope)) throw new ProblemError({ code: 'wrong-use', message: 'Name a folder, not a map.' });
     const naming = ruleFlag(call, scope.project?.naming ?? DEFAULT_NAMING);
     const evenOriginals = call.flags['originals'] === true;
     const evenMentioned = call.flags['mentioned'] === true;

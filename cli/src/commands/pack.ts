@@ -1,6 +1,6 @@
 import { resolve } from 'node:path';
 import { ProblemError } from '@rootmap/core';
-import { pack as packBundle, planPack, suggestedBundle } from '@rootmap/engine';
+import { isRooted, pack as packBundle, planPack, suggestedBundle } from '@rootmap/engine';
 import type { Command } from '../command.js';
 import { withJournal } from '../journal.js';
 import { heads, scopeOf, who } from '../scope.js';
@@ -13,7 +13,9 @@ export const pack: Command = {
   paths: [1, 1],
   run: async (call) => {
     const scope = scopeOf(call);
-    if (scope.root !== null && scope.named !== scope.root)
+    if (!isRooted(scope))
+      throw new ProblemError({ code: 'wrong-use', message: 'A bundle is made of a project folder. Name the folder, not a map.' });
+    if (scope.named !== scope.root)
       throw new ProblemError({ code: 'wrong-use', message: `A bundle is made of a whole project. Name its root: ${scope.root}` });
     const out = typeof call.flags['out'] === 'string' ? resolve(call.cwd, call.flags['out']) : suggestedBundle(scope);
     const plan = planPack(scope, out);

@@ -1,7 +1,7 @@
 import { existsSync, statSync } from 'node:fs';
 import { basename, join, resolve } from 'node:path';
 import { ProblemError } from '@rootmap/core';
-import { rehearse as rehearseMove, STAY, type RehearsalOrder } from '@rootmap/engine';
+import { isRooted, rehearse as rehearseMove, STAY, type RehearsalOrder } from '@rootmap/engine';
 import type { Call, Command } from '../command.js';
 import { heads, scopeOf } from '../scope.js';
 import { columns, many } from '../text.js';
@@ -47,7 +47,7 @@ export const rehearse: Command = {
   paths: [1, 1],
   run: (call) => {
     const scope = scopeOf(call);
-    if (scope.root === null)
+    if (!isRooted(scope))
       throw new ProblemError({ code: 'wrong-use', message: 'A move is rehearsed for a project folder. Name the folder.' });
     const isOn = (flag: string): boolean => call.flags[flag] === true;
     const order: RehearsalOrder = {

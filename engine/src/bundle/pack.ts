@@ -14,13 +14,15 @@ import {
   writeManifest,
   type FileEntry,
   type LayerState,
-  type TextPatch, type OnProgress } from '@rootmap/core';
+  type TextPatch,
+  type OnProgress,
+} from '@rootmap/core';
 import { createReadStream } from '../disk/files.js';
 import { runChange, type RunOptions } from '../changes/run-change.js';
 import { isStagedName } from '../changes/staged-name.js';
 import { readMaps, type LayerSeen, type MapDamaged, type MapSeen } from '../project/read-maps.js';
 import { layerRow, type LayerRow } from '../project/layer-row.js';
-import { confinementOf, type Scope } from '../project/scope.js';
+import { confinementOf, type RootedScope } from '../project/scope.js';
 import { listFiles } from '../survey/list-files.js';
 import { ZipWriter } from '../zip/zip-writer.js';
 import { carriersFor, type Carrier } from './carriers.js';
@@ -35,7 +37,7 @@ const PACKED = /\.(zip|gz|tgz|7z|rar|png|jpe?g|jp2|kmz|xlsx|docx|odt|pdf|fgb)$/i
 const RECKONED_ROOT_CHARACTERS = 60;
 
 export interface PackPlan {
-  readonly scope: Scope;
+  readonly scope: RootedScope;
   readonly damaged: readonly MapDamaged[];
   readonly payload: readonly FileEntry[];
   readonly leftOut: readonly { readonly path: string; readonly why: string }[];
@@ -47,7 +49,7 @@ export interface PackPlan {
 }
 
 /** What a bundle of the project would hold, and how its layers will be on arrival. Reads only. */
-export function planPack(scope: Scope, out?: string): PackPlan {
+export function planPack(scope: RootedScope, out?: string): PackPlan {
   const root = scope.root;
   if (!root) throw new ProblemError({ code: 'wrong-use', message: 'A bundle is made of a project folder. Name the folder.' });
   const listing = listFiles(root, { confinedTo: confinementOf(root, scope.places) });
@@ -105,7 +107,7 @@ function keep(path: string, isTarget: boolean, leftOut: { path: string; why: str
 const dedupe = (list: readonly { path: string; why: string }[]) => [...new Map(list.map((l) => [`${l.path}\n${l.why}`, l])).values()];
 
 /** Absolute references to data inside the root name one machine; in the bundle they are relative. */
-function rewriteInside(map: MapSeen, styles: readonly TextPatch[], scope: Scope): [string, Buffer][] {
+function rewriteInside(map: MapSeen, styles: readonly TextPatch[], scope: RootedScope): [string, Buffer][] {
   const data: TextPatch[] = map.layers.flatMap(({ layer, judgement: j }) => {
     if (j.stored !== 'absolute' || j.reach !== 'inside' || !j.location || !layer.reference) return [];
     return patchReference(layer.reference, storeReference(map.location, j.location, j.table, 'relative', scope.places).href);
@@ -170,7 +172,7 @@ export async function pack(
 }
 
 async function writeBag(plan: PackPlan, path: string, progress: OnProgress, signal?: AbortSignal): Promise<number> {
-  const root = plan.scope.root!;
+  const root = plan.scope.root;
   const name = plan.scope.project?.name ?? basename(root);
   const newest = Math.max(0, ...plan.payload.map((f) => f.modifiedMs));
   const zip = await ZipWriter.create(path);
@@ -263,4 +265,5 @@ async function* summed(pieces: AsyncIterable<Uint8Array>, sum: Summing, signal?:
   }
 }
 
-export const suggestedBundle = (scope: Scope): string => join(dirname(scope.root!), `${scope.project?.name ?? basename(scope.root!)}.zip`);
+export const suggestedBundle = (scope: RootedScope): string =>
+  join(dirname(scope.root), `${scope.project?.name ?? basename(scope.root)}.zip`);

@@ -10,7 +10,7 @@ import {
 } from '@rootmap/core';
 import { pathOfReference, readStyleFile } from '../project/layer-styles.js';
 import type { MapSeen } from '../project/read-maps.js';
-import { locationOf, type Scope } from '../project/scope.js';
+import { locationOf, type RootedScope } from '../project/scope.js';
 
 export interface StylesInBundle {
   /** What makes absolute references to style files inside the root relative. */
@@ -19,8 +19,8 @@ export interface StylesInBundle {
 }
 
 /** Styles in files of their own, and the pictures that styles name: they travel where they stand inside the root; else it is told. */
-export function stylesInBundle(map: MapSeen, scope: Scope): StylesInBundle {
-  const root = locationOf(scope.root!, scope.places);
+export function stylesInBundle(map: MapSeen, scope: RootedScope): StylesInBundle {
+  const root = locationOf(scope.root, scope.places);
   const patches: TextPatch[] = [];
   const leftOut: { path: string; why: string }[] = [];
   const of = (layer: string): string => `"${layer}" in ${map.file.title}`;

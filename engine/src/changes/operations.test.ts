@@ -19,7 +19,7 @@ import { writeImport } from '../geodatabase/write-import.js';
 import { planIntake } from '../intake/plan-intake.js';
 import { openSource, unpackInto } from '../intake/unpack.js';
 import { choicesOf, explainBroken, planMend } from '../mend/plan-mend.js';
-import { findScope } from '../project/scope.js';
+import { findScope, rooted } from '../project/scope.js';
 import { openStore } from '../store/open-store.js';
 import { SqlJournal } from '../store/sql-journal.js';
 import { findDataset } from '../project/find-dataset.js';
@@ -45,7 +45,7 @@ afterEach(async () => {
 });
 
 const p = (...parts: string[]): string => t.at('stick/p', ...parts);
-const scope = () => findScope(p(), { places: t.places, root: p() });
+const scope = () => rooted(findScope(p(), { places: t.places, root: p() }));
 const find = (id: string) => findDataset(scope(), id);
 const place = (path: string) => ({ place: 'local', path: path.slice(1) });
 

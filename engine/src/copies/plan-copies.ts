@@ -3,7 +3,7 @@ import { basename, join } from 'node:path';
 import { ProblemError, splitName, fileName } from '@rootmap/core';
 import type { PlannedChange } from '../changes/change.js';
 import { doubtOf } from '../crs/doubt.js';
-import type { Scope } from '../project/scope.js';
+import type { RootedScope } from '../project/scope.js';
 import { findDataset } from '../project/find-dataset.js';
 import { missingFolders } from '../changes/missing-folders.js';
 
@@ -24,7 +24,7 @@ export interface CopiesPlan {
 }
 
 /** Which copies would be made of a selection, under names that are free. Nothing is written. */
-export function planCopies(scope: Scope, ids: readonly string[], crs: string, into: string, who: string): CopiesPlan {
+export function planCopies(scope: RootedScope, ids: readonly string[], crs: string, into: string, who: string): CopiesPlan {
   const copies: PlannedCopyOf[] = [];
   const left: { id: string; why: string }[] = [];
   const taken = new Set<string>();

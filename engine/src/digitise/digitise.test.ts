@@ -9,7 +9,7 @@ import { runChange, StopHere } from '../changes/run-change.js';
 import { ChangeDisk } from '../changes/disk.js';
 import { recoverChanges } from '../changes/recover.js';
 import { undoChange } from '../changes/undo-change.js';
-import { findScope } from '../project/scope.js';
+import { findScope, rooted } from '../project/scope.js';
 import { openStore } from '../store/open-store.js';
 import { SqlJournal } from '../store/sql-journal.js';
 import { datasetsOfFile, findDataset } from '../project/find-dataset.js';
@@ -39,7 +39,7 @@ afterEach(async () => {
   t.remove();
 });
 
-const scope = () => findScope(t.at('p'), { places: t.places, root: t.at('p') });
+const scope = () => rooted(findScope(t.at('p'), { places: t.places, root: t.at('p') }));
 const NOTHING: Omit<DigitiseRequest, 'dataset' | 'create' | 'crs' | 'state'> = { newFields: [], added: [], changed: [], removed: [] };
 const editable = (id: string, crs: string): EditableView => readEditable(scope(), findDataset(scope(), id), crs);
 

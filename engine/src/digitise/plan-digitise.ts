@@ -7,7 +7,7 @@ import type { PlannedChange, PlannedStep } from '../changes/change.js';
 import { definitionOf } from '../crs/definitions.js';
 import { refuseHeld } from '../geodatabase/holders.js';
 import { replaceContainer } from '../geodatabase/replace-container.js';
-import type { Scope } from '../project/scope.js';
+import type { RootedScope } from '../project/scope.js';
 import { findDataset, type FoundDataset } from '../project/find-dataset.js';
 import { versionOf } from '../disk/cache-folder.js';
 import { missingFolders } from '../changes/missing-folders.js';
@@ -45,25 +45,30 @@ export function whyNotEditable({ dataset }: FoundDataset): string | null {
 }
 
 /** Plans to save what was drawn. Nothing is written. Throws what cannot be done, as a sentence. */
-export function planDigitise(scope: Scope, request: DigitiseRequest, resolve: (at: NewDataset['at']) => string, who: string): DigitisePlan {
+export function planDigitise(
+  scope: RootedScope,
+  request: DigitiseRequest,
+  resolve: (at: NewDataset['at']) => string,
+  who: string,
+): DigitisePlan {
   return request.dataset === null ? planNew(scope, request, resolve, who) : planEdit(scope, request, request.dataset, who);
 }
 
-function planEdit(scope: Scope, request: DigitiseRequest, id: string, who: string): DigitisePlan {
+function planEdit(scope: RootedScope, request: DigitiseRequest, id: string, who: string): DigitisePlan {
   const found = findDataset(scope, id);
   const { dataset, folder } = found;
   const why = whyNotEditable(found);
   const path = join(folder, dataset.group.path);
   if (why !== null) throw new ProblemError({ code: 'wrong-use', message: `${basename(path)} cannot be edited here: ${why}.` });
   const isOriginal =
-    path.startsWith(`${scope.root!}/`) && roleOf(path.slice(scope.root!.length + 1), scope.project?.folders ?? {}) === 'originals';
+    path.startsWith(`${scope.root}/`) && roleOf(path.slice(scope.root.length + 1), scope.project?.folders ?? {}) === 'originals';
   if (isOriginal) throw new ProblemError({ code: 'protected', path: basename(path), folder: basename(dirname(path)) });
   if (versionOf(found) !== request.state) throw new ProblemError({ code: 'changed-meanwhile', path });
   checkNewFields(request.newFields, dataset.fields ?? []);
   const format = dataset.group.format as DigitiseOrder['format'];
   const count = request.added.length + request.changed.length + request.removed.length;
   const title = `Edit ${dataset.table ?? basename(path)}: ${count} ${count === 1 ? 'record' : 'records'}`;
-  const base = { title, kind: 'save' as const, root: scope.root!, who };
+  const base = { title, kind: 'save' as const, root: scope.root, who };
   if (format === 'geopackage') {
     refuseHeld(path);
     const change: PlannedChange = { ...base, steps: replaceContainer(path) };
@@ -97,7 +102,7 @@ function checkNewFields(added: readonly Field[], before: readonly Field[]): void
   }
 }
 
-function planNew(scope: Scope, request: DigitiseRequest, resolve: (at: NewDataset['at']) => string, who: string): DigitisePlan {
+function planNew(scope: RootedScope, request: DigitiseRequest, resolve: (at: NewDataset['at']) => string, who: string): DigitisePlan {
   const wanted = request.create;
   if (!wanted) throw new ProblemError({ code: 'wrong-use', message: 'Say which dataset is edited, or what the new one is.' });
   if (!definitionOf(request.crs)) throw new ProblemError({ code: 'not-found', what: 'CRS', id: request.crs });
@@ -111,7 +116,7 @@ function planNew(scope: Scope, request: DigitiseRequest, resolve: (at: NewDatase
   const base = {
     title: `Make ${name} of ${request.added.length} ${request.added.length === 1 ? 'shape' : 'shapes'}`,
     kind: 'new' as const,
-    root: scope.root!,
+    root: scope.root,
     who,
   };
   const order = { request, path, format: wanted.format, table: wanted.format === 'geopackage' ? name : null };

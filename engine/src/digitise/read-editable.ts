@@ -4,7 +4,7 @@ import type { DrawnKind, EditableRecord, EditableView, ShownValue } from '@rootm
 import { transformer } from '../crs/transformer.js';
 import { platformBelow } from '../survey/platform.js';
 import { versionOf } from '../disk/cache-folder.js';
-import type { Scope } from '../project/scope.js';
+import type { RootedScope } from '../project/scope.js';
 import type { FoundDataset } from '../project/find-dataset.js';
 import { whyNotEditable } from './plan-digitise.js';
 
@@ -13,11 +13,11 @@ const MOST_EDITED = 20_000;
 const KIND: Readonly<Record<string, DrawnKind>> = { point: 'Point', line: 'LineString', area: 'Polygon' };
 
 /** All records of a dataset with their shapes in the map's CRS, to be edited. */
-export function readEditable(scope: Scope, found: FoundDataset, crs: string): EditableView {
+export function readEditable(scope: RootedScope, found: FoundDataset, crs: string): EditableView {
   const { dataset, folder } = found;
   const path = join(folder, dataset.group.path);
   const isOriginal =
-    path.startsWith(`${scope.root!}/`) && roleOf(path.slice(scope.root!.length + 1), scope.project?.folders ?? {}) === 'originals';
+    path.startsWith(`${scope.root}/`) && roleOf(path.slice(scope.root.length + 1), scope.project?.folders ?? {}) === 'originals';
   const own = dataset.crs?.code ?? null;
   const to = own === null || own === crs ? null : transformer(own, crs);
   const count = dataset.featureCount ?? 0;

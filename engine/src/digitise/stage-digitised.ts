@@ -20,7 +20,7 @@ import { platformBelow } from '../survey/platform.js';
 import { ExportTally, type ExportSource } from '../export/export-source.js';
 import { planShapefile, writeShapefileExport } from '../export/shapefile-export.js';
 import { versionOf } from '../disk/cache-folder.js';
-import type { Scope } from '../project/scope.js';
+import type { RootedScope } from '../project/scope.js';
 import { datasetsOfFile, findDataset, type FoundDataset } from '../project/find-dataset.js';
 import { addTable, editTable } from './edit-geopackage.js';
 import { editGeoJson, LARGEST_GEOJSON_BYTES } from './edit-geojson.js';
@@ -30,7 +30,7 @@ import { readWholeText, type DigitiseOrder } from './plan-digitise.js';
 const WGS84 = 'EPSG:4326';
 
 /** Writes what was drawn into the staged files of a change, and reads it back. @returns how many records the dataset has then */
-export function stageDigitised(scope: Scope, order: DigitiseOrder, staged: Readonly<Record<string, string>>): number {
+export function stageDigitised(scope: RootedScope, order: DigitiseOrder, staged: Readonly<Record<string, string>>): number {
   const { request, format } = order;
   const found = request.dataset === null ? null : findDataset(scope, request.dataset);
   const own = found ? found.dataset.crs!.code! : format === 'geojson' ? WGS84 : request.crs;

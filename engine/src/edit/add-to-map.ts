@@ -8,7 +8,7 @@ import { advisedLayer } from '../maps/layer-data.js';
 import { newLayer } from '../maps/new-layer.js';
 import { planNewMap } from '../maps/plan-new-map.js';
 import { adviseCrs } from '../crs/advise-crs.js';
-import { locationOf, type Scope } from '../project/scope.js';
+import { locationOf, type RootedScope } from '../project/scope.js';
 import { findDataset } from '../project/find-dataset.js';
 import { newMapPath } from '../maps/new-map-path.js';
 
@@ -26,8 +26,8 @@ export interface AddedLayers {
 }
 
 /** Layers for datasets, in a map that is there or a new one, with what is known of their data so that it can be found again. */
-export function planAddToMap(scope: Scope, { datasets, map, title }: AddToMap, nowMs: number): AddedLayers {
-  const root = scope.root!;
+export function planAddToMap(scope: RootedScope, { datasets, map, title }: AddToMap, nowMs: number): AddedLayers {
+  const root = scope.root;
   const path = map === null ? newMapPath(scope, title) : join(root, map);
   const seen = map === null ? null : readMaps({ ...scope, maps: [path] }).maps[0];
   if (map !== null && !seen) throw new ProblemError({ code: 'not-found', what: 'map', id: map });

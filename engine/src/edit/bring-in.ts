@@ -4,7 +4,7 @@ import { DEFAULT_NAMING, EMPTY_ORIGIN, ProblemError, proposeName, roleOf } from 
 import type { PlannedStep } from '../changes/change.js';
 import { Origins, planOriginsOf, keeperOf, type Told } from '../folders/origins.js';
 import { guardedMode } from '../move/guard-originals.js';
-import { presentLinks, type Scope } from '../project/scope.js';
+import { presentLinks, type RootedScope } from '../project/scope.js';
 import { datasetsOfFile } from '../project/find-dataset.js';
 import { missingFolders } from '../changes/missing-folders.js';
 
@@ -25,7 +25,7 @@ export interface Brought {
  * called like the one they come from; their origin comes along, or says at least where they were copied from.
  * @param paths real paths of main files
  */
-export function planBrought(scope: Scope, paths: readonly string[]): Brought {
+export function planBrought(scope: RootedScope, paths: readonly string[]): Brought {
   const files: BroughtFile[] = [];
   const places = new Map<string, string>();
   const origins: Told[] = [];
@@ -50,7 +50,7 @@ export function planBrought(scope: Scope, paths: readonly string[]): Brought {
     });
   }
   const modes = files.flatMap(({ from, to }): PlannedStep[] => {
-    const mode = guardedMode(lstatSync(from).mode, roleOf(to.slice(scope.root!.length + 1), scope.project?.folders ?? {}) === 'originals');
+    const mode = guardedMode(lstatSync(from).mode, roleOf(to.slice(scope.root.length + 1), scope.project?.folders ?? {}) === 'originals');
     return mode === null ? [] : [{ kind: 'mode', path: to, mode }];
   });
   return {
@@ -66,12 +66,12 @@ export function planBrought(scope: Scope, paths: readonly string[]): Brought {
 }
 
 /** In the folder for originals: below the name of the link that it came through, or of the folder that it stands in. */
-function targetFolder(scope: Scope, path: string): string {
+function targetFolder(scope: RootedScope, path: string): string {
   const folders = scope.project?.folders ?? {};
   const originals = Object.entries(folders).find(([, role]) => role === 'originals')?.[0] ?? 'received';
   const link = presentLinks(scope).find((l) => path.startsWith(`${l.folder}/`));
   return join(
-    scope.root!,
+    scope.root,
     originals,
     proposeName(link?.name ?? basename(dirname(path)), scope.project?.naming ?? DEFAULT_NAMING) || 'brought',
   );

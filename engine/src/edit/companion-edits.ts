@@ -5,7 +5,7 @@ import { readdirSync } from '../disk/files.js';
 import type { PlannedStep } from '../changes/change.js';
 import { OpenFiles } from '../disk/file-source.js';
 import { recordsOf } from '../mend/lost-companions.js';
-import type { Scope } from '../project/scope.js';
+import type { RootedScope } from '../project/scope.js';
 import { type Edit, type EditOptions, type EditPlan, planned } from './planned.js';
 
 /** The main file of a shapefile, and what else has its stem, endings in lower case. */
@@ -22,7 +22,7 @@ function shapefileAt(main: string): { name: string; has: ReadonlySet<string> } {
 const besides = (main: string, ending: string): string => main.slice(0, -4) + (main.endsWith('SHP') ? ending.toUpperCase() : ending);
 
 /** What there is stays: only an index that is not there is made. */
-export function planRebuildIndex(scope: Scope, edit: Edit<'rebuild-index'>, options: EditOptions): EditPlan {
+export function planRebuildIndex(scope: RootedScope, edit: Edit<'rebuild-index'>, options: EditOptions): EditPlan {
   const main = options.resolve(edit.dataset, false);
   const { name, has } = shapefileAt(main);
   const files = new OpenFiles();
@@ -50,7 +50,7 @@ export function planRebuildIndex(scope: Scope, edit: Edit<'rebuild-index'>, opti
 }
 
 /** Only a table that has a record for every shape is brought. */
-export function planBringTable(scope: Scope, edit: Edit<'bring-table'>, options: EditOptions): EditPlan {
+export function planBringTable(scope: RootedScope, edit: Edit<'bring-table'>, options: EditOptions): EditPlan {
   const main = options.resolve(edit.dataset, false);
   const from = options.resolve(edit.table, false);
   const { name, has } = shapefileAt(main);

@@ -7,7 +7,7 @@ import type { PlannedStep } from '../changes/change.js';
 import { definitionOf } from '../crs/definitions.js';
 import { readMaps } from '../project/read-maps.js';
 import { writeOf } from '../project/remember.js';
-import { locationOf, type Scope } from '../project/scope.js';
+import { locationOf, type RootedScope } from '../project/scope.js';
 import { planAddToMap } from './add-to-map.js';
 import { findDataset } from '../project/find-dataset.js';
 import { planTableEdit } from '../geodatabase/tables/plan-table-edit.js';
@@ -16,20 +16,20 @@ import { referencesOf } from './edit-preview.js';
 import { type Edit, type EditOptions, type EditPlan, planned } from './planned.js';
 
 /** Only where there is none: what a file says of itself is not written over. */
-export function planAssignCrs(scope: Scope, edit: Edit<'assign-crs'>, options: EditOptions): EditPlan {
+export function planAssignCrs(scope: RootedScope, edit: Edit<'assign-crs'>, options: EditOptions): EditPlan {
   const main = options.resolve(edit.dataset, false);
   const definition = definitionOf(edit.crs);
   if (!definition) throw new ProblemError({ code: 'not-found', what: 'CRS', id: edit.crs });
   const path = join(dirname(main), besideName(basename(main), '.prj'));
   if (existsSync(path)) throw new ProblemError({ code: 'exists', path });
   const steps: PlannedStep[] = [{ kind: 'write', path, before: null, after: Buffer.from(definition.wkt, 'utf8') }];
-  const isOriginal = roleOf(main.slice(scope.root!.length + 1), scope.project?.folders ?? {}) === 'originals';
+  const isOriginal = roleOf(main.slice(scope.root.length + 1), scope.project?.folders ?? {}) === 'originals';
   if (isOriginal) steps.push({ kind: 'mode', path, mode: 0o444 });
   return planned(scope, `Say that ${basename(main)} is in ${edit.crs}`, 'origin', steps, options);
 }
 
 /** A `.csvt` beside a table says which of its columns hold coordinates, or that none does. */
-export function planCsvColumns(scope: Scope, edit: Edit<'csv-columns'>, options: EditOptions): EditPlan {
+export function planCsvColumns(scope: RootedScope, edit: Edit<'csv-columns'>, options: EditOptions): EditPlan {
   const main = options.resolve(edit.dataset, false);
   const { dataset } = findDataset(scope, main);
   if (dataset.group.format !== 'csv')
@@ -51,13 +51,13 @@ export function planCsvColumns(scope: Scope, edit: Edit<'csv-columns'>, options:
   return planned(scope, title, 'origin', steps, options);
 }
 
-export function planLayers(scope: Scope, edit: Edit<'add-to-map'>, options: EditOptions): EditPlan {
+export function planLayers(scope: RootedScope, edit: Edit<'add-to-map'>, options: EditOptions): EditPlan {
   const { title, steps, layers } = planAddToMap(scope, edit, Date.now());
   const plan = planned(scope, title, 'save', steps, options);
   return { ...plan, preview: { ...plan.preview, added: layers } };
 }
 
-export function planTables(scope: Scope, edit: Edit<'use-tables'>, options: EditOptions): EditPlan {
+export function planTables(scope: RootedScope, edit: Edit<'use-tables'>, options: EditOptions): EditPlan {
   const { steps, layers } = planUseTables(scope, edit.pairs);
   const title = `Let ${layers.length} ${layers.length === 1 ? 'layer use a table' : 'layers use tables'}`;
   const plan = planned(scope, title, 'mend', steps, options);
@@ -65,10 +65,10 @@ export function planTables(scope: Scope, edit: Edit<'use-tables'>, options: Edit
   return { ...plan, preview: { ...plan.preview, references, referenceCount: layers.length, maps: steps.length } };
 }
 
-export function planTableEditOf(scope: Scope, edit: Edit<'tables'>, options: EditOptions): EditPlan {
+export function planTableEditOf(scope: RootedScope, edit: Edit<'tables'>, options: EditOptions): EditPlan {
   const { title, steps, containers, references, usedBy, bytes } = planTableEdit(scope, edit, options.roots, options.resolve);
   const plan = planned(scope, title, 'geodatabase', steps, options);
-  const otherRoots = rootsWrittenIn(options.roots, scope.root!, steps);
+  const otherRoots = rootsWrittenIn(options.roots, scope.root, steps);
   return {
     change: plan.change && { ...plan.change, otherRoots },
     containers,
@@ -84,11 +84,11 @@ export function planTableEditOf(scope: Scope, edit: Edit<'tables'>, options: Edi
 }
 
 /** A map of its own mind: by a reference like those of its layers, so that it moves and is found again as they are. */
-export function planMapWorking(scope: Scope, map: string, path: string | null, options: EditOptions): EditPlan {
-  const seen = readMaps({ ...scope, maps: [join(scope.root!, map)] }).maps[0];
+export function planMapWorking(scope: RootedScope, map: string, path: string | null, options: EditOptions): EditPlan {
+  const seen = readMaps({ ...scope, maps: [join(scope.root, map)] }).maps[0];
   if (!seen) throw new ProblemError({ code: 'not-found', what: 'map', id: map });
   const form = seen.file.storedForm ?? scope.project?.storedForm ?? 'relative';
-  const target = path === null ? null : locationOf(join(scope.root!, path), scope.places);
+  const target = path === null ? null : locationOf(join(scope.root, path), scope.places);
   const href = target && storeReference(locationOf(seen.path, scope.places), target, null, form, scope.places).href;
   const patches = patchWorking(seen.file, href);
   const steps = patches.length > 0 ? [writeOf(seen, patchText(seen.file.text, patches))] : [];

@@ -4,14 +4,14 @@ import { isMapFile, ProblemError, roleOf, withParents, type PlanFolder } from '@
 import { readdirSync } from '../disk/files.js';
 import type { PlannedStep } from '../changes/change.js';
 import { guardSteps } from '../move/guard-originals.js';
-import { confinementOf, type Scope } from '../project/scope.js';
+import { confinementOf, type RootedScope } from '../project/scope.js';
 import { listFiles } from '../survey/list-files.js';
 import { type Edit, type EditOptions, type EditPlan, checkWritable, planned, projectWrite } from './planned.js';
 import { missingFolders } from '../changes/missing-folders.js';
 
 /** Folders of a plan are added to a project; those that are there already only get their role. */
-export function planFolders(scope: Scope, wanted: readonly PlanFolder[], options: EditOptions): EditPlan {
-  const root = scope.root!;
+export function planFolders(scope: RootedScope, wanted: readonly PlanFolder[], options: EditOptions): EditPlan {
+  const root = scope.root;
   const folders = wanted.filter((f) => !f.path.includes('<'));
   checkWritable(scope);
   const missing = missingFolders(withParents(folders.map((f) => f.path)).map((p) => join(root, p)));
@@ -33,7 +33,7 @@ function checkFree(path: string): void {
   if (twin) throw new ProblemError({ code: 'exists', path: join(above, twin) });
 }
 
-export function planRole(scope: Scope, edit: Edit<'role'>, options: EditOptions): EditPlan {
+export function planRole(scope: RootedScope, edit: Edit<'role'>, options: EditOptions): EditPlan {
   const folders: Record<string, string> = { ...scope.project?.folders };
   delete folders[edit.path];
   if (edit.role !== null) folders[edit.path] = edit.role;
@@ -44,16 +44,16 @@ export function planRole(scope: Scope, edit: Edit<'role'>, options: EditOptions)
 }
 
 /** Files that stand in a folder of originals already become read-only where they are. */
-export function guardStaying(scope: Scope, roles: Readonly<Record<string, string>>, moving: ReadonlySet<string>): PlannedStep[] {
-  const before = { root: scope.root!, folders: scope.project?.folders ?? {} };
+export function guardStaying(scope: RootedScope, roles: Readonly<Record<string, string>>, moving: ReadonlySet<string>): PlannedStep[] {
+  const before = { root: scope.root, folders: scope.project?.folders ?? {} };
   return guardSteps(
     filesOf(scope).flatMap((path) => (moving.has(path) ? [] : [{ from: path, to: path }])),
     [before],
-    [{ root: scope.root!, folders: roles }],
+    [{ root: scope.root, folders: roles }],
   );
 }
 
-const filesOf = (scope: Scope): string[] =>
-  listFiles(scope.root!, { confinedTo: confinementOf(scope.root!, scope.places) })
+const filesOf = (scope: RootedScope): string[] =>
+  listFiles(scope.root, { confinedTo: confinementOf(scope.root, scope.places) })
     .files.filter((f) => !isMapFile(f.path))
-    .map((f) => join(scope.root!, f.path));
+    .map((f) => join(scope.root, f.path));

@@ -5,11 +5,11 @@ import { linkTo } from '../links/link-to.js';
 import { planFollow } from '../move/follow-moves.js';
 import { pathAt } from '../move/plan-move.js';
 import { readMaps } from '../project/read-maps.js';
-import { linkLocations, type Scope } from '../project/scope.js';
+import { linkLocations, type RootedScope } from '../project/scope.js';
 import { emptyPreview, referencesOf } from './edit-preview.js';
 import { type Edit, type EditOptions, type EditPlan, planned, setMembers } from './planned.js';
 
-export function planLink(scope: Scope, edit: Edit<'link'>, options: EditOptions): EditPlan {
+export function planLink(scope: RootedScope, edit: Edit<'link'>, options: EditOptions): EditPlan {
   const folder = options.resolve(edit.folder, false);
   if (!statSync(folder).isDirectory())
     throw new ProblemError({ code: 'wrong-use', message: `${folder} is a file. Link the folder it is in.` });
@@ -20,7 +20,7 @@ export function planLink(scope: Scope, edit: Edit<'link'>, options: EditOptions)
 }
 
 /** One answer for a link that is gone: it leads to the folder where its data stands now, and so does every layer below it. */
-export function planRelink(scope: Scope, edit: Edit<'relink'>, options: EditOptions): EditPlan {
+export function planRelink(scope: RootedScope, edit: Edit<'relink'>, options: EditOptions): EditPlan {
   const links = scope.project?.links ?? [];
   const link = links.find((l) => l.name === edit.name);
   if (!link) throw new ProblemError({ code: 'not-found', what: 'link', id: edit.name });
@@ -44,7 +44,7 @@ export function planRelink(scope: Scope, edit: Edit<'relink'>, options: EditOpti
 }
 
 /** A link goes from the project; what it led to stays. Layers that go through it are told. */
-export function planUnlink(scope: Scope, name: string, options: EditOptions): EditPlan {
+export function planUnlink(scope: RootedScope, name: string, options: EditOptions): EditPlan {
   const links = scope.project?.links ?? [];
   if (!links.some((l) => l.name === name)) throw new ProblemError({ code: 'not-found', what: 'link', id: name });
   const plan = setMembers(scope, { links: links.filter((l) => l.name !== name) }, `Unlink ${name}`, options);
@@ -52,7 +52,7 @@ export function planUnlink(scope: Scope, name: string, options: EditOptions): Ed
   return { ...plan, preview: { ...plan.preview, loosened: through } };
 }
 
-function layersThrough(scope: Scope, name: string): { map: string; title: string; path: string }[] {
+function layersThrough(scope: RootedScope, name: string): { map: string; title: string; path: string }[] {
   const link = linkLocations(scope).find((l) => l.name === name);
   if (!link) return [];
   return readMaps(scope).maps.flatMap((map) =>
@@ -64,7 +64,7 @@ function layersThrough(scope: Scope, name: string): { map: string; title: string
   );
 }
 
-export function planFollowEdit(scope: Scope, { missed, who }: EditOptions): EditPlan {
+export function planFollowEdit(scope: RootedScope, { missed, who }: EditOptions): EditPlan {
   const { references, change } = planFollow(scope, missed, who);
   const title = change?.title ?? 'Nothing to follow';
   const preview = emptyPreview(title);

@@ -9,16 +9,20 @@ import type { MovedPairs } from '../move/follow-moves.js';
 import { holdsProject, planMoves, spread, trashRootOf, type MovePlan } from '../move/plan-move.js';
 import { planRenames } from '../names/plan-renames.js';
 import { planNewProject } from '../project/new-project.js';
-import type { Scope } from '../project/scope.js';
+import type { RootedScope } from '../project/scope.js';
 import { emptyPreview, previewOfMove, referencesOf } from './edit-preview.js';
 import { guardStaying } from './folder-edits.js';
 import { type Edit, type EditOptions, type EditPlan, projectWrite } from './planned.js';
 import { missingFolders } from '../changes/missing-folders.js';
 import { shownPath } from '../project/shown-path.js';
 
-export async function planMoveEdit(scope: Scope, edit: Edit<'move'>, { roots, who, resolve, isQuick }: EditOptions): Promise<EditPlan> {
+export async function planMoveEdit(
+  scope: RootedScope,
+  edit: Edit<'move'>,
+  { roots, who, resolve, isQuick }: EditOptions,
+): Promise<EditPlan> {
   const requests = edit.moves.map((m) => ({ from: resolve(m.from, false), to: resolve(m.to, true) }));
-  const all = [scope.root!, ...roots];
+  const all = [scope.root, ...roots];
   const grown = edit.grown && resolve(edit.grown, false);
   const plan = planMoves(requests, all, scope.places, {
     who,
@@ -32,10 +36,10 @@ export async function planMoveEdit(scope: Scope, edit: Edit<'move'>, { roots, wh
 const movedBy = (plan: MovePlan): MovedPairs => plan.entries.flatMap(({ from, to, isShared }) => (isShared ? [] : [{ from, to }]));
 
 /** Deleting moves things into the trash; what uses them is told before. */
-export function planTrash(scope: Scope, edit: Edit<'trash'>, { roots, who, resolve }: EditOptions): EditPlan {
+export function planTrash(scope: RootedScope, edit: Edit<'trash'>, { roots, who, resolve }: EditOptions): EditPlan {
   const paths = edit.paths.map((p) => resolve(p, false));
-  const all = [scope.root!, ...roots];
-  const aside = join(scope.root!, '.rootmap', 'trash', 'aside');
+  const all = [scope.root, ...roots];
+  const aside = join(scope.root, '.rootmap', 'trash', 'aside');
   const requests = paths.map((from, i) => ({ from, to: join(aside, String(i), basename(from)) }));
   const away = planMoves(requests, all, scope.places, { who, evenOriginals: edit.evenOriginals });
   const entries = away.entries.filter((e) => !e.isShared);
@@ -47,11 +51,11 @@ export function planTrash(scope: Scope, edit: Edit<'trash'>, { roots, who, resol
     ...entries.map((e) => ({ kind: 'trash' as const, path: e.from, hash: null, trashOf: trashRootOf(e.from, owners, scope.places) })),
   ];
   return {
-    change: { title, kind: 'delete', root: scope.root!, who, steps },
+    change: { title, kind: 'delete', root: scope.root, who, steps },
     preview: {
       ...emptyPreview(title),
       files: away.files.length,
-      moved: away.files.slice(0, 500).map((f) => ({ from: f.from.slice(scope.root!.length + 1), to: '' })),
+      moved: away.files.slice(0, 500).map((f) => ({ from: f.from.slice(scope.root.length + 1), to: '' })),
       usedBy: referencesOf({ ...away, references: away.references.filter((r) => !isGone(r.map)) }, scope).map((r) => ({
         map: r.map,
         title: r.title,
@@ -64,13 +68,13 @@ export function planTrash(scope: Scope, edit: Edit<'trash'>, { roots, who, resol
 }
 
 /** The project file without the roles of folders that go. */
-function withoutFolders(scope: Scope, isGone: (path: string) => boolean): PlannedWrite[] {
+function withoutFolders(scope: RootedScope, isGone: (path: string) => boolean): PlannedWrite[] {
   const folders = scope.project?.folders ?? {};
-  const kept = Object.fromEntries(Object.entries(folders).filter(([path]) => !isGone(join(scope.root!, path))));
+  const kept = Object.fromEntries(Object.entries(folders).filter(([path]) => !isGone(join(scope.root, path))));
   return Object.keys(kept).length === Object.keys(folders).length ? [] : projectWrite(scope, { folders: kept });
 }
 
-export async function planNamesEdit(scope: Scope, edit: Edit<'names'>, { roots, who }: EditOptions): Promise<EditPlan> {
+export async function planNamesEdit(scope: RootedScope, edit: Edit<'names'>, { roots, who }: EditOptions): Promise<EditPlan> {
   const { only, chosen, evenOriginals, evenMentioned } = edit;
   const names = await planRenames(scope, roots, { ...(only ? { only } : {}), chosen, evenOriginals, evenMentioned, who });
   const preview = names.plan ? previewOfMove(names.plan, scope) : emptyPreview('No name to change');
@@ -83,8 +87,8 @@ export async function planNamesEdit(scope: Scope, edit: Edit<'names'>, { roots, 
 }
 
 /** A grown folder becomes a project: project file, folders and moves are one change with one undo. */
-export function planAdopt(scope: Scope, edit: Edit<'adopt'>, { roots, who }: EditOptions): EditPlan {
-  const root = scope.root!;
+export function planAdopt(scope: RootedScope, edit: Edit<'adopt'>, { roots, who }: EditOptions): EditPlan {
+  const root = scope.root;
   const made = planNewProject({ root, title: edit.title, folders: edit.folders, crs: edit.crs }, who);
   const requests = edit.moves.map((m) => {
     const why = planPathFault(m.folder);
@@ -111,9 +115,9 @@ const isTrash = (path: string): boolean => path.includes('/.rootmap/trash');
  * A copy that can be worked on: writable, and maps in it reach the same data from there, or the copies of it. A folder that
  * holds a project is copied as it is, originals protected as they are, without its trash.
  */
-export function planCopy(scope: Scope, edit: Edit<'copy'>, { roots, who, resolve }: EditOptions): EditPlan {
+export function planCopy(scope: RootedScope, edit: Edit<'copy'>, { roots, who, resolve }: EditOptions): EditPlan {
   const request = { from: resolve(edit.from, false), to: resolve(edit.to, true) };
-  const moved = planMoves([request], [scope.root!, ...roots], scope.places, { who, evenOriginals: true });
+  const moved = planMoves([request], [scope.root, ...roots], scope.places, { who, evenOriginals: true });
   // Where a move rewrites what it takes along, the text stands at the old path, or at the new one on another disk.
   const texts = new Map(moved.change.steps.flatMap((s) => (s.kind === 'write' ? [[s.path, s.after] as const] : [])));
   const folders = moved.entries.flatMap((e) => (e.isFolder ? spread(e).filter((f) => f.isFolder && !isTrash(f.from)) : []));
@@ -132,7 +136,7 @@ export function planCopy(scope: Scope, edit: Edit<'copy'>, { roots, who, resolve
   const copiedBytes = files.reduce((sum, f) => sum + (statSync(f.from, { throwIfNoEntry: false })?.size ?? 0), 0);
   const preview = previewOfMove(moved, scope);
   return {
-    change: { title, kind: 'copy', root: scope.root!, who, steps: [...steps, ...modes] },
+    change: { title, kind: 'copy', root: scope.root, who, steps: [...steps, ...modes] },
     preview: { ...preview, title, files: files.length, references: [], referenceCount: 0, maps: 0, records: [], copiedBytes },
   };
 }

@@ -7,7 +7,7 @@ import type { EditRequest } from '@rootmap/core/contract';
 import { runChange } from '../changes/run-change.js';
 import { undoChange } from '../changes/undo-change.js';
 import { viewFolders } from '../folders/view-folders.js';
-import { findScope } from '../project/scope.js';
+import { findScope, rooted } from '../project/scope.js';
 import { openStore } from '../store/open-store.js';
 import { SqlJournal } from '../store/sql-journal.js';
 import { ledFrom } from '../../test/resolve.js';
@@ -27,7 +27,7 @@ afterEach(async () => {
 });
 const run = () => ({ journal: new SqlJournal(store), program: 'test' });
 const at = (path: string) => ({ place: 'local', path: t.at(path).slice(1) });
-const scope = () => findScope(t.at('p'), { places: t.places, root: t.at('p') });
+const scope = () => rooted(findScope(t.at('p'), { places: t.places, root: t.at('p') }));
 const plan = (edit: EditRequest) =>
   planEdit(scope(), edit, { roots: [t.at('p')], who: 'test', isQuick: false, missed: [], resolve: ({ path }) => `/${path}` });
 async function carryOut(edit: EditRequest) {
@@ -355,7 +355,7 @@ test('a project that was away follows what moved meanwhile, twice over', async (
   const second = await plan({ kind: 'move', moves: [{ from: at('p/data'), to: at('p/library') }], evenOriginals: false, grown: null });
   await runChange(second.change!, run());
   expect(ledFrom(t.at('away')).map((l) => l.isThere)).toEqual([false, false]);
-  const away = findScope(t.at('away'), { places: t.places, root: t.at('away') });
+  const away = rooted(findScope(t.at('away'), { places: t.places, root: t.at('away') }));
   const follow = await planEdit(
     away,
     { kind: 'follow' },

@@ -1,6 +1,6 @@
 import { randomUUID } from 'node:crypto';
 import type { EditRequest } from '@rootmap/core/contract';
-import type { Scope } from '../project/scope.js';
+import type { RootedScope } from '../project/scope.js';
 import { planAssignCrs, planCsvColumns, planLayers, planMapWorking, planTableEditOf, planTables } from './dataset-edits.js';
 import { planBringTable, planRebuildIndex } from './companion-edits.js';
 import { guardStaying, planFolders, planRole } from './folder-edits.js';
@@ -12,7 +12,7 @@ import { type EditOptions, type EditPlan, planned, setMembers } from './planned.
 export type { EditOptions, EditPlan } from './planned.js';
 
 /** Plans what a person asks for; nothing is written. Throws what cannot be done, as a sentence. */
-export async function planEdit(scope: Scope, edit: EditRequest, options: EditOptions): Promise<EditPlan> {
+export async function planEdit(scope: RootedScope, edit: EditRequest, options: EditOptions): Promise<EditPlan> {
   switch (edit.kind) {
     case 'move':
       return planMoveEdit(scope, edit, options);

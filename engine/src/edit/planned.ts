@@ -3,7 +3,7 @@ import type { EditPreview, EditRequest } from '@rootmap/core/contract';
 import { MOST_NOTE_BYTES, readFileSync } from '../disk/files.js';
 import type { PlannedChange, PlannedStep, PlannedWrite } from '../changes/change.js';
 import type { MovedPairs } from '../move/follow-moves.js';
-import { locationOf, type Scope } from '../project/scope.js';
+import { locationOf, type RootedScope } from '../project/scope.js';
 import type { StagedContainer } from '../geodatabase/tables/stage-tables.js';
 import { emptyPreview, foldersOf } from './edit-preview.js';
 
@@ -30,18 +30,18 @@ export interface EditOptions {
 
 export type Edit<K extends EditRequest['kind']> = Extract<EditRequest, { kind: K }>;
 
-export const setMembers = (scope: Scope, members: ProjectMembers, title: string, options: EditOptions): EditPlan =>
+export const setMembers = (scope: RootedScope, members: ProjectMembers, title: string, options: EditOptions): EditPlan =>
   planned(scope, title, 'project', projectWrite(scope, members), options);
 
 export function planned(
-  scope: Scope,
+  scope: RootedScope,
   title: string,
   kind: PlannedChange['kind'],
   steps: readonly PlannedStep[],
   { who }: Pick<EditOptions, 'who'>,
 ): EditPlan {
   checkWritable(scope);
-  const change: PlannedChange = { title, kind, root: scope.root!, who, steps };
+  const change: PlannedChange = { title, kind, root: scope.root, who, steps };
   const files = steps.filter((s) => s.kind === 'mode').length;
   return {
     change: steps.length ? change : null,
@@ -49,17 +49,17 @@ export function planned(
   };
 }
 
-export function checkWritable(scope: Scope): void {
-  const place = placeNamed(scope.places, locationOf(scope.root!, scope.places).place);
-  if (place?.readOnly) throw new ProblemError({ code: 'read-only', path: scope.root! });
+export function checkWritable(scope: RootedScope): void {
+  const place = placeNamed(scope.places, locationOf(scope.root, scope.places).place);
+  if (place?.readOnly) throw new ProblemError({ code: 'read-only', path: scope.root });
 }
 
 /** The project file with other members; all else in it stays. Throws where the folder is no project. */
-export function projectWrite(scope: Scope, members: ProjectMembers): PlannedWrite[] {
+export function projectWrite(scope: RootedScope, members: ProjectMembers): PlannedWrite[] {
   if (!scope.projectFile)
     throw new ProblemError({
       code: 'wrong-use',
-      message: `${scope.root!} is a folder without a project file. Make it a project first.`,
+      message: `${scope.root} is a folder without a project file. Make it a project first.`,
     });
   const before = readFileSync(scope.projectFile, null, MOST_NOTE_BYTES);
   const text = must(patchProject(scope.projectFile, before.toString('utf8'), members));

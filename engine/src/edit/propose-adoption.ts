@@ -3,12 +3,12 @@ import { placeInPlan, splitName, type GrownThing, type PlaceProposal, type PlanF
 import type { AdoptView } from '@rootmap/core/contract';
 import { thingsOf } from '../folders/view-folders.js';
 import { RECORDS } from '../move/records.js';
-import { confinementOf, type Scope } from '../project/scope.js';
+import { confinementOf, type RootedScope } from '../project/scope.js';
 import { surveyFolder } from '../survey/list-datasets.js';
 
 /** Where each thing of a grown folder would go in a plan. Nothing moves before it is confirmed. */
-export function proposeAdoption(scope: Scope, folders: readonly PlanFolder[]): AdoptView {
-  const root = scope.root!;
+export function proposeAdoption(scope: RootedScope, folders: readonly PlanFolder[]): AdoptView {
+  const root = scope.root;
   const { listing, datasets } = surveyFolder(root, confinementOf(root, scope.places));
   const kinds = new Map(datasets.map((d) => [d.group.path, d.kind]));
   const things = thingsOf(listing.files, () => 0).filter((t) => basename(t.path) !== RECORDS);

@@ -5,7 +5,7 @@ import { EMPTY_ORIGIN, withOrigin, writeProjectFile } from '@rootmap/core';
 import type { EditRequest, ReferenceEdit } from '@rootmap/core/contract';
 import { runChange } from '../changes/run-change.js';
 import { undoChange } from '../changes/undo-change.js';
-import { findScope } from '../project/scope.js';
+import { findScope, rooted } from '../project/scope.js';
 import { openStore } from '../store/open-store.js';
 import { SqlJournal } from '../store/sql-journal.js';
 import { ledFrom } from '../../test/resolve.js';
@@ -32,7 +32,7 @@ afterEach(async () => {
   await store.destroy();
   t.remove();
 });
-const scope = () => findScope(t.at('p'), { places: t.places, root: t.at('p') });
+const scope = () => rooted(findScope(t.at('p'), { places: t.places, root: t.at('p') }));
 const plan = (edit: EditRequest) =>
   planEdit(scope(), edit, { roots: [t.at('p')], who: 'test', isQuick: true, missed: [], resolve: ({ path }) => `/${path}` });
 const run = () => ({ journal: new SqlJournal(store), program: 'test' });

@@ -20,7 +20,7 @@ import { confine } from '../places/confine.js';
 import { pathOf } from '../places/places.js';
 import { readMaps, type MapSeen } from '../project/read-maps.js';
 import { writeOf } from '../project/remember.js';
-import { locationOf, type Scope } from '../project/scope.js';
+import { locationOf, type RootedScope } from '../project/scope.js';
 import { planBrought } from './bring-in.js';
 import { referencesOf } from './edit-preview.js';
 import { type EditOptions, type EditPlan, planned } from './planned.js';
@@ -34,13 +34,13 @@ interface Rewritten {
 }
 
 /** References of chosen layers, each as it is asked for, as one change. What cannot be done is told and stays. */
-export function planReferences(scope: Scope, layers: readonly ReferenceEdit[], options: EditOptions): EditPlan {
+export function planReferences(scope: RootedScope, layers: readonly ReferenceEdit[], options: EditOptions): EditPlan {
   const byMap = new Map<string, Map<string, ReferenceEdit['act']>>();
   for (const l of layers) byMap.set(l.map, (byMap.get(l.map) ?? new Map<string, ReferenceEdit['act']>()).set(l.layer, l.act));
-  const seen = readMaps({ ...scope, maps: [...byMap.keys()].map((m) => join(scope.root!, m)) });
+  const seen = readMaps({ ...scope, maps: [...byMap.keys()].map((m) => join(scope.root, m)) });
   const asked = seen.maps.flatMap((map) =>
     map.layers.flatMap(({ layer, judgement }) => {
-      const act = byMap.get(map.path.slice(scope.root!.length + 1))?.get(layer.id);
+      const act = byMap.get(map.path.slice(scope.root.length + 1))?.get(layer.id);
       return act ? [{ map, layer, judgement, act }] : [];
     }),
   );
@@ -73,7 +73,7 @@ export function planReferences(scope: Scope, layers: readonly ReferenceEdit[], o
     ...plan,
     preview: {
       ...plan.preview,
-      moved: brought.files.map((f) => ({ from: f.from, to: f.to.slice(scope.root!.length + 1) })),
+      moved: brought.files.map((f) => ({ from: f.from, to: f.to.slice(scope.root.length + 1) })),
       files: brought.files.length,
       references: referencesOf({ references: rewritten }, scope),
       referenceCount: rewritten.length,
@@ -90,7 +90,7 @@ const titleOf = (references: number, datasets: number): string =>
     : `Rewrite ${references} ${references === 1 ? 'reference' : 'references'}`;
 
 const canBringIn = (j: Judgement): boolean => j.location !== null && j.found !== null && (j.reach === 'outside' || j.reach === 'linked');
-const realPath = (j: Judgement, { places }: Scope): string =>
+const realPath = (j: Judgement, { places }: RootedScope): string =>
   join(pathOf(placeNamed(places, j.location!.place)!), ...(j.spelled ?? j.location!.segments));
 
 interface Asked {
@@ -102,7 +102,7 @@ interface Asked {
 
 function rewrite(
   { map, layer, judgement: j, act }: Asked,
-  scope: Scope,
+  scope: RootedScope,
   brought: ReadonlyMap<string, string>,
 ): { after: string; patches: TextPatch[] } | { why: string } {
   const { reference } = layer;
@@ -140,7 +140,7 @@ function rewrite(
 }
 
 /** Further contents and styles of the layer get the same form, where they can have it. */
-function rewriteOther(reference: MapReference, map: MapSeen, form: StoredForm, scope: Scope): TextPatch[] {
+function rewriteOther(reference: MapReference, map: MapSeen, form: StoredForm, scope: RootedScope): TextPatch[] {
   const parsed = parseReference(reference.href);
   if (!parsed.ok || parsed.value.kind === 'service') return [];
   const target = resolveIn(map.location, parsed.value, scope.places);
@@ -150,13 +150,13 @@ function rewriteOther(reference: MapReference, map: MapSeen, form: StoredForm, s
 }
 
 /** Datasets from outside, for whoever wants them in the project: every layer of it that uses one follows. */
-export function planBringIn(scope: Scope, datasets: readonly string[], options: EditOptions): EditPlan {
+export function planBringIn(scope: RootedScope, datasets: readonly string[], options: EditOptions): EditPlan {
   const paths = datasets.map((id) => mainFile(id, scope));
   const wanted = paths.map((p) => locationOf(p, scope.places));
   const using = readMaps(scope).maps.flatMap((map) =>
     map.layers.flatMap(({ layer, judgement: j }): ReferenceEdit[] =>
       canBringIn(j) && wanted.some((w) => isBelow(w, j.location!, scope.places))
-        ? [{ map: map.path.slice(scope.root!.length + 1), layer: layer.id, act: 'bring-in' }]
+        ? [{ map: map.path.slice(scope.root.length + 1), layer: layer.id, act: 'bring-in' }]
         : [],
     ),
   );
@@ -173,14 +173,14 @@ export function planBringIn(scope: Scope, datasets: readonly string[], options: 
     preview: {
       ...plan.preview,
       files: brought.files.length,
-      moved: brought.files.map((f) => ({ from: f.from, to: f.to.slice(scope.root!.length + 1) })),
+      moved: brought.files.map((f) => ({ from: f.from, to: f.to.slice(scope.root.length + 1) })),
       copiedBytes: brought.files.reduce((sum, f) => sum + f.bytes, 0),
     },
   };
 }
 
 /** The file of a dataset's id, in one of the places, links followed. */
-function mainFile(id: string, { places }: Scope): string {
+function mainFile(id: string, { places }: RootedScope): string {
   const path = id.replace(/(\.(?:gpkg|gpx|kml|kmz|xlsx))#.*$/i, '$1');
   const at = locationOf(path, places);
   return confine(placeNamed(places, at.place)!, at.segments.join('/'));

@@ -4,7 +4,7 @@ import { byCodePoint, groupBy, type FileEntry, type OnProgress } from '@rootmap/
 import type { DuplicatesView } from '@rootmap/core/contract';
 import { closeSync, openSync, readSync } from '../disk/files.js';
 import { diskSentence } from '../disk/disk-problem.js';
-import { confinementOf, type Scope } from '../project/scope.js';
+import { confinementOf, type RootedScope } from '../project/scope.js';
 import { listFiles } from '../survey/list-files.js';
 import { thingsOf } from './view-folders.js';
 
@@ -14,8 +14,8 @@ const PIECE_BYTES = 1 << 20;
  * Things of a project that are equal byte for byte, whatever they are called: all their files are, ending by ending. Only
  * files of one size are read.
  */
-export function findDuplicates(scope: Scope, onProgress: OnProgress = () => undefined): DuplicatesView {
-  const root = scope.root!;
+export function findDuplicates(scope: RootedScope, onProgress: OnProgress = () => undefined): DuplicatesView {
+  const root = scope.root;
   const { files } = listFiles(root, { confinedTo: confinementOf(root, scope.places) });
   const sizes = new Map(files.map((f) => [f.path, f]));
   const things = thingsOf(files, () => 0)

@@ -2,7 +2,7 @@ import { afterEach, beforeEach, describe, expect, test } from '@jest/globals';
 import { execFileSync } from 'node:child_process';
 import { copyFileSync, mkdirSync, readFileSync, renameSync, rmSync, utimesSync, writeFileSync } from 'node:fs';
 import { writeProjectFile } from '@rootmap/core';
-import { findScope } from '../project/scope.js';
+import { findScope, rooted } from '../project/scope.js';
 import { findVanished } from '../project/find-vanished.js';
 import { writeZip } from '../../test/small-zip.js';
 import { TestFolder } from '../../test/test-project.js';
@@ -17,7 +17,7 @@ beforeEach(() => {
   t = new TestFolder();
 });
 afterEach(() => t.remove());
-const scope = () => findScope(t.at('p'), { places: t.places, root: t.at('p') });
+const scope = () => rooted(findScope(t.at('p'), { places: t.places, root: t.at('p') }));
 function project(folders: Record<string, string>, name = 'p', id = 'one'): void {
   mkdirSync(t.at(name), { recursive: true });
   writeFileSync(

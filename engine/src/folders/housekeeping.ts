@@ -1,15 +1,15 @@
 import { basename, join } from 'node:path';
 import type { HousekeepingView, ThingView } from '@rootmap/core/contract';
 import { diskSentence } from '../disk/disk-problem.js';
-import { confinementOf, type Scope } from '../project/scope.js';
+import { confinementOf, type RootedScope } from '../project/scope.js';
 import { listFiles } from '../survey/list-files.js';
 import { ZipReader } from '../zip/zip-reader.js';
 import { Origins } from './origins.js';
 import { thingsOf } from './view-folders.js';
 
 /** Archives that were unpacked, and data that its publisher still has. */
-export async function housekeep(scope: Scope): Promise<HousekeepingView> {
-  const root = scope.root!;
+export async function housekeep(scope: RootedScope): Promise<HousekeepingView> {
+  const root = scope.root;
   const { files } = listFiles(root, { confinedTo: confinementOf(root, scope.places) });
   const things = thingsOf(files, () => 0);
   const sizes = new Map<string, Set<number>>();

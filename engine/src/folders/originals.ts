@@ -5,7 +5,7 @@ import type { TamperedView } from '@rootmap/core/contract';
 import { createReadStream } from '../disk/files.js';
 import { diskSentence } from '../disk/disk-problem.js';
 import { RECORDS } from '../move/records.js';
-import { confinementOf, type Scope } from '../project/scope.js';
+import { confinementOf, type RootedScope } from '../project/scope.js';
 import { listFiles } from '../survey/list-files.js';
 
 /** One original as it was when it came, and as it was last seen. */
@@ -42,8 +42,8 @@ const MOST_BYTES = 128 << 20;
  * Compares the originals with what they were when they came: by size and time, and where those differ, by SHA-256. A file that
  * was moved is known again by its hash. Nothing is written to the project.
  */
-export async function checkOriginals(scope: Scope, known: string | null, options: OriginalsOptions = {}): Promise<OriginalsCheck> {
-  const root = scope.root!;
+export async function checkOriginals(scope: RootedScope, known: string | null, options: OriginalsOptions = {}): Promise<OriginalsCheck> {
+  const root = scope.root;
   const now = options.now ?? Date.now();
   const before = known === null ? {} : (JSON.parse(known) as Originals);
   for (const path of Object.keys(before)) if (options.removed?.some((r) => path === r || path.startsWith(`${r}/`))) delete before[path];
@@ -81,10 +81,10 @@ export async function checkOriginals(scope: Scope, known: string | null, options
   return { known: JSON.stringify(after), tampered, isPartial };
 }
 
-function originalsIn(scope: Scope): FileEntry[] {
+function originalsIn(scope: RootedScope): FileEntry[] {
   const folders = scope.project?.folders ?? {};
   if (!Object.values(folders).includes('originals')) return [];
-  return listFiles(scope.root!, { confinedTo: confinementOf(scope.root!, scope.places) }).files.filter(
+  return listFiles(scope.root, { confinedTo: confinementOf(scope.root, scope.places) }).files.filter(
     (f) => roleOf(f.path, folders) === 'originals' && basename(f.path) !== RECORDS && !isMapFile(f.path) && !isProjectFile(f.path),
   );
 }

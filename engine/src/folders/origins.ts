@@ -6,7 +6,7 @@ import type { PlannedWrite } from '../changes/change.js';
 import { isMissing } from '../disk/disk-problem.js';
 import { RECORDS } from '../move/records.js';
 import { pathOf } from '../places/places.js';
-import { presentLinks, type Scope } from '../project/scope.js';
+import { presentLinks, type RootedScope } from '../project/scope.js';
 
 /** A folder's record as it is on disk. `package` is null where the file is none: it is told, and never written over. */
 export interface OpenRecord {
@@ -24,8 +24,8 @@ export interface Keeper {
 }
 
 /** A place that may not be written to counts as one where nothing may be. */
-export const keeperOf = (scope: Scope): Keeper => ({
-  root: scope.root!,
+export const keeperOf = (scope: RootedScope): Keeper => ({
+  root: scope.root,
   links: presentLinks(scope),
   readOnly: scope.places.filter((p) => p.readOnly).map((p) => pathOf(p)),
 });

@@ -16,7 +16,7 @@ import type { FolderNodeView, FoldersView, TamperedView, ThingView } from '@root
 import { guardedMode } from '../move/guard-originals.js';
 import { knownProjects } from '../move/known-maps.js';
 import { checkProjectNames, longestRoot } from '../names/check-project-names.js';
-import { confinementOf, locationOf, type Scope } from '../project/scope.js';
+import { confinementOf, locationOf, type RootedScope } from '../project/scope.js';
 import { listFiles, type Listing } from '../survey/list-files.js';
 import { trashBytes } from './trash.js';
 import { usedPaths } from './used-paths.js';
@@ -24,8 +24,8 @@ import { usedPaths } from './used-paths.js';
 const ARCHIVE = /\.(zip|7z|rar|tar|gz|tgz|bz2|xz)$/i;
 
 /** Everything that stands in a project's folders: each thing once, with its files, and what maps make of it. */
-export function viewFolders(scope: Scope, roots: readonly string[], tampered: readonly TamperedView[]): FoldersView {
-  const root = scope.root!;
+export function viewFolders(scope: RootedScope, roots: readonly string[], tampered: readonly TamperedView[]): FoldersView {
+  const root = scope.root;
   const listing = listFiles(root, { confinedTo: confinementOf(root, scope.places) });
   const used = usedPaths(knownProjects([root, ...roots], scope.places), scope.places);
   const things = thingsOf(listing.files, (path) => used.get(`${root}/${path}`) ?? 0);
@@ -49,12 +49,12 @@ export function viewFolders(scope: Scope, roots: readonly string[], tampered: re
 }
 
 /** Originals are read-only; files that came by another way than the app may not be. */
-function unprotectedIn(scope: Scope, listing: Listing): number {
+function unprotectedIn(scope: RootedScope, listing: Listing): number {
   const folders = scope.project?.folders ?? {};
   if (!Object.values(folders).includes('originals')) return 0;
   return listing.files.filter((f) => {
     if (roleOf(f.path, folders) !== 'originals' || isMapFile(f.path)) return false;
-    const stat = lstatSync(join(scope.root!, f.path), { throwIfNoEntry: false });
+    const stat = lstatSync(join(scope.root, f.path), { throwIfNoEntry: false });
     return stat?.isFile() === true && guardedMode(stat.mode, true) !== null;
   }).length;
 }

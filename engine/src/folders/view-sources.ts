@@ -14,23 +14,23 @@ import type { SourcesView, SourceView } from '@rootmap/core/contract';
 import { definitionOf } from '../crs/definitions.js';
 import { crsNamed } from '../crs/search-crs.js';
 import { knownProjects } from '../move/known-maps.js';
-import { confinementOf, presentLinks, type Scope } from '../project/scope.js';
+import { confinementOf, presentLinks, type RootedScope } from '../project/scope.js';
 import { surveyWithIndex, type IndexStore } from '../survey/survey-index.js';
 import { keeperOf, Origins } from './origins.js';
 import { usedPaths } from './used-paths.js';
 
 /** What the dataset table knows beside the project's view: fields, extents, origins, uses. */
-export async function viewSources(scope: Scope, roots: readonly string[], index: IndexStore): Promise<SourcesView> {
-  const used = usedPaths(knownProjects([scope.root!, ...roots], scope.places), scope.places);
+export async function viewSources(scope: RootedScope, roots: readonly string[], index: IndexStore): Promise<SourcesView> {
+  const used = usedPaths(knownProjects([scope.root, ...roots], scope.places), scope.places);
   const origins = new Origins(keeperOf(scope));
   const sources: SourceView[] = [];
-  for (const { folder, name: owner } of [{ folder: scope.root!, name: 'this project' }, ...presentLinks(scope)]) {
+  for (const { folder, name: owner } of [{ folder: scope.root, name: 'this project' }, ...presentLinks(scope)]) {
     const survey = await surveyWithIndex(folder, index, { confinedTo: confinementOf(folder, scope.places) });
     // What is made here needs no origin; what came in does.
     const cameIn = (d: Dataset): boolean => folder !== scope.root || roleOf(d.group.path, scope.project?.folders ?? {}) === 'originals';
     for (const d of survey.datasets) if (d.kind !== 'document') sources.push({ ...viewSource(d, folder, used, origins, cameIn(d)), owner });
   }
-  const own = usedPaths(knownProjects([scope.root!], scope.places), scope.places);
+  const own = usedPaths(knownProjects([scope.root], scope.places), scope.places);
   const told = [...own.keys()].flatMap((path): Origin[] => {
     const origin = origins.of(path);
     return origin ? [origin] : [];

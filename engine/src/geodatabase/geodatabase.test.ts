@@ -10,7 +10,7 @@ import { runChange, StopHere } from '../changes/run-change.js';
 import { undoChange } from '../changes/undo-change.js';
 import { newGeopackage } from '../geopackage-write/new-geopackage.js';
 import { stageEmpty } from '../geopackage-write/stage-empty.js';
-import { findScope } from '../project/scope.js';
+import { findScope, rooted } from '../project/scope.js';
 import { openStore } from '../store/open-store.js';
 import { SqlJournal } from '../store/sql-journal.js';
 import sharp from 'sharp';
@@ -47,7 +47,7 @@ afterEach(async () => {
   await store.destroy();
   t.remove();
 });
-const scope = () => findScope(t.at('p'), { places: t.places, root: t.at('p') });
+const scope = () => rooted(findScope(t.at('p'), { places: t.places, root: t.at('p') }));
 const find = (id: string) => findDataset(scope(), id);
 const journal = () => new SqlJournal(store);
 const items = (...names: string[]) => names.map((n) => ({ dataset: t.at('p', n), part: null, table: '' }));

@@ -3,7 +3,7 @@ import { patchFormat, patchLink, patchReference, patchText, storeReference } fro
 import type { PlannedStep } from '../changes/change.js';
 import { readMaps } from '../project/read-maps.js';
 import { writeOf } from '../project/remember.js';
-import { locationOf, type Scope } from '../project/scope.js';
+import { locationOf, type RootedScope } from '../project/scope.js';
 import { findDataset } from '../project/find-dataset.js';
 
 export interface SwappedLayer {
@@ -16,7 +16,7 @@ export interface SwappedLayer {
 
 /** Rewrites `href`, `code` and `type` of each layer that uses a dataset, so that it uses the table instead; nothing else. */
 export function planUseTables(
-  scope: Scope,
+  scope: RootedScope,
   pairs: readonly { readonly from: string; readonly to: string }[],
 ): { readonly steps: readonly PlannedStep[]; readonly layers: readonly SwappedLayer[] } {
   const targets = new Map(pairs.map(({ from, to }) => [from, findDataset(scope, to)]));

@@ -6,7 +6,7 @@ import type { MapWorking, GeodatabasesView, GeodatabaseView, TableView } from '@
 import { isSqliteError, NotADatabase, openGeopackage, type OpenedGeopackage } from '../geopackage/open-geopackage.js';
 import { knownProjects } from '../move/known-maps.js';
 import { reachedPaths } from '../move/reached-path.js';
-import { confinementOf, presentLinks, type Scope } from '../project/scope.js';
+import { confinementOf, presentLinks, type RootedScope } from '../project/scope.js';
 import { listFiles } from '../survey/list-files.js';
 import { tableReferences, type TableReference } from './tables/table-references.js';
 import { surveyWithIndex, type IndexStore } from '../survey/survey-index.js';
@@ -14,11 +14,11 @@ import { surveyWithIndex, type IndexStore } from '../survey/survey-index.js';
 const isGeodatabase = (name: string): boolean => /\.gpkg$/i.test(name);
 
 /** Every geodatabase of a project and its links, empty ones too, with what is in it. */
-export async function viewGeodatabases(scope: Scope, roots: readonly string[], index: IndexStore): Promise<GeodatabasesView> {
+export async function viewGeodatabases(scope: RootedScope, roots: readonly string[], index: IndexStore): Promise<GeodatabasesView> {
   const working = scope.project?.workingGeodatabase ?? null;
-  const workingPath = working === null ? null : join(scope.root!, working);
-  const references = groupBy(tableReferences(knownProjects([scope.root!, ...roots], scope.places), scope.places), (r) => r.path);
-  const folders = [{ folder: scope.root!, name: null }, ...presentLinks(scope)];
+  const workingPath = working === null ? null : join(scope.root, working);
+  const references = groupBy(tableReferences(knownProjects([scope.root, ...roots], scope.places), scope.places), (r) => r.path);
+  const folders = [{ folder: scope.root, name: null }, ...presentLinks(scope)];
   const containers: GeodatabaseView[] = [];
   for (const { folder, name } of folders) {
     const confinedTo = confinementOf(folder, scope.places);
@@ -78,13 +78,13 @@ const layersOf = (references: readonly TableReference[], table: string, isOnly: 
   new Set(references.filter((r) => r.table === table || (r.table === null && isOnly)).map((r) => `${r.map.path}\n${r.layer}`)).size;
 
 /** What each map of the project says of where it works. */
-function mapsOf(scope: Scope): MapWorking[] {
+function mapsOf(scope: RootedScope): MapWorking[] {
   const reached = reachedPaths(scope.places);
-  return knownProjects([scope.root!], scope.places).flatMap((p) =>
+  return knownProjects([scope.root], scope.places).flatMap((p) =>
     p.maps.map(({ path, location, file }): MapWorking => {
       const full = file.working ? (reached(location, file.working.href)?.path ?? null) : null;
       const href = file.working?.href ?? null;
-      return { map: relative(scope.root!, path), title: file.title, href, path: full !== null && existsSync(full) ? full : null };
+      return { map: relative(scope.root, path), title: file.title, href, path: full !== null && existsSync(full) ? full : null };
     }),
   );
 }

@@ -9,7 +9,9 @@ import {
   readFeatures,
   takesRange,
   type Dataset,
-  type Extent, type OnProgress } from '@rootmap/core';
+  type Extent,
+  type OnProgress,
+} from '@rootmap/core';
 import type { ImportPlanItem, ImportReceipt, ShapePart } from '@rootmap/core/contract';
 import { rmSync } from '../disk/files.js';
 import { transformer } from '../crs/transformer.js';

@@ -22,7 +22,7 @@ import { undoChange } from '../changes/undo-change.js';
 import { Origins, planOrigins } from '../folders/origins.js';
 import { adviseLink } from '../links/advise-link.js';
 import { linkTo } from '../links/link-to.js';
-import { findScope } from '../project/scope.js';
+import { findScope, rooted } from '../project/scope.js';
 import { openStore } from '../store/open-store.js';
 import { SqlJournal } from '../store/sql-journal.js';
 import { writeZip } from '../../test/small-zip.js';
@@ -48,7 +48,7 @@ afterEach(async () => {
   await store.destroy();
   t.remove();
 });
-const scope = () => findScope(t.at('p'), { places: t.places, root: t.at('p') });
+const scope = () => rooted(findScope(t.at('p'), { places: t.places, root: t.at('p') }));
 const journal = () => new SqlJournal(store);
 const part = (ending: string): Buffer => readFileSync(`testdata/open/shape-types/point.${ending}`);
 const shapefile = (name: string): Record<string, Buffer> => Object.fromEntries(['shp', 'shx', 'dbf'].map((e) => [`${name}.${e}`, part(e)]));

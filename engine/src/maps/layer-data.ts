@@ -3,7 +3,7 @@ import type { LayerDataView } from '@rootmap/core/contract';
 import type { AdvisedLayer } from '../crs/advise-crs.js';
 import { crsNamed } from '../crs/search-crs.js';
 import { toDegrees } from '../crs/definitions.js';
-import type { Scope } from '../project/scope.js';
+import type { RootedScope } from '../project/scope.js';
 import { findAnyDataset } from '../project/find-dataset.js';
 import { titleOf } from './new-layer.js';
 
@@ -36,7 +36,7 @@ export function layerData(id: string, d: Dataset): LayerDataView {
 }
 
 /** What a dataset says for the CRS of a map that shows it. */
-export function advisedLayer(scope: Scope, id: string): AdvisedLayer {
+export function advisedLayer(scope: RootedScope, id: string): AdvisedLayer {
   const found = findAnyDataset(scope, id);
   const { crs, degrees } = layerData(id, found.dataset);
   return { crs, degrees, isRaster: found.dataset.kind === 'raster', name: titleOf(found) };

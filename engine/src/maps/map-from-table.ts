@@ -22,7 +22,7 @@ import type { PlannedChange } from '../changes/change.js';
 import { Looker } from '../survey/look.js';
 import { toAddress } from '../places/places.js';
 import { surroundingsOf } from '../project/read-maps.js';
-import { locationOf, type Scope } from '../project/scope.js';
+import { locationOf, type RootedScope } from '../project/scope.js';
 import { planNewMap } from './plan-new-map.js';
 import { newMapPath } from './new-map-path.js';
 
@@ -31,7 +31,7 @@ export interface TableMapPlan extends MapFromTableView {
 }
 
 /** A map of what a table of layers names, also of what is not there now: that can be mended. Nothing is written. */
-export function planMapFromTable(scope: Scope, title: string, text: string, who: string): TableMapPlan {
+export function planMapFromTable(scope: RootedScope, title: string, text: string, who: string): TableMapPlan {
   const path = newMapPath(scope, title);
   const at = locationOf(path, scope.places);
   const looker = new Looker(scope.places);
@@ -60,7 +60,12 @@ export function planMapFromTable(scope: Scope, title: string, text: string, who:
   return { rows, map, change };
 }
 
-function layerOf(row: LayerTableRow, scope: Scope, map: Location, form: 'relative' | 'absolute'): { layer: NewLayer | null; why?: string } {
+function layerOf(
+  row: LayerTableRow,
+  scope: RootedScope,
+  map: Location,
+  form: 'relative' | 'absolute',
+): { layer: NewLayer | null; why?: string } {
   const format = formatOf(basename(row.path.replaceAll('\\', '/')));
   if (format === null || format === 'document' || format === 'opaque')
     return { layer: null, why: `files that end in "${/\.[^.\\/]*$/.exec(row.path)?.[0] ?? ''}" are no data that a layer can show` };
@@ -71,10 +76,10 @@ function layerOf(row: LayerTableRow, scope: Scope, map: Location, form: 'relativ
 }
 
 /** A path is as people write it: from the root, or absolute in the manner of any system. */
-function hrefOf(row: LayerTableRow, scope: Scope, map: Location, form: 'relative' | 'absolute'): { href: string } | { why: string } {
+function hrefOf(row: LayerTableRow, scope: RootedScope, map: Location, form: 'relative' | 'absolute'): { href: string } | { why: string } {
   const isAbsolute = /^([A-Za-z]:[\\/]|[\\/]|file:)/i.test(row.path);
   if (!isAbsolute) {
-    const target = locate(toAddress(join(scope.root!, row.path.replaceAll('\\', '/'))), scope.places);
+    const target = locate(toAddress(join(scope.root, row.path.replaceAll('\\', '/'))), scope.places);
     return target ? storeReference(map, target, row.table, form, scope.places) : { why: 'it leads out of every place' };
   }
   const parsed = parseAddress(row.path);

@@ -1,12 +1,12 @@
 import { existsSync } from 'node:fs';
 import { join } from 'node:path';
 import { fileName, ProblemError } from '@rootmap/core';
-import type { Scope } from '../project/scope.js';
+import type { RootedScope } from '../project/scope.js';
 
 const MAP_ENDING = '.owc.json';
 
 /** In the folder for maps, under a name that is free. */
-export function newMapPath(scope: Scope, title: string): string {
+export function newMapPath(scope: RootedScope, title: string): string {
   const stem = title
     .trim()
     .toLowerCase()
@@ -14,7 +14,7 @@ export function newMapPath(scope: Scope, title: string): string {
     .replace(/^_+|_+$/g, '');
   if (stem === '') throw new ProblemError({ code: 'wrong-use', message: 'The map has no title. Give it one.' });
   const folder = Object.entries(scope.project?.folders ?? {}).find(([, role]) => role === 'maps')?.[0] ?? 'maps';
-  const at = (name: string): string => join(scope.root!, folder, fileName(name, MAP_ENDING));
+  const at = (name: string): string => join(scope.root, folder, fileName(name, MAP_ENDING));
   let name = stem;
   for (let n = 2; existsSync(at(name)); n++) name = `${stem}_${n}`;
   return at(name);

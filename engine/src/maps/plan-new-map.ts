@@ -2,13 +2,13 @@ import { randomUUID } from 'node:crypto';
 import { dirname } from 'node:path';
 import { writeMapFile, type NewLayer, type StoredForm } from '@rootmap/core';
 import type { PlannedChange } from '../changes/change.js';
-import type { Scope } from '../project/scope.js';
+import type { RootedScope } from '../project/scope.js';
 import { missingFolders } from '../changes/missing-folders.js';
 import { newMapPath } from './new-map-path.js';
 
 /** A new map file with layers or without, in the folder for maps, under a name that is free. Nothing is written. */
 export function planNewMap(
-  scope: Scope,
+  scope: RootedScope,
   title: string,
   who: string,
   layers: readonly NewLayer[] = [],
@@ -29,7 +29,7 @@ export function planNewMap(
   ];
   const of = layers.length === 0 ? '' : ` of ${layers.length === 1 ? layers[0]!.title : `${layers.length} datasets`}`;
   return {
-    change: { title: `Make the map ${title.trim()}${of}`, kind: 'save', root: scope.root!, who, steps },
-    map: path.slice(scope.root!.length + 1),
+    change: { title: `Make the map ${title.trim()}${of}`, kind: 'save', root: scope.root, who, steps },
+    map: path.slice(scope.root.length + 1),
   };
 }

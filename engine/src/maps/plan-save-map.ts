@@ -16,7 +16,7 @@ import type { PlannedChange } from '../changes/change.js';
 import { knownFingerprint } from '../project/known-fingerprint.js';
 import { surroundingsOf, judgeMap } from '../project/read-maps.js';
 import { writeOf } from '../project/remember.js';
-import { locationOf, type Scope } from '../project/scope.js';
+import { locationOf, type RootedScope } from '../project/scope.js';
 import { findAnyDataset } from '../project/find-dataset.js';
 import { layerData } from './layer-data.js';
 import { newLayer } from './new-layer.js';
@@ -41,7 +41,7 @@ export interface SaveOrder {
  * @param onLayer called with the title of the layer whose data is read
  */
 export async function planSaveMap(
-  scope: Scope,
+  scope: RootedScope,
   { path, base, draft }: SaveOrder,
   dataFolder: string,
   who: string,
@@ -74,7 +74,7 @@ export async function planSaveMap(
   if (remembering === seen.file.text) return { change: null, base, remembered };
   const step = writeOf(seen, remembering);
   const title = `Save the map ${draft.title || path}`;
-  return { change: { title, kind: 'save', root: scope.root!, who, steps: [step] }, base: hashOfBytes(step.after), remembered };
+  return { change: { title, kind: 'save', root: scope.root, who, steps: [step] }, base: hashOfBytes(step.after), remembered };
 }
 
 function kindOfLayer({ seen, looker }: MapDoc, id: string): ShapeKind {
@@ -96,7 +96,13 @@ async function styleTexts(draft: MapDraft, doc: MapDoc, kinds: ReadonlyMap<strin
 }
 
 /** Fingerprints in full, of what is sound and of what is new. */
-function withFingerprints(scope: Scope, { seen, looker }: MapDoc, text: string, dataFolder: string, onLayer: (title: string) => void) {
+function withFingerprints(
+  scope: RootedScope,
+  { seen, looker }: MapDoc,
+  text: string,
+  dataFolder: string,
+  onLayer: (title: string) => void,
+) {
   const file = must(parseMapFile(seen.path, text));
   const judged = judgeMap(seen.path, Buffer.from(text, 'utf8'), file, surroundingsOf(scope, looker));
   let remembered = 0;

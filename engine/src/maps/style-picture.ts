@@ -4,7 +4,7 @@ import { ProblemError, placeNamed, styleOf } from '@rootmap/core';
 import { readFileSync } from '../disk/files.js';
 import { confine } from '../places/confine.js';
 import { readMaps } from '../project/read-maps.js';
-import type { Scope } from '../project/scope.js';
+import type { RootedScope } from '../project/scope.js';
 import { pathOfReference } from '../project/layer-styles.js';
 
 const TYPES: Readonly<Record<string, string>> = {
@@ -18,8 +18,8 @@ const TYPES: Readonly<Record<string, string>> = {
 const LARGEST_BYTES = 4 << 20;
 
 /** A picture that the style of a layer names, from the folder of the style or of the map. Throws `not-found`. */
-export function stylePicture(scope: Scope, map: string, layerId: string, href: string): { type: string; bytes: Uint8Array } {
-  const path = join(scope.root!, map);
+export function stylePicture(scope: RootedScope, map: string, layerId: string, href: string): { type: string; bytes: Uint8Array } {
+  const path = join(scope.root, map);
   const seen = readMaps({ ...scope, maps: [path], named: path }).maps[0];
   const layer = seen?.file.layers.find((l) => l.id === layerId);
   const style = layer && styleOf(layer);

@@ -7,7 +7,7 @@ import { crsNamed } from '../crs/search-crs.js';
 import { Looker } from '../survey/look.js';
 import { layerKey } from '../project/layer-row.js';
 import { readMaps, type MapSeen } from '../project/read-maps.js';
-import { linkLocations, type Scope } from '../project/scope.js';
+import { linkLocations, type RootedScope } from '../project/scope.js';
 import { layerData, NO_DATA } from './layer-data.js';
 import { layerStyle, type LayerStyle } from '../project/layer-styles.js';
 import { shownPath } from '../project/shown-path.js';
@@ -23,9 +23,9 @@ export interface MapDoc {
 }
 
 /** @param map path of the map file from the root. Throws `not-found`. */
-export async function readMapDoc(scope: Scope, map: string): Promise<MapDoc> {
+export async function readMapDoc(scope: RootedScope, map: string): Promise<MapDoc> {
   const looker = new Looker(scope.places);
-  const path = join(scope.root!, map);
+  const path = join(scope.root, map);
   const seen = readMaps({ ...scope, maps: [path], named: path }, looker).maps[0];
   if (!seen) throw new ProblemError({ code: 'not-found', what: 'map', id: map });
   const styles = new Map<string, LayerStyle>();
@@ -47,7 +47,7 @@ export async function readMapDoc(scope: Scope, map: string): Promise<MapDoc> {
   return { seen, looker, styles, draft };
 }
 
-export function viewMapDoc(scope: Scope, map: string, { seen, looker, styles, draft }: MapDoc): Omit<MapDocView, 'kept' | 'others'> {
+export function viewMapDoc(scope: RootedScope, map: string, { seen, looker, styles, draft }: MapDoc): Omit<MapDocView, 'kept' | 'others'> {
   const links = linkLocations(scope);
   const layers = seen.layers.map((l): MapLayerView => {
     const { layer, judgement: j } = l;

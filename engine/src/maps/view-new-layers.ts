@@ -2,17 +2,17 @@ import { existsSync } from 'node:fs';
 import { basename, join } from 'node:path';
 import { reachOf } from '@rootmap/core';
 import type { NewLayerView } from '@rootmap/core/contract';
-import { findScope, linkLocations, locationOf, type Scope } from '../project/scope.js';
+import { findScope, linkLocations, locationOf, type RootedScope } from '../project/scope.js';
 import { findAnyDataset } from '../project/find-dataset.js';
 import { layerData } from './layer-data.js';
 import { newLayer } from './new-layer.js';
 
 /** What layers of some datasets would be in a map: their references, and whose data they show. */
-export function viewNewLayers(scope: Scope, roots: readonly string[], map: string, ids: readonly string[]): NewLayerView[] {
-  const at = locationOf(join(scope.root!, map), scope.places);
+export function viewNewLayers(scope: RootedScope, roots: readonly string[], map: string, ids: readonly string[]): NewLayerView[] {
+  const at = locationOf(join(scope.root, map), scope.places);
   const surroundings = {
     places: scope.places,
-    root: locationOf(scope.root!, scope.places),
+    root: locationOf(scope.root, scope.places),
     links: linkLocations(scope).map((l) => l.location),
   };
   return ids.map((id) => {
@@ -24,12 +24,12 @@ export function viewNewLayers(scope: Scope, roots: readonly string[], map: strin
 }
 
 /** The title of the other project that a path belongs to; null: it belongs to none, or to this one. */
-export function ownerTitle(path: string, scope: Scope, roots: readonly string[]): string | null {
+export function ownerTitle(path: string, scope: RootedScope, roots: readonly string[]): string | null {
   const owner = roots.filter((r) => r !== scope.root && path.startsWith(`${r}/`)).sort((a, b) => b.length - a.length)[0];
-  return owner !== undefined && !scope.root!.startsWith(`${owner}/`) ? titleOfProject(owner, scope) : null;
+  return owner !== undefined && !scope.root.startsWith(`${owner}/`) ? titleOfProject(owner, scope) : null;
 }
 
-function titleOfProject(root: string, { places }: Scope): string {
+function titleOfProject(root: string, { places }: RootedScope): string {
   if (!existsSync(root)) return basename(root);
   return findScope(root, { places, root, withoutMaps: true }).project?.title ?? basename(root);
 }

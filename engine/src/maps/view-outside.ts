@@ -2,14 +2,14 @@ import { statSync } from 'node:fs';
 import { basename, dirname, join } from 'node:path';
 import { datasetId, ProblemError, reachOf } from '@rootmap/core';
 import type { OutsideView } from '@rootmap/core/contract';
-import { linkLocations, locationOf, type Scope } from '../project/scope.js';
+import { linkLocations, locationOf, type RootedScope } from '../project/scope.js';
 import { datasetsOfFile } from '../project/find-dataset.js';
 import { layerData } from './layer-data.js';
 import { ownerTitle } from './view-new-layers.js';
 import { shownPath } from '../project/shown-path.js';
 
 /** What stands in a file outside the project, whose it is, and how much would come along. */
-export function viewOutside(scope: Scope, roots: readonly string[], path: string): OutsideView {
+export function viewOutside(scope: RootedScope, roots: readonly string[], path: string): OutsideView {
   const found = datasetsOfFile(path).filter((d) => d.dataset.kind === 'vector' || d.dataset.kind === 'raster');
   if (found.length === 0)
     throw new ProblemError({
@@ -28,7 +28,7 @@ export function viewOutside(scope: Scope, roots: readonly string[], path: string
       const { kind, count } = layerData(id, dataset);
       return { id, name: dataset.table ?? basename(path), kind, count };
     }),
-    reach: reachOf(locationOf(path, scope.places), { places: scope.places, root: locationOf(scope.root!, scope.places), links }),
+    reach: reachOf(locationOf(path, scope.places), { places: scope.places, root: locationOf(scope.root, scope.places), links }),
     otherProject: ownerTitle(path, scope, roots),
     bytes: [group.main, ...group.companions].reduce(
       (sum, f) => sum + (statSync(join(dirname(path), basename(f.path)), { throwIfNoEntry: false })?.size ?? 0),

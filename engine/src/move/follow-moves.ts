@@ -1,6 +1,6 @@
 import { patchText, Relocations, rewriteMap, type Location, type Moves, type Place } from '@rootmap/core';
 import type { PlannedChange, PlannedWrite } from '../changes/change.js';
-import { locationOf, type Scope } from '../project/scope.js';
+import { locationOf, type RootedScope } from '../project/scope.js';
 import { knownProjects } from './known-maps.js';
 import { linksOf, writeMap, type ReferenceRow } from './plan-move.js';
 import { relocateProject } from './relocate-project.js';
@@ -17,8 +17,8 @@ export interface FollowPlan {
  * A project that was away while data moved: its references and links follow now. The data itself has moved already.
  * @param missed what each change moved, the oldest first
  */
-export function planFollow(scope: Scope, missed: readonly MovedPairs[], who: string): FollowPlan {
-  const [project] = knownProjects([scope.root!], scope.places);
+export function planFollow(scope: RootedScope, missed: readonly MovedPairs[], who: string): FollowPlan {
+  const [project] = knownProjects([scope.root], scope.places);
   const moves = oneAfterTheOther(missed, scope.places);
   const rewritten = project!.maps.map((map) => ({
     map,
@@ -31,7 +31,7 @@ export function planFollow(scope: Scope, missed: readonly MovedPairs[], who: str
   ];
   const references = touched.flatMap(({ map, references }) => references.map((r) => ({ map: map.path, ...r })));
   const title = `Follow data that moved: ${references.length} ${references.length === 1 ? 'reference' : 'references'}`;
-  return { references, change: steps.length ? { title, kind: 'mend', root: scope.root!, who, steps } : null };
+  return { references, change: steps.length ? { title, kind: 'mend', root: scope.root, who, steps } : null };
 }
 
 function oneAfterTheOther(missed: readonly MovedPairs[], places: readonly Place[]): Moves {

@@ -17,7 +17,7 @@ import {
 } from '@rootmap/core';
 import { planMoves, type MovePlan } from '../move/plan-move.js';
 import { listFiles, type Listing } from '../survey/list-files.js';
-import { confinementOf, locationOf, type Scope } from '../project/scope.js';
+import { confinementOf, locationOf, type RootedScope } from '../project/scope.js';
 
 export interface NamesPlan extends NameCheck {
   /** Renames that were left out because their folder holds originals. */
@@ -36,25 +36,25 @@ export interface NamesOptions {
 }
 
 /** All names of a project against its rules. */
-export function checkProjectNames(scope: Scope, naming = namingOf(scope), listing = listOf(scope)): NameCheck {
+export function checkProjectNames(scope: RootedScope, naming = namingOf(scope), listing = listOf(scope)): NameCheck {
   return checkNames(
     thingsOf(listing.files, listing.folders),
     takenNames(listing.files, [...listing.folders, ...listing.nested]),
     naming,
-    longestRoot(scope.root!, scope.places),
+    longestRoot(scope.root, scope.places),
     new Set(Object.keys(scope.project?.folders ?? {})),
   );
 }
 
-const namingOf = (scope: Scope): NamingRules => scope.project?.naming ?? DEFAULT_NAMING;
-const listOf = (scope: Scope): Listing => listFiles(scope.root!, { confinedTo: confinementOf(scope.root!, scope.places) });
+const namingOf = (scope: RootedScope): NamingRules => scope.project?.naming ?? DEFAULT_NAMING;
+const listOf = (scope: RootedScope): Listing => listFiles(scope.root, { confinedTo: confinementOf(scope.root, scope.places) });
 
 /**
  * All names of a project against its rules, and the renames that would put them right as one move. Names alone: the bytes of
  * originals stay, but their renames wait until the person says so.
  */
-export function planNames(scope: Scope, roots: readonly string[], options: NamesOptions): NamesPlan {
-  const root = scope.root!;
+export function planNames(scope: RootedScope, roots: readonly string[], options: NamesOptions): NamesPlan {
+  const root = scope.root;
   const folders = scope.project?.folders ?? {};
   const check = checkProjectNames(scope, options.naming);
   const renames = check.renames

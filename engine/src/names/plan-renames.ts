@@ -1,7 +1,7 @@
 import { basename } from 'node:path';
 import { findMentions, wordsFor } from '../move/mentions.js';
 import { planNames, type NamesOptions, type NamesPlan } from './check-project-names.js';
-import type { Scope } from '../project/scope.js';
+import type { RootedScope } from '../project/scope.js';
 
 export interface RenamesPlan extends NamesPlan {
   /** Names that files mention which cannot be rewritten, with those files. */
@@ -14,13 +14,13 @@ export interface RenamesOptions extends NamesOptions {
 }
 
 /** Renames by the rules, without the names that scripts, documents or other programs' files mention, unless the person says so. */
-export async function planRenames(scope: Scope, roots: readonly string[], options: RenamesOptions): Promise<RenamesPlan> {
+export async function planRenames(scope: RootedScope, roots: readonly string[], options: RenamesOptions): Promise<RenamesPlan> {
   const all = planNames(scope, roots, options);
   if (!all.plan) return { ...all, mentioned: [] };
-  const mentions = await findMentions(all.plan.entries, [scope.root!, ...roots]);
+  const mentions = await findMentions(all.plan.entries, [scope.root, ...roots]);
   const folders = new Set(all.plan.entries.flatMap((e) => (e.isFolder ? [e.from] : [])));
   const mentioned = all.renames.flatMap(({ from }) => {
-    const words = wordsFor(basename(from), folders.has(`${scope.root!}/${from}`)).map((w) => w.toLowerCase());
+    const words = wordsFor(basename(from), folders.has(`${scope.root}/${from}`)).map((w) => w.toLowerCase());
     const files = mentions.filter((m) => words.some((w) => m.words.has(w))).map((m) => m.path);
     return files.length ? [{ path: from, files }] : [];
   });

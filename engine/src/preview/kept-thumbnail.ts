@@ -3,7 +3,7 @@ import { join } from 'node:path';
 import type { ThumbnailView } from '@rootmap/core/contract';
 import { ProblemError } from '@rootmap/core';
 import { mkdirSync, readdirSync, readFileSync, rmSync, writeFileSync } from '../disk/files.js';
-import type { Scope } from '../project/scope.js';
+import type { RootedScope } from '../project/scope.js';
 import { findDataset, type FoundDataset } from '../project/find-dataset.js';
 import { versionOf } from '../disk/cache-folder.js';
 import { thumbnailOf } from './thumbnail.js';
@@ -11,7 +11,7 @@ import { thumbnailOf } from './thumbnail.js';
 const MOST_KEPT = 20_000;
 
 /** A thumbnail, made once for each state of the files; null where a dataset has no shape, or is gone. */
-export async function keptThumbnail(scope: Scope, id: string, dataFolder: string): Promise<ThumbnailView | null> {
+export async function keptThumbnail(scope: RootedScope, id: string, dataFolder: string): Promise<ThumbnailView | null> {
   const found = lookFor(scope, id);
   if (!found) return null;
   const folder = join(dataFolder, 'cache', 'thumbnails');
@@ -24,7 +24,7 @@ export async function keptThumbnail(scope: Scope, id: string, dataFolder: string
   return made;
 }
 
-function lookFor(scope: Scope, id: string): FoundDataset | null {
+function lookFor(scope: RootedScope, id: string): FoundDataset | null {
   try {
     return findDataset(scope, id);
   } catch (error) {

@@ -1,13 +1,13 @@
 import { join } from 'node:path';
 import { datasetId, ProblemError } from '@rootmap/core';
 import type { CrsCandidate } from '@rootmap/core/contract';
-import { confinementOf, type Scope } from './scope.js';
+import { confinementOf, type RootedScope } from './scope.js';
 import { surveyWithIndex, type IndexStore } from '../survey/survey-index.js';
 import { rankCrs } from '../crs/rank-crs.js';
 
 /** What a dataset of the project that tells no CRS could be in, by the data around it. */
-export async function candidatesFor(scope: Scope, id: string, index: IndexStore): Promise<CrsCandidate[]> {
-  const root = scope.root!;
+export async function candidatesFor(scope: RootedScope, id: string, index: IndexStore): Promise<CrsCandidate[]> {
+  const root = scope.root;
   const { datasets } = await surveyWithIndex(root, index, { confinedTo: confinementOf(root, scope.places) });
   const dataset = datasets.find((d) => datasetId(join(root, d.group.path), d.table) === id);
   if (!dataset) throw new ProblemError({ code: 'not-found', what: 'dataset', id });

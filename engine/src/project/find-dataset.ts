@@ -6,7 +6,7 @@ import { onDisk } from '../disk/disk-problem.js';
 import { isInside } from '../disk/bounds.js';
 import { confine } from '../places/confine.js';
 import { toAddress } from '../places/places.js';
-import { confinementOf, linkFolders, type Scope } from './scope.js';
+import { confinementOf, linkFolders, type RootedScope } from './scope.js';
 import { describeBelow } from '../survey/list-datasets.js';
 import { entryOf } from '../survey/list-files.js';
 
@@ -20,8 +20,8 @@ export interface FoundDataset {
  * A dataset of a project or its linked folders by its id: real path, and `#table`. Only the files of its name are looked at,
  * so that it is quick in a folder of any size, and as the disk is now. Throws `not-found`.
  */
-export function findDataset(scope: Scope, id: string): FoundDataset {
-  const folders = [scope.root!, ...linkFolders(scope)].filter((f) => id.startsWith(`${f}/`));
+export function findDataset(scope: RootedScope, id: string): FoundDataset {
+  const folders = [scope.root, ...linkFolders(scope)].filter((f) => id.startsWith(`${f}/`));
   const path = pathIn(id);
   const folder = folders.sort((a, b) => b.length - a.length)[0];
   const dataset = folder !== undefined && path !== null ? datasetAt(folder, path, id, scope) : undefined;
@@ -30,8 +30,8 @@ export function findDataset(scope: Scope, id: string): FoundDataset {
 }
 
 /** A dataset of a project, or of any place: layers may show what is outside. Throws `not-found`. */
-export function findAnyDataset(scope: Scope, id: string): FoundDataset {
-  if ([scope.root!, ...linkFolders(scope)].some((f) => id.startsWith(`${f}/`))) return findDataset(scope, id);
+export function findAnyDataset(scope: RootedScope, id: string): FoundDataset {
+  if ([scope.root, ...linkFolders(scope)].some((f) => id.startsWith(`${f}/`))) return findDataset(scope, id);
   const path = pathIn(id);
   const at = path === null ? null : locate(toAddress(path), scope.places);
   const place = at && placeNamed(scope.places, at.place);
@@ -54,7 +54,7 @@ export function datasetsOfFile(path: string): FoundDataset[] {
   return group ? describeBelow(folder, group).map((dataset) => ({ folder, dataset })) : [];
 }
 
-function datasetAt(folder: string, path: string, id: string, scope: Scope): Dataset | undefined {
+function datasetAt(folder: string, path: string, id: string, scope: RootedScope): Dataset | undefined {
   if (
     !isInside(
       confinementOf(folder, scope.places),

@@ -31,6 +31,20 @@ export interface Scope {
   readonly maps: readonly string[];
 }
 
+/** A scope that has a root: everything but a map by itself. */
+export interface RootedScope extends Scope {
+  readonly root: string;
+}
+
+export const isRooted = (scope: Scope): scope is RootedScope => scope.root !== null;
+
+/** Throws `wrong-use` for a map that is in no project. */
+export function rooted(scope: Scope): RootedScope {
+  if (!isRooted(scope))
+    throw new ProblemError({ code: 'wrong-use', message: `${scope.named} is a map in no project. Open the folder that it belongs to.` });
+  return scope;
+}
+
 export interface FindOptions {
   readonly places: readonly Place[];
   /** Overrides the search for a root. */

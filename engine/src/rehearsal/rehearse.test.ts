@@ -5,7 +5,7 @@ import { join } from 'node:path';
 import type { Place } from '@rootmap/core';
 import { makeWorld, predictAndMove, seeded, type World } from '../../test/rehearsal-world.js';
 import { openPlace } from '../places/places.js';
-import { findScope } from '../project/scope.js';
+import { findScope, rooted } from '../project/scope.js';
 import { rehearse, STAY } from './rehearse.js';
 
 let base: string;
@@ -22,7 +22,7 @@ describe('the rehearsal equals what is found when the move is made', () => {
   let layers = 0;
   test.each(Array.from({ length: cases }, (_, i) => i + 1))('move %i', (seed) => {
     const outcome = predictAndMove(join(base, String(seed)), seed, (world, what) =>
-      rehearse(findScope(world.root, { places: settings(world), root: world.root }), { ...STAY, ...what }).layers.map((l) => ({
+      rehearse(rooted(findScope(world.root, { places: settings(world), root: world.root })), { ...STAY, ...what }).layers.map((l) => ({
         map: l.map.path,
         layer: l.layer,
         isSound: l.after.state === 'sound',
@@ -39,7 +39,7 @@ describe('the rehearsal equals what is found when the move is made', () => {
 describe('scenarios', () => {
   const build = (name: string) => {
     const world = makeWorld(join(base, name), seeded(5));
-    return { ...world, scope: findScope(world.root, { places: world.places.map(openPlace), root: world.root }) };
+    return { ...world, scope: rooted(findScope(world.root, { places: world.places.map(openPlace), root: world.root })) };
   };
   test('copied to a stick and opened elsewhere: only what is inside and relative stays', () => {
     const { scope } = build('elsewhere');

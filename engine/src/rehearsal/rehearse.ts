@@ -25,7 +25,7 @@ import {
 import { pathOfReference } from '../project/layer-styles.js';
 import { pathOf, toAddress } from '../places/places.js';
 import { readMaps, type MapDamaged, type MapSeen } from '../project/read-maps.js';
-import { linkLocations, locationOf, type Scope } from '../project/scope.js';
+import { linkLocations, locationOf, type RootedScope } from '../project/scope.js';
 
 /** What is to be worked out, as a person says it. */
 export interface RehearsalOrder {
@@ -72,7 +72,7 @@ export interface Rehearsal {
 }
 
 /** The state of every layer after something that is not done: the states are judged by the function that judges them now. */
-export function rehearse(scope: Scope, order: RehearsalOrder): Rehearsal {
+export function rehearse(scope: RootedScope, order: RehearsalOrder): Rehearsal {
   const seen = readMaps(scope);
   const scenario = scenarioOf(scope, order);
   const after = changedWorld(seen.surroundings, scenario);
@@ -96,7 +96,7 @@ export function rehearse(scope: Scope, order: RehearsalOrder): Rehearsal {
 }
 
 /** A file that is there now, and that the reference does not lead to then. */
-function isLost(href: string, map: Location, there: Location, scope: Scope, scenario: Scenario): boolean {
+function isLost(href: string, map: Location, there: Location, scope: RootedScope, scenario: Scenario): boolean {
   const parsed = parseReference(href);
   const now = pathOfReference(href, map, scope);
   if (!parsed.ok || parsed.value.kind === 'service' || !now || !existsSync(now.path)) return false;
@@ -115,8 +115,8 @@ const movedLocation = (map: Location, { from, to }: Scenario): Location => {
 /** Name of the place that stands for a machine that we do not know. */
 const OTHER = 'the other machine';
 
-function scenarioOf(scope: Scope, order: RehearsalOrder): Scenario {
-  const from = locationOf(scope.root!, scope.places);
+function scenarioOf(scope: RootedScope, order: RehearsalOrder): Scenario {
+  const from = locationOf(scope.root, scope.places);
   const places = scope.places.map((p): Place => {
     const drive = order.drives.find((d) => d.place === p.name);
     return { ...p, present: p.present && !order.without.includes(p.name), driveNames: drive ? drive.names.map(driveOf) : p.driveNames };

@@ -2,7 +2,7 @@ import { afterEach, beforeEach, describe, expect, test } from '@jest/globals';
 import { execFileSync } from 'node:child_process';
 import { cpSync, mkdirSync, readdirSync, writeFileSync } from 'node:fs';
 import type { RowsRequest } from '@rootmap/core/contract';
-import { findScope } from '../project/scope.js';
+import { findScope, rooted } from '../project/scope.js';
 import { findDataset } from '../project/find-dataset.js';
 import { gdal } from '../../test/geopackage-validator.js';
 import { TestFolder } from '../../test/test-project.js';
@@ -18,7 +18,7 @@ beforeEach(() => {
 afterEach(() => t.remove());
 
 const rows = (id: string, request: Partial<RowsRequest> = {}) => {
-  const scope = findScope(t.at('p'), { places: t.places, root: t.at('p') });
+  const scope = rooted(findScope(t.at('p'), { places: t.places, root: t.at('p') }));
   const whole = { dataset: id, sort: null, find: '', where: [], from: 0, count: 500, ...request };
   return readRows(findDataset(scope, t.at('p', id)), whole, t.at('data'));
 };

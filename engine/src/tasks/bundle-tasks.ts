@@ -3,11 +3,11 @@ import { carriersFor } from '../bundle/carriers.js';
 import { planPack, suggestedBundle, type PackPlan } from '../bundle/pack.js';
 import { lookAtArrival } from '../bundle/receive.js';
 import { openPlace } from '../places/places.js';
-import { locationOf, type Scope } from '../project/scope.js';
+import { locationOf, type RootedScope } from '../project/scope.js';
 import { shownPath } from '../project/shown-path.js';
 import { scopeOf, type TaskBase, type TaskTable } from './task-base.js';
 
-function previewOf(plan: PackPlan, scope: Scope): PackPreview {
+function previewOf(plan: PackPlan, scope: RootedScope): PackPreview {
   const suggested = locationOf(suggestedBundle(scope), scope.places);
   return {
     suggested: { place: suggested.place, path: suggested.segments.join('/') },

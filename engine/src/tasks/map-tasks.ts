@@ -42,7 +42,7 @@ export const MAP_TASKS = {
   outside: (input: TaskBase & { roots: readonly string[]; path: string }) => viewOutside(scopeOf(input, true), input.roots, input.path),
   rehearse: (input: TaskBase & { map: string | null; order: RehearsalOrder }): RehearsalView => {
     const scope = scopeOf(input);
-    const maps = input.map === null ? scope.maps : scope.maps.filter((m) => m === join(scope.root!, input.map!));
+    const maps = input.map === null ? scope.maps : scope.maps.filter((m) => m === join(scope.root, input.map!));
     return viewRehearsal(rehearse({ ...scope, maps }, input.order), scope);
   },
   editable: (input: TaskBase & EditableRequest) => {

@@ -20,7 +20,7 @@ import { findMap } from '../mend/stray-maps.js';
 import { openPlace } from '../places/places.js';
 import { findAnyDataset } from '../project/find-dataset.js';
 import { decisionsOf, type KeptDecisions } from '../repositories/mend-decision-repository.js';
-import { asJson, indexOf, scopeOf, type TaskBase, type TaskContext, type TaskTable } from './task-base.js';
+import { anyScopeOf, asJson, indexOf, scopeOf, type TaskBase, type TaskContext, type TaskTable } from './task-base.js';
 import { aboutMap, viewStrayMaps, type StrayMaps } from './view-lone-maps.js';
 import { choose, chooseStyles, pointOut, rejectionOf, viewMend } from './view-mend.js';
 import { viewReplacement } from './view-replacement.js';
@@ -52,16 +52,16 @@ const mendOptions = ({ decisions, reach }: MendBase, { dataFolder, progress }: T
 export const MEND_TASKS = {
   /** A `MendProjectView` as JSON. */
   mend: async (input: MendBase, context: TaskContext) => {
-    const work = explainBroken(scopeOf(input), input.search, mendOptions(input, context));
+    const work = explainBroken(anyScopeOf(input), input.search, mendOptions(input, context));
     return asJson(viewMend(work, { packed: await findPacked(work), tables: findLostCompanions(work) }, await indexOf(context.dataFolder)));
   },
   reject: (input: MendBase & RejectRequest, context: TaskContext): string =>
-    rejectionOf(explainBroken(scopeOf(input), input.search, mendOptions(input, context)), input),
+    rejectionOf(explainBroken(anyScopeOf(input), input.search, mendOptions(input, context)), input),
   'plan-mend': (
     input: MendBase & { choices: MendRequest['choices']; styles: readonly string[] },
     context: TaskContext,
   ): { change: PlannedChange | null; applied: number; accepted: MendDecisions['accepted'] } => {
-    const work = explainBroken(scopeOf(input), input.search, mendOptions(input, context));
+    const work = explainBroken(anyScopeOf(input), input.search, mendOptions(input, context));
     const choices = choose(work, input.choices);
     return {
       change: planMend(work, choices, input.who, chooseStyles(work, input.styles)),
@@ -70,14 +70,14 @@ export const MEND_TASKS = {
     };
   },
   point: (input: MendBase & { key: string; path: string }, context: TaskContext): PointedView =>
-    pointOut(scopeOf(input), input.key, input.path, input.search, mendOptions(input, context)),
+    pointOut(anyScopeOf(input), input.key, input.path, input.search, mendOptions(input, context)),
   'data-below': (input: TaskBase & { folder: string }): readonly string[] => {
-    const scope = scopeOf(input, true);
+    const scope = anyScopeOf(input, true);
     return reachDatasets([input.folder], scope).flatMap((r) => (r.target.damaged ? [] : [pathIn(r.target, scope)]));
   },
   'read-ahead': (input: TaskBase & { id: string }, { dataFolder }: TaskContext): void =>
     void knownFingerprint(findAnyDataset(scopeOf(input, true), input.id), dataFolder),
-  'about-map': (input: TaskBase): { title: string; layers: number } => aboutMap(scopeOf(input)),
+  'about-map': (input: TaskBase): { title: string; layers: number } => aboutMap(anyScopeOf(input)),
   'stray-maps': ({ places }: Pick<TaskBase, 'places'>, { progress }: TaskContext): StrayMaps =>
     viewStrayMaps(places.map(openPlace), lookingAt(progress)),
   /** Throws where the text is no map. */
@@ -90,12 +90,12 @@ export const MEND_TASKS = {
   replacement: (
     input: TaskBase & Pick<LookReplacementRequest, 'key' | 'table'> & { path: string | null },
     { dataFolder }: TaskContext,
-  ): ReplacementView => viewReplacement(lookAtReplacement(scopeOf(input), input.key, input, readKnown(dataFolder))),
+  ): ReplacementView => viewReplacement(lookAtReplacement(anyScopeOf(input), input.key, input, readKnown(dataFolder))),
   'plan-replace': (
     input: TaskBase & Omit<ReplaceRequest, 'target'> & { path: string | null },
     { dataFolder }: TaskContext,
   ): PlannedChange => {
     const order = { layers: input.layers, to: input, fields: new Map(Object.entries(input.fields)) };
-    return planReplace(scopeOf(input), order, input.who, readKnown(dataFolder));
+    return planReplace(anyScopeOf(input), order, input.who, readKnown(dataFolder));
   },
 } satisfies TaskTable;

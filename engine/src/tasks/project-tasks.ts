@@ -9,7 +9,7 @@ import { readMaps } from '../project/read-maps.js';
 import { planRemember } from '../project/remember.js';
 import { planPaths, type PathsPlan } from '../project/store-paths.js';
 import { helperFor } from '../survey/survey-helper.js';
-import { asJson, indexOf, scopeOf, type TaskBase, type TaskContext, type TaskTable } from './task-base.js';
+import { anyScopeOf, asJson, indexOf, scopeOf, type TaskBase, type TaskContext, type TaskTable } from './task-base.js';
 import { viewProject } from './view-project.js';
 import { workerScript } from './worker-script.js';
 
@@ -50,15 +50,15 @@ export const PROJECT_TASKS = {
     return textOf(view);
   },
   paths: (input: TaskBase & { store: StoredForm; map: string | null }): PathsPlan => {
-    const scope = scopeOf(input);
+    const scope = anyScopeOf(input);
     return planPaths(input.map === null ? scope : { ...scope, maps: scope.maps.filter((m) => m === input.map) }, input.store, input.who);
   },
   remember: (input: TaskBase): { change: PlannedChange | null; layers: number } => {
-    const plan = planRemember(scopeOf(input), input.who);
+    const plan = planRemember(anyScopeOf(input), input.who);
     return { change: plan.change, layers: plan.layers.length };
   },
   left: (input: TaskBase): number =>
-    readMaps(scopeOf(input))
+    readMaps(anyScopeOf(input))
       .maps.flatMap((m) => m.layers)
       .filter((l) => l.judgement.state !== 'sound').length,
   originals: (input: TaskBase & OriginalsOptions & { known: string | null }) => checkOriginals(scopeOf(input, true), input.known, input),

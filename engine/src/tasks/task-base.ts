@@ -4,7 +4,7 @@ import type { PathRequest } from '@rootmap/core/contract';
 import { confine } from '../places/confine.js';
 import { openPlace, type PlaceSetting } from '../places/places.js';
 import type { FoundDataset } from '../project/find-dataset.js';
-import { findScope, type Scope } from '../project/scope.js';
+import { findScope, rooted, type RootedScope, type Scope } from '../project/scope.js';
 import { openIndex, type SeenStore } from '../survey/sqlite-index.js';
 import type { IndexStore } from '../survey/survey-index.js';
 
@@ -25,10 +25,14 @@ export interface TaskContext {
 /** Tasks by name. They run in a process of the pool and may read the disk synchronously; `in` is the first argument, `out` what is returned. */
 export type TaskTable = Readonly<Record<string, (input: never, context: TaskContext) => unknown>>;
 
-export function scopeOf(base: TaskBase, withoutMaps = false): Scope {
+/** The project that a task is about; or the one map, which may be in none. */
+export function anyScopeOf(base: TaskBase, withoutMaps = false): Scope {
   const places = base.places.map(openPlace);
   return base.alone === undefined ? findScope(base.root, { places, root: base.root, withoutMaps }) : findScope(base.alone, { places });
 }
+
+/** The project that a task is about. Throws `wrong-use` for a map in no project. */
+export const scopeOf = (base: TaskBase, withoutMaps = false): RootedScope => rooted(anyScopeOf(base, withoutMaps));
 
 let index: Promise<IndexStore & SeenStore> | null = null;
 /** The index of this worker, opened once. */

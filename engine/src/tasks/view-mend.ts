@@ -20,7 +20,7 @@ import { hrefFor } from '../mend/patch-layer.js';
 import { dataOf } from '../mend/replace-data.js';
 import { layerKey } from '../project/layer-row.js';
 import type { MapsSeen } from '../project/read-maps.js';
-import { locationOf, type Scope } from '../project/scope.js';
+import { isRooted, locationOf, type Scope } from '../project/scope.js';
 import type { SeenStore } from '../survey/sqlite-index.js';
 import { factsOf, recordedFolder } from './view-project.js';
 import { shownPath } from '../project/shown-path.js';
@@ -44,7 +44,7 @@ export function viewMend(work: MendWork, { packed, tables }: Elsewhere, known: S
   const targets = new Map(work.reached.map((r) => [pathIn(r.target, scope), r.target]));
   const byKey = new Map(seen.maps.flatMap((map) => map.layers.map((layer) => [layerKey(map, layer), { map, layer }] as const)));
   const users = mapsByData(seen);
-  const origins = new Origins(scope.root === null ? null : keeperOf(scope));
+  const origins = new Origins(isRooted(scope) ? keeperOf(scope) : null);
   const viewTable = ({ path, evidence }: FoundCompanion) => ({
     at: requestOf(locationOf(path, scope.places)),
     shownPath: shownPath(path, scope),

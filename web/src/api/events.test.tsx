@@ -1,6 +1,7 @@
 /** @jest-environment jsdom */
 import { afterEach, beforeEach, expect, jest, test } from '@jest/globals';
-import { cleanup } from '@testing-library/react';
+import { QueryObserver } from '@tanstack/react-query';
+import { cleanup, waitFor } from '@testing-library/react';
 import type { JobView, ServerEvent } from '@rootmap/core/contract';
 import { show } from '../../test/render.js';
 import { keys } from './queries.js';
@@ -52,6 +53,22 @@ test('an event makes stale what it is about, and no more', () => {
   stream.tell({ type: 'journal' });
   stream.tell({ type: 'places' });
   expect(stale()).toEqual(['journal', 'places', 'project/a', 'project/a/folders', 'projects', 'status']);
+});
+
+test('a first answer that is under way when something happens is asked for again', async () => {
+  const { stream, client } = listening();
+  let answer: (value: string) => void = () => undefined;
+  let asked = 0;
+  const queryFn = (): Promise<string> => (asked++, new Promise((resolve) => (answer = resolve)));
+  const watched = new QueryObserver(client, { queryKey: keys.project('c'), queryFn });
+  const unwatch = watched.subscribe(() => undefined);
+  await waitFor(() => expect(asked).toBe(1));
+  stream.tell({ type: 'project', key: 'c' });
+  answer('half before, half after');
+  await waitFor(() => expect(asked).toBe(2));
+  answer('after');
+  await waitFor(() => expect(watched.getCurrentResult().data).toBe('after'));
+  unwatch();
 });
 
 test('a job takes its place among the jobs; what a search is on is kept for whoever shows it', () => {

@@ -6,7 +6,7 @@ import type { PlannedStep } from '../../changes/change.js';
 import { isSqliteError, NotADatabase, openGeopackage } from '../../geopackage/open-geopackage.js';
 import { knownProjects } from '../../move/known-maps.js';
 import { type ReferenceRow } from '../../move/plan-move.js';
-import type { Scope } from '../../project/scope.js';
+import type { RootedScope } from '../../project/scope.js';
 import { stateOf } from '../container-state.js';
 import { refuseHeld } from '../holders.js';
 import { replaceContainer } from '../replace-container.js';
@@ -29,14 +29,14 @@ export interface TableEditPlan {
 type Resolve = (at: { readonly place: string; readonly path: string }, mayBeNew: boolean) => string;
 
 /** Plans what is done to tables of geodatabases, with every reference to them in the maps of all known projects. Nothing is written. */
-export function planTableEdit(scope: Scope, edit: TableEdit, roots: readonly string[], resolve: Resolve): TableEditPlan {
+export function planTableEdit(scope: RootedScope, edit: TableEdit, roots: readonly string[], resolve: Resolve): TableEditPlan {
   const path = resolve(edit.geodatabase, false);
   if (edit.action === 'rescue') return planRescue(path, resolve(edit.into, true));
   refuseHeld(path);
   const planned = [stateOf(path)]; // before anything is read of it
   const inside = namesIn(path);
   const file = basename(path);
-  const references = tableReferences(knownProjects([scope.root!, ...roots], scope.places), scope.places);
+  const references = tableReferences(knownProjects([scope.root, ...roots], scope.places), scope.places);
   const isTo = (r: TableReference, table: string): boolean =>
     r.path === path && (r.table === table || (r.table === null && inside.tables.length === 1 && inside.tables[0] === table));
   const has = (table: string): void => {

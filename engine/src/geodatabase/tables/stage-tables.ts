@@ -35,11 +35,7 @@ export interface StagedContainer {
  * Makes the new content of a container beside it, checks it, and gives sentences for the person: what was done and, where it is not
  * all, what is left.
  */
-export function stageContainer(
-  order: StagedContainer,
-  staged: string,
-  onProgress: OnProgress,
-): readonly string[] {
+export function stageContainer(order: StagedContainer, staged: string, onProgress: OnProgress): readonly string[] {
   if (order.work === 'rescue')
     return rescue(order.from, staged, onProgress).map((r) => `${r.table}: ${r.rows} records read${r.why === null ? '' : `; ${r.why}`}`);
   try {

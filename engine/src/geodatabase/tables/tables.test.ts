@@ -11,7 +11,7 @@ import { recoverChanges } from '../../changes/recover.js';
 import { runChange, StopHere } from '../../changes/run-change.js';
 import { undoChange } from '../../changes/undo-change.js';
 import { planEdit } from '../../edit/plan-edit.js';
-import { findScope } from '../../project/scope.js';
+import { findScope, rooted } from '../../project/scope.js';
 import { openStore } from '../../store/open-store.js';
 import { SqlJournal } from '../../store/sql-journal.js';
 import { faultOf, gdal, ogrinfo } from '../../../test/geopackage-validator.js';
@@ -45,7 +45,7 @@ afterEach(async () => {
 });
 
 const journal = () => new SqlJournal(store);
-const scope = () => findScope(t.at('p'), { places: t.places, root: t.at('p') });
+const scope = () => rooted(findScope(t.at('p'), { places: t.places, root: t.at('p') }));
 const options = { roots: [], who: 'test', resolve: (a: { path: string }) => a.path, missed: [], isQuick: true };
 const plan = (edit: TableEdit) => planEdit(scope(), { kind: 'tables', ...edit }, options);
 async function apply(edit: TableEdit, disk?: ChangeDisk) {
