@@ -15,6 +15,7 @@ afterEach(() => t.remove());
 /** Seeded; spread over the preparing, the renaming and the reading back of a mend of six maps. */
 const STEPS = [0, 1, 4, 9, 14, 17, 19, 22, 25, 29, 31, 35];
 const MAPS = 6;
+const outcomes: string[] = [];
 
 test.each(STEPS)('killed before step %i: every file old or new, never half, and the next start says which', async (step) => {
   for (const name of ['point', 'buoys', 'wrecks']) t.shapefile('point', `p/old/${name}`);
@@ -34,8 +35,15 @@ test.each(STEPS)('killed before step %i: every file old or new, never half, and 
   const recovered = await recoverChanges(new SqlJournal(store));
   await store.destroy();
   expect(recovered).toHaveLength(1);
+  outcomes.push(recovered[0]!.outcome);
   expect(recovered[0]!.left).toEqual([]);
   expect(read()).toEqual(recovered[0]!.outcome === 'finished' ? after : before);
+});
+
+test('both ends were met: early kills are taken back, late ones finished', () => {
+  expect(outcomes).toHaveLength(STEPS.length);
+  expect([...outcomes].sort((a, b) => (a === b ? 0 : a === 'taken-back' ? -1 : 1))).toEqual(outcomes);
+  expect([...new Set(outcomes)]).toEqual(['taken-back', 'finished']);
 });
 
 test('read by an unprivileged user: what may not be opened is told, the rest goes on', () => {

@@ -1,7 +1,8 @@
 import { Box, Button, Checkbox, FormControlLabel, TextField } from '@mui/material';
-import { useEffect, useState } from 'react';
+import { useState } from 'react';
 import type { Field } from '@rootmap/core';
 import type { ShownValue } from '@rootmap/core/contract';
+import { useTyped } from '../../parts/use-typed.js';
 import type { EditedRecord } from './edit-session.js';
 import { FieldTypeChoice } from './new-dataset-form.js';
 
@@ -42,8 +43,7 @@ export function RecordForm({
 }
 
 function ValueField({ field, value, onSet }: { field: Field; value: ShownValue; onSet: (value: ShownValue) => void }) {
-  const [text, setText] = useState(value === null ? '' : String(value));
-  useEffect(() => setText(value === null ? '' : String(value)), [value]);
+  const [text, setText] = useTyped(value === null ? '' : String(value));
   const isNumber = field.type === 'real' || field.type === 'integer' || field.type === 'integer64';
   const isWrong = isNumber && text.trim() !== '' && !Number.isFinite(Number(text.replace(',', '.')));
   const take = (): void => {

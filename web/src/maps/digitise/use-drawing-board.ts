@@ -1,5 +1,6 @@
 import { useEffect, useRef } from 'react';
 import type { DrawnGeometry, DrawnKind } from '@rootmap/core/contract';
+import { useLatest } from '../../parts/use-latest.js';
 import { useToken } from '../../theme/use-token.js';
 import type { MapScene } from '../edit/map-scene.js';
 import { DrawingBoard, type Tool } from './drawing-board.js';
@@ -20,10 +21,7 @@ interface Options {
 export function useDrawingBoard({ scene, kind, tool, records, chosen, ...told }: Options): void {
   const [plain, marked, paper] = [useToken('--plum'), useToken('--ochre'), useToken('--sheet')];
   const board = useRef<DrawingBoard | null>(null);
-  const live = useRef(told);
-  useEffect(() => {
-    live.current = told;
-  });
+  const live = useLatest(told);
   useEffect(() => {
     const made = new DrawingBoard(
       scene.map,
@@ -40,7 +38,7 @@ export function useDrawingBoard({ scene, kind, tool, records, chosen, ...told }:
       board.current = null;
       made.dispose();
     };
-  }, [scene, kind, plain, marked, paper]);
+  }, [scene, kind, plain, marked, paper, live]);
   useEffect(() => board.current?.use(tool), [tool, scene, kind, plain, marked, paper]);
   useEffect(() => board.current?.show(records, chosen), [records, chosen, scene, kind, plain, marked, paper]);
 }

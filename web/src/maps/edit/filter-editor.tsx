@@ -1,7 +1,7 @@
 import { Box, Button, TextField, Typography } from '@mui/material';
-import { useEffect, useState } from 'react';
 import { checkFilter, printField, type Field } from '@rootmap/core';
 import { many } from '../../parts/format.js';
+import { useTyped } from '../../parts/use-typed.js';
 
 interface Props {
   readonly filter: string;
@@ -13,8 +13,7 @@ interface Props {
 
 /** Which records are drawn, as an expression that is checked against the fields while it is typed. */
 export function FilterEditor({ filter, fields, count, hidden, onChange }: Props) {
-  const [text, setText] = useState(filter);
-  useEffect(() => setText(filter), [filter]);
+  const [text, setText] = useTyped(filter);
   const faults = checkFilter(text, fields);
   const isOther = text.trim() !== filter.trim();
   return (

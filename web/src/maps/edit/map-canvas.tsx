@@ -1,5 +1,6 @@
 import { Box } from '@mui/material';
 import { useEffect, useRef, useState, type RefObject } from 'react';
+import { useLatest } from '../../parts/use-latest.js';
 import { useToken } from '../../theme/use-token.js';
 import type { MapPlane, Point } from './map-plane.js';
 import { MapScene, type SceneLayer } from './map-scene.js';
@@ -17,29 +18,28 @@ interface Props {
   readonly name: string;
   readonly hasLand: boolean;
   readonly pictureUrl: (layer: string, href: string) => string | null;
-  readonly scene: RefObject<MapScene | null>;
+  readonly sceneRef: RefObject<MapScene | null>;
   readonly onSight: (sight: Sight) => void;
   readonly onPointer: (at: Point | null) => void;
   readonly onScene?: (scene: MapScene | null) => void;
 }
 
 /** The map itself. Arrow keys move it, plus and minus change its scale. */
-export function MapCanvas({ plane, layers, start, name, hasLand, pictureUrl, scene, onSight, onPointer, onScene }: Props) {
+export function MapCanvas({ plane, layers, start, name, hasLand, pictureUrl, sceneRef, onSight, onPointer, onScene }: Props) {
   const target = useRef<HTMLDivElement>(null);
   const [isDrawn, setDrawn] = useState(false);
-  const calls = useRef({ onSight, onPointer, pictureUrl, onScene, start });
-  calls.current = { onSight, onPointer, pictureUrl, onScene, start };
+  const calls = useLatest({ onSight, onPointer, pictureUrl, onScene, start });
   const [land, shore, outline] = [useToken('--sunk'), useToken('--rule'), useToken('--stone')];
   const isPlaced = useRef(false);
 
   useEffect(() => {
     const made = new MapScene(target.current!, plane, (layer, href) => calls.current.pictureUrl(layer, href));
-    scene.current = made;
+    sceneRef.current = made;
     isPlaced.current = false;
     const { map } = made;
     const tell = (): void => calls.current.onSight({ center: made.center, scale: made.scale, resolution: made.resolution });
     // The outlines are painted before the rest of the page begins its work.
-    map.once('postrender', () => requestAnimationFrame(() => setTimeout(() => scene.current === made && tell())));
+    map.once('postrender', () => requestAnimationFrame(() => setTimeout(() => sceneRef.current === made && tell())));
     map.on('moveend', tell);
     map.on('loadstart', () => setDrawn(false));
     map.on('rendercomplete', () => setDrawn(true));
@@ -47,17 +47,18 @@ export function MapCanvas({ plane, layers, start, name, hasLand, pictureUrl, sce
     const leave = (): void => calls.current.onPointer(null);
     const element = target.current!;
     element.addEventListener('pointerleave', leave);
-    calls.current.onScene?.(made);
+    const tellScene = (now: MapScene | null): void => calls.current.onScene?.(now);
+    tellScene(made);
     return () => {
       element.removeEventListener('pointerleave', leave);
-      calls.current.onScene?.(null);
-      scene.current = null;
+      tellScene(null);
+      sceneRef.current = null;
       made.dispose();
     };
-  }, [plane, scene]);
+  }, [plane, sceneRef, calls]);
 
   useEffect(() => {
-    const made = scene.current;
+    const made = sceneRef.current;
     if (!made) return;
     made.show(layers, { land, shore, outline });
     if (isPlaced.current) return;
@@ -73,9 +74,9 @@ export function MapCanvas({ plane, layers, start, name, hasLand, pictureUrl, sce
       ]);
     else return;
     isPlaced.current = true;
-  }, [layers, land, shore, outline, scene, plane]);
+  }, [layers, land, shore, outline, sceneRef, plane, calls]);
 
-  useEffect(() => void scene.current?.showLand(hasLand), [hasLand, scene, plane]);
+  useEffect(() => void sceneRef.current?.showLand(hasLand), [hasLand, sceneRef, plane]);
 
   return (
     <Box

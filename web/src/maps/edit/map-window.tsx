@@ -33,7 +33,7 @@ export function MapWindow({ work, onScene }: { work: MapWork; onScene: (scene: M
           name={draft.title}
           hasLand={isOpen && work.hasLand}
           pictureUrl={work.pictureUrl}
-          scene={scene}
+          sceneRef={scene}
           onSight={work.setSight}
           onPointer={setPointer}
           onScene={onScene}

@@ -1,5 +1,5 @@
 import { TextField } from '@mui/material';
-import { useEffect, useState } from 'react';
+import { useTyped } from '../../parts/use-typed.js';
 
 interface Props {
   readonly label: string;
@@ -15,8 +15,7 @@ interface Props {
 
 /** A number that is taken when the field is left or Enter is pressed; what is no number stays as it was. */
 export function NumberField({ label, value, min, max, width = 96, empty, onChange }: Props) {
-  const [text, setText] = useState(value === null ? '' : String(value));
-  useEffect(() => setText(value === null ? '' : String(value)), [value]);
+  const [text, setText] = useTyped(value === null ? '' : String(value));
   const take = (): void => {
     const trimmed = text.trim().replace(',', '.');
     if (trimmed === '' && empty !== undefined) return onChange(null);

@@ -1,5 +1,5 @@
 import { useQuery } from '@tanstack/react-query';
-import { useCallback, useMemo, useRef } from 'react';
+import { useCallback, useMemo, useState } from 'react';
 import type { DraftLayer, MapDocView, NewLayerView } from '@rootmap/core/contract';
 import { api } from '../../api/client.js';
 import { factsOfLayer, type LayerFacts } from './layer-facts.js';
@@ -22,9 +22,17 @@ export function useKnownLayers(key: string, path: string, doc: MapDocView, layer
     enabled: sources.length > 0,
     placeholderData: (before) => before,
   });
-  const known = useRef(new Map<string, NewLayerView>());
-  added.data?.forEach((view, i) => sources[i] !== undefined && known.current.set(view.dataset ?? sources[i], view));
-  const factsOf = useCallback((layer: DraftLayer) => factsOfLayer(layer, doc, known.current), [doc]);
-  const learn = useCallback((id: string, view: NewLayerView) => void known.current.set(id, view), []);
+  const [learned, setLearned] = useState<ReadonlyMap<string, NewLayerView>>(new Map());
+  const { data, isPlaceholderData } = added;
+  const known = useMemo(() => {
+    const all = new Map(learned);
+    data?.forEach((view, i) => {
+      const id = view.dataset ?? (isPlaceholderData ? undefined : sources[i]); // of earlier ones only the data tells which they are
+      if (id !== undefined) all.set(id, view);
+    });
+    return all;
+  }, [learned, data, isPlaceholderData, sources]);
+  const factsOf = useCallback((layer: DraftLayer) => factsOfLayer(layer, doc, known), [doc, known]);
+  const learn = useCallback((id: string, view: NewLayerView) => setLearned((before) => new Map(before).set(id, view)), []);
   return { factsOf, learn };
 }

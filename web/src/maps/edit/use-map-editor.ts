@@ -1,7 +1,8 @@
 import { useQueryClient } from '@tanstack/react-query';
-import { useCallback, useEffect, useReducer, useRef, useState, type RefObject } from 'react';
+import { useCallback, useEffect, useReducer, useState, type RefObject } from 'react';
 import type { EditorView, MapDocView, MapDraft } from '@rootmap/core/contract';
 import { api } from '../../api/client.js';
+import { useLatest } from '../../parts/use-latest.js';
 import { editorId } from './map-doc-query.js';
 import { changesOf, openDraft, stepDraft } from './draft-history.js';
 
@@ -76,20 +77,21 @@ export function useMapEditor(key: string, path: string, doc: MapDocView) {
   const [isSaving, setSaving] = useState(false);
   const editor = editorId();
   const changes = changesOf(history);
-  const live = useRef<Live>({ history, base, changes });
-  live.current = { history, base, changes };
+  const live = useLatest<Live>({ history, base, changes });
 
   // The file is as it was read first, or somebody saved it: then it is taken over where nothing is unsaved here.
-  useEffect(() => {
-    setOthers(doc.others);
+  const [seen, setSeen] = useState({ doc, isSaving });
+  if (seen.doc !== doc || seen.isSaving !== isSaving) {
+    setSeen({ doc, isSaving });
+    if (seen.doc !== doc) setOthers(doc.others);
     if (doc.base !== base && !isSaving) {
-      if (live.current.changes === 0) {
+      if (changes === 0) {
         send({ type: 'open', saved: doc.draft, now: doc.draft });
         setBase(doc.base);
-        setOverwritten(false);
-      } else setOverwritten(true);
+      }
+      setOverwritten(changes > 0);
     }
-  }, [doc, base, isSaving]);
+  }
 
   useKeeping(live, { key, path, editor, base, now: history.now, onOthers: setOthers, onKept: setKeptMs });
   useLeaveWarning(live);

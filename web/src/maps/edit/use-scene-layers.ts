@@ -48,7 +48,9 @@ export function useSceneLayers(
       staleTime: 60_000,
     })),
   });
-  // A layer keeps its last picture while another is made ready, so that nothing blinks.
+  // A layer keeps its last picture while another is made ready, so that nothing blinks. What is kept comes from the same answers as
+  // what is drawn, and is never ahead of them.
+  /* eslint-disable react-hooks/refs */
   const last = useRef(new Map<string, { readonly dataset: string; readonly crs: string | null; readonly picture: LayerPictureView }>());
   const states = new Map<string, PictureState>();
   asked.forEach(({ layer, body }, i) => {
@@ -58,6 +60,7 @@ export function useSceneLayers(
     const kept = before && body && before.dataset === body.dataset && before.crs === crs ? before.picture : null;
     states.set(layer.id, { picture: data ?? kept, isReading: body !== null && !data && !error, problem: error ? sentenceOf(error) : null });
   });
+  /* eslint-enable react-hooks/refs */
   const key = JSON.stringify([
     layers,
     [...states].map(([id, s]) => [id, s.picture?.version, s.picture?.drawing, s.picture?.classes.length]),
