@@ -1,6 +1,32 @@
 import { useQuery } from '@tanstack/react-query';
-import type { MendReach, PathRequest, SourcesView } from '@rootmap/core/contract';
+import type { MendReach, NewProjectBody, PathRequest, SourcesView } from '@rootmap/core/contract';
 import { api } from './client.js';
+
+/** What can be asked of a project, beside what has a key of its own; an event about the project makes all of it stale. */
+type OfProject =
+  | 'adoption'
+  | 'copies'
+  | 'crs-advice'
+  | 'crs-candidates'
+  | 'edit'
+  | 'editable'
+  | 'export'
+  | 'geodatabase-check'
+  | 'geodatabases'
+  | 'import'
+  | 'layer-picture'
+  | 'link-advice'
+  | 'map-doc'
+  | 'map-from-table'
+  | 'map-picture'
+  | 'mend'
+  | 'new-layers'
+  | 'outside'
+  | 'paths'
+  | 'preview'
+  | 'rehearsal'
+  | 'rows'
+  | 'statistics';
 
 export const keys = {
   status: ['status'] as const,
@@ -19,6 +45,15 @@ export const keys = {
   plans: ['plans'] as const,
   journal: ['journal'] as const,
   jobs: ['jobs'] as const,
+  of: (project: string, what: OfProject, ...which: readonly unknown[]) => ['project', project, what, ...which] as const,
+  loneMap: (at: PathRequest) => ['lone-map', at.place, at.path] as const,
+  starterLinks: ['starter-links'] as const,
+  newProject: (body: NewProjectBody | null) => ['new-project', body] as const,
+  crs: (words: unknown) => ['crs', words] as const,
+  mapCrs: (code: string | null) => ['map-crs', code] as const,
+  /** By the state of the data: it is another picture when that changes. */
+  thumbnail: (project: string, dataset: string, modifiedMs: number | undefined, bytes: number) =>
+    ['thumbnail', project, dataset, modifiedMs, bytes] as const,
 };
 
 export const useStatus = () => useQuery({ queryKey: keys.status, queryFn: api.status, staleTime: Infinity });
@@ -47,7 +82,7 @@ export const useJobs = () => useQuery({ queryKey: keys.jobs, queryFn: api.jobs }
 
 export const useGeodatabases = (key: string, enabled = true) =>
   useQuery({
-    queryKey: ['project', key, 'geodatabases'],
+    queryKey: keys.of(key, 'geodatabases'),
     queryFn: () => api.geodatabases(key),
     placeholderData: (before) => before,
     enabled,

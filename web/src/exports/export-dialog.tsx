@@ -15,7 +15,7 @@ import { useMemo, useState } from 'react';
 import { DEFAULT_NAMING, proposeName } from '@rootmap/core';
 import type { ExportDone, ExportFormat, ExportPreview, ExportRequest, ProjectView } from '@rootmap/core/contract';
 import { api } from '../api/client.js';
-import { useOwnSources } from '../api/queries.js';
+import { keys, useOwnSources } from '../api/queries.js';
 import { inRoot } from '../folders/moves.js';
 import { useSettled } from '../folders/use-edit.js';
 import { bytes, many, number } from '../parts/format.js';
@@ -63,7 +63,7 @@ export function ExportDialog({ project, dataset, name, crs, onClose }: Props) {
   );
   const request = useSettled(asked);
   const plan = useQuery({
-    queryKey: ['project', project.key, 'export', request],
+    queryKey: keys.of(project.key, 'export', request),
     queryFn: () => api.planExport(project.key, request!),
     enabled: request !== null,
     retry: false,

@@ -4,7 +4,7 @@ import { useMemo, useState } from 'react';
 import { withParents, type PlanFolder } from '@rootmap/core';
 import type { AdoptView, EditRequest, FoldersView, PathRequest } from '@rootmap/core/contract';
 import { api } from '../api/client.js';
-import { usePlans } from '../api/queries.js';
+import { keys, usePlans } from '../api/queries.js';
 import { useOpenProject } from '../frame/use-project.js';
 import { bytes, many } from '../parts/format.js';
 import { PathText } from '../parts/path-text.js';
@@ -111,7 +111,7 @@ function Places({
 }: Props & { folders: readonly PlanFolder[]; onNext: (moves: Move[]) => void }) {
   const body = { folders, grown };
   const proposals = useQuery({
-    queryKey: ['project', projectKey, 'adoption', body],
+    queryKey: keys.of(projectKey, 'adoption', body),
     queryFn: () => api.adoption(projectKey, body),
     gcTime: 0,
     staleTime: Infinity,

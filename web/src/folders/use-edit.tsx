@@ -4,11 +4,12 @@ import { useEffect, useState } from 'react';
 import type { EditApplied, EditPreview, EditRequest } from '@rootmap/core/contract';
 import { api } from '../api/client.js';
 import { tellDone } from '../journal/tell-done.js';
+import { keys } from '../api/queries.js';
 
 /** What an edit would do, planned anew whenever something on disk changes. Null: there is no edit yet. */
 export function useEditPlan(key: string, edit: EditRequest | null, quick = false) {
   return useQuery<EditPreview>({
-    queryKey: ['project', key, 'edit', quick, edit],
+    queryKey: keys.of(key, 'edit', quick, edit),
     queryFn: () => api.planEdit(key, edit!, quick),
     enabled: edit !== null,
     gcTime: 0,

@@ -5,6 +5,7 @@ import { api } from '../api/client.js';
 import { inRoot } from '../folders/moves.js';
 import { many } from '../parts/format.js';
 import { ErrorState } from '../parts/states.js';
+import { keys } from '../api/queries.js';
 
 interface Props {
   readonly project: ProjectView;
@@ -20,7 +21,7 @@ interface Props {
 export function CheckResult({ project, path, onRepair, onRescue }: Props) {
   const at = inRoot(project, path);
   const check = useQuery({
-    queryKey: ['project', project.key, 'geodatabase-check', path],
+    queryKey: keys.of(project.key, 'geodatabase-check', path),
     queryFn: () => api.checkGeodatabase(project.key, at),
   });
   if (check.isError) return <ErrorState error={check.error} />;

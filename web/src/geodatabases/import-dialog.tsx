@@ -13,6 +13,7 @@ import { ImportChoice } from './import-choice.js';
 import { ImportItemRow } from './import-item.js';
 import { ImportReceipts } from './import-receipts.js';
 import { FormDialog } from '../parts/form-dialog.js';
+import { keys } from '../api/queries.js';
 
 interface Props {
   readonly project: ProjectView;
@@ -42,7 +43,7 @@ export function ImportDialog({ project, into, onClose }: Props) {
   }, [queue, split, names, isOneCrs, makesValid, project, into]);
   const request = useSettled(asked);
   const plan = useQuery({
-    queryKey: ['project', project.key, 'import', request],
+    queryKey: keys.of(project.key, 'import', request),
     queryFn: () => api.planImport(project.key, request!),
     enabled: request !== null,
     placeholderData: (before) => before,

@@ -8,6 +8,7 @@ import { api } from '../api/client.js';
 import { Icon } from '../parts/icon.js';
 import { Tag } from '../parts/states.js';
 import { Thumbnail, THUMBNAILS } from '../pictures/thumbnail.js';
+import { keys } from '../api/queries.js';
 
 export type MapAct = 'rename' | 'duplicate' | 'trash' | 'table';
 interface Props {
@@ -81,7 +82,7 @@ const QUICKLY_DRAWN_BYTES = 4 << 20;
 /** The picture that was made when the map was saved last; until then those of the data that it shows. */
 function MapPicture({ project, map }: { project: ProjectView; map: MapView }) {
   const { data } = useQuery({
-    queryKey: ['project', project.key, 'map-picture', map.relativePath, map.bytes],
+    queryKey: keys.of(project.key, 'map-picture', map.relativePath, map.bytes),
     queryFn: () => api.mapPicture(project.key, map.relativePath),
     staleTime: 60_000,
     retry: false,

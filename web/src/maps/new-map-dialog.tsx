@@ -8,6 +8,7 @@ import { many } from '../parts/format.js';
 import { ErrorState, Waiting } from '../parts/states.js';
 import { STATE_COLOUR, STATE_WORD } from '../parts/tether.js';
 import { FormDialog } from '../parts/form-dialog.js';
+import { keys } from '../api/queries.js';
 
 /** A personal choice, kept for the next map. */
 const KEPT_FORM = 'rootmap.stored-form';
@@ -28,7 +29,7 @@ export function NewMapDialog({ project, onMade, onClose }: Props) {
   const [form, setForm] = useState<StoredChoice>(() => (localStorage.getItem(KEPT_FORM) as StoredChoice | null) ?? 'project');
   const asked = useSettled({ title: title.trim() || 'New map', text });
   const preview = useQuery({
-    queryKey: ['project', project.key, 'map-from-table', asked],
+    queryKey: keys.of(project.key, 'map-from-table', asked),
     queryFn: () => api.mapFromTable(project.key, { ...asked, apply: false }),
     enabled: how === 'table' && asked.text.trim() !== '',
     retry: false,

@@ -8,6 +8,7 @@ import { many } from '../parts/format.js';
 import { PathText } from '../parts/path-text.js';
 import { ErrorState, Waiting } from '../parts/states.js';
 import { FormDialog } from '../parts/form-dialog.js';
+import { keys } from '../api/queries.js';
 
 type Fixes = (kept: { readonly map: string; readonly layer: string }) => ReactNode;
 
@@ -25,7 +26,7 @@ export function StoredFormDialog({ projectKey, map, form, fixes, onClose }: Prop
   const { enqueueSnackbar } = useSnackbar();
   const request = { store: form, map: map?.path ?? null } as const;
   const preview = useQuery({
-    queryKey: ['project', projectKey, 'paths', request],
+    queryKey: keys.of(projectKey, 'paths', request),
     queryFn: () => api.paths(projectKey, { ...request, apply: false }),
     gcTime: 0,
   });

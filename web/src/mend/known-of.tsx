@@ -6,13 +6,14 @@ import { api } from '../api/client.js';
 import { dateTime, day } from '../parts/format.js';
 import { Section } from './section.js';
 import { useSubject } from './subject.js';
+import { keys } from '../api/queries.js';
 
 /** What is known of data that is not found: who deleted it, where it came from, when it was seen last, who used it. */
 export function KnownOf({ layer }: { layer: MendLayerView }) {
   const { key } = useSubject();
   const isGone = layer.before.state === 'adrift' && layer.resolved !== null;
   const deletion = useQuery({
-    queryKey: ['project', key, 'mend', 'deletion', layer.resolved],
+    queryKey: keys.of(key, 'mend', 'deletion', layer.resolved),
     queryFn: () => api.deletionOf(key, layer.resolved!),
     enabled: isGone,
   });

@@ -9,12 +9,13 @@ import { PathText } from '../parts/path-text.js';
 import { EmptyState, ErrorState, Waiting } from '../parts/states.js';
 import { MendView } from './mend-view.js';
 import { MendSubjectContext, type MendSubject } from './subject.js';
+import { keys } from '../api/queries.js';
 
 /** One map by itself; the address bar names it by its place and path. */
 export function LoneMapPage() {
   const [search] = useSearchParams();
   const at: PathRequest = { place: search.get('place') ?? '', path: search.get('path') ?? '' };
-  const map = useQuery({ queryKey: ['lone-map', at.place, at.path], queryFn: () => api.openMap(at), retry: false });
+  const map = useQuery({ queryKey: keys.loneMap(at), queryFn: () => api.openMap(at), retry: false });
   if (map.isError) return <ErrorState error={map.error} onRetry={() => void map.refetch()} />;
   return map.data ? <LoneMap map={map.data} /> : <Waiting what="Reading the map…" />;
 }

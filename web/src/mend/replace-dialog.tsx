@@ -26,6 +26,7 @@ import { useToggled } from '../parts/use-toggled.js';
 import { isDatasetFile } from './dataset-file.js';
 import { RewriteList } from './rewrite-list.js';
 import { useSubject } from './subject.js';
+import { keys } from '../api/queries.js';
 
 interface Props {
   readonly projectKey: string;
@@ -43,7 +44,7 @@ export function ReplaceDialog({ projectKey, layer, isWhatStandsThere, onClose, o
   const [table, setTable] = useState<string | null>(null);
   const isChosen = isWhatStandsThere || target !== null;
   const look = useQuery({
-    queryKey: ['project', projectKey, 'mend', 'replacement', layer.key, target, table],
+    queryKey: keys.of(projectKey, 'mend', 'replacement', layer.key, target, table),
     queryFn: () => api.replacement(projectKey, { key: layer.key, target, table }),
     enabled: isChosen,
     retry: false,

@@ -5,6 +5,7 @@ import type { CrsView } from '@rootmap/core/contract';
 import { api } from '../api/client.js';
 import { useSettled } from '../folders/use-edit.js';
 import { spotWords, type Spot } from './spot.js';
+import { keys } from '../api/queries.js';
 
 const CrsMap = lazy(() => import('./crs-map.js').then((m) => ({ default: m.CrsMap })));
 
@@ -21,7 +22,7 @@ export function CrsField({ value, onChange, hint }: Props) {
   const asked = useSettled(text, 200);
   const isTyped = asked.trim() !== '' && asked !== labelOf(value);
   const found = useQuery({
-    queryKey: ['crs', isTyped ? asked : spot],
+    queryKey: keys.crs(isTyped ? asked : spot),
     queryFn: () => (isTyped ? api.searchCrs(asked) : api.crsAt(spot!.longitude, spot!.latitude)),
     enabled: isTyped || spot !== null,
     staleTime: Infinity,

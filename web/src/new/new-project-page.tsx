@@ -7,7 +7,7 @@ import { Link, useNavigate } from 'react-router';
 import { breachesOf, DEFAULT_NAMING, proposeName, withParents } from '@rootmap/core';
 import type { CrsView, NewProjectBody, PathRequest, StarterLink } from '@rootmap/core/contract';
 import { api } from '../api/client.js';
-import { usePlaces, usePlans, useProjects } from '../api/queries.js';
+import { keys, usePlaces, usePlans, useProjects } from '../api/queries.js';
 import { useSettled } from '../folders/use-edit.js';
 import { RoleMark } from '../folders/marks.js';
 import { Icon } from '../parts/icon.js';
@@ -33,7 +33,7 @@ export function NewProjectPage() {
   const [crs, setCrs] = useState<CrsView | null>(null);
   const [withGeodatabase, setWithGeodatabase] = useState(false);
   const [like, setLike] = useState<string | null>(null);
-  const starters = useQuery({ queryKey: ['starter-links'], queryFn: api.starterLinks });
+  const starters = useQuery({ queryKey: keys.starterLinks, queryFn: api.starterLinks });
   const offered = starters.data ?? [];
   const [wanted, flipLink] = useToggled();
   const proposed = title.trim() === '' ? '' : proposeName(title.trim(), DEFAULT_NAMING);
@@ -244,7 +244,7 @@ interface PreviewProps {
 function Preview({ body, draft, isBusy, error, onCreate }: PreviewProps) {
   const settled = useSettled(body);
   const plan = useQuery({
-    queryKey: ['new-project', settled],
+    queryKey: keys.newProject(settled),
     queryFn: () => api.planNewProject(settled!),
     enabled: settled !== null,
     retry: false,

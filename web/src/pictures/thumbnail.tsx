@@ -2,6 +2,7 @@ import { useQuery } from '@tanstack/react-query';
 import type { DatasetView, ThumbnailView } from '@rootmap/core/contract';
 import { useToken } from '../theme/use-token.js';
 import { askForThumbnail } from './thumbnail-queue.js';
+import { keys } from '../api/queries.js';
 
 const WIDTH = 44;
 const HEIGHT = 28;
@@ -12,7 +13,7 @@ const [STEPS_ACROSS, STEPS_DOWN] = [96, 60];
 export function Thumbnail({ projectKey, dataset, modifiedMs }: { projectKey: string; dataset: DatasetView; modifiedMs: number }) {
   const hasShape = dataset.kind === 'vector' || dataset.kind === 'raster';
   const { data } = useQuery({
-    queryKey: ['thumbnail', projectKey, dataset.id, modifiedMs, dataset.bytes],
+    queryKey: keys.thumbnail(projectKey, dataset.id, modifiedMs, dataset.bytes),
     queryFn: () => askForThumbnail(projectKey, dataset.id),
     enabled: hasShape,
     staleTime: Infinity,

@@ -1,12 +1,13 @@
 import { useQueries, useQuery } from '@tanstack/react-query';
 import type { RowsPage, RowsRequest } from '@rootmap/core/contract';
 import { api } from '../api/client.js';
+import { keys } from '../api/queries.js';
 
 export type Asked = Pick<RowsRequest, 'dataset' | 'sort' | 'find' | 'where'>;
 const PAGE = 200;
 
 const pageQuery = (key: string, asked: Asked, page: number) => ({
-  queryKey: ['project', key, 'rows', asked, page],
+  queryKey: keys.of(key, 'rows', asked, page),
   queryFn: ({ signal }: { signal: AbortSignal }) => api.rows(key, { ...asked, from: page * PAGE, count: PAGE }, signal),
   retry: false,
 });

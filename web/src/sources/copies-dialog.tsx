@@ -10,6 +10,7 @@ import { many, number } from '../parts/format.js';
 import { JobActions, SkippedList, useStartedJob } from '../parts/job-actions.js';
 import { ErrorState, Waiting } from '../parts/states.js';
 import { FormDialog } from '../parts/form-dialog.js';
+import { keys } from '../api/queries.js';
 
 interface Props {
   readonly project: ProjectView;
@@ -22,7 +23,7 @@ interface Props {
 /** Copies of datasets in another CRS, the project's at first: which, where, how exact, and afterwards how many records came over. */
 export function CopiesDialog({ project, ids, workFolder, onClose }: Props) {
   const own = useQuery({
-    queryKey: ['crs', project.crs],
+    queryKey: keys.crs(project.crs),
     queryFn: () => api.searchCrs(project.crs!),
     enabled: project.crs !== null,
     staleTime: Infinity,
@@ -37,7 +38,7 @@ export function CopiesDialog({ project, ids, workFolder, onClose }: Props) {
   );
   const request = useSettled(asked);
   const plan = useQuery({
-    queryKey: ['project', project.key, 'copies', request],
+    queryKey: keys.of(project.key, 'copies', request),
     queryFn: () => api.planCopies(project.key, request!),
     enabled: request !== null,
     retry: false,

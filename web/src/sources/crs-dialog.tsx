@@ -8,6 +8,7 @@ import { inRoot } from '../folders/moves.js';
 import { spotAt, spotWords } from '../new/spot.js';
 import { ErrorState, Waiting } from '../parts/states.js';
 import type { DatasetRow } from './dataset-rows.js';
+import { keys } from '../api/queries.js';
 
 const CrsMap = lazy(() => import('../new/crs-map.js').then((m) => ({ default: m.CrsMap })));
 
@@ -15,7 +16,7 @@ const CrsMap = lazy(() => import('../new/crs-map.js').then((m) => ({ default: m.
 export function CrsDialog({ project, row, onClose }: { project: ProjectView; row: DatasetRow; onClose: () => void }) {
   const { dataset: d } = row;
   const candidates = useQuery({
-    queryKey: ['project', project.key, 'crs-candidates', d.id],
+    queryKey: keys.of(project.key, 'crs-candidates', d.id),
     queryFn: () => api.crsCandidates(project.key, d.id),
     gcTime: 0,
   });

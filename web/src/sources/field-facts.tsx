@@ -4,6 +4,7 @@ import type { FieldStatistics, StatisticsView } from '@rootmap/core/contract';
 import { api } from '../api/client.js';
 import { many, number } from '../parts/format.js';
 import { ErrorState } from '../parts/states.js';
+import { keys } from '../api/queries.js';
 
 interface Props {
   readonly projectKey: string;
@@ -17,7 +18,7 @@ interface Props {
 /** The fields of a dataset; on request with what stands in them. */
 export function FieldFacts({ projectKey, dataset, fields, isOpen, onOpen }: Props) {
   const statistics = useQuery({
-    queryKey: ['project', projectKey, 'statistics', dataset],
+    queryKey: keys.of(projectKey, 'statistics', dataset),
     queryFn: ({ signal }) => api.statistics(projectKey, dataset, signal),
     enabled: isOpen,
     retry: false,

@@ -7,6 +7,7 @@ import { EditDialog } from '../folders/edit-dialog.js';
 import { useSettled } from '../folders/use-edit.js';
 import { bytes, many } from '../parts/format.js';
 import { ErrorState, Waiting } from '../parts/states.js';
+import { keys } from '../api/queries.js';
 
 interface Props {
   readonly project: ProjectView;
@@ -20,7 +21,7 @@ interface Props {
 /** Links a folder, after telling what it costs and whether another one would serve better. */
 export function LinkDialog({ project, at, onAnother, onLinked, onClose }: Props) {
   const advice = useQuery({
-    queryKey: ['project', project.key, 'link-advice', at],
+    queryKey: keys.of(project.key, 'link-advice', at),
     queryFn: () => api.linkAdvice(project.key, at),
     gcTime: 0,
   });

@@ -8,6 +8,7 @@ import { useEditPlan, useSettled } from '../folders/use-edit.js';
 import { api } from '../api/client.js';
 import { distortionWords } from '../maps/edit/crs-card.js';
 import { many } from '../parts/format.js';
+import { keys } from '../api/queries.js';
 
 const NEW = '';
 
@@ -34,7 +35,7 @@ export function MapDialog({
   const plan = useEditPlan(project.key, edit);
   const made = map === NEW ? plan.data?.added[0]?.map : map;
   const advice = useQuery({
-    queryKey: ['project', project.key, 'crs-advice', ids],
+    queryKey: keys.of(project.key, 'crs-advice', ids),
     queryFn: () => api.crsAdvice(project.key, ids),
     enabled: map === NEW,
   });

@@ -3,7 +3,7 @@ import { useMutation, useQuery } from '@tanstack/react-query';
 import { useState } from 'react';
 import type { LayerDataView, NewDataset, ProjectView } from '@rootmap/core/contract';
 import { api } from '../../api/client.js';
-import { useWorkFolder } from '../../api/queries.js';
+import { keys, useWorkFolder } from '../../api/queries.js';
 import { inRoot } from '../../folders/moves.js';
 import { tellDone } from '../../journal/tell-done.js';
 import { ErrorState, Waiting } from '../../parts/states.js';
@@ -29,7 +29,7 @@ export function DigitisePanel({ project, plane, scene, target, onMade, onClose }
   const crs = plane.crs?.code ?? null;
   const id = target?.dataset.dataset ?? null;
   const loaded = useQuery({
-    queryKey: ['project', project.key, 'editable', id, crs],
+    queryKey: keys.of(project.key, 'editable', id, crs),
     queryFn: () => api.editable(project.key, { dataset: id!, crs: crs! }),
     enabled: id !== null && crs !== null,
     staleTime: Infinity,

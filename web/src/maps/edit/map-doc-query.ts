@@ -1,5 +1,6 @@
 import { queryOptions } from '@tanstack/react-query';
 import { api } from '../../api/client.js';
+import { keys } from '../../api/queries.js';
 
 /** One open page is one editor, also after it was loaded again. */
 export function editorId(): string {
@@ -13,7 +14,7 @@ export function editorId(): string {
 /** Asked for where the page is left for the map, so that it is on its way before the map's page is drawn. */
 export const mapDocQuery = (key: string, path: string) =>
   queryOptions({
-    queryKey: ['project', key, 'map-doc', path],
+    queryKey: keys.of(key, 'map-doc', path),
     queryFn: () => api.mapDoc(key, path, editorId()),
     retry: false,
   });

@@ -20,6 +20,7 @@ import { bytes, many, number } from '../../parts/format.js';
 import { PathText } from '../../parts/path-text.js';
 import { ErrorState, Waiting } from '../../parts/states.js';
 import { LinkDialog } from '../../sources/link-dialog.js';
+import { keys } from '../../api/queries.js';
 
 type How = 'bring-in' | 'link' | 'leave';
 const KEPT = 'rootmap.outside';
@@ -46,7 +47,7 @@ interface Props {
 /** Data from outside the project: brought in, reached through a link, or left where it is. Asked before it becomes a layer. */
 export function OutsideDialog({ project, at, onAdd, onClose }: Props) {
   const found = useQuery({
-    queryKey: ['project', project.key, 'outside', at],
+    queryKey: keys.of(project.key, 'outside', at),
     queryFn: () => api.outside(project.key, at),
     retry: false,
     gcTime: 0,

@@ -3,6 +3,7 @@ import { useCallback, useMemo, useState } from 'react';
 import type { DraftLayer, MapDocView, NewLayerView } from '@rootmap/core/contract';
 import { api } from '../../api/client.js';
 import { factsOfLayer, type LayerFacts } from './layer-facts.js';
+import { keys } from '../../api/queries.js';
 
 export interface KnownLayers {
   readonly factsOf: (layer: DraftLayer) => LayerFacts;
@@ -17,7 +18,7 @@ export function useKnownLayers(key: string, path: string, doc: MapDocView, layer
     [layers, doc.layers],
   );
   const added = useQuery({
-    queryKey: ['project', key, 'new-layers', path, sources],
+    queryKey: keys.of(key, 'new-layers', path, sources),
     queryFn: () => api.newLayers(key, path, sources),
     enabled: sources.length > 0,
     placeholderData: (before) => before,

@@ -3,11 +3,12 @@ import { useMemo } from 'react';
 import type { MapDocView, MapDraft } from '@rootmap/core/contract';
 import { api } from '../../api/client.js';
 import { MapPlane } from './map-plane.js';
+import { keys } from '../../api/queries.js';
 
 /** The CRS that a draft is drawn in, its plane, and which others would suit its data. `isAsked`: the advice is wanted now. */
 export function useMapCrs(key: string, doc: MapDocView, draft: MapDraft, datasets: readonly string[], isAsked: boolean) {
   const advice = useQuery({
-    queryKey: ['project', key, 'crs-advice', datasets],
+    queryKey: keys.of(key, 'crs-advice', datasets),
     queryFn: () => api.crsAdvice(key, datasets),
     enabled: isAsked && datasets.length > 0,
     staleTime: 60_000,
@@ -16,7 +17,7 @@ export function useMapCrs(key: string, doc: MapDocView, draft: MapDraft, dataset
   const code = draft.crs;
   const isOther = code !== doc.draft.crs;
   const other = useQuery({
-    queryKey: ['map-crs', code],
+    queryKey: keys.mapCrs(code),
     queryFn: async () => (code === null ? null : ((await api.mapCrs(code)) ?? null)),
     enabled: code !== null && isOther,
     staleTime: Infinity,

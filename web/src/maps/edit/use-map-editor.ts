@@ -5,6 +5,7 @@ import { api } from '../../api/client.js';
 import { useLatest } from '../../parts/use-latest.js';
 import { editorId } from './map-doc-query.js';
 import { changesOf, openDraft, stepDraft } from './draft-history.js';
+import { keys } from '../../api/queries.js';
 
 /** How long after an edit it is kept at the latest, and how often an open map is told of. */
 const KEEP_AFTER_MS = 1500;
@@ -39,7 +40,7 @@ function useKeeping(live: RefObject<Live>, { key, path, editor, base, now, onOth
       const kept = await api.keepDraft(key, { path, editor, base: from, draft: changes > 0 ? history.now : null });
       onOthers(kept.others);
       if (changes > 0) onKept(Date.now());
-      if (kept.base !== null && kept.base !== from) await client.invalidateQueries({ queryKey: ['project', key, 'map-doc', path] });
+      if (kept.base !== null && kept.base !== from) await client.invalidateQueries({ queryKey: keys.of(key, 'map-doc', path) });
     } catch {
       onKept(null); // the header says that nothing is kept; the next beat tries again
     }

@@ -7,6 +7,7 @@ import { drawingOf, lookFor } from './layer-drawing.js';
 import type { LayerFacts } from './layer-facts.js';
 import type { MapPlane } from './map-plane.js';
 import type { SceneLayer } from './map-scene.js';
+import { keys } from '../../api/queries.js';
 
 export interface PictureState {
   readonly picture: LayerPictureView | null;
@@ -41,7 +42,7 @@ export function useSceneLayers(
   });
   const found = useQueries({
     queries: asked.map(({ body }) => ({
-      queryKey: ['project', projectKey, 'layer-picture', body],
+      queryKey: keys.of(projectKey, 'layer-picture', body),
       queryFn: ({ signal }: { signal: AbortSignal }) => api.layerPicture(projectKey, body!, signal),
       enabled: isOpen && body !== null,
       retry: false,

@@ -12,6 +12,7 @@ import { VirtualTable } from '../../parts/virtual-table.js';
 import { RehearsedCells } from './rehearsed-cells.js';
 import { ScenarioFields } from './scenario-fields.js';
 import { requestOf, type Scenario } from './scenario.js';
+import { keys } from '../../api/queries.js';
 
 interface Props {
   readonly project: ProjectView;
@@ -28,7 +29,7 @@ export function RehearsalPanel({ project, map, hasUnsaved }: Props) {
   const [doing, setDoing] = useState<EditRequest | null>(null);
   const request = useSettled(requestOf(scenario, map, rootName), 250);
   const told = useQuery({
-    queryKey: ['project', project.key, 'rehearsal', request],
+    queryKey: keys.of(project.key, 'rehearsal', request),
     queryFn: () => api.rehearse(project.key, request!),
     enabled: request !== null,
     retry: false,
