@@ -221,7 +221,8 @@ export class Pool {
     this.seats.delete(seat);
     // What it had unpacked or copied for a moment goes with it; what cannot go now goes at the next start.
     remove(seat.scratch).catch(() => undefined);
-    task?.reject(new ProblemError({ code: 'failed', what: `The task ${task.name}`, why: 'its process ended unexpectedly' }));
+    const why = { code: 'failed', what: `The task ${task?.name}`, why: 'its process ended unexpectedly' } as const;
+    task?.reject(this.closed ? cancelled() : new ProblemError(why));
     this.next();
   }
 

@@ -168,7 +168,7 @@ export class ProjectService implements ProjectPort {
   private checkOriginals(key: string, base: TaskBase): void {
     this.ports.originals.check(base).then(
       (isNews) => isNews && this.ports.publish({ type: 'project', key }),
-      (error: unknown) => this.ports.onBug(error),
+      (error: unknown) => isCancelled(error) || this.ports.onBug(error), // it ends with the server
     );
   }
 
@@ -207,6 +207,8 @@ export class ProjectService implements ProjectPort {
     for (const key of this.opened.keys()) this.ports.publish({ type: 'project', key });
   }
 }
+
+const isCancelled = (error: unknown): boolean => error instanceof ProblemError && error.problem.code === 'cancelled';
 
 /** A root that was replaced by a link, or whose place is another folder now, is not the project's: nothing is read or written there. */
 function checkStands(root: string, place: Place): void {
