@@ -1,0 +1,183 @@
+import { describe, expect, test } from '@jest/globals';
+import type Joi from 'joi';
+import * as contract from './index.js';
+
+const at = { place: 'desk', path: 'study/a.shp' };
+const naming = { rules: 'portable', limit: null, umlauts: 'ae', pattern: null };
+const folder = { path: 'received', role: 'originals' };
+const draft = { title: 'Beds', summary: '', crs: 'EPSG:32624', storedForm: null, view: null, layers: [] };
+const editor = '00000000-0000-4000-8000-000000000000';
+const hash = 'a'.repeat(64);
+
+/** One that is accepted, and some that are not: each is wrong in one thing. */
+const SAMPLES: Readonly<Record<string, { readonly good: object; readonly bad: readonly object[] }>> = {
+  pathRequest: {
+    good: at,
+    bad: [{ place: 'desk' }, { ...at, place: ' ' }, { ...at, path: 7 }, { ...at, more: 1 }, { ...at, path: 'x'.repeat(4097) }],
+  },
+  placeRequest: {
+    good: { name: 'desk', folder: '/d', driveNames: ['D:'] },
+    bad: [
+      { name: '', folder: '/d', driveNames: [] },
+      { name: 'desk', driveNames: [] },
+    ],
+  },
+  driveNameRequest: { good: { driveName: 'D:' }, bad: [{}, { driveName: 4 }] },
+  newProjectBody: {
+    good: { at, title: 'Tern colonies', folders: [folder], crs: 'EPSG:32624' },
+    bad: [
+      { at, folders: [folder] },
+      { at, title: ' ', folders: [folder] },
+      { at, title: 'x', folders: [{ ...folder, path: '../out' }] },
+      { at, title: 'x', folders: [{ ...folder, role: 'boss' }] },
+      { at, title: 'x', folders: [folder], crs: '32624' },
+      { at, title: 'x', folders: [folder], links: [{ name: 'base' }] },
+    ],
+  },
+  folderPlanBody: {
+    good: { title: 'Mine', folders: [folder] },
+    bad: [
+      { title: '', folders: [folder] },
+      { title: 'Mine', folders: 'all' },
+    ],
+  },
+  adoptRequest: { good: { folders: [folder] }, bad: [{}, { folders: [folder], grown: '/x' }] },
+  mendRequest: {
+    good: { search: [], reach: 'near', choices: [{ key: 'k', path: '/d/a.shp', before: null }] },
+    bad: [{ choices: 'all' }, { reach: 'everywhere', choices: [] }, { choices: [{ key: 'k' }] }],
+  },
+  pathsRequest: { good: { store: 'relative', map: null, apply: false }, bad: [{ store: 'short', map: null }, { map: null }] },
+  packRequest: { good: { out: at }, bad: [{}, { out: 'a.zip' }] },
+  receiveRequest: { good: { bundle: at, into: at }, bad: [{ bundle: at }, { bundle: at, into: {} }] },
+  exportRequest: {
+    good: { dataset: 'd', format: 'csv', at, crs: null },
+    bad: [
+      { dataset: 'd', format: 'xls', at },
+      { dataset: 'd', format: 'csv', at, crs: 'EPSG:1' },
+    ],
+  },
+  importRequest: {
+    good: { into: at, items: [{ dataset: 'd', part: 'points', table: '' }], crs: null },
+    bad: [
+      { into: at, items: [] },
+      { into: at, items: [{ part: null }] },
+      { into: at, items: [{ dataset: 'd', part: 'clouds' }] },
+    ],
+  },
+  newGeodatabaseBody: { good: { at, crs: 'EPSG:4326' }, bad: [{ at, crs: 'wgs84' }, { crs: null }] },
+  copiesRequest: {
+    good: { datasets: ['d'], crs: 'EPSG:32624', into: at },
+    bad: [
+      { datasets: [], crs: 'EPSG:32624', into: at },
+      { datasets: ['d'], into: at },
+    ],
+  },
+  intakeRequest: {
+    good: { into: at, wanted: null, safeNames: true, origin: {}, removeArchive: false },
+    bad: [
+      { wanted: null, origin: {} },
+      { into: at, wanted: 3, origin: {} },
+      { into: at, wanted: null, origin: { fetched: 'yesterday' } },
+    ],
+  },
+  originRequest: {
+    good: { datasets: ['d'], origin: { title: 'Beds', fetched: '2026-03-14' } },
+    bad: [
+      { datasets: [], origin: {} },
+      { datasets: ['d'], origin: { title: 5 } },
+    ],
+  },
+  keepDraftRequest: {
+    good: { path: 'maps/a.owc.json', editor, base: hash, draft },
+    bad: [
+      { path: 'a', editor: 'me', base: hash, draft },
+      { path: 'a', editor, base: 'zz', draft },
+    ],
+  },
+  saveMapRequest: {
+    good: { path: 'maps/a.owc.json', editor, base: hash, draft },
+    bad: [
+      { path: 'a', editor, base: hash, draft: null },
+      { path: 'a', editor, base: hash, draft: { ...draft, layers: {} } },
+    ],
+  },
+  rehearsalRequest: { good: { map: null, to: 'E:\\work' }, bad: [{ to: 5 }, { drives: [{ place: 'desk' }] }, { isCopy: 'perhaps' }] },
+  classesRequest: {
+    good: { dataset: 'd', field: 'depth', method: 'natural' },
+    bad: [
+      { dataset: 'd', field: 'depth', method: 'magic' },
+      { dataset: 'd', field: 'depth', method: 'equal', classes: 0 },
+    ],
+  },
+  layerPictureRequest: {
+    good: { dataset: 'd', crs: null, drawing: { filter: '', rules: [], label: null, raster: null } },
+    bad: [
+      { dataset: 'd', crs: null },
+      { dataset: 'd', crs: 'x', drawing: { filter: '', rules: [], label: null, raster: null } },
+    ],
+  },
+  mapFromTableRequest: { good: { title: 'Beds', text: 'a\tb' }, bad: [{ title: 'Beds' }, { title: ' ', text: '' }] },
+  digitiseRequest: {
+    good: { dataset: 'd', create: null, crs: 'EPSG:32624', state: 's', newFields: [], added: [], changed: [], removed: [3] },
+    bad: [
+      { dataset: 'd', create: null, crs: null, state: 's' },
+      { dataset: 'd', create: null, crs: 'EPSG:32624', state: 's', removed: ['x'] },
+    ],
+  },
+  droppedMapRequest: { good: { name: 'a.owc.json', text: '{}' }, bad: [{ name: 'a.owc.json' }, { name: '../a.owc.json', text: '{}' }] },
+};
+
+const schemaOf = (name: string): Joi.ObjectSchema => (contract as unknown as Record<string, Joi.ObjectSchema>)[name]!;
+
+describe.each(Object.entries(SAMPLES))('%s', (name, { good, bad }) => {
+  test('takes what it is for', () => expect(schemaOf(name).validate(good).error).toBeUndefined());
+  test.each(bad.map((b) => [JSON.stringify(b).slice(0, 90), b] as const))('refuses %s', (_, sample) =>
+    expect(schemaOf(name).validate(sample).error?.message).toMatch(/\w/),
+  );
+});
+
+describe('an edit is checked by its kind', () => {
+  const { editRequest } = contract;
+  const good: readonly object[] = [
+    { kind: 'move', moves: [{ from: at, to: at }] },
+    { kind: 'trash', paths: [at] },
+    { kind: 'naming', naming },
+    { kind: 'role', path: 'received', role: null },
+    { kind: 'folders', folders: [folder] },
+    { kind: 'link', name: 'base', folder: at },
+    { kind: 'assign-crs', dataset: at, crs: 'EPSG:32624' },
+    { kind: 'tables', geodatabase: at, action: 'drop', tables: ['a'] },
+    { kind: 'references', layers: [{ map: 'maps/a.owc.json', layer: 'l', act: 'relative' }] },
+    { kind: 'stored-form', form: 'absolute' },
+    { kind: 'protect' },
+  ];
+  test.each(good.map((g) => [JSON.stringify(g).slice(0, 70), g]))('takes %s', (_, sample) =>
+    expect(editRequest.validate(sample).error).toBeUndefined(),
+  );
+  const bad: readonly object[] = [
+    {},
+    { kind: 'explode' },
+    { kind: 'move' },
+    { kind: 'move', moves: [] },
+    { kind: 'trash', paths: [at], more: true },
+    { kind: 'role', path: '../out', role: null },
+    { kind: 'assign-crs', dataset: at, crs: null },
+    { kind: 'tables', geodatabase: at, action: 'drop' },
+    { kind: 'tables', geodatabase: at, action: 'compact', tables: ['a'] },
+    { kind: 'references', layers: [{ map: 'm', layer: 'l', act: 'burn' }] },
+    { kind: 'protect', paths: [at] },
+  ];
+  test.each(bad.map((b) => [JSON.stringify(b).slice(0, 70), b]))('refuses %s', (_, sample) =>
+    expect(editRequest.validate(sample).error?.message).toMatch(/\w/),
+  );
+  test('what is left out gets its default', () =>
+    expect(editRequest.validate({ kind: 'move', moves: [{ from: at, to: at }] }).value).toEqual({
+      kind: 'move',
+      moves: [{ from: at, to: at }],
+      evenOriginals: false,
+      grown: null,
+    }));
+});
+
+test('every schema of a request that may be large is here, under its own name', () =>
+  expect(Object.entries(contract.LARGE_REQUESTS).filter(([name, schema]) => schemaOf(name) !== schema)).toEqual([]));
