@@ -78,6 +78,7 @@ test('five archives are dropped: each is looked at before anything is unpacked',
 test('the one without a CRS gets the one in which its coordinates make sense', async ({ page }) => {
   await openStop(page, STUDY, 'sources?find=sandbanks');
   await rowOf(page, /sandbanks\.shp/).click();
+  await expect(page.getByText('its own coordinates')).toBeVisible();
   await page.getByRole('button', { name: 'Find its CRS' }).click();
   const dialog = page.getByRole('dialog');
   await expect(dialog.getByRole('radio', { checked: true })).toHaveAccessibleName(

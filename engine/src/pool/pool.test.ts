@@ -14,7 +14,7 @@ beforeEach(() => {
   mkdirSync(t.at('data'));
   bugs.length = 0;
   pool = new Pool({
-    script: pathToFileURL(join(process.cwd(), 'engine/dist/workbench/worker.js')), // as it is built
+    script: pathToFileURL(join(process.cwd(), 'engine/dist/pool/worker.js')), // as it is built
     dataFolder: t.at('data'),
     size: 2,
     onBug: (stack) => bugs.push(stack),

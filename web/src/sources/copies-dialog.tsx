@@ -10,18 +10,17 @@ import { many, number } from '../parts/format.js';
 import { JobActions, SkippedList, useStartedJob } from '../parts/job-actions.js';
 import { ErrorState, Waiting } from '../parts/states.js';
 import { FormDialog } from '../parts/form-dialog.js';
-import { keys } from '../api/queries.js';
+import { keys, useWorkFolder } from '../api/queries.js';
 
 interface Props {
   readonly project: ProjectView;
   readonly ids: readonly string[];
   /** Where they are proposed to go, from the root. */
-  readonly workFolder: string;
   readonly onClose: () => void;
 }
 
 /** Copies of datasets in another CRS, the project's at first: which, where, how exact, and afterwards how many records came over. */
-export function CopiesDialog({ project, ids, workFolder, onClose }: Props) {
+export function CopiesDialog({ project, ids, onClose }: Props) {
   const own = useQuery({
     queryKey: keys.crs(project.crs),
     queryFn: () => api.searchCrs(project.crs!),
@@ -29,7 +28,9 @@ export function CopiesDialog({ project, ids, workFolder, onClose }: Props) {
     staleTime: Infinity,
   });
   const [chosen, setChosen] = useState<CrsView | null>(null);
-  const [folder, setFolder] = useState(workFolder);
+  const workFolder = useWorkFolder(project.key);
+  const [typed, setTyped] = useState<string | null>(null);
+  const folder = typed ?? workFolder ?? '';
   const crs = chosen ?? own.data?.find((c) => c.code === project.crs) ?? null;
   const asked = useMemo(
     (): CopiesRequest | null =>
@@ -76,7 +77,7 @@ export function CopiesDialog({ project, ids, workFolder, onClose }: Props) {
                   fullWidth
                   label="Folder"
                   value={folder}
-                  onChange={(e) => setFolder(e.target.value)}
+                  onChange={(e) => setTyped(e.target.value)}
                   helperText="Each copy is a geodatabase of one table. The originals stay as they are."
                   sx={{ mb: 1.5 }}
                 />

@@ -91,15 +91,20 @@ export function DatasetDetails({ project, sources, row }: Props) {
   );
 }
 
+/** The room that the small map takes. */
+const ROOM = { height: 212, flex: '0 0 auto' } as const;
+
 /** A small map of it, in its own CRS or in that of the project. */
 function Picture({ project, row: { dataset: d, source } }: { project: ProjectView; row: DatasetRow }) {
-  const isDrawn = (d.kind === 'vector' || d.kind === 'raster') && !!source?.bbox;
+  const isPicture = d.kind === 'vector' || d.kind === 'raster';
+  const isDrawn = isPicture && !!source?.bbox;
   const [isInProject, setInProject] = useState(false);
   const drawnIn = isInProject && d.crs ? project.crs : null;
   usePreview(project.key, d.id, drawnIn, isDrawn);
+  if (isPicture && !source) return <Box sx={ROOM} />; // so that nothing jumps when it is known
   if (!isDrawn) return null;
   return (
-    <Suspense fallback={<Box sx={{ height: 212, flex: '0 0 auto' }} />}>
+    <Suspense fallback={<Box sx={ROOM} />}>
       <PreviewMap key={d.id} projectKey={project.key} dataset={d.id} name={d.name} crs={drawnIn} height={190} />
       {d.crs && project.crs && d.crs !== project.crs && (
         <FormControlLabel

@@ -72,9 +72,7 @@ export function DatasetsView({ project, sources }: { project: ProjectView; sourc
             onTick={tick}
           />
         )}
-        {chosenIds.length > 0 && (
-          <Ticked project={project} ids={chosenIds} workFolder={sources?.workFolder ?? ''} onClear={() => chosenIds.forEach(flip)} />
-        )}
+        {chosenIds.length > 0 && <Ticked project={project} ids={chosenIds} onClear={() => chosenIds.forEach(flip)} />}
       </Sheet>
       <DatasetDetails project={project} sources={sources} row={chosen} />
     </Box>
@@ -84,12 +82,11 @@ export function DatasetsView({ project, sources }: { project: ProjectView; sourc
 interface TickedProps {
   readonly project: ProjectView;
   readonly ids: readonly string[];
-  readonly workFolder: string;
   readonly onClear: () => void;
 }
 
 /** What can be done with all that is ticked. */
-function Ticked({ project, ids, workFolder, onClear }: TickedProps) {
+function Ticked({ project, ids, onClear }: TickedProps) {
   const [open, setOpen] = useState<'map' | 'copies' | null>(null);
   const names = ids.map((id) => id.slice(id.lastIndexOf('/') + 1));
   const close = (): void => setOpen(null);
@@ -111,7 +108,7 @@ function Ticked({ project, ids, workFolder, onClear }: TickedProps) {
       </Button>
       <Button onClick={onClear}>Untick</Button>
       {open === 'map' && <MapDialog project={project} ids={ids} names={names} onClose={close} />}
-      {open === 'copies' && <CopiesDialog project={project} ids={ids} workFolder={workFolder} onClose={close} />}
+      {open === 'copies' && <CopiesDialog project={project} ids={ids} onClose={close} />}
     </Stack>
   );
 }

@@ -1,0 +1,101 @@
+import { afterEach, beforeEach, describe, expect, test } from '@jest/globals';
+import Database from 'better-sqlite3';
+import { execFileSync } from 'node:child_process';
+import { cpSync } from 'node:fs';
+import { createSchema } from '../geopackage-write/schema.js';
+import { writeRaster } from '../geopackage-write/write-raster.js';
+import { platformBelow } from '../survey/platform.js';
+import { openPixels } from '../pixels/open-pixels.js';
+import { findDataset } from '../project/find-dataset.js';
+import { faultOf, gdal } from '../../test/geopackage-validator.js';
+import { checkGeodatabase } from './check-geodatabase.js';
+import { isSamePicture } from './compare-raster.js';
+import { planImport } from './plan-import.js';
+import sharp from 'sharp';
+import { ImportWorld } from '../../test/import-world.js';
+
+const isValid = (path: string): boolean => faultOf(path) === null;
+
+let w: ImportWorld;
+beforeEach(async () => {
+  w = await ImportWorld.open();
+});
+afterEach(() => w.close());
+
+describe('rasters', () => {
+  // The open data as it is, larger than a tile, in bytes, in three bands, and with a palette.
+  test.each([
+    ['elev', []],
+    ['grain', []],
+    ['elev', ['-outsize', '700', '500', '-r', 'bilinear', '-ot', 'Float32', '-a_nodata', '-1']],
+    ['elev', ['-outsize', '300', '600', '-ot', 'Byte', '-scale', '-co', 'TILED=YES', '-co', 'COMPRESS=LZW']],
+    ['elev', ['-b', '1', '-b', '1', '-b', '1', '-ot', 'Byte', '-scale', '-colorinterp', 'red,green,blue', '-co', 'COMPRESS=DEFLATE']],
+  ] as const)('%s %j: every pixel as gdallocationinfo reads it', async (name, options) => {
+    gdal('gdal_translate', '-q', ...options, `testdata/open/spdata/raster/${name}.tif`, w.t.at('p/r.tif'));
+    const { receipts, plan } = await w.bringIn('r.gpkg', ['r.tif']);
+    expect([plan.items[0]!.why, receipts[0]!.isEqual]).toEqual([null, true]);
+    const path = w.t.at('p/r.gpkg');
+    expect(isValid(path)).toBe(true);
+    expect(checkGeodatabase(path)).toEqual([]);
+    const info = JSON.parse(gdal('gdalinfo', '-json', path)) as { bands: { overviews?: unknown[] }[]; geoTransform: number[] };
+    const before = JSON.parse(gdal('gdalinfo', '-json', w.t.at('p/r.tif'))) as {
+      size: [number, number];
+      geoTransform: number[];
+      bands: { noDataValue?: number }[];
+    };
+    expect(info.bands[0]!.overviews?.length ?? 0).toBe(Math.max(0, Math.ceil(Math.log2(Math.max(...before.size) / 256))));
+    const nodata = before.bands[0]!.noDataValue;
+    const [left, px, , top, , py] = before.geoTransform as [number, number, number, number, number, number];
+    const at = Array.from({ length: 30 }, (_, i) => [(i * 7919) % before.size[0], (i * 104729) % before.size[1]] as const);
+    const points = at.map(([c, r]) => `${left + (c + 0.5) * px} ${top + (r + 0.5) * py}`).join('\n');
+    const values = (file: string): number[] =>
+      execFileSync('gdallocationinfo', ['-valonly', '-geoloc', '-b', '1', file], { input: points })
+        .toString()
+        .trim()
+        .split('\n')
+        .map(Number);
+    const theirs = values(w.t.at('p/r.tif'));
+    // The tables are read here as GDAL reads them, at the same places.
+    const table = findDataset(w.scope(), `${path}#r`);
+    const pixels = (await openPixels(w.t.at('p'), table.dataset.group, 'r', platformBelow(w.t.at('p'))))!;
+    const own = await pixels.values(
+      Int32Array.from(at, ([c]) => c),
+      Int32Array.from(at, ([, r]) => r),
+      1,
+    );
+    if (own) values(path).forEach((v, i) => expect(Number.isNaN(own[i]!) ? -9999 : own[i]!).toBeCloseTo(v, 3));
+    pixels.close();
+    // What was no value in the one is none in the other.
+    values(path).forEach((v, i) => (v === -9999 ? expect(theirs[i]).toBe(nodata) : expect(v).toBeCloseTo(theirs[i]!, 3)));
+  });
+});
+
+test.each(['coverage', 'tiles'])('a pixel that is written wrongly is found on reading back: %s', async (kind) => {
+  const scaled = kind === 'tiles' ? ['-b', '1', '-b', '1', '-b', '1', '-ot', 'Byte', '-scale', '-colorinterp', 'red,green,blue'] : [];
+  gdal('gdal_translate', '-q', ...scaled, 'testdata/open/spdata/raster/elev.tif', w.t.at('p/r.tif'));
+  const { folder, dataset } = w.find(w.t.at('p/r.tif'));
+  const pixels = (await openPixels(folder, dataset.group, null, platformBelow(folder)))!;
+  const db = new Database(w.t.at('r.gpkg'));
+  db.unsafeMode(true);
+  createSchema(db);
+  const written = await writeRaster(db, { name: 'r', crs: null, extent: dataset.bbox! }, pixels);
+  expect([written.kind, await isSamePicture(db, 'r', written, pixels)]).toEqual([kind, true]);
+  const tiles = db.prepare<[], { id: number; data: Buffer }>('SELECT id, tile_data AS data FROM r ORDER BY zoom_level DESC').all();
+  const spoiled =
+    kind === 'coverage'
+      ? Buffer.from(tiles[0]!.data.map((b, i) => (i >= 8 && i < 4000 ? 7 : b)))
+      : await sharp({ create: { width: 256, height: 256, channels: 3, background: '#123456' } })
+          .png()
+          .toBuffer();
+  db.prepare('UPDATE r SET tile_data = ? WHERE id = ?').run(spoiled, tiles[0]!.id);
+  expect(await isSamePicture(db, 'r', written, pixels)).toBe(false);
+  db.close();
+  pixels.close();
+});
+
+describe('rasters that are turned', () => {
+  test('stay where they are, with the reason', () => {
+    cpSync('testdata/open/sf/tif/geomatrix.tif', w.t.at('p/r.tif'));
+    expect(planImport(w.scope(), w.find, w.t.at('p/r.gpkg'), w.items('r.tif'), null, 'test').items[0]!.why).toContain('it is turned');
+  });
+});
