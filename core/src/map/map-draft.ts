@@ -44,8 +44,7 @@ export interface DraftLayer {
 export type StyleOfLayer =
   { readonly kind: 'none' } | { readonly kind: 'inline'; readonly text: string } | { readonly kind: 'file'; readonly href: string };
 
-const oursOfMap = (map: MapFile): JsonNode | undefined =>
-  member(member(map.tree, 'properties'), 'rootmap') ?? member(map.tree, 'rootmap');
+const oursOfMap = (map: MapFile): JsonNode | undefined => member(member(map.tree, 'properties'), 'rootmap') ?? member(map.tree, 'rootmap');
 const oursOfLayer = (layer: MapLayer): JsonNode | undefined =>
   member(member(layer.node, 'properties'), 'rootmap') ?? member(layer.node, 'rootmap');
 
