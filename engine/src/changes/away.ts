@@ -31,12 +31,18 @@ export async function rootsOf(plan: Pick<PlannedChange, 'root' | 'otherRoots' | 
   return [...seen.values()];
 }
 
+const pathsOf = (step: StepRecord): string[] => [
+  step.path,
+  ...('temp' in step ? [step.temp] : []),
+  ...('source' in step ? [step.source] : []),
+];
+
 async function isAway(root: SeenRoot, steps: readonly StepRecord[], disk: ChangeDisk): Promise<boolean> {
   try {
     await readdir(root.path);
     if (inodeOf(await disk.identity(root.path)) === inodeOf(root.identity)) return false;
     for (const step of steps)
-      for (const path of [step.temp, step.path, step.source ?? ''])
+      for (const path of pathsOf(step))
         if (path !== root.path && isBelow(path, root.path) && (await disk.identity(path)) !== null) return false;
     return true;
   } catch {

@@ -99,19 +99,64 @@ export interface PlannedChange {
 
 export type ChangeState = 'preparing' | 'applying' | 'taking-back' | 'done' | 'undone' | 'taken-back' | 'failed';
 
-export interface StepRecord {
+/** A step as the journal keeps it: all that is needed to carry it out, to finish it after a stop, and to take it back. */
+export type StepRecord = WriteStep | InstallStep | TrashStep | FolderStep | MoveStep | CopyStep | ModeStep;
+
+interface Numbered {
   readonly n: number;
-  readonly kind: PlannedStep['kind'];
   readonly path: string;
-  /** Staged content beside the target; for trash, where it goes; '' where nothing is staged. */
+}
+
+export interface WriteStep extends Numbered {
+  readonly kind: 'write';
+  /** The new content, staged beside the target. */
   readonly temp: string;
-  /** Where a move or a copy comes from. */
-  readonly source: string | null;
-  /** For a move: which file it is (device and inode), which a rename keeps. For `mode`: the bits, in octal. */
-  readonly beforeHash: string | null;
-  /** For a copy: the hash of the whole tree; for an install: which file was staged; both known once it is. For `mode`: the bits, in octal. */
-  readonly afterHash: string | null;
+  /** What stood there; null: nothing, or a list of changes, which leaves it out. */
   readonly before: Uint8Array | null;
+  /** Null: nothing stood there. */
+  readonly beforeHash: string | null;
+  readonly afterHash: string;
+}
+
+export interface InstallStep extends Numbered {
+  readonly kind: 'install';
+  readonly temp: string;
+  /** Which file was staged; null until it is. */
+  readonly stamp: string | null;
+}
+
+export interface TrashStep extends Numbered {
+  readonly kind: 'trash';
+  /** Where in the trash it goes. */
+  readonly temp: string;
+  /** Null: whatever stands there. */
+  readonly hash: string | null;
+}
+
+export interface FolderStep extends Numbered {
+  readonly kind: 'folder' | 'drop-folder';
+}
+
+export interface MoveStep extends Numbered {
+  readonly kind: 'move';
+  readonly source: string;
+  /** Which file it is (device and inode); a rename keeps that. */
+  readonly identity: string;
+}
+
+export interface CopyStep extends Numbered {
+  readonly kind: 'copy';
+  readonly source: string;
+  readonly temp: string;
+  /** Of the whole tree; null until it is staged. */
+  readonly treeHash: string | null;
+}
+
+export interface ModeStep extends Numbered {
+  readonly kind: 'mode';
+  /** Permission bits; null: nothing stood there. */
+  readonly before: number | null;
+  readonly after: number;
 }
 
 export interface ChangeRecord {

@@ -11,8 +11,8 @@ export interface Journal {
   setState(id: string, state: ChangeState, note?: string): Promise<void>;
   /** Writes down why a change waits. */
   setNote(id: string, note: string): Promise<void>;
-  /** Writes down what is known of a step once it is staged. */
-  setHashes(id: string, step: number, hashes: Partial<Pick<StepRecord, 'beforeHash' | 'afterHash'>>): Promise<void>;
+  /** Writes a step down anew with what is known of it once it is staged. */
+  keepStep(id: string, step: StepRecord): Promise<void>;
   /** Makes an unfinished change another process's, if it still is the one's that it was; false where someone else was first. */
   claim(id: string, from: Owner, to: Owner): Promise<boolean>;
   get(id: string): Promise<ChangeRecord | null>;

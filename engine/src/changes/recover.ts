@@ -1,7 +1,7 @@
 import { explain, ProblemError } from '@rootmap/core';
 import { diskProblem } from '../disk/disk-problem.js';
 import { awayRoot } from './away.js';
-import type { ChangeRecord, StepRecord } from './change.js';
+import type { ChangeRecord, CopyStep, InstallStep, MoveStep, StepRecord, TrashStep, WriteStep } from './change.js';
 import { ChangeDisk, sha256 } from './disk.js';
 import type { Journal } from './journal-port.js';
 import { isLeft, release, thisProcess } from './owner.js';
@@ -83,8 +83,8 @@ async function finish(change: ChangeRecord, disk: ChangeDisk): Promise<Ended> {
 async function doneSteps(steps: readonly StepRecord[], disk: ChangeDisk): Promise<number> {
   for (let i = steps.length - 1; i >= 0; i--) {
     const step = steps[i]!;
-    if (step.kind !== 'move' || (await disk.identity(step.path)) !== step.beforeHash) continue;
-    if ((await disk.identity(step.source!)) !== step.beforeHash) return i + 1; // else: one file under both names, not renamed yet
+    if (step.kind !== 'move' || (await disk.identity(step.path)) !== step.identity) continue;
+    if ((await disk.identity(step.source)) !== step.identity) return i + 1; // else: one file under both names, not renamed yet
   }
   return 0;
 }
@@ -99,7 +99,7 @@ async function finishStep(step: StepRecord, disk: ChangeDisk): Promise<boolean> 
       return true;
     case 'mode':
       if ((await disk.modeOf(step.path)) === null) return false;
-      await disk.setMode(step.path, parseInt(step.afterHash!, 8));
+      await disk.setMode(step.path, step.after);
       return true;
     case 'move':
       return finishMove(step, disk);
@@ -113,24 +113,24 @@ async function finishStep(step: StepRecord, disk: ChangeDisk): Promise<boolean> 
   }
 }
 
-async function finishMove(step: StepRecord, disk: ChangeDisk): Promise<boolean> {
+async function finishMove(step: MoveStep, disk: ChangeDisk): Promise<boolean> {
   const there = await disk.identity(step.path);
-  if ((await disk.identity(step.source!)) !== step.beforeHash) return there === step.beforeHash;
-  if (there !== null && there !== step.beforeHash) return false;
-  await disk.rename(step.source!, step.path);
+  if ((await disk.identity(step.source)) !== step.identity) return there === step.identity;
+  if (there !== null && there !== step.identity) return false;
+  await disk.rename(step.source, step.path);
   return true;
 }
 
-async function finishTrash(step: StepRecord, disk: ChangeDisk): Promise<boolean> {
+async function finishTrash(step: TrashStep, disk: ChangeDisk): Promise<boolean> {
   if ((await disk.identity(step.temp)) !== null) return true;
-  if (step.beforeHash !== null && (await disk.hash(step.path)) !== step.beforeHash) return false;
+  if (step.hash !== null && (await disk.hash(step.path)) !== step.hash) return false;
   if ((await disk.identity(step.path)) === null) return false;
   await makeTrashFolders(step.temp, disk);
   await disk.rename(step.path, step.temp);
   return true;
 }
 
-async function finishInstall(step: StepRecord, disk: ChangeDisk): Promise<boolean> {
+async function finishInstall(step: InstallStep | CopyStep, disk: ChangeDisk): Promise<boolean> {
   const isThere = (await disk.identity(step.path)) !== null;
   if ((await disk.identity(step.temp)) === null) return isThere;
   if (isThere) return false;
@@ -138,7 +138,7 @@ async function finishInstall(step: StepRecord, disk: ChangeDisk): Promise<boolea
   return true;
 }
 
-async function finishWrite(step: StepRecord, disk: ChangeDisk): Promise<boolean> {
+async function finishWrite(step: WriteStep, disk: ChangeDisk): Promise<boolean> {
   const staged = (await disk.identity(step.temp)) !== null;
   const now = await disk.read(step.path);
   const hash = now && sha256(now);

@@ -3,7 +3,7 @@ import { basename, dirname, join } from 'node:path';
 import { explain, ProblemError } from '@rootmap/core';
 import { diskProblem } from '../disk/disk-problem.js';
 import { awayRoot, rootsOf } from './away.js';
-import type { ChangeRecord, PlannedChange, PlannedStep, SeenRoot, StepRecord } from './change.js';
+import type { ChangeRecord, CopyStep, InstallStep, PlannedChange, PlannedStep, PlannedWrite, SeenRoot, StepRecord } from './change.js';
 import { ChangeDisk, sha256 } from './disk.js';
 import type { Journal } from './journal-port.js';
 import { release, thisProcess } from './owner.js';
@@ -140,29 +140,45 @@ const atTarget = async (step: PlannedStep, disk: ChangeDisk): Promise<PlannedSte
   step.kind === 'write' ? { ...step, path: await disk.targetOf(step.path) } : step;
 
 async function stepRecord(step: PlannedStep, n: number, id: string, plan: PlannedChange, disk: ChangeDisk): Promise<StepRecord> {
-  const bare = { n, kind: step.kind, path: step.path, temp: '', source: null, before: null, beforeHash: null, afterHash: null };
+  const { path } = step;
   const temp = join(await stagingFolder(step.path, disk), stagedName(id, n));
   switch (step.kind) {
     case 'write':
-      return { ...bare, temp, before: step.before, beforeHash: step.before && sha256(step.before), afterHash: sha256(step.after) };
+      return {
+        kind: 'write',
+        n,
+        path,
+        temp,
+        before: step.before,
+        beforeHash: step.before && sha256(step.before),
+        afterHash: sha256(step.after),
+      };
     case 'install':
-      return { ...bare, temp };
+      return { kind: 'install', n, path, temp, stamp: null };
     case 'copy':
-      return { ...bare, temp, source: step.from };
+      return { kind: 'copy', n, path, temp, source: step.from, treeHash: null };
     case 'trash':
       return {
-        ...bare,
-        temp: join(trashOf(step.trashOf ?? plan.root, step.path), id, String(n), basename(step.path)),
-        beforeHash: step.hash,
+        kind: 'trash',
+        n,
+        path,
+        temp: join(trashOf(step.trashOf ?? plan.root, path), id, String(n), basename(path)),
+        hash: step.hash,
       };
     case 'folder':
     case 'drop-folder':
-      return bare;
+      return { kind: step.kind, n, path };
     case 'move':
-      return { ...bare, source: step.from, beforeHash: await identityOf(step.from, plannedMoves(plan.steps.slice(0, n)), disk) };
+      return {
+        kind: 'move',
+        n,
+        path,
+        source: step.from,
+        identity: await identityOf(step.from, plannedMoves(plan.steps.slice(0, n)), disk),
+      };
     case 'mode': {
-      const now = await disk.modeOf(originOf(step.path, plannedMoves(plan.steps.slice(0, n))));
-      return { ...bare, beforeHash: now === null ? null : now.toString(8), afterHash: step.mode.toString(8) };
+      const before = await disk.modeOf(originOf(path, plannedMoves(plan.steps.slice(0, n))));
+      return { kind: 'mode', n, path, before, after: step.mode };
     }
   }
 }
@@ -184,7 +200,7 @@ function originOf(path: string, earlier: readonly Moving[]): string {
 
 type Moving = { readonly from: string; readonly path: string };
 const movesOf = (steps: readonly StepRecord[]): Moving[] =>
-  steps.flatMap((s) => (s.kind === 'move' || s.kind === 'copy' ? [{ from: s.source!, path: s.path }] : []));
+  steps.flatMap((s) => (s.kind === 'move' || s.kind === 'copy' ? [{ from: s.source, path: s.path }] : []));
 const plannedMoves = (steps: readonly PlannedStep[]): Moving[] => steps.filter((s) => s.kind === 'move' || s.kind === 'copy');
 
 async function identityOf(from: string, earlier: readonly Moving[], disk: ChangeDisk): Promise<string> {
@@ -205,22 +221,31 @@ interface Preparing {
 
 /** Stages what a step needs. Gives the step with what is known of it then. */
 async function prepare(plan: PlannedStep, step: StepRecord, { id, earlier, disk, options }: Preparing): Promise<StepRecord> {
-  const learn = async (hashes: Partial<Pick<StepRecord, 'beforeHash' | 'afterHash'>>): Promise<StepRecord> => {
-    await options.journal.setHashes(id, step.n, hashes);
-    return { ...step, ...hashes };
+  const learn = async (known: StepRecord): Promise<StepRecord> => {
+    await options.journal.keepStep(id, known);
+    return known;
   };
-  if (plan.kind === 'write') {
-    await unchanged(step, disk);
-    await disk.stage(step.temp, plan.after, await disk.permissionsOf(step.path));
-    return step;
+  switch (step.kind) {
+    case 'write':
+      await unchanged(step, disk);
+      await disk.stage(step.temp, (plan as PlannedWrite).after, await disk.permissionsOf(step.path));
+      return step;
+    case 'install':
+      return learn({ ...step, stamp: await stageInstall(step, disk, options) });
+    case 'copy':
+      return learn({ ...step, treeHash: await stageCopy(step, disk, options) });
+    case 'move': {
+      const from = originOf(step.source, movesOf(earlier));
+      const written = earlier.find((s) => s.kind === 'write' && s.path === from); // puts another file there
+      const identity = written?.kind === 'write' ? await disk.identity(written.temp) : null;
+      return identity === null ? step : learn({ ...step, identity });
+    }
+    default:
+      return step;
   }
-  if (plan.kind === 'install') return learn({ afterHash: await stageInstall(step, disk, options) });
-  if (plan.kind === 'copy') return learn({ afterHash: await stageCopy(plan.from, step, disk, options) });
-  const written = plan.kind === 'move' ? earlier.find((s) => s.kind === 'write' && s.path === originOf(plan.from, movesOf(earlier))) : null;
-  return written ? learn({ beforeHash: await disk.identity(written.temp) }) : step; // a write puts another file there
 }
 
-async function stageInstall(step: StepRecord, disk: ChangeDisk, options: RunOptions): Promise<string> {
+async function stageInstall(step: InstallStep, disk: ChangeDisk, options: RunOptions): Promise<string> {
   if (!options.stageAll) {
     if (!options.stage) throw new Error('an install step needs a stage function');
     await options.stage(step.temp, step.path);
@@ -231,13 +256,13 @@ async function stageInstall(step: StepRecord, disk: ChangeDisk, options: RunOpti
   return stamp;
 }
 
-async function stageCopy(from: string, step: StepRecord, disk: ChangeDisk, options: RunOptions): Promise<string> {
-  const hash = await disk.copyTree(from, step.temp, (bytes, path) => {
+async function stageCopy({ source, temp }: CopyStep, disk: ChangeDisk, options: RunOptions): Promise<string> {
+  const hash = await disk.copyTree(source, temp, (bytes, path) => {
     options.signal?.throwIfAborted();
     options.onCopied?.(bytes, path);
   });
-  if ((await disk.hashTree(step.temp)) !== hash)
-    throw new ProblemError({ code: 'failed', what: `Copying ${from}`, why: 'what was read back is not what was written' });
+  if ((await disk.hashTree(temp)) !== hash)
+    throw new ProblemError({ code: 'failed', what: `Copying ${source}`, why: 'what was read back is not what was written' });
   return hash;
 }
 

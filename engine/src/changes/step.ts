@@ -1,6 +1,6 @@
 import { basename, dirname } from 'node:path';
 import { ProblemError } from '@rootmap/core';
-import type { StepRecord } from './change.js';
+import type { ModeStep, MoveStep, StepRecord, WriteStep } from './change.js';
 import { sha256, type ChangeDisk } from './disk.js';
 
 /** Folder names, below a root, of what was deleted. */
@@ -10,10 +10,10 @@ export const TRASH = ['.rootmap', 'trash'] as const;
 export class StopHere extends Error {}
 
 /** Kinds whose result is staged beside the target, and is litter if the change comes to nothing. */
-const isStaged = (step: StepRecord): boolean => step.kind === 'write' || step.kind === 'install' || step.kind === 'copy';
+const isStaged = (step: StepRecord) => step.kind === 'write' || step.kind === 'install' || step.kind === 'copy';
 
 /** Just before each rename the bytes must still be those planned from. */
-export async function unchanged(step: StepRecord, disk: ChangeDisk): Promise<void> {
+export async function unchanged(step: WriteStep, disk: ChangeDisk): Promise<void> {
   const now = await disk.read(step.path);
   if (step.beforeHash === null ? now !== null : now === null || sha256(now) !== step.beforeHash)
     throw new ProblemError(step.beforeHash === null ? { code: 'exists', path: step.path } : { code: 'changed-meanwhile', path: step.path });
@@ -30,7 +30,7 @@ export async function perform(step: StepRecord, disk: ChangeDisk): Promise<void>
       await disk.giveWay(step.path);
       return disk.rename(step.temp, step.path);
     case 'trash':
-      if (step.beforeHash !== null && (await disk.hash(step.path)) !== step.beforeHash)
+      if (step.hash !== null && (await disk.hash(step.path)) !== step.hash)
         throw new ProblemError({ code: 'changed-meanwhile', path: step.path });
       await makeTrashFolders(step.temp, disk);
       return disk.rename(step.path, step.temp);
@@ -42,16 +42,16 @@ export async function perform(step: StepRecord, disk: ChangeDisk): Promise<void>
     case 'move':
       return move(step, disk);
     case 'mode':
-      return disk.setMode(step.path, parseInt(step.afterHash!, 8));
+      return disk.setMode(step.path, step.after);
   }
 }
 
-async function move(step: StepRecord, disk: ChangeDisk): Promise<void> {
-  if ((await disk.identity(step.source!)) !== step.beforeHash) throw new ProblemError({ code: 'changed-meanwhile', path: step.source! });
+async function move(step: MoveStep, disk: ChangeDisk): Promise<void> {
+  if ((await disk.identity(step.source)) !== step.identity) throw new ProblemError({ code: 'changed-meanwhile', path: step.source });
   const there = await disk.identity(step.path);
   // On a disk that ignores case, a name in other letters finds the file itself.
-  if (there !== null && there !== step.beforeHash) throw new ProblemError({ code: 'exists', path: step.path });
-  await disk.rename(step.source!, step.path);
+  if (there !== null && there !== step.identity) throw new ProblemError({ code: 'exists', path: step.path });
+  await disk.rename(step.source, step.path);
 }
 
 /** Puts one step back; leaves what someone else changed meanwhile, and what was not done. */
@@ -62,11 +62,11 @@ async function restore(step: StepRecord, disk: ChangeDisk): Promise<boolean> {
       await disk.rename(step.temp, step.path);
       return true;
     case 'install':
-      if (!(await disk.isAsStaged(step.path, step.afterHash))) return false;
+      if (!(await disk.isAsStaged(step.path, step.stamp))) return false;
       await disk.remove(step.path);
       return true;
     case 'copy':
-      if (step.afterHash === null || (await disk.hashTree(step.path)) !== step.afterHash) return false;
+      if (step.treeHash === null || (await disk.hashTree(step.path)) !== step.treeHash) return false;
       await disk.remove(step.path);
       return true;
     case 'folder':
@@ -75,20 +75,29 @@ async function restore(step: StepRecord, disk: ChangeDisk): Promise<boolean> {
       await disk.makeOneFolder(step.path);
       return true;
     case 'move':
-      if ((await disk.identity(step.path)) !== step.beforeHash) return false;
-      if ((await disk.identity(step.source!)) !== null && (await disk.identity(step.source!)) !== step.beforeHash) return false;
-      await disk.rename(step.path, step.source!);
-      return true;
+      return restoreMove(step, disk);
     case 'mode':
-      if (step.beforeHash === null || (await disk.modeOf(step.path)) !== parseInt(step.afterHash!, 8)) return false;
-      await disk.setMode(step.path, parseInt(step.beforeHash, 8));
-      return true;
+      return restoreMode(step, disk);
     case 'write':
       return restoreWrite(step, disk);
   }
 }
 
-async function restoreWrite(step: StepRecord, disk: ChangeDisk): Promise<boolean> {
+async function restoreMove(step: MoveStep, disk: ChangeDisk): Promise<boolean> {
+  if ((await disk.identity(step.path)) !== step.identity) return false;
+  const there = await disk.identity(step.source);
+  if (there !== null && there !== step.identity) return false;
+  await disk.rename(step.path, step.source);
+  return true;
+}
+
+async function restoreMode(step: ModeStep, disk: ChangeDisk): Promise<boolean> {
+  if (step.before === null || (await disk.modeOf(step.path)) !== step.after) return false;
+  await disk.setMode(step.path, step.before);
+  return true;
+}
+
+async function restoreWrite(step: WriteStep, disk: ChangeDisk): Promise<boolean> {
   const now = await disk.read(step.path);
   if (now === null || sha256(now) !== step.afterHash) return false;
   if (step.before === null) {
@@ -127,7 +136,11 @@ export async function syncFolders(steps: readonly StepRecord[], disk: ChangeDisk
   const folders = new Set(
     steps
       .filter((s) => s.kind !== 'mode')
-      .flatMap((s) => [dirname(s.path), ...(s.source ? [dirname(s.source)] : []), ...(s.kind === 'trash' ? trashFolders(s.temp) : [])]),
+      .flatMap((s) => [
+        dirname(s.path),
+        ...('source' in s ? [dirname(s.source)] : []),
+        ...(s.kind === 'trash' ? trashFolders(s.temp) : []),
+      ]),
   );
   for (const folder of folders) if ((await disk.identity(folder)) !== null) await disk.syncFolder(folder); // one that moved away is not there
 }
@@ -148,7 +161,6 @@ export async function makeTrashFolders(temp: string, disk: ChangeDisk): Promise<
 export function pathAfter(path: string, later: readonly StepRecord[]): string {
   let now = path;
   for (const step of later)
-    if (step.kind === 'move' && (now === step.source || now.startsWith(`${step.source!}/`)))
-      now = step.path + now.slice(step.source!.length);
+    if (step.kind === 'move' && (now === step.source || now.startsWith(`${step.source}/`))) now = step.path + now.slice(step.source.length);
   return now;
 }

@@ -57,9 +57,9 @@ async function planUndo(change: ChangeRecord, disk: ChangeDisk): Promise<{ steps
 async function backOf(step: StepRecord, now: string, disk: ChangeDisk, givesWay: boolean): Promise<Back> {
   switch (step.kind) {
     case 'install':
-      return (await disk.isAsStaged(now, step.afterHash)) ? { kind: 'trash', path: step.path, hash: null } : null;
+      return (await disk.isAsStaged(now, step.stamp)) ? { kind: 'trash', path: step.path, hash: null } : null;
     case 'copy':
-      return (await disk.hashTree(now)) === step.afterHash ? { kind: 'trash', path: step.path, hash: null } : null;
+      return (await disk.hashTree(now)) === step.treeHash ? { kind: 'trash', path: step.path, hash: null } : null;
     case 'trash': {
       const isFree = givesWay || (await disk.identity(step.path)) === null;
       return isFree && (await disk.identity(step.temp)) !== null ? { kind: 'move', from: step.temp, path: step.path } : null;
@@ -69,11 +69,9 @@ async function backOf(step: StepRecord, now: string, disk: ChangeDisk, givesWay:
     case 'drop-folder':
       return { kind: 'folder', path: step.path };
     case 'move':
-      return (await disk.identity(now)) === null ? null : { kind: 'move', from: step.path, path: step.source! };
+      return (await disk.identity(now)) === null ? null : { kind: 'move', from: step.path, path: step.source };
     case 'mode':
-      return step.beforeHash !== null && (await disk.modeOf(now)) === parseInt(step.afterHash!, 8)
-        ? { kind: 'mode', path: step.path, mode: parseInt(step.beforeHash, 8) }
-        : null;
+      return step.before !== null && (await disk.modeOf(now)) === step.after ? { kind: 'mode', path: step.path, mode: step.before } : null;
     case 'write':
       if ((await disk.hash(now)) !== step.afterHash) return null;
       if (step.before === null) return { kind: 'trash', path: step.path, hash: step.afterHash };

@@ -36,7 +36,7 @@ export class MissedMoveRepository {
 
   /** What an undo moves back. */
   noteSteps(steps: readonly StepRecord[]): Promise<void> {
-    return this.note(steps.flatMap((s) => (s.kind === 'move' && s.source ? [{ from: s.source, to: s.path }] : [])));
+    return this.note(steps.flatMap((s) => (s.kind === 'move' ? [{ from: s.source, to: s.path }] : [])));
   }
 
   async forget(root: string): Promise<void> {

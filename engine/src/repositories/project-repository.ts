@@ -92,7 +92,7 @@ function rootAfter(root: string, steps: readonly StepRecord[]): string {
   const moved = pathAfter(root, steps);
   if (moved !== root) return moved;
   for (const s of steps) {
-    if (s.kind !== 'copy' || !s.source?.startsWith(`${root}/`)) continue;
+    if (s.kind !== 'copy' || !s.source.startsWith(`${root}/`)) continue;
     const rest = s.source.slice(root.length);
     if (s.path.endsWith(rest)) return s.path.slice(0, s.path.length - rest.length);
   }

@@ -1,6 +1,6 @@
 import { afterEach, beforeEach, expect, test } from '@jest/globals';
 import type { DataSource } from 'typeorm';
-import type { ChangeRecord, StepRecord } from '../changes/change.js';
+import type { ChangeRecord, StepRecord, WriteStep } from '../changes/change.js';
 import { thisProcess } from '../changes/owner.js';
 import { TestFolder } from '../../test/test-project.js';
 import { openStore } from './open-store.js';
@@ -19,16 +19,14 @@ afterEach(async () => {
   t.remove();
 });
 
-const step = (n: number, over: Partial<StepRecord> = {}): StepRecord => ({
+const step = (n: number, before: Uint8Array | null = null): WriteStep => ({
   n,
   kind: 'write',
   path: `/root/${n}`,
   temp: '',
-  source: null,
-  before: null,
+  before,
   beforeHash: null,
-  afterHash: null,
-  ...over,
+  afterHash: '',
 });
 const change = (id: string, steps: readonly StepRecord[], over: Partial<ChangeRecord> = {}): ChangeRecord => ({
   id,
@@ -47,11 +45,35 @@ const change = (id: string, steps: readonly StepRecord[], over: Partial<ChangeRe
 });
 
 test('a change of many steps and many bytes is kept whole, though in several commits', async () => {
-  const steps = Array.from({ length: 173 }, (_, n) => step(n, { before: Buffer.alloc(n % 7 === 0 ? 400_000 : 10, n) }));
+  const steps = Array.from({ length: 173 }, (_, n) => step(n, Buffer.alloc(n % 7 === 0 ? 400_000 : 10, n)));
   await journal.begin(change('a', steps));
   const kept = (await journal.get('a'))!.steps;
   expect(kept.map((s) => s.n)).toEqual(steps.map((s) => s.n));
-  expect(kept.every((s, n) => Buffer.from(s.before!).equals(steps[n]!.before!))).toBe(true);
+  expect(kept.every((s, n) => s.kind === 'write' && Buffer.from(s.before!).equals(steps[n]!.before!))).toBe(true);
+});
+
+test('each kind of step comes back as it was written down, and with what was learnt of it', async () => {
+  const steps: readonly StepRecord[] = [
+    { kind: 'write', n: 0, path: '/root/w', temp: '/root/.w', before: Buffer.from('old'), beforeHash: 'aa', afterHash: 'bb' },
+    { kind: 'write', n: 1, path: '/root/new', temp: '/root/.n', before: null, beforeHash: null, afterHash: 'cc' },
+    { kind: 'install', n: 2, path: '/root/i', temp: '/root/.i', stamp: null },
+    { kind: 'copy', n: 3, path: '/root/c', temp: '/root/.c', source: '/other/c', treeHash: null },
+    { kind: 'trash', n: 4, path: '/root/t', temp: '/root/.rootmap/trash/x/4/t', hash: null },
+    { kind: 'folder', n: 5, path: '/root/f' },
+    { kind: 'drop-folder', n: 6, path: '/root/d' },
+    { kind: 'move', n: 7, path: '/root/m', source: '/root/from', identity: '66:1' },
+    { kind: 'mode', n: 8, path: '/root/o', before: 0o644, after: 0o444 },
+    { kind: 'mode', n: 9, path: '/root/p', before: null, after: 0o644 },
+  ];
+  await journal.begin(change('all', steps));
+  expect((await journal.get('all'))!.steps).toEqual(steps);
+  const learnt = steps.map((s): StepRecord => {
+    if (s.kind === 'install') return { ...s, stamp: '66:2:3' };
+    if (s.kind === 'copy') return { ...s, treeHash: 'dd' };
+    return s.kind === 'move' ? { ...s, identity: '66:9' } : s;
+  });
+  for (const s of learnt) await journal.keepStep('all', s);
+  expect((await journal.get('all'))!.steps).toEqual(learnt);
 });
 
 test('where writing it down fails, nothing of it is left, and its root is free', async () => {
@@ -64,7 +86,7 @@ test('where writing it down fails, nothing of it is left, and its root is free',
 });
 
 test('who deleted something: the latest change that is done, and none that was undone', async () => {
-  const trash = (path: string) => [step(0, { kind: 'trash', path })];
+  const trash = (path: string): StepRecord[] => [{ n: 0, kind: 'trash', path, temp: '', hash: null }];
   await journal.begin(change('first', trash('/root/data'), { createdMs: 1 }));
   await journal.setState('first', 'done');
   await journal.begin(change('second', trash('/root/data'), { createdMs: 2 }));

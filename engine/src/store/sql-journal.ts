@@ -3,6 +3,7 @@ import Database from 'better-sqlite3';
 import { In, type DataSource } from 'typeorm';
 import type { ChangeRecord, ChangeState, Owner, SeenRoot, StepRecord } from '../changes/change.js';
 import { describeOwner, type Journal } from '../changes/journal-port.js';
+import { columnsOf, stepOf } from './step-columns.js';
 import { changeTable, stepTable, type ChangeRow, type StepRow } from './tables.js';
 
 /** So many that a statement takes a few milliseconds, and so many bytes that a commit does; between them others have their turn. */
@@ -61,7 +62,7 @@ export class SqlJournal implements Journal {
     try {
       for (const batch of batches(steps)) {
         this.write(() => {
-          for (const step of batch) this.insert('step', { ...step, changeId: change.id, before: step.before && Buffer.from(step.before) });
+          for (const step of batch) this.insert('step', { changeId: change.id, ...columnsOf(step) });
         });
         await new Promise((next) => setImmediate(next));
       }
@@ -107,11 +108,10 @@ export class SqlJournal implements Journal {
     this.write(() => this.db.prepare('UPDATE change SET note = ? WHERE id = ?').run(note, id));
   }
 
-  async setHashes(id: string, step: number, hashes: Partial<Pick<StepRecord, 'beforeHash' | 'afterHash'>>): Promise<void> {
+  async keepStep(id: string, step: StepRecord): Promise<void> {
+    const { beforeHash, afterHash } = columnsOf(step);
     this.write(() =>
-      this.db
-        .prepare('UPDATE step SET beforeHash = coalesce(?, beforeHash), afterHash = coalesce(?, afterHash) WHERE changeId = ? AND n = ?')
-        .run(hashes.beforeHash ?? null, hashes.afterHash ?? null, id, step),
+      this.db.prepare('UPDATE step SET beforeHash = ?, afterHash = ? WHERE changeId = ? AND n = ?').run(beforeHash, afterHash, id, step.n),
     );
   }
 
@@ -199,7 +199,7 @@ function* batches(steps: readonly StepRecord[]): Generator<StepRecord[]> {
   let bytes = 0;
   for (const step of steps) {
     batch.push(step);
-    bytes += step.before?.length ?? 0;
+    bytes += step.kind === 'write' ? (step.before?.length ?? 0) : 0;
     if (batch.length < ROWS_AT_ONCE && bytes < BYTES_AT_ONCE) continue;
     yield batch;
     batch = [];
@@ -220,14 +220,5 @@ const toRecord = (row: ChangeRow, steps: readonly StepRow[]): ChangeRecord => ({
   note: row.note,
   undoes: row.undoes,
   roots: row.roots === null ? [] : (JSON.parse(row.roots) as SeenRoot[]),
-  steps: steps.map((s): StepRecord => ({
-    n: s.n,
-    kind: s.kind as StepRecord['kind'],
-    path: s.path,
-    temp: s.temp,
-    source: s.source,
-    beforeHash: s.beforeHash,
-    afterHash: s.afterHash,
-    before: s.before ?? null,
-  })),
+  steps: steps.map(stepOf),
 });
