@@ -80,6 +80,35 @@ for (let round = 0; round < 3; round++) longBlocks.push((await watchServer('long
 console.log(`blocks of the event loop, a map of 50 MB: ${longBlocks.map((ms) => ms.toFixed(0)).join(', ')} ms`);
 report('longest block of the event loop, a map of 50 MB', Math.min(...longBlocks), 50, ' ms');
 
+/** The same while what explains 20,000 broken layers is asked for, page by page. */
+async function watchMend() {
+  const told = join(folder, 'mend.json');
+  const server = new Server();
+  await server.start({ ROOTMAP_PLACES: `desk=${folder}`, ROOTMAP_LOOP_WATCH: told, NODE_OPTIONS: `--import ${watch}` });
+  const { key } = await server.call('POST', 'projects', { place: 'desk', path: 'broken' });
+  server.child.kill('SIGUSR2');
+  const startedMs = performance.now();
+  const { layers, more } = await server.call('POST', `projects/${key}/mend/explain`, { reach: 'near' });
+  const firstMs = performance.now() - startedMs;
+  let count = layers.length;
+  let mostBytes = 0;
+  for (const id of more) {
+    const page = await server.call('GET', `projects/${key}/mend/pages/${id}`);
+    count += page.length;
+    mostBytes = Math.max(mostBytes, JSON.stringify(page).length);
+  }
+  if (count < 19_000) throw new Error(`${count} layers were explained`);
+  console.log(
+    `20,000 broken layers: the first page after ${firstMs.toFixed(0)} ms, ${more.length} more, all after ${(performance.now() - startedMs).toFixed(0)} ms`,
+  );
+  await server.stop();
+  return { blockMs: JSON.parse(readFileSync(told, 'utf8')).blockMs, mostBytes };
+}
+makeMap('broken', 40_000, 10);
+const mends = [await watchMend(), await watchMend(), await watchMend()];
+report('longest block of the event loop, 20,000 broken layers explained', Math.min(...mends.map((m) => m.blockMs)), 50, ' ms');
+report('the largest page of that answer', mends[0].mostBytes / 1e6, 1.5, ' MB');
+
 /** The same while a request of 50,000 references is read, checked and refused: their map is not there. */
 async function watchRequest() {
   const told = join(folder, 'request.json');

@@ -1,7 +1,7 @@
 import { afterAll, beforeAll, expect, test } from '@jest/globals';
 import { cpSync, mkdirSync, readFileSync, renameSync, writeFileSync } from 'node:fs';
 import { join } from 'node:path';
-import type { ArrivedView, AppliedView, ChangeView, JobView, MendProjectView, ProjectView } from '@rootmap/core/contract';
+import type { ArrivedView, AppliedView, ChangeView, JobView, MendAnswer, MendProjectView, ProjectView } from '@rootmap/core/contract';
 import { TestServer } from '../test/start-server.js';
 
 const server = new TestServer();
@@ -150,4 +150,28 @@ test('OpenAPI describes every operation, bodies by the schemas that check them',
   expect(docs.paths['/api/projects/{key}/mend/apply']!['post']!.requestBody!.content['application/json']!.schema).toMatchObject({
     properties: { choices: expect.anything() },
   });
+});
+
+test('layers by the thousand come in pages, each of them once; a page that is not kept is told in a sentence', async () => {
+  const features = Array.from({ length: 2000 }, (_, i) => ({
+    type: 'Feature',
+    id: `layer ${i}`,
+    properties: {
+      title: `Layer ${i}`,
+      offerings: [{ code: 'urn:x-rootmap:offering:shapefile', contents: [{ type: 'application/x-shapefile', href: `gone/${i}.shp` }] }],
+    },
+  }));
+  mkdirSync(at('wide'));
+  writeFileSync(
+    at('wide', 'all.owc.json'),
+    JSON.stringify({ type: 'FeatureCollection', id: 'urn:x:wide', properties: { title: 'All' }, features }),
+  );
+  const wide = ((await server.post('/api/projects', { place: 'desk', path: 'wide' })).body as { key: string }).key;
+  const answer = (await server.post(`/api/projects/${wide}/mend/explain`, { reach: 'near' })).body as MendAnswer;
+  expect(answer.layers.length).toBeLessThan(1000);
+  const pages: MendProjectView['layers'][] = [];
+  for (const id of answer.more) pages.push((await server.get(`/api/projects/${wide}/mend/pages/${id}`)).body as MendProjectView['layers']);
+  expect([answer.layers, ...pages].flat().map((l) => l.layer)).toEqual(features.map((f) => f.id));
+  const unknown = await server.get(`/api/projects/${wide}/mend/pages/${answer.more[0]!}0`);
+  expect(unknown).toMatchObject({ status: 404, body: { code: 'not-found' } });
 });

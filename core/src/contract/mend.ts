@@ -117,6 +117,11 @@ export interface MendProjectView {
   readonly damaged: readonly { readonly path: string; readonly message: string }[];
 }
 
+/** A view of which the layers may go on in pages, named in their order; each is a list of layers, and is kept for a minute. */
+export interface MendAnswer extends MendProjectView {
+  readonly more: readonly string[];
+}
+
 /** What a person's pointing would mend. */
 export interface PointedView {
   readonly from: string;

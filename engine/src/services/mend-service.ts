@@ -13,10 +13,13 @@ import type {
 import { toAddress } from '../places/places.js';
 import type { PathsPlan } from '../project/store-paths.js';
 import type { MendDecisionRepository } from '../repositories/mend-decision-repository.js';
+import { KeptPages } from './kept-pages.js';
 import type { Ports } from './ports.js';
 
 /** Broken layers mended, data replaced, and how layers store their paths. */
 export class MendService {
+  private readonly pages = new KeptPages();
+
   constructor(
     private readonly ports: Pick<Ports, 'pool' | 'projects' | 'places' | 'changes' | 'publish'>,
     private readonly decisions: MendDecisionRepository,
@@ -31,13 +34,20 @@ export class MendService {
     };
   }
 
-  /** What explains the broken layers, a `MendProjectView` as JSON; what it is on is told to everybody who shows it. */
+  /** What explains the broken layers, a `MendAnswer` as JSON; what it is on is told to everybody who shows it. */
   async view(key: string, search: SearchRequest, signal?: AbortSignal): Promise<Uint8Array> {
     const progress = ({ item: path }: Progress): void => {
       const at = locate(toAddress(path), this.ports.places.opened());
       this.ports.publish({ type: 'search', key, item: at ? [at.place, ...at.segments].join('/') : path });
     };
-    return this.ports.pool.run('mend', await this.mendBase(key, search), { progress, ...(signal ? { signal } : {}) });
+    const answer = await this.ports.pool.run('mend', await this.mendBase(key, search), { progress, ...(signal ? { signal } : {}) });
+    this.pages.keep(answer.pages);
+    return answer.first;
+  }
+
+  /** The layers of a page, as JSON. */
+  page(id: string): Uint8Array {
+    return this.pages.page(id);
   }
 
   async apply(key: string, { choices, styles, ...search }: MendRequest, who: string): Promise<AppliedView> {

@@ -20,7 +20,8 @@ import { findMap } from '../mend/stray-maps.js';
 import { openPlace } from '../places/places.js';
 import { findAnyDataset } from '../project/find-dataset.js';
 import { decisionsOf, type KeptDecisions } from '../repositories/mend-decision-repository.js';
-import { anyScopeOf, asJson, indexOf, scopeOf, type TaskBase, type TaskContext, type TaskTable } from './task-base.js';
+import { pagesOf, type PagedAnswer } from './answer-pages.js';
+import { anyScopeOf, indexOf, scopeOf, type TaskBase, type TaskContext, type TaskTable } from './task-base.js';
 import { aboutMap, viewStrayMaps, type StrayMaps } from './view-lone-maps.js';
 import { choose, chooseStyles, pointOut, rejectionOf, viewMend } from './view-mend.js';
 import { viewReplacement } from './view-replacement.js';
@@ -50,10 +51,9 @@ const mendOptions = ({ decisions, reach }: MendBase, { dataFolder, progress }: T
 
 /** Broken layers: what explains them, and every change that mends. */
 export const MEND_TASKS = {
-  /** A `MendProjectView` as JSON. */
-  mend: async (input: MendBase, context: TaskContext) => {
+  mend: async (input: MendBase, context: TaskContext): Promise<PagedAnswer> => {
     const work = explainBroken(anyScopeOf(input), input.search, mendOptions(input, context));
-    return asJson(viewMend(work, { packed: await findPacked(work), tables: findLostCompanions(work) }, await indexOf(context.dataFolder)));
+    return pagesOf(viewMend(work, { packed: await findPacked(work), tables: findLostCompanions(work) }, await indexOf(context.dataFolder)));
   },
   reject: (input: MendBase & RejectRequest, context: TaskContext): string =>
     rejectionOf(explainBroken(anyScopeOf(input), input.search, mendOptions(input, context)), input),

@@ -54,6 +54,12 @@ class MendController {
     return asJson(await this.mending.view(key, body, gone(response)));
   }
 
+  /** The layers of a page that an answer of `explain` names. */
+  @Get('pages/:id')
+  page(@Param('id') id: string): StreamableFile {
+    return asJson(this.mending.page(id));
+  }
+
   /** The change by which what stood at a path was deleted; `change` null: none that is known. */
   @Post('deletion')
   @HttpCode(200)

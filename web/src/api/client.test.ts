@@ -24,6 +24,18 @@ test('a refusal is a problem with its sentence', async () => {
   expect((error as ServerProblem).details.code).toBe('place-absent');
 });
 
+test('an answer in pages is whole when it is given', async () => {
+  const page = (...keys: string[]) => ({ body: keys.map((key) => ({ key })) });
+  const asked = answerWith({
+    'POST /api/projects/k/mend/explain': { body: { shifts: [], layers: [{ key: 'a' }, { key: 'b' }], more: ['x-1', 'x-2'] } },
+    'GET /api/projects/k/mend/pages/x-1': page('c', 'd'),
+    'GET /api/projects/k/mend/pages/x-2': page('e'),
+  });
+  const view = await api.mend('k', { search: [], reach: 'near' });
+  expect(view).toEqual({ shifts: [], layers: ['a', 'b', 'c', 'd', 'e'].map((key) => ({ key })) });
+  expect(asked).toHaveLength(3);
+});
+
 test('no answer, and an answer that is no JSON, are told as such', async () => {
   answerWith({});
   const away: unknown = await api.projects().catch((e: unknown) => e);

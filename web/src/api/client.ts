@@ -47,6 +47,7 @@ import type {
   MapDocView,
   MapFromTableRequest,
   MapFromTableView,
+  MendAnswer,
   MendProjectView,
   MendRequest,
   MissedView,
@@ -118,7 +119,7 @@ async function send<T>(path: string, request: RequestInit): Promise<T> {
   return value as T;
 }
 
-const get = <T>(path: string): Promise<T> => call<T>('GET', path);
+const get = <T>(path: string, signal?: AbortSignal): Promise<T> => call<T>('GET', path, undefined, signal);
 const post = <T>(path: string, body: unknown = {}, signal?: AbortSignal): Promise<T> => call<T>('POST', path, body, signal);
 
 export interface PathsAnswer {
@@ -156,7 +157,12 @@ export const api = {
   project: (key: string) => get<ProjectView>(`projects/${key}`),
   rescan: (key: string) => post<ProjectView>(`projects/${key}/rescan`),
   remember: (key: string) => post<AppliedView>(`projects/${key}/remember`),
-  mend: (key: string, search: SearchRequest, signal?: AbortSignal) => post<MendProjectView>(`projects/${key}/mend/explain`, search, signal),
+  mend: async (key: string, search: SearchRequest, signal?: AbortSignal): Promise<MendProjectView> => {
+    const { more, ...view } = await post<MendAnswer>(`projects/${key}/mend/explain`, search, signal);
+    const layers = [...view.layers];
+    for (const id of more) layers.push(...(await get<MendProjectView['layers']>(`projects/${key}/mend/pages/${id}`, signal)));
+    return { ...view, layers };
+  },
   deletionOf: (key: string, path: string) => post<{ change: DeletionView | null }>(`projects/${key}/mend/deletion`, { path }),
   openMap: (at: PathRequest) => post<LoneMapView>('lone-maps', at),
   strayMaps: (signal?: AbortSignal) => call<StrayMapsView>('GET', 'lone-maps', undefined, signal),
