@@ -34,7 +34,11 @@ test('one undo puts every byte back, from the journal', async ({ page }) => {
   const mended = readFileSync(map, 'utf8');
   await page.goto('/journal');
   await page.getByRole('button', { name: 'Undo: Mend 4 layers in 1 map' }).click();
-  await expect(page.getByText('Undone. Every file is as it was before.')).toBeVisible();
+  const dialog = page.getByRole('dialog', { name: 'Undo: Mend 4 layers in 1 map' });
+  await expect(dialog.getByText('4 layers that are sound now will not be')).toBeVisible();
+  expect(readFileSync(map, 'utf8')).toBe(mended);
+  await dialog.getByRole('button', { name: 'Undo' }).click();
+  await expect(page.getByText(/^Undone: \d+ file.* put back\.$/)).toBeVisible();
   expect(readFileSync(map, 'utf8')).toBe(mended.replaceAll('../delivered/moorings_2026/', '../derived/moorings/'));
   await expect(page.getByRole('row', { name: /Undo: Mend 4 layers/ }).first()).toBeVisible();
 });

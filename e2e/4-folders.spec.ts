@@ -91,7 +91,7 @@ test('all names are put right in one step, and one undo takes them back', async 
   expect(existsSync(root('received', 'Data', 'nests_2019.dbf'))).toBe(true);
   expect(existsSync(root('maps', 'for_the_council.owc.json'))).toBe(true);
   await page.getByRole('button', { name: 'Undo' }).click();
-  await expect(page.getByText('Undone. Every file is as it was before.')).toBeVisible();
+  await expect(page.getByText(/^Undone: \d+ file.* put back\.$/)).toBeVisible();
   expect(below(root()).filter((p) => !p.includes('.rootmap'))).toEqual(before);
   expectAllSound(7);
   await page.getByRole('button', { name: /^Rename all/ }).click();
@@ -159,7 +159,7 @@ test('everything that dragging does, keys do: cut, paste, rename, delete, undo',
   await expect(page.getByText(/Delete council_limits: done/)).toBeVisible();
   expect(ledFrom(root()).filter((l) => !l.isThere)).toHaveLength(1);
   await page.getByRole('button', { name: 'Undo' }).last().click();
-  await expect(page.getByText('Undone. Every file is as it was before.')).toBeVisible();
+  await expect(page.getByText(/^Undone: \d+ file.* put back\.$/)).toBeVisible();
   expectAllSound(7);
 });
 

@@ -216,6 +216,7 @@ test('undo puts every byte back', async ({ page }) => {
   await page.goto('/journal');
   for (const what of ['Undo: Mend 1 layer in 1 map', 'Undo: Mend 12 layers in 3 maps']) {
     await page.getByRole('button', { name: what, exact: true }).first().click();
+    await page.getByRole('dialog').getByRole('button', { name: 'Undo' }).click();
     await expect(page.getByRole('row', { name: new RegExp(what) }).first()).toBeVisible();
   }
   await expect.poll(() => [...maps()]).toEqual([...broken]);

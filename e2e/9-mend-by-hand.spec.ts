@@ -154,6 +154,7 @@ test('what is known of data that is gone: where it came from, when it was seen t
     .getByRole('button', { name: /^Undo: Delete/ })
     .first()
     .click();
+  await page.getByRole('dialog').getByRole('button', { name: 'Undo' }).click();
   await expect.poll(() => existsSync(root('data', 'beds_lost.shp'))).toBe(true);
 });
 
@@ -242,6 +243,7 @@ test('maps in no project are looked for on request; a text that lies nowhere is 
   expect(readFileSync(loose('by mail.owc.json'), 'utf8')).toBe(text);
   await page.goto('/journal');
   await page.getByRole('button', { name: 'Undo: Keep by mail.owc.json' }).click();
+  await page.getByRole('dialog').getByRole('button', { name: 'Undo' }).click();
   await expect.poll(() => existsSync(loose('by mail.owc.json'))).toBe(false);
 });
 

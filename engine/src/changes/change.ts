@@ -115,6 +115,8 @@ export interface WriteStep extends Numbered {
   readonly before: Uint8Array | null;
   /** Null: nothing stood there. */
   readonly beforeHash: string | null;
+  /** Which file stood there (`ChangeDisk.stamp`); null: none, or a change of an earlier version. */
+  readonly beforeStamp: string | null;
   readonly afterHash: string;
 }
 

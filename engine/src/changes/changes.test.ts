@@ -12,7 +12,7 @@ import type { PlannedChange } from './change.js';
 import { ChangeDisk } from './disk.js';
 import { recoverChanges } from './recover.js';
 import { runChange, StopHere } from './run-change.js';
-import { undoChange } from './undo-change.js';
+import { planUndoing, undoChange } from './undo-change.js';
 
 let t: TestFolder;
 let store: DataSource;
@@ -201,7 +201,7 @@ describe('others at work', () => {
     const done = await runChange(change, options());
     writeFileSync(t.at('p/maps/m3.owc.json'), 'edited');
     const undone = await undoChange(done.id, 'test', options());
-    expect(undone.kept).toEqual([t.at('p/maps/m3.owc.json')]);
+    expect(undone.kept).toEqual([{ path: t.at('p/maps/m3.owc.json'), why: 'edited' }]);
     expect(contents()).toEqual(new Map(before).set('m3.owc.json', 'edited'));
     expect(after.get('m3.owc.json')).not.toBe('edited');
     await expect(undoChange(done.id, 'test', options())).rejects.toMatchObject({ problem: { code: 'cannot-undo' } });
@@ -231,4 +231,93 @@ test('a new file that is undone goes to the trash, not away', async () => {
       options(),
     ),
   ).rejects.toBeInstanceOf(ProblemError);
+});
+
+test('a file that a change made and protected is taken away by its undo, and nothing is said to stay', async () => {
+  mkdirSync(t.at('q'));
+  const path = t.at('q/x.prj');
+  const steps: PlannedChange['steps'] = [
+    { kind: 'write', path, before: null, after: Buffer.from('x') },
+    { kind: 'mode', path, mode: 0o444 },
+  ];
+  const done = await runChange({ title: 'New', kind: 'new', root: t.at('q'), who: 'test', steps }, options());
+  const undone = await undoChange(done.id, 'test', options());
+  expect(undone.kept).toEqual([]);
+  expect(existsSync(path)).toBe(false);
+});
+
+describe('later changes', () => {
+  const write = (name: string, before: string | null, after: string): PlannedChange => ({
+    title: `Write ${name}: ${after}`,
+    kind: 'save',
+    root: t.at('p'),
+    who: 'test',
+    steps: [{ kind: 'write', path: t.at('p', name), before: before === null ? null : Buffer.from(before), after: Buffer.from(after) }],
+  });
+  const text = (name: string): string => readFileSync(t.at('p', name), 'utf8');
+
+  test('what stands on a change keeps it, unless it is undone along; what does not is left alone', async () => {
+    mkdirSync(t.at('p'));
+    const first = await runChange(write('a', null, '1'), options());
+    await runChange(write('b', null, 'other'), options());
+    await runChange(write('a', '1', '2'), options());
+    await expect(undoChange(first.id, 'test', options())).rejects.toMatchObject({
+      message: expect.stringContaining('a later change stands on it ("Write a: 2"), and can be undone along with it'),
+    });
+    expect(text('a')).toBe('2');
+    const { parts } = await undoChange(first.id, 'test', options(), { along: true });
+    expect(parts.map((p) => p.change.title)).toEqual(['Write a: 2', 'Write a: 1']);
+    expect([existsSync(t.at('p/a')), text('b')]).toEqual([false, 'other']);
+  });
+
+  test('an undo is a change that can be undone: then the change is done again, and so on', async () => {
+    mkdirSync(t.at('p'));
+    writeFileSync(t.at('p/a'), '0');
+    const done = await runChange(write('a', '0', '1'), options());
+    const states = async () => [text('a'), (await journal.get(done.id))!.state];
+    const undone = await undoChange(done.id, 'test', options());
+    expect(await states()).toEqual(['0', 'undone']);
+    const again = await undoChange(undone.change!.id, 'test', options());
+    expect(again.change!.title).toBe('Redo: Write a: 1');
+    expect(await states()).toEqual(['1', 'done']);
+    await expect(undoChange(undone.change!.id, 'test', options())).rejects.toMatchObject({ problem: { code: 'cannot-undo' } });
+    await undoChange(done.id, 'test', options());
+    expect(await states()).toEqual(['0', 'undone']);
+  });
+
+  test('nothing else is done than was shown', async () => {
+    mkdirSync(t.at('p'));
+    writeFileSync(t.at('p/a'), '0');
+    const done = await runChange(write('a', '0', '1'), options());
+    const { digest } = await planUndoing(done.id, journal);
+    expect((await planUndoing(done.id, journal)).digest).toBe(digest);
+    writeFileSync(t.at('p/a'), 'edited');
+    await expect(undoChange(done.id, 'test', options(), { shown: digest })).rejects.toMatchObject({
+      message: expect.stringContaining('something else now than what was shown'),
+    });
+    expect(text('a')).toBe('edited');
+  });
+
+  test('where one of several cannot be undone, those before it are done again', async () => {
+    mkdirSync(t.at('p'));
+    const first = await runChange(write('a', null, '1'), options());
+    await runChange(write('a', '1', '2'), options());
+    let renames = 0;
+    const disk = new ChangeDisk((_, what) => {
+      if (what === 'rename' && ++renames === 2) throw Object.assign(new Error('EIO'), { code: 'EIO', syscall: 'rename' });
+    });
+    await expect(undoChange(first.id, 'test', options(disk), { along: true })).rejects.toMatchObject({ problem: { code: 'io' } });
+    expect(text('a')).toBe('2');
+    expect((await journal.list({ kind: 'save', limit: 9 })).map((c) => c.state)).toEqual(['done', 'done']);
+  });
+
+  test('a project file: all that was done in the project stands on it', async () => {
+    mkdirSync(t.at('p'));
+    const made = await runChange(write('x.rootmap.json', null, '{}'), options());
+    await runChange(write('later', null, 'later'), options());
+    expect((await planUndoing(made.id, journal)).parts.map((p) => p.change.title)).toEqual([
+      'Write later: later',
+      'Write x.rootmap.json: {}',
+    ]);
+  });
 });

@@ -264,4 +264,4 @@ export class ChangeDisk {
 export const sha256 = (bytes: Uint8Array): string => createHash('sha256').update(bytes).digest('hex');
 
 /** A hash over several texts, in their order. */
-const hashOf = (...parts: readonly string[]): string => sha256(Buffer.from(JSON.stringify(parts), 'utf8'));
+export const hashOf = (...parts: readonly string[]): string => sha256(Buffer.from(JSON.stringify(parts), 'utf8'));

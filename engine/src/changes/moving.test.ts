@@ -114,7 +114,11 @@ test('undo brings edited files back to their place as they are now, and keeps an
   writeFileSync(t.at('p/new/copied/deep.txt'), 'edited D');
   writeFileSync(t.at('p/new/maps/map.json'), 'edited map');
   const undone = await undoChange(done.id, 'test', options());
-  expect([...undone.kept].sort()).toEqual([t.at('p/new/copied'), t.at('p/new/maps/map.json')]);
+  expect(undone.kept).toEqual([
+    { path: t.at('p/new/copied'), why: 'edited' },
+    { path: t.at('p/new'), why: 'not-empty' },
+    { path: t.at('p/new/maps/map.json'), why: 'edited' },
+  ]);
   const now = tree();
   expect(now['old/b.txt']).toBe('edited B 644');
   expect(now['old/a.txt']).toBe('A 644');

@@ -7,8 +7,9 @@ import type { ChangeRecord, CopyStep, InstallStep, PlannedChange, PlannedStep, P
 import { ChangeDisk, sha256 } from './disk.js';
 import type { Journal } from './journal-port.js';
 import { release, thisProcess } from './owner.js';
-import { stagedName } from './staged-name.js';
-import { pathAfter, perform, StopHere, syncFolders, takeBack, TRASH, unchanged } from './step.js';
+import { stagedName, TRASH } from './staged-name.js';
+import { Tracks } from './tracks.js';
+import { perform, StopHere, syncFolders, takeBack, unchanged } from './step.js';
 
 export { StopHere } from './step.js';
 
@@ -151,6 +152,7 @@ async function stepRecord(step: PlannedStep, n: number, id: string, plan: Planne
         temp,
         before: step.before,
         beforeHash: step.before && sha256(step.before),
+        beforeStamp: step.before && (await disk.stamp(path)),
         afterHash: sha256(step.after),
       };
     case 'install':
@@ -267,9 +269,10 @@ async function stageCopy({ source, temp }: CopyStep, disk: ChangeDisk, options: 
 }
 
 async function verify(steps: readonly StepRecord[], disk: ChangeDisk): Promise<void> {
+  const moves = Tracks.of(steps);
   for (const [i, step] of steps.entries()) {
     if (step.kind !== 'write') continue;
-    const path = pathAfter(step.path, steps.slice(i + 1));
+    const path = moves.after(step.path, i + 1);
     const hash = await disk.hash(path);
     if (hash === null) throw new ProblemError({ code: 'changed-meanwhile', path }); // taken away by another
     if (hash !== step.afterHash)

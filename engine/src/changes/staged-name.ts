@@ -6,3 +6,6 @@ export const stagedName = (changeId: string, step: number): string => `.rootmap-
 
 /** A path, or a name alone, of something staged, or of a database's side file beside it. */
 export const isStagedName = (path: string): boolean => /(^|\/)\.([^/]*\.)?rootmap-[0-9a-f]{8}-\d+(-journal|-wal|-shm)?$/.test(path);
+
+/** Folder names, below a root, of what was deleted. */
+export const TRASH = ['.rootmap', 'trash'] as const;

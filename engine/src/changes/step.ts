@@ -2,9 +2,7 @@ import { basename, dirname } from 'node:path';
 import { ProblemError } from '@rootmap/core';
 import type { ModeStep, MoveStep, StepRecord, WriteStep } from './change.js';
 import { sha256, type ChangeDisk } from './disk.js';
-
-/** Folder names, below a root, of what was deleted. */
-export const TRASH = ['.rootmap', 'trash'] as const;
+import { TRASH } from './staged-name.js';
 
 /** Thrown by tests in place of a crash: nothing is tidied up behind it. */
 export class StopHere extends Error {}
@@ -155,12 +153,4 @@ function trashFolders(temp: string): string[] {
 /** Made one by one below the root, which must be there: where its place has gone, nothing is made in its stead. */
 export async function makeTrashFolders(temp: string, disk: ChangeDisk): Promise<void> {
   for (const folder of trashFolders(temp).slice(0, -1).reverse()) await disk.makeOneFolder(folder);
-}
-
-/** Where something that a step left is after the moves that follow it. */
-export function pathAfter(path: string, later: readonly StepRecord[]): string {
-  let now = path;
-  for (const step of later)
-    if (step.kind === 'move' && (now === step.source || now.startsWith(`${step.source}/`))) now = step.path + now.slice(step.source.length);
-  return now;
 }

@@ -2,7 +2,7 @@ import { existsSync } from 'node:fs';
 import { locate, ProblemError } from '@rootmap/core';
 import type { DataSource } from 'typeorm';
 import type { StepRecord } from '../changes/change.js';
-import { pathAfter } from '../changes/step.js';
+import { Tracks } from '../changes/tracks.js';
 import { toAddress } from '../places/places.js';
 import { projectTable, type ProjectRow } from '../store/tables.js';
 import type { PlaceRepository } from './place-repository.js';
@@ -89,7 +89,7 @@ export class ProjectRepository {
 
 /** Where a root is after the steps of a change: moved, or copied to another disk file by file. */
 function rootAfter(root: string, steps: readonly StepRecord[]): string {
-  const moved = pathAfter(root, steps);
+  const moved = Tracks.of(steps.filter((s) => s.kind === 'move')).after(root);
   if (moved !== root) return moved;
   for (const s of steps) {
     if (s.kind !== 'copy' || !s.source.startsWith(`${root}/`)) continue;

@@ -1,8 +1,20 @@
 import { dirname } from 'node:path';
-import type { AppliedView, ChangeView, DeletionView } from '@rootmap/core/contract';
-import type { PlannedChange } from '../changes/change.js';
+import { ProblemError } from '@rootmap/core';
+import type {
+  AppliedView,
+  ChangedFilesView,
+  ChangeView,
+  DeletionView,
+  JournalQuery,
+  StaysView,
+  UndoneView,
+  UndoPreview,
+  UndoRequest,
+} from '@rootmap/core/contract';
+import type { PlannedChange, PlannedStep } from '../changes/change.js';
+import type { ComesBack, Kept, UndoPlan } from '../changes/plan-undo.js';
 import { runChange, type RunOptions } from '../changes/run-change.js';
-import { undoChange } from '../changes/undo-change.js';
+import { planUndoing, undoChange, whyKept } from '../changes/undo-change.js';
 import { projectKey } from '../project/project-key.js';
 import type { MendDecisionRepository } from '../repositories/mend-decision-repository.js';
 import type { MissedMoveRepository } from '../repositories/missed-move-repository.js';
@@ -11,7 +23,19 @@ import type { TaskBase } from '../tasks/task-base.js';
 import type { ChangePort, Ports } from './ports.js';
 import type { ProjectService } from './project-service.js';
 import type { Recoveries } from './recoveries.js';
-import { viewChange } from './view-change.js';
+import { viewChange, viewStep } from './view-change.js';
+
+const MOST_LISTED = 500;
+const FILES_IN_LIST = 3;
+const MOST_FILES = 2000;
+const MOST_NAMED = 3;
+/** A folder that stays because something is in it takes nothing from what comes back. */
+const IS_OF_FOLDER: ReadonlySet<Kept['why']> = new Set(['not-empty', 'holds-trash']);
+
+/** Each file once, with what happens to it last. */
+const backOf = (parts: readonly UndoPlan[]): ComesBack[] => [...new Map(parts.flatMap((p) => p.back).map((b) => [b.path, b])).values()];
+
+const keptOf = (kept: readonly Kept[]): StaysView[] => kept.map(({ path, why }) => ({ path, why: whyKept(why) }));
 
 type ChangePorts = Pick<Ports, 'pool' | 'publish'> & {
   readonly journal: SqlJournal;
@@ -39,21 +63,85 @@ export class ChangeService implements ChangePort {
     return { change: done && viewChange(done), applied, left: await this.ports.pool.run('left', now) };
   }
 
-  async list(root: string | null): Promise<ChangeView[]> {
-    const changes = await this.ports.journal.list({ ...(root === null ? {} : { root }), limit: 500 });
-    return changes.map((c) => ({ ...viewChange(c), isWaiting: this.ports.recoveries.isWaiting(c.id) }));
+  /** The latest first. */
+  async list({ project, kind, text }: JournalQuery): Promise<ChangeView[]> {
+    const root = project === null ? undefined : (await this.ports.projects.base(project)).root;
+    const changes = await this.ports.journal.list({ root, kind: kind ?? undefined, text, limit: MOST_LISTED });
+    const undoers = await this.ports.journal.undoersOf(changes.filter((c) => c.state === 'undone' && c.undoes === null).map((c) => c.id));
+    return changes.map((c) => ({
+      ...viewChange(c, FILES_IN_LIST, undoers.get(c.id) ?? null),
+      isWaiting: this.ports.recoveries.isWaiting(c.id),
+    }));
   }
 
-  async undo(id: string, who: string): Promise<{ kept: readonly string[]; change: ChangeView | null }> {
-    const undone = await undoChange(id, who, this.run);
-    await this.ports.decisions.takeBack(id);
-    if (undone.change) {
-      await this.ports.projects.follow(undone.change);
-      await this.ports.missed.noteSteps(undone.change.steps);
+  /** What a change did to each file. */
+  async files(id: string): Promise<ChangedFilesView> {
+    const change = await this.ports.journal.get(id);
+    if (!change) throw new ProblemError({ code: 'not-found', what: 'change', id });
+    return { files: change.steps.slice(0, MOST_FILES).map(viewStep), count: change.steps.length };
+  }
+
+  /** What undoing a change would do now: files, layers, and later changes that stand on it. Reads only. */
+  async previewUndo(id: string): Promise<UndoPreview> {
+    const { title, change, root, parts, digest } = await planUndoing(id, this.ports.journal);
+    const back = backOf(parts);
+    const kept = keptOf(parts.flatMap((p) => p.kept));
+    return {
+      title,
+      isRedo: change.undoes !== null,
+      digest,
+      back: back.slice(0, MOST_FILES),
+      backCount: back.length,
+      kept: kept.slice(0, MOST_FILES),
+      keptCount: kept.length,
+      along: parts.slice(0, -1).map(({ change: { id, title, createdMs } }) => ({ id, title, createdMs })),
+      lost: await this.lostAfter(
+        root,
+        parts.flatMap((p) => p.steps),
+      ),
+    };
+  }
+
+  private async lostAfter(root: string, steps: readonly PlannedStep[]): Promise<UndoPreview['lost']> {
+    try {
+      return await this.ports.pool.run('undo-lost', { ...(await this.ports.projects.base(projectKey(root))), steps });
+    } catch (error) {
+      if (error instanceof ProblemError) return null; // no project is there, or not now
+      throw error;
+    }
+  }
+
+  /** Takes a change back, as it was shown; where nothing was shown, only if all of it comes back. */
+  async undo(id: string, who: string, order: UndoRequest): Promise<UndoneView> {
+    if (order.shown === null) await this.refusePart(id);
+    const undone = await undoChange(id, who, this.run, order);
+    for (const { change, by } of undone.parts) {
+      if (change.undoes === null) await this.ports.decisions.takeBack(change.id);
+      await this.ports.projects.follow(by);
+      await this.ports.missed.noteSteps(by.steps);
     }
     this.ports.projects.allChanged();
     this.ports.publish({ type: 'journal' });
-    return { kept: undone.kept, change: undone.change && viewChange(undone.change) };
+    return {
+      change: undone.change && viewChange(undone.change),
+      isRedo: undone.parts.at(-1)?.change.undoes != null,
+      changes: undone.parts.length,
+      back: backOf(undone.parts).length,
+      kept: keptOf(undone.kept),
+    };
+  }
+
+  private async refusePart(id: string): Promise<void> {
+    const { change, parts } = await planUndoing(id, this.ports.journal);
+    const kept = parts.flatMap((p) => p.kept).filter((k) => !IS_OF_FOLDER.has(k.why));
+    if (kept.length === 0) return;
+    const named = keptOf(kept.slice(0, MOST_NAMED)).map((k) => `${k.path} (${k.why})`);
+    const more = kept.length > MOST_NAMED ? ` and ${kept.length - MOST_NAMED} more` : '';
+    throw new ProblemError({
+      code: 'cannot-undo',
+      path: change.title,
+      why: `not all of it can come back: ${named.join(', ')}${more}. Look at what its undo would do first`,
+    });
   }
 
   /** Who deleted what stood at a real path, by itself or with a folder above it: an undo brings it back. */

@@ -1,7 +1,10 @@
-import type { ChangeView } from '@rootmap/core/contract';
-import type { ChangeRecord } from '../changes/change.js';
+import type { ChangedFileView, ChangeView } from '@rootmap/core/contract';
+import type { ChangeRecord, StepRecord } from '../changes/change.js';
 
-export const viewChange = (c: ChangeRecord): ChangeView => ({
+const MOST_FILES = 500;
+
+/** A change as people read it. `redo`: the change by which it was undone, and whose undoing does it again. */
+export const viewChange = (c: ChangeRecord, most = MOST_FILES, redo: string | null = null): ChangeView => ({
   id: c.id,
   title: c.title,
   kind: c.kind,
@@ -10,6 +13,25 @@ export const viewChange = (c: ChangeRecord): ChangeView => ({
   state: c.state,
   isWaiting: false,
   note: c.note,
-  files: c.steps.map((s) => s.path),
-  canUndo: c.state === 'done' && c.kind !== 'undo' && c.steps.length > 0,
+  files: c.steps.slice(0, most).map((s) => s.path),
+  fileCount: c.steps.length,
+  canUndo: c.state === 'done' && c.undoes === null && c.steps.length > 0,
+  redo,
+});
+
+const DID: Readonly<Record<StepRecord['kind'], ChangedFileView['did']>> = {
+  write: 'written',
+  install: 'made',
+  copy: 'copied',
+  move: 'moved',
+  trash: 'trashed',
+  folder: 'folder made',
+  'drop-folder': 'folder removed',
+  mode: 'bits set',
+};
+
+export const viewStep = (step: StepRecord): ChangedFileView => ({
+  path: step.path,
+  did: step.kind === 'write' && step.beforeHash === null ? 'made' : DID[step.kind],
+  from: step.kind === 'move' || step.kind === 'copy' ? step.source : null,
 });

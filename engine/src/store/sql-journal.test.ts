@@ -26,6 +26,7 @@ const step = (n: number, before: Uint8Array | null = null): WriteStep => ({
   temp: '',
   before,
   beforeHash: null,
+  beforeStamp: null,
   afterHash: '',
 });
 const change = (id: string, steps: readonly StepRecord[], over: Partial<ChangeRecord> = {}): ChangeRecord => ({
@@ -54,8 +55,17 @@ test('a change of many steps and many bytes is kept whole, though in several com
 
 test('each kind of step comes back as it was written down, and with what was learnt of it', async () => {
   const steps: readonly StepRecord[] = [
-    { kind: 'write', n: 0, path: '/root/w', temp: '/root/.w', before: Buffer.from('old'), beforeHash: 'aa', afterHash: 'bb' },
-    { kind: 'write', n: 1, path: '/root/new', temp: '/root/.n', before: null, beforeHash: null, afterHash: 'cc' },
+    {
+      kind: 'write',
+      n: 0,
+      path: '/root/w',
+      temp: '/root/.w',
+      before: Buffer.from('old'),
+      beforeHash: 'aa',
+      beforeStamp: '66:3:1:2',
+      afterHash: 'bb',
+    },
+    { kind: 'write', n: 1, path: '/root/new', temp: '/root/.n', before: null, beforeHash: null, beforeStamp: null, afterHash: 'cc' },
     { kind: 'install', n: 2, path: '/root/i', temp: '/root/.i', stamp: null },
     { kind: 'copy', n: 3, path: '/root/c', temp: '/root/.c', source: '/other/c', treeHash: null },
     { kind: 'trash', n: 4, path: '/root/t', temp: '/root/.rootmap/trash/x/4/t', hash: null },

@@ -2,7 +2,7 @@ import { ProblemError } from '@rootmap/core';
 import Database from 'better-sqlite3';
 import { In, type DataSource } from 'typeorm';
 import type { ChangeRecord, ChangeState, Owner, SeenRoot, StepRecord } from '../changes/change.js';
-import { describeOwner, type Journal } from '../changes/journal-port.js';
+import { describeOwner, type Journal, type JournalFilter } from '../changes/journal-port.js';
 import { columnsOf, stepOf } from './step-columns.js';
 import { changeTable, stepTable, type ChangeRow, type StepRow } from './tables.js';
 
@@ -100,8 +100,20 @@ export class SqlJournal implements Journal {
     this.write(() => {
       this.db.prepare('UPDATE change SET state = ?, note = coalesce(?, note) WHERE id = ?').run(state, note ?? null, id);
       if (ENDED.includes(state)) this.db.prepare('DELETE FROM lock WHERE changeId = ?').run(id);
+      if (state === 'done') this.turnOver(id);
     });
     this.readBack('SELECT state FROM change WHERE id = ?', id, state);
+  }
+
+  /** What a change undoes is undone; and where that undid another, the other is done again. */
+  private turnOver(id: string): void {
+    const undone = this.db.prepare<[string], string | null>('SELECT undoes FROM change WHERE id = ?').pluck();
+    for (
+      let [target, state] = [undone.get(id), 'undone'];
+      target;
+      [target, state] = [undone.get(target), state === 'done' ? 'undone' : 'done']
+    )
+      this.db.prepare('UPDATE change SET state = ? WHERE id = ?').run(state, target);
   }
 
   async setNote(id: string, note: string): Promise<void> {
@@ -139,23 +151,60 @@ export class SqlJournal implements Journal {
     return Promise.all(rows.map((row) => this.withSteps(row)));
   }
 
-  async list(options: { root?: string; limit: number }): Promise<ChangeRecord[]> {
-    const rows = await this.store.manager.find(changeTable, {
-      ...(options.root === undefined ? {} : { where: { root: options.root } }),
-      order: { createdMs: 'DESC' },
-      take: options.limit,
-    });
-    const steps = await this.store.manager.find(stepTable, {
-      where: { changeId: In(rows.map((r) => r.id)) },
-      select: { changeId: true, n: true, kind: true, path: true, temp: true, source: true, beforeHash: true, afterHash: true },
-      order: { n: 'ASC' },
-    });
-    return rows.map((row) =>
-      toRecord(
-        row,
-        steps.filter((s) => s.changeId === row.id),
-      ),
+  async list({ root, kind, text, limit }: JournalFilter): Promise<ChangeRecord[]> {
+    const where: string[] = [];
+    const given: string[] = [];
+    const only = (sql: string, ...values: readonly string[]): void => {
+      where.push(sql);
+      given.push(...values);
+    };
+    if (root !== undefined) only(`("root" = ? OR substr("root", 1, length(?) + 1) = ? || '/')`, root, root, root);
+    if (kind !== undefined) only('"kind" = ?', kind);
+    if (text)
+      only(
+        '(instr(lower("title"), lower(?)) OR EXISTS (SELECT 1 FROM "step" WHERE "changeId" = "id" AND instr(lower("path"), lower(?))))',
+        text,
+        text,
+      );
+    const rows = await this.store.query<ChangeRow[]>(
+      `SELECT * FROM "change" ${where.length > 0 ? `WHERE ${where.join(' AND ')}` : ''} ORDER BY "createdMs" DESC, rowid DESC LIMIT ?`,
+      [...given, limit],
     );
+    return this.withoutBytes(rows);
+  }
+
+  /** The change by which each of these was undone, where that still stands. */
+  async undoersOf(ids: readonly string[]): Promise<Map<string, string>> {
+    const rows = await this.store.manager.find(changeTable, {
+      where: { undoes: In([...ids]), state: 'done' },
+      order: { createdMs: 'ASC' },
+      select: { id: true, undoes: true },
+    });
+    return new Map(rows.map((r) => [r.undoes!, r.id]));
+  }
+
+  async since(change: ChangeRecord): Promise<ChangeRecord[]> {
+    // Changes of one millisecond are in the order in which they were written down.
+    const rows = await this.store.query<ChangeRow[]>(
+      `SELECT * FROM "change" WHERE "createdMs" > ? OR ("createdMs" = ? AND rowid > (SELECT rowid FROM "change" WHERE "id" = ?))
+       ORDER BY "createdMs", rowid`,
+      [change.createdMs, change.createdMs, change.id],
+    );
+    return this.withoutBytes(rows);
+  }
+
+  private async withoutBytes(rows: readonly ChangeRow[]): Promise<ChangeRecord[]> {
+    const steps = new Map<string, StepRow[]>(rows.map((r) => [r.id, []]));
+    const ids = [...steps.keys()];
+    for (let i = 0; i < ids.length; i += PATHS_AT_ONCE) {
+      const some = await this.store.manager.find(stepTable, {
+        where: { changeId: In(ids.slice(i, i + PATHS_AT_ONCE)) },
+        select: { changeId: true, n: true, kind: true, path: true, temp: true, source: true, beforeHash: true, afterHash: true },
+        order: { n: 'ASC' },
+      });
+      for (const step of some) steps.get(step.changeId)!.push(step);
+    }
+    return rows.map((row) => toRecord(row, steps.get(row.id)!));
   }
 
   /** The latest change that is done by which a file or a folder was deleted, by its real path. */

@@ -4,7 +4,7 @@ import type { StepRow } from './tables.js';
 /** Columns of a step, whatever its kind; what a kind has no use for is null, and a staged path that it has not is empty. */
 export type StepColumns = Omit<StepRow, 'changeId'>;
 
-/** The columns of `step`: what tells a file before and after stands in two, permission bits in octal. */
+/** The columns of `step`: what tells a file before and after stands in two, permission bits in octal, which file was written over in `source`. */
 export function columnsOf(step: StepRecord): StepColumns {
   const { n, kind, path } = step;
   const bare = { n, kind, path, temp: '', source: null, beforeHash: null, afterHash: null, before: null };
@@ -13,6 +13,7 @@ export function columnsOf(step: StepRecord): StepColumns {
       return {
         ...bare,
         temp: step.temp,
+        source: step.beforeStamp,
         beforeHash: step.beforeHash,
         afterHash: step.afterHash,
         before: step.before && Buffer.from(step.before),
@@ -39,7 +40,7 @@ export function stepOf(row: StepRow): StepRecord {
   const kind = row.kind as StepRecord['kind'];
   switch (kind) {
     case 'write':
-      return { kind, n, path, temp, before: row.before ?? null, beforeHash, afterHash: afterHash ?? '' };
+      return { kind, n, path, temp, before: row.before ?? null, beforeHash, beforeStamp: row.source, afterHash: afterHash ?? '' };
     case 'install':
       return { kind, n, path, temp, stamp: afterHash };
     case 'copy':

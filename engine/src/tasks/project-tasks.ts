@@ -1,6 +1,6 @@
 import type { StoredForm } from '@rootmap/core';
 import type { LinkAdvice, ProjectView } from '@rootmap/core/contract';
-import type { PlannedChange } from '../changes/change.js';
+import type { PlannedChange, PlannedStep } from '../changes/change.js';
 import { checkOriginals, type OriginalsOptions } from '../folders/originals.js';
 import { adviseLink } from '../links/advise-link.js';
 import { nameOfData } from '../mend/replace-data.js';
@@ -8,6 +8,7 @@ import { findVanished } from '../project/find-vanished.js';
 import { readMaps } from '../project/read-maps.js';
 import { planRemember } from '../project/remember.js';
 import { planPaths, type PathsPlan } from '../project/store-paths.js';
+import { layersLostAfter, type LayerLost } from '../rehearsal/layers-after.js';
 import { helperFor } from '../survey/survey-helper.js';
 import { anyScopeOf, asJson, indexOf, scopeOf, type TaskBase, type TaskContext, type TaskTable } from './task-base.js';
 import { viewProject } from './view-project.js';
@@ -63,5 +64,8 @@ export const PROJECT_TASKS = {
       .filter((l) => l.judgement.state !== 'sound').length,
   originals: (input: TaskBase & OriginalsOptions & { known: string | null }) => checkOriginals(scopeOf(input, true), input.known, input),
   'advise-link': (input: TaskBase & { folder: string }): LinkAdvice => adviseLink(scopeOf(input, true), input.folder),
+  /** Layers that the steps of an undo would set adrift. */
+  'undo-lost': (input: TaskBase & { steps: readonly PlannedStep[] }): readonly LayerLost[] =>
+    layersLostAfter(anyScopeOf(input), input.steps),
   'find-vanished': (input: TaskBase & { id: string; limit: string }): readonly string[] => findVanished(input.root, input.id, input.limit),
 } satisfies TaskTable;

@@ -2,6 +2,7 @@ import type {
   AdoptRequest,
   AdoptView,
   AppliedView,
+  ChangedFilesView,
   ChangeView,
   ClassesRequest,
   ClassesView,
@@ -37,6 +38,7 @@ import type {
   SearchRequest,
   SourcesView,
   JobView,
+  JournalQuery,
   KeepDraftRequest,
   KeepMapRequest,
   KeptView,
@@ -81,6 +83,9 @@ import type {
   StatisticsView,
   StatusView,
   ThumbnailView,
+  UndoneView,
+  UndoPreview,
+  UndoRequest,
 } from '@rootmap/core/contract';
 
 /** An answer of the server that is a problem: its sentence is fit for a person. */
@@ -175,8 +180,10 @@ export const api = {
   forgiveRejected: (key: string, keys: readonly string[]) => post<{ forgiven: number }>(`projects/${key}/mend/forgive`, { keys }),
   applyMend: (key: string, body: MendRequest) => post<AppliedView>(`projects/${key}/mend/apply`, body),
   paths: (key: string, body: PathsRequest) => post<PathsAnswer>(`projects/${key}/paths`, body),
-  journal: () => get<ChangeView[]>('journal'),
-  undo: (id: string) => post<{ kept: readonly string[]; change: ChangeView | null }>(`journal/${id}/undo`),
+  journal: (only: Partial<Record<keyof JournalQuery, string>>) => get<ChangeView[]>(`journal?${new URLSearchParams(only).toString()}`),
+  changedFiles: (id: string) => get<ChangedFilesView>(`journal/${id}/files`),
+  previewUndo: (id: string) => get<UndoPreview>(`journal/${id}/undo`),
+  undo: (id: string, order: UndoRequest) => post<UndoneView>(`journal/${id}/undo`, order),
   bundle: (key: string) => get<PackPreview>(`projects/${key}/bundle`),
   pack: (key: string, out: PathRequest) => post<JobView<'pack'>>(`projects/${key}/bundle`, { out }),
   receive: (bundle: PathRequest, into: PathRequest) => post<JobView<'receive'>>('receive', { bundle, into }),

@@ -44,6 +44,8 @@ export const keys = {
   arrival: (key: string, id: string) => ['arrival', key, id] as const,
   plans: ['plans'] as const,
   journal: ['journal'] as const,
+  journalOf: (only: object) => ['journal', only] as const,
+  changedFiles: (id: string) => ['journal', id, 'files'] as const,
   jobs: ['jobs'] as const,
   of: (project: string, what: OfProject, ...which: readonly unknown[]) => ['project', project, what, ...which] as const,
   loneMap: (at: PathRequest) => ['lone-map', at.place, at.path] as const,
@@ -77,7 +79,8 @@ export const useWorkFolder = (key: string): string | null => useOwnSources(key)?
 export const useArrival = (key: string, id: string) =>
   useQuery({ queryKey: keys.arrival(key, id), queryFn: () => api.arrival(key, id), retry: false });
 export const usePlans = () => useQuery({ queryKey: keys.plans, queryFn: api.plans });
-export const useJournal = () => useQuery({ queryKey: keys.journal, queryFn: api.journal });
+export const useJournal = (only: Parameters<typeof api.journal>[0]) =>
+  useQuery({ queryKey: keys.journalOf(only), queryFn: () => api.journal(only), placeholderData: (before) => before });
 export const useJobs = () => useQuery({ queryKey: keys.jobs, queryFn: api.jobs });
 
 export const useGeodatabases = (key: string, enabled = true) =>

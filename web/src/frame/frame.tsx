@@ -2,6 +2,7 @@ import { Alert, Box } from '@mui/material';
 import { Outlet } from 'react-router';
 import { useServerEvents } from '../api/events.js';
 import { useStatus } from '../api/queries.js';
+import { UndoDialogHost } from '../journal/undo-dialog.js';
 import { TopLine } from './top-line.js';
 
 /** What surrounds every page: the top line, and what the server had to say at its start. */
@@ -35,6 +36,7 @@ export function Frame() {
       >
         <Outlet />
       </Box>
+      <UndoDialogHost />
     </Box>
   );
 }
