@@ -89,6 +89,9 @@ test('other data on purpose: its fields take the places of those that filter, la
       .first(),
   ).toBeVisible();
   await page.getByRole('button', { name: 'Undo' }).click();
+  const undo = page.getByRole('dialog');
+  await expect(undo.getByText(/layers? that (is|are) sound now will not be/)).toBeVisible(); // they are adrift again
+  await undo.getByRole('button', { name: 'Undo' }).click();
   await expect.poll(() => readFileSync(map, 'utf8')).toBe(before);
   await expect(card).toBeHidden();
 });
