@@ -1,4 +1,4 @@
-// npm run bench [-- start|survey|command-line|quiet|moves|duplicates|intake|previews|maps|rehearsal|mend|geodatabase|geodatabase-raster|killed|clients]: each hot path against its yardstick in the same run.
+// npm run bench [-- start|survey|command-line|quiet|undo|moves|duplicates|intake|previews|maps|rehearsal|mend|geodatabase|geodatabase-raster|killed|clients]: each hot path against its yardstick in the same run.
 import { build } from './build.mjs';
 import { install } from './install.mjs';
 
@@ -12,6 +12,7 @@ for (const name of [
   'survey',
   'command-line',
   'quiet',
+  'undo',
   'moves',
   'duplicates',
   'intake',

@@ -1,7 +1,18 @@
 import { afterAll, beforeAll, expect, test } from '@jest/globals';
 import { cpSync, mkdirSync, readFileSync, renameSync, writeFileSync } from 'node:fs';
 import { join } from 'node:path';
-import type { ArrivedView, AppliedView, ChangeView, JobView, MendAnswer, MendProjectView, ProjectView } from '@rootmap/core/contract';
+import type {
+  ArrivedView,
+  AppliedView,
+  ChangeView,
+  JobView,
+  MendAnswer,
+  MendProjectView,
+  ProjectView,
+  TrashedView,
+  UndoneView,
+  UndoPreview,
+} from '@rootmap/core/contract';
 import { TestServer } from '../test/start-server.js';
 
 const server = new TestServer();
@@ -174,4 +185,55 @@ test('layers by the thousand come in pages, each of them once; a page that is no
   expect([answer.layers, ...pages].flat().map((l) => l.layer)).toEqual(features.map((f) => f.id));
   const unknown = await server.get(`/api/projects/${wide}/mend/pages/${answer.more[0]!}0`);
   expect(unknown).toMatchObject({ status: 404, body: { code: 'not-found' } });
+});
+
+test('an undo is shown first: what comes back, which layers are lost, what goes along; done again from the journal', async () => {
+  cpSync('testdata/open/example_project', at('again'), { recursive: true });
+  renameSync(at('again', 'working'), at('again', 'moved'));
+  const key = ((await server.post('/api/projects', { place: 'desk', path: 'again' })).body as { key: string }).key;
+  const maps = (): string => readFileSync(at('again', 'maps', 'map_01.owc.json'), 'utf8');
+  const { layers } = (await server.post(`/api/projects/${key}/mend/explain`)).body as MendProjectView;
+  const choices = layers.filter((l) => l.verdict === 'certain').map((l) => ({ key: l.key, path: l.candidates[0]!.path }));
+  const before = maps();
+  const mended = ((await server.post(`/api/projects/${key}/mend/apply`, { choices })).body as AppliedView).change!;
+  const after = maps();
+  await server.post(`/api/projects/${key}/paths`, { store: 'absolute', apply: true });
+  const stored = maps();
+  const preview = (await server.get(`/api/journal/${mended.id}/undo`)).body as UndoPreview;
+  expect(preview).toMatchObject({
+    title: 'Undo: Mend 3 layers in 2 maps',
+    isRedo: false,
+    kept: [],
+    along: [{ title: expect.stringContaining('absolutely') }],
+  });
+  expect(preview.lost).toHaveLength(3);
+  const refused = await server.post(`/api/journal/${mended.id}/undo`);
+  expect(refused).toMatchObject({ status: 409, body: { code: 'cannot-undo' } });
+  expect([maps(), stored === after]).toEqual([stored, false]);
+  const undone = (await server.post(`/api/journal/${mended.id}/undo`, { along: true, shown: preview.digest })).body as UndoneView;
+  expect(undone).toMatchObject({ changes: 2, kept: [], isRedo: false });
+  expect(maps()).toBe(before);
+  const listed = (await server.get(`/api/journal?kind=mend&project=${key}&text=MAP_01`)).body as ChangeView[];
+  expect(listed.map((c) => c.kind)).toEqual(listed.map(() => 'mend'));
+  const row = listed.find((c) => c.id === mended.id)!;
+  expect(row).toMatchObject({ state: 'undone', canUndo: false, redo: expect.any(String) });
+  expect((await server.post(`/api/journal/${row.redo!}/undo`)).body).toMatchObject({ isRedo: true, changes: 1 });
+  expect(maps()).toBe(after);
+  expect((await server.get(`/api/journal/${mended.id}/files`)).body).toMatchObject({
+    count: 2,
+    files: [{ did: 'written' }, { did: 'written' }],
+  });
+  expect((await server.get('/api/journal?text=nothing%20like%20that')).body).toEqual([]);
+});
+
+test('the trash is listed by what put it there, and what is deleted is brought back', async () => {
+  writeFileSync(at('check', 'notes.txt'), 'kept');
+  const paths = [{ place: 'desk', path: 'check/notes.txt' }];
+  const { change } = (await server.post(`/api/projects/${key}/edits`, { kind: 'trash', paths })).body as AppliedView;
+  const trashed = async () => (await server.get(`/api/projects/${key}/trash`)).body as TrashedView[];
+  const [first] = await trashed();
+  expect(first).toMatchObject({ id: change!.id, restore: change!.id, paths: [at('check', 'notes.txt')], count: 1, bytes: 4 });
+  expect((await server.post(`/api/journal/${change!.id}/undo`)).status).toBe(200);
+  expect(readFileSync(at('check', 'notes.txt'), 'utf8')).toBe('kept');
+  expect((await trashed()).filter((t) => t.id === change!.id)).toEqual([]);
 });

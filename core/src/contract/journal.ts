@@ -56,12 +56,26 @@ export interface ChangedFilesView {
 }
 
 /** What happens to a file or a folder. `restored`: it gets its old bytes. `removed`: into the trash. `returned`: out of it. */
-export type UndoneWhat = 'restored' | 'removed' | 'returned' | 'moved' | 'bits' | 'folder' | 'folder-removed';
+type UndoneWhat = 'restored' | 'removed' | 'returned' | 'moved' | 'bits' | 'folder' | 'folder-removed';
 
 export interface StaysView {
   readonly path: string;
   /** In a few words. */
   readonly why: string;
+}
+
+/** What one change put into the trash of a project. */
+export interface TrashedView {
+  /** The change; its title and time are null where the journal does not know it. */
+  readonly id: string;
+  readonly title: string | null;
+  readonly createdMs: number | null;
+  /** Where the first of it stood, and how many files and folders it is. */
+  readonly paths: readonly string[];
+  readonly count: number;
+  readonly bytes: number;
+  /** The change that is undone to bring it back; null: none does. */
+  readonly restore: string | null;
 }
 
 /** What an undo would do now. Nothing of it is done. */
@@ -82,7 +96,7 @@ export interface UndoPreview {
   readonly lost: readonly LostLayerView[] | null;
 }
 
-export interface LostLayerView {
+interface LostLayerView {
   readonly map: string;
   readonly layer: string;
 }

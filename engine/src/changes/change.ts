@@ -135,7 +135,7 @@ export interface TrashStep extends Numbered {
   readonly hash: string | null;
 }
 
-export interface FolderStep extends Numbered {
+interface FolderStep extends Numbered {
   readonly kind: 'folder' | 'drop-folder';
 }
 

@@ -6,7 +6,7 @@ import { hashOf, sha256, type ChangeDisk } from './disk.js';
 import type { StepsAhead } from './steps-ahead.js';
 
 /** What planning an undo asks of a disk. */
-export type SeenDisk = Pick<ChangeDisk, 'identity' | 'isAsStaged' | 'hashTree' | 'hash' | 'read' | 'modeOf'> & {
+type SeenDisk = Pick<ChangeDisk, 'identity' | 'isAsStaged' | 'hashTree' | 'hash' | 'read' | 'modeOf'> & {
   /** Whether a folder has nothing in it; true where there is none. */
   isEmpty(path: string): Promise<boolean>;
 };

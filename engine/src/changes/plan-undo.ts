@@ -1,13 +1,13 @@
 import { basename, dirname, join } from 'node:path';
 import type { ChangeRecord, PlannedStep, StepRecord } from './change.js';
-import type { ChangeDisk } from './disk.js';
+import { sha256, type ChangeDisk } from './disk.js';
 import { DiskAfter } from './disk-after.js';
 import { wasApplied } from './stands-on.js';
 import { StepsAhead } from './steps-ahead.js';
 import { Tracks } from './tracks.js';
 
 /** Why something stays as it is. `taken`: something else stands where it would go; `no-folder`: the folder that it was in is gone. */
-export type KeptWhy = 'edited' | 'gone' | 'taken' | 'no-folder' | 'trash-emptied' | 'not-empty' | 'holds-trash';
+type KeptWhy = 'edited' | 'gone' | 'taken' | 'no-folder' | 'trash-emptied' | 'not-empty' | 'holds-trash';
 
 export interface Kept {
   readonly path: string;
@@ -25,6 +25,9 @@ export interface UndoPlan {
   readonly back: readonly ComesBack[];
   readonly kept: readonly Kept[];
 }
+
+/** Files that are read side by side. */
+const READ_AT_ONCE = 32;
 
 type Turn = { readonly step: PlannedStep; readonly what: ComesBack['what'] } | { readonly why: KeptWhy } | null;
 
@@ -66,9 +69,14 @@ export async function planUndo(change: ChangeRecord, { later, ahead, disk }: Und
     root: now(change.root),
     isTrashed: () => others.some((s) => s.kind === 'trash'),
     later,
+    written: new Map(),
   };
+  const ends = change.steps.map((step, i) => own.after(step.path, i + 1));
+  const written = change.steps.flatMap((step, i) => (step.kind === 'write' ? [now(ends[i]!)] : []));
+  for (let i = 0; i < written.length; i += READ_AT_ONCE)
+    await Promise.all(written.slice(i, i + READ_AT_ONCE).map(async (path) => world.written.set(path, await world.content.read(path))));
   for (const [i, step] of [...change.steps.entries()].reverse()) {
-    const end = own.after(step.path, i + 1);
+    const end = ends[i]!;
     const path = now(end);
     const isPlace = step.kind === 'trash' || step.kind === 'drop-folder' || end !== step.path;
     const turn = await turnOf(step, { now: path, then: isPlace ? slot(step.path) : path }, world);
@@ -100,6 +108,8 @@ interface World {
   readonly root: string;
   readonly isTrashed: () => boolean;
   readonly later: readonly ChangeRecord[];
+  /** What stands now where the change wrote. */
+  readonly written: Map<string, Buffer | null>;
 }
 
 /** Where what a step left is now, after the moves that followed it, and where it will be when the turn of the step comes. */
@@ -156,10 +166,11 @@ async function turnOf(step: StepRecord, { now, then }: Where, world: World): Pro
       return mode === step.after ? { step: { kind: 'mode', path: then, mode: step.before }, what: 'bits' } : { why: 'edited' };
     }
     case 'write': {
-      const hash = await content.hash(now);
+      const bytes = world.written.get(now) ?? null;
+      const hash = bytes && sha256(bytes);
       if (hash !== step.afterHash) return { why: hash === null ? 'gone' : 'edited' };
       if (step.before === null) return { step: { kind: 'trash', path: then, hash: step.afterHash }, what: 'removed' };
-      return { step: { kind: 'write', path: now, before: await content.read(now), after: step.before }, what: 'restored' };
+      return { step: { kind: 'write', path: now, before: bytes, after: step.before }, what: 'restored' };
     }
   }
 }

@@ -9,7 +9,7 @@ import { StepsAhead } from './steps-ahead.js';
 import { Tracks } from './tracks.js';
 
 /** One change that is taken back, and what that does. */
-export interface UndoPart extends UndoPlan {
+interface UndoPart extends UndoPlan {
   readonly change: ChangeRecord;
 }
 

@@ -7,6 +7,7 @@ import type {
   DeletionView,
   JournalQuery,
   StaysView,
+  TrashedView,
   UndoneView,
   UndoPreview,
   UndoRequest,
@@ -79,6 +80,26 @@ export class ChangeService implements ChangePort {
     const change = await this.ports.journal.get(id);
     if (!change) throw new ProblemError({ code: 'not-found', what: 'change', id });
     return { files: change.steps.slice(0, MOST_FILES).map(viewStep), count: change.steps.length };
+  }
+
+  /** What is in the trash of a project, the latest first, and what brings it back. */
+  async trash(key: string): Promise<TrashedView[]> {
+    const trashed = await this.ports.pool.run('trash', await this.ports.projects.base(key));
+    const changes = new Map((await this.ports.journal.some(trashed.map((t) => t.change))).map((c) => [c.id, c]));
+    const views = trashed.map(({ change: id, paths, bytes }): TrashedView => {
+      const change = changes.get(id);
+      const stood = new Map(change?.steps.flatMap((s) => (s.kind === 'trash' ? [[s.temp, s.path]] : [])) ?? []);
+      return {
+        id,
+        title: change?.title ?? null,
+        createdMs: change?.createdMs ?? null,
+        paths: paths.slice(0, FILES_IN_LIST).map((p) => stood.get(p) ?? p),
+        count: paths.length,
+        bytes,
+        restore: change?.state === 'done' ? id : null,
+      };
+    });
+    return views.sort((a, b) => (b.createdMs ?? 0) - (a.createdMs ?? 0));
   }
 
   /** What undoing a change would do now: files, layers, and later changes that stand on it. Reads only. */

@@ -173,6 +173,14 @@ export class SqlJournal implements Journal {
     return this.withoutBytes(rows);
   }
 
+  /** Those of them that are known, without the bytes of their steps. */
+  async some(ids: readonly string[]): Promise<ChangeRecord[]> {
+    const rows: ChangeRow[] = [];
+    for (let i = 0; i < ids.length; i += PATHS_AT_ONCE)
+      rows.push(...(await this.store.manager.findBy(changeTable, { id: In(ids.slice(i, i + PATHS_AT_ONCE)) })));
+    return this.withoutBytes(rows);
+  }
+
   /** The change by which each of these was undone, where that still stands. */
   async undoersOf(ids: readonly string[]): Promise<Map<string, string>> {
     const rows = await this.store.manager.find(changeTable, {

@@ -4,7 +4,7 @@ import { planEdit } from '../edit/plan-edit.js';
 import { proposeAdoption } from '../edit/propose-adoption.js';
 import { findDuplicates } from '../folders/duplicates.js';
 import { housekeep } from '../folders/housekeeping.js';
-import { emptyTrash } from '../folders/trash.js';
+import { emptyTrash, listTrash } from '../folders/trash.js';
 import { viewFolders } from '../folders/view-folders.js';
 import type { MovedPairs } from '../move/follow-moves.js';
 import { asJson, resolvePath, scopeOf, type TaskBase, type TaskContext, type TaskTable } from './task-base.js';
@@ -23,5 +23,6 @@ export const FOLDER_TASKS = {
   adopt: (input: TaskBase & { folders: readonly PlanFolder[] }) => proposeAdoption(scopeOf(input), input.folders),
   housekeep: (input: TaskBase) => housekeep(scopeOf(input, true)),
   duplicates: (input: TaskBase, { progress }: TaskContext) => findDuplicates(scopeOf(input, true), progress),
+  trash: (input: TaskBase) => listTrash(input.root),
   'empty-trash': (input: TaskBase) => emptyTrash(input.root),
 } satisfies TaskTable;

@@ -6,6 +6,7 @@ import {
   type ChangedFilesView,
   type ChangeView,
   type JournalQuery,
+  type TrashedView,
   type UndoneView,
   type UndoPreview,
   type UndoRequest,
@@ -43,5 +44,16 @@ class JournalController {
   }
 }
 
-@Module({ controllers: [JournalController] })
+@Controller('api/projects/:key/trash')
+class TrashController {
+  constructor(@Inject(ChangeService) private readonly changes: ChangeService) {}
+
+  /** The latest first. */
+  @Get()
+  list(@Param('key') key: string): Promise<TrashedView[]> {
+    return this.changes.trash(key);
+  }
+}
+
+@Module({ controllers: [JournalController, TrashController] })
 export class JournalModule {}

@@ -26,7 +26,8 @@ type OfProject =
   | 'preview'
   | 'rehearsal'
   | 'rows'
-  | 'statistics';
+  | 'statistics'
+  | 'trash';
 
 export const keys = {
   status: ['status'] as const,

@@ -1,6 +1,5 @@
 import { Box, Button, Checkbox, Stack, ToggleButton, ToggleButtonGroup, Typography } from '@mui/material';
 import { useMutation } from '@tanstack/react-query';
-import { enqueueSnackbar } from 'notistack';
 import { useMemo, useState } from 'react';
 import type { EditRequest, FoldersView } from '@rootmap/core/contract';
 import { api } from '../api/client.js';
@@ -8,11 +7,12 @@ import { useHousekeeping } from '../api/queries.js';
 import { useOpenProject } from '../frame/use-project.js';
 import { bytes, many } from '../parts/format.js';
 import { PathText } from '../parts/path-text.js';
-import { ErrorState, Sheet, sentenceOf, Waiting } from '../parts/states.js';
+import { ErrorState, Sheet, Waiting } from '../parts/states.js';
 import { useToggled } from '../parts/use-toggled.js';
 import { EditDialog } from './edit-dialog.js';
 import { FinishDialog } from './finish-dialog.js';
 import { trash } from './moves.js';
+import { TrashCard } from './trash-card.js';
 import { SpaceChart } from './space-chart.js';
 import { leftBehind, sumsBy, unusedData, type By } from './space-sums.js';
 import { useStartedJob } from '../parts/job-actions.js';
@@ -260,40 +260,6 @@ function Equal({ projectKey, view, onRemove }: { projectKey: string; view: Folde
           </Button>
         )}
       </Stack>
-    </Sheet>
-  );
-}
-
-function TrashCard({ projectKey, view }: { projectKey: string; view: FoldersView }) {
-  const [sure, setSure] = useState(false);
-  const empty = (): void => {
-    setSure(false);
-    api.emptyTrash(projectKey).then(
-      ({ bytes: freed }) => enqueueSnackbar(`${bytes(freed)} freed. Deletions before now can no longer be undone.`),
-      (error: unknown) => enqueueSnackbar(sentenceOf(error), { variant: 'error' }),
-    );
-  };
-  return (
-    <Sheet sx={{ p: 2 }}>
-      <Typography variant="h2">Trash: {bytes(view.trashBytes)}</Typography>
-      <Typography variant="body2" color="text.secondary" sx={{ my: 0.5 }}>
-        {view.trashBytes === 0
-          ? 'Nothing was deleted, or it was taken back.'
-          : 'What was deleted. The journal brings it back until the trash is emptied.'}
-      </Typography>
-      {view.trashBytes > 0 &&
-        (sure ? (
-          <Stack direction="row" spacing={1}>
-            <Button variant="contained" color="error" onClick={empty}>
-              Yes, free {bytes(view.trashBytes)} for good
-            </Button>
-            <Button onClick={() => setSure(false)}>Keep it</Button>
-          </Stack>
-        ) : (
-          <Button variant="outlined" disabled={view.readOnly} onClick={() => setSure(true)}>
-            Empty the trash
-          </Button>
-        ))}
     </Sheet>
   );
 }
