@@ -13,6 +13,10 @@ export interface ProjectSummary {
   /** Path below the place. */
   readonly path: string;
   readonly present: boolean;
+  /** Why it is not: its place is away, its place is there and the folder is not, or it is in no place. */
+  readonly away: 'place' | 'folder' | 'no-place' | null;
+  /** Where it stood before it moved, below its place, where that was seen since the start. */
+  readonly cameFrom: string | null;
   /** Watched by the operating system, or looked at every 30 s; null while it is not open. */
   readonly watched: 'watched' | 'polled' | null;
   readonly openedMs: number;

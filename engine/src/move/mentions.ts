@@ -1,3 +1,4 @@
+import { statSync } from 'node:fs';
 import { basename, join } from 'node:path';
 import { byCodePoint, groupFiles, isMapFile, isProjectFile, splitName } from '@rootmap/core';
 import { closeSync, openSync, readSync } from '../disk/files.js';
@@ -30,7 +31,7 @@ export async function findMentions(entries: readonly MovedEntry[], roots: readon
   const pattern = patternFor(entries);
   if (!pattern) return [];
   const found = new Map<string, Mention>();
-  for (const root of roots)
+  for (const root of roots.filter(isThere))
     for (const { path, bytes } of otherFiles(root)) {
       if (found.has(path)) continue;
       const words = await mentioned(path, bytes < PIECE_BYTES, pattern);
@@ -39,6 +40,9 @@ export async function findMentions(entries: readonly MovedEntry[], roots: readon
     }
   return [...found.values()].sort((a, b) => byCodePoint(a.path, b.path));
 }
+
+/** A root that was deleted, or whose place is away, has nothing that could be told. */
+const isThere = (root: string): boolean => statSync(root, { throwIfNoEntry: false })?.isDirectory() === true;
 
 /** What a thing may be called by: its name with the ending, and the stem alone where it is long enough to mean something. */
 export function wordsFor(name: string, isFolder: boolean): string[] {

@@ -1,5 +1,5 @@
 import { existsSync } from 'node:fs';
-import { locate, ProblemError } from '@rootmap/core';
+import { locate, placeNamed, ProblemError, type Place } from '@rootmap/core';
 import type { DataSource } from 'typeorm';
 import type { StepRecord } from '../changes/change.js';
 import { Tracks } from '../changes/tracks.js';
@@ -12,6 +12,7 @@ import { projectKey } from '../project/project-key.js';
 export class ProjectRepository {
   /** Keys of roots that moved, so that an address somebody has open still finds its project. */
   private readonly moved = new Map<string, string>();
+  private readonly from = new Map<string, string>();
 
   constructor(
     private readonly store: DataSource,
@@ -51,6 +52,7 @@ export class ProjectRepository {
     if (!place) throw new ProblemError({ code: 'outside-places', path: root, why: 'its project file is above the place' });
     const gone = (await this.rows()).find((r) => r.id === id && r.root !== root && this.isVanished(r));
     if (gone) await this.leave(gone, root);
+    this.moved.delete(projectKey(root)); // whatever stood there before has gone on elsewhere; this is another folder
     await this.store.manager.upsert(projectTable, { id, root, title, place: place.place, openedMs: Date.now() }, ['id', 'root']);
   }
 
@@ -61,12 +63,25 @@ export class ProjectRepository {
   private async leave(row: ProjectRow, root: string): Promise<void> {
     await this.forget(row);
     this.moved.set(projectKey(row.root), projectKey(root));
+    this.from.set(projectKey(root), row.root);
     this.moved.delete(projectKey(root));
+  }
+
+  /** The place that a root is in now, whatever it was called when the root was put on the list; null: in none. */
+  placeOf(row: ProjectRow): Place | null {
+    const places = this.places.opened();
+    const at = locate(toAddress(row.root), places);
+    return placeNamed(places, at?.place ?? row.place) ?? null;
   }
 
   /** Its place is there, and its root is not. */
   isVanished(row: ProjectRow): boolean {
-    return !existsSync(row.root) && this.places.opened().some((p) => p.name === row.place && p.present);
+    return !existsSync(row.root) && this.placeOf(row)?.present === true;
+  }
+
+  /** Where a project that is called by this key now stood before it moved, by what was seen since the start. */
+  cameFrom(key: string): string | null {
+    return this.from.get(key) ?? null;
   }
 
   /** After a change of our own: roots that it moved are known at their new place. Gives the keys that are no more. */

@@ -4,13 +4,39 @@ import type { PlaceRepository } from '../repositories/place-repository.js';
 import type { ProjectService } from './project-service.js';
 import type { Recoveries } from './recoveries.js';
 
+/** So that a place that comes or goes is noticed within five seconds. */
+const LOOK_MS = 2000;
+
 /** Places, and what follows when one of them comes, goes or is called otherwise. */
 export class PlaceService {
+  private timer: NodeJS.Timeout | undefined;
+  private seen = '';
+
   constructor(
     private readonly places: PlaceRepository,
     private readonly projects: Pick<ProjectService, 'placesChanged'>,
     private readonly recoveries: Pick<Recoveries, 'look'>,
+    private readonly onBug: (error: unknown) => void,
   ) {}
+
+  /** Looks again and again which places are there, since no system says so of all of them. */
+  start(): void {
+    this.seen = this.state();
+    this.timer = setInterval(() => void this.look().catch(this.onBug), LOOK_MS).unref();
+  }
+
+  stop(): void {
+    clearInterval(this.timer);
+  }
+
+  private state = (): string => JSON.stringify(this.places.opened().map((p) => [p.name, p.present, p.readOnly]));
+
+  private async look(): Promise<void> {
+    const now = this.state();
+    if (now === this.seen) return;
+    this.seen = now;
+    await this.changed();
+  }
 
   get configured(): boolean {
     return this.places.configured;
@@ -49,6 +75,7 @@ export class PlaceService {
 
   /** What waited for a place goes on, and everything may resolve otherwise. */
   async changed(): Promise<void> {
+    this.seen = this.state();
     await this.recoveries.look();
     await this.projects.placesChanged();
   }

@@ -59,18 +59,42 @@ export class ProjectService implements ProjectPort {
         id: row.id,
         title: summary?.title ?? row.title,
         root: row.root,
-        place: row.place,
+        place: this.ports.known.placeOf(row)?.name ?? row.place,
         path: this.below(row.root),
         present: isHere,
+        away: isHere ? null : this.whyAway(row),
+        cameFrom: this.cameFrom(key),
         watched: this.opened.get(key)?.watch.how ?? null,
         openedMs: row.openedMs,
-        totals: summary?.totals ?? null,
+        totals: (isHere && summary?.totals) || null, // what is away is neither sound nor not
         bytes: summary?.bytes ?? null,
         datasets: summary?.datasets ?? null,
         maps: summary?.maps ?? null,
         isCopy: isHere && present.some((other) => other.root !== row.root && other.id === row.id),
       };
     });
+  }
+
+  private whyAway(row: ProjectRow): ProjectSummary['away'] {
+    const place = this.ports.known.placeOf(row);
+    return !place ? 'no-place' : place.present ? 'folder' : 'place';
+  }
+
+  private cameFrom(key: string): string | null {
+    const from = this.ports.known.cameFrom(key);
+    return from && this.below(from);
+  }
+
+  /**
+   * Looks for a project whose folder is gone in its place, by its id. Found in one folder it is followed; found in several, a
+   * person says which it is. Gives where, below the place.
+   */
+  async find(key: string): Promise<{ found: string[] }> {
+    const row = await this.ports.known.row(key);
+    if (existsSync(row.root)) return { found: [this.below(row.root)] };
+    const place = this.ports.known.placeOf(row);
+    if (!place?.present) throw new ProblemError({ code: 'place-absent', place: place?.name ?? row.place });
+    return { found: (await this.findVanished(row)).map((root) => this.below(root)) };
   }
 
   private below(root: string): string {
@@ -106,19 +130,22 @@ export class ProjectService implements ProjectPort {
   private lookForVanished(row: ProjectRow): void {
     if (this.searching.has(row.root)) return;
     this.searching.add(row.root);
-    const limit = this.ports.places.all().find((p) => p.name === row.place)?.folder ?? row.root;
-    const base = { places: this.ports.places.all(), root: row.root, who: 'watch', id: row.id, limit };
-    const look = async (): Promise<void> => {
-      const found = await this.ports.pool.run('find-vanished', base);
-      const known = await this.ports.known.roots();
-      const [root, ...others] = found.filter((f) => !known.includes(f));
-      if (root === undefined || others.length > 0) return; // none, or copies that cannot be told apart
-      await this.ports.known.moveRow(row, root);
-      await this.moved(projectKey(row.root), row.root, root);
-    };
-    look()
+    this.findVanished(row)
       .catch((error: unknown) => this.ports.onBug(error))
       .finally(() => setTimeout(() => this.searching.delete(row.root), SEARCH_AGAIN_MS).unref());
+  }
+
+  private async findVanished(row: ProjectRow): Promise<string[]> {
+    const place = this.ports.known.placeOf(row)?.name;
+    const limit = this.ports.places.all().find((p) => p.name === place)?.folder ?? row.root;
+    const base = { places: this.ports.places.all(), root: row.root, who: 'watch', id: row.id, limit };
+    const known = await this.ports.known.roots();
+    const found = (await this.ports.pool.run('find-vanished', base)).filter((f) => !known.includes(f));
+    const [root, ...others] = found;
+    if (root === undefined || others.length > 0) return found; // none, or copies that cannot be told apart
+    await this.ports.known.moveRow(row, root);
+    await this.moved(projectKey(row.root), row.root, root);
+    return found;
   }
 
   private async moved(key: string, from: string, to: string): Promise<void> {
@@ -132,8 +159,9 @@ export class ProjectService implements ProjectPort {
     const lone = this.ports.openMaps.base(key, who);
     if (lone) return lone;
     const row = await this.ports.known.row(key);
-    const place = this.ports.places.opened().find((p) => p.name === row.place);
-    if (!place?.present) throw new ProblemError({ code: 'place-absent', place: row.place });
+    const place = this.ports.known.placeOf(row);
+    if (!place) throw new ProblemError({ code: 'outside-places', path: row.root, why: 'it stands in none of the places' });
+    if (!place.present) throw new ProblemError({ code: 'place-absent', place: place.name });
     checkStands(row.root, place);
     return { places: this.ports.places.all(), root: row.root, who };
   }

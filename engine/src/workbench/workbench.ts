@@ -90,7 +90,7 @@ export class Workbench {
     this.changes = new ChangeService({ ...basic, journal, projects: this.projects, recoveries: this.recoveries, decisions, missed });
     this.jobs = new Jobs((job) => publish({ type: 'job', job }), bug);
     const ports: Ports = { ...basic, projects: this.projects, changes: this.changes, jobs: this.jobs };
-    this.places = new PlaceService(places, this.projects, this.recoveries);
+    this.places = new PlaceService(places, this.projects, this.recoveries, bug);
     this.plans = new PlanRepository(store);
     this.bundles = new BundleService(ports);
     this.exports = new ExportService(ports);
@@ -117,10 +117,12 @@ export class Workbench {
     const pools = { work: poolOf(WORKERS), pictures: poolOf(1, 5), background: poolOf(1, 15) };
     const workbench = new Workbench(options, store, unlock, places, pools);
     await workbench.recoveries.start();
+    workbench.places.start();
     return workbench;
   }
 
   async stop(): Promise<void> {
+    this.places.stop();
     await this.recoveries.stop();
     await this.projects.stop();
     await Promise.all(Object.values(this.pools).map((pool) => pool.close()));

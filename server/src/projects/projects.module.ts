@@ -31,6 +31,13 @@ class ProjectsController {
     return this.projects.close(key);
   }
 
+  /** Looks for one whose folder is gone, by its id, in its place. Found in one folder, it is followed there. */
+  @Post(':key/find')
+  @HttpCode(200)
+  find(@Param('key') key: string): Promise<{ found: string[] }> {
+    return this.projects.find(key);
+  }
+
   @Get(':key')
   async view(@Param('key') key: string, @Res({ passthrough: true }) response: Response): Promise<StreamableFile> {
     return asJson(await this.projects.view(key, false, gone(response)));

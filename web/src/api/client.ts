@@ -159,6 +159,7 @@ export const api = {
   folder: (at: PathRequest) => get<FolderView>(`folder?place=${encodeURIComponent(at.place)}&path=${encodeURIComponent(at.path)}`),
   projects: () => get<ProjectSummary[]>('projects'),
   openProject: (at: PathRequest) => post<{ key: string }>('projects', at),
+  findProject: (key: string) => post<{ found: readonly string[] }>(`projects/${key}/find`),
   closeProject: (key: string) => call<void>('DELETE', `projects/${key}`),
   project: (key: string) => get<ProjectView>(`projects/${key}`),
   rescan: (key: string) => post<ProjectView>(`projects/${key}/rescan`),

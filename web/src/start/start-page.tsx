@@ -1,16 +1,12 @@
-import { Box, Button, Stack, Table, TableBody, TableCell, TableHead, TableRow, Typography } from '@mui/material';
+import { Box, Button, Stack, Typography } from '@mui/material';
 import { useMutation } from '@tanstack/react-query';
-import { enqueueSnackbar } from 'notistack';
 import { lazy, Suspense, useState } from 'react';
 import { Link, useNavigate } from 'react-router';
-import type { PathRequest, ProjectSummary } from '@rootmap/core/contract';
+import type { PathRequest } from '@rootmap/core/contract';
 import { api } from '../api/client.js';
 import { useProjects } from '../api/queries.js';
-import { bytes, dateTime, number } from '../parts/format.js';
-import { PathText } from '../parts/path-text.js';
-import { EmptyState, ErrorState, sentenceOf, Sheet, Tag, Waiting } from '../parts/states.js';
-import { tellDone } from '../journal/tell-done.js';
-import { nextStep } from './next-step.js';
+import { EmptyState, ErrorState, Waiting } from '../parts/states.js';
+import { ProjectTable } from './project-table.js';
 
 const FolderChooser = lazy(() => import('../parts/folder-chooser.js').then((m) => ({ default: m.FolderChooser })));
 
@@ -83,89 +79,5 @@ export function StartPage() {
         )}
       </Suspense>
     </Box>
-  );
-}
-
-function ProjectTable({ projects }: { projects: readonly ProjectSummary[] }) {
-  return (
-    <Sheet>
-      <Table size="small">
-        <TableHead>
-          <TableRow>
-            <TableCell>Title</TableCell>
-            <TableCell>Place</TableCell>
-            <TableCell>Layers</TableCell>
-            <TableCell align="right">Size</TableCell>
-            <TableCell>Last opened</TableCell>
-            <TableCell>Next</TableCell>
-          </TableRow>
-        </TableHead>
-        <TableBody>
-          {projects.map((p) => (
-            <ProjectRow key={p.key} project={p} />
-          ))}
-        </TableBody>
-      </Table>
-    </Sheet>
-  );
-}
-
-function ProjectRow({ project: p }: { project: ProjectSummary }) {
-  const step = nextStep(p);
-  return (
-    <TableRow hover>
-      <TableCell sx={{ maxWidth: 380 }}>
-        {p.present ? (
-          <Box component={Link} to={`/p/${p.key}/overview`} sx={{ color: 'var(--ink)', fontWeight: 650, fontSize: 14 }}>
-            {p.title}
-          </Box>
-        ) : (
-          <Box sx={{ color: 'var(--stone)', fontWeight: 650, fontSize: 14 }}>{p.title}</Box>
-        )}{' '}
-        {p.isCopy && <Copy project={p} />}
-        <div>
-          <PathText path={p.path} most={48} colour="var(--soft)" />
-        </div>
-      </TableCell>
-      <TableCell>{p.present ? p.place : `${p.place}, absent`}</TableCell>
-      <TableCell>{p.totals ? <Health totals={p.totals} /> : 'not looked at yet'}</TableCell>
-      <TableCell align="right">{p.bytes === null ? '' : bytes(p.bytes)}</TableCell>
-      <TableCell>{dateTime(p.openedMs)}</TableCell>
-      <TableCell>
-        {step && (
-          <Button component={Link} to={`/p/${p.key}/${step.to}`}>
-            {step.label}
-          </Button>
-        )}
-      </TableCell>
-    </TableRow>
-  );
-}
-
-/** Two roots with one id: this one can become a project of its own, so that a moved one and a copied one are not mixed up. */
-function Copy({ project }: { project: ProjectSummary }) {
-  const separate = useMutation({
-    mutationFn: () => api.applyEdit(project.key, { kind: 'separate' }),
-    onSuccess: ({ change }) => tellDone(`${project.title} is a project of its own now.`, change),
-    onError: (error) => enqueueSnackbar(sentenceOf(error), { variant: 'error' }),
-  });
-  return (
-    <>
-      <Tag tone="ochre">copy</Tag>
-      <Button size="small" disabled={separate.isPending} onClick={() => separate.mutate()} title="Gives this root an id of its own">
-        Make it separate
-      </Button>
-    </>
-  );
-}
-
-function Health({ totals }: { totals: NonNullable<ProjectSummary['totals']> }) {
-  const broken = totals.adrift + totals.different + totals.incomplete + totals.unreadable;
-  return (
-    <Stack direction="row" spacing={1}>
-      <Tag tone="spruce">{number(totals.sound)} sound</Tag>
-      {broken > 0 && <Tag tone="plum">{number(broken)} to mend</Tag>}
-      {totals.absent > 0 && <Tag tone="slate">{number(totals.absent)} absent</Tag>}
-    </Stack>
   );
 }
