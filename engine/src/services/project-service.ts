@@ -67,7 +67,7 @@ export class ProjectService implements ProjectPort {
         watched: this.opened.get(key)?.watch.how ?? null,
         openedMs: row.openedMs,
         totals: (isHere && summary?.totals) || null, // what is away is neither sound nor not
-        bytes: summary?.bytes ?? null,
+        bytes: (isHere ? summary?.bytes : null) ?? null,
         datasets: summary?.datasets ?? null,
         maps: summary?.maps ?? null,
         isCopy: isHere && present.some((other) => other.root !== row.root && other.id === row.id),

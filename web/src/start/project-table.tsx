@@ -56,6 +56,7 @@ export function ProjectTable({ projects }: { projects: readonly ProjectSummary[]
                   ) : (
                     <TableSortLabel
                       active={c.order === order}
+                      direction={c.order === 'title' || c.order === 'place' ? 'asc' : 'desc'}
                       hideSortIcon
                       onClick={() => set({ sort: c.order === 'opened' ? null : c.order })}
                       sx={c.order === order ? { textDecoration: 'underline', textUnderlineOffset: 4 } : {}}
@@ -97,10 +98,15 @@ function ProjectRow({ project: p, others }: { project: ProjectSummary; others: r
             {p.title}
           </Box>
         )}{' '}
-        {p.isCopy && <Copy project={p} others={others} />}
+        {p.isCopy && <Copy project={p} />}
         <div>
           <PathText path={p.path} most={48} colour="var(--soft)" />
         </div>
+        {others.length > 0 && (
+          <Typography variant="body2" color="text.secondary">
+            The same project as {others.map((o) => `${o.place}: ${o.path}`).join(', ')}
+          </Typography>
+        )}
         {p.cameFrom !== null && (
           <Typography variant="body2" color="text.secondary">
             Moved here from {p.cameFrom}
@@ -196,7 +202,7 @@ function TakeOff({ project }: { project: ProjectSummary }) {
 }
 
 /** Two roots with one id: this one can become a project of its own, so that a moved one and a copied one are not mixed up. */
-function Copy({ project, others }: { project: ProjectSummary; others: readonly ProjectSummary[] }) {
+function Copy({ project }: { project: ProjectSummary }) {
   const separate = useMutation({
     mutationFn: () => api.applyEdit(project.key, { kind: 'separate' }),
     onSuccess: ({ change }) => tellDone(`${project.title} is a project of its own now.`, change),
@@ -208,9 +214,6 @@ function Copy({ project, others }: { project: ProjectSummary; others: readonly P
       <Button size="small" disabled={separate.isPending} onClick={() => separate.mutate()} title="Gives this root an id of its own">
         Make it separate
       </Button>
-      <Typography variant="body2" color="text.secondary">
-        The same project as {others.map((o) => `${o.place}: ${o.path}`).join(', ')}
-      </Typography>
     </>
   );
 }
