@@ -1,8 +1,9 @@
 import { parseArgs } from 'node:util';
 import { resolve } from 'node:path';
 import { explain, ProblemError } from '@rootmap/core';
-import { LOCAL, openPlace, parsePlaceList, parsePlaceSetting } from '@rootmap/engine';
+import { dataFolder, keptPlaces, LOCAL, openPlace, parsePlaceList, parsePlaceSetting } from '@rootmap/engine';
 import type { Call, Command, ExitStatus } from './command.js';
+import { version } from './version.js';
 
 /** Loaded when called, so that reading commands load nothing that only writing needs. */
 const COMMANDS: Readonly<Record<string, () => Promise<Command>>> = {
@@ -35,6 +36,10 @@ const wrongUse = (message: string): ProblemError => new ProblemError({ code: 'wr
 export async function run(argv: readonly string[]): Promise<ExitStatus> {
   const [name, ...rest] = argv;
   try {
+    if (name === '--version') {
+      print([`rootmap ${version()}`]);
+      return 0;
+    }
     if (name === undefined || name === 'help' || name === '--help') return await help();
     const load = Object.hasOwn(COMMANDS, name) ? COMMANDS[name] : undefined;
     if (!load) throw wrongUse(`There is no command "${name}". rootmap help lists those that are there.`);
@@ -84,7 +89,9 @@ function parse(command: Command, argv: readonly string[]) {
 
 function placesFor(values: Call['flags'], cwd: string) {
   const named = ((values['place'] ?? []) as readonly string[]).map((p) => parsePlaceSetting(p, cwd));
-  return [LOCAL, ...parsePlaceList(process.env['ROOTMAP_PLACES'], cwd), ...named].map(openPlace);
+  const given = [...parsePlaceList(process.env['ROOTMAP_PLACES'], cwd), ...named];
+  // Where none is given, those that were added in the app.
+  return [LOCAL, ...(given.length > 0 ? given : keptPlaces(dataFolder()))].map(openPlace);
 }
 
 const print = (lines: readonly string[]): void => void process.stdout.write(lines.map((l) => `${l}\n`).join(''));
@@ -109,6 +116,7 @@ async function help(): Promise<ExitStatus> {
   lines.push(
     '',
     'Everywhere: --json, --quiet, --root FOLDER, --place NAME=FOLDER[,DRIVE…] (also in ROOTMAP_PLACES, separated by ;)',
+    'Where no place is given, those that were added in the app are used. rootmap --version says which version this is.',
     'Nothing on disk changes without --apply, except where the name of the command is the change.',
   );
   print(lines);

@@ -1,7 +1,13 @@
-import { layerRow, readMaps, totalsOf } from '@rootmap/engine';
+import { layerRow, readMaps, totalsOf, type LayerRow } from '@rootmap/engine';
 import type { Command } from '../command.js';
 import { heads, scopeOf } from '../scope.js';
 import { columns, many } from '../text.js';
+
+/** Each map once, and its layers below it. */
+function textOf(rows: readonly LayerRow[]): string[] {
+  const lines = columns(rows.map((r) => ['', r.state, r.reach, r.stored, r.title, r.reason ?? '', r.href ?? 'no source recorded']));
+  return rows.flatMap((r, i) => (r.map === rows[i - 1]?.map ? [lines[i]!] : [r.map, lines[i]!]));
+}
 
 export const layers: Command = {
   usage: 'layers FOLDER|MAP',
@@ -17,7 +23,7 @@ export const layers: Command = {
     return {
       json: { ...heads(scope), layers: rows, damaged: seen.damaged, totals },
       text: [
-        ...columns(rows.map((r) => [r.state, r.reach, r.stored, r.title, r.reason ?? '', r.href ?? 'no source recorded'])),
+        ...textOf(rows),
         ...seen.damaged.map((d) => d.message),
         `${many(rows.length, 'layer')} in ${many(seen.maps.length, 'map')}, ${totals.sound} sound${bad ? `, ${bad} not` : ''}`,
       ],

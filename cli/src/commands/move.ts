@@ -7,10 +7,18 @@ import { withJournal } from '../journal.js';
 import { heads, scopeOf, who } from '../scope.js';
 import { columns, many } from '../text.js';
 
-function pathFlag(call: Call, name: 'from' | 'to'): string {
+function textFlag(call: Call, name: 'from' | 'to'): string {
   const value = call.flags[name];
   if (typeof value !== 'string' || value === '') throw new ProblemError({ code: 'wrong-use', message: `Say --${name} PATH.` });
-  return resolve(call.cwd, value);
+  return value;
+}
+
+/** Both paths start where the first of them is: in the caller's folder, else in the folder that is named. */
+function pathsOf(call: Call): { from: string; to: string } {
+  const [from, to] = [textFlag(call, 'from'), textFlag(call, 'to')];
+  const named = call.paths[0]!;
+  const start = !existsSync(resolve(call.cwd, from)) && existsSync(resolve(named, from)) ? named : call.cwd;
+  return { from: resolve(start, from), to: resolve(start, to) };
 }
 
 export const move: Command = {
@@ -20,8 +28,7 @@ export const move: Command = {
   paths: [1, 1],
   run: async (call) => {
     const scope = scopeOf(call);
-    const from = pathFlag(call, 'from');
-    const to = pathFlag(call, 'to');
+    const { from, to } = pathsOf(call);
     const target = existsSync(to) && statSync(to).isDirectory() && to !== from ? join(to, basename(from)) : to;
     const roots = [...(scope.root ? [scope.root] : []), ...knownRoots(dataFolder())];
     const evenOriginals = call.flags['originals'] === true;

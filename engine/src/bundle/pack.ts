@@ -1,5 +1,5 @@
 import { createHash } from 'node:crypto';
-import { lstatSync } from 'node:fs';
+import { existsSync, lstatSync } from 'node:fs';
 import { basename, dirname, join, resolve } from 'node:path';
 import {
   BAG_DECLARATION,
@@ -265,5 +265,10 @@ async function* summed(pieces: AsyncIterable<Uint8Array>, sum: Summing, signal?:
   }
 }
 
-export const suggestedBundle = (scope: RootedScope): string =>
-  join(dirname(scope.root), `${scope.project?.name ?? basename(scope.root)}.zip`);
+export function suggestedBundle(scope: RootedScope): string {
+  const stem = join(dirname(scope.root), scope.project?.name ?? basename(scope.root));
+  for (let n = 1; ; n++) {
+    const file = n === 1 ? `${stem}.zip` : `${stem}_${n}.zip`;
+    if (!existsSync(file)) return file;
+  }
+}

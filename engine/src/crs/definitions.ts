@@ -1,4 +1,5 @@
 import proj4, { type Converter } from 'proj4';
+import { ProblemError } from '@rootmap/core';
 import { readTable } from '../disk/crs-table.js';
 
 /** `[code, proj4 string, WKT 1]`, made by scripts/make-crs-table.mjs. */
@@ -14,6 +15,11 @@ let rows: Map<string, CrsDefinition> | null = null;
 export function definitionOf(code: string): CrsDefinition | null {
   rows ??= new Map(readTable<Row>('crs-definition.json.gz').map(([n, string, wkt]) => [`EPSG:${n}`, { proj4: string, wkt }]));
   return rows.get(code) ?? null;
+}
+
+/** Throws `not-found` where a code, `EPSG:n`, is registered for no CRS that is known here; null is no code. */
+export function mustBeKnown(code: string | null): void {
+  if (code !== null && definitionOf(code) === null) throw new ProblemError({ code: 'not-found', what: 'CRS', id: code });
 }
 
 const converters = new Map<string, Converter | null>();

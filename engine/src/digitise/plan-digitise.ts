@@ -4,7 +4,7 @@ import { datasetId, ProblemError, roleOf, splitName, type Field, besideName } fr
 import type { DigitiseRequest, NewDataset } from '@rootmap/core/contract';
 import { readFileSync } from '../disk/files.js';
 import type { PlannedChange, PlannedStep } from '../changes/change.js';
-import { definitionOf } from '../crs/definitions.js';
+import { mustBeKnown } from '../crs/definitions.js';
 import { refuseHeld } from '../geodatabase/holders.js';
 import { replaceContainer } from '../geodatabase/replace-container.js';
 import type { RootedScope } from '../project/scope.js';
@@ -105,7 +105,7 @@ function checkNewFields(added: readonly Field[], before: readonly Field[]): void
 function planNew(scope: RootedScope, request: DigitiseRequest, resolve: (at: NewDataset['at']) => string, who: string): DigitisePlan {
   const wanted = request.create;
   if (!wanted) throw new ProblemError({ code: 'wrong-use', message: 'Say which dataset is edited, or what the new one is.' });
-  if (!definitionOf(request.crs)) throw new ProblemError({ code: 'not-found', what: 'CRS', id: request.crs });
+  mustBeKnown(request.crs);
   const path = resolve(wanted.at);
   checkNewFields(wanted.fields, []);
   const ending = { shapefile: '.shp', geojson: '.geojson', geopackage: '.gpkg' }[wanted.format];

@@ -16,6 +16,7 @@ import {
 import { readdirSync } from '../disk/files.js';
 import type { PlannedChange, PlannedStep } from '../changes/change.js';
 import { missingFolders } from '../changes/missing-folders.js';
+import { mustBeKnown } from '../crs/definitions.js';
 
 export interface NewProjectRequest {
   /** Absolute path of the folder that becomes the root; it need not be there. */
@@ -43,6 +44,7 @@ export interface NewProjectPlan {
 export function planNewProject(request: NewProjectRequest, who: string, now = new Date()): NewProjectPlan {
   const { root } = request;
   if (existsSync(root)) checkFolder(root);
+  mustBeKnown(request.crs);
   const folders = request.folders.filter((f) => !f.path.includes('<'));
   for (const f of folders) {
     const why = planPathFault(f.path);

@@ -1,3 +1,5 @@
+import { existsSync } from 'node:fs';
+import { ProblemError } from '@rootmap/core';
 import type { JobView, PackPreview, PathRequest } from '@rootmap/core/contract';
 import { pack } from '../bundle/pack.js';
 import { checkTarget, receive } from '../bundle/receive.js';
@@ -14,6 +16,7 @@ export class BundleService {
   async startPack(key: string, out: PathRequest, who: string): Promise<JobView<'pack'>> {
     const base = await this.ports.projects.base(key, who);
     const file = this.ports.places.path(out, true);
+    if (existsSync(file)) throw new ProblemError({ code: 'exists', path: file });
     return this.ports.jobs.start('pack', `Bundle ${file.slice(file.lastIndexOf('/') + 1)}`, key, async ({ signal, progress }) => {
       const { plan } = await this.ports.pool.run('plan-pack', { ...base, out: file }, { signal });
       const result = await pack(plan, file, who, this.ports.changes.run, progress, signal);

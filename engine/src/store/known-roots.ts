@@ -1,24 +1,32 @@
 import { existsSync } from 'node:fs';
 import { join } from 'node:path';
 import Database from 'better-sqlite3';
+import type { PlaceSetting } from '../places/places.js';
 
 /**
- * Roots of the projects that this data folder knows, for commands that only read: they start without TypeORM, which alone
- * takes longer than they may (docs/decisions/0003-index-rows.md).
+ * What this data folder knows, for commands that only read: they start without TypeORM, which alone takes longer than they may
+ * (docs/decisions/0003-index-rows.md). Nothing where it was never written.
  */
-export function knownRoots(dataFolder: string): string[] {
+function rowsOf<T>(dataFolder: string, table: string, sql: string): T[] {
   const file = join(dataFolder, 'journal.sqlite');
   if (!existsSync(file)) return [];
   const db = new Database(file, { readonly: true, fileMustExist: true });
   try {
-    const isThere = db.prepare("SELECT 1 FROM sqlite_master WHERE type = 'table' AND name = 'project'").get();
-    return isThere
-      ? db
-          .prepare<[], { root: string }>('SELECT root FROM project ORDER BY root')
-          .all()
-          .map((r) => r.root)
-      : [];
+    const isThere = db.prepare("SELECT 1 FROM sqlite_master WHERE type = 'table' AND name = ?").get(table);
+    return isThere ? db.prepare<[], T>(sql).all() : [];
   } finally {
     db.close();
   }
 }
+
+/** Roots of the projects of the list. */
+export const knownRoots = (dataFolder: string): string[] =>
+  rowsOf<{ root: string }>(dataFolder, 'project', 'SELECT root FROM project ORDER BY root').map((r) => r.root);
+
+/** The places that were added in the app. */
+export const keptPlaces = (dataFolder: string): PlaceSetting[] =>
+  rowsOf<{ name: string; folder: string; driveNames: string }>(
+    dataFolder,
+    'place',
+    "SELECT name, folder, driveNames FROM place WHERE name <> '' ORDER BY n",
+  ).map(({ name, folder, driveNames }) => ({ name, folder, driveNames: JSON.parse(driveNames) as string[] }));
