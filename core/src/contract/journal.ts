@@ -11,7 +11,7 @@ export interface ChangeView {
   /** It was left midway, and waits for its folder or its disk. */
   readonly isWaiting: boolean;
   readonly note: string | null;
-  /** The first of them; in a list of changes only a few. */
+  /** The first of them, real paths; in a list of changes only a few, as people know them. */
   readonly files: readonly string[];
   readonly fileCount: number;
   readonly canUndo: boolean;

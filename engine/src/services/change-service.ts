@@ -1,5 +1,5 @@
 import { dirname } from 'node:path';
-import { ProblemError } from '@rootmap/core';
+import { absoluteAddress, locate, printAddress, ProblemError } from '@rootmap/core';
 import type {
   AppliedView,
   ChangedFilesView,
@@ -16,6 +16,7 @@ import type { PlannedChange, PlannedStep } from '../changes/change.js';
 import type { ComesBack, Kept, UndoPlan } from '../changes/plan-undo.js';
 import { runChange, type RunOptions } from '../changes/run-change.js';
 import { planUndoing, undoChange, whyKept } from '../changes/undo-change.js';
+import { toAddress } from '../places/places.js';
 import { projectKey } from '../project/project-key.js';
 import type { MendDecisionRepository } from '../repositories/mend-decision-repository.js';
 import type { MissedMoveRepository } from '../repositories/missed-move-repository.js';
@@ -36,9 +37,7 @@ const IS_OF_FOLDER: ReadonlySet<Kept['why']> = new Set(['not-empty', 'holds-tras
 /** Each file once, with what happens to it last. */
 const backOf = (parts: readonly UndoPlan[]): ComesBack[] => [...new Map(parts.flatMap((p) => p.back).map((b) => [b.path, b])).values()];
 
-const keptOf = (kept: readonly Kept[]): StaysView[] => kept.map(({ path, why }) => ({ path, why: whyKept(why) }));
-
-type ChangePorts = Pick<Ports, 'pool' | 'publish'> & {
+type ChangePorts = Pick<Ports, 'pool' | 'publish' | 'places'> & {
   readonly journal: SqlJournal;
   readonly projects: ProjectService;
   readonly recoveries: Pick<Recoveries, 'isWaiting'>;
@@ -64,6 +63,13 @@ export class ChangeService implements ChangePort {
     return { change: done && viewChange(done), applied, left: await this.ports.pool.run('left', now) };
   }
 
+  /** A real path by the drive name of its place, as people know it. */
+  private readonly shown = (path: string): string => {
+    const places = this.ports.places.opened();
+    const at = locate(toAddress(path), places);
+    return at ? printAddress(absoluteAddress(at, places)) : path;
+  };
+
   /** The latest first. */
   async list({ project, kind, text }: JournalQuery): Promise<ChangeView[]> {
     const root = project === null ? undefined : (await this.ports.projects.base(project)).root;
@@ -71,6 +77,7 @@ export class ChangeService implements ChangePort {
     const undoers = await this.ports.journal.undoersOf(changes.filter((c) => c.state === 'undone' && c.undoes === null).map((c) => c.id));
     return changes.map((c) => ({
       ...viewChange(c, FILES_IN_LIST, undoers.get(c.id) ?? null),
+      files: c.steps.slice(0, FILES_IN_LIST).map((step) => this.shown(step.path)),
       isWaiting: this.ports.recoveries.isWaiting(c.id),
     }));
   }
@@ -79,7 +86,7 @@ export class ChangeService implements ChangePort {
   async files(id: string): Promise<ChangedFilesView> {
     const change = await this.ports.journal.get(id);
     if (!change) throw new ProblemError({ code: 'not-found', what: 'change', id });
-    return { files: change.steps.slice(0, MOST_FILES).map(viewStep), count: change.steps.length };
+    return { files: change.steps.slice(0, MOST_FILES).map((step) => viewStep(step, this.shown)), count: change.steps.length };
   }
 
   /** What is in the trash of a project, the latest first, and what brings it back. */
@@ -93,7 +100,7 @@ export class ChangeService implements ChangePort {
         id,
         title: change?.title ?? null,
         createdMs: change?.createdMs ?? null,
-        paths: paths.slice(0, FILES_IN_LIST).map((p) => stood.get(p) ?? p),
+        paths: paths.slice(0, FILES_IN_LIST).map((p) => this.shown(stood.get(p) ?? p)),
         count: paths.length,
         bytes,
         restore: change?.state === 'done' ? id : null,
@@ -106,12 +113,12 @@ export class ChangeService implements ChangePort {
   async previewUndo(id: string): Promise<UndoPreview> {
     const { title, change, root, parts, digest } = await planUndoing(id, this.ports.journal);
     const back = backOf(parts);
-    const kept = keptOf(parts.flatMap((p) => p.kept));
+    const kept = this.keptOf(parts.flatMap((p) => p.kept));
     return {
       title,
       isRedo: change.undoes !== null,
       digest,
-      back: back.slice(0, MOST_FILES),
+      back: back.slice(0, MOST_FILES).map((b) => ({ ...b, path: this.shown(b.path) })),
       backCount: back.length,
       kept: kept.slice(0, MOST_FILES),
       keptCount: kept.length,
@@ -148,15 +155,19 @@ export class ChangeService implements ChangePort {
       isRedo: undone.parts.at(-1)?.change.undoes != null,
       changes: undone.parts.length,
       back: backOf(undone.parts).length,
-      kept: keptOf(undone.kept),
+      kept: this.keptOf(undone.kept),
     };
+  }
+
+  private keptOf(kept: readonly Kept[]): StaysView[] {
+    return kept.map(({ path, why }) => ({ path: this.shown(path), why: whyKept(why) }));
   }
 
   private async refusePart(id: string): Promise<void> {
     const { change, parts } = await planUndoing(id, this.ports.journal);
     const kept = parts.flatMap((p) => p.kept).filter((k) => !IS_OF_FOLDER.has(k.why));
     if (kept.length === 0) return;
-    const named = keptOf(kept.slice(0, MOST_NAMED)).map((k) => `${k.path} (${k.why})`);
+    const named = this.keptOf(kept.slice(0, MOST_NAMED)).map((k) => `${k.path} (${k.why})`);
     const more = kept.length > MOST_NAMED ? ` and ${kept.length - MOST_NAMED} more` : '';
     throw new ProblemError({
       code: 'cannot-undo',

@@ -30,8 +30,9 @@ const DID: Readonly<Record<StepRecord['kind'], ChangedFileView['did']>> = {
   mode: 'bits set',
 };
 
-export const viewStep = (step: StepRecord): ChangedFileView => ({
-  path: step.path,
+/** @param shown a real path as people know it */
+export const viewStep = (step: StepRecord, shown: (path: string) => string): ChangedFileView => ({
+  path: shown(step.path),
   did: step.kind === 'write' && step.beforeHash === null ? 'made' : DID[step.kind],
-  from: step.kind === 'move' || step.kind === 'copy' ? step.source : null,
+  from: step.kind === 'move' || step.kind === 'copy' ? shown(step.source) : null,
 });
