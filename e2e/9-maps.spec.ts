@@ -142,8 +142,48 @@ test('a map that was saved elsewhere meanwhile is not written over', async ({ pa
   writeFileSync(root(MAP), text.replace('Harbour works 2026', 'Theirs'));
   await expect(page.getByText(/saved elsewhere while you were editing it/)).toBeVisible();
   await expect(page.getByRole('button', { name: 'Save map' })).toBeDisabled();
-  await page.getByRole('button', { name: 'Take the saved map, drop mine' }).click();
+  await page.getByRole('button', { name: 'Choose which holds' }).click();
+  const dialog = page.getByRole('dialog', { name: 'Changed there and here' });
+  await expect(dialog.getByRole('radio', { name: 'Mine: Mine' })).toBeVisible();
+  await expectAccessible(page);
+  await dialog.getByRole('radio', { name: 'Saved: Theirs' }).check();
+  await dialog.getByRole('button', { name: 'Keep what I chose' }).click();
   await expect(page.getByLabel('Title of the map')).toHaveValue('Theirs');
+  await expect(page.getByRole('button', { name: 'Save map' })).toBeDisabled(); // it is as the file has it
+  writeFileSync(root(MAP), text);
+  await expect(page.getByLabel('Title of the map')).toHaveValue('Harbour works 2026');
+});
+
+test('what is saved elsewhere and touches nothing that is changed here comes in, and all is saved', async ({ page }) => {
+  await openMap(page);
+  const before = readFileSync(root(MAP), 'utf8');
+  const other = /"title": "(?!Harbour works)([^"]+)"/.exec(before)![1]!;
+  await page.getByLabel('Title of the map').fill('Mine');
+  writeFileSync(root(MAP), before.replace(`"title": "${other}"`, '"title": "Named there"'));
+  await expect(page.getByText(/What was changed there is here now, with your changes/)).toBeVisible();
+  await expect(page.getByRole('button', { name: /^Named there/ }).first()).toBeVisible();
+  await page.getByRole('button', { name: 'Save map' }).click();
+  await expect(page.getByText('saved', { exact: true })).toBeVisible();
+  const saved = readFileSync(root(MAP), 'utf8');
+  expect([saved.includes('"title": "Mine"'), saved.includes('"title": "Named there"')]).toEqual([true, true]);
+  writeFileSync(root(MAP), before);
+});
+
+test('how its paths are stored changes the file under an edit, and the edit is saved all the same', async ({ page }) => {
+  await openMap(page);
+  const before = readFileSync(root(MAP), 'utf8');
+  await page.getByLabel('Title of the map').fill('Stored otherwise');
+  const key = /\/p\/([^/]+)\//.exec(page.url())![1]!;
+  await page.request.post(`/api/projects/${key}/paths`, { data: { store: 'absolute', map: root(MAP), apply: true } });
+  expect(readFileSync(root(MAP), 'utf8')).not.toBe(before);
+  await page.getByRole('button', { name: 'Save map' }).click();
+  await expect(async () => {
+    const save = page.getByRole('button', { name: 'Save map' });
+    if (await save.isEnabled()) await save.click(); // the first one may come before the other file is seen
+    expect(readFileSync(root(MAP), 'utf8')).toContain('"title": "Stored otherwise"');
+  }).toPass();
+  await expect(page.getByText(/was saved elsewhere/)).toBeHidden();
+  writeFileSync(root(MAP), before);
 });
 
 test('scale and position: typed, they move the map; the bar says what the scale says', async ({ page }) => {

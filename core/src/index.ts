@@ -59,6 +59,7 @@ export * from './map/layer-table.js';
 export * from './map/map-draft.js';
 export * from './map/map-file.js';
 export * from './map/media-types.js';
+export * from './map/merge-drafts.js';
 export * from './map/needed-fields.js';
 export * from './map/patch-draft.js';
 export * from './map/patch-map.js';

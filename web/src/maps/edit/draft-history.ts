@@ -1,4 +1,4 @@
-import { sameJson } from '@rootmap/core';
+import { mergeDrafts, sameJson } from '@rootmap/core';
 import type { MapDraft } from '@rootmap/core/contract';
 
 /** A map while it is edited: what it was, is, and was before a step was taken back. */
@@ -16,7 +16,9 @@ export type DraftEvent =
   | { readonly type: 'undo' }
   | { readonly type: 'redo' }
   | { readonly type: 'saved'; readonly draft: MapDraft }
-  | { readonly type: 'open'; readonly saved: MapDraft; readonly now: MapDraft };
+  | { readonly type: 'open'; readonly saved: MapDraft; readonly now: MapDraft }
+  /** The file is another one; `taken`: what was changed in both and is as the file has it. */
+  | { readonly type: 'merge'; readonly saved: MapDraft; readonly taken: ReadonlySet<string> };
 
 const MOST_STEPS = 200;
 
@@ -41,6 +43,11 @@ export function stepDraft(h: DraftHistory, e: DraftEvent): DraftHistory {
       return { ...h, saved: e.draft, touched: null };
     case 'open':
       return openDraft(e.saved, e.now);
+    case 'merge': {
+      // Every step is put on what the file has now, so that none takes back what somebody else did.
+      const rebased = (draft: MapDraft): MapDraft => mergeDrafts(h.saved, draft, e.saved, e.taken).draft;
+      return { past: h.past.map(rebased), now: rebased(h.now), future: h.future.map(rebased), saved: e.saved, touched: null };
+    }
   }
 }
 

@@ -57,7 +57,7 @@ export function EditorHeader(props: Props) {
         </Button>
         <Button
           variant="contained"
-          disabled={changes === 0 || isSaving || editor.isOverwritten}
+          disabled={changes === 0 || isSaving || editor.conflicts.length > 0}
           onClick={props.onSave}
           sx={{ whiteSpace: 'nowrap', flex: 'none' }}
         >

@@ -1,3 +1,4 @@
+import { mergeDrafts, sameJson, type DraftConflict } from '@rootmap/core';
 import { useQueryClient } from '@tanstack/react-query';
 import { useCallback, useEffect, useReducer, useState, type RefObject } from 'react';
 import type { EditorView, MapDocView, MapDraft } from '@rootmap/core/contract';
@@ -68,11 +69,15 @@ function useLeaveWarning(live: RefObject<Live>): void {
 
 /** The draft of a map with its steps, kept on the server while it is edited. */
 export function useMapEditor(key: string, path: string, doc: MapDocView) {
+  const client = useQueryClient();
   const [history, send] = useReducer(stepDraft, doc, (d) => openDraft(d.draft, ownDraft(d) ?? d.draft));
   const [others, setOthers] = useState<readonly EditorView[]>(doc.others);
   /** The file that the draft was made from. */
   const [base, setBase] = useState(doc.base);
-  const [isOverwritten, setOverwritten] = useState(false);
+  /** What was changed here and in the file, each in another way: a person says which holds. */
+  const [conflicts, setConflicts] = useState<readonly DraftConflict[]>([]);
+  /** Somebody else's changes were taken into the draft. */
+  const [isMerged, setMerged] = useState(false);
   const [restored, setRestored] = useState(ownDraft(doc) ? null : doc.kept);
   const [keptMs, setKeptMs] = useState<number | null>(null);
   const [isSaving, setSaving] = useState(false);
@@ -86,11 +91,16 @@ export function useMapEditor(key: string, path: string, doc: MapDocView) {
     setSeen({ doc, isSaving });
     if (seen.doc !== doc) setOthers(doc.others);
     if (doc.base !== base && !isSaving) {
-      if (changes === 0) {
-        send({ type: 'open', saved: doc.draft, now: doc.draft });
+      const merged = mergeDrafts(history.saved, history.now, doc.draft);
+      setConflicts(merged.conflicts);
+      if (merged.conflicts.length === 0) {
+        if (changes === 0) send({ type: 'open', saved: doc.draft, now: doc.draft });
+        else if (!sameJson(history.saved, doc.draft)) {
+          send({ type: 'merge', saved: doc.draft, taken: new Set() });
+          setMerged(true);
+        }
         setBase(doc.base);
       }
-      setOverwritten(changes > 0);
     }
   }
 
@@ -106,7 +116,8 @@ export function useMapEditor(key: string, path: string, doc: MapDocView) {
     others,
     base,
     editor,
-    isOverwritten,
+    conflicts,
+    isMerged,
     restored,
     keptMs,
     setSaving,
@@ -122,11 +133,20 @@ export function useMapEditor(key: string, path: string, doc: MapDocView) {
       setRestored(null);
       void api.dropDraft(key, path, editor);
     },
+    /** What was changed in both is as the file has it where it is among these, else as it is here. */
+    settle: (taken: ReadonlySet<string>) => {
+      send({ type: 'merge', saved: doc.draft, taken });
+      setBase(doc.base);
+      setConflicts([]);
+    },
+    /** Looks whether the file is another one now. */
+    look: () => void client.invalidateQueries({ queryKey: keys.of(key, 'map-doc', path) }),
+    onMergeSeen: () => setMerged(false),
     /** Back to what the file has. */
     drop: () => {
       send({ type: 'open', saved: doc.draft, now: doc.draft });
       setBase(doc.base);
-      setOverwritten(false);
+      setConflicts([]);
       void api.dropDraft(key, path, editor);
     },
     saved: (draft: MapDraft, hash: string) => {

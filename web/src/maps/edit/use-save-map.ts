@@ -39,7 +39,7 @@ export function useSaveMap(key: string, path: string, editor: MapEditor, sight: 
   useEffect(() => {
     if (!job || job.state === 'running') return;
     editor.setSaving(false);
-    if (job.state !== 'done') return;
+    if (job.state !== 'done') return editor.look(); // it may have been saved by somebody else
     const { base, changeId, remembered } = job.result;
     editor.saved(saved.current, base);
     tellDone(`Saved. ${known(remembered)}.`, changeId === null ? null : { id: changeId, canUndo: true });
