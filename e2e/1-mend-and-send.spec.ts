@@ -57,7 +57,7 @@ test('six kinds of breakage are mended with one button; of each map only address
   await openStop(page, STUDY, 'mend');
   const explained = page.getByRole('region', { name: 'What explains it' });
   for (const what of [
-    '5 layers moved with their folder',
+    'The data of 5 layers stands in another folder',
     '3 layers put into a geodatabase',
     'The map moved, its data did not',
     '1 layer has another name now',

@@ -44,7 +44,7 @@ test('a project is made from a plan: title, place, CRS by a click on the land ou
   await expect(preview.getByRole('listitem')).toHaveCount(6);
   await preview.getByRole('button', { name: 'Make the project' }).click();
   await expect(page).toHaveURL(/\/folders/);
-  await expect(row(page, /received.*waits.*originals/)).toBeVisible();
+  await expect(row(page, /received.*planned, empty.*originals/)).toBeVisible();
   expect(below(root())).toEqual(
     ['Tern_colonies_Sued_outer_bay.rootmap.json', 'delivered', 'derived', 'documents', 'exports', 'maps', 'received'].sort(),
   );

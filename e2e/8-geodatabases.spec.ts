@@ -26,7 +26,7 @@ test('a geodatabase is made in the project, under a name that is safe, and worke
   await expect(card).toContainText('It is empty.');
   await card.getByRole('button', { name: 'Work in it' }).click();
   await dialog.getByRole('button', { name: 'Work in it' }).click();
-  await expect(card).toContainText('worked in');
+  await expect(card).toContainText('working geodatabase');
   await expectAccessible(page);
 });
 
@@ -217,7 +217,7 @@ test('one map may work in another geodatabase than the project', async ({ page }
     .first()
     .click();
   await dialog.getByRole('button', { name: 'Work in it' }).click();
-  await expect(card.getByText(/worked in by/)).toBeVisible();
+  await expect(card.getByText(/working geodatabase of/)).toBeVisible();
 });
 
 test('it is held against the standard; one undo takes the queue back', async ({ page }) => {

@@ -133,6 +133,9 @@ test('unsaved work outlives the page; another window is told; leaving asks', asy
   await page.getByRole('button', { name: 'Save map' }).click();
   await expect(page.getByText('saved', { exact: true })).toBeVisible();
   expect(readFileSync(root(MAP), 'utf8')).toContain('"title": "Harbour works 2026"');
+  await page.getByRole('link', { name: 'All maps' }).click();
+  await expect(page).toHaveURL(/\/maps$/);
+  await expect(page.getByText('Harbour works 2026').first()).toBeVisible();
 });
 
 test('a map that was saved elsewhere meanwhile is not written over', async ({ page }) => {

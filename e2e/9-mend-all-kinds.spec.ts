@@ -118,7 +118,7 @@ test('one visit: a sentence for each thing that happened, its proof, and nothing
   await expect(explains(page).getByText('3 layers put into a geodatabase', { exact: true })).toBeVisible();
   await expect(
     explains(page)
-      .getByText(/layers? moved with (its|their) folder/)
+      .getByText(/The data of \d+ layers? stands in another folder/)
       .first(),
   ).toBeVisible();
   await wrong(page)

@@ -235,6 +235,8 @@ export interface EditPreview {
   readonly protectedPaths: readonly string[];
   readonly records: readonly string[];
   readonly copiedBytes: number;
+  /** What is copied takes the place of files that go to the trash: a move to another disk. */
+  readonly isOldTrashed: boolean;
   readonly trashedBytes: number;
   /** What stays as it is though it was asked for, and why. */
   readonly kept: readonly { readonly map: string; readonly title: string; readonly why: string }[];

@@ -26,6 +26,7 @@ export const emptyPreview = (title: string): EditPreview => ({
   protectedPaths: [],
   records: [],
   copiedBytes: 0,
+  isOldTrashed: false,
   trashedBytes: 0,
   kept: [],
   stagedBytes: 0,
@@ -47,6 +48,7 @@ export function previewOfMove(plan: MovePlan, scope: Scope, mentioned: readonly 
     damaged: plan.damaged.map((d) => ({ ...d, path: shown(d.path) })),
     records: plan.records.map(shown),
     copiedBytes: plan.copiedBytes,
+    isOldTrashed: plan.copiedBytes > 0 && plan.change.steps.some((s) => s.kind === 'trash'),
     changes: plan.change.steps.length > 0,
   };
 }

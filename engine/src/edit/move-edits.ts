@@ -137,6 +137,16 @@ export function planCopy(scope: RootedScope, edit: Edit<'copy'>, { roots, who, r
   const preview = previewOfMove(moved, scope);
   return {
     change: { title, kind: 'copy', root: scope.root, who, steps: [...steps, ...modes] },
-    preview: { ...preview, title, files: files.length, references: [], referenceCount: 0, maps: 0, records: [], copiedBytes },
+    preview: {
+      ...preview,
+      title,
+      files: files.length,
+      references: [],
+      referenceCount: 0,
+      maps: 0,
+      records: [],
+      copiedBytes,
+      isOldTrashed: false,
+    },
   };
 }

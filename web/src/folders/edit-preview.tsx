@@ -139,7 +139,9 @@ const LeftAlone = ({ preview }: Props) => (
 const Sizes = ({ preview }: Props) => (
   <>
     {preview.copiedBytes > 0 && (
-      <Typography variant="body2">{bytes(preview.copiedBytes)} are copied and compared before the old files go to the trash.</Typography>
+      <Typography variant="body2">
+        {bytes(preview.copiedBytes)} are copied and compared{preview.isOldTrashed ? ' before the old files go to the trash' : ''}.
+      </Typography>
     )}
     {preview.stagedBytes > 0 && (
       <Typography variant="body2">

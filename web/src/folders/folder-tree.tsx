@@ -370,7 +370,7 @@ function Aside({ row }: { row: Row }) {
   const words: string[] = [];
   if (row.kind === 'folder') {
     if (row.isNested) words.push('a project of its own');
-    else if (row.files === 0) words.push(row.isPlanned ? 'waits' : 'empty');
+    else if (row.files === 0) words.push(row.isPlanned ? 'planned, empty' : 'empty');
   } else {
     if (row.thing.kind === 'left-behind') words.push('left behind');
     if (row.thing.files.length > 1) words.push(many(row.thing.files.length, 'file'));

@@ -35,10 +35,10 @@ export function ContainerCard({ container: c, project, isOpen, onOpen, onImport,
           <Typography variant="h2" className="mono">
             {name}
           </Typography>
-          {c.isWorking && <Tag tone="spruce">worked in</Tag>}
+          {c.isWorking && <Tag tone="spruce">working geodatabase</Tag>}
           {maps.map((title) => (
             <Tag key={title} tone="spruce">
-              worked in by {title}
+              working geodatabase of {title}
             </Tag>
           ))}
           {c.link && <Tag tone="slate">{c.link}</Tag>}

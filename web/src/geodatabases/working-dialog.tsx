@@ -22,7 +22,7 @@ export function WorkingDialog({ project, path, maps, isProjects, onClose }: Prop
   return (
     <EditDialog
       projectKey={project.key}
-      title="Which geodatabase is worked in?"
+      title="Which is the working geodatabase?"
       edit={{ kind: 'working-geodatabase', path, map: map === PROJECT ? null : map }}
       button="Work in it"
       onClose={onClose}

@@ -81,7 +81,7 @@ export function ExplainColumn(props: Props) {
 }
 
 const TITLE: Readonly<Record<MendShiftView['kind'], (n: string) => string>> = {
-  folder: (n) => `${n} moved with ${n.startsWith('1 ') ? 'its' : 'their'} folder`,
+  folder: (n) => `The data of ${n} stands in another folder`,
   'map-moved': () => 'The map moved, its data did not',
   renamed: (n) => `${n} has another name now`,
   converted: (n) => `${n} put into a geodatabase`,

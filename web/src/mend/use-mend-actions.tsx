@@ -30,13 +30,13 @@ export function useApply(search: SearchRequest, onDone: (what: string | null) =>
   return useMutation({
     mutationFn: ({ choices = [], styles = [] }: Partial<Pick<MendRequest, 'choices' | 'styles'>>) =>
       api.applyMend(subject.key, { choices, styles, ...search }),
-    onSuccess: (done, { choices = [], styles = [] }) => {
+    onSuccess: async (done, { choices = [], styles = [] }) => {
       const what = [
         ...(choices.length ? [many(choices.length, 'layer')] : []),
         ...(styles.length ? [many(styles.length, 'style')] : []),
       ].join(' and ');
-      onDone(`${what} mended`);
-      return told(`${what} mended`, done);
+      await told(`${what} mended`, done);
+      onDone(`${what} mended`); // what remains is shown from then on, as the disk has it after the mending
     },
   });
 }

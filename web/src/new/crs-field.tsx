@@ -4,6 +4,7 @@ import { lazy, Suspense, useState } from 'react';
 import type { CrsView } from '@rootmap/core/contract';
 import { api } from '../api/client.js';
 import { useSettled } from '../folders/use-edit.js';
+import { shortArea } from '../parts/format.js';
 import { spotWords, type Spot } from './spot.js';
 import { keys } from '../api/queries.js';
 
@@ -49,7 +50,7 @@ export function CrsField({ value, onChange, hint }: Props) {
               {c.name} <span className="mono">{c.code}</span>
             </div>
             <Box sx={{ color: 'text.secondary', fontSize: 12 }}>
-              {c.unit} · {c.area}
+              {c.unit} · {shortArea(c.area)}
             </Box>
           </Box>
         )}

@@ -19,7 +19,7 @@ import { mdiArchiveOutline, mdiFileOutline, mdiFolderOutline, mdiFolderStarOutli
 import { useState } from 'react';
 import type { FolderView, PathRequest, PlaceView } from '@rootmap/core/contract';
 import { useFolder, usePlaces } from '../api/queries.js';
-import { bytes } from './format.js';
+import { bytes, many } from './format.js';
 import { Icon } from './icon.js';
 import { locatePasted } from './locate-pasted.js';
 import { ErrorState, Waiting } from './states.js';
@@ -178,7 +178,9 @@ function Contents({
   if (view.folders.length + files.length === 0)
     return (
       <Typography color="text.secondary" sx={{ p: 2 }}>
-        {view.isEmpty ? 'This folder is empty.' : 'No folder in here, and nothing to choose.'}
+        {view.isEmpty
+          ? 'This folder is empty.'
+          : `No folder in here. ${view.files.length > 0 ? `It holds ${many(view.files.length, 'file')}, and none of them is asked for.` : ''}`}
       </Typography>
     );
   return (

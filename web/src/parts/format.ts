@@ -26,6 +26,15 @@ export function clock(ms: number): string {
 }
 export const day = (iso: string | null): string => (iso === null ? 'not known' : iso.slice(0, 10));
 
+const MOST_AREA = 140;
+
+/** The area of a CRS; a long list of districts is cut short where one of them ends. */
+export function shortArea(area: string): string {
+  if (area.length <= MOST_AREA) return area;
+  const end = Math.max(area.lastIndexOf(';', MOST_AREA), area.lastIndexOf(',', MOST_AREA));
+  return `${area.slice(0, end > 0 ? end : MOST_AREA)}, and more`;
+}
+
 export const many = (n: number, one: string, more = `${one}s`): string => `${number(n)} ${n === 1 ? one : more}`;
 
 /** Shortened in the middle, never at the file name. */

@@ -1,7 +1,7 @@
 import { describe, expect, test } from '@jest/globals';
 import { occupiedCells } from '../mend/occupied-cells';
 import { locatePasted } from './locate-pasted';
-import { bytes, kindWord, many, number } from './format';
+import { bytes, kindWord, many, number, shortArea } from './format';
 
 test.each([
   [0, '0 B'],
@@ -48,4 +48,12 @@ describe('a pasted path', () => {
     ['/srv/gisx', null],
     ['C:/x', null],
   ])('%s', (text, at) => expect(locatePasted(text, places)).toEqual(at));
+});
+
+test('the area of a CRS that lists many districts is cut short where one ends', () => {
+  expect(shortArea('Greenland.')).toBe('Greenland.');
+  const long = `United States, Iowa, counties of ${Array.from({ length: 60 }, (_, i) => `County ${i}`).join('; ')}.`;
+  const short = shortArea(long);
+  expect(short.length).toBeLessThan(160);
+  expect(short).toMatch(/^United States, .*County \d+, and more$/);
 });

@@ -144,7 +144,7 @@ const ArrivalOptions = ({ wish, onWish, isInPlace }: { wish: Wish; onWish: (wish
     {isInPlace && (
       <FormControlLabel
         control={<Checkbox checked={wish.removeArchive} onChange={(e) => onWish({ ...wish, removeArchive: e.target.checked })} />}
-        label="Then move it to the trash"
+        label="Move the archive to the trash afterwards"
       />
     )}
   </>

@@ -1,5 +1,6 @@
 import { Box, Button, Typography } from '@mui/material';
 import type { CrsAdvice, MapCrsView } from '@rootmap/core/contract';
+import { shortArea } from '../../parts/format.js';
 import { Sheet } from '../../parts/states.js';
 
 interface Props {
@@ -31,7 +32,7 @@ export function CrsCard({ code, crs, advice, onChange }: Props) {
           ? 'Bring a layer in, and a CRS that suits it is proposed.'
           : known
             ? `${distortionWords(known.lengthPerMille, crs?.unit ?? '')}${known === advice?.proposed ? ` ${known.why}` : ''}`
-            : (crs?.area ?? '')}
+            : shortArea(crs?.area ?? '')}
       </Typography>
     </Sheet>
   );

@@ -30,7 +30,7 @@ export function EditorHeader(props: Props) {
   return (
     <Box>
       <Box sx={{ display: 'flex', alignItems: 'center', gap: 1 }}>
-        <MuiLink component={Link} to="../maps" relative="path" sx={{ fontSize: 13, whiteSpace: 'nowrap' }}>
+        <MuiLink component={Link} to=".." relative="path" sx={{ fontSize: 13, whiteSpace: 'nowrap' }}>
           All maps
         </MuiLink>
         <Box component="h1" sx={{ m: 0, flex: '0 1 auto', minWidth: 120, fontSize: 20 }}>
