@@ -401,4 +401,22 @@ describe('what people expect of it', () => {
     expect(state()).toEqual(['sound']);
     expect(state('--place', `other=${at('p')}`)).toEqual(['adrift']);
   });
+  test('a mend that leads out of the project says so, in words and for scripts; one that stays inside does not', () => {
+    mkdirSync(at('downloads'));
+    renameSync(at('p/working'), at('downloads/working'));
+    const candidates = (...more: string[]) =>
+      rootmap('mend', at('p'), '--json', ...more)
+        .json()
+        .layers.flatMap((l: { candidates: { href: string; leavesProject: boolean; evidence: string[] }[] }) => l.candidates.slice(0, 1));
+    const out = candidates('--search', at('downloads'));
+    expect(out.length).toBeGreaterThan(0);
+    for (const c of out) {
+      expect([c.href.includes('downloads'), c.leavesProject]).toEqual([true, true]);
+      expect(c.evidence.at(-1)).toMatch(/^It stands outside the project/);
+    }
+    renameSync(at('downloads/working'), at('p/worked'));
+    const inside = candidates();
+    expect(inside.map((c: { leavesProject: boolean }) => c.leavesProject)).toEqual(inside.map(() => false));
+    expect(inside.length).toBeGreaterThan(0);
+  });
 });

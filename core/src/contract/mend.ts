@@ -68,6 +68,8 @@ export interface CandidateView {
   readonly shownPath: string;
   readonly score: number;
   readonly evidence: readonly string[];
+  /** The layer had its data in the project, and would have it outside. */
+  readonly leavesProject: boolean;
   /** Maps that use it already. */
   readonly usedBy: readonly string[];
   readonly origin: OriginShort | null;

@@ -1,4 +1,5 @@
 import {
+  isBelow,
   EXPLAINED,
   groupBy,
   judgeLayer,
@@ -26,7 +27,7 @@ import { layerKey } from '../project/layer-row.js';
 import { readMaps, type LayerSeen, type MapSeen, type MapsSeen } from '../project/read-maps.js';
 import { writeOf } from '../project/remember.js';
 import { withStyleNeeds } from '../project/style-needs.js';
-import type { Scope } from '../project/scope.js';
+import { linkLocations, locationOf, type Scope } from '../project/scope.js';
 import { adriftStyles, mendStyles, patchStyles, type AdriftStyle, type MendedStyle } from './adrift-styles.js';
 import { brokenLayers, reachDatasets, withFullFingerprints, type Reached, type ReachOptions, type ReadWhole } from './gather.js';
 import { hrefFor, patchesFor } from './patch-layer.js';
@@ -47,6 +48,8 @@ export interface MendedLayer {
     readonly path: string;
     readonly score: number;
     readonly evidence: readonly string[];
+    /** The layer had its data in the project, or behind one of its links, and would have it outside. */
+    readonly leavesProject: boolean;
   }[];
 }
 
@@ -186,16 +189,22 @@ function toView(
 ): MendView {
   const { scope, broken, proposals, shifts } = work;
   const states = statesAfter(work);
+  const inside = isInProject(scope);
   const mendable = broken.map(({ map, seen }, i): MendedLayer => {
     const p = proposals[i]!;
     const best = p.candidates[0];
     const { judgement: j, layer } = seen;
-    const candidates = p.candidates.map((c) => ({
-      href: hrefFor(map, c.target, scope),
-      path: pathIn(c.target, scope),
-      score: c.score,
-      evidence: c.evidence,
-    }));
+    const candidates = p.candidates.map((c) => {
+      const path = pathIn(c.target, scope);
+      const leavesProject = j.reach !== 'outside' && !inside(path.replace(/#.*$/s, ''));
+      return {
+        href: hrefFor(map, c.target, scope),
+        path,
+        score: c.score,
+        evidence: leavesProject ? [...c.evidence, 'It stands outside the project: sent on, it does not travel along.'] : c.evidence,
+        leavesProject,
+      };
+    });
     return {
       key: layerKey(map, seen),
       map: map.path,
@@ -226,6 +235,16 @@ function toView(
     styles: mendStyles(work.styles, shifts, folders, scope),
     damaged: work.seen.damaged,
     searched: { folders, datasets: work.reached.length, ...ended },
+  };
+}
+
+/** Tells of a real path whether it is below the root, or below a folder that the project links; all are, of a map by itself. */
+function isInProject(scope: Scope): (path: string) => boolean {
+  if (!scope.root) return () => true;
+  const folders = [locationOf(scope.root, scope.places), ...linkLocations(scope).map((l) => l.location)];
+  return (path) => {
+    const at = locationOf(path, scope.places);
+    return folders.some((folder) => isBelow(folder, at, scope.places));
   };
 }
 

@@ -148,6 +148,7 @@ interface AllCertainProps {
 function AllCertain({ view, busy, onMend }: AllCertainProps) {
   const certain = view.layers.filter((l) => l.verdict === 'certain' && l.candidates[0]);
   const styles = view.styles.filter((s) => s.verdict === 'certain').map((s) => s.key);
+  const leaving = certain.filter((l) => l.candidates[0]?.leavesProject).length;
   if (certain.length === 0)
     return (
       <Typography variant="body2" color="text.secondary">
@@ -161,7 +162,7 @@ function AllCertain({ view, busy, onMend }: AllCertainProps) {
         {styles.length > 0 && ` and ${many(styles.length, 'style')}`} in {many(new Set(certain.map((l) => l.map)).size, 'map')}
       </Button>
       <Typography variant="body2" color="text.secondary">
-        1 undo brings all back
+        {leaving > 0 && `${many(leaving, 'of them leads', 'of them lead')} out of the project. `}1 undo brings all back
       </Typography>
     </>
   );

@@ -51,6 +51,7 @@ const layer = (key: string, over: Partial<MendLayerView> = {}): MendLayerView =>
       shownPath: `new/${key}`,
       score: 1,
       evidence: [],
+      leavesProject: false,
       usedBy: [],
       origin: null,
       facts: facts(),
