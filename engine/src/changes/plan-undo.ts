@@ -26,6 +26,8 @@ export interface UndoPlan {
   readonly kept: readonly Kept[];
 }
 
+/** So many steps are looked at before others have their turn. */
+const STEPS_AT_ONCE = 200;
 /** Files that are read side by side. */
 const READ_AT_ONCE = 32;
 
@@ -76,6 +78,7 @@ export async function planUndo(change: ChangeRecord, { later, ahead, disk }: Und
   for (let i = 0; i < written.length; i += READ_AT_ONCE)
     await Promise.all(written.slice(i, i + READ_AT_ONCE).map(async (path) => world.written.set(path, await world.content.read(path))));
   for (const [i, step] of [...change.steps.entries()].reverse()) {
+    if (i % STEPS_AT_ONCE === 0) await new Promise((next) => setImmediate(next));
     const end = ends[i]!;
     const path = now(end);
     const isPlace = step.kind === 'trash' || step.kind === 'drop-folder' || end !== step.path;

@@ -6,9 +6,10 @@ import { Tracks } from './tracks.js';
 
 /**
  * What a change left behind, for whoever asks which later change stands on it.
- * `content`, `bits`: of something that was there before. `made`: something new; a later change of it, or below it, stands
- * on it. `moved`: it came there by a move, and goes back with whatever is in it by then; or a folder that is there for what is in it. `free`: nothing is there any more, and
- * an undo needs the room; `room`: the same for a folder, which may be there again. `project`: the file that makes a folder a project, on which all that is done in the project stands.
+ * `content`, `bits`: of something that was there before. `made`: something new; a later change of it, or below it, stands on it.
+ * `moved`: it came there by a move, and goes back with whatever is in it by then; or a folder that is there for what is in it.
+ * `free`: nothing is there any more, and an undo needs the room; `room`: the same for a folder, which may be there again.
+ * `project`: the file that makes a folder a project, on which all that is done in the project stands.
  */
 type Left = 'content' | 'bits' | 'made' | 'moved' | 'free' | 'room' | 'project';
 
@@ -108,26 +109,19 @@ class Ground {
 
   private isTouched(step: StepRecord): boolean {
     const { path } = step;
-    const isInMade = (at: string): boolean => this.isInMade(at);
     /** Something comes where an undo needs the room, or into what was made. */
     const isPut = (at: string): boolean => this.has(at, 'free') || above(at).some((folder) => this.has(folder, 'made', 'free'));
-    const isTaken = (at: string): boolean => this.has(at, 'made', 'moved') || isInMade(at);
+    const isTaken = (at: string): boolean => this.has(at, 'made', 'moved') || this.isInMade(at);
     switch (step.kind) {
       case 'mode':
-        return this.has(path, 'bits', 'made') || isInMade(path);
+        return this.has(path, 'bits', 'made') || this.isInMade(path);
       case 'write':
       case 'install':
       case 'copy':
         return this.has(path, 'content', 'made', 'room') || isPut(path) || this.folders.has(path);
       case 'move':
         if (isInTrash(path)) return this.isTrashed(step.source);
-        return (
-          isTaken(step.source) ||
-          this.isCircle(step.source, path) ||
-          this.has(path, 'free', 'room') ||
-          isInMade(path) ||
-          this.folders.has(path)
-        );
+        return isTaken(step.source) || this.isCircle(step.source, path) || this.has(path, 'room') || isPut(path) || this.folders.has(path);
       case 'trash':
         return this.isTrashed(path);
       case 'folder':

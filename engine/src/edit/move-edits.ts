@@ -1,6 +1,8 @@
+import { randomUUID } from 'node:crypto';
 import { lstatSync, statSync } from 'node:fs';
 import { basename, dirname, join } from 'node:path';
-import { planPathFault, ProblemError, withParents } from '@rootmap/core';
+import { isMapFile, member, parseJsonTree, planPathFault, ProblemError, setAt, textOf, withParents } from '@rootmap/core';
+import { readFileSync } from '../disk/files.js';
 import type { PlannedStep, PlannedWrite } from '../changes/change.js';
 import { expandMove } from '../move/expand.js';
 import { guardedMode } from '../move/guard-originals.js';
@@ -111,6 +113,16 @@ export function planAdopt(scope: RootedScope, edit: Edit<'adopt'>, { roots, who 
 
 const isTrash = (path: string): boolean => path.includes('/.rootmap/trash');
 
+/** A map that is copied by itself is another map: it gets an id of its own, and beside the first one another title. */
+function asOwnMap(bytes: Uint8Array, isBeside: boolean): Uint8Array {
+  const before = Buffer.from(bytes).toString('utf8');
+  const tree = parseJsonTree('', before);
+  if (!tree.ok) return bytes;
+  const title = textOf(member(member(tree.value, 'properties'), 'title'));
+  const text = setAt(before, ['id'], `urn:uuid:${randomUUID()}`);
+  return Buffer.from(isBeside && title ? setAt(text, ['properties', 'title'], `${title}, copy`) : text, 'utf8');
+}
+
 /**
  * A copy that can be worked on: writable, and maps in it reach the same data from there, or the copies of it. A folder that
  * holds a project is copied as it is, originals protected as they are, without its trash.
@@ -127,7 +139,9 @@ export function planCopy(scope: RootedScope, edit: Edit<'copy'>, { roots, who, r
   const steps: PlannedStep[] = missingFolders(needed).map((path) => ({ kind: 'folder', path }));
   const modes: PlannedStep[] = [];
   for (const { from, to } of files) {
-    const text = texts.get(from) ?? texts.get(to);
+    const rewritten = texts.get(from) ?? texts.get(to);
+    const text =
+      from === request.from && isMapFile(from) ? asOwnMap(rewritten ?? readFileSync(from), dirname(from) === dirname(to)) : rewritten;
     steps.push(text ? { kind: 'write', path: to, before: null, after: text } : { kind: 'copy', from, path: to });
     const mode = isProject || text ? null : guardedMode(lstatSync(from).mode, false);
     if (mode !== null) modes.push({ kind: 'mode', path: to, mode });

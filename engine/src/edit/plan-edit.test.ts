@@ -96,6 +96,19 @@ test('a duplicated map reaches the same data from where it stands', async () => 
   expect(w.broken()).toEqual([]);
 });
 
+test('a duplicate is another map: with an id of its own, and beside the first one with another title', async () => {
+  w.project({ maps: 'maps' });
+  w.t.map('p/maps/a.owc.json', []);
+  const read = (name: string) => JSON.parse(readFileSync(w.t.at('p/maps', name), 'utf8')) as { id: string; properties: { title: string } };
+  const before = readFileSync(w.t.at('p/maps/a.owc.json'), 'utf8');
+  await w.carryOut({ kind: 'copy', from: w.at('p/maps/a.owc.json'), to: w.at('p/maps/b.owc.json') });
+  await w.carryOut({ kind: 'copy', from: w.at('p/maps/a.owc.json'), to: w.at('p/maps/old/a.owc.json') });
+  const [first, beside, elsewhere] = [read('a.owc.json'), read('b.owc.json'), read('old/a.owc.json')];
+  expect(readFileSync(w.t.at('p/maps/a.owc.json'), 'utf8')).toBe(before);
+  expect(new Set([first.id, beside.id, elsewhere.id]).size).toBe(3);
+  expect([beside.properties.title, elsewhere.properties.title]).toEqual([`${first.properties.title}, copy`, first.properties.title]);
+});
+
 test('a copied folder has its maps, whose references reach the copies inside and the same data outside; a project keeps its bits', async () => {
   w.project({ maps: 'maps' });
   w.t.shapefile('point', 'p/data/buoys');

@@ -27,11 +27,11 @@ export function EditDialog({ projectKey, title, edit, button, isSettling = false
   const [evenOriginals, setEvenOriginals] = useState(false);
   const [evenMentioned, setEvenMentioned] = useState(false);
   const asked = withConsent(edit, evenOriginals, evenMentioned);
-  const plan = useEditPlan(projectKey, asked);
   const apply = useApplyEdit(projectKey, (applied) => {
     onDone?.(applied);
     onClose();
   });
+  const plan = useEditPlan(projectKey, asked, false, apply.isPending || apply.isSuccess);
   const error = apply.error ?? plan.error;
   const isProtected = error instanceof ServerProblem && error.details.code === 'protected';
   const hasOriginals = isProtected || evenOriginals || (plan.data?.protectedPaths.length ?? 0) > 0;

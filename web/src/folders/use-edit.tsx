@@ -6,12 +6,12 @@ import { api } from '../api/client.js';
 import { tellDone } from '../journal/tell-done.js';
 import { keys } from '../api/queries.js';
 
-/** What an edit would do, planned anew whenever something on disk changes. Null: there is no edit yet. */
-export function useEditPlan(key: string, edit: EditRequest | null, quick = false) {
+/** What an edit would do, planned anew whenever something on disk changes. Null: there is no edit yet. `isOver`: it is being done, or was. */
+export function useEditPlan(key: string, edit: EditRequest | null, quick = false, isOver = false) {
   return useQuery<EditPreview>({
     queryKey: keys.of(key, 'edit', quick, edit),
     queryFn: () => api.planEdit(key, edit!, quick),
-    enabled: edit !== null,
+    enabled: edit !== null && !isOver, // what it did itself would be in its way
     gcTime: 0,
     retry: false,
   });

@@ -94,7 +94,7 @@ function useHits(key: string | null, wanted: boolean): Hit[] {
         hits.push({
           kind: 'Layers',
           label: l.title,
-          detail: l.href ?? '',
+          detail: [m.title, l.href].filter(Boolean).join(' · '),
           to:
             l.state === 'sound'
               ? `${base}/maps?map=${encodeURIComponent(m.relativePath)}&layer=${encodeURIComponent(l.layer)}`

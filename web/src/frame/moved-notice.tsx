@@ -65,5 +65,8 @@ export function MovedNotice({ project }: { project: ProjectView }) {
 
 function whereTo(mend: MendProjectView | undefined, lost: ReadonlySet<string>): string {
   const shift = mend?.shifts.find((s) => s.layers.some((l) => lost.has(l)));
-  return shift ? `: ${shift.from} was moved to ${shift.to} outside the app` : '';
+  if (!shift) return '';
+  return shift.verdict === 'certain'
+    ? `: what stood in ${shift.from} stands in ${shift.to} now`
+    : `; data like it stands in ${shift.to}, which may be it`;
 }

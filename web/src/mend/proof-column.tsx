@@ -170,7 +170,7 @@ function OtherWays({
   return (
     <>
       {layer.trouble.code === 'still-packed' && subject.stops !== null && (
-        <Button component={Link} to={`${subject.stops}/sources`} variant="outlined" sx={{ alignSelf: 'flex-start' }}>
+        <Button component={Link} to={`${subject.stops}/sources?view=intake`} variant="outlined" sx={{ alignSelf: 'flex-start' }}>
           Unpack it in Sources
         </Button>
       )}
