@@ -85,7 +85,7 @@ describe('a queue of datasets', () => {
     db.exec('CREATE TABLE own (x)');
     db.close();
     const undone = await undoChange(done.id, 'test', { journal: w.journal(), program: 'test' });
-    expect(undone.kept).toEqual([w.t.at('p/one.gpkg')]);
+    expect(undone.kept).toEqual([{ path: w.t.at('p/one.gpkg'), why: 'edited' }]);
     expect(existsSync(w.t.at('p/one.gpkg'))).toBe(true);
   });
 

@@ -94,7 +94,7 @@ describe('a table of another writer', () => {
     gdal('ogrinfo', t.at('p/one.gpkg'), '-sql', 'DELETE FROM Wards_2026 WHERE fid = 1');
     expect(checkGeodatabase(t.at('p/one.gpkg')).filter((f) => f.requirement !== null)).toEqual([]);
     expect(ogrinfo(t.at('p/one.gpkg'), 'Wards_2026')).toContain('Feature Count: 48'); // and the count that it keeps for itself
-    expect((await undo(done.id)).kept).toEqual([t.at('p/one.gpkg')]); // edited since
+    expect((await undo(done.id)).kept).toEqual([{ path: t.at('p/one.gpkg'), why: 'edited' }]); // edited since
   });
 
   test('is copied and moved into another container; a reference that named none says which one it means', async () => {
