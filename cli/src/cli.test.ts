@@ -1,26 +1,9 @@
-import { afterEach, beforeEach, describe, expect, test } from '@jest/globals';
+import { describe, expect, test } from '@jest/globals';
 import { spawnSync } from 'node:child_process';
-import { cpSync, existsSync, mkdirSync, mkdtempSync, readdirSync, readFileSync, renameSync, rmSync, writeFileSync } from 'node:fs';
-import { tmpdir } from 'node:os';
-import { join } from 'node:path';
-import Database from 'better-sqlite3';
+import { cpSync, existsSync, mkdirSync, readdirSync, readFileSync, renameSync, rmSync, writeFileSync } from 'node:fs';
+import { useExample } from '../test/use-example.js';
 
-let folder: string;
-beforeEach(() => {
-  folder = mkdtempSync(join(tmpdir(), 'rootmap-cli-'));
-  cpSync('testdata/open/example_project', at('p'), { recursive: true });
-});
-afterEach(() => rmSync(folder, { recursive: true, force: true }));
-const at = (...parts: string[]): string => join(folder, ...parts);
-
-/** The built command, as users run it. */
-function rootmap(...args: string[]) {
-  const r = spawnSync(process.execPath, ['cli/bin/rootmap.js', ...args], {
-    encoding: 'utf8',
-    env: { ...process.env, ROOTMAP_DATA: at('data'), INIT_CWD: '/nowhere' },
-  });
-  return { status: r.status, out: r.stdout, err: r.stderr, json: (): any => JSON.parse(r.stdout) };
-}
+const { at, rootmap } = useExample();
 
 describe('reading', () => {
   test('datasets: the shape of the answer', () => {
@@ -356,67 +339,5 @@ describe('geodatabase', () => {
     ])
       expect([args[0], rootmap('geodatabase', ...args).status]).toEqual([args[0], 2]);
     expect(readdirSync(at('p/geodatabases'))).toEqual(['one.gpkg']);
-  });
-});
-
-describe('what people expect of it', () => {
-  test('it says its version, and each map before its layers', () => {
-    expect(rootmap('--version')).toMatchObject({ status: 0, out: 'rootmap 0.1.0\n' });
-    const lines = rootmap('layers', at('p')).out.split('\n');
-    const maps = lines.filter((l) => l.endsWith('.owc.json'));
-    expect(maps).toEqual([
-      ...new Set(
-        rootmap('layers', at('p'), '--json')
-          .json()
-          .layers.map((l: { map: string }) => l.map),
-      ),
-    ]);
-    expect(lines.filter((l) => l.startsWith('  '))).toHaveLength(9);
-  });
-  test('a CRS that is registered nowhere is refused, and nothing is made', () => {
-    const made = rootmap('new', at('n'), '--title', 'N', '--crs', 'EPSG:999999');
-    expect([made.status, made.err]).toEqual([2, expect.stringContaining('EPSG:999999')]);
-    expect(rootmap('geodatabase', 'create', at('g.gpkg'), '--crs', 'EPSG:999999').status).toBe(2);
-    expect([existsSync(at('n')), existsSync(at('g.gpkg'))]).toEqual([false, false]);
-  });
-  test('what is moved may be named from the folder that is moved in', () => {
-    const { status } = rootmap('move', at('p'), '--from', 'working/fairway_006.shp', '--to', 'working/f6.shp', '--apply');
-    expect([status, existsSync(at('p/working/f6.shp')), existsSync(at('p/working/fairway_006.shp'))]).toEqual([0, true, false]);
-  });
-  test('places that were added in the app hold where none is given', () => {
-    mkdirSync(at('data'));
-    const db = new Database(at('data', 'journal.sqlite'));
-    db.exec('CREATE TABLE place (name TEXT PRIMARY KEY, n INTEGER, folder TEXT, driveNames TEXT)');
-    db.prepare('INSERT INTO place VALUES (?, 0, ?, ?)').run('desk', folder, '["Q:"]');
-    db.close();
-    const map = at('p/maps/map_01.owc.json');
-    const text = readFileSync(map, 'utf8');
-    const [href] = /[^"]*fairway_006\.shp/.exec(text)!;
-    writeFileSync(map, text.replaceAll(href, 'file:///Q:/p/working/fairway_006.shp'));
-    const state = (...more: string[]) =>
-      rootmap('layers', map, '--json', ...more)
-        .json()
-        .layers.filter((l: { href: string }) => l.href.startsWith('file:///Q:'))
-        .map((l: { state: string }) => l.state);
-    expect(state()).toEqual(['sound']);
-    expect(state('--place', `other=${at('p')}`)).toEqual(['adrift']);
-  });
-  test('a mend that leads out of the project says so, in words and for scripts; one that stays inside does not', () => {
-    mkdirSync(at('downloads'));
-    renameSync(at('p/working'), at('downloads/working'));
-    const candidates = (...more: string[]) =>
-      rootmap('mend', at('p'), '--json', ...more)
-        .json()
-        .layers.flatMap((l: { candidates: { href: string; leavesProject: boolean; evidence: string[] }[] }) => l.candidates.slice(0, 1));
-    const out = candidates('--search', at('downloads'));
-    expect(out.length).toBeGreaterThan(0);
-    for (const c of out) {
-      expect([c.href.includes('downloads'), c.leavesProject]).toEqual([true, true]);
-      expect(c.evidence.at(-1)).toMatch(/^It stands outside the project/);
-    }
-    renameSync(at('downloads/working'), at('p/worked'));
-    const inside = candidates();
-    expect(inside.map((c: { leavesProject: boolean }) => c.leavesProject)).toEqual(inside.map(() => false));
-    expect(inside.length).toBeGreaterThan(0);
   });
 });

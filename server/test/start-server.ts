@@ -68,7 +68,11 @@ export class TestServer {
           resolve({ status: response.statusCode!, body, headers: response.headers });
         });
       });
-      r.on('error', reject);
+      r.on('error', (error: NodeJS.ErrnoException) => {
+        // A connection that was kept may have been closed by the server just then (nodejs.org, http, request.reusedSocket).
+        if (r.reusedSocket && error.code === 'ECONNRESET') this.ask(method, path, options).then(resolve, reject);
+        else reject(error);
+      });
       r.end(text);
     });
   }

@@ -9,7 +9,6 @@ import {
   useSensor,
   useSensors,
   type DragEndEvent,
-  type Over,
 } from '@dnd-kit/core';
 import { Box } from '@mui/material';
 import { defaultRangeExtractor, useVirtualizer } from '@tanstack/react-virtual';
@@ -17,6 +16,7 @@ import { useEffect, useRef, useState, type KeyboardEvent, type MouseEvent, type 
 import { bytes, dateTime, many, number } from '../parts/format.js';
 import { Icon } from '../parts/icon.js';
 import { DragNote } from './drag-note.js';
+import { Elsewhere, targetOf } from './elsewhere.js';
 import type { DropTarget } from './drop-target.js';
 import { folderOfRow, rangeOf, withoutInner, type Row } from './folder-rows.js';
 import { RoleMark, RowIcon } from './marks.js';
@@ -132,38 +132,6 @@ function useTreeRows(rows: readonly Row[], box: RefObject<HTMLDivElement | null>
       return held < 0 || shown.includes(held) ? shown : [...shown, held].sort((a, b) => a - b);
     },
   });
-}
-
-/** Where things can be dropped beyond the tree. */
-const Elsewhere = ({ targets, over }: { targets: readonly DropTarget[]; over: DropTarget | null }) =>
-  targets.length === 0 ? null : (
-    <Box sx={{ display: 'flex', alignItems: 'center', gap: 1, px: 1.5, py: 1, borderTop: '1px solid var(--rule)', fontSize: 13 }}>
-      Elsewhere:
-      {targets.map((target) => (
-        <ElsewhereTarget key={target.name} target={target} isTarget={over?.name === target.name} />
-      ))}
-    </Box>
-  );
-
-const targetOf = (over: Over | null): DropTarget | null => (over?.data.current?.['target'] as DropTarget | undefined) ?? null;
-
-function ElsewhereTarget({ target, isTarget }: { target: DropTarget; isTarget: boolean }) {
-  const { setNodeRef } = useDroppable({ id: `elsewhere ${target.name}`, data: { target } });
-  return (
-    <Box
-      ref={setNodeRef}
-      sx={{
-        px: 1.25,
-        py: 0.5,
-        borderRadius: '6px',
-        border: '1px dashed var(--stone)',
-        bgcolor: isTarget ? 'var(--ochre-wash)' : undefined,
-        boxShadow: isTarget ? 'inset 0 0 0 2px var(--ochre)' : undefined,
-      }}
-    >
-      {target.name}
-    </Box>
-  );
 }
 
 /** A closed folder opens when something is held over it. */

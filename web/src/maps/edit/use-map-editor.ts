@@ -1,4 +1,4 @@
-import { mergeDrafts, sameJson, type DraftConflict } from '@rootmap/core';
+import type { DraftConflict } from '@rootmap/core';
 import { useQueryClient } from '@tanstack/react-query';
 import { useCallback, useEffect, useReducer, useState, type RefObject } from 'react';
 import type { EditorView, MapDocView, MapDraft } from '@rootmap/core/contract';
@@ -6,6 +6,7 @@ import { api } from '../../api/client.js';
 import { useLatest } from '../../parts/use-latest.js';
 import { editorId } from './map-doc-query.js';
 import { changesOf, openDraft, stepDraft } from './draft-history.js';
+import { useFileChanges } from './use-file-changes.js';
 import { keys } from '../../api/queries.js';
 
 /** How long after an edit it is kept at the latest, and how often an open map is told of. */
@@ -71,7 +72,6 @@ function useLeaveWarning(live: RefObject<Live>): void {
 export function useMapEditor(key: string, path: string, doc: MapDocView) {
   const client = useQueryClient();
   const [history, send] = useReducer(stepDraft, doc, (d) => openDraft(d.draft, ownDraft(d) ?? d.draft));
-  const [others, setOthers] = useState<readonly EditorView[]>(doc.others);
   /** The file that the draft was made from. */
   const [base, setBase] = useState(doc.base);
   /** What was changed here and in the file, each in another way: a person says which holds. */
@@ -85,26 +85,9 @@ export function useMapEditor(key: string, path: string, doc: MapDocView) {
   const changes = changesOf(history);
   const live = useLatest<Live>({ history, base, changes });
 
-  // The file is as it was read first, or somebody saved it: then it is taken over where nothing is unsaved here.
-  const [seen, setSeen] = useState({ doc, isSaving });
-  if (seen.doc !== doc || seen.isSaving !== isSaving) {
-    setSeen({ doc, isSaving });
-    if (seen.doc !== doc) setOthers(doc.others);
-    if (doc.base !== base && !isSaving) {
-      const merged = mergeDrafts(history.saved, history.now, doc.draft);
-      setConflicts(merged.conflicts);
-      if (merged.conflicts.length === 0) {
-        if (changes === 0) send({ type: 'open', saved: doc.draft, now: doc.draft });
-        else if (!sameJson(history.saved, doc.draft)) {
-          send({ type: 'merge', saved: doc.draft, taken: new Set() });
-          setMerged(true);
-        }
-        setBase(doc.base);
-      }
-    }
-  }
+  const others = useFileChanges({ doc, base, isSaving, history, send, setBase, setConflicts, setMerged });
 
-  useKeeping(live, { key, path, editor, base, now: history.now, onOthers: setOthers, onKept: setKeptMs });
+  useKeeping(live, { key, path, editor, base, now: history.now, onOthers: others.set, onKept: setKeptMs });
   useLeaveWarning(live);
 
   const edit = useCallback((draft: MapDraft, what: string | null = null) => send({ type: 'edit', draft, what }), []);
@@ -113,7 +96,7 @@ export function useMapEditor(key: string, path: string, doc: MapDocView) {
     canUndo: history.past.length > 0,
     canRedo: history.future.length > 0,
     changes,
-    others,
+    others: others.now,
     base,
     editor,
     conflicts,
