@@ -65,8 +65,9 @@ test('a copied root is told from the list and made a project of its own', async 
   cpSync(desk('world_outline'), desk(WORLD_COPY), { recursive: true });
   await page.request.post('/api/projects', { data: { place: 'desk', path: `gis/${WORLD_COPY}` } });
   await page.goto('/');
-  const row = page.getByRole('row').filter({ hasText: `gis/${WORLD_COPY}` });
+  const row = page.getByRole('row').filter({ has: page.getByText(`gis/${WORLD_COPY}`, { exact: true }) });
   await expect(row.getByText('copy', { exact: true })).toBeVisible();
+  await expect(row.getByText('The same project as desk: gis/world_outline')).toBeVisible();
   await row.getByRole('button', { name: 'Make it separate' }).click();
   await expect(row.getByText('copy', { exact: true })).toBeHidden();
   const idOf = (folder: string): string =>
