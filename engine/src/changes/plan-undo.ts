@@ -91,12 +91,12 @@ export async function planUndo(change: ChangeRecord, { later, ahead, disk }: Und
     if (turn.step.kind === 'write') writes.push(turn.step);
     else {
       others.push(turn.step);
-      turns.add(turn.step);
+      turns.add([turn.step]);
     }
     back.push({ path, what: turn.what });
   }
   const steps = [...writes, ...others]; // writes name files as they are before the moves
-  ahead.add(...steps);
+  ahead.add(steps);
   return { steps, back, kept: [...kept].map(([path, why]) => ({ path, why })) };
 }
 

@@ -22,10 +22,10 @@ export class StepsAhead {
   private readonly brought = new Map<string, string[]>();
 
   constructor(before?: StepsAhead) {
-    if (before) this.add(...before.steps);
+    if (before) this.add(before.steps);
   }
 
-  add(...steps: readonly PlannedStep[]): void {
+  add(steps: readonly PlannedStep[]): void {
     for (const step of steps) {
       const i = this.steps.push(step) - 1;
       this.all.add(step.path, i);
@@ -39,7 +39,9 @@ export class StepsAhead {
       if (step.kind === 'folder') this.tracks.add({ kind: 'make', from: step.path }, i);
       if (step.kind !== 'move' && step.kind !== 'write' && step.kind !== 'folder') continue;
       const folder = dirname(step.path);
-      this.brought.set(folder, [...(this.brought.get(folder) ?? []), basename(step.path)]);
+      const names = this.brought.get(folder);
+      if (names) names.push(basename(step.path));
+      else this.brought.set(folder, [basename(step.path)]);
     }
   }
 

@@ -19,7 +19,7 @@ export interface LayerLost {
 export function layersLostAfter(scope: Scope, steps: readonly PlannedStep[]): LayerLost[] {
   const seen = readMaps(scope);
   const ahead = new StepsAhead();
-  ahead.add(...steps);
+  ahead.add(steps);
   const root = scope.root === null ? null : ahead.goal(scope.root);
   const then = {
     ...seen.surroundings,
