@@ -66,3 +66,16 @@ test('left, it does nothing; where nothing can come back there is nothing to agr
   await waitFor(() => expect(screen.queryByRole('dialog')).toBeNull());
   expect(asked).toHaveLength(1);
 });
+
+test.each<[string, Partial<UndoPreview>]>([
+  ['a later change', { along: [{ id: 'x', title: 'Save the map', createdMs: 0 }] }],
+  ['something that stays', { kept: [{ path: '/p/b', why: 'edited since' }], keptCount: 1 }],
+  ['a layer that is lost', { lost: [{ map: 'Harbour', layer: 'Piers' }] }],
+])('%s alone is asked about', async (_, over) => {
+  const asked = answerWith({ 'GET /api/journal/c/undo': { body: preview(over) } });
+  show(<UndoDialogHost />);
+  const ended = undoAndTell('c');
+  await screen.findByRole('dialog', { name: 'Undo: Move it' });
+  fireEvent.click(screen.getByRole('button', { name: 'Cancel' }));
+  expect([await ended, asked.length]).toEqual([false, 1]);
+});
