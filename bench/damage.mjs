@@ -6,7 +6,7 @@ import { root as repository } from './lib.mjs';
 
 const out = join(repository, 'engine', 'dist', 'measure');
 mkdirSync(out, { recursive: true });
-const parts = ['world', 'variants', 'build', 'hurt', 'truth', 'damage-world', 'measure-mend'].map((name) => `damage/${name}`);
+const parts = ['world', 'variants', 'kept', 'build', 'hurt', 'truth', 'damage-world', 'measure-mend'].map((name) => `damage/${name}`);
 mkdirSync(join(out, 'damage'), { recursive: true });
 for (const name of ['plain-data', 'small-zip', ...parts]) {
   const source = readFileSync(join(repository, 'engine', 'test', `${name}.ts`), 'utf8');

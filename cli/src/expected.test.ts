@@ -1,6 +1,6 @@
 import { describe, expect, test } from '@jest/globals';
 import Database from 'better-sqlite3';
-import { existsSync, mkdirSync, readFileSync, renameSync, writeFileSync } from 'node:fs';
+import { cpSync, existsSync, mkdirSync, readFileSync, renameSync, rmSync, writeFileSync } from 'node:fs';
 import { useExample } from '../test/use-example.js';
 
 const { at, rootmap } = useExample();
@@ -46,6 +46,19 @@ describe('what people expect of it', () => {
         .map((l: { state: string }) => l.state);
     expect(state()).toEqual(['sound']);
     expect(state('--place', `other=${at('p')}`)).toEqual(['adrift']);
+  });
+  test('of equal copies a person names one for each layer; what is nowhere is refused and nothing is written', () => {
+    rootmap('remember', at('p'));
+    for (const to of ['first', 'second']) cpSync(at('p/working'), at('p', to), { recursive: true });
+    rmSync(at('p/working'), { recursive: true });
+    const [layer] = rootmap('mend', at('p'), '--json').json().layers;
+    expect(layer).toMatchObject({ verdict: 'possible', choice: { equal: 2 }, trouble: { code: 'equal-copies' } });
+    const map = readFileSync(layer.map, 'utf8');
+    const named = (folder: string) =>
+      rootmap('mend', layer.map, '--take', `${layer.layer}=${at('p', folder, 'fairway_006.shp')}`, '--apply');
+    expect([named('nowhere').status, readFileSync(layer.map, 'utf8')]).toEqual([2, map]);
+    named('second');
+    expect(readFileSync(layer.map, 'utf8')).toContain('../second/fairway_006.shp');
   });
   test('a mend that leads out of the project says so, in words and for scripts; one that stays inside does not', () => {
     mkdirSync(at('downloads'));

@@ -1,7 +1,8 @@
-import { resolve } from 'node:path';
+import { dirname, resolve } from 'node:path';
 import { ProblemError, tellTrouble, type Judgement } from '@rootmap/core';
 import {
   choicesOf,
+  choose,
   explainBroken,
   findLostCompanions,
   findPacked,
@@ -19,6 +20,7 @@ import {
 } from '@rootmap/engine';
 import type { Call, Command } from '../command.js';
 import { withJournal } from '../journal.js';
+import { keyOf, pairOf } from '../layer-name.js';
 import { heads, scopeOf, who } from '../scope.js';
 import { many } from '../text.js';
 import { mendCompanions } from './mend-companions.js';
@@ -26,11 +28,12 @@ import { replaceData } from './replace-data.js';
 
 export const mend: Command = {
   usage:
-    'mend FOLDER|MAP… [--search FOLDER]… [--least certain|likely] [--companions] [--replace LAYER=DATASET [--field OLD=NEW]…] [--apply]',
+    'mend FOLDER|MAP… [--search FOLDER]… [--least certain|likely] [--take LAYER=DATASET]… [--companions] [--replace LAYER=DATASET [--field OLD=NEW]…] [--apply]',
   summary: 'Finds where the data of broken layers is now, says why, and with --apply rewrites their references.',
   flags: {
     search: { type: 'string', multiple: true },
     least: { type: 'string' },
+    take: { type: 'string', multiple: true },
     companions: { type: 'boolean' },
     replace: { type: 'string' },
     field: { type: 'string', multiple: true },
@@ -44,7 +47,9 @@ export const mend: Command = {
     const search = ((call.flags['search'] ?? []) as readonly string[]).map((f) => resolve(call.cwd, f));
     const scopes = scopesOf(call);
     if (call.flags['replace'] !== undefined) return replaceData(call, scopes[0]!);
-    const works = scopes.map((scope) => explainBroken(scope, search));
+    const takes = takesOf(call);
+    const near = takes.map(({ path }) => dirname(path.replace(/#.*$/s, '')));
+    const works = scopes.map((scope) => explainBroken(scope, [...search, ...near]));
     const inside = new Map<string, readonly Packed[]>();
     const tables = new Map<string, readonly FoundCompanion[]>();
     for (const work of works) {
@@ -53,7 +58,16 @@ export const mend: Command = {
     }
     const apply = call.flags['apply'] === true;
     const companions = apply && call.flags['companions'] === true ? await companionsOf(works, tables) : 0;
-    const applied = apply ? await applyAll(works, least) : 0;
+    const taken = new Map(
+      takes.map(({ layer, path }) => [
+        keyOf(
+          works.map((w) => w.seen),
+          layer,
+        ),
+        path,
+      ]),
+    );
+    const applied = apply ? await applyAll(works, least, taken) : 0;
     const shifts = works.flatMap((w) => w.view.shifts).sort((a, b) => b.layers.length - a.layers.length);
     const layers = works.flatMap((work) => {
       const broken = new Map(work.broken.map((b, i) => [b.broken.key, { judgement: b.seen.judgement, proposal: work.proposals[i]! }]));
@@ -105,7 +119,7 @@ const redirectTold = ({ redirect: r }: MendShift): string[] =>
       : [];
 
 function shown(
-  { map, layer, title, before, after, verdict, candidates, shift }: MendedLayer,
+  { map, layer, title, before, after, verdict, choice, candidates, shift }: MendedLayer,
   work: MendWork,
   judgement: Judgement,
   proposal: MendWork['proposals'][number] | null,
@@ -119,7 +133,7 @@ function shown(
     tables.length,
     shift === null ? null : work.view.shifts[shift]!.kind,
   );
-  return { map, layer, title, before, after, verdict, candidates, trouble, inside, tables };
+  return { map, layer, title, before, after, verdict, choice, candidates, trouble, inside, tables };
 }
 
 /** What was named, put together where it belongs to one root, so that one shift is one shift. */
@@ -141,11 +155,24 @@ const companionsOf = (works: readonly MendWork[], tables: ReadonlyMap<string, re
     return n;
   });
 
-function applyAll(works: readonly MendWork[], least: 'certain' | 'likely'): Promise<number> {
+/** `--take LAYER=DATASET[#TABLE]`: a dataset that a person names for a layer, whatever is proposed. */
+const takesOf = (call: Call): { readonly layer: string; readonly path: string }[] =>
+  ((call.flags['take'] ?? []) as readonly string[]).map((flag) => {
+    const [layer, dataset] = pairOf(flag, '--take', 'LAYER=DATASET');
+    const [path, table] = dataset.split(/#(.*)/s, 2) as [string, string?];
+    return { layer, path: resolve(call.cwd, path) + (table ? `#${table}` : '') };
+  });
+
+function applyAll(works: readonly MendWork[], least: 'certain' | 'likely', taken: ReadonlyMap<string, string>): Promise<number> {
   return withJournal(async (options) => {
     let applied = 0;
     for (const work of works) {
-      const choices = choicesOf(work, least);
+      const own = [...taken].filter(([key]) => work.view.layers.some((l) => l.key === key));
+      const named = choose(
+        work,
+        own.map(([key, path]) => ({ key, path })),
+      );
+      const choices = [...choicesOf(work, least).filter((c) => !taken.has(c.key)), ...named];
       const change = planMend(work, choices, who(), stylesOf(work, least));
       if (!change) continue;
       await runChange(change, options);

@@ -1,8 +1,9 @@
 import { resolve } from 'node:path';
 import { ProblemError } from '@rootmap/core';
-import { fullFingerprint, hrefFor, layerKey, lookAtReplacement, planReplace, readMaps, runChange, type Scope } from '@rootmap/engine';
+import { fullFingerprint, hrefFor, lookAtReplacement, planReplace, readMaps, runChange, type Scope } from '@rootmap/engine';
 import type { Call, Answer } from '../command.js';
 import { withJournal } from '../journal.js';
+import { keyOf, pairOf } from '../layer-name.js';
 import { heads, who } from '../scope.js';
 import { many } from '../text.js';
 
@@ -13,7 +14,7 @@ export async function replaceData(call: Call, scope: Scope): Promise<Answer> {
   const to = { path: resolve(call.cwd, path), table: table || null };
   const named = ((call.flags['field'] ?? []) as readonly string[]).map((f) => pairOf(f, '--field', 'OLD=NEW'));
   const read: Parameters<typeof lookAtReplacement>[3] = (found) => fullFingerprint(found.folder, found.dataset);
-  const found = lookAtReplacement(scope, keyOf(scope, layer), to, read);
+  const found = lookAtReplacement(scope, keyOf([readMaps(scope)], layer), to, read);
   if (!found.data) throw new ProblemError({ code: 'wrong-use', message: `Say which table, as ${path}#TABLE: ${found.tables.join(', ')}.` });
   const proposed = [...found.proposed].filter((pair): pair is [string, string] => pair[1] !== null);
   const fields = new Map([...proposed, ...named]);
@@ -42,24 +43,4 @@ export async function replaceData(call: Call, scope: Scope): Promise<Answer> {
     ],
     status: 0,
   };
-}
-
-function pairOf(text: string, flag: string, form: string): [string, string] {
-  const at = text.indexOf('=');
-  if (at < 1 || at === text.length - 1) throw new ProblemError({ code: 'wrong-use', message: `Say ${flag} ${form}.` });
-  return [text.slice(0, at), text.slice(at + 1)];
-}
-
-/** A layer by its id, else by its title, where one alone has it. */
-function keyOf(scope: Scope, name: string): string {
-  const all = readMaps(scope).maps.flatMap((map) => map.layers.map((seen) => ({ map, seen })));
-  const byId = all.filter((l) => l.seen.layer.id === name);
-  const meant = byId.length > 0 ? byId : all.filter((l) => l.seen.layer.title === name);
-  if (meant.length === 0) throw new ProblemError({ code: 'not-found', what: 'layer', id: name });
-  if (meant.length > 1)
-    throw new ProblemError({
-      code: 'wrong-use',
-      message: `${meant.length} layers are called ${name}. Name the map, and the layer by its id.`,
-    });
-  return layerKey(meant[0]!.map, meant[0]!.seen);
 }

@@ -1,6 +1,6 @@
 import Joi from 'joi';
 import type { LayerState, Reach } from '../map/layer-state.js';
-import type { Verdict } from '../mend/types.js';
+import type { Choice, Verdict } from '../mend/types.js';
 import type { Origin } from '../origin/origin.js';
 import { type PathRequest, pathRequest } from './places.js';
 import { objectOf } from './shapes.js';
@@ -20,6 +20,8 @@ export interface MendLayerView {
   readonly after: { readonly href: string; readonly state: LayerState } | null;
   readonly verdict: Verdict;
   readonly shift: number | null;
+  /** Equal content stands in several places: how many they are, and what speaks for the first. */
+  readonly choice: Choice | null;
   readonly remembered: FactsView | null;
   readonly needs: readonly string[];
   /** The best few, the best first. */

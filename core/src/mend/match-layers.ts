@@ -1,11 +1,12 @@
-import { byCodePoint } from '../code-point-order.js';
-import type { Fingerprint } from '../dataset/fingerprint.js';
+import { isRejected, movesByFolder, rank, weighed } from './rank-candidates.js';
 import { scoreCandidate } from './score.js';
-import { findShifts, layersBelow, shiftTrail } from './shifts.js';
-import { shiftedKey, trailKey } from './trail.js';
+import { findShifts, layersBelow } from './shifts.js';
+import { Standings } from './standing.js';
+import { trailKey } from './trail.js';
 import { TargetIndex } from './target-index.js';
-import { NO_DECISIONS, targetKey } from './types.js';
-import type { BrokenLayer, Candidate, EvidenceKind, MendDecisions, Proposal, Shift, Target, Trail, Verdict } from './types.js';
+import { NO_DECISIONS, NO_SURROUNDINGS } from './types.js';
+import type { BrokenLayer, Candidate, EvidenceKind, MendDecisions, MendSurroundings, Proposal, Shift, Target } from './types.js';
+import { choiceOf, toldOf, verdictOf } from './verdict.js';
 
 export interface MendPlan {
   /** Those that explain most layers first. */
@@ -14,18 +15,25 @@ export interface MendPlan {
   readonly proposals: readonly Proposal[];
 }
 
-const MOST_CANDIDATES = 20;
-/** A rival this close to the best makes it doubtful. */
-const NEAR = 10;
 const AGREEING_LAYERS = 3;
 /** One dataset in several maps agrees with itself only. */
 const AGREEING_DATASETS = 2;
 
-/** Explains broken layers by datasets in reach, and by what people decided before. Pure; the same input gives the same plan. */
-export function matchLayers(layers: readonly BrokenLayer[], targets: readonly Target[], decisions = NO_DECISIONS): MendPlan {
+/**
+ * Explains broken layers by datasets in reach, by what people decided before, and by what was seen. Pure; the same input gives
+ * the same plan.
+ */
+export function matchLayers(
+  layers: readonly BrokenLayer[],
+  targets: readonly Target[],
+  decisions: MendDecisions = NO_DECISIONS,
+  around: MendSurroundings = NO_SURROUNDINGS,
+): MendPlan {
   const index = new TargetIndex(targets);
-  const candidates = new Map<string, Candidate[]>();
-  for (const layer of layers) candidates.set(layer.key, rank(layer, index, decisions));
+  const moves = { accepted: movesByFolder(decisions.accepted), seen: movesByFolder(around.seen) };
+  const standings = new Standings(layers, index, around);
+  const candidates = new Map<string, readonly Candidate[]>();
+  for (const layer of layers) candidates.set(layer.key, weighed(layer, rank(layer, index, decisions, moves), standings));
   const { shifts, chosen } = findShifts(layers, candidates, index, (layer, target) => !isRejected(layer, target, decisions));
   const byKey = new Map(layers.map((l) => [l.key, l]));
   const below = layersBelow(layers);
@@ -43,7 +51,7 @@ export function matchLayers(layers: readonly BrokenLayer[], targets: readonly Ta
     const list = candidates.get(layer.key)!;
     const ordered = choice ? putFirst(list, choice.target, layer) : list;
     const [best, ...rivals] = ordered;
-    if (!best) return { layer: layer.key, verdict: 'none', candidates: [], shift: null };
+    if (!best) return { layer: layer.key, verdict: 'none', candidates: [], shift: null, choice: null };
     const kinds = new Set<EvidenceKind>(best.kinds);
     const evidence = [...best.evidence];
     if (choice && agreeing[choice.shift]) {
@@ -51,58 +59,19 @@ export function matchLayers(layers: readonly BrokenLayer[], targets: readonly Ta
       evidence.push(`${shifts[choice.shift]!.layers.length} layers agree on where their data went.`);
     }
     const first = { ...best, kinds, evidence };
+    const verdict = verdictOf(layer, first, rivals, index, around);
+    const equal = verdict === 'certain' ? null : choiceOf(layer, first, rivals);
+    if (equal) evidence.push(toldOf(equal));
     return {
       layer: layer.key,
-      verdict: verdictOf(layer, first, rivals, index),
+      verdict,
       candidates: [first, ...rivals],
       shift: choice?.shift ?? null,
+      choice: equal,
     };
   });
   return { shifts, proposals };
 }
-
-const keys = new WeakMap<Target, string>();
-function keyOf(target: Target): string {
-  let key = keys.get(target);
-  if (key === undefined) keys.set(target, (key = targetKey(target)));
-  return key;
-}
-
-const isRejected = (layer: BrokenLayer, target: Target, { rejected }: MendDecisions): boolean =>
-  rejected.size > 0 && rejected.has(`${layer.key}\n${keyOf(target)}`);
-
-function rank(layer: BrokenLayer, index: TargetIndex, decisions: MendDecisions): Candidate[] {
-  const { accepted } = decisions;
-  const expected = layer.recorded ? expectedBy(layer, layer.recorded, index, accepted) : new Set<Target>();
-  const possible = new Set([...index.possible(layer), ...expected]);
-  return [...possible]
-    .filter((t) => !isRejected(layer, t, decisions))
-    .map((t) => {
-      const candidate = scoreCandidate(layer, t);
-      return candidate && expected.has(t) ? asAccepted(candidate) : candidate;
-    })
-    .filter((c) => c !== null)
-    .sort((a, b) => b.score - a.score || byCodePoint(keyOf(a.target), keyOf(b.target)))
-    .slice(0, MOST_CANDIDATES);
-}
-
-/** Datasets where moves that were accepted before would have put this layer's data. */
-function expectedBy(layer: BrokenLayer, recorded: Trail, index: TargetIndex, accepted: MendDecisions['accepted']): Set<Target> {
-  const found = new Set<Target>();
-  for (const { from, to } of accepted) {
-    const key = shiftedKey(recorded, from, to);
-    const there = key === null ? null : index.find(key, layer.table, () => shiftTrail(recorded, from, to)!.segments);
-    if (there) found.add(there);
-  }
-  return found;
-}
-const ACCEPTED = 25;
-const asAccepted = (c: Candidate): Candidate => ({
-  ...c,
-  score: c.score + ACCEPTED,
-  kinds: new Set([...c.kinds, 'accepted']),
-  evidence: [...c.evidence, 'It moved as you accepted for other layers before.'],
-});
 
 function putFirst(list: readonly Candidate[], target: Target, layer: BrokenLayer): Candidate[] {
   const own = list.find((c) => c.target === target) ?? scoreCandidate(layer, target);
@@ -132,47 +101,3 @@ function agrees(
 
 const distinctData = (layers: readonly BrokenLayer[]): number =>
   new Set(layers.map((l) => `${l.recorded?.space}\n${l.recorded?.segments.join('/')}#${l.table ?? ''}`)).size;
-
-/** How a candidate's content stands to what the layer remembers. */
-type Content = 'proved' | 'equal' | 'unknown' | 'edited' | 'other';
-function contentOf(layer: BrokenLayer, c: Candidate): Content {
-  const a = layer.fingerprint;
-  const b = c.target.fingerprint;
-  if (c.kinds.has('hash')) return 'proved';
-  if (!a) return 'unknown';
-  const isOther = contradicts(a, b);
-  if (a.hash !== null && b.hash !== null && a.format === b.format && a.hash !== b.hash) return isOther ? 'other' : 'edited';
-  if (isOther) return 'other';
-  return c.kinds.has('content') ? 'equal' : 'unknown';
-}
-
-/** Remembered numbers that the candidate does not have: another edition of the data, perhaps. */
-function contradicts(a: Fingerprint, b: Fingerprint): boolean {
-  const differs = (x: number | null, y: number | null): boolean => x !== null && y !== null && x !== y;
-  return differs(a.count, b.count) || differs(a.vertices, b.vertices) || (a.grid !== null && b.grid !== null && a.grid !== b.grid);
-}
-
-/** In another format equal shapes say nothing of the values in the table, so that all of name, content and agreement are needed. */
-const kindsNeeded = (layer: BrokenLayer, { target }: Candidate): number =>
-  layer.fingerprint !== null && layer.fingerprint.format !== target.fingerprint.format ? 3 : 2;
-
-/**
- * Certain only by proof, or by two kinds of evidence, where nothing else comes near. A rival that is known to be other data
- * is none; one that may be the same data in another format is one, even against a proof.
- */
-function verdictOf(layer: BrokenLayer, best: Candidate, rivals: readonly Candidate[], index: TargetIndex): Verdict {
-  if (layer.isHere) return layer.isHere === 'absent' ? 'none' : contentOf(layer, best) === 'proved' ? 'likely' : 'possible';
-  const content = contentOf(layer, best);
-  const states = rivals.map((r) => contentOf(layer, r));
-  if (content === 'proved') {
-    const isOnly = index.hashTwins(layer.fingerprint!.hash!) === 1 && !states.includes('equal');
-    return isOnly ? 'certain' : 'possible';
-  }
-  const isNear = rivals.some(
-    (r, i) => r.score >= best.score - NEAR && !(content === 'equal' && states[i] !== 'equal' && states[i] !== 'unknown'),
-  );
-  if (content === 'other') return isNear || !best.kinds.has('agreement') ? 'possible' : 'likely';
-  if (content === 'edited') return isNear ? 'possible' : 'likely';
-  if (isNear || best.kinds.size === 0) return 'possible';
-  return best.kinds.size >= kindsNeeded(layer, best) && !states.includes('equal') ? 'certain' : 'likely';
-}

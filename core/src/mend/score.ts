@@ -18,8 +18,14 @@ const EDITED = 15;
 /** Equal hashes are proof only with at least one feature or pixel in them. */
 const hasSubstance = (f: Fingerprint): boolean => f.raster !== null || f.count === null || f.count > 0;
 
-/** How well a dataset fits a layer; null where something rules it out. */
+/** How well a dataset fits a layer; null where something rules it out, or nothing speaks for it. */
 export function scoreCandidate(layer: BrokenLayer, target: Target): Candidate | null {
+  const scored = scoreAny(layer, target);
+  return scored && scored.speaks ? scored.candidate : null;
+}
+
+/** Also where nothing in name and content speaks for it; null only where something rules it out. */
+export function scoreAny(layer: BrokenLayer, target: Target): { readonly candidate: Candidate; readonly speaks: boolean } | null {
   if (target.damaged) return null;
   const found = target.fingerprint;
   const difference = differenceFrom(layer.fingerprint, found, layer.needs);
@@ -50,7 +56,7 @@ export function scoreCandidate(layer: BrokenLayer, target: Target): Candidate | 
     evidence.push('Reached through the linked folder that the layer came by.');
     score += LINK;
   }
-  return kinds.size > 0 || name > 0 ? { target, score, kinds, evidence } : null;
+  return { candidate: { target, score, fit: score, standing: null, kinds, evidence }, speaks: kinds.size > 0 || name > 0 };
 }
 
 /** A layer that draws shapes cannot draw a bare table. */

@@ -197,6 +197,9 @@ function preference(i: Idea, mapLayers: ReadonlyMap<string, number>): { rank: nu
   };
 }
 
+/** The list stands in order of points, in which the places of copies count too. */
+const bestFit = (list: readonly Candidate[]): number => list.reduce((best, c) => Math.max(best, c.fit), -Infinity);
+
 function collectIdeas(layers: readonly BrokenLayer[], candidates: ReadonlyMap<string, readonly Candidate[]>): Set<Idea> {
   const ideas = new Map<string, Idea>();
   const add = (idea: Idea, layer: BrokenLayer): void => {
@@ -206,7 +209,7 @@ function collectIdeas(layers: readonly BrokenLayer[], candidates: ReadonlyMap<st
   for (const layer of layers) {
     const list = candidates.get(layer.key) ?? [];
     for (const c of list) {
-      if (c.score < list[0]!.score - NEAR || !layer.recorded) continue;
+      if (c.fit < bestFit(list) - NEAR || !layer.recorded) continue;
       const found = trailOf(c.target);
       if (c.target.table !== null && c.target.table !== layer.table) {
         const folder = { ...layer.recorded, segments: layer.recorded.segments.slice(0, layer.table === null ? -1 : undefined) };
@@ -240,8 +243,7 @@ function claimLayers(
       const list = candidates.get(layer.key) ?? [];
       const target = idea.find(layer, index, list);
       const own = target && (list.find((c) => c.target === target) ?? scoreCandidate(layer, target));
-      const best = list[0];
-      if (!target || !own || !isAllowed(layer, target) || (best && best.score - own.score > NEAR)) continue;
+      if (!target || !own || !isAllowed(layer, target) || bestFit(list) - own.fit > NEAR) continue;
       idea.claims.set(layer.key, { target, score: own.score });
     }
   }

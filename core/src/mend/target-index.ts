@@ -1,5 +1,6 @@
 import { normalName } from '../address/address.js';
 import { bareName, fold, looseName } from './names.js';
+import { namesByHolder } from './holders.js';
 import { trailKey } from './trail.js';
 import type { BrokenLayer, Target } from './types.js';
 
@@ -26,6 +27,8 @@ function contentKey(count: number | null, extent: readonly number[] | null): num
 const folderAndName = (segments: readonly string[], loose: string): string =>
   `${segments.length > 1 ? fold(segments[segments.length - 2]!) : ''}/${loose}`;
 
+const NONE: ReadonlySet<string> = new Set();
+
 /** Finds the datasets that could be a layer's: by address, name, spelling, hash, content. */
 export class TargetIndex {
   /** By addresses in which case does not count. */
@@ -35,8 +38,9 @@ export class TargetIndex {
   private readonly byFolderAndName = new Map<string, Target[]>();
   private readonly byHash = new Map<string, Target[]>();
   private readonly byContent = new Map<number, Target[]>();
+  private names: Map<string, Set<string>> | null = null;
 
-  constructor(targets: readonly Target[]) {
+  constructor(private readonly targets: readonly Target[]) {
     for (const t of targets) {
       push(this.at, trailKey({ space: t.location.place, segments: t.location.segments }), t);
       const name = t.location.segments[t.location.segments.length - 1] ?? '';
@@ -70,6 +74,12 @@ export class TargetIndex {
     }
     if (table === null) return there[0]!.table === null || there.length === 1 ? there[0]! : null;
     return there.find((t) => t.table === table) ?? (there.length === 1 && there[0]!.table === null ? there[0]! : null);
+  }
+
+  /** What stands in a folder or a geodatabase, by loose names. */
+  namesIn(holder: string): ReadonlySet<string> {
+    this.names ??= namesByHolder(this.targets);
+    return this.names.get(holder) ?? NONE;
   }
 
   hashTwins(hash: string): number {

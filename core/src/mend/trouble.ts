@@ -40,16 +40,15 @@ export function tellTrouble(
   shift: Shift['kind'] | null = null,
 ): Trouble {
   const found = proposal !== null && proposal.verdict !== 'none' && proposal.candidates.length > 0;
-  const copies = proposal?.candidates.filter((c) => c.kinds.has('hash')).length ?? 0;
+  const choice = proposal?.choice ?? null;
   const offer = found ? 'A copy that is offered here can be used instead.' : 'Restore it from a backup, or point to a copy.';
   if (j.state === 'absent')
     return {
       code: 'place-absent',
       sentence: 'The place of its data is not here; its address is right as it is.',
-      fix:
-        copies > 0
-          ? 'Plug it in or connect it. A copy that is within reach can be chosen instead.'
-          : 'Plug it in or connect it: nothing is to be mended.',
+      fix: proposal?.candidates.some((c) => c.kinds.has('hash'))
+        ? 'Plug it in or connect it. A copy that is within reach can be chosen instead.'
+        : 'Plug it in or connect it: nothing is to be mended.',
     };
   if (j.state === 'incomplete')
     return {
@@ -73,11 +72,11 @@ export function tellTrouble(
       sentence: 'It is found here only because case or accents do not count; on another machine it would not be.',
       fix: 'Its address is written as its files are spelled.',
     };
-  if (copies > 1)
+  if (choice)
     return {
       code: 'equal-copies',
-      sentence: `${copies} equal copies of its data are within reach; nothing in them tells which one was meant.`,
-      fix: 'Choose one by its place, its date and who uses it.',
+      sentence: `Data of equal content stands in ${choice.equal} places, and its content does not tell which one was meant.`,
+      fix: `Choose one by its place, its date and who uses it${choice.reasons.length > 0 ? '; the likelier one stands first' : ''}.`,
     };
   const isWeak = found && !EXPLAINED.includes(proposal.verdict);
   if (inArchives.length > 0 && (!found || isWeak))

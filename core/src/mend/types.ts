@@ -1,5 +1,7 @@
 import type { Location } from '../address/place.js';
 import type { Fingerprint } from '../dataset/fingerprint.js';
+import type { Role } from '../project/roles.js';
+import type { Standing } from './standing.js';
 
 /** A path in some space: a place, or the drive or share of a machine that is not this one. */
 export interface Trail {
@@ -44,11 +46,16 @@ export type Verdict = 'certain' | 'likely' | 'possible' | 'none';
 export const EXPLAINED: readonly Verdict[] = ['certain', 'likely'];
 
 /** Independent kinds of evidence. */
-export type EvidenceKind = 'hash' | 'name' | 'content' | 'agreement' | 'link' | 'spelling' | 'accepted';
+export type EvidenceKind = 'hash' | 'name' | 'content' | 'agreement' | 'link' | 'spelling' | 'accepted' | 'seen';
 
 export interface Candidate {
   readonly target: Target;
+  /** By which candidates are ordered: how well it fits, and where copies stand against each other the points of its place. */
   readonly score: number;
+  /** How well its name, its content and what is known of it fit. */
+  readonly fit: number;
+  /** Only where others are as good. */
+  readonly standing: Standing | null;
   readonly kinds: ReadonlySet<EvidenceKind>;
   /** Sentences a person can check. */
   readonly evidence: readonly string[];
@@ -69,6 +76,15 @@ export interface Proposal {
   readonly candidates: readonly Candidate[];
   /** Index into the shifts; null when nothing explains it. */
   readonly shift: number | null;
+  /** Equal content stands in several places: which is the better one, and why. Null: there is nothing to choose. */
+  readonly choice: Choice | null;
+}
+
+export interface Choice {
+  /** How many datasets are equal, the best candidate counted. */
+  readonly equal: number;
+  /** What speaks for the best candidate and not for the next; empty: nothing tells them apart. */
+  readonly reasons: readonly string[];
 }
 
 /** What people decided before, in any map and project. */
@@ -79,6 +95,23 @@ export interface MendDecisions {
   readonly accepted: readonly { readonly from: Trail; readonly to: Trail }[];
 }
 export const NO_DECISIONS: MendDecisions = { rejected: new Set(), accepted: [] };
+
+/** What was seen to move: by the app itself, or known again by what it is on the disk. */
+export interface SeenMove {
+  readonly from: Trail;
+  readonly to: Trail;
+  /** A sentence that a person can check. */
+  readonly how: string;
+}
+
+/** What is known of the disk and the project, beside what the data says. */
+export interface MendSurroundings {
+  readonly seen: readonly SeenMove[];
+  /** The root and the folders that it links; none for a map in no project. */
+  readonly project: readonly Location[];
+  readonly roleOf: (trail: Trail) => Role | null;
+}
+export const NO_SURROUNDINGS: MendSurroundings = { seen: [], project: [], roleOf: () => null };
 
 /** Names a dataset in reach. */
 export const targetKey = (t: Pick<Target, 'location' | 'table'>): string =>

@@ -190,3 +190,12 @@ export interface Owner {
   readonly bootId: string;
   readonly program: string;
 }
+
+/** What stood at one real path stood at the other afterwards. */
+export interface JournalMove {
+  readonly from: string;
+  readonly to: string;
+  readonly ms: number;
+  /** Of the change. */
+  readonly title: string;
+}

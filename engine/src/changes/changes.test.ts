@@ -3,7 +3,8 @@ import { existsSync, mkdirSync, readdirSync, readFileSync, renameSync, writeFile
 import { join } from 'node:path';
 import type { DataSource } from 'typeorm';
 import { ProblemError } from '@rootmap/core';
-import { choicesOf, explainBroken, planMend } from '../mend/plan-mend.js';
+import { choicesOf } from '../mend/choose.js';
+import { explainBroken, planMend } from '../mend/plan-mend.js';
 import { readMaps } from '../project/read-maps.js';
 import { openStore } from '../store/open-store.js';
 import { SqlJournal } from '../store/sql-journal.js';

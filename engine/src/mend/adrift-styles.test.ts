@@ -5,7 +5,9 @@ import { planPack } from '../bundle/pack.js';
 import { readMaps } from '../project/read-maps.js';
 import { planRemember } from '../project/remember.js';
 import { TestFolder } from '../../test/test-project.js';
-import { choicesOf, explainBroken, planMend, stylesOf } from './plan-mend.js';
+import { choicesOf } from './choose.js';
+import { stylesOf } from './choose.js';
+import { explainBroken, planMend } from './plan-mend.js';
 
 /** Styles in files of their own go where people move them: common practice, no source. Files are really moved. */
 let t: TestFolder;

@@ -7,7 +7,8 @@ import { readMaps } from '../project/read-maps.js';
 import { openStore } from '../store/open-store.js';
 import { SqlJournal } from '../store/sql-journal.js';
 import { TestFolder } from '../../test/test-project.js';
-import { choicesOf, explainBroken, planMend } from './plan-mend.js';
+import { choicesOf } from './choose.js';
+import { explainBroken, planMend } from './plan-mend.js';
 
 const NAMES = ['point', 'polygon', 'polyline', 'multipoint'];
 let t: TestFolder;

@@ -10,12 +10,13 @@ import {
   printAddress,
   address,
   placeNamed,
-  prefixesOf,
   toFileUri,
   type BrokenLayer,
   type Candidate,
+  type Choice,
   type LayerState,
   type MendDecisions,
+  type SeenMove,
   type Proposal,
   type Shift,
   type Target,
@@ -29,10 +30,14 @@ import { writeOf } from '../project/remember.js';
 import { withStyleNeeds } from '../project/style-needs.js';
 import { linkLocations, locationOf, type Scope } from '../project/scope.js';
 import { adriftStyles, mendStyles, patchStyles, type AdriftStyle, type MendedStyle } from './adrift-styles.js';
+import type { ChosenData } from './choose.js';
 import { brokenLayers, reachDatasets, withFullFingerprints, type Reached, type ReachOptions, type ReadWhole } from './gather.js';
 import { hrefFor, patchesFor } from './patch-layer.js';
+import { dataOf } from './replace-data.js';
 import { redirectOf, type Redirect } from './redirect.js';
 import { outermost, searchSteps } from './search.js';
+import type { SoughtLayer } from './seen-moves.js';
+import { surroundingsOf } from './surroundings.js';
 
 export interface MendedLayer {
   readonly key: string;
@@ -43,6 +48,8 @@ export interface MendedLayer {
   readonly after: { readonly href: string; readonly state: LayerState } | null;
   readonly verdict: Verdict;
   readonly shift: number | null;
+  /** Equal content stands in several places: how many they are, and what speaks for the first. */
+  readonly choice: Choice | null;
   readonly candidates: readonly {
     readonly href: string;
     readonly path: string;
@@ -102,6 +109,8 @@ export interface ExplainOptions {
   readonly onItem?: (path: string) => void;
   /** Left out, every dataset that needs it is read anew. */
   readonly read?: ReadWhole | undefined;
+  /** Moves of the layers' data that were seen, among what was reached; left out: none is known. */
+  readonly movesSeen?: (sought: readonly SoughtLayer[], reached: readonly Reached[], scope: Scope) => readonly SeenMove[];
 }
 
 /**
@@ -111,12 +120,13 @@ export interface ExplainOptions {
 export function explainBroken(
   scope: Scope,
   added: readonly string[] = [],
-  { decisions = NO_DECISIONS, reach = 'places', onItem = () => undefined, read }: ExplainOptions = {},
+  { decisions = NO_DECISIONS, reach = 'places', onItem = () => undefined, read, movesSeen = () => [] }: ExplainOptions = {},
 ): MendWork {
   const seen = readMaps(scope);
   const broken = brokenLayers(seen, scope);
   const styles = adriftStyles(seen, scope);
   const layers = broken.map((b) => b.broken);
+  const sought = broken.map((b): SoughtLayer => ({ broken: b.broken, data: dataOf(b.seen) }));
   const folders: string[] = [];
   let reached: Reached[] = [];
   let proposals: readonly Proposal[] = [];
@@ -142,6 +152,7 @@ export function explainBroken(
       layers.filter((_, i) => !isSpelled(broken[i]!.seen)),
       reached.map((r) => r.target),
       decisions,
+      surroundingsOf(scope, movesSeen(sought, reached, scope)),
     );
     const matched = new Map(plan.proposals.map((p) => [p.layer, p]));
     proposals = broken.map((b) => matched.get(b.broken.key) ?? asSpelled(b.broken.key, b.seen.judgement));
@@ -178,8 +189,9 @@ const isSpelled = ({ judgement: j }: LayerSeen): boolean => j.reason === 'spelli
 function asSpelled(layer: string, j: LayerSeen['judgement']): Proposal {
   const location = { place: j.location!.place, segments: j.spelled! };
   const target: Target = { location, table: j.table, fingerprint: j.found!, damaged: false };
-  const candidate: Candidate = { target, score: 100, kinds: new Set(['spelling']), evidence: ['The same path, spelled as it is on disk.'] };
-  return { layer, verdict: 'certain', candidates: [candidate], shift: null };
+  const evidence = ['The same path, spelled as it is on disk.'];
+  const candidate: Candidate = { target, score: 100, fit: 100, standing: null, kinds: new Set(['spelling']), evidence };
+  return { layer, verdict: 'certain', candidates: [candidate], shift: null, choice: null };
 }
 
 function toView(
@@ -214,6 +226,7 @@ function toView(
       after: best && p.verdict !== 'none' ? { href: candidates[0]!.href, state: states.get(layerKey(map, seen))! } : null,
       verdict: p.verdict,
       shift: p.shift,
+      choice: p.choice,
       candidates,
     };
   });
@@ -267,6 +280,7 @@ function inOrder(seen: MapsSeen, named: ReadonlyMap<string, MendedLayer>): Mende
           after: null,
           verdict: 'none',
           shift: null,
+          choice: null,
           candidates: [],
         },
       ];
@@ -318,47 +332,13 @@ function statesAfter({ broken, proposals, scope, seen }: Omit<MendWork, 'view'>)
   return states;
 }
 
-export interface Choice {
-  readonly key: string;
-  readonly target: Target;
-}
-
-/** The moves that a choice accepts: of its shift where it follows one, else of its own. */
-export function acceptedMoves(work: MendWork, choices: readonly Choice[]): { readonly from: Trail; readonly to: Trail }[] {
-  const layers = new Map(work.broken.map((b, i) => [b.broken.key, { broken: b.broken, proposal: work.proposals[i]! }]));
-  const moves = choices.flatMap(({ key, target }) => {
-    const { broken, proposal } = layers.get(key)!;
-    const shift = proposal.shift !== null && proposal.candidates[0]?.target === target ? work.shifts[proposal.shift]! : null;
-    if (shift && shift.kind === 'folder') return [{ from: shift.from, to: shift.to }];
-    if (shift || !broken.recorded || target.table !== broken.table) return [];
-    return [prefixesOf(broken.recorded, { space: target.location.place, segments: target.location.segments })];
-  });
-  return [...new Map(moves.map((m) => [JSON.stringify(m), m])).values()];
-}
-
-/** The best candidates of all layers whose verdict is at least that. */
-export function choicesOf(work: MendWork, least: 'certain' | 'likely'): Choice[] {
-  const verdicts = new Map(work.view.layers.map((l) => [l.key, l.verdict]));
-  return work.proposals.flatMap((p) => {
-    const verdict = verdicts.get(p.layer);
-    const enough = verdict === 'certain' || (least === 'likely' && verdict === 'likely');
-    return enough && p.candidates[0] ? [{ key: p.layer, target: p.candidates[0].target }] : [];
-  });
-}
-
-/** The styles whose verdict is at least that: where each is written to. */
-export function stylesOf(work: MendWork, least: 'certain' | 'likely'): Map<string, string> {
-  const enough = (v: Verdict): boolean => v === 'certain' || (least === 'likely' && v === 'likely');
-  return new Map(work.view.styles.flatMap((s) => (s.after !== null && enough(s.verdict) ? [[s.key, s.after]] : [])));
-}
-
 /**
  * Plans the rewriting of the chosen layers and styles: one change, each map patched at its tokens.
  * @param styles what is written for each style, by its key
  */
 export function planMend(
   work: MendWork,
-  choices: readonly Choice[],
+  choices: readonly ChosenData[],
   who: string,
   styles: ReadonlyMap<string, string> = new Map(),
 ): PlannedChange | null {

@@ -1,7 +1,8 @@
 import { afterEach, beforeEach, describe, expect, test } from '@jest/globals';
 import { mkdirSync, readFileSync, renameSync, writeFileSync } from 'node:fs';
 import { pathToFileURL } from 'node:url';
-import { choicesOf, explainBroken, planMend } from '../mend/plan-mend.js';
+import { choicesOf } from '../mend/choose.js';
+import { explainBroken, planMend } from '../mend/plan-mend.js';
 import { TestFolder } from '../../test/test-project.js';
 import { planRemember } from './remember.js';
 import { readMaps } from './read-maps.js';

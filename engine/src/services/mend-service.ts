@@ -10,11 +10,15 @@ import type {
   ReplaceRequest,
   SearchRequest,
 } from '@rootmap/core/contract';
+import type { JournalMove } from '../changes/change.js';
 import { toAddress } from '../places/places.js';
 import type { PathsPlan } from '../project/store-paths.js';
 import type { MendDecisionRepository } from '../repositories/mend-decision-repository.js';
 import { KeptPages } from './kept-pages.js';
 import type { Ports } from './ports.js';
+
+/** Of the journal's moves so many, the latest, are evidence. */
+const MOST_MOVES = 2000;
 
 /** Broken layers mended, data replaced, and how layers store their paths. */
 export class MendService {
@@ -23,6 +27,7 @@ export class MendService {
   constructor(
     private readonly ports: Pick<Ports, 'pool' | 'projects' | 'places' | 'changes' | 'publish'>,
     private readonly decisions: MendDecisionRepository,
+    private readonly journal: { movesDone(most: number): JournalMove[] },
   ) {}
 
   private async mendBase(key: string, { search, reach }: SearchRequest, who?: string) {
@@ -31,6 +36,7 @@ export class MendService {
       search: search.map((f) => this.ports.places.path(f)),
       reach,
       decisions: await this.decisions.read(),
+      moved: this.journal.movesDone(MOST_MOVES),
     };
   }
 

@@ -17,6 +17,7 @@ import {
 import {
   AddChangeRoots1764300000000,
   AddDrafts1764200000000,
+  AddStepMoves1764900000001,
   AddStepSource1764000000002,
   changeTable,
   CreateJournal1764000000000,
@@ -69,6 +70,7 @@ export async function openStore(folder: string): Promise<DataSource> {
           AddDrafts1764200000000,
           AddChangeRoots1764300000000,
           SplitSettings1764600000000,
+          AddStepMoves1764900000001,
         ],
         migrationsRun: true,
         synchronize: false,

@@ -1,7 +1,7 @@
 import { ProblemError } from '@rootmap/core';
 import Database from 'better-sqlite3';
 import { In, type DataSource } from 'typeorm';
-import type { ChangeRecord, ChangeState, Owner, SeenRoot, StepRecord } from '../changes/change.js';
+import type { ChangeRecord, ChangeState, JournalMove, Owner, SeenRoot, StepRecord } from '../changes/change.js';
 import { describeOwner, type Journal, type JournalFilter } from '../changes/journal-port.js';
 import { columnsOf, stepOf } from './step-columns.js';
 import { changeTable, stepTable, type ChangeRow, type StepRow } from './tables.js';
@@ -231,6 +231,17 @@ export class SqlJournal implements Journal {
         for (const step of steps) if (step.changeId === id) found.set(step.path, { id, title, createdMs });
     }
     return found;
+  }
+
+  /** The latest moves of files and folders, undone ones and their undoing too, the oldest first. */
+  movesDone(most: number): JournalMove[] {
+    return this.db
+      .prepare<[number], JournalMove>(
+        `SELECT s."source" AS "from", s."path" AS "to", c."createdMs" AS "ms", c."title" FROM "step" s JOIN "change" c ON c."id" = s."changeId"
+         WHERE s."kind" = 'move' AND c."state" IN ('done', 'undone') ORDER BY c."createdMs" DESC, c.rowid DESC, s."n" DESC LIMIT ?`,
+      )
+      .all(most)
+      .reverse();
   }
 
   async beat(id: string): Promise<void> {

@@ -144,6 +144,16 @@ export class AddChangeRoots1764300000000 implements MigrationInterface {
     await runner.query('ALTER TABLE "change" DROP COLUMN "roots"');
   }
 }
+/** What moved is found without looking at every step. */
+export class AddStepMoves1764900000001 implements MigrationInterface {
+  name = 'AddStepMoves1764900000001';
+  async up(runner: QueryRunner): Promise<void> {
+    await runner.query(`CREATE INDEX "step_moves" ON "step" ("changeId") WHERE "kind" = 'move'`);
+  }
+  async down(runner: QueryRunner): Promise<void> {
+    await runner.query('DROP INDEX "step_moves"');
+  }
+}
 /** Unsaved work on maps. */
 export class AddDrafts1764200000000 implements MigrationInterface {
   name = 'AddDrafts1764200000000';

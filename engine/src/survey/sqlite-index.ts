@@ -26,6 +26,19 @@ class AddSeen1764300000002 implements MigrationInterface {
   }
 }
 
+/** What the data was on its disk, so that it is known again where it went. */
+class AddObjects1764900000004 implements MigrationInterface {
+  name = 'AddObjects1764900000004';
+  async up(runner: QueryRunner): Promise<void> {
+    await runner.query('ALTER TABLE "seen" ADD COLUMN "file" text');
+    await runner.query('ALTER TABLE "seen" ADD COLUMN "folder" text');
+  }
+  async down(runner: QueryRunner): Promise<void> {
+    await runner.query('ALTER TABLE "seen" DROP COLUMN "file"');
+    await runner.query('ALTER TABLE "seen" DROP COLUMN "folder"');
+  }
+}
+
 /** Rows of before hold no texts of CRSs: they are read anew. */
 class ForgetFolders1764600000003 implements MigrationInterface {
   name = 'ForgetFolders1764600000003';
@@ -37,11 +50,16 @@ class ForgetFolders1764600000003 implements MigrationInterface {
   }
 }
 
-/** When the data of layers was seen last where it belongs, by real path and `#table`. */
+/** What a file and its folder are on the disk (`objectId`); null: not known. */
+export interface SeenObjects {
+  readonly file: string | null;
+  readonly folder: string | null;
+}
+/** When the data of layers was seen last where it belongs, by real path and `#table`, and what it was there. */
 export interface SeenStore {
-  noteSeen(data: readonly string[], ms: number): void;
+  noteSeen(data: readonly ({ readonly data: string } & SeenObjects)[], ms: number): void;
   /** Null: never, or before this was kept. */
-  seenMs(data: string): number | null;
+  seen(data: string): (SeenObjects & { readonly ms: number }) | null;
 }
 /** A time that is so little older is left as it is: nobody asks for seconds. */
 const SEEN_AGAIN_MS = 600_000;
@@ -59,7 +77,7 @@ export async function openIndex(path: string): Promise<IndexStore & SeenStore & 
         database: path,
         enableWAL: true,
         timeout: 10_000,
-        migrations: [CreateIndex1764000000001, AddSeen1764300000002, ForgetFolders1764600000003],
+        migrations: [CreateIndex1764000000001, AddSeen1764300000002, ForgetFolders1764600000003, AddObjects1764900000004],
         migrationsRun: true,
         synchronize: false,
       }),
@@ -78,15 +96,17 @@ export async function openIndex(path: string): Promise<IndexStore & SeenStore & 
     },
   );
   const see = db.prepare(
-    'INSERT INTO seen (data, ms) VALUES (?, ?) ON CONFLICT (data) DO UPDATE SET ms = excluded.ms WHERE excluded.ms - ms > ?',
+    `INSERT INTO seen (data, ms, file, folder) VALUES (?, ?, ?, ?) ON CONFLICT (data) DO UPDATE
+     SET ms = excluded.ms, file = excluded.file, folder = excluded.folder
+     WHERE excluded.ms - ms > ? OR file IS NOT excluded.file OR folder IS NOT excluded.folder`,
   );
-  const seen = db.prepare<[string], { ms: number }>('SELECT ms FROM seen WHERE data = ?');
-  const noteSeen = db.transaction((data: readonly string[], ms: number) => {
-    for (const path of data) see.run(path, ms, SEEN_AGAIN_MS);
+  const seen = db.prepare<[string], SeenObjects & { ms: number }>('SELECT ms, file, folder FROM seen WHERE data = ?');
+  const noteSeen = db.transaction<SeenStore['noteSeen']>((all, ms) => {
+    for (const { data, file, folder } of all) see.run(data, ms, file, folder, SEEN_AGAIN_MS);
   });
   return {
     noteSeen,
-    seenMs: (data) => seen.get(data)?.ms ?? null,
+    seen: (data) => seen.get(data) ?? null,
     load: (root) => {
       const rows = new Map<string, { signature: string; packed: string }>();
       for (const row of select.iterate(root)) rows.set(row.folder, row);

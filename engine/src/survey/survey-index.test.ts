@@ -65,9 +65,17 @@ test('dot folders and nested projects are not entered', async () => {
 
 test('when data was seen last is kept, to ten minutes', () => {
   const minute = 60_000;
-  index.noteSeen(['/a', '/b#t'], 100 * minute);
-  index.noteSeen(['/a'], 105 * minute);
-  expect([index.seenMs('/a'), index.seenMs('/b#t'), index.seenMs('/b')]).toEqual([100 * minute, 100 * minute, null]);
-  index.noteSeen(['/a'], 111 * minute);
-  expect(index.seenMs('/a')).toBe(111 * minute);
+  const note = (all: readonly string[], ms: number): void =>
+    index.noteSeen(
+      all.map((data) => ({ data, file: '1:2:3', folder: null })),
+      ms,
+    );
+  note(['/a', '/b#t'], 100 * minute);
+  note(['/a'], 105 * minute);
+  expect(['/a', '/b#t', '/b'].map((data) => index.seen(data)?.ms)).toEqual([100 * minute, 100 * minute, undefined]);
+  note(['/a'], 111 * minute);
+  expect(index.seen('/a')).toEqual({ ms: 111 * minute, file: '1:2:3', folder: null });
+  // Another file under the same name is told at once, or what went away would be taken for what came.
+  index.noteSeen([{ data: '/a', file: '1:9:9', folder: '1:1:1' }], 112 * minute);
+  expect(index.seen('/a')).toEqual({ ms: 112 * minute, file: '1:9:9', folder: '1:1:1' });
 });

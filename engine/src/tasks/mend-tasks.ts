@@ -9,13 +9,15 @@ import type {
   ReplaceRequest,
 } from '@rootmap/core/contract';
 import { must, parseMapFile, type MendDecisions, type OnProgress } from '@rootmap/core';
-import type { PlannedChange } from '../changes/change.js';
+import type { JournalMove, PlannedChange } from '../changes/change.js';
 import { knownFingerprint } from '../project/known-fingerprint.js';
 import { reachDatasets, type ReadWhole } from '../mend/gather.js';
 import { findLostCompanions } from '../mend/lost-companions.js';
 import { findPacked } from '../mend/packed.js';
-import { acceptedMoves, explainBroken, pathIn, planMend, type ExplainOptions } from '../mend/plan-mend.js';
+import { acceptedMoves, choose } from '../mend/choose.js';
+import { explainBroken, pathIn, planMend, type ExplainOptions, type MendWork } from '../mend/plan-mend.js';
 import { lookAtReplacement, planReplace } from '../mend/replace-data.js';
+import { movesInJournal, movesOnDisk } from '../mend/seen-moves.js';
 import { findMap } from '../mend/stray-maps.js';
 import { openPlace } from '../places/places.js';
 import { findAnyDataset } from '../project/find-dataset.js';
@@ -23,11 +25,16 @@ import { decisionsOf, type KeptDecisions } from '../repositories/mend-decision-r
 import { pagesOf, type PagedAnswer } from './answer-pages.js';
 import { anyScopeOf, indexOf, scopeOf, type TaskBase, type TaskContext, type TaskTable } from './task-base.js';
 import { aboutMap, viewStrayMaps, type StrayMaps } from './view-lone-maps.js';
-import { choose, chooseStyles, pointOut, rejectionOf, viewMend } from './view-mend.js';
+import { chooseStyles, pointOut, rejectionOf, viewMend } from './view-mend.js';
 import { viewReplacement } from './view-replacement.js';
 
-/** Folders to look in too, and what people decided before. */
-export type MendBase = TaskBase & { readonly search: readonly string[]; readonly reach: MendReach; readonly decisions: KeptDecisions };
+/** Folders to look in too, what people decided before, and what the app moved. */
+export type MendBase = TaskBase & {
+  readonly search: readonly string[];
+  readonly reach: MendReach;
+  readonly decisions: KeptDecisions;
+  readonly moved: readonly JournalMove[];
+};
 
 /** What earlier reads of unchanged files gave. */
 const readKnown =
@@ -41,27 +48,34 @@ const lookingAt =
   (item: string): void =>
     progress({ done: 0, of: 0, unit: 'files', item });
 
-/** What people decided, and what is known of the data. */
-const mendOptions = ({ decisions, reach }: MendBase, { dataFolder, progress }: TaskContext): ExplainOptions => ({
-  decisions: decisionsOf(decisions),
-  reach,
-  onItem: lookingAt(progress),
-  read: readKnown(dataFolder),
-});
+/** What explains the broken layers, with all that people decided and that is known of the data. */
+const explain = async (input: MendBase, context: TaskContext): Promise<MendWork> =>
+  explainBroken(anyScopeOf(input), input.search, await mendOptions(input, context));
+
+async function mendOptions({ decisions, reach, moved }: MendBase, { dataFolder, progress }: TaskContext): Promise<ExplainOptions> {
+  const index = await indexOf(dataFolder);
+  return {
+    decisions: decisionsOf(decisions),
+    reach,
+    onItem: lookingAt(progress),
+    read: readKnown(dataFolder),
+    movesSeen: (sought, reached, scope) => [...movesOnDisk(sought, reached, index), ...movesInJournal(moved, scope)],
+  };
+}
 
 /** Broken layers: what explains them, and every change that mends. */
 export const MEND_TASKS = {
   mend: async (input: MendBase, context: TaskContext): Promise<PagedAnswer> => {
-    const work = explainBroken(anyScopeOf(input), input.search, mendOptions(input, context));
+    const work = await explain(input, context);
     return pagesOf(viewMend(work, { packed: await findPacked(work), tables: findLostCompanions(work) }, await indexOf(context.dataFolder)));
   },
-  reject: (input: MendBase & RejectRequest, context: TaskContext): string =>
-    rejectionOf(explainBroken(anyScopeOf(input), input.search, mendOptions(input, context)), input),
-  'plan-mend': (
+  reject: async (input: MendBase & RejectRequest, context: TaskContext): Promise<string> =>
+    rejectionOf(await explain(input, context), input),
+  'plan-mend': async (
     input: MendBase & { choices: MendRequest['choices']; styles: readonly string[] },
     context: TaskContext,
-  ): { change: PlannedChange | null; applied: number; accepted: MendDecisions['accepted'] } => {
-    const work = explainBroken(anyScopeOf(input), input.search, mendOptions(input, context));
+  ): Promise<{ change: PlannedChange | null; applied: number; accepted: MendDecisions['accepted'] }> => {
+    const work = await explain(input, context);
     const choices = choose(work, input.choices);
     return {
       change: planMend(work, choices, input.who, chooseStyles(work, input.styles)),
@@ -69,8 +83,8 @@ export const MEND_TASKS = {
       accepted: acceptedMoves(work, choices),
     };
   },
-  point: (input: MendBase & { key: string; path: string }, context: TaskContext): PointedView =>
-    pointOut(anyScopeOf(input), input.key, input.path, input.search, mendOptions(input, context)),
+  point: async (input: MendBase & { key: string; path: string }, context: TaskContext): Promise<PointedView> =>
+    pointOut(anyScopeOf(input), input.key, input.path, input.search, await mendOptions(input, context)),
   'data-below': (input: TaskBase & { folder: string }): readonly string[] => {
     const scope = anyScopeOf(input, true);
     return reachDatasets([input.folder], scope).flatMap((r) => (r.target.damaged ? [] : [pathIn(r.target, scope)]));

@@ -3,7 +3,7 @@ import type { LinkAdvice, ProjectView } from '@rootmap/core/contract';
 import type { PlannedChange, PlannedStep } from '../changes/change.js';
 import { checkOriginals, type OriginalsOptions } from '../folders/originals.js';
 import { adviseLink } from '../links/advise-link.js';
-import { nameOfData } from '../mend/replace-data.js';
+import { withObjects } from '../mend/seen-moves.js';
 import { findVanished } from '../project/find-vanished.js';
 import { readMaps } from '../project/read-maps.js';
 import { planRemember } from '../project/remember.js';
@@ -46,8 +46,8 @@ export const PROJECT_TASKS = {
     const view = await viewProject(scopeOf(input, true), index, { onFolder, seen: input.seen, helper, later });
     const sound = view.maps
       .flatMap((m) => m.layers)
-      .flatMap((l) => (l.state === 'sound' && l.resolved !== null ? [nameOfData(l.resolved, l.table)] : []));
-    later(() => index.noteSeen(sound, Date.now()));
+      .flatMap((l) => (l.state === 'sound' && l.resolved !== null ? [{ path: l.resolved, table: l.table }] : []));
+    later(() => index.noteSeen(withObjects(sound), Date.now()));
     return textOf(view);
   },
   paths: (input: TaskBase & { store: StoredForm; map: string | null }): PathsPlan => {

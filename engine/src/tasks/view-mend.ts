@@ -9,11 +9,12 @@ import {
   type Origin,
   type Target,
 } from '@rootmap/core';
-import type { MendChoice, MendLayerView, MendProjectView, OriginShort, PathRequest, PointedView } from '@rootmap/core/contract';
+import type { MendLayerView, MendProjectView, OriginShort, PathRequest, PointedView } from '@rootmap/core/contract';
 import { statSync } from 'node:fs';
 import { keeperOf, Origins } from '../folders/origins.js';
 import { reachDatasets, withFullFingerprints, type Reached } from '../mend/gather.js';
-import { explainBroken, pathIn, type Choice, type ExplainOptions, type MendWork } from '../mend/plan-mend.js';
+import { choose } from '../mend/choose.js';
+import { explainBroken, pathIn, type ExplainOptions, type MendWork } from '../mend/plan-mend.js';
 import type { FoundCompanion } from '../mend/lost-companions.js';
 import type { Packed } from '../mend/packed.js';
 import { hrefFor } from '../mend/patch-layer.js';
@@ -67,6 +68,7 @@ export function viewMend(work: MendWork, { packed, tables }: Elsewhere, known: S
       after: l.after,
       verdict: l.verdict,
       shift: l.shift,
+      choice: l.choice,
       remembered: factsOf(layer.layer.fingerprint),
       needs: layer.layer.needs,
       trouble: tellTrouble(
@@ -80,7 +82,7 @@ export function viewMend(work: MendWork, { packed, tables }: Elsewhere, known: S
       indexLost: isIndexLost(layer.judgement) && layer.judgement.location ? requestOf(layer.judgement.location) : null,
       tableLost: tables.has(l.key) ? { dataset: requestOf(layer.judgement.location!), tables: tables.get(l.key)!.map(viewTable) } : null,
       origin: shortOf(layer.judgement.location && layer.judgement.resolved !== null ? origins.of(layer.judgement.resolved) : null),
-      lastSeenMs: own === null ? null : known.seenMs(own),
+      lastSeenMs: own === null ? null : (known.seen(own)?.ms ?? null),
       candidates: l.candidates.slice(0, MOST_SHOWN).map((c) => ({
         ...c,
         shownPath: shownPath(c.path, scope),
@@ -132,22 +134,6 @@ function mapsByData(seen: MapsSeen): ReadonlyMap<string, ReadonlySet<string>> {
 function shownOrRaw(path: string, scope: Scope): string {
   if (path.startsWith('file:')) return decodeURIComponent(path.replace(/^file:\/{2,3}(?=[A-Za-z]:)/, '').replace(/^file:/, ''));
   return path.startsWith('/') ? shownPath(path, scope) : path;
-}
-
-/** Choices by path of the dataset, as they come from the page. Throws where one is no longer there, or its layer was changed meanwhile. */
-export function choose(work: MendWork, wanted: readonly MendChoice[]): Choice[] {
-  const targets = new Map<string, Target>(work.reached.map((r) => [pathIn(r.target, work.scope), r.target]));
-  for (const p of work.proposals) for (const c of p.candidates) targets.set(pathIn(c.target, work.scope), c.target);
-  const layers = new Map(work.view.layers.map((l) => [l.key, l]));
-  return wanted.map(({ key, path, before }) => {
-    const target = targets.get(path);
-    if (!target) throw new ProblemError({ code: 'missing', path });
-    if (!work.broken.some((b) => b.broken.key === key))
-      throw new ProblemError({ code: 'not-found', what: 'broken layer', id: key.split('\n').pop()! });
-    const layer = layers.get(key)!;
-    if (before !== undefined && before !== layer.before.href) throw new ProblemError({ code: 'changed-meanwhile', path: layer.map });
-    return { key, target };
-  });
 }
 
 /** The entry by which 'not this one' is remembered. Throws where the layer was not offered that dataset. */

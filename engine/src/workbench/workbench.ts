@@ -98,7 +98,7 @@ export class Workbench {
     this.geodatabases = new GeodatabaseService(ports);
     this.loneMaps = new LoneMapService(ports, openMaps);
     this.maps = new MapService(ports, new DraftRepository(store), join(dataFolder, 'cache', 'maps'));
-    this.mending = new MendService(ports, decisions);
+    this.mending = new MendService(ports, decisions, journal);
     this.pictures = new PictureService(ports, pools.pictures, pools.background);
     this.sources = new SourceService(ports, this.pictures, join(dataFolder, 'arrivals'));
   }

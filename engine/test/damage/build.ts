@@ -1,6 +1,7 @@
 import { mkdirSync, writeFileSync } from 'node:fs';
 import { dirname, join } from 'node:path';
 import type { Content } from '../plain-data.js';
+import { keepCopies } from './kept.js';
 import { edition, generalised, otherTable, withOneEdit } from './variants.js';
 import { TOPICS, type DamagedWorld, type Item, type LayerMade, type Site, type World } from './world.js';
 
@@ -20,6 +21,7 @@ export function buildWorld(w: World): { places: DamagedWorld['places']; root: st
   }
   w.sites = sites;
   confuse(w);
+  if (w.keepsCopies) keepCopies(w);
   writeProject(w);
   writeMaps(w);
   return { places: w.places, root: w.root };

@@ -9,8 +9,8 @@ import { DAMAGES, World, type DamagedWorld, type MapMade } from './world.js';
 export class DamageMaker {
   private readonly world: World;
 
-  constructor(folder: string, seed: number, datasets: number) {
-    this.world = new World(folder, seed, datasets);
+  constructor(folder: string, seed: number, datasets: number, keepsCopies: boolean) {
+    this.world = new World(folder, seed, datasets, keepsCopies);
   }
 
   /** Writes the project. Between this and `damage` its maps may be told to remember their data. */

@@ -37,6 +37,8 @@ export class Measure {
   /**
    * @param remember has the maps of the undamaged world remember their data; left out, they have no fingerprints, and a layer
    *   can be told where its dataset has its name still and nothing else is called so
+   * @param around `keepsCopies`: downloads, backups and originals are kept; `isWatched`: `remember` also had the app look at what
+   *   the data is on its disk, so that what was only moved can be told among its copies
    */
   async run(
     folder: string,
@@ -44,17 +46,21 @@ export class Measure {
     datasets: number,
     propose: (world: DamagedWorld) => Promise<readonly Proposed[]>,
     remember?: (world: Pick<DamagedWorld, 'places' | 'root'>) => void,
+    { keepsCopies = false, isWatched = false } = {},
   ): Promise<void> {
-    const maker = new DamageMaker(folder, seed, datasets);
+    const maker = new DamageMaker(folder, seed, datasets, keepsCopies);
     const built = maker.build();
     remember?.(built);
     const world = maker.damage();
     this.datasets += world.datasets;
     const proposed = new Map((await propose(world)).map((p) => [`${p.map}\n${p.layer}`, p]));
-    for (const what of world.cases) this.hold(seed, what, proposed.get(`${what.map}\n${what.layer}`), remember !== undefined);
+    for (const what of world.cases) {
+      const canBeTold = remember ? what.canBeTold || (isWatched && what.isSameObject) : what.isNamed;
+      this.hold(seed, what, proposed.get(`${what.map}\n${what.layer}`), canBeTold, remember !== undefined);
+    }
   }
 
-  private hold(seed: number, what: Case, p: Proposed | undefined, isRemembered: boolean): void {
+  private hold(seed: number, what: Case, p: Proposed | undefined, canBeTold: boolean, isRemembered: boolean): void {
     const [verdict, path] = [p?.verdict ?? 'not listed', p?.path ?? null];
     const tally = this.byDamage.get(what.damage) ?? {
       cases: 0,
@@ -66,14 +72,13 @@ export class Measure {
       proposedRight: 0,
     };
     this.byDamage.set(what.damage, tally);
-    const canBeTold = isRemembered ? what.canBeTold : what.isNamed;
     const isRight = path !== null && path === what.truth;
     tally.cases++;
     if (canBeTold) tally.told++;
     if (canBeTold && isRight) tally.right++;
     if (verdict === 'certain') tally.certain++;
     // Without its twin nobody can say that it was this one, wherever it stands.
-    const isWrongCertain = verdict === 'certain' && (!isRight || (isRemembered && !what.canBeTold));
+    const isWrongCertain = verdict === 'certain' && (!isRight || (isRemembered && !canBeTold));
     if (isWrongCertain) tally.wrongCertain++;
     if (['certain', 'likely'].includes(verdict)) {
       tally.proposed++;

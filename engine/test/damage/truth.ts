@@ -39,12 +39,28 @@ export function truthOf(w: World): Case[] {
           canBeTold: isPacked
             ? href !== null && others === 0
             : truth !== null && (says.get(saying(item, damage === 'put into a geodatabase')) === 1 || sameName(truth, there)),
+          isSameObject: truth !== null && truth === item.path && there === resolved && KEEPS_OBJECT.has(damage),
           isNamed: truth !== null && href !== null && (isPacked ? others === 0 : plainName(resolved) === plainName(truth) && others === 1),
         },
       ];
     }),
   );
 }
+
+/** Renames and moves: of a file, a geodatabase, or a folder above. */
+const KEEPS_OBJECT: ReadonlySet<Damage> = new Set([
+  'folder moved',
+  'folder renamed',
+  'split over folders',
+  'dataset renamed',
+  'copy suffix',
+  'renamed and moved',
+  'spelling',
+  'geodatabase moved',
+  'other data of the same name',
+  'root moved',
+  'link elsewhere',
+] as const);
 
 /** What an address leads to, worked out with Node alone. */
 function reached(w: World, map: string, href: string): string | null {

@@ -70,6 +70,8 @@ export interface Case {
   readonly truth: string | null;
   /** In reach, and nothing else in reach says the same. */
   readonly canBeTold: boolean;
+  /** The file or folder that was recorded is on its disk still, the same one, wherever it was moved: who saw it there can tell. */
+  readonly isSameObject: boolean;
   /** Its name is as it was, and nothing else in reach is called so. */
   readonly isNamed: boolean;
 }
@@ -103,6 +105,8 @@ export class World {
     readonly folder: string,
     seed: number,
     readonly datasets: number,
+    /** Downloads, backups and originals are kept beside the data. */
+    readonly keepsCopies = false,
   ) {
     this.random = seeded(seed);
     this.places = ['desk', 'share', 'stick'].map((name) => ({

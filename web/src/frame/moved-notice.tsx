@@ -37,6 +37,7 @@ export function MovedNotice({ project }: { project: ProjectView }) {
     enabled: lost.size > 0,
   });
   const certain = lost.size > 0 ? (mend.data?.layers ?? []).filter((l) => lost.has(l.key) && l.verdict === 'certain') : [];
+  const leaving = certain.filter((l) => l.candidates[0]?.leavesProject).length;
   const styles = certain.length > 0 ? (mend.data?.styles ?? []).filter((s) => s.verdict === 'certain').map((s) => s.key) : [];
   const apply = useMutation({
     mutationFn: () => api.applyMend(project.key, { choices: bestOf(certain), styles, ...EVERYWHERE }),
@@ -48,6 +49,7 @@ export function MovedNotice({ project }: { project: ProjectView }) {
       <Stack direction="row" spacing={1.5} sx={{ alignItems: 'center' }}>
         <span>
           {many(lost.size, 'layer')} lost {lost.size === 1 ? 'its' : 'their'} data just now{whereTo(mend.data, lost)}.
+          {leaving > 0 && ` ${leaving === 1 ? 'One of them' : `${leaving} of them`} would have its data outside the project.`}
         </span>
         {certain.length > 0 && (
           <Button variant="contained" size="small" disabled={apply.isPending} onClick={() => apply.mutate()}>

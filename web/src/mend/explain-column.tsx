@@ -163,7 +163,7 @@ function Unexplained({ layer: l, onSelect, onPoint, onMend, busy }: Props & { la
         >
           {titleOf(l)}
         </Box>
-        {best && <Tag tone={VERDICT_TONE[l.verdict]}>{l.verdict}</Tag>}
+        {best && <Tag tone={VERDICT_TONE[l.verdict]}>{l.choice ? 'a choice' : l.verdict}</Tag>}
       </Stack>
       <Typography variant="body2" color="text.secondary">
         {whatIsKnown(l)}

@@ -42,6 +42,7 @@ const layer = (key: string, over: Partial<MendLayerView> = {}): MendLayerView =>
   after: { href: `../new/${key}`, state: 'sound' },
   verdict: 'certain',
   shift: null,
+  choice: null,
   remembered: null,
   needs: [],
   candidates: [

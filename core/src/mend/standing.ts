@@ -1,0 +1,96 @@
+import type { Location } from '../address/place.js';
+import type { Role } from '../project/roles.js';
+import { heldIn, holderKey, noteName, type Held } from './holders.js';
+import type { TargetIndex } from './target-index.js';
+import type { BrokenLayer, MendSurroundings, Target, Trail } from './types.js';
+
+/**
+ * What the place of a dataset says for it, where several are alike. The order is that of the weights: each counts more than
+ * all below it.
+ */
+export interface Standing {
+  /** It is where work is done, rather than where downloads, backups or originals are kept. */
+  readonly isForWork: boolean;
+  /** It is below the root or a folder that the project links. */
+  readonly isInProject: boolean;
+  /** Its folder is the recorded one, or stands beside it. */
+  readonly isNextToOld: boolean;
+  /** With it stands at least half of what was recorded beside the layer's data. */
+  readonly isAmongSiblings: boolean;
+}
+
+const WEIGHTS: Readonly<Record<keyof Standing, number>> = { isForWork: 8, isInProject: 4, isNextToOld: 2, isAmongSiblings: 1 };
+const REASONS: Readonly<Record<keyof Standing, string>> = {
+  isForWork: 'it stands where work is done, not among downloads, backups or originals',
+  isInProject: 'it is in the project',
+  isNextToOld: 'its folder stands beside the old one',
+  isAmongSiblings: 'what was recorded beside it stands beside it here, too',
+};
+const FACTS = Object.keys(WEIGHTS) as (keyof Standing)[];
+
+export const standingPoints = (s: Standing): number => FACTS.reduce((sum, fact) => sum + (s[fact] ? WEIGHTS[fact] : 0), 0);
+
+/** What speaks for the one and not for the other, the weightiest first. */
+export const reasonsFor = (better: Standing, other: Standing): string[] =>
+  FACTS.filter((fact) => better[fact] && !other[fact]).map((fact) => REASONS[fact]);
+
+/** Names of folders where copies are left behind. Common practice, no source. */
+const LEFT_BEHIND = /^(downloads?|incoming|inbox|arrivals?|backups?|bak|tmp|trash)(\d+|[ _.-].*)?$/i;
+
+/** Whether data there is rather a copy that was left than what a map uses: a guess by the names of its folders and their roles. */
+export function isLeftCopy(layer: BrokenLayer, target: Target, { roleOf }: MendSurroundings): boolean {
+  const found: Trail = { space: target.location.place, segments: target.location.segments };
+  return isLeftBehind(found, roleOf) && !(layer.recorded && isLeftBehind(layer.recorded, roleOf));
+}
+const isLeftBehind = (trail: Trail, roleOf: (trail: Trail) => Role | null): boolean =>
+  roleOf(trail) === 'originals' || trail.segments.slice(0, -1).some((s) => LEFT_BEHIND.test(s));
+
+const isBelow = (outer: Location, { location }: Target): boolean =>
+  outer.place === location.place && outer.segments.every((s, i) => s === location.segments[i]);
+
+/** Tells of the datasets in reach how they stand to the layers; what that takes is gathered when it is first asked for. */
+export class Standings {
+  private recorded: Map<string, Set<string>> | null = null;
+
+  constructor(
+    private readonly layers: readonly BrokenLayer[],
+    private readonly index: TargetIndex,
+    private readonly around: MendSurroundings,
+  ) {}
+
+  of(layer: BrokenLayer, target: Target): Standing {
+    const { place, segments } = target.location;
+    const found = heldIn(segments, target.table);
+    const old = layer.recorded && heldIn(layer.recorded.segments, layer.table);
+    const isSameSpace = layer.recorded?.space === place;
+    const key = (holder: readonly string[]): string => holderKey(place, holder);
+    return {
+      isForWork: !isLeftCopy(layer, target, this.around),
+      isInProject: this.around.project.some((folder) => isBelow(folder, target)),
+      isNextToOld:
+        old !== null &&
+        isSameSpace &&
+        (key(old.holder) === key(found.holder) || key(old.holder.slice(0, -1)) === key(found.holder.slice(0, -1))),
+      isAmongSiblings: old !== null && this.hasSiblings(layer.recorded!.space, old, place, found.holder),
+    };
+  }
+
+  private hasSiblings(space: string, old: Held, place: string, holder: readonly string[]): boolean {
+    const siblings = [...(this.recordedIn().get(holderKey(space, old.holder)) ?? [])].filter((name) => name !== old.name);
+    if (siblings.length === 0) return false;
+    const here = this.index.namesIn(holderKey(place, holder));
+    return 2 * siblings.filter((name) => here.has(name)).length >= siblings.length;
+  }
+
+  private recordedIn(): Map<string, Set<string>> {
+    if (!this.recorded) {
+      this.recorded = new Map();
+      for (const { recorded, table } of this.layers) {
+        if (!recorded) continue;
+        const { holder, name } = heldIn(recorded.segments, table);
+        noteName(this.recorded, holderKey(recorded.space, holder), name);
+      }
+    }
+    return this.recorded;
+  }
+}
