@@ -130,7 +130,7 @@ test('one visit: a sentence for each thing that happened, its proof, and nothing
     .getByRole('button', { name: /exclusion_zone/ })
     .click();
   await expect(
-    proof(page).getByText('2 equal copies of its data are within reach; nothing in them tells which one was meant.'),
+    proof(page).getByText('Data of equal content stands in 2 places, and its content does not tell which one was meant.'),
   ).toBeVisible();
   await wrong(page)
     .getByRole('button', { name: /no_anchoring/ })

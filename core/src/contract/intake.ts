@@ -1,4 +1,5 @@
 import Joi from 'joi';
+import type { ToldOrigin } from '../origin/read-metadata.js';
 import type { Origin } from '../origin/origin.js';
 import { type PathRequest, pathRequest } from './places.js';
 import { originBody } from './sources.js';
@@ -18,6 +19,8 @@ export interface IntakeGroup {
   /** Headers are read once it is unpacked; until then geometry, count and CRS are not known. */
   readonly isDescribed: boolean;
   readonly findings: readonly { readonly code: string; readonly message: string }[];
+  /** What metadata of its own tells of its origin; it holds for this dataset alone. */
+  readonly told: ToldOrigin | null;
 }
 
 export interface IntakeView {

@@ -148,6 +148,7 @@ const OPERATIONS: Record<string, (disk: ChangeDisk, into?: string) => Promise<un
       wanted: null,
       target: p('received/in'),
       origin: EMPTY_ORIGIN,
+      told: {},
       naming: DEFAULT_NAMING,
       removeArchive: false,
     };

@@ -1,10 +1,11 @@
 import { existsSync } from 'node:fs';
 import { basename, join } from 'node:path';
-import { ProblemError, splitName, fileName } from '@rootmap/core';
+import { splitName, fileName } from '@rootmap/core';
 import type { PlannedChange } from '../changes/change.js';
 import { doubtOf } from '../crs/doubt.js';
+import { keeperOf, originsAlong } from '../folders/origins.js';
 import type { RootedScope } from '../project/scope.js';
-import { findDataset } from '../project/find-dataset.js';
+import { dataAt, findDataset, type DataAt } from '../project/find-dataset.js';
 import { missingFolders } from '../changes/missing-folders.js';
 
 interface PlannedCopyOf {
@@ -28,8 +29,10 @@ export function planCopies(scope: RootedScope, ids: readonly string[], crs: stri
   const copies: PlannedCopyOf[] = [];
   const left: { id: string; why: string }[] = [];
   const taken = new Set<string>();
+  const along: { from: DataAt; to: DataAt }[] = [];
   for (const id of ids) {
-    const { dataset } = findDataset(scope, id);
+    const found = findDataset(scope, id);
+    const { dataset } = found;
     const own = dataset.crs?.code ?? null;
     const why =
       dataset.kind !== 'vector'
@@ -49,6 +52,7 @@ export function planCopies(scope: RootedScope, ids: readonly string[], crs: stri
     const stem = `${name.replace(/[^\p{L}\p{N}_]+/gu, '_')}_${crs.slice('EPSG:'.length)}`;
     const table = freeName(stem, (n) => taken.has(n) || existsSync(join(into, fileName(n, '.gpkg'))));
     taken.add(table);
+    along.push({ from: dataAt(found), to: { path: join(into, fileName(table, '.gpkg')), table } });
     copies.push({
       id,
       target: join(into, fileName(table, '.gpkg')),
@@ -62,8 +66,8 @@ export function planCopies(scope: RootedScope, ids: readonly string[], crs: stri
   const steps = [
     ...missingFolders([into]).map((path) => ({ kind: 'folder', path }) as const),
     ...copies.map(({ target }) => ({ kind: 'install', path: target }) as const),
+    ...originsAlong(along, keeperOf(scope)).writes,
   ];
-  if (scope.root === null) throw new ProblemError({ code: 'wrong-use', message: 'Copies are made in a project. Open one first.' });
   return { copies, left, change: copies.length > 0 ? { title, kind: 'copy', root: scope.root, who, steps } : null };
 }
 

@@ -44,10 +44,9 @@ export function planBrought(scope: RootedScope, paths: readonly string[]): Broug
       files.push({ from: file, to, bytes: lstatSync(file).size });
       if (file === path) places.set(path, to);
     }
-    origins.push({
-      path: places.get(path)!,
-      origin: known.of(path) ?? { ...EMPTY_ORIGIN, isReobtainable: false, notes: `Copied from ${path}` },
-    });
+    const told = known.allOf(path);
+    const untold = { table: null, origin: { ...EMPTY_ORIGIN, isReobtainable: false, notes: `Copied from ${path}` } };
+    for (const one of told.length > 0 ? told : [untold]) origins.push({ path: places.get(path)!, ...one });
   }
   const modes = files.flatMap(({ from, to }): PlannedStep[] => {
     const mode = guardedMode(lstatSync(from).mode, roleOf(to.slice(scope.root.length + 1), scope.project?.folders ?? {}) === 'originals');

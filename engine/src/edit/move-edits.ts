@@ -4,6 +4,7 @@ import { basename, dirname, join } from 'node:path';
 import { isMapFile, member, parseJsonTree, planPathFault, ProblemError, setAt, textOf, withParents } from '@rootmap/core';
 import { readFileSync } from '../disk/files.js';
 import type { PlannedStep, PlannedWrite } from '../changes/change.js';
+import { keeperOf, originsCopied } from '../folders/origins.js';
 import { expandMove } from '../move/expand.js';
 import { guardedMode } from '../move/guard-originals.js';
 import { findMentions } from '../move/mentions.js';
@@ -146,11 +147,13 @@ export function planCopy(scope: RootedScope, edit: Edit<'copy'>, { roots, who, r
     const mode = isProject || text ? null : guardedMode(lstatSync(from).mode, false);
     if (mode !== null) modes.push({ kind: 'mode', path: to, mode });
   }
+  // Of a folder the records come along as files.
+  const records = folders.length > 0 ? [] : originsCopied(files, keeperOf(scope)).writes;
   const title = `Copy ${basename(request.from)} to ${basename(dirname(request.to))}`;
   const copiedBytes = files.reduce((sum, f) => sum + (statSync(f.from, { throwIfNoEntry: false })?.size ?? 0), 0);
   const preview = previewOfMove(moved, scope);
   return {
-    change: { title, kind: 'copy', root: scope.root, who, steps: [...steps, ...modes] },
+    change: { title, kind: 'copy', root: scope.root, who, steps: [...steps, ...records, ...modes] },
     preview: {
       ...preview,
       title,

@@ -8,6 +8,8 @@ import { readFileSync } from 'node:fs';
 import type { ExportFormat } from '@rootmap/core/contract';
 import { surveyFolder } from '../survey/list-datasets.js';
 import type { FoundDataset } from '../project/find-dataset.js';
+import type { Scope } from '../project/scope.js';
+import { LOCAL, openPlace } from '../places/places.js';
 import { planExport } from './plan-export.js';
 import { writeExport } from './write-export.js';
 
@@ -47,12 +49,14 @@ const pythonRows = (path: string): number =>
     ]),
   );
 
+/** A folder that is in no project. */
+const bare: Scope = { places: [openPlace(LOCAL)], root: null, projectFile: null, project: null, named: '/', maps: [] };
 let n = 0;
 function exported(found: FoundDataset, format: ExportFormat, crs: string | null = null) {
   const to = join(folder, `e${n++}`);
   mkdirSync(to);
   const ending = { shapefile: 'shp', geojson: 'geojson', csv: 'csv' }[format];
-  const plan = planExport({ root: folder }, found, { format, crs }, join(to, `out.${ending}`), 'test');
+  const plan = planExport(bare, found, { format, crs }, join(to, `out.${ending}`), 'test');
   if (plan.why !== null) return { plan, done: null, path: '' };
   const done = writeExport(found, { format, crs }, plan.targets, () => undefined);
   for (const f of plan.files) if (f.bytes !== null) expect([f.path, readFileSync(f.path).length]).toEqual([f.path, f.bytes]);

@@ -4,9 +4,10 @@ import { ProblemError, splitName, fileName } from '@rootmap/core';
 import type { ExportPreview, ExportRequest } from '@rootmap/core/contract';
 import type { PlannedChange, PlannedStep } from '../changes/change.js';
 import { doubtOf } from '../crs/doubt.js';
+import { keeperAt, originsAlong } from '../folders/origins.js';
 import { platformBelow } from '../survey/platform.js';
 import type { Scope } from '../project/scope.js';
-import type { FoundDataset } from '../project/find-dataset.js';
+import { dataAt, type FoundDataset } from '../project/find-dataset.js';
 import { exportSource, type ExportSource } from './export-source.js';
 import { MOST_COMPONENT_BYTES, planShapefile } from './shapefile-export.js';
 import { wktOf } from './write-export.js';
@@ -27,7 +28,7 @@ interface Parts {
 
 /** What an export would write, and what it would lose. Nothing is written. */
 export function planExport(
-  scope: Pick<Scope, 'root'>,
+  scope: Scope,
   found: FoundDataset,
   { format, crs }: Pick<ExportRequest, 'format' | 'crs'>,
   path: string,
@@ -49,6 +50,8 @@ export function planExport(
     const steps: PlannedStep[] = [
       ...missingFolders([dirname(path)]).map((folder) => ({ kind: 'folder', path: folder }) as const),
       ...Object.values(targets).map((target) => ({ kind: 'install', path: target }) as const),
+      ...originsAlong([{ from: dataAt(found), to: { path: Object.values(targets)[0]!, table: null } }], keeperAt(scope, dirname(path)))
+        .writes,
     ];
     const root = scope.root ?? dirname(path);
     return {

@@ -6,7 +6,8 @@ import type { PlannedWrite } from '../changes/change.js';
 import { isMissing } from '../disk/disk-problem.js';
 import { RECORDS } from '../move/records.js';
 import { pathOf } from '../places/places.js';
-import { presentLinks, type RootedScope } from '../project/scope.js';
+import type { DataAt } from '../project/find-dataset.js';
+import { isRooted, presentLinks, type RootedScope, type Scope } from '../project/scope.js';
 
 /** A folder's record as it is on disk. `package` is null where the file is none: it is told, and never written over. */
 export interface OpenRecord {
@@ -23,12 +24,20 @@ export interface Keeper {
   readonly readOnly: readonly string[];
 }
 
+/** That of a project; where there is none, records stand beside the data in any case. */
+export const keeperAt = (scope: Scope, folder: string): Keeper =>
+  isRooted(scope) ? keeperOf(scope) : { root: folder, links: [], readOnly: [] };
+
 /** A place that may not be written to counts as one where nothing may be. */
 export const keeperOf = (scope: RootedScope): Keeper => ({
   root: scope.root,
   links: presentLinks(scope),
   readOnly: scope.places.filter((p) => p.readOnly).map((p) => pathOf(p)),
 });
+
+/** Member of a resource that is one table of a geodatabase: the name of the table. */
+const TABLE = 'rootmap:table';
+const tableOf = (resource: Resource): string | null => (typeof resource[TABLE] === 'string' ? resource[TABLE] : null);
 
 /** Member of the project's own record; each of its items is a resource with the name of a link, and its path below it. */
 const LINKED = 'rootmap:linked';
@@ -55,15 +64,27 @@ export class Origins {
     return record;
   }
 
-  /** The origin of a dataset by the real path of its main file; null: nobody wrote one down. */
-  of(path: string): Origin | null {
+  /**
+   * The origin of a dataset by the real path of its main file and its table; null: nobody wrote one down. A table without one
+   * of its own has that of its geodatabase; who names no table means the only one.
+   */
+  of(path: string, table: string | null = null): Origin | null {
+    const all = this.allOf(path);
+    const own =
+      all.find((o) => o.table === table) ?? all.find((o) => o.table === null) ?? (table === null && all.length === 1 ? all[0] : null);
+    return own?.origin ?? null;
+  }
+
+  /** The origins of a file and of its tables, as far as somebody wrote them down. */
+  allOf(path: string): { readonly table: string | null; readonly origin: Origin }[] {
     const record = this.record(dirname(path)).package;
-    const resource = record?.resources.find((r) => r['path'] === basename(path));
-    if (record && resource) return originOf(resource, record);
+    const beside = record?.resources.filter((r) => r['path'] === basename(path)) ?? [];
+    if (record && beside.length > 0) return beside.map((r) => ({ table: tableOf(r), origin: originOf(r, record) }));
     const at = this.keeper && belowLink(path, this.keeper);
-    if (!at) return null;
-    const kept = linkedOf(this.record(this.keeper.root).package).find((r) => r['link'] === at.link && r['path'] === at.path);
-    return kept ? originOf(kept) : null;
+    if (!at) return [];
+    return linkedOf(this.record(this.keeper.root).package)
+      .filter((r) => r['link'] === at.link && r['path'] === at.path)
+      .map((r) => ({ table: tableOf(r), origin: originOf(r) }));
   }
 }
 
@@ -77,24 +98,51 @@ function openRecord(path: string): OpenRecord {
   }
 }
 
-/** A dataset by the real path of its main file, and where it came from. */
-export interface Told {
-  readonly path: string;
-  readonly origin: Origin;
+/** A dataset, and where it came from; null: what was written down of it goes. */
+export interface Told extends DataAt {
+  readonly origin: Origin | null;
+}
+/** `damaged`: records that are none, and were left as they are. */
+interface OriginWrites {
+  readonly writes: PlannedWrite[];
+  readonly damaged: string[];
 }
 
 /** The same origin for several datasets. */
-export const planOrigins = (paths: readonly string[], origin: Origin, keeper: Keeper): { writes: PlannedWrite[]; damaged: string[] } =>
-  planOriginsOf(
-    [...new Set(paths)].map((path) => ({ path, origin })),
+export const planOrigins = (data: readonly DataAt[], origin: Origin, keeper: Keeper): OriginWrites =>
+  planOriginsOf([...new Map(data.map((d) => [`${d.path}#${d.table ?? ''}`, { ...d, origin }])).values()], keeper);
+
+/**
+ * What was written down of data goes along to what is made of it: publisher, licence, attribution and all; what is made anew
+ * cannot be fetched again, and says what it was made of.
+ */
+export function originsAlong(made: readonly { readonly from: DataAt; readonly to: DataAt }[], keeper: Keeper): OriginWrites {
+  const origins = new Origins(keeper);
+  return planOriginsOf(
+    made.flatMap(({ from, to }): Told[] => {
+      const origin = origins.of(from.path, from.table);
+      if (!origin) return [];
+      const notes = [origin.notes, `Made from ${basename(from.path)}${from.table === null ? '' : `, table ${from.table}`}.`];
+      return [{ ...to, origin: { ...origin, isReobtainable: false, notes: notes.filter(Boolean).join('\n') } }];
+    }),
     keeper,
   );
+}
+
+/** Copies, byte for byte: all that was written down of a file holds for the copy. */
+export function originsCopied(copies: readonly { readonly from: string; readonly to: string }[], keeper: Keeper): OriginWrites {
+  const origins = new Origins(keeper);
+  return planOriginsOf(
+    copies.flatMap(({ from, to }) => origins.allOf(from).map(({ table, origin }) => ({ path: to, table, origin }))),
+    keeper,
+  );
+}
 
 /**
  * New text for the records of datasets. Beside data that stands in a linked folder where nothing may be written, nothing is:
  * the project keeps those. A damaged record stays as it is: it is given back.
  */
-export function planOriginsOf(told: readonly Told[], keeper: Keeper): { writes: PlannedWrite[]; damaged: string[] } {
+export function planOriginsOf(told: readonly Told[], keeper: Keeper): OriginWrites {
   const origins = new Origins();
   const byFolder = new Map<string, Told[]>();
   const kept: Kept[] = [];
@@ -102,7 +150,7 @@ export function planOriginsOf(told: readonly Told[], keeper: Keeper): { writes: 
     const folder = dirname(one.path);
     const isFree = mayWrite(folder) && !keeper.readOnly.some((f) => one.path.startsWith(`${f}/`));
     const at = isFree ? null : belowLink(one.path, keeper);
-    if (at) kept.push({ ...at, origin: one.origin });
+    if (at) kept.push({ ...at, table: one.table, origin: one.origin });
     else byFolder.set(folder, [...(byFolder.get(folder) ?? []), one]);
   }
   const writes: PlannedWrite[] = [];
@@ -121,7 +169,7 @@ export function planOriginsOf(told: readonly Told[], keeper: Keeper): { writes: 
   for (const [folder, own] of byFolder)
     write(folder, (record) => {
       const resources = [...record.resources];
-      for (const { path, origin } of own) setOrigin(resources, basename(path), origin);
+      for (const one of own) setOrigin(resources, one);
       return folder === keeper.root && kept.length > 0
         ? { ...record, resources, [LINKED]: withKept(linkedOf(record), kept) }
         : { ...record, resources };
@@ -132,17 +180,34 @@ export function planOriginsOf(told: readonly Told[], keeper: Keeper): { writes: 
 interface Kept {
   readonly link: string;
   readonly path: string;
-  readonly origin: Origin;
+  readonly table: string | null;
+  readonly origin: Origin | null;
 }
 
 function withKept(list: readonly Resource[], kept: readonly Kept[]): Resource[] {
-  const isKept = (r: Resource): boolean => kept.some((k) => k.link === r['link'] && k.path === r['path']);
-  const before = new Map(list.filter(isKept).map((r) => [`${String(r['link'])}/${String(r['path'])}`, r]));
-  const now = kept.map(({ link, path, origin }) =>
-    withOrigin(before.get(`${link}/${path}`) ?? { link, path, name: resourceName(path) }, origin),
-  );
-  return [...list.filter((r) => !isKept(r)), ...now];
+  const all = [...list];
+  for (const { link, path, table, origin } of kept)
+    put(
+      all,
+      (r) => r['link'] === link && r['path'] === path && tableOf(r) === table,
+      origin && ((before) => withOrigin(before ?? { link, ...named(path, table) }, origin)),
+    );
+  return all;
 }
+
+/** One that is there is changed in its place; null takes it out. */
+function put(all: Resource[], isIt: (r: Resource) => boolean, now: ((before: Resource | undefined) => Resource) | null): void {
+  const at = all.findIndex(isIt);
+  if (now === null) all.splice(at, at < 0 ? 0 : 1);
+  else all.splice(at < 0 ? all.length : at, at < 0 ? 0 : 1, now(all[at]));
+}
+
+/** Of several tables of one file each has a name of its own, as the standard wants it. */
+const named = (path: string, table: string | null): Resource => ({
+  name: resourceName(path) + (table === null ? '' : `-${resourceName(`${table}.x`)}`),
+  path,
+  ...(table === null ? {} : { [TABLE]: table }),
+});
 
 function mayWrite(folder: string): boolean {
   try {
@@ -153,9 +218,11 @@ function mayWrite(folder: string): boolean {
   }
 }
 
-function setOrigin(resources: Resource[], name: string, origin: Origin): void {
-  const at = resources.findIndex((r) => r['path'] === name);
-  const resource = withOrigin(at < 0 ? { name: resourceName(name), path: name } : resources[at]!, origin);
-  if (at < 0) resources.push(resource);
-  else resources[at] = resource;
+function setOrigin(resources: Resource[], { path, table, origin }: Told): void {
+  const name = basename(path);
+  put(
+    resources,
+    (r) => r['path'] === name && tableOf(r) === table,
+    origin && ((before) => withOrigin(before ?? named(name, table), origin)),
+  );
 }

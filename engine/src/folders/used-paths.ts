@@ -14,3 +14,16 @@ export function usedPaths(projects: readonly KnownProject[], places: readonly Pl
     }
   return used;
 }
+
+/** Every dataset that layers name, once: its real path, and its table where the layer names one. */
+export function usedData(projects: readonly KnownProject[], places: readonly Place[]): { path: string; table: string | null }[] {
+  const reached = reachedPaths(places);
+  const used = new Map<string, { path: string; table: string | null }>();
+  for (const map of projects.flatMap((p) => p.maps))
+    for (const layer of map.file.layers)
+      for (const { href } of layer.reference ? [layer.reference, ...layer.others] : layer.others) {
+        const at = reached(map.location, href);
+        if (at) used.set(`${at.path}#${at.reference.fragment ?? ''}`, { path: at.path, table: at.reference.fragment });
+      }
+  return [...used.values()];
+}

@@ -17,7 +17,7 @@ import { knownProjects } from '../move/known-maps.js';
 import { confinementOf, presentLinks, type RootedScope } from '../project/scope.js';
 import { surveyWithIndex, type IndexStore } from '../survey/survey-index.js';
 import { keeperOf, Origins } from './origins.js';
-import { usedPaths } from './used-paths.js';
+import { usedData, usedPaths } from './used-paths.js';
 
 /** What the dataset table knows beside the project's view: fields, extents, origins, uses. */
 export async function viewSources(scope: RootedScope, roots: readonly string[], index: IndexStore): Promise<SourcesView> {
@@ -30,9 +30,9 @@ export async function viewSources(scope: RootedScope, roots: readonly string[], 
     const cameIn = (d: Dataset): boolean => folder !== scope.root || roleOf(d.group.path, scope.project?.folders ?? {}) === 'originals';
     for (const d of survey.datasets) if (d.kind !== 'document') sources.push({ ...viewSource(d, folder, used, origins, cameIn(d)), owner });
   }
-  const own = usedPaths(knownProjects([scope.root], scope.places), scope.places);
-  const told = [...own.keys()].flatMap((path): Origin[] => {
-    const origin = origins.of(path);
+  const own = usedData(knownProjects([scope.root], scope.places), scope.places);
+  const told = own.flatMap(({ path, table }): Origin[] => {
+    const origin = origins.of(path, table);
     return origin ? [origin] : [];
   });
   const originals = Object.entries(scope.project?.folders ?? {}).flatMap(([path, role]) => (role === 'originals' ? [path] : []));
@@ -51,7 +51,7 @@ function viewSource(
   const path = join(folder, d.group.path);
   const crs = d.crs?.code ? crsNamed(d.crs.code) : null;
   const facts = d.crs && factsOf(d.crs);
-  const origin = d.group.format === 'opaque' ? null : origins.of(path);
+  const origin = d.group.format === 'opaque' ? null : origins.of(path, d.table);
   return {
     id: datasetId(path, d.table),
     fields: (d.fields ?? []).map((f) => [f.name, f.type] as const),

@@ -6,10 +6,11 @@ import type { PlannedChange, PlannedStep } from '../changes/change.js';
 import { doubtOf } from '../crs/doubt.js';
 import { transformer } from '../crs/transformer.js';
 import { platformBelow } from '../survey/platform.js';
+import { keeperAt, originsAlong } from '../folders/origins.js';
 import { knownProjects } from '../move/known-maps.js';
 import { rootsWrittenIn } from '../move/plan-move.js';
 import type { Scope } from '../project/scope.js';
-import type { FoundDataset } from '../project/find-dataset.js';
+import { dataAt, type FoundDataset } from '../project/find-dataset.js';
 import { partsOf } from './shape-parts.js';
 import { refuseHeld } from './holders.js';
 import { replaceContainer } from './replace-container.js';
@@ -59,8 +60,11 @@ export function planImport(
   const known = [...(scope.root === null ? [] : [scope.root]), ...roots];
   const references = inside?.tables.length === 1 ? tableReferences(knownProjects(known, scope.places), scope.places) : [];
   const { writes, rows } = followTables(references, nameTheOnly(path, inside?.tables ?? []), scope.places);
+  const along = wanted.map((p) => ({ from: dataAt(find(p.dataset)), to: { path, table: p.table } }));
+  const records = originsAlong(along, keeperAt(scope, dirname(path)));
   const steps: PlannedStep[] = [
     ...writes,
+    ...records.writes,
     ...missingFolders([dirname(path)]).map((folder) => ({ kind: 'folder', path: folder }) as const),
     ...replaceContainer(path),
   ];

@@ -71,6 +71,7 @@ async function bringIn(archive: string, to: string, over: Partial<IntakeOrder> =
       target: t.at(to),
       naming: DEFAULT_NAMING,
       origin: { ...EMPTY_ORIGIN, publisher: 'Harbour Office', licence: 'CC0-1.0' },
+      told: {},
       removeArchive: false,
       ...over,
     };
@@ -204,18 +205,18 @@ describe('origins', () => {
     t.shapefile('point', 'library/base/a');
     const to = { root: t.at('p'), links: [{ name: 'base', folder: t.at('library/base') }], readOnly: [t.at('library')] };
     const path = t.at('library/base/a.shp');
-    const { writes } = planOrigins([path], { ...EMPTY_ORIGIN, publisher: 'P' }, to);
+    const { writes } = planOrigins([{ path, table: null }], { ...EMPTY_ORIGIN, publisher: 'P' }, to);
     expect(writes.map((w) => w.path)).toEqual([t.at('p/datapackage.json')]);
     writeFileSync(writes[0]!.path, writes[0]!.after);
     expect(new Origins(to).of(path)).toMatchObject({ publisher: 'P' });
-    const again = planOrigins([path], { ...EMPTY_ORIGIN, publisher: 'Q' }, to).writes[0]!;
+    const again = planOrigins([{ path, table: null }], { ...EMPTY_ORIGIN, publisher: 'Q' }, to).writes[0]!;
     expect((JSON.parse(Buffer.from(again.after).toString()) as Record<string, unknown>)['rootmap:linked']).toHaveLength(1);
     expect(new Origins().of(path)).toBeNull();
   });
   test('are written into the record beside the data, and what it had stays', () => {
     t.shapefile('point', 'p/received/a');
     writeFileSync(t.at('p/received/datapackage.json'), JSON.stringify({ title: 'T', resources: [{ path: 'a.shp', 'other:x': 1 }] }));
-    const { writes, damaged } = planOrigins([t.at('p/received/a.shp')], { ...EMPTY_ORIGIN, publisher: 'P' }, keeper);
+    const { writes, damaged } = planOrigins([{ path: t.at('p/received/a.shp'), table: null }], { ...EMPTY_ORIGIN, publisher: 'P' }, keeper);
     expect(damaged).toEqual([]);
     expect(JSON.parse(Buffer.from(writes[0]!.after).toString())).toMatchObject({
       title: 'T',
@@ -224,7 +225,7 @@ describe('origins', () => {
   });
   test('a damaged record is told and never written over', () => {
     writeFileSync(t.at('p/received/datapackage.json'), '{ damaged');
-    expect(planOrigins([t.at('p/received/a.shp')], EMPTY_ORIGIN, keeper)).toEqual({
+    expect(planOrigins([{ path: t.at('p/received/a.shp'), table: null }], EMPTY_ORIGIN, keeper)).toEqual({
       writes: [],
       damaged: [t.at('p/received/datapackage.json')],
     });

@@ -145,6 +145,7 @@ function described(folder: string, files: readonly FileEntry[]): IntakeGroup[] {
       count: d.featureCount,
       crs: d.crs?.code ?? d.crs?.name ?? null,
       isDescribed: true,
+      told: ownTold(folder, d.group, files),
       findings: [...d.findings, ...nameOf(d.group)],
     }));
   return [...groups, ...leftBehind.map((path) => orphan(path, files))];
@@ -167,6 +168,7 @@ const bare = (g: FileGroup): IntakeGroup => {
     count: null,
     crs: null,
     isDescribed: false,
+    told: null,
     findings: [...missingOf(g), ...noCrs(g), ...nameOf(g)],
   };
 };
@@ -181,6 +183,7 @@ const orphan = (path: string, files: readonly FileEntry[]): IntakeGroup => ({
   count: null,
   crs: null,
   isDescribed: true,
+  told: null,
   findings: [{ code: 'left-behind', message: 'its main file is not here' }],
 });
 
@@ -209,8 +212,21 @@ const noCrs = (g: FileGroup): { code: string; message: string }[] =>
     ? [{ code: 'no-crs', message: 'its .prj is not here, so nobody knows the reference system of its coordinates' }]
     : [];
 
-/** What metadata and notes beside the data tell of its origin; the first that tells something is believed. */
-function toldIn(folder: string, files: readonly FileEntry[]): Partial<Origin> {
+/** Metadata that is called like a dataset is its own: `roads.shp.xml`, `roads.xml`. */
+function isOwnOf(main: string, path: string): boolean {
+  const [a, b] = [main.toLowerCase(), path.toLowerCase()];
+  return b === `${a}.xml` || b === `${a.replace(/\.[^./]*$/, '')}.xml`;
+}
+
+function ownTold(folder: string, { main }: FileGroup, files: readonly FileEntry[]): ToldOrigin | null {
+  const told = metadataIn(
+    folder,
+    files.filter((f) => isOwnOf(main.path, f.path)),
+  );
+  return Object.keys(told).length > 0 ? told : null;
+}
+
+function metadataIn(folder: string, files: readonly FileEntry[]): ToldOrigin {
   const told: ToldOrigin = {};
   for (const f of files) {
     const path = join(folder, f.path);
@@ -218,6 +234,19 @@ function toldIn(folder: string, files: readonly FileEntry[]): Partial<Origin> {
     const more = readMetadata(readFileSync(path));
     if (more) Object.assign(told, { ...more, ...told });
   }
+  return told;
+}
+
+/**
+ * What metadata and notes beside the data tell of its origin; the first that tells something is believed. Where several
+ * datasets came, what is one's own tells nothing of the others.
+ */
+function toldIn(folder: string, all: readonly FileEntry[]): Partial<Origin> {
+  const mains = groupFiles(all)
+    .groups.filter((g) => g.format !== 'document' && g.format !== 'opaque')
+    .map((g) => g.main.path);
+  const files = mains.length > 1 ? all.filter((f) => !mains.some((main) => isOwnOf(main, f.path))) : all;
+  const told = metadataIn(folder, files);
   return told.licence ? told : { ...told, licence: licenceIn(folder, files) };
 }
 

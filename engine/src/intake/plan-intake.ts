@@ -14,6 +14,7 @@ import {
   type FileEntry,
   type NamingRules,
   type Origin,
+  type ToldOrigin,
   type Resource,
 } from '@rootmap/core';
 import { MOST_NOTE_BYTES, readFileSync } from '../disk/files.js';
@@ -37,6 +38,8 @@ export interface IntakeOrder {
   readonly target: string;
   readonly naming: NamingRules | null;
   readonly origin: Origin;
+  /** What datasets tell of their origin themselves, by main path: it holds before what is told of all. */
+  readonly told: Readonly<Record<string, ToldOrigin>>;
   /** The archive goes to the trash; only where it stands in a place. */
   readonly removeArchive: boolean;
 }
@@ -129,6 +132,7 @@ function recordsFor(
   isWhole: boolean,
 ): Map<string, string> {
   const sizes = new Map(entries.map((e) => [e.path, e.bytes]));
+  const from = new Map(files.map((f) => [f.to, f.from]));
   const arrived = files.map((f): FileEntry => ({ path: f.to, bytes: sizes.get(f.from) ?? 0, modifiedMs: 0 }));
   const byFolder = new Map<string, Resource[]>();
   for (const g of groupFiles(arrived).groups) {
@@ -143,7 +147,7 @@ function recordsFor(
         bytes: own.reduce((sum, f) => sum + f.bytes, 0),
         'rootmap:files': own.map((f) => basename(f.path)),
       },
-      order.origin,
+      { ...order.origin, ...order.told[from.get(g.main.path) ?? ''] },
     );
     byFolder.set(folder, [...(byFolder.get(folder) ?? []), resource]);
   }

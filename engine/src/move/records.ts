@@ -27,16 +27,16 @@ export function relocateRecords(entries: readonly MovedEntry[]): { writes: Plann
   };
   for (const { from, to } of files) {
     const source = record(dirname(from));
-    const at = source.value?.resources?.findIndex((r) => r.path === basename(from)) ?? -1;
-    if (at < 0) continue;
-    const resource = renamedResource(source.value!.resources![at]!, files, dirname(from));
-    if (dirname(from) === dirname(to)) source.value!.resources![at] = resource;
+    const all = source.value?.resources ?? [];
+    const isIts = (r: (typeof all)[number]): boolean => r.path === basename(from);
+    if (!all.some(isIts)) continue;
+    if (dirname(from) === dirname(to)) source.value!.resources = all.map((r) => (isIts(r) ? renamedResource(r, files, dirname(from)) : r));
     else {
       const target = record(dirname(to));
       if (target.before !== null && target.value === null) continue; // one that we cannot read is not overwritten
-      source.value!.resources!.splice(at, 1);
+      source.value!.resources = all.filter((r) => !isIts(r));
       target.value ??= { ...source.value, resources: [] };
-      (target.value.resources ??= []).push(resource);
+      (target.value.resources ??= []).push(...all.filter(isIts).map((r) => renamedResource(r, files, dirname(from))));
       target.isChanged = true;
     }
     source.isChanged = true;

@@ -16,6 +16,13 @@ export interface FoundDataset {
   readonly dataset: Dataset;
 }
 
+/** A dataset by the real path of its main file and the name of its table. */
+export interface DataAt {
+  readonly path: string;
+  readonly table: string | null;
+}
+export const dataAt = ({ folder, dataset: { group, table } }: FoundDataset): DataAt => ({ path: join(folder, group.path), table });
+
 /**
  * A dataset of a project or its linked folders by its id: real path, and `#table`. Only the files of its name are looked at,
  * so that it is quick in a folder of any size, and as the disk is now. Throws `not-found`.

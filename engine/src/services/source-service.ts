@@ -3,7 +3,7 @@ import { constants, statfsSync, statSync } from 'node:fs';
 import { basename, dirname, join } from 'node:path';
 import type { Readable } from 'node:stream';
 import { pipeline } from 'node:stream/promises';
-import { isUnsafePath, ProblemError, unportableName } from '@rootmap/core';
+import { isUnsafePath, ProblemError, unportableName, type ToldOrigin } from '@rootmap/core';
 import type {
   AppliedView,
   CopiesDone,
@@ -34,7 +34,12 @@ interface Arrival {
   /** The archive, or the folder that loose files were put into. */
   readonly file: string;
   readonly source: PathRequest | null;
+  /** What datasets in it tell of their origin, by main path; left out: it was not looked into yet. */
+  readonly told?: Readonly<Record<string, ToldOrigin>>;
 }
+
+const toldBy = (groups: IntakeView['groups']): Record<string, ToldOrigin> =>
+  Object.fromEntries(groups.flatMap((g) => (g.told ? [[g.path.replace(/#[^/]*$/, ''), g.told]] : [])));
 
 const LOOSE = 'files';
 
@@ -84,6 +89,7 @@ export class SourceService {
     const { name, file, source } = this.arrival(id);
     const base = await this.ports.projects.base(key);
     const inside = await this.ports.pool.run('inside', { ...base, file });
+    this.arrivals.set(id, { ...this.arrival(id), told: toldBy(inside.groups) });
     const elsewhere = await this.ports.pool.run('companions', { ...base, file, groups: inside.groups });
     const disk = statfsSync(base.root);
     const isLoose = source === null && statSync(file).isDirectory();
@@ -108,7 +114,7 @@ export class SourceService {
 
   async startIntake(key: string, id: string, request: IntakeRequest, who: string): Promise<JobView> {
     const base = await this.ports.projects.base(key, who);
-    const { name, file, source } = this.arrival(id);
+    const { name, file, source, told } = this.arrival(id);
     const target = this.ports.places.path(request.into, true);
     return this.ports.jobs.start('intake', `Bring in ${name}`, key, async ({ signal, progress }): Promise<IntakeDone> => {
       const archive = await openSource(file, statSync(file).isDirectory());
@@ -120,6 +126,7 @@ export class SourceService {
           wanted: request.wanted,
           target,
           origin: request.origin,
+          told: told ?? toldBy((await this.ports.pool.run('inside', { ...base, file }, { signal })).groups),
           removeArchive: request.removeArchive && source !== null,
         };
         const plan = await this.ports.pool.run(

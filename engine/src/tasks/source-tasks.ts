@@ -36,9 +36,12 @@ export const SOURCE_TASKS = {
     const known = new Set(sources.map((s) => s.id));
     const missing = ids.find((id) => !known.has(id));
     if (missing !== undefined) throw new ProblemError({ code: 'not-found', what: 'dataset', id: missing });
-    const paths = ids.map((id) => id.replace(/#[^/]*$/, ''));
-    const { writes, damaged } = planOrigins(paths, origin, keeperOf(scope));
-    const title = `Write down where ${paths.length === 1 ? 'a dataset' : `${paths.length} datasets`} came from`;
+    const data = ids.map((id) => {
+      const [path, table] = id.split(/#(?=[^/]*$)/) as [string, string?];
+      return { path, table: table ?? null };
+    });
+    const { writes, damaged } = planOrigins(data, origin, keeperOf(scope));
+    const title = `Write down where ${data.length === 1 ? 'a dataset' : `${data.length} datasets`} came from`;
     return { change: writes.length ? { title, kind: 'origin', root, who, steps: writes } : null, damaged };
   },
   'rank-crs': async (input: TaskBase & { id: string }, { dataFolder }: TaskContext) =>

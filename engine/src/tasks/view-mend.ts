@@ -81,13 +81,15 @@ export function viewMend(work: MendWork, { packed, tables }: Elsewhere, known: S
       usedBy: own === null ? [] : [...(users.get(own) ?? [])].filter((title) => title !== titleOf(map)),
       indexLost: isIndexLost(layer.judgement) && layer.judgement.location ? requestOf(layer.judgement.location) : null,
       tableLost: tables.has(l.key) ? { dataset: requestOf(layer.judgement.location!), tables: tables.get(l.key)!.map(viewTable) } : null,
-      origin: shortOf(layer.judgement.location && layer.judgement.resolved !== null ? origins.of(layer.judgement.resolved) : null),
+      origin: shortOf(
+        layer.judgement.location && layer.judgement.resolved !== null ? origins.of(layer.judgement.resolved, layer.judgement.table) : null,
+      ),
       lastSeenMs: own === null ? null : (known.seen(own)?.ms ?? null),
       candidates: l.candidates.slice(0, MOST_SHOWN).map((c) => ({
         ...c,
         shownPath: shownPath(c.path, scope),
         usedBy: [...(users.get(c.path) ?? [])],
-        origin: shortOf(origins.of(c.path.replace(/#.*$/s, ''))),
+        origin: shortOf(origins.of(...(c.path.split(/#(.*)/s, 2) as [string, string?]))),
         facts: factsOf(targets.get(c.path)?.fingerprint ?? layer.judgement.found)!,
       })),
     };

@@ -117,7 +117,7 @@ function ShiftCard({
         >
           {TITLE[shift.kind](many(layers.length, 'layer'))}
         </Box>
-        <Tag tone={VERDICT_TONE[shift.verdict]}>{shift.verdict}</Tag>
+        <Tag tone={VERDICT_TONE[shift.verdict]}>{layers.some((l) => l.choice) ? 'a choice' : shift.verdict}</Tag>
       </Stack>
       <div>
         <PathText path={shift.from || 'the place itself'} most={48} struck colour="var(--soft)" />

@@ -96,6 +96,7 @@ function Looked({ id, project, sources, arrival, onForget, onGone }: Props & { a
                   <Typography variant="h3" sx={{ mb: 1 }}>
                     Where it came from
                   </Typography>
+                  <OwnOrigins groups={arrival.groups} />
                   <OriginForm origin={origin} onChange={setOrigin} />
                 </Box>
               </Box>
@@ -243,6 +244,19 @@ function Groups({ arrival, left, onFlip }: { arrival: IntakeView; left: Readonly
       ))}
       {arrival.groups.length > SHOWN && <Typography variant="body2">… and {arrival.groups.length - SHOWN} more</Typography>}
     </Box>
+  );
+}
+
+/** What datasets tell themselves is theirs alone, and holds before what is written for all. */
+function OwnOrigins({ groups }: Pick<IntakeView, 'groups'>) {
+  const own = groups.filter((g) => g.told);
+  if (own.length === 0) return null;
+  const names = own.slice(0, 3).map((g) => g.path.slice(g.path.lastIndexOf('/') + 1));
+  return (
+    <Typography variant="body2" color="text.secondary" sx={{ mb: 1 }}>
+      {own.length > 3 ? `${own.length} datasets` : names.join(', ')} {own.length === 1 ? 'tells' : 'tell'} where{' '}
+      {own.length === 1 ? 'it comes' : 'they come'} from: that is kept for {own.length === 1 ? 'it' : 'them'}. Below is for all others.
+    </Typography>
   );
 }
 

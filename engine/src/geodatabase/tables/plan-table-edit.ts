@@ -4,6 +4,7 @@ import { ProblemError, tableNameFault } from '@rootmap/core';
 import type { TableEdit } from '@rootmap/core/contract';
 import type { PlannedStep } from '../../changes/change.js';
 import { isSqliteError, NotADatabase, openGeopackage } from '../../geopackage/open-geopackage.js';
+import { keeperOf, Origins, originsCopied, planOriginsOf, type Keeper, type Told } from '../../folders/origins.js';
 import { knownProjects } from '../../move/known-maps.js';
 import { type ReferenceRow } from '../../move/plan-move.js';
 import type { RootedScope } from '../../project/scope.js';
@@ -31,7 +32,8 @@ type Resolve = (at: { readonly place: string; readonly path: string }, mayBeNew:
 /** Plans what is done to tables of geodatabases, with every reference to them in the maps of all known projects. Nothing is written. */
 export function planTableEdit(scope: RootedScope, edit: TableEdit, roots: readonly string[], resolve: Resolve): TableEditPlan {
   const path = resolve(edit.geodatabase, false);
-  if (edit.action === 'rescue') return planRescue(path, resolve(edit.into, true));
+  const keeper = keeperOf(scope);
+  if (edit.action === 'rescue') return planRescue(path, resolve(edit.into, true), keeper);
   refuseHeld(path);
   const planned = [stateOf(path)]; // before anything is read of it
   const inside = namesIn(path);
@@ -46,12 +48,18 @@ export function planTableEdit(scope: RootedScope, edit: TableEdit, roots: readon
     title: string,
     made: readonly Omit<StagedContainer, 'planned'>[],
     to: (r: TableReference) => TableAt | null,
+    origins: readonly Told[] = [],
   ): TableEditPlan => {
     const containers = made.map((c): StagedContainer => ({ ...c, planned }));
     const { writes, rows } = followTables(references, to, scope.places);
     return {
       title,
-      steps: [...writes, ...containers.flatMap((c) => folderSteps(c.target)), ...containers.flatMap((c) => replaceContainer(c.target))],
+      steps: [
+        ...writes,
+        ...planOriginsOf(origins, keeper).writes,
+        ...containers.flatMap((c) => folderSteps(c.target)),
+        ...containers.flatMap((c) => replaceContainer(c.target)),
+      ],
       containers,
       references: rows,
       usedBy: [],
@@ -59,14 +67,28 @@ export function planTableEdit(scope: RootedScope, edit: TableEdit, roots: readon
     };
   };
   const stays = (): null => null;
+  const known = new Origins(keeper);
+  /** What is written down of a table by itself goes with it, and goes away where it goes. */
+  const originMoves = (table: string, now: TableAt | null, isCopy: boolean): Told[] => {
+    const own = known.allOf(path).find((o) => o.table === table);
+    const origin = own?.origin ?? (now !== null && now.path !== path ? known.of(path, table) : null);
+    return [
+      ...(own && !isCopy ? [{ path, table, origin: null }] : []),
+      ...(origin && now ? [{ path: now.path, table: now.table, origin }] : []),
+    ];
+  };
 
   switch (edit.action) {
     case 'rename': {
       has(edit.table);
       checkName(edit.name, inside, edit.table);
       const rename: TableOperation = { kind: 'rename', table: edit.table, name: edit.name };
-      return plan(`Rename the table ${edit.table} to ${edit.name}`, [edited(path, [rename])], (r) =>
-        isTo(r, edit.table) ? { path, table: edit.name } : null,
+      const now = { path, table: edit.name };
+      return plan(
+        `Rename the table ${edit.table} to ${edit.name}`,
+        [edited(path, [rename])],
+        (r) => (isTo(r, edit.table) ? now : null),
+        originMoves(edit.table, now, false),
       );
     }
     case 'copy': {
@@ -80,11 +102,16 @@ export function planTableEdit(scope: RootedScope, edit: TableEdit, roots: readon
       checkName(edit.name, there, null);
       const copy: TableOperation = { kind: 'copy', from: path, table: edit.table, name: edit.name };
       const named = nameTheOnly(into, there.tables);
-      if (!edit.isMove) return plan(`Copy the table ${edit.table} to ${basename(into)}`, [edited(into, [copy])], named);
+      const now = { path: into, table: edit.name };
+      const origins = originMoves(edit.table, now, !edit.isMove);
+      if (!edit.isMove) return plan(`Copy the table ${edit.table} to ${basename(into)}`, [edited(into, [copy])], named, origins);
       if (into === path) throw new ProblemError({ code: 'wrong-use', message: `${edit.table} is in ${file} already. Rename it instead.` });
       const drop: TableOperation = { kind: 'drop', table: edit.table };
-      return plan(`Move the table ${edit.table} to ${basename(into)}`, [edited(into, [copy]), edited(path, [drop])], (r) =>
-        isTo(r, edit.table) ? { path: into, table: edit.name } : named(r),
+      return plan(
+        `Move the table ${edit.table} to ${basename(into)}`,
+        [edited(into, [copy]), edited(path, [drop])],
+        (r) => (isTo(r, edit.table) ? now : named(r)),
+        origins,
       );
     }
     case 'drop': {
@@ -92,7 +119,8 @@ export function planTableEdit(scope: RootedScope, edit: TableEdit, roots: readon
       const what = edit.tables.length === 1 ? `the table ${edit.tables[0]}` : `${edit.tables.length} tables`;
       const drops = edit.tables.map((table): TableOperation => ({ kind: 'drop', table }));
       const usedBy = references.filter((r) => edit.tables.some((table) => isTo(r, table)));
-      return { ...plan(`Delete ${what} from ${file}`, [edited(path, drops)], stays), usedBy };
+      const gone = edit.tables.flatMap((table) => originMoves(table, null, false));
+      return { ...plan(`Delete ${what} from ${file}`, [edited(path, drops)], stays, gone), usedBy };
     }
     case 'compact':
       return plan(`Compact ${file}`, [{ target: path, from: path, work: 'compact', operations: [] }], stays);
@@ -111,12 +139,12 @@ const edited = (path: string, operations: readonly TableOperation[]): Omit<Stage
 const folderSteps = (path: string): PlannedStep[] => missingFolders([dirname(path)]).map((folder) => ({ kind: 'folder', path: folder }));
 
 /** Into a new file: the damaged one stays as it is. */
-function planRescue(path: string, into: string): TableEditPlan {
+function planRescue(path: string, into: string, keeper: Keeper): TableEditPlan {
   if (!/\.gpkg$/i.test(into)) throw new ProblemError({ code: 'bad-name', name: basename(into), why: 'a geodatabase ends in .gpkg' });
   if (existsSync(into)) throw new ProblemError({ code: 'exists', path: into });
   return {
     title: `Rescue ${basename(path)} into ${basename(into)}`,
-    steps: [...folderSteps(into), { kind: 'install', path: into }],
+    steps: [...folderSteps(into), { kind: 'install', path: into }, ...originsCopied([{ from: path, to: into }], keeper).writes],
     containers: [{ target: into, from: path, work: 'rescue', operations: [], planned: [] }],
     references: [],
     usedBy: [],
