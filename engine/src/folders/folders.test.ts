@@ -149,7 +149,25 @@ describe('originals', () => {
   test('what the app itself took away is not reported', async () => {
     const first = await check(null);
     rmSync(t.at('p/received/buoys.shp'));
-    expect((await check(first.known, { removed: ['received/buoys.shp'] })).tampered).toEqual([]);
+    expect((await check(first.known, { own: [{ kind: 'trash', path: t.at('p/received/buoys.shp') }] })).tampered).toEqual([]);
+  });
+  test('what the app itself wrote, moved and brought back is not reported, and what goes after that is', async () => {
+    const first = await check(null);
+    writeFileSync(t.at('p/received/buoys.dbf'), 'written by the app');
+    const wrote = await check(first.known, { own: [{ kind: 'write', path: t.at('p/received/buoys.dbf') }] });
+    expect(wrote.tampered).toEqual([]);
+    const moves = [
+      ['received/buoys.shp', 'buoys.shp'],
+      ['buoys.shp', 'received/buoys.shp'],
+    ].map(([from, to]) => ({ kind: 'move' as const, source: t.at('p', from!), path: t.at('p', to!) }));
+    // There and back before anybody looked: it is known still, so that its loss is told.
+    rmSync(t.at('p/received/buoys.shp'));
+    const lost = await check(wrote.known, { own: moves });
+    expect(lost.tampered.map((x) => [x.path, x.why])).toEqual([['received/buoys.shp', 'gone']]);
+    expect(
+      (await check(lost.known, { own: [{ kind: 'move', source: t.at('p/received/buoys.shp'), path: t.at('p/.rootmap/trash/x') }] }))
+        .tampered,
+    ).toEqual([]);
   });
   test('much to read is read in turns, and nothing is taken for gone meanwhile', async () => {
     let known: string | null = null;

@@ -5,6 +5,7 @@ import type { TamperedView } from '@rootmap/core/contract';
 import { createReadStream } from '../disk/files.js';
 import { diskSentence } from '../disk/disk-problem.js';
 import { RECORDS } from '../move/records.js';
+import { followOwn, type OwnStep } from './own-steps.js';
 import { confinementOf, type RootedScope } from '../project/scope.js';
 import { listFiles } from '../survey/list-files.js';
 
@@ -27,8 +28,8 @@ export interface OriginalsCheck {
 }
 
 export interface OriginalsOptions {
-  /** Paths from the root that the app itself took away. */
-  readonly removed?: readonly string[];
+  /** What the app itself did since: no reason for alarm. */
+  readonly own?: readonly OwnStep[];
   /** What is there now counts as original from here on. */
   readonly accept?: boolean;
   readonly mostBytes?: number;
@@ -46,7 +47,7 @@ export async function checkOriginals(scope: RootedScope, known: string | null, o
   const root = scope.root;
   const now = options.now ?? Date.now();
   const before = known === null ? {} : (JSON.parse(known) as Originals);
-  for (const path of Object.keys(before)) if (options.removed?.some((r) => path === r || path.startsWith(`${r}/`))) delete before[path];
+  followOwn(before, options.own ?? [], root);
   const files = originalsIn(scope);
   const budget = { left: options.mostBytes ?? MOST_BYTES };
   const after: Originals = {};

@@ -81,11 +81,6 @@ export class FolderService {
     const applied = await this.ports.changes.apply(key, base, change, change ? Math.max(1, preview.files) : 0);
     await this.missed.note(moved);
     if (request.kind === 'follow') await this.missed.forget(base.root);
-    if (change)
-      await this.acceptRemoved(
-        key,
-        change.steps.flatMap((s) => (s.kind === 'trash' ? [s.path] : [])),
-      );
     if (request.kind === 'adopt' || request.kind === 'separate') await this.noteAgain(key);
     return { ...applied, job: null };
   }
@@ -106,15 +101,6 @@ export class FolderService {
       return { change: done, notes };
     });
     return { change: null, applied: 0, left: 0, job };
-  }
-
-  /** What the app itself took from the originals is not reported as gone. */
-  private async acceptRemoved(key: string, paths: readonly string[]): Promise<void> {
-    if (paths.length === 0) return;
-    const base = await this.ports.projects.base(key);
-    await this.originals.check(base, {
-      removed: paths.flatMap((p) => (p.startsWith(`${base.root}/`) ? [p.slice(base.root.length + 1)] : [])),
-    });
   }
 
   /** The project's id or title changed: the list follows. */

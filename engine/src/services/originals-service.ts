@@ -32,6 +32,7 @@ export class OriginalsService {
     let known = row?.known ?? null;
     for (;;) {
       const seen = await this.pool.run('originals', { ...base, ...options, known });
+      options = { ...options, own: [] }; // reckoned in with the first part
       known = seen.known;
       if (seen.isPartial) continue;
       if (known !== row?.known) await this.store.manager.upsert(originalsTable, { root: base.root, known }, ['root']);

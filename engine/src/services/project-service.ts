@@ -13,6 +13,7 @@ import type { ProjectRow } from '../store/tables.js';
 import type { ProjectText } from '../tasks/project-tasks.js';
 import type { TaskBase } from '../tasks/task-base.js';
 import type { OpenMaps } from './open-maps.js';
+import type { OriginalsOptions } from '../folders/originals.js';
 import type { OriginalsService } from './originals-service.js';
 import type { Ports, ProjectPort } from './ports.js';
 import { ProjectWatch } from './project-watch.js';
@@ -193,8 +194,8 @@ export class ProjectService implements ProjectPort {
     return seen;
   }
 
-  private checkOriginals(key: string, base: TaskBase): void {
-    this.ports.originals.check(base).then(
+  private checkOriginals(key: string, base: TaskBase, own: OriginalsOptions['own'] = []): void {
+    this.ports.originals.check(base, { own }).then(
       (isNews) => isNews && this.ports.publish({ type: 'project', key }),
       (error: unknown) => isCancelled(error) || this.ports.onBug(error), // it ends with the server
     );
@@ -217,6 +218,25 @@ export class ProjectService implements ProjectPort {
     for (const key of await this.ports.known.follow(change.steps)) {
       const from = before.find((r) => projectKey(r.root) === key)!.root;
       await this.moved(key, from, (await this.ports.known.row(key)).root);
+    }
+    for (const root of await this.ports.known.roots()) await this.followOriginals(root, change.steps);
+  }
+
+  /** What the app itself did to originals is no reason for alarm. */
+  private async followOriginals(root: string, steps: ChangeRecord['steps']): Promise<void> {
+    const touches = (path: string): boolean => path.startsWith(`${root}/`);
+    const own = steps.flatMap((s) => {
+      const source = s.kind === 'move' ? s.source : null;
+      return touches(s.path) || (source !== null && touches(source))
+        ? [{ kind: s.kind, path: s.path, ...(source === null ? {} : { source }) }]
+        : [];
+    });
+    if (own.length === 0) return;
+    try {
+      const key = projectKey(root);
+      this.checkOriginals(key, await this.base(key), own);
+    } catch (error) {
+      if (!(error instanceof ProblemError)) throw error; // it is away: looked at when it is back
     }
   }
 
