@@ -42,8 +42,8 @@ const datasets = async (): Promise<string[]> =>
   ((await server.get(`/api/projects/${key}`)).body as { datasets: { id: string; kind: string }[] }).datasets
     .filter((d) => d.kind === 'vector')
     .map((d) => d.id);
-async function save(draft: MapDraft, base: string, editor = mine): Promise<JobView> {
-  const job = await ask<JobView>('/save', { path: FILE, editor, base, draft, thumbnail: null });
+async function save(draft: MapDraft, base: string, { editor = mine as string, as = null as string | null } = {}): Promise<JobView> {
+  const job = await ask<JobView>('/save', { path: FILE, editor, base, draft, thumbnail: null, as });
   return server.finished(job.id);
 }
 const text = (): string => readFileSync(at('check', FILE), 'utf8');
@@ -98,6 +98,25 @@ describe('a map from nothing to its file', () => {
     expect(text()).toBe(before);
   });
 
+  test('under another name: a map of its own beside it, from an old base too; the file stays, and nothing is written over', async () => {
+    const { draft, base } = await doc();
+    const before = text();
+    const as = (name: string, from = base) => save({ ...draft, title: 'Second' }, from, { as: name });
+    const job = await as('second', 'f'.repeat(64));
+    expect(job).toMatchObject({ state: 'done', result: { path: 'maps/second.owc.json', changeId: expect.any(String) } });
+    const [one, two] = [before, readFileSync(at('check', 'maps/second.owc.json'), 'utf8')].map(
+      (t) => JSON.parse(t) as { id: string; properties: { title: string }; features: unknown[] },
+    );
+    expect([text(), two!.properties.title, two!.id === one!.id]).toEqual([before, 'Second', false]);
+    expect(two!.features).toEqual(one!.features);
+    for (const [name, why] of [
+      ['second', 'there already'],
+      ['../outside', 'cannot be a name'],
+      ['sub/map', 'beside the map'],
+      [' ', 'empty'],
+    ] as const)
+      expect([name, await as(name)]).toEqual([name, expect.objectContaining({ state: 'failed', message: expect.stringContaining(why) })]);
+  });
   // Source: OWSLib, another reader of OWS Context (python3-owslib of Debian).
   test('the file is read by OWSLib', () => {
     const script =
@@ -129,7 +148,7 @@ describe('unsaved work', () => {
   });
   test('whoever saves second is refused, and nothing is written over', async () => {
     const { draft, base } = await doc();
-    expect((await save({ ...draft, title: 'First' }, base, theirs)).state).toBe('done');
+    expect((await save({ ...draft, title: 'First' }, base, { editor: theirs })).state).toBe('done');
     const job = await save({ ...draft, title: 'Second' }, base);
     expect(job).toMatchObject({ state: 'failed', message: expect.stringMatching(/was changed by someone else since it was read/) });
     expect((JSON.parse(text()) as { properties: { title: string } }).properties.title).toBe('First');

@@ -106,6 +106,8 @@ export interface SaveMapRequest {
   readonly draft: MapDraft;
   /** PNG, base64. */
   readonly thumbnail: string | null;
+  /** Name of a new file beside it, without its ending, that is written instead; null: the file itself is. */
+  readonly as: string | null;
 }
 
 export const saveMapRequest = objectOf<SaveMapRequest>({
@@ -114,9 +116,12 @@ export const saveMapRequest = objectOf<SaveMapRequest>({
   base: Joi.string().hex().length(64).required(),
   draft: mapDraft.required(),
   thumbnail: Joi.string().base64().max(2_000_000).allow(null).default(null),
+  as: Joi.string().max(200).allow(null).default(null),
 });
 
 export interface SavedView {
+  /** Of the file that was written, from the root. */
+  readonly path: string;
   readonly base: string;
   readonly changeId: string | null;
   readonly remembered: number;

@@ -99,6 +99,7 @@ export function endingOf(name: string): string {
 
 /** Most files do not end so: the cheap look comes first, since this is asked of every file there is. */
 const endsJson = (path: string): boolean => (path.charCodeAt(path.length - 1) | 32) === 0x6e;
+export const MAP_ENDING = '.owc.json';
 export const isMapFile = (path: string): boolean => endsJson(path) && /[^/]\.owc\.json$/i.test(path);
 export const isProjectFile = (path: string): boolean => endsJson(path) && /[^/]\.rootmap\.json$/i.test(path);
 

@@ -76,6 +76,18 @@ describe('which CRS a map could be in', () => {
     const found = [europe.proposed!, ...europe.others];
     expect(found.map((p) => p.crs.code)).toEqual(expect.arrayContaining(['EPSG:3035', 'EPSG:3034'])); // laea and lcc of Europe
   });
+  test('a raster that says nothing of where it lies does not tell how a map of the world is drawn', () => {
+    const world = { crs: 'EPSG:4326', isRaster: false, name: 'countries', degrees: [-180, -90, 180, 84] as const };
+    const scan = { crs: 'EPSG:32633', isRaster: true, name: 'scan', degrees: null };
+    for (const layers of [
+      [world, scan],
+      [scan, world],
+      [{ ...scan, degrees: [14, 50, 15, 51] as const }, world],
+    ]) {
+      const { proposed } = adviseCrs(layers);
+      expect([proposed!.crs.code, proposed!.lengthPerMille]).not.toEqual(['EPSG:32633', expect.anything()]);
+    }
+  });
   test('nothing is known: nothing is proposed', () =>
     expect(adviseCrs([{ crs: null, isRaster: false, name: 'x', degrees: null }])).toEqual({ proposed: null, others: [], degrees: null }));
 });

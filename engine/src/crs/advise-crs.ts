@@ -12,6 +12,8 @@ const METHODS: readonly { readonly proj: RegExp; readonly method: string; readon
   { proj: /\+proj=laea\b/, method: 'Lambert azimuthal equal area', why: 'true to areas, best where the extent is as high as wide' },
 ];
 const OF_EACH = 2;
+/** A length that is so far off is no length: another CRS is proposed where there is one. */
+const FAR_OFF_PER_MILLE = 50;
 
 export interface AdvisedLayer {
   readonly crs: string | null;
@@ -27,9 +29,21 @@ export interface AdvisedLayer {
 export function adviseCrs(layers: readonly AdvisedLayer[]): CrsAdvice {
   const degrees = boxOf(layers);
   const others = degrees ? suited(degrees, layers) : [];
-  const first = layers.find((l) => l.isRaster && l.crs !== null) ?? layers.find((l) => l.crs !== null);
+  // What says nothing of where it lies cannot tell in which CRS the others are drawn well.
+  const placed = layers.filter((l) => l.crs !== null && (l.degrees !== null || degrees === null));
+  const first = placed.find((l) => l.isRaster) ?? placed[0] ?? layers.find((l) => l.crs !== null);
   if (!first) return { proposed: null, others, degrees };
   const own = proposal(first.crs!, degrees, whyOf(first, layers));
+  if (own && own.crs.unit !== 'degree' && own.lengthPerMille > FAR_OFF_PER_MILLE && !isWhole(first, degrees)) {
+    const inDegrees = layers.find((l) => l.crs !== null && crsNamed(l.crs)?.unit === 'degree')?.crs ?? 'EPSG:4326';
+    const [best, ...rest] = [...others, proposal(inDegrees, degrees, 'No plane CRS is true over all of it.')].filter(
+      (o): o is CrsProposal => o !== null && o.crs.code !== own.crs.code && o.lengthPerMille < own.lengthPerMille / 2,
+    );
+    if (best) {
+      const why = `The layers reach far beyond where ${own.crs.name}, the CRS of ${first.name}, is true. ${best.why}`;
+      return { proposed: { ...best, why }, others: [...rest, own], degrees };
+    }
+  }
   if (own && own.crs.unit !== 'degree') return { proposed: own, others: others.filter((o) => o.crs.code !== own.crs.code), degrees };
   const [best, ...rest] = others;
   const why = best && `${first.name} is in degrees, in which lengths and areas cannot be measured. ${best.why}`;
@@ -41,6 +55,13 @@ function whyOf(first: AdvisedLayer, layers: readonly AdvisedLayer[]): string {
   return first.isRaster
     ? `Proposed by ${first.name}, the raster: computing a raster anew costs quality and time, shapes are exact in any CRS.`
     : `Proposed by ${first.name}, the first layer.`;
+}
+
+/** The layer reaches as far as all of them together, a tenth left out: its own CRS is then no worse for the others. */
+function isWhole({ degrees: own }: AdvisedLayer, all: DegreeBox | null): boolean {
+  if (!own || !all) return false;
+  const covers = (low: number, high: number): boolean => own[high]! - own[low]! >= 0.9 * (all[high]! - all[low]!);
+  return covers(0, 2) && covers(1, 3);
 }
 
 /** The box of all layers, in degrees. */

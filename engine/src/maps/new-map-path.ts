@@ -1,9 +1,7 @@
 import { existsSync } from 'node:fs';
 import { join } from 'node:path';
-import { fileName, ProblemError } from '@rootmap/core';
+import { fileName, MAP_ENDING, ProblemError } from '@rootmap/core';
 import type { RootedScope } from '../project/scope.js';
-
-const MAP_ENDING = '.owc.json';
 
 /** In the folder for maps, under a name that is free. */
 export function newMapPath(scope: RootedScope, title: string): string {

@@ -1,10 +1,17 @@
+import { randomUUID } from 'node:crypto';
+import { existsSync } from 'node:fs';
+import { basename, dirname, join } from 'node:path';
 import {
+  fileName,
+  MAP_ENDING,
   must,
   parseMapFile,
   patchFingerprint,
   patchText,
+  planPathFault,
   ProblemError,
   sameJson,
+  setAt,
   writeDraft,
   writeSld,
   type Look,
@@ -12,7 +19,7 @@ import {
   type NewLayer,
   type ShapeKind,
 } from '@rootmap/core';
-import type { PlannedChange } from '../changes/change.js';
+import type { PlannedChange, PlannedWrite } from '../changes/change.js';
 import { knownFingerprint } from '../project/known-fingerprint.js';
 import { surroundingsOf, judgeMap } from '../project/read-maps.js';
 import { writeOf } from '../project/remember.js';
@@ -27,12 +34,16 @@ export interface SavePlan {
   readonly change: PlannedChange | null;
   readonly base: string;
   readonly remembered: number;
+  /** From the root. */
+  readonly path: string;
 }
 export interface SaveOrder {
   readonly path: string;
   /** Hash of the file that the draft was made from. */
   readonly base: string;
   readonly draft: MapDraft;
+  /** Name of a new file beside it, without its ending, that is written instead; null: the file itself is. */
+  readonly as: string | null;
 }
 
 /**
@@ -42,14 +53,15 @@ export interface SaveOrder {
  */
 export async function planSaveMap(
   scope: RootedScope,
-  { path, base, draft }: SaveOrder,
+  { path, base, draft, as }: SaveOrder,
   dataFolder: string,
   who: string,
   onLayer: (title: string) => void = () => undefined,
 ): Promise<SavePlan> {
   const doc = await readMapDoc(scope, path);
   const { seen } = doc;
-  if (hashOfBytes(seen.bytes) !== base) throw new ProblemError({ code: 'changed-meanwhile', path: seen.path });
+  const newPath = as === null ? null : newPathBeside(seen.path, as);
+  if (newPath === null && hashOfBytes(seen.bytes) !== base) throw new ProblemError({ code: 'changed-meanwhile', path: seen.path });
   const form = draft.storedForm ?? scope.project?.storedForm ?? 'relative';
   const at = locationOf(seen.path, scope.places);
   const added = new Map<string, NewLayer>();
@@ -71,10 +83,24 @@ export async function planSaveMap(
     updated: new Date().toISOString().replace(/\.\d+Z$/, 'Z'),
   });
   const { text: remembering, remembered } = withFingerprints(scope, doc, text, dataFolder, onLayer);
-  if (remembering === seen.file.text) return { change: null, base, remembered };
-  const step = writeOf(seen, remembering);
-  const title = `Save the map ${draft.title || path}`;
-  return { change: { title, kind: 'save', root: scope.root, who, steps: [step] }, base: hashOfBytes(step.after), remembered };
+  if (newPath === null && remembering === seen.file.text) return { change: null, base, remembered, path };
+  const step: PlannedWrite =
+    newPath === null
+      ? writeOf(seen, remembering)
+      : { kind: 'write', path: newPath, before: null, after: Buffer.from(setAt(remembering, ['id'], `urn:uuid:${randomUUID()}`), 'utf8') };
+  const title = `Save the map ${draft.title || path}${newPath === null ? '' : ` as ${basename(newPath)}`}`;
+  const change: PlannedChange = { title, kind: 'save', root: scope.root, who, steps: [step] };
+  return { change, base: hashOfBytes(step.after), remembered, path: step.path.slice(scope.root.length + 1) };
+}
+
+/** Throws `bad-name` and `exists`: nothing is written over. */
+function newPathBeside(path: string, name: string): string {
+  const file = fileName(name.trim(), MAP_ENDING);
+  const why = name.trim() === '' ? 'it is empty' : (planPathFault(file) ?? (name.includes('/') ? 'it stands beside the map' : null));
+  if (why !== null) throw new ProblemError({ code: 'bad-name', name, why });
+  const target = join(dirname(path), file);
+  if (existsSync(target)) throw new ProblemError({ code: 'exists', path: target });
+  return target;
 }
 
 function kindOfLayer({ seen, looker }: MapDoc, id: string): ShapeKind {

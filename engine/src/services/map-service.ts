@@ -68,14 +68,14 @@ export class MapService {
   /** Saves a draft to its file: reads what is not known of its data, then writes it as one change. */
   async save(key: string, request: SaveMapRequest, who: string): Promise<JobView> {
     const base: TaskBase = await this.ports.projects.base(key, who);
-    const { path, editor, draft, thumbnail } = request;
+    const { path, editor, draft, thumbnail, as } = request;
     checkMapPath(path);
     return this.ports.jobs.start('save', `Save ${draft.title || path}`, key, async ({ signal, progress }): Promise<SavedView> => {
-      const plan = await this.ports.pool.run('save-map', { ...base, path, base: request.base, draft }, { signal, progress });
+      const plan = await this.ports.pool.run('save-map', { ...base, path, base: request.base, draft, as }, { signal, progress });
       if (thumbnail !== null) this.keepPicture(plan.base, Buffer.from(thumbnail, 'base64'));
       const applied = await this.ports.changes.apply(key, base, plan.change, 1);
       await this.drafts.drop(base.root, path, editor);
-      return { base: plan.base, changeId: applied.change?.id ?? null, remembered: plan.remembered };
+      return { path: plan.path, base: plan.base, changeId: applied.change?.id ?? null, remembered: plan.remembered };
     });
   }
 

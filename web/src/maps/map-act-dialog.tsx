@@ -1,11 +1,10 @@
 import { TextField } from '@mui/material';
 import { useState } from 'react';
+import { MAP_ENDING } from '@rootmap/core';
 import type { EditRequest, MapView, ProjectView } from '@rootmap/core/contract';
 import { EditDialog } from '../folders/edit-dialog.js';
 import { inRoot, trash } from '../folders/moves.js';
 import { useSettled } from '../folders/use-edit.js';
-
-const ENDING = '.owc.json';
 
 /** A map's file gets another name, a copy, or goes to the trash. Its references follow. */
 export function MapActDialog({
@@ -22,7 +21,7 @@ export function MapActDialog({
   const at = map.relativePath.lastIndexOf('/') + 1;
   const stem = map.relativePath.slice(at).replace(/\.owc\.json$/i, '');
   const [name, setName] = useState(act === 'duplicate' ? `${stem}_2` : stem);
-  const target = inRoot(project, `${map.relativePath.slice(0, at)}${name.trim()}${ENDING}`);
+  const target = inRoot(project, `${map.relativePath.slice(0, at)}${name.trim()}${MAP_ENDING}`);
   const from = inRoot(project, map.relativePath);
   const asked: EditRequest | null =
     act === 'trash'
@@ -56,7 +55,7 @@ export function MapActDialog({
           value={name}
           onChange={(e) => setName(e.target.value)}
           sx={{ mt: 1, mb: 1.5 }}
-          slotProps={{ htmlInput: { className: 'mono' }, input: { endAdornment: <span className="mono">{ENDING}</span> } }}
+          slotProps={{ htmlInput: { className: 'mono' }, input: { endAdornment: <span className="mono">{MAP_ENDING}</span> } }}
         />
       )}
     </EditDialog>

@@ -14,6 +14,8 @@ import { NewDatasetForm } from './new-dataset-form.js';
 
 interface Props {
   readonly project: ProjectView;
+  /** From the root. */
+  readonly map: string;
   readonly plane: MapPlane;
   readonly scene: MapScene | null;
   /** Null: a new dataset is drawn. */
@@ -24,7 +26,7 @@ interface Props {
 }
 
 /** Shapes are drawn and edited here; saved as one change, or dropped. Originals are offered a working copy first. */
-export function DigitisePanel({ project, plane, scene, target, onMade, onClose }: Props) {
+export function DigitisePanel({ project, map, plane, scene, target, onMade, onClose }: Props) {
   const [create, setCreate] = useState<NewDataset | null>(null);
   const crs = plane.crs?.code ?? null;
   const id = target?.dataset.dataset ?? null;
@@ -44,7 +46,7 @@ export function DigitisePanel({ project, plane, scene, target, onMade, onClose }
     );
   if (target === null)
     return create === null ? (
-      <NewDatasetForm project={project} crs={crs} onStart={setCreate} onClose={onClose} />
+      <NewDatasetForm project={project} map={map} crs={crs} onStart={setCreate} onClose={onClose} />
     ) : (
       <DrawingSession
         project={project}

@@ -3,9 +3,10 @@ import { mdiClose } from '@mdi/js';
 import { useState } from 'react';
 import { DEFAULT_NAMING, proposeName } from '@rootmap/core';
 import { DRAWN_KINDS, NEW_FIELD_TYPES, type DrawnKind, type NewDataset, type NewFormat, type ProjectView } from '@rootmap/core/contract';
-import { useWorkFolder } from '../../api/queries.js';
+import { useGeodatabases, useWorkFolder } from '../../api/queries.js';
 import { inRoot } from '../../folders/moves.js';
 import { Icon } from '../../parts/icon.js';
+import { useWorking } from '../edit/use-working.js';
 
 const KIND_WORDS: Readonly<Record<DrawnKind, string>> = { Point: 'Points', LineString: 'Lines', Polygon: 'Areas' };
 const FORMAT_WORDS: Readonly<Record<NewFormat, string>> = {
@@ -18,21 +19,27 @@ type NewField = { readonly name: string; readonly type: (typeof NEW_FIELD_TYPES)
 
 interface Props {
   readonly project: ProjectView;
+  /** The map that it is drawn in, from the root. */
+  readonly map: string;
   readonly crs: string;
   readonly onStart: (create: NewDataset) => void;
   readonly onClose: () => void;
 }
 
 /** What is to be drawn: its kind, its fields, and where it will stand. Nothing is written before it is saved. */
-export function NewDatasetForm({ project, crs, onStart, onClose }: Props) {
+export function NewDatasetForm({ project, map, crs, onStart, onClose }: Props) {
   const folder = useWorkFolder(project.key);
+  const working = useWorking(project, map, true);
+  const isWorkingKnown = useGeodatabases(project.key).data !== undefined;
   const [name, setName] = useState('');
   const [kind, setKind] = useState<DrawnKind>('LineString');
   const [format, setFormat] = useState<NewFormat>('geopackage');
   const [fields, setFields] = useState<readonly NewField[]>([{ name: 'depth', type: 'real' }]);
   const stem = proposeName(name.trim(), DEFAULT_NAMING);
   const isNamed = name.trim() !== '';
-  const path = folder === null ? null : `${folder}/${stem}.${ENDINGS[format]}`;
+  const own = folder === null ? null : `${folder}/${stem}.${ENDINGS[format]}`;
+  // A table goes where the map works; where no geodatabase is there for that, it gets one of its own.
+  const path = format !== 'geopackage' ? own : isWorkingKnown ? (working ?? own) : null;
   const twice = fields.find((f, i) => fields.findIndex((o) => o.name.toLowerCase() === f.name.toLowerCase()) !== i);
   const ok = isNamed && fields.every((f) => f.name.trim() !== '') && !twice;
   return (
@@ -44,7 +51,15 @@ export function NewDatasetForm({ project, crs, onStart, onClose }: Props) {
         label="Name"
         value={name}
         onChange={(e) => setName(e.target.value)}
-        helperText={isNamed ? (path ?? 'Looking where it will stand…') : 'It becomes the name of the file or table.'}
+        helperText={
+          isNamed
+            ? path === null
+              ? 'Looking where it will stand…'
+              : path === working
+                ? `Table ${stem} in ${path}`
+                : path
+            : 'It becomes the name of the file or table.'
+        }
       />
       <ToggleButtonGroup exclusive size="small" value={kind} aria-label="Shapes" onChange={(_, v: DrawnKind | null) => v && setKind(v)}>
         {DRAWN_KINDS.map((k) => (

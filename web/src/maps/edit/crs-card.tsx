@@ -42,5 +42,6 @@ export function CrsCard({ code, crs, advice, onChange }: Props) {
 export function distortionWords(lengthPerMille: number, unit: string): string {
   if (unit === 'degree') return 'Degrees: lengths and areas cannot be measured on it.';
   if (lengthPerMille < 0.005) return 'Over this extent lengths are true to 0.005 ‰.';
+  if (lengthPerMille >= 1000) return 'Over this extent it is no measure: lengths are more than twice what they should be.';
   return `Over this extent a length is up to ${lengthPerMille < 1 ? lengthPerMille.toFixed(2) : lengthPerMille.toFixed(1)} ‰ off.`;
 }

@@ -16,6 +16,7 @@ interface Props {
   readonly onTitle: (title: string) => void;
   readonly onSummary: (summary: string) => void;
   readonly onSave: () => void;
+  readonly onSaveAs: () => void;
   readonly onBringIn: () => void;
   readonly onPrint: () => void;
   readonly onDigitise: () => void;
@@ -101,9 +102,9 @@ function Saved({ editor: { changes, keptMs }, isSaving, item }: { editor: MapEdi
   );
 }
 
-type MoreProps = Pick<Props, 'editor' | 'hasLand' | 'onDigitise' | 'onLand'> & { readonly onSummary: () => void };
+type MoreProps = Pick<Props, 'editor' | 'hasLand' | 'onDigitise' | 'onLand' | 'onSaveAs' | 'isSaving'> & { readonly onSummary: () => void };
 
-function MoreMenu({ editor, hasLand, onSummary, onDigitise, onLand }: MoreProps) {
+function MoreMenu({ editor, hasLand, isSaving, onSummary, onDigitise, onLand, onSaveAs }: MoreProps) {
   const [more, setMore] = useState<HTMLElement | null>(null);
   return (
     <>
@@ -111,6 +112,9 @@ function MoreMenu({ editor, hasLand, onSummary, onDigitise, onLand }: MoreProps)
         More
       </Button>
       <Menu anchorEl={more} open={more !== null} onClose={() => setMore(null)}>
+        <MenuItem disabled={isSaving} onClick={() => (setMore(null), onSaveAs())}>
+          Save under another name
+        </MenuItem>
         <MenuItem onClick={() => (setMore(null), onSummary())}>Summary of the map</MenuItem>
         <MenuItem onClick={() => (setMore(null), onDigitise())}>Draw a new dataset</MenuItem>
         <MenuItem role="menuitemcheckbox" aria-checked={hasLand} onClick={() => onLand(!hasLand)}>

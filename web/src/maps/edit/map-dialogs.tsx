@@ -6,6 +6,7 @@ import { BringInLayersDialog } from './bring-in-layers-dialog.js';
 import { CopyInCrsDialog } from './copy-in-crs-dialog.js';
 import { MapCrsDialog } from './crs-dialog.js';
 import { LeaveDialog } from './leave-dialog.js';
+import { SaveAsDialog } from './save-as-dialog.js';
 import { OutsideDialog } from './outside-dialog.js';
 import { withCopy } from './use-add-datasets.js';
 import type { MapWork } from './use-map-work.js';
@@ -13,7 +14,7 @@ import { useWorking } from './use-working.js';
 
 /** Which dialog of the editor is open. */
 export type MapDialog =
-  | { readonly kind: 'bring-in' | 'crs' | 'print' }
+  | { readonly kind: 'bring-in' | 'crs' | 'print' | 'save-as' }
   | { readonly kind: 'outside'; readonly at: PathRequest }
   | { readonly kind: 'copy'; readonly layer: DraftLayer };
 
@@ -47,6 +48,8 @@ export function MapDialogs({ work, dialog, onDialog }: Props) {
       return <Copy work={work} layer={dialog.layer} onClose={close} />;
     case 'print':
       return <PrintDialog {...{ project, draft, plane, layers, rows, sight, hasLand, pictureUrl }} onClose={close} />;
+    case 'save-as':
+      return <SaveAsDialog path={work.path} onSave={work.save.startAs} onClose={close} />;
     case undefined:
       return null;
   }

@@ -47,6 +47,7 @@ export function MapEditorView({ project, path, doc }: Props) {
             onTitle={(title) => edit({ ...draft, title }, 'title')}
             onSummary={(summary) => edit({ ...draft, summary }, 'summary')}
             onSave={save.start}
+            onSaveAs={() => setDialog({ kind: 'save-as' })}
             onBringIn={() => setDialog({ kind: 'bring-in' })}
             onPrint={() => setDialog({ kind: 'print' })}
             onDigitise={() => setDrawing(null)}

@@ -68,6 +68,7 @@ function Drawing({ work, scene, drawing, onDraw }: Props & { readonly drawing: D
   return (
     <DigitisePanel
       project={work.project}
+      map={work.path}
       plane={work.plane}
       scene={scene}
       target={drawing && dataset ? { dataset, title: drawing.title } : null}

@@ -1,10 +1,11 @@
 import { useMutation } from '@tanstack/react-query';
-import { useCallback, useEffect, useRef, type RefObject } from 'react';
+import { useCallback, useEffect, useRef, useState, type RefObject } from 'react';
 import type { MapDraft } from '@rootmap/core/contract';
 import { api } from '../../api/client.js';
 import { tellDone } from '../../journal/tell-done.js';
 import { many } from '../../parts/format.js';
 import { useStartedJob } from '../../parts/job-actions.js';
+import { useUrlState } from '../../parts/use-url-state.js';
 import type { Sight } from './map-canvas.js';
 import type { MapScene } from './map-scene.js';
 import type { MapEditor } from './use-map-editor.js';
@@ -21,11 +22,12 @@ const known = (layers: number): string => `${many(layers, 'layer')} of it ${laye
 /** Saves the draft to its file, with a small picture of it. */
 export function useSaveMap(key: string, path: string, editor: MapEditor, sight: Sight | null, scene: RefObject<MapScene | null>) {
   const { draft, changes } = editor;
+  const [, set] = useUrlState();
   const save = useMutation({
-    mutationFn: () => {
+    mutationFn: (as: string | null) => {
       const canvas = scene.current?.snapshot(THUMBNAIL.width, THUMBNAIL.height, THUMBNAIL.ground);
       const thumbnail = canvas ? canvas.toDataURL('image/png').slice(PNG_ADDRESS.length) : null;
-      return api.saveMap(key, { path, editor: editor.editor, base: editor.base, draft: withSight(draft, sight), thumbnail });
+      return api.saveMap(key, { path, editor: editor.editor, base: editor.base, draft: withSight(draft, sight), thumbnail, as });
     },
   });
   const { job, isRunning } = useStartedJob(save.data);
@@ -34,18 +36,32 @@ export function useSaveMap(key: string, path: string, editor: MapEditor, sight: 
     if (changes === 0) return;
     saved.current = draft;
     editor.setSaving(true);
-    save.mutate();
+    save.mutate(null);
   }, [changes, editor, draft, save]);
+  /** Into a new file beside it, which is opened then; this one stays as it is on disk. */
+  const startAs = (name: string): void => {
+    editor.setSaving(true);
+    save.mutate(name);
+  };
   useEffect(() => {
     if (!job || job.state === 'running') return;
     editor.setSaving(false);
     if (job.state !== 'done') return editor.look(); // it may have been saved by somebody else
     const { base, changeId, remembered } = job.result;
-    editor.saved(saved.current, base);
+    if (job.result.path === path) editor.saved(saved.current, base);
+    else {
+      editor.drop(); // what was changed is in the new file
+      setOpening(job.result.path);
+    }
     tellDone(`Saved. ${known(remembered)}.`, changeId === null ? null : { id: changeId, canUndo: true });
   }, [job?.id, job?.state]); // eslint-disable-line react-hooks/exhaustive-deps -- once for each state of each job
+  const [opening, setOpening] = useState<string | null>(null);
+  useEffect(() => {
+    if (opening !== null && changes === 0) set({ map: opening, layer: null });
+  }, [opening, changes]); // eslint-disable-line react-hooks/exhaustive-deps -- once the page holds nothing that is unsaved
   return {
     start,
+    startAs,
     isSaving: isRunning || save.isPending,
     item: job?.item ?? '',
     /** Why it could not be saved; null: nothing is the matter. */
