@@ -112,8 +112,8 @@ describe('a map from nothing to its file', () => {
     for (const [name, why] of [
       ['second', 'there already'],
       ['../outside', 'cannot be a name'],
-      ['sub/map', 'beside the map'],
-      [' ', 'empty'],
+      ['sub/map', 'cannot be a name'],
+      [' ', 'cannot be a name'],
     ] as const)
       expect([name, await as(name)]).toEqual([name, expect.objectContaining({ state: 'failed', message: expect.stringContaining(why) })]);
   });

@@ -8,7 +8,6 @@ import {
   parseMapFile,
   patchFingerprint,
   patchText,
-  planPathFault,
   ProblemError,
   sameJson,
   setAt,
@@ -95,10 +94,7 @@ export async function planSaveMap(
 
 /** Throws `bad-name` and `exists`: nothing is written over. */
 function newPathBeside(path: string, name: string): string {
-  const file = fileName(name.trim(), MAP_ENDING);
-  const why = name.trim() === '' ? 'it is empty' : (planPathFault(file) ?? (name.includes('/') ? 'it stands beside the map' : null));
-  if (why !== null) throw new ProblemError({ code: 'bad-name', name, why });
-  const target = join(dirname(path), file);
+  const target = join(dirname(path), fileName(name.trim(), MAP_ENDING));
   if (existsSync(target)) throw new ProblemError({ code: 'exists', path: target });
   return target;
 }

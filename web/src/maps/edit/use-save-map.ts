@@ -1,5 +1,5 @@
 import { useMutation } from '@tanstack/react-query';
-import { useCallback, useEffect, useRef, useState, type RefObject } from 'react';
+import { useCallback, useEffect, useRef, type RefObject } from 'react';
 import type { MapDraft } from '@rootmap/core/contract';
 import { api } from '../../api/client.js';
 import { tellDone } from '../../journal/tell-done.js';
@@ -49,13 +49,11 @@ export function useSaveMap(key: string, path: string, editor: MapEditor, sight: 
     if (job.state !== 'done') return editor.look(); // it may have been saved by somebody else
     const { base, changeId, remembered } = job.result;
     if (job.result.path === path) editor.saved(saved.current, base);
-    else {
-      editor.drop(); // what was changed is in the new file
-      setOpening(job.result.path);
-    }
+    else editor.drop(); // what was changed is in the new file
     tellDone(`Saved. ${known(remembered)}.`, changeId === null ? null : { id: changeId, canUndo: true });
   }, [job?.id, job?.state]); // eslint-disable-line react-hooks/exhaustive-deps -- once for each state of each job
-  const [opening, setOpening] = useState<string | null>(null);
+  /** A new file that is opened next. */
+  const opening = job?.state === 'done' && job.result.path !== path ? job.result.path : null;
   useEffect(() => {
     if (opening !== null && changes === 0) set({ map: opening, layer: null });
   }, [opening, changes]); // eslint-disable-line react-hooks/exhaustive-deps -- once the page holds nothing that is unsaved
