@@ -60,6 +60,18 @@ describe('what people expect of it', () => {
     named('second');
     expect(readFileSync(layer.map, 'utf8')).toContain('../second/fairway_006.shp');
   });
+  test('what is not looked into, and what a change of CRS costs, is said', () => {
+    mkdirSync(at('shared'));
+    cpSync(at('p'), at('shared/other'), { recursive: true });
+    rmSync(at('p/working'), { recursive: true });
+    const told = rootmap('mend', at('p'), '--search', at('shared'), '--json');
+    expect(told.json().notSearched).toEqual([at('shared/other')]);
+    expect(rootmap('mend', at('p'), '--search', at('shared')).out).toContain(`not looked into: ${at('shared/other')}`);
+    const source = at('p/results/groyne_004.shp');
+    const moved = rootmap('geodatabase', 'import', at('g.gpkg'), source, '--to-crs', 'EPSG:4267');
+    expect(moved.out).toContain('its coordinates are computed in EPSG:4267');
+    expect(moved.out.split('\n').filter((l) => l.startsWith('    ')).length).toBeGreaterThan(1);
+  });
   test('a mend that leads out of the project says so, in words and for scripts; one that stays inside does not', () => {
     mkdirSync(at('downloads'));
     renameSync(at('p/working'), at('downloads/working'));

@@ -25,6 +25,7 @@ export * from './edit/companion-edits.js';
 export type { EditPlan } from './edit/planned.js';
 export * from './mend/redirect.js';
 export * from './mend/replace-data.js';
+export { refuseOtherSpelling } from './disk/other-spelling.js';
 export { choicesOf, choose, stylesOf } from './mend/choose.js';
 export * from './mend/plan-mend.js';
 export { movesOnDisk, withObjects } from './mend/seen-moves.js';

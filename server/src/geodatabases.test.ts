@@ -62,6 +62,13 @@ test('a queue is planned and brought in as a job with receipts', async () => {
   expect(own.tables.every((t) => (t.bytes ?? 0) > 4096)).toBe(true);
 });
 
+test('a name that is there in other letters is taken: on other systems the two would be one', async () => {
+  const make = await post('/geodatabases', { at: desk('check/ONE.gpkg'), crs: null });
+  expect([make.status, (make.body as { detail: string }).detail]).toEqual([409, expect.stringContaining('one.gpkg')]);
+  const items = [{ dataset: at('check/shapes', 'columbus.shp') }];
+  expect((await post('/geodatabases/import/plan', { into: desk('check/One.gpkg'), items })).status).toBe(409);
+});
+
 test('rows come page by page, and what cannot be asked is told in a sentence', async () => {
   const asked = { dataset: at('check/one.gpkg#columbus'), sort: { field: 'CRIME', isDescending: true }, from: 2, count: 3 };
   const page = (await post('/rows', asked)).body as RowsPage;

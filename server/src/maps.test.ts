@@ -42,8 +42,8 @@ const datasets = async (): Promise<string[]> =>
   ((await server.get(`/api/projects/${key}`)).body as { datasets: { id: string; kind: string }[] }).datasets
     .filter((d) => d.kind === 'vector')
     .map((d) => d.id);
-async function save(draft: MapDraft, base: string, { editor = mine as string, as = null as string | null } = {}): Promise<JobView> {
-  const job = await ask<JobView>('/save', { path: FILE, editor, base, draft, thumbnail: null, as });
+async function save(draft: MapDraft, base: string, over: { readonly editor?: string; readonly as?: string } = {}): Promise<JobView> {
+  const job = await ask<JobView>('/save', { path: FILE, editor: mine, base, draft, thumbnail: null, ...over });
   return server.finished(job.id);
 }
 const text = (): string => readFileSync(at('check', FILE), 'utf8');

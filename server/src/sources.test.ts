@@ -121,6 +121,30 @@ test('a dataset without a CRS: candidates, one is written, undone', async () => 
   expect((await server.post(`/api/projects/${key}/edits`, { kind: 'assign-crs', dataset, crs: 'EPSG:3857' })).status).toBe(409);
   await server.post(`/api/journal/${done.change!.id}/undo`);
   expect(await crsOf()).toBeNull();
+  // One that says what nobody knows can be told otherwise; an undo brings its text back.
+  const prj = at('check/originals/p/buoys/buoys.prj');
+  const unknown = 'LOCAL_CS["Harbour grid of 1931",UNIT["Meter",1.0]]';
+  writeFileSync(prj, unknown);
+  const told = (await server.post(`/api/projects/${key}/edits`, { kind: 'assign-crs', dataset, crs: 'EPSG:4326' })).body as EditApplied;
+  expect(await crsOf()).toBe('EPSG:4326');
+  await server.post(`/api/journal/${told.change!.id}/undo`);
+  expect(readFileSync(prj, 'utf8')).toBe(unknown);
+  rmSync(prj);
+});
+
+test('a dataset is chosen in a place: its companions come along; what is none, and what cannot be done, is said at once', async () => {
+  for (const e of ['shp', 'shx', 'dbf']) writeFileSync(at(`lent.${e}`), shape(e));
+  writeFileSync(at('note.xyz'), 'x');
+  const { id } = (await server.post('/api/arrivals', desk('lent.shp'))).body as { id: string };
+  expect((await get<IntakeView>(`/arrivals/${id}`)).groups).toMatchObject([
+    { path: 'lent.shp', files: ['lent.shp', 'lent.dbf', 'lent.shx'] },
+  ]);
+  expect((await server.post('/api/arrivals', desk('note.xyz'))).status).toBe(400);
+  const none = await server.post(`/api/projects/${key}/arrivals/${id}`, request('check/originals/lent', { wanted: [] }));
+  expect([none.status, (none.body as { detail: string }).detail]).toEqual([400, expect.stringContaining('is chosen')]);
+  const job = (await server.post(`/api/projects/${key}/arrivals/${id}`, request('check/originals/lent'))).body as JobView;
+  expect(await server.finished(job.id)).toMatchObject({ state: 'done', result: { files: 3 } });
+  expect(existsSync(at('lent.shp'))).toBe(true);
 });
 
 test('links: advice, linked, replaced by the folder above, unlinked', async () => {

@@ -5,6 +5,7 @@ import {
   checkGeodatabase,
   datasetsOfFile,
   planImport,
+  refuseOtherSpelling,
   runChange,
   stageEmpty,
   withImportHelper,
@@ -65,6 +66,7 @@ const headsOf = (call: Call, file: string) => heads(scopeOf(call, dirname(file))
 async function create(call: Call, file: string): Promise<Answer> {
   if (!/\.gpkg$/i.test(file)) throw new ProblemError({ code: 'bad-name', name: basename(file), why: 'a geodatabase ends in .gpkg' });
   if (existsSync(file)) throw new ProblemError({ code: 'exists', path: file });
+  refuseOtherSpelling(file);
   const root = scopeOf(call, dirname(file)).root ?? dirname(file);
   const change = {
     title: `Make the geodatabase ${basename(file)}`,
@@ -105,6 +107,7 @@ async function bringIn(call: Call, file: string, sources: readonly string[]): Pr
   const imported = receipts.map((r) => ({
     source: r.dataset,
     table: r.table,
+    notes: plan.items.find((i) => i.dataset === r.dataset && i.table === r.table)?.notes ?? [],
     read: r.read,
     written: r.written,
     skipped: r.skipped.map((s) => ({ row: s.record, why: s.why })),
@@ -122,10 +125,10 @@ async function bringIn(call: Call, file: string, sources: readonly string[]): Pr
       tables: existsSync(file) ? tablesOf(file) : [],
     },
     text: [
-      ...imported.map(
-        (i) =>
-          `${i.table}: ${i.read} read, ${i.written} written, ${i.skipped.length} left out${i.equal ? '' : '; read back, values differ'}`,
-      ),
+      ...imported.flatMap((i) => [
+        `${i.table}: ${i.read} read, ${i.written} written, ${i.skipped.length} left out${i.equal ? '' : '; read back, values differ'}`,
+        ...i.notes.map((note) => `    ${note}`),
+      ]),
       ...refused.map((i) => `left out: ${i.dataset}: ${i.why}`),
     ],
     status: isWhole ? 0 : 1,

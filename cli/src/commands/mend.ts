@@ -88,6 +88,7 @@ export const mend: Command = {
         layers,
         styles: works.flatMap((w) => w.view.styles.map(({ key: _key, ...style }) => style)),
         damaged,
+        notSearched: works.flatMap((w) => w.view.searched.projects),
         applied,
         companions,
       },
@@ -100,6 +101,7 @@ export const mend: Command = {
         ...layers
           .filter((l) => l.after === null)
           .map((l) => `no trace: ${l.title} (${l.before.state}) ${l.before.href ?? ''}\n    ${l.trouble.sentence} ${l.trouble.fix}`),
+        ...works.flatMap((w) => w.view.searched.projects.map((p) => `not looked into: ${p}, a project of its own; --search it by name`)),
         ...works.flatMap((w) => w.view.styles.map((t) => `style of "${t.title}" (${t.verdict}): ${t.before} → ${t.after ?? 'no trace'}`)),
         apply
           ? `${many(applied, 'layer')} mended, ${companions ? `${many(companions, 'companion')} brought back, ` : ''}${left} not sound`

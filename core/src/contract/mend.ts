@@ -36,6 +36,8 @@ export interface MendLayerView {
     readonly dataset: PathRequest;
     readonly tables: readonly { readonly at: PathRequest; readonly shownPath: string; readonly evidence: readonly string[] }[];
   } | null;
+  /** The archive that data of its name is still packed in. */
+  readonly packedIn: PathRequest | null;
   /** Where its data came from, as it was written down where the data stood. */
   readonly origin: OriginShort | null;
   /** When its data was seen last where it was recorded; null: not since this is kept. */
@@ -117,6 +119,8 @@ export interface MendProjectView {
     readonly datasets: number;
     readonly isStopped: boolean;
     readonly isWider: boolean;
+    /** Projects below folders that were added: they were not looked into. */
+    readonly projects: readonly string[];
   };
   readonly damaged: readonly { readonly path: string; readonly message: string }[];
 }

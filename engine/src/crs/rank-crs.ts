@@ -1,9 +1,10 @@
 import type { CrsCandidate, CrsView } from '@rootmap/core/contract';
 import { toDegrees } from './definitions.js';
-import { crsAt, crsNamed, holdsSpot } from './search-crs.js';
+import { crsAt, crsNamed, degreesAt, holdsSpot } from './search-crs.js';
 
 type Box = readonly [number, number, number, number];
 const MOST = 12;
+const MOST_IN_DEGREES = 8;
 /** Data reaches a little over the area that a CRS is meant for. Degrees. Common practice, no source. */
 const MARGIN = 0.5;
 
@@ -26,7 +27,11 @@ export function rankCrs(bbox: Box, { project, used, neighbours }: RankOptions): 
   const offer = (code: string, why: string): void => void (codes.has(code) || codes.set(code, why));
   if (project) offer(project, 'the project has it');
   for (const [code, n] of [...used].sort((a, b) => b[1] - a[1])) offer(code, `${n} ${n === 1 ? 'dataset has' : 'datasets have'} it`);
-  if (looksLikeDegrees(bbox)) offer('EPSG:4326', 'the numbers can be degrees');
+  if (looksLikeDegrees(bbox)) {
+    offer('EPSG:4326', 'the numbers can be degrees');
+    const [x, y] = [(bbox[0] + bbox[2]) / 2, (bbox[1] + bbox[3]) / 2];
+    for (const c of degreesAt(x, y).slice(0, MOST_IN_DEGREES)) offer(c.code, 'degrees as they are used there');
+  }
   if (region) for (const crs of crsAt(...region)) offer(crs.code, 'it is meant for this region');
   const found = [...codes].flatMap(([code, why]): CrsCandidate[] => {
     const crs = crsNamed(code);

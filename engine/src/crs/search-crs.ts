@@ -68,6 +68,13 @@ export function crsAt(longitude: number, latitude: number): CrsView[] {
     .map(view);
 }
 
+/** Geographic CRSs whose area of use holds a spot, the older codes first: they are those that data is in most. Common practice, no source. */
+export const degreesAt = (longitude: number, latitude: number): CrsView[] =>
+  all()
+    .filter((row) => row[2] === 'degree' && holdsSpot(view(row), longitude, latitude))
+    .sort((a, b) => a[0] - b[0])
+    .map(view);
+
 /** Projected CRSs whose area of use holds a whole box (west, south, east, north in degrees), or nearly: a tenth of a degree around. */
 export function crsAround([west, south, east, north]: readonly [number, number, number, number]): CrsView[] {
   const margin = 0.1;

@@ -54,6 +54,9 @@ describe('which CRS could it be?', () => {
     expect(first).toMatchObject({ crs: { code: 'EPSG:32624' }, fits: true, why: 'the project has it' });
   });
   test('degrees near them: not the project’s metres', () => {
+    // Common practice, no source: degrees in the United States are on NAD27 or NAD83 as often as on WGS 84.
+    const american = rankCrs([-99, 38, -98, 39], { project: null, used: new Map(), neighbours: [] });
+    expect(american.filter((c) => c.fits).map((c) => c.crs.code)).toEqual(expect.arrayContaining(['EPSG:4326', 'EPSG:4267', 'EPSG:4269']));
     const found = rankCrs([-39.2, 43.9, -39.1, 44], { project: 'EPSG:32624', used: new Map(), neighbours });
     expect(found[0]).toMatchObject({ crs: { code: 'EPSG:4326' }, fits: true });
   });

@@ -15,14 +15,15 @@ import { planUseTables } from '../geodatabase/use-tables.js';
 import { referencesOf } from './edit-preview.js';
 import { type Edit, type EditOptions, type EditPlan, planned } from './planned.js';
 
-/** Only where there is none: what a file says of itself is not written over. */
+/** Where there is none, or one that nobody knows: what a file says of itself, and is understood, is not written over. */
 export function planAssignCrs(scope: RootedScope, edit: Edit<'assign-crs'>, options: EditOptions): EditPlan {
   const main = options.resolve(edit.dataset, false);
   const definition = definitionOf(edit.crs);
   if (!definition) throw new ProblemError({ code: 'not-found', what: 'CRS', id: edit.crs });
   const path = join(dirname(main), besideName(basename(main), '.prj'));
-  if (existsSync(path)) throw new ProblemError({ code: 'exists', path });
-  const steps: PlannedStep[] = [{ kind: 'write', path, before: null, after: Buffer.from(definition.wkt, 'utf8') }];
+  const before = existsSync(path) ? readFileSync(path) : null;
+  if (before && findDataset(scope, main).dataset.crs?.code) throw new ProblemError({ code: 'exists', path });
+  const steps: PlannedStep[] = [{ kind: 'write', path, before, after: Buffer.from(definition.wkt, 'utf8') }];
   const isOriginal = roleOf(main.slice(scope.root.length + 1), scope.project?.folders ?? {}) === 'originals';
   if (isOriginal) steps.push({ kind: 'mode', path, mode: 0o444 });
   return planned(scope, `Say that ${basename(main)} is in ${edit.crs}`, 'origin', steps, options);

@@ -3,6 +3,7 @@ import { basename, dirname } from 'node:path';
 import { columnNames, ProblemError, proposeTableName, readTableForRows, splitName, tableNameFault } from '@rootmap/core';
 import type { ImportItem, ImportPlanItem, ImportPreview, ShapePart } from '@rootmap/core/contract';
 import type { PlannedChange, PlannedStep } from '../changes/change.js';
+import { refuseOtherSpelling } from '../disk/other-spelling.js';
 import { doubtOf } from '../crs/doubt.js';
 import { transformer } from '../crs/transformer.js';
 import { platformBelow } from '../survey/platform.js';
@@ -41,7 +42,8 @@ export function planImport(
 ): ImportPlan {
   if (!/\.gpkg$/i.test(path)) throw new ProblemError({ code: 'bad-name', name: basename(path), why: 'a geodatabase ends in .gpkg' });
   const isNew = !existsSync(path);
-  if (!isNew) refuseHeld(path);
+  if (isNew) refuseOtherSpelling(path);
+  else refuseHeld(path);
   const inside = isNew ? null : namesIn(path);
   const taken = new Set(inside?.all);
   const isTaken = (name: string): boolean => taken.has(name.toLowerCase());

@@ -19,6 +19,7 @@ import {
   type ShapeKind,
 } from '@rootmap/core';
 import type { PlannedChange, PlannedWrite } from '../changes/change.js';
+import { refuseOtherSpelling } from '../disk/other-spelling.js';
 import { knownFingerprint } from '../project/known-fingerprint.js';
 import { surroundingsOf, judgeMap } from '../project/read-maps.js';
 import { writeOf } from '../project/remember.js';
@@ -96,6 +97,7 @@ export async function planSaveMap(
 function newPathBeside(path: string, name: string): string {
   const target = join(dirname(path), fileName(name.trim(), MAP_ENDING));
   if (existsSync(target)) throw new ProblemError({ code: 'exists', path: target });
+  refuseOtherSpelling(target);
   return target;
 }
 

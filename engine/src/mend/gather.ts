@@ -80,11 +80,13 @@ export interface ReachOptions {
   readonly without?: readonly string[];
   /** Folders with a project file of their own are looked into, too. */
   readonly entersProjects?: boolean;
+  /** Told of those that were not. */
+  readonly onProject?: (path: string) => void;
 }
 
 /** Every dataset below the folders, headers read. A folder that cannot be opened is passed over; the listing says so. */
 export function reachDatasets(folders: readonly string[], scope: Scope, options: ReachOptions = {}): Reached[] {
-  const { onFolder, without = [], entersProjects = false } = options;
+  const { onFolder, without = [], entersProjects = false, onProject } = options;
   return folders.flatMap((folder) => {
     const listing = listFiles(folder, {
       confinedTo: confinementOf(folder, scope.places),
@@ -96,6 +98,7 @@ export function reachDatasets(folders: readonly string[], scope: Scope, options:
       .groups.filter((g) => g.kind !== 'document' && !isKnown(g.main.path))
       .flatMap((g) => describeBelow(folder, g))
       .map((dataset): Reached => ({ folder, dataset, target: toTarget(base, dataset, fingerprintOf(dataset.group, dataset)) }));
+    if (!entersProjects) listing.nested.forEach((n) => onProject?.(join(folder, n)));
     const inner = entersProjects ? listing.nested.map((n) => join(folder, n)).filter((n) => !without.includes(n)) : [];
     return [...here, ...reachDatasets(inner, scope, options)];
   });

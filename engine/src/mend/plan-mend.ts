@@ -82,6 +82,8 @@ interface MendView {
     readonly datasets: number;
     readonly isStopped: boolean;
     readonly isWider: boolean;
+    /** Projects below folders that were added: they were not looked into. */
+    readonly projects: readonly string[];
   };
 }
 
@@ -131,6 +133,9 @@ export function explainBroken(
   let reached: Reached[] = [];
   let proposals: readonly Proposal[] = [];
   let shifts: readonly Shift[] = [];
+  const projects = new Set<string>();
+  const isAdded = (path: string): boolean => added.some((folder) => path.startsWith(`${folder}/`));
+  const onProject = (path: string): void => void (isAdded(path) && path !== scope.root && projects.add(path));
   let isStopped = false;
   let isWider = false;
   for (const step of broken.length || styles.length ? searchSteps(scope, seen, added) : []) {
@@ -139,7 +144,7 @@ export function explainBroken(
     const next = step.folders.filter((f) => !folders.includes(f));
     if (broken.length > 0) {
       // A map that is in no project has no project that its data would be kept apart from.
-      const options = { onFolder: onItem, without: folders, entersProjects: scope.root === null && step.what === 'places' };
+      const options = { onFolder: onItem, onProject, without: folders, entersProjects: scope.root === null && step.what === 'places' };
       const found = step.what === 'near' ? reachDatasets(next, scope, options) : reachWithin(next, scope, options);
       if (found === null) {
         isStopped = true;
@@ -160,7 +165,7 @@ export function explainBroken(
     if (proposals.every((p) => EXPLAINED.includes(p.verdict))) break;
   }
   const work = { scope, seen, broken, styles, reached, proposals, shifts };
-  return { ...work, view: toView(work, outermost(folders), { isStopped, isWider }) };
+  return { ...work, view: toView(work, outermost(folders), { isStopped, isWider, projects: [...projects] }) };
 }
 
 /** Null: there is more in these folders than a search that nobody asked for looks at. */
@@ -197,7 +202,7 @@ function asSpelled(layer: string, j: LayerSeen['judgement']): Proposal {
 function toView(
   work: Omit<MendWork, 'view'>,
   folders: readonly string[],
-  ended: Pick<MendView['searched'], 'isStopped' | 'isWider'>,
+  ended: Pick<MendView['searched'], 'isStopped' | 'isWider' | 'projects'>,
 ): MendView {
   const { scope, broken, proposals, shifts } = work;
   const states = statesAfter(work);

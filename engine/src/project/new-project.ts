@@ -14,6 +14,7 @@ import {
   type ProjectLink,
 } from '@rootmap/core';
 import { readdirSync } from '../disk/files.js';
+import { refuseOtherSpelling } from '../disk/other-spelling.js';
 import type { PlannedChange, PlannedStep } from '../changes/change.js';
 import { missingFolders } from '../changes/missing-folders.js';
 import { mustBeKnown } from '../crs/definitions.js';
@@ -44,6 +45,7 @@ export interface NewProjectPlan {
 export function planNewProject(request: NewProjectRequest, who: string, now = new Date()): NewProjectPlan {
   const { root } = request;
   if (existsSync(root)) checkFolder(root);
+  else refuseOtherSpelling(root);
   mustBeKnown(request.crs);
   const folders = request.folders.filter((f) => !f.path.includes('<'));
   for (const f of folders) {

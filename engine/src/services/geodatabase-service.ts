@@ -12,6 +12,7 @@ import type {
   JobView,
   PathRequest,
 } from '@rootmap/core/contract';
+import { refuseOtherSpelling } from '../disk/other-spelling.js';
 import type { RunOptions } from '../changes/run-change.js';
 import type { ImportPlan } from '../geodatabase/plan-import.js';
 import { stageEmpty } from '../geopackage-write/stage-empty.js';
@@ -36,6 +37,7 @@ export class GeodatabaseService {
     const path = this.ports.places.path(at, true);
     if (!/\.gpkg$/i.test(path)) throw new ProblemError({ code: 'bad-name', name: basename(path), why: 'a geodatabase ends in .gpkg' });
     if (existsSync(path)) throw new ProblemError({ code: 'exists', path });
+    refuseOtherSpelling(path);
     const change = {
       title: `Make the geodatabase ${basename(path)}`,
       kind: 'new' as const,

@@ -3,7 +3,7 @@ import { constants, statfsSync, statSync } from 'node:fs';
 import { basename, dirname, join } from 'node:path';
 import type { Readable } from 'node:stream';
 import { pipeline } from 'node:stream/promises';
-import { isUnsafePath, ProblemError, unportableName, type ToldOrigin } from '@rootmap/core';
+import { isUnsafePath, ProblemError, unportableName, type FileEntry, type ToldOrigin } from '@rootmap/core';
 import type {
   AppliedView,
   CopiesDone,
@@ -18,12 +18,13 @@ import type {
   OriginRequest,
   PathRequest,
 } from '@rootmap/core/contract';
-import { copyFileSync, createWriteStream, mkdirSync, rmSync, utimesSync } from '../disk/files.js';
+import { copyFileSync, createReadStream, createWriteStream, mkdirSync, rmSync, utimesSync } from '../disk/files.js';
 import { ARCHIVE_ENDING } from '../archive/archive.js';
 import type { RunOptions } from '../changes/run-change.js';
 import type { CopiesPlan } from '../copies/plan-copies.js';
 import { onDisk } from '../disk/disk-problem.js';
 import { openSource, unpackInto } from '../intake/unpack.js';
+import { datasetsOfFile } from '../project/find-dataset.js';
 import type { TaskBase } from '../tasks/task-base.js';
 import type { PictureService } from './picture-service.js';
 import type { Ports } from './ports.js';
@@ -42,6 +43,18 @@ const toldBy = (groups: IntakeView['groups']): Record<string, ToldOrigin> =>
   Object.fromEntries(groups.flatMap((g) => (g.told ? [[g.path.replace(/#[^/]*$/, ''), g.told]] : [])));
 
 const LOOSE = 'files';
+
+/** Real paths of all that belongs to the dataset of a main file. */
+function filesOfDataset(path: string): string[] {
+  const [found] = datasetsOfFile(path);
+  if (!found)
+    throw new ProblemError({
+      code: 'wrong-use',
+      message: `${basename(path)} is no archive, and no dataset that can be read. Choose another.`,
+    });
+  const { group } = found.dataset;
+  return [group.main, ...group.companions, ...group.borrowed].map((f) => join(found.folder, f.path));
+}
 
 /** What people do with data that comes in: look inside, bring in, write down its origin, link what many projects share. */
 export class SourceService {
@@ -71,11 +84,18 @@ export class SourceService {
     return { id };
   }
 
-  /** An archive that stands in a place. */
-  choose(at: PathRequest): { id: string } {
+  /** An archive or a folder that stands in a place; or a dataset, of which a copy comes in with its companions. */
+  async choose(at: PathRequest): Promise<{ id: string }> {
     const file = this.ports.places.path(at);
     const id = randomUUID();
-    this.arrivals.set(id, { id, name: basename(file), file, source: at });
+    const isWhole = ARCHIVE_ENDING.test(file) || statSync(file).isDirectory();
+    if (isWhole) this.arrivals.set(id, { id, name: basename(file), file, source: at });
+    else {
+      const folder = join(this.folder, id, LOOSE);
+      mkdirSync(folder, { recursive: true });
+      for (const from of filesOfDataset(file)) await pipeline(createReadStream(from), createWriteStream(join(folder, basename(from))));
+      this.arrivals.set(id, { id, name: basename(file), file: folder, source: null });
+    }
     return { id };
   }
 
@@ -112,28 +132,33 @@ export class SourceService {
     rmSync(join(this.folder, known.id));
   }
 
+  private async planIntake(base: TaskBase, entries: readonly FileEntry[], id: string, request: IntakeRequest, target: string) {
+    const { name, file, source, told } = this.arrival(id);
+    const order = {
+      source: file,
+      name,
+      entries,
+      wanted: request.wanted,
+      target,
+      origin: request.origin,
+      told: told ?? toldBy((await this.ports.pool.run('inside', { ...base, file })).groups),
+      removeArchive: request.removeArchive && source !== null,
+    };
+    return this.ports.pool.run('plan-intake', { ...base, roots: await this.ports.known.roots(), order, safeNames: request.safeNames });
+  }
+
   async startIntake(key: string, id: string, request: IntakeRequest, who: string): Promise<JobView> {
     const base = await this.ports.projects.base(key, who);
-    const { name, file, source, told } = this.arrival(id);
+    const { name, file, source } = this.arrival(id);
     const target = this.ports.places.path(request.into, true);
+    const archive = await openSource(file, statSync(file).isDirectory());
+    // What cannot be done is said at once, not by a job that fails.
+    const plan = await this.planIntake(base, archive.entries, id, request, target).catch((error: unknown) => {
+      archive.close();
+      throw error;
+    });
     return this.ports.jobs.start('intake', `Bring in ${name}`, key, async ({ signal, progress }): Promise<IntakeDone> => {
-      const archive = await openSource(file, statSync(file).isDirectory());
       try {
-        const order = {
-          source: file,
-          name,
-          entries: archive.entries,
-          wanted: request.wanted,
-          target,
-          origin: request.origin,
-          told: told ?? toldBy((await this.ports.pool.run('inside', { ...base, file }, { signal })).groups),
-          removeArchive: request.removeArchive && source !== null,
-        };
-        const plan = await this.ports.pool.run(
-          'plan-intake',
-          { ...base, roots: await this.ports.known.roots(), order, safeNames: request.safeNames },
-          { signal },
-        );
         let bytes = 0;
         const onBytes = (more: number, item: string): void => progress({ done: (bytes += more), of: plan.bytes, unit: 'bytes', item });
         await this.ports.changes.apply(key, base, plan.change, plan.files.length, {

@@ -78,6 +78,7 @@ export function viewMend(work: MendWork, { packed, tables }: Elsewhere, known: S
         tables.get(l.key)?.length ?? 0,
         l.shift === null ? null : work.view.shifts[l.shift]!.kind,
       ),
+      packedIn: packed.has(l.key) ? requestOf(locationOf(packed.get(l.key)![0]!.archive, scope.places)) : null,
       usedBy: own === null ? [] : [...(users.get(own) ?? [])].filter((title) => title !== titleOf(map)),
       indexLost: isIndexLost(layer.judgement) && layer.judgement.location ? requestOf(layer.judgement.location) : null,
       tableLost: tables.has(l.key) ? { dataset: requestOf(layer.judgement.location!), tables: tables.get(l.key)!.map(viewTable) } : null,

@@ -65,7 +65,7 @@ class SourcesController {
 
   /** An archive that stands in a place. */
   @Post('arrivals')
-  choose(@Body(new JoiPipe(pathRequest)) body: PathRequest): { id: string } {
+  choose(@Body(new JoiPipe(pathRequest)) body: PathRequest): Promise<{ id: string }> {
     return this.sources.choose(body);
   }
 

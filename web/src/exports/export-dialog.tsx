@@ -13,14 +13,16 @@ import {
 import { useMutation, useQuery } from '@tanstack/react-query';
 import { useMemo, useState } from 'react';
 import { DEFAULT_NAMING, proposeName } from '@rootmap/core';
-import type { ExportDone, ExportFormat, ExportPreview, ExportRequest, ProjectView } from '@rootmap/core/contract';
+import type { ExportFormat, ExportPreview, ExportRequest, ProjectView } from '@rootmap/core/contract';
 import { api } from '../api/client.js';
 import { keys, useOwnSources } from '../api/queries.js';
 import { inRoot } from '../folders/moves.js';
 import { useSettled } from '../folders/use-edit.js';
-import { bytes, many, number } from '../parts/format.js';
-import { JobActions, SkippedList, useStartedJob } from '../parts/job-actions.js';
+import { bytes, many } from '../parts/format.js';
+import { JobActions, useStartedJob } from '../parts/job-actions.js';
 import { PathText } from '../parts/path-text.js';
+import { ExportReceipt } from './export-receipt.js';
+import { Losses } from './losses.js';
 import { ErrorState, Waiting } from '../parts/states.js';
 import { FormDialog } from '../parts/form-dialog.js';
 
@@ -88,7 +90,7 @@ export function ExportDialog({ project, dataset, name, crs, onClose }: Props) {
       )}
     >
       {result ? (
-        <Receipt done={result} shown={shown} />
+        <ExportReceipt done={result} shown={shown} />
       ) : (
         <Box sx={{ display: 'grid', gridTemplateColumns: '280px minmax(0, 1fr)', gap: 3, mt: 1 }}>
           <FormatChoice value={format} onChange={setFormat} />
@@ -166,25 +168,4 @@ const Planned = ({ plan, shown }: { plan: ExportPreview; shown: (path: string) =
     ))}
     <Losses losses={plan.losses} />
   </>
-);
-
-const Losses = ({ losses }: { losses: readonly string[] }) =>
-  losses.length === 0 ? null : (
-    <Box component="section" aria-label="What it cannot hold" sx={{ mt: 1.5, borderLeft: '3px solid var(--ochre)', pl: 1.25 }}>
-      <Typography variant="h3" component="h3">
-        What it cannot hold
-      </Typography>
-      {losses.map((l) => (
-        <div key={l}>{l}</div>
-      ))}
-    </Box>
-  );
-
-const Receipt = ({ done, shown }: { done: ExportDone; shown: (path: string) => string }) => (
-  <Box role="status" sx={{ fontSize: 13 }}>
-    <PathText path={shown(done.path)} most={80} />: {number(done.read)} read, {number(done.written)} written
-    {done.skipped.length === 0 ? ', none left out.' : `, ${number(done.read - done.written)} left out:`}
-    <SkippedList skipped={done.skipped} />
-    <Losses losses={done.losses} />
-  </Box>
 );

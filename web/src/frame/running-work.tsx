@@ -1,15 +1,19 @@
 import { Box, Button, LinearProgress, Popover, Stack, Typography } from '@mui/material';
 import { useMutation } from '@tanstack/react-query';
-import { useState } from 'react';
+import { lazy, Suspense, useState } from 'react';
 import type { JobView } from '@rootmap/core/contract';
 import { api } from '../api/client.js';
 import { useJobs } from '../api/queries.js';
+import { hasReceipt, type ReceiptJob } from './receipt-job.js';
 import { bytes, number } from '../parts/format.js';
+
+const JobReceipt = lazy(() => import('./job-receipt.js').then((m) => ({ default: m.JobReceipt })));
 
 /** Work that is going on, and what came of the last of it. Nothing is shown where there is none. */
 export function RunningWork() {
   const jobs = useJobs();
   const [anchor, setAnchor] = useState<HTMLElement | null>(null);
+  const [receipt, setReceipt] = useState<ReceiptJob | null>(null);
   if (!jobs.data?.length) return null;
   const running = jobs.data.filter((j) => j.state === 'running').length;
   return (
@@ -26,10 +30,11 @@ export function RunningWork() {
       >
         <Stack spacing={2} sx={{ p: 2, width: 380 }}>
           {jobs.data.slice(0, 6).map((job) => (
-            <JobRow key={job.id} job={job} />
+            <JobRow key={job.id} job={job} onReceipt={(of) => (setAnchor(null), setReceipt(of))} />
           ))}
         </Stack>
       </Popover>
+      <Suspense>{receipt && <JobReceipt job={receipt} onClose={() => setReceipt(null)} />}</Suspense>
     </>
   );
 }
@@ -44,7 +49,7 @@ function doneSoFar({ done, of, unit, startedMs }: JobView): string {
   return `${number(done)}${of > 0 ? ` of ${number(of)}` : ''} ${unit} · `;
 }
 
-export function JobRow({ job }: { job: JobView }) {
+export function JobRow({ job, onReceipt }: { job: JobView; onReceipt?: (job: ReceiptJob) => void }) {
   const cancel = useMutation({ mutationFn: () => api.cancelJob(job.id) });
   const percent = job.of > 0 ? Math.round((100 * job.done) / job.of) : 0;
   return (
@@ -81,6 +86,11 @@ export function JobRow({ job }: { job: JobView }) {
             {n}
           </Typography>
         ))}
+      {onReceipt && hasReceipt(job) && (
+        <Button size="small" onClick={() => onReceipt(job)}>
+          See its receipt
+        </Button>
+      )}
       {job.message && <Typography variant="body2">{job.message}</Typography>}
     </Box>
   );

@@ -56,6 +56,12 @@ export function ExplainColumn(props: Props) {
         <Button variant="outlined" onClick={() => setChoosing(true)}>
           Add a folder to search
         </Button>
+        {view.searched.projects.length > 0 && (
+          <Typography variant="body2" color="text.secondary" sx={{ my: 0.5 }}>
+            Not looked into, since they are projects of their own:{' '}
+            {view.searched.projects.map((p) => p.slice(p.lastIndexOf('/') + 1)).join(', ')}. Add one by itself to look into it.
+          </Typography>
+        )}
         {folders.map((f) => (
           <Chip
             key={`${f.place}:${f.path}`}

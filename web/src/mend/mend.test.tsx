@@ -43,6 +43,7 @@ const layer = (key: string, over: Partial<MendLayerView> = {}): MendLayerView =>
   verdict: 'certain',
   shift: null,
   choice: null,
+  packedIn: null,
   remembered: null,
   needs: [],
   candidates: [
@@ -74,7 +75,7 @@ const view = (layers: readonly MendLayerView[]): MendProjectView => ({
     { key: 't', map: '/maps/b.owc.json', title: 't', mapTitle: 'B', before: 'x.sld', after: null, verdict: 'none', evidence: [] },
   ],
   damaged: [],
-  searched: { folders: [], datasets: 0, isStopped: false, isWider: false },
+  searched: { folders: [], datasets: 0, isStopped: false, isWider: false, projects: [] },
 });
 
 describe('one map of several', () => {

@@ -170,7 +170,12 @@ function OtherWays({
   return (
     <>
       {layer.trouble.code === 'still-packed' && subject.stops !== null && (
-        <Button component={Link} to={`${subject.stops}/sources?view=intake`} variant="outlined" sx={{ alignSelf: 'flex-start' }}>
+        <Button
+          component={Link}
+          to={`${subject.stops}/sources?view=intake${layer.packedIn ? `&archive=${encodeURIComponent(`${layer.packedIn.place}:${layer.packedIn.path}`)}` : ''}`}
+          variant="outlined"
+          sx={{ alignSelf: 'flex-start' }}
+        >
           Unpack it in Sources
         </Button>
       )}

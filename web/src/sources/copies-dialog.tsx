@@ -1,13 +1,14 @@
 import { Box, LinearProgress, TextField, Typography } from '@mui/material';
 import { useMutation, useQuery } from '@tanstack/react-query';
 import { useMemo, useState } from 'react';
-import type { CopiesDone, CopiesPreview, CopiesRequest, CrsView, ProjectView } from '@rootmap/core/contract';
+import type { CopiesPreview, CopiesRequest, CrsView, ProjectView } from '@rootmap/core/contract';
 import { api } from '../api/client.js';
 import { inRoot } from '../folders/moves.js';
 import { useSettled } from '../folders/use-edit.js';
 import { CrsField } from '../new/crs-field.js';
-import { many, number } from '../parts/format.js';
-import { JobActions, SkippedList, useStartedJob } from '../parts/job-actions.js';
+import { many } from '../parts/format.js';
+import { JobActions, useStartedJob } from '../parts/job-actions.js';
+import { CopiesReceipt } from './copies-receipt.js';
 import { ErrorState, Waiting } from '../parts/states.js';
 import { FormDialog } from '../parts/form-dialog.js';
 import { keys, useWorkFolder } from '../api/queries.js';
@@ -66,7 +67,7 @@ export function CopiesDialog({ project, ids, onClose }: Props) {
       )}
     >
       {result ? (
-        <Receipt done={result} />
+        <CopiesReceipt done={result} />
       ) : (
         <>
           {chosen !== null || project.crs === null || own.isFetched ? (
@@ -115,17 +116,4 @@ const Planned = ({ plan }: { plan: CopiesPreview }) => (
       </Box>
     ))}
   </>
-);
-
-/** What was read and what was written, so that nothing is lost unseen. */
-const Receipt = ({ done }: { done: CopiesDone }) => (
-  <Box role="status">
-    {done.copies.map((c) => (
-      <Box key={c.name} sx={{ fontSize: 13, mb: 1 }}>
-        <span className="mono">{c.name}</span>: {number(c.read)} read, {number(c.written)} written
-        {c.skipped.length === 0 ? ', none left out.' : `, ${number(c.read - c.written)} left out:`}
-        <SkippedList skipped={c.skipped} />
-      </Box>
-    ))}
-  </Box>
 );

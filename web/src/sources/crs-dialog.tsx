@@ -1,10 +1,11 @@
 import { Box, Radio, Typography } from '@mui/material';
 import { useQuery } from '@tanstack/react-query';
 import { lazy, Suspense, useState } from 'react';
-import type { EditRequest, ProjectView } from '@rootmap/core/contract';
+import type { CrsView, EditRequest, ProjectView } from '@rootmap/core/contract';
 import { api } from '../api/client.js';
 import { EditDialog } from '../folders/edit-dialog.js';
 import { inRoot } from '../folders/moves.js';
+import { CrsField } from '../new/crs-field.js';
 import { spotAt, spotWords } from '../new/spot.js';
 import { ErrorState, Waiting } from '../parts/states.js';
 import type { DatasetRow } from './dataset-rows.js';
@@ -21,16 +22,19 @@ export function CrsDialog({ project, row, onClose }: { project: ProjectView; row
     gcTime: 0,
   });
   const [chosen, setChosen] = useState<string | null>(null);
+  /** One that is none of the candidates. */
+  const [other, setOther] = useState<CrsView | null>(null);
   const all = candidates.data ?? [];
-  const current = all.find((c) => c.crs.code === chosen) ?? all.find((c) => c.fits) ?? null;
+  const candidate = other ? null : (all.find((c) => c.crs.code === chosen) ?? all.find((c) => c.fits) ?? null);
+  const current = other ?? candidate?.crs ?? null;
   const path = d.id.slice(project.root.length + 1);
-  const edit: EditRequest | null = current ? { kind: 'assign-crs', dataset: inRoot(project, path), crs: current.crs.code } : null;
+  const edit: EditRequest | null = current ? { kind: 'assign-crs', dataset: inRoot(project, path), crs: current.code } : null;
   return (
     <EditDialog
       projectKey={project.key}
       title={`Which CRS is ${d.name} in?`}
       edit={edit}
-      button={current ? `It is in ${current.crs.name}` : 'Choose one'}
+      button={current ? `It is in ${current.name}` : 'Choose one'}
       onClose={onClose}
     >
       {candidates.isError ? (
@@ -58,8 +62,8 @@ export function CrsDialog({ project, row, onClose }: { project: ProjectView; row
                 <Radio
                   size="small"
                   sx={{ p: 0.5 }}
-                  checked={current?.crs.code === c.crs.code}
-                  onChange={() => setChosen(c.crs.code)}
+                  checked={current?.code === c.crs.code}
+                  onChange={() => (setOther(null), setChosen(c.crs.code))}
                   name="crs"
                 />
                 <span>
@@ -72,8 +76,11 @@ export function CrsDialog({ project, row, onClose }: { project: ProjectView; row
             ))}
           </Box>
           <Suspense>
-            <CrsMap spot={current?.spot ? spotAt(...current.spot) : null} bounds={current?.crs.bounds ?? null} />
+            <CrsMap spot={candidate?.spot ? spotAt(...candidate.spot) : null} bounds={current?.bounds ?? null} />
           </Suspense>
+          <Box sx={{ gridColumn: '1 / 3' }}>
+            <CrsField value={other} onChange={setOther} hint="Any other, by name, code or area." />
+          </Box>
         </Box>
       )}
     </EditDialog>

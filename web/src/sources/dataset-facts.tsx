@@ -1,5 +1,6 @@
 import { Box, Button } from '@mui/material';
 import { useState } from 'react';
+import { EPSG_CODE } from '@rootmap/core';
 import { Link } from 'react-router';
 import type { ProjectView } from '@rootmap/core/contract';
 import { Fact } from '../parts/fact.js';
@@ -28,7 +29,7 @@ export const CrsFact = ({ row: { dataset: d, source: s }, onAssign }: { row: Dat
       </Box>
     )}
     {s?.crsArea && <Box sx={{ color: 'var(--soft)' }}>{s.crsArea}</Box>}
-    {d.crs === null && d.link === null && TAKES_PRJ.has(d.format) && d.kind !== 'table' && (
+    {(d.crs === null || !EPSG_CODE.test(d.crs)) && d.link === null && TAKES_PRJ.has(d.format) && d.kind !== 'table' && (
       <div>
         <Button size="small" variant="contained" onClick={onAssign}>
           Find its CRS

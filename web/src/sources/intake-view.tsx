@@ -1,12 +1,12 @@
 import { Box, Button, Stack } from '@mui/material';
-import { lazy, Suspense, useEffect, useState } from 'react';
+import { lazy, Suspense, useEffect, useRef, useState } from 'react';
 import type { PathRequest, ProjectView, SourcesView } from '@rootmap/core/contract';
 import { api } from '../api/client.js';
 import { DropZone } from '../parts/drop-zone.js';
 import { bytes } from '../parts/format.js';
 import { ErrorState } from '../parts/states.js';
 import { ArrivalCard } from './arrival-card.js';
-import { isArchive, sendFiles } from './send-files.js';
+import { canArrive, sendFiles } from './send-files.js';
 import { useUrlState } from '../parts/use-url-state.js';
 
 const FolderChooser = lazy(() => import('../parts/folder-chooser.js').then((m) => ({ default: m.FolderChooser })));
@@ -34,6 +34,18 @@ export function IntakeView({ project, sources }: { project: ProjectView; sources
       setSending(null);
     }
   };
+  // An archive that an address names is looked into at once; then the address names what arrived.
+  const named = search.get('archive');
+  const asked = useRef<string | null>(null);
+  useEffect(() => {
+    if (named === null || asked.current === named) return;
+    asked.current = named;
+    const at = named.indexOf(':');
+    api.chooseArrival({ place: named.slice(0, at), path: named.slice(at + 1) }).then(({ id }) => {
+      add(id);
+      set({ archive: null });
+    }, setError);
+  });
   const choose = (at: PathRequest): void => {
     setChoosing(false);
     api.chooseArrival(at).then(({ id }) => add(id), setError);
@@ -72,8 +84,8 @@ export function IntakeView({ project, sources }: { project: ProjectView; sources
         {choosing && (
           <FolderChooser
             open
-            title="Choose an archive, or the folder you are in"
-            acceptsFile={isArchive}
+            title="Choose an archive, a dataset, or the folder you are in"
+            acceptsFile={canArrive}
             useFolderLabel="Bring this folder in"
             onClose={() => setChoosing(false)}
             onChoose={choose}

@@ -1,0 +1,19 @@
+import { basename, dirname, join } from 'node:path';
+import { foldName, ProblemError } from '@rootmap/core';
+import { readdirSync } from './files.js';
+
+/**
+ * Throws `exists` where something of this name is there in other letters: on Windows and macOS the two would be one.
+ * @param path where nothing stands yet
+ */
+export function refuseOtherSpelling(path: string): void {
+  let names: readonly string[];
+  try {
+    names = readdirSync(dirname(path));
+  } catch {
+    return; // the folder is not there yet, or is told of by whoever writes into it
+  }
+  const name = basename(path);
+  const other = names.find((n) => n !== name && foldName(n) === foldName(name));
+  if (other !== undefined) throw new ProblemError({ code: 'exists', path: join(dirname(path), other) });
+}
