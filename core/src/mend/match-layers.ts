@@ -59,7 +59,7 @@ export function matchLayers(
       evidence.push(`${shifts[choice.shift]!.layers.length} layers agree on where their data went.`);
     }
     const first = { ...best, kinds, evidence };
-    const verdict = verdictOf(layer, first, rivals, index, around);
+    const verdict = verdictOf(layer, first, rivals, index);
     const equal = verdict === 'certain' ? null : choiceOf(layer, first, rivals);
     if (equal) evidence.push(toldOf(equal));
     return {

@@ -94,6 +94,10 @@ describe('equal copies stand in a stated order', () => {
     expect(explain([recorded], [target('downloads/new/d1.shp', 1)])[0]!.verdict).toBe('certain');
     expect(explain(layers.slice(0, 1), [target('uploads_of_tmpl/d1.shp', 1)])[0]!.verdict).toBe('certain');
   });
+  test('originals are where data stands that maps draw: alone they are no left copy', () => {
+    const roleOf: MendSurroundings['roleOf'] = ({ segments }) => (segments[1] === 'received' ? 'originals' : null);
+    expect(explain(layers.slice(0, 1), [target('p/received/d1.shp', 1)], { ...inProject, roleOf })[0]!.verdict).toBe('certain');
+  });
   test('originals beside the table that was made of them: the table is the better one', () => {
     const layer = broken('work.gpkg', 'p/old', null, {
       recorded: { space: 'desk', segments: ['p', 'old', 'work.gpkg'] },
@@ -102,7 +106,7 @@ describe('equal copies stand in a stated order', () => {
     });
     const table = target('p/new/work.gpkg', 1, { table: 'd1', print: { format: 'geopackage', hash: 'sha256:t1' } });
     const original = target('p/data/d1.shp', 1);
-    const roleOf: MendSurroundings['roleOf'] = ({ segments }) => (segments[1] === 'data' ? 'originals' : null);
+    const roleOf: MendSurroundings['roleOf'] = ({ segments }) => (segments[1] === 'data' ? 'originals' : 'working');
     const [p] = explain([layer], [original, table], { ...inProject, roleOf });
     expect(p).toMatchObject({ verdict: 'likely', choice: { equal: 2 } });
     expect(p!.candidates[0]!.target).toBe(table);

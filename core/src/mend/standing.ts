@@ -1,8 +1,7 @@
 import type { Location } from '../address/place.js';
-import type { Role } from '../project/roles.js';
 import { heldIn, holderKey, noteName, type Held } from './holders.js';
 import type { TargetIndex } from './target-index.js';
-import type { BrokenLayer, MendSurroundings, Target, Trail } from './types.js';
+import type { BrokenLayer, MendSurroundings, Target } from './types.js';
 
 /**
  * What the place of a dataset says for it, where several are alike. The order is that of the weights: each counts more than
@@ -37,13 +36,17 @@ export const reasonsFor = (better: Standing, other: Standing): string[] =>
 /** Names of folders where copies are left behind. Common practice, no source. */
 const LEFT_BEHIND = /^(downloads?|incoming|inbox|arrivals?|backups?|bak|tmp|trash)(\d+|[ _.-].*)?$/i;
 
-/** Whether data there is rather a copy that was left than what a map uses: a guess by the names of its folders and their roles. */
-export function isLeftCopy(layer: BrokenLayer, target: Target, { roleOf }: MendSurroundings): boolean {
-  const found: Trail = { space: target.location.place, segments: target.location.segments };
-  return isLeftBehind(found, roleOf) && !(layer.recorded && isLeftBehind(layer.recorded, roleOf));
+/** Whether data there is rather a copy that was left than what a map uses: a guess by the names of its folders. */
+export const isLeftCopy = (layer: BrokenLayer, { location }: Target): boolean =>
+  isLeftBehind(location.segments) && !(layer.recorded && isLeftBehind(layer.recorded.segments));
+const isLeftBehind = (segments: readonly string[]): boolean => segments.slice(0, -1).some((s) => LEFT_BEHIND.test(s));
+
+/** An original, where the layer drew what was made of originals. */
+function isOriginalInstead({ recorded }: BrokenLayer, { location }: Target, { roleOf }: MendSurroundings): boolean {
+  if (!recorded || roleOf({ space: location.place, segments: location.segments }) !== 'originals') return false;
+  const before = roleOf(recorded);
+  return before !== null && before !== 'originals';
 }
-const isLeftBehind = (trail: Trail, roleOf: (trail: Trail) => Role | null): boolean =>
-  roleOf(trail) === 'originals' || trail.segments.slice(0, -1).some((s) => LEFT_BEHIND.test(s));
 
 const isBelow = (outer: Location, { location }: Target): boolean =>
   outer.place === location.place && outer.segments.every((s, i) => s === location.segments[i]);
@@ -65,7 +68,7 @@ export class Standings {
     const isSameSpace = layer.recorded?.space === place;
     const key = (holder: readonly string[]): string => holderKey(place, holder);
     return {
-      isForWork: !isLeftCopy(layer, target, this.around),
+      isForWork: !isLeftCopy(layer, target) && !isOriginalInstead(layer, target, this.around),
       isInProject: this.around.project.some((folder) => isBelow(folder, target)),
       isNextToOld:
         old !== null &&

@@ -1,7 +1,7 @@
 import type { Fingerprint } from '../dataset/fingerprint.js';
 import { isLeftCopy, reasonsFor, type Standing } from './standing.js';
 import type { TargetIndex } from './target-index.js';
-import type { BrokenLayer, Candidate, Choice, MendSurroundings, Verdict } from './types.js';
+import type { BrokenLayer, Candidate, Choice, Verdict } from './types.js';
 
 /** A rival this close to the best makes it doubtful. */
 export const NEAR = 10;
@@ -45,13 +45,12 @@ export function verdictOf(
   best: Candidate,
   rivals: readonly Candidate[],
   index: TargetIndex,
-  around: MendSurroundings,
 ): Verdict {
   const content = contentOf(layer, best);
   const isSeen = best.kinds.has('seen') && !layer.isHere;
   if (isSeen && !rivals.some((r) => r.kinds.has('seen'))) return content === 'edited' || content === 'other' ? 'likely' : 'certain';
   const verdict = verdictByContent(layer, best, rivals, index);
-  return verdict === 'certain' && isLeftCopy(layer, best.target, around) ? 'likely' : verdict;
+  return verdict === 'certain' && isLeftCopy(layer, best.target) ? 'likely' : verdict;
 }
 
 function verdictByContent(layer: BrokenLayer, best: Candidate, rivals: readonly Candidate[], index: TargetIndex): Verdict {

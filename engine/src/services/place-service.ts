@@ -14,12 +14,12 @@ export class PlaceService {
 
   constructor(
     private readonly places: PlaceRepository,
-    private readonly projects: Pick<ProjectService, 'placesChanged'>,
+    private readonly projects: Pick<ProjectService, 'lookAtRoots' | 'placesChanged'>,
     private readonly recoveries: Pick<Recoveries, 'look'>,
     private readonly onBug: (error: unknown) => void,
   ) {}
 
-  /** Looks again and again which places are there, since no system says so of all of them. */
+  /** Looks again and again which places, and which folders of projects, are there, since no system says so of all of them. */
   start(): void {
     this.seen = this.state();
     this.timer = setInterval(() => void this.look().catch(this.onBug), LOOK_MS).unref();
@@ -32,6 +32,7 @@ export class PlaceService {
   private state = (): string => JSON.stringify(this.places.opened().map((p) => [p.name, p.present, p.readOnly]));
 
   private async look(): Promise<void> {
+    await this.projects.lookAtRoots();
     const now = this.state();
     if (now === this.seen) return;
     this.seen = now;

@@ -51,6 +51,7 @@ export class ProjectService implements ProjectPort {
     const rows = await this.ports.known.rows();
     for (const row of rows) if (this.ports.known.isVanished(row)) this.lookForVanished(row);
     const present = rows.filter((r) => existsSync(r.root));
+    this.told = standingOf(rows, present);
     return rows.map((row) => {
       const key = projectKey(row.root);
       const summary = this.opened.get(key)?.summary;
@@ -74,6 +75,20 @@ export class ProjectService implements ProjectPort {
         isCopy: isHere && present.some((other) => other.root !== row.root && other.id === row.id),
       };
     });
+  }
+
+  /** Which folders of projects were there when the list was asked for last; null: it was not. */
+  private told: string | null = null;
+  /** Folders of projects that came or went since are told, also of those that nobody has open. */
+  async lookAtRoots(): Promise<void> {
+    if (this.told === null) return;
+    const rows = await this.ports.known.rows();
+    const now = standingOf(
+      rows,
+      rows.filter((r) => existsSync(r.root)),
+    );
+    if (now !== this.told) this.ports.publish({ type: 'projects' });
+    this.told = now;
   }
 
   private whyAway(row: ProjectRow): ProjectSummary['away'] {
@@ -255,6 +270,9 @@ export class ProjectService implements ProjectPort {
     for (const key of this.opened.keys()) this.ports.publish({ type: 'project', key });
   }
 }
+
+const standingOf = (rows: readonly ProjectRow[], present: readonly ProjectRow[]): string =>
+  JSON.stringify(rows.map((r) => [r.root, present.includes(r)]));
 
 const isCancelled = (error: unknown): boolean => error instanceof ProblemError && error.problem.code === 'cancelled';
 

@@ -35,7 +35,9 @@ function UndoDialog({ asked: { id, preview, onEnd } }: { asked: AskedUndo }) {
       onClose={() => onEnd(null)}
     >
       {undo.isError && <ErrorState error={undo.error} />}
-      {backCount === 0 && <Typography variant="body2">Nothing of it can be put back now.</Typography>}
+      {backCount === 0 && (
+        <Typography variant="body2">{isRedo ? 'Nothing of it can be done again now.' : 'Nothing of it can be put back now.'}</Typography>
+      )}
       {along.length > 0 && (
         <Part
           title={`${many(along.length, 'later change stands', 'later changes stand')} on it, and ${along.length === 1 ? 'goes' : 'go'} along`}
@@ -69,9 +71,9 @@ function UndoDialog({ asked: { id, preview, onEnd } }: { asked: AskedUndo }) {
         </Part>
       )}
       {backCount > 0 && (
-        <Part title={`${many(backCount, 'file or folder', 'files and folders')} put back`}>
+        <Part title={`${many(backCount, 'file or folder', 'files and folders')} ${isRedo ? 'as after it' : 'put back'}`}>
           {back.slice(0, MOST_SHOWN).map((b, i) => (
-            <Line key={i} note={WHAT[b.what]}>
+            <Line key={i} note={(isRedo ? AGAIN : BACK)[b.what]}>
               <PathText path={b.path} most={58} />
             </Line>
           ))}
@@ -86,7 +88,8 @@ function UndoDialog({ asked: { id, preview, onEnd } }: { asked: AskedUndo }) {
   );
 }
 
-const WHAT: Readonly<Record<UndoPreview['back'][number]['what'], string>> = {
+type Words = Readonly<Record<UndoPreview['back'][number]['what'], string>>;
+const BACK: Words = {
   restored: 'gets its old content',
   removed: 'into the trash',
   returned: 'out of the trash',
@@ -95,6 +98,7 @@ const WHAT: Readonly<Record<UndoPreview['back'][number]['what'], string>> = {
   folder: 'is made again',
   'folder-removed': 'empty folder, goes',
 };
+const AGAIN: Words = { ...BACK, restored: 'gets its later content', moved: 'moves again', bits: 'gets its later permissions' };
 
 function Part({ title, tone, children }: { title: string; tone?: string; children: ReactNode }) {
   return (
