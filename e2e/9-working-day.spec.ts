@@ -184,8 +184,12 @@ test('one map in two windows: both edits are in the file', async ({ page, contex
 
 test('licensed data becomes a table; its maps draw that, and the print still names whose it is', async ({ page }) => {
   await openStop(page, TITLE, 'geodatabases');
-  await page.getByRole('button', { name: 'Bring data in' }).first().click();
   const dialog = page.getByRole('dialog');
+  await page.getByRole('button', { name: 'Make a geodatabase' }).click();
+  await dialog.getByLabel('Name').fill('kelp_tables');
+  await dialog.getByRole('button', { name: 'Make it' }).click();
+  await expect(dialog).toBeHidden();
+  await page.getByRole('region', { name: 'kelp_tables.gpkg' }).getByRole('button', { name: 'Bring data in' }).click();
   const name = readdirSync(root('received', 'reef_group', 'reef_survey_2026')).find((f) => f.endsWith('.shp'))!;
   await dialog.getByRole('checkbox', { name, exact: true }).first().check();
   await dialog.getByRole('button', { name: 'Bring in 1 dataset' }).click();
