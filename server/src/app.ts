@@ -7,7 +7,7 @@ import type { Express, Request } from 'express';
 import helmet from 'helmet';
 import type { Logger } from 'pino';
 import { pinoHttp } from 'pino-http';
-import { Workbench } from '@rootmap/engine/workbench';
+import { PlaceService, Workbench } from '@rootmap/engine/workbench';
 import { BundlesModule } from './bundles/bundles.module.js';
 import type { Config } from './config.js';
 import { DemoModule } from './demo/demo.module.js';
@@ -133,7 +133,7 @@ export async function createApp(config: Config, log: Logger, worker: URL): Promi
   );
   http.use(readBody());
   app.useGlobalPipes(new ParamPipe());
-  app.useGlobalFilters(new ProblemFilter(log));
+  app.useGlobalFilters(new ProblemFilter(log, (sentence) => app.get(PlaceService).told(sentence)));
   serveApiDocs(http, app);
   serveWeb(http, config.webFolder); // before Nest, which answers every address that it does not know
   await app.init();

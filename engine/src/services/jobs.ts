@@ -21,6 +21,8 @@ export class Jobs {
   constructor(
     private readonly publish: (job: JobView) => void,
     private readonly onBug: (error: unknown) => void,
+    /** How a sentence is shown to people. */
+    private readonly told: (sentence: string) => string = (sentence) => sentence,
   ) {}
 
   start<K extends JobKind>(
@@ -66,7 +68,7 @@ export class Jobs {
         if (isOurs && !abort.signal.aborted) this.onBug(error);
         end({
           state: abort.signal.aborted ? 'cancelled' : 'failed',
-          message: isOurs ? 'An error of the program itself. It has been written to the log.' : explain(error.problem),
+          message: isOurs ? 'An error of the program itself. It has been written to the log.' : this.told(explain(error.problem)),
           result: null,
         });
       },

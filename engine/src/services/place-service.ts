@@ -1,5 +1,6 @@
 import type { PathRequest, PlaceView } from '@rootmap/core/contract';
 import type { PlaceSetting } from '../places/places.js';
+import { toldPaths } from '../places/told-paths.js';
 import type { PlaceRepository } from '../repositories/place-repository.js';
 import type { ProjectService } from './project-service.js';
 import type { Recoveries } from './recoveries.js';
@@ -45,6 +46,11 @@ export class PlaceService {
 
   view(): PlaceView[] {
     return this.places.view();
+  }
+
+  /** A sentence in which paths are as people know them. */
+  told(sentence: string): string {
+    return toldPaths(sentence, this.places.opened());
   }
 
   /** The real path that a request names. */

@@ -25,6 +25,7 @@ import { MendService } from '../services/mend-service.js';
 import { OpenMaps } from '../services/open-maps.js';
 import { OriginalsService } from '../services/originals-service.js';
 import { PictureService } from '../services/picture-service.js';
+import { toldPaths } from '../places/told-paths.js';
 import { PlaceService } from '../services/place-service.js';
 import type { Ports } from '../services/ports.js';
 import { ProjectService } from '../services/project-service.js';
@@ -88,7 +89,7 @@ export class Workbench {
     };
     this.recoveries = new Recoveries(journal, onNews, bug);
     this.changes = new ChangeService({ ...basic, journal, projects: this.projects, recoveries: this.recoveries, decisions, missed });
-    this.jobs = new Jobs((job) => publish({ type: 'job', job }), bug);
+    this.jobs = new Jobs((job) => publish({ type: 'job', job }), bug, (sentence) => toldPaths(sentence, places.opened()));
     const ports: Ports = { ...basic, projects: this.projects, changes: this.changes, jobs: this.jobs };
     this.places = new PlaceService(places, this.projects, this.recoveries, bug);
     this.plans = new PlanRepository(store);

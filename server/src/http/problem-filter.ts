@@ -58,7 +58,10 @@ const TITLES: Readonly<Record<number, string>> = {
 /** Every error as problem details (RFC 9457), made from a `Problem`. What is our own fault is logged, and shown without its insides. */
 @Catch()
 export class ProblemFilter implements ExceptionFilter {
-  constructor(private readonly log: Logger) {}
+  constructor(
+    private readonly log: Logger,
+    private readonly told: (sentence: string) => string,
+  ) {}
 
   catch(error: unknown, host: ArgumentsHost): void {
     const response = host.switchToHttp().getResponse<Response>();
@@ -79,7 +82,7 @@ export class ProblemFilter implements ExceptionFilter {
       );
     }
     const problem = error instanceof ProblemError ? error.problem : diskProblem(error, (error as { path?: string }).path ?? 'A file');
-    if (problem) return details(STATUS[problem.code], explain(problem), problem.code);
+    if (problem) return details(STATUS[problem.code], this.told(explain(problem)), problem.code);
     this.log.error({ err: error }, 'unexpected error');
     return details(
       500,
