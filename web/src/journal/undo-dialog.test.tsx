@@ -53,6 +53,24 @@ test('what stands on it, what stays and what is lost is shown first; nothing is 
   expect(asked.at(-1)!.body).toEqual({ along: true, shown: shown.digest });
 });
 
+test('what is done again is told as that, not as put back', async () => {
+  const again = preview({
+    title: 'Redo: Move it',
+    isRedo: true,
+    back: [{ path: '/p/a', what: 'moved' }],
+    kept: [{ path: '/p/b', why: 'edited since' }],
+  });
+  answerWith({ 'GET /api/journal/c/undo': { body: again } });
+  show(<UndoDialogHost />);
+  const ended = undoAndTell('c');
+  await screen.findByRole('dialog', { name: 'Redo: Move it' });
+  expect(screen.getByText('moves again')).not.toBeNull();
+  expect(screen.queryByText(/put back|moves back/)).toBeNull();
+  expect(screen.getByRole('button', { name: 'Do again' })).not.toBeNull();
+  fireEvent.click(screen.getByRole('button', { name: 'Cancel' }));
+  expect(await ended).toBe(false);
+});
+
 test('left, it does nothing; where nothing can come back there is nothing to agree to', async () => {
   const asked = answerWith({
     'GET /api/journal/c/undo': { body: preview({ back: [], backCount: 0, kept: [{ path: '/p', why: 'no longer there' }], keptCount: 1 }) },
