@@ -2,7 +2,6 @@ export { looseName } from './names.js';
 export * from './match-layers.js';
 export * from './point-out.js';
 export * from './shifts.js';
-export type { Standing } from './standing.js';
 export * from './types.js';
 export * from './trouble.js';
 export * from './field-pairs.js';

@@ -14,10 +14,12 @@ interface Props {
   readonly value: CrsView | null;
   readonly onChange: (crs: CrsView | null) => void;
   readonly hint: string;
+  /** False: there is a map beside it already. */
+  readonly hasMap?: boolean;
 }
 
 /** A CRS by name, code or area, or by a spot on the land outline, which offers those whose area of use fits. */
-export function CrsField({ value, onChange, hint }: Props) {
+export function CrsField({ value, onChange, hint, hasMap = true }: Props) {
   const [text, setText] = useState('');
   const [spot, setSpot] = useState<Spot | null>(null);
   const asked = useSettled(text, 200);
@@ -59,9 +61,11 @@ export function CrsField({ value, onChange, hint }: Props) {
         )}
         size="small"
       />
-      <Suspense fallback={<Box sx={{ height: 220 }} />}>
-        <CrsMap spot={spot} bounds={value?.bounds ?? null} onSpot={(s) => (setSpot(s), setText(''))} />
-      </Suspense>
+      {hasMap && (
+        <Suspense fallback={<Box sx={{ height: 220 }} />}>
+          <CrsMap spot={spot} bounds={value?.bounds ?? null} onSpot={(s) => (setSpot(s), setText(''))} />
+        </Suspense>
+      )}
       {spot && !isTyped && (
         <Box>
           <Typography variant="body2" color="text.secondary" role="status">

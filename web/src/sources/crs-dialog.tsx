@@ -79,7 +79,7 @@ export function CrsDialog({ project, row, onClose }: { project: ProjectView; row
             <CrsMap spot={candidate?.spot ? spotAt(...candidate.spot) : null} bounds={current?.bounds ?? null} />
           </Suspense>
           <Box sx={{ gridColumn: '1 / 3' }}>
-            <CrsField value={other} onChange={setOther} hint="Any other, by name, code or area." />
+            <CrsField value={other} onChange={setOther} hint="Any other, by name, code or area." hasMap={false} />
           </Box>
         </Box>
       )}
