@@ -226,6 +226,23 @@ test('an undo is shown first: what comes back, which layers are lost, what goes 
   expect((await server.get('/api/journal?text=nothing%20like%20that')).body).toEqual([]);
 });
 
+test('an undo also tells of layers of other projects that would lose their data', async () => {
+  cpSync('testdata/open/example_project', at('other'), { recursive: true });
+  const file = at('other', 'check.rootmap.json');
+  writeFileSync(file, JSON.stringify({ ...(JSON.parse(readFileSync(file, 'utf8')) as object), id: 'urn:x:other', title: 'The other one' }));
+  await server.post('/api/projects', { place: 'desk', path: 'other' });
+  cpSync('testdata/open/example_project', at('lender'), { recursive: true });
+  const key = ((await server.post('/api/projects', { place: 'desk', path: 'lender' })).body as { key: string }).key;
+  const [from, to] = ['working/fairway_006.shp', 'results/lent.shp'].map((path) => ({ place: 'desk', path: `lender/${path}` }));
+  const { change } = (await server.post(`/api/projects/${key}/edits`, { kind: 'copy', from, to })).body as AppliedView;
+  const map = at('other', 'maps', 'map_01.owc.json');
+  const text = readFileSync(map, 'utf8');
+  const [href] = /[^"]*fairway_006\.shp/.exec(text)!;
+  writeFileSync(map, text.replaceAll(href, '../../lender/results/lent.shp'));
+  const { lost } = (await server.get(`/api/journal/${change!.id}/undo`)).body as UndoPreview;
+  expect(lost).toEqual([{ map: expect.any(String), layer: expect.any(String), project: 'The other one' }]);
+});
+
 test('the trash is listed by what put it there, and what is deleted is brought back', async () => {
   writeFileSync(at('check', 'notes.txt'), 'kept');
   const paths = [{ place: 'desk', path: 'check/notes.txt' }];

@@ -96,9 +96,11 @@ export interface UndoPreview {
   readonly lost: readonly LostLayerView[] | null;
 }
 
-interface LostLayerView {
+export interface LostLayerView {
   readonly map: string;
   readonly layer: string;
+  /** Title of another project that the map is in; null: it is that of the change. */
+  readonly project: string | null;
 }
 
 export interface UndoRequest {

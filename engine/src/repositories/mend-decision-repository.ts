@@ -1,6 +1,6 @@
 import { In, type DataSource } from 'typeorm';
 import type { MendDecisions } from '@rootmap/core';
-import { acceptedMoveTable, rejectionTable } from '../store/remembered.js';
+import { acceptedMoveTable, rejectionTable, type AcceptedMoveRow } from '../store/remembered.js';
 
 type Move = MendDecisions['accepted'][number];
 /** As it crosses processes: plain lists. */
@@ -23,11 +23,14 @@ const MOST_REJECTED = 5000;
 export class MendDecisionRepository {
   constructor(private readonly store: DataSource) {}
 
-  /** The newest first. */
+  /** The newest first. What a mend accepted holds while it is done: undone it does not, and done again it does. */
   async read(): Promise<KeptDecisions> {
     const [rejected, accepted] = await Promise.all([
       this.store.createQueryBuilder(rejectionTable, 'r').orderBy('r.ms', 'DESC').addOrderBy('r.rowid', 'DESC').getMany(),
-      this.store.createQueryBuilder(acceptedMoveTable, 'a').orderBy('a.ms', 'DESC').addOrderBy('a.rowid', 'DESC').getMany(),
+      this.store.query<AcceptedMoveRow[]>(
+        `SELECT a.* FROM "accepted_move" a LEFT JOIN "change" c ON c."id" = a."changeId"
+         WHERE c."state" IS NULL OR c."state" = 'done' ORDER BY a."ms" DESC, a.rowid DESC`,
+      ),
     ]);
     return { rejected: rejected.map((r) => r.entry), accepted: accepted.map((a) => JSON.parse(a.moved) as Move) };
   }
@@ -38,11 +41,6 @@ export class MendDecisionRepository {
     const rows = moves.map(({ from, to }) => ({ moved: JSON.stringify({ from, to }), changeId, ms }));
     await this.store.manager.upsert(acceptedMoveTable, rows, ['moved']);
     await this.keepNewest('accepted_move', MOST_ACCEPTED);
-  }
-
-  /** A mend was undone: what it accepted was not right. */
-  async takeBack(changeId: string): Promise<void> {
-    await this.store.manager.delete(acceptedMoveTable, { changeId });
   }
 
   /** 'Not this one': a layer is never offered that dataset again. */

@@ -6,6 +6,7 @@ import type {
   ChangeView,
   DeletionView,
   JournalQuery,
+  LostLayerView,
   StaysView,
   TrashedView,
   UndoneView,
@@ -18,7 +19,6 @@ import { runChange, type RunOptions } from '../changes/run-change.js';
 import { planUndoing, undoChange, whyKept } from '../changes/undo-change.js';
 import { toAddress } from '../places/places.js';
 import { projectKey } from '../project/project-key.js';
-import type { MendDecisionRepository } from '../repositories/mend-decision-repository.js';
 import type { MissedMoveRepository } from '../repositories/missed-move-repository.js';
 import type { SqlJournal } from '../store/sql-journal.js';
 import type { TaskBase } from '../tasks/task-base.js';
@@ -37,11 +37,10 @@ const IS_OF_FOLDER: ReadonlySet<Kept['why']> = new Set(['not-empty', 'holds-tras
 /** Each file once, with what happens to it last. */
 const backOf = (parts: readonly UndoPlan[]): ComesBack[] => [...new Map(parts.flatMap((p) => p.back).map((b) => [b.path, b])).values()];
 
-type ChangePorts = Pick<Ports, 'pool' | 'publish' | 'places'> & {
+type ChangePorts = Pick<Ports, 'pool' | 'publish' | 'places' | 'known'> & {
   readonly journal: SqlJournal;
   readonly projects: ProjectService;
   readonly recoveries: Pick<Recoveries, 'isWaiting'>;
-  readonly decisions: Pick<MendDecisionRepository, 'takeBack'>;
   readonly missed: Pick<MissedMoveRepository, 'noteSteps'>;
 };
 
@@ -130,21 +129,29 @@ export class ChangeService implements ChangePort {
     };
   }
 
+  /** Of all projects that are there, the one of the change first; null: that one is not. */
   private async lostAfter(root: string, steps: readonly PlannedStep[]): Promise<UndoPreview['lost']> {
-    try {
-      return await this.ports.pool.run('undo-lost', { ...(await this.ports.projects.base(projectKey(root))), steps });
-    } catch (error) {
-      if (error instanceof ProblemError) return null; // no project is there, or not now
-      throw error;
-    }
+    const rows = await this.ports.known.rows();
+    const lostOf = async (of: string): Promise<LostLayerView[] | null> => {
+      try {
+        const lost = await this.ports.pool.run('undo-lost', { ...(await this.ports.projects.base(projectKey(of))), steps });
+        const project = of === root ? null : (rows.find((r) => r.root === of)?.title ?? of);
+        return lost.map((l) => ({ ...l, project }));
+      } catch (error) {
+        if (error instanceof ProblemError) return null; // no project is there, or not now
+        throw error;
+      }
+    };
+    const [own, ...others] = await Promise.all([root, ...rows.map((r) => r.root).filter((r) => r !== root)].map(lostOf));
+    const elsewhere = others.flatMap((lost) => lost ?? []);
+    return own ? [...own, ...elsewhere] : elsewhere.length > 0 ? elsewhere : null;
   }
 
   /** Takes a change back, as it was shown; where nothing was shown, only if all of it comes back. */
   async undo(id: string, who: string, order: UndoRequest): Promise<UndoneView> {
     if (order.shown === null) await this.refusePart(id);
     const undone = await undoChange(id, who, this.run, order);
-    for (const { change, by } of undone.parts) {
-      if (change.undoes === null) await this.ports.decisions.takeBack(change.id);
+    for (const { by } of undone.parts) {
       await this.ports.projects.follow(by);
       await this.ports.missed.noteSteps(by.steps);
     }

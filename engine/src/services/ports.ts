@@ -27,7 +27,7 @@ export interface Ports {
   readonly pool: Pick<Pool, 'run'>;
   readonly places: Pick<PlaceRepository, 'path' | 'all' | 'opened'>;
   /** The projects that are known here, open or not. */
-  readonly known: Pick<ProjectRepository, 'roots' | 'row' | 'note' | 'forget'>;
+  readonly known: Pick<ProjectRepository, 'roots' | 'rows' | 'row' | 'note' | 'forget'>;
   readonly projects: ProjectPort;
   readonly changes: ChangePort;
   readonly jobs: Pick<Jobs, 'start'>;

@@ -83,8 +83,14 @@ test('what is turned down, accepted and kept at the same time is all kept', asyn
   expect([rejected.length, accepted.length]).toEqual([50, 50]);
   expect(Object.keys(await seen.all())).toHaveLength(50);
   expect((await new PlanRepository(store).list()).filter((p) => !p.isBuiltIn)).toHaveLength(50);
-  await decisions.takeBack('change 1');
+  // What an undone mend accepted does not hold; done again it does.
+  await store.query(
+    `INSERT INTO "change" ("id", "title", "kind", "root", "who", "createdMs", "state", "owner", "beatMs")
+     VALUES ('change 1', 'Mend', 'mend', '/r', 'me', 0, 'undone', '{}', 0)`,
+  );
   expect((await decisions.read()).accepted).toHaveLength(25);
+  await store.query(`UPDATE "change" SET "state" = 'done'`);
+  expect((await decisions.read()).accepted).toHaveLength(50);
   expect(await decisions.forgive(['layer 3', 'layer 4', 'layer'])).toBe(2);
   expect((await decisions.read()).rejected).toHaveLength(48);
 });

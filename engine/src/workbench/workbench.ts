@@ -88,7 +88,7 @@ export class Workbench {
       publish({ type: 'journal' });
     };
     this.recoveries = new Recoveries(journal, onNews, bug);
-    this.changes = new ChangeService({ ...basic, journal, projects: this.projects, recoveries: this.recoveries, decisions, missed });
+    this.changes = new ChangeService({ ...basic, journal, projects: this.projects, recoveries: this.recoveries, missed });
     this.jobs = new Jobs((job) => publish({ type: 'job', job }), bug, (sentence) => toldPaths(sentence, places.opened()));
     const ports: Ports = { ...basic, projects: this.projects, changes: this.changes, jobs: this.jobs };
     this.places = new PlaceService(places, this.projects, this.recoveries, bug);

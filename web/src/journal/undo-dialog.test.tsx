@@ -38,7 +38,7 @@ test('what stands on it, what stays and what is lost is shown first; nothing is 
     along: [{ id: 'x', title: 'Save the map', createdMs: 0 }],
     kept: [{ path: '/p/b.txt', why: 'edited since' }],
     keptCount: 1,
-    lost: [{ map: 'Harbour', layer: 'Piers' }],
+    lost: [{ map: 'Harbour', layer: 'Piers', project: null }],
   });
   const asked = answerWith({ 'GET /api/journal/c/undo': { body: shown }, 'POST /api/journal/c/undo': undone });
   show(<UndoDialogHost />);
@@ -88,7 +88,7 @@ test('left, it does nothing; where nothing can come back there is nothing to agr
 test.each<[string, Partial<UndoPreview>]>([
   ['a later change', { along: [{ id: 'x', title: 'Save the map', createdMs: 0 }] }],
   ['something that stays', { kept: [{ path: '/p/b', why: 'edited since' }], keptCount: 1 }],
-  ['a layer that is lost', { lost: [{ map: 'Harbour', layer: 'Piers' }] }],
+  ['a layer that is lost', { lost: [{ map: 'Harbour', layer: 'Piers', project: null }] }],
 ])('%s alone is asked about', async (_, over) => {
   const asked = answerWith({ 'GET /api/journal/c/undo': { body: preview(over) } });
   show(<UndoDialogHost />);

@@ -53,7 +53,7 @@ function UndoDialog({ asked: { id, preview, onEnd } }: { asked: AskedUndo }) {
       {lost !== null && lost.length > 0 && (
         <Part title={`${many(lost.length, 'layer that is sound now', 'layers that are sound now')} will not be`} tone="var(--plum)">
           {lost.slice(0, MOST_SHOWN).map((l, i) => (
-            <Line key={i} note={l.map}>
+            <Line key={i} note={l.project === null ? l.map : `${l.map}, ${l.project}`}>
               {l.layer || 'untitled layer'}
             </Line>
           ))}
