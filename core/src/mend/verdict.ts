@@ -40,12 +40,7 @@ const outranks = (a: Standing | null, b: Standing | null): boolean =>
  * to be other data is none; one that may be the same data in another format is one, even against a proof. What is perhaps a
  * copy that was left behind is never certain by its content.
  */
-export function verdictOf(
-  layer: BrokenLayer,
-  best: Candidate,
-  rivals: readonly Candidate[],
-  index: TargetIndex,
-): Verdict {
+export function verdictOf(layer: BrokenLayer, best: Candidate, rivals: readonly Candidate[], index: TargetIndex): Verdict {
   const content = contentOf(layer, best);
   const isSeen = best.kinds.has('seen') && !layer.isHere;
   if (isSeen && !rivals.some((r) => r.kinds.has('seen'))) return content === 'edited' || content === 'other' ? 'likely' : 'certain';

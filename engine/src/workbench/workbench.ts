@@ -89,7 +89,11 @@ export class Workbench {
     };
     this.recoveries = new Recoveries(journal, onNews, bug);
     this.changes = new ChangeService({ ...basic, journal, projects: this.projects, recoveries: this.recoveries, missed });
-    this.jobs = new Jobs((job) => publish({ type: 'job', job }), bug, (sentence) => toldPaths(sentence, places.opened()));
+    this.jobs = new Jobs(
+      (job) => publish({ type: 'job', job }),
+      bug,
+      (sentence) => toldPaths(sentence, places.opened()),
+    );
     const ports: Ports = { ...basic, projects: this.projects, changes: this.changes, jobs: this.jobs };
     this.places = new PlaceService(places, this.projects, this.recoveries, bug);
     this.plans = new PlanRepository(store);

@@ -11,7 +11,9 @@ export function JobReceipt({ job, onClose }: { job: ReceiptJob; onClose: () => v
   const project = useProject(job.project ?? '');
   return (
     <Dialog open onClose={onClose} maxWidth="md" fullWidth aria-labelledby="job-receipt">
-      <DialogTitle id="job-receipt" variant="h2">{job.title}</DialogTitle>
+      <DialogTitle id="job-receipt" variant="h2">
+        {job.title}
+      </DialogTitle>
       <DialogContent>
         {project.isError ? (
           <ErrorState error={project.error} />
