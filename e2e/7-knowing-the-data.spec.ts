@@ -79,7 +79,7 @@ test('ticked by keyboard: copies in the CRS of the project, counted, read by ano
   await page.keyboard.press(' ');
   await page.getByRole('toolbar', { name: 'What is ticked' }).getByRole('button', { name: 'Copies in a CRS' }).click();
   const dialog = page.getByRole('dialog');
-  await expect(dialog.getByText('The change is exact.')).toBeVisible();
+  await expect(dialog.getByText('As far as is known here, no shift between datums is needed.')).toBeVisible();
   await dialog.getByRole('textbox', { name: 'Folder' }).fill('derived/in_utm');
   await dialog.getByRole('button', { name: 'Make the copy' }).click();
   await expect(dialog.getByText('4 read, 4 written, none left out.')).toBeVisible();

@@ -64,9 +64,9 @@ test('a queue is planned and brought in as a job with receipts', async () => {
 
 test('a name that is there in other letters is taken: on other systems the two would be one', async () => {
   const make = await post('/geodatabases', { at: desk('check/ONE.gpkg'), crs: null });
-  expect([make.status, (make.body as { detail: string }).detail]).toEqual([409, expect.stringContaining('one.gpkg')]);
+  expect([make.status, (make.body as { detail: string }).detail]).toEqual([400, expect.stringContaining('one.gpkg is there')]);
   const items = [{ dataset: at('check/shapes', 'columbus.shp') }];
-  expect((await post('/geodatabases/import/plan', { into: desk('check/One.gpkg'), items })).status).toBe(409);
+  expect((await post('/geodatabases/import/plan', { into: desk('check/One.gpkg'), items })).status).toBe(400);
 });
 
 test('rows come page by page, and what cannot be asked is told in a sentence', async () => {

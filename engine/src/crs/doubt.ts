@@ -9,7 +9,7 @@ type Row = readonly [number, number | null, number | null];
 export interface Doubt {
   /** Null: nobody can say. */
   readonly metres: number | null;
-  /** A sentence for people; null: the change is exact. */
+  /** A sentence for people; null: no shift between datums is needed, as far as the table knows. */
   readonly why: string | null;
 }
 

@@ -1,9 +1,9 @@
-import { basename, dirname, join } from 'node:path';
+import { basename, dirname } from 'node:path';
 import { foldName, ProblemError } from '@rootmap/core';
 import { readdirSync } from './files.js';
 
 /**
- * Throws `exists` where something of this name is there in other letters: on Windows and macOS the two would be one.
+ * Throws `bad-name` where something of this name is there in other letters: on Windows and macOS the two would be one.
  * @param path where nothing stands yet
  */
 export function refuseOtherSpelling(path: string): void {
@@ -15,5 +15,6 @@ export function refuseOtherSpelling(path: string): void {
   }
   const name = basename(path);
   const other = names.find((n) => n !== name && foldName(n) === foldName(name));
-  if (other !== undefined) throw new ProblemError({ code: 'exists', path: join(dirname(path), other) });
+  if (other !== undefined)
+    throw new ProblemError({ code: 'bad-name', name, why: `${other} is there, and on Windows and macOS the two would be one` });
 }

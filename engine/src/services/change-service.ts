@@ -31,6 +31,8 @@ const MOST_LISTED = 500;
 const FILES_IN_LIST = 3;
 const MOST_FILES = 2000;
 const MOST_NAMED = 3;
+/** More, and the maps are judged by two processes. */
+const STEPS_FOR_ONE = 200;
 /** A folder that stays because something is in it takes nothing from what comes back. */
 const IS_OF_FOLDER: ReadonlySet<Kept['why']> = new Set(['not-empty', 'holds-trash']);
 
@@ -134,7 +136,11 @@ export class ChangeService implements ChangePort {
     const rows = await this.ports.known.rows();
     const lostOf = async (of: string): Promise<LostLayerView[] | null> => {
       try {
-        const lost = await this.ports.pool.run('undo-lost', { ...(await this.ports.projects.base(projectKey(of))), steps });
+        const base = await this.ports.projects.base(projectKey(of));
+        const parts = steps.length > STEPS_FOR_ONE ? 2 : 1;
+        const lost = (
+          await Promise.all(Array.from({ length: parts }, (_, part) => this.ports.pool.run('undo-lost', { ...base, steps, part, parts })))
+        ).flat();
         const project = of === root ? null : (rows.find((r) => r.root === of)?.title ?? of);
         return lost.map((l) => ({ ...l, project }));
       } catch (error) {

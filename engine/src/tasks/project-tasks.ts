@@ -64,8 +64,11 @@ export const PROJECT_TASKS = {
       .filter((l) => l.judgement.state !== 'sound').length,
   originals: (input: TaskBase & OriginalsOptions & { known: string | null }) => checkOriginals(scopeOf(input, true), input.known, input),
   'advise-link': (input: TaskBase & { folder: string }): LinkAdvice => adviseLink(scopeOf(input, true), input.folder),
-  /** Layers that the steps of an undo would set adrift. */
-  'undo-lost': (input: TaskBase & { steps: readonly PlannedStep[] }): readonly LayerLost[] =>
-    layersLostAfter(anyScopeOf(input), input.steps),
+  /** Layers that the steps of an undo would set adrift, in one of so many parts of the maps. */
+  'undo-lost': (input: TaskBase & { steps: readonly PlannedStep[]; part: number; parts: number }): readonly LayerLost[] => {
+    const scope = anyScopeOf(input);
+    const at = (part: number): number => Math.ceil((part * scope.maps.length) / input.parts);
+    return layersLostAfter({ ...scope, maps: scope.maps.slice(at(input.part), at(input.part + 1)) }, input.steps);
+  },
   'find-vanished': (input: TaskBase & { id: string; limit: string }): readonly string[] => findVanished(input.root, input.id, input.limit),
 } satisfies TaskTable;

@@ -106,7 +106,9 @@ const Planned = ({ plan }: { plan: CopiesPreview }) => (
         <span style={{ color: 'var(--soft)' }}>
           from {c.from}, {many(c.records, 'record')}
         </span>
-        <Box sx={{ color: c.doubt ? 'var(--ochre-ink, var(--ink))' : 'var(--soft)' }}>{c.doubt ?? 'The change is exact.'}</Box>
+        <Box sx={{ color: c.doubt ? 'var(--ochre-ink, var(--ink))' : 'var(--soft)' }}>
+          {c.doubt ?? 'As far as is known here, no shift between datums is needed.'}
+        </Box>
       </Box>
     ))}
     {plan.left.map((l) => (

@@ -29,6 +29,11 @@ export function useSaveMap(key: string, path: string, editor: MapEditor, sight: 
       const thumbnail = canvas ? canvas.toDataURL('image/png').slice(PNG_ADDRESS.length) : null;
       return api.saveMap(key, { path, editor: editor.editor, base: editor.base, draft: withSight(draft, sight), thumbnail, as });
     },
+    // Nothing was begun: the file is looked at again, and its changes are followed as before.
+    onError: () => {
+      editor.setSaving(false);
+      editor.look();
+    },
   });
   const { job, isRunning } = useStartedJob(save.data);
   const saved = useRef(draft);
@@ -55,7 +60,7 @@ export function useSaveMap(key: string, path: string, editor: MapEditor, sight: 
   /** A new file that is opened next. */
   const opening = job?.state === 'done' && job.result.path !== path ? job.result.path : null;
   useEffect(() => {
-    if (opening !== null && changes === 0) set({ map: opening, layer: null });
+    if (opening !== null && changes === 0) set({ map: opening, layer: null }, { step: true });
   }, [opening, changes]); // eslint-disable-line react-hooks/exhaustive-deps -- once the page holds nothing that is unsaved
   return {
     start,
