@@ -1,22 +1,7 @@
 import type { Location } from '../address/place.js';
 import { heldIn, holderKey, noteName, type Held } from './holders.js';
 import type { TargetIndex } from './target-index.js';
-import type { BrokenLayer, MendSurroundings, Target } from './types.js';
-
-/**
- * What the place of a dataset says for it, where several are alike. The order is that of the weights: each counts more than
- * all below it.
- */
-export interface Standing {
-  /** It is where work is done, rather than where downloads, backups or originals are kept. */
-  readonly isForWork: boolean;
-  /** It is below the root or a folder that the project links. */
-  readonly isInProject: boolean;
-  /** Its folder is the recorded one, or stands beside it. */
-  readonly isNextToOld: boolean;
-  /** With it stands at least half of what was recorded beside the layer's data. */
-  readonly isAmongSiblings: boolean;
-}
+import type { BrokenLayer, MendSurroundings, Standing, Target } from './types.js';
 
 const WEIGHTS: Readonly<Record<keyof Standing, number>> = { isForWork: 8, isInProject: 4, isNextToOld: 2, isAmongSiblings: 1 };
 const REASONS: Readonly<Record<keyof Standing, string>> = {

@@ -27,7 +27,10 @@ const none = proposal('none');
 
 test('a file that is named first keeps its letters', () => {
   const told = (detail: string) => tellTrouble(judged({ state: 'incomplete', detail }), none, []).sentence;
-  expect([told('beds.shx is missing'), told('its index is missing')]).toEqual(['beds.shx is missing.', 'Its index is missing.']);
+  expect([told('beds.shx is missing'), told('its index is missing')]).toEqual([
+    'Of its data: beds.shx is missing.',
+    'Its index is missing.',
+  ]);
 });
 
 test.each<[string, Judgement, Proposal | null, readonly string[], string, RegExp]>([

@@ -160,9 +160,9 @@ function companionFix(j: Judgement, hasCopy: boolean, tables: number): string {
   return `Put the missing file beside the others.${copy}`;
 }
 
-/** A sentence may begin with the name of a file, which stays as it is written. */
+/** What begins with the name of a file gets words before it: the name stays as it is written. */
 function sentenceOf(detail: string | undefined, otherwise: string): string {
   if (detail === undefined) return otherwise;
-  const start = /^[a-z]+ /.test(detail) ? detail.charAt(0).toUpperCase() + detail.slice(1) : detail;
+  const start = /^[a-z]+ /.test(detail) ? detail.charAt(0).toUpperCase() + detail.slice(1) : `Of its data: ${detail}`;
   return `${start}${/[.!]$/.test(detail) ? '' : '.'}`;
 }

@@ -1,7 +1,6 @@
 import type { Location } from '../address/place.js';
 import type { Fingerprint } from '../dataset/fingerprint.js';
 import type { Role } from '../project/roles.js';
-import type { Standing } from './standing.js';
 
 /** A path in some space: a place, or the drive or share of a machine that is not this one. */
 export interface Trail {
@@ -47,6 +46,21 @@ export const EXPLAINED: readonly Verdict[] = ['certain', 'likely'];
 
 /** Independent kinds of evidence. */
 export type EvidenceKind = 'hash' | 'name' | 'content' | 'agreement' | 'link' | 'spelling' | 'accepted' | 'seen';
+
+/**
+ * What the place of a dataset says for it, where several are alike. The order is that of the weights: each counts more than
+ * all below it.
+ */
+export interface Standing {
+  /** It is where work is done, rather than where downloads, backups or originals are kept. */
+  readonly isForWork: boolean;
+  /** It is below the root or a folder that the project links. */
+  readonly isInProject: boolean;
+  /** Its folder is the recorded one, or stands beside it. */
+  readonly isNextToOld: boolean;
+  /** With it stands at least half of what was recorded beside the layer's data. */
+  readonly isAmongSiblings: boolean;
+}
 
 export interface Candidate {
   readonly target: Target;

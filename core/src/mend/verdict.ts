@@ -1,7 +1,7 @@
 import type { Fingerprint } from '../dataset/fingerprint.js';
-import { isLeftCopy, reasonsFor, type Standing } from './standing.js';
+import { isLeftCopy, reasonsFor } from './standing.js';
 import type { TargetIndex } from './target-index.js';
-import type { BrokenLayer, Candidate, Choice, Verdict } from './types.js';
+import type { BrokenLayer, Candidate, Choice, Standing, Verdict } from './types.js';
 
 /** A rival this close to the best makes it doubtful. */
 export const NEAR = 10;

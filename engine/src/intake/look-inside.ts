@@ -136,6 +136,7 @@ async function unpackAndLook(archive: Archive, kept: readonly FileEntry[] | Arch
 function described(folder: string, files: readonly FileEntry[]): IntakeGroup[] {
   const { datasets, leftBehind } = surveyFolder(folder, folder);
   const known = new Set(files.map((f) => f.path));
+  const metadata = metadataBy(files);
   const groups = datasets
     .filter((d) => d.group.format === 'opaque' || known.has(d.group.path))
     .map((d): IntakeGroup => ({
@@ -145,7 +146,7 @@ function described(folder: string, files: readonly FileEntry[]): IntakeGroup[] {
       count: d.featureCount,
       crs: d.crs?.code ?? d.crs?.name ?? null,
       isDescribed: true,
-      told: ownTold(folder, d.group, files),
+      told: ownTold(folder, d.group, metadata),
       findings: [...d.findings, ...nameOf(d.group)],
     }));
   return [...groups, ...leftBehind.map((path) => orphan(path, files))];
@@ -212,16 +213,17 @@ const noCrs = (g: FileGroup): { code: string; message: string }[] =>
     ? [{ code: 'no-crs', message: 'its .prj is not here, so nobody knows the reference system of its coordinates' }]
     : [];
 
-/** Metadata that is called like a dataset is its own: `roads.shp.xml`, `roads.xml`. */
-function isOwnOf(main: string, path: string): boolean {
-  const [a, b] = [main.toLowerCase(), path.toLowerCase()];
-  return b === `${a}.xml` || b === `${a.replace(/\.[^./]*$/, '')}.xml`;
-}
+/** Metadata that is called like a dataset is its own: `roads.shp.xml`, `roads.xml`. By main paths in small letters. */
+const ownNames = (main: string): readonly string[] => [`${main}.xml`, `${main.replace(/\.[^./]*$/, '')}.xml`].map((n) => n.toLowerCase());
 
-function ownTold(folder: string, { main }: FileGroup, files: readonly FileEntry[]): ToldOrigin | null {
+/** The metadata among files, by paths in small letters. */
+const metadataBy = (files: readonly FileEntry[]): ReadonlyMap<string, FileEntry> =>
+  new Map(files.flatMap((f) => (/\.xml$/i.test(f.path) ? [[f.path.toLowerCase(), f] as const] : [])));
+
+function ownTold(folder: string, { main }: FileGroup, metadata: ReadonlyMap<string, FileEntry>): ToldOrigin | null {
   const told = metadataIn(
     folder,
-    files.filter((f) => isOwnOf(main.path, f.path)),
+    ownNames(main.path).flatMap((name) => metadata.get(name) ?? []),
   );
   return Object.keys(told).length > 0 ? told : null;
 }
@@ -245,7 +247,8 @@ function toldIn(folder: string, all: readonly FileEntry[]): Partial<Origin> {
   const mains = groupFiles(all)
     .groups.filter((g) => g.format !== 'document' && g.format !== 'opaque')
     .map((g) => g.main.path);
-  const files = mains.length > 1 ? all.filter((f) => !mains.some((main) => isOwnOf(main, f.path))) : all;
+  const own = new Set(mains.length > 1 ? mains.flatMap(ownNames) : []);
+  const files = all.filter((f) => !own.has(f.path.toLowerCase()));
   const told = metadataIn(folder, files);
   return told.licence ? told : { ...told, licence: licenceIn(folder, files) };
 }

@@ -1,12 +1,6 @@
 import { prefixesOf, ProblemError, type Target, type Trail, type Verdict } from '@rootmap/core';
 import type { MendChoice } from '@rootmap/core/contract';
-import { pathIn, type MendWork } from './plan-mend.js';
-
-/** Which layer gets which dataset. */
-export interface ChosenData {
-  readonly key: string;
-  readonly target: Target;
-}
+import { pathIn, type ChosenData, type MendWork } from './plan-mend.js';
 
 /** The moves that a choice accepts: of its shift where it follows one, else of its own. */
 export function acceptedMoves(work: MendWork, choices: readonly ChosenData[]): { readonly from: Trail; readonly to: Trail }[] {

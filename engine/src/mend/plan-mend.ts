@@ -30,7 +30,6 @@ import { writeOf } from '../project/remember.js';
 import { withStyleNeeds } from '../project/style-needs.js';
 import { linkLocations, locationOf, type Scope } from '../project/scope.js';
 import { adriftStyles, mendStyles, patchStyles, type AdriftStyle, type MendedStyle } from './adrift-styles.js';
-import type { ChosenData } from './choose.js';
 import { brokenLayers, reachDatasets, withFullFingerprints, type Reached, type ReachOptions, type ReadWhole } from './gather.js';
 import { hrefFor, patchesFor } from './patch-layer.js';
 import { dataOf } from './replace-data.js';
@@ -335,6 +334,12 @@ function statesAfter({ broken, proposals, scope, seen }: Omit<MendWork, 'view'>)
     }
   }
   return states;
+}
+
+/** Which layer gets which dataset. */
+export interface ChosenData {
+  readonly key: string;
+  readonly target: Target;
 }
 
 /**
