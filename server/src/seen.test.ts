@@ -1,5 +1,5 @@
 import { afterAll, beforeAll, expect, test } from '@jest/globals';
-import { cpSync, mkdirSync, renameSync } from 'node:fs';
+import { cpSync, mkdirSync, readFileSync, renameSync, rmSync, writeFileSync } from 'node:fs';
 import { join } from 'node:path';
 import type { MendAnswer } from '@rootmap/core/contract';
 import { TestServer } from '../test/start-server.js';
@@ -33,5 +33,26 @@ test('a folder that was renamed outside the app, with the download and a backup 
   );
   expect(shifts).toMatchObject([
     { verdict: 'certain', evidence: expect.arrayContaining([expect.stringMatching(/same folder on the disk/)]) },
+  ]);
+});
+
+test('what the app moved while a project was not known is known to have moved, though a copy is left', async () => {
+  const late = at('late');
+  cpSync('testdata/open/example_project', late, { recursive: true });
+  const map = join(late, 'maps', 'map_01.owc.json');
+  const [href] = /[^"]*fairway_006\.shp/.exec(readFileSync(map, 'utf8'))!;
+  writeFileSync(map, readFileSync(map, 'utf8').replaceAll(href, '../../works/working/fairway_006.shp'));
+  rmSync(join(late, 'working'), { recursive: true });
+  const [from, to] = ['working/fairway_006.shp', 'results/fw.shp'].map((path) => ({ place: 'desk', path: `works/${path}` }));
+  expect((await server.post(`/api/projects/${key}/edits`, { kind: 'move', moves: [{ from, to }] })).status).toBe(200);
+  for (const e of ['shp', 'shx', 'dbf']) cpSync(at('works/results', `fw.${e}`), at('works', `fairway_006.${e}`));
+  const own = ((await server.post('/api/projects', { place: 'desk', path: 'late' })).body as { key: string }).key;
+  const { layers } = (
+    await server.post(`/api/projects/${own}/mend/explain`, { search: [{ place: 'desk', path: 'works' }], reach: 'places' })
+  ).body as MendAnswer;
+  const best = layers.find((l) => l.before.href?.includes('works/working'))!.candidates[0]!;
+  expect([best.path, best.evidence]).toEqual([
+    at('works/results/fw.shp'),
+    expect.arrayContaining([expect.stringMatching(/^The app moved it there: '.*fairway_006.*', \d{4}-/)]),
   ]);
 });

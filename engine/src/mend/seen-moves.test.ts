@@ -59,9 +59,11 @@ describe('what data was on the disk tells where it went', () => {
 });
 
 test('what the app moved is followed to where it stands now, an undo and later moves reckoned in', () => {
+  const sought = ['p/a/one.shp', 'p/b/g.gpkg#one', 'p/x'].map((path) => t.at(path));
   const moved = (...pairs: [string, string][]) =>
     movesInJournal(
       pairs.map(([from, to]) => ({ from: t.at(from), to: t.at(to), ms: Date.UTC(2026, 0, 5), title: 'Move' })),
+      sought,
       t.scope('p'),
     ).map(({ from, to }) => [from.segments.at(-1), to.segments.slice(-2).join('/')]);
   expect(moved(['p/a', 'p/b'])).toEqual([['a', 'p/b']]);
@@ -70,6 +72,8 @@ test('what the app moved is followed to where it stands now, an undo and later m
     ['x', 'b/x'],
     ['a', 'p/b'],
   ]);
+  // What nothing is sought below is left out.
+  expect(moved(['p/other', 'p/else'])).toEqual([]);
   // The same name twice: the later one tells.
   expect(moved(['p/a', 'p/b'], ['p/a', 'p/c'])).toEqual([['a', 'p/c']]);
 });

@@ -3,6 +3,7 @@ import { locate, type BrokenLayer, type SeenMove, type Target, type Trail } from
 import type { JournalMove } from '../changes/change.js';
 import { objectId } from '../disk/object-id.js';
 import type { SeenObjects, SeenStore } from '../survey/sqlite-index.js';
+import { selfAndAbove } from '../changes/path-steps.js';
 import { toAddress } from '../places/places.js';
 import type { Scope } from '../project/scope.js';
 import type { Reached } from './gather.js';
@@ -80,11 +81,14 @@ function fitsBySize(sought: readonly SoughtLayer[]): (target: Target) => boolean
 }
 
 /**
- * Where the app moved things: of each path that something was moved from, to where it stands now, later moves reckoned in.
+ * Where the app moved things: of each path that something was moved from, and that data is sought at or below, to where it stands
+ * now, later moves reckoned in.
  * @param moved the oldest first
+ * @param sought real paths, `#table` behind them
  */
-export function movesInJournal(moved: readonly JournalMove[], scope: Scope): SeenMove[] {
-  const latest = new Map(moved.map((move, n) => [move.from, n]));
+export function movesInJournal(moved: readonly JournalMove[], sought: readonly (string | null)[], scope: Scope): SeenMove[] {
+  const concerned = new Set(sought.flatMap((data) => (data === null ? [] : [...selfAndAbove(data.replace(/#.*$/s, ''))])));
+  const latest = new Map(moved.flatMap((move, n) => (concerned.has(move.from) ? [[move.from, n] as const] : [])));
   return [...latest].flatMap(([from, n]): SeenMove[] => {
     const { title, ms } = moved[n]!;
     const now = moved.slice(n + 1).reduce((at, next) => movedBy(at, next) ?? at, moved[n]!.to);

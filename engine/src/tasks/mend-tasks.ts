@@ -59,7 +59,14 @@ async function mendOptions({ decisions, reach, moved }: MendBase, { dataFolder, 
     reach,
     onItem: lookingAt(progress),
     read: readKnown(dataFolder),
-    movesSeen: (sought, reached, scope) => [...movesOnDisk(sought, reached, index), ...movesInJournal(moved, scope)],
+    movesSeen: (sought, reached, scope) => [
+      ...movesOnDisk(sought, reached, index),
+      ...movesInJournal(
+        moved,
+        sought.map((s) => s.data),
+        scope,
+      ),
+    ],
   };
 }
 
