@@ -28,11 +28,15 @@ const scopeOf = ({ places, root }) => findScope(root, { places: places.map(openP
 const propose = async (world, options = {}) => {
   const work = explainBroken(scopeOf(world), [], options);
   const packed = await findPacked(work);
+  const told = new Set(
+    work.proposals.flatMap((p) => (EXPLAINED.includes(p.verdict) || p.candidates[0]?.kinds.has('hash') ? [p.layer] : [])),
+  );
   return work.view.layers.map((l) => ({
     map: l.map,
     layer: l.layer,
     verdict: l.verdict,
-    path: (EXPLAINED.includes(l.verdict) ? null : packed.get(l.key)?.[0]?.archive) ?? l.candidates[0]?.path ?? null,
+    path: (told.has(l.key) ? null : packed.get(l.key)?.[0]?.archive) ?? l.candidates[0]?.path ?? null,
+    searched: work.view.searched.folders,
   }));
 };
 const remember = (world) => {
@@ -94,7 +98,7 @@ const document = [
   "which use nothing of the app's own code; the seeds are not those that the matcher was developed on. A layer _can be told_ when its",
   'dataset is in reach and no other dataset there has the same content (in the same format, unless the data changed its format). Right',
   'means that the first proposal is the truth; precision is the share of right ones among proposals that are likely or certain; a',
-  '`certain` counts as wrong when it is not the truth, and also when it is, but could not be known. Decoys (other content under the',
+  '`certain` counts as wrong when it is not the truth, and also when it is, but could not be known from what was looked through. Decoys (other content under the',
   'same name), equal copies, copies with one edit, yearly and generalised editions and equal shapes with another table stand among the',
   'data of every world. Of data that is damaged, lost a companion or stands on a place that is away, the copy that is left is the truth;',
   'what is still packed is told by naming its archive.',

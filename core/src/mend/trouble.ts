@@ -78,7 +78,8 @@ export function tellTrouble(
       sentence: `Data of equal content stands in ${choice.equal} places, and its content does not tell which one was meant.`,
       fix: `Choose one by its place, its date and who uses it${choice.reasons.length > 0 ? '; the likelier one stands first' : ''}.`,
     };
-  const isWeak = found && !EXPLAINED.includes(proposal.verdict);
+  // What is proved to be its data is no something like it, however doubtful which copy was meant.
+  const isWeak = found && !EXPLAINED.includes(proposal.verdict) && !proposal.candidates[0]!.kinds.has('hash');
   if (inArchives.length > 0 && (!found || isWeak))
     return {
       code: 'still-packed',

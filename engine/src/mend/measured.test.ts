@@ -25,11 +25,17 @@ const scopeOf = ({ places, root }: Pick<DamagedWorld, 'places' | 'root'>): Scope
 const propose = async (world: DamagedWorld, options: ExplainOptions = {}): Promise<Proposed[]> => {
   const work = explainBroken(scopeOf(world), [], options);
   const packed = await findPacked(work);
+  // An archive is named where nothing that is proved to be the data is offered.
+  const told = new Set(
+    work.proposals.flatMap((p) => (EXPLAINED.includes(p.verdict) || p.candidates[0]?.kinds.has('hash') ? [p.layer] : [])),
+  );
+  const isTold = (key: string): boolean => told.has(key);
   return work.view.layers.map((l) => ({
     map: l.map,
     layer: l.layer,
     verdict: l.verdict,
-    path: (EXPLAINED.includes(l.verdict) ? null : packed.get(l.key)?.[0]?.archive) ?? l.candidates[0]?.path ?? null,
+    path: (isTold(l.key) ? null : packed.get(l.key)?.[0]?.archive) ?? l.candidates[0]?.path ?? null,
+    searched: work.view.searched.folders,
   }));
 };
 const remember = (world: Pick<DamagedWorld, 'places' | 'root'>): void => {

@@ -9,6 +9,8 @@ export interface Proposed {
   readonly verdict: string;
   /** Path of the best candidate, `#table` behind it, or of the archive that it is said to be in; null: none. */
   readonly path: string | null;
+  /** Folders that were looked through. */
+  readonly searched: readonly string[];
 }
 export interface Tally {
   cases: number;
@@ -77,8 +79,9 @@ export class Measure {
     if (canBeTold) tally.told++;
     if (canBeTold && isRight) tally.right++;
     if (verdict === 'certain') tally.certain++;
-    // Without its twin nobody can say that it was this one, wherever it stands.
-    const isWrongCertain = verdict === 'certain' && (!isRight || (isRemembered && !canBeTold));
+    // Without its twin nobody can say that it was this one; of twins that were not looked at nothing is said.
+    const isTwinSeen = what.twins.some((twin) => p?.searched.some((folder) => twin.startsWith(`${folder}/`)));
+    const isWrongCertain = verdict === 'certain' && (!isRight || (isRemembered && !canBeTold && isTwinSeen));
     if (isWrongCertain) tally.wrongCertain++;
     if (['certain', 'likely'].includes(verdict)) {
       tally.proposed++;

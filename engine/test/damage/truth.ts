@@ -34,6 +34,7 @@ export function truthOf(w: World): Case[] {
           layer: id,
           damage,
           truth,
+          twins: standing.flatMap((i) => (i.path !== truth && saying(i, true) === saying(item, true) ? [i.path!] : [])),
           // A copy in another format is told apart by its format, unless the data changed its own.
           // A path that is right but for case and normalisation tells by itself.
           canBeTold: isPacked
@@ -56,6 +57,7 @@ const KEEPS_OBJECT: ReadonlySet<Damage> = new Set([
   'copy suffix',
   'renamed and moved',
   'spelling',
+  'accents composed otherwise',
   'geodatabase moved',
   'other data of the same name',
   'root moved',

@@ -68,6 +68,8 @@ export interface Case {
   readonly damage: Damage;
   /** Where its data is now, or the archive that it is packed in; null: nowhere in reach. */
   readonly truth: string | null;
+  /** What else says the same, wherever it stands. */
+  readonly twins: readonly string[];
   /** In reach, and nothing else in reach says the same. */
   readonly canBeTold: boolean;
   /** The file or folder that was recorded is on its disk still, the same one, wherever it was moved: who saw it there can tell. */
