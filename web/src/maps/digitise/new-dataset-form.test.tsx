@@ -38,13 +38,13 @@ test('nothing is begun before it is known where it will stand; then it stands th
 });
 
 test('a table is made in the geodatabase that the map works in; a file stands by itself', async () => {
-  answerWith({ ...geodatabases('gdb/work.gpkg'), 'GET /api/projects/k/sources': { body: { workFolder: 'derived' } } });
+  answerWith({ ...geodatabases('geodatabases/work.gpkg'), 'GET /api/projects/k/sources': { body: { workFolder: 'derived' } } });
   const onStart = jest.fn<(create: NewDataset) => void>();
   show(<NewDatasetForm project={project} map="maps/m.owc.json" crs="EPSG:32624" onStart={onStart} onClose={() => undefined} />);
   fireEvent.change(screen.getByLabelText('Name'), { target: { value: 'route' } });
-  await waitFor(() => expect(screen.getByText('Table route in gdb/work.gpkg')).toBeTruthy());
+  await waitFor(() => expect(screen.getByText('Table route in geodatabases/work.gpkg')).toBeTruthy());
   fireEvent.click(button());
-  expect(onStart).toHaveBeenCalledWith(expect.objectContaining({ at: { place: 'desk', path: 'study/gdb/work.gpkg' }, table: 'route' }));
+  expect(onStart).toHaveBeenCalledWith(expect.objectContaining({ at: { place: 'desk', path: 'study/geodatabases/work.gpkg' }, table: 'route' }));
 });
 
 test('two fields of one name, in any letters, are none', async () => {
