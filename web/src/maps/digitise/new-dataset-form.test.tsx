@@ -44,7 +44,9 @@ test('a table is made in the geodatabase that the map works in; a file stands by
   fireEvent.change(screen.getByLabelText('Name'), { target: { value: 'route' } });
   await waitFor(() => expect(screen.getByText('Table route in geodatabases/work.gpkg')).toBeTruthy());
   fireEvent.click(button());
-  expect(onStart).toHaveBeenCalledWith(expect.objectContaining({ at: { place: 'desk', path: 'study/geodatabases/work.gpkg' }, table: 'route' }));
+  expect(onStart).toHaveBeenCalledWith(
+    expect.objectContaining({ at: { place: 'desk', path: 'study/geodatabases/work.gpkg' }, table: 'route' }),
+  );
 });
 
 test('two fields of one name, in any letters, are none', async () => {
