@@ -57,6 +57,17 @@ describe('what people expect of it', () => {
     const named = (folder: string) =>
       rootmap('mend', layer.map, '--take', `${layer.layer}=${at('p', folder, 'fairway_006.shp')}`, '--apply');
     expect([named('nowhere').status, readFileSync(layer.map, 'utf8')]).toEqual([2, map]);
+    const sound = rootmap(
+      'mend',
+      at('p'),
+      '--take',
+      `${
+        rootmap('layers', at('p'), '--json')
+          .json()
+          .layers.find((l: { state: string }) => l.state === 'sound').layer
+      }=${at('p/second/fairway_006.shp')}`,
+    );
+    expect([sound.status, sound.err]).toEqual([2, expect.stringContaining('is not broken')]);
     named('second');
     expect(readFileSync(layer.map, 'utf8')).toContain('../second/fairway_006.shp');
   });

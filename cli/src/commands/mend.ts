@@ -67,6 +67,12 @@ export const mend: Command = {
         path,
       ]),
     );
+    const whole = [...taken].find(([key]) => !works.some((w) => w.broken.some((b) => b.broken.key === key)));
+    if (whole)
+      throw new ProblemError({
+        code: 'wrong-use',
+        message: `The layer that --take gives ${whole[1]} is not broken. Use --replace for other data on purpose.`,
+      });
     const applied = apply ? await applyAll(works, least, taken) : 0;
     const shifts = works.flatMap((w) => w.view.shifts).sort((a, b) => b.layers.length - a.layers.length);
     const layers = works.flatMap((work) => {

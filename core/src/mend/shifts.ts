@@ -198,7 +198,13 @@ function preference(i: Idea, mapLayers: ReadonlyMap<string, number>): { rank: nu
 }
 
 /** The list stands in order of points, in which the places of copies count too. */
-const bestFit = (list: readonly Candidate[]): number => list.reduce((best, c) => Math.max(best, c.fit), -Infinity);
+function bestFit(list: readonly Candidate[]): number {
+  let best = fits.get(list);
+  if (best === undefined) fits.set(list, (best = list.reduce((most, c) => Math.max(most, c.fit), -Infinity)));
+  return best;
+}
+/** Asked for once for every idea that concerns a layer. */
+const fits = new WeakMap<readonly Candidate[], number>();
 
 function collectIdeas(layers: readonly BrokenLayer[], candidates: ReadonlyMap<string, readonly Candidate[]>): Set<Idea> {
   const ideas = new Map<string, Idea>();
