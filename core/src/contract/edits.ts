@@ -254,4 +254,6 @@ export interface MissedView {
 export interface EditApplied extends AppliedView {
   /** Copying that takes its time goes on as a job. */
   readonly job: JobView | null;
+  /** The map that got layers, from the root. */
+  readonly map: string | null;
 }

@@ -76,13 +76,13 @@ export class FolderService {
         await this.missed.note(moved);
         return applied;
       });
-      return { change: null, applied: 0, left: 0, job };
+      return { change: null, applied: 0, left: 0, job, map: null };
     }
     const applied = await this.ports.changes.apply(key, base, change, change ? Math.max(1, preview.files) : 0);
     await this.missed.note(moved);
     if (request.kind === 'follow') await this.missed.forget(base.root);
     if (request.kind === 'adopt' || request.kind === 'separate') await this.noteAgain(key);
-    return { ...applied, job: null };
+    return { ...applied, job: null, map: preview.added[0]?.map ?? null };
   }
 
   /** Geodatabases are written anew in a worker, and take their places when all of them are whole. */
@@ -100,7 +100,7 @@ export class FolderService {
       });
       return { change: done, notes };
     });
-    return { change: null, applied: 0, left: 0, job };
+    return { change: null, applied: 0, left: 0, job, map: null };
   }
 
   /** The project's id or title changed: the list follows. */
@@ -127,7 +127,7 @@ export class FolderService {
         return { ...packed, out: request.bundle, change: applied.change };
       },
     );
-    return { change: null, applied: 0, left: 0, job };
+    return { change: null, applied: 0, left: 0, job, map: null };
   }
 
   /** How many changes moved things while this project was away. */

@@ -4,7 +4,7 @@ import { useMemo, useState } from 'react';
 import { useNavigate } from 'react-router';
 import type { EditRequest, ProjectView } from '@rootmap/core/contract';
 import { EditDialog } from '../folders/edit-dialog.js';
-import { useEditPlan, useSettled } from '../folders/use-edit.js';
+import { useSettled } from '../folders/use-edit.js';
 import { api } from '../api/client.js';
 import { distortionWords } from '../maps/edit/crs-card.js';
 import { many } from '../parts/format.js';
@@ -32,8 +32,6 @@ export function MapDialog({
     return { kind: 'add-to-map', datasets: ids, map: map === NEW ? null : map, title: map === NEW ? title : '' };
   }, [map, title, ids]);
   const edit = useSettled(asked);
-  const plan = useEditPlan(project.key, edit);
-  const made = map === NEW ? plan.data?.added[0]?.map : map;
   const advice = useQuery({
     queryKey: keys.of(project.key, 'crs-advice', ids),
     queryFn: () => api.crsAdvice(project.key, ids),
@@ -49,7 +47,7 @@ export function MapDialog({
       isSettling={edit !== asked}
       button={map === NEW ? 'Make the map' : `Add ${ids.length === 1 ? 'a layer' : many(ids.length, 'layer')}`}
       onClose={onClose}
-      onDone={() => void navigate(made ? `../maps/edit?map=${encodeURIComponent(made)}` : '../maps', { relative: 'path' })}
+      onDone={({ map: made }) => void navigate(made ? `../maps/edit?map=${encodeURIComponent(made)}` : '../maps', { relative: 'path' })}
     >
       <TextField
         select
