@@ -4,8 +4,9 @@ import type { PlannedStep } from '../changes/change.js';
 import { isInTrash } from '../changes/path-steps.js';
 import { StepsAhead } from '../changes/steps-ahead.js';
 import { pathOf } from '../places/places.js';
-import { judgeMap, readMaps, type MapSeen, type MapsSeen } from '../project/read-maps.js';
+import { judgeMap, readMap, surroundingsOf, type MapSeen } from '../project/read-maps.js';
 import { locationOf, type Scope } from '../project/scope.js';
+import { Looker } from '../survey/look.js';
 
 export interface LayerLost {
   readonly map: string;
@@ -17,61 +18,69 @@ export interface LayerLost {
  * the world as it would be. What comes out of the trash in the place of something is taken to be as good as that.
  */
 export function layersLostAfter(scope: Scope, steps: readonly PlannedStep[]): LayerLost[] {
-  const seen = readMaps(scope);
+  const looker = new Looker(scope.places);
+  const now = surroundingsOf(scope, looker);
   const ahead = new StepsAhead();
   ahead.add(steps);
   const root = scope.root === null ? null : ahead.goal(scope.root);
   const then = {
-    ...seen.surroundings,
+    ...now,
     root: root === null ? null : locationOf(root, scope.places),
-    look: (location: Location, table: string | null) => lookThen(location, table, { seen, scope, ahead }),
+    look: (location: Location, table: string | null) => lookThen(location, table, { looker, scope, ahead }),
   };
-  return seen.maps.flatMap((map) => {
-    const after = mapThen(map, ahead);
+  return scope.maps.flatMap((path) => {
+    const after = mapThen(path, ahead);
     if (after === null) return [];
-    const states = new Map(judgeMap(after.path, after.bytes, after.file, then).layers.map((l) => [l.layer.id, l.judgement.state]));
-    return map.layers.flatMap(({ layer, judgement }) => {
-      const state = states.get(layer.id);
-      const isLost = judgement.state === 'sound' && state !== undefined && state !== 'sound';
-      return isLost ? [{ map: map.file.title || basename(map.path), layer: layer.title }] : [];
-    });
+    const unsound = new Set(
+      judgeMap(after.path, after.bytes, after.file, then).layers.flatMap((l) => (l.judgement.state === 'sound' ? [] : [l.layer.id])),
+    );
+    if (unsound.size === 0) return []; // what it is now does not matter
+    const read = readMap(path);
+    if (!read.ok) return [];
+    const { bytes, file } = read.value;
+    return judgeMap(path, bytes, file, now).layers.flatMap(({ layer, judgement }) =>
+      judgement.state === 'sound' && unsound.has(layer.id) ? [{ map: file.title || basename(path), layer: layer.title }] : [],
+    );
   });
 }
 
-/** A map as it would be; null: it goes, or cannot be read then. */
-function mapThen(map: MapSeen, ahead: StepsAhead): Pick<MapSeen, 'path' | 'bytes' | 'file'> | null {
-  const path = ahead.goal(map.path);
+/** The map at a path now as it would be; null: it goes, or cannot be read then. */
+function mapThen(now: string, ahead: StepsAhead): Pick<MapSeen, 'path' | 'bytes' | 'file'> | null {
+  const path = ahead.goal(now);
   if (path === null) return null;
   const origin = ahead.origin(path);
-  if (origin.kind !== 'bytes') return { path, bytes: map.bytes, file: map.file };
+  if (origin.kind !== 'bytes') {
+    const read = readMap(now);
+    return read.ok ? { path, ...read.value } : null;
+  }
   const bytes = Buffer.from(origin.bytes);
   const file = parseMapFile(path, bytes.toString('utf8'));
   return file.ok ? { path, bytes, file: file.value } : null;
 }
 
 interface Then {
-  readonly seen: MapsSeen;
+  readonly looker: Looker;
   readonly scope: Scope;
   readonly ahead: StepsAhead;
 }
 
-function lookThen(location: Location, table: string | null, { seen, scope, ahead }: Then): Found {
+function lookThen(location: Location, table: string | null, { looker, scope, ahead }: Then): Found {
   const place = placeNamed(scope.places, location.place);
   if (!place) return { kind: 'nothing' };
-  const now = seen.looker.look(location, table).found;
+  const now = looker.look(location, table).found;
   const spelled = now.kind === 'dataset' && now.spelled ? now.spelled : location.segments;
   const path = join(pathOf(place), ...spelled);
   const origin = ahead.origin(path);
   if (!('path' in origin)) return { kind: 'nothing' };
-  if (origin.path === path) return withCompanions(location, table, path, { seen, scope, ahead });
+  if (origin.path === path) return withCompanions(location, table, path, { looker, scope, ahead });
   if (isInTrash(origin.path)) return now;
-  const looked = withCompanions(locationOf(origin.path, scope.places), table, path, { seen, scope, ahead });
+  const looked = withCompanions(locationOf(origin.path, scope.places), table, path, { looker, scope, ahead });
   return looked.kind === 'dataset' ? { ...looked, spelled: null } : looked;
 }
 
 /** What stands at `from` now, if all of its files are beside `path` then. */
-function withCompanions(from: Location, table: string | null, path: string, { seen, ahead }: Then): Found {
-  const { found, dataset, folder } = seen.looker.look(from, table);
+function withCompanions(from: Location, table: string | null, path: string, { looker, ahead }: Then): Found {
+  const { found, dataset, folder } = looker.look(from, table);
   if (found.kind !== 'dataset' || !dataset || folder === null) return found;
   const lost = dataset.group.companions.find((f) => {
     const goal = ahead.goal(join(folder, f.path));

@@ -64,21 +64,24 @@ export class ChangeService implements ChangePort {
     return { change: done && viewChange(done), applied, left: await this.ports.pool.run('left', now) };
   }
 
-  /** A real path by the drive name of its place, as people know it. */
-  private readonly shown = (path: string): string => {
+  /** Real paths by the drive names of their places, as people know them; the places are looked at once. */
+  private shownNow(): (path: string) => string {
     const places = this.ports.places.opened();
-    const at = locate(toAddress(path), places);
-    return at ? printAddress(absoluteAddress(at, places)) : path;
-  };
+    return (path) => {
+      const at = locate(toAddress(path), places);
+      return at ? printAddress(absoluteAddress(at, places)) : path;
+    };
+  }
 
   /** The latest first. */
   async list({ project, kind, text }: JournalQuery): Promise<ChangeView[]> {
     const root = project === null ? undefined : (await this.ports.projects.base(project)).root;
     const changes = await this.ports.journal.list({ root, kind: kind ?? undefined, text, limit: MOST_LISTED });
     const undoers = await this.ports.journal.undoersOf(changes.filter((c) => c.state === 'undone' && c.undoes === null).map((c) => c.id));
+    const shown = this.shownNow();
     return changes.map((c) => ({
       ...viewChange(c, FILES_IN_LIST, undoers.get(c.id) ?? null),
-      files: c.steps.slice(0, FILES_IN_LIST).map((step) => this.shown(step.path)),
+      files: c.steps.slice(0, FILES_IN_LIST).map((step) => shown(step.path)),
       isWaiting: this.ports.recoveries.isWaiting(c.id),
     }));
   }
@@ -87,13 +90,15 @@ export class ChangeService implements ChangePort {
   async files(id: string): Promise<ChangedFilesView> {
     const change = await this.ports.journal.get(id);
     if (!change) throw new ProblemError({ code: 'not-found', what: 'change', id });
-    return { files: change.steps.slice(0, MOST_FILES).map((step) => viewStep(step, this.shown)), count: change.steps.length };
+    const shown = this.shownNow();
+    return { files: change.steps.slice(0, MOST_FILES).map((step) => viewStep(step, shown)), count: change.steps.length };
   }
 
   /** What is in the trash of a project, the latest first, and what brings it back. */
   async trash(key: string): Promise<TrashedView[]> {
     const trashed = await this.ports.pool.run('trash', await this.ports.projects.base(key));
     const changes = new Map((await this.ports.journal.some(trashed.map((t) => t.change))).map((c) => [c.id, c]));
+    const shown = this.shownNow();
     const views = trashed.map(({ change: id, paths, bytes }): TrashedView => {
       const change = changes.get(id);
       const stood = new Map(change?.steps.flatMap((s) => (s.kind === 'trash' ? [[s.temp, s.path]] : [])) ?? []);
@@ -101,7 +106,7 @@ export class ChangeService implements ChangePort {
         id,
         title: change?.title ?? null,
         createdMs: change?.createdMs ?? null,
-        paths: paths.slice(0, FILES_IN_LIST).map((p) => this.shown(stood.get(p) ?? p)),
+        paths: paths.slice(0, FILES_IN_LIST).map((p) => shown(stood.get(p) ?? p)),
         count: paths.length,
         bytes,
         restore: change?.state === 'done' ? id : null,
@@ -115,11 +120,12 @@ export class ChangeService implements ChangePort {
     const { title, change, root, parts, digest } = await planUndoing(id, this.ports.journal);
     const back = backOf(parts);
     const kept = this.keptOf(parts.flatMap((p) => p.kept));
+    const shown = this.shownNow();
     return {
       title,
       isRedo: change.undoes !== null,
       digest,
-      back: back.slice(0, MOST_FILES).map((b) => ({ ...b, path: this.shown(b.path) })),
+      back: back.slice(0, MOST_FILES).map((b) => ({ ...b, path: shown(b.path) })),
       backCount: back.length,
       kept: kept.slice(0, MOST_FILES),
       keptCount: kept.length,
@@ -134,12 +140,13 @@ export class ChangeService implements ChangePort {
   /** Of all projects that are there, the one of the change first; null: that one is not. */
   private async lostAfter(root: string, steps: readonly PlannedStep[]): Promise<UndoPreview['lost']> {
     const rows = await this.ports.known.rows();
+    const bare = steps.map((s) => (s.kind === 'write' ? { ...s, before: null } : s)); // what would be there matters, not what is
     const lostOf = async (of: string): Promise<LostLayerView[] | null> => {
       try {
         const base = await this.ports.projects.base(projectKey(of));
         const parts = steps.length > STEPS_FOR_ONE ? 2 : 1;
         const lost = (
-          await Promise.all(Array.from({ length: parts }, (_, part) => this.ports.pool.run('undo-lost', { ...base, steps, part, parts })))
+          await Promise.all(Array.from({ length: parts }, (_, part) => this.ports.pool.run('undo-lost', { ...base, steps: bare, part, parts })))
         ).flat();
         const project = of === root ? null : (rows.find((r) => r.root === of)?.title ?? of);
         return lost.map((l) => ({ ...l, project }));
@@ -173,7 +180,8 @@ export class ChangeService implements ChangePort {
   }
 
   private keptOf(kept: readonly Kept[]): StaysView[] {
-    return kept.map(({ path, why }) => ({ path: this.shown(path), why: whyKept(why) }));
+    const shown = this.shownNow();
+    return kept.map(({ path, why }) => ({ path: shown(path), why: whyKept(why) }));
   }
 
   private async refusePart(id: string): Promise<void> {
