@@ -24,7 +24,13 @@ export type Act =
       readonly name: string;
       readonly content: string;
     }
-  | { readonly act: 'copy'; readonly from: string; readonly top: string; readonly nodes: readonly (readonly [string, Readonly<Node>])[] }
+  | {
+      readonly act: 'copy';
+      readonly how: 'copy' | 'install';
+      readonly from: string;
+      readonly top: string;
+      readonly nodes: readonly (readonly [string, Readonly<Node>])[];
+    }
   | { readonly act: 'folder'; readonly id: string; readonly parent: string; readonly name: string }
   | { readonly act: 'move'; readonly node: string; readonly parent: string; readonly name: string; readonly was: string }
   | { readonly act: 'trash'; readonly node: string; readonly was: string }
@@ -241,7 +247,7 @@ export class ModelTree {
           const node = tree.nodes.get(id)!;
           return [idOf(id), { ...node, ...(id === from ? { parent, name: nameIn(parent) } : { parent: idOf(node.parent) }) }];
         });
-        add({ act: 'copy', from, top, nodes });
+        add({ act: 'copy', how: random() < 0.4 ? 'install' : 'copy', from, top, nodes });
       },
       () => {
         const parent = folder();

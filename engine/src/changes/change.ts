@@ -120,11 +120,16 @@ export interface WriteStep extends Numbered {
   readonly afterHash: string;
 }
 
+/** By the path in the folder; that of a folder in it ends in a slash. */
+export type TreeStamps = Readonly<Record<string, string>>;
+
 export interface InstallStep extends Numbered {
   readonly kind: 'install';
   readonly temp: string;
   /** Which file was staged; null until it is. */
   readonly stamp: string | null;
+  /** Of a folder: the stamps of what is in it (`ChangeDisk.treeStamps`). Null: a file, not staged yet, a list of changes, an earlier version. */
+  readonly tree: TreeStamps | null;
 }
 
 export interface TrashStep extends Numbered {

@@ -1,5 +1,6 @@
 import { afterEach, beforeEach, describe, expect, test } from '@jest/globals';
-import { existsSync, mkdirSync, readdirSync, readFileSync, renameSync, writeFileSync } from 'node:fs';
+import { existsSync, mkdirSync, readdirSync, readFileSync, renameSync, rmSync, writeFileSync } from 'node:fs';
+import { mkdir, writeFile } from 'node:fs/promises';
 import { join } from 'node:path';
 import type { DataSource } from 'typeorm';
 import { ProblemError } from '@rootmap/core';
@@ -232,6 +233,52 @@ test('a new file that is undone goes to the trash, not away', async () => {
       options(),
     ),
   ).rejects.toBeInstanceOf(ProblemError);
+});
+
+describe('a folder that was installed as a whole', () => {
+  const made = async () => {
+    mkdirSync(t.at('p'));
+    return runChange(
+      { title: 'Bring in', kind: 'intake', root: t.at('p'), who: 'test', steps: [{ kind: 'install', path: t.at('p/in') }] },
+      {
+        ...options(),
+        stage: async (temp) => {
+          await mkdir(join(temp, 'deep', 'empty'), { recursive: true });
+          for (const name of ['a.csv', 'b.csv', 'deep/c.csv', 'deep/d.csv']) await writeFile(join(temp, name), name);
+        },
+      },
+    );
+  };
+  const there = (): string[] => (existsSync(t.at('p/in')) ? readdirSync(t.at('p/in'), { recursive: true }).map(String).sort() : []);
+
+  test('goes as a whole where it is as it was', async () => {
+    const change = await made();
+    const plan = await planUndoing(change.id, journal);
+    expect(plan.parts[0]!.back).toEqual([{ path: t.at('p/in'), what: 'removed' }]);
+    await undoChange(change.id, 'test', options());
+    expect(there()).toEqual([]);
+  });
+
+  test('what was put there, edited and taken away since stays, and is told; the rest goes, and comes back', async () => {
+    const change = await made();
+    writeFileSync(t.at('p/in/deep/notes.txt'), 'mine');
+    writeFileSync(t.at('p/in/a.csv'), 'other');
+    rmSync(t.at('p/in/b.csv'));
+    const { parts, digest } = await planUndoing(change.id, journal);
+    expect(parts[0]!.back.map((b) => b.path).sort()).toEqual(['p/in/deep/c.csv', 'p/in/deep/d.csv', 'p/in/deep/empty'].map((p) => t.at(p)));
+    expect(new Map(parts[0]!.kept.map((k) => [k.path, k.why]))).toEqual(
+      new Map([
+        [t.at('p/in/a.csv'), 'edited'],
+        [t.at('p/in/b.csv'), 'gone'],
+        [t.at('p/in/deep'), 'not-empty'],
+        [t.at('p/in'), 'not-empty'],
+      ]),
+    );
+    const undone = await undoChange(change.id, 'test', options(), { shown: digest });
+    expect(there()).toEqual(['a.csv', 'deep', 'deep/notes.txt']);
+    await undoChange(undone.change!.id, 'test', options());
+    expect(there()).toEqual(['a.csv', 'deep', 'deep/c.csv', 'deep/d.csv', 'deep/empty', 'deep/notes.txt']);
+  });
 });
 
 test('a file that a change made and protected is taken away by its undo, and nothing is said to stay', async () => {

@@ -73,6 +73,19 @@ export class DiskAfter implements SeenDisk {
     return [...new Set([...(origin.kind === 'now' ? namesIn(origin.path) : []), ...this.ahead.arrivals(path)])];
   }
 
+  /** What is in a folder by then, as `ChangeDisk.treeStamps` names it, and none where there is no folder. */
+  async namesBelow(path: string, below = ''): Promise<string[]> {
+    const found: string[] = [];
+    for (const name of this.names(join(path, below))) {
+      const origin = this.ahead.origin(join(path, below, name));
+      if (origin.kind === 'nothing' || ('path' in origin && (await this.disk.identity(origin.path)) === null)) continue;
+      const isFolder = origin.kind === 'folder' || (origin.kind === 'now' && isRealFolder(origin.path));
+      found.push(`${below}${name}${isFolder ? '/' : ''}`);
+      if (isFolder) found.push(...(await this.namesBelow(path, `${below}${name}/`)));
+    }
+    return found;
+  }
+
   async isEmpty(path: string): Promise<boolean> {
     for (const name of this.names(path)) if ((await this.identity(join(path, name))) !== null) return false;
     return true;

@@ -3,6 +3,7 @@ import { chmod, lstat, mkdir, readlink, realpath, rename, rmdir, symlink } from 
 import { basename, join } from 'node:path';
 import { byCodePoint, ProblemError } from '@rootmap/core';
 import { isMissing } from '../disk/disk-problem.js';
+import type { TreeStamps } from './change.js';
 import {
   createReadStream,
   openNew,
@@ -173,6 +174,21 @@ export class ChangeDisk {
       if (isMissing(error)) return null;
       throw error;
     }
+  }
+
+  /** The stamps of all that is in a folder; null: it is none. */
+  async treeStamps(path: string): Promise<TreeStamps | null> {
+    if (!(await lstat(path)).isDirectory()) return null;
+    const stamps: Record<string, string> = {};
+    const visit = async (below: string): Promise<void> => {
+      for (const entry of readdirSync(join(path, below), { withFileTypes: true })) {
+        const name = `${below}${entry.name}${entry.isDirectory() ? '/' : ''}`;
+        stamps[name] = (await this.stamp(join(path, name))) ?? '';
+        if (entry.isDirectory()) await visit(name);
+      }
+    };
+    await visit('');
+    return stamps;
   }
 
   /** What was installed is as it was staged. Changes of earlier versions know the identity only. */

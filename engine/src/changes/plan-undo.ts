@@ -1,5 +1,5 @@
 import { basename, dirname, join } from 'node:path';
-import type { ChangeRecord, PlannedStep, StepRecord } from './change.js';
+import type { ChangeRecord, PlannedStep, StepRecord, TreeStamps } from './change.js';
 import { sha256, type ChangeDisk } from './disk.js';
 import { DiskAfter } from './disk-after.js';
 import { wasApplied } from './stands-on.js';
@@ -46,12 +46,14 @@ export interface UndoSetting {
  * what was moved moves back, also where it was edited since; what went into the trash comes out of it.
  */
 export async function planUndo(change: ChangeRecord, { later, ahead, disk }: UndoSetting): Promise<UndoPlan> {
-  const own = Tracks.of(change.steps);
   const since = Tracks.of(later.filter(wasApplied).flatMap((c) => c.steps));
   const before = new StepsAhead(ahead);
   const now = (path: string): string => before.follow(since.after(path));
+  const content = new DiskAfter(disk, before);
+  const undone = await inParts(change.steps, { content, now, later });
+  const own = Tracks.of(undone);
   const left = new Set(
-    change.steps.flatMap((s) => (s.kind === 'drop-folder' || s.kind === 'trash' ? [s.path] : s.kind === 'move' ? [s.source] : [])),
+    undone.flatMap((s) => (s.kind === 'drop-folder' || s.kind === 'trash' ? [s.path] : s.kind === 'move' ? [s.source] : [])),
   );
   /** Where a folder was that the change itself took away, something else may be now. */
   const slot = (path: string): string => {
@@ -64,7 +66,7 @@ export async function planUndo(change: ChangeRecord, { later, ahead, disk }: Und
   const kept = new Map<string, KeptWhy>();
   const turns = new StepsAhead(before); // writes come first; what else stands in the way is told by what was undone until then
   const world: World = {
-    content: new DiskAfter(disk, before),
+    content,
     turn: new DiskAfter(disk, turns),
     now,
     slot,
@@ -73,11 +75,11 @@ export async function planUndo(change: ChangeRecord, { later, ahead, disk }: Und
     later,
     written: new Map(),
   };
-  const ends = change.steps.map((step, i) => own.after(step.path, i + 1));
-  const written = change.steps.flatMap((step, i) => (step.kind === 'write' ? [now(ends[i]!)] : []));
+  const ends = undone.map((step, i) => own.after(step.path, i + 1));
+  const written = undone.flatMap((step, i) => (step.kind === 'write' ? [now(ends[i]!)] : []));
   for (let i = 0; i < written.length; i += READ_AT_ONCE)
     await Promise.all(written.slice(i, i + READ_AT_ONCE).map(async (path) => world.written.set(path, await world.content.read(path))));
-  for (const [i, step] of [...change.steps.entries()].reverse()) {
+  for (const [i, step] of [...undone.entries()].reverse()) {
     if (i % STEPS_AT_ONCE === 0) await new Promise((next) => setImmediate(next));
     const end = ends[i]!;
     const path = now(end);
@@ -179,10 +181,44 @@ async function turnOf(step: StepRecord, { now, then }: Where, world: World): Pro
 }
 
 /**
+ * The steps of a change, where a folder that was installed as a whole and in which something is other now stands as one step for
+ * each file and folder in it: what was edited in it and what people put there stays, and the rest goes.
+ */
+async function inParts(steps: readonly StepRecord[], world: Pick<World, 'content' | 'now' | 'later'>): Promise<readonly StepRecord[]> {
+  const own = Tracks.of(steps);
+  const parts = await Promise.all(
+    steps.map(async (step, i): Promise<readonly StepRecord[]> => {
+      if (step.kind !== 'install' || !step.tree) return [step];
+      const folder = world.now(own.after(step.path, i + 1));
+      if (await isTreeAsInstalled(folder, step.tree, world)) return [step];
+      const folders = Object.keys(step.tree).filter((name) => name.endsWith('/'));
+      return [
+        ...['', ...folders].map((name) => ({ kind: 'folder' as const, n: step.n, path: join(step.path, name.slice(0, -1)) })),
+        ...Object.entries(step.tree).flatMap(([name, stamp]) =>
+          name.endsWith('/') ? [] : [{ ...step, path: join(step.path, name), stamp, tree: null }],
+        ),
+      ];
+    }),
+  );
+  return parts.flat();
+}
+
+async function isTreeAsInstalled(folder: string, tree: TreeStamps, world: Pick<World, 'content' | 'later'>): Promise<boolean> {
+  const names = await world.content.namesBelow(folder);
+  if (names.length !== Object.keys(tree).length) return false;
+  for (const name of names) {
+    const stamp = tree[name];
+    if (stamp === undefined) return false;
+    if (!name.endsWith('/') && !(await isAsInstalled(join(folder, name), stamp, world))) return false;
+  }
+  return true;
+}
+
+/**
  * Whether what was installed stands there as it was staged. Where a later change wrote it and was undone, it is another file
  * with the same bytes: the journal knows the hash of what that change took the place of, and that this was the installed file.
  */
-async function isAsInstalled(path: string, stamp: string | null, { content, later }: World): Promise<boolean> {
+async function isAsInstalled(path: string, stamp: string | null, { content, later }: Pick<World, 'content' | 'later'>): Promise<boolean> {
   if (await content.isAsStaged(path, stamp)) return true;
   const hashes = new Set(
     later

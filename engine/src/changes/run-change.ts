@@ -156,7 +156,7 @@ async function stepRecord(step: PlannedStep, n: number, id: string, plan: Planne
         afterHash: sha256(step.after),
       };
     case 'install':
-      return { kind: 'install', n, path, temp, stamp: null };
+      return { kind: 'install', n, path, temp, stamp: null, tree: null };
     case 'copy':
       return { kind: 'copy', n, path, temp, source: step.from, treeHash: null };
     case 'trash':
@@ -233,7 +233,7 @@ async function prepare(plan: PlannedStep, step: StepRecord, { id, earlier, disk,
       await disk.stage(step.temp, (plan as PlannedWrite).after, await disk.permissionsOf(step.path));
       return step;
     case 'install':
-      return learn({ ...step, stamp: await stageInstall(step, disk, options) });
+      return learn(await stageInstall(step, disk, options));
     case 'copy':
       return learn({ ...step, treeHash: await stageCopy(step, disk, options) });
     case 'move': {
@@ -247,7 +247,7 @@ async function prepare(plan: PlannedStep, step: StepRecord, { id, earlier, disk,
   }
 }
 
-async function stageInstall(step: InstallStep, disk: ChangeDisk, options: RunOptions): Promise<string> {
+async function stageInstall(step: InstallStep, disk: ChangeDisk, options: RunOptions): Promise<InstallStep> {
   if (!options.stageAll) {
     if (!options.stage) throw new Error('an install step needs a stage function');
     await options.stage(step.temp, step.path);
@@ -255,7 +255,7 @@ async function stageInstall(step: InstallStep, disk: ChangeDisk, options: RunOpt
   const stamp = await disk.stamp(step.temp);
   if (stamp === null) throw new Error(`nothing was staged for ${step.path}`);
   await disk.syncTree(step.temp);
-  return stamp;
+  return { ...step, stamp, tree: await disk.treeStamps(step.temp) };
 }
 
 async function stageCopy({ source, temp }: CopyStep, disk: ChangeDisk, options: RunOptions): Promise<string> {

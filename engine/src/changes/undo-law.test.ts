@@ -1,6 +1,6 @@
 import { afterAll, beforeAll, expect, test } from '@jest/globals';
 import { chmodSync, lstatSync, mkdirSync, readdirSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
-import { writeFile } from 'node:fs/promises';
+import { cp, writeFile } from 'node:fs/promises';
 import { join } from 'node:path';
 import type { DataSource } from 'typeorm';
 import { TestFolder } from '../../test/test-project.js';
@@ -51,9 +51,16 @@ interface Done {
 }
 
 /** The steps by which acts are carried out; writes come first, and name files as they are before the rest. */
-function stepsOf(acts: readonly Act[], before: ModelTree, root: string): { steps: PlannedStep[]; staged: Map<string, string> } {
+interface Steps {
+  readonly steps: PlannedStep[];
+  /** Contents of files, and folders or files to copy, by where they are installed. */
+  readonly staged: ReadonlyMap<string, string>;
+  readonly trees: ReadonlyMap<string, string>;
+}
+function stepsOf(acts: readonly Act[], before: ModelTree, root: string): Steps {
   const tree = before.copy();
   const staged = new Map<string, string>();
+  const trees = new Map<string, string>();
   const at = (path: string): string => join(root, path);
   const steps = acts.map((act): PlannedStep => {
     const from = 'node' in act ? tree.pathOf(act.node) : '';
@@ -69,7 +76,9 @@ function stepsOf(acts: readonly Act[], before: ModelTree, root: string): { steps
         return { kind: 'install', path };
       }
       case 'copy':
-        return { kind: 'copy', from: at(tree.pathOf(act.from)), path: at(tree.pathOf(act.top)) };
+        if (act.how === 'copy') return { kind: 'copy', from: at(tree.pathOf(act.from)), path: at(tree.pathOf(act.top)) };
+        trees.set(at(tree.pathOf(act.top)), at(tree.pathOf(act.from)));
+        return { kind: 'install', path: at(tree.pathOf(act.top)) };
       case 'folder':
         return { kind: 'folder', path: at(tree.pathOf(act.id)) };
       case 'move':
@@ -80,7 +89,7 @@ function stepsOf(acts: readonly Act[], before: ModelTree, root: string): { steps
         return { kind: 'mode', path: at(from), mode: act.mode };
     }
   });
-  return { steps, staged };
+  return { steps, staged, trees };
 }
 
 test(`${SEQUENCES} sequences of ${CHANGES} changes, undone in any order and done again: every byte as the model says`, async () => {
@@ -138,11 +147,16 @@ test(`${SEQUENCES} sequences of ${CHANGES} changes, undone in any order and done
     const step = async (): Promise<void> => {
       const { tree } = replay();
       const acts = tree.invent(random, `${seed}-${done.length}`);
-      const { steps, staged } = stepsOf(acts, tree, root);
+      const { steps, staged, trees } = stepsOf(acts, tree, root);
       for (const s of steps) told.kinds.add(s.kind);
       const record = await runChange(
         { title: `Change ${done.length}`, kind: 'folders', root, who: 'test', steps },
-        { journal, program: 'test', stage: (temp, target) => writeFile(temp, staged.get(target)!, { mode: 0o644 }) },
+        {
+          journal,
+          program: 'test',
+          stage: (temp, target) =>
+            trees.has(target) ? cp(trees.get(target)!, temp, { recursive: true }) : writeFile(temp, staged.get(target)!, { mode: 0o644 }),
+        },
       );
       done.push({ id: record.id, acts });
       standing.add(record.id);

@@ -66,7 +66,7 @@ test('each kind of step comes back as it was written down, and with what was lea
       afterHash: 'bb',
     },
     { kind: 'write', n: 1, path: '/root/new', temp: '/root/.n', before: null, beforeHash: null, beforeStamp: null, afterHash: 'cc' },
-    { kind: 'install', n: 2, path: '/root/i', temp: '/root/.i', stamp: null },
+    { kind: 'install', n: 2, path: '/root/i', temp: '/root/.i', stamp: null, tree: null },
     { kind: 'copy', n: 3, path: '/root/c', temp: '/root/.c', source: '/other/c', treeHash: null },
     { kind: 'trash', n: 4, path: '/root/t', temp: '/root/.rootmap/trash/x/4/t', hash: null },
     { kind: 'folder', n: 5, path: '/root/f' },
@@ -78,7 +78,7 @@ test('each kind of step comes back as it was written down, and with what was lea
   await journal.begin(change('all', steps));
   expect((await journal.get('all'))!.steps).toEqual(steps);
   const learnt = steps.map((s): StepRecord => {
-    if (s.kind === 'install') return { ...s, stamp: '66:2:3' };
+    if (s.kind === 'install') return { ...s, stamp: '66:2:3', tree: { 'in/': '66:4', 'in/a.txt': '66:5:1:9' } };
     if (s.kind === 'copy') return { ...s, treeHash: 'dd' };
     return s.kind === 'move' ? { ...s, identity: '66:9' } : s;
   });

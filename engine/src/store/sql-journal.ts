@@ -121,9 +121,11 @@ export class SqlJournal implements Journal {
   }
 
   async keepStep(id: string, step: StepRecord): Promise<void> {
-    const { beforeHash, afterHash } = columnsOf(step);
+    const { beforeHash, afterHash, before } = columnsOf(step);
     this.write(() =>
-      this.db.prepare('UPDATE step SET beforeHash = ?, afterHash = ? WHERE changeId = ? AND n = ?').run(beforeHash, afterHash, id, step.n),
+      this.db
+        .prepare('UPDATE step SET beforeHash = ?, afterHash = ?, before = coalesce(?, before) WHERE changeId = ? AND n = ?')
+        .run(beforeHash, afterHash, before, id, step.n),
     );
   }
 

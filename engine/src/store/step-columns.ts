@@ -1,10 +1,13 @@
-import type { StepRecord } from '../changes/change.js';
+import type { StepRecord, TreeStamps } from '../changes/change.js';
 import type { StepRow } from './tables.js';
 
 /** Columns of a step, whatever its kind; what a kind has no use for is null, and a staged path that it has not is empty. */
 export type StepColumns = Omit<StepRow, 'changeId'>;
 
-/** The columns of `step`: what tells a file before and after stands in two, permission bits in octal, which file was written over in `source`. */
+/**
+ * The columns of `step`: what tells a file before and after stands in two, permission bits in octal, which file was written over
+ * in `source`, what is in a folder that was installed, as JSON, in `before`, which lists of changes leave out.
+ */
 export function columnsOf(step: StepRecord): StepColumns {
   const { n, kind, path } = step;
   const bare = { n, kind, path, temp: '', source: null, beforeHash: null, afterHash: null, before: null };
@@ -19,7 +22,7 @@ export function columnsOf(step: StepRecord): StepColumns {
         before: step.before && Buffer.from(step.before),
       };
     case 'install':
-      return { ...bare, temp: step.temp, afterHash: step.stamp };
+      return { ...bare, temp: step.temp, afterHash: step.stamp, before: step.tree && Buffer.from(JSON.stringify(step.tree)) };
     case 'copy':
       return { ...bare, temp: step.temp, source: step.source, afterHash: step.treeHash };
     case 'trash':
@@ -42,7 +45,7 @@ export function stepOf(row: StepRow): StepRecord {
     case 'write':
       return { kind, n, path, temp, before: row.before ?? null, beforeHash, beforeStamp: row.source, afterHash: afterHash ?? '' };
     case 'install':
-      return { kind, n, path, temp, stamp: afterHash };
+      return { kind, n, path, temp, stamp: afterHash, tree: row.before ? (JSON.parse(row.before.toString('utf8')) as TreeStamps) : null };
     case 'copy':
       return { kind, n, path, temp, source: row.source ?? '', treeHash: afterHash };
     case 'trash':
