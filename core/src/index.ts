@@ -13,6 +13,7 @@ export * from './crs/unit-metres.js';
 export * from './crs/wkt.js';
 export * from './dataset/data-files.js';
 export * from './dataset/dataset.js';
+export * from './dataset/loss.js';
 export * from './dataset/fingerprint.js';
 export * from './dataset/formats.js';
 export * from './dataset/grid.js';

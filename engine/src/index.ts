@@ -55,4 +55,5 @@ export * from './geodatabase/check-geodatabase.js';
 export * from './geodatabase/plan-import.js';
 export * from './geodatabase/import-helper.js';
 export * from './geodatabase/write-import.js';
+export { bringIn } from './geodatabase/bring-in.js';
 export * from './project/find-dataset.js';

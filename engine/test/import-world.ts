@@ -1,8 +1,10 @@
 import { cpSync, mkdirSync, writeFileSync } from 'node:fs';
 import type { DataSource } from 'typeorm';
 import { writeProjectFile } from '@rootmap/core';
+import type { ChangeRecord } from '../src/changes/change.js';
 import type { ChangeDisk } from '../src/changes/disk.js';
 import { runChange } from '../src/changes/run-change.js';
+import { bringIn } from '../src/geodatabase/bring-in.js';
 import { planImport } from '../src/geodatabase/plan-import.js';
 import { writeImport } from '../src/geodatabase/write-import.js';
 import { findDataset, type FoundDataset } from '../src/project/find-dataset.js';
@@ -41,13 +43,15 @@ export class ImportWorld {
   readonly items = (...names: string[]) => names.map((n) => ({ dataset: this.t.at('p', n), part: null, table: '' }));
 
   async bringIn(path: string, names: readonly string[], crs: string | null = null, disk?: ChangeDisk) {
-    const plan = planImport(this.scope(), this.find, this.t.at('p', path), this.items(...names), crs, 'test');
-    const wanted = plan.items.filter((i) => i.why === null);
-    let receipts: Awaited<ReturnType<typeof writeImport>> = [];
-    const stage = async (staged: string): Promise<void> => {
-      receipts = await writeImport(this.find, wanted, plan.path, staged, () => undefined);
-    };
-    const done = await runChange(plan.change!, { journal: this.journal(), program: 'test', stage, ...(disk ? { disk } : {}) });
-    return { plan, receipts, done };
+    const target = this.t.at('p', path);
+    let done: ChangeRecord | null = null;
+    const brought = await bringIn(this.items(...names), {
+      plan: (items) => planImport(this.scope(), this.find, target, items, crs, 'test'),
+      write: (wanted, staged) => writeImport(this.find, wanted, target, staged, () => undefined),
+      apply: async (change, _, stage) => {
+        done = await runChange(change, { journal: this.journal(), program: 'test', stage, ...(disk ? { disk } : {}) });
+      },
+    });
+    return { ...brought, done: done as unknown as ChangeRecord };
   }
 }

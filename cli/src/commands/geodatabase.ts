@@ -1,6 +1,6 @@
 import { existsSync } from 'node:fs';
 import { basename, dirname } from 'node:path';
-import { byCodePoint, datasetId, EPSG_CODE, ProblemError, type Progress } from '@rootmap/core';
+import { byCodePoint, datasetId, EPSG_CODE, lossWords, ProblemError, type Progress } from '@rootmap/core';
 import {
   checkGeodatabase,
   datasetsOfFile,
@@ -9,6 +9,7 @@ import {
   runChange,
   stageEmpty,
   withImportHelper,
+  bringIn as importAll,
   writeImport,
   type Find,
   type FoundDataset,
@@ -88,22 +89,16 @@ async function bringIn(call: Call, file: string, sources: readonly string[]): Pr
   if (typeof name === 'string' && found.size > 1) throw wrongUse('--name is for one dataset. Bring them in one by one to name them.');
   const find: Find = (id) => found.get(id)!;
   const items = [...found.keys()].map((dataset) => ({ dataset, part: null, table: typeof name === 'string' ? name : '' }));
-  const plan = planImport(scopeOf(call, dirname(file)), find, file, items, crsFlag(call, 'to-crs'), who());
-  const refused = plan.items.filter((i) => i.why !== null);
-  const receipts: Awaited<ReturnType<typeof writeImport>> = [];
-  const { change } = plan;
-  if (change) {
-    const wanted = plan.items.filter((i) => i.why === null);
-    const stage = async (staged: string): Promise<void> => {
-      const onProgress = ({ item, done }: Progress): void => call.progress(`${item}: ${done}`);
-      receipts.push(
-        ...(await withImportHelper(import.meta.url, (helper) =>
-          writeImport(find, wanted, file, staged, onProgress, { helper, makesValid: call.flags['make-valid'] === true }),
-        )),
-      );
-    };
-    await withJournal((options) => runChange(change, { ...options, stage }));
-  }
+  const onProgress = ({ item, done }: Progress): void => call.progress(`${item}: ${done}`);
+  const { plan, receipts, failed } = await importAll(items, {
+    plan: (left) => planImport(scopeOf(call, dirname(file)), find, file, left, crsFlag(call, 'to-crs'), who()),
+    write: (wanted, staged) =>
+      withImportHelper(import.meta.url, (helper) =>
+        writeImport(find, wanted, file, staged, onProgress, { helper, makesValid: call.flags['make-valid'] === true }),
+      ),
+    apply: (change, _, stage) => withJournal(async (options) => void (await runChange(change, { ...options, stage }))),
+  });
+  const refused = [...plan.items.filter((i) => i.why !== null), ...failed];
   const imported = receipts.map((r) => ({
     source: r.dataset,
     table: r.table,
@@ -114,6 +109,8 @@ async function bringIn(call: Call, file: string, sources: readonly string[]): Pr
     equal: r.isEqual,
     invalid: r.invalid,
     madeValid: r.fixed,
+    losses: r.losses,
+    ...(r.compared ? { compared: r.compared } : {}),
   }));
   const isWhole = refused.length === 0 && imported.every((i) => i.skipped.length === 0 && i.equal);
   return {
@@ -128,6 +125,7 @@ async function bringIn(call: Call, file: string, sources: readonly string[]): Pr
       ...imported.flatMap((i) => [
         `${i.table}: ${i.read} read, ${i.written} written, ${i.skipped.length} left out${i.equal ? '' : '; read back, values differ'}`,
         ...i.notes.map((note) => `    ${note}`),
+        ...(i.losses.length > 0 ? [`    not in it: ${i.losses.map(lossWords).join('; ')}`] : []),
       ]),
       ...refused.map((i) => `left out: ${i.dataset}: ${i.why}`),
     ],

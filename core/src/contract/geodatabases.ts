@@ -2,6 +2,7 @@ import Joi from 'joi';
 import type { ChangeView } from './journal.js';
 import { type PathRequest, pathRequest } from './places.js';
 import { epsgCode, objectOf } from './shapes.js';
+import type { Loss } from '../dataset/loss.js';
 
 export interface TableView {
   readonly name: string;
@@ -119,6 +120,8 @@ export interface ImportPlanItem {
   readonly crs: string | null;
   /** What is changed on the way: names of fields, kinds of shapes, CRS. */
   readonly notes: readonly string[];
+  /** What of it a geodatabase cannot hold, or is not read here. */
+  readonly losses: readonly Loss[];
   /** It cannot be brought in so; null: it can. */
   readonly why: string | null;
 }
@@ -147,13 +150,26 @@ export interface ImportReceipt {
   readonly invalid: number;
   readonly fixed: number;
   readonly firstInvalid: readonly { readonly record: number; readonly why: string }[];
-  /** Values as they were read and as they stand in the table are the same. */
+  /** Values as they were read and as they stand in the table are the same, but for `losses`. */
   readonly isEqual: boolean;
+  /** How that is known of a raster; null: it is none. */
+  readonly compared: ComparedPixels | null;
+  readonly losses: readonly Loss[];
+}
+
+/** Pixels that were read again, in the source and in the table, and held against each other. */
+interface ComparedPixels {
+  readonly pixels: number;
+  readonly of: number;
+  /** By packages that share no code with what read and wrote it; false: none of them reads such a source. */
+  readonly isByOthers: boolean;
 }
 
 export interface ImportDone {
   readonly geodatabase: string;
   readonly receipts: readonly ImportReceipt[];
+  /** Sources that could not be read to their ends: nothing of them is in it. */
+  readonly failed: readonly { readonly dataset: string; readonly part: ShapePart | null; readonly why: string }[];
 }
 
 /** What is done to tables of a geodatabase. References in maps follow. */

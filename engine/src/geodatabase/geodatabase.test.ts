@@ -60,9 +60,14 @@ describe('a queue of datasets', () => {
     );
     const plan = planImport(w.scope(), w.find, w.t.at('p/new.gpkg'), w.items('one.geojson'), 'EPSG:999999', 'test');
     expect([plan.items[0]!.why, plan.change]).toEqual([expect.stringContaining('EPSG:999999 is not known here'), null]);
-    await expect(
-      writeImport(w.find, [{ ...plan.items[0]!, crs: 'EPSG:999999' }], plan.path, w.t.at('staged'), () => undefined),
-    ).rejects.toThrow('cannot be brought in');
+    const { receipts, failed } = await writeImport(
+      w.find,
+      [{ ...plan.items[0]!, crs: 'EPSG:999999' }],
+      plan.path,
+      w.t.at('staged'),
+      () => undefined,
+    );
+    expect([receipts, failed]).toEqual([[], [expect.objectContaining({ why: expect.stringContaining('cannot be brought in') })]]);
     expect(existsSync(w.t.at('staged'))).toBe(false);
   });
 
@@ -155,7 +160,7 @@ describe('a queue of datasets', () => {
     const wanted = whole.parts.map((part) => ({ dataset: whole.dataset, part, table: '' }));
     const plan = planImport(w.scope(), w.find, w.t.at('p/a.gpkg'), wanted, null, 'test');
     expect(plan.items.map((i) => i.table)).toEqual(['mixed_points', 'mixed_lines', 'mixed_areas']);
-    const receipts = await writeImport(w.find, [whole, ...plan.items], plan.path, w.t.at('p/b.gpkg'), () => undefined);
+    const { receipts } = await writeImport(w.find, [whole, ...plan.items], plan.path, w.t.at('p/b.gpkg'), () => undefined);
     expect(receipts.map((r) => [r.table, r.written, r.nulls, r.isEqual])).toEqual([
       ['mixed', 5, 1, true],
       ['mixed_points', 2, 1, true],
@@ -188,11 +193,15 @@ describe('a queue of datasets', () => {
     const plan = planImport(w.scope(), w.find, w.t.at('p/a.gpkg'), w.items('bow.geojson'), null, 'test');
     const valid = (file: string): string =>
       gdal('ogrinfo', '-q', w.t.at('p', file), '-dialect', 'sqlite', '-sql', 'SELECT ST_IsValid(geom) AS v, ST_Area(geom) AS a FROM bow');
-    const [kept] = await writeImport(w.find, plan.items, plan.path, w.t.at('p/kept.gpkg'), () => undefined);
+    const {
+      receipts: [kept],
+    } = await writeImport(w.find, plan.items, plan.path, w.t.at('p/kept.gpkg'), () => undefined);
     expect(kept).toMatchObject({ invalid: 1, fixed: 0, isExtentEqual: true, isEqual: true });
     expect(kept!.firstInvalid).toEqual([{ record: 1, why: 'its outline crosses itself at 1 1' }]);
     expect(valid('kept.gpkg')).toContain('v (Integer) = 0');
-    const [made] = await writeImport(w.find, plan.items, plan.path, w.t.at('p/made.gpkg'), () => undefined, { makesValid: true });
+    const {
+      receipts: [made],
+    } = await writeImport(w.find, plan.items, plan.path, w.t.at('p/made.gpkg'), () => undefined, { makesValid: true });
     expect(made).toMatchObject({ invalid: 1, fixed: 1, written: 1, isEqual: true });
     expect(valid('made.gpkg')).toMatch(/v \(Integer\) = 1[^]*a \(Real\) = 2\b/);
     expect(faultOf(w.t.at('p/made.gpkg'))).toBeNull();

@@ -50,8 +50,12 @@ describe('a large dataset that two threads share', () => {
     makeLarge();
     const plan = planImport(w.scope(), w.find, w.t.at('p/x.gpkg'), w.items('large.shp'), null, 'test');
     const second = helper();
-    const [alone] = await writeImport(w.find, plan.items, w.t.at('none'), w.t.at('p/alone.gpkg'), () => undefined);
-    const [shared] = await writeImport(w.find, plan.items, w.t.at('none'), w.t.at('p/shared.gpkg'), () => undefined, { helper: second });
+    const {
+      receipts: [alone],
+    } = await writeImport(w.find, plan.items, w.t.at('none'), w.t.at('p/alone.gpkg'), () => undefined);
+    const {
+      receipts: [shared],
+    } = await writeImport(w.find, plan.items, w.t.at('none'), w.t.at('p/shared.gpkg'), () => undefined, { helper: second });
     second.close();
     expect(shared).toEqual(alone);
     expect(shared).toMatchObject({ read: N, written: N, nulls: 50, isEqual: true });
@@ -77,7 +81,9 @@ describe('a large dataset that two threads share', () => {
             return second.check(order);
           },
         };
-        const [receipt] = await writeImport(w.find, plan.items, w.t.at('none'), w.t.at(`p/s${fid}${column}.gpkg`), () => undefined, {
+        const {
+          receipts: [receipt],
+        } = await writeImport(w.find, plan.items, w.t.at('none'), w.t.at(`p/s${fid}${column}.gpkg`), () => undefined, {
           helper: spoiling,
         });
         second.close();

@@ -9,7 +9,8 @@ import { openPixels } from '../pixels/open-pixels.js';
 import { findDataset } from '../project/find-dataset.js';
 import { faultOf, gdal } from '../../test/geopackage-validator.js';
 import { checkGeodatabase } from './check-geodatabase.js';
-import { isSamePicture } from './compare-raster.js';
+import { compareRaster } from './compare-raster.js';
+import { secondEyes } from './second-eyes.js';
 import { planImport } from './plan-import.js';
 import sharp from 'sharp';
 import { ImportWorld } from '../../test/import-world.js';
@@ -79,7 +80,9 @@ test.each(['coverage', 'tiles'])('a pixel that is written wrongly is found on re
   db.unsafeMode(true);
   createSchema(db);
   const written = await writeRaster(db, { name: 'r', crs: null, extent: dataset.bbox! }, pixels);
-  expect([written.kind, await isSamePicture(db, 'r', written, pixels)]).toEqual([kind, true]);
+  const eyes = (await secondEyes({ folder, dataset }, platformBelow(folder)))!;
+  const count = eyes.width * eyes.height;
+  expect([written.kind, await compareRaster(db, 'r', written, eyes, false)]).toEqual([kind, { pixels: count, rounded: 0, isEqual: true }]);
   const tiles = db.prepare<[], { id: number; data: Buffer }>('SELECT id, tile_data AS data FROM r ORDER BY zoom_level DESC').all();
   const spoiled =
     kind === 'coverage'
@@ -88,9 +91,106 @@ test.each(['coverage', 'tiles'])('a pixel that is written wrongly is found on re
           .png()
           .toBuffer();
   db.prepare('UPDATE r SET tile_data = ? WHERE id = ?').run(spoiled, tiles[0]!.id);
-  expect(await isSamePicture(db, 'r', written, pixels)).toBe(false);
+  expect((await compareRaster(db, 'r', written, eyes, false)).isEqual).toBe(false);
+  // One that is left out is missed.
+  db.prepare('DELETE FROM r WHERE id = ?').run(tiles[0]!.id);
+  expect((await compareRaster(db, 'r', written, eyes, false)).isEqual).toBe(false);
   db.close();
   pixels.close();
+});
+
+describe('what is in a raster and not in a geodatabase', () => {
+  const made = (name: string, ...options: string[]): void =>
+    void gdal('gdal_translate', '-q', ...options, 'testdata/open/spdata/raster/elev.tif', w.t.at('p', name));
+
+  test('bands, digits and colours are told before and after; what is rounded is counted', async () => {
+    made('bands.tif', '-b', '1', '-b', '1', '-b', '1');
+    made('wide.tif', '-ot', 'Int32', '-scale', '0', '1', '100000001', '100000003');
+    const { receipts, plan } = await w.bringIn('r.gpkg', ['bands.tif', 'wide.tif']);
+    expect(plan.items.map((i) => i.losses)).toEqual([
+      [{ code: 'bands', what: 'bands beyond the first', count: 2 }],
+      [{ code: 'digits', what: expect.stringContaining('24 bits'), count: null }],
+    ]);
+    const wide = receipts[1]!;
+    expect(receipts.map((r) => [r.isEqual, r.compared!.isByOthers, r.compared!.pixels === r.compared!.of])).toEqual([
+      [true, true, true],
+      [true, true, true],
+    ]);
+    expect(receipts[0]!.losses).toEqual(plan.items[0]!.losses);
+    expect(wide.losses).toEqual([{ code: 'rounded', what: expect.any(String), count: expect.any(Number) }]);
+    expect(wide.losses[0]!.count).toBeGreaterThan(0);
+  });
+
+  test('one that has its south first has its north first in the table', async () => {
+    made('north.tif');
+    execFileSync('/usr/bin/python3', [
+      '-c',
+      `from osgeo import gdal
+a = gdal.Open('${w.t.at('p/north.tif')}'); g = a.GetGeoTransform(); b = a.GetRasterBand(1)
+o = gdal.GetDriverByName('GTiff').Create('${w.t.at('p/south.tif')}', a.RasterXSize, a.RasterYSize, 1, b.DataType)
+o.SetGeoTransform((g[0], g[1], 0, g[3] + g[5] * a.RasterYSize, 0, -g[5])); o.SetProjection(a.GetProjection())
+if b.GetNoDataValue() is not None: o.GetRasterBand(1).SetNoDataValue(b.GetNoDataValue())
+o.GetRasterBand(1).WriteArray(b.ReadAsArray()[::-1])`,
+    ]);
+    const { receipts } = await w.bringIn('r.gpkg', ['north.tif', 'south.tif']);
+    expect(receipts.map((r) => [r.isEqual, r.compared!.isByOthers])).toEqual([
+      [true, true],
+      [true, true],
+    ]);
+    const sums = ['north', 'south'].map(
+      (table) => /Checksum=(\d+)/.exec(gdal('gdalinfo', '-checksum', `GPKG:${w.t.at('p/r.gpkg')}:${table}`))![1],
+    );
+    expect(sums[1]).toBe(sums[0]);
+  });
+
+  test('one that cannot be read is left out, with the reason; the others come in', async () => {
+    made('good.tif');
+    made('packed.tif', '-co', 'COMPRESS=LZMA');
+    const { receipts, failed } = await w.bringIn('r.gpkg', ['packed.tif', 'good.tif', 'visits.csv']);
+    expect(receipts.map((r) => [r.table, r.isEqual])).toEqual([
+      ['good', true],
+      ['visits', true],
+    ]);
+    expect(failed).toEqual([
+      { dataset: w.t.at('p/packed.tif'), part: null, why: expect.stringContaining('packed in a way that is not read here') },
+    ]);
+    expect(isValid(w.t.at('p/r.gpkg'))).toBe(true);
+    await expect(w.bringIn('r.gpkg', ['packed.tif'])).rejects.toThrow('packed in a way that is not read here');
+  });
+
+  // A gridded coverage of whole numbers, as GDAL writes it (OGC 17-066r1: pictures of 16 bits, a scale for each tile).
+  test('whole numbers of a coverage are read as GDAL reads them', async () => {
+    made('short.tif', '-ot', 'Int16', '-a_nodata', '1');
+    gdal(
+      'gdal_translate',
+      '-q',
+      '-of',
+      'GPKG',
+      w.t.at('p/short.tif'),
+      w.t.at('p/short.gpkg'),
+      '-co',
+      'TILE_FORMAT=PNG',
+      '-co',
+      'RASTER_TABLE=short',
+    );
+    const table = findDataset(w.scope(), `${w.t.at('p/short.gpkg')}#short`);
+    const pixels = (await openPixels(w.t.at('p'), table.dataset.group, 'short', platformBelow(w.t.at('p'))))!;
+    const { size } = JSON.parse(gdal('gdalinfo', '-json', w.t.at('p/short.gpkg'))) as { size: [number, number] };
+    const at = Array.from({ length: 200 }, (_, i) => [(i * 7919) % size[0], (i * 104729) % size[1]] as const);
+    const own = await pixels.values(
+      Int32Array.from(at, ([c]) => c),
+      Int32Array.from(at, ([, r]) => r),
+      1,
+    );
+    const theirs = execFileSync('gdallocationinfo', ['-valonly', w.t.at('p/short.gpkg')], {
+      input: at.map(([c, r]) => `${c} ${r}`).join('\n'),
+    })
+      .toString()
+      .split('\n');
+    at.forEach((_, i) => expect([i, Number.isNaN(own![i]!) ? -32768 : own![i]]).toEqual([i, Number(theirs[i])]));
+    expect(own!.some((v) => Number.isNaN(v))).toBe(true);
+    pixels.close();
+  });
 });
 
 describe('rasters that are turned', () => {

@@ -1,6 +1,6 @@
 import { existsSync } from 'node:fs';
 import { basename, dirname } from 'node:path';
-import { columnNames, ProblemError, proposeTableName, readTableForRows, splitName, tableNameFault } from '@rootmap/core';
+import { columnNames, type Loss, ProblemError, proposeTableName, readTableForRows, splitName, tableNameFault } from '@rootmap/core';
 import type { ImportItem, ImportPlanItem, ImportPreview, ShapePart } from '@rootmap/core/contract';
 import type { PlannedChange, PlannedStep } from '../changes/change.js';
 import { refuseOtherSpelling } from '../disk/other-spelling.js';
@@ -9,6 +9,7 @@ import { transformer } from '../crs/transformer.js';
 import { platformBelow } from '../survey/platform.js';
 import { keeperAt, originsAlong } from '../folders/origins.js';
 import { knownProjects } from '../move/known-maps.js';
+import { tiffPixels } from '../pixels/tiff-pixels.js';
 import { rootsWrittenIn } from '../move/plan-move.js';
 import type { Scope } from '../project/scope.js';
 import { dataAt, type FoundDataset } from '../project/find-dataset.js';
@@ -129,11 +130,22 @@ function itemOf(found: FoundDataset, item: ImportItem, table: string, crs: strin
     records: item.part === null ? dataset.featureCount : null,
     crs: dataset.kind === 'table' ? null : moves ? crs : own,
     notes,
+    losses: dataset.kind === 'raster' && why === null ? leftOutOf(found) : [],
     why,
   };
 }
 
 const KIND: Readonly<Record<ShapePart, string>> = { points: 'Point', lines: 'LineString', areas: 'Polygon', others: 'Geometry' };
+
+function leftOutOf({ folder, dataset: { group } }: FoundDataset): readonly Loss[] {
+  if (group.format !== 'geotiff') return [];
+  const platform = platformBelow(folder);
+  try {
+    return tiffPixels(group.path, platform.open(group.path), platform.inflate)?.leftOut ?? [];
+  } finally {
+    platform.close();
+  }
+}
 
 function mixed({ folder, dataset }: FoundDataset): ShapePart[] {
   const platform = platformBelow(folder);

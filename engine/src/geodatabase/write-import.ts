@@ -20,12 +20,17 @@ import { moved } from '../geopackage-write/records.js';
 import { createSchema } from '../geopackage-write/schema.js';
 import { createTable, fillTable, registerTable, type Written } from '../geopackage-write/write-features.js';
 import { writeRaster } from '../geopackage-write/write-raster.js';
+import { northUp } from '../pixels/north-up.js';
 import { openPixels } from '../pixels/open-pixels.js';
+import { placedBy } from '../project/placed-by.js';
 import type { FoundDataset } from '../project/find-dataset.js';
 import { copyWhole, openStaged } from './tables/staged-database.js';
 import { mustBeAsBefore, stateOf } from './container-state.js';
 import { joinHalves, judgedBy, judgeFor, type ImportHelper, type Judged } from './import-half.js';
-import { isSamePicture } from './compare-raster.js';
+import { compareRaster, ownEyes } from './compare-raster.js';
+import type { FailedSource, ImportTry } from './bring-in.js';
+import { secondEyes } from './second-eyes.js';
+import { sourceFault } from './source-fault.js';
 import type { Find } from './plan-import.js';
 import { ofPart, partsOf } from './shape-parts.js';
 import { ReadBack } from './read-back.js';
@@ -39,7 +44,8 @@ export interface ImportOptions {
 
 /**
  * Writes a geodatabase as it will be into a staged path: a copy of the one that is there, or an empty one, and the new tables,
- * or nothing at all. Every table is read back and compared with what was read.
+ * or nothing at all. Every table is read back and compared with what was read. Where a source cannot be read to its end, the others
+ * are tried all the same, so that all such are known; what is staged is of no use then, and goes.
  * @param from the geodatabase as it is; it must not change meanwhile
  */
 export async function writeImport(
@@ -49,7 +55,7 @@ export async function writeImport(
   staged: string,
   onProgress: OnProgress,
   { helper, makesValid = false }: ImportOptions = {},
-): Promise<ImportReceipt[]> {
+): Promise<ImportTry> {
   if (items.some((item) => isShared(find(item.dataset)))) helper?.start();
   const isNew = !existsSync(from);
   const before = stateOf(from);
@@ -59,11 +65,20 @@ export async function writeImport(
     db.exec('BEGIN');
     if (isNew) createSchema(db);
     const receipts: ImportReceipt[] = [];
-    for (const item of items) receipts.push(await importOne({ db, staged, onProgress, helper, makesValid }, find(item.dataset), item));
+    const failed: FailedSource[] = [];
+    for (const item of items) {
+      try {
+        receipts.push(await importOne({ db, staged, onProgress, helper, makesValid }, find(item.dataset), item));
+      } catch (error) {
+        failed.push({ dataset: item.dataset, part: item.part, why: sourceFault(error) });
+        if (!db.inTransaction) db.exec('BEGIN');
+      }
+    }
     db.exec('COMMIT');
     db.close();
     mustBeAsBefore([before]);
-    return receipts;
+    if (failed.length > 0) rmSync(staged);
+    return { receipts, failed };
   } catch (error) {
     db.close();
     rmSync(staged);
@@ -150,7 +165,7 @@ async function importRecords(
     return receiptOf(item, dataset, written, judgedBy(judge), isMoved, readBack.isEqualTo(db, item.table, 1, first.written));
   }
   db.exec('COMMIT'); // nobody knows of the staged file yet: only the other thread has to see what is in it
-  const second = await other;
+  const second = await other; // the first half is read to its end by now
   const filled = joinHalves(db, item.table, first, second);
   const check = helper!.check({ path: staged, table: item.table, first: first.written + 1, last: filled.written });
   check.catch(() => undefined);
@@ -168,7 +183,7 @@ async function importRecords(
 }
 
 function receiptOf(
-  { dataset: id, part, table, kind }: ImportPlanItem,
+  { dataset: id, part, table, kind, losses }: ImportPlanItem,
   { bbox }: Dataset,
   written: Written,
   { invalid, fixed, first }: Judged,
@@ -178,7 +193,20 @@ function receiptOf(
   const isComparable = bbox !== null && part === null && !isMoved && fixed === 0 && written.skipped.length === 0;
   const isExtentEqual = isComparable && written.extent !== null ? isSameExtent(bbox, written.extent) : null;
   const unit = kind === 'raster' ? 'pixels' : 'records';
-  return { dataset: id, part, table, unit, ...written, isExtentEqual, invalid, fixed, firstInvalid: first.slice(0, MOST_TOLD), isEqual };
+  return {
+    dataset: id,
+    part,
+    table,
+    unit,
+    ...written,
+    isExtentEqual,
+    invalid,
+    fixed,
+    firstInvalid: first.slice(0, MOST_TOLD),
+    isEqual,
+    compared: null,
+    losses,
+  };
 }
 
 const MOST_TOLD = 20;
@@ -206,7 +234,10 @@ async function importRaster(
   onProgress: OnProgress,
 ): Promise<ImportReceipt> {
   const { group, table, bbox, raster } = found.dataset;
-  const pixels = await openPixels(found.folder, group, table, platform);
+  const transform = placedBy(found, platform);
+  const isFlipped = transform !== null && transform[5] > 0;
+  const read = await openPixels(found.folder, group, table, platform);
+  const pixels = read && isFlipped ? northUp(read) : read;
   if (!pixels || !bbox || !raster)
     throw new ProblemError({
       code: 'failed',
@@ -223,10 +254,22 @@ async function importRaster(
     const written = await writeRaster(db, { name: item.table, crs: item.crs, extent: bbox }, pixels, (done) =>
       onProgress({ done, of: 0, unit: 'tiles', item: item.table }),
     );
-    const isEqual = await isSamePicture(db, item.table, written, pixels);
+    const others = await secondEyes(found, platform);
+    const { isEqual, rounded, ...compared } = others
+      ? await compareRaster(db, item.table, written, others, isFlipped)
+      : await compareRaster(db, item.table, written, ownEyes(pixels), false);
     const count = raster.width * raster.height;
     const counts = { read: count, written: count, skipped: [], nulls: 0, extent: bbox };
-    return receiptOf(item, found.dataset, counts, { invalid: 0, fixed: 0, first: [] }, false, isEqual);
+    const receipt = receiptOf(item, found.dataset, counts, { invalid: 0, fixed: 0, first: [] }, false, isEqual);
+    const known = item.losses.filter((l) => l.code !== 'digits');
+    return {
+      ...receipt,
+      compared: { ...compared, of: count, isByOthers: others !== null },
+      losses: [
+        ...known,
+        ...(rounded > 0 ? [{ code: 'rounded' as const, what: 'numbers that are rounded to 32 bits', count: rounded }] : []),
+      ],
+    };
   } finally {
     pixels.close();
   }

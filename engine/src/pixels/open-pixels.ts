@@ -1,6 +1,6 @@
 import { join } from 'node:path';
 import sharp from 'sharp';
-import { gridValues, readGridHeader, type FileGroup, type Platform } from '@rootmap/core';
+import { gridValues, readGridHeader, readTiffTags, type FileGroup, type Platform } from '@rootmap/core';
 import { withFile } from '../disk/open.js';
 import { tableTilePixels } from './table-tile-pixels.js';
 import { MemoryPixels } from './memory-pixels.js';
@@ -15,7 +15,9 @@ export async function openPixels(folder: string, group: FileGroup, table: string
   const path = join(folder, group.path);
   switch (group.format) {
     case 'geotiff':
-      return tiffPixels(group.path, platform.open(group.path), platform.inflate) ?? (await heldPicture(path));
+      return (
+        tiffPixels(group.path, platform.open(group.path), platform.inflate) ?? (isBlackAndWhite(group, platform) ? heldPicture(path) : null)
+      );
     case 'image':
       return heldPicture(path);
     case 'ascii-grid':
@@ -25,6 +27,14 @@ export async function openPixels(folder: string, group: FileGroup, table: string
     default:
       return null;
   }
+}
+
+/** A scan packed as a fax (TIFF 6.0, sections 10 and 11): a picture of one bit a pixel, which the picture library reads right. */
+function isBlackAndWhite(group: FileGroup, platform: Platform): boolean {
+  const tags = readTiffTags(group.path, platform.open(group.path));
+  if (!tags.ok) return false;
+  const [bits, packing, photometric] = [258, 259, 262].map((tag) => tags.value.numbers.get(tag)?.[0] ?? 1);
+  return bits === 1 && [2, 3, 4].includes(packing!) && photometric! < 2;
 }
 
 /** A picture that is decoded whole, smaller where it is large. */

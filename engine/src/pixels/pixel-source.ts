@@ -1,3 +1,5 @@
+import type { Loss } from '@rootmap/core';
+
 /** Colours of a picture: red, green, blue, opacity, 0 to 255 each. */
 export type Rgba = Uint8ClampedArray<ArrayBuffer>;
 
@@ -12,7 +14,9 @@ export interface PixelSource {
   values(cols: Int32Array, rows: Int32Array, step: number): Promise<Float64Array | null>;
   colours(cols: Int32Array, rows: Int32Array, step: number): Promise<Rgba | null>;
   /** All pixels of whole rows at their own resolution; missing where a source cannot give them faster than one by one. */
-  band?(row: number, rows: number): Band;
+  band?(row: number, rows: number): Promise<Band>;
+  /** What of the raster is not among these values or colours. */
+  readonly leftOut?: readonly Loss[];
   /** Fewer pixels are held than the raster has: enough for a picture, not for a copy. */
   readonly isReduced?: boolean;
   close(): void;

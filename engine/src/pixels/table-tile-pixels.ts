@@ -27,22 +27,33 @@ export function tableTilePixels(path: string, table: string, inflate: Inflate): 
     opened.close();
     return null;
   }
-  const first = opened.db
-    .prepare<[], Buffer>(`SELECT tile_data FROM ${quoteName(table)} LIMIT 1`)
-    .pluck(true)
-    .get();
-  const isCoverage = first !== undefined && (first.toString('latin1', 0, 2) === 'II' || first.toString('latin1', 0, 2) === 'MM');
-  return new TableTilePixels(opened, table, levels, inflate, isCoverage, isCoverage ? nodataOf(opened, table) : null);
+  return new TableTilePixels(opened, table, levels, inflate, coverageOf(opened, table));
 }
 
-function nodataOf({ db }: OpenedGeopackage, table: string): number | null {
+/** How the numbers of a gridded coverage stand in its tiles. OGC 17-066r1, table 2. */
+interface Coverage {
+  /** Tiles are pictures of 16 bits a pixel, whose numbers each tile scales; else TIFFs of 32 bits. */
+  readonly isInteger: boolean;
+  readonly nodata: number | null;
+  readonly scale: number;
+  readonly offset: number;
+}
+
+/** Null: the table holds pictures. */
+function coverageOf({ db }: OpenedGeopackage, table: string): Coverage | null {
   if (!db.prepare("SELECT 1 FROM sqlite_master WHERE name = 'gpkg_2d_gridded_coverage_ancillary'").get()) return null;
   const row = db
-    .prepare<[string], { n: number | bigint | null }>(
-      'SELECT data_null AS n FROM gpkg_2d_gridded_coverage_ancillary WHERE tile_matrix_set_name = ?',
+    .prepare<[string], { datatype: string; scale: number | null; offset: number | null; none: number | bigint | null }>(
+      'SELECT datatype, scale, offset, data_null AS none FROM gpkg_2d_gridded_coverage_ancillary WHERE tile_matrix_set_name = ?',
     )
     .get(table);
-  return row === undefined || row.n === null ? null : Number(row.n);
+  if (!row) return null;
+  return {
+    isInteger: row.datatype === 'integer',
+    nodata: row.none === null ? null : Number(row.none),
+    scale: Number(row.scale ?? 1),
+    offset: Number(row.offset ?? 0),
+  };
 }
 
 /** Where the pixels of all tiles lie: the matrix may reach beyond the extent that is told of its content. */
@@ -64,6 +75,13 @@ export function placeOfTiles(
   }
 }
 
+interface Tile {
+  readonly data: Buffer;
+  /** Of a tile of whole numbers. */
+  readonly scale: number;
+  readonly offset: number;
+}
+
 class TableTilePixels implements PixelSource {
   readonly width: number;
   readonly height: number;
@@ -74,35 +92,38 @@ class TableTilePixels implements PixelSource {
     private readonly table: string,
     private readonly levels: readonly Level[],
     private readonly inflate: Inflate,
-    /** Tiles hold numbers. */
-    private readonly isCoverage: boolean,
-    private readonly nodata: number | null,
+    /** Tiles hold numbers; null: they hold pictures. */
+    private readonly coverage: Coverage | null,
   ) {
     this.width = levels[0]!.across * levels[0]!.tileWidth;
     this.height = levels[0]!.down * levels[0]!.tileHeight;
   }
 
-  /** Of gridded coverages whose tiles are TIFFs (OGC 17-066r1); other tiles are pictures. */
+  /** Of gridded coverages (OGC 17-066r1); other tiles are pictures. */
   async values(cols: Int32Array, rows: Int32Array, step: number): Promise<Float64Array | null> {
-    if (!this.isCoverage) return null;
+    const { coverage } = this;
+    if (!coverage) return null;
     const out = new Float64Array(cols.length).fill(NaN);
     await this.each(
       cols,
       rows,
       step,
-      (data, level) => floatsOf(data, level, this.inflate),
-      (tile, at, i) => {
-        const value = tile[at]!;
-        if (value !== this.nodata) out[i] = value;
-      },
+      (tile, level) => (coverage.isInteger ? scaled(tile, level, coverage) : floatsOf(tile.data, level, coverage.nodata, this.inflate)),
+      (tile, at, i) => (out[i] = tile[at]!),
     );
     return out;
   }
 
   async colours(cols: Int32Array, rows: Int32Array, step: number): Promise<Rgba | null> {
-    if (this.isCoverage) return null;
+    if (this.coverage) return null;
     const out = new Uint8ClampedArray(cols.length * 4);
-    await this.each(cols, rows, step, decoded, (tile, at, i) => out.set(tile.subarray(at * 4, at * 4 + 4), i * 4));
+    await this.each(
+      cols,
+      rows,
+      step,
+      ({ data }, level) => decoded(data, level),
+      (tile, at, i) => out.set(tile.subarray(at * 4, at * 4 + 4), i * 4),
+    );
     return out;
   }
 
@@ -110,7 +131,7 @@ class TableTilePixels implements PixelSource {
     cols: Int32Array,
     rows: Int32Array,
     step: number,
-    decode: (data: Buffer, level: Level) => T | null | Promise<T | null>,
+    decode: (tile: Tile, level: Level) => T | null | Promise<T | null>,
     use: (tile: T, at: number, i: number) => void,
   ): Promise<void> {
     const level = this.levels.findLast((l) => this.width / (l.across * l.tileWidth) <= Math.max(1, step)) ?? this.levels[0]!;
@@ -122,8 +143,8 @@ class TableTilePixels implements PixelSource {
       const key = `${level.zoom}/${x}/${y}`;
       let tile = this.tiles.get(key) as T | null | undefined;
       if (tile === undefined) {
-        const data = this.read(level, x, y);
-        tile = data ? await decode(data, level) : null;
+        const found = this.read(level, x, y);
+        tile = found ? await decode(found, level) : null;
         if (this.tiles.size >= MOST_TILES) this.tiles.delete(this.tiles.keys().next().value!);
         this.tiles.set(key, tile);
       }
@@ -131,13 +152,20 @@ class TableTilePixels implements PixelSource {
     }
   }
 
-  private read(level: Level, x: number, y: number): Buffer | null {
+  private read(level: Level, x: number, y: number): Tile | null {
     const row = this.opened.db
-      .prepare<[bigint, number, number], { data: Buffer }>(
-        `SELECT tile_data AS data FROM ${quoteName(this.table)} WHERE zoom_level = ? AND tile_column = ? AND tile_row = ?`,
+      .prepare<[bigint, number, number], { id: bigint | number; data: Buffer }>(
+        `SELECT id, tile_data AS data FROM ${quoteName(this.table)} WHERE zoom_level = ? AND tile_column = ? AND tile_row = ?`,
       )
       .get(level.zoom, x, y);
-    return row?.data ?? null;
+    if (!row) return null;
+    if (!this.coverage?.isInteger) return { data: row.data, scale: 1, offset: 0 };
+    const own = this.opened.db
+      .prepare<[string, bigint | number], { scale: number | null; offset: number | null }>(
+        'SELECT scale, offset FROM gpkg_2d_gridded_tile_ancillary WHERE tpudt_name = ? AND tpudt_id = ?',
+      )
+      .get(this.table, row.id);
+    return { data: row.data, scale: Number(own?.scale ?? 1), offset: Number(own?.offset ?? 0) };
   }
 
   close(): void {
@@ -145,8 +173,24 @@ class TableTilePixels implements PixelSource {
   }
 }
 
+/** Numbers of a tile of 16 bits a pixel: (number × scale of the tile + its offset) × scale of the coverage + its offset. OGC 17-066r1, 7.2.2. */
+async function scaled({ data, scale, offset }: Tile, { tileWidth, tileHeight }: Level, coverage: Coverage): Promise<Float64Array | null> {
+  try {
+    const { data: bytes, info } = await sharp(data).toColourspace('grey16').raw({ depth: 'ushort' }).toBuffer({ resolveWithObject: true });
+    if (info.width !== tileWidth || info.height !== tileHeight) return null;
+    const numbers = new Uint16Array(bytes.buffer, bytes.byteOffset, bytes.byteLength / 2);
+    const each = numbers.length / (tileWidth * tileHeight);
+    return Float64Array.from({ length: tileWidth * tileHeight }, (_, i) => {
+      const number = numbers[i * each]!;
+      return number === coverage.nodata ? NaN : (number * scale + offset) * coverage.scale + coverage.offset;
+    });
+  } catch {
+    return null; // a damaged tile: nothing is drawn there
+  }
+}
+
 /** One band of a TIFF tile; null: it is none, or packed in a way that is not read here. */
-function floatsOf(data: Buffer, { tileWidth, tileHeight }: Level, inflate: Inflate): Float64Array | null {
+function floatsOf(data: Buffer, { tileWidth, tileHeight }: Level, nodata: number | null, inflate: Inflate): Float64Array | null {
   const source = memorySource(data);
   const tags = readTiffTags('a tile', source);
   const image = tags.ok ? TiffImage.of(tags.value, source, inflate) : null;
@@ -156,7 +200,10 @@ function floatsOf(data: Buffer, { tileWidth, tileHeight }: Level, inflate: Infla
     const block = image.block(n);
     if (!block) return null;
     for (let r = 0; r < block.rows; r++)
-      for (let c = 0; c < block.cols; c++) out[(block.firstRow + r) * tileWidth + block.firstCol + c] = block.value(c, r, 0);
+      for (let c = 0; c < block.cols; c++) {
+        const value = block.value(c, r, 0);
+        if (value !== nodata) out[(block.firstRow + r) * tileWidth + block.firstCol + c] = value;
+      }
   }
   return out;
 }

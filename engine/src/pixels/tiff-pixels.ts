@@ -1,42 +1,83 @@
 import { furtherTiffTags, readTiffTags, TiffImage, type ByteSource, type Inflate, type TiffBlock } from '@rootmap/core';
+import type { Loss } from '@rootmap/core';
 import type { Band, PixelSource, Rgba } from './pixel-source.js';
+import { scaleOf, type Scale } from './tiff-scale.js';
+import { FURTHER_PACKINGS, furtherBlock, isReadHere } from './unpack-further.js';
 
 const MOST_BLOCKS = 64;
+/** NewSubfileType (TIFF 6.0, tag 254): a smaller picture, a mask. */
+const REDUCED = 1;
+const MASK = 4;
 
-/** Pixels of a GeoTIFF, through the reduced pictures that stand in it (TIFF 6.0, NewSubfileType bit 0); null: not read here. */
+/** Pixels of a GeoTIFF, through the reduced pictures and masks that stand in it (TIFF 6.0, NewSubfileType); null: not read here. */
 export function tiffPixels(path: string, source: ByteSource, inflate: Inflate): PixelSource | null {
   const tags = readTiffTags(path, source);
   if (!tags.ok) return null;
-  const first = TiffImage.of(tags.value, source, inflate);
-  if (!first) return null;
-  const reduced = [...furtherTiffTags(path, source, tags.value)].flatMap((t) => {
-    const kind = t.numbers.get(254)?.[0] ?? 0;
-    const image = kind === 1 ? TiffImage.of(t, source, inflate) : null;
-    return image && image.samples === first.samples && image.width < first.width ? [image] : [];
+  const first = TiffImage.of(tags.value, source, inflate, FURTHER_PACKINGS);
+  if (!first || first.photometric > 6 || !isReadHere(first)) return null;
+  const further = [...furtherTiffTags(path, source, tags.value)].flatMap((t) => {
+    const image = TiffImage.of(t, source, inflate, FURTHER_PACKINGS);
+    return image && isReadHere(image) ? [{ kind: t.numbers.get(254)?.[0] ?? 0, image }] : [];
   });
-  return new TiffPixels([first, ...reduced.sort((a, b) => b.width - a.width)]);
+  const reduced = further.flatMap(({ kind, image }) =>
+    kind === REDUCED && image.samples === first.samples && image.width < first.width ? [image] : [],
+  );
+  const mask = further.find(({ kind, image }) => kind === MASK && image.width === first.width && image.height === first.height)?.image;
+  return new TiffPixels([first, ...reduced.sort((a, b) => b.width - a.width)], mask ?? null, inflate);
 }
 
 class TiffPixels implements PixelSource {
   readonly width: number;
   readonly height: number;
   private readonly blocks = new Map<string, TiffBlock | null>();
+  private readonly scale: Scale | null;
+  /** Colours are a palette's, or those of red, green and blue in bytes; anything else has values only. */
+  private readonly kind: 'palette' | 'rgb' | 'values';
 
   /** @param images the whole one first, then ever smaller ones */
-  constructor(private readonly images: readonly TiffImage[]) {
-    this.width = images[0]!.width;
-    this.height = images[0]!.height;
+  constructor(
+    private readonly images: readonly TiffImage[],
+    private readonly mask: TiffImage | null,
+    private readonly inflate: Inflate,
+  ) {
+    const { width, height, photometric, palette, samples, bits, tags } = images[0]!;
+    this.width = width;
+    this.height = height;
+    this.scale = scaleOf(tags);
+    const isColour = photometric === 2 || photometric === 6;
+    this.kind = photometric === 3 && palette !== null && bits <= 8 ? 'palette' : isColour && bits === 8 && samples >= 3 ? 'rgb' : 'values';
+  }
+
+  get leftOut(): readonly Loss[] {
+    const { samples, alpha, bits, format } = this.images[0]!;
+    const bands = samples - (alpha === null ? 0 : 1);
+    const taken = this.kind === 'rgb' ? 3 : 1;
+    return [
+      ...(bands > taken
+        ? [
+            {
+              code: 'bands' as const,
+              what: taken === 1 ? 'bands beyond the first' : 'bands beyond red, green and blue',
+              count: bands - taken,
+            },
+          ]
+        : []),
+      ...(this.kind === 'palette' ? [{ code: 'palette' as const, what: 'the numbers under the colours of its palette', count: null }] : []),
+      ...(this.kind === 'values' && (bits === 64 || (bits === 32 && format !== 3))
+        ? [{ code: 'digits' as const, what: `digits beyond the 24 bits that a number of 32 bits keeps (it has ${bits})`, count: null }]
+        : []),
+    ];
   }
 
   private imageFor(step: number): TiffImage {
     return this.images.findLast((image) => this.width / image.width <= Math.max(1, step)) ?? this.images[0]!;
   }
 
-  private block(image: TiffImage, index: number, plane: number): TiffBlock | null {
-    const key = `${image.width} ${index} ${plane}`;
+  private async block(image: TiffImage, index: number, plane: number): Promise<TiffBlock | null> {
+    const key = `${image === this.mask ? 'mask' : image.width} ${index} ${plane}`;
     let block = this.blocks.get(key);
     if (block === undefined) {
-      block = image.block(index, plane);
+      block = image.isOwn ? image.block(index, plane) : await furtherBlock(image, index, plane, this.inflate);
       if (this.blocks.size >= MOST_BLOCKS) this.blocks.delete(this.blocks.keys().next().value!);
       this.blocks.set(key, block);
     }
@@ -44,14 +85,13 @@ class TiffPixels implements PixelSource {
   }
 
   /** Calls back for each position that has a pixel, block by block. */
-  private each(
+  private async each(
+    image: TiffImage,
     cols: Int32Array,
     rows: Int32Array,
-    step: number,
     plane: number,
     use: (i: number, block: TiffBlock, col: number, row: number) => void,
-  ): void {
-    const image = this.imageFor(step);
+  ): Promise<void> {
     const [sx, sy] = [image.width / this.width, image.height / this.height];
     const wanted = new Map<number, number[]>();
     for (let i = 0; i < cols.length; i++) {
@@ -64,76 +104,113 @@ class TiffPixels implements PixelSource {
       else wanted.set(index, [i, col, row]);
     }
     for (const [index, list] of [...wanted].sort((a, b) => a[0] - b[0])) {
-      const block = this.block(image, index, plane);
+      const block = await this.block(image, index, plane);
       if (!block) continue; // damaged: nothing is drawn there
       for (let k = 0; k < list.length; k += 3) use(list[k]!, block, list[k + 1]! - block.firstCol, list[k + 2]! - block.firstRow);
     }
   }
 
-  values(cols: Int32Array, rows: Int32Array, step: number): Promise<Float64Array | null> {
-    const image = this.images[0]!;
-    const out = new Float64Array(cols.length).fill(NaN);
-    this.each(cols, rows, step, 0, (i, block, col, row) => {
-      const value = block.value(col, row, 0);
-      if (value !== image.nodata) out[i] = value;
-    });
-    return Promise.resolve(out);
+  /** Where the mask, or the sample of opacity, says that there is nothing. */
+  private async eachHidden(cols: Int32Array, rows: Int32Array, step: number, hide: (i: number) => void): Promise<void> {
+    const image = this.imageFor(step);
+    const { alpha } = image;
+    if (this.kind === 'values' && alpha !== null)
+      await this.each(image, cols, rows, image.isTogether ? 0 : alpha, (i, block, col, row) => {
+        if (block.value(col, row, image.isTogether ? alpha : 0) === 0) hide(i);
+      });
+    if (this.mask)
+      await this.each(this.mask, cols, rows, 0, (i, block, col, row) => {
+        if (block.value(col, row, 0) === 0) hide(i);
+      });
   }
 
-  /** Bytes of red, green and blue, or a palette; anything else has values only. */
-  colours(cols: Int32Array, rows: Int32Array, step: number): Promise<Rgba | null> {
-    const { photometric, palette, samples, bits, isTogether, nodata } = this.images[0]!;
-    const isPalette = photometric === 3 && palette !== null;
-    if (bits !== 8 || !(isPalette || (photometric === 2 && samples >= 3))) return Promise.resolve(null);
+  async values(cols: Int32Array, rows: Int32Array, step: number): Promise<Float64Array> {
+    const image = this.imageFor(step);
+    const { nodata } = this.images[0]!;
+    const out = new Float64Array(cols.length).fill(NaN);
+    const { scale } = this;
+    await this.each(image, cols, rows, 0, (i, block, col, row) => {
+      const value = block.value(col, row, 0);
+      if (value !== nodata) out[i] = scale ? value * scale.factor + scale.offset : value;
+    });
+    await this.eachHidden(cols, rows, step, (i) => (out[i] = NaN));
+    return out;
+  }
+
+  async colours(cols: Int32Array, rows: Int32Array, step: number): Promise<Rgba | null> {
+    if (this.kind === 'values') return null;
+    const image = this.imageFor(step);
+    const { palette, isTogether, nodata, alpha } = this.images[0]!;
     const out = new Uint8ClampedArray(cols.length * 4);
-    if (isPalette) {
-      const size = palette.length / 3;
-      this.each(cols, rows, step, 0, (i, block, col, row) => {
+    if (this.kind === 'palette') {
+      const size = palette!.length / 3;
+      await this.each(image, cols, rows, 0, (i, block, col, row) => {
         const value = block.value(col, row, 0);
         if (value === nodata) return;
-        for (let band = 0; band < 3; band++) out[i * 4 + band] = palette[band * size + value]! / 257;
+        for (let band = 0; band < 3; band++) out[i * 4 + band] = palette![band * size + value]! / 257;
         out[i * 4 + 3] = 255;
       });
-      return Promise.resolve(out);
+    } else {
+      for (let band = 0; band < 3; band++)
+        await this.each(image, cols, rows, isTogether ? 0 : band, (i, block, col, row) => {
+          out[i * 4 + band] = block.value(col, row, isTogether ? band : 0);
+          if (band === 0) out[i * 4 + 3] = 255;
+        });
+      if (alpha !== null)
+        await this.each(image, cols, rows, isTogether ? 0 : alpha, (i, block, col, row) => {
+          out[i * 4 + 3] = block.value(col, row, isTogether ? alpha : 0);
+        });
     }
-    for (let band = 0; band < 3; band++)
-      this.each(cols, rows, step, band, (i, block, col, row) => {
-        out[i * 4 + band] = block.value(col, row, isTogether ? band : 0);
-        if (band === 0) out[i * 4 + 3] = samples === 4 && isTogether ? block.value(col, row, 3) : 255;
-      });
-    return Promise.resolve(out);
+    await this.eachHidden(cols, rows, step, (i) => (out[i * 4 + 3] = 0));
+    return out;
   }
 
-  band(row: number, rows: number): Band {
+  async band(row: number, rows: number): Promise<Band> {
     const image = this.images[0]!;
-    const { photometric, palette, samples, bits, isTogether } = image;
-    const isPalette = photometric === 3 && palette !== null;
-    const isColour = bits === 8 && (isPalette || (photometric === 2 && samples >= 3));
-    if (!isColour) {
-      const values = new Float32Array(this.width * rows).fill(NaN);
-      this.fill(values, 1, 0, 0, 0, row, rows);
-      const { nodata } = image;
-      if (nodata !== null && !Number.isNaN(nodata)) {
-        const none = Math.fround(nodata);
-        for (let i = 0; i < values.length; i++) if (values[i] === none) values[i] = NaN;
-      }
+    const { palette, isTogether, nodata, alpha } = image;
+    const all = this.width * rows;
+    const hidden = await this.hiddenIn(row, rows);
+    if (this.kind === 'values') {
+      const values = new Float32Array(all).fill(NaN);
+      await this.fill(image, values, 1, 0, 0, 0, row, rows);
+      const none = nodata === null || Number.isNaN(nodata) ? null : Math.fround(nodata);
+      const { scale } = this;
+      for (let i = 0; i < all; i++)
+        if (values[i] === none || hidden?.[i] === 0) values[i] = NaN;
+        else if (scale) values[i] = values[i]! * scale.factor + scale.offset;
       return { values };
     }
-    const colours = new Uint8ClampedArray(this.width * rows * 4);
-    if (isPalette) {
-      const index = new Float32Array(this.width * rows).fill(NaN);
-      this.fill(index, 1, 0, 0, 0, row, rows);
-      paint(colours, index, palette, image.nodata);
-      return { colours };
+    const colours = new Uint8ClampedArray(all * 4);
+    if (this.kind === 'palette') {
+      const index = new Float32Array(all).fill(NaN);
+      await this.fill(image, index, 1, 0, 0, 0, row, rows);
+      paint(colours, index, palette!, nodata);
+    } else {
+      for (let band = 0; band < 3; band++)
+        await this.fill(image, colours, 4, band, isTogether ? band : 0, isTogether ? 0 : band, row, rows);
+      if (alpha !== null) await this.fill(image, colours, 4, 3, isTogether ? alpha : 0, isTogether ? 0 : alpha, row, rows);
+      else for (let i = 3; i < colours.length; i += 4) colours[i] = 255;
     }
-    for (let band = 0; band < 3; band++) this.fill(colours, 4, band, isTogether ? band : 0, band, row, rows);
-    if (samples === 4 && isTogether) this.fill(colours, 4, 3, 3, 0, row, rows);
-    else for (let i = 3; i < colours.length; i += 4) colours[i] = 255;
+    if (hidden) for (let i = 0; i < all; i++) if (hidden[i] === 0) colours[i * 4 + 3] = 0;
     return { colours };
   }
 
+  /** 0 for each pixel of some rows that the mask, or the sample of opacity, leaves out; null: there is none. */
+  private async hiddenIn(row: number, rows: number): Promise<Float32Array | null> {
+    const image = this.images[0]!;
+    const alpha = this.kind === 'values' ? image.alpha : null;
+    if (!this.mask && alpha === null) return null;
+    const shown = new Float32Array(this.width * rows).fill(1);
+    if (alpha !== null) await this.fill(image, shown, 1, 0, image.isTogether ? alpha : 0, image.isTogether ? 0 : alpha, row, rows);
+    if (!this.mask) return shown;
+    const mask = new Float32Array(this.width * rows).fill(1);
+    await this.fill(this.mask, mask, 1, 0, 0, 0, row, rows);
+    return shown.map((v, i) => (mask[i] === 0 ? 0 : v));
+  }
+
   /** One sample of all pixels of some rows, block by block. Damaged blocks leave what is there. */
-  private fill(
+  private async fill(
+    image: TiffImage,
     out: Float32Array | Uint8ClampedArray,
     stride: number,
     at: number,
@@ -141,11 +218,10 @@ class TiffPixels implements PixelSource {
     plane: number,
     row: number,
     rows: number,
-  ): void {
-    const image = this.images[0]!;
+  ): Promise<void> {
     for (let line = Math.floor(row / image.blockHeight); line * image.blockHeight < row + rows; line++)
       for (let across = 0; across < image.across; across++) {
-        const block = this.block(image, line * image.across + across, plane);
+        const block = await this.block(image, line * image.across + across, plane);
         if (!block) continue;
         const last = Math.min(row + rows, block.firstRow + block.rows);
         for (let r = Math.max(row, block.firstRow); r < last; r++)

@@ -1,17 +1,6 @@
 import { existsSync } from 'node:fs';
 import { join } from 'node:path';
-import {
-  fromSideFiles,
-  noCrsTable,
-  ProblemError,
-  readTiffTags,
-  transformOf,
-  type Extent,
-  type FileGroup,
-  type RasterLook,
-  type Transform,
-  type Problem,
-} from '@rootmap/core';
+import { ProblemError, type Extent, type FileGroup, type RasterLook, type Transform, type Problem } from '@rootmap/core';
 import type { LayerDrawing, LayerPictureView, PreviewView } from '@rootmap/core/contract';
 import { mkdirSync, readFileSync, renameSync, writeFileSync } from '../disk/files.js';
 import { definitionOf } from '../crs/definitions.js';
@@ -20,8 +9,8 @@ import { transformer, type Transformer } from '../crs/transformer.js';
 import { platformBelow, type NodePlatform } from '../survey/platform.js';
 import type { FoundDataset } from '../project/find-dataset.js';
 import { CacheFolder, versionOf } from '../disk/cache-folder.js';
-import { placeOfTiles } from '../pixels/table-tile-pixels.js';
 import { openPixels } from '../pixels/open-pixels.js';
+import { placedBy } from '../project/placed-by.js';
 import { rasterPicture, stretchOf, type RasterInPlace, type Stretch } from './raster-picture.js';
 import { squareOf, tileBox } from './tile-square.js';
 import type { ShapeStore } from './shape-store.js';
@@ -264,18 +253,6 @@ export async function placed(
   const back = own === null || drawn === null || own === drawn ? sameCrs : transformer(drawn, own);
   const pixels = back ? await openPixels(folder, group, table, platform) : null;
   return pixels && back ? { pixels, transform, back } : null;
-}
-
-/** What the file or its side files say; a tiles table by the place of its matrix. */
-export function placedBy({ folder, dataset }: FoundDataset, platform: NodePlatform): Transform | null {
-  const { raster, group, table } = dataset;
-  if (group.format === 'geopackage') return table && raster ? placeOfTiles(join(folder, group.path), table, raster) : null;
-  const open = platform.open.bind(platform);
-  if (group.format === 'geotiff') {
-    const tags = readTiffTags(group.path, open(group.path));
-    return tags.ok ? transformOf(group, open, tags.value) : null;
-  }
-  return group.format === 'image' ? fromSideFiles(group, open, noCrsTable).transform : null;
 }
 
 /** North up, over the whole extent. */

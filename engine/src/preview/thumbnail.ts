@@ -2,7 +2,8 @@ import { readFeatures, readWkb, type Extent } from '@rootmap/core';
 import type { ThumbnailView } from '@rootmap/core/contract';
 import { platformBelow } from '../survey/platform.js';
 import type { FoundDataset } from '../project/find-dataset.js';
-import { placed, placedBy, spread } from './preview.js';
+import { placedBy } from '../project/placed-by.js';
+import { placed, spread } from './preview.js';
 import { rasterPicture, stretchOf } from './raster-picture.js';
 
 const WIDTH = 96;

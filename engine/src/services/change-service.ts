@@ -146,7 +146,9 @@ export class ChangeService implements ChangePort {
         const base = await this.ports.projects.base(projectKey(of));
         const parts = steps.length > STEPS_FOR_ONE ? 2 : 1;
         const lost = (
-          await Promise.all(Array.from({ length: parts }, (_, part) => this.ports.pool.run('undo-lost', { ...base, steps: bare, part, parts })))
+          await Promise.all(
+            Array.from({ length: parts }, (_, part) => this.ports.pool.run('undo-lost', { ...base, steps: bare, part, parts })),
+          )
         ).flat();
         const project = of === root ? null : (rows.find((r) => r.root === of)?.title ?? of);
         return lost.map((l) => ({ ...l, project }));

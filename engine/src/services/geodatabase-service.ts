@@ -7,13 +7,12 @@ import type {
   GeodatabasesView,
   ImportDone,
   ImportPreview,
-  ImportReceipt,
   ImportRequest,
   JobView,
   PathRequest,
 } from '@rootmap/core/contract';
 import { refuseOtherSpelling } from '../disk/other-spelling.js';
-import type { RunOptions } from '../changes/run-change.js';
+import { bringIn } from '../geodatabase/bring-in.js';
 import type { ImportPlan } from '../geodatabase/plan-import.js';
 import { stageEmpty } from '../geopackage-write/stage-empty.js';
 import type { TaskBase } from '../tasks/task-base.js';
@@ -58,32 +57,35 @@ export class GeodatabaseService {
     return { isNew, named, items };
   }
 
-  /** All of the queue, or nothing: one change with one undo. */
+  /** All of the queue that can be read: one change with one undo. */
   async startImport(key: string, request: ImportRequest, who: string): Promise<JobView> {
     const base = await this.ports.projects.base(key, who);
     const { change, items, path } = await this.plan(base, request);
-    const wanted = items.filter((i) => i.why === null);
     if (!change)
       throw new ProblemError({ code: 'wrong-use', message: `Nothing can be brought in: ${items[0]?.why ?? 'nothing is chosen'}.` });
     return this.ports.jobs.start('import', change.title, key, async ({ signal, progress }): Promise<ImportDone> => {
-      const of = wanted.reduce((sum, i) => sum + (i.records ?? 0), 0);
-      let receipts: readonly ImportReceipt[] = [];
-      const stage: RunOptions['stage'] = async (staged) => {
-        const before = new Map<string, number>();
-        receipts = await this.ports.pool.run(
-          'write-import',
-          { ...base, items: wanted, from: path, staged, makesValid: request.makesValid },
-          {
-            signal,
-            progress: (now) => {
-              before.set(now.item, now.done);
-              progress({ ...now, done: [...before.values()].reduce((sum, v) => sum + v, 0), of });
+      const { receipts, failed } = await bringIn(request.items, {
+        plan: (left) => this.plan(base, { ...request, items: left }),
+        write: (wanted, staged) => {
+          const of = wanted.reduce((sum, i) => sum + (i.records ?? 0), 0);
+          const before = new Map<string, number>();
+          return this.ports.pool.run(
+            'write-import',
+            { ...base, items: wanted, from: path, staged, makesValid: request.makesValid },
+            {
+              signal,
+              progress: (now) => {
+                before.set(now.item, now.done);
+                progress({ ...now, done: [...before.values()].reduce((sum, v) => sum + v, 0), of });
+              },
             },
-          },
-        );
-      };
-      await this.ports.changes.apply(key, base, change, wanted.length, { ...this.ports.changes.run, signal, stage });
-      return { geodatabase: path, receipts };
+          );
+        },
+        apply: async (change, count, stage) => {
+          await this.ports.changes.apply(key, base, change, count, { ...this.ports.changes.run, signal, stage });
+        },
+      });
+      return { geodatabase: path, receipts, failed };
     });
   }
 

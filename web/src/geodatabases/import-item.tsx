@@ -1,3 +1,4 @@
+import { lossWords } from '@rootmap/core';
 import { Box, Button, TextField } from '@mui/material';
 import type { ImportPlanItem, ShapePart } from '@rootmap/core/contract';
 import { kindWord, many } from '../parts/format.js';
@@ -40,6 +41,7 @@ export function ImportItemRow({ item, isFirst, name, onName, onSplit }: ItemProp
             .filter(Boolean)
             .join(', ')}
         </span>
+        {item.losses.length > 0 && <div>Will not be in it: {item.losses.map(lossWords).join('; ')}</div>}
         {item.notes.map((note) => (
           <div key={note}>{note}</div>
         ))}

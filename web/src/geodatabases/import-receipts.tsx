@@ -1,9 +1,22 @@
 import { Box, Button, Typography } from '@mui/material';
 import { useMemo, useState } from 'react';
-import type { EditRequest, ImportDone, ProjectView } from '@rootmap/core/contract';
+import { lossWords } from '@rootmap/core';
+import type { EditRequest, ImportDone, ImportReceipt, ProjectView } from '@rootmap/core/contract';
 import { EditDialog } from '../folders/edit-dialog.js';
 import { many, number } from '../parts/format.js';
 import { SkippedList } from '../parts/job-actions.js';
+
+/** Who read it back, how much of it, and what that found. */
+function equality({ isEqual, compared, losses, unit }: ImportReceipt): string {
+  const differ = 'Read back, values differ: look at it before you rely on it.';
+  if (!isEqual) return differ;
+  const but = losses.length > 0 ? ', but for what is named below' : '';
+  if (compared === null) return `Read back, every value is the same${but}.`;
+  const by = compared.isByOthers ? 'by another reader' : 'by the reader that read it first, since no other reads such files alike';
+  const all =
+    compared.pixels === compared.of ? `all ${unit}` : `${number(compared.pixels)} of ${number(compared.of)} ${unit}, spread over it,`;
+  return `Read back ${by}: ${all} are the same${but}.`;
+}
 
 /** What was read and written of each; then the maps can use the tables, by one change. */
 export function ImportReceipts({ project, done }: { project: ProjectView; done: ImportDone }) {
@@ -24,7 +37,10 @@ export function ImportReceipts({ project, done }: { project: ProjectView; done: 
           {r.skipped.length === 0 ? ', none left out' : `, ${number(r.read - r.written)} left out`}
           {r.nulls > 0 ? `, ${number(r.nulls)} without a shape` : ''}.{' '}
           {r.isExtentEqual === null ? '' : r.isExtentEqual ? 'The extent is that of the source. ' : 'The source states another extent. '}
-          {r.isEqual ? 'Read back, every value is the same.' : 'Read back, values differ: look at it before you rely on it.'}
+          {equality(r)}
+          {r.losses.length > 0 && (
+            <Box sx={{ borderLeft: '3px solid var(--ochre)', pl: 1, mt: 0.25 }}>Not in it: {r.losses.map(lossWords).join('; ')}.</Box>
+          )}
           <SkippedList skipped={r.skipped} />
           {r.invalid > 0 && (
             <Box sx={{ borderLeft: '3px solid var(--ochre)', pl: 1, mt: 0.25 }}>
@@ -35,7 +51,12 @@ export function ImportReceipts({ project, done }: { project: ProjectView; done: 
           )}
         </Box>
       ))}
-      {!isSwapped && (
+      {done.failed.map((f) => (
+        <Box key={`${f.dataset} ${f.part}`} sx={{ fontSize: 13, mb: 1, borderLeft: '3px solid var(--ochre)', pl: 1 }}>
+          <span className="mono">{f.dataset.slice(f.dataset.lastIndexOf('/') + 1)}</span>: nothing of it was brought in, since {f.why}.
+        </Box>
+      ))}
+      {!isSwapped && done.receipts.length > 0 && (
         <Button variant="outlined" onClick={() => setSwapping(true)}>
           Let the maps use these tables
         </Button>

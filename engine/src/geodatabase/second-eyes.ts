@@ -1,0 +1,189 @@
+import { decode as decodePng } from 'fast-png';
+import { GeoTIFF, type GeoTIFFImage } from 'geotiff';
+import { memorySource, pieces, type ByteSource } from '@rootmap/core';
+import type { FoundDataset } from '../project/find-dataset.js';
+import type { NodePlatform } from '../survey/platform.js';
+
+/** Rows of a raster: numbers of its first band in full, NaN where there is none; or four bytes of colours a pixel. */
+export type SeenRows = { readonly values: Float64Array } | { readonly colours: Uint8Array };
+
+/** A raster as another reader reads it, by packages that share no code with the reader and the writer of an import. */
+export interface SecondEyes {
+  readonly width: number;
+  readonly height: number;
+  /** @param row from 0, in the order of the file */
+  rows(row: number, count: number): Promise<SeenRows | null>;
+}
+
+/** Pixels of a grid that are held at once. */
+const MOST_HELD = 16_000_000;
+
+/** Null: none of the other readers reads it, or not to the same numbers (packings that lose something are unpacked differently by each). */
+export async function secondEyes({ dataset: { group } }: FoundDataset, platform: NodePlatform): Promise<SecondEyes | null> {
+  const source = platform.open(group.path);
+  try {
+    if (group.format === 'geotiff') return await tiffEyes(source);
+    if (group.format === 'ascii-grid') return gridEyes(source);
+    return group.format === 'image' && /\.png$/i.test(group.path) ? pngEyes(source) : null;
+  } catch {
+    return null;
+  }
+}
+
+/** Bytes as that reader asks for them. */
+function openTiff(source: ByteSource): Promise<GeoTIFF> {
+  const slices = {
+    fileSize: source.sizeBytes,
+    fetch: (wanted: readonly { offset: number; length: number }[]) =>
+      Promise.resolve(wanted.map(({ offset, length }) => new Uint8Array(source.read(offset, length)).buffer)),
+    close: () => Promise.resolve(),
+  };
+  return GeoTIFF.fromSource(slices as unknown as Parameters<typeof GeoTIFF.fromSource>[0]);
+}
+
+/** JPEG and WebP lose something, and are unpacked differently by each reader; of Lerc that reader leaves out which pixels count. */
+const NOT_ALIKE = new Set([6, 7, 50001, 34887]);
+
+async function tiffEyes(source: ByteSource): Promise<SecondEyes | null> {
+  const tiff = await openTiff(source);
+  const image = await tiff.getImage(0);
+  const directory = image.fileDirectory;
+  const [packing, predictor, photometric, bits, palette, extra] = await Promise.all([
+    directory.loadValue('Compression') as Promise<unknown>,
+    directory.loadValue('Predictor') as Promise<unknown>,
+    directory.loadValue('PhotometricInterpretation') as Promise<unknown>,
+    directory.loadValue('BitsPerSample') as Promise<unknown>,
+    directory.loadValue('ColorMap') as Promise<unknown>,
+    directory.loadValue('ExtraSamples') as Promise<unknown>,
+  ]);
+  if (NOT_ALIKE.has(Number(packing))) return null;
+  if (!tiff.littleEndian && predictor !== undefined && Number(predictor) !== 1) return null; // that reader takes them for little-endian
+  const bytes = Number(first(bits)) === 8;
+  const samples = image.getSamplesPerPixel();
+  const kinds = extra === undefined ? [] : Array.from(extra as ArrayLike<number>);
+  const opaque = kinds.findIndex((k) => k === 1 || k === 2);
+  const alpha = opaque < 0 ? null : samples - kinds.length + opaque;
+  const mask = await maskOf(tiff, image);
+  const nodata = image.getGDALNoData();
+  const scale = (await image.getGDALMetadata(0)) as Record<string, string> | null;
+  const [factor, offset] = [Number(scale?.['SCALE'] ?? scale?.['scale'] ?? 1), Number(scale?.['OFFSET'] ?? scale?.['offset'] ?? 0)];
+  const isPalette = Number(photometric) === 3 && palette !== undefined;
+  const isColour = isPalette || (Number(photometric) === 2 && bytes && samples >= 3);
+  const width = image.getWidth();
+  const height = image.getHeight();
+  const read = async (from: GeoTIFFImage, row: number, count: number, wanted: number[]): Promise<ArrayLike<number>[]> =>
+    await from.readRasters({ window: [0, row, width, row + count], samples: wanted });
+  return {
+    width,
+    height,
+    async rows(row, count) {
+      const all = width * count;
+      const isShown = mask ? (await read(mask, row, count, [0]))[0]! : null;
+      if (!isColour) {
+        const wanted = alpha === null ? [0] : [0, alpha];
+        const [band, opacity] = await read(image, row, count, wanted);
+        const values = new Float64Array(all).fill(NaN);
+        for (let i = 0; i < all; i++) {
+          if (band![i] === nodata || opacity?.[i] === 0 || isShown?.[i] === 0) continue;
+          values[i] = band![i]! * factor + offset;
+        }
+        return { values };
+      }
+      const colours = new Uint8Array(all * 4);
+      const bands = await read(image, row, count, isPalette ? [0] : alpha === null ? [0, 1, 2] : [0, 1, 2, alpha]);
+      const table = Array.from((palette as ArrayLike<number> | undefined) ?? []);
+      for (let i = 0; i < all; i++) {
+        if (isPalette && bands[0]![i] === nodata) continue;
+        for (let k = 0; k < 3; k++)
+          colours[i * 4 + k] = isPalette ? Math.round(table[(k * table.length) / 3 + bands[0]![i]!]! / 257) : bands[k]![i]!;
+        colours[i * 4 + 3] = isShown?.[i] === 0 ? 0 : isPalette || alpha === null ? 255 : bands[3]![i]!;
+      }
+      return { colours };
+    },
+  };
+}
+
+const first = (value: unknown): unknown => (typeof value === 'number' ? value : (value as ArrayLike<number> | undefined)?.[0]);
+
+/** The image that says which pixels count. TIFF 6.0, NewSubfileType bit 2. */
+async function maskOf(tiff: GeoTIFF, image: GeoTIFFImage): Promise<GeoTIFFImage | null> {
+  const count = await tiff.getImageCount();
+  for (let i = 1; i < count; i++) {
+    const other = await tiff.getImage(i);
+    const kind: unknown = await other.fileDirectory.loadValue('NewSubfileType');
+    if (kind === 4 && other.getWidth() === image.getWidth() && other.getHeight() === image.getHeight()) return other;
+  }
+  return null;
+}
+
+/** A text of words: six or so say the shape, the rest are numbers, line by line from the north. */
+function gridEyes(source: ByteSource): SecondEyes | null {
+  const decoder = new TextDecoder('latin1');
+  const head = new Map<string, number>();
+  let values: Float64Array | null = null;
+  let at = 0;
+  let rest = '';
+  const take = (word: string): void => {
+    if (values === null) return;
+    const value = Number(word);
+    if (at < values.length) values[at] = value === head.get('nodata_value') ? NaN : value;
+    at++;
+  };
+  let key: string | null = null;
+  for (const piece of pieces(source)) {
+    const words = (rest + decoder.decode(piece, { stream: true })).split(/\s+/);
+    rest = words.pop() ?? '';
+    for (const word of words) {
+      if (word === '') continue;
+      if (values === null && key !== null) {
+        head.set(key, Number(word));
+        key = null;
+      } else if (values === null && /^[a-z]/i.test(word) && word.toLowerCase() !== 'nan') key = word.toLowerCase();
+      else {
+        if (values === null) {
+          const all = (head.get('ncols') ?? 0) * (head.get('nrows') ?? 0);
+          if (all <= 0 || all > MOST_HELD) return null;
+          values = new Float64Array(all).fill(NaN);
+        }
+        take(word);
+      }
+    }
+  }
+  if (rest !== '') take(rest);
+  const [width, height] = [head.get('ncols') ?? 0, head.get('nrows') ?? 0];
+  const all = values;
+  if (all === null || at !== all.length) return null;
+  return { width, height, rows: (row, count) => Promise.resolve({ values: all.slice(row * width, (row + count) * width) }) };
+}
+
+function pngEyes(source: ByteSource): SecondEyes | null {
+  const colours = coloursOfPng(source.read(0, source.sizeBytes));
+  if (!colours) return null;
+  const { width, height, data } = colours;
+  return {
+    width,
+    height,
+    rows: (row, count) => Promise.resolve({ colours: data.slice(row * width * 4, (row + count) * width * 4) }),
+  };
+}
+
+/** Four bytes a pixel; null: it has more than a byte a sample. */
+export function coloursOfPng(bytes: Uint8Array): { readonly width: number; readonly height: number; readonly data: Uint8Array } | null {
+  const { width, height, depth, channels, data, palette, transparency } = decodePng(bytes);
+  if (depth !== 8 || transparency !== undefined) return null;
+  const out = new Uint8Array(width * height * 4);
+  for (let i = 0; i < width * height; i++) {
+    const colour = palette ? palette[data[i]!]! : Array.from(data.subarray(i * channels, (i + 1) * channels));
+    const isGrey = !palette && channels < 3;
+    for (let k = 0; k < 3; k++) out[i * 4 + k] = isGrey ? colour[0]! : colour[k]!;
+    out[i * 4 + 3] = palette ? (colour[3] ?? 255) : channels === 2 ? colour[1]! : channels === 4 ? colour[3]! : 255;
+  }
+  return { width, height, data: out };
+}
+
+/** Numbers of a coverage's tile, as another reader reads a TIFF. */
+export async function numbersOfTile(data: Uint8Array): Promise<ArrayLike<number>> {
+  const tiff = await openTiff(memorySource(data));
+  const [band] = (await (await tiff.getImage(0)).readRasters({ samples: [0] })) as unknown as ArrayLike<number>[];
+  return band!;
+}

@@ -1,0 +1,24 @@
+import type { TiffTags } from '@rootmap/core';
+
+/** What a pixel's number stands for: number × factor + offset. */
+export interface Scale {
+  readonly factor: number;
+  readonly offset: number;
+}
+
+/** Metadata that GDAL's TIFF driver keeps as XML: `<Item name="SCALE" sample="0" role="scale">0.1</Item>`. */
+const METADATA = 42112;
+
+/** Of the first band; null: its numbers stand for themselves. */
+export function scaleOf(tags: TiffTags): Scale | null {
+  const text = tags.texts.get(METADATA);
+  if (text === undefined) return null;
+  const number = (role: string): number | null => {
+    for (const [, attributes, value] of text.matchAll(/<Item\s([^>]*)>([^<]*)<\/Item>/g))
+      if (attributes!.includes(`role="${role}"`) && /sample="0"/.test(attributes!)) return Number(value);
+    return null;
+  };
+  const [factor, offset] = [number('scale') ?? 1, number('offset') ?? 0];
+  if (!Number.isFinite(factor) || !Number.isFinite(offset)) return null;
+  return factor === 1 && offset === 0 ? null : { factor, offset };
+}
