@@ -57,6 +57,9 @@ export interface NewDataset {
   readonly fields: readonly Field[];
 }
 
+/** A column that is made. */
+type NewField = Omit<Field, 'writtenAs'>;
+
 /** What was drawn and edited, to be saved as one change. */
 export interface DigitiseRequest {
   /** Id of the dataset that is edited; null: a new one is made. */
@@ -65,7 +68,7 @@ export interface DigitiseRequest {
   /** CRS of the coordinates, that of the map. */
   readonly crs: string;
   readonly state: string;
-  readonly newFields: readonly Field[];
+  readonly newFields: readonly NewField[];
   /** Values in the order of the fields, new ones behind. */
   readonly added: readonly { readonly geometry: DrawnGeometry | null; readonly values: readonly ShownValue[] }[];
   /** Geometry left out: the shape is as it was. */
@@ -73,7 +76,7 @@ export interface DigitiseRequest {
   readonly removed: readonly number[];
 }
 
-const field = objectOf<Field>({
+const field = objectOf<NewField>({
   name: Joi.string().trim().min(1).max(60).required(),
   type: Joi.string()
     .valid(...NEW_FIELD_TYPES)

@@ -1,3 +1,5 @@
+import type { WrittenAs } from '../format/csv/written-as.js';
+
 /** What the survey knows of one file: `path` is relative to the surveyed root, `/` as separator. */
 export interface FileEntry {
   readonly path: string;
@@ -33,6 +35,8 @@ export type FieldType = 'text' | 'integer' | 'integer64' | 'real' | 'boolean' | 
 export interface Field {
   readonly name: string;
   readonly type: FieldType;
+  /** Of a table of text, where values are not written as programs write them. */
+  readonly writtenAs?: WrittenAs;
 }
 
 /** minx, miny, maxx, maxy; x is east or longitude. */

@@ -1,4 +1,4 @@
-import type { Field } from '../../dataset/dataset.js';
+import type { Field, FieldType } from '../../dataset/dataset.js';
 
 /** Positions of the columns that hold coordinates. */
 export interface CoordinateColumns {
@@ -15,11 +15,23 @@ interface TextColumn {
 }
 export type ShapeColumns = CoordinateColumns | TextColumn;
 
-/** Common practice, no source: what people call such columns, best first. */
+/** Common practice in several languages, no source: what people call such columns, best first. */
 const PAIRS: readonly (readonly [RegExp, RegExp, boolean])[] = [
-  [/^(lon|long|longitude|lng|x_?lon|lon_?dd|decimal_?longitude)$/i, /^(lat|latitude|y_?lat|lat_?dd|decimal_?latitude)$/i, true],
-  [/^(e|east|easting|eastings|x_?east)$/i, /^(n|north|northing|northings|y_?north)$/i, false],
-  [/^(x|x_?coord|xcoordinate|coord_?x|point_?x|x_?utm)$/i, /^(y|y_?coord|ycoordinate|coord_?y|point_?y|y_?utm)$/i, false],
+  [
+    /^(lon|long|longitude|lng|x_?lon|(gps_?)?lon(g|gitude)?(_?(dd|dms|wgs_?84|deg))?|decimal_?longitude|longitud|longitudine|(geo(gr)?_?)?l(ä|ae)nge(ngrad)?)$/i,
+    /^(lat|latitude|y_?lat|(gps_?)?lat(itude)?(_?(dd|dms|wgs_?84|deg))?|decimal_?latitude|latitud|latitudine|(geo(gr)?_?)?breite(ngrad)?)$/i,
+    true,
+  ],
+  [
+    /^(e|east|easting|eastings|x_?east|este|rechtswert|rechts_?wert|rw|r_wert|ostwert|ost|oost|est)(_?m|_?\[m\])?$/i,
+    /^(n|north|northing|northings|y_?north|norte|hochwert|hoch_?wert|hw|h_wert|nordwert|nord|noord)(_?m|_?\[m\])?$/i,
+    false,
+  ],
+  [
+    /^(x|x_?coord|xcoordinate|coord_?x|coordenada_?x|koordinate_?x|x_?koordinate|point_?x|x_?utm|utm_?x|x_?l(ambert)?_?93|x_?rd)$/i,
+    /^(y|y_?coord|ycoordinate|coord_?y|coordenada_?y|koordinate_?y|y_?koordinate|point_?y|y_?utm|utm_?y|y_?l(ambert)?_?93|y_?rd)$/i,
+    false,
+  ],
 ];
 
 const TEXT = /^(wkt|geom_?wkt|wkt_?geom|geom|geometry|the_geom|shape)$/i;
@@ -33,25 +45,39 @@ const isWkt = (text: string): boolean =>
 export function findCoordinates(fields: readonly Field[], sample: readonly string[]): ShapeColumns | null {
   const column = fields.findIndex((f, i) => TEXT.test(f.name.trim()) && isWkt(sample[i] ?? ''));
   if (column >= 0) return { kind: 'wkt', column };
-  const isNumber = (f: Field): boolean => f.type === 'integer' || f.type === 'real';
+  const isNumber = (f: Field): boolean => f.type === 'integer' || f.type === 'integer64' || f.type === 'real' || f.writtenAs === 'degrees';
   const at = (name: RegExp): number => fields.findIndex((f) => name.test(f.name.trim()) && isNumber(f));
   for (const [xs, ys, isGeographic] of PAIRS) {
     const [x, y] = [at(xs), at(ys)];
-    if (x >= 0 && y >= 0) return { kind: 'xy', x, y, isGeographic };
+    if (x >= 0 && y >= 0) return { kind: 'xy', x, y, isGeographic: isGeographic || fields[x]!.writtenAs === 'degrees' };
   }
   return null;
+}
+
+/** The types that a `.csvt` beside a table lists, in lower case and without the widths behind them (common practice of several programs). */
+export const typesOfCsvt = (text: string): string[] =>
+  [...text.trim().matchAll(/"([^"]*)"|([^,"]+)/g)].map((m) =>
+    (m[1] ?? m[2]!)
+      .trim()
+      .toLowerCase()
+      .replace(/\([\d.]+\)$/, ''),
+  );
+
+/** The type that such a word states; null: none that is known, or one of coordinates. */
+export function fieldTypeOf(word: string): FieldType | null {
+  if (word === 'string' || word === 'text' || word.startsWith('string(')) return 'text';
+  if (word === 'integer64') return 'integer64';
+  if (word.startsWith('integer')) return 'integer';
+  if (word.startsWith('real') || word === 'double' || word === 'float') return 'real';
+  return word === 'date' ? 'date' : null;
 }
 
 /**
  * What a `.csvt` beside the table says: a list of types, of which `CoordX`, `CoordY` and `WKT` name the columns that hold coordinates
  * (common practice of several programs). Null: it names none, so the table has no shape.
  */
-export function coordinatesOfCsvt(text: string): ShapeColumns | null {
-  const types = text
-    .trim()
-    .split(',')
-    .map((t) => t.replaceAll('"', '').trim().toLowerCase());
-  const [x, y] = [types.indexOf('coordx'), types.indexOf('coordy')];
+export function coordinatesOfCsvt(types: readonly string[]): ShapeColumns | null {
+  const [x, y] = [types.findIndex((t) => /^(coord|point\()x\)?$/.test(t)), types.findIndex((t) => /^(coord|point\()y\)?$/.test(t))];
   if (x >= 0 && y >= 0) return { kind: 'xy', x, y, isGeographic: false };
   const column = types.indexOf('wkt');
   return column >= 0 ? { kind: 'wkt', column } : null;
@@ -70,7 +96,9 @@ export function writeCsvt(fields: readonly Field[], columns: Pick<CoordinateColu
             ? 'Integer64'
             : f.type === 'real'
               ? 'Real'
-              : 'String',
+              : f.type === 'date' && f.writtenAs === undefined
+                ? 'Date'
+                : 'String',
   );
   return `${typed.map((t) => `"${t}"`).join(',')}\n`;
 }

@@ -5,6 +5,9 @@ import { WKB, WkbWriter } from '../../geometry/wkb-writer.js';
 import { wktToWkb } from '../../geometry/wkt-to-wkb.js';
 import { csvRows, layoutOf } from './csv-rows.js';
 import type { ShapeColumns } from './coordinate-columns.js';
+import { areNames } from './header.js';
+import { positionOf } from './position-of.js';
+import { isoDate, numberOfComma } from './written-as.js';
 import { shapeColumns } from './describe-csv.js';
 
 /** Rows of a CSV or TSV; where two columns hold coordinates, each is a point. `fields` are those that describing it found. */
@@ -14,35 +17,49 @@ export function csvFeatures(group: FileGroup, open: (path: string) => ByteSource
   function* records(): Generator<Feature> {
     const source = open(group.path);
     const writer = new WkbWriter();
+    const reads = fields.map(valueReader);
     let columns: ShapeColumns | null = null;
-    let id = -1;
+    let id = 0;
+    let isFirst = true;
     for (const row of csvRows(source, layoutOf(source), group.path)) {
-      if (id++ < 0) continue; // the names
-      if (id === 1) columns = shapeColumns(group, open, fields, row);
+      if (isFirst) {
+        isFirst = false;
+        if (areNames(row, fields)) continue;
+      }
+      if (id === 0) columns = shapeColumns(group, open, fields, row);
       yield {
-        id: id - 1,
-        geometry: wanted.geometry && columns ? shape(writer, row, columns) : null,
-        values: wanted.values ? fields.map((f, i) => toValue(row[i] ?? '', f.type)) : [],
+        id: id++,
+        geometry: wanted.geometry && columns ? shape(writer, row, columns, fields) : null,
+        values: wanted.values ? reads.map((read, i) => read(row[i] ?? '')) : [],
       };
     }
   }
 }
 
-const shape = (writer: WkbWriter, row: readonly string[], columns: ShapeColumns): Uint8Array | null =>
-  columns.kind === 'xy' ? point(writer, row[columns.x], row[columns.y]) : wktToWkb(row[columns.column] ?? '');
+const shape = (writer: WkbWriter, row: readonly string[], columns: ShapeColumns, fields: readonly Field[]): Uint8Array | null =>
+  columns.kind === 'xy' ? point(writer, positionOf(row, columns, fields)) : wktToWkb(row[columns.column] ?? '');
 
-function point(writer: WkbWriter, xText: string | undefined, yText: string | undefined): Uint8Array | null {
-  const [x, y] = [Number(xText?.trim() || NaN), Number(yText?.trim() || NaN)];
+function point(writer: WkbWriter, [x, y]: readonly [number, number]): Uint8Array | null {
   if (Number.isNaN(x) || Number.isNaN(y)) return null;
   writer.type(WKB.Point);
   writer.position(x, y);
   return writer.finish();
 }
 
-function toValue(text: string, type: FieldType): Value {
-  const trimmed = text.trim();
-  if (type === 'text') return text === '' ? null : text;
-  if (trimmed === '') return null;
-  const n = Number(trimmed);
-  return type === 'integer64' && !Number.isSafeInteger(n) ? BigInt(trimmed) : n;
+function valueReader({ type, writtenAs }: Field): (text: string) => Value {
+  if (type === 'text') return (text) => (text === '' ? null : text);
+  const read = typedReader(type, writtenAs);
+  return (text) => {
+    const trimmed = text.trim();
+    return trimmed === '' ? null : read(trimmed);
+  };
+}
+
+function typedReader(type: FieldType, writtenAs: Field['writtenAs']): (text: string) => Value {
+  if (type === 'date') return writtenAs ? (text) => isoDate(text, writtenAs === 'month-first') : (text) => text;
+  if (writtenAs === 'comma') return numberOfComma;
+  return (text) => {
+    const n = Number(text);
+    return type === 'integer64' && !Number.isSafeInteger(n) ? BigInt(text) : n;
+  };
 }

@@ -8,7 +8,6 @@ import {
   type Extent,
   type Field,
   type FileGroup,
-  type FieldType,
   type Finding,
 } from '../../dataset/dataset.js';
 import { endingOf } from '../../dataset/formats.js';
@@ -17,11 +16,18 @@ import { commonKind, kindOfWkb, readWkb } from '../../geometry/read-wkb.js';
 import { wktToWkb } from '../../geometry/wkt-to-wkb.js';
 import { ExtentOf } from '../../xml/read-xml.js';
 import { readSidePrj } from '../../raster/side-files.js';
-import { coordinatesOfCsvt, findCoordinates, type CoordinateColumns, type ShapeColumns } from './coordinate-columns.js';
-import { csvRows, layoutOf } from './csv-rows.js';
-
-const MOST_FIELDS = 2000;
-const LONGEST_NAME = 400;
+import {
+  coordinatesOfCsvt,
+  fieldTypeOf,
+  findCoordinates,
+  typesOfCsvt,
+  type CoordinateColumns,
+  type ShapeColumns,
+} from './coordinate-columns.js';
+import { ColumnType } from './column-type.js';
+import { csvRows, layoutOf, type CsvLayout } from './csv-rows.js';
+import { areNames, isHeader, madeUpNames, namesOf } from './header.js';
+import { positionOf } from './position-of.js';
 
 /**
  * Field names, types, count and, where two columns hold coordinates, the points of a CSV or TSV. One streaming read in
@@ -39,23 +45,20 @@ export function describeCsv(group: FileGroup, open: (path: string) => ByteSource
 function describeRows(group: FileGroup, open: (path: string) => ByteSource, crs: CrsTable): Description {
   const source = open(group.path);
   const layout = layoutOf(source);
-  const summary = summarise(csvRows(source, layout, group.path));
-  const findings: Finding[] = [];
-  if (summary.uneven > 0)
-    findings.push({
-      code: 'uneven-rows',
-      message: `${group.path}: ${summary.uneven} of ${summary.count} rows have more or fewer values than there are field names.`,
-    });
-  if (layout.confidence < 1)
-    findings.push({
-      code: 'encoding-guessed',
-      message: `${group.path} does not say how its letters are encoded: it is read as ${layout.encoding}, guessed from them (${Math.round(layout.confidence * 100)} % sure).`,
-      fix: 'Look at letters with accents; export it again as UTF-8 where they are wrong.',
-    });
-  const table: Description = { ...emptyDescription('table'), featureCount: summary.count, fields: summary.fields, findings };
-  const columns = shapeColumns(group, open, summary.fields, summary.first);
+  const stated = csvtOf(group, open);
+  const summary = summarise(csvRows(source, layout, group.path), stated);
+  const findings = findingsOf(group.path, layout, summary);
+  const { fields, first } = summary;
+  const table: Description = { ...emptyDescription('table'), featureCount: summary.count, fields, findings };
+  const columns = stated ? coordinatesOfCsvt(stated) : findCoordinates(fields, first);
   if (!columns) return table;
-  const found = columns.kind === 'xy' ? summary.pointsOf(columns) : shapesOf(columns.column, csvRows(source, layout, group.path));
+  const rows = (): Iterable<string[]> => withoutNames(csvRows(source, layout, group.path), fields);
+  const found =
+    columns.kind === 'wkt'
+      ? shapesOf(columns.column, rows())
+      : [columns.x, columns.y].some((c) => fields[c]?.writtenAs !== undefined)
+        ? pointsOf(columns, rows(), fields)
+        : summary.extentOf(columns);
   if (!found) return table;
   const isWgs84 = columns.kind === 'xy' && columns.isGeographic && isOnGlobe(found.bbox);
   return {
@@ -64,6 +67,65 @@ function describeRows(group: FileGroup, open: (path: string) => ByteSource, crs:
     ...found,
     crs: readSidePrj(group, open, crs) ?? (isWgs84 ? crsOfCode('EPSG:4326', crs) : null),
   };
+}
+
+function findingsOf(path: string, layout: CsvLayout, { count, uneven, fields, hasNames, open, otherwise }: Summary): Finding[] {
+  const findings: Finding[] = [];
+  const add = (code: string, message: string, fix?: string): void => void findings.push({ code, message, ...(fix ? { fix } : {}) });
+  const named = (chosen: readonly string[]): string =>
+    chosen.slice(0, MOST_NAMED).join(', ') + (chosen.length > MOST_NAMED ? ' and more' : '');
+  if (uneven > 0) add('uneven-rows', `${path}: ${uneven} of ${count} rows have more or fewer values than there are field names.`);
+  if (layout.confidence < 1)
+    add(
+      'encoding-guessed',
+      `${path} does not say how its letters are encoded: it is read as ${layout.encoding}, guessed from them (${Math.round(layout.confidence * 100)} % sure).`,
+      'Look at letters with accents; export it again as UTF-8 where they are wrong.',
+    );
+  if (!hasNames && count > 0)
+    add('no-names', `${path} has values in its first row, as far as they tell: its columns are called field_1, field_2 and so on.`);
+  const commas = fields.filter((f) => f.writtenAs === 'comma').map((f) => f.name);
+  if (commas.length > 0) add('decimal-comma', `${path}: the numbers of ${named(commas)} are read with a decimal comma, guessed from them.`);
+  const months = fields.filter((f) => f.writtenAs === 'month-first').map((f) => f.name);
+  if (months.length > 0)
+    add('month-first', `${path}: the dates of ${named(months)} are read with the month first, since no other way fits.`);
+  if (open.length > 0)
+    add(
+      'two-ways',
+      `${path}: the values of ${named(open)} could be read in two ways, as numbers with a comma or a point, or as dates. They are kept as text.`,
+      'Say their type in a .csvt beside it, or export the table again with a decimal point and dates as 2025-12-31.',
+    );
+  if (otherwise.length > 0)
+    add(
+      'csvt-differs',
+      `${path}: the .csvt beside it states another type for ${named(otherwise)} than its values have. They are kept as text.`,
+    );
+  return findings;
+}
+
+const MOST_NAMED = 5;
+
+/** The types that a `.csvt` beside the table lists; null: there is none. */
+function csvtOf(group: FileGroup, open: (path: string) => ByteSource): readonly string[] | null {
+  const csvt = group.companions.find((f) => endingOf(f.path) === 'csvt');
+  return csvt ? typesOfCsvt(new TextDecoder().decode(open(csvt.path).read(0, 1 << 16))) : null;
+}
+
+function* withoutNames(rows: Iterable<string[]>, fields: readonly Field[]): Generator<string[]> {
+  let isFirst = true;
+  for (const row of rows) {
+    if (!isFirst || !areNames(row, fields)) yield row;
+    isFirst = false;
+  }
+}
+
+/** Extent of points whose numbers are not written as programs write them. */
+function pointsOf(columns: CoordinateColumns, rows: Iterable<string[]>, fields: readonly Field[]): Shapes | null {
+  const extent = new ExtentOf();
+  for (const row of rows) {
+    const [x, y] = positionOf(row, columns, fields);
+    if (!Number.isNaN(x) && !Number.isNaN(y)) extent.add(x, y);
+  }
+  return extent.bbox && { geometryType: 'Point', bbox: extent.bbox };
 }
 
 const isOnGlobe = ([minx, miny, maxx, maxy]: Extent): boolean => minx >= -180 && maxx <= 180 && miny >= -90 && maxy <= 90;
@@ -75,8 +137,8 @@ export function shapeColumns(
   fields: readonly Field[],
   first: readonly string[],
 ): ShapeColumns | null {
-  const csvt = group.companions.find((f) => endingOf(f.path) === 'csvt');
-  return csvt ? coordinatesOfCsvt(new TextDecoder().decode(open(csvt.path).read(0, 1 << 16))) : findCoordinates(fields, first);
+  const stated = csvtOf(group, open);
+  return stated ? coordinatesOfCsvt(stated) : findCoordinates(fields, first);
 }
 
 interface Shapes {
@@ -97,72 +159,72 @@ function shapesOf(column: number, rows: Iterable<string[]>): Shapes | null {
   return extent.bbox && { geometryType: commonKind(kinds), bbox: extent.bbox };
 }
 
-/** Names of the first row, made usable. */
-const namesOf = (row: readonly string[]): string[] =>
-  row.slice(0, MOST_FIELDS).map(
-    (name, i) =>
-      name
-        .slice(0, LONGEST_NAME)
-        .replace(/^\uFEFF/, '')
-        .trim() || `field_${i + 1}`,
-  );
-
 interface Summary {
   readonly fields: readonly Field[];
+  readonly hasNames: boolean;
   readonly count: number;
   readonly uneven: number;
   /** The first row of values. */
   readonly first: readonly string[];
-  pointsOf(columns: CoordinateColumns): Shapes | null;
+  /** Columns whose values could be read in two ways, and those of which a `.csvt` states another type. */
+  readonly open: readonly string[];
+  readonly otherwise: readonly string[];
+  extentOf(columns: CoordinateColumns): Shapes | null;
 }
 
-/** Keeps counts, the widest type and the range of each column. */
-function summarise(rows: Iterable<string[]>): Summary {
-  let names: string[] | null = null;
-  const types: (FieldType | null)[] = [];
-  const ranges: [number, number][] = [];
-  let count = 0;
+/** Keeps counts, and what each column may be. */
+function summarise(rows: Iterable<string[]>, stated: readonly string[] | null): Summary {
+  const columns: ColumnType[] = [];
+  let top: readonly string[] | null = null;
+  let second: readonly string[] | null = null;
+  let below = 0;
   let uneven = 0;
-  let first: readonly string[] = [];
+  const learn = (row: readonly string[]): void => {
+    for (let i = 0; i < row.length && i < top!.length; i++) {
+      const value = row[i]!.trim();
+      if (value !== '') (columns[i] ??= new ColumnType()).add(value);
+    }
+  };
   for (const row of rows) {
-    if (names === null) {
-      names = namesOf(row);
+    if (top === null) {
+      top = row;
       continue;
     }
-    if (count++ === 0) first = row;
-    if (row.length !== names.length) uneven++;
-    for (let i = 0; i < row.length && i < names.length; i++) {
-      const value = row[i]!.trim();
-      if (value === '') continue;
-      types[i] = widen(types[i] ?? null, value);
-      const n = Number(value);
-      const range = (ranges[i] ??= [Infinity, -Infinity]);
-      if (n < range[0]) range[0] = n;
-      if (n > range[1]) range[1] = n;
-    }
+    if (below++ === 0) second = row;
+    if (row.length !== top.length) uneven++;
+    learn(row);
   }
+  const all = top?.map((_, i) => columns[i] ?? new ColumnType()) ?? [];
+  const hasNames = top === null || isHeader(top, all, below);
+  if (top !== null && !hasNames) learn(top);
+  const names = top === null ? [] : hasNames ? namesOf(top) : madeUpNames(top.length);
+  const isComma = columns.some((c) => c?.showsComma);
+  const open: string[] = [];
+  const otherwise: string[] = [];
+  const fields = names.map((name, i): Field => {
+    const { isOpen, ...found } = (columns[i] ?? new ColumnType()).decide(isComma);
+    const wanted = stated?.[i] === undefined ? null : fieldTypeOf(stated[i]);
+    if (wanted === 'text') return { name, type: 'text' };
+    if (wanted !== null && columns[i] !== undefined) {
+      const given = columns[i].as(wanted);
+      if (given) return { name, ...given };
+      otherwise.push(name);
+      return { name, type: 'text' };
+    }
+    if (isOpen) open.push(name);
+    return { name, ...found };
+  });
   return {
-    fields: (names ?? []).map((name, i) => ({ name, type: types[i] ?? 'text' })),
-    count,
+    fields,
+    hasNames,
+    count: hasNames ? below : below + 1,
     uneven,
-    first,
-    pointsOf: ({ x, y }) => {
-      const [xs, ys] = [ranges[x], ranges[y]];
-      return xs && ys && xs[0] <= xs[1] && ys[0] <= ys[1] ? { geometryType: 'Point', bbox: [xs[0], ys[0], xs[1], ys[1]] } : null;
+    first: (hasNames ? second : top) ?? [],
+    open,
+    otherwise,
+    extentOf: ({ x, y }) => {
+      const [xs, ys] = [columns[x]?.extremes, columns[y]?.extremes];
+      return xs && ys ? { geometryType: 'Point', bbox: [xs[0], ys[0], xs[1], ys[1]] } : null;
     },
   };
-}
-
-function widen(type: FieldType | null, value: string): FieldType | null {
-  if (type === 'text') return type;
-  const own: FieldType = /^[-+]?\d{1,9}$/.test(value)
-    ? 'integer'
-    : /^[-+]?\d{10,18}$/.test(value)
-      ? 'integer64'
-      : /^[-+]?(\d+\.?\d*|\.\d+)([eE][-+]?\d+)?$/.test(value)
-        ? 'real'
-        : 'text';
-  if (type === null || own === type) return own;
-  if (own === 'text') return 'text';
-  return own === 'real' || type === 'real' ? 'real' : 'integer64';
 }
