@@ -24,6 +24,8 @@ export * from './filter/index.js';
 export * from './format/geojson/scan-geojson.js';
 export * from './format/ascii-grid/grid-values.js';
 export * from './format/csv/write-csv.js';
+export { csvRows, layoutOf } from './format/csv/csv-rows.js';
+export { areNames } from './format/csv/header.js';
 export * from './format/geojson/write-geojson.js';
 export * from './format/shapefile/dbf-columns.js';
 export * from './format/shapefile/wkb-to-shape.js';

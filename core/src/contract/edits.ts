@@ -67,7 +67,13 @@ export type EditRequest =
   /** Shapes that lost their table get it back: a copy of one that stands elsewhere. */
   | { readonly kind: 'bring-table'; readonly dataset: PathRequest; readonly table: PathRequest }
   /** Which columns of a CSV hold coordinates is written beside it. Null: none does. */
-  | { readonly kind: 'csv-columns'; readonly dataset: PathRequest; readonly columns: { readonly x: string; readonly y: string } | null }
+  | {
+      readonly kind: 'csv-columns';
+      readonly dataset: PathRequest;
+      readonly columns: { readonly x: string; readonly y: string } | null;
+      /** Columns that are text, whatever their values look like. */
+      readonly asText?: readonly string[];
+    }
   /** Datasets become layers of a map; `map` null: of a new one with this title. */
   | { readonly kind: 'add-to-map'; readonly datasets: readonly string[]; readonly map: string | null; readonly title: string }
   /** The geodatabase that results go to, of the project or of one map; null: none, and for a map that of the project. Paths from the root. */
@@ -154,6 +160,7 @@ const byKind: { readonly [K in Kind]: K extends 'tables' ? Joi.SchemaMap : Membe
     columns: Joi.object({ x: Joi.string().max(400).required(), y: Joi.string().max(400).required() })
       .allow(null)
       .required(),
+    asText: Joi.array().items(Joi.string().max(400)).max(2000),
   },
   'add-to-map': {
     datasets: Joi.array().items(Joi.string().max(8192)).min(1).max(500).required(),

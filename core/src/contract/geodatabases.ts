@@ -2,7 +2,9 @@ import Joi from 'joi';
 import type { ChangeView } from './journal.js';
 import { type PathRequest, pathRequest } from './places.js';
 import { epsgCode, objectOf } from './shapes.js';
+import type { FieldType } from '../dataset/dataset.js';
 import type { Loss } from '../dataset/loss.js';
+import type { WrittenAs } from '../format/csv/written-as.js';
 
 export interface TableView {
   readonly name: string;
@@ -122,8 +124,27 @@ export interface ImportPlanItem {
   readonly notes: readonly string[];
   /** What of it a geodatabase cannot hold, or is not read here. */
   readonly losses: readonly Loss[];
+  /** Of a table of text; null: it is none, or is left out. */
+  readonly reading: TextReading | null;
   /** It cannot be brought in so; null: it can. */
   readonly why: string | null;
+}
+
+/** How a table of text is read, for people to confirm. */
+export interface TextReading {
+  /** A label of the WHATWG Encoding Standard, and whether it is only guessed from the letters. */
+  readonly encoding: string;
+  readonly isGuessed: boolean;
+  readonly delimiter: string;
+  /** Its first row names the columns. */
+  readonly hasNames: boolean;
+  /** With the first values as they stand in the file. */
+  readonly columns: readonly {
+    readonly name: string;
+    readonly type: FieldType;
+    readonly writtenAs: WrittenAs | null;
+    readonly samples: readonly string[];
+  }[];
 }
 
 export interface ImportPreview {

@@ -29,7 +29,7 @@ export function planAssignCrs(scope: RootedScope, edit: Edit<'assign-crs'>, opti
   return planned(scope, `Say that ${basename(main)} is in ${edit.crs}`, 'origin', steps, options);
 }
 
-/** A `.csvt` beside a table says which of its columns hold coordinates, or that none does. */
+/** A `.csvt` beside a table says which of its columns hold coordinates, or that none does, and what type each has. */
 export function planCsvColumns(scope: RootedScope, edit: Edit<'csv-columns'>, options: EditOptions): EditPlan {
   const main = options.resolve(edit.dataset, false);
   const { dataset } = findDataset(scope, main);
@@ -44,7 +44,9 @@ export function planCsvColumns(scope: RootedScope, edit: Edit<'csv-columns'>, op
   const columns = edit.columns && { x: at(edit.columns.x), y: at(edit.columns.y) };
   const path = join(dirname(main), besideName(basename(main), '.csvt'));
   const before = existsSync(path) ? readFileSync(path) : null;
-  const after = Buffer.from(writeCsvt(fields, columns), 'utf8');
+  const texts = new Set((edit.asText ?? []).map(at));
+  const typed = fields.map((f, i) => (texts.has(i) ? { name: f.name, type: 'text' as const } : f));
+  const after = Buffer.from(writeCsvt(typed, columns), 'utf8');
   const steps: PlannedStep[] = before && after.equals(before) ? [] : [{ kind: 'write', path, before, after }];
   const title = columns
     ? `Read ${edit.columns.x} and ${edit.columns.y} of ${basename(main)} as coordinates`

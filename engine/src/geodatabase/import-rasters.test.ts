@@ -1,7 +1,7 @@
 import { afterEach, beforeEach, describe, expect, test } from '@jest/globals';
 import Database from 'better-sqlite3';
 import { execFileSync } from 'node:child_process';
-import { cpSync } from 'node:fs';
+import { cpSync, readFileSync, writeFileSync } from 'node:fs';
 import { createSchema } from '../geopackage-write/schema.js';
 import { writeRaster } from '../geopackage-write/write-raster.js';
 import { platformBelow } from '../survey/platform.js';
@@ -146,16 +146,28 @@ o.GetRasterBand(1).WriteArray(b.ReadAsArray()[::-1])`,
   test('one that cannot be read is left out, with the reason; the others come in', async () => {
     made('good.tif');
     made('packed.tif', '-co', 'COMPRESS=LZMA');
-    const { receipts, failed } = await w.bringIn('r.gpkg', ['packed.tif', 'good.tif', 'visits.csv']);
+    for (const [name, packing] of [
+      ['damaged.tif', 'DEFLATE'],
+      ['lerc.tif', 'LERC'],
+    ] as const) {
+      made(name, '-outsize', '300', '300', '-r', 'bilinear', '-co', `COMPRESS=${packing}`);
+      const path = w.t.at('p', name);
+      const bytes = readFileSync(path);
+      writeFileSync(path, bytes.fill(0x5a, bytes.length / 2, bytes.length / 2 + 4000));
+    }
+    const { receipts, failed, plan } = await w.bringIn('r.gpkg', ['packed.tif', 'damaged.tif', 'good.tif', 'lerc.tif', 'visits.csv']);
+    expect(plan.items[0]!.why).toBe('its pixels are packed in a way that is not read here');
     expect(receipts.map((r) => [r.table, r.isEqual])).toEqual([
       ['good', true],
       ['visits', true],
     ]);
+    const why = expect.stringMatching(/^\d of its blocks of pixels are damaged/);
     expect(failed).toEqual([
-      { dataset: w.t.at('p/packed.tif'), part: null, why: expect.stringContaining('packed in a way that is not read here') },
+      { dataset: w.t.at('p/damaged.tif'), part: null, why },
+      { dataset: w.t.at('p/lerc.tif'), part: null, why },
     ]);
     expect(isValid(w.t.at('p/r.gpkg'))).toBe(true);
-    await expect(w.bringIn('r.gpkg', ['packed.tif'])).rejects.toThrow('packed in a way that is not read here');
+    await expect(w.bringIn('r.gpkg', ['damaged.tif'])).rejects.toThrow('blocks of pixels are damaged');
   });
 
   // A gridded coverage of whole numbers, as GDAL writes it (OGC 17-066r1: pictures of 16 bits, a scale for each tile).

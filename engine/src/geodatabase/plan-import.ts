@@ -6,14 +6,16 @@ import type { PlannedChange, PlannedStep } from '../changes/change.js';
 import { refuseOtherSpelling } from '../disk/other-spelling.js';
 import { doubtOf } from '../crs/doubt.js';
 import { transformer } from '../crs/transformer.js';
-import { platformBelow } from '../survey/platform.js';
+import { platformBelow, type NodePlatform } from '../survey/platform.js';
 import { keeperAt, originsAlong } from '../folders/origins.js';
 import { knownProjects } from '../move/known-maps.js';
+import { isTiffRead } from '../pixels/open-pixels.js';
 import { tiffPixels } from '../pixels/tiff-pixels.js';
 import { rootsWrittenIn } from '../move/plan-move.js';
 import type { Scope } from '../project/scope.js';
 import { dataAt, type FoundDataset } from '../project/find-dataset.js';
 import { partsOf } from './shape-parts.js';
+import { textReadingOf } from './text-reading.js';
 import { refuseHeld } from './holders.js';
 import { replaceContainer } from './replace-container.js';
 import { followTables, nameTheOnly, tableReferences } from './tables/table-references.js';
@@ -83,6 +85,8 @@ function refusal({ folder, dataset }: FoundDataset, path: string, crs: string | 
   if (dataset.kind === 'raster') {
     if (!dataset.bbox) return 'it does not say where on Earth it lies';
     if (isTurned(dataset)) return 'it is turned: tiles of a geodatabase have north up';
+    if (dataset.group.format === 'geotiff' && !withPlatform(folder, (platform) => isTiffRead(dataset.group, platform)))
+      return 'its pixels are packed in a way that is not read here';
   } else if (dataset.kind !== 'vector' && dataset.kind !== 'table') return 'it is no table';
   const own = dataset.crs?.code ?? null;
   if (dataset.kind === 'vector' && crs !== null && own !== null && !transformer(own, crs))
@@ -131,30 +135,30 @@ function itemOf(found: FoundDataset, item: ImportItem, table: string, crs: strin
     crs: dataset.kind === 'table' ? null : moves ? crs : own,
     notes,
     losses: dataset.kind === 'raster' && why === null ? leftOutOf(found) : [],
+    reading: why === null ? textReadingOf(found) : null,
     why,
   };
 }
 
 const KIND: Readonly<Record<ShapePart, string>> = { points: 'Point', lines: 'LineString', areas: 'Polygon', others: 'Geometry' };
 
-function leftOutOf({ folder, dataset: { group } }: FoundDataset): readonly Loss[] {
-  if (group.format !== 'geotiff') return [];
+const leftOutOf = ({ folder, dataset: { group } }: FoundDataset): readonly Loss[] =>
+  group.format === 'geotiff'
+    ? withPlatform(folder, (platform) => tiffPixels(group.path, platform.open(group.path), platform.inflate)?.leftOut ?? [])
+    : [];
+
+function withPlatform<T>(folder: string, use: (platform: NodePlatform) => T): T {
   const platform = platformBelow(folder);
   try {
-    return tiffPixels(group.path, platform.open(group.path), platform.inflate)?.leftOut ?? [];
+    return use(platform);
   } finally {
     platform.close();
   }
 }
 
 function mixed({ folder, dataset }: FoundDataset): ShapePart[] {
-  const platform = platformBelow(folder);
-  try {
-    const parts = partsOf(dataset, platform);
-    return parts.length > 1 ? parts : [];
-  } finally {
-    platform.close();
-  }
+  const parts = withPlatform(folder, (platform) => partsOf(dataset, platform));
+  return parts.length > 1 ? parts : [];
 }
 
 /** How the text of a table is read, where it is not what every program writes today. */
@@ -166,11 +170,6 @@ function encodingNote({ folder, dataset: { group } }: FoundDataset): string[] {
         ? group.companions.find((c) => /\.dbf$/i.test(c.path))?.path
         : undefined;
   if (table === undefined) return [];
-  const platform = platformBelow(folder);
-  try {
-    const read = readTableForRows(table, group, (path) => platform.open(path))?.encoding;
-    return !read || /^utf-?8$/i.test(read.name) ? [] : [`its text is read as ${read.name}, and written as UTF-8`];
-  } finally {
-    platform.close();
-  }
+  const read = withPlatform(folder, (platform) => readTableForRows(table, group, (path) => platform.open(path))?.encoding);
+  return !read || /^utf-?8$/i.test(read.name) ? [] : [`its text is read as ${read.name}, and written as UTF-8`];
 }

@@ -254,6 +254,12 @@ async function importRaster(
     const written = await writeRaster(db, { name: item.table, crs: item.crs, extent: bbox }, pixels, (done) =>
       onProgress({ done, of: 0, unit: 'tiles', item: item.table }),
     );
+    if (pixels.damaged)
+      throw new ProblemError({
+        code: 'failed',
+        what: `Bringing ${group.path} in`,
+        why: `${pixels.damaged} of its blocks of pixels are damaged. Copy it again from where it came from`,
+      });
     const others = await secondEyes(found, platform);
     const { isEqual, rounded, ...compared } = others
       ? await compareRaster(db, item.table, written, others, isFlipped)

@@ -9,6 +9,9 @@ export function northUp(pixels: PixelSource): PixelSource {
     height,
     isReduced: pixels.isReduced ?? false,
     leftOut: pixels.leftOut ?? [],
+    get damaged() {
+      return pixels.damaged ?? 0;
+    },
     values: (cols, rows, step) => pixels.values(cols, flipped(rows), step),
     colours: (cols, rows, step) => pixels.colours(cols, flipped(rows), step),
     async band(row, rows) {

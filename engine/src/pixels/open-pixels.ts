@@ -10,6 +10,10 @@ import { tiffPixels } from './tiff-pixels.js';
 /** Pixels that are held of a picture that cannot be read in parts. */
 const MOST_HELD = 16_000_000;
 
+/** Whether the pixels of a TIFF are read here, as far as its head tells. */
+export const isTiffRead = (group: FileGroup, platform: Platform): boolean =>
+  tiffPixels(group.path, platform.open(group.path), platform.inflate) !== null || isBlackAndWhite(group, platform);
+
 /** The pixels of a raster; null: its format, or its packing, is not read here. */
 export async function openPixels(folder: string, group: FileGroup, table: string | null, platform: Platform): Promise<PixelSource | null> {
   const path = join(folder, group.path);

@@ -15,6 +15,8 @@ export interface PixelSource {
   colours(cols: Int32Array, rows: Int32Array, step: number): Promise<Rgba | null>;
   /** All pixels of whole rows at their own resolution; missing where a source cannot give them faster than one by one. */
   band?(row: number, rows: number): Promise<Band>;
+  /** Blocks that were asked for and could not be unpacked: what stood in them is missing. */
+  readonly damaged?: number;
   /** What of the raster is not among these values or colours. */
   readonly leftOut?: readonly Loss[];
   /** Fewer pixels are held than the raster has: enough for a picture, not for a copy. */

@@ -30,6 +30,7 @@ class TiffPixels implements PixelSource {
   readonly width: number;
   readonly height: number;
   private readonly blocks = new Map<string, TiffBlock | null>();
+  private readonly damagedBlocks = new Set<string>();
   private readonly scale: Scale | null;
   /** Colours are a palette's, or those of red, green and blue in bytes; anything else has values only. */
   private readonly kind: 'palette' | 'rgb' | 'values';
@@ -46,6 +47,10 @@ class TiffPixels implements PixelSource {
     this.scale = scaleOf(tags);
     const isColour = photometric === 2 || photometric === 6;
     this.kind = photometric === 3 && palette !== null && bits <= 8 ? 'palette' : isColour && bits === 8 && samples >= 3 ? 'rgb' : 'values';
+  }
+
+  get damaged(): number {
+    return this.damagedBlocks.size;
   }
 
   get leftOut(): readonly Loss[] {
@@ -78,6 +83,7 @@ class TiffPixels implements PixelSource {
     let block = this.blocks.get(key);
     if (block === undefined) {
       block = image.isOwn ? image.block(index, plane) : await furtherBlock(image, index, plane, this.inflate);
+      if (block === null && image.packed(index, plane) !== null) this.damagedBlocks.add(key);
       if (this.blocks.size >= MOST_BLOCKS) this.blocks.delete(this.blocks.keys().next().value!);
       this.blocks.set(key, block);
     }

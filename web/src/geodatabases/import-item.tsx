@@ -2,6 +2,7 @@ import { lossWords } from '@rootmap/core';
 import { Box, Button, TextField } from '@mui/material';
 import type { ImportPlanItem, ShapePart } from '@rootmap/core/contract';
 import { kindWord, many } from '../parts/format.js';
+import { TextReadingCard } from './text-reading.js';
 
 interface ItemProps {
   readonly item: ImportPlanItem;
@@ -41,6 +42,7 @@ export function ImportItemRow({ item, isFirst, name, onName, onSplit }: ItemProp
             .filter(Boolean)
             .join(', ')}
         </span>
+        {item.reading && <TextReadingCard reading={item.reading} file={file} />}
         {item.losses.length > 0 && <div>Will not be in it: {item.losses.map(lossWords).join('; ')}</div>}
         {item.notes.map((note) => (
           <div key={note}>{note}</div>

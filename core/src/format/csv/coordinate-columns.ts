@@ -83,22 +83,18 @@ export function coordinatesOfCsvt(types: readonly string[]): ShapeColumns | null
   return column >= 0 ? { kind: 'wkt', column } : null;
 }
 
-/** A `.csvt` that says which columns hold coordinates; null: none does. */
+const CSVT_TYPE: Readonly<Partial<Record<FieldType, string>>> = { integer: 'Integer', integer64: 'Integer64', real: 'Real', date: 'Date' };
+
+/**
+ * A `.csvt` that says what type each column has, and which hold coordinates, if any do. Of days that are not written as 2025-12-31
+ * it says nothing: other programs would find no day in them.
+ */
 export function writeCsvt(fields: readonly Field[], columns: Pick<CoordinateColumns, 'x' | 'y'> | null): string {
-  const typed = fields.map((f, i) =>
-    columns && i === columns.x
-      ? 'CoordX'
-      : columns && i === columns.y
-        ? 'CoordY'
-        : f.type === 'integer'
-          ? 'Integer'
-          : f.type === 'integer64'
-            ? 'Integer64'
-            : f.type === 'real'
-              ? 'Real'
-              : f.type === 'date' && f.writtenAs === undefined
-                ? 'Date'
-                : 'String',
-  );
+  const typed = fields.map((f, i) => {
+    if (columns && i === columns.x) return 'CoordX';
+    if (columns && i === columns.y) return 'CoordY';
+    if (f.type === 'date' && f.writtenAs !== undefined) return '';
+    return CSVT_TYPE[f.type] ?? 'String';
+  });
   return `${typed.map((t) => `"${t}"`).join(',')}\n`;
 }

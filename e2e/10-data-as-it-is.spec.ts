@@ -1,0 +1,101 @@
+import { execFileSync } from 'node:child_process';
+import { readFileSync, writeFileSync } from 'node:fs';
+import { desk, expect, expectAccessible, openStop, STUDY, test, useDemo } from './demo.js';
+
+useDemo('mended');
+
+test.describe.configure({ mode: 'serial' });
+const root = (...parts: string[]): string => desk('ellisande_seagrass', ...parts);
+// Outside references: ogr2ogr, gdal_translate, gdallocationinfo of Debian's gdal-bin.
+const gdal = (command: string, args: readonly string[], input?: string): string =>
+  execFileSync(command, args, { stdio: ['pipe', 'pipe', 'ignore'], ...(input === undefined ? {} : { input }) }).toString();
+const CSV = [
+  'plz;Ort;Wert;Tag;Rechtswert;Hochwert',
+  '01067;Nordkai;12,5;31.12.2025;500010,25;6100020,5',
+  '80331;Südkai;1.234,75;01.02.2026;500020;6100030,25',
+]
+  .map((line) => `${line}\r\n`)
+  .join('');
+
+test('a table of codes with decimal commas and a model packed with Lerc come in as they are, seen before, judged after', async ({
+  page,
+}) => {
+  writeFileSync(root('derived', 'orte.csv'), CSV);
+  gdal('gdal_translate', [
+    '-q',
+    '-ot',
+    'Float32',
+    '-scale',
+    '0',
+    '20',
+    '-47.25',
+    '2.5',
+    '-co',
+    'COMPRESS=LERC',
+    root('received', 'hydro_office', 'depth_model.tif'),
+    root('derived', 'model.tif'),
+  ]);
+  gdal('gdal_translate', [
+    '-q',
+    '-co',
+    'COMPRESS=LZMA',
+    root('received', 'hydro_office', 'depth_model.tif'),
+    root('derived', 'packed.tif'),
+  ]);
+  gdal('gdal_translate', [
+    '-q',
+    '-co',
+    'COMPRESS=DEFLATE',
+    root('received', 'hydro_office', 'depth_model.tif'),
+    root('derived', 'damaged.tif'),
+  ]);
+  const bytes = readFileSync(root('derived', 'damaged.tif'));
+  writeFileSync(root('derived', 'damaged.tif'), bytes.fill(0x5a, bytes.length / 2, bytes.length / 2 + 200));
+  await openStop(page, STUDY, 'geodatabases');
+  await page.getByRole('button', { name: 'Make a geodatabase' }).click();
+  const dialog = page.getByRole('dialog');
+  await dialog.getByLabel('Name').fill('as_it_is');
+  await dialog.getByRole('button', { name: 'Make it' }).click();
+  const card = page.getByRole('region', { name: 'as_it_is.gpkg' });
+  await card.getByRole('button', { name: 'Bring data in' }).click();
+  for (const name of ['orte.csv', 'model.tif', 'packed.tif', 'damaged.tif'])
+    await dialog.getByRole('checkbox', { name, exact: true }).first().check();
+  const item = dialog.getByRole('group', { name: 'orte.csv' });
+  await expect(item).toContainText('6 columns apart by semicolons');
+  await item.getByRole('button', { name: 'Show its columns' }).click();
+  const columns = item.getByRole('table', { name: 'Columns of orte.csv' });
+  await expect(columns.getByRole('row', { name: /^plz text 01067/ })).toBeVisible();
+  await expect(columns.getByRole('row', { name: /^Wert number, with a decimal comma 12,5/ })).toBeVisible();
+  await expect(columns.getByRole('row', { name: /^Tag day, day first 31\.12\.2025/ })).toBeVisible();
+  await expectAccessible(page);
+  if (process.env['ROOTMAP_LOOK']) await page.screenshot({ path: `${process.env['ROOTMAP_LOOK']}/reading.png` });
+  await expect(dialog.getByText('Left out: its pixels are packed in a way that is not read here.')).toBeVisible();
+  await dialog.getByRole('button', { name: 'Bring in 3 datasets' }).click();
+  await expect(dialog.getByText(/damaged\.tif: nothing of it was brought in, since \d+ of its blocks of pixels are damaged/)).toBeVisible();
+  await expect(dialog.getByText(/orte: 2 records read, 2 written.*every value is the same/)).toBeVisible();
+  await expect(dialog.getByText(/model: .*Read back by the reader that read it first.*all pixels are the same/)).toBeVisible();
+  await expectAccessible(page);
+  if (process.env['ROOTMAP_LOOK']) await page.screenshot({ path: `${process.env['ROOTMAP_LOOK']}/receipts.png` });
+});
+
+test('what came in is what an independent reader finds in the sources', () => {
+  const table = JSON.parse(gdal('ogr2ogr', ['-f', 'GeoJSON', '/vsistdout/', root('geodatabases', 'as_it_is.gpkg'), 'orte'])) as {
+    features: { properties: Record<string, unknown>; geometry: { coordinates: number[] } }[];
+  };
+  expect(table.features.map((f) => [f.properties, f.geometry.coordinates])).toEqual([
+    [{ plz: '01067', Ort: 'Nordkai', Wert: 12.5, Tag: '2025-12-31', Rechtswert: 500010.25, Hochwert: 6100020.5 }, [500010.25, 6100020.5]],
+    [{ plz: '80331', Ort: 'Südkai', Wert: 1234.75, Tag: '2026-02-01', Rechtswert: 500020, Hochwert: 6100030.25 }, [500020, 6100030.25]],
+  ]);
+  const { geoTransform } = JSON.parse(gdal('gdalinfo', ['-json', root('derived', 'model.tif')])) as { geoTransform: number[] };
+  const [left, px, , top, , py] = geoTransform as [number, number, number, number, number, number];
+  const points = Array.from({ length: 40 }, (_, i) => `${left + ((i * 7) % 40) * px + px / 2} ${top + ((i * 11) % 30) * py + py / 2}`).join(
+    '\n',
+  );
+  const values = (file: string): string => gdal('gdallocationinfo', ['-valonly', '-geoloc', file], points);
+  const ours = values(`GPKG:${root('geodatabases', 'as_it_is.gpkg')}:model`)
+    .split('\n')
+    .map(Number);
+  const theirs = values(root('derived', 'model.tif')).split('\n').map(Number);
+  theirs.forEach((v, i) => expect([i, ours[i]]).toEqual([i, v]));
+  expect(theirs.some((v) => v < -10 && !Number.isInteger(v))).toBe(true);
+});
