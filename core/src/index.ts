@@ -8,6 +8,7 @@ export * from './crs/crs-facts.js';
 export * from './crs/epsg-code.js';
 export * from './crs/distortion.js';
 export * from './crs/identify.js';
+export * from './crs/choose-code.js';
 export * from './crs/signature.js';
 export * from './crs/unit-metres.js';
 export * from './crs/wkt.js';

@@ -5,7 +5,8 @@ import { asWkt1 } from './wkt2.js';
 
 /** The registered CRSs, handed in by whoever can read the table; codes are `EPSG:n`. */
 export interface CrsTable {
-  codeOf(signature: string): string | null;
+  /** @param name what the text calls its CRS */
+  codeOf(signature: string, name: string | null): string | null;
   nameOf(code: string): string | null;
 }
 
@@ -34,8 +35,8 @@ function identify(wkt: string, table: CrsTable): Crs | null {
   const node = parsed && asWkt1(parsed);
   if (!node) return text ? { code: null, name: null, wkt: text } : null;
   const signature = crsSignature(node);
-  const code = authorityCode(node) ?? (signature && table.codeOf(signature));
   const written = wktName(node);
+  const code = authorityCode(node) ?? (signature && table.codeOf(signature, written));
   const name = (code && table.nameOf(code)) ?? written;
   const isOther = code !== null && written !== null && name !== null && plain(written) !== plain(name);
   return { code, name, wkt: text, ...(isOther ? { otherName: written } : {}) };

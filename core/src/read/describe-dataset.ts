@@ -1,6 +1,15 @@
 import type { ByteSource, NewHasher } from '../bytes/byte-source.js';
 import type { CrsTable } from '../crs/identify.js';
-import { emptyDescription, unreadable, type Dataset, type Description, type Field, type FileGroup, datasetId } from '../dataset/dataset.js';
+import {
+  emptyDescription,
+  unreadable,
+  type Dataset,
+  type Description,
+  type Field,
+  type FileGroup,
+  type Finding,
+  datasetId,
+} from '../dataset/dataset.js';
 import type { FullPart } from '../dataset/fingerprint.js';
 import type { FeatureStream, Wanted } from '../feature/feature.js';
 import { describeAsciiGrid, fullAsciiGrid } from '../format/ascii-grid/ascii-grid.js';
@@ -45,7 +54,20 @@ export function describeGroup(group: FileGroup, platform: Platform, diskFailure:
     if (sentence === null) throw error;
     descriptions = [unreadable(group.kind, sentence)];
   }
-  return descriptions.map((d) => ({ ...d, id: datasetId(group.path, d.table), group }));
+  return descriptions.map((d) => ({ ...d, findings: [...d.findings, ...unknownCrs(group, d)], id: datasetId(group.path, d.table), group }));
+}
+
+/** A text that names a CRS, but none that is registered as far as it tells: others cannot be drawn in their places with it. */
+function unknownCrs({ path }: FileGroup, { crs }: Description): Finding[] {
+  if (crs?.code !== null || crs === null) return [];
+  const called = crs.name === null ? 'The text of its CRS' : `Its CRS, "${crs.name}",`;
+  return [
+    {
+      code: 'unknown-crs',
+      message: `${path}: ${called} is none that is registered, as far as its parameters tell. It is not drawn together with other data.`,
+      fix: 'State the CRS, if you know which registered one it is.',
+    },
+  ];
 }
 
 /** Some formats hold several datasets in one file. */

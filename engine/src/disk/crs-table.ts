@@ -1,9 +1,11 @@
 import { existsSync, readFileSync } from 'node:fs';
 import { gunzipSync } from 'node:zlib';
-import type { CrsTable } from '@rootmap/core';
+import { chooseCode, type CrsTable, type SameCrs } from '@rootmap/core';
 
 /** `[code, name, signature]`, made by scripts/make-crs-table.mjs. */
 type Row = readonly [number, string, string | null];
+/** `[code, name, signature, is plain]` in the common dialect of `.prj`, made by scripts/make-crs-dialect.mjs. */
+type DialectRow = readonly [number, string, string, 0 | 1];
 
 /** A table that ships with the engine. */
 export function readTable<T>(name: string): T[] {
@@ -28,8 +30,24 @@ function load() {
   return loaded;
 }
 
+let dialect: Map<string, SameCrs[]> | null = null;
+
+function loadDialect(): Map<string, SameCrs[]> {
+  if (dialect) return dialect;
+  dialect = new Map();
+  const { byCode } = load();
+  for (const [number, name, signature, isPlain] of readTable<DialectRow>('crs-dialect.json.gz')) {
+    const code = `EPSG:${number}`;
+    const crs: SameCrs = { code, names: [name, byCode.get(code) ?? name], isPlain: isPlain === 1 };
+    const same = dialect.get(signature);
+    if (same) same.push(crs);
+    else dialect.set(signature, [crs]);
+  }
+  return dialect;
+}
+
 /** The registered CRSs, read at first use. */
 export const crsTable: CrsTable = {
-  codeOf: (signature) => load().bySignature.get(signature) ?? null,
+  codeOf: (signature, name) => load().bySignature.get(signature) ?? chooseCode(loadDialect().get(signature) ?? [], name),
   nameOf: (code) => load().byCode.get(code) ?? null,
 };

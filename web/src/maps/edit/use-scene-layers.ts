@@ -15,6 +15,8 @@ export interface PictureState {
   readonly problem: string | null;
 }
 
+const NOWHERE = 'Nobody knows its CRS, so it is not drawn: state its CRS in Sources, or look for the .prj where it came from.';
+
 /**
  * Tiles of each layer made ready in the map's CRS, and the layers as the map draws them.
  * @param isOpen the map's outlines are on the screen: only then its data are read, so that nobody waits for an empty page.
@@ -34,10 +36,14 @@ export function useSceneLayers(
       data.dataset !== null &&
       data.kind !== 'table' &&
       (file === null || ['sound', 'different', 'incomplete'].includes(file.state));
+    // Numbers of a CRS that nobody knows would be taken for those of the map's.
+    const isNowhere = isThere && data.crs === null && crs !== null;
     return {
       layer,
       data,
-      body: isThere ? { dataset: data.dataset, crs: data.crs === null ? null : crs, drawing: drawingOf(layer, data.kind) } : null,
+      isNowhere,
+      body:
+        isThere && !isNowhere ? { dataset: data.dataset, crs: data.crs === null ? null : crs, drawing: drawingOf(layer, data.kind) } : null,
     };
   });
   const found = useQueries({
@@ -54,12 +60,16 @@ export function useSceneLayers(
   /* eslint-disable react-hooks/refs */
   const last = useRef(new Map<string, { readonly dataset: string; readonly crs: string | null; readonly picture: LayerPictureView }>());
   const states = new Map<string, PictureState>();
-  asked.forEach(({ layer, body }, i) => {
+  asked.forEach(({ layer, body, isNowhere }, i) => {
     const { data, error } = found[i]!;
     if (data && body) last.current.set(layer.id, { dataset: body.dataset, crs, picture: data });
     const before = last.current.get(layer.id);
     const kept = before && body && before.dataset === body.dataset && before.crs === crs ? before.picture : null;
-    states.set(layer.id, { picture: data ?? kept, isReading: body !== null && !data && !error, problem: error ? sentenceOf(error) : null });
+    states.set(layer.id, {
+      picture: data ?? kept,
+      isReading: body !== null && !data && !error,
+      problem: error ? sentenceOf(error) : isNowhere ? NOWHERE : null,
+    });
   });
   /* eslint-enable react-hooks/refs */
   const key = JSON.stringify([
@@ -69,7 +79,7 @@ export function useSceneLayers(
   ]);
   const scene = useMemo(
     (): SceneLayer[] =>
-      asked.map(({ layer, data }) => ({
+      asked.map(({ layer, data, isNowhere }) => ({
         id: layer.id,
         active: layer.active,
         opacity: layer.opacity,
@@ -78,7 +88,7 @@ export function useSceneLayers(
         look: lookFor(layer, data?.kind ?? null),
         label: layer.label?.template.trim() ? layer.label : null,
         picture: states.get(layer.id)?.picture ?? null,
-        box: data?.degrees && plane.crs ? plane.boxOf(data.degrees) : (data?.bbox ?? null),
+        box: data?.degrees && plane.crs ? plane.boxOf(data.degrees) : isNowhere ? null : (data?.bbox ?? null),
       })),
     [key, plane], // eslint-disable-line react-hooks/exhaustive-deps -- the key says all that the layers are made of
   );
