@@ -97,12 +97,12 @@ function suited(degrees: DegreeBox, layers: readonly AdvisedLayer[]): CrsProposa
 const datumOf = (name: string): string => name.split(' / ')[0]!;
 
 function proposal(code: string, degrees: DegreeBox | null, why: string): CrsProposal | null {
-  const [crs, definition] = [crsNamed(code), definitionOf(code)];
-  if (!crs || !definition) return null;
-  const known = METHODS.find((m) => m.proj.test(definition.proj4));
+  const [crs, string] = [crsNamed(code), definitionOf(code)?.proj4];
+  if (!crs || !string) return null;
+  const known = METHODS.find((m) => m.proj.test(string));
   if (why === '' && !known) return null;
   const forward = transformer('EPSG:4326', code);
-  const metres = unitMetres(definition.proj4);
+  const metres = unitMetres(string);
   const worst = degrees && forward && crs.unit !== 'degree' ? worstOver((x, y) => inMetres(forward(x, y), metres), degrees) : null;
   if (why === '' && !worst) return null;
   return {

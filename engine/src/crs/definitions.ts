@@ -5,15 +5,31 @@ import { readTable } from '../disk/crs-table.js';
 /** `[code, proj4 string, WKT 1]`, made by scripts/make-crs-table.mjs. */
 type Row = readonly [number, string, string];
 export interface CrsDefinition {
-  readonly proj4: string;
+  /** Null: it is computed wrongly or not at all here, as points of PROJ show. */
+  readonly proj4: string | null;
   readonly wkt: string;
+}
+
+/** `[code, metres]`, made by scripts/make-crs-off.mjs; null metres: it is not computed. */
+type OffRow = readonly [number, number | null];
+let off: Map<string, number | null> | null = null;
+
+/** By how many metres points of a projected CRS are computed wrongly, at most; null: it is not computed here. Read at first use. */
+export function offBy(code: string): number | null {
+  off ??= new Map(readTable<OffRow>('crs-off.json').map(([n, metres]) => [`EPSG:${n}`, metres]));
+  return off.has(code) ? off.get(code)! : 0;
 }
 
 let rows: Map<string, CrsDefinition> | null = null;
 
 /** How a registered CRS is computed and written; null: it is not known here. Read at first use. */
 export function definitionOf(code: string): CrsDefinition | null {
-  rows ??= new Map(readTable<Row>('crs-definition.json.gz').map(([n, string, wkt]) => [`EPSG:${n}`, { proj4: string, wkt }]));
+  rows ??= new Map(
+    readTable<Row>('crs-definition.json.gz').map(([n, string, wkt]) => {
+      const of = `EPSG:${n}`;
+      return [of, { proj4: offBy(of) === null ? null : string, wkt }];
+    }),
+  );
   return rows.get(code) ?? null;
 }
 
@@ -28,7 +44,7 @@ function converterOf(code: string): Converter | null {
   let converter = converters.get(code);
   if (converter === undefined) {
     const definition = definitionOf(code);
-    converters.set(code, (converter = definition ? proj4(definition.proj4, 'WGS84') : null));
+    converters.set(code, (converter = definition?.proj4 ? proj4(definition.proj4, 'WGS84') : null));
   }
   return converter;
 }

@@ -1,6 +1,6 @@
 import { crsFacts } from '@rootmap/core';
 import { readTable } from '../disk/crs-table.js';
-import { definitionOf } from './definitions.js';
+import { definitionOf, offBy } from './definitions.js';
 
 /** `[code, metres to which the shift that is applied is known, metres of the shift where none is]`, by scripts/make-datum-table.mjs. */
 type Row = readonly [number, number | null, number | null];
@@ -22,13 +22,15 @@ let rows: Map<string, Row> | null = null;
  */
 export function doubtOf(from: string, to: string): Doubt {
   const [a, b] = [baseOf(from), baseOf(to)];
-  if (a !== null && a === b) return EXACT;
+  const off = Math.max(offBy(from) ?? 0, offBy(to) ?? 0);
+  if (a !== null && a === b)
+    return off === 0 ? EXACT : { metres: off, why: `Positions are right to within about ${off} m, as the two are computed here.` };
   rows ??= new Map(readTable<Row>('datum-shift.json').map((r) => [`EPSG:${r[0]}`, r]));
   const sides = [a, b].map((code) => (code === null ? undefined : rows!.get(code)));
   const parts = sides.map((r) => (!r || r[1] === null || r[2] === null ? null : r[1] + r[2]));
   if (parts.includes(null))
     return { metres: null, why: 'The two have different datums, and how well the shift between them fits is not known here.' };
-  const metres = parts[0]! + parts[1]!;
+  const metres = parts[0]! + parts[1]! + off;
   if (metres === 0) return EXACT;
   const isLeftOut = sides.some((r) => r![2]! > 0);
   return {

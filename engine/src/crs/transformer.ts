@@ -6,12 +6,12 @@ export type Transformer = (x: number, y: number) => readonly [number, number] | 
 
 const same: Transformer = (x, y) => [x, y];
 
-/** From one registered CRS to another; null: one of them is not known here. */
+/** From one registered CRS to another; null: one of them is not known here, or not computed rightly. */
 export function transformer(from: string, to: string): Transformer | null {
   if (from === to) return same;
-  const [a, b] = [definitionOf(from), definitionOf(to)];
+  const [a, b] = [definitionOf(from)?.proj4, definitionOf(to)?.proj4];
   if (!a || !b) return null;
-  const converter = proj4(a.proj4, b.proj4);
+  const converter = proj4(a, b);
   const point = { x: 0, y: 0 };
   return (x, y) => {
     try {
