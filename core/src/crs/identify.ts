@@ -1,4 +1,5 @@
 import type { Crs } from '../dataset/dataset.js';
+import { plainName } from './choose-code.js';
 import { crsSignature } from './signature.js';
 import { authorityCode, parseWkt, wktName } from './wkt.js';
 import { asWkt1 } from './wkt2.js';
@@ -38,11 +39,9 @@ function identify(wkt: string, table: CrsTable): Crs | null {
   const written = wktName(node);
   const code = authorityCode(node) ?? (signature && table.codeOf(signature, written));
   const name = (code && table.nameOf(code)) ?? written;
-  const isOther = code !== null && written !== null && name !== null && plain(written) !== plain(name);
+  const isOther = code !== null && written !== null && name !== null && plainName(written) !== plainName(name);
   return { code, name, wkt: text, ...(isOther ? { otherName: written } : {}) };
 }
-
-const plain = (name: string): string => name.toLowerCase().replace(/[^a-z0-9]/g, '');
 
 /** The CRS of a code that a file names by number. */
 export const crsOfCode = (code: string, table: CrsTable, wkt: string | null = null): Crs => ({

@@ -1,8 +1,11 @@
 import { expect, test } from '@jest/globals';
 import { execFileSync } from 'node:child_process';
-import { readFileSync } from 'node:fs';
+import { mkdtempSync, readFileSync, rmSync } from 'node:fs';
+import { tmpdir } from 'node:os';
+import { join } from 'node:path';
 import { identifyCrs } from '@rootmap/core';
 import { crsTable } from '../disk/crs-table.js';
+import { datasetsOfFile } from '../project/find-dataset.js';
 
 // Outside reference: PROJ (the osr module of Debian's python3-gdal) writes the text of every registered code in the common dialect of
 // `.prj` files (scripts/crs-dialect.py). Whether two codes mean the same is judged by the texts themselves, without their names.
@@ -50,4 +53,16 @@ test('another name makes no difference; another number does: then nobody claims 
     expect(utm).toContain(from);
     expect([from, identifyCrs(utm.replace(from, to), crsTable)!.code]).toEqual([from, null]);
   }
+});
+
+// Outside reference: gdal_translate, which writes the text of the CRS into the citations of a GeoTIFF where it is asked to.
+test('the text in the citations of a GeoTIFF counts, and not the geographic CRS that it is based on', () => {
+  const folder = mkdtempSync(join(tmpdir(), 'rootmap-pe-'));
+  for (const code of ['EPSG:3857', 'EPSG:5070', 'EPSG:32624', 'EPSG:27700', 'EPSG:4326', 'EPSG:2154']) {
+    const path = join(folder, `${code.slice(5)}.tif`);
+    const options = ['-q', '-co', 'GEOTIFF_KEYS_FLAVOR=ESRI_PE', '-a_srs', code, '-a_ullr', '0', '100', '100', '0'];
+    execFileSync('gdal_translate', [...options, 'testdata/open/spdata/raster/elev.tif', path], { stdio: 'ignore' });
+    expect([code, datasetsOfFile(path)[0]!.dataset.crs?.code]).toEqual([code, code]);
+  }
+  rmSync(folder, { recursive: true });
 });

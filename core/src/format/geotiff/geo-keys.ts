@@ -1,5 +1,5 @@
 import type { Crs } from '../../dataset/dataset.js';
-import { crsOfCode, type CrsTable } from '../../crs/identify.js';
+import { crsOfCode, identifyCrs, type CrsTable } from '../../crs/identify.js';
 import type { TiffTags } from './read-tiff-tags.js';
 
 const USER_DEFINED = 32767;
@@ -11,6 +11,8 @@ const GEOGRAPHIC_CITATION = 2049;
 const PROJECTED = 3072;
 const PROJECTED_CITATION = 3073;
 const PIXEL_IS_POINT = 2;
+/** OGC 19-008r4, GTModelTypeGeoKey: 1 projected, 2 geographic, 3 geocentric, 32767 another. */
+const GEOGRAPHIC_MODEL = 2;
 
 /** GeoKeys by id. OGC 19-008r4 section 7.1.2: four shorts a key, values in place or in tags 34736 and 34737. */
 export function readGeoKeys(tags: TiffTags): ReadonlyMap<number, number | string> {
@@ -35,8 +37,26 @@ export const isPixelPoint = (keys: ReadonlyMap<number, number | string>): boolea
 export function crsOfGeoKeys(keys: ReadonlyMap<number, number | string>, table: CrsTable): Crs | null {
   const model = keys.get(MODEL_TYPE);
   if (model === undefined) return null;
-  const code = model === 1 ? keys.get(PROJECTED) : keys.get(GEOGRAPHIC);
-  if (typeof code === 'number' && code > 0 && code < USER_DEFINED) return crsOfCode(`EPSG:${code}`, table);
+  const registered = (key: number): number | null => {
+    const code = keys.get(key);
+    return typeof code === 'number' && code > 0 && code < USER_DEFINED ? code : null;
+  };
+  const projected = model === GEOGRAPHIC_MODEL ? null : registered(PROJECTED);
+  if (projected !== null) return crsOfCode(`EPSG:${projected}`, table);
+  // The geographic CRS that a projected one is based on is not the CRS of the coordinates.
+  const text = textIn(keys);
+  if (text !== null) return identifyCrs(text, table);
+  const geographic = model === GEOGRAPHIC_MODEL ? registered(GEOGRAPHIC) : null;
+  if (geographic !== null) return crsOfCode(`EPSG:${geographic}`, table);
   const name = keys.get(PROJECTED_CITATION) ?? keys.get(CITATION) ?? keys.get(GEOGRAPHIC_CITATION);
   return { code: null, name: typeof name === 'string' ? name : null, wkt: null };
+}
+
+/** Some programs write the whole text of a CRS into a citation, after a mark (common practice of several programs). */
+function textIn(keys: ReadonlyMap<number, number | string>): string | null {
+  for (const key of [PROJECTED_CITATION, CITATION, GEOGRAPHIC_CITATION]) {
+    const text = /PE String\s*=\s*((?:PROJCS|GEOGCS|COMPD_CS|PROJCRS|GEOGCRS)\[.*)$/is.exec(String(keys.get(key) ?? ''))?.[1];
+    if (text !== undefined) return text;
+  }
+  return null;
 }
