@@ -31,7 +31,7 @@ export * from './format/geojson/write-geojson.js';
 export * from './format/shapefile/dbf-columns.js';
 export * from './format/shapefile/wkb-to-shape.js';
 export * from './geometry/wkb-to-wkt.js';
-export { writeCsvt } from './format/csv/coordinate-columns.js';
+export { writeCsvt } from './format/csv/csvt.js';
 export * from './format/geopackage/canonical-row.js';
 export type { Inflate } from './format/geotiff/decode-block.js';
 export { transformOf } from './format/geotiff/describe-geotiff.js';

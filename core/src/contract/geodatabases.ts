@@ -2,9 +2,8 @@ import Joi from 'joi';
 import type { ChangeView } from './journal.js';
 import { type PathRequest, pathRequest } from './places.js';
 import { epsgCode, objectOf } from './shapes.js';
-import type { FieldType } from '../dataset/dataset.js';
+import type { FieldType, WrittenAs } from '../dataset/dataset.js';
 import type { Loss } from '../dataset/loss.js';
-import type { WrittenAs } from '../format/csv/written-as.js';
 
 export interface TableView {
   readonly name: string;

@@ -1,5 +1,3 @@
-import type { WrittenAs } from '../format/csv/written-as.js';
-
 /** What the survey knows of one file: `path` is relative to the surveyed root, `/` as separator. */
 export interface FileEntry {
   readonly path: string;
@@ -31,6 +29,12 @@ export type DatasetKind = 'vector' | 'raster' | 'table' | 'document' | 'opaque';
 type GeometryType = string;
 
 export type FieldType = 'text' | 'integer' | 'integer64' | 'real' | 'boolean' | 'date' | 'datetime' | 'binary' | 'json';
+
+/**
+ * How the values of a column of text are written, where a number or a date is not as programs write it: with a decimal comma
+ * (`1.234,5`), the day or the month first (`31.12.2025`, `12/31/2025`), or degrees with minutes and seconds (`54°12'30"N`).
+ */
+export type WrittenAs = 'comma' | 'day-first' | 'month-first' | 'degrees';
 
 export interface Field {
   readonly name: string;

@@ -75,7 +75,7 @@ function describeFiles(group: FileGroup, p: Platform): Description[] {
   const open = (path: string): ByteSource => p.open(path);
   if (group.format === 'gpx') return describeGpx(group, open, p.crs);
   if (group.format === 'kml') return describeKml(group, open, p.crs);
-  if (group.format === 'xlsx') return describeXlsx(group, open);
+  if (group.format === 'xlsx') return describeXlsx(group, open, p.crs);
   return [describeFile(group, p)];
 }
 

@@ -5,7 +5,11 @@ import type { Description, FileGroup, Format } from '../dataset/dataset';
 import { describeFlatGeobuf } from '../format/flatgeobuf/describe-flatgeobuf';
 import { describeGpx } from '../format/gpx/describe-gpx';
 import { describeKml } from '../format/kml/describe-kml';
+import { geoJsonFeatures } from '../format/geojson/geojson-features';
+import { scanGeoJson } from '../format/geojson/scan-geojson';
 import { describeXlsx } from '../format/xlsx/describe-xlsx';
+import { xlsxFeatures } from '../format/xlsx/xlsx-features';
+import { wkbToGeoJson } from '../geometry/wkb-to-geojson';
 
 const crs = { codeOf: () => null, nameOf: (code: string) => (code === 'EPSG:4326' ? 'WGS 84' : null) };
 const group = (path: string, format: Format): FileGroup => {
@@ -152,7 +156,7 @@ describe('KMZ and XLSX', () => {
       '<worksheet><sheetData><row r="1"><c r="A1" t="s"><v>0</v></c><c r="B1" t="s"><v>1</v></c><c r="D1" t="inlineStr"><is><t>ok</t></is></c></row><row r="2"><c r="A2" t="s"><v>2</v></c><c r="B2"><v>4</v></c><c r="D2" t="b"><v>1</v></c></row><row r="3"><c r="B3"><v>4.5</v></c></row><row r="4"/></sheetData></worksheet>',
     'xl/worksheets/sheet2.xml': '<worksheet><sheetData/></worksheet>',
   });
-  const xlsx = (bytes: Uint8Array): Description[] => describeXlsx(group('a.xlsx', 'xlsx'), () => memorySource(bytes));
+  const xlsx = (bytes: Uint8Array): Description[] => describeXlsx(group('a.xlsx', 'xlsx'), () => memorySource(bytes), crs);
   test('each sheet is a table: names from its first row, types from the others', () => {
     const [counts, notes] = xlsx(workbook);
     expect(counts).toMatchObject({ table: 'Counts', kind: 'table', featureCount: 2 });
@@ -163,6 +167,38 @@ describe('KMZ and XLSX', () => {
       { name: 'ok', type: 'boolean' },
     ]);
     expect(notes).toMatchObject({ table: 'Notes', featureCount: 0, fields: [] });
+  });
+  test('two columns of coordinates make points', () => {
+    const cells = (row: number, ...values: (string | number)[]): string =>
+      `<row r="${row}">${values
+        .map((v, i) => {
+          const at = `${'ABC'[i]}${row}`;
+          return typeof v === 'number' ? `<c r="${at}"><v>${v}</v></c>` : `<c r="${at}" t="inlineStr"><is><t>${v}</t></is></c>`;
+        })
+        .join('')}</row>`;
+    const rows = cells(1, 'site', 'Longitude', 'Latitude') + cells(2, 'A', -39.5, 44.25) + cells(3, 'B', -38, 45) + cells(4, 'C');
+    const placed = zipOf({
+      'xl/workbook.xml': '<workbook xmlns:r="r"><sheets><sheet name="Sites" sheetId="1" r:id="rId1"/></sheets></workbook>',
+      'xl/_rels/workbook.xml.rels': '<Relationships><Relationship Id="rId1" Target="worksheets/sheet1.xml"/></Relationships>',
+      'xl/worksheets/sheet1.xml': `<worksheet><sheetData>${rows}</sheetData></worksheet>`,
+    });
+    const [sites] = xlsx(placed);
+    expect(sites).toMatchObject({
+      kind: 'vector',
+      geometryType: 'Point',
+      featureCount: 3,
+      bbox: [-39.5, 44.25, -38, 45],
+      crs: { code: 'EPSG:4326' },
+    });
+    const { features } = xlsxFeatures(group('a.xlsx', 'xlsx'), 'Sites', () => memorySource(placed), sites!.fields!, {
+      geometry: true,
+      values: true,
+    });
+    expect(Array.from(features, (f) => (f.geometry ? wkbToGeoJson(f.geometry) : null))).toEqual([
+      { type: 'Point', coordinates: [-39.5, 44.25] },
+      { type: 'Point', coordinates: [-38, 45] },
+      null,
+    ]);
   });
   test('cut off at any byte, or with bytes changed: unreadable or read, never a throw', () => {
     for (let length = 0; length < workbook.length; length += 5)
@@ -177,4 +213,25 @@ describe('KMZ and XLSX', () => {
       for (const d of xlsx(broken)) expect(['ok', 'unreadable']).toContain(d.state);
     }
   });
+});
+
+// RFC 8259, section 6, lets numbers have any length; a double holds whole numbers up to 2^53.
+test('GeoJSON keeps whole numbers of 64 bits to the last digit, and text that looks like them', () => {
+  const text = `{"type":"FeatureCollection","features":[{"type":"Feature","geometry":null,"properties":{
+    "n":9007199254740993,"m":-9223372036854770001,"s":"9007199254740993","list":[9007199254740993],"big":12345678901234567890123,"x":1234567890123456.5,"k":7}}]}`;
+  const source = memorySource(encoder.encode(text));
+  const scan = scanGeoJson('a.geojson', source);
+  if (!scan.ok) throw new Error('not read');
+  const { fields } = scan.value;
+  expect(fields.map((f) => f.type)).toEqual(['integer64', 'integer64', 'text', 'json', 'real', 'real', 'integer']);
+  const [feature] = geoJsonFeatures(source, fields, { geometry: true, values: true }).features;
+  expect(feature!.values).toEqual([
+    9007199254740993n,
+    -9223372036854770001n,
+    '9007199254740993',
+    '[9007199254740993]',
+    12345678901234567890123,
+    1234567890123456.5,
+    7,
+  ]);
 });

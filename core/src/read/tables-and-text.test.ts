@@ -3,7 +3,7 @@ import { memorySource } from '../bytes/byte-source';
 import { guessEncoding } from '../bytes/guess-encoding';
 import type { FileGroup } from '../dataset/dataset';
 import { describeCsv } from '../format/csv/describe-csv';
-import { writeCsvt } from '../format/csv/coordinate-columns';
+import { writeCsvt } from '../format/csv/csvt';
 import { wktToWkb } from '../geometry/wkt-to-wkb';
 import { wkbToGeoJson } from '../geometry/wkb-to-geojson';
 

@@ -214,6 +214,34 @@ describe('values and shapes that formats hold badly', () => {
   });
 });
 
+test('heights that only some records have go into a shapefile, and what they lack is told; surfaces in space are refused', () => {
+  const at = join(folder, 'heights');
+  mkdirSync(at);
+  const point = (coordinates: number[]) => ({
+    type: 'Feature',
+    properties: { n: coordinates.length },
+    geometry: { type: 'MultiPoint', coordinates: [coordinates] },
+  });
+  writeFileSync(
+    join(at, 'flat.geojson'),
+    JSON.stringify({ type: 'FeatureCollection', features: [point([1, 2]), point([3, 4, 5.5]), point([6, 7])] }),
+  );
+  const [d] = surveyFolder(at).datasets;
+  const { plan, done, path } = exported({ folder: at, dataset: d! }, 'shapefile');
+  expect(plan.losses).toContain('2 records have no height (Z), and get 0');
+  expect(done!.written).toBe(3);
+  expect(layer(path).features.map((f) => positions(f.geometry!.coordinates)[0])).toEqual([
+    [1, 2, 0],
+    [3, 4, 5.5],
+    [6, 7, 0],
+  ]);
+  const patch = { ...d!, geometryType: 'MultiPatch' };
+  for (const format of ['shapefile', 'geojson', 'csv'] as const)
+    expect(planExport(bare, { folder: at, dataset: patch }, { format, crs: null }, join(at, `x.${format}`), 'test').why).toContain(
+      'surfaces in space',
+    );
+});
+
 test('a component beyond 2,147,483,647 bytes is refused before anything is written', () => {
   const at = join(folder, 'wide');
   mkdirSync(at);

@@ -46,7 +46,9 @@ export function planExport(
     const doubt = source.isMoved && own !== null && source.crs !== null ? doubtOf(own, source.crs).why : null;
     const targets = Object.fromEntries(parts.files.map(([ending]) => [ending, join(dirname(path), fileName(stem, `.${ending}`))]));
     const taken = Object.values(targets).find((p) => existsSync(p));
-    const why = parts.why ?? (taken === undefined ? null : `${basename(taken)} is there already`);
+    const surfaces =
+      dataset.geometryType === 'MultiPatch' ? 'its shapes are surfaces in space (MultiPatch), which are not read here' : null;
+    const why = surfaces ?? parts.why ?? (taken === undefined ? null : `${basename(taken)} is there already`);
     const steps: PlannedStep[] = [
       ...missingFolders([dirname(path)]).map((folder) => ({ kind: 'folder', path: folder }) as const),
       ...Object.values(targets).map((target) => ({ kind: 'install', path: target }) as const),

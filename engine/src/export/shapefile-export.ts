@@ -2,6 +2,7 @@ import {
   dbfHeader,
   DbfSurvey,
   emptyBox,
+  kindOfWkb,
   shapeHeader,
   shapeOf,
   shapeTypeFor,
@@ -27,27 +28,44 @@ export interface ShapefilePlan {
 }
 
 /** Looks at every record: how wide the columns must be, how large the files get. Null: shapes of several kinds have no place in one. */
-export function planShapefile({ records, kind }: ExportSource): ShapefilePlan | null {
-  const shapeType = kind === null ? null : shapeTypeFor(kind);
-  if (kind !== null && shapeType === null) return null;
-  const { fields, features } = records();
+export function planShapefile(source: ExportSource): ShapefilePlan | null {
+  const shapeType = source.kind === null ? null : shapeTypeFor(source.kind);
+  return source.kind !== null && shapeType === null ? null : planAs(source, shapeType);
+}
+
+/** Some records may have heights where the table states none: then all shapes get them. */
+function planAs(source: ExportSource, shapeType: number | null): ShapefilePlan {
+  const { kind } = source;
+  const { fields, features } = source.records();
   const survey = new DbfSurvey(fields);
   let count = 0;
   let shp = 100;
   let nulls = 0;
+  let [heights, measures] = [0, 0];
   for (const { geometry, values } of features) {
     count++;
     survey.add(values);
     if (shapeType === null) continue;
+    const suffix = geometry ? (/[ZM]+$/.exec(kindOfWkb(geometry) ?? '')?.[0] ?? '') : '';
+    if (suffix.includes('Z')) heights++;
+    if (suffix.includes('M')) measures++;
     const content = geometry ? shapeOf(geometry, shapeType) : null;
     if (!geometry) nulls++;
     shp += 8 + (content?.length ?? 4);
   }
+  if (shapeType !== null && heights > 0 && shapeType < 10) return planAs(source, shapeType + 10);
   const own = survey.layout();
   const isNumbered = own.columns.length === 0;
   const layout = isNumbered ? { ...own, ...NUMBERED } : own;
   const dbf = 33 + layout.columns.length * 32 + count * layout.recordBytes + 1;
-  const losses = [...layout.losses, ...(nulls > 0 && kind !== null ? [`${nulls} records have no shape: they become null shapes`] : [])];
+  const flat = count - nulls - heights;
+  const losses = [
+    ...layout.losses,
+    ...(nulls > 0 && kind !== null ? [`${nulls} records have no shape: they become null shapes`] : []),
+    ...(heights > 0 && shapeType! > 20 ? [`the heights (Z) of ${heights} records are left out`] : []),
+    ...(heights > 0 && flat > 0 && shapeType! < 20 ? [`${flat} records have no height (Z), and get 0`] : []),
+    ...(measures > 0 && shapeType! < 10 ? [`the measures (M) of ${measures} records are left out`] : []),
+  ];
   return { shapeType, layout, isNumbered, records: count, bytes: { shp, shx: 100 + count * 8, dbf }, losses };
 }
 

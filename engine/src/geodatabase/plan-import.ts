@@ -88,6 +88,7 @@ function refusal({ folder, dataset }: FoundDataset, path: string, crs: string | 
     if (dataset.group.format === 'geotiff' && !withPlatform(folder, (platform) => isTiffRead(dataset.group, platform)))
       return 'its pixels are packed in a way that is not read here';
   } else if (dataset.kind !== 'vector' && dataset.kind !== 'table') return 'it is no table';
+  if (dataset.geometryType === 'MultiPatch') return 'its shapes are surfaces in space (MultiPatch), which are not read here';
   const own = dataset.crs?.code ?? null;
   if (dataset.kind === 'vector' && crs !== null && own !== null && !transformer(own, crs))
     return `how ${own} becomes ${crs} is not known here: bring it in in its own CRS`;

@@ -96,7 +96,7 @@ class Sum {
     if (this.at + 16 > ROOM) this.flush();
     if (typeof value === 'number' || typeof value === 'bigint') {
       this.buffer[this.at] = NUMBER;
-      this.buffer.writeDoubleLE(Number(value), this.at + 1);
+      this.buffer.writeDoubleLE(Number(value) + 0, this.at + 1); // SQLite knows one zero: -0 comes back as 0
       this.at += 9;
     } else if (value instanceof Uint8Array) {
       this.buffer[this.at] = BYTES;

@@ -4,7 +4,7 @@ import type { Feature, FeatureStream, Value, Wanted } from '../../feature/featur
 import { WKB, WkbWriter } from '../../geometry/wkb-writer.js';
 import { wktToWkb } from '../../geometry/wkt-to-wkb.js';
 import { csvRows, layoutOf } from './csv-rows.js';
-import type { ShapeColumns } from './coordinate-columns.js';
+import type { ShapeColumns } from '../../dataset/coordinate-columns.js';
 import { areNames } from './header.js';
 import { positionOf } from './position-of.js';
 import { isoDate, numberOfComma } from './written-as.js';

@@ -16,14 +16,8 @@ import { commonKind, kindOfWkb, readWkb } from '../../geometry/read-wkb.js';
 import { wktToWkb } from '../../geometry/wkt-to-wkb.js';
 import { ExtentOf } from '../../xml/read-xml.js';
 import { readSidePrj } from '../../raster/side-files.js';
-import {
-  coordinatesOfCsvt,
-  fieldTypeOf,
-  findCoordinates,
-  typesOfCsvt,
-  type CoordinateColumns,
-  type ShapeColumns,
-} from './coordinate-columns.js';
+import { coordinatesOfCsvt, fieldTypeOf, typesOfCsvt } from './csvt.js';
+import { findCoordinates, isOnGlobe, type CoordinateColumns, type ShapeColumns } from '../../dataset/coordinate-columns.js';
 import { ColumnType } from './column-type.js';
 import { csvRows, layoutOf, type CsvLayout } from './csv-rows.js';
 import { areNames, isHeader, madeUpNames, namesOf } from './header.js';
@@ -127,8 +121,6 @@ function pointsOf(columns: CoordinateColumns, rows: Iterable<string[]>, fields: 
   }
   return extent.bbox && { geometryType: 'Point', bbox: extent.bbox };
 }
-
-const isOnGlobe = ([minx, miny, maxx, maxy]: Extent): boolean => minx >= -180 && maxx <= 180 && miny >= -90 && maxy <= 90;
 
 /** Which columns hold coordinates or shapes: a `.csvt` decides, otherwise their names and the first row of values do. */
 export function shapeColumns(

@@ -1,5 +1,5 @@
 import type { Field } from '../../dataset/dataset.js';
-import type { CoordinateColumns } from './coordinate-columns.js';
+import type { CoordinateColumns } from '../../dataset/coordinate-columns.js';
 import { degreesOf, numberOfComma } from './written-as.js';
 
 /** East and north, or longitude and latitude; NaN where there is no number. */

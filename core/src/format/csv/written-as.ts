@@ -1,9 +1,3 @@
-/**
- * How the values of a column of text are written, where a number or a date is not as programs write it: with a decimal comma
- * (`1.234,5`), the day or the month first (`31.12.2025`, `12/31/2025`), or degrees with minutes and seconds (`54°12'30"N`).
- */
-export type WrittenAs = 'comma' | 'day-first' | 'month-first' | 'degrees';
-
 const DATE = /^(\d{1,2})([./-])(\d{1,2})\2(\d{4})$/;
 
 /** Day, month and year as `2025-12-31`; null: no such day. */

@@ -13,13 +13,14 @@ const FEATURE_DEPTH = 3;
  * @param fields as the scan of the file found them: values come in their order
  */
 export function geoJsonFeatures(source: ByteSource, fields: readonly Field[], wanted: Wanted): FeatureStream {
+  const mayBeLong = wanted.values && fields.some((f) => f.type === 'integer64');
   return { fields, features: records() };
 
   function* records(): Generator<Feature> {
     let id = 0;
     let isCollection = false;
     for (const text of objectsAt(source, FEATURE_DEPTH)) {
-      const feature = parsed(text);
+      const feature = parsed(text, mayBeLong);
       if (feature?.type !== 'Feature') continue; // members of a `crs`, say
       isCollection = true;
       yield toFeature(id++, feature);
@@ -27,7 +28,7 @@ export function geoJsonFeatures(source: ByteSource, fields: readonly Field[], wa
     if (isCollection) return;
     // A feature or a geometry that stands alone.
     for (const text of objectsAt(source, 1)) {
-      const root = parsed(text);
+      const root = parsed(text, mayBeLong);
       if (root?.type === 'Feature') yield toFeature(id++, root);
       else if (root && root.type !== 'FeatureCollection') yield toFeature(id++, { type: 'Feature', geometry: root, properties: null });
     }
@@ -49,20 +50,35 @@ interface RawFeature {
   readonly properties?: Readonly<Record<string, unknown>> | null;
 }
 
-function parsed(text: string): RawFeature | null {
+/** What marks a whole number that a double does not hold, while it passes through the parser as text. */
+const LONG = '\u0000long:';
+const LONG_NUMBERS = /"(?:[^"\\]|\\.)*"|-?\d{16,}(?![\d.eE])/g;
+
+/** @param mayBeLong whole numbers of more than 15 digits are kept to the last one */
+function parsed(text: string, mayBeLong: boolean): RawFeature | null {
   try {
-    return JSON.parse(text) as RawFeature;
+    const safe = mayBeLong ? text.replace(LONG_NUMBERS, (token) => (token.startsWith('"') ? token : JSON.stringify(LONG + token))) : text;
+    return JSON.parse(safe) as RawFeature;
   } catch {
     return null; // what is damaged was told when the file was surveyed
   }
 }
 
-const toValue = (value: unknown): Value =>
-  value === undefined || value === null
-    ? null
-    : typeof value === 'string' || typeof value === 'number' || typeof value === 'boolean'
-      ? value
-      : JSON.stringify(value);
+function toValue(value: unknown): Value {
+  if (value === undefined || value === null) return null;
+  if (typeof value === 'string') return value.startsWith(LONG) ? longOf(value.slice(LONG.length)) : value;
+  if (typeof value === 'number' || typeof value === 'boolean') return value;
+  return JSON.stringify(value).replaceAll(LONG_TOKEN, '$1');
+}
+
+/** As it stands in a text that is written again. */
+const LONG_TOKEN = /"\\u0000long:(-?\d+)"/g;
+
+function longOf(digits: string): Value {
+  const whole = BigInt(digits);
+  const isLong = BigInt.asIntN(64, whole) === whole;
+  return isLong && !Number.isSafeInteger(Number(digits)) ? whole : Number(digits);
+}
 
 /** Texts of the objects that stand `depth` brackets deep, by counting brackets outside strings. */
 function* objectsAt(source: ByteSource, depth: number): Generator<string> {

@@ -133,7 +133,7 @@ class Scanner {
     const top = this.top();
     if (top === 'coordinates') {
       if (this.position.length < 4) this.position.push(value);
-    } else if (top === 'properties') this.note(Number.isInteger(value) ? (Math.abs(value) < 2 ** 31 ? 'integer' : 'integer64') : 'real');
+    } else if (top === 'properties') this.note(typeOf(value));
   }
   literal(value: boolean | null): void {
     if (this.top() === 'properties') this.note(value === null ? null : 'boolean');
@@ -165,6 +165,12 @@ class Scanner {
     const before = this.fields.get(name) ?? null;
     this.fields.set(name, widest(before, type));
   }
+}
+
+/** A whole number beyond 64 bits is no whole number to a table. */
+function typeOf(value: number): FieldType {
+  if (!Number.isInteger(value) || Math.abs(value) >= 2 ** 63) return 'real';
+  return Math.abs(value) < 2 ** 31 ? 'integer' : 'integer64';
 }
 
 const NUMERIC: readonly FieldType[] = ['integer', 'integer64', 'real'];

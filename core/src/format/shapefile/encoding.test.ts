@@ -1,5 +1,5 @@
 import { describe, expect, test } from '@jest/globals';
-import { encodingOfCpg, encodingOfLdid } from './encoding.js';
+import { encodingLabelled, encodingOfCpg, encodingOfLdid, guessing } from './encoding.js';
 
 /** Expected texts are those of the codecs of CPython 3.11. */
 const decode = (e: ReturnType<typeof encodingOfCpg>, ...bytes: number[]): string | undefined => e?.decode(Uint8Array.from(bytes));
@@ -32,4 +32,17 @@ test.each([
   [0xc8, [0xf8], 'ř'],
   [0xc9, [0xcf], 'П'],
 ])('language driver %i', (ldid, bytes, text) => expect(decode(encodingOfLdid(ldid), ...bytes)).toBe(text));
+// The WHATWG Encoding Standard, index-windows-1252, which stands for Latin-1, too.
+test('dashes, the euro sign and quotation marks, whoever names the encoding, and where nobody does', () => {
+  const bytes = Uint8Array.of(0x41, 0x96, 0x80, 0x8c, 0x84, 0xfc);
+  for (const encoding of [
+    encodingOfCpg('1252'),
+    encodingOfCpg('ISO-8859-1'),
+    encodingOfCpg('windows-1252'),
+    encodingOfLdid(0x57),
+    encodingLabelled('windows-1252', 'Windows-1252'),
+    guessing,
+  ])
+    expect(encoding!.decode(bytes)).toBe('A–€Œ„ü');
+});
 test('0 names none', () => expect(encodingOfLdid(0)).toBeNull());

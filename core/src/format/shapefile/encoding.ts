@@ -78,6 +78,8 @@ const MULTI_BYTE: Readonly<Record<string, string>> = { '932': 'shift_jis', '936'
 const platform = (label: string, name: string): TextEncoding | null => {
   try {
     const decoder = new TextDecoder(label);
+    // Node 20 decodes windows-1252, and all labels that stand for it, as ISO 8859-1, where a text comes in one piece.
+    if ((decoder as { readonly encoding?: string }).encoding === 'windows-1252') return ownPage('1252', name);
     return { name, decode: (bytes) => decoder.decode(bytes) };
   } catch {
     return null; // a label that the platform does not know: the caller goes on to the next hint
@@ -133,14 +135,16 @@ export const encodingOfLdid = (ldid: number): TextEncoding | null => (LDID[ldid]
 /** An encoding that statistics have found, by its label in the WHATWG Encoding Standard. */
 export const encodingLabelled = (label: string, name: string): TextEncoding => platform(label, name) ?? guessing;
 
-/** With no hint at all: UTF-8 where the bytes are that, else ISO-8859-1. */
+const latin = byCodePage('1252')!;
+
+/** With no hint at all: UTF-8 where the bytes are that, else Windows-1252, for which the WHATWG Encoding Standard takes Latin-1. */
 export const guessing: TextEncoding = {
   name: 'not stated',
   decode: (bytes) => {
     try {
       return new TextDecoder('utf-8', { fatal: true }).decode(bytes);
     } catch {
-      return new TextDecoder('iso-8859-1').decode(bytes);
+      return latin.decode(bytes);
     }
   },
 };
