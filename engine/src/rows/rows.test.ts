@@ -82,6 +82,15 @@ test('empty values, text with signs of its own, and large numbers', () => {
   ] as const)
     expect([test, found({ where: [{ field: 'b', test, value: '3' }] }).length]).toEqual([test, rows]);
   expect(found({ sort: { field: 'b', isDescending: true } }).at(-1)).toEqual([null, null]);
+  // Equal is the same to the letter and to the last digit; only searching and order take letters alike.
+  for (const [field, value, rows] of [
+    ['a', 'Ä_x', 1],
+    ['a', 'Ä_X', 0],
+    ['b', '9007199254740993', 1],
+    ['b', '9007199254740992', 0],
+  ] as const)
+    expect([value, found({ where: [{ field, test: '=', value }] }).length]).toEqual([value, rows]);
+  expect(found({ find: '_X' })).toHaveLength(1);
   writeFileSync(t.at('p/t.csv'), 'a,b\nnew,1\n');
   expect(found({})).toEqual([['new', 1]]);
   expect(readdirSync(t.at('p')).sort()).toEqual(['one.gpkg', 'shapes', 't.csv']);
