@@ -239,5 +239,27 @@ describe('files that GDAL writes, read here and there', () => {
     const [ways] = surveyFolder(gpx).datasets;
     expect(ways!.table).toBe('waypoints');
     compare(gpx, ways!);
+    // Heights that only some points of a line have: kept, and what is missing is told.
+    const partly = join(folder, 'partly');
+    mkdirSync(partly);
+    const marks = [3, null, -1.5].map(
+      (ele, i) => `<trkpt lat="${44 + i}" lon="${-39 + i}">${ele === null ? '' : `<ele>${ele}</ele>`}</trkpt>`,
+    );
+    writeFileSync(
+      join(partly, 'partly.gpx'),
+      `<gpx version="1.1" creator="x" xmlns="http://www.topografix.com/GPX/1/1"><trk><name>t</name><trkseg>${marks.join('')}</trkseg></trk></gpx>`,
+    );
+    const [track] = surveyFolder(partly).datasets;
+    compare(partly, track!);
+    expect(ours(partly, track!)[0]!.geometry).toMatchObject({
+      coordinates: [
+        [
+          [-39, 44, 3],
+          [-38, 45, 0],
+          [-37, 46, -1.5],
+        ],
+      ],
+    });
+    expect(track!.findings).toMatchObject([{ code: 'heights-missing', message: expect.stringContaining('1 of 3 points') }]);
   });
 });

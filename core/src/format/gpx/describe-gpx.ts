@@ -1,6 +1,6 @@
 import { crsOfCode, type CrsTable } from '../../crs/identify.js';
 import type { ByteSource } from '../../bytes/byte-source.js';
-import { emptyDescription, unreadable, type Description, type Field, type FileGroup } from '../../dataset/dataset.js';
+import { emptyDescription, unreadable, type Description, type Field, type FileGroup, type Finding } from '../../dataset/dataset.js';
 import { ExtentOf, readXml } from '../../xml/read-xml.js';
 
 /** Tables of a GPX file, in its own order (GPX 1.1, topografix.com/GPX/1/1: wptType, rteType, trkType). */
@@ -12,6 +12,8 @@ const GEOMETRY: Readonly<Record<Table, string>> = { waypoints: 'Point', routes: 
 
 interface Seen {
   count: number;
+  points: number;
+  heights: number;
   readonly extent: ExtentOf;
   readonly fields: Map<string, Field['type']>;
 }
@@ -28,7 +30,12 @@ export function describeGpx(group: FileGroup, open: (path: string) => ByteSource
       const table = path.length === 2 ? TABLE_OF[name] : undefined;
       if (table) seen[table].count++;
       const point = POINT_OF[name];
-      if (point) seen[point].extent.add(Number(attributes['lon']), Number(attributes['lat']));
+      if (point) {
+        seen[point].points++;
+        seen[point].extent.add(Number(attributes['lon']), Number(attributes['lat']));
+      }
+      const owner = name === 'ele' ? POINT_OF[path.at(-2) ?? ''] : undefined;
+      if (owner) seen[owner].heights++;
       const parent = path.length === 3 ? TABLE_OF[path[1]!] : undefined;
       if (parent && !POINT_OF[name] && name !== 'trkseg' && name !== 'extensions') seen[parent].fields.set(name, typeOf(name));
     },
@@ -46,9 +53,17 @@ export function describeGpx(group: FileGroup, open: (path: string) => ByteSource
     fields: [...seen[table].fields].map(([name, type]) => ({ name, type })),
     crs: crsOfCode('EPSG:4326', crs),
     bbox: seen[table].extent.bbox,
+    findings: heightsMissing(group.path, table, seen[table]),
   }));
 }
 
-const nothing = (): Seen => ({ count: 0, extent: new ExtentOf(), fields: new Map() });
+/** A line has heights for all of its points, or for none. */
+function heightsMissing(path: string, table: Table, { points, heights }: Seen): Finding[] {
+  if (table === 'waypoints' || heights === 0 || heights === points) return [];
+  const message = `${path}: ${points - heights} of ${points} points of its ${table} have no height. They get 0 where their line has heights.`;
+  return [{ code: 'heights-missing', message }];
+}
+
+const nothing = (): Seen => ({ count: 0, points: 0, heights: 0, extent: new ExtentOf(), fields: new Map() });
 const typeOf = (name: string): Field['type'] =>
   name === 'ele' || /dop$/.test(name) ? 'real' : name === 'time' ? 'datetime' : name === 'number' || name === 'sat' ? 'integer' : 'text';

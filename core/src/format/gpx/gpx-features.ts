@@ -86,7 +86,7 @@ const writer = new WkbWriter();
 function toWkb(table: string, runs: GpxRecord['runs']): Uint8Array | null {
   const filled = runs.filter((r) => r.length > 0);
   if (filled.length === 0) return null;
-  const hasZ = filled.every((r) => r.every((p) => p.z !== null));
+  const hasZ = filled.some((r) => r.some((p) => p.z !== null)); // the others get 0, which describing the file tells
   if (table === 'tracks') {
     writer.type(WKB.MultiLineString, hasZ);
     writer.count(filled.length);
@@ -94,7 +94,7 @@ function toWkb(table: string, runs: GpxRecord['runs']): Uint8Array | null {
   for (const run of filled) {
     writer.type(table === 'waypoints' ? WKB.Point : WKB.LineString, hasZ);
     if (table !== 'waypoints') writer.count(run.length);
-    for (const p of run) writer.position(p.x, p.y, hasZ ? p.z! : undefined);
+    for (const p of run) writer.position(p.x, p.y, hasZ ? (p.z ?? 0) : undefined);
   }
   return writer.finish();
 }
