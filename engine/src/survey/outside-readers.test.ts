@@ -239,7 +239,7 @@ describe('files that GDAL writes, read here and there', () => {
     const [ways] = surveyFolder(gpx).datasets;
     expect(ways!.table).toBe('waypoints');
     compare(gpx, ways!);
-    // Heights that only some points of a line have: kept, and what is missing is told.
+    // Heights that only some points of a line have: kept (GDAL drops them all), and what is missing is told.
     const partly = join(folder, 'partly');
     mkdirSync(partly);
     const marks = [3, null, -1.5].map(
@@ -250,7 +250,6 @@ describe('files that GDAL writes, read here and there', () => {
       `<gpx version="1.1" creator="x" xmlns="http://www.topografix.com/GPX/1/1"><trk><name>t</name><trkseg>${marks.join('')}</trkseg></trk></gpx>`,
     );
     const [track] = surveyFolder(partly).datasets;
-    compare(partly, track!);
     expect(ours(partly, track!)[0]!.geometry).toMatchObject({
       coordinates: [
         [
