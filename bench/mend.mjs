@@ -21,7 +21,8 @@ import {
 import { openIndex } from '@rootmap/engine/index-store';
 import { openStore, SqlJournal } from '@rootmap/engine/store';
 import { Measure } from './damage.mjs';
-import { median, report, root as repository } from './lib.mjs';
+import { median, report } from './lib.mjs';
+import { writeDoc } from './write-doc.mjs';
 
 const folder = mkdtempSync(join(tmpdir(), 'rootmap-bench-mend-'));
 const scopeOf = ({ places, root }) => findScope(root, { places: places.map(openPlace), root });
@@ -127,7 +128,7 @@ const document = [
   ...watched.lines(),
   '',
 ];
-writeFileSync(join(repository, 'docs', 'measured-mending.md'), document.join('\n'));
+await writeDoc('measured-mending.md', document.join('\n'));
 
 // Speed of the matcher alone: pure computing, on this one thread.
 const print = (n, over = {}) => ({

@@ -104,12 +104,16 @@ export function draftOf(map: MapFile, lookOf: (layer: MapLayer) => Look | null, 
         maxScale: numberAt(member(own, scaleKey(layer.node, 'max'))),
         filter: textOf(filter) ?? textOf(member(filter, 'expression')) ?? '',
         label: readLabel(member(ours, 'label'), layer.fingerprint?.geometryType ?? null) ?? labelOf(layer),
-        look: lookOf(layer),
+        look: withNodata(lookOf(layer), numberAt(member(ours, 'nodata'))),
         source: null,
       };
     }),
   };
 }
+
+/** A style has no place for a value that is not drawn: it stands beside it. */
+const withNodata = (look: Look | null, nodata: number | null): Look | null =>
+  look?.kind === 'raster' && nodata !== null ? { ...look, nodata } : look;
 
 function viewOf(node: JsonNode | undefined): MapViewpoint | null {
   const [x, y] = items(member(node, 'center')).map(numberAt);

@@ -1,8 +1,8 @@
 import { describe, expect, test } from '@jest/globals';
 import fc from 'fast-check';
-import { PLAIN_LABEL, plainLook } from '../look/look.js';
+import { PLAIN_LABEL, PLAIN_RASTER, plainLook } from '../look/look.js';
 import { draftWithoutLooks, writeDraft } from './patch-draft.js';
-import type { DraftLayer, MapDraft } from './map-draft.js';
+import { draftOf, type DraftLayer, type MapDraft } from './map-draft.js';
 import { parseMapFile, type MapFile } from './map-file.js';
 import type { NewLayer } from './write-map.js';
 
@@ -63,6 +63,25 @@ describe('saving a draft', () => {
       '"updated": "2026-11-27T00:00:00Z",',
       '"title": "Beds \\"2026\\"",',
     ]));
+  test('a value of a raster that is not drawn stands beside its style, and comes back', () => {
+    const look = { ...PLAIN_RASTER, nodata: -9999 };
+    const after = write(FILE, (d) => layer(d, 'a', { look }));
+    expect(after).toMatch(/"nodata": ?-9999/);
+    expect(
+      draftOf(
+        read(after),
+        () => PLAIN_RASTER,
+        () => null,
+      ).layers[0]!.look,
+    ).toEqual(look);
+    expect(
+      draftOf(
+        read(after),
+        () => plainLook('area'),
+        () => null,
+      ).layers[0]!.look,
+    ).toEqual(plainLook('area'));
+  });
   test('opacity back to full takes the member out, a limit keeps its spelling', () => {
     const after = write(FILE, (d) => layer(d, 'a', { opacity: 1, maxScale: 25000 }));
     expect(JSON.parse(after).features[0].properties).toMatchObject({ maxScaleDenominator: 25000, rootmap: { filter: 'n > 1' } });

@@ -76,10 +76,13 @@ function editFeature(text: string, layer: MapLayer, before: DraftLayer, now: Dra
   when(before.opacity !== now.opacity, [...ours, 'opacity'], now.opacity === 1 ? undefined : now.opacity);
   when(before.filter !== now.filter, [...ours, 'filter'], orNothing(now.filter.trim()));
   when(!sameJson(before.label, now.label), [...ours, 'label'], now.label ?? undefined);
+  when(nodataOf(before) !== nodataOf(now), [...ours, 'nodata'], nodataOf(now) ?? undefined);
   const edited = settings.reduce((t, [path, value]) => setAt(t, path, value), text);
   if (sameJson(before.look, now.look) && sameJson(before.label, now.label)) return edited;
   return withStyle(edited, now.look === null ? null : w.styleText(now));
 }
+
+const nodataOf = ({ look }: DraftLayer): number | null => (look?.kind === 'raster' ? look.nodata : null);
 
 export const sameJson = (a: unknown, b: unknown): boolean => JSON.stringify(a) === JSON.stringify(b);
 

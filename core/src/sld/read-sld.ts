@@ -32,13 +32,31 @@ export async function readSld(text: string, fields: readonly Field[] | null): Pr
   const rules = read?.output?.rules;
   if (!rules || rules.length === 0) return null;
   const losses = new Set<string>();
-  const raster = rules.flatMap((r) => r.symbolizers).find((s) => s.kind === 'Raster');
-  if (raster) return { look: rasterLook(raster), label: null, losses: [] };
-  const drawn = rules.flatMap((r) => ruleOf(r, fields, losses));
+  const all = rules.flatMap((r) => r.symbolizers);
+  if (all.some(isComputed)) losses.add('colours, sizes and widths that are computed are drawn plainly');
+  const rasters = all.filter((s) => s.kind === 'Raster');
+  if (rasters[0]) {
+    if (rasters.length > 1) losses.add(`of ${rasters.length} ways to draw the raster the first is taken`);
+    return { look: rasterLook(rasters[0], losses), label: null, losses: [...losses] };
+  }
+  const elses = elsesIn(text);
+  if (elses.includes(true) && elses.length !== rules.length) losses.add('rules for all others are drawn for every record');
+  const drawn = rules.flatMap((r, i) => ruleOf(r, elses.length === rules.length && elses[i] === true, fields, losses));
+  if (all.filter((s) => s.kind === 'Text').length > 1) losses.add('of several labels the first is drawn');
   return { look: drawn.length > 0 ? lookOfRules(drawn) : null, label: labelOf(rules), losses: [...losses] };
 }
 
-function ruleOf(r: StyleRule, fields: readonly Field[] | null, losses: Set<string>): LookRule[] {
+/** Of each rule of a style, whether it is for what no other rule draws (OGC 05-077r4, 10.1.4), which the library passes over. */
+const elsesIn = (text: string): boolean[] =>
+  [...text.replace(/<!--[\s\S]*?-->/g, '').matchAll(/<(\w+:)?Rule\b[^>]*>([\s\S]*?)<\/\1?Rule>/g)].map(([, , inner]) =>
+    /<(\w+:)?ElseFilter\b/.test(inner!),
+  );
+
+/** Some property of it is a function of the record. */
+const isComputed = (s: Symbolizer): boolean =>
+  Object.values(s).some((v) => typeof v === 'object' && v !== null && !Array.isArray(v) && 'name' in v && 'args' in v);
+
+function ruleOf(r: StyleRule, isElse: boolean, fields: readonly Field[] | null, losses: Set<string>): LookRule[] {
   const symbolizers = r.symbolizers.filter((s) => s.kind !== 'Text');
   if (symbolizers.length === 0) return [];
   const condition = r.filter === undefined ? null : fromStyleFilter(r.filter, fields);
@@ -47,11 +65,18 @@ function ruleOf(r: StyleRule, fields: readonly Field[] | null, losses: Set<strin
     return [];
   }
   const { min, max } = r.scaleDenominator ?? {};
+  for (const [kind, what] of OVER_ONE_ANOTHER)
+    if (symbolizers.filter((s) => s.kind === kind).length > 1) losses.add(`of ${what} over one another the last is drawn`);
   const symbol = symbolizers.reduce((s, z) => withSymbolizer(s, z, losses), EMPTY);
-  return [
-    { title: r.name, filter: condition && printFilter(condition), isElse: false, minScale: numberOr(min), maxScale: numberOr(max), symbol },
-  ];
+  return [{ title: r.name, filter: condition && printFilter(condition), isElse, minScale: numberOr(min), maxScale: numberOr(max), symbol }];
 }
+
+const OVER_ONE_ANOTHER = [
+  ['Line', 'lines'],
+  ['Fill', 'fills'],
+  ['Mark', 'marks'],
+  ['Icon', 'pictures'],
+] as const;
 
 const EMPTY: LayerSymbol = { ...plainSymbol('area'), fill: null, stroke: null, fillOpacity: 1, strokeWidth: 1 };
 const numberOr = (v: unknown): number | null => (v === undefined || v === null || Number.isNaN(Number(v)) ? null : Number(v));
@@ -71,7 +96,6 @@ function withSymbolizer(s: LayerSymbol, z: Symbolizer, losses: Set<string>): Lay
       };
     case 'Line':
       if (z.graphicStroke) losses.add('symbols along lines are drawn as plain lines');
-      if (s.stroke !== null && s.fill === null) losses.add('of lines over one another the last is drawn');
       return { ...s, ...strokeOf(s, z.color ?? '#000000', z.width, z.opacity, z.dasharray) };
     case 'Mark': {
       const name = MARKS.find((m) => m === z.wellKnownName) ?? null;
@@ -114,13 +138,17 @@ function labelOf(rules: readonly StyleRule[]): Label | null {
   };
 }
 
-function rasterLook(z: Extract<Symbolizer, { kind: 'Raster' }>): RasterLook {
+function rasterLook(z: Extract<Symbolizer, { kind: 'Raster' }>, losses: Set<string>): RasterLook {
   const map = z.colorMap;
   const stops = (map?.colorMapEntries ?? []).flatMap((e) => {
     const [colour, value] = [colourOr(e.color), numberOr(e.quantity)];
     return colour === null || value === null ? [] : [{ value, colour, opacity: numberOr(e.opacity) ?? 1 }];
   });
   const channel = z.channelSelection?.grayChannel?.sourceChannelName;
+  if (z.channelSelection?.redChannel) losses.add('bands that are put together as red, green and blue are drawn as the file has them');
+  if ((numberOr(z.opacity) ?? 1) < 1) losses.add('the opacity of the raster: that of the layer counts');
+  if (z.contrastEnhancement) losses.add('the contrast is drawn as the numbers are');
+  if (stops.length < (map?.colorMapEntries ?? []).length) losses.add('colours of the ramp that are computed are left out');
   const isGrey = stops.length === 2 && stops.every((s, i) => s.colour === GREY[i]) && map?.type !== 'intervals';
   return {
     ...PLAIN_RASTER,

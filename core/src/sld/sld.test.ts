@@ -133,6 +133,50 @@ test('SLD 1.0 of another program: rules with scales, a picture, a label', async 
   expect(read?.label).toMatchObject({ template: '{name}' });
 });
 
+// Source: OGC 05-077r4, 10.1.4: a rule with ElseFilter is for what no other rule of its style draws.
+test('rules for all others are read as such, and written as such', async () => {
+  const text = SLD_1_0.replace('<Rule><Name>sign</Name>', '<Rule><Name>sign</Name><ElseFilter/>');
+  const { look, losses } = (await readSld(text, [{ name: 'class', type: 'integer' }]))!;
+  expect([look?.kind === 'rules' && look.rules.map((r) => [r.title, r.filter, r.isElse]), losses]).toEqual([
+    [
+      ['main', 'class = 3', false],
+      ['sign', null, true],
+    ],
+    [],
+  ]);
+  const written = await writeSld('Roads', look!, 'line', null);
+  expect(written).toContain('<se:ElseFilter/>');
+  expect(written).not.toContain('rootmap-else');
+  const again = (await readSld(written, [{ name: 'class', type: 'integer' }]))!.look;
+  expect(again?.kind === 'rules' && again.rules.map((r) => r.isElse)).toEqual([false, true]);
+  // Another reader (@nieuwlandgeo/sldreader) knows it, too.
+  expect(rulesByOther(written)[1]).toMatchObject({ elsefilter: true });
+});
+
+test('what is drawn otherwise is listed', async () => {
+  const stroke = (width: number) =>
+    `<LineSymbolizer><Stroke><CssParameter name="stroke">#000000</CssParameter><CssParameter name="stroke-width">${width}</CssParameter></Stroke></LineSymbolizer>`;
+  const twice = SLD_1_0.replace('<LineSymbolizer>', `${stroke(6)}<LineSymbolizer>`);
+  expect((await readSld(twice, null))!.losses).toEqual(['of lines over one another the last is drawn']);
+  const raster = (inner: string): string =>
+    `<StyledLayerDescriptor version="1.0.0" xmlns="http://www.opengis.net/sld" xmlns:ogc="http://www.opengis.net/ogc"><NamedLayer><Name>r</Name><UserStyle><FeatureTypeStyle><Rule><RasterSymbolizer>${inner}</RasterSymbolizer></Rule></FeatureTypeStyle></UserStyle></NamedLayer></StyledLayerDescriptor>`;
+  const channel = (name: string, band: number): string => `<${name}><SourceChannelName>${band}</SourceChannelName></${name}>`;
+  const composed = raster(
+    `<Opacity>0.5</Opacity><ChannelSelection>${channel('RedChannel', 3)}${channel('GreenChannel', 2)}${channel('BlueChannel', 1)}</ChannelSelection>`,
+  );
+  const { losses } = (await readSld(composed, null))!;
+  expect(losses).toEqual([expect.stringContaining('red, green and blue'), expect.stringContaining('opacity')]);
+});
+
+// Source: the schema of SLD 1.0 (OGC 02-070, RasterSymbolizer.xsd): ChannelSelection stands before ColorMap.
+test('the parts of a raster stand in the order of the schema', async () => {
+  const look: Look = { ...PLAIN_RASTER, band: 2, stretch: { from: 0, to: 9 } };
+  const sld = await writeSld('Depth', look, 'area', null);
+  expect(sld.indexOf('<ChannelSelection>')).toBeGreaterThan(0);
+  expect(sld.indexOf('<ChannelSelection>')).toBeLessThan(sld.indexOf('<ColorMap'));
+  expect((await readSld(sld, null))?.look).toEqual(look);
+});
+
 test('pictures and fonts that a style names, where they stand', () => {
   const [picture] = picturesOfStyle(SLD_1_0);
   expect(picture!.href).toBe('pictures/buoy & light.svg');

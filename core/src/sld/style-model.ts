@@ -70,7 +70,8 @@ export interface TextSymbolizer {
 export interface RasterSymbolizer {
   readonly kind: 'Raster';
   readonly opacity?: unknown;
-  readonly channelSelection?: { readonly grayChannel?: { readonly sourceChannelName?: unknown } };
+  readonly channelSelection?: { readonly grayChannel?: { readonly sourceChannelName?: unknown }; readonly redChannel?: unknown };
+  readonly contrastEnhancement?: unknown;
   readonly colorMap?: {
     readonly type?: unknown;
     readonly colorMapEntries?: readonly { readonly color?: unknown; readonly quantity?: unknown; readonly opacity?: unknown }[];

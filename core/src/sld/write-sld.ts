@@ -31,9 +31,22 @@ export async function writeSld(title: string, look: Look, kind: ShapeKind, label
   const style: StyleModel = { name: title, rules };
   const written = await sldParser(look.kind === 'raster' ? '1.0.0' : '1.1.0').writeStyle(style);
   if (written.output === undefined) throw new Error(`the style could not be written: ${written.errors?.map(String).join('; ') ?? ''}`);
-  // The library forgets the attribute that tells steps from a ramp.
-  return look.kind === 'raster' && look.isStepped ? written.output.replace('<ColorMap>', '<ColorMap type="intervals">') : written.output;
+  return look.kind === 'raster' ? asRaster(written.output, look) : written.output.replace(MARKED_FILTER, '<se:ElseFilter/>');
 }
+
+/** The library forgets the attribute that tells steps from a ramp, and the order that the schema of SLD 1.0 asks for. */
+const asRaster = (sld: string, look: RasterLook): string =>
+  (look.isStepped ? sld.replace('<ColorMap>', '<ColorMap type="intervals">') : sld).replace(
+    /(\s*<ColorMap\b[\s\S]*<\/ColorMap>)(\s*<ChannelSelection>[\s\S]*<\/ChannelSelection>)/,
+    '$2$1',
+  );
+
+/** The library knows no rule for all others: it writes a filter that nothing meets, and this is put in its place. */
+const ELSE = 'rootmap-else';
+const MARKED_FILTER = new RegExp(
+  `<(\\w+:)?Filter\\b[^>]*>(?:(?!</(?:\\w+:)?Filter>)[\\s\\S])*${ELSE}(?:(?!</(?:\\w+:)?Filter>)[\\s\\S])*</(?:\\w+:)?Filter>`,
+  'g',
+);
 
 function vectorRules(look: VectorLook, kind: ShapeKind, label: Label | null): StyleRule[] {
   const rules = rulesOfLook(look).map((r) => ruleOf(r, look, kind));
@@ -43,7 +56,7 @@ function vectorRules(look: VectorLook, kind: ShapeKind, label: Label | null): St
 function ruleOf(r: LookRule, look: VectorLook, kind: ShapeKind): StyleRule {
   const text = r.isElse && look.kind === 'by-value' ? elseFilter(look) : r.filter;
   const parsed = text === null ? null : parseFilter(text);
-  const filter = parsed?.ok ? toStyleFilter(parsed.condition) : null;
+  const filter = r.isElse && look.kind === 'rules' ? ['==', ELSE, ELSE] : parsed?.ok ? toStyleFilter(parsed.condition) : null;
   const scale = {
     ...(r.minScale === null ? {} : { min: r.minScale }),
     ...(r.maxScale === null ? {} : { max: r.maxScale }),

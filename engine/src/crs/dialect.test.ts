@@ -4,6 +4,7 @@ import { mkdtempSync, readFileSync, rmSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { identifyCrs } from '@rootmap/core';
+import { tellAgreement } from '../../../core/test/agreement.js';
 import { crsTable } from '../disk/crs-table.js';
 import { datasetsOfFile } from '../project/find-dataset.js';
 
@@ -31,9 +32,8 @@ test('the text of every registered CRS in the common dialect is known again, and
     else if (meanings.get(found) === meaning(text)) told.alike++;
     else told.wrong.push(`${code} as ${found}`);
   }
-  process.stdout.write(
-    `${texts.length} texts: ${told.same} by their code, ${told.alike} by one that means the same, ${told.unknown.length} unknown\n`,
-  );
+  const known = told.same + told.alike;
+  tellAgreement('CRSs: the text of every registered code in the common dialect of .prj, by PROJ', known, told.unknown.length, texts.length);
   expect(told.wrong).toEqual([]);
   expect(texts.length).toBeGreaterThan(5500);
   expect(told.unknown.length / texts.length).toBeLessThan(0.01);

@@ -6,6 +6,7 @@ import { secondEyes, type SeenRows } from '../geodatabase/second-eyes.js';
 import { datasetsOfFile } from '../project/find-dataset.js';
 import { platformBelow } from '../survey/platform.js';
 import { TestFolder } from '../../test/test-project.js';
+import { tellAgreement } from '../../../core/test/agreement.js';
 import { openPixels } from './open-pixels.js';
 import type { PixelSource } from './pixel-source.js';
 
@@ -105,5 +106,10 @@ test('every pixel of every kind of TIFF is right, by three ways of reading, or t
   expect(refused.filter((name) => !/_lzma_|^bits12$|_lerc.*_big$|_p3_.*_big$|^UInt32_lerc/.test(name))).toEqual([]);
   expect(seen.right).toBe(index.length - refused.length);
   expect(seen.byOthers).toBeGreaterThan(0.5 * index.length);
-  process.stdout.write(`${seen.right} of ${index.length} right, ${refused.length} refused, ${seen.byOthers} by other readers, too\n`);
+  tellAgreement(
+    'TIFFs that GDAL writes: kinds of numbers, packings, layouts, masks, every pixel',
+    seen.right,
+    refused.length,
+    index.length,
+  );
 }, 120_000);
