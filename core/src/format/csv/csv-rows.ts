@@ -141,11 +141,16 @@ function parse(text: string, delimiter: string, isWhole: boolean): Parsed {
 }
 
 function closingQuote(text: string, from: number): number {
-  for (let at = text.indexOf('"', from); at >= 0; at = text.indexOf('"', at + 2)) if (text.charCodeAt(at + 1) !== QUOTE) return at;
+  let at = text.indexOf('"', from);
+  while (at >= 0) {
+    while (text.charCodeAt(at) === QUOTE && text.charCodeAt(at + 1) === QUOTE) at += 2; // quotes in a row are doubled ones
+    if (text.charCodeAt(at) === QUOTE) return at;
+    at = text.indexOf('"', at);
+  }
   return -1;
 }
 
-const unquoted = (text: string): string => (text.includes('"') ? text.replaceAll('""', '"') : text);
+const unquoted = (text: string): string => (text.includes('"') ? text.split('""').join('"') : text);
 
 /** Without a quote, every line is a record. */
 function parsePlain(text: string, delimiter: string, isWhole: boolean): Parsed {

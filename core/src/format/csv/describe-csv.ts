@@ -20,7 +20,7 @@ import { coordinatesOfCsvt, fieldTypeOf, typesOfCsvt } from './csvt.js';
 import { findCoordinates, isOnGlobe, type CoordinateColumns, type ShapeColumns } from '../../dataset/coordinate-columns.js';
 import { ColumnType } from './column-type.js';
 import { csvRows, layoutOf, type CsvLayout } from './csv-rows.js';
-import { areNames, isHeader, madeUpNames, namesOf } from './header.js';
+import { areNames, isHeader, madeUpNames, MOST_FIELDS, namesOf } from './header.js';
 import { positionOf } from './position-of.js';
 
 /**
@@ -169,6 +169,7 @@ function summarise(rows: Iterable<string[]>, stated: readonly string[] | null): 
   const columns: ColumnType[] = [];
   let top: readonly string[] | null = null;
   let second: readonly string[] | null = null;
+  let width = 0;
   let below = 0;
   let uneven = 0;
   const learn = (row: readonly string[]): void => {
@@ -179,11 +180,12 @@ function summarise(rows: Iterable<string[]>, stated: readonly string[] | null): 
   };
   for (const row of rows) {
     if (top === null) {
-      top = row;
+      width = row.length;
+      top = row.slice(0, MOST_FIELDS);
       continue;
     }
-    if (below++ === 0) second = row;
-    if (row.length !== top.length) uneven++;
+    if (below++ === 0) second = row.slice(0, MOST_FIELDS);
+    if (row.length !== width) uneven++;
     learn(row);
   }
   const all = top?.map((_, i) => columns[i] ?? new ColumnType()) ?? [];

@@ -1,7 +1,8 @@
 import type { Field } from '../../dataset/dataset.js';
 import { ColumnType } from './column-type.js';
 
-const MOST_FIELDS = 2000;
+/** Columns that are looked at. */
+export const MOST_FIELDS = 2000;
 const LONGEST_NAME = 400;
 
 /** Names of the first row, made usable. */
@@ -15,7 +16,7 @@ export const namesOf = (row: readonly string[]): string[] =>
   );
 
 /** Names for a table that has none. */
-export const madeUpNames = (count: number): string[] => Array.from({ length: Math.min(count, MOST_FIELDS) }, (_, i) => `field_${i + 1}`);
+export const madeUpNames = (count: number): string[] => Array.from({ length: count }, (_, i) => `field_${i + 1}`);
 
 /** The first row of a table is the one that its fields are called by. */
 export function areNames(row: readonly string[], fields: readonly Field[]): boolean {
