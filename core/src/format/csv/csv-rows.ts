@@ -152,11 +152,11 @@ function closingQuote(text: string, from: number): number {
 
 const unquoted = (text: string): string => (text.includes('"') ? text.split('""').join('"') : text);
 
-/** Without a quote, every line is a record. */
+/** Without a quote, every line is a record; those without anything are left out at once. */
 function parsePlain(text: string, delimiter: string, isWhole: boolean): Parsed {
-  const lines = text.includes('\r') ? text.split(/\r\n|\n|\r/) : text.split('\n');
+  const lines = (text.includes('\r') ? text.replaceAll('\r\n', '\n').replaceAll('\r', '\n') : text).split('\n');
   const last = lines.pop()!;
   if (isWhole && last !== '') lines.push(last);
-  const rows = lines.map((line) => line.split(delimiter));
+  const rows = lines.flatMap((line) => (line === '' ? [] : [line.split(delimiter)]));
   return { rows, used: isWhole ? text.length : text.length - last.length };
 }
