@@ -5,6 +5,7 @@ import { type EditRequest } from '@rootmap/core/contract';
 import { undoChange } from '../changes/undo-change.js';
 import { viewFolders } from '../folders/view-folders.js';
 import { ledFrom } from '../../test/resolve.js';
+import { findDataset } from '../project/find-dataset.js';
 import { EditWorld } from '../../test/edit-world.js';
 
 let w: EditWorld;
@@ -233,6 +234,17 @@ describe('data and maps', () => {
     expect(readFileSync(w.t.at('p/w.t.csvt'), 'utf8')).toBe('"CoordX","CoordY","String"\n');
     expect((await w.plan(edit)).change).toBeNull();
     await expect(w.plan({ ...edit, columns: { x: 'a', y: 'z' } })).rejects.toThrow('There is no column');
+    // Keys that look like numbers are text from then on, in every reader of the app.
+    writeFileSync(w.t.at('p/keys.csv'), 'key,day\n80331,31.12.2025\n');
+    const keys = { kind: 'csv-columns', dataset: w.at('p/keys.csv'), columns: null, asText: ['key'] } as const;
+    await w.carryOut(keys);
+    expect(readFileSync(w.t.at('p/keys.csvt'), 'utf8')).toBe('"String",""\n');
+    const { fields } = findDataset(w.scope(), w.t.at('p/keys.csv')).dataset;
+    expect(fields).toEqual([
+      { name: 'key', type: 'text' },
+      { name: 'day', type: 'date', writtenAs: 'day-first' },
+    ]);
+    await expect(w.plan({ ...keys, asText: ['nothing'] })).rejects.toThrow('There is no column');
     await expect(w.plan({ ...edit, dataset: w.at('p/areas.shp') })).rejects.toThrow('is no CSV');
   });
 });
