@@ -121,6 +121,13 @@ describe('what is in a raster and not in a geodatabase', () => {
     expect(wide.losses[0]!.count).toBeGreaterThan(0);
   });
 
+  test('a PNG of 16 bits comes in as a picture of 8, and that is told', async () => {
+    made('deep.png', '-of', 'PNG', '-ot', 'UInt16', '-scale', '0', '40', '0', '65535', '-co', 'WORLDFILE=YES');
+    const { receipts, plan } = await w.bringIn('r.gpkg', ['deep.png']);
+    const losses = [{ code: 'digits', what: expect.stringContaining('8 bits of a picture'), count: null }];
+    expect([plan.items[0]!.losses, receipts[0]!.losses, receipts[0]!.compared!.isByOthers]).toEqual([losses, losses, false]);
+  });
+
   test('one that has its south first has its north first in the table', async () => {
     made('north.tif');
     execFileSync('/usr/bin/python3', [

@@ -144,9 +144,16 @@ function itemOf(found: FoundDataset, item: ImportItem, table: string, crs: strin
 const KIND: Readonly<Record<ShapePart, string>> = { points: 'Point', lines: 'LineString', areas: 'Polygon', others: 'Geometry' };
 
 const leftOutOf = ({ folder, dataset: { group } }: FoundDataset): readonly Loss[] =>
-  group.format === 'geotiff'
-    ? withPlatform(folder, (platform) => tiffPixels(group.path, platform.open(group.path), platform.inflate)?.leftOut ?? [])
-    : [];
+  withPlatform(folder, (platform) => {
+    if (group.format === 'geotiff') return tiffPixels(group.path, platform.open(group.path), platform.inflate)?.leftOut ?? [];
+    return group.format === 'image' && isDeepPng(platform.open(group.path).read(0, PNG_HEAD_BYTES)) ? [DEEP_PNG] : [];
+  });
+
+const PNG_HEAD_BYTES = 26;
+const DEEP_PNG: Loss = { code: 'digits', what: 'digits beyond the 8 bits of a picture (it has 16)', count: null };
+
+/** 16 bits a sample: byte 24 of a PNG (RFC 2083, 4.1.1). It is drawn as a picture of 8. */
+const isDeepPng = (head: Uint8Array): boolean => head[0] === 0x89 && head[1] === 0x50 && head[24] === 16;
 
 function withPlatform<T>(folder: string, use: (platform: NodePlatform) => T): T {
   const platform = platformBelow(folder);

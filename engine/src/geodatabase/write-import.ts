@@ -267,7 +267,7 @@ async function importRaster(
     const count = raster.width * raster.height;
     const counts = { read: count, written: count, skipped: [], nulls: 0, extent: bbox };
     const receipt = receiptOf(item, found.dataset, counts, { invalid: 0, fixed: 0, first: [] }, false, isEqual);
-    const known = item.losses.filter((l) => l.code !== 'digits');
+    const known = item.losses.filter((l) => l.code !== 'digits' || group.format !== 'geotiff'); // of those, the ones that were rounded are counted
     return {
       ...receipt,
       compared: { ...compared, of: count, isByOthers: others !== null },
