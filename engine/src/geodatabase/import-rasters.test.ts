@@ -206,6 +206,21 @@ o.GetRasterBand(1).WriteArray(b.ReadAsArray()[::-1])`,
     })
       .toString()
       .split('\n');
+    // Its tiles reach beyond its content: it comes into another geodatabase in its place.
+    const { receipts, plan } = await w.bringIn('other.gpkg', ['short.gpkg#short']);
+    expect([plan.items[0]!.why, receipts[0]!.isEqual]).toEqual([null, true]);
+    const places = at.map(([c, r]) => `${c} ${r}`).join('\n');
+    const { geoTransform } = JSON.parse(gdal('gdalinfo', '-json', w.t.at('p/short.gpkg'))) as { geoTransform: number[] };
+    const [left, px, , top, , py] = geoTransform as [number, number, number, number, number, number];
+    const points = places
+      .split('\n')
+      .map((p) => p.split(' ').map(Number))
+      .map(([c, r]) => `${left + (c! + 0.5) * px} ${top + (r! + 0.5) * py}`);
+    const found = execFileSync('gdallocationinfo', ['-valonly', '-geoloc', w.t.at('p/other.gpkg')], { input: points.join('\n') })
+      .toString()
+      .split('\n');
+    at.forEach((_, i) => expect([i, found[i] === '-9999' ? '-32768' : found[i]]).toEqual([i, theirs[i]]));
+    expect(isValid(w.t.at('p/other.gpkg'))).toBe(true);
     at.forEach((_, i) => expect([i, Number.isNaN(own![i]!) ? -32768 : own![i]]).toEqual([i, Number(theirs[i])]));
     expect(own!.some((v) => Number.isNaN(v))).toBe(true);
     pixels.close();

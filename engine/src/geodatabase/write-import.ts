@@ -2,6 +2,7 @@ import { existsSync } from 'node:fs';
 import type Database from 'better-sqlite3';
 import {
   columnNames,
+  extentOf,
   commonKind,
   kindOfShapes,
   kindOfWkb,
@@ -251,7 +252,9 @@ async function importRaster(
         what: `Bringing ${group.path} in`,
         why: 'it is too large to be read whole. Turn it into a GeoTIFF first, which is read in parts',
       });
-    const written = await writeRaster(db, { name: item.table, crs: item.crs, extent: bbox }, pixels, (done) =>
+    const tiles = group.format === 'geopackage' ? transform : null;
+    const extent = tiles ? extentOf(tiles, pixels.width, pixels.height) : bbox;
+    const written = await writeRaster(db, { name: item.table, crs: item.crs, extent, content: bbox }, pixels, (done) =>
       onProgress({ done, of: 0, unit: 'tiles', item: item.table }),
     );
     if (pixels.damaged)

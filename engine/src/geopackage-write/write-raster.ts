@@ -12,6 +12,8 @@ export interface RasterSpec {
   readonly crs: string | null;
   /** Of all pixels; north is up. */
   readonly extent: Extent;
+  /** Of those that have something, as the source states it; left out: all have. */
+  readonly content?: Extent;
 }
 export interface WrittenRaster {
   readonly kind: 'tiles' | 'coverage';
@@ -42,7 +44,7 @@ export async function writeRaster(
   const across = TILE * 2 ** finest;
   db.prepare(
     'INSERT INTO gpkg_contents (table_name, data_type, identifier, description, min_x, min_y, max_x, max_y, srs_id) VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?)',
-  ).run(name, isCoverage ? '2d-gridded-coverage' : 'tiles', name, '', ...extent, srs);
+  ).run(name, isCoverage ? '2d-gridded-coverage' : 'tiles', name, '', ...(spec.content ?? extent), srs);
   db.prepare('INSERT INTO gpkg_tile_matrix_set VALUES (?, ?, ?, ?, ?, ?)').run(
     name,
     srs,
