@@ -162,8 +162,10 @@ o.GetRasterBand(1).WriteArray(b.ReadAsArray()[::-1])`,
       const bytes = readFileSync(path);
       writeFileSync(path, bytes.fill(0x5a, bytes.length / 2, bytes.length / 2 + 4000));
     }
-    const { receipts, failed, plan } = await w.bringIn('r.gpkg', ['packed.tif', 'damaged.tif', 'good.tif', 'lerc.tif', 'visits.csv']);
-    expect(plan.items[0]!.why).toBe('its pixels are packed in a way that is not read here');
+    writeFileSync(w.t.at('p/cut.tif'), readFileSync(w.t.at('p/good.tif')).subarray(0, 100));
+    const names = ['packed.tif', 'cut.tif', 'damaged.tif', 'good.tif', 'lerc.tif', 'visits.csv'];
+    const { receipts, failed, plan } = await w.bringIn('r.gpkg', names);
+    expect(plan.items.map((i) => i.why)).toEqual(['its pixels are packed in a way that is not read here', 'it cannot be read', null, null]);
     expect(receipts.map((r) => [r.table, r.isEqual])).toEqual([
       ['good', true],
       ['visits', true],

@@ -117,9 +117,7 @@ function itemOf(found: FoundDataset, item: ImportItem, table: string, crs: strin
     ...renamed,
     ...(moves ? [`its coordinates are computed in ${crs}`] : []),
     ...(doubt ? [doubt] : []),
-    ...(dataset.kind === 'raster'
-      ? [`${dataset.raster!.width} × ${dataset.raster!.height} pixels, in their own CRS, with all coarser zooms`]
-      : []),
+    ...(dataset.raster ? [`${dataset.raster.width} × ${dataset.raster.height} pixels, in their own CRS, with all coarser zooms`] : []),
     ...(dataset.kind !== 'table' && own === null ? ['nobody knows its CRS, and the table will say so'] : []),
     ...encodingNote(found),
     ...(parts.length > 1 ? [`it has ${parts.join(' and ')}: one table for all of them, or one for each`] : []),

@@ -276,7 +276,15 @@ async function importRaster(
       compared: { ...compared, of: count, isByOthers: others !== null },
       losses: [
         ...known,
-        ...(rounded > 0 ? [{ code: 'rounded' as const, what: 'numbers that are rounded to 32 bits', count: rounded }] : []),
+        ...(rounded > 0
+          ? [
+              {
+                code: 'rounded' as const,
+                what: rounded === 1 ? 'number that is rounded to 32 bits' : 'numbers that are rounded to 32 bits',
+                count: rounded,
+              },
+            ]
+          : []),
       ],
     };
   } finally {
