@@ -62,7 +62,7 @@ class TiffPixels implements PixelSource {
         ? [
             {
               code: 'bands' as const,
-              what: taken === 1 ? 'bands beyond the first' : 'bands beyond red, green and blue',
+              what: `${bands - taken === 1 ? 'band' : 'bands'} beyond ${taken === 1 ? 'the first' : 'red, green and blue'}`,
               count: bands - taken,
             },
           ]
