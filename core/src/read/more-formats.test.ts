@@ -5,6 +5,7 @@ import type { Description, FileGroup, Format } from '../dataset/dataset';
 import { describeFlatGeobuf } from '../format/flatgeobuf/describe-flatgeobuf';
 import { describeGpx } from '../format/gpx/describe-gpx';
 import { describeKml } from '../format/kml/describe-kml';
+import { describeGeoJson } from '../format/geojson/describe-geojson';
 import { geoJsonFeatures } from '../format/geojson/geojson-features';
 import { scanGeoJson } from '../format/geojson/scan-geojson';
 import { describeXlsx } from '../format/xlsx/describe-xlsx';
@@ -234,4 +235,22 @@ test('GeoJSON keeps whole numbers of 64 bits to the last digit, and text that lo
     1234567890123456.5,
     7,
   ]);
+});
+
+// The GeoJSON specification of 2008, clause 3, and how programs wrote it (common practice, no source).
+test.each([
+  ['{"type":"name","properties":{"name":"EPSG:25832"}}', 'EPSG:25832'],
+  ['{"type":"name","properties":{"name":"urn:ogc:def:crs:EPSG::25832"}}', 'EPSG:25832'],
+  ['{"type":"name","properties":{"name":"urn:ogc:def:crs:EPSG:8.9:25832"}}', 'EPSG:25832'],
+  ['{"type":"name","properties":{"name":"http://www.opengis.net/def/crs/EPSG/0/25832"}}', 'EPSG:25832'],
+  ['{"type":"EPSG","properties":{"code":25832}}', 'EPSG:25832'],
+  ['{"type":"EPSG","properties":{"code":"25832"}}', 'EPSG:25832'],
+  ['{"type":"link","properties":{"href":"http://example.com/ref/epsg/25832/proj4/","type":"proj4"}}', 'EPSG:25832'],
+  ['{"type":"name","properties":{"name":"urn:ogc:def:crs:OGC:1.3:CRS84"}}', 'EPSG:4326'],
+  ['{"type":"name","properties":{"name":"Our own"}}', null],
+  ['null', undefined],
+])('GeoJSON with crs %s', (member, code) => {
+  const text = `{"type":"FeatureCollection","crs":${member},"features":[{"type":"Feature","properties":{},"geometry":{"type":"Point","coordinates":[1,2]}}]}`;
+  const found = describeGeoJson(group('a.geojson', 'geojson'), () => memorySource(encoder.encode(text)), crs);
+  expect(found.crs?.code).toBe(code);
 });

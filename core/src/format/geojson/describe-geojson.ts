@@ -32,9 +32,13 @@ export function describeGeoJson(group: FileGroup, open: (path: string) => ByteSo
   };
 }
 
+/** `EPSG:n`, `urn:ogc:def:crs:EPSG:8.9:n`, `http://www.opengis.net/def/crs/EPSG/0/n`, `…/ref/epsg/n/proj4/` (OGC 09-048r5, and common practice). */
+const OLD_NAME = /EPSG(?::{1,2}(?:[\d.]*:)?|\/(?:[\d.]+\/)?)(\d+)(?:\/\w*)*$/i;
+
 /** RFC 7946 section 4: longitude and latitude on WGS 84, unless an older file says otherwise. */
-function crsOf(scan: GeoJsonScan, table: CrsTable): Crs {
-  const code = scan.crsName && /EPSG:{1,2}(?:[0-9.]*:)?(\d+)$/i.exec(scan.crsName)?.[1];
+function crsOf(scan: GeoJsonScan, table: CrsTable): Crs | null {
+  if (scan.isCrsDenied) return null;
+  const code = scan.crsName && OLD_NAME.exec(scan.crsName)?.[1];
   if (scan.crsName && !code && !/CRS84$/.test(scan.crsName)) return { code: null, name: scan.crsName, wkt: null };
   return crsOfCode(`EPSG:${code || '4326'}`, table);
 }

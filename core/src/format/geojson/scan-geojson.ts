@@ -12,8 +12,10 @@ export interface GeoJsonScan {
   readonly fields: readonly Field[];
   readonly vertices: number;
   readonly extent: [number, number, number, number] | null;
-  /** `crs.properties.name` of the 2008 specification, which RFC 7946 removed. */
+  /** What the `crs` of the 2008 specification, which RFC 7946 removed, names: a name, `EPSG:n` for a code, the address of a link. */
   readonly crsName: string | null;
+  /** `crs` is null: it has none that can be assumed (GeoJSON 2008, clause 3). */
+  readonly isCrsDenied: boolean;
 }
 
 const GEOMETRIES = new Set(['Point', 'MultiPoint', 'LineString', 'MultiLineString', 'Polygon', 'MultiPolygon', 'GeometryCollection']);
@@ -50,6 +52,7 @@ class Scanner {
   private hasZ = false;
   private extent: [number, number, number, number] | null = null;
   private crsName: string | null = null;
+  private isCrsDenied = false;
   private readonly geometryTypes = new Set<string>();
   private readonly fields = new Map<string, FieldType | null>();
 
@@ -66,6 +69,7 @@ class Scanner {
       vertices: this.vertices,
       extent: this.extent,
       crsName: this.crsName,
+      isCrsDenied: this.isCrsDenied,
     };
   }
 
@@ -127,16 +131,20 @@ class Scanner {
     if (this.lastKey === 'type' && top === 'root') this.setType(value, true);
     else if (this.lastKey === 'type' && top === 'geometry') this.setType(value, false);
     else if (top === 'properties') this.note('text');
-    else if (top === 'crs-properties' && this.lastKey === 'name') this.crsName = value;
+    else if (top === 'crs-properties' && (this.lastKey === 'name' || this.lastKey === 'href')) this.crsName = value;
+    else if (top === 'crs-properties' && this.lastKey === 'code') this.crsName = `EPSG:${value}`;
   }
   number(value: number): void {
     const top = this.top();
     if (top === 'coordinates') {
       if (this.position.length < 4) this.position.push(value);
+    } else if (top === 'crs-properties') {
+      if (this.lastKey === 'code') this.crsName = `EPSG:${value}`;
     } else if (top === 'properties') this.note(typeOf(value));
   }
   literal(value: boolean | null): void {
     if (this.top() === 'properties') this.note(value === null ? null : 'boolean');
+    else if (this.top() === 'root' && this.lastKey === 'crs' && value === null) this.isCrsDenied = true;
   }
 
   private setType(value: string, root: boolean): void {
