@@ -25,6 +25,7 @@ describe('the grammar', () => {
     ['value=field', ['value', 'field']],
     ['vehicle_height > (bridge_clearance-1)', ['vehicle_height', 'bridge_clearance']],
     ['(a = 1 OR b = 2) AND NOT (c IN (1, 2))', ['a', 'b', 'c']],
+    ["updated >= DATE('2021-04-08') AND date < TIMESTAMP('2021-04-08T04:16:23Z')", ['updated', 'date']],
     ['notes = 1 AND innings > 2', ['notes', 'innings']], // words that begin like keywords are names
     ['tiefe > -2.5e-1 AND größe <> 3', ['tiefe', 'größe']],
   ])('%s', (text, fields) => {
@@ -32,6 +33,23 @@ describe('the grammar', () => {
     expect(parsed.ok ? fieldsOf(parsed.condition) : null).toEqual(fields);
   });
 
+  test('dates and instants are compared as they stand in the data', () => {
+    const fields = [
+      { name: 'day', type: 'date' as const },
+      { name: 'at', type: 'datetime' as const },
+    ];
+    const text = "day >= DATE('2025-12-31') AND at < TIMESTAMP('2026-01-01T00:00:00Z')";
+    expect(checkFilter(text, fields)).toEqual([]);
+    const condition = parse(text);
+    const meets = (day: string, at: string): boolean | null => testRecord(condition, (name) => (name === 'day' ? day : at));
+    expect([
+      meets('2025-12-31', '2025-12-31T23:59:59Z'),
+      meets('2025-12-30', '2025-12-31T23:59:59Z'),
+      meets('2025-12-31', '2026-01-01T00:00:00Z'),
+    ]).toEqual([true, false, false]);
+    expect(parse(printFilter(condition))).toEqual(condition);
+    for (const odd of ["day = DATE('31.12.2025')", "day = TIMESTAMP('2025-12-31')x"]) expect(parseFilter(odd).ok).toBe(false);
+  });
   test('AND binds closer than OR', () => {
     expect(parse('a = 1 OR b = 2 AND c = 3')).toMatchObject({ op: 'or', parts: [{ op: '=' }, { op: 'and' }] });
   });

@@ -9,6 +9,9 @@ const Space = createToken({ name: 'Space', pattern: /\s+/, group: Lexer.SKIPPED 
 const Text = createToken({ name: 'Text', pattern: /'(?:[^']|'')*'/, label: 'text in single quotes' });
 const Quoted = createToken({ name: 'Quoted', pattern: /"(?:[^"]|"")+"/, label: 'a field in double quotes' });
 const Num = createToken({ name: 'Num', pattern: /(?:\d+\.?\d*|\.\d+)(?:[eE][-+]?\d+)?/, label: 'a number' });
+/** OGC 21-065r2, 7.4.2: instants; dates and times are held as text in that form, which compares as they do. */
+const Instant = createToken({ name: 'Instant', pattern: /(?:date|timestamp)\s*\(\s*'[^']*'\s*\)/i, label: 'a date' });
+const INSTANT = /^\d{4}-\d\d-\d\d(?:T\d\d:\d\d:\d\d(?:\.\d+)?Z)?$/;
 /** Letters beyond ASCII as ranges: the lexer takes no Unicode properties. */
 const Name = createToken({ name: 'Name', pattern: /[A-Za-z_\u00C0-\uFFFF][A-Za-z0-9_\u00C0-\uFFFF]*/, label: 'a field' });
 const word = (name: string): TokenType =>
@@ -23,7 +26,7 @@ const Open = createToken({ name: 'Open', pattern: /\(/, label: '(' });
 const Close = createToken({ name: 'Close', pattern: /\)/, label: ')' });
 const Comma = createToken({ name: 'Comma', pattern: /,/, label: 'a comma' });
 const WORDS = [And, Or, Not, In, ILike, Like, Is, Null, Between, True, False];
-const TOKENS = [Space, Text, Quoted, Num, ...WORDS, Name, Compare, Sum, Product, Open, Close, Comma];
+const TOKENS = [Space, Text, Quoted, Num, Instant, ...WORDS, Name, Compare, Sum, Product, Open, Close, Comma];
 const lexer = new Lexer(TOKENS, { positionTracking: 'onlyOffset' });
 
 const fold = (op: 'and' | 'or', parts: readonly Condition[]): Condition => (parts.length === 1 ? parts[0]! : { op, parts });
@@ -165,6 +168,7 @@ class FilterParser extends EmbeddedActionsParser {
     this.OR([
       { ALT: (): Operand => ({ literal: unquote(this.CONSUME(Text).image, "'") }) },
       { ALT: (): Operand => ({ field: unquote(this.CONSUME(Quoted).image, '"') }) },
+      { ALT: (): Operand => ({ literal: instantOf(this.CONSUME(Instant).image) }) },
       { ALT: (): Operand => ({ field: this.CONSUME(Name).image }) },
       { ALT: (): Operand => ({ literal: Number(this.CONSUME(Num).image) }) },
       { ALT: (): Operand => (this.CONSUME(True), { literal: true }) },
@@ -194,6 +198,8 @@ class FilterParser extends EmbeddedActionsParser {
   );
 }
 
+const instantOf = (image: string): string => /'([^']*)'/.exec(image)?.[1] ?? '';
+
 let parser: FilterParser | null = null;
 
 /** Parses a filter. Never throws. */
@@ -201,6 +207,13 @@ export function parseFilter(text: string): ParsedFilter {
   const { tokens, errors } = lexer.tokenize(text);
   if (errors[0])
     return { ok: false, at: errors[0].offset, why: `"${text.slice(errors[0].offset, errors[0].offset + 10)}" has no meaning here` };
+  const odd = tokens.find((t) => t.tokenType === Instant && !INSTANT.test(instantOf(t.image)));
+  if (odd)
+    return {
+      ok: false,
+      at: odd.startOffset,
+      why: `${odd.image} is no date as DATE('2025-12-31'), and no instant as TIMESTAMP('2025-12-31T08:00:00Z')`,
+    };
   const deep = tooDeep(tokens);
   if (deep) return { ok: false, at: deep.startOffset, why: `it is nested more than ${MOST_DEPTH} deep` };
   parser ??= new FilterParser();
