@@ -1,29 +1,16 @@
 import { describe, expect, test } from '@jest/globals';
-import { memorySource } from '../bytes/byte-source';
 import { guessEncoding } from '../bytes/guess-encoding';
-import type { FileGroup } from '../dataset/dataset';
 import { describeCsv } from '../format/csv/describe-csv';
 import { writeCsvt } from '../format/csv/csvt';
 import { wktToWkb } from '../geometry/wkt-to-wkb';
 import { wkbToGeoJson } from '../geometry/wkb-to-geojson';
+import { csvFile } from '../../test/csv-file';
 
 const crs = { codeOf: () => null, nameOf: () => 'WGS 84' };
 const bytes = (text: string): Uint8Array => new TextEncoder().encode(text);
 const csv = (content: string | Uint8Array, csvt?: string) => {
-  const file = (path: string) => ({ path, bytes: 0, modifiedMs: 0 });
-  const group: FileGroup = {
-    format: 'csv',
-    kind: 'table',
-    path: 'a.csv',
-    main: file('a.csv'),
-    companions: csvt === undefined ? [] : [file('a.csvt')],
-    borrowed: [],
-  };
-  return describeCsv(
-    group,
-    (path) => memorySource(path === 'a.csv' ? (typeof content === 'string' ? bytes(content) : content) : bytes(csvt!)),
-    crs,
-  );
+  const { group, open } = csvFile(content, csvt);
+  return describeCsv(group, open, crs);
 };
 
 describe('CSV (RFC 4180)', () => {

@@ -4,28 +4,19 @@ import { mkdtempSync, rmSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { memorySource } from '../bytes/byte-source';
-import type { FileGroup } from '../dataset/dataset';
 import { csvFeatures } from '../format/csv/csv-features';
 import { csvRows, layoutOf } from '../format/csv/csv-rows';
 import { describeCsv } from '../format/csv/describe-csv';
 import { degreesOf, isoDate } from '../format/csv/written-as';
 import { readWkb } from '../geometry/read-wkb';
 import { tellAgreement } from '../../test/agreement';
+import { csvFile } from '../../test/csv-file';
 
 const crs = { codeOf: () => null, nameOf: () => 'WGS 84' };
 const bytes = (text: string): Uint8Array => new TextEncoder().encode(text);
 
 function read(content: string, csvt?: string) {
-  const file = (path: string) => ({ path, bytes: 0, modifiedMs: 0 });
-  const group: FileGroup = {
-    format: 'csv',
-    kind: 'table',
-    path: 'a.csv',
-    main: file('a.csv'),
-    companions: csvt === undefined ? [] : [file('a.csvt')],
-    borrowed: [],
-  };
-  const open = (path: string) => memorySource(bytes(path === 'a.csv' ? content : csvt!));
+  const { group, open } = csvFile(content, csvt);
   const description = describeCsv(group, open, crs);
   const records = [...csvFeatures(group, open, description.fields!, { geometry: true, values: true }).features];
   const points = records.map(({ geometry }) => {

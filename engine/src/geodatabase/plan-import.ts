@@ -113,11 +113,12 @@ function itemOf(found: FoundDataset, item: ImportItem, table: string, crs: strin
   const moves = isVector && crs !== null && own !== null && own !== crs;
   const doubt = moves ? doubtOf(own, crs).why : null;
   const parts = isVector && item.part === null && why === null && /^Geometry/.test(dataset.geometryType ?? '') ? mixed(found) : [];
+  const size = dataset.raster;
   const notes = [
     ...renamed,
     ...(moves ? [`its coordinates are computed in ${crs}`] : []),
     ...(doubt ? [doubt] : []),
-    ...(dataset.raster ? [`${dataset.raster.width} × ${dataset.raster.height} pixels, in their own CRS, with all coarser zooms`] : []),
+    ...(size ? [`${size.width} × ${size.height} pixels, in their own CRS, with all coarser zooms`] : []),
     ...(dataset.kind !== 'table' && own === null ? ['nobody knows its CRS, and the table will say so'] : []),
     ...encodingNote(found),
     ...(parts.length > 1 ? [`it has ${parts.join(' and ')}: one table for all of them, or one for each`] : []),
