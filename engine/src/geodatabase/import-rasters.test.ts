@@ -170,13 +170,13 @@ o.GetRasterBand(1).WriteArray(b.ReadAsArray()[::-1])`,
       ['good', true],
       ['visits', true],
     ]);
-    const why = expect.stringMatching(/^\d of its blocks of pixels are damaged/);
+    const why = expect.stringMatching(/^\d blocks? of its pixels (is|are) damaged/);
     expect(failed).toEqual([
       { dataset: w.t.at('p/damaged.tif'), part: null, why },
       { dataset: w.t.at('p/lerc.tif'), part: null, why },
     ]);
     expect(isValid(w.t.at('p/r.gpkg'))).toBe(true);
-    await expect(w.bringIn('r.gpkg', ['damaged.tif'])).rejects.toThrow('blocks of pixels are damaged');
+    await expect(w.bringIn('r.gpkg', ['damaged.tif'])).rejects.toThrow(/of its pixels (is|are) damaged/);
   });
 
   // A gridded coverage of whole numbers, as GDAL writes it (OGC 17-066r1: pictures of 16 bits, a scale for each tile).

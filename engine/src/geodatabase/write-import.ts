@@ -261,7 +261,7 @@ async function importRaster(
       throw new ProblemError({
         code: 'failed',
         what: `Bringing ${group.path} in`,
-        why: `${pixels.damaged} of its blocks of pixels are damaged. Copy it again from where it came from`,
+        why: `${pixels.damaged} ${pixels.damaged === 1 ? 'block of its pixels is' : 'blocks of its pixels are'} damaged. Copy it again from where it came from`,
       });
     const others = await secondEyes(found, platform);
     const { isEqual, rounded, ...compared } = others
