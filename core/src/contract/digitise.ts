@@ -58,7 +58,7 @@ export interface NewDataset {
 }
 
 /** A column that is made. */
-type NewField = Omit<Field, 'writtenAs'>;
+type NewField = Omit<Field, 'writtenAs' | 'isFeatureId'>;
 
 /** What was drawn and edited, to be saved as one change. */
 export interface DigitiseRequest {

@@ -1,4 +1,4 @@
-import { formatOf, isMapFile, isOrphan, isProjectFile } from './formats.js';
+import { formatOf, isMapFile, isOrphan, isProjectFile, isUnclearJson } from './formats.js';
 
 /**
  * Which files of a folder can be part of a dataset, a map or a project, told by their names: main files, and whatever has
@@ -9,7 +9,7 @@ export function dataFiles(names: readonly string[]): ReadonlySet<string> {
   const found = new Set<string>();
   const others: string[] = [];
   for (const name of names) {
-    if (formatOf(name) !== null) {
+    if (formatOf(name) !== null || isUnclearJson(name)) {
       found.add(name);
       stems.add(name.slice(0, name.lastIndexOf('.')).toLowerCase());
     } else if (isMapFile(name) || isProjectFile(name) || isOrphan(name)) found.add(name);

@@ -5,6 +5,8 @@ export interface FileEntry {
   readonly modifiedMs: number;
   /** It stands in the cloud only: reading it would fetch it. */
   readonly isPlaceholder?: true;
+  /** What its content is, where its name does not tell (`isUnclearJson`) and it has been looked at. */
+  readonly content?: Format;
 }
 
 export type Format =
@@ -14,6 +16,7 @@ export type Format =
   | 'ascii-grid'
   | 'geopackage'
   | 'geojson'
+  | 'geojson-sequence'
   | 'flatgeobuf'
   | 'kml'
   | 'gpx'
@@ -41,6 +44,8 @@ export interface Field {
   readonly type: FieldType;
   /** Of a table of text, where values are not written as programs write them. */
   readonly writtenAs?: WrittenAs;
+  /** Not a property but the `id` member of each GeoJSON feature (RFC 7946, section 3.2). */
+  readonly isFeatureId?: true;
 }
 
 /** minx, miny, maxx, maxy; x is east or longitude. */

@@ -11,6 +11,9 @@ const MAIN: Readonly<Record<string, Format>> = {
   asc: 'ascii-grid',
   gpkg: 'geopackage',
   geojson: 'geojson',
+  geojsonl: 'geojson-sequence',
+  geojsons: 'geojson-sequence',
+  geojsonseq: 'geojson-sequence',
   fgb: 'flatgeobuf',
   kml: 'kml',
   kmz: 'kml',
@@ -29,6 +32,7 @@ export const KIND: Readonly<Record<Format, DatasetKind>> = {
   'ascii-grid': 'raster',
   geopackage: 'vector',
   geojson: 'vector',
+  'geojson-sequence': 'vector',
   flatgeobuf: 'vector',
   kml: 'vector',
   gpx: 'vector',
@@ -60,6 +64,7 @@ export const COMPANIONS: Readonly<Partial<Record<Format, CompanionRule>>> = {
   'ascii-grid': { stem: ['prj'], whole: ['aux.xml'] },
   geopackage: { stem: [], whole: ['-wal', '-shm', '-journal'] },
   geojson: { stem: [], whole: ['xml'] },
+  'geojson-sequence': { stem: [], whole: ['xml'] },
   flatgeobuf: { stem: [], whole: ['xml'] },
   kml: { stem: [], whole: ['xml'] },
   gpx: { stem: [], whole: ['xml'] },
@@ -76,6 +81,7 @@ export const PRECEDENCE: readonly Format[] = [
   'ascii-grid',
   'geopackage',
   'geojson',
+  'geojson-sequence',
   'flatgeobuf',
   'kml',
   'gpx',
@@ -102,6 +108,10 @@ const endsJson = (path: string): boolean => (path.charCodeAt(path.length - 1) | 
 export const MAP_ENDING = '.owc.json';
 export const isMapFile = (path: string): boolean => endsJson(path) && /[^/]\.owc\.json$/i.test(path);
 export const isProjectFile = (path: string): boolean => endsJson(path) && /[^/]\.rootmap\.json$/i.test(path);
+
+/** Names that tell that it is JSON, and not of what: its content has to be looked at (`FileEntry.content`). */
+export const isUnclearJson = (name: string): boolean => UNCLEAR_JSON.test(name) && !isMapFile(name) && !isProjectFile(name);
+const UNCLEAR_JSON = /.\.(json|ndjson|jsonl)$/i;
 
 /** The format of a main file by its name alone. */
 export function formatOf(name: string): Format | null {

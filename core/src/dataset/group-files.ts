@@ -63,7 +63,7 @@ function groupFolder(files: readonly FileEntry[], groups: FileGroup[], leftBehin
   for (const entry of files) {
     const name = nameOf(entry.path);
     if (isMapFile(name) || isProjectFile(name)) continue;
-    const format = mainFormat(name, names);
+    const format = entry.content ?? mainFormat(name, names);
     if (format) mains.push({ format, entry, name, stem: stemOf(name), companions: [], borrowed: [] });
     else rest.push({ entry, name });
   }

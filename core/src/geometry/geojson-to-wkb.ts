@@ -18,16 +18,15 @@ interface GeoJson {
 
 function write(g: GeoJson, depth: number): boolean {
   const code = WKB[g.type as keyof typeof WKB];
-  if (code === undefined || depth > 16) return false;
+  if (code === undefined || code > WKB.GeometryCollection || depth > 16) return false;
+  const hasZ = isHigh(g, depth);
   if (code === WKB.GeometryCollection) {
     if (!Array.isArray(g.geometries)) return false;
-    writer.type(code);
+    writer.type(code, hasZ);
     writer.count(g.geometries.length);
     return g.geometries.every((part) => typeof part === 'object' && part !== null && write(part as GeoJson, depth + 1));
   }
-  const first = firstPosition(g.coordinates);
-  if (first === null) return false;
-  return parts(code, g.coordinates, first.length > 2);
+  return firstPosition(g.coordinates) !== null && parts(code, g.coordinates, hasZ);
 }
 
 function parts(code: number, coordinates: unknown, hasZ: boolean): boolean {
@@ -53,6 +52,13 @@ function position(p: unknown, hasZ: boolean): boolean {
   if (hasZ) writer.position(x, y, typeof z === 'number' ? z : 0);
   else writer.position(x, y);
   return true;
+}
+
+/** Told by the first position, in a collection by its first part that has one. */
+function isHigh(g: GeoJson, depth: number): boolean {
+  const first = firstPosition(g.coordinates);
+  if (first || depth > 16 || !Array.isArray(g.geometries)) return (first?.length ?? 0) > 2;
+  return g.geometries.some((part) => typeof part === 'object' && part !== null && isHigh(part as GeoJson, depth + 1));
 }
 
 function firstPosition(coordinates: unknown): unknown[] | null {

@@ -1,4 +1,5 @@
 import { viewOf } from '../bytes/byte-source.js';
+import { WKB } from './wkb-writer.js';
 
 /** What comes by in a geometry, from the outside in. */
 export interface WkbVisitor {
@@ -99,10 +100,11 @@ export const wkbCode = (wkb: Uint8Array): number =>
 export function kindOfWkb(wkb: Uint8Array): string | null {
   if (wkb.length < 5) return null;
   const code = wkbCode(wkb);
-  const name = NAMES[code % 1000];
+  const name = KINDS[code % 1000];
   return name ? `${name}${['', 'Z', 'M', 'ZM'][Math.floor(code / 1000)] ?? ''}` : null;
 }
-const NAMES = ['Geometry', 'Point', 'LineString', 'Polygon', 'MultiPoint', 'MultiLineString', 'MultiPolygon', 'GeometryCollection'];
+/** Names of the kinds by their code; FlatGeobuf counts them the same way. */
+export const KINDS: readonly string[] = ['Geometry', ...Object.keys(WKB)];
 
 /** The one kind that holds all of some kinds: a multi kind where only the number of parts differs. Null: there are none. */
 export function commonKind(kinds: ReadonlySet<string>): string | null {

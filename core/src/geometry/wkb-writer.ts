@@ -7,6 +7,11 @@ export const WKB = {
   MultiLineString: 5,
   MultiPolygon: 6,
   GeometryCollection: 7,
+  CircularString: 8,
+  CompoundCurve: 9,
+  CurvePolygon: 10,
+  MultiCurve: 11,
+  MultiSurface: 12,
 } as const;
 
 /** Writes little-endian well-known binary into one buffer that grows; `finish` gives a copy and begins anew. */

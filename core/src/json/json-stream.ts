@@ -48,6 +48,7 @@ export const MAX_DEPTH = 512;
 /** The longest single string or number that is kept, in UTF-16 code units. */
 const MAX_TOKEN = 8 * 1024 * 1024;
 
+const RECORD_SEPARATOR = 0x1e;
 const NUMBER = /-?(?:0|[1-9][0-9]*)(?:\.[0-9]+)?(?:[eE][+-]?[0-9]+)?/y;
 const NUMBER_CHARACTERS = /[-+0-9.eE]*/y;
 
@@ -71,7 +72,14 @@ export class JsonStream {
   private looked = 0;
   private lookedEscaped = false;
 
-  constructor(private readonly handler: JsonHandler) {}
+  /**
+   * @param roots `many`: one value after the other, with line ends or the record separator between them (RFC 8142, and newline-delimited
+   * JSON, which is common practice); there may be none
+   */
+  constructor(
+    private readonly handler: JsonHandler,
+    private readonly roots: 'one' | 'many' = 'one',
+  ) {}
 
   /** Feeds a piece. Throws `JsonError` at the first character that is not JSON. */
   write(piece: string): void {
@@ -98,7 +106,7 @@ export class JsonStream {
     this.final = true;
     this.takeWaiting();
     this.run();
-    if (this.expect !== Expect.Nothing) this.failAt(this.text.length, EXPECTED[this.expect]!);
+    if (this.expect !== Expect.Nothing && !this.isBetweenRoots()) this.failAt(this.text.length, EXPECTED[this.expect]!);
   }
 
   private failAt(at: number, expected: string): never {
@@ -115,6 +123,7 @@ export class JsonStream {
         this.line++;
         this.lineStart = this.base + this.at;
       } else if (c === 0xfeff && this.base + this.at === 0) this.at++;
+      else if (c === RECORD_SEPARATOR && this.isBetweenRoots()) this.at++;
       else if (!this.token(c)) return;
     }
   }
@@ -179,7 +188,10 @@ export class JsonStream {
     if (this.expect !== Expect.Value && this.expect !== Expect.ValueOrEnd) this.unexpected();
   }
   private afterValue(): void {
-    this.expect = this.stack.length ? Expect.CommaOrEnd : Expect.Nothing;
+    this.expect = this.stack.length ? Expect.CommaOrEnd : this.roots === 'many' ? Expect.Value : Expect.Nothing;
+  }
+  private isBetweenRoots(): boolean {
+    return this.roots === 'many' && this.stack.length === 0 && this.expect === Expect.Value;
   }
 
   private stringToken(offset: number): boolean {

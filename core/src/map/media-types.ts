@@ -14,6 +14,7 @@ const MEDIA: Readonly<Record<Format, string>> = {
   'ascii-grid': 'text/plain',
   geopackage: 'application/geopackage+sqlite3',
   geojson: 'application/geo+json',
+  'geojson-sequence': 'application/geo+json-seq',
   flatgeobuf: 'application/flatgeobuf',
   kml: 'application/vnd.google-earth.kml+xml',
   gpx: 'application/gpx+xml',

@@ -91,6 +91,7 @@ function describeFile(group: FileGroup, p: Platform): Description {
     case 'ascii-grid':
       return describeAsciiGrid(group, open, p.crs);
     case 'geojson':
+    case 'geojson-sequence':
       return describeGeoJson(group, open, p.crs);
     case 'csv':
       return describeCsv(group, open, p.crs);
@@ -111,6 +112,7 @@ export function readFullPart(dataset: Dataset, p: Platform): FullPart {
     case 'shapefile':
       return fullShapefile(group, bbox, open, p.newHasher);
     case 'geojson':
+    case 'geojson-sequence':
       return fullGeoJson(group, bbox, open, p.newHasher);
     case 'geotiff':
       return fullGeoTiff(group, bbox, open, p.newHasher, p.inflate);

@@ -221,11 +221,11 @@ test('GeoJSON keeps whole numbers of 64 bits to the last digit, and text that lo
   const text = `{"type":"FeatureCollection","features":[{"type":"Feature","geometry":null,"properties":{
     "n":9007199254740993,"m":-9223372036854770001,"s":"9007199254740993","list":[9007199254740993],"big":12345678901234567890123,"x":1234567890123456.5,"k":7}}]}`;
   const source = memorySource(encoder.encode(text));
-  const scan = scanGeoJson('a.geojson', source);
+  const scan = scanGeoJson('a.geojson', source, 'collection');
   if (!scan.ok) throw new Error('not read');
   const { fields } = scan.value;
   expect(fields.map((f) => f.type)).toEqual(['integer64', 'integer64', 'text', 'json', 'real', 'real', 'integer']);
-  const [feature] = geoJsonFeatures(source, fields, { geometry: true, values: true }).features;
+  const [feature] = geoJsonFeatures(source, 'collection', fields, { geometry: true, values: true }).features;
   expect(feature!.values).toEqual([
     9007199254740993n,
     -9223372036854770001n,

@@ -3,6 +3,7 @@ import type { Dataset } from '../dataset/dataset.js';
 import { EVERYTHING, type FeatureStream, type Wanted } from '../feature/feature.js';
 import { csvFeatures } from '../format/csv/csv-features.js';
 import { flatgeobufFeatures } from '../format/flatgeobuf/flatgeobuf-features.js';
+import { arrangementOf } from '../format/geojson/describe-geojson.js';
 import { geoJsonFeatures } from '../format/geojson/geojson-features.js';
 import { gpxFeatures } from '../format/gpx/gpx-features.js';
 import { kmlFeatures } from '../format/kml/kml-features.js';
@@ -32,7 +33,8 @@ export function readFeatures(
     case 'dbf':
       return dbfFeatures(group, open, wanted);
     case 'geojson':
-      return geoJsonFeatures(open(group.path), fields, wanted);
+    case 'geojson-sequence':
+      return geoJsonFeatures(open(group.path), arrangementOf(group), fields, wanted);
     case 'csv':
       return csvFeatures(group, open, fields, wanted);
     case 'kml':

@@ -50,16 +50,17 @@ export function editGeoJson(
 
 /** Only values that are others now are written. */
 function withValues(slice: string, fields: readonly Field[], values: readonly ShownValue[]): string {
-  const properties = (JSON.parse(slice) as { properties?: Record<string, unknown> | null }).properties;
+  const feature = JSON.parse(slice) as { id?: unknown; properties?: Record<string, unknown> | null };
+  const { properties } = feature;
   const base = properties ? slice : setAt(slice, ['properties'], {});
   return fields.reduce((text, field, i) => {
     if (field.type === 'json' || field.type === 'binary') return text;
     const value = typedValue(values[i] ?? null, field);
-    const before = properties?.[field.name] ?? null;
+    const before = (field.isFeatureId ? feature.id : properties?.[field.name]) ?? null;
     const isSame =
       (typeof before === 'string' || typeof before === 'number' || typeof before === 'boolean') && String(before) === String(value);
     if (before === value || isSame) return text;
-    return setAt(text, ['properties', field.name], typeof value === 'bigint' ? Number(value) : value);
+    return setAt(text, field.isFeatureId ? ['id'] : ['properties', field.name], typeof value === 'bigint' ? Number(value) : value);
   }, base);
 }
 

@@ -2,7 +2,7 @@ import { createHash } from 'node:crypto';
 import { statSync } from 'node:fs';
 import { join } from 'node:path';
 import { mkdirSync, readdirSync, rmSync, utimesSync } from './files.js';
-import type { Dataset } from '@rootmap/core';
+import { READING_EDITION, type Dataset } from '@rootmap/core';
 
 const MOST_BYTES = 2 * 2 ** 30;
 
@@ -15,7 +15,7 @@ export function versionOf(
   for (const f of [dataset.group.main, ...dataset.group.companions, ...dataset.group.borrowed])
     hash.update(`${join(folder, f.path)}\0${f.bytes}\0${f.modifiedMs}\n`);
   return hash
-    .update(JSON.stringify([dataset.table, ...more]))
+    .update(JSON.stringify([READING_EDITION, dataset.table, ...more]))
     .digest('hex')
     .slice(0, 32);
 }

@@ -84,7 +84,7 @@ function groupAt(folder: string, path: string): FileGroup | undefined {
     .filter((name) => name.toLowerCase().startsWith(stem))
     .flatMap((name): FileEntry[] => {
       const stat = statSync(join(beside, name), { throwIfNoEntry: false });
-      return stat?.isFile() ? [entryOf(below === '' ? name : `${below}/${name}`, stat)] : [];
+      return stat?.isFile() ? [entryOf(below === '' ? name : `${below}/${name}`, stat, join(beside, name))] : [];
     });
   return groupFiles(files).groups.find((g) => join(folder, g.path) === path);
 }

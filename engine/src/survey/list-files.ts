@@ -1,6 +1,18 @@
 import { lstatSync, realpathSync, statSync, type Dirent, type Stats } from 'node:fs';
 import { sep } from 'node:path';
-import { byCodePoint, explain, isOpaqueFolder, isProjectFile, type FileEntry } from '@rootmap/core';
+import {
+  byCodePoint,
+  explain,
+  GEOJSON_HEAD_BYTES,
+  geoJsonIn,
+  isOpaqueFolder,
+  isProjectFile,
+  isUnclearJson,
+  ProblemError,
+  type FileEntry,
+  type Format,
+} from '@rootmap/core';
+import { OpenFiles } from '../disk/file-source.js';
 import { readdirSync } from '../disk/files.js';
 import { isPlaceholder } from '../disk/placeholder.js';
 import { diskSentence } from '../disk/disk-problem.js';
@@ -125,7 +137,7 @@ class Lister {
 
   private add(full: string, path: string): void {
     const stat = this.statOrSkip(full, path);
-    if (stat) this.files.push(entryOf(path, stat));
+    if (stat) this.files.push(entryOf(path, stat, full));
   }
 
   private statOrSkip(full: string, path: string): Stats | null {
@@ -147,7 +159,7 @@ class Lister {
         return;
       }
       const stat = statSync(real);
-      if (stat.isFile()) this.files.push(entryOf(path, stat));
+      if (stat.isFile()) this.files.push(entryOf(path, stat, real));
       else if (stat.isDirectory() && !name.startsWith('.')) below.push([full, path, true]);
       else if (!stat.isDirectory())
         this.skipped.push({ path, why: explain({ code: 'not-a-file', path, what: 'a pipe, a socket or a device' }) });
@@ -159,13 +171,26 @@ class Lister {
   }
 }
 
-/** What a listing tells of one file. */
-export const entryOf = (path: string, stat: Stats): FileEntry => ({
-  path,
-  bytes: stat.size,
-  modifiedMs: stat.mtimeMs,
-  ...(isPlaceholder(stat) ? { isPlaceholder: true } : {}),
-});
+/** What a listing tells of one file. @param full its path on the disk */
+export function entryOf(path: string, stat: Stats, full: string): FileEntry {
+  const entry = { path, bytes: stat.size, modifiedMs: stat.mtimeMs };
+  if (isPlaceholder(stat)) return { ...entry, isPlaceholder: true };
+  const content = isUnclearJson(path) ? contentOf(path, full) : null;
+  return content ? { ...entry, content } : entry;
+}
+
+/** Null: it holds no features, or cannot be opened, which whoever reads it will say. */
+function contentOf(path: string, full: string): Format | null {
+  const files = new OpenFiles();
+  try {
+    return geoJsonIn(path, files.source(full).read(0, GEOJSON_HEAD_BYTES));
+  } catch (error) {
+    if (diskSentence(error) === null && !(error instanceof ProblemError)) throw error;
+    return null;
+  } finally {
+    files.close();
+  }
+}
 
 /** A folder that is another program's container is looked at whole, since its size is that of all its files. */
 function closeLook(entries: readonly Dirent[], closely: NonNullable<ListOptions['closely']>): ReadonlySet<string> | null {

@@ -18,6 +18,7 @@ import {
 } from '@rootmap/core';
 import { diskProblem } from '../disk/disk-problem.js';
 import { describeBelow } from './list-datasets.js';
+import { entryOf } from './list-files.js';
 import { pathOf, realRoot, toAddress } from '../places/places.js';
 import { Names, spell } from './spell.js';
 
@@ -142,7 +143,7 @@ export class Looker {
 
 function push(entries: FileEntry[], folder: string, path: string): void {
   const stat = statSync(join(folder, path), { throwIfNoEntry: false });
-  if (stat?.isFile()) entries.push({ path, bytes: stat.size, modifiedMs: stat.mtimeMs });
+  if (stat?.isFile()) entries.push(entryOf(path, stat, join(folder, path)));
 }
 
 /** Without a fragment, the only table; with one, the table of exactly that name. */

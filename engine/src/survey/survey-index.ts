@@ -1,5 +1,5 @@
 import { realpathSync } from 'node:fs';
-import { dataFiles, groupFiles, isMapFile, type Dataset, type FileEntry } from '@rootmap/core';
+import { dataFiles, groupFiles, isMapFile, READING_EDITION, type Dataset, type FileEntry } from '@rootmap/core';
 import { describeBelow } from './list-datasets.js';
 import { listFiles, nothingTaken, type Listing, type ListPart } from './list-files.js';
 
@@ -53,7 +53,7 @@ const folderOf = (path: string): string => path.slice(0, Math.max(0, path.lastIn
 
 /** What makes a folder's datasets the same as last time: name, size and time of every file in it. */
 function signatureOf(files: readonly FileEntry[]): string {
-  let signature = '';
+  let signature = `${READING_EDITION}\0`;
   for (const f of files)
     signature += `${f.path.slice(f.path.lastIndexOf('/') + 1)}\0${f.bytes}\0${f.modifiedMs}${f.isPlaceholder ? '?' : ''}\0`;
   return signature;

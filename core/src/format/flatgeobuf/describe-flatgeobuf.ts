@@ -2,12 +2,12 @@ import { ByteBuffer } from 'flatbuffers';
 import { Header } from 'flatgeobuf/lib/mjs/flat-geobuf/header.js';
 import { crsOfCode, type CrsTable } from '../../crs/identify.js';
 import type { ByteSource } from '../../bytes/byte-source.js';
+import { KINDS } from '../../geometry/read-wkb.js';
 import { emptyDescription, unreadable, type Crs, type Description, type Field, type FileGroup } from '../../dataset/dataset.js';
 
 /** "fgb", major version 3, "fgb", any patch (flatgeobuf.org, file format). */
 const MAGIC = [0x66, 0x67, 0x62, 0x03, 0x66, 0x67, 0x62];
 const LONGEST_HEADER = 64 << 20;
-const GEOMETRY = ['Geometry', 'Point', 'LineString', 'Polygon', 'MultiPoint', 'MultiLineString', 'MultiPolygon', 'GeometryCollection'];
 /** `ColumnType` of the schema, in its order. */
 const TYPES: readonly Field['type'][] = [
   'integer',
@@ -51,7 +51,7 @@ export function describeFlatGeobuf(group: FileGroup, open: (path: string) => Byt
 export const prefixed = (bytes: Uint8Array): ByteBuffer => new ByteBuffer(bytes.slice());
 
 function fromHeader(h: Header, table: CrsTable): Description {
-  const type = GEOMETRY[h.geometryType()] ?? 'Geometry';
+  const type = KINDS[h.geometryType()] ?? 'Geometry';
   const envelope = h.envelopeArray();
   const count = Number(h.featuresCount());
   return {

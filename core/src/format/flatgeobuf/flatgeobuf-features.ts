@@ -23,7 +23,7 @@ export function flatgeobufFeatures(source: ByteSource, fields: readonly Field[],
     if (!head) return;
     const header = Header.getSizePrefixedRootAsHeader(head);
     const types = Array.from({ length: header.columnsLength() }, (_, i) => header.columns(i)?.type() ?? -1);
-    const kind = header.geometryType();
+    const shapes: Shapes = { kind: header.geometryType(), hasZ: header.hasZ(), hasM: header.hasM() };
     reader.skip(indexBytes(Number(header.featuresCount()), header.indexNodeSize()));
     for (let id = 0; ; id++) {
       const bytes = takePrefixed(reader);
@@ -32,7 +32,7 @@ export function flatgeobufFeatures(source: ByteSource, fields: readonly Field[],
       const geometry = wanted.geometry ? feature.geometry() : null;
       yield {
         id,
-        geometry: geometry ? toWkb(geometry, kind) : null,
+        geometry: geometry ? toWkb(geometry, shapes) : null,
         values: wanted.values ? valuesOf(feature.propertiesArray(), types) : [],
       };
     }
@@ -60,25 +60,43 @@ function indexBytes(items: number, nodeSize: number): number {
 
 const writer = new WkbWriter();
 
-function toWkb(geometry: Geometry, headerKind: number): Uint8Array | null {
-  return writeGeometry(geometry, headerKind || geometry.type(), 0) ? writer.finish() : (writer.finish(), null);
+/** What the header says of all shapes; kind 0: each says its own. */
+interface Shapes {
+  readonly kind: number;
+  readonly hasZ: boolean;
+  readonly hasM: boolean;
 }
 
-function writeGeometry(g: Geometry, kind: number, depth: number): boolean {
-  if (kind < 1 || kind > 7 || depth > 8) return false;
-  const xy = g.xyArray();
-  const [z, m] = [g.zArray(), g.mArray()];
-  const [hasZ, hasM] = [(z?.length ?? 0) > 0, (m?.length ?? 0) > 0];
-  if (kind === WKB.MultiPolygon || kind === WKB.GeometryCollection) {
+function toWkb(geometry: Geometry, shapes: Shapes): Uint8Array | null {
+  return writeGeometry(geometry, shapes.kind || geometry.type(), shapes, 0) ? writer.finish() : (writer.finish(), null);
+}
+
+/** Kinds that are made of whole geometries; their numbers are those of well-known binary. */
+const OF_PARTS: ReadonlySet<number> = new Set([
+  WKB.MultiPolygon,
+  WKB.GeometryCollection,
+  WKB.CompoundCurve,
+  WKB.CurvePolygon,
+  WKB.MultiCurve,
+  WKB.MultiSurface,
+]);
+
+function writeGeometry(g: Geometry, kind: number, shapes: Shapes, depth: number): boolean {
+  if (kind < WKB.Point || kind > WKB.MultiSurface || depth > 8) return false;
+  const { hasZ, hasM } = shapes;
+  if (OF_PARTS.has(kind)) {
     writer.type(kind, hasZ, hasM);
     writer.count(g.partsLength());
     for (let i = 0; i < g.partsLength(); i++) {
       const part = g.parts(i);
-      if (!part || !writeGeometry(part, kind === WKB.MultiPolygon ? WKB.Polygon : part.type(), depth + 1)) return false;
+      if (!part || !writeGeometry(part, kind === WKB.MultiPolygon ? WKB.Polygon : part.type(), shapes, depth + 1)) return false;
     }
     return true;
   }
+  const xy = g.xyArray();
+  const [z, m] = [g.zArray(), g.mArray()];
   if (!xy || xy.length === 0) return false;
+  if ((hasZ && z?.length !== xy.length / 2) || (hasM && m?.length !== xy.length / 2)) return false;
   const positions = (from: number, to: number): void => {
     for (let i = from; i < to; i++) {
       const third = hasZ ? z![i] : hasM ? m![i] : undefined;
@@ -90,7 +108,7 @@ function writeGeometry(g: Geometry, kind: number, depth: number): boolean {
   if (ends.some((end, i) => end > points || end < (ends[i - 1] ?? 0))) return false;
   writer.type(kind, hasZ, hasM);
   if (kind === WKB.Point) positions(0, 1);
-  else if (kind === WKB.LineString) {
+  else if (kind === WKB.LineString || kind === WKB.CircularString) {
     writer.count(points);
     positions(0, points);
   } else if (kind === WKB.MultiPoint) {

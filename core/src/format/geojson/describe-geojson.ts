@@ -7,11 +7,11 @@ import { OccupancyGrid } from '../../dataset/grid.js';
 import { commonKind } from '../../geometry/read-wkb.js';
 import { explain } from '../../problem.js';
 import { hashWhole } from '../../bytes/hash-whole.js';
-import { scanGeoJson, type GeoJsonScan } from './scan-geojson.js';
+import { scanGeoJson, type Arrangement, type GeoJsonScan } from './scan-geojson.js';
 
 /** GeoJSON has no header: count, fields and extent come from one streaming read. */
 export function describeGeoJson(group: FileGroup, open: (path: string) => ByteSource, table: CrsTable): Description {
-  const scan = scanGeoJson(group.path, open(group.path));
+  const scan = scanGeoJson(group.path, open(group.path), arrangementOf(group));
   if (!scan.ok) return unreadable('vector', explain(scan.problem));
   const crs = crsOf(scan.value, table);
   return {
@@ -32,6 +32,8 @@ export function describeGeoJson(group: FileGroup, open: (path: string) => ByteSo
   };
 }
 
+export const arrangementOf = ({ format }: FileGroup): Arrangement => (format === 'geojson-sequence' ? 'sequence' : 'collection');
+
 /** `EPSG:n`, `urn:ogc:def:crs:EPSG:8.9:n`, `http://www.opengis.net/def/crs/EPSG/0/n`, `…/ref/epsg/n/proj4/` (OGC 09-048r5, and common practice). */
 const OLD_NAME = /EPSG(?::{1,2}(?:[\d.]*:)?|\/(?:[\d.]+\/)?)(\d+)(?:\/\w*)*$/i;
 
@@ -48,7 +50,7 @@ const geometryTypeOf = (scan: GeoJsonScan): string | null =>
 
 export function fullGeoJson(group: FileGroup, extent: Extent | null, open: (path: string) => ByteSource, newHasher: NewHasher): FullPart {
   const grid = new OccupancyGrid(extent);
-  const scan = scanGeoJson(group.path, open(group.path), (x, y) => grid.add(x, y));
+  const scan = scanGeoJson(group.path, open(group.path), arrangementOf(group), (x, y) => grid.add(x, y));
   const hash = hashWhole(open(group.path), newHasher);
   return { vertices: scan.ok ? scan.value.vertices : null, grid: scan.ok ? grid.toHex() : null, hash, deletedRows: 0 };
 }

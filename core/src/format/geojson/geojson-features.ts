@@ -2,6 +2,7 @@ import { pieces, type ByteSource } from '../../bytes/byte-source.js';
 import type { Field } from '../../dataset/dataset.js';
 import type { Feature, FeatureStream, Value, Wanted } from '../../feature/feature.js';
 import { geoJsonToWkb } from '../../geometry/geojson-to-wkb.js';
+import type { Arrangement } from './scan-geojson.js';
 
 const [QUOTE, BACKSLASH, OPEN, CLOSE, OPEN_LIST, CLOSE_LIST] = [0x22, 0x5c, 0x7b, 0x7d, 0x5b, 0x5d];
 /** A feature stands in the list of the root: two brackets deep. */
@@ -12,12 +13,19 @@ const FEATURE_DEPTH = 3;
  * by itself; those whose `type` is not `Feature` are passed over.
  * @param fields as the scan of the file found them: values come in their order
  */
-export function geoJsonFeatures(source: ByteSource, fields: readonly Field[], wanted: Wanted): FeatureStream {
+export function geoJsonFeatures(source: ByteSource, arrangement: Arrangement, fields: readonly Field[], wanted: Wanted): FeatureStream {
   const mayBeLong = wanted.values && fields.some((f) => f.type === 'integer64');
   return { fields, features: records() };
 
   function* records(): Generator<Feature> {
     let id = 0;
+    if (arrangement === 'sequence') {
+      for (const text of objectsAt(source, 1)) {
+        const root = parsed(text, mayBeLong);
+        if (root) yield toFeature(id++, asFeature(root));
+      }
+      return;
+    }
     let isCollection = false;
     for (const text of objectsAt(source, FEATURE_DEPTH)) {
       const feature = parsed(text, mayBeLong);
@@ -29,8 +37,7 @@ export function geoJsonFeatures(source: ByteSource, fields: readonly Field[], wa
     // A feature or a geometry that stands alone.
     for (const text of objectsAt(source, 1)) {
       const root = parsed(text, mayBeLong);
-      if (root?.type === 'Feature') yield toFeature(id++, root);
-      else if (root && root.type !== 'FeatureCollection') yield toFeature(id++, { type: 'Feature', geometry: root, properties: null });
+      if (root && root.type !== 'FeatureCollection') yield toFeature(id++, asFeature(root));
     }
   }
 
@@ -39,13 +46,18 @@ export function geoJsonFeatures(source: ByteSource, fields: readonly Field[], wa
     return {
       id,
       geometry: wanted.geometry ? geoJsonToWkb(f.geometry) : null,
-      values: wanted.values ? fields.map(({ name }) => toValue(properties[name])) : [],
+      values: wanted.values ? fields.map(({ name, isFeatureId }) => toValue(isFeatureId ? f.id : properties[name])) : [],
     };
   }
 }
 
+/** A geometry that stands alone is a feature without properties. */
+const asFeature = (root: RawFeature): RawFeature =>
+  root.type === 'Feature' ? root : { type: 'Feature', geometry: root, properties: null };
+
 interface RawFeature {
   readonly type?: unknown;
+  readonly id?: unknown;
   readonly geometry?: unknown;
   readonly properties?: Readonly<Record<string, unknown>> | null;
 }

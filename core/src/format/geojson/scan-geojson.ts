@@ -18,14 +18,22 @@ export interface GeoJsonScan {
   readonly isCrsDenied: boolean;
 }
 
+/** Features one after the other instead of one collection (RFC 8142, or a line each). */
+export type Arrangement = 'collection' | 'sequence';
+
 const GEOMETRIES = new Set(['Point', 'MultiPoint', 'LineString', 'MultiLineString', 'Polygon', 'MultiPolygon', 'GeometryCollection']);
 const MOST_FIELDS = 2000;
 type Role = 'root' | 'feature' | 'features' | 'geometry' | 'geometries' | 'coordinates' | 'properties' | 'crs' | 'crs-properties' | 'other';
 
 /** Streams a GeoJSON file in bounded memory. `onVertex` gets x (east or longitude) and y of each position. */
-export function scanGeoJson(file: string, source: ByteSource, onVertex?: (x: number, y: number) => void): Result<GeoJsonScan> {
-  const scanner = new Scanner(onVertex);
-  const stream = new JsonStream(scanner);
+export function scanGeoJson(
+  file: string,
+  source: ByteSource,
+  arrangement: Arrangement,
+  onVertex?: (x: number, y: number) => void,
+): Result<GeoJsonScan> {
+  const scanner = new Scanner(arrangement, onVertex);
+  const stream = new JsonStream(scanner, arrangement === 'sequence' ? 'many' : 'one');
   const decoder = new TextDecoder('utf-8');
   try {
     for (const piece of pieces(source, 1 << 18)) stream.write(decoder.decode(piece, { stream: true }));
@@ -36,6 +44,9 @@ export function scanGeoJson(file: string, source: ByteSource, onVertex?: (x: num
     return fail({ code: 'bad-json', file, line: error.line, column: error.column, expected: error.expected });
   }
   const result = scanner.result();
+  if (scanner.isListInSequence)
+    return fail({ code: 'wrong-shape', file, member: 'type', expected: 'a feature or a geometry in each record of a sequence' });
+  if (arrangement === 'sequence') return done(result);
   if (result.rootType !== 'FeatureCollection' && result.rootType !== 'Feature' && !GEOMETRIES.has(result.rootType ?? ''))
     return fail({ code: 'wrong-shape', file, member: 'type', expected: 'a GeoJSON type (FeatureCollection, Feature or a geometry)' });
   return done(result);
@@ -56,21 +67,41 @@ class Scanner {
   private readonly geometryTypes = new Set<string>();
   private readonly fields = new Map<string, FieldType | null>();
 
-  constructor(private readonly onVertex: ((x: number, y: number) => void) | undefined) {}
+  private readonly idTypes = { feature: null as FieldType | null, root: null as FieldType | null };
+  isListInSequence = false;
+
+  constructor(
+    private readonly arrangement: Arrangement,
+    private readonly onVertex: ((x: number, y: number) => void) | undefined,
+  ) {}
 
   result(): GeoJsonScan {
     const bare = this.rootType !== 'FeatureCollection' && this.rootType !== 'Feature' && this.rootType !== null;
     return {
       rootType: this.rootType,
-      features: bare || this.rootType === 'Feature' ? 1 : this.features,
+      features: this.arrangement === 'collection' && (bare || this.rootType === 'Feature') ? 1 : this.features,
       geometryTypes: this.geometryTypes,
       hasZ: this.hasZ,
-      fields: [...this.fields].map(([name, type]) => ({ name, type: type ?? 'text' })),
+      fields: [...this.idField(), ...[...this.fields].map(([name, type]) => ({ name, type: type ?? 'text' }))],
       vertices: this.vertices,
       extent: this.extent,
       crsName: this.crsName,
       isCrsDenied: this.isCrsDenied,
     };
+  }
+
+  /** The `id` of features, under a name that no property has. */
+  private idField(): Field[] {
+    const type = this.idTypes.feature ?? (this.rootType === 'Feature' ? this.idTypes.root : null);
+    if (type === null) return [];
+    let name = 'id';
+    for (let n = 0; this.fields.has(name); n++) name = n === 0 ? 'feature_id' : `feature_id_${n}`;
+    return [{ name, type, isFeatureId: true }];
+  }
+
+  private noteId(type: FieldType): void {
+    const top = this.top();
+    if (this.lastKey === 'id' && (top === 'feature' || top === 'root')) this.idTypes[top] = widest(this.idTypes[top], type);
   }
 
   private top(): Role | undefined {
@@ -80,7 +111,7 @@ class Scanner {
   private roleOf(isArray: boolean): Role {
     const parent = this.top();
     const key = this.lastKey;
-    if (parent === undefined) return 'root';
+    if (parent === undefined) return this.arrangement === 'sequence' ? 'feature' : 'root';
     if (parent === 'coordinates') return 'coordinates';
     if (parent === 'features') return 'feature';
     if (parent === 'geometries') return 'geometry';
@@ -129,8 +160,9 @@ class Scanner {
   string(value: string): void {
     const top = this.top();
     if (this.lastKey === 'type' && top === 'root') this.setType(value, true);
-    else if (this.lastKey === 'type' && top === 'geometry') this.setType(value, false);
+    else if (this.lastKey === 'type' && (top === 'geometry' || top === 'feature')) this.setType(value, false);
     else if (top === 'properties') this.note('text');
+    else if (this.lastKey === 'id') this.noteId('text');
     else if (top === 'crs-properties' && (this.lastKey === 'name' || this.lastKey === 'href')) this.crsName = value;
     else if (top === 'crs-properties' && this.lastKey === 'code') this.crsName = `EPSG:${value}`;
   }
@@ -141,6 +173,7 @@ class Scanner {
     } else if (top === 'crs-properties') {
       if (this.lastKey === 'code') this.crsName = `EPSG:${value}`;
     } else if (top === 'properties') this.note(typeOf(value));
+    else if (this.lastKey === 'id') this.noteId(typeOf(value));
   }
   literal(value: boolean | null): void {
     if (this.top() === 'properties') this.note(value === null ? null : 'boolean');
@@ -150,6 +183,7 @@ class Scanner {
   private setType(value: string, root: boolean): void {
     if (root) this.rootType = value;
     if (GEOMETRIES.has(value)) this.geometryTypes.add(value);
+    else if (this.arrangement === 'sequence' && value === 'FeatureCollection') this.isListInSequence = true;
   }
 
   private vertex(): void {

@@ -12,8 +12,10 @@ export const GEOJSON_TAIL = '\n]}\n';
 export function geoJsonFeature({ geometry, values }: Feature, fields: readonly Field[]): string | null {
   const shape = geometry && wkbToGeoJson(geometry);
   if (geometry && !shape) return null;
-  const members = fields.flatMap((f, i) => (f.type === 'binary' ? [] : [`${JSON.stringify(f.name)}:${jsonOf(values[i] ?? null, f)}`]));
-  return `{"type":"Feature","properties":{${members.join(',')}},"geometry":${shape ? JSON.stringify(wound(shape)) : 'null'}}`;
+  const text = (f: Field, i: number): string => jsonOf(values[i] ?? null, f);
+  const members = fields.flatMap((f, i) => (f.type === 'binary' || f.isFeatureId ? [] : [`${JSON.stringify(f.name)}:${text(f, i)}`]));
+  const id = fields.flatMap((f, i) => (f.isFeatureId && (values[i] ?? null) !== null ? [`"id":${text(f, i)},`] : []));
+  return `{"type":"Feature",${id[0] ?? ''}"properties":{${members.join(',')}},"geometry":${shape ? JSON.stringify(wound(shape)) : 'null'}}`;
 }
 
 function jsonOf(value: Value, field: Field): string {

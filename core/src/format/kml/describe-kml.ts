@@ -12,6 +12,8 @@ const GEOMETRY: Readonly<Record<string, string>> = {
   Polygon: 'Polygon',
   Track: 'LineString',
 };
+/** Elements that hold several geometries. */
+export const MULTIS: ReadonlySet<string> = new Set(['MultiGeometry', 'MultiTrack']);
 const TYPES: Readonly<Record<string, Field['type']>> = {
   string: 'text',
   int: 'integer',
@@ -124,7 +126,7 @@ class KmlReader {
   private readonly schema = new Map<string, Field['type']>();
   private placemark: Folder | null = null;
   private depthOfGeometry = 0;
-  private isMulti = false;
+  private multis = 0;
   private text_ = '';
 
   /** Another text begins. */
@@ -154,8 +156,9 @@ class KmlReader {
     if (!this.placemark) return;
     const own = attributes['name'];
     if ((name === 'Data' || name === 'SimpleData') && own) this.placemark.fields.set(own, this.schema.get(own) ?? 'text');
-    if (name === 'MultiGeometry') this.isMulti = true;
-    else if (GEOMETRY[name] && this.depthOfGeometry++ === 0) this.placemark.types.add((this.isMulti ? 'Multi' : '') + GEOMETRY[name]);
+    if (MULTIS.has(name)) {
+      if (++this.multis > 1) this.placemark.types.add('GeometryCollection');
+    } else if (GEOMETRY[name] && this.depthOfGeometry++ === 0) this.placemark.types.add((this.multis > 0 ? 'Multi' : '') + GEOMETRY[name]);
   }
 
   text(text: string): void {
@@ -173,7 +176,7 @@ class KmlReader {
     if (name === 'Folder') this.names.pop();
     if (name === 'coordinates' || name === 'coord') this.coordinates(text, name === 'coord' ? /\s+/ : /,/);
     if (GEOMETRY[name] && this.depthOfGeometry > 0) this.depthOfGeometry--;
-    if (name === 'MultiGeometry') this.isMulti = false;
+    if (MULTIS.has(name) && this.multis > 0) this.multis--;
     if (name === 'Placemark') this.placemark = null;
   }
 

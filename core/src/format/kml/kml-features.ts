@@ -3,14 +3,17 @@ import type { Field, FieldType, FileGroup } from '../../dataset/dataset.js';
 import type { Feature, FeatureStream, Value, Wanted } from '../../feature/feature.js';
 import { WKB, WkbWriter } from '../../geometry/wkb-writer.js';
 import { xmlPieces } from '../../xml/read-xml.js';
-import { describedFolders, openKml } from './describe-kml.js';
+import { describedFolders, MULTIS, openKml } from './describe-kml.js';
 
 type Position = readonly number[];
 interface Shape {
   readonly code: number;
   /** Rings of an area, or the one run of a line or point. */
   readonly runs: Position[][];
+  /** Geometries that a MultiGeometry is made of. */
+  readonly parts: Shape[];
 }
+const ofParts = (parts: Shape[]): Shape => ({ code: WKB.GeometryCollection, runs: [], parts });
 
 /** Placemarks of one folder of a KML or KMZ (OGC 12-007r2); `table` null: of the only folder that has any. */
 export function kmlFeatures(
@@ -51,6 +54,8 @@ class PlacemarkReader {
   private readonly names: string[];
   private current: Placemark | null = null;
   private shape: Shape | null = null;
+  /** MultiGeometries that are open, the outermost first. */
+  private readonly around: Shape[] = [];
   private dataName: string | null = null;
   private words = '';
   private done: Placemark[] = [];
@@ -76,8 +81,9 @@ class PlacemarkReader {
     if (name === 'Placemark') this.current = { shapes: [], values: new Map() };
     if (!this.current) return;
     if (name === 'Data' || name === 'SimpleData') this.dataName = attributes['name'] ?? null;
+    if (MULTIS.has(name)) this.around.push(ofParts([]));
     const code = CODES[name];
-    if (code !== undefined && !(name === 'LinearRing' && this.shape)) this.shape = { code, runs: [] };
+    if (code !== undefined && !(name === 'LinearRing' && this.shape)) this.shape = { code, runs: [], parts: [] };
   }
 
   text(text: string): void {
@@ -98,13 +104,21 @@ class PlacemarkReader {
     if (name === 'coordinates') this.shape?.runs.push(positions(text));
     if (name === 'coord' && this.shape) (this.shape.runs[0] ??= []).push(...position(text.split(/\s+/)));
     if (this.shape && CODES[name] === this.shape.code && !(name === 'LinearRing' && this.shape.code !== WKB.LineString)) {
-      this.current.shapes.push(this.shape);
+      this.keep(this.current, this.shape);
       this.shape = null;
+    }
+    if (MULTIS.has(name)) {
+      const whole = this.around.pop();
+      if (whole) this.keep(this.current, whole);
     }
     if (name === 'Placemark') {
       if (this.folder === null || this.names.join('/') === this.folder) this.done.push(this.current);
       this.current = null;
     }
+  }
+
+  private keep(placemark: Placemark, shape: Shape): void {
+    (this.around.at(-1)?.parts ?? placemark.shapes).push(shape);
   }
 }
 
@@ -131,25 +145,38 @@ function position(parts: readonly string[]): Position[] {
 
 const writer = new WkbWriter();
 
-function toWkb(shapes: readonly Shape[]): Uint8Array | null {
-  const filled = shapes.filter((s) => s.runs.some((r) => r.length > 0));
-  if (filled.length === 0) return null;
-  const codes = new Set(filled.map((s) => s.code));
-  const hasZ = filled.every((s) => s.runs.every((r) => r.every((p) => p.length > 2)));
-  if (filled.length > 1) {
-    writer.type(codes.size === 1 ? filled[0]!.code + 3 : WKB.GeometryCollection, hasZ); // many of one kind stand three behind it
-    writer.count(filled.length);
-  }
-  for (const shape of filled) writeShape(shape, hasZ);
+/** A placemark has one geometry; where a file gives it more, they are kept together. */
+function toWkb(shapes: Shape[]): Uint8Array | null {
+  const shape = shapes.length === 1 ? shapes[0]! : ofParts(shapes);
+  if (!isFilled(shape)) return null;
+  writeShape(shape, isHigh(shape));
   return writer.finish();
 }
 
-function writeShape({ code, runs }: Shape, hasZ: boolean): void {
+const isFilled = ({ runs, parts }: Shape): boolean => runs.some((r) => r.length > 0) || parts.some(isFilled);
+/** A height that is not told is 0 (OGC 12-007r2, clause 7.2). */
+const isHigh = ({ runs, parts }: Shape): boolean => runs.some((r) => r.some((p) => p.length > 2)) || parts.some(isHigh);
+
+/** Geometries of one kind are that kind's many, which stands three behind it. */
+function codeOf(parts: readonly Shape[]): number {
+  const codes = new Set(parts.map((p) => p.code));
+  const [code] = codes;
+  return codes.size === 1 && code! <= WKB.Polygon ? code! + 3 : WKB.GeometryCollection;
+}
+
+function writeShape({ code, runs, parts }: Shape, hasZ: boolean): void {
+  if (code === WKB.GeometryCollection) {
+    const filled = parts.filter(isFilled);
+    writer.type(codeOf(filled), hasZ);
+    writer.count(filled.length);
+    for (const part of filled) writeShape(part, hasZ);
+    return;
+  }
   writer.type(code, hasZ);
   if (code === WKB.Polygon) writer.count(runs.length);
   for (const run of code === WKB.Polygon ? runs : runs.slice(0, 1)) {
     if (code !== WKB.Point) writer.count(run.length);
-    for (const p of code === WKB.Point ? run.slice(0, 1) : run) writer.position(p[0]!, p[1]!, hasZ ? p[2] : undefined);
+    for (const p of code === WKB.Point ? run.slice(0, 1) : run) writer.position(p[0]!, p[1]!, hasZ ? (p[2] ?? 0) : undefined);
   }
 }
 
