@@ -9,15 +9,20 @@ import { writeDoc } from './write-doc.mjs';
 
 /** Test files whose cases are counted one by one, and what they hold against what. */
 const CASES = {
-  'engine/src/survey/outside-readers.test.ts':
-    'Shapes and values of formats that ogr2ogr writes, as ogr2ogr reads them (a case a format and kind of shape)',
+  'engine/src/survey/outside-readers.test.ts': 'Shapes and values of the open data, as ogr2ogr reads them (a case a dataset)',
   'engine/src/export/export.test.ts': 'Exports, as ogr2ogr and the csv module of Python read them (a case a dataset and format)',
   'engine/src/geodatabase/import-rasters.test.ts': 'Rasters in geodatabases, as gdalinfo and gdallocationinfo read them',
   'engine/src/crs/outside-crs.test.ts': 'Texts of CRSs by projinfo, and points by cs2cs',
   'engine/src/copies/copies.test.ts': 'Copies in another CRS, as ogr2ogr computes them',
 };
 /** Test files that say their own counts. */
-const COUNTED = ['engine/src/pixels/pixels-outside', 'engine/src/crs/dialect', 'engine/src/crs/proven', 'core/src/read/text-tables'];
+const COUNTED = [
+  'engine/src/pixels/pixels-outside',
+  'engine/src/survey/vectors-outside',
+  'engine/src/crs/dialect',
+  'engine/src/crs/proven',
+  'core/src/read/text-tables',
+];
 
 const folder = mkdtempSync(join(tmpdir(), 'rootmap-bench-agreement-'));
 const json = join(folder, 'cases.json');

@@ -74,7 +74,7 @@ test('a table of codes with decimal commas and a model packed with Lerc come in 
   await expect(
     dialog.getByText(/damaged\.tif: nothing of it was brought in, since \d+ blocks? of its pixels (is|are) damaged/),
   ).toBeVisible();
-  await expect(dialog.getByText(/orte: 2 records read, 2 written.*every value is the same/)).toBeVisible();
+  await expect(dialog.getByText(/orte: 2 records read, 2 written.*every value and shape is the same/)).toBeVisible();
   await expect(dialog.getByText(/model: .*Read back by the reader that read it first.*all pixels are the same/)).toBeVisible();
   await expectAccessible(page);
   if (process.env['ROOTMAP_LOOK']) await page.screenshot({ path: `${process.env['ROOTMAP_LOOK']}/receipts.png` });

@@ -44,7 +44,8 @@ test('four shapefiles, a raster and a table come in as one queue, names set righ
   await dialog.getByLabel('Table of lights.shp').fill('harbour_lights');
   await expect(dialog.getByText('Left out')).toHaveCount(0);
   await dialog.getByRole('button', { name: 'Bring in 6 datasets' }).click();
-  await expect(dialog.getByText('Read back, every value is the same.')).toHaveCount(5);
+  await expect(dialog.getByText('Read back, every value and shape is the same.')).toHaveCount(4);
+  await expect(dialog.getByText('Read back, every value is the same.')).toHaveCount(1); // it has no shapes
   await expect(dialog.getByText(/Read back by another reader: all pixels are the same/)).toHaveCount(1);
 
   // The maps are swapped over with one confirmation; the bytes that change are those of the references.

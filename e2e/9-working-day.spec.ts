@@ -192,7 +192,7 @@ test('licensed data becomes a table; its maps draw that, and the print still nam
   const name = readdirSync(root('received', 'reef_group', 'reef_survey_2026')).find((f) => f.endsWith('.shp'))!;
   await dialog.getByRole('checkbox', { name, exact: true }).first().check();
   await dialog.getByRole('button', { name: 'Bring in 1 dataset' }).click();
-  await expect(dialog.getByText('Read back, every value is the same.')).toBeVisible();
+  await expect(dialog.getByText('Read back, every value and shape is the same.')).toBeVisible();
   await dialog.getByRole('button', { name: 'Let the maps use these tables' }).click();
   const swap = page.getByRole('dialog', { name: 'Let the maps use these tables' });
   await swap.getByRole('button', { name: 'Let them' }).click();
@@ -201,7 +201,7 @@ test('licensed data becomes a table; its maps draw that, and the print still nam
   // What was read and written can be seen again.
   await page.getByRole('button', { name: 'Work done' }).click();
   await page.getByRole('button', { name: 'See its receipt' }).first().click();
-  await expect(page.getByRole('dialog').getByText('Read back, every value is the same.')).toBeVisible();
+  await expect(page.getByRole('dialog').getByText('Read back, every value and shape is the same.')).toBeVisible();
   await page.getByRole('dialog').getByRole('button', { name: 'Close' }).click();
   expect(adrift()).toEqual([]);
   expect(readFileSync(root(MAP), 'utf8')).toMatch(/\.gpkg#/);

@@ -51,6 +51,7 @@ export * from './geometry/read-wkb.js';
 export * from './geometry/suspect-shape.js';
 export * from './geometry/wkb-to-geojson.js';
 export * from './geometry/wkb-writer.js';
+export * from './geometry/straight-wkb.js';
 export * from './group-by.js';
 export * from './intake/arrange.js';
 export * from './json/json-tree.js';

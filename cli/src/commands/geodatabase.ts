@@ -8,6 +8,7 @@ import {
   refuseOtherSpelling,
   runChange,
   stageEmpty,
+  isShared,
   withImportHelper,
   bringIn as importAll,
   writeImport,
@@ -90,13 +91,14 @@ async function bringIn(call: Call, file: string, sources: readonly string[]): Pr
   const find: Find = (id) => found.get(id)!;
   const items = [...found.keys()].map((dataset) => ({ dataset, part: null, table: typeof name === 'string' ? name : '' }));
   const onProgress = ({ item, done }: Progress): void => call.progress(`${item}: ${done}`);
-  const { plan, receipts, failed } = await importAll(items, {
-    plan: (left) => planImport(scopeOf(call, dirname(file)), find, file, left, crsFlag(call, 'to-crs'), who()),
-    write: (wanted, staged) =>
-      withImportHelper(import.meta.url, (helper) =>
+  const { plan, receipts, failed } = await withImportHelper(import.meta.url, (helper) => {
+    if ([...found.values()].some(isShared)) helper?.start(); // it gets ready while the import is planned
+    return importAll(items, {
+      plan: (left) => planImport(scopeOf(call, dirname(file)), find, file, left, crsFlag(call, 'to-crs'), who()),
+      write: (wanted, staged) =>
         writeImport(find, wanted, file, staged, onProgress, { helper, makesValid: call.flags['make-valid'] === true }),
-      ),
-    apply: (change, _, stage) => withJournal(async (options) => void (await runChange(change, { ...options, stage }))),
+      apply: (change, _, stage) => withJournal(async (options) => void (await runChange(change, { ...options, stage }))),
+    });
   });
   const refused = [...plan.items.filter((i) => i.why !== null), ...failed];
   const imported = receipts.map((r) => ({
@@ -125,7 +127,7 @@ async function bringIn(call: Call, file: string, sources: readonly string[]): Pr
       ...imported.flatMap((i) => [
         `${i.table}: ${i.read} read, ${i.written} written, ${i.skipped.length} left out${i.equal ? '' : '; read back, values differ'}`,
         ...i.notes.map((note) => `    ${note}`),
-        ...(i.losses.length > 0 ? [`    not in it: ${i.losses.map(lossWords).join('; ')}`] : []),
+        ...(i.losses.length > 0 ? [`    lost or changed: ${i.losses.map(lossWords).join('; ')}`] : []),
       ]),
       ...refused.map((i) => `left out: ${i.dataset}: ${i.why}`),
     ],

@@ -1,4 +1,5 @@
 import Joi from 'joi';
+import type { Loss } from '../dataset/loss.js';
 import { type PathRequest, pathRequest } from './places.js';
 import { epsgCode, objectOf } from './shapes.js';
 
@@ -26,6 +27,7 @@ export interface CopiesPreview {
     /** How far positions may be off; null: exact. */
     readonly doubt: string | null;
     readonly records: number;
+    readonly losses: readonly Loss[];
   }[];
   readonly left: readonly { readonly id: string; readonly why: string }[];
 }
@@ -37,5 +39,6 @@ export interface CopiesDone {
     readonly read: number;
     readonly written: number;
     readonly skipped: readonly { readonly record: number; readonly why: string }[];
+    readonly losses: readonly Loss[];
   }[];
 }

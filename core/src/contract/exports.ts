@@ -1,4 +1,5 @@
 import Joi from 'joi';
+import type { Loss } from '../dataset/loss.js';
 import { type PathRequest, pathRequest } from './places.js';
 import { epsgCode, objectOf } from './shapes.js';
 
@@ -30,8 +31,8 @@ export interface ExportPreview {
   readonly files: readonly { readonly path: string; readonly bytes: number | null }[];
   readonly records: number;
   readonly crs: string | null;
-  /** What the format cannot hold. */
-  readonly losses: readonly string[];
+  /** What the format cannot hold, as far as it can be told before. */
+  readonly losses: readonly Loss[];
   /** It cannot be written so; null: it can. */
   readonly why: string | null;
 }
@@ -41,5 +42,5 @@ export interface ExportDone {
   readonly read: number;
   readonly written: number;
   readonly skipped: readonly { readonly record: number; readonly why: string }[];
-  readonly losses: readonly string[];
+  readonly losses: readonly Loss[];
 }

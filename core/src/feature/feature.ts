@@ -19,11 +19,15 @@ export interface Feature {
 export interface FeatureStream {
   readonly fields: readonly Field[];
   readonly features: Iterable<Feature>;
+  /** How many shapes have had arcs so far, which became chords. Left out: there are none in this format. */
+  readonly straightened?: () => number;
 }
 
 /** What is not wanted is not decoded. */
 export interface Wanted {
   readonly geometry: boolean;
+  /** Arcs stay arcs; otherwise they become chords, which is all that most can draw or hold (`straightWkb`). */
+  readonly curves?: 'kept';
   readonly values: boolean;
   /** Records by their position in the file, the last one not included. Only formats that `takesRange` names look at it. */
   readonly range?: { readonly from: number; readonly to: number };

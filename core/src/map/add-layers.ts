@@ -1,13 +1,14 @@
 import { member } from '../json/json-tree.js';
 import type { TextPatch } from '../json/patch-text.js';
+import { geometryKind } from './layer-state.js';
 import type { MapFile, MapLayer } from './map-file.js';
 import { layerFeature, type NewLayer } from './write-map.js';
 
 /** What is drawn over what: points over lines over areas over rasters. What is not known keeps its place. */
 export function drawingRank(geometryType: string | null | undefined, isRaster: boolean): number | null {
   if (isRaster) return 3;
-  const kind = /Point|LineString|Polygon/.exec(geometryType ?? '')?.[0];
-  return kind === undefined ? null : { Point: 0, LineString: 1, Polygon: 2 }[kind]!;
+  const kind = geometryKind(geometryType ?? null);
+  return kind === null || kind === 'mixed' ? null : { point: 0, line: 1, area: 2 }[kind];
 }
 
 const rankOfNew = (l: NewLayer): number =>

@@ -35,8 +35,8 @@ export type Reason =
 export function geometryKind(type: string | null): 'point' | 'line' | 'area' | 'mixed' | null {
   if (type === null) return null;
   if (/Point/.test(type)) return 'point';
-  if (/LineString/.test(type)) return 'line';
-  if (/Polygon|MultiPatch/.test(type)) return 'area';
+  if (/Polygon|MultiPatch|MultiSurface/.test(type)) return 'area';
+  if (/LineString|Curve|Circular/.test(type)) return 'line';
   return 'mixed';
 }
 

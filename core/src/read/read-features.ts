@@ -1,6 +1,6 @@
 import type { ByteSource } from '../bytes/byte-source.js';
 import type { Dataset } from '../dataset/dataset.js';
-import { EVERYTHING, type FeatureStream, type Wanted } from '../feature/feature.js';
+import { EVERYTHING, type Feature, type FeatureStream, type Wanted } from '../feature/feature.js';
 import { csvFeatures } from '../format/csv/csv-features.js';
 import { flatgeobufFeatures } from '../format/flatgeobuf/flatgeobuf-features.js';
 import { arrangementOf } from '../format/geojson/describe-geojson.js';
@@ -10,6 +10,7 @@ import { kmlFeatures } from '../format/kml/kml-features.js';
 import { dbfFeatures, shapefileFeatures, shapefileKinds } from '../format/shapefile/shapefile-features.js';
 import { xlsxFeatures } from '../format/xlsx/xlsx-features.js';
 import { commonKind, kindOfWkb } from '../geometry/read-wkb.js';
+import { straightWkb } from '../geometry/straight-wkb.js';
 import type { Platform } from './describe-dataset.js';
 
 const NOTHING: FeatureStream = { fields: [], features: [] };
@@ -23,6 +24,31 @@ export function readFeatures(
   p: Pick<Platform, 'open' | 'geodatabaseFeatures'>,
   wanted: Wanted = EVERYTHING,
 ): FeatureStream {
+  const stream = asStored(dataset, p, wanted);
+  return wanted.geometry && wanted.curves !== 'kept' && mayHaveArcs(dataset) ? straight(stream) : stream;
+}
+
+const MAY_HAVE_ARCS = /Geometry|Curve|Circular|Surface/;
+/** Only these formats hold arcs, and most of their datasets say that they have none. */
+const mayHaveArcs = ({ group, geometryType }: Dataset): boolean =>
+  (group.format === 'geopackage' || group.format === 'flatgeobuf') && MAY_HAVE_ARCS.test(geometryType ?? '');
+
+function straight({ fields, features }: FeatureStream): FeatureStream {
+  let count = 0;
+  function* records(): Generator<Feature> {
+    for (const feature of features) {
+      const geometry = feature.geometry && straightWkb(feature.geometry);
+      if (geometry === feature.geometry) yield feature;
+      else {
+        count++;
+        yield { ...feature, geometry };
+      }
+    }
+  }
+  return { fields, features: records(), straightened: () => count };
+}
+
+function asStored(dataset: Dataset, p: Pick<Platform, 'open' | 'geodatabaseFeatures'>, wanted: Wanted): FeatureStream {
   const { group, table } = dataset;
   const fields = dataset.fields ?? [];
   const open = (path: string): ByteSource => p.open(path);
@@ -52,15 +78,27 @@ export function readFeatures(
   }
 }
 
+/** How many of its shapes have arcs. */
+export function countArcs(dataset: Dataset, p: Pick<Platform, 'open' | 'geodatabaseFeatures'>): number {
+  if (!mayHaveArcs(dataset)) return 0;
+  const { features, straightened } = readFeatures(dataset, p, { geometry: true, values: false });
+  for (const _ of features);
+  return straightened!();
+}
+
 /** Records of such a dataset can be read from the middle on, so that two threads share them. */
 export const takesRange = ({ group }: Dataset): boolean => group.format === 'shapefile';
 
 /** The one kind that holds all shapes: a header may say lines where some have several parts. Null: there is no shape. */
-export function kindOfShapes(dataset: Dataset, p: Pick<Platform, 'open' | 'geodatabaseFeatures'>): string | null {
+export function kindOfShapes(
+  dataset: Dataset,
+  p: Pick<Platform, 'open' | 'geodatabaseFeatures'>,
+  curves: Pick<Wanted, 'curves'> = {},
+): string | null {
   if (dataset.group.format === 'shapefile' && dataset.state !== 'unreadable')
     return commonKind(shapefileKinds(dataset.group, (path) => p.open(path)));
   const kinds = new Set<string>();
-  for (const { geometry } of readFeatures(dataset, p, { geometry: true, values: false }).features)
+  for (const { geometry } of readFeatures(dataset, p, { geometry: true, values: false, ...curves }).features)
     if (geometry) kinds.add(kindOfWkb(geometry) ?? 'Geometry');
   return commonKind(kinds);
 }

@@ -1,11 +1,12 @@
 import { existsSync } from 'node:fs';
 import { basename, join } from 'node:path';
-import { splitName, fileName } from '@rootmap/core';
+import { arcsLost, countArcs, splitName, fileName, type Loss } from '@rootmap/core';
 import type { PlannedChange } from '../changes/change.js';
 import { doubtOf } from '../crs/doubt.js';
 import { keeperOf, originsAlong } from '../folders/origins.js';
 import type { RootedScope } from '../project/scope.js';
-import { dataAt, findDataset, type DataAt } from '../project/find-dataset.js';
+import { platformBelow } from '../survey/platform.js';
+import { dataAt, findDataset, type DataAt, type FoundDataset } from '../project/find-dataset.js';
 import { missingFolders } from '../changes/missing-folders.js';
 
 interface PlannedCopyOf {
@@ -16,12 +17,23 @@ interface PlannedCopyOf {
   /** Null: exact. */
   readonly doubt: string | null;
   readonly records: number;
+  /** What only counting its shapes tells. */
+  readonly losses: readonly Loss[];
 }
 export interface CopiesPlan {
   readonly copies: readonly PlannedCopyOf[];
   /** What stays as it is, and why. */
   readonly left: readonly { readonly id: string; readonly why: string }[];
   readonly change: PlannedChange | null;
+}
+
+function arcsOf({ folder, dataset }: FoundDataset): number {
+  const platform = platformBelow(folder);
+  try {
+    return countArcs(dataset, platform);
+  } finally {
+    platform.close();
+  }
 }
 
 /** Which copies would be made of a selection, under names that are free. Nothing is written. */
@@ -60,6 +72,7 @@ export function planCopies(scope: RootedScope, ids: readonly string[], crs: stri
       from: own!,
       doubt: doubtOf(own!, crs).why,
       records: dataset.featureCount ?? 0,
+      losses: arcsLost(arcsOf(found)),
     });
   }
   const title = copies.length === 1 ? `Copy ${basename(copies[0]!.target, '.gpkg')} in ${crs}` : `Copy ${copies.length} datasets in ${crs}`;

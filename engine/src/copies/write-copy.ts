@@ -1,4 +1,4 @@
-import { columnNames, ProblemError, kindOfShapes, readFeatures } from '@rootmap/core';
+import { arcsLost, columnNames, noNumbersLost, ProblemError, kindOfShapes, readFeatures, type Loss } from '@rootmap/core';
 import { transformer } from '../crs/transformer.js';
 import { platformBelow } from '../survey/platform.js';
 import { newGeopackage } from '../geopackage-write/new-geopackage.js';
@@ -17,7 +17,7 @@ export function writeCopy(
   path: string,
   table: string,
   onProgress: (done: number) => void,
-): Written {
+): Written & { readonly losses: readonly Loss[] } {
   const own = dataset.crs?.code ?? null;
   const to = own === null ? null : transformer(own, crs);
   if (!to)
@@ -27,10 +27,11 @@ export function writeCopy(
     });
   const platform = platformBelow(folder);
   try {
-    const { fields, features } = readFeatures(dataset, platform);
+    const { fields, features, straightened } = readFeatures(dataset, platform);
     const geometryType = kindOfShapes(dataset, platform) ?? 'Geometry';
     const spec = { name: table, fields: columnNames(fields), crs, geometryType };
-    return newGeopackage(path, (db) => writeTable(db, spec, moved(features, to), onProgress));
+    const written = newGeopackage(path, (db) => writeTable(db, spec, moved(features, to), onProgress));
+    return { ...written, losses: [...arcsLost(straightened?.() ?? 0), ...noNumbersLost(written.noNumbers)] };
   } finally {
     platform.close();
   }

@@ -102,7 +102,8 @@ function stageShapefile(
   try {
     const before = (): FeatureStream => (found ? readFeatures(found.dataset, platform!) : { fields: request.create!.fields, features: [] });
     const records = (): FeatureStream => editedRecords(before(), request, to);
-    const source: ExportSource = { records, crs: own, isMoved: false, kind: found?.dataset.geometryType ?? request.create!.kind };
+    const kind = found?.dataset.geometryType ?? request.create!.kind;
+    const source: ExportSource = { fields: before().fields, records, crs: own, isMoved: false, kind, arcs: 0 };
     const plan = planShapefile(source);
     if (!plan || plan.shapeType === null)
       throw new ProblemError({

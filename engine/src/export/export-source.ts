@@ -1,4 +1,14 @@
-import { ProblemError, kindOfShapes, readFeatures, type FeatureStream, type Wanted } from '@rootmap/core';
+import {
+  countArcs,
+  ProblemError,
+  kindOfShapes,
+  readFeatures,
+  wkbCode,
+  type Feature,
+  type FeatureStream,
+  type Field,
+  type Wanted,
+} from '@rootmap/core';
 import type { ExportRequest } from '@rootmap/core/contract';
 import { transformer } from '../crs/transformer.js';
 import type { NodePlatform } from '../survey/platform.js';
@@ -10,12 +20,15 @@ const WGS84 = 'EPSG:4326';
 
 /** What an export reads: records with their shapes in the CRS that they are written in. */
 export interface ExportSource {
+  readonly fields: readonly Field[];
   readonly records: (wanted?: Wanted) => FeatureStream;
   /** `EPSG:n` of what is written; null: nobody knows. */
   readonly crs: string | null;
   readonly isMoved: boolean;
   /** Kind that holds all shapes; null: a table. */
   readonly kind: string | null;
+  /** Shapes whose arcs become chords. */
+  readonly arcs: number;
 }
 
 /** Throws where the coordinates cannot be told in the CRS that is asked for. */
@@ -38,20 +51,28 @@ export function exportSource(
     return { fields, features: to ? moved(features, to) : features };
   };
   const kind = isTable ? null : (kindOfShapes(dataset, platform) ?? 'Geometry');
-  return { records, crs, isMoved, kind };
+  return { fields: dataset.fields ?? [], records, crs, isMoved, kind, arcs: isTable ? 0 : countArcs(dataset, platform) };
 }
 
 /** Counts what becomes of records. */
 export class ExportTally {
   read = 0;
   written = 0;
+  /** Records whose shapes have heights, and measures; values that are no numbers. */
+  heights = 0;
+  measures = 0;
+  noNumbers = 0;
   readonly skipped: { record: number; why: string }[] = [];
 
   constructor(private readonly onProgress: (done: number) => void) {}
 
   /** @param isWritten false: its shape is damaged, or has no place in the CRS */
-  add(isWritten: boolean): void {
+  add({ geometry, values }: Feature, isWritten: boolean): void {
     this.read++;
+    const dimensions = geometry ? Math.floor(wkbCode(geometry) / 1000) : 0; // 1 for Z, 2 for M, 3 for both
+    if ((dimensions & 1) > 0) this.heights++;
+    if ((dimensions & 2) > 0) this.measures++;
+    for (const v of values) if (typeof v === 'number' && !Number.isFinite(v)) this.noNumbers++;
     if (isWritten) this.written++;
     else if (this.skipped.length < 1000) this.skipped.push({ record: this.read, why: 'its shape is damaged, or has no place in this CRS' });
     if ((this.read & 4095) === 0) this.onProgress(this.read);

@@ -1,6 +1,6 @@
 import { existsSync } from 'node:fs';
 import { basename, dirname, join } from 'node:path';
-import { ProblemError, splitName, fileName } from '@rootmap/core';
+import { ProblemError, splitName, fileName, type Loss } from '@rootmap/core';
 import type { ExportPreview, ExportRequest } from '@rootmap/core/contract';
 import type { PlannedChange, PlannedStep } from '../changes/change.js';
 import { doubtOf } from '../crs/doubt.js';
@@ -10,6 +10,7 @@ import type { Scope } from '../project/scope.js';
 import { dataAt, type FoundDataset } from '../project/find-dataset.js';
 import { exportSource, type ExportSource } from './export-source.js';
 import { MOST_COMPONENT_BYTES, planShapefile } from './shapefile-export.js';
+import { textLosses } from './text-losses.js';
 import { wktOf } from './write-export.js';
 import { missingFolders } from '../changes/missing-folders.js';
 
@@ -22,7 +23,7 @@ export interface ExportPlan extends ExportPreview {
 interface Parts {
   /** Endings with the bytes of each; null: not known before it is written. */
   readonly files: readonly (readonly [ending: string, bytes: number | null])[];
-  readonly losses: readonly string[];
+  readonly losses: readonly Loss[];
   readonly why: string | null;
 }
 
@@ -60,7 +61,7 @@ export function planExport(
       files: parts.files.map(([ending, bytes]) => ({ path: targets[ending]!, bytes })),
       records: dataset.featureCount ?? 0,
       crs: source.crs,
-      losses: [...(doubt === null ? [] : [doubt]), ...parts.losses],
+      losses: [...(doubt === null ? [] : [{ code: 'position' as const, what: doubt, count: null }]), ...parts.losses],
       why,
       targets,
       change:
@@ -96,22 +97,14 @@ function shapefileParts(source: ExportSource, found: FoundDataset): Parts {
 }
 
 function textParts(source: ExportSource, found: FoundDataset, format: 'geojson' | 'csv'): Parts {
-  const fields = found.dataset.fields ?? [];
-  const bytes = fields.filter((f) => f.type === 'binary').map((f) => `${f.name} holds bytes: it is left out`);
-  const m = source.kind !== null && /M$/.test(source.kind) ? ['measures (M) of shapes are left out'] : [];
-  if (format === 'geojson') {
-    const wide = fields
-      .filter((f) => f.type === 'integer64')
-      .map((f) => `${f.name}: whole numbers beyond 9,007,199,254,740,991 are read inexactly by some programs`);
-    return { files: [['geojson', null]], losses: [...bytes, ...m, ...wide], why: null };
-  }
+  const losses = textLosses(source, format, null);
+  if (format === 'geojson') return { files: [['geojson', null]], losses, why: null };
   const isPoint = source.kind !== null && /^Point/.test(source.kind);
-  const z = isPoint && /Z/.test(source.kind) ? ['heights (Z) of points are left out'] : [];
   const isPrj = source.kind !== null && wktOf(source.crs, found) !== '';
   const files = [
     ['csv', null] as const,
     ...(source.kind === null || isPoint ? [['csvt', null] as const] : []),
     ...(isPrj ? [['prj', null] as const] : []),
   ];
-  return { files, losses: [...bytes, ...z, ...m, 'text that is empty and text that is missing become the same'], why: null };
+  return { files, losses, why: null };
 }

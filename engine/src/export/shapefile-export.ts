@@ -1,14 +1,17 @@
 import {
+  arcsLost,
   dbfHeader,
   DbfSurvey,
   emptyBox,
   kindOfWkb,
+  lossOf,
   shapeHeader,
   shapeOf,
   shapeTypeFor,
   widenBox,
   writeDbfRecord,
   type DbfLayout,
+  type Loss,
 } from '@rootmap/core';
 import { FileSink } from './file-sink.js';
 import type { ExportSource, ExportTally } from './export-source.js';
@@ -24,7 +27,7 @@ export interface ShapefilePlan {
   readonly isNumbered: boolean;
   readonly records: number;
   readonly bytes: Readonly<Record<'shp' | 'shx' | 'dbf', number>>;
-  readonly losses: readonly string[];
+  readonly losses: readonly Loss[];
 }
 
 /** Looks at every record: how wide the columns must be, how large the files get. Null: shapes of several kinds have no place in one. */
@@ -61,10 +64,21 @@ function planAs(source: ExportSource, shapeType: number | null): ShapefilePlan {
   const flat = count - nulls - heights;
   const losses = [
     ...layout.losses,
-    ...(nulls > 0 && kind !== null ? [`${nulls} records have no shape: they become null shapes`] : []),
-    ...(heights > 0 && shapeType! > 20 ? [`the heights (Z) of ${heights} records are left out`] : []),
-    ...(heights > 0 && flat > 0 && shapeType! < 20 ? [`${flat} records have no height (Z), and get 0`] : []),
-    ...(measures > 0 && shapeType! < 10 ? [`the measures (M) of ${measures} records are left out`] : []),
+    ...arcsLost(source.arcs),
+    ...lossOf(
+      'no-shape',
+      kind === null ? 0 : nulls,
+      'record has no shape: it becomes a null shape',
+      'records have no shape: they become null shapes',
+    ),
+    ...lossOf('heights', shapeType! > 20 ? heights : 0, 'record loses its heights (Z)', 'records lose their heights (Z)'),
+    ...lossOf(
+      'heights',
+      heights > 0 && shapeType! < 20 ? flat : 0,
+      'record has no height (Z), and gets 0',
+      'records have no height (Z), and get 0',
+    ),
+    ...lossOf('measures', shapeType! < 10 ? measures : 0, 'record loses its measures (M)', 'records lose their measures (M)'),
   ];
   return { shapeType, layout, isNumbered, records: count, bytes: { shp, shx: 100 + count * 8, dbf }, losses };
 }
@@ -91,9 +105,10 @@ export function writeShapefileExport(
     shx?.write(new Uint8Array(100));
     dbf.write(dbfHeader(columns, 0, new Date()));
     const record = new Uint8Array(recordBytes);
-    for (const { geometry, values } of source.records().features) {
+    for (const feature of source.records().features) {
+      const { geometry, values } = feature;
       const content = shapeType === null ? null : geometry ? shapeOf(geometry, shapeType) : new Uint8Array(4);
-      tally.add(shapeType === null || content !== null);
+      tally.add(feature, shapeType === null || content !== null);
       if (shp && shx) {
         if (!content) continue;
         widenBox(box, content);

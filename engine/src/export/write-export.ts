@@ -1,4 +1,4 @@
-import { csvLines, csvPlan, csvRow, GEOJSON_HEAD, GEOJSON_TAIL, geoJsonFeature, ProblemError, writeCsvt } from '@rootmap/core';
+import { csvLines, csvPlan, csvRow, GEOJSON_HEAD, GEOJSON_TAIL, geoJsonFeature, ProblemError, writeCsvt, type Loss } from '@rootmap/core';
 import type { ExportDone, ExportFormat } from '@rootmap/core/contract';
 import { writeFileSync } from '../disk/files.js';
 import { definitionOf } from '../crs/definitions.js';
@@ -6,6 +6,7 @@ import { platformBelow } from '../survey/platform.js';
 import type { FoundDataset } from '../project/find-dataset.js';
 import { exportSource, ExportTally, type ExportSource } from './export-source.js';
 import { FileSink } from './file-sink.js';
+import { textLosses } from './text-losses.js';
 import { planShapefile, writeShapefileExport } from './shapefile-export.js';
 
 const BATCH = 512;
@@ -29,10 +30,12 @@ export function writeExport(
   };
   try {
     const source = exportSource(found, platform, request);
-    let losses: readonly string[] = [];
-    if (request.format === 'geojson') writeGeoJson(source, pathOf('geojson'), tally);
-    else if (request.format === 'csv') writeCsv(source, pathOf, tally);
-    else {
+    let losses: readonly Loss[] = [];
+    if (request.format !== 'shapefile') {
+      if (request.format === 'geojson') writeGeoJson(source, pathOf('geojson'), tally);
+      else writeCsv(source, pathOf, tally);
+      losses = textLosses(source, request.format, tally);
+    } else {
       const plan = planShapefile(source);
       if (!plan) throw new ProblemError({ code: 'wrong-use', message: 'A shapefile holds shapes of one kind only.' });
       writeShapefileExport(source, plan, pathOf, tally);
@@ -57,7 +60,7 @@ function writeGeoJson({ records }: ExportSource, path: string, tally: ExportTall
     sink.text(GEOJSON_HEAD);
     for (const feature of features) {
       const text = geoJsonFeature(feature, fields);
-      tally.add(text !== null);
+      tally.add(feature, text !== null);
       if (text !== null) sink.text(tally.written > 1 ? `,\n${text}` : text);
     }
     sink.text(GEOJSON_TAIL);
@@ -75,7 +78,7 @@ function writeCsv({ records, kind }: ExportSource, pathOf: (ending: string) => s
     let batch: string[][] = [];
     for (const feature of features) {
       const row = csvRow(feature, plan);
-      tally.add(row !== null);
+      tally.add(feature, row !== null);
       if (row) batch.push(row);
       if (batch.length < BATCH) continue;
       sink.text(csvLines(batch));

@@ -1,5 +1,5 @@
 import type Database from 'better-sqlite3';
-import { byCodePoint, kindOfWkb, readWkb, wkbOffset } from '@rootmap/core';
+import { byCodePoint, KINDS, kindOfWkb, readWkb, straightWkb, wkbCode, wkbOffset } from '@rootmap/core';
 import type { GeodatabaseFinding } from '@rootmap/core/contract';
 import { quoteName } from '../geopackage/describe-geopackage.js';
 import { hasTable } from './tables/registry.js';
@@ -88,22 +88,26 @@ function checkFeatures(db: Database.Database, row: Row, add: Add): void {
   const { column_name: geom, geometry_type_name: type } = column;
   const box: [number, number, number, number] = [Infinity, Infinity, -Infinity, -Infinity];
   let filled = 0n;
+  const arcs = new Set<number>();
   let damaged = 0;
   let others = 0;
   const blobs = db.prepare<[], Uint8Array | null>(`SELECT ${quoteName(geom)} FROM ${quoteName(table)}`).pluck(true);
   for (const blob of blobs.iterate()) {
     if (blob === null) continue;
     const from = wkbOffset(blob);
-    const isRead = from !== null && readBox(blob, from, box);
-    if (!isRead) damaged++;
+    const wkb = from === null ? null : blob.subarray(from);
+    const straight = wkb && straightWkb(wkb);
+    if (!wkb || !straight || !readBox(straight, box)) damaged++;
     else {
       filled++;
-      if (!fits(kindOfWkb(blob.subarray(from)) ?? '', type)) others++;
+      if (straight !== wkb) arcs.add(wkbCode(wkb) % 1000);
+      if (!fits(kindOfWkb(wkb) ?? '', type)) others++;
     }
   }
   if (damaged > 0) add(19, table, `${damaged} of its shapes are damaged, or of a kind that the standard has not`);
   if (others > 0) add(25, table, `${others} of its shapes are no ${type}`);
   if (filled > 0n && isSmaller(row, box)) add(null, table, 'the extent that it states is not that of its shapes', true);
+  checkArcs(db, table, arcs, add);
   checkIndex(db, table, geom, filled, add);
 }
 
@@ -121,26 +125,49 @@ function checkIndex(db: Database.Database, table: string, geom: string, filled: 
   if (count !== filled) add(77, table, `its spatial index has ${count} entries for ${filled} shapes`, true);
 }
 
-function readBox(blob: Uint8Array, from: number, box: [number, number, number, number]): boolean {
-  return readWkb(
-    blob,
-    {
-      vertex: (x, y) => {
-        if (x < box[0]) box[0] = x;
-        if (y < box[1]) box[1] = y;
-        if (x > box[2]) box[2] = x;
-        if (y > box[3]) box[3] = y;
-      },
+function readBox(wkb: Uint8Array, box: [number, number, number, number]): boolean {
+  return readWkb(wkb, {
+    vertex: (x, y) => {
+      if (x < box[0]) box[0] = x;
+      if (y < box[1]) box[1] = y;
+      if (x > box[2]) box[2] = x;
+      if (y > box[3]) box[3] = y;
     },
-    from,
-  );
+  });
 }
 
-/** A table of one kind may hold that kind only; GEOMETRY holds all, GEOMETRYCOLLECTION the multi kinds too. */
+/** Kinds that a table of a kind may hold beside its own: those that are below it (OGC 12-128r17, annex G, figure of the geometry model). */
+const BELOW: Readonly<Record<string, readonly string[]>> = {
+  GEOMETRYCOLLECTION: ['MULTIPOINT', 'MULTILINESTRING', 'MULTIPOLYGON', 'MULTICURVE', 'MULTISURFACE'],
+  CURVEPOLYGON: ['POLYGON'],
+  CURVE: ['LINESTRING', 'CIRCULARSTRING', 'COMPOUNDCURVE'],
+  SURFACE: ['POLYGON', 'CURVEPOLYGON'],
+  MULTICURVE: ['MULTILINESTRING'],
+  MULTISURFACE: ['MULTIPOLYGON'],
+};
+
+/** GEOMETRY holds all. */
 function fits(kind: string, type: string): boolean {
   const own = kind.replace(/[ZM]+$/, '').toUpperCase();
   const wanted = type.toUpperCase();
-  return wanted === 'GEOMETRY' || own === wanted || (wanted === 'GEOMETRYCOLLECTION' && own.startsWith('MULTI'));
+  return wanted === 'GEOMETRY' || own === wanted || (BELOW[wanted] ?? []).includes(own);
+}
+
+/** Kinds with arcs are no part of the standard itself: each that shapes are of has to be declared (annex F.1). */
+function checkArcs(db: Database.Database, table: string, arcs: ReadonlySet<number>, add: Add): void {
+  if (arcs.size === 0) return;
+  const declared = new Set(
+    hasTable(db, 'gpkg_extensions')
+      ? db
+          .prepare<[string], string>('SELECT lower(extension_name) FROM gpkg_extensions WHERE lower(table_name) = lower(?)')
+          .pluck(true)
+          .all(table)
+      : [],
+  );
+  const missing = [...arcs]
+    .map((code) => KINDS[code]!)
+    .filter((kind) => kind !== 'GeometryCollection' && !declared.has(`gpkg_geom_${kind.toLowerCase()}`));
+  if (missing.length > 0) add(null, table, `it has shapes with arcs that it does not declare: ${missing.join(', ')}`);
 }
 
 const isSmaller = ({ min_x, min_y, max_x, max_y }: Row, box: readonly number[]): boolean => {

@@ -81,7 +81,7 @@ export class HalfWriter {
     const platform = platformBelow(found.folder);
     const db = openStaged(path);
     try {
-      const readBack = (this.readBack = new ReadBack(columns));
+      const readBack = (this.readBack = new ReadBack(columns, geometryType !== null));
       const { features } = readFeatures(found.dataset, platform, { geometry: geometryType !== null, values: true, range });
       const own = found.dataset.crs?.code ?? null;
       const change = to === null || own === null ? null : transformer(own, to);
@@ -89,7 +89,9 @@ export class HalfWriter {
       db.exec('BEGIN');
       createTable(db, spec);
       const inPlace = change ? moved(features, change) : features;
-      const filled = fillTable(db, spec, srs, judge ? judge.judge(inPlace) : inPlace, undefined, (row, from) => readBack.add(row, from));
+      const filled = fillTable(db, spec, srs, judge ? judge.judge(inPlace) : inPlace, undefined, (row, from, shape) =>
+        readBack.add(row, from, shape),
+      );
       db.exec('COMMIT');
       return { ...filled, boxes: filled.boxes.rows(), extent: filled.boxes.extent(), path, judged: judgedBy(judge) };
     } finally {
@@ -124,9 +126,11 @@ export function joinHalves(db: Database.Database, table: string, first: Filled, 
   db.exec('DETACH other');
   first.boxes.append(second.boxes, second.extent, first.written);
   return {
+    arcs: first.arcs,
     read: first.read + second.read,
     written: first.written + second.written,
     nulls: first.nulls + second.nulls,
+    noNumbers: first.noNumbers + second.noNumbers,
     skipped: [...first.skipped, ...second.skipped.map((s) => ({ ...s, record: s.record && s.record + first.read }))],
     flags: { z: first.flags.z || second.flags.z, m: first.flags.m || second.flags.m },
     boxes: first.boxes,

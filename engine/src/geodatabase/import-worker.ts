@@ -1,6 +1,6 @@
 import { parentPort } from 'node:worker_threads';
 import { useDiskSettings, type DiskSettings } from '../disk/disk-settings.js';
-import { HalfWriter, type HalfCheck, type HalfOrder } from './import-half.js';
+import { HalfWriter, judgeFor, type HalfCheck, type HalfOrder } from './import-half.js';
 
 export type ImportOrder =
   { readonly disk: DiskSettings; readonly write: HalfOrder } | { readonly check: HalfCheck } | { readonly close: true };
@@ -10,6 +10,7 @@ export type ImportReply = { readonly value: unknown } | { readonly failed: strin
 const port = parentPort;
 if (!port) throw new Error('import-worker.js runs in a worker thread only');
 const writer = new HalfWriter();
+void judgeFor(false); // what judges shapes is loaded while nothing is asked yet
 port.on('message', (order: ImportOrder) => {
   if ('close' in order) {
     writer.close();

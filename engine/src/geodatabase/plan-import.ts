@@ -1,6 +1,16 @@
 import { existsSync } from 'node:fs';
 import { basename, dirname } from 'node:path';
-import { columnNames, type Loss, ProblemError, proposeTableName, readTableForRows, splitName, tableNameFault } from '@rootmap/core';
+import {
+  arcsLost,
+  columnNames,
+  countArcs,
+  type Loss,
+  ProblemError,
+  proposeTableName,
+  readTableForRows,
+  splitName,
+  tableNameFault,
+} from '@rootmap/core';
 import type { ImportItem, ImportPlanItem, ImportPreview, ShapePart } from '@rootmap/core/contract';
 import type { PlannedChange, PlannedStep } from '../changes/change.js';
 import { refuseOtherSpelling } from '../disk/other-spelling.js';
@@ -114,6 +124,7 @@ function itemOf(found: FoundDataset, item: ImportItem, table: string, crs: strin
   const doubt = moves ? doubtOf(own, crs).why : null;
   const parts = isVector && item.part === null && why === null && /^Geometry/.test(dataset.geometryType ?? '') ? mixed(found) : [];
   const size = dataset.raster;
+  const arcs = isVector && why === null ? withPlatform(found.folder, (platform) => countArcs(dataset, platform)) : 0;
   const notes = [
     ...renamed,
     ...(moves ? [`its coordinates are computed in ${crs}`] : []),
@@ -123,6 +134,7 @@ function itemOf(found: FoundDataset, item: ImportItem, table: string, crs: strin
     ...encodingNote(found),
     ...(parts.length > 1 ? [`it has ${parts.join(' and ')}: one table for all of them, or one for each`] : []),
     ...(dataset.fields?.some((f) => f.type === 'json') ? ['lists and objects become text'] : []),
+    ...(arcs > 0 && !moves ? [`${arcs} of its shapes have arcs, which stay arcs unless shapes are made valid`] : []),
   ];
   return {
     dataset: item.dataset,
@@ -134,7 +146,7 @@ function itemOf(found: FoundDataset, item: ImportItem, table: string, crs: strin
     records: item.part === null ? dataset.featureCount : null,
     crs: dataset.kind === 'table' ? null : moves ? crs : own,
     notes,
-    losses: dataset.kind === 'raster' && why === null ? leftOutOf(found) : [],
+    losses: why !== null ? [] : dataset.kind === 'raster' ? leftOutOf(found) : moves ? arcsLost(arcs) : [],
     reading: why === null ? textReadingOf(found) : null,
     why,
   };

@@ -1,6 +1,6 @@
 import { createHash, type Hash } from 'node:crypto';
 import type Database from 'better-sqlite3';
-import type { Field } from '@rootmap/core';
+import { wkbOffset, type Field } from '@rootmap/core';
 import { quoteName } from '../geopackage/describe-geopackage.js';
 
 /** Rows whose text is asked for at once. */
@@ -9,23 +9,29 @@ const BATCH = 500;
 const IS_PLAIN: ReadonlySet<Field['type']> = new Set(['real', 'binary']);
 
 /**
- * A checksum over all values of all records in their order, twice: as they were read, and as they stand in a table. Text and whole
- * numbers go as JSON arrays, which SQLite makes in one call for many rows; doubles and bytes go as they are.
+ * A checksum over all values and shapes of all records in their order, twice: as they were read, and as they stand in a table. Text and
+ * whole numbers go as JSON arrays, which SQLite makes in one call for many rows; doubles, bytes and shapes go as they are.
  */
 export class ReadBack {
   private readonly texts: readonly number[];
   private readonly plains: readonly number[];
   private readonly sum = new Sum();
+  private readonly shapes = new Sum();
   private pending: string[] = [];
 
-  constructor(private readonly columns: readonly Field[]) {
+  /** @param hasShapes the table has shapes, in the column `geom` */
+  constructor(
+    private readonly columns: readonly Field[],
+    private readonly hasShapes: boolean,
+  ) {
     const at = columns.map((_, i) => i);
     this.texts = at.filter((i) => !IS_PLAIN.has(columns[i]!.type));
     this.plains = at.filter((i) => IS_PLAIN.has(columns[i]!.type));
   }
 
   /** A record as it was read, with its values from `from` on, as SQLite takes them. */
-  add(row: readonly unknown[], from: number): void {
+  add(row: readonly unknown[], from: number, shape: Uint8Array | null): void {
+    if (this.hasShapes) this.shapes.bytes(shape);
     if (this.texts.length > 0) {
       const values = new Array<unknown>(this.texts.length);
       for (let i = 0; i < values.length; i++) values[i] = row[from + this.texts[i]!];
@@ -46,7 +52,7 @@ export class ReadBack {
     const found = new Sum();
     if (this.texts.length > 0) this.readTexts(db, table, first, last, found);
     if (this.plains.length > 0) this.readPlains(db, table, first, last, found);
-    return this.sum.digest() === found.digest();
+    return this.sum.digest() === found.digest() && (!this.hasShapes || this.shapes.digest() === shapesIn(db, table, first, last));
   }
 
   private readTexts(db: Database.Database, table: string, first: number, last: number, found: Sum): void {
@@ -64,6 +70,19 @@ export class ReadBack {
     const rows = db.prepare(`SELECT ${names} FROM ${quoteName(table)} WHERE fid BETWEEN ? AND ? ORDER BY fid`).raw(true);
     for (const row of rows.iterate(first, last) as IterableIterator<unknown[]>) for (const value of row) found.plain(value);
   }
+}
+
+/** Well-known binary of each row, behind the header of a GeoPackage (OGC 12-128r17, clause 2.1.3) as it states its length. */
+function shapesIn(db: Database.Database, table: string, first: number, last: number): string {
+  const found = new Sum();
+  const rows = db
+    .prepare<[number, number], Uint8Array | null>(`SELECT geom FROM ${quoteName(table)} WHERE fid BETWEEN ? AND ? ORDER BY fid`)
+    .pluck(true);
+  for (const blob of rows.iterate(first, last)) {
+    const from = blob && wkbOffset(blob);
+    found.bytes(blob && from !== null ? blob.subarray(from) : null);
+  }
+  return found.digest();
 }
 
 /** As SQLite's `json_array` writes it. */
@@ -105,6 +124,22 @@ class Sum {
       this.flush();
       this.plains.update(value);
     } else this.buffer[this.at++] = NULL;
+  }
+
+  /** With their number in front; small ones are gathered, since each call costs. */
+  bytes(value: Uint8Array | null): void {
+    const length = value?.length ?? -1;
+    if (this.at + 8 + Math.max(0, length) > ROOM) this.flush();
+    this.buffer.writeDoubleLE(length, this.at);
+    this.at += 8;
+    if (!value) return;
+    if (this.at + length > ROOM) {
+      this.flush();
+      this.plains.update(value);
+    } else {
+      this.buffer.set(value, this.at);
+      this.at += length;
+    }
   }
 
   private flush(): void {

@@ -1,13 +1,13 @@
-import { kindOfWkb, readFeatures, type Dataset, type Feature } from '@rootmap/core';
+import { geometryKind, kindOfWkb, readFeatures, type Dataset, type Feature } from '@rootmap/core';
 import { SHAPE_PARTS, type ShapePart } from '@rootmap/core/contract';
 import type { NodePlatform } from '../survey/platform.js';
 
+const PART = { point: 'points', line: 'lines', area: 'areas' } as const;
+
 /** Which table a shape goes to, where each kind has its own. */
 function partOf(wkb: Uint8Array): ShapePart {
-  const kind = (kindOfWkb(wkb) ?? '').replace(/^Multi/, '');
-  if (kind.startsWith('Point')) return 'points';
-  if (kind.startsWith('Line')) return 'lines';
-  return kind.startsWith('Polygon') ? 'areas' : 'others';
+  const kind = geometryKind(kindOfWkb(wkb));
+  return kind === null || kind === 'mixed' ? 'others' : PART[kind];
 }
 
 /** Kinds of shapes that a dataset has. */

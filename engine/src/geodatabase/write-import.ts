@@ -1,17 +1,20 @@
 import { existsSync } from 'node:fs';
 import type Database from 'better-sqlite3';
 import {
+  arcsLost,
   columnNames,
   extentOf,
   commonKind,
   kindOfShapes,
   kindOfWkb,
+  noNumbersLost,
   ProblemError,
   readFeatures,
   takesRange,
   type Dataset,
   type Extent,
   type OnProgress,
+  type Wanted,
 } from '@rootmap/core';
 import type { ImportPlanItem, ImportReceipt, ShapePart } from '@rootmap/core/contract';
 import { rmSync } from '../disk/files.js';
@@ -109,7 +112,9 @@ async function importOne(target: Target, found: FoundDataset, item: ImportPlanIt
 
 /** Fewer records than these are written before a second thread is ready. */
 const WORTH_SHARING = 50_000;
-const isShared = ({ dataset }: FoundDataset): boolean => takesRange(dataset) && (dataset.featureCount ?? 0) >= WORTH_SHARING;
+/** The second thread begins a moment later; with this share for the first, both end at about the same time. */
+const FIRST_SHARE = 0.53;
+export const isShared = ({ dataset }: FoundDataset): boolean => takesRange(dataset) && (dataset.featureCount ?? 0) >= WORTH_SHARING;
 
 async function importRecords(
   { db, staged, onProgress, helper, makesValid }: Target,
@@ -126,14 +131,21 @@ async function importRecords(
       code: 'wrong-use',
       message: `${dataset.group.path} cannot be brought in: how ${own} becomes ${item.crs} is not known here. Bring it in in its own CRS.`,
     });
-  const kind = item.kind === 'attributes' ? null : kindOfPart(dataset, platform, item.part);
+  // Neither another CRS nor a valid shape has the same arcs.
+  const curves = isMoved || makesValid ? {} : ({ curves: 'kept' } as const);
+  const kind = item.kind === 'attributes' ? null : kindOfPart(dataset, platform, item.part, curves);
   // What is built anew may fall into several areas.
   const geometryType = makesValid && kind !== null ? kind.replace(/^Polygon/, 'MultiPolygon') : kind;
   const judging = kind !== null && !/Point/.test(kind) ? makesValid : null;
   const judge = await judgeFor(judging);
-  const half = helper && item.part === null && isShared(found) ? Math.ceil(dataset.featureCount! / 2) : null;
-  const wanted = { geometry: geometryType !== null, values: true, ...(half === null ? {} : { range: { from: 0, to: half } }) };
-  const { fields, features } = readFeatures(dataset, platform, wanted);
+  const half = helper && item.part === null && isShared(found) ? Math.ceil(dataset.featureCount! * FIRST_SHARE) : null;
+  const range = half === null ? {} : { range: { from: 0, to: half } };
+  const { fields, features, straightened } = readFeatures(dataset, platform, {
+    geometry: geometryType !== null,
+    values: true,
+    ...curves,
+    ...range,
+  });
   const columns = columnNames(fields);
   const spec = { name: item.table, fields: columns, crs: item.crs, geometryType };
   const srs = createTable(db, spec);
@@ -152,18 +164,25 @@ async function importRecords(
   other?.catch(() => undefined); // told where it is waited for
   const wantedOnes = item.part === null ? features : ofPart(features, item.part, isFirstPart(dataset, platform, item.part));
   const inPlace = to ? moved(wantedOnes, to) : wantedOnes;
-  const readBack = new ReadBack(columns);
+  const readBack = new ReadBack(columns, geometryType !== null);
   const first = fillTable(
     db,
     spec,
     srs,
     judge ? judge.judge(inPlace) : inPlace,
-    (done) => onProgress({ done: half === null ? done : done * 2, of: dataset.featureCount ?? 0, unit: 'records', item: item.table }),
-    (row, from) => readBack.add(row, from),
+    (done) =>
+      onProgress({
+        done: half === null ? done : Math.round(done / FIRST_SHARE),
+        of: dataset.featureCount ?? 0,
+        unit: 'records',
+        item: item.table,
+      }),
+    (row, from, shape) => readBack.add(row, from, shape),
   );
   if (other === null) {
     const written = registerTable(db, spec, srs, first);
-    return receiptOf(item, dataset, written, judgedBy(judge), isMoved, readBack.isEqualTo(db, item.table, 1, first.written));
+    const receipt = receiptOf(item, dataset, written, judgedBy(judge), isMoved, readBack.isEqualTo(db, item.table, 1, first.written));
+    return { ...receipt, losses: [...receipt.losses, ...arcsLost(straightened?.() ?? 0)] };
   }
   db.exec('COMMIT'); // nobody knows of the staged file yet: only the other thread has to see what is in it
   const second = await other; // the first half is read to its end by now
@@ -186,7 +205,7 @@ async function importRecords(
 function receiptOf(
   { dataset: id, part, table, kind, losses }: ImportPlanItem,
   { bbox }: Dataset,
-  written: Written,
+  { noNumbers, ...written }: Written,
   { invalid, fixed, first }: Judged,
   isMoved: boolean,
   isEqual: boolean,
@@ -206,7 +225,7 @@ function receiptOf(
     firstInvalid: first.slice(0, MOST_TOLD),
     isEqual,
     compared: null,
-    losses,
+    losses: kind === 'raster' ? losses : noNumbersLost(noNumbers),
   };
 }
 
@@ -216,9 +235,9 @@ const MOST_TOLD = 20;
 const isSameExtent = (a: Extent, b: Extent): boolean =>
   a.every((side, i) => Math.abs(side - b[i]!) <= 1e-9 * Math.max(1, Math.abs(side), Math.abs(b[i]!)));
 
-function kindOfPart(dataset: Dataset, platform: NodePlatform, part: ShapePart | null): string {
-  if (part === null) return kindOfShapes(dataset, platform) ?? 'Geometry';
-  const { features } = readFeatures(dataset, platform, { geometry: true, values: false });
+function kindOfPart(dataset: Dataset, platform: NodePlatform, part: ShapePart | null, curves: Pick<Wanted, 'curves'>): string {
+  if (part === null) return kindOfShapes(dataset, platform, curves) ?? 'Geometry';
+  const { features } = readFeatures(dataset, platform, { geometry: true, values: false, ...curves });
   const kinds = new Set<string>();
   for (const { geometry } of ofPart(features, part, false)) if (geometry) kinds.add(kindOfWkb(geometry) ?? 'Geometry');
   return commonKind(kinds) ?? 'Geometry';
@@ -268,7 +287,7 @@ async function importRaster(
       ? await compareRaster(db, item.table, written, others, isFlipped)
       : await compareRaster(db, item.table, written, ownEyes(pixels), false);
     const count = raster.width * raster.height;
-    const counts = { read: count, written: count, skipped: [], nulls: 0, extent: bbox };
+    const counts = { read: count, written: count, skipped: [], nulls: 0, noNumbers: 0, extent: bbox };
     const receipt = receiptOf(item, found.dataset, counts, { invalid: 0, fixed: 0, first: [] }, false, isEqual);
     const known = item.losses.filter((l) => l.code !== 'digits' || group.format !== 'geotiff'); // of those, the ones that were rounded are counted
     return {

@@ -1,10 +1,12 @@
-import { readWkb, wkbCode, type WkbVisitor } from '@rootmap/core';
+import { readWkb, straightWkb, WKB, wkbCode, type WkbVisitor } from '@rootmap/core';
 
 const NONE: readonly number[] = [];
 /** Flags of the header (OGC 12-128r17, clause 2.1.3): little-endian; with an xy envelope; empty. */
 const LITTLE = 0x01;
 const WITH_ENVELOPE = 0x02;
 const EMPTY = 0x10;
+/** Collections may hold some. */
+const FIRST_WITH_ARCS = WKB.GeometryCollection;
 
 /** Makes GeoPackage geometries of well-known binary, and knows the box of the last one. One buffer serves all. */
 export class BlobMaker implements WkbVisitor {
@@ -36,7 +38,9 @@ export class BlobMaker implements WkbVisitor {
   /** @returns good until the next one is made; null where the bytes are damaged */
   make(wkb: Uint8Array): Buffer | null {
     this.isEmpty = true;
-    if (!readWkb(wkb, this)) return null;
+    // An arc reaches beyond the points that tell it.
+    const straight = wkbCode(wkb) % 1000 < FIRST_WITH_ARCS ? wkb : straightWkb(wkb);
+    if (!straight || !readWkb(straight, this)) return null;
     const isPoint = wkbCode(wkb) % 1000 === 1;
     const envelope = isPoint || this.isEmpty ? 0 : 32; // a point is its own envelope
     const length = 8 + envelope + wkb.length;

@@ -1,5 +1,5 @@
 import type Database from 'better-sqlite3';
-import { asMany, ProblemError, wkbCode, type Feature, type Field, type Value } from '@rootmap/core';
+import { asMany, curvedKinds, KINDS, ProblemError, WKB, wkbCode, type Feature, type Field, type Value } from '@rootmap/core';
 import { quoteName } from '../geopackage/describe-geopackage.js';
 import { BlobMaker } from './geometry-to-blob.js';
 import { addSrs, ensureFeatureTables } from './schema.js';
@@ -22,6 +22,8 @@ export interface Written {
   readonly written: number;
   readonly skipped: readonly { readonly record: number; readonly why: string }[];
   readonly nulls: number;
+  /** Values that a column cannot hold, and that are empty in it: numbers that are none (NaN, infinite). */
+  readonly noNumbers: number;
   readonly extent: readonly [number, number, number, number] | null;
 }
 
@@ -45,11 +47,14 @@ export const COLUMN: Readonly<Record<Field['type'], string>> = {
 };
 
 /** A row as it is bound to its columns, in an array that is used again, with its values from `from` on. */
-export type OnWritten = (row: readonly unknown[], from: number) => void;
+/** @param shape as it was handed over, of the kind of the table; null: it has none */
+export type OnWritten = (row: readonly unknown[], from: number, shape: Uint8Array | null) => void;
 
 /** Rows that were written, before the table is registered. */
 export interface Filled extends Omit<Written, 'extent'> {
   readonly flags: { readonly z: boolean; readonly m: boolean };
+  /** Codes of kinds with arcs that are in it. */
+  readonly arcs: ReadonlySet<number>;
   readonly boxes: Boxes;
 }
 
@@ -85,27 +90,32 @@ export function fillTable(
   const boxes = new Boxes();
   const skipped: { record: number; why: string }[] = [];
   const flags = { z: false, m: false };
+  const arcs = new Set<number>();
   const isMany = spec.geometryType?.startsWith('Multi') === true;
   let read = 0;
   let written = 0;
   let nulls = 0;
+  let noNumbers = 0;
   let left = 0;
   for (const { geometry, values } of features) {
     read++;
     if ((read & 4095) === 0) onProgress(read);
     const { row, from } = rows;
     let at = from + 1;
+    let shape: Uint8Array | null = null;
     if (hasShape) {
       const maker = blobs[written % ROWS_AT_ONCE]!;
-      const shape = geometry && (isMany ? asMany(geometry) : geometry);
+      shape = geometry && (isMany ? asMany(geometry) : geometry);
       const blob = shape && maker.make(shape);
       if (geometry && !blob) {
         left++;
         if (skipped.length < MOST_TOLD) skipped.push({ record: read, why: 'its shape is damaged, or of a kind that a GeoPackage has not' });
         continue;
       }
-      if (blob) {
-        const dimensions = Math.floor(wkbCode(geometry) / 1000); // 1 for Z, 2 for M, 3 for both
+      if (blob && geometry) {
+        const code = wkbCode(geometry);
+        if (code % 1000 >= WKB.GeometryCollection) for (const kind of curvedKinds(geometry)) arcs.add(kind);
+        const dimensions = Math.floor(code / 1000); // 1 for Z, 2 for M, 3 for both
         if ((dimensions & 1) > 0) flags.z = true;
         if ((dimensions & 2) > 0) flags.m = true;
         boxes.add(written + 1, maker.lastBox);
@@ -113,14 +123,19 @@ export function fillTable(
       row[at++] = blob;
     }
     row[from] = written + 1;
-    for (let i = 0; i < values.length; i++) row[at + i] = toSql(values[i]!, spec.fields[i]!.type);
-    onWritten(row, at);
+    for (let i = 0; i < values.length; i++) {
+      const value = values[i]!;
+      const stored = toSql(value, spec.fields[i]!.type);
+      if (stored === null && value !== null) noNumbers++;
+      row[at + i] = stored;
+    }
+    onWritten(row, at, shape);
     rows.next();
     written++;
   }
   rows.end();
   if (left > skipped.length) skipped.push({ record: 0, why: `and ${left - skipped.length} more` });
-  return { read, written, skipped, nulls, flags, boxes };
+  return { read, written, skipped, nulls, noNumbers, flags, arcs, boxes };
 }
 
 /** As many go in one statement: fewer calls into SQLite. Its limit of 32,766 parameters is that of 2,000 columns and more. */
@@ -161,7 +176,7 @@ class RowWriter {
 }
 
 /** Writes the table into the contents, with its index and extent. */
-export function registerTable(db: Database.Database, spec: TableSpec, srs: number, { flags, boxes, ...counts }: Filled): Written {
+export function registerTable(db: Database.Database, spec: TableSpec, srs: number, { flags, arcs, boxes, ...counts }: Filled): Written {
   const hasShape = spec.geometryType !== null;
   const extent = boxes.extent();
   db.prepare(
@@ -175,6 +190,7 @@ export function registerTable(db: Database.Database, spec: TableSpec, srs: numbe
     hasShape ? srs : null,
   );
   if (hasShape) registerShape(db, spec, srs, flags, boxes);
+  declareArcs(db, spec.name, arcs);
   return { ...counts, extent };
 }
 
@@ -204,6 +220,13 @@ function registerShape(db: Database.Database, spec: TableSpec, srs: number, flag
     flags.m ? 2 : 0,
   );
   addSpatialIndex(db, { table: spec.name, column: SHAPE, key: KEY }, boxes);
+}
+
+/** Kinds that are none of the standard's own are declared (OGC 12-128r17, annex F.1). */
+function declareArcs(db: Database.Database, table: string, arcs: ReadonlySet<number>): void {
+  const declare = db.prepare('INSERT OR IGNORE INTO gpkg_extensions VALUES (?, ?, ?, ?, ?)');
+  const definition = 'http://www.geopackage.org/spec121/#extension_geometry_types';
+  for (const code of arcs) declare.run(table, SHAPE, `gpkg_geom_${KINDS[code]!.toUpperCase()}`, definition, 'read-write');
 }
 
 const IS_TEXT: ReadonlySet<Field['type']> = new Set(['text', 'json', 'date', 'datetime']);

@@ -1,7 +1,7 @@
 import { existsSync, statSync } from 'node:fs';
 import { join } from 'node:path';
 import type Database from 'better-sqlite3';
-import { readWkb, wkbOffset, type Extent } from '@rootmap/core';
+import { readWkb, straightWkb, wkbOffset, type Extent } from '@rootmap/core';
 import { readFileSync, renameSync, writeFileSync } from '../disk/files.js';
 import { columnsOf, geometryColumnOf, quoteName } from '../geopackage/describe-geopackage.js';
 import { needsCopy, openGeopackage, type OpenedGeopackage } from '../geopackage/open-geopackage.js';
@@ -90,21 +90,18 @@ export class ContainerStore implements ShapeStore {
     const id = this.index.ids[n]!;
     const blob = this.blob.get(id);
     const from = blob ? wkbOffset(blob) : null;
+    const wkb = blob && from !== null ? straightWkb(blob.subarray(from)) : null;
     const runs: number[][] = [];
     let kind: Drawn = POINT;
-    if (blob && from !== null)
-      readWkb(
-        blob,
-        {
-          geometry: (code) => {
-            if (code === 3) kind = AREA;
-            else if (code === 2 && kind === POINT) kind = LINE;
-          },
-          run: () => runs.push([]),
-          vertex: (x, y) => runs.at(-1)!.push(x, y),
+    if (wkb)
+      readWkb(wkb, {
+        geometry: (code) => {
+          if (code === 3) kind = AREA;
+          else if (code === 2 && kind === POINT) kind = LINE;
         },
-        from,
-      );
+        run: () => runs.push([]),
+        vertex: (x, y) => runs.at(-1)!.push(x, y),
+      });
     return { id, kind, runs: runs.map((run) => Float64Array.from(run)) };
   }
 

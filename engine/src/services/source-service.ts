@@ -199,7 +199,7 @@ export class SourceService {
 
   async copiesPreview(key: string, request: CopiesRequest): Promise<CopiesPreview> {
     const { copies, left } = await this.planCopies(await this.ports.projects.base(key), request);
-    return { copies: copies.map(({ id, table, from, doubt, records }) => ({ id, name: `${table}.gpkg`, from, doubt, records })), left };
+    return { copies: copies.map(({ target: _, table, ...copy }) => ({ ...copy, name: `${table}.gpkg` })), left };
   }
 
   /** Writes the copies as one change; each record is counted. */
@@ -222,7 +222,13 @@ export class SourceService {
             { signal, progress: (now) => progress({ ...now, done: before + now.done, of }) },
           );
           before += records;
-          done.push({ name: basename(target), read: written.read, written: written.written, skipped: written.skipped });
+          done.push({
+            name: basename(target),
+            read: written.read,
+            written: written.written,
+            skipped: written.skipped,
+            losses: written.losses,
+          });
         }
       };
       await this.ports.changes.apply(key, base, change, copies.length, { ...this.ports.changes.run, signal, stageAll });

@@ -1,6 +1,6 @@
 import { afterAll, beforeAll, expect, test } from '@jest/globals';
 import { execFileSync } from 'node:child_process';
-import { readFileSync } from 'node:fs';
+import { readdirSync, readFileSync } from 'node:fs';
 import { readFeatures, type Dataset, type Value } from '@rootmap/core';
 import { TestFolder } from '../../test/test-project.js';
 import { tellAgreement } from '../../../core/test/agreement.js';
@@ -51,7 +51,7 @@ function isSame(mine: Value, theirs: string | number | null): boolean {
 function difference(d: Dataset, layer: Layer, folder: string): string | null {
   const platform = platformBelow(folder);
   try {
-    const { fields, features } = readFeatures(d, platform);
+    const { fields, features } = readFeatures(d, platform, { geometry: true, values: true, curves: 'kept' });
     const missing = layer.fields
       .filter(([name]) => !fields.some((f) => isCalled(f.name, name)) && !isOfDriver(layer, name))
       .map(([name]) => name);
@@ -91,6 +91,7 @@ test('every shape and value of every kind of dataset is right, or the dataset is
   let right = 0;
   for (const made of index) {
     const folder = t.at(made.name);
+    const before = readdirSync(folder).sort();
     const { datasets } = surveyFolder(folder);
     for (const [n, layer] of made.layers.entries()) {
       const d = datasets.length === 1 ? datasets[0] : (datasets.find((s) => s.table === layer.name) ?? datasets[n]);
@@ -102,6 +103,7 @@ test('every shape and value of every kind of dataset is right, or the dataset is
         else wrong.push(`${made.name}: ${why}`);
       }
     }
+    if (readdirSync(folder).sort().join() !== before.join()) wrong.push(`${made.name}: something was left behind`);
   }
   const all = index.reduce((sum, { layers }) => sum + layers.length, 0);
   expect(wrong).toEqual([]);

@@ -1,7 +1,8 @@
 """Datasets of points, lines and areas of all kinds that GDAL's drivers write, and what GDAL reads in them.
 
 Each gets a folder of its own. `index.json` lists them: the driver, and of each layer its name, the fields and the records as GDAL reads them:
-[ISO well-known binary as hexadecimal digits, lowest byte first, or null; values by field].
+[ISO well-known binary as hexadecimal digits, lowest byte first, or null; values by field; where it has arcs: its length, area and
+least and greatest x, least and greatest y, computed by chords of a quarter of a degree].
 Usage: vectors.py FOLDER
 """
 import json, os, shutil, sys
@@ -104,6 +105,9 @@ def read(path, options):
             g = f.GetGeometryRef()
             records.append([bytes(g.ExportToIsoWkb(ogr.wkbNDR)).hex() if g is not None else None,
                             [value_of(f, i, k) for i, k in enumerate(kinds)]])
+            if g is not None and g.HasCurveGeometry():
+                chords = g.GetLinearGeometry(0.25)
+                records[-1].append([chords.Length(), chords.Area() if g.GetDimension() == 2 else 0, list(chords.GetEnvelope())])
         if source.GetLayerCount() > 1 and not records:
             continue  # GPX: there is a layer for each kind, whether the file has any or not
         layers.append({'name': layer.GetName(), 'fields': fields, 'records': records})

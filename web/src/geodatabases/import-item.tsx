@@ -1,7 +1,7 @@
-import { lossWords } from '@rootmap/core';
 import { Box, Button, TextField } from '@mui/material';
 import type { ImportPlanItem, ShapePart } from '@rootmap/core/contract';
 import { kindWord, many } from '../parts/format.js';
+import { LossLine } from '../parts/loss-line.js';
 import { TextReadingCard } from './text-reading.js';
 
 interface ItemProps {
@@ -43,7 +43,7 @@ export function ImportItemRow({ item, isFirst, name, onName, onSplit }: ItemProp
             .join(', ')}
         </span>
         {item.reading && <TextReadingCard reading={item.reading} file={file} />}
-        {item.losses.length > 0 && <div>Will not be in it: {item.losses.map(lossWords).join('; ')}</div>}
+        <LossLine losses={item.losses} isPlan />
         {item.notes.map((note) => (
           <div key={note}>{note}</div>
         ))}

@@ -1,17 +1,17 @@
 import { Box, Button, Typography } from '@mui/material';
 import { useMemo, useState } from 'react';
-import { lossWords } from '@rootmap/core';
 import type { EditRequest, ImportDone, ImportReceipt, ProjectView } from '@rootmap/core/contract';
 import { EditDialog } from '../folders/edit-dialog.js';
 import { many, number } from '../parts/format.js';
 import { SkippedList } from '../parts/job-actions.js';
+import { LossLine } from '../parts/loss-line.js';
 
 /** Who read it back, how much of it, and what that found. */
-function equality({ isEqual, compared, losses, unit }: ImportReceipt): string {
+function equality({ isEqual, compared, extent, losses, unit }: ImportReceipt): string {
   const differ = 'Read back, values differ: look at it before you rely on it.';
   if (!isEqual) return differ;
   const but = losses.length > 0 ? ', but for what is named below' : '';
-  if (compared === null) return `Read back, every value is the same${but}.`;
+  if (compared === null) return `Read back, every value${extent === null ? '' : ' and shape'} is the same${but}.`;
   const by = compared.isByOthers ? 'by another reader' : 'by the reader that read it first, since no other reads such files alike';
   const all =
     compared.pixels === compared.of ? `all ${unit}` : `${number(compared.pixels)} of ${number(compared.of)} ${unit}, spread over it,`;
@@ -38,9 +38,7 @@ export function ImportReceipts({ project, done }: { project: ProjectView; done: 
           {r.nulls > 0 ? `, ${number(r.nulls)} without a shape` : ''}.{' '}
           {r.isExtentEqual === null ? '' : r.isExtentEqual ? 'The extent is that of the source. ' : 'The source states another extent. '}
           {equality(r)}
-          {r.losses.length > 0 && (
-            <Box sx={{ borderLeft: '3px solid var(--ochre)', pl: 1, mt: 0.25 }}>Not in it: {r.losses.map(lossWords).join('; ')}.</Box>
-          )}
+          <LossLine losses={r.losses} />
           <SkippedList skipped={r.skipped} />
           {r.invalid > 0 && (
             <Box sx={{ borderLeft: '3px solid var(--ochre)', pl: 1, mt: 0.25 }}>

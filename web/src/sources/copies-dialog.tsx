@@ -3,6 +3,7 @@ import { useMutation, useQuery } from '@tanstack/react-query';
 import { useMemo, useState } from 'react';
 import type { CopiesPreview, CopiesRequest, CrsView, ProjectView } from '@rootmap/core/contract';
 import { api } from '../api/client.js';
+import { LossLine } from '../parts/loss-line.js';
 import { inRoot } from '../folders/moves.js';
 import { useSettled } from '../folders/use-edit.js';
 import { CrsField } from '../new/crs-field.js';
@@ -109,6 +110,7 @@ const Planned = ({ plan }: { plan: CopiesPreview }) => (
         <Box sx={{ color: c.doubt ? 'var(--ochre-ink, var(--ink))' : 'var(--soft)' }}>
           {c.doubt ?? 'As far as is known here, no shift between datums is needed.'}
         </Box>
+        <LossLine losses={c.losses} isPlan />
       </Box>
     ))}
     {plan.left.map((l) => (

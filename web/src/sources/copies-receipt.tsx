@@ -2,6 +2,7 @@ import { Box } from '@mui/material';
 import type { CopiesDone } from '@rootmap/core/contract';
 import { number } from '../parts/format.js';
 import { SkippedList } from '../parts/job-actions.js';
+import { LossLine } from '../parts/loss-line.js';
 
 /** What was read and what was written, so that nothing is lost unseen. */
 export const CopiesReceipt = ({ done }: { done: CopiesDone }) => (
@@ -11,6 +12,7 @@ export const CopiesReceipt = ({ done }: { done: CopiesDone }) => (
         <span className="mono">{c.name}</span>: {number(c.read)} read, {number(c.written)} written
         {c.skipped.length === 0 ? ', none left out.' : `, ${number(c.read - c.written)} left out:`}
         <SkippedList skipped={c.skipped} />
+        <LossLine losses={c.losses} />
       </Box>
     ))}
   </Box>

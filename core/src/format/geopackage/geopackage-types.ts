@@ -1,4 +1,5 @@
 import type { FieldType } from '../../dataset/dataset.js';
+import { KINDS } from '../../geometry/read-wkb.js';
 
 /** Column types of OGC 12-128r17, table 1, to ours. */
 export function fieldTypeOfColumn(declared: string): FieldType {
@@ -28,16 +29,7 @@ export function fieldTypeOfColumn(declared: string): FieldType {
   }
 }
 
-const NAMES: Readonly<Record<string, string>> = {
-  GEOMETRY: 'Geometry',
-  POINT: 'Point',
-  LINESTRING: 'LineString',
-  POLYGON: 'Polygon',
-  MULTIPOINT: 'MultiPoint',
-  MULTILINESTRING: 'MultiLineString',
-  MULTIPOLYGON: 'MultiPolygon',
-  GEOMETRYCOLLECTION: 'GeometryCollection',
-};
+const NAMES: Readonly<Record<string, string>> = Object.fromEntries(KINDS.map((kind) => [kind.toUpperCase(), kind]));
 
 /** `gpkg_geometry_columns`: type name with the z and m flags (0 prohibited, 1 mandatory, 2 optional). */
 export function geometryTypeOfColumn(name: string, z: number, m: number): string {

@@ -1,4 +1,5 @@
 import type { Field, FieldType } from '../../dataset/dataset.js';
+import { EMPTY_TEXT_LOST, lossOf, noNumbersLost, type Loss } from '../../dataset/loss.js';
 import type { Value } from '../../feature/feature.js';
 
 /** Limits of dBASE III and of common practice: ten letters of a name, 254 bytes of text, 255 fields. */
@@ -20,8 +21,8 @@ export interface DbfColumn {
 }
 export interface DbfLayout {
   readonly columns: readonly DbfColumn[];
-  /** What the format cannot hold, in sentences. */
-  readonly losses: readonly string[];
+  /** What the format cannot hold. */
+  readonly losses: readonly Loss[];
   readonly recordBytes: number;
 }
 
@@ -30,6 +31,7 @@ export class DbfSurvey {
   private readonly widest: number[];
   private readonly cut: number[];
   private readonly wrong: number[];
+  private noNumbers = 0;
 
   constructor(private readonly fields: readonly Field[]) {
     this.widest = fields.map(() => 1);
@@ -41,6 +43,7 @@ export class DbfSurvey {
     for (let i = 0; i < this.fields.length; i++) {
       const value = values[i] ?? null;
       if (value === null) continue;
+      if (typeof value === 'number' && !Number.isFinite(value)) this.noNumbers++;
       const { type } = this.fields[i]!;
       if (type === 'date') {
         if (!IS_DATE.test(String(value))) this.wrong[i]!++;
@@ -55,26 +58,30 @@ export class DbfSurvey {
 
   layout(): DbfLayout {
     const used = new Set<string>();
-    const losses: string[] = [];
+    const losses: Loss[] = [];
+    const tell = (code: Loss['code'], field: string, what: string): void => void losses.push({ code, what, count: null, field });
     const columns: DbfColumn[] = [];
     this.fields.forEach((field, i) => {
       if (field.type === 'binary') {
-        losses.push(`${field.name} holds bytes: it is left out`);
+        tell('field', field.name, 'it holds bytes, and is left out');
         return;
       }
       if (columns.length === MOST_FIELDS) {
-        losses.push(`${field.name} is left out: a shapefile has ${MOST_FIELDS} fields at most`);
+        tell('field', field.name, `it is left out, since a shapefile has ${MOST_FIELDS} fields at most`);
         return;
       }
       const name = freeName(field.name, used);
-      if (name !== field.name) losses.push(`the field ${field.name} is called ${name}`);
-      if (this.cut[i]! > 0) losses.push(`${field.name}: ${this.cut[i]} texts are cut to ${TEXT_BYTES} bytes`);
-      if (field.type === 'datetime') losses.push(`${field.name}: times become text`);
-      if (field.type === 'json') losses.push(`${field.name}: lists and objects become text`);
-      if (field.type === 'date' && this.wrong[i]! > 0) losses.push(`${field.name}: ${this.wrong[i]} values that are no dates are left out`);
+      if (name !== field.name) tell('name', field.name, `it is called ${name}`);
+      losses.push(...lossOf('cut', this.cut[i]!, `text is cut to ${TEXT_BYTES} bytes`, `texts are cut to ${TEXT_BYTES} bytes`, field.name));
+      if (field.type === 'datetime') tell('type', field.name, 'times become text');
+      if (field.type === 'json') tell('type', field.name, 'lists and objects become text');
+      losses.push(
+        ...lossOf('no-date', this.wrong[i]!, 'value that is no date is left out', 'values that are no dates are left out', field.name),
+      );
       columns.push({ name, from: i, type: field.type, ...this.shape(field.type, this.widest[i]!) });
     });
-    if (columns.some((c) => c.code === 'C')) losses.push('text that is empty and text that is missing become the same');
+    losses.push(...noNumbersLost(this.noNumbers));
+    if (columns.some((c) => c.code === 'C')) losses.push(EMPTY_TEXT_LOST);
     return { columns, losses, recordBytes: 1 + columns.reduce((sum, c) => sum + c.lengthBytes, 0) };
   }
 
