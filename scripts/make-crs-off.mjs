@@ -1,4 +1,4 @@
-// Makes engine/data/crs-off.json: projected CRSs that our computing is more than a centimetre off in, somewhere in their areas of use, from
+// Makes engine/data/crs-off.json: projected CRSs that our computing is more than a millimetre off in, somewhere in their areas of use, from
 // where PROJ puts the same points: [code, metres, rounded up]; null metres: more than MOST, or nowhere at all.
 // Run where python3-gdal is installed: node scripts/make-crs-off.mjs
 import { execFileSync } from 'node:child_process';
@@ -6,7 +6,7 @@ import { readFileSync, writeFileSync } from 'node:fs';
 import { gunzipSync } from 'node:zlib';
 import proj4 from 'proj4';
 
-const EXACT = 0.01;
+const EXACT = 0.001;
 /** Beyond that a CRS is not computed at all. In metres. */
 const MOST = 20;
 const data = (name) => new URL(`../engine/data/${name}`, import.meta.url);
@@ -35,7 +35,7 @@ for (const [code, base, unit, points] of JSON.parse(execFileSync('/usr/bin/pytho
     worst = Math.max(worst, Number.isFinite(metres) ? metres : Infinity);
   }
   if (worst <= EXACT) proven++;
-  else off.push([code, worst > MOST ? null : Math.ceil(worst * 100) / 100]);
+  else off.push([code, worst > MOST ? null : Math.ceil(worst * 1000) / 1000]);
 }
 writeFileSync(data('crs-off.json'), `[\n${off.map((r) => JSON.stringify(r)).join(',\n')}\n]\n`);
-console.log(`${proven} within a centimetre, ${off.length} not, ${off.filter(([, m]) => m === null).length} of them not computed`);
+console.log(`${proven} within a millimetre, ${off.length} not, ${off.filter(([, m]) => m === null).length} of them not computed`);

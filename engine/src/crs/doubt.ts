@@ -24,22 +24,24 @@ export function doubtOf(from: string, to: string): Doubt {
   const [a, b] = [baseOf(from), baseOf(to)];
   const off = Math.max(offBy(from) ?? 0, offBy(to) ?? 0);
   if (a !== null && a === b)
-    return off === 0 ? EXACT : { metres: off, why: `Positions are right to within about ${off} m, as the two are computed here.` };
+    return off === 0 ? EXACT : { metres: off, why: `Positions are right to within about ${length(off)}, as the two are computed here.` };
   rows ??= new Map(readTable<Row>('datum-shift.json').map((r) => [`EPSG:${r[0]}`, r]));
   const sides = [a, b].map((code) => (code === null ? undefined : rows!.get(code)));
   const parts = sides.map((r) => (!r || r[1] === null || r[2] === null ? null : r[1] + r[2]));
   if (parts.includes(null))
     return { metres: null, why: 'The two have different datums, and how well the shift between them fits is not known here.' };
-  const metres = parts[0]! + parts[1]! + off;
+  const metres = Math.ceil((parts[0]! + parts[1]! + off) * 1000) / 1000;
   if (metres === 0) return EXACT;
   const isLeftOut = sides.some((r) => r![2]! > 0);
   return {
     metres,
     why: isLeftOut
-      ? `The two have different datums, and the shift between them needs a grid that is not here: positions can be off by up to ${metres} m.`
-      : `The two have different datums: positions are right to within about ${metres} m.`,
+      ? `The two have different datums, and the shift between them needs a grid that is not here: positions can be off by up to ${length(metres)}.`
+      : `The two have different datums: positions are right to within about ${length(metres)}.`,
   };
 }
+
+const length = (metres: number): string => (metres < 0.01 ? `${Math.ceil(metres * 1000)} mm` : `${Number(metres.toPrecision(3))} m`);
 
 function baseOf(code: string): string | null {
   const definition = definitionOf(code);

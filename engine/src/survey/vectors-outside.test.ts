@@ -65,7 +65,7 @@ function difference(d: Dataset, layer: Layer, folder: string): string | null {
       for (const [k, [name]] of layer.fields.entries()) {
         const at = fields.findIndex((f) => isCalled(f.name, name));
         if (at >= 0 && !isSame(feature.values[at]!, record[1][k]!))
-          return `record ${i}, ${name}: ${feature.values[at]} for ${record[1][k]}`;
+          return `record ${i}, ${name}: ${String(feature.values[at])} for ${record[1][k]}`;
       }
       i++;
     }
