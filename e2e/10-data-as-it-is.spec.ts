@@ -101,3 +101,30 @@ test('what came in is what an independent reader finds in the sources', () => {
   theirs.forEach((v, i) => expect([i, ours[i]]).toEqual([i, v]));
   expect(theirs.some((v) => v < -10 && !Number.isInteger(v))).toBe(true);
 });
+
+test('what keeps values apart and how letters are encoded can be said by hand, with the columns in sight', async ({ page }) => {
+  // Bars, with more semicolons than bars in it; letters of Cyrillic that are too few to be told by.
+  writeFileSync(root('derived', 'bars.csv'), Buffer.from([...Buffer.from('a;b;c|n\nx;y;'), 0xed, ...Buffer.from('|123\nx;y;z|7\n')]));
+  await openStop(page, STUDY, 'sources');
+  await page.getByRole('row', { name: /bars\.csv/ }).click();
+  await page.getByRole('button', { name: 'Read it otherwise' }).click();
+  const dialog = page.getByRole('dialog', { name: 'How is bars.csv read?' });
+  const columns = dialog.getByRole('table', { name: 'Columns of bars.csv' });
+  const choose = async (label: string, option: string): Promise<void> => {
+    await dialog.getByLabel(label).click();
+    await page.getByRole('option', { name: option, exact: true }).click();
+  };
+  await choose('Values separated by', 'bars');
+  await choose('Encoding', 'windows-1251');
+  await expect(columns.getByRole('row', { name: /^a;b;c text x;y;н/ })).toBeVisible();
+  await dialog.getByLabel('Columns that are text').click();
+  await page.getByRole('option', { name: 'n', exact: true }).click();
+  await page.keyboard.press('Escape');
+  await expectAccessible(page);
+  if (process.env['ROOTMAP_LOOK']) await page.screenshot({ path: `${process.env['ROOTMAP_LOOK']}/otherwise.png` });
+  await dialog.getByRole('button', { name: 'Read it so' }).click();
+  await expect(dialog).toBeHidden();
+  const { dialect } = JSON.parse(readFileSync(root('derived', 'bars.csv-metadata.json'), 'utf8')) as { dialect: unknown };
+  expect(dialect).toEqual({ delimiter: '|', encoding: 'windows-1251' });
+  expect(readFileSync(root('derived', 'bars.csvt'), 'utf8')).toBe('"String","String"\n');
+});

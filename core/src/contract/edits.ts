@@ -3,7 +3,8 @@ import { isUnsafePath } from '../address/unsafe-path.js';
 import type { NamingRules } from '../naming/rules.js';
 import type { PlanFolder } from '../project/folder-plan.js';
 import { ROLES, type Role } from '../project/roles.js';
-import { type TableEdit, tableEdit } from './geodatabases.js';
+import type { StatedDialect } from '../format/csv/csvw.js';
+import { type TableEdit, tableEdit, type TextReading } from './geodatabases.js';
 import type { JobView } from './jobs.js';
 import type { AppliedView } from './journal.js';
 import { type PathRequest, pathRequest } from './places.js';
@@ -73,6 +74,8 @@ export type EditRequest =
       readonly columns: { readonly x: string; readonly y: string } | null;
       /** Columns that are text, whatever their values look like. */
       readonly asText?: readonly string[];
+      /** How its rows are read is written beside it, too; columns are those that it has then. Null members: found out from the rows. */
+      readonly dialect?: StatedDialect;
     }
   /** Datasets become layers of a map; `map` null: of a new one with this title. */
   | { readonly kind: 'add-to-map'; readonly datasets: readonly string[]; readonly map: string | null; readonly title: string }
@@ -161,6 +164,11 @@ const byKind: { readonly [K in Kind]: K extends 'tables' ? Joi.SchemaMap : Membe
       .allow(null)
       .required(),
     asText: Joi.array().items(Joi.string().max(400)).max(2000),
+    dialect: Joi.object({
+      delimiter: Joi.string().length(1).allow(null).required(),
+      encoding: Joi.string().max(40).allow(null).required(),
+      hasNames: Joi.boolean().allow(null).required(),
+    }),
   },
   'add-to-map': {
     datasets: Joi.array().items(Joi.string().max(8192)).min(1).max(500).required(),
@@ -249,6 +257,8 @@ export interface EditPreview {
   readonly kept: readonly { readonly map: string; readonly title: string; readonly why: string }[];
   /** Bytes of geodatabases that are written anew and replaced. */
   readonly stagedBytes: number;
+  /** Of a table of text: how it would be read. */
+  readonly reading: TextReading | null;
   /** False: there is nothing to do. */
   readonly changes: boolean;
 }

@@ -4,6 +4,7 @@ import { type PathRequest, pathRequest } from './places.js';
 import { epsgCode, objectOf } from './shapes.js';
 import type { FieldType, WrittenAs } from '../dataset/dataset.js';
 import type { Loss } from '../dataset/loss.js';
+import type { StatedDialect } from '../format/csv/csvw.js';
 
 export interface TableView {
   readonly name: string;
@@ -137,6 +138,8 @@ export interface TextReading {
   readonly delimiter: string;
   /** Its first row names the columns. */
   readonly hasNames: boolean;
+  /** What of this the metadata beside it state (CSVW); null: found out from its rows. */
+  readonly stated: StatedDialect;
   /** With the first values as they stand in the file. */
   readonly columns: readonly {
     readonly name: string;

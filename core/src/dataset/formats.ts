@@ -68,7 +68,7 @@ export const COMPANIONS: Readonly<Partial<Record<Format, CompanionRule>>> = {
   flatgeobuf: { stem: [], whole: ['xml'] },
   kml: { stem: [], whole: ['xml'] },
   gpx: { stem: [], whole: ['xml'] },
-  csv: { stem: ['csvt', 'prj', 'xml'], whole: ['xml'] },
+  csv: { stem: ['csvt', 'prj', 'xml'], whole: ['xml', '-metadata.json'] },
   dbf: { stem: ['cpg', 'prj', 'xml'], whole: ['xml'] },
   xlsx: { stem: [], whole: ['xml'] },
 };
@@ -95,7 +95,7 @@ export const GEOREFERENCE = new Set(['pgw', 'pngw', 'jgw', 'jpgw', 'wld']);
 
 /** Files that are companions of something and mean nothing alone. */
 const ORPHANS =
-  /\.(shx|sbn|sbx|qix|prj|cpg|tfw|tifw|tiffw|pgw|pngw|jgw|jpgw|wld|clr|ovr|msk|csvt|aux\.xml|shp\.xml|vat\.dbf)$|\.gpkg-(wal|shm|journal)$/i;
+  /\.(shx|sbn|sbx|qix|prj|cpg|tfw|tifw|tiffw|pgw|pngw|jgw|jpgw|wld|clr|ovr|msk|csvt|aux\.xml|shp\.xml|vat\.dbf)$|\.gpkg-(wal|shm|journal)$|\.[ct]sv-metadata\.json$/i;
 export const isOrphan = (name: string): boolean => ORPHANS.test(name);
 
 export function endingOf(name: string): string {

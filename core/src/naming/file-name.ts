@@ -21,3 +21,5 @@ export function fileName(stem: string, ending: string): string {
 
 /** The name of a file that stands beside another one and goes with it: its stem, and another ending. */
 export const besideName = (name: string, ending: string): string => fileName(splitName(name).stem, ending);
+/** The same, where the ending follows the whole name. */
+export const behindName = (name: string, ending: string): string => fileName(name, ending);

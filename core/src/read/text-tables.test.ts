@@ -6,6 +6,7 @@ import { join } from 'node:path';
 import { memorySource } from '../bytes/byte-source';
 import { csvFeatures } from '../format/csv/csv-features';
 import { csvRows, layoutOf } from '../format/csv/csv-rows';
+import { writeCsvw } from '../format/csv/csvw';
 import { describeCsv } from '../format/csv/describe-csv';
 import { degreesOf, isoDate } from '../format/csv/written-as';
 import { readWkb } from '../geometry/read-wkb';
@@ -15,8 +16,8 @@ import { csvFile } from '../../test/csv-file';
 const crs = { codeOf: () => null, nameOf: () => 'WGS 84' };
 const bytes = (text: string): Uint8Array => new TextEncoder().encode(text);
 
-function read(content: string, csvt?: string) {
-  const { group, open } = csvFile(content, csvt);
+function read(content: string | Uint8Array, csvt?: string, metadata?: string) {
+  const { group, open } = csvFile(content, csvt, metadata);
   const description = describeCsv(group, open, crs);
   const records = [...csvFeatures(group, open, description.fields!, { geometry: true, values: true }).features];
   const points = records.map(({ geometry }) => {
@@ -180,5 +181,48 @@ describe('places', () => {
     expect([degreesOf('-10 30'), degreesOf('S 10° 30′'), degreesOf('10:30:00')]).toEqual([-10.5, -10.5, 10.5]);
     for (const none of ['10', '10.5', '54 75 00', 'N 10 30 S', '-10 30 S', '10°30 O', 'A 10 30', ''])
       expect([none, degreesOf(none)]).toEqual([none, null]);
+  });
+});
+
+describe('what is said of a table beside it (W3C, Metadata Vocabulary for Tabular Data, 5.9)', () => {
+  const described = (table: Uint8Array, metadata: string) => read(table, undefined, metadata);
+  // "Æ1;b" in windows-1252, where a semicolon stands in a value of a table that is apart by bars.
+  const bars = Uint8Array.from([0xc6, 0x31, 0x3b, 0x78, 0x7c, 0x62, 0x0a, 0x80, 0x3b, 0x79, 0x7c, 0x32, 0x0a]);
+
+  test('its delimiter, encoding and header count', () => {
+    const dialect = { delimiter: '|', encoding: 'windows-1252', header: false };
+    const d = described(bars, JSON.stringify({ '@context': 'http://www.w3.org/ns/csvw', url: 't.csv', dialect }));
+    expect(d.fields!.map((f) => f.name)).toEqual(['field_1', 'field_2']);
+    expect(d.featureCount).toBe(2);
+    expect(d.values).toEqual([
+      ['Æ1;x', 'b'],
+      ['€;y', '2'],
+    ]);
+    expect(d.findings).toEqual([]);
+    expect(described(bars, JSON.stringify({ dialect: { ...dialect, header: true } })).fields!.map((f) => f.name)).toEqual(['Æ1;x', 'b']);
+  });
+  test.each([
+    ['no json', 'it is no JSON object'],
+    [JSON.stringify({ dialect: { delimiter: '||' } }), 'its delimiter "||" is not one character'],
+    [JSON.stringify({ dialect: { encoding: 'letters' } }), 'its encoding "letters" is not known'],
+  ])('%s is told, and the table is read all the same', (metadata, why) => {
+    const d = described(bars, metadata);
+    expect(d.featureCount).toBeGreaterThan(0);
+    expect(d.findings.find((f) => f.code === 'csvw-unclear')?.message).toBe(`a.csv-metadata.json is not followed: ${why}.`);
+  });
+  test('what others wrote into it stays when something is said', () => {
+    const before =
+      '{\n  "@context": "http://www.w3.org/ns/csvw",\n  "dc:title": "Soundings",\n  "dialect": { "commentPrefix": "#", "encoding": "utf-8" }\n}\n';
+    const after = writeCsvw(before, 't.csv', { delimiter: ';', encoding: null, hasNames: true });
+    expect(JSON.parse(after)).toEqual({
+      '@context': 'http://www.w3.org/ns/csvw',
+      'dc:title': 'Soundings',
+      dialect: { commentPrefix: '#', delimiter: ';', header: true },
+    });
+    expect(JSON.parse(writeCsvw(null, 't.csv', { delimiter: '\t', encoding: 'koi8-r', hasNames: null }))).toEqual({
+      '@context': 'http://www.w3.org/ns/csvw',
+      url: 't.csv',
+      dialect: { delimiter: '\t', encoding: 'koi8-r' },
+    });
   });
 });

@@ -2,7 +2,19 @@ import { readFileSync } from '../disk/files.js';
 import { rootsWrittenIn } from '../move/plan-move.js';
 import { existsSync } from 'node:fs';
 import { basename, dirname, join } from 'node:path';
-import { patchText, patchWorking, ProblemError, roleOf, storeReference, writeCsvt, besideName } from '@rootmap/core';
+import {
+  patchText,
+  patchWorking,
+  ProblemError,
+  roleOf,
+  storeReference,
+  writeCsvt,
+  behindName,
+  besideName,
+  CSVW_ENDING,
+  writeCsvw,
+  type StatedDialect,
+} from '@rootmap/core';
 import type { PlannedStep } from '../changes/change.js';
 import { definitionOf } from '../crs/definitions.js';
 import { readMaps } from '../project/read-maps.js';
@@ -10,6 +22,7 @@ import { writeOf } from '../project/remember.js';
 import { locationOf, type RootedScope } from '../project/scope.js';
 import { planAddToMap } from './add-to-map.js';
 import { findDataset } from '../project/find-dataset.js';
+import { readOtherwise, textReadingOf } from '../geodatabase/text-reading.js';
 import { planTableEdit } from '../geodatabase/tables/plan-table-edit.js';
 import { planUseTables } from '../geodatabase/use-tables.js';
 import { referencesOf } from './edit-preview.js';
@@ -32,9 +45,12 @@ export function planAssignCrs(scope: RootedScope, edit: Edit<'assign-crs'>, opti
 /** A `.csvt` beside a table says which of its columns hold coordinates, or that none does, and what type each has. */
 export function planCsvColumns(scope: RootedScope, edit: Edit<'csv-columns'>, options: EditOptions): EditPlan {
   const main = options.resolve(edit.dataset, false);
-  const { dataset } = findDataset(scope, main);
-  if (dataset.group.format !== 'csv')
+  const found = findDataset(scope, main);
+  if (found.dataset.group.format !== 'csv')
     throw new ProblemError({ code: 'wrong-use', message: `${basename(main)} is no CSV. Only of a CSV can columns be named.` });
+  const { dataset, reading } = edit.dialect
+    ? readOtherwise(found, edit.dialect)
+    : { dataset: found.dataset, reading: textReadingOf(found) };
   const fields = dataset.fields ?? [];
   const at = (name: string): number => {
     const i = fields.findIndex((f) => f.name === name);
@@ -48,10 +64,21 @@ export function planCsvColumns(scope: RootedScope, edit: Edit<'csv-columns'>, op
   const typed = fields.map((f, i) => (texts.has(i) ? { name: f.name, type: 'text' as const } : f));
   const after = Buffer.from(writeCsvt(typed, columns), 'utf8');
   const steps: PlannedStep[] = before && after.equals(before) ? [] : [{ kind: 'write', path, before, after }];
+  if (edit.dialect) steps.push(...dialectSteps(main, edit.dialect));
   const title = columns
     ? `Read ${edit.columns.x} and ${edit.columns.y} of ${basename(main)} as coordinates`
     : `Read ${basename(main)} as a table`;
-  return planned(scope, title, 'origin', steps, options);
+  const plan = planned(scope, title, 'origin', steps, options);
+  return { ...plan, preview: { ...plan.preview, reading } };
+}
+
+/** The metadata beside a table, where they say something else then. */
+function dialectSteps(main: string, dialect: StatedDialect): PlannedStep[] {
+  const path = join(dirname(main), behindName(basename(main), CSVW_ENDING));
+  const before = existsSync(path) ? readFileSync(path) : null;
+  const isNothing = before === null && Object.values(dialect).every((v) => v === null);
+  const after = Buffer.from(writeCsvw(before?.toString('utf8') ?? null, basename(main), dialect), 'utf8');
+  return isNothing || (before && after.equals(before)) ? [] : [{ kind: 'write', path, before, after }];
 }
 
 export function planLayers(scope: RootedScope, edit: Edit<'add-to-map'>, options: EditOptions): EditPlan {

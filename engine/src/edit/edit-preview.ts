@@ -30,6 +30,7 @@ export const emptyPreview = (title: string): EditPreview => ({
   trashedBytes: 0,
   kept: [],
   stagedBytes: 0,
+  reading: null,
   changes: false,
 });
 

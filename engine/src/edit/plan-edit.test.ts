@@ -245,6 +245,28 @@ describe('data and maps', () => {
       { name: 'day', type: 'date', writtenAs: 'day-first' },
     ]);
     await expect(w.plan({ ...keys, asText: ['nothing'] })).rejects.toThrow('There is no column');
+    // What keeps values apart and how letters are encoded can be said; columns are those that there are then.
+    writeFileSync(w.t.at('p/bars.csv'), Buffer.from('d\u00e9but;x|n\nA;1|2\n', 'latin1'));
+    const dialect = { delimiter: '|', encoding: 'iso-8859-15', hasNames: null };
+    const bars = { kind: 'csv-columns', dataset: w.at('p/bars.csv'), columns: null, asText: ['n'], dialect } as const;
+    expect((await w.plan(bars)).preview.reading).toMatchObject({
+      encoding: 'iso-8859-15',
+      delimiter: '|',
+      columns: [
+        { name: 'début;x', samples: ['A;1'] },
+        { name: 'n', samples: ['2'] },
+      ],
+    });
+    await w.carryOut(bars);
+    expect(findDataset(w.scope(), w.t.at('p/bars.csv')).dataset.fields).toEqual([
+      { name: 'début;x', type: 'text' },
+      { name: 'n', type: 'text' },
+    ]);
+    expect(JSON.parse(readFileSync(w.t.at('p/bars.csv-metadata.json'), 'utf8'))).toMatchObject({
+      url: 'bars.csv',
+      dialect: { delimiter: '|' },
+    });
+    expect((await w.plan(bars)).change).toBeNull();
     await expect(w.plan({ ...edit, dataset: w.at('p/areas.shp') })).rejects.toThrow('is no CSV');
   });
 });

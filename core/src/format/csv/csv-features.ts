@@ -5,10 +5,10 @@ import { WKB, WkbWriter } from '../../geometry/wkb-writer.js';
 import { wktToWkb } from '../../geometry/wkt-to-wkb.js';
 import { csvRows, layoutOf } from './csv-rows.js';
 import type { ShapeColumns } from '../../dataset/coordinate-columns.js';
-import { areNames } from './header.js';
 import { positionOf } from './position-of.js';
 import { isoDate, numberOfComma } from './written-as.js';
-import { shapeColumns } from './describe-csv.js';
+import { isNames, shapeColumns } from './describe-csv.js';
+import { statedLayout } from './csvw.js';
 
 /** Rows of a CSV or TSV; where two columns hold coordinates, each is a point. `fields` are those that describing it found. */
 export function csvFeatures(group: FileGroup, open: (path: string) => ByteSource, fields: readonly Field[], wanted: Wanted): FeatureStream {
@@ -21,10 +21,11 @@ export function csvFeatures(group: FileGroup, open: (path: string) => ByteSource
     let columns: ShapeColumns | null = null;
     let id = 0;
     let isFirst = true;
-    for (const row of csvRows(source, layoutOf(source), group.path)) {
+    const layout = layoutOf(source, statedLayout(group, open));
+    for (const row of csvRows(source, layout, group.path)) {
       if (isFirst) {
         isFirst = false;
-        if (areNames(row, fields)) continue;
+        if (isNames(row, layout, fields)) continue;
       }
       if (id === 0) columns = shapeColumns(group, open, fields, row);
       yield {

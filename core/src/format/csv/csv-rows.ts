@@ -1,6 +1,7 @@
 import { pieces, type ByteSource } from '../../bytes/byte-source.js';
 import { guessEncoding } from '../../bytes/guess-encoding.js';
 import { ProblemError } from '../../problem.js';
+import type { StatedDialect } from './csvw.js';
 
 const DELIMITERS = [',', ';', '\t', '|'] as const;
 
@@ -12,19 +13,28 @@ export interface CsvLayout {
   readonly confidence: number;
   /** The first line only says which delimiter there is: `sep=;` (common practice of spreadsheets, no source). */
   readonly hasDelimiterLine: boolean;
+  /** Whether its first row names the columns, where that is stated; null: the rows tell. */
+  readonly hasNames: boolean | null;
 }
 
 const HEAD_BYTES = 1 << 16;
 /** Rows that a delimiter is judged by. */
 const JUDGED_ROWS = 50;
 
-/** Delimiter and encoding, from the first 64 KiB. The delimiter is the one that gives the rows the same number of values. */
-export function layoutOf(source: ByteSource): CsvLayout {
+/**
+ * Delimiter and encoding, from the first 64 KiB. The delimiter is the one that gives the rows the same number of values.
+ * @param stated what is said of it counts
+ */
+export function layoutOf(source: ByteSource, stated?: StatedDialect): CsvLayout {
   const head = source.read(0, HEAD_BYTES);
-  const encoded = encodingOf(head);
+  const encoded = {
+    ...(stated?.encoding ? { encoding: stated.encoding, confidence: 1 } : encodingOf(head)),
+    hasNames: stated?.hasNames ?? null,
+  };
   const text = new TextDecoder(encoded.encoding).decode(head);
   const said = /^sep=(.)\r?\n/i.exec(text)?.[1];
-  if (said !== undefined) return { ...encoded, delimiter: said, hasDelimiterLine: true };
+  const told = stated?.delimiter ?? said;
+  if (told !== undefined) return { ...encoded, delimiter: told, hasDelimiterLine: said !== undefined };
   let best: { delimiter: string; score: number } = { delimiter: ',', score: 0 };
   for (const delimiter of DELIMITERS) {
     const rows = parse(text, delimiter, head.length < HEAD_BYTES)

@@ -19,6 +19,7 @@ import { readSidePrj } from '../../raster/side-files.js';
 import { coordinatesOfCsvt, fieldTypeOf, typesOfCsvt } from './csvt.js';
 import { findCoordinates, isOnGlobe, type CoordinateColumns, type ShapeColumns } from '../../dataset/coordinate-columns.js';
 import { ColumnType } from './column-type.js';
+import { CSVW_ENDING, statedLayout } from './csvw.js';
 import { csvRows, layoutOf, type CsvLayout } from './csv-rows.js';
 import { areNames, isHeader, madeUpNames, MOST_FIELDS, namesOf } from './header.js';
 import { positionOf } from './position-of.js';
@@ -38,15 +39,16 @@ export function describeCsv(group: FileGroup, open: (path: string) => ByteSource
 
 function describeRows(group: FileGroup, open: (path: string) => ByteSource, crs: CrsTable): Description {
   const source = open(group.path);
-  const layout = layoutOf(source);
+  const dialect = statedLayout(group, open);
+  const layout = layoutOf(source, dialect);
   const stated = csvtOf(group, open);
-  const summary = summarise(csvRows(source, layout, group.path), stated);
-  const findings = findingsOf(group.path, layout, summary);
+  const summary = summarise(csvRows(source, layout, group.path), stated, layout.hasNames);
+  const findings = findingsOf(group.path, layout, summary, dialect.fault);
   const { fields, first } = summary;
   const table: Description = { ...emptyDescription('table'), featureCount: summary.count, fields, findings };
   const columns = stated ? coordinatesOfCsvt(stated) : findCoordinates(fields, first);
   if (!columns) return table;
-  const rows = (): Iterable<string[]> => withoutNames(csvRows(source, layout, group.path), fields);
+  const rows = (): Iterable<string[]> => withoutNames(csvRows(source, layout, group.path), layout, fields);
   const found =
     columns.kind === 'wkt'
       ? shapesOf(columns.column, rows())
@@ -63,19 +65,25 @@ function describeRows(group: FileGroup, open: (path: string) => ByteSource, crs:
   };
 }
 
-function findingsOf(path: string, layout: CsvLayout, { count, uneven, fields, hasNames, open, otherwise }: Summary): Finding[] {
+function findingsOf(
+  path: string,
+  layout: CsvLayout,
+  { count, uneven, fields, hasNames, open, otherwise }: Summary,
+  fault: string | null,
+): Finding[] {
   const findings: Finding[] = [];
   const add = (code: string, message: string, fix?: string): void => void findings.push({ code, message, ...(fix ? { fix } : {}) });
   const named = (chosen: readonly string[]): string =>
     chosen.slice(0, MOST_NAMED).join(', ') + (chosen.length > MOST_NAMED ? ' and more' : '');
+  if (fault !== null) add('csvw-unclear', `${path}${CSVW_ENDING} is not followed: ${fault}.`);
   if (uneven > 0) add('uneven-rows', `${path}: ${uneven} of ${count} rows have more or fewer values than there are field names.`);
   if (layout.confidence < 1)
     add(
       'encoding-guessed',
       `${path} does not say how its letters are encoded: it is read as ${layout.encoding}, guessed from them (${Math.round(layout.confidence * 100)} % sure).`,
-      'Look at letters with accents; export it again as UTF-8 where they are wrong.',
+      'Look at letters with accents; where they are wrong, say how it is read.',
     );
-  if (!hasNames && count > 0)
+  if (!hasNames && count > 0 && layout.hasNames === null)
     add('no-names', `${path} has values in its first row, as far as they tell: its columns are called field_1, field_2 and so on.`);
   const commas = fields.filter((f) => f.writtenAs === 'comma').map((f) => f.name);
   if (commas.length > 0) add('decimal-comma', `${path}: the numbers of ${named(commas)} are read with a decimal comma, guessed from them.`);
@@ -104,10 +112,14 @@ function csvtOf(group: FileGroup, open: (path: string) => ByteSource): readonly 
   return csvt ? typesOfCsvt(new TextDecoder().decode(open(csvt.path).read(0, 1 << 16))) : null;
 }
 
-function* withoutNames(rows: Iterable<string[]>, fields: readonly Field[]): Generator<string[]> {
+/** The first row is the names of the columns: as is stated, or since the fields are called so. */
+export const isNames = (row: readonly string[], { hasNames }: CsvLayout, fields: readonly Field[]): boolean =>
+  hasNames ?? areNames(row, fields);
+
+function* withoutNames(rows: Iterable<string[]>, layout: CsvLayout, fields: readonly Field[]): Generator<string[]> {
   let isFirst = true;
   for (const row of rows) {
-    if (!isFirst || !areNames(row, fields)) yield row;
+    if (!isFirst || !isNames(row, layout, fields)) yield row;
     isFirst = false;
   }
 }
@@ -165,7 +177,7 @@ interface Summary {
 }
 
 /** Keeps counts, and what each column may be. */
-function summarise(rows: Iterable<string[]>, stated: readonly string[] | null): Summary {
+function summarise(rows: Iterable<string[]>, stated: readonly string[] | null, saysNames: boolean | null): Summary {
   const columns: ColumnType[] = [];
   let top: readonly string[] | null = null;
   let second: readonly string[] | null = null;
@@ -189,7 +201,7 @@ function summarise(rows: Iterable<string[]>, stated: readonly string[] | null): 
     learn(row);
   }
   const all = top?.map((_, i) => columns[i] ?? new ColumnType()) ?? [];
-  const hasNames = top === null || isHeader(top, all, below);
+  const hasNames = top === null || (saysNames ?? isHeader(top, all, below));
   if (top !== null && !hasNames) learn(top);
   const names = top === null ? [] : hasNames ? namesOf(top) : madeUpNames(top.length);
   const isComma = columns.some((c) => c?.showsComma);
