@@ -90,7 +90,7 @@ export * from './project/roles.js';
 export * from './read/describe-dataset.js';
 export * from './read/reading-edition.js';
 export * from './raster/georeference.js';
-export { fromSideFiles } from './raster/side-files.js';
+export { auxBandOf, behindOf, fromSideFiles } from './raster/side-files.js';
 export * from './rehearsal/index.js';
 export * from './sld/index.js';
 export * from './read/read-features.js';

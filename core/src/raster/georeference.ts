@@ -33,6 +33,26 @@ export function extentOf(t: Transform, width: number, height: number): Extent {
 
 export const pixelSize = (t: Transform): [number, number] => [Math.hypot(t[1], t[4]), Math.hypot(t[2], t[5])];
 
+/** What an `.aux.xml` says of the numbers of the first band; null: it does not say. */
+export interface AuxBand {
+  readonly nodata: number | null;
+  readonly factor: number | null;
+  readonly offset: number | null;
+}
+const NO_AUX_BAND: AuxBand = { nodata: null, factor: null, offset: null };
+
+/** @param xml as programs that keep what a raster's format has no place for write it (common practice of several programs) */
+export function parseAuxBand(xml: string): AuxBand {
+  const band = /<PAMRasterBand band="1"[^>]*>([^]*?)<\/PAMRasterBand>/.exec(xml)?.[1];
+  if (band === undefined) return NO_AUX_BAND;
+  const number = (name: string): number | null => {
+    const text = new RegExp(`<${name}[^>]*>\\s*([^<]*?)\\s*</${name}>`).exec(band)?.[1];
+    if (text === undefined || text === '') return null;
+    return /^nan$/i.test(text) ? NaN : Number(text);
+  };
+  return { nodata: number('NoDataValue'), factor: number('Scale'), offset: number('Offset') };
+}
+
 /** Georeferencing in an `.aux.xml`: the transform and the CRS text. */
 export function parseAuxXml(xml: string): { transform: Transform | null; wkt: string | null; georeferenceText: string } {
   const gt = /<GeoTransform>([^<]*)<\/GeoTransform>/.exec(xml)?.[1];

@@ -1,8 +1,8 @@
 import type { ByteSource } from '../bytes/byte-source.js';
 import { identifyCrs, type CrsTable } from '../crs/identify.js';
-import type { Crs, FileGroup } from '../dataset/dataset.js';
+import type { Crs, FileEntry, FileGroup } from '../dataset/dataset.js';
 import { endingOf } from '../dataset/formats.js';
-import { parseAuxXml, parseWorldFile, type Transform } from './georeference.js';
+import { parseAuxBand, parseAuxXml, parseWorldFile, type AuxBand, type Transform } from './georeference.js';
 
 export type Open = (path: string) => ByteSource;
 const WORLD = new Set(['tfw', 'tifw', 'tiffw', 'pgw', 'pngw', 'jgw', 'jpgw', 'wld']);
@@ -15,6 +15,16 @@ const sideFiles = (group: FileGroup) => [...group.companions, ...group.borrowed]
 export const worldFileOf = (group: FileGroup): string | null => sideFiles(group).find((f) => WORLD.has(endingOf(f.path)))?.path ?? null;
 
 export const auxXmlOf = (group: FileGroup): string | null => group.companions.find((f) => /\.aux\.xml$/i.test(f.path))?.path ?? null;
+
+/** What a raster's `.aux.xml` says of its first band; null: there is none. */
+export function auxBandOf(group: FileGroup, open: Open): AuxBand | null {
+  const aux = auxXmlOf(group);
+  return aux === null ? null : parseAuxBand(sideText(aux, open));
+}
+
+/** A file of a raster that has its whole name and an ending of its own: reduced pictures (`.ovr`), a mask (`.msk`). */
+export const behindOf = (group: FileGroup, ending: 'ovr' | 'msk'): FileEntry | null =>
+  group.companions.find((f) => f.path.toLowerCase() === `${group.path.toLowerCase()}.${ending}`) ?? null;
 
 /** What the `.prj` beside says; null where there is none. */
 export function readSidePrj(group: FileGroup, open: Open, table: CrsTable): Crs | null {

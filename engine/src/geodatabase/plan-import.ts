@@ -156,7 +156,7 @@ const KIND: Readonly<Record<ShapePart, string>> = { points: 'Point', lines: 'Lin
 
 const leftOutOf = ({ folder, dataset: { group } }: FoundDataset): readonly Loss[] =>
   withPlatform(folder, (platform) => {
-    if (group.format === 'geotiff') return tiffPixels(group.path, platform.open(group.path), platform.inflate)?.leftOut ?? [];
+    if (group.format === 'geotiff') return tiffPixels(group, platform)?.leftOut ?? [];
     return group.format === 'image' && isDeepPng(platform.open(group.path).read(0, PNG_HEAD_BYTES)) ? [DEEP_PNG] : [];
   });
 

@@ -1,6 +1,6 @@
 import { decode as decodePng } from 'fast-png';
 import { GeoTIFF, type GeoTIFFImage } from 'geotiff';
-import { memorySource, pieces, type ByteSource } from '@rootmap/core';
+import { memorySource, pieces, type ByteSource, type FileGroup } from '@rootmap/core';
 import type { FoundDataset } from '../project/find-dataset.js';
 import type { NodePlatform } from '../survey/platform.js';
 
@@ -22,7 +22,7 @@ const MOST_HELD = 16_000_000;
 export async function secondEyes({ dataset: { group } }: FoundDataset, platform: NodePlatform): Promise<SecondEyes | null> {
   const source = platform.open(group.path);
   try {
-    if (group.format === 'geotiff') return await tiffEyes(source);
+    if (group.format === 'geotiff') return await tiffEyes(source, await beside(group, platform));
     if (group.format === 'ascii-grid') return gridEyes(source);
     return group.format === 'image' && /\.png$/i.test(group.path) ? pngEyes(source) : null;
   } catch {
@@ -44,7 +44,30 @@ function openTiff(source: ByteSource): Promise<GeoTIFF> {
 /** JPEG and WebP lose something, and are unpacked differently by each reader; of Lerc that reader leaves out which pixels count. */
 const NOT_ALIKE = new Set([6, 7, 50001, 34887]);
 
-async function tiffEyes(source: ByteSource): Promise<SecondEyes | null> {
+/** What stands beside a TIFF: which pixels count, and what its numbers are. */
+interface Beside {
+  readonly mask: GeoTIFF | null;
+  readonly nodata: number | null;
+  readonly factor: number | null;
+  readonly offset: number | null;
+}
+
+async function beside({ path, companions }: FileGroup, platform: NodePlatform): Promise<Beside> {
+  const named = (ending: string): ByteSource | null => {
+    const file = companions.find((f) => f.path.toLowerCase() === path.toLowerCase() + ending);
+    return file ? platform.open(file.path) : null;
+  };
+  const [mask, aux] = [named('.msk'), named('.aux.xml')];
+  const text = aux ? Buffer.from(aux.read(0, aux.sizeBytes)).toString('utf8') : '';
+  const band = text.split('<PAMRasterBand band="1">')[1]?.split('</PAMRasterBand>')[0] ?? '';
+  const number = (tag: string): number | null => {
+    const after = band.split(`<${tag}`)[1]?.split('>')[1]?.split('<')[0]?.trim();
+    return after ? Number(after) : null;
+  };
+  return { mask: mask && (await openTiff(mask)), nodata: number('NoDataValue'), factor: number('Scale'), offset: number('Offset') };
+}
+
+async function tiffEyes(source: ByteSource, side: Beside): Promise<SecondEyes | null> {
   const tiff = await openTiff(source);
   const image = await tiff.getImage(0);
   const directory = image.fileDirectory;
@@ -63,10 +86,13 @@ async function tiffEyes(source: ByteSource): Promise<SecondEyes | null> {
   const kinds = extra === undefined ? [] : Array.from(extra as ArrayLike<number>);
   const opaque = kinds.findIndex((k) => k === 1 || k === 2);
   const alpha = opaque < 0 ? null : samples - kinds.length + opaque;
-  const mask = await maskOf(tiff, image);
-  const nodata = image.getGDALNoData();
+  const mask = (await maskOf(tiff, image, 1)) ?? (side.mask && (await maskOf(side.mask, image, 0)));
+  const nodata = image.getGDALNoData() ?? side.nodata;
   const scale = (await image.getGDALMetadata(0)) as Record<string, string> | null;
-  const [factor, offset] = [Number(scale?.['SCALE'] ?? scale?.['scale'] ?? 1), Number(scale?.['OFFSET'] ?? scale?.['offset'] ?? 0)];
+  const [factor, offset] = [
+    Number(scale?.['SCALE'] ?? scale?.['scale'] ?? side.factor ?? 1),
+    Number(scale?.['OFFSET'] ?? scale?.['offset'] ?? side.offset ?? 0),
+  ];
   const isPalette = Number(photometric) === 3 && palette !== undefined;
   const isColour = isPalette || (Number(photometric) === 2 && bytes && samples >= 3);
   const width = image.getWidth();
@@ -106,12 +132,13 @@ async function tiffEyes(source: ByteSource): Promise<SecondEyes | null> {
 const first = (value: unknown): unknown => (typeof value === 'number' ? value : (value as ArrayLike<number> | undefined)?.[0]);
 
 /** The image that says which pixels count. TIFF 6.0, NewSubfileType bit 2. */
-async function maskOf(tiff: GeoTIFF, image: GeoTIFFImage): Promise<GeoTIFFImage | null> {
+async function maskOf(tiff: GeoTIFF, image: GeoTIFFImage, from: number): Promise<GeoTIFFImage | null> {
   const count = await tiff.getImageCount();
-  for (let i = 1; i < count; i++) {
+  for (let i = from; i < count; i++) {
     const other = await tiff.getImage(i);
     const kind: unknown = await other.fileDirectory.loadValue('NewSubfileType');
-    if (kind === 4 && other.getWidth() === image.getWidth() && other.getHeight() === image.getHeight()) return other;
+    if ((from === 0 || kind === 4 || kind === 5) && other.getWidth() === image.getWidth() && other.getHeight() === image.getHeight())
+      return other;
   }
   return null;
 }

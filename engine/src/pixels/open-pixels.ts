@@ -12,16 +12,14 @@ const MOST_HELD = 16_000_000;
 
 /** Whether the pixels of a TIFF are read here, as far as its head tells. */
 export const isTiffRead = (group: FileGroup, platform: Platform): boolean =>
-  tiffPixels(group.path, platform.open(group.path), platform.inflate) !== null || isBlackAndWhite(group, platform);
+  tiffPixels(group, platform) !== null || isBlackAndWhite(group, platform);
 
 /** The pixels of a raster; null: its format, or its packing, is not read here. */
 export async function openPixels(folder: string, group: FileGroup, table: string | null, platform: Platform): Promise<PixelSource | null> {
   const path = join(folder, group.path);
   switch (group.format) {
     case 'geotiff':
-      return (
-        tiffPixels(group.path, platform.open(group.path), platform.inflate) ?? (isBlackAndWhite(group, platform) ? heldPicture(path) : null)
-      );
+      return tiffPixels(group, platform) ?? (isBlackAndWhite(group, platform) ? heldPicture(path) : null);
     case 'image':
       return heldPicture(path);
     case 'ascii-grid':

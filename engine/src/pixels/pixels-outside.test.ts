@@ -16,6 +16,8 @@ interface Made {
   readonly name: string;
   readonly isColour: boolean;
   readonly isLossy: boolean;
+  /** NAME.small has its reduced picture, a quarter of its size. */
+  readonly isReduced: boolean;
 }
 const [W, H] = [150, 110];
 /** Levels of 256 by which JPEG decoders may differ (common practice, no source). */
@@ -66,9 +68,19 @@ async function asValues(pixels: PixelSource): Promise<SeenRows> {
   return colours ? { colours: Uint8Array.from(colours) } : { values: (await pixels.values(cols, rows, 1))! };
 }
 
+/** Every fourth pixel, as a picture that is drawn smaller asks for them. */
+async function asReduced(pixels: PixelSource): Promise<Float64Array> {
+  const [w, h] = [Math.ceil(W / 4), Math.ceil(H / 4)];
+  const at = (i: number, size: number, all: number): number => Math.min(all - 1, Math.floor(((i + 0.5) * all) / size));
+  const c = Int32Array.from({ length: w * h }, (_, i) => at(i % w, w, W));
+  const r = Int32Array.from({ length: w * h }, (_, i) => at(Math.floor(i / w), h, H));
+  return (await pixels.values(c, r, 4))!;
+}
+
 test('every pixel of every kind of TIFF is right, by three ways of reading, or the raster is refused', async () => {
   const refused: string[] = [];
   const wrong: string[] = [];
+  const reduced: [string, Float64Array, Float64Array][] = [];
   const seen = { right: 0, byOthers: 0 };
   for (const made of index) {
     const folder = t.at(made.name);
@@ -90,6 +102,12 @@ test('every pixel of every kind of TIFF is right, by three ways of reading, or t
       };
       for (const [way, why] of Object.entries(ways)) if (why !== null) wrong.push(`${made.name} by ${way}: ${why}`);
       if (!ways.values && !ways.rows) seen.right++;
+      if (made.isReduced)
+        reduced.push([
+          made.name,
+          await asReduced(pixels),
+          new Float64Array(new Uint8Array(readFileSync(t.at(made.name, `${made.name}.small`))).buffer),
+        ]);
       pixels.close();
     }
     const eyes = pixels && (await secondEyes(found!, platform));
@@ -102,6 +120,8 @@ test('every pixel of every kind of TIFF is right, by three ways of reading, or t
     platform.close();
   }
   expect(wrong).toEqual([]);
+  expect(reduced).toHaveLength(2);
+  for (const [name, ours, others] of reduced) expect([name, ours]).toEqual([name, others]);
   // Lerc and the predictor of floating points with the highest byte first are written in ways that differ.
   expect(refused.filter((name) => !/_lzma_|^bits12$|_lerc.*_big$|_p3_.*_big$|^UInt32_lerc/.test(name))).toEqual([]);
   expect(seen.right).toBe(index.length - refused.length);

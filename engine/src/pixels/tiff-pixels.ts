@@ -1,5 +1,17 @@
-import { furtherTiffTags, readTiffTags, TiffImage, type ByteSource, type Inflate, type TiffBlock } from '@rootmap/core';
-import type { Loss } from '@rootmap/core';
+import {
+  auxBandOf,
+  behindOf,
+  furtherTiffTags,
+  readTiffTags,
+  TiffImage,
+  type AuxBand,
+  type ByteSource,
+  type FileGroup,
+  type Inflate,
+  type Loss,
+  type Platform,
+  type TiffBlock,
+} from '@rootmap/core';
 import type { Band, PixelSource, Rgba } from './pixel-source.js';
 import { scaleOf, type Scale } from './tiff-scale.js';
 import { FURTHER_PACKINGS, furtherBlock, isReadHere } from './unpack-further.js';
@@ -9,21 +21,48 @@ const MOST_BLOCKS = 64;
 const REDUCED = 1;
 const MASK = 4;
 
-/** Pixels of a GeoTIFF, through the reduced pictures and masks that stand in it (TIFF 6.0, NewSubfileType); null: not read here. */
-export function tiffPixels(path: string, source: ByteSource, inflate: Inflate): PixelSource | null {
-  const tags = readTiffTags(path, source);
-  if (!tags.ok) return null;
-  const first = TiffImage.of(tags.value, source, inflate, FURTHER_PACKINGS);
-  if (!first || first.photometric > 6 || !isReadHere(first)) return null;
-  const further = [...furtherTiffTags(path, source, tags.value)].flatMap((t) => {
-    const image = TiffImage.of(t, source, inflate, FURTHER_PACKINGS);
-    return image && isReadHere(image) ? [{ kind: t.numbers.get(254)?.[0] ?? 0, image }] : [];
-  });
+/**
+ * Pixels of a GeoTIFF, through the reduced pictures and masks that stand in it or beside it (TIFF 6.0, NewSubfileType; `.ovr` and `.msk`
+ * are TIFFs, common practice of several programs); null: not read here.
+ */
+export function tiffPixels(group: FileGroup, { open, inflate }: Pick<Platform, 'open' | 'inflate'>): PixelSource | null {
+  const [main] = imagesIn(group.path, open(group.path), inflate);
+  if (!main || main.isFurther || main.image.photometric > 6) return null;
+  const first = main.image;
+  const [reducing, masking] = [behindOf(group, 'ovr'), behindOf(group, 'msk')];
+  // Reduced pictures that are older than the whole one may show what it was.
+  const isCurrent = reducing !== null && reducing.modifiedMs >= group.main.modifiedMs - WRITTEN_TOGETHER_MS;
+  const inside = imagesIn(group.path, open(group.path), inflate).slice(1);
+  const further = [...inside, ...(isCurrent ? imagesIn(reducing.path, open(reducing.path), inflate) : [])];
   const reduced = further.flatMap(({ kind, image }) =>
     kind === REDUCED && image.samples === first.samples && image.width < first.width ? [image] : [],
   );
-  const mask = further.find(({ kind, image }) => kind === MASK && image.width === first.width && image.height === first.height)?.image;
-  return new TiffPixels([first, ...reduced.sort((a, b) => b.width - a.width)], mask ?? null, inflate);
+  // A file of its own for a mask needs not say that it is one.
+  const masks = [
+    ...inside.filter(({ kind }) => (kind & MASK) !== 0),
+    ...(masking ? imagesIn(masking.path, open(masking.path), inflate) : []),
+  ];
+  const mask = masks.find(({ image }) => image.width === first.width && image.height === first.height)?.image;
+  return new TiffPixels([first, ...reduced.sort((a, b) => b.width - a.width)], mask ?? null, auxBandOf(group, open), inflate);
+}
+
+const WRITTEN_TOGETHER_MS = 2000;
+
+interface Inside {
+  readonly kind: number;
+  readonly image: TiffImage;
+  /** It is not the first of its file. */
+  readonly isFurther: boolean;
+}
+
+/** The images of a file that are read here, in their order. */
+function imagesIn(path: string, source: ByteSource, inflate: Inflate): Inside[] {
+  const tags = readTiffTags(path, source);
+  if (!tags.ok) return [];
+  return [tags.value, ...furtherTiffTags(path, source, tags.value)].flatMap((t, i) => {
+    const image = TiffImage.of(t, source, inflate, FURTHER_PACKINGS);
+    return image && isReadHere(image) ? [{ kind: t.numbers.get(254)?.[0] ?? 0, image, isFurther: i > 0 }] : [];
+  });
 }
 
 class TiffPixels implements PixelSource {
@@ -32,6 +71,7 @@ class TiffPixels implements PixelSource {
   private readonly blocks = new Map<string, TiffBlock | null>();
   private readonly damagedBlocks = new Set<string>();
   private readonly scale: Scale | null;
+  private readonly nodata: number | null;
   /** Colours are a palette's, or those of red, green and blue in bytes; anything else has values only. */
   private readonly kind: 'palette' | 'rgb' | 'values';
 
@@ -39,12 +79,14 @@ class TiffPixels implements PixelSource {
   constructor(
     private readonly images: readonly TiffImage[],
     private readonly mask: TiffImage | null,
+    aux: AuxBand | null,
     private readonly inflate: Inflate,
   ) {
-    const { width, height, photometric, palette, samples, bits, tags } = images[0]!;
+    const { width, height, photometric, palette, samples, bits, tags, nodata } = images[0]!;
     this.width = width;
     this.height = height;
-    this.scale = scaleOf(tags);
+    this.scale = scaleOf(tags, aux);
+    this.nodata = nodata ?? aux?.nodata ?? null;
     const isColour = photometric === 2 || photometric === 6;
     this.kind = photometric === 3 && palette !== null && bits <= 8 ? 'palette' : isColour && bits === 8 && samples >= 3 ? 'rgb' : 'values';
   }
@@ -132,9 +174,8 @@ class TiffPixels implements PixelSource {
 
   async values(cols: Int32Array, rows: Int32Array, step: number): Promise<Float64Array> {
     const image = this.imageFor(step);
-    const { nodata } = this.images[0]!;
     const out = new Float64Array(cols.length).fill(NaN);
-    const { scale } = this;
+    const { scale, nodata } = this;
     await this.each(image, cols, rows, 0, (i, block, col, row) => {
       const value = block.value(col, row, 0);
       if (value !== nodata) out[i] = scale ? value * scale.factor + scale.offset : value;
@@ -146,7 +187,8 @@ class TiffPixels implements PixelSource {
   async colours(cols: Int32Array, rows: Int32Array, step: number): Promise<Rgba | null> {
     if (this.kind === 'values') return null;
     const image = this.imageFor(step);
-    const { palette, isTogether, nodata, alpha } = this.images[0]!;
+    const { nodata } = this;
+    const { palette, isTogether, alpha } = this.images[0]!;
     const out = new Uint8ClampedArray(cols.length * 4);
     if (this.kind === 'palette') {
       const size = palette!.length / 3;
@@ -173,7 +215,8 @@ class TiffPixels implements PixelSource {
 
   async band(row: number, rows: number): Promise<Band> {
     const image = this.images[0]!;
-    const { palette, isTogether, nodata, alpha } = image;
+    const { nodata } = this;
+    const { palette, isTogether, alpha } = image;
     const all = this.width * rows;
     const hidden = await this.hiddenIn(row, rows);
     if (this.kind === 'values') {

@@ -1,4 +1,4 @@
-import type { TiffTags } from '@rootmap/core';
+import type { AuxBand, TiffTags } from '@rootmap/core';
 
 /** What a pixel's number stands for: number × factor + offset. */
 export interface Scale {
@@ -9,16 +9,18 @@ export interface Scale {
 /** Metadata that GDAL's TIFF driver keeps as XML: `<Item name="SCALE" sample="0" role="scale">0.1</Item>`. */
 const METADATA = 42112;
 
-/** Of the first band; null: its numbers stand for themselves. */
-export function scaleOf(tags: TiffTags): Scale | null {
-  const text = tags.texts.get(METADATA);
-  if (text === undefined) return null;
+/**
+ * Of the first band; null: its numbers stand for themselves.
+ * @param aux counts where the file itself is silent
+ */
+export function scaleOf(tags: TiffTags, aux: AuxBand | null): Scale | null {
+  const text = tags.texts.get(METADATA) ?? '';
   const number = (role: string): number | null => {
     for (const [, attributes, value] of text.matchAll(/<Item\s([^>]*)>([^<]*)<\/Item>/g))
       if (attributes!.includes(`role="${role}"`) && /sample="0"/.test(attributes!)) return Number(value);
     return null;
   };
-  const [factor, offset] = [number('scale') ?? 1, number('offset') ?? 0];
+  const [factor, offset] = [number('scale') ?? aux?.factor ?? 1, number('offset') ?? aux?.offset ?? 0];
   if (!Number.isFinite(factor) || !Number.isFinite(offset)) return null;
   return factor === 1 && offset === 0 ? null : { factor, offset };
 }

@@ -149,3 +149,28 @@ describe('files that GDAL writes, read here and there', () => {
     expect(track!.findings).toMatchObject([{ code: 'heights-missing', message: expect.stringContaining('1 of 3 points') }]);
   });
 });
+
+test('a raster that only has ground control points is told to be unrectified, with their number', () => {
+  const folder = mkdtempSync(join(tmpdir(), 'rootmap-gcp-'));
+  const points = [
+    [0, 0, -39, 45],
+    [9, 0, -38, 45],
+    [0, 9, -39, 44],
+    [9, 9, -38, 44],
+  ].flatMap((p) => ['-gcp', ...p.map(String)]);
+  const grid = join(folder, 'plain.asc');
+  writeFileSync(
+    grid,
+    `ncols 10\nnrows 10\nxllcorner 0\nyllcorner 0\ncellsize 1\n${'1 '.repeat(10).trim()}\n`.replace(/(1 .*\n)$/, '$1'.repeat(10)),
+  );
+  execFileSync('gdal_translate', ['-q', '-of', 'GTiff', '-a_srs', 'EPSG:4326', ...points, grid, join(folder, 'scan.tif')], {
+    stdio: 'ignore',
+  });
+  rmSync(grid);
+  const [scan] = surveyFolder(folder).datasets;
+  rmSync(folder, { recursive: true });
+  expect(scan).toMatchObject({ kind: 'raster', bbox: null, crs: { code: 'EPSG:4326' } });
+  expect(scan!.findings.map((f) => f.message)).toEqual([
+    'scan.tif has 4 ground control points and is not rectified, so its pixels have no place on Earth yet.',
+  ]);
+});

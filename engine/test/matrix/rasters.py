@@ -34,7 +34,7 @@ def data_for(kind, band):
     return base.astype(TYPES[kind])
 
 
-def make(name, kind, options=(), bands=1, nodata=None, mask=False, colours=None, scale=None, colour=False, south=False, metadata=None):
+def make(name, kind, options=(), bands=1, nodata=None, mask=False, colours=None, scale=None, colour=False, south=False, inside=True, beside=None):
     os.mkdir(os.path.join(folder, name))
     path = os.path.join(folder, name, name + '.tif')
     driver = gdal.GetDriverByName('GTiff')
@@ -66,13 +66,18 @@ def make(name, kind, options=(), bands=1, nodata=None, mask=False, colours=None,
         memory.GetRasterBand(1).SetRasterColorTable(table)
         memory.GetRasterBand(1).SetRasterColorInterpretation(gdal.GCI_PaletteIndex)
     if mask:
-        gdal.SetConfigOption('GDAL_TIFF_INTERNAL_MASK', 'YES')
+        gdal.SetConfigOption('GDAL_TIFF_INTERNAL_MASK', 'YES' if inside else 'NO')
         memory.CreateMaskBand(gdal.GMF_PER_DATASET)
         shown = np.full((H, W), 255, np.uint8)
         shown[50:90, 70:140] = 0
         memory.GetRasterBand(1).GetMaskBand().WriteArray(shown)
     driver.CreateCopy(path, memory, options=list(options))
+    if beside:
+        beside(path)
     written = gdal.Open(path)
+    if written.GetRasterBand(1).GetOverviewCount():
+        small = written.GetRasterBand(1).GetOverview(0).ReadAsArray().astype('<f8')
+        small.tofile(os.path.join(folder, name, name + '.small'))
     is_colour = kind == 'Byte' and (with_palette or (colour and bands >= 3) or (colours and bands > 2))
     if is_colour:
         out = np.zeros((H, W, 4), np.uint8)
@@ -99,7 +104,7 @@ def make(name, kind, options=(), bands=1, nodata=None, mask=False, colours=None,
         values = values * (band.GetScale() or 1) + (band.GetOffset() or 0)
         values.astype('<f8').tofile(os.path.join(folder, name, name + '.raw'))
     index.append({'name': name, 'kind': kind, 'isColour': bool(is_colour), 'bands': bands, 'isLossy': any('JPEG' in o or 'WEBP' in o for o in options),
-                  'isSouthUp': south})
+                  'isSouthUp': south, 'isReduced': bool(written.GetRasterBand(1).GetOverviewCount())})
 
 
 PACKINGS = {'none': [], 'lzw': ['COMPRESS=LZW'], 'deflate': ['COMPRESS=DEFLATE'], 'packbits': ['COMPRESS=PACKBITS'], 'zstd': ['COMPRESS=ZSTD'],
@@ -129,6 +134,26 @@ for order in ['PIXEL', 'BAND']:
 for kind in ['Byte', 'Int16', 'Float32']:
     make(f'masked_{kind}', kind, ['COMPRESS=DEFLATE'], mask=True)
     make(f'masked_tiles_{kind}', kind, ['COMPRESS=LZW', 'TILED=YES', 'BLOCKXSIZE=64', 'BLOCKYSIZE=64'], mask=True)
+    make(f'mask_beside_{kind}', kind, ['COMPRESS=DEFLATE'], mask=True, inside=False)
+
+
+def smaller(path):
+    source = gdal.Open(path)
+    source.BuildOverviews('AVERAGE', [4])  # no pixel of these stands in the whole picture
+
+
+def in_aux(path):
+    source = gdal.Open(path)
+    source.GetRasterBand(1).SetNoDataValue(7)
+    source.GetRasterBand(1).SetScale(0.5)
+    source.GetRasterBand(1).SetOffset(-10)
+
+
+make('reduced_beside', 'Int16', ['COMPRESS=DEFLATE'], beside=smaller)
+make('reduced_beside_float', 'Float32', ['COMPRESS=LZW', 'PREDICTOR=3'], beside=smaller)
+make('aux_Int16', 'Int16', [], beside=in_aux)
+make('aux_Float32', 'Float32', ['TILED=YES', 'BLOCKXSIZE=64', 'BLOCKYSIZE=64'], beside=in_aux)
+make('mask_beside_rgb', 'Byte', ['PHOTOMETRIC=RGB'], bands=3, colour=True, mask=True, inside=False)
 make('masked_rgb', 'Byte', ['PHOTOMETRIC=RGB'], bands=3, colour=True, mask=True)
 make('scaled_Int16', 'Int16', [], nodata=-999, scale=(0.25, -3))
 make('scaled_Float32', 'Float32', ['COMPRESS=DEFLATE', 'PREDICTOR=3'], scale=(2, 100))

@@ -1,5 +1,5 @@
 import { noCrsTable, type CrsTable } from '../../crs/identify.js';
-import { unreadable, type Description, type FileGroup } from '../../dataset/dataset.js';
+import { unreadable, type Description, type FileGroup, type Finding } from '../../dataset/dataset.js';
 import { explain } from '../../problem.js';
 import { describeHead } from '../../raster/describe-head.js';
 import type { Transform } from '../../raster/georeference.js';
@@ -24,14 +24,29 @@ export function describeGeoTiff(group: FileGroup, open: Open, table: CrsTable): 
   }
   const keys = readGeoKeys(tags);
   const side = fromSideFiles(group, open, table);
-  return describeHead(group, {
+  const transform = transformOfTags(tags.numbers, isPixelPoint(keys)) ?? side.transform;
+  const described = describeHead(group, {
     width,
     height,
     bands: tags.numbers.get(277)?.[0] ?? 1,
-    transform: transformOfTags(tags.numbers, isPixelPoint(keys)) ?? side.transform,
+    transform,
     crs: crsOfGeoKeys(keys, table) ?? side.crs,
   });
+  const points = transform ? 0 : controlPoints(tags);
+  return points === 0
+    ? described
+    : { ...described, findings: described.findings.map((f) => (f.code === 'no-georeference' ? rectify(group, points) : f)) };
 }
+
+const TIE_NUMBERS = 6;
+/** Tie points without a size of pixels are ground control points (OGC 19-008r4, annex B.6). */
+const controlPoints = ({ numbers }: TiffTags): number => Math.floor((numbers.get(33922)?.length ?? 0) / TIE_NUMBERS);
+
+const rectify = ({ path }: FileGroup, points: number): Finding => ({
+  code: 'control-points',
+  message: `${path} has ${points} ground control points and is not rectified, so its pixels have no place on Earth yet.`,
+  fix: 'Rectify it by these points in a program that can, or ask its publisher for the rectified one.',
+});
 
 /** The transform alone, of a raster whose tags are known. */
 export function transformOf(group: FileGroup, open: Open, tags: TiffTags): Transform | null {
