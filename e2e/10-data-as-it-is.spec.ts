@@ -128,3 +128,51 @@ test('what keeps values apart and how letters are encoded can be said by hand, w
   expect(dialect).toEqual({ delimiter: '|', encoding: 'windows-1251' });
   expect(readFileSync(root('derived', 'bars.csvt'), 'utf8')).toBe('"String","String"\n');
 });
+
+test('bands of a scene are chosen and put together, and drawn as their numbers say', async ({ page }) => {
+  // Five bands of 16 bits: the first falls to the east, the fourth to the south, the others are one number each.
+  const script = `
+import sys, numpy as np
+from osgeo import gdal
+source = gdal.Open(sys.argv[1])
+w, h = source.RasterXSize, source.RasterYSize
+target = gdal.GetDriverByName('GTiff').Create(sys.argv[2], w, h, 5, gdal.GDT_UInt16, ['COMPRESS=DEFLATE', 'INTERLEAVE=BAND'])
+target.SetProjection(source.GetProjection()); target.SetGeoTransform(source.GetGeoTransform())
+x, y = np.meshgrid(np.arange(w), np.arange(h))
+for band, values in enumerate([4000 - x * 4000 / w, x * 0 + 500, x * 0 + 700, 3000 - y * 3000 / h, (x // 8 + y // 8) % 2 * 2000]):
+    target.GetRasterBand(band + 1).WriteArray(values.astype('u2'))
+`;
+  execFileSync('/usr/bin/python3', ['-c', script, root('received', 'hydro_office', 'depth_model.tif'), root('derived', 'scene.tif')], {
+    stdio: 'ignore',
+  });
+  await openStop(page, STUDY, 'sources');
+  await page.getByLabel('Find datasets').fill('scene');
+  await page.getByLabel('Tick scene.tif').first().check();
+  await page.getByRole('toolbar', { name: 'What is ticked' }).getByRole('button', { name: 'Add to a map' }).click();
+  const dialog = page.getByRole('dialog');
+  await dialog.getByLabel('Map', { exact: true }).click();
+  await page.getByRole('option', { name: 'A new map' }).click();
+  await dialog.getByLabel('Its title').fill('Scene of the bay');
+  await dialog.getByRole('button', { name: 'Make the map' }).click();
+  await expect(page).toHaveURL(/maps\/edit\?map=maps%2Fscene_of_the_bay/);
+  const isDrawn = () => expect(page.getByRole('application', { name: /^Map / })).toHaveAttribute('data-drawn', 'true');
+  await isDrawn();
+  await page
+    .getByRole('list', { name: 'Layer stack' })
+    .getByRole('button', { name: /^scene/ })
+    .click();
+  await page.getByRole('button', { name: 'Three bands' }).click();
+  for (const [label, band] of [
+    ['Red', '1'],
+    ['Green', '5'],
+    ['Blue', '4'],
+  ] as const) {
+    await page.getByLabel(label, { exact: true }).click();
+    await page.getByRole('option', { name: band, exact: true }).click();
+  }
+  await page.getByLabel('Between pixels').click();
+  await page.getByRole('option', { name: 'bilinear' }).click();
+  await isDrawn();
+  await expectAccessible(page);
+  if (process.env['ROOTMAP_LOOK']) await page.screenshot({ path: `${process.env['ROOTMAP_LOOK']}/bands.png` });
+});

@@ -1,5 +1,15 @@
 import Joi from 'joi';
-import { CLASS_METHODS, MARKS, PLACEMENTS, type Label, type LayerSymbol, type Look, type LookRule, type RasterLook } from '../look/look.js';
+import {
+  CLASS_METHODS,
+  MARKS,
+  PLACEMENTS,
+  RESAMPLINGS,
+  type Label,
+  type LayerSymbol,
+  type Look,
+  type LookRule,
+  type RasterLook,
+} from '../look/look.js';
 import type { DraftLayer, MapDraft, MapViewpoint } from '../map/map-draft.js';
 import { epsgCode, text, objectOf } from './shapes.js';
 export type { DraftLayer, MapDraft } from '../map/map-draft.js';
@@ -39,9 +49,12 @@ const rule = objectOf<LookRule>({
   symbol: symbol.required(),
 });
 
+const bandNumber = Joi.number().integer().min(1).max(65_535);
+
 export const rasterLook = objectOf<RasterLook>({
   kind: Joi.string().valid('raster').required(),
-  band: Joi.number().integer().min(1).max(65_535).required(),
+  band: bandNumber.required(),
+  bands: Joi.array().ordered(bandNumber.required(), bandNumber.required(), bandNumber.required()).allow(null).default(null),
   stretch: Joi.object({ from: Joi.number().required(), to: Joi.number().required() }).allow(null).required(),
   ramp: Joi.array()
     .items(Joi.object({ value: Joi.number().required(), colour: colour.required(), opacity: share.required() }))
@@ -51,6 +64,9 @@ export const rasterLook = objectOf<RasterLook>({
     .required(),
   isStepped: Joi.boolean().required(),
   nodata: Joi.number().allow(null).required(),
+  resampling: Joi.string()
+    .valid(...RESAMPLINGS)
+    .default('nearest'),
 });
 
 const lookSchema = Joi.alternatives<Look>(

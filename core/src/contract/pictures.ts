@@ -39,8 +39,11 @@ export interface LayerPictureView extends PreviewView {
   /** Records of each rule, and those that are not drawn. */
   readonly counts: readonly number[];
   readonly hidden: number;
-  /** Values between which grey is stretched where no look says otherwise; null: it is no raster, or has colours. */
+  /** Values between which the band of the look is stretched where it does not say otherwise; null: it is no raster, or has no numbers. */
   readonly stretch: { readonly from: number; readonly to: number } | null;
+  /** Bands whose numbers can be drawn, and whether the raster has colours of its own. */
+  readonly bands: number;
+  readonly hasColours: boolean;
 }
 
 export interface ClassesRequest {

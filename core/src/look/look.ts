@@ -54,11 +54,17 @@ interface RampStop {
   readonly colour: string;
   readonly opacity: number;
 }
+/** How a pixel of the screen takes its value from those of the raster around it. */
+export const RESAMPLINGS = ['nearest', 'bilinear', 'cubic'] as const;
+export type Resampling = (typeof RESAMPLINGS)[number];
+
 export interface RasterLook {
   readonly kind: 'raster';
-  /** From 1. */
+  /** From 1. The first as grey without a stretch: the raster's own colours, where it has any. */
   readonly band: number;
-  /** Grey is stretched between them; null: what the data has. Left out where there is a ramp. */
+  /** Bands, from 1, that are drawn as red, green and blue together; null: one band is drawn. */
+  readonly bands: readonly [number, number, number] | null;
+  /** Grey, or each of red, green and blue, is stretched between them; null: what the data has. Left out where there is a ramp. */
   readonly stretch: { readonly from: number; readonly to: number } | null;
   /** Colours between stops are mixed; null: grey. */
   readonly ramp: readonly RampStop[] | null;
@@ -66,6 +72,7 @@ export interface RasterLook {
   readonly isStepped: boolean;
   /** A value that is not drawn, beside what the file says; null: none. */
   readonly nodata: number | null;
+  readonly resampling: Resampling;
 }
 export type Look = VectorLook | RasterLook;
 
@@ -110,7 +117,19 @@ export function plainSymbol(kind: ShapeKind, nth = 0): LayerSymbol {
     picture: null,
   };
 }
-export const PLAIN_RASTER: RasterLook = { kind: 'raster', band: 1, stretch: null, ramp: null, isStepped: false, nodata: null };
+export const PLAIN_RASTER: RasterLook = {
+  kind: 'raster',
+  band: 1,
+  bands: null,
+  stretch: null,
+  ramp: null,
+  isStepped: false,
+  nodata: null,
+  resampling: 'nearest',
+};
+/** The raster is drawn in its own colours, where it has any. */
+export const isAsItIs = ({ band, bands, stretch, ramp }: RasterLook): boolean =>
+  band === 1 && bands === null && stretch === null && ramp === null;
 export const plainLook = (kind: ShapeKind | 'raster', nth = 0): Look =>
   kind === 'raster' ? PLAIN_RASTER : { kind: 'one', symbol: plainSymbol(kind, nth) };
 export const PLAIN_LABEL: Omit<Label, 'template'> = {

@@ -1,6 +1,6 @@
 import type { StoredForm } from '../address/reference.js';
 import { items, member, textOf, toValue, type JsonNode } from '../json/json-tree.js';
-import { PLACEMENTS, PLAIN_LABEL, type Label, type Look } from '../look/look.js';
+import { PLACEMENTS, PLAIN_LABEL, RESAMPLINGS, type Label, type Look, type RasterLook, type Resampling } from '../look/look.js';
 import { geometryKind } from './layer-state.js';
 import type { MapFile, MapLayer } from './map-file.js';
 
@@ -104,16 +104,28 @@ export function draftOf(map: MapFile, lookOf: (layer: MapLayer) => Look | null, 
         maxScale: numberAt(member(own, scaleKey(layer.node, 'max'))),
         filter: textOf(filter) ?? textOf(member(filter, 'expression')) ?? '',
         label: readLabel(member(ours, 'label'), layer.fingerprint?.geometryType ?? null) ?? labelOf(layer),
-        look: withNodata(lookOf(layer), numberAt(member(ours, 'nodata'))),
+        look: withOurs(lookOf(layer), ours),
         source: null,
       };
     }),
   };
 }
 
-/** A style has no place for a value that is not drawn: it stands beside it. */
-const withNodata = (look: Look | null, nodata: number | null): Look | null =>
-  look?.kind === 'raster' && nodata !== null ? { ...look, nodata } : look;
+/** A style has no place for these: they stand beside it. */
+export interface BesideStyle {
+  readonly nodata: number | null;
+  readonly resampling: Resampling;
+  /** Of bands that are drawn together; that of one band stands in its colour map. */
+  readonly stretch: RasterLook['stretch'];
+}
+
+function withOurs(look: Look | null, ours: JsonNode | undefined): Look | null {
+  if (look?.kind !== 'raster') return look;
+  const resampling = RESAMPLINGS.find((r) => r === textOf(member(ours, 'resampling'))) ?? 'nearest';
+  const [from, to] = items(member(ours, 'stretch')).map(numberAt);
+  const stretch = look.bands && typeof from === 'number' && typeof to === 'number' ? { from, to } : look.stretch;
+  return { ...look, stretch, resampling, nodata: numberAt(member(ours, 'nodata')) ?? look.nodata };
+}
 
 function viewOf(node: JsonNode | undefined): MapViewpoint | null {
   const [x, y] = items(member(node, 'center')).map(numberAt);

@@ -63,14 +63,15 @@ describe('saving a draft', () => {
       '"updated": "2026-11-27T00:00:00Z",',
       '"title": "Beds \\"2026\\"",',
     ]));
-  test('a value of a raster that is not drawn stands beside its style, and comes back', () => {
-    const look = { ...PLAIN_RASTER, nodata: -9999 };
+  test('what a style has no place for stands beside it, and comes back: a value that is not drawn, resampling, the range of three bands', () => {
+    const bands = [4, 3, 2] as const;
+    const look = { ...PLAIN_RASTER, bands, nodata: -9999, resampling: 'cubic' as const, stretch: { from: 10, to: 900 } };
     const after = write(FILE, (d) => layer(d, 'a', { look }));
     expect(after).toMatch(/"nodata": ?-9999/);
     expect(
       draftOf(
         read(after),
-        () => PLAIN_RASTER,
+        () => ({ ...PLAIN_RASTER, bands }),
         () => null,
       ).layers[0]!.look,
     ).toEqual(look);

@@ -2,7 +2,7 @@ import { member, parseJsonTree, type JsonNode } from '../json/json-tree.js';
 import { patchText } from '../json/patch-text.js';
 import { setAt } from '../json/set-at.js';
 import { setMember } from '../json/set-member.js';
-import { draftOf, scaleKey, type DraftLayer, type MapDraft } from './map-draft.js';
+import { draftOf, scaleKey, type BesideStyle, type DraftLayer, type MapDraft } from './map-draft.js';
 import type { MapFile, MapLayer } from './map-file.js';
 import { layerFeature, type NewLayer } from './write-map.js';
 
@@ -76,13 +76,19 @@ function editFeature(text: string, layer: MapLayer, before: DraftLayer, now: Dra
   when(before.opacity !== now.opacity, [...ours, 'opacity'], now.opacity === 1 ? undefined : now.opacity);
   when(before.filter !== now.filter, [...ours, 'filter'], orNothing(now.filter.trim()));
   when(!sameJson(before.label, now.label), [...ours, 'label'], now.label ?? undefined);
-  when(nodataOf(before) !== nodataOf(now), [...ours, 'nodata'], nodataOf(now) ?? undefined);
+  const [was, is] = [besideStyle(before), besideStyle(now)];
+  when(was.nodata !== is.nodata, [...ours, 'nodata'], is.nodata ?? undefined);
+  when(was.resampling !== is.resampling, [...ours, 'resampling'], is.resampling === 'nearest' ? undefined : is.resampling);
+  when(!sameJson(was.stretch, is.stretch), [...ours, 'stretch'], is.stretch ? [is.stretch.from, is.stretch.to] : undefined);
   const edited = settings.reduce((t, [path, value]) => setAt(t, path, value), text);
   if (sameJson(before.look, now.look) && sameJson(before.label, now.label)) return edited;
   return withStyle(edited, now.look === null ? null : w.styleText(now));
 }
 
-const nodataOf = ({ look }: DraftLayer): number | null => (look?.kind === 'raster' ? look.nodata : null);
+const besideStyle = ({ look }: DraftLayer): BesideStyle =>
+  look?.kind === 'raster'
+    ? { nodata: look.nodata, resampling: look.resampling, stretch: look.bands ? look.stretch : null }
+    : { nodata: null, resampling: 'nearest', stretch: null };
 
 export const sameJson = (a: unknown, b: unknown): boolean => JSON.stringify(a) === JSON.stringify(b);
 

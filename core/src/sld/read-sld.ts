@@ -145,7 +145,10 @@ function rasterLook(z: Extract<Symbolizer, { kind: 'Raster' }>, losses: Set<stri
     return colour === null || value === null ? [] : [{ value, colour, opacity: numberOr(e.opacity) ?? 1 }];
   });
   const channel = z.channelSelection?.grayChannel?.sourceChannelName;
-  if (z.channelSelection?.redChannel) losses.add('bands that are put together as red, green and blue are drawn as the file has them');
+  const { redChannel, greenChannel, blueChannel } = z.channelSelection ?? {};
+  const composed = [redChannel, greenChannel, blueChannel].map((c) => numberOr(c?.sourceChannelName));
+  const isComposed = composed.every((n): n is number => n !== null && Number.isInteger(n) && n > 0);
+  if (!isComposed && redChannel) losses.add('bands that are put together by other than their numbers are drawn as the file has them');
   if ((numberOr(z.opacity) ?? 1) < 1) losses.add('the opacity of the raster: that of the layer counts');
   if (z.contrastEnhancement) losses.add('the contrast is drawn as the numbers are');
   if (stops.length < (map?.colorMapEntries ?? []).length) losses.add('colours of the ramp that are computed are left out');
@@ -153,6 +156,7 @@ function rasterLook(z: Extract<Symbolizer, { kind: 'Raster' }>, losses: Set<stri
   return {
     ...PLAIN_RASTER,
     band: numberOr(channel) ?? 1,
+    bands: isComposed ? (composed as unknown as [number, number, number]) : null,
     stretch: isGrey ? { from: stops[0]!.value, to: stops[1]!.value } : null,
     ramp: isGrey || stops.length === 0 ? null : stops,
     isStepped: map?.type === 'intervals' || map?.type === 'values',

@@ -164,8 +164,10 @@ test('what is drawn otherwise is listed', async () => {
   const composed = raster(
     `<Opacity>0.5</Opacity><ChannelSelection>${channel('RedChannel', 3)}${channel('GreenChannel', 2)}${channel('BlueChannel', 1)}</ChannelSelection>`,
   );
-  const { losses } = (await readSld(composed, null))!;
-  expect(losses).toEqual([expect.stringContaining('red, green and blue'), expect.stringContaining('opacity')]);
+  const { look, losses } = (await readSld(composed, null))!;
+  expect([look, losses]).toEqual([{ ...PLAIN_RASTER, bands: [3, 2, 1] }, [expect.stringContaining('opacity')]]);
+  const named = composed.replace('>3<', '>near infrared<');
+  expect((await readSld(named, null))!.losses[0]).toContain('red, green and blue');
 });
 
 // Source: the schema of SLD 1.0 (OGC 02-070, RasterSymbolizer.xsd): ChannelSelection stands before ColorMap.
@@ -175,6 +177,10 @@ test('the parts of a raster stand in the order of the schema', async () => {
   expect(sld.indexOf('<ChannelSelection>')).toBeGreaterThan(0);
   expect(sld.indexOf('<ChannelSelection>')).toBeLessThan(sld.indexOf('<ColorMap'));
   expect((await readSld(sld, null))?.look).toEqual(look);
+  const composed: Look = { ...PLAIN_RASTER, bands: [4, 3, 2] };
+  const three = await writeSld('Scene', composed, 'area', null);
+  expect(three).toMatch(/<RedChannel>\s*<SourceChannelName>4</);
+  expect((await readSld(three, null))?.look).toEqual(composed);
 });
 
 test('pictures and fonts that a style names, where they stand', () => {

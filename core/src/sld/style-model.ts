@@ -67,10 +67,18 @@ export interface TextSymbolizer {
   readonly anchor?: unknown;
   readonly offset?: unknown;
 }
+interface Channel {
+  readonly sourceChannelName?: unknown;
+}
 export interface RasterSymbolizer {
   readonly kind: 'Raster';
   readonly opacity?: unknown;
-  readonly channelSelection?: { readonly grayChannel?: { readonly sourceChannelName?: unknown }; readonly redChannel?: unknown };
+  readonly channelSelection?: {
+    readonly grayChannel?: Channel;
+    readonly redChannel?: Channel;
+    readonly greenChannel?: Channel;
+    readonly blueChannel?: Channel;
+  };
   readonly contrastEnhancement?: unknown;
   readonly colorMap?: {
     readonly type?: unknown;

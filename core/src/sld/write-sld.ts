@@ -126,14 +126,21 @@ const textSymbolizer = (l: Label): TextSymbolizer => ({
   ...(l.placement === 'right' ? { anchor: 'left', offset: [8, 0] } : l.placement === 'above' ? { anchor: 'bottom', offset: [0, 8] } : {}),
 });
 
+const channel = (band: number) => ({ sourceChannelName: String(band) });
+const composed = ([red, green, blue]: readonly [number, number, number]) => ({
+  redChannel: channel(red),
+  greenChannel: channel(green),
+  blueChannel: channel(blue),
+});
+
 function rasterSymbolizer(look: RasterLook): RasterSymbolizer {
   const stops =
     look.ramp ?? (look.stretch ? [look.stretch.from, look.stretch.to].map((value, i) => ({ value, colour: GREY[i]!, opacity: 1 })) : null);
   return {
     kind: 'Raster',
     opacity: 1,
-    channelSelection: { grayChannel: { sourceChannelName: String(look.band) } },
-    ...(stops
+    channelSelection: look.bands ? composed(look.bands) : { grayChannel: channel(look.band) },
+    ...(stops && !look.bands
       ? {
           colorMap: {
             type: look.isStepped ? 'intervals' : 'ramp',

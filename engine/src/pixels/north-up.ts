@@ -12,7 +12,8 @@ export function northUp(pixels: PixelSource): PixelSource {
     get damaged() {
       return pixels.damaged ?? 0;
     },
-    values: (cols, rows, step) => pixels.values(cols, flipped(rows), step),
+    bands: pixels.bands,
+    values: (cols, rows, step, band) => pixels.values(cols, flipped(rows), step, band),
     colours: (cols, rows, step) => pixels.colours(cols, flipped(rows), step),
     async band(row, rows) {
       return upsideDown(await readBand(pixels, height - row - rows, rows), width, rows);

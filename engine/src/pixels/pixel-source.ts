@@ -10,8 +10,10 @@ export type Rgba = Uint8ClampedArray<ArrayBuffer>;
 export interface PixelSource {
   readonly width: number;
   readonly height: number;
-  /** A band's values; NaN where there is none. Null: colours only. */
-  values(cols: Int32Array, rows: Int32Array, step: number): Promise<Float64Array | null>;
+  /** Bands that have values; 0: colours only. */
+  readonly bands: number;
+  /** A band's values, the first being 0; NaN where there is none. Null: colours only, or no such band. */
+  values(cols: Int32Array, rows: Int32Array, step: number, band?: number): Promise<Float64Array | null>;
   colours(cols: Int32Array, rows: Int32Array, step: number): Promise<Rgba | null>;
   /** All pixels of whole rows at their own resolution; missing where a source cannot give them faster than one by one. */
   band?(row: number, rows: number): Promise<Band>;

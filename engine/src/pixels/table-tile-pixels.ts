@@ -99,10 +99,14 @@ class TableTilePixels implements PixelSource {
     this.height = levels[0]!.down * levels[0]!.tileHeight;
   }
 
+  get bands(): number {
+    return this.coverage ? 1 : 0;
+  }
+
   /** Of gridded coverages (OGC 17-066r1); other tiles are pictures. */
-  async values(cols: Int32Array, rows: Int32Array, step: number): Promise<Float64Array | null> {
+  async values(cols: Int32Array, rows: Int32Array, step: number, band = 0): Promise<Float64Array | null> {
     const { coverage } = this;
-    if (!coverage) return null;
+    if (!coverage || band > 0) return null;
     const out = new Float64Array(cols.length).fill(NaN);
     await this.each(
       cols,

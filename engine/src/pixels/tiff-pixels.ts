@@ -70,6 +70,8 @@ class TiffPixels implements PixelSource {
   readonly height: number;
   private readonly blocks = new Map<string, TiffBlock | null>();
   private readonly damagedBlocks = new Set<string>();
+  /** Those beside the one of opacity. */
+  readonly bands: number;
   private readonly scale: Scale | null;
   private readonly nodata: number | null;
   /** Colours are a palette's, or those of red, green and blue in bytes; anything else has values only. */
@@ -79,16 +81,27 @@ class TiffPixels implements PixelSource {
   constructor(
     private readonly images: readonly TiffImage[],
     private readonly mask: TiffImage | null,
-    aux: AuxBand | null,
+    private readonly aux: AuxBand | null,
     private readonly inflate: Inflate,
   ) {
-    const { width, height, photometric, palette, samples, bits, tags, nodata } = images[0]!;
+    const { width, height, photometric, palette, samples, alpha, bits, nodata } = images[0]!;
+    this.bands = samples - (alpha === null ? 0 : 1);
     this.width = width;
     this.height = height;
-    this.scale = scaleOf(tags, aux);
+    this.scale = this.scaleOfBand(0);
     this.nodata = nodata ?? aux?.nodata ?? null;
     const isColour = photometric === 2 || photometric === 6;
     this.kind = photometric === 3 && palette !== null && bits <= 8 ? 'palette' : isColour && bits === 8 && samples >= 3 ? 'rgb' : 'values';
+  }
+
+  private scaleOfBand(band: number): Scale | null {
+    return scaleOf(this.images[0]!.tags, band === 0 ? this.aux : null, band);
+  }
+
+  /** Where a band stands among the samples: that of opacity is none. */
+  private sampleOf(band: number): number {
+    const { alpha } = this.images[0]!;
+    return alpha !== null && band >= alpha ? band + 1 : band;
   }
 
   get damaged(): number {
@@ -96,8 +109,8 @@ class TiffPixels implements PixelSource {
   }
 
   get leftOut(): readonly Loss[] {
-    const { samples, alpha, bits, format } = this.images[0]!;
-    const bands = samples - (alpha === null ? 0 : 1);
+    const { bits, format } = this.images[0]!;
+    const { bands } = this;
     const taken = this.kind === 'rgb' ? 3 : 1;
     return [
       ...(bands > taken
@@ -172,12 +185,16 @@ class TiffPixels implements PixelSource {
       });
   }
 
-  async values(cols: Int32Array, rows: Int32Array, step: number): Promise<Float64Array> {
+  async values(cols: Int32Array, rows: Int32Array, step: number, band = 0): Promise<Float64Array | null> {
+    if (band >= this.bands) return null;
     const image = this.imageFor(step);
     const out = new Float64Array(cols.length).fill(NaN);
-    const { scale, nodata } = this;
-    await this.each(image, cols, rows, 0, (i, block, col, row) => {
-      const value = block.value(col, row, 0);
+    const { nodata } = this;
+    const scale = band === 0 ? this.scale : this.scaleOfBand(band);
+    const sample = this.sampleOf(band);
+    const [plane, at] = image.isTogether ? [0, sample] : [sample, 0];
+    await this.each(image, cols, rows, plane, (i, block, col, row) => {
+      const value = block.value(col, row, at);
       if (value !== nodata) out[i] = scale ? value * scale.factor + scale.offset : value;
     });
     await this.eachHidden(cols, rows, step, (i) => (out[i] = NaN));

@@ -10,14 +10,15 @@ export interface Scale {
 const METADATA = 42112;
 
 /**
- * Of the first band; null: its numbers stand for themselves.
+ * Null: its numbers stand for themselves.
  * @param aux counts where the file itself is silent
+ * @param band from 0
  */
-export function scaleOf(tags: TiffTags, aux: AuxBand | null): Scale | null {
+export function scaleOf(tags: TiffTags, aux: AuxBand | null, band: number): Scale | null {
   const text = tags.texts.get(METADATA) ?? '';
   const number = (role: string): number | null => {
     for (const [, attributes, value] of text.matchAll(/<Item\s([^>]*)>([^<]*)<\/Item>/g))
-      if (attributes!.includes(`role="${role}"`) && /sample="0"/.test(attributes!)) return Number(value);
+      if (attributes!.includes(`role="${role}"`) && attributes!.includes(`sample="${band}"`)) return Number(value);
     return null;
   };
   const [factor, offset] = [number('scale') ?? aux?.factor ?? 1, number('offset') ?? aux?.offset ?? 0];

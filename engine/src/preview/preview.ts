@@ -1,6 +1,6 @@
 import { existsSync } from 'node:fs';
 import { join } from 'node:path';
-import { ProblemError, type Extent, type FileGroup, type RasterLook, type Transform, type Problem } from '@rootmap/core';
+import { PLAIN_RASTER, ProblemError, type Extent, type FileGroup, type RasterLook, type Transform, type Problem } from '@rootmap/core';
 import type { LayerDrawing, LayerPictureView, PreviewView } from '@rootmap/core/contract';
 import { mkdirSync, readFileSync, renameSync, writeFileSync } from '../disk/files.js';
 import { definitionOf } from '../crs/definitions.js';
@@ -11,7 +11,7 @@ import type { FoundDataset } from '../project/find-dataset.js';
 import { CacheFolder, versionOf } from '../disk/cache-folder.js';
 import { openPixels } from '../pixels/open-pixels.js';
 import { placedBy } from '../project/placed-by.js';
-import { rasterPicture, stretchOf, type RasterInPlace, type Stretch } from './raster-picture.js';
+import { bandsOf, rasterPicture, stretchOf, type RasterInPlace, type Stretch } from './raster-picture.js';
 import { squareOf, tileBox } from './tile-square.js';
 import type { ShapeStore } from './shape-store.js';
 import { drawingName, isPlain, makeClasses, readClasses, type ShapeClasses } from './shape-classes.js';
@@ -35,8 +35,13 @@ interface RasterRecord {
   readonly drawn: string | null;
   readonly extent: Extent;
   readonly stretch: Stretch | null;
+  readonly bands: number;
+  readonly hasColours: boolean;
 }
 const RASTER = 'raster.json';
+const NO_NUMBERS: Pick<LayerPictureView, 'stretch' | 'bands' | 'hasColours'> = { stretch: null, bands: 0, hasColours: false };
+/** One pixel is asked for to know whether there are colours. */
+const FIRST = new Int32Array(1);
 
 /** Pictures of datasets in any CRS, tile by tile. One worker holds what it has opened. */
 export class Previews {
@@ -108,22 +113,48 @@ export class Previews {
     const view = await this.prepare(found, crs, onProgress);
     const all = drawing.rules.map((_, i) => i);
     if (isPlain(drawing))
-      return { ...view, drawing: null, classes: [all], counts: all.map(() => view.count ?? 0), hidden: 0, stretch: this.stretchIn(view) };
+      return {
+        ...view,
+        drawing: null,
+        classes: [all],
+        counts: all.map(() => view.count ?? 0),
+        hidden: 0,
+        ...(await this.numbersIn(view, null)),
+      };
     const folder = this.folderOf(view.version);
     const name = drawingName(drawing);
     if (view.kind === 'raster') {
       writeWhole(join(folder, `${name}.look.json`), JSON.stringify(drawing.raster));
-      return { ...view, drawing: name, classes: [], counts: [], hidden: 0, stretch: this.stretchIn(view) };
+      return { ...view, drawing: name, classes: [], counts: [], hidden: 0, ...(await this.numbersIn(view, drawing.raster)) };
     }
     const { head } =
       this.classes(view.version, name) ??
       this.keepClasses(view.version, name, makeClasses(found, this.store(view.version), drawing, folder, onProgress));
-    return { ...view, drawing: name, ...head, stretch: null };
+    return { ...view, drawing: name, ...head, ...NO_NUMBERS };
   }
 
-  private stretchIn({ version, kind }: PreviewView): Stretch | null {
-    if (kind !== 'raster') return null;
-    return (JSON.parse(readFileSync(join(this.folderOf(version), RASTER), 'utf8')) as RasterRecord).stretch;
+  /** What a raster has to be drawn by; its stretch is that of the band that is drawn. */
+  private async numbersIn({ version, kind }: PreviewView, look: RasterLook | null): Promise<typeof NO_NUMBERS> {
+    if (kind !== 'raster') return NO_NUMBERS;
+    const folder = this.folderOf(version);
+    const { bands, hasColours } = JSON.parse(readFileSync(join(folder, RASTER), 'utf8')) as RasterRecord;
+    const [stretch] = await this.stretches(version, folder, look ?? PLAIN_RASTER);
+    return { stretch: stretch ?? null, bands, hasColours };
+  }
+
+  /** Of each band that a look draws; those beyond the first are found out when they are drawn first, and kept. */
+  private stretches(version: string, folder: string, look: RasterLook): Promise<(Stretch | null)[]> {
+    return Promise.all(
+      bandsOf(look).map(async (band) => {
+        if (band === 0) return (JSON.parse(readFileSync(join(folder, RASTER), 'utf8')) as RasterRecord).stretch;
+        const path = join(folder, `stretch_${band}.json`);
+        if (existsSync(path)) return JSON.parse(readFileSync(path, 'utf8')) as Stretch | null;
+        const { record, inPlace } = await this.raster(version, folder);
+        const found = await stretchOf(inPlace, record.extent, band);
+        writeWhole(path, JSON.stringify(found));
+        return found;
+      }),
+    );
   }
 
   private readonly classed = new Map<string, ShapeClasses>();
@@ -179,7 +210,13 @@ export class Previews {
       const half = { folder: found.folder, group, table, transform, own, drawn };
       const extent = drawnExtent(bbox, own, drawn);
       const inPlace = await placed(half, platform);
-      const record: RasterRecord = { ...half, extent, stretch: inPlace ? await stretchOf(inPlace, extent) : null };
+      const record: RasterRecord = {
+        ...half,
+        extent,
+        stretch: inPlace ? await stretchOf(inPlace, extent) : null,
+        bands: inPlace?.pixels.bands ?? 0,
+        hasColours: (await inPlace?.pixels.colours(FIRST, FIRST, 1)) != null,
+      };
       inPlace?.pixels.close();
       mkdirSync(folder, { recursive: true });
       writeWhole(path, JSON.stringify(record));
@@ -203,9 +240,11 @@ export class Previews {
     }
     const kept = join(folder, `${drawing ?? 'plain'}_${z}_${x}_${y}.png`);
     if (existsSync(kept)) return readFileSync(kept);
-    const look = drawing === null ? null : (JSON.parse(readFileSync(join(folder, `${drawing}.look.json`), 'utf8')) as RasterLook | null);
+    const styled = drawing === null ? null : (JSON.parse(readFileSync(join(folder, `${drawing}.look.json`), 'utf8')) as RasterLook | null);
+    const look = styled ?? PLAIN_RASTER;
     const { record, inPlace } = await this.raster(version, folder);
-    const picture = await rasterPicture(inPlace, tileBox(squareOf(record.extent), z, x, y), TILE, TILE, record.stretch, look);
+    const stretches = await this.stretches(version, folder, look);
+    const picture = await rasterPicture(inPlace, tileBox(squareOf(record.extent), z, x, y), TILE, TILE, stretches, look);
     if (z <= FINEST_KEPT) writeWhole(kept, picture); // the coarse ones read most of the raster: they are kept
     return picture;
   }
@@ -247,7 +286,7 @@ function evict<T>(opened: Map<string, T>, close: (value: T) => void): void {
 
 /** A raster in the CRS that is drawn; null: its pixels are not read here. */
 export async function placed(
-  { folder, group, table, transform, own, drawn }: Omit<RasterRecord, 'extent' | 'stretch'>,
+  { folder, group, table, transform, own, drawn }: Omit<RasterRecord, 'extent' | 'stretch' | 'bands' | 'hasColours'>,
   platform: NodePlatform,
 ): Promise<RasterInPlace | null> {
   const back = own === null || drawn === null || own === drawn ? sameCrs : transformer(drawn, own);

@@ -1,7 +1,8 @@
 import sharp from 'sharp';
-import type { Extent, RasterLook, Transform } from '@rootmap/core';
+import { isAsItIs, PLAIN_RASTER, type Extent, type RasterLook, type Resampling, type Transform } from '@rootmap/core';
 import type { Transformer } from '../crs/transformer.js';
 import type { PixelSource, Rgba } from '../pixels/pixel-source.js';
+import { isResampled, resampled, type Places } from '../pixels/resample.js';
 
 /** From the value that is black to the one that is white. */
 export interface Stretch {
@@ -16,38 +17,51 @@ export interface RasterInPlace {
   readonly back: Transformer;
 }
 
-/** Pixels of the raster that stand at those of a picture of an extent, -1 where there are none, and how many one stands for. */
-function positions({ pixels, transform, back }: RasterInPlace, [minx, miny, maxx, maxy]: Extent, width: number, height: number) {
+interface Positions {
+  /** -1 where there is none. */
+  readonly cols: Int32Array;
+  readonly rows: Int32Array;
+  readonly places: Places;
+  /** How many pixels of the raster one of the picture stands for. */
+  readonly step: number;
+}
+
+/** Pixels of the raster that stand at those of a picture of an extent. */
+function positions({ pixels, transform, back }: RasterInPlace, [minx, miny, maxx, maxy]: Extent, width: number, height: number): Positions {
   const [c, a, b, f, d, e] = transform;
   const determinant = a * e - b * d;
-  const cols = new Int32Array(width * height).fill(-1);
-  const rows = new Int32Array(width * height).fill(-1);
+  const places = { cols: new Float64Array(width * height).fill(-1), rows: new Float64Array(width * height).fill(-1) };
   let [least, most, seen] = [Infinity, -Infinity, 0];
   for (let j = 0; j < height; j++)
     for (let i = 0; i < width; i++) {
       const image = back(minx + ((i + 0.5) / width) * (maxx - minx), maxy - ((j + 0.5) / height) * (maxy - miny));
       if (!image) continue;
       const [x, y] = [image[0] - c, image[1] - f];
-      const col = Math.floor((e * x - b * y) / determinant);
-      const row = Math.floor((a * y - d * x) / determinant);
-      if (col < 0 || row < 0 || col >= pixels.width || row >= pixels.height) continue;
-      cols[j * width + i] = col;
-      rows[j * width + i] = row;
+      const col = (e * x - b * y) / determinant;
+      const row = (a * y - d * x) / determinant;
+      if (!(col >= 0 && row >= 0 && col < pixels.width && row < pixels.height)) continue;
+      places.cols[j * width + i] = col;
+      places.rows[j * width + i] = row;
       least = Math.min(least, col);
       most = Math.max(most, col);
       seen++;
     }
   const across = Math.max(1, Math.sqrt((seen * width) / height)); // about as many pixels as lie side by side
-  return { cols, rows, step: seen === 0 ? 1 : Math.max(1, (most - least) / across) };
+  return {
+    cols: Int32Array.from(places.cols, Math.floor),
+    rows: Int32Array.from(places.rows, Math.floor),
+    places,
+    step: seen === 0 ? 1 : Math.max(1, (most - least) / across),
+  };
 }
 
 /** 2 % of the values are darker than black and 2 % lighter than white (common practice, no source). */
 const CUT = 0.02;
 
-/** How the values of a raster without colours become grey; null: it has colours, or no values. */
-export async function stretchOf(raster: RasterInPlace, extent: Extent): Promise<Stretch | null> {
+/** How the values of a band become grey; null: it has none. */
+export async function stretchOf(raster: RasterInPlace, extent: Extent, band = 0): Promise<Stretch | null> {
   const { cols, rows, step } = positions(raster, extent, 256, 256);
-  const values = await raster.pixels.values(cols, rows, step);
+  const values = await raster.pixels.values(cols, rows, step, band);
   const sorted = values?.filter((v) => Number.isFinite(v)).sort();
   if (!sorted || sorted.length === 0) return null;
   const at = (share: number): number => sorted[Math.min(sorted.length - 1, Math.floor(share * sorted.length))]!;
@@ -55,27 +69,85 @@ export async function stretchOf(raster: RasterInPlace, extent: Extent): Promise<
   return from < to ? { from, to } : { from: sorted[0]!, to: Math.max(sorted.at(-1)!, sorted[0]! + 1) };
 }
 
-/** A picture of an extent, in the CRS that is drawn, as PNG. */
+/**
+ * A picture of an extent, in the CRS that is drawn, as PNG.
+ * @param stretches of the bands that the look draws, in its order
+ */
 export async function rasterPicture(
   raster: RasterInPlace,
   extent: Extent,
   width: number,
   height: number,
-  stretch: Stretch | null,
-  look: RasterLook | null = null,
+  stretches: readonly (Stretch | null)[],
+  look: RasterLook = PLAIN_RASTER,
 ): Promise<Buffer> {
-  const { cols, rows, step } = positions(raster, extent, width, height);
-  const colours = (await raster.pixels.colours(cols, rows, step)) ?? coloured(await raster.pixels.values(cols, rows, step), stretch, look);
+  const at = positions(raster, extent, width, height);
+  const own = isAsItIs(look) ? await ownColours(raster.pixels, at, look.resampling) : null;
+  const colours = own ?? (await colouredBands(raster.pixels, at, stretches, look));
   const data = colours ?? new Uint8ClampedArray(width * height * 4);
   return sharp(data, { raw: { width, height, channels: 4 } })
     .png({ compressionLevel: 6 })
     .toBuffer();
 }
 
-function coloured(values: Float64Array | null, stretch: Stretch | null, look: RasterLook | null): Rgba | null {
-  if (!values) return null;
-  if (look?.nodata !== null && look?.nodata !== undefined) values.forEach((v, i) => v === look.nodata && (values[i] = NaN));
-  return look?.ramp ? ramped(values, look.ramp, look.isStepped) : grey(values, look?.stretch ?? stretch);
+/** Bands that a look draws, from 0: one, or those of red, green and blue. */
+export const bandsOf = ({ band, bands }: RasterLook): readonly number[] => (bands ?? [band]).map((b) => b - 1);
+
+async function ownColours(pixels: PixelSource, { cols, rows, places, step }: Positions, resampling: Resampling): Promise<Rgba | null> {
+  const plain = await pixels.colours(cols, rows, step);
+  if (!plain || !isResampled(resampling, step)) return plain;
+  for (let k = 0; k < 3; k++) {
+    const read = async (c: Int32Array, r: Int32Array): Promise<Float64Array> => {
+      const colours = (await pixels.colours(c, r, 1))!;
+      return Float64Array.from(c, (_, i) => (colours[i * 4 + 3] === 0 ? NaN : colours[i * 4 + k]!));
+    };
+    (await resampled(pixels, places, resampling, read)).forEach((v, i) => {
+      if (!Number.isNaN(v)) plain[i * 4 + k] = v;
+    });
+  }
+  return plain;
+}
+
+async function colouredBands(
+  pixels: PixelSource,
+  { cols, rows, places, step }: Positions,
+  stretches: readonly (Stretch | null)[],
+  look: RasterLook,
+): Promise<Rgba | null> {
+  const valuesOf = async (band: number, c: Int32Array, r: Int32Array, s: number): Promise<Float64Array> => {
+    const values = (await pixels.values(c, r, s, band)) ?? new Float64Array(c.length).fill(NaN);
+    if (look.nodata !== null) values.forEach((v, i) => v === look.nodata && (values[i] = NaN));
+    return values;
+  };
+  const drawn = await Promise.all(
+    bandsOf(look).map((band) =>
+      isResampled(look.resampling, step)
+        ? resampled(pixels, places, look.resampling, (c, r) => valuesOf(band, c, r, 1))
+        : valuesOf(band, cols, rows, step),
+    ),
+  );
+  const [red, green, blue] = drawn;
+  if (green && blue)
+    return together(
+      [red!, green, blue],
+      stretches.map((s) => look.stretch ?? s),
+    );
+  return look.ramp ? ramped(red!, look.ramp, look.isStepped) : grey(red!, look.stretch ?? stretches[0] ?? null);
+}
+
+/** Three bands as red, green and blue; a pixel that lacks one of them is not drawn. */
+function together(bands: readonly Float64Array[], stretches: readonly (Stretch | null)[]): Rgba {
+  const count = bands[0]!.length;
+  const out = new Uint8ClampedArray(count * 4);
+  for (let i = 0; i < count; i++) {
+    if (bands.some((b) => !Number.isFinite(b[i]))) continue;
+    bands.forEach((b, k) => {
+      const { from, to } = stretches[k] ?? { from: 0, to: 255 };
+      out[i * 4 + k] = ((b[i]! - from) / (to - from)) * 255;
+    });
+    out[i * 4 + 3] = 255;
+  }
+  return out;
 }
 
 type Stop = readonly [value: number, red: number, green: number, blue: number, opacity: number];

@@ -28,7 +28,7 @@ async function picture(found: FoundDataset, bbox: Extent): Promise<ThumbnailView
     const inPlace = transform && (await placed({ folder: found.folder, group, table, transform, own, drawn: own }, platform));
     if (!inPlace) return null;
     const { width, height } = fitted(bbox);
-    const png = await rasterPicture(inPlace, bbox, width, height, await stretchOf(inPlace, bbox));
+    const png = await rasterPicture(inPlace, bbox, width, height, [await stretchOf(inPlace, bbox)]);
     inPlace.pixels.close();
     return { kind: 'raster', path: '', image: png.toString('base64') };
   } finally {

@@ -16,6 +16,8 @@ export const RAMPS: readonly [Ramp, ...Ramp[]] = [
   { name: 'Low and high', stops: ['#3e5f8a', '#a9bdd3', '#f6f4ee', '#d9a46a', '#8f5d08'] },
 ];
 export const GREYS = ['#000000', '#ffffff'];
+/** Of three bands that are drawn together. */
+export const CHANNELS = ['#b23a3a', '#3f8f4f', '#3a63b2'];
 
 /** A colour of a ramp, `#rrggbb`. @param t 0 to 1 */
 export function colourAt(stops: readonly string[], t: number): string {

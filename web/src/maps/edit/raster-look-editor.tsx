@@ -1,5 +1,5 @@
-import { Box, Button, FormControlLabel, Switch, ToggleButton, ToggleButtonGroup, Typography } from '@mui/material';
-import type { RasterLook } from '@rootmap/core';
+import { Box, Button, FormControlLabel, MenuItem, Switch, TextField, ToggleButton, ToggleButtonGroup } from '@mui/material';
+import { isAsItIs, PLAIN_RASTER, RESAMPLINGS, type RasterLook, type Resampling } from '@rootmap/core';
 import type { LayerPictureView } from '@rootmap/core/contract';
 import { useState } from 'react';
 import { ColourField } from './colour-field.js';
@@ -12,18 +12,22 @@ interface Props {
   readonly picture: LayerPictureView | null;
   readonly onChange: (look: RasterLook, what?: string) => void;
 }
+type Mode = 'own' | 'grey' | 'ramp' | 'bands';
+const MODES: Readonly<Record<Mode, string>> = { own: 'Its own colours', grey: 'Grey', ramp: 'Colour ramp', bands: 'Three bands' };
 const STOPS = 6;
+const SMOOTHING: Readonly<Record<Resampling, string>> = { nearest: 'nearest pixel', bilinear: 'bilinear', cubic: 'cubic' };
 
 /** How the values of a raster become colours. */
 export function RasterLookEditor({ look, picture, onChange }: Props) {
   const [ramp, setRamp] = useState(RAMPS[4]!);
   const found = picture?.stretch ?? null;
-  if (picture && !found && look.ramp === null && look.stretch === null)
-    return <Typography color="text.secondary">This raster has colours of its own; only its opacity and scale can be set.</Typography>;
+  const { bands = 1, hasColours = false } = picture ?? {};
+  const mode: Mode = look.bands ? 'bands' : look.ramp ? 'ramp' : hasColours && isAsItIs(look) ? 'own' : 'grey';
   const from = look.ramp?.[0]?.value ?? look.stretch?.from ?? found?.from ?? 0;
   const to = look.ramp?.at(-1)?.value ?? look.stretch?.to ?? found?.to ?? 1;
   const ramped = (stops: readonly string[], a = from, b = to): RasterLook => ({
     ...look,
+    bands: null,
     stretch: null,
     ramp: coloursOf(stops, STOPS).map((colour, i) => ({
       colour,
@@ -36,37 +40,86 @@ export function RasterLookEditor({ look, picture, onChange }: Props) {
     const scale = to === from ? 0 : (b - a) / (to - from);
     onChange({ ...look, ramp: look.ramp.map((s) => ({ ...s, value: Number((a + (s.value - from) * scale).toPrecision(8)) })) }, 'range');
   };
+  // Grey without a range, of a raster with colours, would be those colours.
+  const grey = (band: number): RasterLook => ({ ...look, band, bands: null, ramp: null, stretch: hasColours ? { from, to } : null });
+  const choose = (next: Mode): void => {
+    if (next === 'own') onChange({ ...PLAIN_RASTER, nodata: look.nodata, resampling: look.resampling });
+    else if (next === 'grey') onChange(grey(look.band));
+    else if (next === 'ramp') onChange(ramped(ramp.stops));
+    else onChange({ ...look, band: 1, bands: [1, 2, 3], ramp: null, stretch: null });
+  };
+  const offered: Mode[] = [...(hasColours ? (['own'] as const) : []), 'grey', 'ramp', ...(bands >= 3 ? (['bands'] as const) : [])];
   return (
     <Box sx={{ display: 'flex', flexDirection: 'column', gap: 1.5 }}>
-      <ToggleButtonGroup
-        exclusive
+      {(bands > 0 || !picture) && (
+        <ToggleButtonGroup exclusive size="small" value={mode} aria-label="Colours" onChange={(_, v: Mode | null) => v && choose(v)}>
+          {offered.map((m) => (
+            <ToggleButton key={m} value={m}>
+              {MODES[m]}
+            </ToggleButton>
+          ))}
+        </ToggleButtonGroup>
+      )}
+      {mode !== 'own' && bands > 1 && (
+        <Box sx={{ display: 'flex', gap: 1 }}>
+          {(look.bands ?? [look.band]).map((band, i) => (
+            <BandField
+              key={i}
+              label={look.bands ? ['Red', 'Green', 'Blue'][i]! : 'Band'}
+              value={band}
+              bands={bands}
+              onChange={(n) =>
+                onChange(
+                  look.bands
+                    ? { ...look, bands: look.bands.map((b, k) => (k === i ? n : b)) as unknown as [number, number, number] }
+                    : look.ramp
+                      ? { ...look, band: n }
+                      : grey(n),
+                )
+              }
+            />
+          ))}
+        </Box>
+      )}
+      {mode !== 'own' && (
+        <Box sx={{ display: 'flex', flexWrap: 'wrap', gap: 1, alignItems: 'center' }}>
+          <NumberField label="From" value={from} onChange={(v) => v !== null && setRange(v, to)} />
+          <NumberField label="To" value={to} onChange={(v) => v !== null && setRange(from, v)} />
+          <NumberField
+            label="Not drawn"
+            empty="as the file says"
+            width={130}
+            value={look.nodata}
+            onChange={(nodata) => onChange({ ...look, nodata })}
+          />
+          {found && (
+            <Button
+              size="small"
+              onClick={() =>
+                onChange(
+                  look.ramp ? ramped(ramp.stops, found.from, found.to) : { ...look, stretch: hasColours && !look.bands ? found : null },
+                )
+              }
+            >
+              {look.bands ? 'Each as its band has it' : 'As the data has it'}
+            </Button>
+          )}
+        </Box>
+      )}
+      <TextField
+        select
         size="small"
-        value={look.ramp ? 'ramp' : 'grey'}
-        aria-label="Colours"
-        onChange={(_, v: string | null) => v && onChange(v === 'grey' ? { ...look, ramp: null, stretch: null } : ramped(ramp.stops))}
+        label="Between pixels"
+        value={look.resampling}
+        onChange={(e) => onChange({ ...look, resampling: e.target.value as Resampling })}
+        sx={{ width: 180 }}
       >
-        <ToggleButton value="grey">Grey</ToggleButton>
-        <ToggleButton value="ramp">Colour ramp</ToggleButton>
-      </ToggleButtonGroup>
-      <Box sx={{ display: 'flex', flexWrap: 'wrap', gap: 1, alignItems: 'center' }}>
-        <NumberField label="From" value={from} onChange={(v) => v !== null && setRange(v, to)} />
-        <NumberField label="To" value={to} onChange={(v) => v !== null && setRange(from, v)} />
-        <NumberField
-          label="Not drawn"
-          empty="as the file says"
-          width={130}
-          value={look.nodata}
-          onChange={(nodata) => onChange({ ...look, nodata })}
-        />
-        {found && (
-          <Button
-            size="small"
-            onClick={() => (look.ramp ? onChange(ramped(ramp.stops, found.from, found.to)) : onChange({ ...look, stretch: null }))}
-          >
-            As the data has it
-          </Button>
-        )}
-      </Box>
+        {RESAMPLINGS.map((r) => (
+          <MenuItem key={r} value={r}>
+            {SMOOTHING[r]}
+          </MenuItem>
+        ))}
+      </TextField>
       {look.ramp && (
         <>
           <Box sx={{ display: 'flex', gap: 1, alignItems: 'center' }}>
@@ -104,3 +157,19 @@ export function RasterLookEditor({ look, picture, onChange }: Props) {
     </Box>
   );
 }
+
+interface BandProps {
+  readonly label: string;
+  readonly value: number;
+  readonly bands: number;
+  readonly onChange: (band: number) => void;
+}
+const BandField = ({ label, value, bands, onChange }: BandProps) => (
+  <TextField select size="small" label={label} value={value} onChange={(e) => onChange(Number(e.target.value))} sx={{ width: 84 }}>
+    {Array.from({ length: Math.max(bands, value) }, (_, i) => (
+      <MenuItem key={i} value={i + 1}>
+        {i + 1}
+      </MenuItem>
+    ))}
+  </TextField>
+);

@@ -1,5 +1,5 @@
 import type { LayerSymbol, Look, ShapeKind } from '@rootmap/core';
-import { GREYS } from './ramps.js';
+import { CHANNELS, GREYS } from './ramps.js';
 
 const W = 26;
 const H = 18;
@@ -95,7 +95,7 @@ export function markPath(mark: LayerSymbol['mark'], x: number, y: number, r: num
 /** The look of a layer in little: its symbol, the first tones of its classes, or its ramp. */
 export function LookSwatch({ look, kind }: { look: Look; kind: ShapeKind | 'raster' | 'table' | null }) {
   if (look.kind === 'raster') {
-    const stops = look.ramp?.map((s) => s.colour) ?? GREYS;
+    const stops = look.ramp?.map((s) => s.colour) ?? (look.bands ? CHANNELS : GREYS);
     return (
       <span
         aria-hidden

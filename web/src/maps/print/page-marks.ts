@@ -1,5 +1,5 @@
 import { roundLength, type LayerSymbol, type Look, type ShapeKind } from '@rootmap/core';
-import { GREYS } from '../edit/ramps.js';
+import { CHANNELS, GREYS } from '../edit/ramps.js';
 import { markPath } from '../edit/swatch.js';
 import { lengthText, scaleText } from '../edit/position-text.js';
 
@@ -161,7 +161,7 @@ function legendMarks(legend: readonly LegendEntry[], frame: ReturnType<typeof ma
 
 function rowsOf({ title, kind, look }: LegendEntry): Row[] {
   if (look.kind === 'raster') {
-    const stops = look.ramp?.map((s) => s.colour) ?? GREYS;
+    const stops = look.ramp?.map((s) => s.colour) ?? (look.bands ? CHANNELS : GREYS);
     return [
       {
         label: title,
