@@ -9,6 +9,11 @@ const MAIN: Readonly<Record<string, Format>> = {
   jpg: 'image',
   jpeg: 'image',
   asc: 'ascii-grid',
+  jp2: 'jp2',
+  jpx: 'jp2',
+  j2k: 'jp2',
+  vrt: 'vrt',
+  nc: 'netcdf',
   gpkg: 'geopackage',
   geojson: 'geojson',
   geojsonl: 'geojson-sequence',
@@ -30,6 +35,9 @@ export const KIND: Readonly<Record<Format, DatasetKind>> = {
   geotiff: 'raster',
   image: 'raster',
   'ascii-grid': 'raster',
+  jp2: 'raster',
+  vrt: 'raster',
+  netcdf: 'raster',
   geopackage: 'vector',
   geojson: 'vector',
   'geojson-sequence': 'vector',
@@ -62,6 +70,9 @@ export const COMPANIONS: Readonly<Partial<Record<Format, CompanionRule>>> = {
     whole: ['aux.xml', 'ovr', 'msk', 'xml', 'vat.dbf'],
   },
   'ascii-grid': { stem: ['prj'], whole: ['aux.xml'] },
+  jp2: { stem: ['j2w', 'wld', 'prj'], whole: ['aux.xml', 'ovr', 'msk', 'xml'] },
+  vrt: { stem: [], whole: ['aux.xml', 'ovr', 'msk'] },
+  netcdf: { stem: [], whole: ['aux.xml', 'xml'] },
   geopackage: { stem: [], whole: ['-wal', '-shm', '-journal'] },
   geojson: { stem: [], whole: ['xml'] },
   'geojson-sequence': { stem: [], whole: ['xml'] },
@@ -79,6 +90,9 @@ export const PRECEDENCE: readonly Format[] = [
   'geotiff',
   'image',
   'ascii-grid',
+  'jp2',
+  'vrt',
+  'netcdf',
   'geopackage',
   'geojson',
   'geojson-sequence',
@@ -95,7 +109,7 @@ export const GEOREFERENCE = new Set(['pgw', 'pngw', 'jgw', 'jpgw', 'wld']);
 
 /** Files that are companions of something and mean nothing alone. */
 const ORPHANS =
-  /\.(shx|sbn|sbx|qix|prj|cpg|tfw|tifw|tiffw|pgw|pngw|jgw|jpgw|wld|clr|ovr|msk|csvt|aux\.xml|shp\.xml|vat\.dbf)$|\.gpkg-(wal|shm|journal)$|\.[ct]sv-metadata\.json$/i;
+  /\.(shx|sbn|sbx|qix|prj|cpg|tfw|tifw|tiffw|j2w|pgw|pngw|jgw|jpgw|wld|clr|ovr|msk|csvt|aux\.xml|shp\.xml|vat\.dbf)$|\.gpkg-(wal|shm|journal)$|\.[ct]sv-metadata\.json$/i;
 export const isOrphan = (name: string): boolean => ORPHANS.test(name);
 
 export function endingOf(name: string): string {

@@ -5,7 +5,7 @@ import { endingOf } from '../dataset/formats.js';
 import { parseAuxBand, parseAuxXml, parseWorldFile, type AuxBand, type Transform } from './georeference.js';
 
 export type Open = (path: string) => ByteSource;
-const WORLD = new Set(['tfw', 'tifw', 'tiffw', 'pgw', 'pngw', 'jgw', 'jpgw', 'wld']);
+const WORLD = new Set(['tfw', 'tifw', 'tiffw', 'j2w', 'pgw', 'pngw', 'jgw', 'jpgw', 'wld']);
 const LONGEST_SIDE_BYTES = 4 * 1024 * 1024;
 
 export const sideText = (path: string, open: Open): string => new TextDecoder('utf-8').decode(open(path).read(0, LONGEST_SIDE_BYTES));

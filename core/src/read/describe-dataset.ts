@@ -1,4 +1,4 @@
-import type { ByteSource, NewHasher } from '../bytes/byte-source.js';
+import { memorySource, type ByteSource, type NewHasher } from '../bytes/byte-source.js';
 import type { CrsTable } from '../crs/identify.js';
 import {
   emptyDescription,
@@ -17,13 +17,16 @@ import { describeCsv } from '../format/csv/describe-csv.js';
 import { describeFlatGeobuf } from '../format/flatgeobuf/describe-flatgeobuf.js';
 import { describeGeoJson, fullGeoJson } from '../format/geojson/describe-geojson.js';
 import type { Inflate } from '../format/geotiff/decode-block.js';
-import { describeGeoTiff } from '../format/geotiff/describe-geotiff.js';
+import { describeGeoTiff, placeOfTiff } from '../format/geotiff/describe-geotiff.js';
 import { fullGeoTiff } from '../format/geotiff/full-geotiff.js';
 import { describeGpx } from '../format/gpx/describe-gpx.js';
 import { describeImage } from '../format/image/describe-image.js';
+import { describeJp2 } from '../format/jp2/describe-jp2.js';
 import { describeKml } from '../format/kml/describe-kml.js';
 import { describeDbfTable, describeShapefile } from '../format/shapefile/describe-shapefile.js';
 import { fullShapefile } from '../format/shapefile/full-shapefile.js';
+import { describeNetcdf } from '../format/netcdf/describe-netcdf.js';
+import { describeVrt } from '../format/vrt/describe-vrt.js';
 import { describeXlsx } from '../format/xlsx/describe-xlsx.js';
 import { hashWhole } from '../bytes/hash-whole.js';
 import { hashRaster } from '../raster/hash-raster.js';
@@ -75,6 +78,7 @@ function describeFiles(group: FileGroup, p: Platform): Description[] {
   const open = (path: string): ByteSource => p.open(path);
   if (group.format === 'gpx') return describeGpx(group, open, p.crs);
   if (group.format === 'kml') return describeKml(group, open, p.crs);
+  if (group.format === 'netcdf') return describeNetcdf(group, open, p.crs);
   if (group.format === 'xlsx') return describeXlsx(group, open, p.crs);
   return [describeFile(group, p)];
 }
@@ -93,6 +97,10 @@ function describeFile(group: FileGroup, p: Platform): Description {
     case 'geojson':
     case 'geojson-sequence':
       return describeGeoJson(group, open, p.crs);
+    case 'jp2':
+      return describeJp2(group, open, p.crs, (tiff) => placeOfTiff(group.path, memorySource(tiff), p.crs));
+    case 'vrt':
+      return describeVrt(group, open, p.crs);
     case 'csv':
       return describeCsv(group, open, p.crs);
     case 'dbf':

@@ -19,7 +19,7 @@ import { transformer } from '../crs/transformer.js';
 import { platformBelow, type NodePlatform } from '../survey/platform.js';
 import { keeperAt, originsAlong } from '../folders/origins.js';
 import { knownProjects } from '../move/known-maps.js';
-import { isTiffRead } from '../pixels/open-pixels.js';
+import { arePixelsRead } from '../pixels/open-pixels.js';
 import { tiffPixels } from '../pixels/tiff-pixels.js';
 import { rootsWrittenIn } from '../move/plan-move.js';
 import type { Scope } from '../project/scope.js';
@@ -95,7 +95,7 @@ function refusal({ folder, dataset }: FoundDataset, path: string, crs: string | 
   if (dataset.kind === 'raster') {
     if (!dataset.bbox) return 'it does not say where on Earth it lies';
     if (isTurned(dataset)) return 'it is turned: tiles of a geodatabase have north up';
-    if (dataset.group.format === 'geotiff' && !withPlatform(folder, (platform) => isTiffRead(dataset.group, platform)))
+    if (!withPlatform(folder, (platform) => arePixelsRead(dataset.group, platform)))
       return 'its pixels are packed in a way that is not read here';
   } else if (dataset.kind !== 'vector' && dataset.kind !== 'table') return 'it is no table';
   if (dataset.geometryType === 'MultiPatch') return 'its shapes are surfaces in space (MultiPatch), which are not read here';

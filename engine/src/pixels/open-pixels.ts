@@ -1,6 +1,6 @@
 import { join } from 'node:path';
 import sharp from 'sharp';
-import { gridValues, readGridHeader, readTiffTags, type FileGroup, type Platform } from '@rootmap/core';
+import { gridValues, readGridHeader, readTiffTags, type FileGroup, type Format, type Platform } from '@rootmap/core';
 import { withFile } from '../disk/open.js';
 import { tableTilePixels } from './table-tile-pixels.js';
 import { MemoryPixels } from './memory-pixels.js';
@@ -10,9 +10,11 @@ import { tiffPixels } from './tiff-pixels.js';
 /** Pixels that are held of a picture that cannot be read in parts. */
 const MOST_HELD = 16_000_000;
 
-/** Whether the pixels of a TIFF are read here, as far as its head tells. */
-export const isTiffRead = (group: FileGroup, platform: Platform): boolean =>
-  tiffPixels(group, platform) !== null || isBlackAndWhite(group, platform);
+const READ: ReadonlySet<Format> = new Set(['image', 'ascii-grid', 'geopackage']);
+
+/** Whether the pixels of a raster are read here, as far as its format and, of a TIFF, its head tell. */
+export const arePixelsRead = (group: FileGroup, platform: Platform): boolean =>
+  group.format === 'geotiff' ? tiffPixels(group, platform) !== null || isBlackAndWhite(group, platform) : READ.has(group.format);
 
 /** The pixels of a raster; null: its format, or its packing, is not read here. */
 export async function openPixels(folder: string, group: FileGroup, table: string | null, platform: Platform): Promise<PixelSource | null> {

@@ -18,7 +18,7 @@ function raster(colours: readonly number[] | null): RasterInPlace {
     bands: BANDS.length,
     values: (cols, _rows, _step, band = 0) => Promise.resolve(Float64Array.from(cols, (c) => (c < 0 ? NaN : (BANDS[band]?.[c] ?? NaN)))),
     colours: (cols) =>
-      Promise.resolve(colours && (Uint8ClampedArray.from([...cols].flatMap((c) => (c < 0 ? [0, 0, 0, 0] : colours))) as Rgba)),
+      Promise.resolve<Rgba | null>(colours && Uint8ClampedArray.from([...cols].flatMap((c) => (c < 0 ? [0, 0, 0, 0] : colours)))),
     close: () => undefined,
   };
   return { pixels, transform: [0, 1, 0, 1, 0, -1], back: (x, y) => [x, y] };

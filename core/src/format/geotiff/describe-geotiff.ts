@@ -1,5 +1,6 @@
 import { noCrsTable, type CrsTable } from '../../crs/identify.js';
-import { unreadable, type Description, type FileGroup, type Finding } from '../../dataset/dataset.js';
+import type { ByteSource } from '../../bytes/byte-source.js';
+import { unreadable, type Crs, type Description, type FileGroup, type Finding } from '../../dataset/dataset.js';
 import { explain } from '../../problem.js';
 import { describeHead } from '../../raster/describe-head.js';
 import type { Transform } from '../../raster/georeference.js';
@@ -47,6 +48,14 @@ const rectify = ({ path }: FileGroup, points: number): Finding => ({
   message: `${path} has ${points} ground control points and is not rectified, so its pixels have no place on Earth yet.`,
   fix: 'Rectify it by these points in a program that can, or ask its publisher for the rectified one.',
 });
+
+/** Where a TIFF by itself says that it lies; null: it is none. */
+export function placeOfTiff(path: string, source: ByteSource, table: CrsTable): { transform: Transform | null; crs: Crs | null } | null {
+  const tags = readTiffTags(path, source);
+  if (!tags.ok) return null;
+  const keys = readGeoKeys(tags.value);
+  return { transform: transformOfTags(tags.value.numbers, isPixelPoint(keys)), crs: crsOfGeoKeys(keys, table) };
+}
 
 /** The transform alone, of a raster whose tags are known. */
 export function transformOf(group: FileGroup, open: Open, tags: TiffTags): Transform | null {
