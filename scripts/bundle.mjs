@@ -29,7 +29,15 @@ async function bundle(input, dir, name) {
     keepNames: true,
   });
   await build.close();
-  for (const table of ['crs.json', 'crs-area.json', 'crs-definition.json.gz', 'crs-dialect.json.gz', 'crs-off.json', 'datum-shift.json'])
+  for (const table of [
+    'crs.json',
+    'crs-area.json',
+    'crs-definition.json.gz',
+    'crs-dialect.json.gz',
+    'crs-flat.json',
+    'crs-off.json',
+    'datum-shift.json',
+  ])
     copyFileSync(new URL(`../engine/data/${table}`, import.meta.url), new URL(`../${dir}/${table}`, import.meta.url));
 }
 

@@ -9,6 +9,8 @@ export interface CrsTable {
   /** @param name what the text calls its CRS */
   codeOf(signature: string, name: string | null): string | null;
   nameOf(code: string): string | null;
+  /** Of a CRS with heights the one that positions are in; null: it has none. */
+  flatOf?(code: string): string | null;
 }
 
 export const noCrsTable: CrsTable = { codeOf: () => null, nameOf: () => null };
@@ -37,18 +39,21 @@ function identify(wkt: string, table: CrsTable): Crs | null {
   if (!node) return text ? { code: null, name: null, wkt: text } : null;
   const signature = crsSignature(node);
   const written = wktName(node);
-  const code = authorityCode(node) ?? (signature && table.codeOf(signature, written));
+  const stated = authorityCode(node) ?? (signature && table.codeOf(signature, written));
+  const code = stated && (table.flatOf?.(stated) ?? stated);
   const name = (code && table.nameOf(code)) ?? written;
+  // Positions are in the flat one; how heights are measured stays in its name and its text.
+  if (node !== parsed && /^COMP/.test(parsed.keyword)) return { code, name, wkt: text, otherName: wktName(parsed) ?? 'a CRS with heights' };
   const isOther = code !== null && written !== null && name !== null && plainName(written) !== plainName(name);
   return { code, name, wkt: text, ...(isOther ? { otherName: written } : {}) };
 }
 
 /** The CRS of a code that a file names by number. */
-export const crsOfCode = (code: string, table: CrsTable, wkt: string | null = null): Crs => ({
-  code,
-  name: table.nameOf(code),
-  wkt,
-});
+export function crsOfCode(code: string, table: CrsTable, wkt: string | null = null): Crs {
+  const flat = table.flatOf?.(code) ?? null;
+  if (flat === null) return { code, name: table.nameOf(code), wkt };
+  return { code: flat, name: table.nameOf(flat), wkt, otherName: table.nameOf(code) ?? code };
+}
 
 /** Are two remembered CRSs known to differ? Unknown on either side is no difference. */
 export function crsDiffers(a: string | { readonly wkt: string } | null, b: string | { readonly wkt: string } | null): boolean {

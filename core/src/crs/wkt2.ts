@@ -66,6 +66,22 @@ export function asWkt1(root: WktNode): WktNode {
     case 'GEODCRS':
     case 'GEODETICCRS':
       return geographic(root);
+    case 'COMPD_CS':
+    case 'COMPOUNDCRS': {
+      const flat = child(
+        root,
+        'PROJCS',
+        'GEOGCS',
+        'PROJCRS',
+        'PROJECTEDCRS',
+        'GEOGCRS',
+        'GEOGRAPHICCRS',
+        'GEODCRS',
+        'GEODETICCRS',
+        'BOUNDCRS',
+      );
+      return flat ? asWkt1(flat) : root;
+    }
     case 'BOUNDCRS': {
       const source = child(child(root, 'SOURCECRS'), 'PROJCRS', 'GEOGCRS', 'GEODCRS', 'PROJECTEDCRS', 'GEOGRAPHICCRS', 'GEODETICCRS');
       return source ? asWkt1(source) : root;

@@ -1,6 +1,6 @@
 import { describe, expect, test } from '@jest/globals';
 import { execFileSync } from 'node:child_process';
-import { identifyCrs } from '@rootmap/core';
+import { crsOfCode, identifyCrs } from '@rootmap/core';
 import { crsTable } from '../disk/crs-table.js';
 import { definitionOf } from './definitions.js';
 import { crsNamed } from './search-crs.js';
@@ -82,4 +82,22 @@ test('what is told of a change of datum', () => {
   expect(doubtOf('EPSG:28992', 'EPSG:4326').metres).toBeGreaterThan(0);
   expect(doubtOf('EPSG:28992', 'EPSG:4326').why).toContain('m');
   expect(doubtOf('EPSG:4267', 'EPSG:4326').metres).toBeGreaterThan(3);
+});
+
+// Outside reference: projinfo's texts of compound CRSs and of geographic ones of three axes. Positions in them are those of the flat one.
+test.each([
+  ['EPSG:7405', 'EPSG:27700', 'OSGB36 / British National Grid + ODN height'],
+  ['EPSG:5555', 'EPSG:25832', 'ETRS89 / UTM zone 32N + DHHN92 height'],
+  ['EPSG:9518', 'EPSG:4326', null],
+  ['EPSG:4979', 'EPSG:4326', null],
+  ['EPSG:4937', 'EPSG:4258', null],
+] as const)('%s has heights: positions are in %s', (code, flat, name) => {
+  const text = projinfo(code, 'WKT2:2019');
+  for (const wkt of [text, ...(name === null ? [] : [projinfo(code, 'WKT1_GDAL')])])
+    expect(identifyCrs(wkt, crsTable)).toMatchObject({
+      code: flat,
+      name: crsTable.nameOf(flat),
+      ...(name === null ? {} : { otherName: name }),
+    });
+  expect(crsOfCode(code, crsTable)).toMatchObject({ code: flat });
 });

@@ -46,8 +46,14 @@ function loadDialect(): Map<string, SameCrs[]> {
   return dialect;
 }
 
+/** `[code, code of the flat one]`, made by scripts/make-crs-flat.mjs. */
+type FlatRow = readonly [number, number];
+let flat: Map<string, string> | null = null;
+
 /** The registered CRSs, read at first use. */
 export const crsTable: CrsTable = {
   codeOf: (signature, name) => load().bySignature.get(signature) ?? chooseCode(loadDialect().get(signature) ?? [], name),
   nameOf: (code) => load().byCode.get(code) ?? null,
+  flatOf: (code) =>
+    (flat ??= new Map(readTable<FlatRow>('crs-flat.json').map(([own, of]) => [`EPSG:${own}`, `EPSG:${of}`]))).get(code) ?? null,
 };
