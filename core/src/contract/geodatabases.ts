@@ -78,6 +78,8 @@ export interface ImportItem {
   readonly part: ShapePart | null;
   /** Name of the table; '' asks for a proposal. */
   readonly table: string;
+  /** Of a raster the band that is brought in, from 1; null or left out: its colours, or its first band. */
+  readonly band?: number | null;
 }
 
 export interface ImportRequest {
@@ -100,6 +102,7 @@ export const importRequest = objectOf<ImportRequest>({
           .allow(null)
           .default(null),
         table: Joi.string().allow('').max(200).default(''),
+        band: Joi.number().integer().min(1).max(65_535).allow(null).default(null),
       }),
     )
     .min(1)
@@ -115,6 +118,9 @@ export interface ImportPlanItem {
   readonly part: ShapePart | null;
   /** Kinds of shapes that it has, where they are several and no part was asked for: each could have its own table. */
   readonly parts: readonly ShapePart[];
+  /** Bands of a raster of which one can be chosen; 0: there are none to choose from. */
+  readonly bands: number;
+  readonly band: number | null;
   readonly table: string;
   readonly kind: 'features' | 'attributes' | 'raster';
   readonly geometry: string | null;

@@ -12,6 +12,7 @@ import { checkGeodatabase } from './check-geodatabase.js';
 import { compareRaster } from './compare-raster.js';
 import { secondEyes } from './second-eyes.js';
 import { planImport } from './plan-import.js';
+import { writeImport } from './write-import.js';
 import sharp from 'sharp';
 import { ImportWorld } from '../../test/import-world.js';
 
@@ -234,4 +235,32 @@ describe('rasters that are turned', () => {
     cpSync('testdata/open/sf/tif/geomatrix.tif', w.t.at('p/r.tif'));
     expect(planImport(w.scope(), w.find, w.t.at('p/r.gpkg'), w.items('r.tif'), null, 'test').items[0]!.why).toContain('it is turned');
   });
+});
+
+// Outside reference: what gdallocationinfo finds in that band of the source.
+test('one band of several comes in as numbers, judged by another reader in that band; one that is not there is refused', async () => {
+  const source = w.t.at('p/three.tif');
+  gdal('gdal_translate', '-q', '-b', '1', '-b', '1', '-b', '1', '-ot', 'Float32', 'testdata/open/spdata/raster/elev.tif', source);
+  const script = `
+import sys
+from osgeo import gdal
+t = gdal.Open(sys.argv[1], gdal.GA_Update)
+for b in (2, 3):
+    band = t.GetRasterBand(b); band.WriteArray(band.ReadAsArray() * b + 0.5)`;
+  execFileSync('/usr/bin/python3', ['-c', script, source], { stdio: 'ignore' });
+  const target = w.t.at('p/bands.gpkg');
+  const item = (band: number) => [{ dataset: source, part: null, table: `band_${band}`, band }];
+  const plan = planImport(w.scope(), w.find, target, item(3), null, 'test');
+  expect(plan.items[0]).toMatchObject({ bands: 3, band: 3, why: null, losses: [{ code: 'bands', count: 2, what: 'other bands' }] });
+  expect(planImport(w.scope(), w.find, target, item(4), null, 'test').items[0]!.why).toBe('it has 3 bands, and no 4');
+  const { receipts } = await writeImport(w.find, plan.items, target, w.t.at('staged.gpkg'), () => undefined);
+  expect(receipts[0]).toMatchObject({ isEqual: true, compared: { isByOthers: true }, losses: [{ code: 'bands', count: 2 }] });
+  const places = Array.from({ length: 30 }, (_, i) => `${(i * 7) % 90} ${(i * 11) % 80}`).join('\n');
+  const at = (file: string, band: string): number[] =>
+    execFileSync('gdallocationinfo', ['-valonly', '-b', band, file], { input: places, stdio: ['pipe', 'pipe', 'ignore'] })
+      .toString()
+      .trim()
+      .split('\n')
+      .map(Number);
+  expect(at(`GPKG:${w.t.at('staged.gpkg')}:band_3`, '1')).toEqual(at(source, '3'));
 });

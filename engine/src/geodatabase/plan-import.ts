@@ -5,6 +5,7 @@ import {
   columnNames,
   countArcs,
   type Loss,
+  lossOf,
   ProblemError,
   proposeTableName,
   readTableForRows,
@@ -66,7 +67,10 @@ export function planImport(
     const stem = table ?? splitName(basename(group.path)).stem;
     const proposed = item.table || proposeTableName(item.part === null ? stem : `${stem}_${item.part}`, isTaken);
     const why =
-      refusal(found, path, crs) ?? tableNameFault(proposed) ?? (isTaken(proposed) ? 'a table of that name is there already' : null);
+      refusal(found, path, crs) ??
+      noSuchBand(found, item.band ?? null) ??
+      tableNameFault(proposed) ??
+      (isTaken(proposed) ? 'a table of that name is there already' : null);
     taken.add(proposed.toLowerCase());
     return itemOf(found, item, proposed, crs, why);
   });
@@ -113,6 +117,13 @@ function isTurned({ bbox, raster, group }: FoundDataset['dataset']): boolean {
   return !near(raster.width * px, bbox[2] - bbox[0]) || !near(raster.height * py, bbox[3] - bbox[1]);
 }
 
+/** Null: there is such a band, or none is asked for. */
+function noSuchBand(found: FoundDataset, band: number | null): string | null {
+  if (band === null) return null;
+  const bands = found.dataset.kind === 'raster' ? bandsOf(found).bands : 0;
+  return band <= bands ? null : bands === 0 ? 'it has no bands of numbers to choose from' : `it has ${bands} bands, and no ${band}`;
+}
+
 function itemOf(found: FoundDataset, item: ImportItem, table: string, crs: string | null, why: string | null): ImportPlanItem {
   const { dataset } = found;
   const own = dataset.crs?.code ?? null;
@@ -124,6 +135,8 @@ function itemOf(found: FoundDataset, item: ImportItem, table: string, crs: strin
   const doubt = moves ? doubtOf(own, crs).why : null;
   const parts = isVector && item.part === null && why === null && /^Geometry/.test(dataset.geometryType ?? '') ? mixed(found) : [];
   const size = dataset.raster;
+  const raster = dataset.kind === 'raster' && why === null ? bandsOf(found) : { bands: 0, leftOut: [] };
+  const band = item.band ?? null;
   const arcs = isVector && why === null ? withPlatform(found.folder, (platform) => countArcs(dataset, platform)) : 0;
   const notes = [
     ...renamed,
@@ -146,7 +159,9 @@ function itemOf(found: FoundDataset, item: ImportItem, table: string, crs: strin
     records: item.part === null ? dataset.featureCount : null,
     crs: dataset.kind === 'table' ? null : moves ? crs : own,
     notes,
-    losses: why !== null ? [] : dataset.kind === 'raster' ? leftOutOf(found) : moves ? arcsLost(arcs) : [],
+    bands: raster.bands > 1 ? raster.bands : 0,
+    band,
+    losses: band === null ? [...raster.leftOut, ...(moves ? arcsLost(arcs) : [])] : withoutOthers(raster.leftOut, raster.bands),
     reading: why === null ? textReadingOf(found) : null,
     why,
   };
@@ -154,11 +169,20 @@ function itemOf(found: FoundDataset, item: ImportItem, table: string, crs: strin
 
 const KIND: Readonly<Record<ShapePart, string>> = { points: 'Point', lines: 'LineString', areas: 'Polygon', others: 'Geometry' };
 
-const leftOutOf = ({ folder, dataset: { group } }: FoundDataset): readonly Loss[] =>
+/** Bands that have numbers, and what of the raster does not come along. */
+const bandsOf = ({ folder, dataset: { group } }: FoundDataset): { bands: number; leftOut: readonly Loss[] } =>
   withPlatform(folder, (platform) => {
-    if (group.format === 'geotiff') return tiffPixels(group, platform)?.leftOut ?? [];
-    return group.format === 'image' && isDeepPng(platform.open(group.path).read(0, PNG_HEAD_BYTES)) ? [DEEP_PNG] : [];
+    const pixels = group.format === 'geotiff' ? tiffPixels(group, platform) : null;
+    if (pixels) return { bands: pixels.bands, leftOut: pixels.leftOut ?? [] };
+    const isDeep = group.format === 'image' && isDeepPng(platform.open(group.path).read(0, PNG_HEAD_BYTES));
+    return { bands: 0, leftOut: isDeep ? [DEEP_PNG] : [] };
   });
+
+/** Where one band is chosen, the others stay behind, and so do the colours. */
+const withoutOthers = (leftOut: readonly Loss[], bands: number): Loss[] => [
+  ...lossOf('bands', bands - 1, 'other band', 'other bands'),
+  ...leftOut.filter((l) => l.code !== 'bands' && l.code !== 'palette'),
+];
 
 const PNG_HEAD_BYTES = 26;
 const DEEP_PNG: Loss = { code: 'digits', what: 'digits beyond the 8 bits of a picture (it has 16)', count: null };

@@ -18,11 +18,18 @@ export interface SecondEyes {
 /** Pixels of a grid that are held at once. */
 const MOST_HELD = 16_000_000;
 
-/** Null: none of the other readers reads it, or not to the same numbers (packings that lose something are unpacked differently by each). */
-export async function secondEyes({ dataset: { group } }: FoundDataset, platform: NodePlatform): Promise<SecondEyes | null> {
+/**
+ * Null: none of the other readers reads it, or not to the same numbers (packings that lose something are unpacked differently by each).
+ * @param band from 1, of those beside the one of opacity; null: colours, or the first
+ */
+export async function secondEyes(
+  { dataset: { group } }: FoundDataset,
+  platform: NodePlatform,
+  band: number | null = null,
+): Promise<SecondEyes | null> {
   const source = platform.open(group.path);
   try {
-    if (group.format === 'geotiff') return await tiffEyes(source, await beside(group, platform));
+    if (group.format === 'geotiff') return await tiffEyes(source, await beside(group, platform), band);
     if (group.format === 'ascii-grid') return gridEyes(source);
     return group.format === 'image' && /\.png$/i.test(group.path) ? pngEyes(source) : null;
   } catch {
@@ -67,7 +74,7 @@ async function beside({ path, companions }: FileGroup, platform: NodePlatform): 
   return { mask: mask && (await openTiff(mask)), nodata: number('NoDataValue'), factor: number('Scale'), offset: number('Offset') };
 }
 
-async function tiffEyes(source: ByteSource, side: Beside): Promise<SecondEyes | null> {
+async function tiffEyes(source: ByteSource, side: Beside, chosen: number | null): Promise<SecondEyes | null> {
   const tiff = await openTiff(source);
   const image = await tiff.getImage(0);
   const directory = image.fileDirectory;
@@ -88,13 +95,16 @@ async function tiffEyes(source: ByteSource, side: Beside): Promise<SecondEyes | 
   const alpha = opaque < 0 ? null : samples - kinds.length + opaque;
   const mask = (await maskOf(tiff, image, 1)) ?? (side.mask && (await maskOf(side.mask, image, 0)));
   const nodata = image.getGDALNoData() ?? side.nodata;
-  const scale = (await image.getGDALMetadata(0)) as Record<string, string> | null;
+  const number = (chosen ?? 1) - 1;
+  const sample = alpha !== null && number >= alpha ? number + 1 : number;
+  const words = sample === 0 ? side : { factor: null, offset: null };
+  const scale = (await image.getGDALMetadata(sample)) as Record<string, string> | null;
   const [factor, offset] = [
-    Number(scale?.['SCALE'] ?? scale?.['scale'] ?? side.factor ?? 1),
-    Number(scale?.['OFFSET'] ?? scale?.['offset'] ?? side.offset ?? 0),
+    Number(scale?.['SCALE'] ?? scale?.['scale'] ?? words.factor ?? 1),
+    Number(scale?.['OFFSET'] ?? scale?.['offset'] ?? words.offset ?? 0),
   ];
   const isPalette = Number(photometric) === 3 && palette !== undefined;
-  const isColour = isPalette || (Number(photometric) === 2 && bytes && samples >= 3);
+  const isColour = chosen === null && (isPalette || (Number(photometric) === 2 && bytes && samples >= 3));
   const width = image.getWidth();
   const height = image.getHeight();
   const read = async (from: GeoTIFFImage, row: number, count: number, wanted: number[]): Promise<ArrayLike<number>[]> =>
@@ -106,7 +116,7 @@ async function tiffEyes(source: ByteSource, side: Beside): Promise<SecondEyes | 
       const all = width * count;
       const isShown = mask ? (await read(mask, row, count, [0]))[0]! : null;
       if (!isColour) {
-        const wanted = alpha === null ? [0] : [0, alpha];
+        const wanted = alpha === null ? [sample] : [sample, alpha];
         const [band, opacity] = await read(image, row, count, wanted);
         const values = new Float64Array(all).fill(NaN);
         for (let i = 0; i < all; i++) {

@@ -25,6 +25,7 @@ import { createSchema } from '../geopackage-write/schema.js';
 import { createTable, fillTable, registerTable, type Written } from '../geopackage-write/write-features.js';
 import { writeRaster } from '../geopackage-write/write-raster.js';
 import { northUp } from '../pixels/north-up.js';
+import { oneBand } from '../pixels/one-band.js';
 import { openPixels } from '../pixels/open-pixels.js';
 import { placedBy } from '../project/placed-by.js';
 import type { FoundDataset } from '../project/find-dataset.js';
@@ -256,7 +257,8 @@ async function importRaster(
   const { group, table, bbox, raster } = found.dataset;
   const transform = placedBy(found, platform);
   const isFlipped = transform !== null && transform[5] > 0;
-  const read = await openPixels(found.folder, group, table, platform);
+  const opened = await openPixels(found.folder, group, table, platform);
+  const read = opened && item.band !== null ? oneBand(opened, item.band - 1) : opened;
   const pixels = read && isFlipped ? northUp(read) : read;
   if (!pixels || !bbox || !raster)
     throw new ProblemError({
@@ -282,7 +284,7 @@ async function importRaster(
         what: `Bringing ${group.path} in`,
         why: `${pixels.damaged} ${pixels.damaged === 1 ? 'block of its pixels is' : 'blocks of its pixels are'} damaged. Copy it again from where it came from`,
       });
-    const others = await secondEyes(found, platform);
+    const others = await secondEyes(found, platform, item.band);
     const { isEqual, rounded, ...compared } = others
       ? await compareRaster(db, item.table, written, others, isFlipped)
       : await compareRaster(db, item.table, written, ownEyes(pixels), false);

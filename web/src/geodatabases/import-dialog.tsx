@@ -26,6 +26,8 @@ interface Props {
 type Names = Readonly<Record<string, string>>;
 /** Datasets whose kinds of shapes each get a table. */
 type Split = Readonly<Record<string, readonly ShapePart[] | null>>;
+/** The band that is wanted of a raster. */
+type Bands = Readonly<Record<string, number | null>>;
 
 /** A queue of datasets: which table each becomes, what is changed on the way, and afterwards a receipt for each. */
 export function ImportDialog({ project, into, onClose }: Props) {
@@ -34,13 +36,19 @@ export function ImportDialog({ project, into, onClose }: Props) {
   const [isOneCrs, setOneCrs] = useState(false);
   const [makesValid, setMakesValid] = useState(false);
   const [split, setSplit] = useState<Split>({});
+  const [bands, setBands] = useState<Bands>({});
   const asked = useMemo((): ImportRequest | null => {
     if (queue.size === 0) return null;
     const items = [...queue].flatMap((dataset) =>
-      (split[dataset] ?? [null]).map((part) => ({ dataset, part, table: names[keyOf(dataset, part)]?.trim() ?? '' })),
+      (split[dataset] ?? [null]).map((part) => ({
+        dataset,
+        part,
+        table: names[keyOf(dataset, part)]?.trim() ?? '',
+        band: bands[dataset] ?? null,
+      })),
     );
     return { into: inRoot(project, into), items, crs: isOneCrs ? project.crs : null, makesValid };
-  }, [queue, split, names, isOneCrs, makesValid, project, into]);
+  }, [queue, split, bands, names, isOneCrs, makesValid, project, into]);
   const request = useSettled(asked);
   const plan = useQuery({
     queryKey: keys.of(project.key, 'import', request),
@@ -85,7 +93,14 @@ export function ImportDialog({ project, into, onClose }: Props) {
               control={<Checkbox size="small" checked={makesValid} onChange={(e) => setMakesValid(e.target.checked)} />}
               label="Make areas valid whose outlines cross themselves"
             />
-            <Planned planned={planned} named={plan.data?.named ?? 0} names={names} onNames={setNames} onSplit={setSplit} />
+            <Planned
+              planned={planned}
+              named={plan.data?.named ?? 0}
+              names={names}
+              onNames={setNames}
+              onSplit={setSplit}
+              onBands={setBands}
+            />
             {(plan.isError || start.isError) && <ErrorState error={start.error ?? plan.error} />}
             {job?.state === 'failed' && <Typography color="error">{job.message}</Typography>}
             {isRunning && job && <Running job={job} />}
@@ -106,10 +121,11 @@ interface PlannedProps {
   readonly names: Names;
   readonly onNames: Dispatch<SetStateAction<Names>>;
   readonly onSplit: Dispatch<SetStateAction<Split>>;
+  readonly onBands: Dispatch<SetStateAction<Bands>>;
 }
 
 /** The tables that come of it. */
-const Planned = ({ planned, named, names, onNames, onSplit }: PlannedProps) => (
+const Planned = ({ planned, named, names, onNames, onSplit, onBands }: PlannedProps) => (
   <>
     {planned.length === 0 && (
       <Typography color="text.secondary">Choose datasets on the left: each becomes a table, and the originals stay.</Typography>
@@ -122,6 +138,7 @@ const Planned = ({ planned, named, names, onNames, onSplit }: PlannedProps) => (
         name={names[keyOf(item.dataset, item.part)] ?? item.table}
         onName={(n) => onNames((before) => ({ ...before, [keyOf(item.dataset, item.part)]: n }))}
         onSplit={(parts) => onSplit((before) => ({ ...before, [item.dataset]: parts }))}
+        onBand={(band) => onBands((before) => ({ ...before, [item.dataset]: band }))}
       />
     ))}
     {planned.length > 0 && named > 0 && (

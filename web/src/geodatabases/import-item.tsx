@@ -1,4 +1,4 @@
-import { Box, Button, TextField } from '@mui/material';
+import { Box, Button, MenuItem, TextField } from '@mui/material';
 import type { ImportPlanItem, ShapePart } from '@rootmap/core/contract';
 import { kindWord, many } from '../parts/format.js';
 import { LossLine } from '../parts/loss-line.js';
@@ -12,10 +12,12 @@ interface ItemProps {
   readonly onName: (name: string) => void;
   /** Null: all kinds of its shapes go into one table. */
   readonly onSplit: (parts: readonly ShapePart[] | null) => void;
+  /** Null: its colours, or its first band. */
+  readonly onBand: (band: number | null) => void;
 }
 
 /** One table that a dataset becomes: its name, what is changed on the way, or why it is left out. */
-export function ImportItemRow({ item, isFirst, name, onName, onSplit }: ItemProps) {
+export function ImportItemRow({ item, isFirst, name, onName, onSplit, onBand }: ItemProps) {
   const main = item.dataset.slice(item.dataset.lastIndexOf('/') + 1);
   const file = item.part === null ? main : `${main}, ${item.part}`;
   return (
@@ -47,6 +49,25 @@ export function ImportItemRow({ item, isFirst, name, onName, onSplit }: ItemProp
         {item.notes.map((note) => (
           <div key={note}>{note}</div>
         ))}
+        {item.bands > 0 && (
+          <div>
+            <TextField
+              select
+              size="small"
+              label="What of it"
+              value={item.band ?? 0}
+              onChange={(e) => onBand(Number(e.target.value) || null)}
+              sx={{ my: 0.75, width: 220 }}
+            >
+              <MenuItem value={0}>As it is shown by itself</MenuItem>
+              {Array.from({ length: item.bands }, (_, i) => (
+                <MenuItem key={i} value={i + 1}>
+                  Band {i + 1}
+                </MenuItem>
+              ))}
+            </TextField>
+          </div>
+        )}
         {item.parts.length > 1 && (
           <Button size="small" onClick={() => onSplit(item.parts)}>
             One table for each kind
