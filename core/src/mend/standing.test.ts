@@ -2,6 +2,7 @@ import { describe, expect, test } from '@jest/globals';
 import { broken, print, target } from '../../test/mend-samples.js';
 import { matchLayers } from './match-layers.js';
 import { NO_DECISIONS, NO_SURROUNDINGS, type BrokenLayer, type MendSurroundings, type SeenMove, type Target } from './types.js';
+import { toldOf } from './verdict';
 
 const explain = (layers: readonly BrokenLayer[], targets: readonly Target[], around: Partial<MendSurroundings> = {}) =>
   matchLayers(layers, targets, NO_DECISIONS, { ...NO_SURROUNDINGS, ...around }).proposals;
@@ -110,5 +111,14 @@ describe('equal copies stand in a stated order', () => {
     const [p] = explain([layer], [original, table], { ...inProject, roleOf });
     expect(p).toMatchObject({ verdict: 'likely', choice: { equal: 2 } });
     expect(p!.candidates[0]!.target).toBe(table);
+    // Where the one that fits better is left among downloads, the place of the other is not passed over in silence.
+    const left = target('downloads/work.gpkg', 1, { table: 'd1', print: { format: 'geopackage', hash: 'sha256:t1' } });
+    const [q] = explain([layer], [target('p/made/d1.shp', 1), left], { ...inProject, roleOf });
+    expect(q!.candidates[0]!.target).toBe(left);
+    expect(q!.choice).toMatchObject({ equal: 2, reasons: [] });
+    expect(toldOf(q!.choice!)).toMatch(
+      /This one fits best by what else is known.*For another speaks where it stands: it stands where work is done/,
+    );
+    expect(toldOf({ equal: 2, reasons: [], against: [] })).toMatch(/do not tell/);
   });
 });

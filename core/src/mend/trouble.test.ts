@@ -20,7 +20,7 @@ const proposal = (verdict: Verdict, ...kinds: EvidenceKind[][]): Proposal => ({
   layer: 'l',
   verdict,
   shift: null,
-  choice: kinds.length > 1 ? { equal: kinds.length, reasons: [] } : null,
+  choice: kinds.length > 1 ? { equal: kinds.length, reasons: [], against: [] } : null,
   candidates: kinds.map((k) => ({ target: {} as Target, score: 50, fit: 50, standing: null, kinds: new Set(k), evidence: [] })),
 });
 const none = proposal('none');

@@ -97,8 +97,10 @@ export interface Proposal {
 export interface Choice {
   /** How many datasets are equal, the best candidate counted. */
   readonly equal: number;
-  /** What speaks for the best candidate and not for the next; empty: nothing tells them apart. */
+  /** What of its place speaks for the best candidate and not for the next. */
   readonly reasons: readonly string[];
+  /** What of its place speaks for the next and not for the best, which fits better otherwise. */
+  readonly against: readonly string[];
 }
 
 /** What people decided before, in any map and project. */

@@ -72,8 +72,16 @@ export function choiceOf(layer: BrokenLayer, best: Candidate, rivals: readonly C
   if (!isSame(contentOf(layer, best))) return null;
   const equal = rivals.filter((r) => isSame(contentOf(layer, r)));
   if (equal.length === 0) return null;
-  return { equal: equal.length + 1, reasons: best.standing && equal[0]!.standing ? reasonsFor(best.standing, equal[0]!.standing) : [] };
+  const [mine, theirs] = [best.standing, equal[0]!.standing];
+  if (!mine || !theirs) return { equal: equal.length + 1, reasons: [], against: [] };
+  return { equal: equal.length + 1, reasons: reasonsFor(mine, theirs), against: reasonsFor(theirs, mine) };
 }
 
-export const toldOf = ({ equal, reasons }: Choice): string =>
-  `Data of equal content stands in ${equal} places${reasons.length > 0 ? `; this is the likelier one: ${reasons.join('; ')}.` : ', and their places do not tell which was meant, either.'}`;
+export function toldOf({ equal, reasons, against }: Choice): string {
+  const places = `Data of equal content stands in ${equal} places`;
+  const other = against.length > 0 ? ` For another speaks where it stands: ${against.join('; ')}.` : '';
+  if (reasons.length > 0) return `${places}; this is the likelier one: ${reasons.join('; ')}.${other}`;
+  return other
+    ? `${places}. This one fits best by what else is known of it.${other}`
+    : `${places}, and their places do not tell which was meant, either.`;
+}
