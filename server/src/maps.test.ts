@@ -101,6 +101,8 @@ describe('a map from nothing to its file', () => {
   test('under another name: a map of its own beside it, from an old base too; the file stays, and nothing is written over', async () => {
     const { draft, base } = await doc();
     const before = text();
+    const refused = async (over: { readonly as?: string; readonly base?: string }) =>
+      ask<{ status: number; code: string; detail: string }>('/save', { path: FILE, editor: mine, base, draft, thumbnail: null, ...over });
     const as = (name: string, from = base) => save({ ...draft, title: 'Second' }, from, { as: name });
     const job = await as('second', 'f'.repeat(64));
     expect(job).toMatchObject({ state: 'done', result: { path: 'maps/second.owc.json', changeId: expect.any(String) } });
@@ -115,7 +117,10 @@ describe('a map from nothing to its file', () => {
       ['sub/map', 'cannot be a name'],
       [' ', 'cannot be a name'],
     ] as const)
-      expect([name, await as(name)]).toEqual([name, expect.objectContaining({ state: 'failed', message: expect.stringContaining(why) })]);
+      expect([name, (await refused({ as: name })).detail]).toEqual([name, expect.stringContaining(why)]);
+    // Refused at once, not by a job that fails later.
+    expect(await refused({ base: 'f'.repeat(64) })).toMatchObject({ status: 409, code: 'changed-meanwhile' });
+    expect(text()).toBe(before);
   });
   // Source: OWSLib, another reader of OWS Context (python3-owslib of Debian).
   test('the file is read by OWSLib', () => {

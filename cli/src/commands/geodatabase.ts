@@ -24,9 +24,15 @@ const wrongUse = (message: string): ProblemError => new ProblemError({ code: 'wr
 
 export const geodatabase: Command = {
   usage:
-    'geodatabase create FILE [--crs EPSG:n] | import FILE SOURCE… [--name TABLE] [--to-crs EPSG:n] [--make-valid] | list FILE | check FILE',
+    'geodatabase create FILE [--crs EPSG:n] | import FILE SOURCE… [--name TABLE] [--band N] [--to-crs EPSG:n] [--make-valid] | list FILE | check FILE',
   summary: 'Makes a geodatabase, brings datasets into it, lists its tables, holds it against the standard.',
-  flags: { crs: { type: 'string' }, name: { type: 'string' }, 'to-crs': { type: 'string' }, 'make-valid': { type: 'boolean' } },
+  flags: {
+    crs: { type: 'string' },
+    name: { type: 'string' },
+    band: { type: 'string' },
+    'to-crs': { type: 'string' },
+    'make-valid': { type: 'boolean' },
+  },
   paths: [2, 200],
   run: async (call) => {
     const verb = basename(call.paths[0]!);
@@ -45,6 +51,13 @@ function crsFlag(call: Call, flag: 'crs' | 'to-crs'): string | null {
   if (crs === undefined) return null;
   if (typeof crs !== 'string' || !EPSG_CODE.test(crs)) throw wrongUse(`--${flag} takes a code such as EPSG:32624.`);
   return crs;
+}
+
+function bandFlag(call: Call): number | null {
+  const band = call.flags['band'];
+  if (band === undefined) return null;
+  if (typeof band !== 'string' || !/^[1-9]\d{0,4}$/.test(band)) throw wrongUse('--band takes the number of a band, from 1.');
+  return Number(band);
 }
 
 function tablesOf(file: string) {
@@ -88,8 +101,10 @@ async function bringIn(call: Call, file: string, sources: readonly string[]): Pr
   );
   const name = call.flags['name'];
   if (typeof name === 'string' && found.size > 1) throw wrongUse('--name is for one dataset. Bring them in one by one to name them.');
+  const band = bandFlag(call);
+  if (band !== null && found.size > 1) throw wrongUse('--band is for one raster. Bring them in one by one to choose bands.');
   const find: Find = (id) => found.get(id)!;
-  const items = [...found.keys()].map((dataset) => ({ dataset, part: null, table: typeof name === 'string' ? name : '' }));
+  const items = [...found.keys()].map((dataset) => ({ dataset, part: null, table: typeof name === 'string' ? name : '', band }));
   const onProgress = ({ item, done }: Progress): void => call.progress(`${item}: ${done}`);
   const { plan, receipts, failed } = await withImportHelper(import.meta.url, (helper) => {
     if ([...found.values()].some(isShared)) helper?.start(); // it gets ready while the import is planned

@@ -19,6 +19,7 @@ import {
   type ShapeKind,
 } from '@rootmap/core';
 import type { PlannedChange, PlannedWrite } from '../changes/change.js';
+import { readFileSync } from '../disk/files.js';
 import { refuseOtherSpelling } from '../disk/other-spelling.js';
 import { knownFingerprint } from '../project/known-fingerprint.js';
 import { surroundingsOf, judgeMap } from '../project/read-maps.js';
@@ -51,6 +52,14 @@ export interface SaveOrder {
  * `changed-meanwhile` where somebody else saved the map since.
  * @param onLayer called with the title of the layer whose data is read
  */
+/** Throws what a save is refused for before any of it is worked out: `changed-meanwhile`, `bad-name`, `exists`, `not-found`. */
+export function refuseSave({ root }: RootedScope, { path, base, as }: Pick<SaveOrder, 'path' | 'base' | 'as'>): void {
+  const file = join(root, path);
+  if (!existsSync(file)) throw new ProblemError({ code: 'not-found', what: 'map', id: path });
+  if (as !== null) newPathBeside(file, as);
+  else if (hashOfBytes(readFileSync(file)) !== base) throw new ProblemError({ code: 'changed-meanwhile', path: file });
+}
+
 export async function planSaveMap(
   scope: RootedScope,
   { path, base, draft, as }: SaveOrder,

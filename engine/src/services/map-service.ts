@@ -70,6 +70,7 @@ export class MapService {
     const base: TaskBase = await this.ports.projects.base(key, who);
     const { path, editor, draft, thumbnail, as } = request;
     checkMapPath(path);
+    await this.ports.pool.run('refuse-save', { ...base, path, base: request.base, as });
     return this.ports.jobs.start('save', `Save ${draft.title || path}`, key, async ({ signal, progress }): Promise<SavedView> => {
       const plan = await this.ports.pool.run('save-map', { ...base, path, base: request.base, draft, as }, { signal, progress });
       if (thumbnail !== null) this.keepPicture(plan.base, Buffer.from(thumbnail, 'base64'));

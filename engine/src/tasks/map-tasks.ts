@@ -8,7 +8,7 @@ import { stageDigitised } from '../digitise/stage-digitised.js';
 import { advisedLayer } from '../maps/layer-data.js';
 import { planMapFromTable } from '../maps/map-from-table.js';
 import { planNewMap } from '../maps/plan-new-map.js';
-import { planSaveMap, type SaveOrder } from '../maps/plan-save-map.js';
+import { planSaveMap, refuseSave, type SaveOrder } from '../maps/plan-save-map.js';
 import { stylePicture } from '../maps/style-picture.js';
 import { mapCrs, readMapDoc, viewMapDoc } from '../maps/view-map-doc.js';
 import { viewNewLayers } from '../maps/view-new-layers.js';
@@ -30,6 +30,7 @@ export const MAP_TASKS = {
     planMapFromTable(scopeOf(input, true), input.title, input.text, input.who),
   'new-layers': (input: TaskBase & { roots: readonly string[]; path: string; ids: readonly string[] }) =>
     viewNewLayers(scopeOf(input, true), input.roots, input.path, input.ids),
+  'refuse-save': (input: TaskBase & Pick<SaveOrder, 'path' | 'base' | 'as'>) => refuseSave(scopeOf(input, true), input),
   'save-map': (input: TaskBase & SaveOrder, { dataFolder, progress }: TaskContext) =>
     planSaveMap(scopeOf(input, true), input, dataFolder, input.who, (item) => progress({ done: 0, of: 0, unit: 'layers', item })),
   'map-crs': ({ code }: { code: string }) => mapCrs(code),
