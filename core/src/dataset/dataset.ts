@@ -17,6 +17,7 @@ export type Format =
   | 'jp2'
   | 'vrt'
   | 'netcdf'
+  | 'hfa'
   | 'geopackage'
   | 'geojson'
   | 'geojson-sequence'

@@ -15,6 +15,7 @@ const MEDIA: Readonly<Record<Format, string>> = {
   jp2: 'image/jp2',
   vrt: 'application/xml',
   netcdf: 'application/netcdf',
+  hfa: 'application/octet-stream',
   geopackage: 'application/geopackage+sqlite3',
   geojson: 'application/geo+json',
   'geojson-sequence': 'application/geo+json-seq',

@@ -20,6 +20,7 @@ import type { Inflate } from '../format/geotiff/decode-block.js';
 import { describeGeoTiff, placeOfTiff } from '../format/geotiff/describe-geotiff.js';
 import { fullGeoTiff } from '../format/geotiff/full-geotiff.js';
 import { describeGpx } from '../format/gpx/describe-gpx.js';
+import { describeHfa } from '../format/hfa/describe-hfa.js';
 import { describeImage } from '../format/image/describe-image.js';
 import { describeJp2 } from '../format/jp2/describe-jp2.js';
 import { describeKml } from '../format/kml/describe-kml.js';
@@ -99,6 +100,8 @@ function describeFile(group: FileGroup, p: Platform): Description {
       return describeGeoJson(group, open, p.crs);
     case 'jp2':
       return describeJp2(group, open, p.crs, (tiff) => placeOfTiff(group.path, memorySource(tiff), p.crs));
+    case 'hfa':
+      return describeHfa(group, open, p.crs);
     case 'vrt':
       return describeVrt(group, open, p.crs);
     case 'csv':

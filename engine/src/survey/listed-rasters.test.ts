@@ -44,6 +44,15 @@ const CASES: readonly (readonly [name: string, ending: string, source: string, c
   ['netcdf 1', 'nc', 'a.asc', 'EPSG:32624', ['-of', 'netCDF', ...METRES, '-co', 'FORMAT=NC']],
   ['netcdf 2', 'nc', 'a.asc', 'EPSG:32624', ['-of', 'netCDF', ...METRES, '-co', 'FORMAT=NC2']],
   ['netcdf in degrees', 'nc', 'd.asc', 'EPSG:4326', ['-of', 'netCDF', '-a_srs', 'EPSG:4326', '-co', 'FORMAT=NC']],
+  ['img in UTM', 'img', 'a.asc', 'EPSG:32624', ['-of', 'HFA', ...METRES]],
+  [
+    'img of three bands in the south',
+    'img',
+    'a.asc',
+    'EPSG:32736',
+    ['-of', 'HFA', '-ot', 'Byte', '-a_srs', 'EPSG:32736', '-b', '1', '-b', '1', '-b', '1'],
+  ],
+  ['img in degrees', 'img', 'd.asc', 'EPSG:4326', ['-of', 'HFA', '-a_srs', 'EPSG:4326']],
   ['vrt', 'vrt', 'a.asc', 'EPSG:32624', ['-of', 'VRT', ...METRES, '-b', '1', '-b', '1']],
 ];
 
@@ -73,7 +82,7 @@ test('formats that are listed only: size, bands, place and CRS as gdalinfo has t
     agreed++;
   }
   tellAgreement(
-    'Rasters that are listed only (JPEG 2000, classic NetCDF, virtual): size, bands, place, CRS, as gdalinfo has them',
+    'Rasters that are listed only (JPEG 2000, classic NetCDF, IMG, virtual): size, bands, place, CRS, as gdalinfo has them',
     agreed,
     0,
     CASES.length,
@@ -88,6 +97,7 @@ test('what they are made of is told; what is not read, or damaged, is told to be
   writeFileSync(t.at('more/bad.nc'), 'CDF\u0001 and nothing more');
   writeFileSync(t.at('more/bad.jp2'), 'no picture');
   writeFileSync(t.at('more/bad.vrt'), '<OGRVRTDataSource/>');
+  writeFileSync(t.at('more/bad.img'), 'EHFA_HEADER_TAG\0 and nothing more');
   const found = new Map(surveyFolder(t.at('more')).datasets.map((d) => [d.id, d]));
   expect(found.get('all.vrt')!.findings.map((f) => f.message)).toContain(
     'all.vrt is put together from 1 file: a.asc. It is listed, not drawn.',
@@ -97,6 +107,7 @@ test('what they are made of is told; what is not read, or damaged, is told to be
     ['bad.nc', 'damaged'],
     ['bad.jp2', 'image size'],
     ['bad.vrt', 'states no size'],
+    ['bad.img', 'no layer, or is damaged'],
   ] as const)
     expect([id, found.get(id)!.state, found.get(id)!.findings[0]!.message]).toEqual([id, 'unreadable', expect.stringContaining(why)]);
 });

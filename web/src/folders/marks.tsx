@@ -20,7 +20,7 @@ import { Icon } from '../parts/icon.js';
 import type { Row } from './folder-rows.js';
 import { ROLE_WORDS } from './words.js';
 
-const RASTER = new Set(['geotiff', 'image', 'ascii-grid', 'jp2', 'vrt', 'netcdf']);
+const RASTER = new Set(['geotiff', 'image', 'ascii-grid', 'jp2', 'vrt', 'netcdf', 'hfa']);
 const TABLE = new Set(['csv', 'dbf', 'xlsx']);
 
 function pathOf(row: Row): string {
