@@ -1,4 +1,5 @@
 import type { DataSource } from 'typeorm';
+import { PLAIN_RASTER } from '@rootmap/core';
 import type { EditorView, MapDraft, MapDocView } from '@rootmap/core/contract';
 import { draftTable } from '../store/tables.js';
 
@@ -36,7 +37,7 @@ export class DraftRepository {
     const newest = rows.sort((a, b) => Number(b.editor === editor) - Number(a.editor === editor) || b.savedMs - a.savedMs)[0];
     if (!newest || Date.now() - newest.savedMs > KEPT_FOR_MS) return null;
     const { base, savedMs, who } = newest;
-    return { draft: JSON.parse(newest.content!) as MapDraft, base, savedMs, who, isOwn: newest.editor === editor };
+    return { draft: withNewMembers(JSON.parse(newest.content!) as MapDraft), base, savedMs, who, isOwn: newest.editor === editor };
   }
 
   /** Saved or dropped: what this editor kept goes, and what others left behind. */
@@ -47,3 +48,9 @@ export class DraftRepository {
 }
 
 const isHere = (beatMs: number): boolean => Date.now() - beatMs < GONE_AFTER_MS;
+
+/** A draft that was kept by the version before knows nothing of what looks have since. */
+const withNewMembers = (draft: MapDraft): MapDraft => ({
+  ...draft,
+  layers: draft.layers.map((l) => (l.look?.kind === 'raster' ? { ...l, look: { ...PLAIN_RASTER, ...l.look } } : l)),
+});
