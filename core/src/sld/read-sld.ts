@@ -148,7 +148,8 @@ function rasterLook(z: Extract<Symbolizer, { kind: 'Raster' }>, losses: Set<stri
   const { redChannel, greenChannel, blueChannel } = z.channelSelection ?? {};
   const composed = [redChannel, greenChannel, blueChannel].map((c) => numberOr(c?.sourceChannelName));
   const isComposed = composed.every((n): n is number => n !== null && Number.isInteger(n) && n > 0);
-  if (!isComposed && redChannel) losses.add('bands that are put together by other than their numbers are drawn as the file has them');
+  if (!isComposed && redChannel)
+    losses.add('bands that are put together as red, green and blue by other than their numbers are drawn as the file has them');
   if ((numberOr(z.opacity) ?? 1) < 1) losses.add('the opacity of the raster: that of the layer counts');
   if (z.contrastEnhancement) losses.add('the contrast is drawn as the numbers are');
   if (stops.length < (map?.colorMapEntries ?? []).length) losses.add('colours of the ramp that are computed are left out');

@@ -173,9 +173,7 @@ describe('made to mislead or to flood', () => {
   test('twenty thousand small files are looked into in one pass', async () => {
     const members = Object.fromEntries(Array.from({ length: 20_000 }, (_, i) => [`f/${i}.txt`, 'x']));
     writeFileSync(t.at('many.zip'), writeZip(members));
-    const startedMs = performance.now();
     const seen = await lookInside(t.at('many.zip'));
-    expect(seen.files).toBe(20_000);
-    expect(performance.now() - startedMs).toBeLessThan(40_000); // once it was 143 s; now about 5
-  }, 60_000);
+    expect(seen.files).toBe(20_000); // about 5 s alone; a pass for each file took longer than a test may
+  });
 });
