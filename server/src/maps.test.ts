@@ -154,8 +154,8 @@ describe('unsaved work', () => {
   test('whoever saves second is refused, and nothing is written over', async () => {
     const { draft, base } = await doc();
     expect((await save({ ...draft, title: 'First' }, base, { editor: theirs })).state).toBe('done');
-    const job = await save({ ...draft, title: 'Second' }, base);
-    expect(job).toMatchObject({ state: 'failed', message: expect.stringMatching(/was changed by someone else since it was read/) });
+    const answer = await post('/save', { path: FILE, editor: mine, base, draft: { ...draft, title: 'Second' }, thumbnail: null });
+    expect(answer.body).toMatchObject({ status: 409, detail: expect.stringMatching(/was changed by someone else since it was read/) });
     expect((JSON.parse(text()) as { properties: { title: string } }).properties.title).toBe('First');
     expect((await keep(mine, base, null)).base).not.toBe(base);
   });

@@ -25,6 +25,9 @@ const FINEST_STEP = 1.5;
 export const isResampled = (resampling: Resampling, step: number): resampling is Exclude<Resampling, 'nearest'> =>
   resampling !== 'nearest' && step < FINEST_STEP;
 
+/** Pixels that are read at once; where a picture is torn far apart, as at the edge of a projection, the nearest ones do. */
+const MOST_READ = 4_000_000;
+
 /**
  * Numbers between the pixels of a raster. Pixels without a value do not count; where the nearest has none, there is none.
  * @param read one number for each position; NaN where there is none
@@ -36,28 +39,55 @@ export async function resampled(
   read: (cols: Int32Array, rows: Int32Array) => Promise<Float64Array>,
 ): Promise<Float64Array> {
   const { offsets, weights } = KERNELS[resampling];
-  const count = cols.length;
-  const nearest = await read(
-    Int32Array.from(cols, (c) => (c < 0 ? -1 : Math.floor(c))),
-    Int32Array.from(rows, (r) => Math.floor(r)),
+  const [left, right] = rangeOf(cols, cols, width);
+  const [top, bottom] = rangeOf(rows, cols, height);
+  const [across, down] = [right - left + 1, bottom - top + 1];
+  const out = new Float64Array(cols.length).fill(NaN);
+  if (across <= 0 || down <= 0) return out;
+  if (across * down > MOST_READ)
+    return read(
+      Int32Array.from(cols, (c) => (c < 0 ? -1 : Math.floor(c))),
+      Int32Array.from(rows, (r) => Math.floor(r)),
+    );
+  // All pixels that any place needs, once.
+  const window = await read(
+    Int32Array.from({ length: across * down }, (_, i) => left + (i % across)),
+    Int32Array.from({ length: across * down }, (_, i) => top + Math.floor(i / across)),
   );
-  const [sum, total] = [new Float64Array(count), new Float64Array(count)];
-  const part = (x: number): number => x - 0.5 - Math.floor(x - 0.5);
-  const inside = (x: number, offset: number, size: number): number => Math.min(size - 1, Math.max(0, Math.floor(x - 0.5) + offset));
-  for (const [i, down] of offsets.entries())
-    for (const [k, across] of offsets.entries()) {
-      const at = Int32Array.from(cols, (c) => (c < 0 ? -1 : inside(c, across, width)));
-      const values = await read(
-        at,
-        Int32Array.from(rows, (r) => inside(r, down, height)),
-      );
-      for (let n = 0; n < count; n++) {
-        const value = values[n]!;
-        if (at[n]! < 0 || Number.isNaN(value)) continue;
-        const weight = weights(part(cols[n]!))[k]! * weights(part(rows[n]!))[i]!;
-        sum[n] = sum[n]! + value * weight;
-        total[n] = total[n]! + weight;
+  const inside = (at: number, size: number): number => Math.min(size - 1, Math.max(0, at));
+  for (let n = 0; n < cols.length; n++) {
+    const [c, r] = [cols[n]!, rows[n]!];
+    if (c < 0) continue;
+    const nearest = window[(Math.floor(r) - top) * across + Math.floor(c) - left]!;
+    if (Number.isNaN(nearest)) continue;
+    const [firstCol, firstRow] = [Math.floor(c - 0.5), Math.floor(r - 0.5)];
+    const [acrossBy, downBy] = [weights(c - 0.5 - firstCol), weights(r - 0.5 - firstRow)];
+    let [sum, total] = [0, 0];
+    for (let i = 0; i < offsets.length; i++) {
+      const line = (inside(firstRow + offsets[i]!, height) - top) * across - left;
+      for (let k = 0; k < offsets.length; k++) {
+        const value = window[line + inside(firstCol + offsets[k]!, width)]!;
+        if (Number.isNaN(value)) continue;
+        const weight = acrossBy[k]! * downBy[i]!;
+        sum += value * weight;
+        total += weight;
       }
     }
-  return nearest.map((value, n) => (Number.isNaN(value) || total[n] === 0 ? NaN : sum[n]! / total[n]!));
+    out[n] = total === 0 ? nearest : sum / total;
+  }
+  return out;
+}
+
+/** The widest kernel reaches so far beyond a place. */
+const REACH = 2;
+/** The first and the last pixel that places need along one side. */
+function rangeOf(places: Float64Array, cols: Float64Array, size: number): readonly [number, number] {
+  let [least, most] = [Infinity, -Infinity];
+  for (let n = 0; n < places.length; n++) {
+    if (cols[n]! < 0) continue;
+    const at = Math.floor(places[n]!);
+    if (at < least) least = at;
+    if (at > most) most = at;
+  }
+  return [Math.max(0, least - REACH), Math.min(size - 1, most + REACH)];
 }
