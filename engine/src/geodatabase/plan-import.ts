@@ -135,7 +135,7 @@ function itemOf(found: FoundDataset, item: ImportItem, table: string, crs: strin
   const doubt = moves ? doubtOf(own, crs).why : null;
   const parts = isVector && item.part === null && why === null && /^Geometry/.test(dataset.geometryType ?? '') ? mixed(found) : [];
   const size = dataset.raster;
-  const raster = dataset.kind === 'raster' && why === null ? bandsOf(found) : { bands: 0, leftOut: [] };
+  const { bands, leftOut } = dataset.kind === 'raster' && dataset.state !== 'unreadable' ? bandsOf(found) : NO_BANDS;
   const band = item.band ?? null;
   const arcs = isVector && why === null ? withPlatform(found.folder, (platform) => countArcs(dataset, platform)) : 0;
   const notes = [
@@ -159,9 +159,9 @@ function itemOf(found: FoundDataset, item: ImportItem, table: string, crs: strin
     records: item.part === null ? dataset.featureCount : null,
     crs: dataset.kind === 'table' ? null : moves ? crs : own,
     notes,
-    bands: raster.bands > 1 ? raster.bands : 0,
+    bands: bands > 1 ? bands : 0,
     band,
-    losses: band === null ? [...raster.leftOut, ...(moves ? arcsLost(arcs) : [])] : withoutOthers(raster.leftOut, raster.bands),
+    losses: why !== null ? [] : band !== null ? withoutOthers(leftOut, bands) : [...leftOut, ...(moves ? arcsLost(arcs) : [])],
     reading: why === null ? textReadingOf(found) : null,
     why,
   };
@@ -169,8 +169,10 @@ function itemOf(found: FoundDataset, item: ImportItem, table: string, crs: strin
 
 const KIND: Readonly<Record<ShapePart, string>> = { points: 'Point', lines: 'LineString', areas: 'Polygon', others: 'Geometry' };
 
+const NO_BANDS: { readonly bands: number; readonly leftOut: readonly Loss[] } = { bands: 0, leftOut: [] };
+
 /** Bands that have numbers, and what of the raster does not come along. */
-const bandsOf = ({ folder, dataset: { group } }: FoundDataset): { bands: number; leftOut: readonly Loss[] } =>
+const bandsOf = ({ folder, dataset: { group } }: FoundDataset): typeof NO_BANDS =>
   withPlatform(folder, (platform) => {
     const pixels = group.format === 'geotiff' ? tiffPixels(group, platform) : null;
     if (pixels) return { bands: pixels.bands, leftOut: pixels.leftOut ?? [] };
