@@ -170,6 +170,8 @@ for band, values in enumerate([4000 - x * 4000 / w, x * 0 + 500, x * 0 + 700, 30
     await page.getByLabel(label, { exact: true }).click();
     await page.getByRole('option', { name: band, exact: true }).click();
   }
+  // Each band has a range of its own until one is set for all.
+  await expect(page.getByLabel('From')).toHaveValue('');
   await page.getByLabel('Between pixels').click();
   await page.getByRole('option', { name: 'bilinear' }).click();
   await isDrawn();

@@ -48,6 +48,13 @@ export function RasterLookEditor({ look, picture, onChange }: Props) {
     else if (next === 'ramp') onChange(ramped(ramp.stops));
     else onChange({ ...look, band: 1, bands: [1, 2, 3], ramp: null, stretch: null });
   };
+  const eachOwn = look.bands !== null && look.stretch === null;
+  const ownRanges = look.bands ? { empty: 'each its own', width: 110 } : {};
+  /** An end that is emptied, where bands are put together, gives each band its own range again. */
+  const setEnd = (typed: number | null, a: number, b: number): void => {
+    if (typed !== null) setRange(a, b);
+    else if (look.bands && !eachOwn) onChange({ ...look, stretch: null });
+  };
   const offered: Mode[] = [...(hasColours ? (['own'] as const) : []), 'grey', 'ramp', ...(bands >= 3 ? (['bands'] as const) : [])];
   return (
     <Box sx={{ display: 'flex', flexDirection: 'column', gap: 1.5 }}>
@@ -83,8 +90,8 @@ export function RasterLookEditor({ look, picture, onChange }: Props) {
       )}
       {mode !== 'own' && (
         <Box sx={{ display: 'flex', flexWrap: 'wrap', gap: 1, alignItems: 'center' }}>
-          <NumberField label="From" value={from} onChange={(v) => v !== null && setRange(v, to)} />
-          <NumberField label="To" value={to} onChange={(v) => v !== null && setRange(from, v)} />
+          <NumberField label="From" {...ownRanges} value={eachOwn ? null : from} onChange={(v) => setEnd(v, v ?? from, to)} />
+          <NumberField label="To" {...ownRanges} value={eachOwn ? null : to} onChange={(v) => setEnd(v, from, v ?? to)} />
           <NumberField
             label="Not drawn"
             empty="as the file says"
