@@ -6,7 +6,7 @@ import { StepsAhead } from '../changes/steps-ahead.js';
 import { pathOf } from '../places/places.js';
 import { judgeMap, readMap, surroundingsOf, type MapSeen } from '../project/read-maps.js';
 import { locationOf, type Scope } from '../project/scope.js';
-import { Looker } from '../survey/look.js';
+import { Looker, lookKey } from '../survey/look.js';
 
 export interface LayerLost {
   readonly map: string;
@@ -26,7 +26,7 @@ export function layersLostAfter(scope: Scope, steps: readonly PlannedStep[]): La
   const then = {
     ...now,
     root: root === null ? null : locationOf(root, scope.places),
-    look: (location: Location, table: string | null) => lookThen(location, table, { looker, scope, ahead }),
+    look: onceEach((location, table) => lookThen(location, table, { looker, scope, ahead })),
   };
   return scope.maps.flatMap((path) => {
     const after = mapThen(path, ahead);
@@ -56,6 +56,19 @@ function mapThen(now: string, ahead: StepsAhead): Pick<MapSeen, 'path' | 'bytes'
   const bytes = Buffer.from(origin.bytes);
   const file = parseMapFile(path, bytes.toString('utf8'));
   return file.ok ? { path, bytes, file: file.value } : null;
+}
+
+type Look = (location: Location, table: string | null) => Found;
+
+/** Many layers draw on one dataset: it is looked at once. */
+function onceEach(look: Look): Look {
+  const seen = new Map<string, Found>();
+  return (location, table) => {
+    const key = lookKey(location, table);
+    const found = seen.get(key) ?? look(location, table);
+    seen.set(key, found);
+    return found;
+  };
 }
 
 interface Then {

@@ -32,6 +32,9 @@ export interface Looked {
 
 const only = (found: Found): Looked => ({ found, dataset: null, folder: null });
 
+/** One text for each place that a layer can name. */
+export const lookKey = ({ place, segments }: Location, table: string | null): string => `${place}\n${segments.join('/')}\n${table ?? '\n'}`;
+
 /** Looks what stands at locations; the listing and headers of a file are read once for all layers that use it. */
 export class Looker {
   private readonly names = new Names();
@@ -42,7 +45,7 @@ export class Looker {
   private readonly looked = new Map<string, Looked>();
 
   look(location: Location, table: string | null): Looked {
-    const key = `${location.place}\n${location.segments.join('/')}\n${table ?? '\n'}`;
+    const key = lookKey(location, table);
     let looked = this.looked.get(key);
     if (!looked) this.looked.set(key, (looked = this.lookNow(location, table)));
     return looked;
