@@ -3,17 +3,13 @@ import { chromium } from '@playwright/test';
 import { spawnSync } from 'node:child_process';
 import { closeSync, mkdirSync, openSync, rmSync, writeFileSync, writeSync } from 'node:fs';
 import { join } from 'node:path';
-import { writeMapFile, writeShapefile } from '@rootmap/core';
-import { makeArea, random } from './polygons.mjs';
+import { writeMapFile } from '@rootmap/core';
+import { makeArea, random, writeAreas } from './polygons.mjs';
 import { framesDuring } from './frames.mjs';
 import { median, report, Server } from './lib.mjs';
 
 const AREAS = 200_000;
 const SIZE = 16_384; // of the raster in pixels: 1 GiB of 32-bit floats
-const date = { year: 2026, month: 1, day: 5 };
-const PRJ =
-  'PROJCS["WGS_1984_UTM_Zone_24N",GEOGCS["GCS_WGS_1984",DATUM["D_WGS_1984",SPHEROID["WGS_1984",6378137.0,298.257223563]],PRIMEM["Greenwich",0.0],UNIT["Degree",0.0174532925199433]],PROJECTION["Transverse_Mercator"],PARAMETER["False_Easting",500000.0],PARAMETER["False_Northing",0.0],PARAMETER["Central_Meridian",-39.0],PARAMETER["Scale_Factor",0.9996],PARAMETER["Latitude_Of_Origin",0.0],UNIT["Meter",1.0]]';
-
 const server = new Server();
 const place = join(server.folder, 'place');
 const root = join(place, 'project');
@@ -23,16 +19,7 @@ writeFileSync(
   JSON.stringify({ format: 'rootmap-project/1', id: 'b', name: 'bench', title: 'Bench', crs: 'EPSG:32624' }),
 );
 const next = random(7);
-const write = (name, shapes) => {
-  const parts = writeShapefile({
-    shapeType: 5,
-    shapes,
-    fields: [{ name: 'id', code: 'N', lengthBytes: 9 }],
-    rows: shapes.map((_, i) => [i]),
-    date,
-  });
-  for (const [ending, bytes] of Object.entries({ ...parts, prj: PRJ })) writeFileSync(join(root, `${name}.${ending}`), bytes);
-};
+const write = (name, shapes) => writeAreas(join(root, name), shapes);
 write(
   'all_areas',
   Array.from({ length: AREAS }, (_, i) => makeArea(i, AREAS, next)),

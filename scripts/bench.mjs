@@ -1,4 +1,4 @@
-// npm run bench [-- start|survey|command-line|quiet|undo|moves|duplicates|intake|previews|maps|rehearsal|mend|geodatabase|geodatabase-raster|killed|clients|agreement]: each hot path against its yardstick in the same run.
+// npm run bench [-- start|survey|command-line|quiet|undo|moves|duplicates|intake|previews|maps|print|rehearsal|mend|geodatabase|geodatabase-raster|killed|clients|agreement]: each hot path against its yardstick in the same run.
 import { build } from './build.mjs';
 import { install } from './install.mjs';
 
@@ -18,6 +18,7 @@ for (const name of [
   'intake',
   'previews',
   'maps',
+  'print',
   'rehearsal',
   'mend',
   'geodatabase',

@@ -29,7 +29,9 @@ export function CrsCard({ code, crs, advice, onChange }: Props) {
       </Box>
       <Typography variant="body2" color="text.secondary">
         {code === null
-          ? 'Bring a layer in, and a CRS that suits it is proposed.'
+          ? advice?.proposed
+            ? `Its data would suit ${advice.proposed.crs.name} (${advice.proposed.crs.code}).`
+            : 'Bring a layer in, and a CRS that suits it is proposed.'
           : known
             ? `${distortionWords(known.lengthPerMille, crs?.unit ?? '')}${known === advice?.proposed ? ` ${known.why}` : ''}`
             : shortArea(crs?.area ?? '')}

@@ -63,12 +63,16 @@ export class MapScene {
   private readonly outlines = new VectorLayer({ source: new VectorSource({ wrapX: false }), zIndex: LABELS_AT + 1 });
   private isDisposed = false;
 
+  private readonly isStill: boolean;
+
+  /** @param isStill nobody moves it: what lies around it is not fetched, and its element goes with it */
   constructor(
-    element: HTMLElement | undefined,
+    private readonly element: HTMLElement | undefined,
     readonly plane: MapPlane,
     private readonly pictureUrl: (layer: string, href: string) => string | null,
     { isStill = false, pixelRatio }: { isStill?: boolean; pixelRatio?: number } = {},
   ) {
+    this.isStill = isStill;
     this.map = new OlMap({
       ...(element ? { target: element } : {}),
       ...(pixelRatio ? { pixelRatio } : {}),
@@ -128,6 +132,15 @@ export class MapScene {
     this.applyLimits();
   }
 
+  /** Their labels, and outlines of those that are not ready, without their shapes. */
+  showLabels(layers: readonly SceneLayer[], colours: SceneColours): void {
+    this.show(
+      layers.filter((l) => l.label || !l.picture),
+      colours,
+    );
+    for (const { shapes } of this.drawn.values()) shapes.setVisible(false);
+  }
+
   private remove(id: string, old: Drawn): void {
     this.map.removeLayer(old.shapes);
     if (old.labels) this.map.removeLayer(old.labels);
@@ -144,7 +157,7 @@ export class MapScene {
     }
     if (!picture) return;
     if (!drawn) {
-      drawn = { key, ...layersOf(picture, this.plane, layer.label !== null), layer };
+      drawn = { key, ...layersOf(picture, this.plane, layer.label !== null, this.isStill), layer };
       this.drawn.set(layer.id, drawn);
       this.map.addLayer(drawn.shapes);
       if (drawn.labels) this.map.addLayer(drawn.labels);
@@ -193,14 +206,16 @@ export class MapScene {
     this.applyLimits();
   }
 
-  /** What is on the screen as a picture of another size. */
-  snapshot(width: number, height: number, background: string): HTMLCanvasElement {
+  /** What is on the screen as a picture of another size. @param background null: what lies below shows through */
+  snapshot(width: number, height: number, background: string | null): HTMLCanvasElement {
     const canvas = document.createElement('canvas');
     canvas.width = width;
     canvas.height = height;
     const context = canvas.getContext('2d')!;
-    context.fillStyle = background;
-    context.fillRect(0, 0, width, height);
+    if (background !== null) {
+      context.fillStyle = background;
+      context.fillRect(0, 0, width, height);
+    }
     const [w = width, h = height] = this.map.getSize() ?? [];
     const fit = Math.max(width / w, height / h);
     for (const layer of this.map.getViewport()?.querySelectorAll<HTMLCanvasElement>('.ol-layer canvas, canvas.ol-layer') ?? []) {
@@ -217,6 +232,7 @@ export class MapScene {
     this.isDisposed = true;
     this.map.setTarget(undefined);
     this.map.dispose();
+    if (this.isStill) this.element?.remove();
   }
 }
 
@@ -224,6 +240,7 @@ function layersOf(
   picture: LayerPictureView,
   { projection }: MapPlane,
   hasLabels: boolean,
+  isStill: boolean,
 ): { shapes: BaseLayer; labels: VectorTileLayer | null } {
   const { square, version, drawing, finestZoom, kind } = picture;
   const coarsest = square.side / TILE;
@@ -234,14 +251,14 @@ function layersOf(
   if (kind === 'raster')
     return {
       shapes: new TileLayer({
-        preload: 2,
+        preload: isStill ? 0 : 2,
         source: new ImageTile({ url, projection, tileGrid, interpolate: false, wrapX: false, transition: 0 }),
       }),
       labels: null,
     };
   const source = new VectorTileSource({ format: new MVT(), url, projection, tileGrid, wrapX: false, transition: 0 });
   return {
-    shapes: new VectorTileLayer({ source, declutter: false, preload: 1 }),
+    shapes: new VectorTileLayer({ source, declutter: false, preload: isStill ? 0 : 1, renderMode: isStill ? 'vector' : 'hybrid' }),
     labels: hasLabels ? new VectorTileLayer({ source, declutter: true }) : null,
   };
 }

@@ -10,7 +10,7 @@ export function useMapCrs(key: string, doc: MapDocView, draft: MapDraft, dataset
   const advice = useQuery({
     queryKey: keys.of(key, 'crs-advice', datasets),
     queryFn: () => api.crsAdvice(key, datasets),
-    enabled: isAsked && datasets.length > 0,
+    enabled: (isAsked || draft.crs === null) && datasets.length > 0,
     staleTime: 60_000,
     placeholderData: (before) => before,
   });

@@ -80,6 +80,10 @@ describe('what stands on the page', () => {
     );
     expect(many.at(-1)).toMatch(/^and \d+ more$/);
     const frame = mapFrame(spec);
+    const long = pageMarks({ ...spec, legend: Array.from({ length: 200 }, () => legend[1]!) });
+    const box = long.find((m) => m.kind === 'rect' && m.opacity === 0.92)!;
+    const letter = long.find((m) => m.kind === 'text' && m.what === 'north')!;
+    expect((box as { y: number }).y).toBeGreaterThan((letter as { y: number }).y); // the arrow stays free
     for (const m of pageMarks({ ...spec, legend })) if (m.kind === 'rect') expect(m.y + m.h).toBeLessThanOrEqual(frame.y + frame.h + 6);
   });
   test('north turns with the projection', () => {

@@ -108,7 +108,7 @@ export function pageMarks(p: PageSpec): Mark[] {
     { kind: 'map', ...frame },
     rect(frame.x, frame.y, frame.w, frame.h, null, INK, 0.35),
     text('title', frame.x, MARGIN + TITLE - 5, 6, p.title, { isBold: true }),
-    ...(p.hasLegend && p.legend.length > 0 ? legendMarks(p.legend, frame) : []),
+    ...(p.hasLegend && p.legend.length > 0 ? legendMarks(p.legend, frame, p.hasNorth) : []),
     ...(p.hasBar ? barMarks(p.scale, frame.x, foot) : []),
     text('scale', frame.x, foot + 9, 3.4, `${scaleText(p.scale)} · ${p.crs}`),
     ...(p.attribution.trim() === '' ? [] : [text('attribution', frame.x + frame.w, foot + 9, 2.8, p.attribution, { align: 'right' })]),
@@ -141,11 +141,20 @@ function northMarks(x: number, y: number, angle: number): Mark[] {
 
 type Row = { readonly label: string; readonly isHead: boolean; readonly draw: (x: number, y: number) => Mark[] };
 
-function legendMarks(legend: readonly LegendEntry[], frame: ReturnType<typeof mapFrame>): Mark[] {
-  const most = Math.max(3, Math.floor((frame.h - 12) / ROW));
+/** What the arrow to the north takes at the top of the frame. */
+const NORTH_HEIGHT = 18;
+
+/** The rows that a legend has room for below the arrow, and how many are left out. */
+export function legendRows(legend: readonly LegendEntry[], frame: ReturnType<typeof mapFrame>, hasNorth: boolean) {
+  const most = Math.max(3, Math.floor((frame.h - 12 - (hasNorth ? NORTH_HEIGHT : 0)) / ROW));
   const all = legend.flatMap(rowsOf);
-  const rows =
-    all.length <= most ? all : [...all.slice(0, most - 1), { label: `and ${all.length - most + 1} more`, isHead: false, draw: () => [] }];
+  const left = all.length <= most ? 0 : all.length - most + 1;
+  return { rows: all.slice(0, all.length - left), left };
+}
+
+function legendMarks(legend: readonly LegendEntry[], frame: ReturnType<typeof mapFrame>, hasNorth: boolean): Mark[] {
+  const { rows: shown, left } = legendRows(legend, frame, hasNorth);
+  const rows: Row[] = left === 0 ? shown : [...shown, { label: `and ${left} more`, isHead: false, draw: () => [] }];
   const width = Math.min(frame.w / 2, 14 + Math.max(...rows.map((r) => r.label.length)) * 1.75);
   const height = rows.length * ROW + 4;
   const x = frame.x + frame.w - width - 3;

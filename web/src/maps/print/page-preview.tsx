@@ -1,21 +1,26 @@
 import { Box } from '@mui/material';
+import { many } from '../../parts/format.js';
 import { useEffect, useRef, useState } from 'react';
-import { Waiting } from '../../parts/states.js';
-import type { MapPlane } from '../edit/map-plane.js';
-import type { SceneLayer } from '../edit/map-scene.js';
+import { ErrorState, Waiting } from '../../parts/states.js';
 import { scaleText } from '../edit/position-text.js';
 import { mapFrame, pageMarks, type PageSpec } from './page-marks.js';
 import { paintCanvas } from './paint-canvas.js';
-import { renderMap } from './render-map.js';
+import { renderMap, type MapContent } from './render-map.js';
 
 const PREVIEW_DPI = 60;
+/** Of the page around the map, whose letters are small. */
+const PAGE_DPI = 110;
+const WAIT_FOR_TYPING_MS = 250;
 
-/** What is drawn of a map, wherever it is drawn. */
-export interface Drawn {
-  readonly plane: MapPlane;
-  readonly layers: readonly SceneLayer[];
-  readonly hasLand: boolean;
-  readonly pictureUrl: (layer: string, href: string) => string | null;
+/** The page is painted anew so often at most while its map is drawn. */
+const PAINTED_EVERY_MS = 400;
+
+/** A drawing that was given up: the page changed, or was closed. */
+export const isGivenUp = (error: unknown): boolean => error instanceof DOMException && error.name === 'AbortError';
+
+interface Progress {
+  readonly done: number;
+  readonly of: number;
 }
 
 /** The page in little, drawn by what will write it. */
@@ -26,24 +31,39 @@ export function PagePreview({
   center,
   pictureUrl,
   hasLand,
-}: Drawn & { readonly spec: PageSpec; readonly center: readonly [number, number] }) {
+}: MapContent & { readonly spec: PageSpec; readonly center: readonly [number, number] }) {
   const canvas = useRef<HTMLCanvasElement>(null);
   const [map, setMap] = useState<HTMLCanvasElement | null>(null);
+  const [progress, setProgress] = useState<Progress | null>(null);
+  const [failed, setFailed] = useState<unknown>(null);
   const { scale, width, height } = spec;
+  const shown = useRef(spec);
   useEffect(() => {
-    let isStale = false;
-    const timer = setTimeout(() => {
-      void renderMap(plane, layers, { center, scale }, mapFrame({ width, height }), PREVIEW_DPI, pictureUrl, hasLand).then((made) => {
-        if (!isStale) setMap(made.canvas);
-      });
-    }, 250);
+    const giveUp = new AbortController();
+    let paintedMs = 0;
+    const onLayer = (soFar: HTMLCanvasElement, done: number, of: number): void => {
+      setProgress({ done, of });
+      if (performance.now() - paintedMs < PAINTED_EVERY_MS || !canvas.current) return;
+      paintedMs = performance.now();
+      paintCanvas(canvas.current, shown.current, pageMarks(shown.current), soFar, PAGE_DPI);
+    };
+    const draw = async (): Promise<void> => {
+      setFailed(null);
+      setProgress({ done: 0, of: 0 });
+      const view = { center, scale, frame: mapFrame({ width, height }), dpi: PREVIEW_DPI };
+      const made = await renderMap({ plane, layers, pictureUrl, hasLand }, view, { signal: giveUp.signal, onLayer });
+      setMap(made.canvas);
+      setProgress(null);
+    };
+    const timer = setTimeout(() => void draw().catch((error: unknown) => isGivenUp(error) || setFailed(error)), WAIT_FOR_TYPING_MS);
     return () => {
-      isStale = true;
+      giveUp.abort();
       clearTimeout(timer);
     };
   }, [plane, layers, center, scale, width, height, pictureUrl, hasLand]);
   useEffect(() => {
-    if (canvas.current) paintCanvas(canvas.current, spec, pageMarks(spec), map, 110);
+    shown.current = spec;
+    if (canvas.current) paintCanvas(canvas.current, spec, pageMarks(spec), map, PAGE_DPI);
   }, [spec, map]);
   return (
     <Box>
@@ -51,10 +71,13 @@ export function PagePreview({
         ref={canvas}
         role="img"
         aria-label={`The page: ${spec.title} at ${scaleText(scale)}`}
-        data-drawn={map !== null}
+        data-drawn={map !== null && progress === null}
         style={{ width: '100%', maxHeight: 470, objectFit: 'contain', border: '1px solid var(--rule)', display: 'block' }}
       />
-      {!map && <Waiting what="Drawing the page…" />}
+      {failed !== null && <ErrorState error={failed} />}
+      {progress && (
+        <Waiting what={progress.of === 0 ? 'Drawing the page…' : `Drawing the page: ${progress.done} of ${many(progress.of, 'layer')}`} />
+      )}
     </Box>
   );
 }

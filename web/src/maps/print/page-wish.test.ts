@@ -2,7 +2,7 @@ import { expect, test } from '@jest/globals';
 import type { MapDraft } from '@rootmap/core/contract';
 import { MapPlane } from '../edit/map-plane.js';
 import type { StackRow } from '../edit/layer-row.js';
-import { firstWish, missingOf, pageSpec, PAPERS } from './page-wish.js';
+import { firstWish, missingOf, pageSpec, PAPERS, whyNoPage } from './page-wish.js';
 
 const draft = { title: 'Süd: moorings', crs: 'EPSG:32624', layers: [{}] } as unknown as MapDraft;
 const sight = (scale: number) => ({ scale, center: [482_000, 4_871_000] as const }) as Parameters<typeof firstWish>[1];
@@ -41,6 +41,9 @@ test('the paper lies or stands; a scale that cannot be read, a map without CRS o
   expect(spec({ typedScale: 'many' })).toBeNull();
   expect(spec({}, { ...draft, crs: null })).toBeNull();
   expect(spec({}, draft, null)).toBeNull();
+  expect(whyNoPage({ ...wish, typedScale: 'many' }, draft)).toMatch(/^Type a scale/);
+  expect(whyNoPage(wish, { ...draft, crs: null })).toMatch(/Choose one beside the map/);
+  expect(whyNoPage(wish, { ...draft, crs: null, layers: [] })).toMatch(/bring a layer into it/);
 });
 
 test('what is missing is said before anything is written', () => {
@@ -51,6 +54,13 @@ test('what is missing is said before anything is written', () => {
   expect(told({}, [row({})])).toMatch(/where the data comes from/);
   expect(told({ title: ' ' }, [row({})], 'Office')).toMatch(/no title/);
   expect(told({ has: { legend: false, bar: false, north: true } }, [row({})], 'Office')).toMatch(/no scale bar.*no legend/);
+  expect(
+    told(
+      {},
+      Array.from({ length: 60 }, () => row({})),
+      'Office',
+    ),
+  ).toMatch(/^The legend has no room for \d+ rows\.$/);
   const lost = row({ facts: { data: { kind: 'area' }, file: { state: 'adrift' }, fresh: null } });
   expect(told({}, [lost, row({ isReading: true })], 'Office')).toBe(
     'Not drawn, since their data is not there: beds. 1 layer is still being read.',

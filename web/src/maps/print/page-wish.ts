@@ -8,7 +8,7 @@ import type { MapPlane } from '../edit/map-plane.js';
 import { isInScale } from '../edit/ol-symbols.js';
 import { readScale, scaleText } from '../edit/position-text.js';
 import { northAt } from './north.js';
-import type { LegendEntry, PageSpec } from './page-marks.js';
+import { legendRows, mapFrame, type LegendEntry, type PageSpec } from './page-marks.js';
 
 /** Paper sizes of ISO 216, millimetres, upright. */
 export const PAPERS = { A5: [148, 210], A4: [210, 297], A3: [297, 420], A2: [420, 594] } as const;
@@ -84,6 +84,20 @@ export function pageSpec(
   };
 }
 
+function unexplained(spec: PageSpec): string[] {
+  const left = spec.hasLegend ? legendRows(spec.legend, mapFrame(spec), spec.hasNorth).left : 0;
+  return left > 0 ? [`The legend has no room for ${many(left, 'row')}.`] : [];
+}
+
+/** Why there is no page yet, and what makes one. */
+export function whyNoPage(wish: Wish, draft: MapDraft): string {
+  if (readScale(wish.typedScale) === null) return 'Type a scale like 1:25 000.';
+  if (draft.crs !== null) return 'The map has no place yet: look at it first, then print.';
+  return draft.layers.length === 0
+    ? 'The map has no CRS yet: bring a layer into it, and one that suits it is proposed.'
+    : 'The map has no CRS yet. Choose one beside the map, at Change, then print.';
+}
+
 /** What is missing on the page, in sentences. */
 export function missingOf(spec: PageSpec | null, draft: MapDraft, rows: readonly StackRow[]): string[] {
   const lost = rows.filter((r) => r.layer.active && r.facts.file && !['sound', 'different'].includes(r.facts.file.state));
@@ -95,6 +109,7 @@ export function missingOf(spec: PageSpec | null, draft: MapDraft, rows: readonly
     ...(spec?.attribution.trim() === '' ? ['Nothing says where the data comes from: write an attribution, or origins in Sources.'] : []),
     ...(spec && !spec.hasBar ? ['There is no scale bar: the scale is lost when the page is copied smaller.'] : []),
     ...(spec && !spec.hasLegend ? ['There is no legend.'] : []),
+    ...(spec ? unexplained(spec) : []),
     ...(draft.layers.length === 0 ? ['The map has no layer.'] : []),
   ];
 }

@@ -1,6 +1,6 @@
 import { Box, LinearProgress, Typography } from '@mui/material';
 import { useMutation } from '@tanstack/react-query';
-import { useMemo, useState } from 'react';
+import { useEffect, useMemo, useRef, useState } from 'react';
 import type { MapDraft, ProjectView } from '@rootmap/core/contract';
 import { api } from '../../api/client.js';
 import { useOwnSources } from '../../api/queries.js';
@@ -10,12 +10,13 @@ import { ErrorState } from '../../parts/states.js';
 import type { StackRow } from '../edit/layer-row.js';
 import type { Sight } from '../edit/map-canvas.js';
 import { PageFields } from './page-fields.js';
-import { PagePreview, type Drawn } from './page-preview.js';
-import { firstWish, missingOf, pageSpec, type Wish } from './page-wish.js';
+import { isGivenUp, PagePreview } from './page-preview.js';
+import { firstWish, missingOf, pageSpec, whyNoPage, type Wish } from './page-wish.js';
+import type { MapContent } from './render-map.js';
 import { writePage } from './write-page.js';
 import { FormDialog } from '../../parts/form-dialog.js';
 
-interface Props extends Drawn {
+interface Props extends MapContent {
   readonly project: ProjectView;
   readonly draft: MapDraft;
   readonly rows: readonly StackRow[];
@@ -38,9 +39,16 @@ export function PrintDialog({ project, draft, rows, sight, onClose, ...drawn }: 
   const file = `${wish.name.trim()}.${wish.format}`;
   const isNamed = wish.name.trim() !== '' && !wish.name.includes('/');
   const ready = spec && sight && folder !== null && isNamed ? { spec, center: sight.center, path: `${folder}/${file}` } : null;
+  const drawing = useRef<AbortController | null>(null);
+  useEffect(() => () => drawing.current?.abort(), []); // whoever closes it before it is drawn wants no file
+  /** Per cent; null: not begun, or all. */
+  const [drawnPart, setDrawn] = useState<number | null>(null);
   const write = useMutation({
     mutationFn: async ({ spec, center, path }: NonNullable<typeof ready>) => {
-      const { bytes, isWhole } = await writePage(spec, drawn, center, wish);
+      const { signal } = (drawing.current = new AbortController());
+      const onLayer = (_: HTMLCanvasElement, done: number, of: number): void => setDrawn((100 * done) / of);
+      const { bytes, isWhole } = await writePage(spec, drawn, center, wish, { signal, onLayer });
+      setDrawn(null);
       return { applied: await api.writePrint(project.key, inRoot(project, path), `Print ${wish.title}`, bytes), isWhole, path };
     },
     onSuccess: ({ applied, isWhole, path }) => {
@@ -68,17 +76,20 @@ export function PrintDialog({ project, draft, rows, sight, onClose, ...drawn }: 
               ))}
             </Box>
           )}
-          {write.isError && <ErrorState error={write.error} />}
+          {write.isError && !isGivenUp(write.error) && <ErrorState error={write.error} />}
         </Box>
         <Box>
-          {spec && sight ? (
-            <PagePreview spec={spec} center={sight.center} {...drawn} />
-          ) : (
-            <Typography>Type a scale like 1:25 000, and bring a layer with a CRS into the map first.</Typography>
-          )}
+          {spec && sight ? <PagePreview spec={spec} center={sight.center} {...drawn} /> : <Typography>{whyNoPage(wish, draft)}</Typography>}
         </Box>
       </Box>
-      {write.isPending && <LinearProgress aria-label="Writing the page" sx={{ mt: 1 }} />}
+      {write.isPending && (
+        <LinearProgress
+          aria-label="Writing the page"
+          variant={drawnPart === null ? 'indeterminate' : 'determinate'}
+          value={drawnPart ?? 0}
+          sx={{ mt: 1 }}
+        />
+      )}
     </FormDialog>
   );
 }

@@ -1,8 +1,7 @@
 import { mapFrame, pageMarks, type PageSpec } from './page-marks.js';
 import { paintCanvas } from './paint-canvas.js';
-import type { Drawn } from './page-preview.js';
 import type { Wish } from './page-wish.js';
-import { renderMap } from './render-map.js';
+import { renderMap, type MapContent, type RenderFollower } from './render-map.js';
 
 const pngOf = async (canvas: HTMLCanvasElement): Promise<Uint8Array> => {
   const blob = await new Promise<Blob | null>((resolve) => canvas.toBlob(resolve, 'image/png'));
@@ -13,11 +12,12 @@ const pngOf = async (canvas: HTMLCanvasElement): Promise<Uint8Array> => {
 /** The page as a file. `isWhole`: every tile of the map came in time. */
 export async function writePage(
   spec: PageSpec,
-  { plane, layers, pictureUrl, hasLand }: Drawn,
+  drawn: MapContent,
   center: readonly [number, number],
   { dpi, format, title }: Wish,
+  follower: RenderFollower,
 ): Promise<{ bytes: Uint8Array; isWhole: boolean }> {
-  const { canvas, isWhole } = await renderMap(plane, layers, { center, scale: spec.scale }, mapFrame(spec), dpi, pictureUrl, hasLand);
+  const { canvas, isWhole } = await renderMap(drawn, { center, scale: spec.scale, frame: mapFrame(spec), dpi }, follower);
   const marks = pageMarks(spec);
   if (format === 'pdf') {
     const { paintPdf } = await import('./paint-pdf.js');

@@ -1,0 +1,74 @@
+// The page of a map of 43 layers of 4,000 areas, drawn for *Print frame*, beside 43 times the page of one of them.
+import { chromium } from '@playwright/test';
+import { mkdirSync, writeFileSync } from 'node:fs';
+import { join } from 'node:path';
+import { writeMapFile } from '@rootmap/core';
+import { makeArea, random, writeAreas } from './polygons.mjs';
+import { report, Server } from './lib.mjs';
+
+const LAYERS = 43;
+const AREAS = 4000;
+const server = new Server();
+const root = join(server.folder, 'place', 'project');
+mkdirSync(join(root, 'maps'), { recursive: true });
+const next = random(11);
+const names = Array.from({ length: LAYERS }, (_, n) => `part_${n}`);
+for (const name of names)
+  writeAreas(
+    join(root, name),
+    Array.from({ length: AREAS }, (_, i) => makeArea(i, AREAS, next)),
+  );
+const map = (name, layers) =>
+  writeFileSync(
+    join(root, 'maps', `${name}.owc.json`),
+    writeMapFile({
+      id: name,
+      title: name,
+      updated: '2026-01-01T00:00:00Z',
+      crs: 'EPSG:32624',
+      storedForm: 'relative',
+      layers: layers.map((id) => ({ id, title: id, format: 'shapefile', href: `../${id}.shp` })),
+    }),
+  );
+map('all', names);
+map('one', names.slice(0, 1));
+
+await server.start({ ROOTMAP_PLACES: `place=${join(server.folder, 'place')}` });
+const { key } = await server.call('POST', 'projects', { place: 'place', path: 'project' });
+const browser = await chromium.launch({
+  executablePath: process.env.ROOTMAP_CHROMIUM ?? '/usr/bin/chromium',
+  args: ['--no-sandbox', '--disable-gpu'],
+});
+const page = await (await browser.newContext({ viewport: { width: 1280, height: 800 } })).newPage();
+
+/** Milliseconds until the page is drawn, and the longest task meanwhile. */
+async function pageOf(name, layers) {
+  await page.goto(`${server.base}/p/${key}/maps/edit?map=maps/${name}.owc.json`);
+  await page.waitForFunction(
+    (n) => {
+      const e = globalThis.document.querySelector('[role=application]');
+      return e?.dataset.pictures === String(n) && e.dataset.drawn === 'true';
+    },
+    layers,
+    { timeout: 180_000 },
+  );
+  await page.evaluate(() => {
+    globalThis.held = [0];
+    new globalThis.PerformanceObserver((list) => list.getEntries().forEach((e) => globalThis.held.push(e.duration))).observe({
+      entryTypes: ['longtask'],
+    });
+  });
+  const started = performance.now();
+  await page.getByRole('button', { name: 'Print frame' }).click();
+  await page.locator('[role=dialog] canvas[data-drawn=true]').waitFor({ timeout: 300_000 });
+  return { ms: performance.now() - started, heldMs: await page.evaluate(() => Math.max(...globalThis.held)) };
+}
+await pageOf('one', 1); // its code is loaded once
+const one = await pageOf('one', 1);
+const all = await pageOf('all', LAYERS);
+await browser.close();
+await server.stop();
+console.log(
+  `page of 1 layer ${one.ms.toFixed(0)} ms, of ${LAYERS} layers ${all.ms.toFixed(0)} ms, the page held ${all.heldMs.toFixed(0)} ms at most`,
+);
+report(`page of ${LAYERS} layers against ${LAYERS} pages of one`, all.ms / (LAYERS * one.ms), 1, ' x');
