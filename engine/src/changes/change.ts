@@ -149,6 +149,8 @@ export interface MoveStep extends Numbered {
   readonly source: string;
   /** Which file it is (device and inode); a rename keeps that. */
   readonly identity: string;
+  /** Of a folder that comes out of the trash: what was in it. Null: something else, a list of changes, an earlier version. */
+  readonly tree: TreeStamps | null;
 }
 
 export interface CopyStep extends Numbered {

@@ -279,6 +279,24 @@ describe('a folder that was installed as a whole', () => {
     await undoChange(undone.change!.id, 'test', options());
     expect(there()).toEqual(['a.csv', 'deep', 'deep/c.csv', 'deep/d.csv', 'deep/empty', 'deep/notes.txt']);
   });
+
+  test('done again, it is held against what it was then: what was put there since stays', async () => {
+    const change = await made();
+    const all = there();
+    let undone = await undoChange(change.id, 'test', options());
+    let redone = await undoChange(undone.change!.id, 'test', options());
+    expect(there()).toEqual(all);
+    undone = await undoChange(redone.change!.id, 'test', options());
+    expect(there()).toEqual([]); // nothing came in: as a whole
+    redone = await undoChange(undone.change!.id, 'test', options());
+    writeFileSync(t.at('p/in/deep/notes.txt'), 'mine');
+    writeFileSync(t.at('p/in/a.csv'), 'other');
+    undone = await undoChange(redone.change!.id, 'test', options());
+    expect(there()).toEqual(['a.csv', 'deep', 'deep/notes.txt']);
+    await undoChange(undone.change!.id, 'test', options());
+    expect(there()).toEqual([...all, 'deep/notes.txt'].sort());
+    expect(readFileSync(t.at('p/in/a.csv'), 'utf8')).toBe('other');
+  });
 });
 
 test('a file that a change made and protected is taken away by its undo, and nothing is said to stay', async () => {

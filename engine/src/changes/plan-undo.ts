@@ -181,21 +181,21 @@ async function turnOf(step: StepRecord, { now, then }: Where, world: World): Pro
 }
 
 /**
- * The steps of a change, where a folder that was installed as a whole and in which something is other now stands as one step for
+ * The steps of a change, where a folder that came as a whole, installed or out of the trash, and in which something is other now stands as one step for
  * each file and folder in it: what was edited in it and what people put there stays, and the rest goes.
  */
 async function inParts(steps: readonly StepRecord[], world: Pick<World, 'content' | 'now' | 'later'>): Promise<readonly StepRecord[]> {
   const own = Tracks.of(steps);
   const parts = await Promise.all(
     steps.map(async (step, i): Promise<readonly StepRecord[]> => {
-      if (step.kind !== 'install' || !step.tree) return [step];
+      if ((step.kind !== 'install' && step.kind !== 'move') || !step.tree) return [step];
       const folder = world.now(own.after(step.path, i + 1));
       if (await isTreeAsInstalled(folder, step.tree, world)) return [step];
       const folders = Object.keys(step.tree).filter((name) => name.endsWith('/'));
       return [
         ...['', ...folders].map((name) => ({ kind: 'folder' as const, n: step.n, path: join(step.path, name.slice(0, -1)) })),
         ...Object.entries(step.tree).flatMap(([name, stamp]) =>
-          name.endsWith('/') ? [] : [{ ...step, path: join(step.path, name), stamp, tree: null }],
+          name.endsWith('/') ? [] : [{ kind: 'install' as const, n: step.n, path: join(step.path, name), temp: '', stamp, tree: null }],
         ),
       ];
     }),

@@ -7,6 +7,7 @@ import type { ChangeRecord, CopyStep, InstallStep, PlannedChange, PlannedStep, P
 import { ChangeDisk, sha256 } from './disk.js';
 import type { Journal } from './journal-port.js';
 import { release, thisProcess } from './owner.js';
+import { isInTrash, selfAndAbove } from './path-steps.js';
 import { stagedName, TRASH } from './staged-name.js';
 import { Tracks } from './tracks.js';
 import { perform, StopHere, syncFolders, takeBack, unchanged } from './step.js';
@@ -132,7 +133,13 @@ const toRecord = (
 
 async function toSteps(plan: PlannedChange, id: string, disk: ChangeDisk): Promise<StepRecord[]> {
   const steps: StepRecord[] = [];
-  for (const [n, step] of plan.steps.entries()) steps.push(await stepRecord(await atTarget(step, disk), n, id, plan, disk));
+  const within = stepsWithin(plan.steps);
+  for (const [n, step] of plan.steps.entries()) {
+    const record = await stepRecord(await atTarget(step, disk), n, id, plan, disk);
+    // Where no other step changes anything in it, a folder will be as it is now once it is out of the trash.
+    const isAsNow = record.kind === 'move' && isInTrash(record.source) && within.get(record.source) === 1 && within.get(record.path) === 1;
+    steps.push(isAsNow ? { ...record, tree: await disk.treeStamps(record.source) } : record);
+  }
   return steps;
 }
 
@@ -177,12 +184,22 @@ async function stepRecord(step: PlannedStep, n: number, id: string, plan: Planne
         path,
         source: step.from,
         identity: await identityOf(step.from, plannedMoves(plan.steps.slice(0, n)), disk),
+        tree: null,
       };
     case 'mode': {
       const before = await disk.modeOf(originOf(path, plannedMoves(plan.steps.slice(0, n))));
       return { kind: 'mode', n, path, before, after: step.mode };
     }
   }
+}
+
+/** How many steps name a path or something below it. */
+function stepsWithin(steps: readonly PlannedStep[]): ReadonlyMap<string, number> {
+  const within = new Map<string, number>();
+  for (const step of steps)
+    for (const named of 'from' in step ? [step.path, step.from] : [step.path])
+      for (const path of selfAndAbove(named)) within.set(path, (within.get(path) ?? 0) + 1);
+  return within;
 }
 
 /** Where a step is staged: beside its target, or above it where the folders on the way are still to be made. */

@@ -23,7 +23,14 @@ afterEach(async () => {
   await store.destroy();
   t.remove();
 });
-const moved = (from: string, to: string): StepRecord => ({ kind: 'move', n: 0, path: t.at(to), source: t.at(from), identity: '' });
+const moved = (from: string, to: string): StepRecord => ({
+  kind: 'move',
+  n: 0,
+  path: t.at(to),
+  source: t.at(from),
+  identity: '',
+  tree: null,
+});
 const copied = (from: string, to: string): StepRecord => ({
   kind: 'copy',
   n: 0,

@@ -71,7 +71,7 @@ test('each kind of step comes back as it was written down, and with what was lea
     { kind: 'trash', n: 4, path: '/root/t', temp: '/root/.rootmap/trash/x/4/t', hash: null },
     { kind: 'folder', n: 5, path: '/root/f' },
     { kind: 'drop-folder', n: 6, path: '/root/d' },
-    { kind: 'move', n: 7, path: '/root/m', source: '/root/from', identity: '66:1' },
+    { kind: 'move', n: 7, path: '/root/m', source: '/root/from', identity: '66:1', tree: { 'deep/': '1:2' } },
     { kind: 'mode', n: 8, path: '/root/o', before: 0o644, after: 0o444 },
     { kind: 'mode', n: 9, path: '/root/p', before: null, after: 0o644 },
   ];

@@ -22,7 +22,7 @@ export function columnsOf(step: StepRecord): StepColumns {
         before: step.before && Buffer.from(step.before),
       };
     case 'install':
-      return { ...bare, temp: step.temp, afterHash: step.stamp, before: step.tree && Buffer.from(JSON.stringify(step.tree)) };
+      return { ...bare, temp: step.temp, afterHash: step.stamp, before: treeBytes(step.tree) };
     case 'copy':
       return { ...bare, temp: step.temp, source: step.source, afterHash: step.treeHash };
     case 'trash':
@@ -31,11 +31,14 @@ export function columnsOf(step: StepRecord): StepColumns {
     case 'drop-folder':
       return bare;
     case 'move':
-      return { ...bare, source: step.source, beforeHash: step.identity };
+      return { ...bare, source: step.source, beforeHash: step.identity, before: treeBytes(step.tree) };
     case 'mode':
       return { ...bare, beforeHash: step.before === null ? null : step.before.toString(8), afterHash: step.after.toString(8) };
   }
 }
+
+const treeBytes = (tree: TreeStamps | null): Buffer | null => tree && Buffer.from(JSON.stringify(tree));
+const treeOf = ({ before }: StepRow): TreeStamps | null => (before ? (JSON.parse(before.toString('utf8')) as TreeStamps) : null);
 
 /** The step of a row; `before` is null where it was not asked for. */
 export function stepOf(row: StepRow): StepRecord {
@@ -45,7 +48,7 @@ export function stepOf(row: StepRow): StepRecord {
     case 'write':
       return { kind, n, path, temp, before: row.before ?? null, beforeHash, beforeStamp: row.source, afterHash: afterHash ?? '' };
     case 'install':
-      return { kind, n, path, temp, stamp: afterHash, tree: row.before ? (JSON.parse(row.before.toString('utf8')) as TreeStamps) : null };
+      return { kind, n, path, temp, stamp: afterHash, tree: treeOf(row) };
     case 'copy':
       return { kind, n, path, temp, source: row.source ?? '', treeHash: afterHash };
     case 'trash':
@@ -54,7 +57,7 @@ export function stepOf(row: StepRow): StepRecord {
     case 'drop-folder':
       return { kind, n, path };
     case 'move':
-      return { kind, n, path, source: row.source ?? '', identity: beforeHash ?? '' };
+      return { kind, n, path, source: row.source ?? '', identity: beforeHash ?? '', tree: treeOf(row) };
     case 'mode':
       return { kind, n, path, before: beforeHash === null ? null : parseInt(beforeHash, 8), after: parseInt(afterHash ?? '', 8) };
   }
