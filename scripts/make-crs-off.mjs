@@ -1,10 +1,11 @@
 // Makes engine/data/crs-off.json: projected CRSs that our computing is more than a millimetre off in, somewhere in their areas of use, from
 // where PROJ puts the same points: [code, metres, rounded up]; null metres: more than MOST, or nowhere at all.
-// Run where python3-gdal is installed: node scripts/make-crs-off.mjs
+// Run where python3-gdal is installed, after a build: node scripts/make-crs-off.mjs
 import { execFileSync } from 'node:child_process';
 import { readFileSync, writeFileSync } from 'node:fs';
 import { gunzipSync } from 'node:zlib';
 import proj4 from 'proj4';
+import { withoutShift } from '../engine/dist/crs/without-shift.js';
 
 const EXACT = 0.001;
 /** Beyond that a CRS is not computed at all. In metres. */
@@ -27,7 +28,7 @@ for (const [code, base, unit, points] of JSON.parse(execFileSync('/usr/bin/pytho
   for (const [x, y, east, north] of points) {
     let metres = Infinity;
     try {
-      const [u, v] = proj4(from, definitions.get(code), [x, y]);
+      const [u, v] = proj4(...withoutShift(from, definitions.get(code)), [x, y]);
       metres = Math.hypot(u - east, v - north) * unit;
     } catch {
       // it has no such point

@@ -17,6 +17,8 @@ export interface LayerDataView {
   readonly fields: readonly Field[];
   readonly crs: string | null;
   readonly crsName: string | null;
+  /** Its positions can be told in another CRS: it has a code, or is computed from its text. */
+  readonly isPlaced: boolean;
   readonly pixel: readonly [number, number] | null;
   /** West, south, east, north in degrees; null: not known. */
   readonly degrees: readonly [number, number, number, number] | null;

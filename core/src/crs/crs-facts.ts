@@ -1,4 +1,5 @@
-import { authorityCode, child, parseWkt, wktName, type WktNode } from './wkt.js';
+import { authorityCode, child, parseWkt, wktName } from './wkt.js';
+import type { WktNode } from './wkt-node.js';
 import { asWkt1 } from './wkt2.js';
 
 /** What a CRS is made of, in words. */

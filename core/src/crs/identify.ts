@@ -1,19 +1,10 @@
 import type { Crs } from '../dataset/dataset.js';
 import { plainName } from './choose-code.js';
+import { ownCrsOf } from './own-crs.js';
+import type { CrsTable } from './crs-table.js';
 import { crsSignature } from './signature.js';
 import { authorityCode, parseWkt, wktName } from './wkt.js';
 import { asWkt1 } from './wkt2.js';
-
-/** The registered CRSs, handed in by whoever can read the table; codes are `EPSG:n`. */
-export interface CrsTable {
-  /** @param name what the text calls its CRS */
-  codeOf(signature: string, name: string | null): string | null;
-  nameOf(code: string): string | null;
-  /** Of a CRS with heights the one that positions are in; null: it has none. */
-  flatOf?(code: string): string | null;
-}
-
-export const noCrsTable: CrsTable = { codeOf: () => null, nameOf: () => null };
 
 /**
  * The CRS that a `.prj` or another WKT describes. A code is given only where the text names it or its definition is that
@@ -42,10 +33,13 @@ function identify(wkt: string, table: CrsTable): Crs | null {
   const stated = authorityCode(node) ?? (signature && table.codeOf(signature, written));
   const code = stated && (table.flatOf?.(stated) ?? stated);
   const name = (code && table.nameOf(code)) ?? written;
+  const own = code === null ? ownCrsOf(text, table) : null;
+  const base = own ? { base: own.base } : {};
   // Positions are in the flat one; how heights are measured stays in its name and its text.
-  if (node !== parsed && /^COMP/.test(parsed.keyword)) return { code, name, wkt: text, otherName: wktName(parsed) ?? 'a CRS with heights' };
+  if (node !== parsed && /^COMP/.test(parsed.keyword))
+    return { code, name, wkt: text, ...base, otherName: wktName(parsed) ?? 'a CRS with heights' };
   const isOther = code !== null && written !== null && name !== null && plainName(written) !== plainName(name);
-  return { code, name, wkt: text, ...(isOther ? { otherName: written } : {}) };
+  return { code, name, wkt: text, ...base, ...(isOther ? { otherName: written } : {}) };
 }
 
 /** The CRS of a code that a file names by number. */

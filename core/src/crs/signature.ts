@@ -1,4 +1,5 @@
-import { child, wktName, type WktNode } from './wkt.js';
+import { child, wktName } from './wkt.js';
+import type { WktNode } from './wkt-node.js';
 
 /**
  * What makes two CRS texts mean the same, whoever wrote them: datum, ellipsoid, prime meridian, projection method and

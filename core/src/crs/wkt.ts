@@ -1,15 +1,12 @@
-/** Well-known text of a CRS (OGC 01-009, "WKT 1"), read as a tree. WKT 2 has the same brackets and is read too. */
-export interface WktNode {
-  readonly keyword: string;
-  readonly values: readonly (string | number)[];
-  readonly children: readonly WktNode[];
-}
+import { parseProjJson } from './projjson.js';
+import type { WktNode } from './wkt-node.js';
 
 const LONGEST = 64 * 1024;
 
-/** Null where the text is no WKT. */
+/** Null where the text is no WKT. One in JSON gives the tree that its newer WKT has. */
 export function parseWkt(text: string): WktNode | null {
   if (text.length > LONGEST) return null;
+  if (text.startsWith('{')) return parseProjJson(text);
   const tokens = text.match(/"(?:[^"]|"")*"|[A-Za-z_][A-Za-z0-9_]*|[-+]?[0-9.]+(?:[eE][-+]?[0-9]+)?|[[\](),]/g);
   if (!tokens) return null;
   let at = 0;

@@ -1,4 +1,5 @@
-import { child, wktName, type WktNode } from './wkt.js';
+import { child, wktName } from './wkt.js';
+import type { WktNode } from './wkt-node.js';
 
 const node = (keyword: string, values: readonly (string | number)[], children: readonly (WktNode | undefined)[] = []): WktNode => ({
   keyword,

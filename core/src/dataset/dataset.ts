@@ -60,6 +60,8 @@ export interface Crs {
   readonly code: string | null;
   readonly name: string | null;
   readonly wkt: string | null;
+  /** Of one without a code that is computed from its text all the same: the geographic one below its projection, `EPSG:n`. */
+  readonly base?: string;
   /** What the file calls it, where that is another name than the registry has for the same definition. */
   readonly otherName?: string;
 }

@@ -1,5 +1,6 @@
 import type { ByteSource } from '../bytes/byte-source.js';
-import { identifyCrs, type CrsTable } from '../crs/identify.js';
+import { identifyCrs } from '../crs/identify.js';
+import type { CrsTable } from '../crs/crs-table.js';
 import type { Crs, FileEntry, FileGroup } from '../dataset/dataset.js';
 import { endingOf } from '../dataset/formats.js';
 import { parseAuxBand, parseAuxXml, parseWorldFile, type AuxBand, type Transform } from './georeference.js';

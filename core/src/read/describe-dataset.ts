@@ -1,5 +1,5 @@
 import { memorySource, type ByteSource, type NewHasher } from '../bytes/byte-source.js';
-import type { CrsTable } from '../crs/identify.js';
+import type { CrsTable } from '../crs/crs-table.js';
 import {
   emptyDescription,
   unreadable,
@@ -64,6 +64,7 @@ export function describeGroup(group: FileGroup, platform: Platform, diskFailure:
 /** A text that names a CRS, but none that is registered as far as it tells: others cannot be drawn in their places with it. */
 function unknownCrs({ path }: FileGroup, { crs }: Description): Finding[] {
   if (crs?.code !== null || crs === null) return [];
+  if (crs.base !== undefined) return [];
   const called = crs.name === null ? 'The text of its CRS' : `Its CRS, "${crs.name}",`;
   return [
     {

@@ -1,6 +1,7 @@
 import { existsSync } from 'node:fs';
 import { basename, join } from 'node:path';
 import { arcsLost, countArcs, splitName, fileName, type Loss } from '@rootmap/core';
+import { crsKey, keyName } from '../crs/definitions.js';
 import type { PlannedChange } from '../changes/change.js';
 import { doubtOf } from '../crs/doubt.js';
 import { keeperOf, originsAlong } from '../folders/origins.js';
@@ -45,7 +46,7 @@ export function planCopies(scope: RootedScope, ids: readonly string[], crs: stri
   for (const id of ids) {
     const found = findDataset(scope, id);
     const { dataset } = found;
-    const own = dataset.crs?.code ?? null;
+    const own = crsKey(dataset.crs);
     const why =
       dataset.kind !== 'vector'
         ? dataset.kind === 'raster'
@@ -69,7 +70,7 @@ export function planCopies(scope: RootedScope, ids: readonly string[], crs: stri
       id,
       target: join(into, fileName(table, '.gpkg')),
       table,
-      from: own!,
+      from: keyName(own!),
       doubt: doubtOf(own!, crs).why,
       records: dataset.featureCount ?? 0,
       losses: arcsLost(arcsOf(found)),

@@ -1,4 +1,5 @@
 import { arcsLost, columnNames, noNumbersLost, ProblemError, kindOfShapes, readFeatures, type Loss } from '@rootmap/core';
+import { crsKey } from '../crs/definitions.js';
 import { transformer } from '../crs/transformer.js';
 import { platformBelow } from '../survey/platform.js';
 import { newGeopackage } from '../geopackage-write/new-geopackage.js';
@@ -18,7 +19,7 @@ export function writeCopy(
   table: string,
   onProgress: (done: number) => void,
 ): Written & { readonly losses: readonly Loss[] } {
-  const own = dataset.crs?.code ?? null;
+  const own = crsKey(dataset.crs);
   const to = own === null ? null : transformer(own, crs);
   if (!to)
     throw new ProblemError({

@@ -63,7 +63,7 @@ describe('which CRS a map could be in', () => {
   });
   test('degrees propose the zone of a narrow extent', () => {
     const { proposed } = adviseCrs([{ ...bay, crs: 'EPSG:4326' }]);
-    expect(proposed).toMatchObject({ crs: { code: 'EPSG:32624' }, method: 'transverse Mercator' });
+    expect(proposed).toMatchObject({ crs: { code: 'EPSG:32624' }, method: 'Transverse Mercator' });
   });
   // Common practice, no source: wide countries take conic projections, a continent an azimuthal one.
   test('a wide extent: a conic with less distortion than any zone, and an equal area one', () => {

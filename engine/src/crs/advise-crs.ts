@@ -6,7 +6,7 @@ import { transformer } from './transformer.js';
 
 /** Projections that are proposed, in words: each for another shape of extent (Snyder 1987, table 1 and chapter 5). */
 const METHODS: readonly { readonly proj: RegExp; readonly method: string; readonly why: string }[] = [
-  { proj: /\+proj=(utm|tmerc)\b/, method: 'transverse Mercator', why: 'true to angles, best where the extent is narrow from west to east' },
+  { proj: /\+proj=(utm|tmerc)\b/, method: 'Transverse Mercator', why: 'true to angles, best where the extent is narrow from west to east' },
   { proj: /\+proj=lcc\b/, method: 'Lambert conformal conic', why: 'true to angles, best where the extent is wide from west to east' },
   { proj: /\+proj=aea\b/, method: 'Albers equal area', why: 'true to areas, best where the extent is wide from west to east' },
   { proj: /\+proj=laea\b/, method: 'Lambert azimuthal equal area', why: 'true to areas, best where the extent is as high as wide' },
@@ -32,7 +32,12 @@ export function adviseCrs(layers: readonly AdvisedLayer[]): CrsAdvice {
   // What says nothing of where it lies cannot tell in which CRS the others are drawn well.
   const placed = layers.filter((l) => l.crs !== null && (l.degrees !== null || degrees === null));
   const first = placed.find((l) => l.isRaster) ?? placed[0] ?? layers.find((l) => l.crs !== null);
-  if (!first) return { proposed: null, others, degrees };
+  if (!first) {
+    const [best, ...rest] = others;
+    const without = layers.find((l) => l.degrees !== null)?.name;
+    const why = best && `No code is registered for the CRS of ${without}. ${best.why}`;
+    return { proposed: best ? { ...best, why: why! } : null, others: rest, degrees };
+  }
   const own = proposal(first.crs!, degrees, whyOf(first, layers));
   if (own && own.crs.unit !== 'degree' && own.lengthPerMille > FAR_OFF_PER_MILLE && !isWhole(first, degrees)) {
     const inDegrees = layers.find((l) => l.crs !== null && crsNamed(l.crs)?.unit === 'degree')?.crs ?? 'EPSG:4326';

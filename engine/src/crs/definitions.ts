@@ -1,6 +1,6 @@
 import proj4, { type Converter } from 'proj4';
-import { ProblemError } from '@rootmap/core';
-import { readTable } from '../disk/crs-table.js';
+import { identifyCrs, ownCrsOf, ProblemError, type Crs } from '@rootmap/core';
+import { crsTable, readTable } from '../disk/crs-table.js';
 
 /** `[code, proj4 string, WKT 1]`, made by scripts/make-crs-table.mjs. */
 type Row = readonly [number, string, string];
@@ -14,16 +14,69 @@ export interface CrsDefinition {
 type OffRow = readonly [number, number | null];
 let off: Map<string, number | null> | null = null;
 
+/**
+ * By how many metres CRSs without a code are computed wrongly, as points of PROJ for those of other registries show: equidistant
+ * conics over a continent, and where the library rounds the shorter axis of Airy 1830 to a millimetre.
+ */
+const OWN_OFF: readonly (readonly [RegExp, number])[] = [
+  [/\+proj=eqdc\b/, 0.003],
+  [/\+(datum=OSGB36|ellps=airy)\b/, 0.0015],
+];
+
 /** By how many metres points of a projected CRS are computed wrongly, at most; null: it is not computed here. Read at first use. */
 export function offBy(code: string): number | null {
+  if (!isCode(code))
+    return Math.max(0, ...OWN_OFF.flatMap(([of, metres]) => (of.test(ownOf(code)?.definition.proj4 ?? '') ? [metres] : [])));
   off ??= new Map(readTable<OffRow>('crs-off.json').map(([n, metres]) => [`EPSG:${n}`, metres]));
   return off.has(code) ? off.get(code)! : 0;
 }
 
 let rows: Map<string, CrsDefinition> | null = null;
 
-/** How a registered CRS is computed and written; null: it is not known here. Read at first use. */
-export function definitionOf(code: string): CrsDefinition | null {
+/**
+ * What names the CRS of a dataset wherever positions are computed: its code, or the text of one that has none and is computed all
+ * the same. Null: its positions cannot be told in another CRS.
+ */
+export function crsKey(crs: Crs | null): string | null {
+  if (!crs) return null;
+  return crs.code ?? (crs.base !== undefined && crs.wkt !== null && definitionOf(crs.wkt)?.proj4 ? crs.wkt : null);
+}
+
+/** As people name it. @param key from `crsKey` */
+export const keyName = (key: string): string => (isCode(key) ? key : (identifyCrs(key, crsTable)?.name ?? 'a CRS of its own'));
+
+/** `[definition, code of the geographic one]` of CRSs without a code, by their texts. */
+const own = new Map<string, { readonly definition: CrsDefinition; readonly base: string } | null>();
+
+function ownOf(wkt: string) {
+  let known = own.get(wkt);
+  if (known === undefined) {
+    const found = ownCrsOf(wkt, crsTable);
+    const base = found && definitionOf(found.base)?.proj4;
+    known = base ? { definition: { proj4: `${found.projection} ${below(base)}`, wkt }, base: found.base } : null;
+    own.set(wkt, known);
+  }
+  return known;
+}
+
+/** Ellipsoid, shift and prime meridian of a geographic CRS. */
+const below = (proj: string): string =>
+  proj
+    .split(' ')
+    .filter((word) => !/^\+(proj|no_defs|type|units)\b/.test(word))
+    .join(' ');
+
+const isCode = (key: string): boolean => /^EPSG:\d+$/.test(key);
+
+/** The geographic CRS that one without a code is a projection of, `EPSG:n`; null: it has a code, or is not computed. */
+export const ownBaseOf = (key: string): string | null => (isCode(key) ? null : (ownOf(key)?.base ?? null));
+
+/** How a CRS is computed and written; null: it is not known here. Read at first use. @param key a code, or as from `crsKey` */
+export function definitionOf(key: string): CrsDefinition | null {
+  return isCode(key) ? registered(key) : (ownOf(key)?.definition ?? null);
+}
+
+function registered(code: string): CrsDefinition | null {
   rows ??= new Map(
     readTable<Row>('crs-definition.json.gz').map(([n, string, wkt]) => {
       const of = `EPSG:${n}`;
@@ -35,7 +88,7 @@ export function definitionOf(code: string): CrsDefinition | null {
 
 /** Throws `not-found` where a code, `EPSG:n`, is registered for no CRS that is known here; null is no code. */
 export function mustBeKnown(code: string | null): void {
-  if (code !== null && definitionOf(code) === null) throw new ProblemError({ code: 'not-found', what: 'CRS', id: code });
+  if (code !== null && registered(code) === null) throw new ProblemError({ code: 'not-found', what: 'CRS', id: code });
 }
 
 const converters = new Map<string, Converter | null>();

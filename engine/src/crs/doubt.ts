@@ -1,6 +1,6 @@
 import { crsFacts } from '@rootmap/core';
 import { readTable } from '../disk/crs-table.js';
-import { definitionOf, offBy } from './definitions.js';
+import { definitionOf, offBy, ownBaseOf } from './definitions.js';
 
 /** `[code, metres to which the shift that is applied is known, metres of the shift where none is]`, by scripts/make-datum-table.mjs. */
 type Row = readonly [number, number | null, number | null];
@@ -44,6 +44,8 @@ export function doubtOf(from: string, to: string): Doubt {
 const length = (metres: number): string => (metres < 0.01 ? `${Math.ceil(metres * 1000)} mm` : `${Number(metres.toPrecision(3))} m`);
 
 function baseOf(code: string): string | null {
+  const own = ownBaseOf(code);
+  if (own !== null) return own;
   const definition = definitionOf(code);
   return definition && (crsFacts(definition.wkt)?.base ?? null);
 }

@@ -10,6 +10,7 @@ import {
   type Wanted,
 } from '@rootmap/core';
 import type { ExportRequest } from '@rootmap/core/contract';
+import { crsKey, keyName } from '../crs/definitions.js';
 import { transformer } from '../crs/transformer.js';
 import type { NodePlatform } from '../survey/platform.js';
 import { moved } from '../geopackage-write/records.js';
@@ -37,13 +38,14 @@ export function exportSource(
   platform: NodePlatform,
   request: Pick<ExportRequest, 'format' | 'crs'>,
 ): ExportSource {
-  const own = dataset.crs?.code ?? null;
+  const own = crsKey(dataset.crs);
   const isTable = dataset.kind === 'table';
-  const crs = isTable ? null : request.format === 'geojson' ? WGS84 : (request.crs ?? own);
+  const crs = isTable ? null : request.format === 'geojson' ? WGS84 : (request.crs ?? dataset.crs?.code ?? null);
   const isMoved = !isTable && crs !== null && crs !== own;
   const to = isMoved && own !== null ? transformer(own, crs) : null;
   if (isMoved && !to) {
-    const why = own === null ? 'nobody knows which CRS it is in: find its CRS first' : `how ${own} becomes ${crs} is not known here`;
+    const why =
+      own === null ? 'nobody knows which CRS it is in: find its CRS first' : `how ${keyName(own)} becomes ${crs} is not known here`;
     throw new ProblemError({ code: 'wrong-use', message: `${dataset.group.path} cannot be computed in ${crs}: ${why}.` });
   }
   const records = (wanted: Wanted = { geometry: !isTable, values: true }): FeatureStream => {

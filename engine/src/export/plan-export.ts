@@ -1,6 +1,7 @@
 import { existsSync } from 'node:fs';
 import { basename, dirname, join } from 'node:path';
 import { ProblemError, splitName, fileName, type Loss } from '@rootmap/core';
+import { crsKey } from '../crs/definitions.js';
 import type { ExportPreview, ExportRequest } from '@rootmap/core/contract';
 import type { PlannedChange, PlannedStep } from '../changes/change.js';
 import { doubtOf } from '../crs/doubt.js';
@@ -43,7 +44,7 @@ export function planExport(
   try {
     const source = exportSource(found, platform, { format, crs });
     const parts = format === 'shapefile' ? shapefileParts(source, found) : textParts(source, found, format);
-    const own = dataset.crs?.code ?? null;
+    const own = crsKey(dataset.crs);
     const doubt = source.isMoved && own !== null && source.crs !== null ? doubtOf(own, source.crs).why : null;
     const targets = Object.fromEntries(parts.files.map(([ending]) => [ending, join(dirname(path), fileName(stem, `.${ending}`))]));
     const taken = Object.values(targets).find((p) => existsSync(p));

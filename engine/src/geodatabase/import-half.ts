@@ -1,6 +1,7 @@
 import { join } from 'node:path';
 import type Database from 'better-sqlite3';
 import { readFeatures, type Extent, type Field } from '@rootmap/core';
+import { crsKey } from '../crs/definitions.js';
 import { rmSync } from '../disk/files.js';
 import { newScratch } from '../disk/scratch.js';
 import { transformer } from '../crs/transformer.js';
@@ -83,7 +84,7 @@ export class HalfWriter {
     try {
       const readBack = (this.readBack = new ReadBack(columns, geometryType !== null));
       const { features } = readFeatures(found.dataset, platform, { geometry: geometryType !== null, values: true, range });
-      const own = found.dataset.crs?.code ?? null;
+      const own = crsKey(found.dataset.crs);
       const change = to === null || own === null ? null : transformer(own, to);
       const spec = { name: TABLE, fields: columns, crs: null, geometryType };
       db.exec('BEGIN');

@@ -4,6 +4,7 @@ import {
   arcsLost,
   columnNames,
   countArcs,
+  type Crs,
   type Loss,
   lossOf,
   ProblemError,
@@ -13,6 +14,7 @@ import {
   tableNameFault,
 } from '@rootmap/core';
 import type { ImportItem, ImportPlanItem, ImportPreview, ShapePart } from '@rootmap/core/contract';
+import { crsKey, keyName } from '../crs/definitions.js';
 import type { PlannedChange, PlannedStep } from '../changes/change.js';
 import { refuseOtherSpelling } from '../disk/other-spelling.js';
 import { doubtOf } from '../crs/doubt.js';
@@ -103,9 +105,9 @@ function refusal({ folder, dataset }: FoundDataset, path: string, crs: string | 
       return 'its pixels are packed in a way that is not read here';
   } else if (dataset.kind !== 'vector' && dataset.kind !== 'table') return 'it is no table';
   if (dataset.geometryType === 'MultiPatch') return 'its shapes are surfaces in space (MultiPatch), which are not read here';
-  const own = dataset.crs?.code ?? null;
+  const own = crsKey(dataset.crs);
   if (dataset.kind === 'vector' && crs !== null && own !== null && !transformer(own, crs))
-    return `how ${own} becomes ${crs} is not known here: bring it in in its own CRS`;
+    return `how ${keyName(own)} becomes ${crs} is not known here: bring it in in its own CRS`;
   return `${folder}/${dataset.group.path}` === path ? 'it is in this geodatabase already' : null;
 }
 
@@ -126,7 +128,7 @@ function noSuchBand(found: FoundDataset, band: number | null): string | null {
 
 function itemOf(found: FoundDataset, item: ImportItem, table: string, crs: string | null, why: string | null): ImportPlanItem {
   const { dataset } = found;
-  const own = dataset.crs?.code ?? null;
+  const own = crsKey(dataset.crs);
   const isVector = dataset.kind === 'vector';
   const renamed = columnNames(dataset.fields ?? []).flatMap((f, i) =>
     f.name === dataset.fields![i]!.name ? [] : [`the field ${dataset.fields![i]!.name} is called ${f.name}`],
@@ -143,7 +145,7 @@ function itemOf(found: FoundDataset, item: ImportItem, table: string, crs: strin
     ...(moves ? [`its coordinates are computed in ${crs}`] : []),
     ...(doubt ? [doubt] : []),
     ...(size ? [`${size.width} × ${size.height} pixels, in their own CRS, with all coarser zooms`] : []),
-    ...(dataset.kind !== 'table' && own === null ? ['nobody knows its CRS, and the table will say so'] : []),
+    ...(dataset.kind !== 'table' && !moves ? crsNote(dataset.crs) : []),
     ...encodingNote(found),
     ...(parts.length > 1 ? [`it has ${parts.join(' and ')}: one table for all of them, or one for each`] : []),
     ...(dataset.fields?.some((f) => f.type === 'json') ? ['lists and objects become text'] : []),
@@ -157,7 +159,7 @@ function itemOf(found: FoundDataset, item: ImportItem, table: string, crs: strin
     kind: dataset.kind === 'raster' ? 'raster' : isVector ? 'features' : 'attributes',
     geometry: item.part === null ? dataset.geometryType : KIND[item.part],
     records: item.part === null ? dataset.featureCount : null,
-    crs: dataset.kind === 'table' ? null : moves ? crs : own,
+    crs: dataset.kind === 'table' ? null : moves ? crs : (dataset.crs?.code ?? null),
     notes,
     bands: bands > 1 ? bands : 0,
     band,
@@ -165,6 +167,13 @@ function itemOf(found: FoundDataset, item: ImportItem, table: string, crs: strin
     reading: why === null ? textReadingOf(found) : null,
     why,
   };
+}
+
+function crsNote(crs: Crs | null): string[] {
+  if (crs?.code) return [];
+  return crs?.wkt
+    ? [`its CRS${crs.name === null ? '' : `, ${crs.name},`} has no code that is registered; its definition goes along`]
+    : ['nobody knows its CRS, and the table will say so'];
 }
 
 const KIND: Readonly<Record<ShapePart, string>> = { points: 'Point', lines: 'LineString', areas: 'Polygon', others: 'Geometry' };

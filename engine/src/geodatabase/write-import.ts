@@ -17,6 +17,7 @@ import {
   type Wanted,
 } from '@rootmap/core';
 import type { ImportPlanItem, ImportReceipt, ShapePart } from '@rootmap/core/contract';
+import { crsKey, keyName } from '../crs/definitions.js';
 import { rmSync } from '../disk/files.js';
 import { transformer } from '../crs/transformer.js';
 import { platformBelow, type NodePlatform } from '../survey/platform.js';
@@ -117,6 +118,9 @@ const WORTH_SHARING = 50_000;
 const FIRST_SHARE = 0.53;
 export const isShared = ({ dataset }: FoundDataset): boolean => takesRange(dataset) && (dataset.featureCount ?? 0) >= WORTH_SHARING;
 
+/** What stays in a CRS without a code keeps the text of it. */
+const writtenCrs = (item: ImportPlanItem, { crs }: FoundDataset['dataset']): string | null => item.crs ?? crs?.wkt ?? null;
+
 async function importRecords(
   { db, staged, onProgress, helper, makesValid }: Target,
   found: FoundDataset,
@@ -124,13 +128,13 @@ async function importRecords(
   platform: NodePlatform,
 ): Promise<ImportReceipt> {
   const { dataset } = found;
-  const own = dataset.crs?.code ?? null;
+  const own = crsKey(dataset.crs);
   const isMoved = item.crs !== null && own !== null && item.crs !== own;
   const to = isMoved ? transformer(own, item.crs) : null;
   if (isMoved && !to)
     throw new ProblemError({
       code: 'wrong-use',
-      message: `${dataset.group.path} cannot be brought in: how ${own} becomes ${item.crs} is not known here. Bring it in in its own CRS.`,
+      message: `${dataset.group.path} cannot be brought in: how ${keyName(own)} becomes ${item.crs} is not known here. Bring it in in its own CRS.`,
     });
   // Neither another CRS nor a valid shape has the same arcs.
   const curves = isMoved || makesValid ? {} : ({ curves: 'kept' } as const);
@@ -148,7 +152,7 @@ async function importRecords(
     ...range,
   });
   const columns = columnNames(fields);
-  const spec = { name: item.table, fields: columns, crs: item.crs, geometryType };
+  const spec = { name: item.table, fields: columns, crs: writtenCrs(item, dataset), geometryType };
   const srs = createTable(db, spec);
   const other =
     half === null
@@ -275,8 +279,11 @@ async function importRaster(
       });
     const tiles = group.format === 'geopackage' ? transform : null;
     const extent = tiles ? extentOf(tiles, pixels.width, pixels.height) : bbox;
-    const written = await writeRaster(db, { name: item.table, crs: item.crs, extent, content: bbox }, pixels, (done) =>
-      onProgress({ done, of: 0, unit: 'tiles', item: item.table }),
+    const written = await writeRaster(
+      db,
+      { name: item.table, crs: writtenCrs(item, found.dataset), extent, content: bbox },
+      pixels,
+      (done) => onProgress({ done, of: 0, unit: 'tiles', item: item.table }),
     );
     if (pixels.damaged)
       throw new ProblemError({

@@ -1,4 +1,5 @@
 import type Database from 'better-sqlite3';
+import { identifyCrs } from '@rootmap/core';
 import { definitionOf } from '../crs/definitions.js';
 import { crsTable } from '../disk/crs-table.js';
 
@@ -34,13 +35,26 @@ export function addFixedSrs(db: Database.Database): void {
 
 /**
  * The id of a CRS in `gpkg_spatial_ref_sys`, where it gets a row if it has none (requirement 11: `definition` is its text).
- * @param code `EPSG:n`; null: coordinates of an unknown system, id -1
+ * @param crs `EPSG:n`, or the text of one without a code; null: coordinates of an unknown system, id -1
  */
-export function addSrs(db: Database.Database, code: string | null, wkt: string | null = null): number {
-  if (code === null) return -1;
-  const id = Number(code.slice('EPSG:'.length));
+export function addSrs(db: Database.Database, crs: string | null): number {
+  if (crs === null) return -1;
+  if (!/^EPSG:\d+$/.test(crs)) return addOwnSrs(db, crs);
+  const id = Number(crs.slice('EPSG:'.length));
   const known = db.prepare('SELECT 1 FROM gpkg_spatial_ref_sys WHERE srs_id = ?').get(id);
-  if (!known) insertSrs(db, crsTable.nameOf(code) ?? code, id, 'EPSG', definitionOf(code)?.wkt ?? wkt ?? 'undefined');
+  if (!known) insertSrs(db, crsTable.nameOf(crs) ?? crs, id, 'EPSG', definitionOf(crs)?.wkt ?? 'undefined');
+  return id;
+}
+
+/** Ids of the EPSG end below 32768; those that no registry gave begin beyond all of them. */
+const FIRST_OWN_ID = 100_000;
+
+function addOwnSrs(db: Database.Database, wkt: string): number {
+  const same = db.prepare<[string], { srs_id: number }>('SELECT srs_id FROM gpkg_spatial_ref_sys WHERE definition = ?').get(wkt);
+  if (same) return same.srs_id;
+  const { last } = db.prepare<[], { last: number | null }>('SELECT max(srs_id) AS last FROM gpkg_spatial_ref_sys').get()!;
+  const id = Math.max(FIRST_OWN_ID, (last ?? 0) + 1);
+  insertSrs(db, identifyCrs(wkt, crsTable)?.name ?? 'A CRS without a code', id, 'NONE', wkt);
   return id;
 }
 

@@ -9,7 +9,7 @@ export interface TableSpec {
   readonly name: string;
   /** Columns beside the key and the shape; their names are free. */
   readonly fields: readonly Field[];
-  /** `EPSG:n`; null: nobody knows. */
+  /** `EPSG:n`, or the text of one without a code; null: nobody knows. */
   readonly crs: string | null;
   /** Simple-feature name, `Geometry` for several kinds; null: a table without shapes. */
   readonly geometryType: string | null;

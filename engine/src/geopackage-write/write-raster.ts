@@ -8,7 +8,7 @@ import { ensureTileTables } from './tile-tables.js';
 
 export interface RasterSpec {
   readonly name: string;
-  /** `EPSG:n`; null: nobody knows. */
+  /** `EPSG:n`, or the text of one without a code; null: nobody knows. */
   readonly crs: string | null;
   /** Of all pixels; north is up. */
   readonly extent: Extent;

@@ -2,7 +2,7 @@ import { geometryKind, type Dataset, type Extent } from '@rootmap/core';
 import type { LayerDataView } from '@rootmap/core/contract';
 import type { AdvisedLayer } from '../crs/advise-crs.js';
 import { crsNamed } from '../crs/search-crs.js';
-import { toDegrees } from '../crs/definitions.js';
+import { crsKey, toDegrees } from '../crs/definitions.js';
 import type { RootedScope } from '../project/scope.js';
 import { findAnyDataset } from '../project/find-dataset.js';
 import { titleOf } from './new-layer.js';
@@ -14,6 +14,7 @@ export const NO_DATA: LayerDataView = {
   fields: [],
   crs: null,
   crsName: null,
+  isPlaced: false,
   pixel: null,
   degrees: null,
   bbox: null,
@@ -22,6 +23,7 @@ export const NO_DATA: LayerDataView = {
 /** What a map needs to know of a dataset. */
 export function layerData(id: string, d: Dataset): LayerDataView {
   const code = d.crs?.code ?? null;
+  const key = crsKey(d.crs);
   return {
     dataset: id,
     kind: d.kind === 'raster' ? 'raster' : d.kind === 'table' ? 'table' : (geometryKind(d.geometryType) ?? 'mixed'),
@@ -29,8 +31,9 @@ export function layerData(id: string, d: Dataset): LayerDataView {
     fields: d.fields ?? [],
     crs: code,
     crsName: code === null ? (d.crs?.name ?? null) : (crsNamed(code)?.name ?? d.crs?.name ?? null),
+    isPlaced: key !== null,
     pixel: d.raster?.pixel ?? null,
-    degrees: d.bbox && code ? degreesOf(d.bbox, code) : null,
+    degrees: d.bbox && key !== null ? degreesOf(d.bbox, key) : null,
     bbox: d.bbox,
   };
 }
@@ -45,7 +48,7 @@ export function advisedLayer(scope: RootedScope, id: string): AdvisedLayer {
 const ALONG = 9;
 
 /** West, south, east, north of an extent, from points along its edges, since they bend; null where none has a place on Earth. */
-function degreesOf([minx, miny, maxx, maxy]: Extent, code: string): [number, number, number, number] | null {
+function degreesOf([minx, miny, maxx, maxy]: Extent, key: string): [number, number, number, number] | null {
   const spots: [number, number][] = [];
   for (let i = 0; i < ALONG; i++) {
     const t = i / (ALONG - 1);
@@ -56,7 +59,7 @@ function degreesOf([minx, miny, maxx, maxy]: Extent, code: string): [number, num
       [minx, y],
       [maxx, y],
     ] as const) {
-      const spot = toDegrees(code, point);
+      const spot = toDegrees(key, point);
       if (spot) spots.push(spot);
     }
   }

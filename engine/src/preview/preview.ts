@@ -3,7 +3,7 @@ import { join } from 'node:path';
 import { PLAIN_RASTER, ProblemError, type Extent, type FileGroup, type RasterLook, type Transform, type Problem } from '@rootmap/core';
 import type { LayerDrawing, LayerPictureView, PreviewView } from '@rootmap/core/contract';
 import { mkdirSync, readFileSync, renameSync, writeFileSync } from '../disk/files.js';
-import { definitionOf } from '../crs/definitions.js';
+import { crsKey, definitionOf, keyName } from '../crs/definitions.js';
 import { crsNamed } from '../crs/search-crs.js';
 import { transformer, type Transformer } from '../crs/transformer.js';
 import { platformBelow, type NodePlatform } from '../survey/platform.js';
@@ -59,11 +59,14 @@ export class Previews {
    */
   async prepare(found: FoundDataset, crs: string | null, onProgress: (done: number) => void): Promise<PreviewView> {
     const { dataset } = found;
-    const own = dataset.crs?.code ?? null;
-    const drawn = crs ?? own;
+    const own = crsKey(dataset.crs);
+    const drawn = crs ?? dataset.crs?.code ?? null;
     const isOwn = drawn === null || own === null || drawn === own;
     const to = isOwn ? null : transformer(own, drawn);
-    if (!isOwn && !to) throw new ProblemError(cannotDraw(`the computation of ${own ?? 'its CRS'} or ${drawn ?? ''} is not known here`));
+    if (!isOwn && !to)
+      throw new ProblemError(
+        cannotDraw(`the computation of ${own === null ? 'its CRS' : keyName(own)} or ${drawn ?? ''} is not known here`),
+      );
     const version = versionOf(found, drawn);
     const folder = this.cache.of(version);
     const { kind } = dataset;

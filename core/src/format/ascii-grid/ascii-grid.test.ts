@@ -1,7 +1,7 @@
 import { expect, test } from '@jest/globals';
 import { createHash } from 'node:crypto';
 import { memorySource } from '../../bytes/byte-source.js';
-import { noCrsTable } from '../../crs/identify.js';
+import { noCrsTable } from '../../crs/crs-table.js';
 import { groupFiles } from '../../dataset/group-files.js';
 import { describeAsciiGrid, fullAsciiGrid } from './ascii-grid.js';
 

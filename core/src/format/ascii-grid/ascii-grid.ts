@@ -1,5 +1,5 @@
 import type { ByteSource, NewHasher } from '../../bytes/byte-source.js';
-import type { CrsTable } from '../../crs/identify.js';
+import type { CrsTable } from '../../crs/crs-table.js';
 import { unreadable, type Description, type Extent, type FileGroup } from '../../dataset/dataset.js';
 import type { FullPart } from '../../dataset/fingerprint.js';
 import { OccupancyGrid } from '../../dataset/grid.js';

@@ -1,4 +1,4 @@
-import type { CrsTable } from '../../crs/identify.js';
+import type { CrsTable } from '../../crs/crs-table.js';
 import { crsOfCode } from '../../crs/identify.js';
 import type { ByteSource } from '../../bytes/byte-source.js';
 import {

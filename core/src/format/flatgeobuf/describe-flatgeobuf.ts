@@ -1,6 +1,7 @@
 import { ByteBuffer } from 'flatbuffers';
 import { Header } from 'flatgeobuf/lib/mjs/flat-geobuf/header.js';
-import { crsOfCode, type CrsTable } from '../../crs/identify.js';
+import { crsOfCode } from '../../crs/identify.js';
+import type { CrsTable } from '../../crs/crs-table.js';
 import type { ByteSource } from '../../bytes/byte-source.js';
 import { KINDS } from '../../geometry/read-wkb.js';
 import { emptyDescription, unreadable, type Crs, type Description, type Field, type FileGroup } from '../../dataset/dataset.js';

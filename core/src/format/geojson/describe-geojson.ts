@@ -1,4 +1,4 @@
-import type { CrsTable } from '../../crs/identify.js';
+import type { CrsTable } from '../../crs/crs-table.js';
 import { crsOfCode } from '../../crs/identify.js';
 import type { ByteSource, NewHasher } from '../../bytes/byte-source.js';
 import { emptyDescription, unreadable, type Crs, type Description, type Extent, type FileGroup } from '../../dataset/dataset.js';

@@ -1,5 +1,6 @@
 import type { Crs } from '../../dataset/dataset.js';
-import { crsOfCode, identifyCrs, type CrsTable } from '../../crs/identify.js';
+import { crsOfCode, identifyCrs } from '../../crs/identify.js';
+import type { CrsTable } from '../../crs/crs-table.js';
 import type { TiffTags } from './read-tiff-tags.js';
 
 const USER_DEFINED = 32767;

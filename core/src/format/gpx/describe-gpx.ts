@@ -1,4 +1,5 @@
-import { crsOfCode, type CrsTable } from '../../crs/identify.js';
+import { crsOfCode } from '../../crs/identify.js';
+import type { CrsTable } from '../../crs/crs-table.js';
 import type { ByteSource } from '../../bytes/byte-source.js';
 import { emptyDescription, unreadable, type Description, type Field, type FileGroup, type Finding } from '../../dataset/dataset.js';
 import { ExtentOf, readXml } from '../../xml/read-xml.js';

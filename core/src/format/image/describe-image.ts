@@ -1,4 +1,4 @@
-import type { CrsTable } from '../../crs/identify.js';
+import type { CrsTable } from '../../crs/crs-table.js';
 import { unreadable, type Description, type FileGroup } from '../../dataset/dataset.js';
 import { explain } from '../../problem.js';
 import { describeHead } from '../../raster/describe-head.js';

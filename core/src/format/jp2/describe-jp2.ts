@@ -1,6 +1,7 @@
 import { viewOf, type ByteSource } from '../../bytes/byte-source.js';
 
-import { crsOfCode, type CrsTable } from '../../crs/identify.js';
+import { crsOfCode } from '../../crs/identify.js';
+import type { CrsTable } from '../../crs/crs-table.js';
 import { unreadable, type Crs, type Description, type FileGroup } from '../../dataset/dataset.js';
 import { explain } from '../../problem.js';
 import { describeHead } from '../../raster/describe-head.js';

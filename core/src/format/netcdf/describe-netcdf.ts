@@ -1,5 +1,6 @@
 import type { ByteSource } from '../../bytes/byte-source.js';
-import { crsOfCode, identifyCrs, type CrsTable } from '../../crs/identify.js';
+import { crsOfCode, identifyCrs } from '../../crs/identify.js';
+import type { CrsTable } from '../../crs/crs-table.js';
 import { emptyDescription, unreadable, type Crs, type Description, type Extent, type FileGroup } from '../../dataset/dataset.js';
 import { readNetcdfHeader, type NetcdfHeader, type Variable } from './netcdf-header.js';
 

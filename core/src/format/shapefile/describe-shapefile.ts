@@ -1,6 +1,7 @@
 import { viewOf, type ByteSource } from '../../bytes/byte-source.js';
 import { guessEncoding } from '../../bytes/guess-encoding.js';
-import { identifyCrs, type CrsTable } from '../../crs/identify.js';
+import { identifyCrs } from '../../crs/identify.js';
+import type { CrsTable } from '../../crs/crs-table.js';
 import { emptyDescription, unreadable, type Crs, type Description, type FileGroup, type Finding } from '../../dataset/dataset.js';
 import { endingOf } from '../../dataset/formats.js';
 import { explain } from '../../problem.js';

@@ -1,4 +1,5 @@
-import { identifyCrs, type CrsTable } from '../../crs/identify.js';
+import { identifyCrs } from '../../crs/identify.js';
+import type { CrsTable } from '../../crs/crs-table.js';
 import { unreadable, type Description, type FileGroup } from '../../dataset/dataset.js';
 import { describeHead } from '../../raster/describe-head.js';
 import { parseAuxXml } from '../../raster/georeference.js';

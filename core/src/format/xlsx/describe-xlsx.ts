@@ -1,6 +1,7 @@
 import type { ByteSource } from '../../bytes/byte-source.js';
 import { emptyDescription, unreadable, type Description, type Field, type FieldType, type FileGroup } from '../../dataset/dataset.js';
-import { crsOfCode, type CrsTable } from '../../crs/identify.js';
+import { crsOfCode } from '../../crs/identify.js';
+import type { CrsTable } from '../../crs/crs-table.js';
 import { findCoordinates, isOnGlobe, type CoordinateColumns } from '../../dataset/coordinate-columns.js';
 import { openWorkbook, sheetRows, type Cell, type Sheet, type Workbook } from './read-workbook.js';
 

@@ -13,6 +13,7 @@ const view = (title: string, kind: NewLayerView['kind']): NewLayerView => ({
   fields: [],
   crs: null,
   crsName: null,
+  isPlaced: false,
   pixel: null,
   degrees: null,
   bbox: null,

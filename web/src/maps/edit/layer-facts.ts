@@ -25,8 +25,8 @@ export function layerWords(layer: DraftLayer, { data, file }: LayerFacts, mapCrs
   if (layer.minScale !== null || layer.maxScale !== null) words.push('by scale');
   if (data?.kind === 'raster' && data.pixel)
     words.push(`raster, ${round(data.pixel[0])} ${data.crs && /^EPSG:4326$/.test(data.crs) ? '°' : 'm'} pixels`);
-  if (data?.crs && mapCrs && data.crs !== mapCrs) words.push(`reprojected from ${data.crs}`);
-  if (data && data.crs === null && data.kind !== 'table') words.push('CRS not known');
+  if (data?.isPlaced && mapCrs && data.crs !== mapCrs) words.push(`reprojected from ${data.crs ?? data.crsName ?? 'a CRS of its own'}`);
+  if (data && !data.isPlaced && data.kind !== 'table') words.push('CRS not known');
   if (file?.style.state === 'adrift') words.push('its style is missing: drawn plainly');
   if (file?.style.state === 'unreadable') words.push('its style cannot be read: drawn plainly');
   if ((file?.style.missing.length ?? 0) > 0) words.push(`${file!.style.missing.length} pictures missing`);

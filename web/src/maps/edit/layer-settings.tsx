@@ -1,5 +1,5 @@
 import { Autocomplete, Box, Button, Slider, TextField, Typography } from '@mui/material';
-import type { DraftLayer } from '@rootmap/core/contract';
+import type { DraftLayer, LayerDataView } from '@rootmap/core/contract';
 import { number } from '../../parts/format.js';
 import { PathText } from '../../parts/path-text.js';
 import type { LayerFacts } from './layer-facts.js';
@@ -81,6 +81,13 @@ const Settings = ({ layer, groups, onEdit }: Props) => (
   </>
 );
 
+function crsWords({ crs, crsName, isPlaced }: LayerDataView): string {
+  if (crs !== null) return `${crsName ?? ''} (${crs})`;
+  return isPlaced
+    ? `${crsName ?? 'A CRS of its own'}: no code is registered for it, and it is computed from its definition.`
+    : 'Its CRS is not known: a map that has one does not draw it.';
+}
+
 /** What its data is, and what of its style is not drawn as it was meant. */
 const Told = ({ facts }: { facts: LayerFacts }) => {
   const { data, file } = facts;
@@ -89,7 +96,7 @@ const Told = ({ facts }: { facts: LayerFacts }) => {
       {data && (
         <Typography variant="body2" color="text.secondary" component="div">
           {data.count !== null && <div>{number(data.count)} records</div>}
-          <div>{data.crs ? `${data.crsName ?? ''} (${data.crs})` : 'Its CRS is not known: it is drawn as if in that of the map.'}</div>
+          <div>{crsWords(data)}</div>
           <PathText path={file?.shownResolved ?? facts.fresh?.href ?? ''} most={54} />
         </Typography>
       )}

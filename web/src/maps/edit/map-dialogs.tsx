@@ -61,7 +61,7 @@ function Copy({ work, layer, onClose }: { work: MapWork; layer: DraftLayer; onCl
   const working = useWorking(project, path, true);
   const { data } = known.factsOf(layer);
   const { crs } = editor.draft;
-  if (crs === null || data?.dataset == null || data.crs === null) return null; // only what has both is offered
+  if (crs === null || data?.dataset == null || !data.isPlaced) return null; // only what has both is offered
   const onCopied = async (id: string): Promise<void> => {
     const [view] = await api.newLayers(project.key, path, [id]);
     if (!view) return;
@@ -73,7 +73,7 @@ function Copy({ work, layer, onClose }: { work: MapWork; layer: DraftLayer; onCl
       project={project}
       dataset={data.dataset}
       name={layer.title}
-      from={data.crs}
+      from={data.crs ?? data.crsName ?? 'a CRS of its own'}
       crs={crs}
       working={working}
       onCopied={(id) => void onCopied(id)}

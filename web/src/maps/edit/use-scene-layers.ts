@@ -37,13 +37,12 @@ export function useSceneLayers(
       data.kind !== 'table' &&
       (file === null || ['sound', 'different', 'incomplete'].includes(file.state));
     // Numbers of a CRS that nobody knows would be taken for those of the map's.
-    const isNowhere = isThere && data.crs === null && crs !== null;
+    const isNowhere = isThere && !data.isPlaced && crs !== null;
     return {
       layer,
       data,
       isNowhere,
-      body:
-        isThere && !isNowhere ? { dataset: data.dataset, crs: data.crs === null ? null : crs, drawing: drawingOf(layer, data.kind) } : null,
+      body: isThere && !isNowhere ? { dataset: data.dataset, crs: data.isPlaced ? crs : null, drawing: drawingOf(layer, data.kind) } : null,
     };
   });
   const found = useQueries({
