@@ -5,6 +5,8 @@ export interface CrsTable {
   nameOf(code: string): string | null;
   /** Of a CRS with heights the one that positions are in; null: it has none. */
   flatOf?(code: string): string | null;
+  /** WKT 1 of a code; null: it is not known. */
+  textOf?(code: string): string | null;
 }
 
 export const noCrsTable: CrsTable = { codeOf: () => null, nameOf: () => null };

@@ -1,9 +1,7 @@
 import proj4, { type Converter } from 'proj4';
 import { identifyCrs, ownCrsOf, ProblemError, type Crs } from '@rootmap/core';
-import { crsTable, readTable } from '../disk/crs-table.js';
+import { crsTable, readTable, type DefinitionRow } from '../disk/crs-table.js';
 
-/** `[code, proj4 string, WKT 1]`, made by scripts/make-crs-table.mjs. */
-type Row = readonly [number, string, string];
 export interface CrsDefinition {
   /** Null: it is computed wrongly or not at all here, as points of PROJ show. */
   readonly proj4: string | null;
@@ -78,7 +76,7 @@ export function definitionOf(key: string): CrsDefinition | null {
 
 function registered(code: string): CrsDefinition | null {
   rows ??= new Map(
-    readTable<Row>('crs-definition.json.gz').map(([n, string, wkt]) => {
+    readTable<DefinitionRow>('crs-definition.json.gz').map(([n, string, wkt]) => {
       const of = `EPSG:${n}`;
       return [of, { proj4: offBy(of) === null ? null : string, wkt }];
     }),

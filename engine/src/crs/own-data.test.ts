@@ -5,6 +5,8 @@ import { ImportWorld } from '../../test/import-world.js';
 import { writeCopy } from '../copies/write-copy.js';
 import { planExport } from '../export/plan-export.js';
 import { adviseCrs } from './advise-crs.js';
+import { crsKey } from './definitions.js';
+import { transformer } from './transformer.js';
 import { layerData } from '../maps/layer-data.js';
 import { surveyFolder } from '../survey/list-datasets.js';
 import { planImport } from '../geodatabase/plan-import.js';
@@ -46,6 +48,16 @@ const farthest = (a: readonly [number, number][], b: readonly [number, number][]
   expect(a).toHaveLength(b.length);
   return Math.max(...a.map((p, i) => Math.max(Math.abs(p[0] - b[i]![0]), Math.abs(p[1] - b[i]![1]))));
 };
+/** East and north by PROJ's `cs2cs`, from degrees of the geographic CRS below. */
+function project(proj: string, lon: number, lat: number): [number, number] {
+  const below = proj.split(' ').filter((word) => /^\+(datum|ellps)/.test(word));
+  const args = ['-f', '%.6f', '+proj=longlat', ...below, '+to', ...proj.split(' ')];
+  const [x, y] = execFileSync('cs2cs', args, { input: `${lon} ${lat}\n` })
+    .toString()
+    .trim()
+    .split(/\s+/);
+  return [Number(x), Number(y)];
+}
 const found = () => w.find(w.t.at('p/grid.shp'));
 
 test('it has no code and no finding: where it lies is computed from its text', () => {
@@ -90,6 +102,26 @@ test('an export keeps the text, and one as GeoJSON says how exact it is', () => 
   expect(Object.keys(shape.targets)).toContain('prj');
   const json = planExport(w.scope(), found(), { format: 'geojson', crs: null }, w.t.at('p/out/grid.geojson'), 'test');
   expect(json.losses.map((l) => l.what).join()).toMatch(/different datums/);
+});
+
+test.each([
+  ['tmerc', '+proj=tmerc +lat_0=33.5 +lon_0=-79.25 +k=1.000012 +x_0=50000 +y_0=20000 +datum=NAD83 +units=m'],
+  ['US feet', '+proj=tmerc +lat_0=33.5 +lon_0=-79.25 +k=1.000012 +x_0=50000 +y_0=20000 +datum=NAD83 +units=us-ft'],
+  ['conic', '+proj=lcc +lat_1=34 +lat_2=36 +lat_0=33 +lon_0=-79 +x_0=1000 +y_0=2000 +datum=NAD27'],
+  ['one parallel', '+proj=lcc +lat_1=35 +lat_0=35 +lon_0=-79 +k_0=0.9999 +x_0=1000 +y_0=2000 +datum=WGS84'],
+  ['albers', '+proj=aea +lat_1=34 +lat_2=36 +lat_0=33 +lon_0=-79 +x_0=1000 +y_0=2000 +ellps=GRS80 +datum=NAD83'],
+  ['azimuthal', '+proj=laea +lat_0=35 +lon_0=-79 +x_0=1000 +y_0=2000 +datum=WGS84'],
+  ['polar', '+proj=stere +lat_0=90 +lat_ts=72 +lon_0=-40 +x_0=1000 +y_0=2000 +datum=WGS84'],
+  ['oblique', '+proj=sterea +lat_0=35 +lon_0=-79 +k=0.9999 +x_0=1000 +y_0=2000 +datum=WGS84'],
+])('keys of a GeoTIFF that tell a projection one by one: %s', (name, proj) => {
+  const file = `${name.replace(' ', '_')}.tif`;
+  const [x, y] = project(proj, -79.1, 35.2);
+  const corners = [x, y + 1000, x + 1000, y].map(String);
+  execFileSync('gdal_create', ['-q', '-outsize', '10', '10', '-a_srs', proj, '-a_ullr', ...corners, w.t.at('p', file)]);
+  const { crs } = surveyFolder(w.t.at('p')).datasets.find((d) => d.group.path === file)!;
+  expect(crs?.code ?? null).toBeNull();
+  const to = transformer(crs!.base!, crsKey(crs)!)!(-79.1, 35.2)!;
+  expect(Math.hypot(to[0] - x, to[1] - y)).toBeLessThan(0.001);
 });
 
 test('heights in a text of two parts are left out of where it lies, and kept in its name', () => {

@@ -50,10 +50,20 @@ function loadDialect(): Map<string, SameCrs[]> {
 type FlatRow = readonly [number, number];
 let flat: Map<string, string> | null = null;
 
+/** `[code, proj4 string, WKT 1]`, made by scripts/make-crs-table.mjs. */
+export type DefinitionRow = readonly [number, string, string];
+let texts: ReadonlyMap<number, string> | null = null;
+/** Only where a file tells its projection key by key: the table is large. */
+function textOf(code: string): string | null {
+  texts ??= new Map(readTable<DefinitionRow>('crs-definition.json.gz').map(([n, , wkt]) => [n, wkt]));
+  return texts.get(Number(code.slice('EPSG:'.length))) ?? null;
+}
+
 /** The registered CRSs, read at first use. */
 export const crsTable: CrsTable = {
   codeOf: (signature, name) => load().bySignature.get(signature) ?? chooseCode(loadDialect().get(signature) ?? [], name),
   nameOf: (code) => load().byCode.get(code) ?? null,
+  textOf,
   flatOf: (code) =>
     (flat ??= new Map(readTable<FlatRow>('crs-flat.json').map(([own, of]) => [`EPSG:${own}`, `EPSG:${of}`]))).get(code) ?? null,
 };

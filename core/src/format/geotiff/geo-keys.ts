@@ -1,6 +1,7 @@
 import type { Crs } from '../../dataset/dataset.js';
 import { crsOfCode, identifyCrs } from '../../crs/identify.js';
 import type { CrsTable } from '../../crs/crs-table.js';
+import { textOfOwnKeys } from './own-keys.js';
 import type { TiffTags } from './read-tiff-tags.js';
 
 const USER_DEFINED = 32767;
@@ -45,7 +46,7 @@ export function crsOfGeoKeys(keys: ReadonlyMap<number, number | string>, table: 
   const projected = model === GEOGRAPHIC_MODEL ? null : registered(PROJECTED);
   if (projected !== null) return crsOfCode(`EPSG:${projected}`, table);
   // The geographic CRS that a projected one is based on is not the CRS of the coordinates.
-  const text = textIn(keys);
+  const text = textIn(keys) ?? textOfOwnKeys(keys, table);
   if (text !== null) return identifyCrs(text, table);
   const geographic = model === GEOGRAPHIC_MODEL ? registered(GEOGRAPHIC) : null;
   if (geographic !== null) return crsOfCode(`EPSG:${geographic}`, table);
