@@ -1,5 +1,6 @@
 import type Database from 'better-sqlite3';
 import {
+  boxOfBlob,
   byCodePoint,
   crsOfCode,
   emptyDescription,
@@ -112,15 +113,33 @@ export const geometryColumnOf = (db: Database.Database, table: string): Geometry
 
 function describeFeatures(db: Database.Database, row: ContentsRow, crs: CrsTable): Description {
   const geometry = geometryColumnOf(db, row.table_name);
+  const count = countOf(db, row.table_name);
   return {
     ...emptyDescription('vector'),
     table: row.table_name,
     geometryType: geometry ? geometryTypeOfColumn(String(geometry.geometry_type_name), Number(geometry.z), Number(geometry.m)) : null,
-    featureCount: countOf(db, row.table_name),
+    featureCount: count,
     fields: fieldsOf(columnsOf(db, row.table_name), geometry?.column_name ?? null),
     crs: crsOf(db, row.srs_id, crs),
-    bbox: extentOf(row),
+    bbox: extentOf(row) ?? (geometry && count <= MOST_MEASURED ? extentOfShapes(db, row.table_name, geometry.column_name) : null),
   };
+}
+
+/** Of tables whose extent nobody wrote down ("informative", OGC 12-128r17, clause 1.1.3) no more shapes than these are looked at. */
+const MOST_MEASURED = 100_000;
+
+function extentOfShapes(db: Database.Database, table: string, column: string): Extent | null {
+  const all: [number, number, number, number] = [Infinity, Infinity, -Infinity, -Infinity];
+  for (const blob of db
+    .prepare(`SELECT ${quoteName(column)} FROM ${quoteName(table)}`)
+    .pluck()
+    .iterate()) {
+    const box = blob instanceof Uint8Array ? boxOfBlob(blob) : null;
+    if (!box) continue;
+    for (const i of [0, 1] as const) all[i] = Math.min(all[i], box[i]);
+    for (const i of [2, 3] as const) all[i] = Math.max(all[i], box[i]);
+  }
+  return Number.isFinite(all[0]) ? all : null;
 }
 
 const describeAttributes = (db: Database.Database, table: string): Description => ({

@@ -1,5 +1,6 @@
 import { afterEach, beforeEach, expect, test } from '@jest/globals';
 import Database from 'better-sqlite3';
+import { execFileSync } from 'node:child_process';
 import { copyFileSync, mkdtempSync, readdirSync, readFileSync, rmSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
@@ -42,6 +43,20 @@ test('a database in WAL mode is read with what its -wal holds, and nothing is le
   expect(fullGeopackageTable(at('x.gpkg'), 'nospatial', tables[0]!, newSha256).hash).toMatch(/^sha256:/);
   expect(readdirSync(folder).sort()).toEqual(before);
   expect(readFileSync(at('x.gpkg')).equals(bytes)).toBe(true);
+});
+
+// Outside reference: the extent that ogr2ogr writes down, which is taken out of the file; it computes it from the shapes.
+test.each(['areas', 'points', 'heights'])('a table whose extent nobody wrote down lies where its shapes are: %s', (kind) => {
+  const path = at(`${kind}.gpkg`);
+  const shapes = { areas: 'sids.shp', points: 'baltim.shp', heights: 'baltim.shp' }[kind]!;
+  execFileSync('ogr2ogr', [path, `testdata/open/spdata/shapes/${shapes}`, '-nln', 'own', ...(kind === 'heights' ? ['-dim', 'XYZ'] : [])]);
+  const db = new Database(path);
+  const written = db.prepare('SELECT min_x, min_y, max_x, max_y FROM gpkg_contents').raw().get() as number[];
+  db.exec('UPDATE gpkg_contents SET min_x = NULL, min_y = NULL, max_x = NULL, max_y = NULL');
+  db.close();
+  const [table] = describeGeopackage(path, 'own.gpkg', noCrsTable);
+  expect(written.every(Number.isFinite)).toBe(true);
+  expect(table!.bbox).toEqual(written);
 });
 
 test('the hash is that of schema and rows, whatever the file looks like', () => {
