@@ -35,6 +35,7 @@ async function bundle(input, dir, name) {
     'crs-definition.json.gz',
     'crs-dialect.json.gz',
     'crs-flat.json',
+    'crs-grids.json',
     'crs-off.json',
     'datum-shift.json',
   ])

@@ -1,4 +1,5 @@
 import { describe, expect, test } from '@jest/globals';
+import { execFileSync } from 'node:child_process';
 import Database from 'better-sqlite3';
 import { cpSync, existsSync, mkdirSync, readFileSync, renameSync, rmSync, writeFileSync } from 'node:fs';
 import { useExample } from '../test/use-example.js';
@@ -82,6 +83,45 @@ describe('what people expect of it', () => {
     const moved = rootmap('geodatabase', 'import', at('g.gpkg'), source, '--to-crs', 'EPSG:4267');
     expect(moved.out).toContain('its coordinates are computed in EPSG:4267');
     expect(moved.out.split('\n').filter((l) => l.startsWith('    ')).length).toBeGreaterThan(1);
+  });
+  test('a grid that lies in the data folder is used, and said', () => {
+    // Outside reference: Debian's proj-data and cs2cs.
+    writeFileSync(at('spots.csv'), 'east,north,name\n3500000,5600000,a\n3560123,5300000,b\n');
+    const layer = '<OGRVRTDataSource><OGRVRTLayer name="spots"><SrcDataSource>spots.csv</SrcDataSource>';
+    const points = '<GeometryType>wkbPoint</GeometryType><LayerSRS>EPSG:31467</LayerSRS>';
+    const field = '<GeometryField encoding="PointFromColumns" x="east" y="north"/></OGRVRTLayer></OGRVRTDataSource>';
+    writeFileSync(at('spots.vrt'), layer + points + field);
+    execFileSync('ogr2ogr', [at('p/spots.shp'), 'spots.vrt'], { cwd: at('.') });
+    const bring = (file: string) => {
+      const { out } = rootmap('geodatabase', 'import', at(file), at('p/spots.shp'), '--to-crs', 'EPSG:25832');
+      const read = execFileSync('ogr2ogr', [
+        '-f',
+        'GeoJSON',
+        '/vsistdout/',
+        at(file),
+        '-a_srs',
+        'EPSG:4326',
+        '-lco',
+        'COORDINATE_PRECISION=6',
+      ]);
+      return { out, at: JSON.parse(read.toString()).features.map((f: any) => f.geometry.coordinates) };
+    };
+    const without = bring('plain.gpkg');
+    expect(without.out).toContain('beta2007.gsb');
+    mkdirSync(at('data/grids'), { recursive: true });
+    cpSync('/usr/share/proj/BETA2007.gsb', at('data/grids/BETA2007.gsb'));
+    const by = bring('grid.gpkg');
+    expect(by.out).toContain('By the grid BETA2007.gsb positions are right to within about');
+    const theirs = execFileSync('cs2cs', ['-f', '%.6f', 'EPSG:31467', 'EPSG:25832'], { input: '5600000 3500000\n5300000 3560123\n' });
+    const expected = theirs
+      .toString()
+      .trim()
+      .split('\n')
+      .map((line) => line.split(/\s+/).slice(0, 2).map(Number));
+    for (const [i, [x, y]] of expected.entries()) {
+      expect(Math.hypot(by.at[i][0] - x!, by.at[i][1] - y!)).toBeLessThan(0.001);
+      expect(Math.hypot(without.at[i][0] - x!, without.at[i][1] - y!)).toBeGreaterThan(0.05);
+    }
   });
   test('a mend that leads out of the project says so, in words and for scripts; one that stays inside does not', () => {
     mkdirSync(at('downloads'));

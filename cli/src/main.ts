@@ -1,7 +1,7 @@
 import { parseArgs } from 'node:util';
 import { resolve } from 'node:path';
 import { explain, ProblemError } from '@rootmap/core';
-import { dataFolder, keptPlaces, LOCAL, openPlace, parsePlaceList, parsePlaceSetting } from '@rootmap/engine';
+import { dataFolder, gridsBelow, keptPlaces, LOCAL, openPlace, parsePlaceList, parsePlaceSetting, setGridsFolder } from '@rootmap/engine';
 import type { Call, Command, ExitStatus } from './command.js';
 import { version } from './version.js';
 
@@ -58,6 +58,7 @@ async function runCommand(command: Command, argv: readonly string[]): Promise<Ex
   const [fewest, most] = command.paths;
   if (positionals.length < fewest || positionals.length > most) throw wrongUse(`Usage: rootmap ${command.usage}`);
   const cwd = callersFolder();
+  setGridsFolder(gridsBelow(dataFolder()));
   const quiet = values['quiet'] === true;
   const call: Call = {
     paths: positionals.map((p) => resolve(cwd, p)),

@@ -10,6 +10,7 @@ export * from './crs/epsg-code.js';
 export * from './crs/distortion.js';
 export * from './crs/identify.js';
 export * from './crs/choose-code.js';
+export * from './crs/ntv2.js';
 export * from './crs/own-crs.js';
 export * from './crs/signature.js';
 export * from './crs/unit-metres.js';

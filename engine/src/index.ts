@@ -11,6 +11,7 @@ export * from './changes/undo-change.js';
 export * from './data-folder.js';
 export * from './disk/crs-table.js';
 export * from './disk/disk-problem.js';
+export { gridsBelow, setGridsFolder } from './disk/grids-folder.js';
 export * from './survey/platform.js';
 export * from './folders/duplicates.js';
 export * from './fingerprint/full-fingerprint.js';

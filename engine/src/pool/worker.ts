@@ -4,6 +4,7 @@ import { Worker } from 'node:worker_threads';
 import { ProblemError, type OnProgress } from '@rootmap/core';
 import { diskProblem } from '../disk/disk-problem.js';
 import { useDiskSettings } from '../disk/disk-settings.js';
+import { gridsBelow } from '../disk/grids-folder.js';
 import { shun, watchReading } from '../geopackage/reading-watch.js';
 import { cut, Joined } from './pieces.js';
 import type { Order, Reply, TaskMessage } from './pool.js';
@@ -39,7 +40,7 @@ function carryOut(dataFolder: string, scratch: string, { id, name, bounds, shunn
     last = Date.now();
     send({ id, progress: now });
   };
-  useDiskSettings({ bounds, scratch });
+  useDiskSettings({ bounds, scratch, grids: gridsBelow(dataFolder) });
   shun(shunned);
   watchReading((path) => send({ id, reading: path }));
   runTask(name, input as Tasks[typeof name]['in'], { dataFolder, progress })

@@ -4,6 +4,7 @@ import { PLAIN_RASTER, ProblemError, type Extent, type FileGroup, type RasterLoo
 import type { LayerDrawing, LayerPictureView, PreviewView } from '@rootmap/core/contract';
 import { mkdirSync, readFileSync, renameSync, writeFileSync } from '../disk/files.js';
 import { crsKey, definitionOf, keyName } from '../crs/definitions.js';
+import { gridsMark } from '../crs/grids.js';
 import { crsNamed } from '../crs/search-crs.js';
 import { transformer, type Transformer } from '../crs/transformer.js';
 import { platformBelow, type NodePlatform } from '../survey/platform.js';
@@ -67,7 +68,7 @@ export class Previews {
       throw new ProblemError(
         cannotDraw(`the computation of ${own === null ? 'its CRS' : keyName(own)} or ${drawn ?? ''} is not known here`),
       );
-    const version = versionOf(found, drawn);
+    const version = versionOf(found, drawn, isOwn ? null : gridsMark(own, drawn) || null);
     const folder = this.cache.of(version);
     const { kind } = dataset;
     const drawnView = {

@@ -2,7 +2,8 @@ import { join } from 'node:path';
 import type { DataSource } from 'typeorm';
 import type { ServerEvent } from '@rootmap/core/contract';
 import { setBounds } from '../disk/bounds.js';
-import { rmSync } from '../disk/files.js';
+import { mkdirSync, rmSync } from '../disk/files.js';
+import { gridsBelow } from '../disk/grids-folder.js';
 import { setScratch } from '../disk/scratch.js';
 import type { PlaceSetting } from '../places/places.js';
 import { Pool, scratchFolder } from '../pool/pool.js';
@@ -116,6 +117,7 @@ export class Workbench {
     setBounds(boundsOf(places, dataFolder));
     rmSync(scratchFolder(dataFolder)); // of processes that ended before they could tidy up
     setScratch(join(scratchFolder(dataFolder), 'server'));
+    mkdirSync(gridsBelow(dataFolder), { recursive: true }); // so that it is found by whoever looks for it
     const limit = readLimitMs === undefined ? {} : { readLimitMs };
     const poolOf = (size: number, niceness = 0): Pool => new Pool({ script, dataFolder, size, onBug, niceness, ...limit });
     // Pictures step back, so that the page that shows them answers while they are made.
