@@ -178,3 +178,20 @@ for band, values in enumerate([4000 - x * 4000 / w, x * 0 + 500, x * 0 + 700, 30
   await expectAccessible(page);
   if (process.env['ROOTMAP_LOOK']) await page.screenshot({ path: `${process.env['ROOTMAP_LOOK']}/bands.png` });
 });
+
+test('each band of the scene becomes a table of a geodatabase, and none is lost', async ({ page }) => {
+  await openStop(page, STUDY, 'geodatabases');
+  await page.getByRole('button', { name: 'Bring data in' }).first().click();
+  const dialog = page.getByRole('dialog');
+  await dialog.getByLabel('Find a dataset').fill('scene');
+  await dialog.getByRole('checkbox', { name: 'scene.tif', exact: true }).check();
+  await expect(dialog.getByText(/bands beyond/)).toBeVisible();
+  await dialog.getByLabel('What of it').click();
+  await page.getByRole('option', { name: 'Each of its 5 bands, as a table' }).click();
+  await expect(dialog.getByLabel('Table of scene.tif, band 5')).toHaveValue('scene_band_5');
+  await expect(dialog.getByText(/bands beyond/)).toHaveCount(0);
+  await expectAccessible(page);
+  if (process.env['ROOTMAP_LOOK']) await page.screenshot({ path: `${process.env['ROOTMAP_LOOK']}/each-band.png` });
+  await dialog.getByRole('button', { name: 'Bring in 5 tables' }).click();
+  await expect(dialog.getByText(/Read back by another reader: all pixels are the same/)).toHaveCount(5, { timeout: 60_000 });
+});

@@ -24,7 +24,7 @@ const wrongUse = (message: string): ProblemError => new ProblemError({ code: 'wr
 
 export const geodatabase: Command = {
   usage:
-    'geodatabase create FILE [--crs EPSG:n] | import FILE SOURCE… [--name TABLE] [--band N] [--to-crs EPSG:n] [--make-valid] | list FILE | check FILE',
+    'geodatabase create FILE [--crs EPSG:n] | import FILE SOURCE… [--name TABLE] [--band N[,N…]|all] [--to-crs EPSG:n] [--make-valid] | list FILE | check FILE',
   summary: 'Makes a geodatabase, brings datasets into it, lists its tables, holds it against the standard.',
   flags: {
     crs: { type: 'string' },
@@ -53,11 +53,14 @@ function crsFlag(call: Call, flag: 'crs' | 'to-crs'): string | null {
   return crs;
 }
 
-function bandFlag(call: Call): number | null {
-  const band = call.flags['band'];
-  if (band === undefined) return null;
-  if (typeof band !== 'string' || !/^[1-9]\d{0,4}$/.test(band)) throw wrongUse('--band takes the number of a band, from 1.');
-  return Number(band);
+/** Each becomes a table; null: as the raster is shown by itself. @param all how many bands it has */
+function bandFlag(call: Call, all: () => number): readonly (number | null)[] {
+  const bands = call.flags['band'];
+  if (bands === undefined) return [null];
+  if (bands === 'all') return Array.from({ length: all() }, (_, i) => i + 1);
+  if (typeof bands !== 'string' || !/^[1-9]\d{0,4}(,[1-9]\d{0,4})*$/.test(bands))
+    throw wrongUse('--band takes numbers of bands, from 1, with commas between, or "all".');
+  return [...new Set(bands.split(',').map(Number))];
 }
 
 function tablesOf(file: string) {
@@ -101,10 +104,14 @@ async function bringIn(call: Call, file: string, sources: readonly string[]): Pr
   );
   const name = call.flags['name'];
   if (typeof name === 'string' && found.size > 1) throw wrongUse('--name is for one dataset. Bring them in one by one to name them.');
-  const band = bandFlag(call);
-  if (band !== null && found.size > 1) throw wrongUse('--band is for one raster. Bring them in one by one to choose bands.');
+  if (call.flags['band'] !== undefined && found.size > 1)
+    throw wrongUse('--band is for one raster. Bring them in one by one to choose bands.');
+  const [first] = found.values();
+  const bands = bandFlag(call, () => first?.dataset.raster?.bands ?? 1);
+  if (typeof name === 'string' && bands.length > 1) throw wrongUse('--name is for one table, and each band becomes one.');
   const find: Find = (id) => found.get(id)!;
-  const items = [...found.keys()].map((dataset) => ({ dataset, part: null, table: typeof name === 'string' ? name : '', band }));
+  const table = typeof name === 'string' ? name : '';
+  const items = [...found.keys()].flatMap((dataset) => bands.map((band) => ({ dataset, part: null, table, band })));
   const onProgress = ({ item, done }: Progress): void => call.progress(`${item}: ${done}`);
   const { plan, receipts, failed } = await withImportHelper(import.meta.url, (helper) => {
     if ([...found.values()].some(isShared)) helper?.start(); // it gets ready while the import is planned

@@ -154,7 +154,7 @@ export const isIndexLost = (j: Judgement): boolean =>
 
 function companionFix(j: Judgement, hasCopy: boolean, tables: number): string {
   const copy = hasCopy ? ' A complete copy that is offered here can be used instead.' : '';
-  if (isIndexLost(j)) return `The index can be made anew from the shapes: nothing is lost.${copy}`;
+  if (isIndexLost(j)) return `The index can be made anew from the shapes.${copy}`;
   if (tables > 0)
     return `${tables === 1 ? 'A table that fits it stands' : `${tables} tables that fit it stand`} elsewhere and can be brought back beside it.${copy}`;
   if (/\.dbf/i.test(j.detail ?? '')) return `Its shapes are there; every value of its table is lost unless the file is found.${copy}`;

@@ -265,4 +265,11 @@ for b in (2, 3):
       .split('\n')
       .map(Number);
   expect(at(`GPKG:${w.t.at('staged.gpkg')}:band_3`, '1')).toEqual(at(source, '3'));
+  // Each of them as a table: nothing is left behind, and nothing is said to be.
+  const each = [1, 2, 3].map((band) => ({ dataset: source, part: null, table: '', band }));
+  const all = planImport(w.scope(), w.find, target, each, null, 'test');
+  expect(all.items.map((i) => [i.table, i.losses, i.why])).toEqual([1, 2, 3].map((n) => [`three_band_${n}`, [], null]));
+  const written = await writeImport(w.find, all.items, target, w.t.at('all.gpkg'), () => undefined);
+  expect(written.receipts.map((r) => [r.isEqual, r.losses])).toEqual([1, 2, 3].map(() => [true, []]));
+  for (const n of [1, 2, 3]) expect(at(`GPKG:${w.t.at('all.gpkg')}:three_band_${n}`, '1')).toEqual(at(source, String(n)));
 });

@@ -63,18 +63,21 @@ export function planImport(
   const inside = isNew ? null : namesIn(path);
   const taken = new Set(inside?.all);
   const isTaken = (name: string): boolean => taken.has(name.toLowerCase());
+  const chosen = bandsChosen(items);
   const planned = items.map((item) => {
     const found = find(item.dataset);
     const { table, group } = found.dataset;
     const stem = table ?? splitName(basename(group.path)).stem;
-    const proposed = item.table || proposeTableName(item.part === null ? stem : `${stem}_${item.part}`, isTaken);
+    const bands = chosen.get(item.dataset)?.size ?? 0;
+    const ending = item.part !== null ? `_${item.part}` : bands > 1 && item.band ? `_band_${item.band}` : '';
+    const proposed = item.table || proposeTableName(`${stem}${ending}`, isTaken);
     const why =
       refusal(found, path, crs) ??
       noSuchBand(found, item.band ?? null) ??
       tableNameFault(proposed) ??
       (isTaken(proposed) ? 'a table of that name is there already' : null);
     taken.add(proposed.toLowerCase());
-    return itemOf(found, item, proposed, crs, why);
+    return itemOf(found, item, proposed, { crs, why, bandsChosen: bands });
   });
   const wanted = planned.filter((p) => p.why === null);
   const things = wanted.length === 1 ? wanted[0]!.table : `${wanted.length} datasets`;
@@ -126,7 +129,21 @@ function noSuchBand(found: FoundDataset, band: number | null): string | null {
   return band <= bands ? null : bands === 0 ? 'it has no bands of numbers to choose from' : `it has ${bands} bands, and no ${band}`;
 }
 
-function itemOf(found: FoundDataset, item: ImportItem, table: string, crs: string | null, why: string | null): ImportPlanItem {
+/** Of each raster the bands that become tables. */
+function bandsChosen(items: readonly ImportItem[]): ReadonlyMap<string, ReadonlySet<number>> {
+  const chosen = new Map<string, Set<number>>();
+  for (const { dataset, band } of items) if (band) chosen.set(dataset, (chosen.get(dataset) ?? new Set()).add(band));
+  return chosen;
+}
+
+interface Planning {
+  readonly crs: string | null;
+  readonly why: string | null;
+  /** How many bands of it become tables. */
+  readonly bandsChosen: number;
+}
+
+function itemOf(found: FoundDataset, item: ImportItem, table: string, { crs, why, bandsChosen }: Planning): ImportPlanItem {
   const { dataset } = found;
   const own = crsKey(dataset.crs);
   const isVector = dataset.kind === 'vector';
@@ -163,7 +180,8 @@ function itemOf(found: FoundDataset, item: ImportItem, table: string, crs: strin
     notes,
     bands: bands > 1 ? bands : 0,
     band,
-    losses: why !== null ? [] : band !== null ? withoutOthers(leftOut, bands) : [...leftOut, ...(moves ? arcsLost(arcs) : [])],
+    losses:
+      why !== null ? [] : band !== null ? withoutOthers(leftOut, bands - bandsChosen) : [...leftOut, ...(moves ? arcsLost(arcs) : [])],
     reading: why === null ? textReadingOf(found) : null,
     why,
   };
@@ -189,9 +207,9 @@ const bandsOf = ({ folder, dataset: { group } }: FoundDataset): typeof NO_BANDS 
     return { bands: 0, leftOut: isDeep ? [DEEP_PNG] : [] };
   });
 
-/** Where one band is chosen, the others stay behind, and so do the colours. */
-const withoutOthers = (leftOut: readonly Loss[], bands: number): Loss[] => [
-  ...lossOf('bands', bands - 1, 'other band', 'other bands'),
+/** Where bands are chosen, the others stay behind, and so do the colours. */
+const withoutOthers = (leftOut: readonly Loss[], others: number): Loss[] => [
+  ...lossOf('bands', others, 'other band', 'other bands'),
   ...leftOut.filter((l) => l.code !== 'bands' && l.code !== 'palette'),
 ];
 

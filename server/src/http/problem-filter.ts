@@ -86,7 +86,7 @@ export class ProblemFilter implements ExceptionFilter {
     this.log.error({ err: error }, 'unexpected error');
     return details(
       500,
-      'Something went wrong inside the program; nothing was changed. It has been written to the log. Try again, and report it if it stays.',
+      'Something went wrong inside the program, and has been written to the log. What was changed until then stands in the journal, which takes it back. Report it if it stays.',
       'internal',
     );
   }

@@ -36,7 +36,7 @@ interface Props {
 }
 
 const FORMATS: Readonly<Record<ExportFormat, { readonly label: string; readonly ending: string; readonly hint: string }>> = {
-  shapefile: { label: 'Shapefile', ending: 'shp', hint: 'Read everywhere; short field names, 2 GiB at most.' },
+  shapefile: { label: 'Shapefile', ending: 'shp', hint: 'Read by nearly every tool; short field names, 2 GiB at most.' },
   geojson: { label: 'GeoJSON', ending: 'geojson', hint: 'Text for the web, always in degrees of WGS 84.' },
   csv: { label: 'CSV', ending: 'csv', hint: 'For spreadsheets; points as two columns, other shapes as text.' },
 };

@@ -4,7 +4,7 @@ import { fillPattern, LENGTH_LIMITS, patternFault, RULE_SETS, type NamingRules, 
 const RULE_WORDS: Readonly<Record<RuleSet, { title: string; why: string }>> = {
   underscore: {
     title: 'letters, digits and underscore',
-    why: 'No space, dash, dot, slash or exclamation mark, and no digit first: every tool takes such names, also for fields and tables.',
+    why: 'No space, dash, dot, slash or exclamation mark, and no digit first: the tools known here take such names, also for fields and tables.',
   },
   plain: { title: 'letters and digits only', why: 'As strict as the most particular tools ask for: not even an underscore.' },
   portable: { title: 'what every system can hold', why: 'Only what Windows, macOS, Linux or FAT would refuse is a finding.' },

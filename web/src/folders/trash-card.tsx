@@ -30,7 +30,7 @@ export function TrashCard({ projectKey, view }: Props) {
       <Typography variant="h2">Trash: {bytes(view.trashBytes)}</Typography>
       <Typography variant="body2" color="text.secondary" sx={{ my: 0.5 }}>
         {view.trashBytes === 0
-          ? 'Nothing was deleted, or it was taken back.'
+          ? 'Empty: nothing was deleted, it was taken back, or the trash was emptied.'
           : 'What was deleted or replaced. It can be brought back until the trash is emptied.'}
       </Typography>
       {view.trashBytes > 0 && <Trashed projectKey={projectKey} readOnly={view.readOnly} />}

@@ -26,8 +26,8 @@ interface Props {
 type Names = Readonly<Record<string, string>>;
 /** Datasets whose kinds of shapes each get a table. */
 type Split = Readonly<Record<string, readonly ShapePart[] | null>>;
-/** The band that is wanted of a raster. */
-type Bands = Readonly<Record<string, number | null>>;
+/** The bands that are wanted of a raster, each as a table of its own; none: as it is shown by itself. */
+type Bands = Readonly<Record<string, readonly number[]>>;
 
 /** A queue of datasets: which table each becomes, what is changed on the way, and afterwards a receipt for each. */
 export function ImportDialog({ project, into, onClose }: Props) {
@@ -40,12 +40,9 @@ export function ImportDialog({ project, into, onClose }: Props) {
   const asked = useMemo((): ImportRequest | null => {
     if (queue.size === 0) return null;
     const items = [...queue].flatMap((dataset) =>
-      (split[dataset] ?? [null]).map((part) => ({
-        dataset,
-        part,
-        table: names[keyOf(dataset, part)]?.trim() ?? '',
-        band: bands[dataset] ?? null,
-      })),
+      (split[dataset] ?? [null]).flatMap((part) =>
+        (bands[dataset] ?? [null]).map((band) => ({ dataset, part, band, table: names[keyOf({ dataset, part, band })]?.trim() ?? '' })),
+      ),
     );
     return { into: inRoot(project, into), items, crs: isOneCrs ? project.crs : null, makesValid };
   }, [queue, split, bands, names, isOneCrs, makesValid, project, into]);
@@ -65,7 +62,7 @@ export function ImportDialog({ project, into, onClose }: Props) {
   return (
     <FormDialog
       title={`Bring data into ${into.slice(into.lastIndexOf('/') + 1)}`}
-      confirm={`Bring in ${many(ready, planned.some((i) => i.part !== null) ? 'table' : 'dataset')}`}
+      confirm={`Bring in ${many(ready, planned.some((i) => i.part !== null || isOneOfBands(i, planned)) ? 'table' : 'dataset')}`}
       disabled={ready === 0 || isRunning || start.isPending || request !== asked || plan.isFetching}
       isBusy={isRunning}
       maxWidth="lg"
@@ -111,8 +108,17 @@ export function ImportDialog({ project, into, onClose }: Props) {
   );
 }
 
-/** A dataset, or one kind of its shapes. */
-const keyOf = (dataset: string, part: ShapePart | null): string => (part === null ? dataset : `${dataset} ${part}`);
+type Piece = Pick<ImportPlanItem, 'dataset' | 'part' | 'band'>;
+/** A dataset, one kind of its shapes, or one of its bands. */
+const keyOf = ({ dataset, part, band }: Piece): string => [dataset, ...(part ? [part] : []), ...(band ? [`band ${band}`] : [])].join(' ');
+const isOneOfBands = (item: Piece, all: readonly Piece[]): boolean =>
+  item.band !== null && all.some((p) => p !== item && p.dataset === item.dataset);
+
+/** Where none are chosen, nothing is said of them. */
+function withBands(before: Bands, dataset: string, bands: readonly number[]): Bands {
+  const { [dataset]: _, ...others } = before;
+  return bands.length === 0 ? others : { ...others, [dataset]: bands };
+}
 
 interface PlannedProps {
   readonly planned: readonly ImportPlanItem[];
@@ -132,13 +138,14 @@ const Planned = ({ planned, named, names, onNames, onSplit, onBands }: PlannedPr
     )}
     {planned.map((item) => (
       <ImportItemRow
-        key={keyOf(item.dataset, item.part)}
+        key={keyOf(item)}
         item={item}
         isFirst={planned.find((p) => p.dataset === item.dataset) === item}
-        name={names[keyOf(item.dataset, item.part)] ?? item.table}
-        onName={(n) => onNames((before) => ({ ...before, [keyOf(item.dataset, item.part)]: n }))}
+        isOneOfBands={isOneOfBands(item, planned)}
+        name={names[keyOf(item)] ?? item.table}
+        onName={(n) => onNames((before) => ({ ...before, [keyOf(item)]: n }))}
         onSplit={(parts) => onSplit((before) => ({ ...before, [item.dataset]: parts }))}
-        onBand={(band) => onBands((before) => ({ ...before, [item.dataset]: band }))}
+        onBands={(bands) => onBands((before) => withBands(before, item.dataset, bands))}
       />
     ))}
     {planned.length > 0 && named > 0 && (

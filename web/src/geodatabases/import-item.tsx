@@ -12,14 +12,22 @@ interface ItemProps {
   readonly onName: (name: string) => void;
   /** Null: all kinds of its shapes go into one table. */
   readonly onSplit: (parts: readonly ShapePart[] | null) => void;
-  /** Null: its colours, or its first band. */
-  readonly onBand: (band: number | null) => void;
+  /** Other bands of it are chosen, too. */
+  readonly isOneOfBands: boolean;
+  /** None: its colours, or its first band. */
+  readonly onBands: (bands: readonly number[]) => void;
 }
 
+const EACH = -1;
+const bandsOf = (chosen: number, all: readonly number[]): readonly number[] => (chosen === EACH ? all : chosen === 0 ? [] : [chosen]);
+
 /** One table that a dataset becomes: its name, what is changed on the way, or why it is left out. */
-export function ImportItemRow({ item, isFirst, name, onName, onSplit, onBand }: ItemProps) {
+export function ImportItemRow({ item, isFirst, isOneOfBands, name, onName, onSplit, onBands }: ItemProps) {
   const main = item.dataset.slice(item.dataset.lastIndexOf('/') + 1);
-  const file = item.part === null ? main : `${main}, ${item.part}`;
+  const piece = item.part ?? (isOneOfBands ? `band ${item.band}` : null);
+  const file = piece === null ? main : `${main}, ${piece}`;
+  const all = Array.from({ length: item.bands }, (_, i) => i + 1);
+  const chosen = isOneOfBands ? EACH : (item.band ?? 0);
   return (
     <Box
       role="group"
@@ -49,22 +57,23 @@ export function ImportItemRow({ item, isFirst, name, onName, onSplit, onBand }: 
         {item.notes.map((note) => (
           <div key={note}>{note}</div>
         ))}
-        {item.bands > 0 && (
+        {item.bands > 0 && isFirst && (
           <div>
             <TextField
               select
               size="small"
               label="What of it"
-              value={item.band ?? 0}
-              onChange={(e) => onBand(Number(e.target.value) || null)}
-              sx={{ my: 0.75, width: 220 }}
+              value={chosen}
+              onChange={(e) => onBands(bandsOf(Number(e.target.value), all))}
+              sx={{ my: 0.75, width: 260 }}
             >
               <MenuItem value={0}>As it is shown by itself</MenuItem>
-              {Array.from({ length: item.bands }, (_, i) => (
-                <MenuItem key={i} value={i + 1}>
-                  Band {i + 1}
+              {all.map((band) => (
+                <MenuItem key={band} value={band}>
+                  Band {band}
                 </MenuItem>
               ))}
+              {all.length > 1 && <MenuItem value={EACH}>Each of its {all.length} bands, as a table</MenuItem>}
             </TextField>
           </div>
         )}

@@ -1,11 +1,12 @@
 import { TextField, Typography } from '@mui/material';
 import { useMutation } from '@tanstack/react-query';
 import { useState } from 'react';
-import { breachesOf, DEFAULT_NAMING, proposeName } from '@rootmap/core';
+import { DEFAULT_NAMING, proposeName } from '@rootmap/core';
 import type { ProjectView } from '@rootmap/core/contract';
 import { api } from '../api/client.js';
 import { inRoot } from '../folders/moves.js';
 import { tellDone } from '../journal/tell-done.js';
+import { nameHelp } from '../parts/name-help.js';
 import { ErrorState } from '../parts/states.js';
 import { FormDialog } from '../parts/form-dialog.js';
 
@@ -23,7 +24,6 @@ export function NewGeodatabaseDialog({ project, onClose, onMade }: Props) {
   const [folder, setFolder] = useState('geodatabases');
   const stem = name.replace(/\.gpkg$/i, '').trim();
   const path = `${folder.trim() === '' ? '' : `${folder.trim()}/`}${stem}${ENDING}`;
-  const breaches = stem === '' ? [] : breachesOf(stem, DEFAULT_NAMING);
   const make = useMutation({
     mutationFn: () => api.makeGeodatabase(project.key, { at: inRoot(project, path), crs: project.crs }),
     onSuccess: ({ change }) => {
@@ -47,7 +47,7 @@ export function NewGeodatabaseDialog({ project, onClose, onMade }: Props) {
         label="Name"
         value={name}
         onChange={(e) => setName(e.target.value)}
-        helperText={breaches.length > 0 ? `Works, but ${breaches.map((b) => b.message).join('; ')}.` : 'Safe for every tool and system.'}
+        helperText={nameHelp(stem)}
         slotProps={{ htmlInput: { className: 'mono' } }}
         sx={{ mt: 1, mb: 1.5 }}
       />

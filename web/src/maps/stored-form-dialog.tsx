@@ -49,7 +49,7 @@ export function StoredFormDialog({ projectKey, map, form, fixes, onClose }: Prop
     >
       <Typography color="text.secondary" sx={{ mb: 1.5 }}>
         {form === 'relative'
-          ? 'A relative reference starts at the map file, so the whole root can move and every layer stays sound.'
+          ? 'A relative reference starts at the map file, so the whole root can move and the layers whose data is in it stay sound.'
           : 'An absolute reference names one drive or machine; it survives when the map file alone moves.'}
       </Typography>
       {preview.isError ? (

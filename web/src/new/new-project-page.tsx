@@ -4,13 +4,14 @@ import { keepPreviousData, useMutation, useQuery } from '@tanstack/react-query';
 import { enqueueSnackbar } from 'notistack';
 import { lazy, Suspense, useState, type ReactNode } from 'react';
 import { Link, useNavigate } from 'react-router';
-import { breachesOf, DEFAULT_NAMING, proposeName, withParents } from '@rootmap/core';
+import { DEFAULT_NAMING, proposeName, withParents } from '@rootmap/core';
 import type { CrsView, NewProjectBody, PathRequest, StarterLink } from '@rootmap/core/contract';
 import { api } from '../api/client.js';
 import { keys, usePlaces, usePlans, useProjects } from '../api/queries.js';
 import { useSettled } from '../folders/use-edit.js';
 import { RoleMark } from '../folders/marks.js';
 import { Icon } from '../parts/icon.js';
+import { nameHelp } from '../parts/name-help.js';
 import { many } from '../parts/format.js';
 import { ErrorState, Sheet } from '../parts/states.js';
 import { useToggled } from '../parts/use-toggled.js';
@@ -82,7 +83,7 @@ export function NewProjectPage() {
               value={name}
               disabled={!makes}
               onChange={(e) => setOwnName(e.target.value === '' ? null : e.target.value)}
-              helperText={nameHelp(name, ownName)}
+              helperText={(ownName === null ? 'Made from the title. ' : '') + nameHelp(name)}
               slotProps={{ htmlInput: { className: 'mono' }, inputLabel: { shrink: true } }}
             />
             <LikeField value={like} onChange={setLike} onPlan={setPlan} onCrs={setCrs} />
@@ -173,12 +174,6 @@ const LinkChoice = ({ offered, wanted, onFlip }: LinkChoiceProps) =>
       ))}
     </Box>
   );
-
-function nameHelp(name: string, own: string | null): string {
-  const breaches = name === '' ? [] : breachesOf(name, DEFAULT_NAMING);
-  if (breaches.length) return `Works, but ${breaches.map((b) => b.message).join('; ')}.`;
-  return own === null ? 'Made from the title, safe for every tool and system.' : 'Safe for every tool and system.';
-}
 
 interface LikeProps {
   readonly value: string | null;

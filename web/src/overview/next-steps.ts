@@ -140,7 +140,7 @@ const sendStep = (p: ProjectView): NextStep => ({
   id: 'send',
   tone: 'spruce',
   title: 'Every layer is sound',
-  detail: 'The project can be handed on as it is.',
+  detail: 'A bundle takes the project along, and says first what stays behind.',
   button: 'Make a bundle',
   to: `${baseOf(p)}/send`,
 });

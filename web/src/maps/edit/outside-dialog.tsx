@@ -199,7 +199,7 @@ const WhatBecomes = ({ found, how, onHow, keeps, onKeeps }: WhatBecomesProps) =>
       <Choice
         value="link"
         title="Link its folder"
-        hint="The data stays shared; the project knows the folder by a name and finds it again."
+        hint="The data stays shared; the project knows the folder by a name, and where it went is said once for all its layers."
       />
       <Choice value="leave" title="Leave it" hint="The map points at it by its whole address. It is lost when either of them moves." />
     </RadioGroup>
