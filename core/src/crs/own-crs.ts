@@ -130,6 +130,10 @@ const centred =
   (name: string): Method =>
   (p) =>
     `+proj=${name} +lat_0=${p.latitude()} ${p.origin()}`;
+const whole =
+  (name: string): Method =>
+  (p) =>
+    `+proj=${name} ${p.origin()}`;
 const scaled =
   (name: string): Method =>
   (p) =>
@@ -157,6 +161,13 @@ const METHODS: Readonly<Record<string, Method>> = {
   lambertazimuthalequalarea: centred('laea'),
   azimuthalequidistant: centred('aeqd'),
   polyconic: centred('poly'),
-  sinusoidal: (p) => `+proj=sinu ${p.origin()}`,
+  bonne: (p) => `+proj=bonne +lat_1=${p.angle('standardparallel1')} +lat_0=${p.latitude()} ${p.origin()}`,
+  platecarree: whole('eqc'),
+  equidistantcylindrical: (p) => `+proj=eqc +lat_ts=${p.angle('standardparallel1')} ${p.origin()}`,
+  sinusoidal: whole('sinu'),
+  mollweide: whole('moll'),
+  equalearth: whole('eqearth'),
+  eckertvi: whole('eck6'),
+  robinson: whole('robin'),
   cylindricalequalarea: (p) => `+proj=cea +lat_ts=${p.angle('standardparallel1')} ${p.origin()}`,
 };

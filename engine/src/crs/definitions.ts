@@ -14,10 +14,11 @@ let off: Map<string, number | null> | null = null;
 
 /**
  * By how many metres CRSs without a code are computed wrongly, as points of PROJ for those of other registries show: equidistant
- * conics over a continent, and where the library rounds the shorter axis of Airy 1830 to a millimetre.
+ * conics over a continent, Robinson, whose table the library reads between its rows in another way, and where the library rounds the shorter axis of Airy 1830 to a millimetre.
  */
 const OWN_OFF: readonly (readonly [RegExp, number])[] = [
   [/\+proj=eqdc\b/, 0.003],
+  [/\+proj=robin\b/, 0.4],
   [/\+(datum=OSGB36|ellps=airy)\b/, 0.0015],
 ];
 
@@ -32,12 +33,14 @@ export function offBy(code: string): number | null {
 let rows: Map<string, CrsDefinition> | null = null;
 
 /**
- * What names the CRS of a dataset wherever positions are computed: its code, or the text of one that has none and is computed all
- * the same. Null: its positions cannot be told in another CRS.
+ * What names the CRS of a dataset wherever positions are computed: its code, or the text of one that has none, or whose code is not
+ * known here, and that is computed all the same. Null: its positions cannot be told in another CRS.
  */
 export function crsKey(crs: Crs | null): string | null {
   if (!crs) return null;
-  return crs.code ?? (crs.base !== undefined && crs.wkt !== null && definitionOf(crs.wkt)?.proj4 ? crs.wkt : null);
+  if (crs.code !== null && definitionOf(crs.code)) return crs.code;
+  // A code whose definition is not kept here may be computed from the text that came with it.
+  return crs.wkt !== null && !isCode(crs.wkt) && definitionOf(crs.wkt)?.proj4 ? crs.wkt : crs.code;
 }
 
 /** As people name it. @param key from `crsKey` */
