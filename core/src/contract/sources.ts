@@ -40,6 +40,8 @@ export interface SourceView {
   readonly fields: readonly (readonly [string, string])[];
   readonly bbox: readonly [number, number, number, number] | null;
   readonly crsName: string | null;
+  /** No code is registered for its CRS, and it is computed from its definition. */
+  readonly crsIsOwn: boolean;
   /** Unit of its coordinates, and the area that its CRS is meant for, as far as the registry tells. */
   readonly unit: string | null;
   readonly crsArea: string | null;

@@ -11,7 +11,7 @@ import {
   type Origin,
 } from '@rootmap/core';
 import type { SourcesView, SourceView } from '@rootmap/core/contract';
-import { definitionOf } from '../crs/definitions.js';
+import { crsKey, definitionOf } from '../crs/definitions.js';
 import { crsNamed } from '../crs/search-crs.js';
 import { knownProjects } from '../move/known-maps.js';
 import { confinementOf, presentLinks, type RootedScope } from '../project/scope.js';
@@ -57,6 +57,7 @@ function viewSource(
     fields: (d.fields ?? []).map((f) => [f.name, f.type] as const),
     bbox: d.bbox,
     crsName: d.crs?.name ?? null,
+    crsIsOwn: d.crs?.code === null && crsKey(d.crs) !== null,
     unit: facts?.unit ?? crs?.unit ?? null,
     crsArea: crs?.area ?? null,
     crsFacts: facts,

@@ -25,6 +25,9 @@ afterAll(() => rmSync(folder, { recursive: true, force: true }));
 
 const EXTENT = 4096;
 
+const areaOf = (ring: readonly { x: number; y: number }[]): number =>
+  ring.reduce((sum, p, i) => sum + p.x * ring[(i + 1) % ring.length]!.y - ring[(i + 1) % ring.length]!.x * p.y, 0) / 2;
+
 describe('tiles of the open data', () => {
   const vectors = datasets.filter((d) => d.kind === 'vector' && d.group.format !== 'kml');
   test.each(vectors.map((d) => [d.id, d] as const))(
@@ -153,6 +156,38 @@ describe('many shapes, and none', () => {
     const thumbnail = (await thumbnailOf({ folder: join(folder, 'tiny'), dataset }))!;
     expect(thumbnail.kind).toBe('area');
     expect(thumbnail.path.length).toBeLessThan(10_000);
+  });
+
+  test('an area that is cut by the edge of a tile keeps every corner, wherever its ring begins', async () => {
+    // Source: the area of a rectangle within the box of a tile and the units that are drawn beyond its edge.
+    const corners: readonly (readonly [number, number])[] = [
+      [10, 10],
+      [10, 70],
+      [90, 70],
+      [90, 10],
+    ];
+    const rings = corners.map((_, i) => [[0, 1, 2, 3, 4].map((k) => corners[(i + k) % 4]!)]);
+    const dataset = write('cut', [...rings, square(0, 0, 1), square(99, 99, 1)]);
+    const previews = new Previews(folder);
+    const view = await previews.prepare({ folder: join(folder, 'cut'), dataset }, null, () => undefined);
+    const side = view.square.side / 2;
+    const margin = (64 / EXTENT) * side;
+    const within = (from: number, to: number, at: number): number =>
+      Math.min(to, (at + 1) * side + margin) - Math.max(from, at * side - margin);
+    for (const [x, y] of [
+      [0, 0],
+      [1, 0],
+      [0, 1],
+      [1, 1],
+    ] as const) {
+      const layer = new VectorTile(new Pbf(await previews.tile(view.version, 1, x, y))).layers['shapes']!;
+      const areas = Array.from({ length: layer.length }, (_, i) => layer.feature(i))
+        .filter((f) => !f.properties['cells'])
+        .map((f) => Math.abs(f.loadGeometry().reduce((sum, ring) => sum + areaOf(ring), 0)) * (side / EXTENT) ** 2)
+        .filter((area) => area > 2);
+      expect(areas).toHaveLength(4);
+      for (const area of areas) expect(area).toBeCloseTo(within(10, 90, x) * within(10, 70, 1 - y), -1);
+    }
   });
 
   test('a tile outside is empty; a preview that is gone is said so; a file that changes has another picture', async () => {

@@ -117,7 +117,13 @@ function clipped(kind: Drawn, runs: readonly Run[]): Run[] | Run {
   if (kind === POINT) return runs.flat().filter(isInside);
   if (kind === LINE)
     return runs.flatMap((run) => (run.length < 2 ? [] : run.every(isInside) ? [run] : clipPolyline(run, EDGE))).map(rounded);
-  return runs.map((run) => (run.every(isInside) ? run : rounded(clipPolygon(run, EDGE)))).filter((run) => run.length > 2);
+  return runs.map((run) => (run.every(isInside) ? run : closed(rounded(clipPolygon(run, EDGE))))).filter((run) => run.length > 3);
+}
+
+/** A ring ends where it begins, which is what the writer of the tile leaves out; one that is cut may end elsewhere. */
+function closed(ring: Run): Run {
+  const [first, last] = [ring[0], ring.at(-1)];
+  return first && last && (first[0] !== last[0] || first[1] !== last[1]) ? [...ring, first] : ring;
 }
 
 const rounded = (run: readonly number[][]): Run => run.map(([x, y]) => [Math.round(x!), Math.round(y!)]);

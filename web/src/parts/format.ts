@@ -55,3 +55,7 @@ export function kindWord(geometry: string | null): string {
   if (/Polygon|Patch/.test(geometry)) return 'areas';
   return 'mixed';
 }
+
+/** Many of a unit of coordinates, as the registry calls one. */
+export const units = (unit: string): string =>
+  unit === '' ? '' : unit.endsWith('foot') ? unit.replace(/foot$/, 'feet') : unit.endsWith('s') ? unit : `${unit}s`;

@@ -13,7 +13,7 @@ import View from 'ol/View.js';
 import 'ol/ol.css';
 import { useEffect, useRef, useState } from 'react';
 import type { PreviewView } from '@rootmap/core/contract';
-import { number } from '../parts/format.js';
+import { number, units } from '../parts/format.js';
 import { ErrorState } from '../parts/states.js';
 import { useToken } from '../theme/use-token.js';
 import { usePreview } from './use-preview.js';
@@ -90,7 +90,7 @@ export function PreviewMap({ projectKey, dataset, name, crs, height }: Props) {
 
 const spell = ([x, y]: number[], unit: string | null): string => {
   const digits = unit === 'degree' ? 5 : 1;
-  return `${x!.toFixed(digits)}  ${y!.toFixed(digits)}${unit ? ` ${unit}s` : ''}`;
+  return `${x!.toFixed(digits)}  ${y!.toFixed(digits)}${unit ? ` ${units(unit)}` : ''}`;
 };
 
 function mapOf(preview: PreviewView, element: HTMLElement, colour: string): Map {

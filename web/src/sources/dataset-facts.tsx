@@ -4,15 +4,13 @@ import { EPSG_CODE } from '@rootmap/core';
 import { Link } from 'react-router';
 import type { ProjectView } from '@rootmap/core/contract';
 import { Fact } from '../parts/fact.js';
-import { number } from '../parts/format.js';
+import { number, units } from '../parts/format.js';
 import { PathText } from '../parts/path-text.js';
 import type { DatasetRow } from './dataset-rows.js';
 import { FieldFacts } from './field-facts.js';
 
 /** Formats whose CRS stands in a file beside them. */
 const TAKES_PRJ = new Set(['shapefile', 'ascii-grid', 'image', 'csv']);
-
-const plural = (unit: string): string => (unit.endsWith('foot') ? unit.replace(/foot$/, 'feet') : unit.endsWith('s') ? unit : `${unit}s`);
 
 /** Its CRS in words, where it is used, and the way to one where its file tells none. */
 export const CrsFact = ({ row: { dataset: d, source: s }, onAssign }: { row: DatasetRow; onAssign: () => void }) => (
@@ -25,11 +23,12 @@ export const CrsFact = ({ row: { dataset: d, source: s }, onAssign }: { row: Dat
     {s?.crsOtherName && <div>The same but for the name: its file calls it {s.crsOtherName}.</div>}
     {s?.crsFacts && (
       <Box sx={{ color: 'var(--soft)' }}>
-        {[s.crsFacts.method, s.crsFacts.datum && `datum ${s.crsFacts.datum}`, s.unit && `in ${plural(s.unit)}`].filter(Boolean).join(', ')}
+        {[s.crsFacts.method, s.crsFacts.datum && `datum ${s.crsFacts.datum}`, s.unit && `in ${units(s.unit)}`].filter(Boolean).join(', ')}
       </Box>
     )}
+    {s?.crsIsOwn && <Box sx={{ color: 'var(--soft)' }}>No code is registered for it; it is computed from its definition.</Box>}
     {s?.crsArea && <Box sx={{ color: 'var(--soft)' }}>{s.crsArea}</Box>}
-    {(d.crs === null || !EPSG_CODE.test(d.crs)) && d.link === null && TAKES_PRJ.has(d.format) && d.kind !== 'table' && (
+    {(d.crs === null || !EPSG_CODE.test(d.crs)) && !s?.crsIsOwn && d.link === null && TAKES_PRJ.has(d.format) && d.kind !== 'table' && (
       <div>
         <Button size="small" variant="contained" onClick={onAssign}>
           Find its CRS
@@ -44,7 +43,7 @@ export function ExtentFact({ row: { source } }: { row: DatasetRow }) {
   return (
     <Fact name="Extent">
       <span className="mono">{source.bbox.map((n) => number(Math.round(n * 1000) / 1000)).join('  ')}</span>
-      {source.unit ? ` ${plural(source.unit)}` : ''}
+      {source.unit ? ` ${units(source.unit)}` : ''}
     </Fact>
   );
 }

@@ -27,6 +27,7 @@ const source = (name: string, over: Partial<SourceView> = {}): SourceView => ({
   unit: null,
   crsArea: null,
   crsFacts: null,
+  crsIsOwn: false,
   crsOtherName: null,
   owner: 'this project',
   modifiedMs: 0,

@@ -1,6 +1,6 @@
 import { Box, Button, Typography } from '@mui/material';
 import type { CrsAdvice, MapCrsView } from '@rootmap/core/contract';
-import { shortArea } from '../../parts/format.js';
+import { shortArea, units } from '../../parts/format.js';
 import { Sheet } from '../../parts/states.js';
 
 interface Props {
@@ -21,7 +21,7 @@ export function CrsCard({ code, crs, advice, onChange }: Props) {
         </Typography>
         <span className="mono" style={{ whiteSpace: 'nowrap' }}>
           {code ?? ''}
-          {crs ? ` · ${crs.unit}s` : ''}
+          {crs ? ` · ${units(crs.unit)}` : ''}
         </span>
         <Button size="small" onClick={onChange} sx={{ minWidth: 0, py: 0 }}>
           Change

@@ -1,3 +1,4 @@
+import { units } from '../../parts/format.js';
 import { number } from '../../parts/format.js';
 import type { Point } from './map-plane.js';
 
@@ -37,7 +38,7 @@ const grouped = (n: number, digits: number): string => n.toFixed(digits).replace
 /** A position as it is shown: E and N with the unit, degrees with five decimals. */
 export function positionText([x, y]: Point, unit: string | null): string {
   if (unit === 'degree') return degreesText([x, y]);
-  return `E ${grouped(x, 1)}  N ${grouped(y, 1)} ${unit === 'metre' ? 'm' : (unit ?? '')}`.trim();
+  return `E ${grouped(x, 1)}  N ${grouped(y, 1)} ${unit === 'metre' ? 'm' : units(unit ?? '')}`.trim();
 }
 export const degreesText = ([longitude, latitude]: Point): string =>
   `${Math.abs(latitude).toFixed(5)}° ${latitude < 0 ? 'S' : 'N'}  ${Math.abs(longitude).toFixed(5)}° ${longitude < 0 ? 'W' : 'E'}`;
