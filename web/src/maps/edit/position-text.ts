@@ -1,5 +1,4 @@
-import { units } from '../../parts/format.js';
-import { number } from '../../parts/format.js';
+import { number, units } from '../../parts/format.js';
 import type { Point } from './map-plane.js';
 
 /** What a person typed to go somewhere: a point of the map's plane, or of the Earth in degrees east and north. */
