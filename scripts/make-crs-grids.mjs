@@ -1,5 +1,5 @@
-// Makes engine/data/crs-grids.json: NTv2 grids that shift a datum to one that is WGS 84 within its own accuracy, by the names that their
-// publishers give them: [file name in small letters, code of the geographic CRS that is shifted, metres to which it is known].
+// Makes engine/data/crs-grids.json: grids that shift a datum to one that is WGS 84 within its own accuracy, by the names that their
+// publishers (NTv2) and PROJ (TIFF) give them: [file name in small letters, code of the geographic CRS that is shifted, metres to which it is known].
 // Source: the registry in PROJ's database, method EPSG:9615. Run where proj-data is installed: node scripts/make-crs-grids.mjs
 import Database from 'better-sqlite3';
 import { readFileSync, writeFileSync } from 'node:fs';
@@ -18,7 +18,7 @@ const WGS84 = 4326;
 const db = new Database('/usr/share/proj/proj.db', { readonly: true });
 const rows = db
   .prepare(
-    `SELECT g.grid_name AS name, a.old_proj_grid_name AS other, g.source_crs_code AS base, g.target_crs_code AS target, g.accuracy
+    `SELECT g.grid_name AS name, a.old_proj_grid_name AS other, a.proj_grid_name AS tiff, g.source_crs_code AS base, g.target_crs_code AS target, g.accuracy
      FROM grid_transformation g LEFT JOIN grid_alternatives a ON a.original_grid_name = g.grid_name AND a.inverse_direction = 0
      WHERE g.auth_name = 'EPSG' AND g.method_code = 9615 AND g.deprecated = 0 AND g.grid2_name IS NULL`,
   )
@@ -26,16 +26,16 @@ const rows = db
 // The French grid is published from the old datum to the new one, and registered the other way round.
 const inverse = db
   .prepare(
-    `SELECT a.old_proj_grid_name AS name, NULL AS other, g.target_crs_code AS base, g.source_crs_code AS target, g.accuracy
+    `SELECT a.old_proj_grid_name AS name, NULL AS other, a.proj_grid_name AS tiff, g.target_crs_code AS base, g.source_crs_code AS target, g.accuracy
      FROM grid_transformation g JOIN grid_alternatives a ON a.original_grid_name = g.grid_name AND a.inverse_direction = 1
      WHERE g.auth_name = 'EPSG' AND g.method_code = 9615 AND g.deprecated = 0 AND a.old_proj_grid_name <> ''`,
   )
   .all();
 const grids = new Map();
-for (const { name, other, base, target, accuracy } of [...rows, ...inverse]) {
+for (const { name, other, tiff, base, target, accuracy } of [...rows, ...inverse]) {
   if (accuracy === null || !definitions.has(Number(base)) || !isUnshifted(Number(target)) || isUnshifted(Number(base))) continue;
-  for (const file of [name, other]) {
-    if (!file || !/\.gsb$/i.test(file)) continue;
+  for (const file of [name, other, tiff]) {
+    if (!file || !/\.(gsb|tif)$/i.test(file)) continue;
     const key = file.toLowerCase();
     const known = grids.get(key);
     // To WGS 84 itself, which is an ensemble known to a metre or two, the same grid is registered as less exact.

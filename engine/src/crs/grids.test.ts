@@ -1,6 +1,6 @@
 import { afterEach, beforeEach, describe, expect, test } from '@jest/globals';
 import { execFileSync } from 'node:child_process';
-import { copyFileSync, mkdirSync, readFileSync, writeFileSync } from 'node:fs';
+import { copyFileSync, mkdirSync, readFileSync, rmSync, utimesSync, writeFileSync } from 'node:fs';
 import { parseNtv2 } from '@rootmap/core';
 import { TestFolder } from '../../test/test-project.js';
 import { setGridsFolder } from '../disk/grids-folder.js';
@@ -102,6 +102,45 @@ describe.each([
     expect(why).toContain(`By the grid ${file.toUpperCase()}`);
     expect(told).toBeLessThanOrEqual(2);
   });
+});
+
+test('the same grid as a TIFF gives the same positions, packed and in tiles, with shifts to the west or the east', () => {
+  // Outside reference: GDAL writes the TIFF from the NTv2 grid.
+  const script = `
+import sys
+from osgeo import gdal
+source = gdal.Open('NTv2:0:' + sys.argv[1])
+options = ['COMPRESS=DEFLATE', 'PREDICTOR=3', 'TILED=YES', 'BLOCKXSIZE=32', 'BLOCKYSIZE=32', 'INTERLEAVE=BAND']
+for name, sign in (('west', 1), ('east', -1)):
+    target = gdal.GetDriverByName('GTiff').Create(sys.argv[2] + name, source.RasterXSize, source.RasterYSize, 2, gdal.GDT_Float32, options)
+    target.SetProjection('EPSG:4314'); target.SetGeoTransform(source.GetGeoTransform())
+    target.SetMetadataItem('TYPE', 'HORIZONTAL_OFFSET'); target.SetMetadataItem('AREA_OR_POINT', 'Point')
+    for i, what in ((1, 'latitude_offset'), (2, 'longitude_offset')):
+        band = target.GetRasterBand(i)
+        band.WriteArray(source.GetRasterBand(i).ReadAsArray() * (1 if i == 1 else sign))
+        band.SetDescription(what); band.SetUnitType('arc-second')
+        if i == 2: band.SetMetadataItem('positive_value', name)
+    target = None
+`;
+  const [from, to] = ['EPSG:31467', 'EPSG:25832'];
+  execFileSync('/usr/bin/python3', ['-c', script, `${PROJ_DATA}/BETA2007.gsb`, t.at('as-')], { stdio: 'ignore' });
+  put('BETA2007.gsb');
+  const at = (): readonly (readonly [number, number] | null)[] =>
+    [
+      [3500000, 5600000],
+      [3410000, 5300000.5],
+      [3560123, 5990000],
+    ].map(([x, y]) => transformer(from, to)!(x!, y!));
+  const expected = at();
+  rmSync(t.at('grids/BETA2007.gsb'));
+  for (const sign of ['west', 'east']) {
+    copyFileSync(t.at(`as-${sign}`), t.at('grids/de_adv_BETA2007.tif'));
+    utimesSync(t.at('grids/de_adv_BETA2007.tif'), new Date(), new Date(Date.now() + (sign === 'west' ? 0 : 5000)));
+    expect(gridsMark(from)).toBe('de_adv_BETA2007.tif');
+    for (const [i, p] of at().entries()) expect(Math.hypot(p![0] - expected[i]![0], p![1] - expected[i]![1])).toBeLessThan(1e-5);
+  }
+  writeFileSync(t.at('grids/de_adv_BETA2007.tif'), readFileSync(t.at('as-west')).subarray(0, 5000));
+  expect(gridsFor(from)).toMatchObject({ there: [], damaged: [expect.stringContaining('cannot be read')] });
 });
 
 test('outside its grid a position is shifted as it was before', () => {

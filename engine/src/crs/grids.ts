@@ -1,9 +1,10 @@
 import { statSync } from 'node:fs';
-import { crsFacts, parseNtv2, type ShiftGrid } from '@rootmap/core';
+import { crsFacts, parseNtv2, parseShiftTiff, type ShiftGrid } from '@rootmap/core';
 import { readTable } from '../disk/crs-table.js';
 import { diskProblem } from '../disk/disk-problem.js';
 import { readdirSync, readFileSync } from '../disk/files.js';
 import { gridsFolder } from '../disk/grids-folder.js';
+import { inflate } from '../disk/inflate.js';
 import { definitionOf, ownBaseOf } from './definitions.js';
 
 /** `[file name in small letters, code of the geographic CRS that is shifted, metres]`, made by scripts/make-crs-grids.mjs. */
@@ -56,7 +57,7 @@ export function gridsFor(key: string): DatumGrids {
   for (const [name, , metres] of [...rows].sort((a, b) => a[2] - b[2])) {
     const file = files.get(name);
     if (file === undefined) {
-      missing.push(name);
+      if (!name.endsWith('.tif')) missing.push(name); // the same grid has the name of its publisher, too
       continue;
     }
     const grid = read(file);
@@ -91,7 +92,8 @@ function read(file: string): ShiftGrid | string {
     const stamp = `${path} ${size} ${mtimeMs}`;
     const known = opened.get(file);
     if (known?.stamp === stamp) return known.grid;
-    const grid = parseNtv2(readFileSync(path));
+    const bytes = readFileSync(path);
+    const grid = /\.tif$/i.test(file) ? parseShiftTiff(bytes, inflate) : parseNtv2(bytes);
     opened.set(file, { stamp, grid });
     return grid;
   } catch (error) {

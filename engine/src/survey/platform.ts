@@ -1,8 +1,8 @@
 import { createHash } from 'node:crypto';
-import { inflateSync } from 'node:zlib';
 import type { FileGroup, Hasher, NewHasher, Platform } from '@rootmap/core';
 import { crsTable } from '../disk/crs-table.js';
 import { OpenFiles } from '../disk/file-source.js';
+import { inflate } from '../disk/inflate.js';
 import { describeGeopackage } from '../geopackage/describe-geopackage.js';
 import { geopackageFeatures } from '../geopackage/geopackage-features.js';
 import { fullGeopackageTable } from '../geopackage/full-geopackage-table.js';
@@ -11,14 +11,6 @@ export const newSha256: NewHasher = (): Hasher => {
   const hash = createHash('sha256');
   return { update: (bytes) => void hash.update(bytes), digest: () => hash.digest('hex') };
 };
-
-function inflate(packed: Uint8Array, mostBytes: number): Uint8Array | null {
-  try {
-    return inflateSync(packed, { maxOutputLength: mostBytes });
-  } catch {
-    return null; // a damaged block: the caller gives the image up
-  }
-}
 
 /** Reading with Node, for files below one folder. `close` when the piece of work is done. */
 export interface NodePlatform extends Platform {
