@@ -101,8 +101,10 @@ function conversionOf(json: Json): WktNode | null {
     [
       node('METHOD', [nameOf(conversion['method'])]),
       ...parameters.map((p) => {
-        const factor = factorOf(p['unit']) ?? 1;
-        return node('PARAMETER', [nameOf(p), typeof p['value'] === 'number' ? p['value'] : NaN], [node('UNIT', [unitName(p), factor])]);
+        const value = typeof p['value'] === 'number' ? p['value'] : NaN;
+        const isScale = p['unit'] === 'unity' || (isObject(p['unit']) && p['unit']['type'] === 'ScaleUnit');
+        const keyword = isScale ? 'SCALEUNIT' : isAngle(p['unit']) ? 'ANGLEUNIT' : 'LENGTHUNIT';
+        return node('PARAMETER', [nameOf(p), value], [unitOf(p, keyword)]);
       }),
     ],
   );

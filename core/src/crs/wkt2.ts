@@ -100,11 +100,24 @@ function projected(root: WktNode): WktNode {
   return node('PROJCS', root.values, [
     base && geographic(base),
     method === null ? undefined : node('PROJECTION', [METHODS[method.toLowerCase()] ?? method.replace(/\s+/g, '_')]),
-    ...parameters.map((p) => node('PARAMETER', [PARAMETERS[String(p.values[0]).toLowerCase()] ?? String(p.values[0]), p.values[1]!])),
+    ...parameters.map((p) =>
+      node('PARAMETER', [PARAMETERS[String(p.values[0]).toLowerCase()] ?? String(p.values[0]), inUnitsOf(root, base, p)]),
+    ),
     lengthUnit(root),
     child(root, 'ID', 'AUTHORITY'),
   ]);
 }
+
+/** A parameter may have a unit of its own (OGC 18-010r7, 7.5.8.4); the older text has those of the axes and of the base. */
+function inUnitsOf(root: WktNode, base: WktNode | undefined, parameter: WktNode): number | string {
+  const value = parameter.values[1]!;
+  const isLength = child(parameter, 'LENGTHUNIT') !== undefined;
+  const own = child(parameter, 'LENGTHUNIT', 'ANGLEUNIT');
+  const other = isLength ? lengthUnit(root) : base && child(geographic(base), 'UNIT');
+  const factor = Number(own?.values[1]) / Number(other?.values[1] ?? (isLength ? 1 : DEGREE));
+  return Number.isFinite(factor) && Math.abs(factor - 1) > 1e-9 ? Number(value) * factor : value;
+}
+const DEGREE = 0.0174532925199433;
 
 function geographic(root: WktNode): WktNode {
   const datum = child(root, 'DATUM', 'GEODETICDATUM', 'TRF', 'ENSEMBLE');

@@ -181,8 +181,8 @@ async function turnOf(step: StepRecord, { now, then }: Where, world: World): Pro
 }
 
 /**
- * The steps of a change, where a folder that came as a whole, installed or out of the trash, and in which something is other now stands as one step for
- * each file and folder in it: what was edited in it and what people put there stays, and the rest goes.
+ * The steps of a change, where a folder that came as a whole, installed or out of the trash, and in which something is other now
+ * stands as one step for each file and folder in it: what was edited in it and what people put there stays, and the rest goes.
  */
 async function inParts(steps: readonly StepRecord[], world: Pick<World, 'content' | 'now' | 'later'>): Promise<readonly StepRecord[]> {
   const own = Tracks.of(steps);

@@ -14,7 +14,8 @@ let off: Map<string, number | null> | null = null;
 
 /**
  * By how many metres CRSs without a code are computed wrongly, as points of PROJ for those of other registries show: equidistant
- * conics over a continent, Robinson, whose table the library reads between its rows in another way, and where the library rounds the shorter axis of Airy 1830 to a millimetre.
+ * conics over a continent, Robinson, whose table the library reads between its rows in another way, and where the library rounds
+ * the shorter axis of Airy 1830 to a millimetre.
  */
 const OWN_OFF: readonly (readonly [RegExp, number])[] = [
   [/\+proj=eqdc\b/, 0.003],

@@ -72,6 +72,42 @@ test('the texts of one CRS mean the same', () => {
   for (const [esri, wkt2, json] of all) expect([wkt2!.base, json!.base]).toEqual([esri!.base, esri!.base]);
 });
 
+test.each(['wkt2', 'json'] as const)('a parameter in a unit of its own is read in that, as %s', (dialect) => {
+  const grid = (easting: string, unit: string): string =>
+    `PROJCRS["Town grid",BASEGEOGCRS["WGS 84",DATUM["World Geodetic System 1984",ELLIPSOID["WGS 84",6378137,298.257223563]]],CONVERSION["Town",METHOD["Transverse Mercator"],PARAMETER["Latitude of natural origin",43.5,ANGLEUNIT["degree",0.0174532925199433]],PARAMETER["Longitude of natural origin",-39.25,ANGLEUNIT["degree",0.0174532925199433]],PARAMETER["Scale factor at natural origin",1.000012,SCALEUNIT["unity",1]],PARAMETER["False easting",${easting},${unit}],PARAMETER["False northing",0,${unit}]],CS[Cartesian,2],AXIS["x",east],AXIS["y",north],LENGTHUNIT["foot",0.3048]]`;
+  const inJson = (value: number, unit: unknown): string =>
+    JSON.stringify({
+      type: 'ProjectedCRS',
+      name: 'Town grid',
+      base_crs: {
+        name: 'WGS 84',
+        datum: {
+          name: 'World Geodetic System 1984',
+          ellipsoid: { name: 'WGS 84', semi_major_axis: 6378137, inverse_flattening: 298.257223563 },
+        },
+      },
+      conversion: {
+        name: 'Town',
+        method: { name: 'Transverse Mercator' },
+        parameters: [
+          { name: 'Latitude of natural origin', value: 43.5, unit: 'degree' },
+          { name: 'Longitude of natural origin', value: -39.25, unit: 'degree' },
+          { name: 'Scale factor at natural origin', value: 1.000012, unit: 'unity' },
+          { name: 'False easting', value, unit },
+        ],
+      },
+      coordinate_system: { axis: [{ unit: FOOT }, { unit: FOOT }] },
+    });
+  const FOOT = { type: 'LinearUnit', name: 'foot', conversion_factor: 0.3048 };
+  const [inMetres, inFeet] =
+    dialect === 'wkt2'
+      ? [grid('30480', 'LENGTHUNIT["metre",1]'), grid('100000', 'LENGTHUNIT["foot",0.3048]')]
+      : [inJson(30480, 'metre'), inJson(100000, FOOT)];
+  const at = (text: string) => transformer('EPSG:4326', crsKey(identifyCrs(text, crsTable))!)!(-39.25, 43.5)!;
+  expect(at(inFeet)[0]).toBeCloseTo(100_000, 6);
+  expect(at(inMetres)[0]).toBeCloseTo(100_000, 6);
+});
+
 test.each([
   ['a datum that is not registered', CUSTOM.replaceAll('WGS_1984', 'Somewhere_2031')],
   ['an ellipsoid of its own under a known name', CUSTOM.replace('298.257223563', '300.1')],

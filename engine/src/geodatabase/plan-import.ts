@@ -154,7 +154,7 @@ function itemOf(found: FoundDataset, item: ImportItem, table: string, { crs, why
   const doubt = moves ? doubtOf(own, crs).why : null;
   const parts = isVector && item.part === null && why === null && /^Geometry/.test(dataset.geometryType ?? '') ? mixed(found) : [];
   const size = dataset.raster;
-  const { bands, leftOut } = dataset.kind === 'raster' && dataset.state !== 'unreadable' ? bandsOf(found) : NO_BANDS;
+  const { bands, leftOut } = dataset.state !== 'unreadable' && dataset.kind === 'raster' ? bandsOf(found) : NO_BANDS;
   const band = item.band ?? null;
   const arcs = isVector && why === null ? withPlatform(found.folder, (platform) => countArcs(dataset, platform)) : 0;
   const notes = [

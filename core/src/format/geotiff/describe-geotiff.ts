@@ -1,5 +1,4 @@
-import { noCrsTable } from '../../crs/crs-table.js';
-import type { CrsTable } from '../../crs/crs-table.js';
+import { noCrsTable, type CrsTable } from '../../crs/crs-table.js';
 import type { ByteSource } from '../../bytes/byte-source.js';
 import { unreadable, type Crs, type Description, type FileGroup, type Finding } from '../../dataset/dataset.js';
 import { explain } from '../../problem.js';

@@ -55,7 +55,10 @@ export function PagePreview({
       setMap(made.canvas);
       setProgress(null);
     };
-    const timer = setTimeout(() => void draw().catch((error: unknown) => isGivenUp(error) || setFailed(error)), WAIT_FOR_TYPING_MS);
+    const timer = setTimeout(
+      () => void draw().catch((error: unknown) => isGivenUp(error) || (setFailed(error), setProgress(null))),
+      WAIT_FOR_TYPING_MS,
+    );
     return () => {
       giveUp.abort();
       clearTimeout(timer);
