@@ -173,6 +173,50 @@ export function circles(imports: readonly Import[]): string[][] {
 }
 const bare = (file: string): string => file.replace(/\.tsx?$/, '');
 
+/** What knows how a system writes its paths. */
+const NATIVE = ['engine/src/disk/native-path.ts', 'engine/src/disk/real-path.ts'];
+/** Paths inside places and archives, by the core's own functions. */
+const PARTS = 'core/src/address/';
+/** What makes, parts or compares paths as text, and what is to be used for it. */
+const SURGERY: readonly (readonly [RegExp, string])[] = [
+  [/from '(node:)?path(\/\w+)?'|import\('(node:)?path/, 'native-path knows node:path'],
+  [/\.split\(('\/'|"\/"|\/\[[/\\]+\]\/)/, 'partsOf, or toAddress of a native path'],
+  [/\.join\('\/'\)/, 'joined, or join of native paths'],
+  [/(lastIndexOf|indexOf)\('\/'\)/, 'nameOf and folderOf, or basename and dirname'],
+  [/(starts|ends)With\(`\$\{[^}]*\}\/`\)|\+ '\/'\)?\.startsWith|\+ sep\b/, 'isBelow, isInside or below'],
+  [/\$\{\w*([fF]older|[rR]oot|dir|[pP]ath)\}\/[\w$]/, 'join'],
+  [/realpathSync\(|realpath\(/, 'realPath'],
+];
+
+/** The places in a file where paths are treated as text. */
+export function pathsAsText(file: string, text: string): string[] {
+  if (NATIVE.includes(file) || file.startsWith(PARTS)) return [];
+  const lines = text.split('\n').filter((line) => !/^\s*(\*|\/\/|\/\*)/.test(line));
+  return SURGERY.flatMap(([pattern, instead]) =>
+    lines.filter((line) => pattern.test(line)).map((line) => `${file}: ${line.trim()} (${instead})`),
+  );
+}
+
+const sourcesOf = (packageName: string): string[] =>
+  readdirSync(join(packageName, 'src'), { recursive: true })
+    .map((f) => join(packageName, 'src', String(f)))
+    .filter((f) => /\.ts$/.test(f) && !/\.test\.ts$/.test(f));
+
+describe('one boundary between addresses and native paths', () => {
+  test.each(['engine', 'server', 'cli'])('%s', (name) =>
+    expect(sourcesOf(name).flatMap((f) => pathsAsText(f, readFileSync(f, 'utf8')))).toEqual([]),
+  );
+  test.each([
+    "import { join } from 'node:path';",
+    "const at = path.split('/');",
+    "const name = path.slice(path.lastIndexOf('/') + 1);",
+    'if (path.startsWith(`${root}/`)) return;',
+    'const file = `${folder}/${name}`;',
+    "const path = segments.join('/');",
+    'const real = realpathSync(path);',
+  ])('is told: %s', (line) => expect(pathsAsText('engine/src/move/x.ts', line)).toHaveLength(1));
+});
+
 describe('imports go one way', () => {
   test.each(Object.keys(MAY_USE))('%s', (name) => expect(importsOf(name).flatMap((i) => brokenRules(name, i))).toEqual([]));
   test.each(Object.keys(MAY_USE))('no circle in %s', (name) => expect(circles(importsOf(name))).toEqual([]));

@@ -1,7 +1,17 @@
 import { parseArgs } from 'node:util';
-import { resolve } from 'node:path';
 import { explain, ProblemError } from '@rootmap/core';
-import { dataFolder, gridsBelow, keptPlaces, LOCAL, openPlace, parsePlaceList, parsePlaceSetting, setGridsFolder } from '@rootmap/engine';
+import {
+  resolve,
+  fromNative,
+  dataFolder,
+  gridsBelow,
+  keptPlaces,
+  wholeDisks,
+  openPlace,
+  parsePlaceList,
+  parsePlaceSetting,
+  setGridsFolder,
+} from '@rootmap/engine';
 import type { Call, Command, ExitStatus } from './command.js';
 import { version } from './version.js';
 
@@ -59,12 +69,13 @@ async function runCommand(command: Command, argv: readonly string[]): Promise<Ex
   if (positionals.length < fewest || positionals.length > most) throw wrongUse(`Usage: rootmap ${command.usage}`);
   const cwd = callersFolder();
   setGridsFolder(gridsBelow(dataFolder()));
+  const paths = positionals.map((p) => resolve(cwd, p));
   const quiet = values['quiet'] === true;
   const call: Call = {
-    paths: positionals.map((p) => resolve(cwd, p)),
+    paths,
     flags: values,
     cwd,
-    places: placesFor(values, cwd),
+    places: placesFor(values, cwd, paths),
     progress: (text) => {
       if (!quiet && process.stderr.isTTY) process.stderr.write(`\r\x1b[K${text}`);
     },
@@ -78,7 +89,7 @@ async function runCommand(command: Command, argv: readonly string[]): Promise<Ex
 
 /** Under npx the caller's folder is in INIT_CWD; otherwise it is the working folder. */
 const callersFolder = (): string =>
-  process.env['npm_command'] === 'exec' && process.env['INIT_CWD'] ? process.env['INIT_CWD'] : process.cwd();
+  fromNative(process.env['npm_command'] === 'exec' && process.env['INIT_CWD'] ? process.env['INIT_CWD'] : process.cwd());
 
 function parse(command: Command, argv: readonly string[]) {
   try {
@@ -88,11 +99,11 @@ function parse(command: Command, argv: readonly string[]) {
   }
 }
 
-function placesFor(values: Call['flags'], cwd: string) {
+function placesFor(values: Call['flags'], cwd: string, paths: readonly string[]) {
   const named = ((values['place'] ?? []) as readonly string[]).map((p) => parsePlaceSetting(p, cwd));
   const given = [...parsePlaceList(process.env['ROOTMAP_PLACES'], cwd), ...named];
   // Where none is given, those that were added in the app.
-  return [LOCAL, ...(given.length > 0 ? given : keptPlaces(dataFolder()))].map(openPlace);
+  return [...wholeDisks([cwd, ...paths]), ...(given.length > 0 ? given : keptPlaces(dataFolder()))].map(openPlace);
 }
 
 const print = (lines: readonly string[]): void => void process.stdout.write(lines.map((l) => `${l}\n`).join(''));

@@ -1,5 +1,4 @@
-import { findScope, type Scope } from '@rootmap/engine';
-import { resolve } from 'node:path';
+import { findScope, type Scope, resolve } from '@rootmap/engine';
 import type { Call } from './command.js';
 
 /** The scope of the first path named, with `--root` where it is given. */

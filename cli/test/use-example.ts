@@ -1,8 +1,8 @@
-import { afterEach, beforeEach } from '@jest/globals';
 import { spawnSync } from 'node:child_process';
 import { cpSync, mkdtempSync, rmSync } from 'node:fs';
 import { tmpdir } from 'node:os';
-import { join } from 'node:path';
+import { afterEach, beforeEach } from '@jest/globals';
+import { join } from '@rootmap/engine';
 
 /** Each test has a folder of its own with the open example in `p`, and the built command, as users run it. */
 export function useExample() {

@@ -1,9 +1,9 @@
-import { afterAll, beforeAll, describe, expect, test } from '@jest/globals';
 import { execFileSync } from 'node:child_process';
 import { createHash } from 'node:crypto';
 import { mkdtempSync, readdirSync, readFileSync, rmSync, statSync } from 'node:fs';
 import { tmpdir } from 'node:os';
-import { join } from 'node:path';
+import { afterAll, beforeAll, describe, expect, test } from '@jest/globals';
+import { join } from '@rootmap/engine';
 
 const folders = ['a', 'b'].map(() => mkdtempSync(join(tmpdir(), 'rootmap-demo-')));
 const places: string[] = [];

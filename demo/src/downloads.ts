@@ -1,9 +1,8 @@
 import { mkdtempSync, readdirSync, readFileSync, rmSync, truncateSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
-import { join } from 'node:path';
 import { gzipSync } from 'node:zlib';
 import { buffer } from 'node:stream/consumers';
-import { ZipWriter } from '@rootmap/engine';
+import { join, ZipWriter } from '@rootmap/engine';
 import tar from 'tar-stream';
 import { UTM_24N } from './crs-texts.js';
 import { seeded } from './random.js';

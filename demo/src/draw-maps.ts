@@ -1,8 +1,6 @@
 import { createHash } from 'node:crypto';
-import { relative } from 'node:path';
 import { locate, writeMapFile, type NewLayer, type NewMap, type NewService } from '@rootmap/core';
-import { fullFingerprint, LOCAL, Looker, openPlace, toAddress } from '@rootmap/engine';
-import { dirname } from 'node:path';
+import { relative, fullFingerprint, Looker, openPlace, toAddress, wholeDisks, dirname } from '@rootmap/engine';
 import { put } from './write-data.js';
 
 /** A layer as the scenario tells it; `data` is where its data stands now, `href` what the map records. */
@@ -32,7 +30,7 @@ const idOf = (text: string): string => {
 
 /** Writes a map file whose layers remember their data, as a map saved in the app does. */
 export function drawMap(map: DrawnMap): void {
-  const places = [openPlace(LOCAL)];
+  const places = wholeDisks([map.file]).map(openPlace);
   const looker = new Looker(places);
   const layers = map.layers.map((layer): NewLayer | NewService => {
     const id = idOf(`${map.title}/${layer.title}`);

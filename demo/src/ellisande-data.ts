@@ -1,5 +1,5 @@
 import { chmodSync, readdirSync } from 'node:fs';
-import { join } from 'node:path';
+import { join } from '@rootmap/engine';
 import { GEOGRAPHIC, UTM_24N, WORLD_MERCATOR, DEFINITIONS } from './crs-texts.js';
 import { seeded, type Random } from './random.js';
 import { areas, BAY, lines, points, toDegrees, type Features } from './shapes.js';

@@ -1,6 +1,5 @@
 import { copyFileSync, readFileSync, rmSync } from 'node:fs';
-import { join } from 'node:path';
-import { ZipWriter } from '@rootmap/engine';
+import { join, ZipWriter } from '@rootmap/engine';
 import { UTM_24N } from './crs-texts.js';
 import { drawMap } from './draw-maps.js';
 import { seeded } from './random.js';

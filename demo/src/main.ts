@@ -1,4 +1,4 @@
-import { resolve } from 'node:path';
+import { resolve } from '@rootmap/engine';
 import { makeDemo, placesSetting } from './make-demo.js';
 
 const folder = process.argv[2];

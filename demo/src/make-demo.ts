@@ -1,5 +1,5 @@
 import { mkdirSync, renameSync, rmSync } from 'node:fs';
-import { join } from 'node:path';
+import { join } from '@rootmap/engine';
 import { writeProjectFile } from '@rootmap/core';
 import { drawMap } from './draw-maps.js';
 import { DEFINITIONS } from './crs-texts.js';

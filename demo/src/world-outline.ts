@@ -1,5 +1,5 @@
 import { createRequire } from 'node:module';
-import { join } from 'node:path';
+import { join } from '@rootmap/engine';
 import { feature } from 'topojson-client';
 import { writeProjectFile, writeShapefile } from '@rootmap/core';
 import { GEOGRAPHIC } from './crs-texts.js';

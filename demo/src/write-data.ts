@@ -1,5 +1,5 @@
 import { mkdirSync, utimesSync, writeFileSync } from 'node:fs';
-import { dirname } from 'node:path';
+import { dirname } from '@rootmap/engine';
 import { writeShapefile, type ShapeFieldSpec } from '@rootmap/core';
 import type { Features } from './shapes.js';
 

@@ -1,6 +1,6 @@
 import { mkdirSync, rmSync } from 'node:fs';
-import { dirname } from 'node:path';
 import { createRequire } from 'node:module';
+import { dirname } from '@rootmap/engine';
 import type BetterSqlite3 from 'better-sqlite3';
 import type { Features } from './shapes.js';
 import { touch } from './write-data.js';

@@ -1,5 +1,5 @@
 import { homedir } from 'node:os';
-import { join, resolve } from 'node:path';
+import { join, resolve } from './disk/native-path.js';
 
 /** `ROOTMAP_DATA`, else the user's data folder. */
 export function dataFolder(env: NodeJS.ProcessEnv = process.env): string {

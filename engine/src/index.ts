@@ -11,6 +11,8 @@ export * from './changes/undo-change.js';
 export * from './data-folder.js';
 export * from './disk/crs-table.js';
 export * from './disk/disk-problem.js';
+export * from './disk/native-path.js';
+export * from './disk/real-path.js';
 export { gridsBelow, setGridsFolder } from './disk/grids-folder.js';
 export * from './survey/platform.js';
 export * from './folders/duplicates.js';

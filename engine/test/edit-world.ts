@@ -1,8 +1,8 @@
 import { mkdirSync, readdirSync, readFileSync, statSync, writeFileSync } from 'node:fs';
-import { join } from 'node:path';
 import type { DataSource } from 'typeorm';
 import { must, parseProjectFile, writeProjectFile, type ProjectFile } from '@rootmap/core';
 import type { EditRequest } from '@rootmap/core/contract';
+import { join } from '../src/disk/native-path.js';
 import { runChange } from '../src/changes/run-change.js';
 import { planEdit } from '../src/edit/plan-edit.js';
 import { findScope, rooted, type RootedScope } from '../src/project/scope.js';

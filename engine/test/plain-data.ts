@@ -1,6 +1,6 @@
-import Database from 'better-sqlite3';
 import { mkdirSync, writeFileSync } from 'node:fs';
-import { dirname } from 'node:path';
+import Database from 'better-sqlite3';
+import { dirname } from '../src/disk/native-path.js';
 
 // Datasets written byte by byte, with nothing of the app's own code, so that what the app tells of them can be judged.
 

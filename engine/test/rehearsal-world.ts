@@ -1,6 +1,6 @@
 import { cpSync, existsSync, mkdirSync, readdirSync, readFileSync, renameSync, statSync, writeFileSync } from 'node:fs';
-import { dirname, join } from 'node:path';
 import { pathToFileURL } from 'node:url';
+import { dirname, join } from '../src/disk/native-path.js';
 
 // Worlds that are really moved, and a judge of what is found then. Nothing of the app's own code is used here, so that it can judge it.
 

@@ -1,6 +1,6 @@
 import { existsSync, readdirSync, readFileSync } from 'node:fs';
-import { dirname, join, resolve } from 'node:path';
 import { fileURLToPath } from 'node:url';
+import { dirname, join, resolve } from '../src/disk/native-path.js';
 
 /**
  * A judge of its own, which takes nothing from the product: where does each layer of each map below a folder lead, and is

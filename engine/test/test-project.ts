@@ -1,8 +1,8 @@
 import { cpSync, mkdtempSync, rmSync, statSync, writeFileSync, mkdirSync } from 'node:fs';
 import { tmpdir } from 'node:os';
-import { dirname, join } from 'node:path';
 import { writeMapFile, type Place } from '@rootmap/core';
-import { LOCAL, openPlace } from '../src/places/places.js';
+import { dirname, join } from '../src/disk/native-path.js';
+import { wholeDisks, openPlace } from '../src/places/places.js';
 import { findScope, rooted, type RootedScope } from '../src/project/scope.js';
 
 /** A folder on another file system than the temporary folder, where a rename cannot reach. */
@@ -19,7 +19,7 @@ export class TestFolder {
     this.path = mkdtempSync(join(within, 'rootmap-test-'));
   }
   readonly path: string;
-  readonly places: Place[] = [openPlace(LOCAL)];
+  readonly places: Place[] = wholeDisks([]).map(openPlace);
 
   at(...parts: string[]): string {
     return join(this.path, ...parts);

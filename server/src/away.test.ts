@@ -1,6 +1,6 @@
-import { afterAll, beforeAll, expect, test } from '@jest/globals';
 import { cpSync, mkdirSync, readFileSync, renameSync, writeFileSync } from 'node:fs';
-import { join } from 'node:path';
+import { afterAll, beforeAll, expect, test } from '@jest/globals';
+import { join } from '@rootmap/engine';
 import { writeMapFile, writeProjectFile } from '@rootmap/core';
 import type { EditApplied, EditPreview, MissedView, ProjectView } from '@rootmap/core/contract';
 import { TestServer } from '../test/start-server.js';

@@ -1,7 +1,7 @@
-import { afterAll, beforeAll, expect, test } from '@jest/globals';
 import { cpSync, readFileSync } from 'node:fs';
-import { join } from 'node:path';
 import { setTimeout as wait } from 'node:timers/promises';
+import { afterAll, beforeAll, expect, test } from '@jest/globals';
+import { join } from '@rootmap/engine';
 import { TestServer } from '../test/start-server.js';
 
 const server = new TestServer();

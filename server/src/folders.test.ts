@@ -1,6 +1,6 @@
-import { afterAll, beforeAll, expect, test } from '@jest/globals';
 import { cpSync, existsSync, mkdirSync, readdirSync, readFileSync, renameSync, rmSync, writeFileSync } from 'node:fs';
-import { join } from 'node:path';
+import { afterAll, beforeAll, expect, test } from '@jest/globals';
+import { join } from '@rootmap/engine';
 import type {
   DuplicatesView,
   AdoptView,

@@ -1,7 +1,7 @@
-import { afterAll, beforeAll, expect, test } from '@jest/globals';
 import { execFileSync } from 'node:child_process';
 import { copyFileSync, cpSync, existsSync, mkdirSync, readdirSync, readFileSync, writeFileSync } from 'node:fs';
-import { join } from 'node:path';
+import { afterAll, beforeAll, expect, test } from '@jest/globals';
+import { join } from '@rootmap/engine';
 import type {
   TablesDone,
   EditApplied,

@@ -1,7 +1,7 @@
+import { mkdirSync, readdirSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
 import { afterAll, beforeAll, expect, test } from '@jest/globals';
 import Database from 'better-sqlite3';
-import { mkdirSync, readdirSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
-import { join } from 'node:path';
+import { join } from '@rootmap/engine';
 import type { EditableView, ProjectView } from '@rootmap/core/contract';
 import { hostileFiles } from '../test/hostile-files.js';
 import { TestServer } from '../test/start-server.js';

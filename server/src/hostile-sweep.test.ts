@@ -1,9 +1,9 @@
-import { afterAll, beforeAll, expect, test } from '@jest/globals';
 import { cpSync, mkdirSync, readdirSync, readFileSync, statSync, symlinkSync, writeFileSync } from 'node:fs';
 import { execFileSync } from 'node:child_process';
 import { createRequire } from 'node:module';
 import { createServer, type Server } from 'node:net';
-import { join } from 'node:path';
+import { afterAll, beforeAll, expect, test } from '@jest/globals';
+import { join } from '@rootmap/engine';
 import { sampleOf, type Schema } from '../test/sample-of-schema.js';
 import { TestServer } from '../test/start-server.js';
 

@@ -1,6 +1,6 @@
-import { afterAll, beforeAll, expect, test } from '@jest/globals';
 import { cpSync } from 'node:fs';
-import { join } from 'node:path';
+import { afterAll, beforeAll, expect, test } from '@jest/globals';
+import { join } from '@rootmap/engine';
 import { TestServer } from '../test/start-server.js';
 
 const server = new TestServer();

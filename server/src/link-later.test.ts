@@ -1,6 +1,6 @@
-import { afterAll, beforeAll, expect, test } from '@jest/globals';
 import { cpSync, mkdirSync, readdirSync, readFileSync, renameSync, statSync, symlinkSync, unlinkSync, writeFileSync } from 'node:fs';
-import { join } from 'node:path';
+import { afterAll, beforeAll, expect, test } from '@jest/globals';
+import { join } from '@rootmap/engine';
 import { writeMapFile, writeProjectFile } from '@rootmap/core';
 import type { FolderView, PlaceView } from '@rootmap/core/contract';
 import { writeZip } from '../../engine/test/small-zip.js';

@@ -1,7 +1,7 @@
-import { afterAll, beforeAll, expect, test } from '@jest/globals';
 import { spawn, type ChildProcess } from 'node:child_process';
 import { cpSync, mkdirSync, readdirSync, readFileSync, statSync, symlinkSync, writeFileSync } from 'node:fs';
-import { join } from 'node:path';
+import { afterAll, beforeAll, expect, test } from '@jest/globals';
+import { join } from '@rootmap/engine';
 import { writeMapFile } from '@rootmap/core';
 import { TestServer } from '../test/start-server.js';
 

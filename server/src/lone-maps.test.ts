@@ -1,6 +1,6 @@
-import { afterAll, beforeAll, expect, test } from '@jest/globals';
 import { cpSync, existsSync, mkdirSync, readFileSync, renameSync, rmSync, writeFileSync } from 'node:fs';
-import { join } from 'node:path';
+import { afterAll, beforeAll, expect, test } from '@jest/globals';
+import { join } from '@rootmap/engine';
 import type { AppliedView, LoneMapView, MendProjectView, ReplacementView, StrayMapsView } from '@rootmap/core/contract';
 import { TestServer } from '../test/start-server.js';
 

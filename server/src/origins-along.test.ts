@@ -1,7 +1,7 @@
-import { afterAll, beforeAll, expect, test } from '@jest/globals';
 import { randomUUID } from 'node:crypto';
 import { cpSync, existsSync, mkdirSync, readFileSync, writeFileSync } from 'node:fs';
-import { basename, dirname, join } from 'node:path';
+import { afterAll, beforeAll, expect, test } from '@jest/globals';
+import { basename, dirname, join } from '@rootmap/engine';
 import type { EditApplied, IntakeView, JobView, SourcesView } from '@rootmap/core/contract';
 import { writeZip } from '../../engine/test/small-zip.js';
 import { TestServer } from '../test/start-server.js';

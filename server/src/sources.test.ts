@@ -1,7 +1,7 @@
-import { afterAll, beforeAll, describe, expect, test } from '@jest/globals';
 import { randomUUID } from 'node:crypto';
 import { cpSync, existsSync, mkdirSync, readdirSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
-import { join } from 'node:path';
+import { afterAll, beforeAll, describe, expect, test } from '@jest/globals';
+import { join } from '@rootmap/engine';
 import { EMPTY_ORIGIN } from '@rootmap/core';
 import type {
   CopiesPreview,

@@ -1,7 +1,6 @@
-import { afterAll, beforeAll, expect, test } from '@jest/globals';
 import { mkdirSync, readdirSync, readFileSync, renameSync, writeFileSync } from 'node:fs';
-import { join } from 'node:path';
-import { ChangeDisk, runChange, StopHere } from '@rootmap/engine';
+import { afterAll, beforeAll, expect, test } from '@jest/globals';
+import { join, ChangeDisk, runChange, StopHere } from '@rootmap/engine';
 import { openStore, SqlJournal } from '@rootmap/engine/store';
 import type { ChangeView, StatusView } from '@rootmap/core/contract';
 import { TestServer } from '../test/start-server.js';

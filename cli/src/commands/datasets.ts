@@ -1,6 +1,6 @@
-import { join } from 'node:path';
-import { byCodePoint, fingerprintOf, type Dataset } from '@rootmap/core';
+import { byCodePoint, fingerprintOf, type Dataset, joined } from '@rootmap/core';
 import {
+  join,
   confinementOf,
   dataFolder,
   helperFor,
@@ -9,6 +9,7 @@ import {
   surveyFolder,
   surveyWithIndex,
   type IndexedSurvey,
+  below,
 } from '@rootmap/engine';
 import type { Command } from '../command.js';
 import { heads, scopeOf } from '../scope.js';
@@ -95,9 +96,9 @@ function toJson(d: Dataset, folder: string, root: string, full: boolean) {
     : [];
   const main = d.kind === 'opaque' ? [] : [d.group.main];
   const files = [...main, ...d.group.companions];
-  const below = folder === root ? '' : `${folder.slice(root.length).replace(/^\/+/, '')}/`;
+  const own = below(root, folder);
   return {
-    id: below + d.id,
+    id: own === null ? d.id : joined([own, d.id]),
     path: join(folder, d.group.path),
     ...(d.table === null ? {} : { table: d.table }),
     format: d.group.format,

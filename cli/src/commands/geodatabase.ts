@@ -1,7 +1,8 @@
 import { existsSync } from 'node:fs';
-import { basename, dirname } from 'node:path';
 import { byCodePoint, datasetId, EPSG_CODE, lossWords, ProblemError, type Progress } from '@rootmap/core';
 import {
+  basename,
+  dirname,
   checkGeodatabase,
   datasetsOfFile,
   planImport,
@@ -14,6 +15,7 @@ import {
   writeImport,
   type Find,
   type FoundDataset,
+  join,
 } from '@rootmap/engine';
 import type { Answer, Call, Command } from '../command.js';
 import { withJournal } from '../journal.js';
@@ -100,7 +102,7 @@ async function create(call: Call, file: string): Promise<Answer> {
 async function bringIn(call: Call, file: string, sources: readonly string[]): Promise<Answer> {
   if (sources.length === 0) throw wrongUse('Say what is to be brought in: rootmap geodatabase import FILE SOURCE…');
   const found = new Map(
-    sources.flatMap((s) => datasetsFrom(s).map((f) => [datasetId(`${f.folder}/${f.dataset.group.path}`, f.dataset.table), f] as const)),
+    sources.flatMap((s) => datasetsFrom(s).map((f) => [datasetId(join(f.folder, f.dataset.group.path), f.dataset.table), f] as const)),
   );
   const name = call.flags['name'];
   if (typeof name === 'string' && found.size > 1) throw wrongUse('--name is for one dataset. Bring them in one by one to name them.');

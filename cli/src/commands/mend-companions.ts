@@ -1,4 +1,4 @@
-import { isIndexLost } from '@rootmap/core';
+import { isIndexLost, joined } from '@rootmap/core';
 import type { EditRequest, PathRequest } from '@rootmap/core/contract';
 import {
   locationOf,
@@ -9,6 +9,9 @@ import {
   type FoundCompanion,
   type MendWork,
   type RunOptions,
+  dirname,
+  join,
+  pathOf,
 } from '@rootmap/engine';
 import { who } from '../scope.js';
 
@@ -30,7 +33,7 @@ export async function mendCompanions(
     const request = editFor(
       work,
       broken.key,
-      { place: location.place, path: location.segments.join('/') },
+      { place: location.place, path: joined(location.segments) },
       isIndexLost(seen.judgement),
       tables,
     );
@@ -53,15 +56,12 @@ function editFor(
   const [only, ...others] = tables.get(key) ?? [];
   if (!only || others.length > 0) return null;
   const at = locationOf(only.path, scope.places);
-  return { kind: 'bring-table', dataset, table: { place: at.place, path: at.segments.join('/') } };
+  return { kind: 'bring-table', dataset, table: { place: at.place, path: joined(at.segments) } };
 }
 
 function planFor({ scope }: MendWork, request: Companion): EditPlan {
-  const root = scope.root ?? scope.named.slice(0, scope.named.lastIndexOf('/'));
-  const resolve = ({ place, path }: PathRequest): string => {
-    const base = scope.places.find((p) => p.name === place)!.root.segments;
-    return `/${[...base, path].join('/')}`;
-  };
+  const root = scope.root ?? dirname(scope.named);
+  const resolve = ({ place, path }: PathRequest): string => join(pathOf(scope.places.find((p) => p.name === place)!), path);
   const options = { roots: [root], who: who(), isQuick: true, missed: [], resolve };
   return request.kind === 'rebuild-index'
     ? planRebuildIndex({ ...scope, root }, request, options)

@@ -1,6 +1,7 @@
-import { dirname, resolve } from 'node:path';
 import { ProblemError, tellTrouble, type Judgement } from '@rootmap/core';
 import {
+  dirname,
+  resolve,
   choicesOf,
   choose,
   explainBroken,

@@ -1,7 +1,6 @@
 import { existsSync, statSync } from 'node:fs';
-import { basename, join, resolve } from 'node:path';
 import { ProblemError } from '@rootmap/core';
-import { dataFolder, findMentions, knownRoots, planMoves, runChange } from '@rootmap/engine';
+import { basename, join, resolve, dataFolder, findMentions, knownRoots, planMoves, runChange } from '@rootmap/engine';
 import type { Call, Command } from '../command.js';
 import { withJournal } from '../journal.js';
 import { heads, scopeOf, who } from '../scope.js';

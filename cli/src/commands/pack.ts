@@ -1,6 +1,5 @@
-import { resolve } from 'node:path';
 import { ProblemError } from '@rootmap/core';
-import { isRooted, pack as packBundle, planPack, suggestedBundle } from '@rootmap/engine';
+import { resolve, isRooted, pack as packBundle, planPack, suggestedBundle } from '@rootmap/engine';
 import type { Command } from '../command.js';
 import { withJournal } from '../journal.js';
 import { heads, scopeOf, who } from '../scope.js';

@@ -1,6 +1,5 @@
-import { resolve } from 'node:path';
 import { ProblemError } from '@rootmap/core';
-import { receive as receiveBundle } from '@rootmap/engine';
+import { resolve, receive as receiveBundle } from '@rootmap/engine';
 import type { Command } from '../command.js';
 import { withJournal } from '../journal.js';
 import { who } from '../scope.js';

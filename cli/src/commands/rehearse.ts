@@ -1,7 +1,6 @@
 import { existsSync, statSync } from 'node:fs';
-import { basename, join, resolve } from 'node:path';
 import { ProblemError } from '@rootmap/core';
-import { isRooted, rehearse as rehearseMove, STAY, type RehearsalOrder } from '@rootmap/engine';
+import { basename, join, resolve, isRooted, rehearse as rehearseMove, STAY, type RehearsalOrder } from '@rootmap/engine';
 import type { Call, Command } from '../command.js';
 import { heads, scopeOf } from '../scope.js';
 import { columns, many } from '../text.js';

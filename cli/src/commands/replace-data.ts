@@ -1,6 +1,5 @@
-import { resolve } from 'node:path';
 import { ProblemError } from '@rootmap/core';
-import { fullFingerprint, hrefFor, lookAtReplacement, planReplace, readMaps, runChange, type Scope } from '@rootmap/engine';
+import { resolve, fullFingerprint, hrefFor, lookAtReplacement, planReplace, readMaps, runChange, type Scope } from '@rootmap/engine';
 import type { Call, Answer } from '../command.js';
 import { withJournal } from '../journal.js';
 import { keyOf, pairOf } from '../layer-name.js';

@@ -19,6 +19,9 @@ export const address = (flavour: Address['flavour'], root: string, segments: rea
   isFolder,
 });
 
+/** Of a root alone. */
+export const flavourOf = (root: string): Address['flavour'] => (root === '/' ? 'posix' : root.startsWith('//') ? 'unc' : 'drive');
+
 /** Comparison key of a name where case does not count: NFC, lower case. */
 export const foldName = (name: string): string => name.normalize('NFC').toLowerCase();
 /** Comparison key of a name where case counts: NFC. */

@@ -1,6 +1,7 @@
 export * from './address.js';
 export * from './file-uri.js';
 export * from './parse-address.js';
+export * from './parts.js';
 export * from './percent.js';
 export * from './place.js';
 export * from './reference.js';

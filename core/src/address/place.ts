@@ -9,6 +9,8 @@ export interface Place {
   readonly name: string;
   readonly root: Address;
   readonly driveNames: readonly Address[];
+  /** What else leads to the root on this machine: the share behind a letter, the folder that a letter stands for. */
+  readonly aliases?: readonly Address[];
   readonly present: boolean;
   readonly ignoresCase: boolean;
   readonly readOnly: boolean;
@@ -41,7 +43,7 @@ function below(outer: Address, inner: Address, ignoresCase: boolean): readonly s
 export function locate(target: Address, places: readonly Place[]): Location | null {
   let best: { location: Location; depth: number } | null = null;
   for (const place of places) {
-    for (const prefix of [place.root, ...place.driveNames]) {
+    for (const prefix of [place.root, ...place.driveNames, ...(place.aliases ?? [])]) {
       const segments = below(prefix, target, place.ignoresCase);
       if (segments && (!best || prefix.segments.length > best.depth))
         best = { location: { place: place.name, segments }, depth: prefix.segments.length };
@@ -52,7 +54,11 @@ export function locate(target: Address, places: readonly Place[]): Location | nu
 
 export const placeNamed = (places: readonly Place[], name: string): Place | undefined => places.find((p) => p.name === name);
 
-/** How the location is called in files: by the place's first drive name, else by its POSIX path. */
+/** Where the location is on this machine. */
+export const addressOn = ({ root }: Place, segments: readonly string[]): Address =>
+  address(root.flavour, root.root, [...root.segments, ...segments]);
+
+/** How the location is called in files: by the place's first drive name, else by where it is on this machine. */
 export function absoluteAddress(location: Location, places: readonly Place[]): Address {
   const place = placeNamed(places, location.place);
   if (!place) throw new Error(`unknown place ${location.place}`);

@@ -23,9 +23,10 @@ export function resolveIn(
   const place = placeNamed(places, map.place);
   if (!place) return 'above-root';
   const above = climb([...place.root.segments, ...map.segments.slice(0, -1)], reference.segments);
-  const outer = above && places.find((p) => p !== place && p.root.segments.length < place.root.segments.length);
+  const outer =
+    above && places.find((p) => p !== place && p.root.root === place.root.root && p.root.segments.length < place.root.segments.length);
   if (!above || !outer || place.driveNames.length > 0) return 'above-root';
-  return locate(address('posix', '/', above), places) ?? 'above-root';
+  return locate(address(place.root.flavour, place.root.root, above), places) ?? 'above-root';
 }
 
 function onDriveOf(map: Location, target: Address, places: readonly Place[]): Location | Address | null {

@@ -1,3 +1,4 @@
+import { folderOf, nameOf } from '../address/parts.js';
 import { byCodePoint, sortedBy } from '../code-point-order.js';
 import type { FileEntry, FileGroup, Format } from './dataset.js';
 import { COMPANIONS, endingOf, formatOf, GEOREFERENCE, isMapFile, isOrphan, isProjectFile, KIND, PRECEDENCE } from './formats.js';
@@ -18,9 +19,6 @@ interface Main {
   readonly companions: FileEntry[];
   readonly borrowed: FileEntry[];
 }
-
-const nameOf = (path: string): string => path.slice(path.lastIndexOf('/') + 1);
-const folderOf = (path: string): string => path.slice(0, Math.max(0, path.lastIndexOf('/')));
 
 /**
  * Groups a listing into datasets. One pass a folder, no file is opened. Maps and project files are passed over.

@@ -1,3 +1,4 @@
+import { folderOf, nameOf } from '../address/parts.js';
 import { groupFiles } from '../dataset/group-files.js';
 import { foldName } from '../address/address.js';
 import { proposeName } from '../naming/propose.js';
@@ -11,8 +12,6 @@ export interface ArrangedFile {
   readonly to: string;
 }
 
-const nameOf = (path: string): string => path.slice(path.lastIndexOf('/') + 1);
-const folderOf = (path: string): string => path.slice(0, Math.max(0, path.lastIndexOf('/')));
 const joined = (folder: string, name: string): string => (folder === '' ? name : `${folder}/${name}`);
 
 /** What systems leave in archives for themselves. Common practice, no source. */

@@ -1,5 +1,5 @@
-import { address, foldName, printAddress, type Address } from '../address/address.js';
-import { placeNamed, type Location, type Place } from '../address/place.js';
+import { foldName, printAddress, type Address } from '../address/address.js';
+import { addressOn, placeNamed, type Location, type Place } from '../address/place.js';
 import { parseReference, type Reference } from '../address/reference.js';
 import { resolveIn } from '../address/resolve-in.js';
 import { toFileUri } from '../address/file-uri.js';
@@ -80,7 +80,7 @@ export function judgeLayer(map: Location, layer: MapLayer, s: Surroundings): Jud
     stored,
     location: where,
     reach: reachOf(where, s),
-    resolved: printAddress(address('posix', '/', [...place.root.segments, ...where.segments])),
+    resolved: printAddress(addressOn(place, where.segments)),
   };
   if (!place.present) return { ...common, state: 'absent' };
   return judgeFound(common, s.look(where, table), layer, s);

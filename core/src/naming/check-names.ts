@@ -1,3 +1,4 @@
+import { folderOf, nameOf } from '../address/parts.js';
 import { foldName } from '../address/address.js';
 import { byCodePoint } from '../code-point-order.js';
 import { WINDOWS_PATH_LIMIT } from './portable-name.js';
@@ -35,8 +36,6 @@ export interface NameCheck {
 
 /** Folders at the top that a numbered plan made: `01_received`. */
 const NUMBERED = /^[0-9]{1,2}_/;
-const nameOf = (path: string): string => path.slice(path.lastIndexOf('/') + 1);
-const folderOf = (path: string): string => path.slice(0, Math.max(0, path.lastIndexOf('/')));
 
 /**
  * Checks all names of a project against its rules and proposes new ones, unique in their folder on every system.

@@ -1,6 +1,6 @@
-import { basename, join } from 'node:path';
 import { pipeline } from 'node:stream/promises';
 import { explain, ProblemError } from '@rootmap/core';
+import { basename, join } from '../disk/native-path.js';
 import { createWriteStream, rmSync } from '../disk/files.js';
 import { newScratch } from '../disk/scratch.js';
 import { ARCHIVE_ENDING, type Archive, type ArchiveEntry, type Refused } from './archive.js';
@@ -40,7 +40,7 @@ export async function openArchive(path: string, depth = 0, room = { bytes: MOST_
       const file = join(folder, `${n++}-${basename(entry.path)}`);
       await pipeline(content, createWriteStream(file));
       try {
-        opened.push({ prefix: entry.path.replace(ARCHIVE_ENDING, '') + '/', archive: await openArchive(file, depth + 1, room) });
+        opened.push({ prefix: `${entry.path.replace(ARCHIVE_ENDING, '')}/`, archive: await openArchive(file, depth + 1, room) });
       } catch (error) {
         if (!(error instanceof ProblemError)) throw error;
         refused.push({ path: entry.path, why: explain(error.problem) });

@@ -1,8 +1,8 @@
 import { Transform } from 'node:stream';
 import { crc32 } from 'node:zlib';
 import { statSync } from 'node:fs';
-import { basename } from 'node:path';
 import { ProblemError } from '@rootmap/core';
+import { basename } from '../disk/native-path.js';
 import { ZipReader, type ZipEntry } from '../zip/zip-reader.js';
 import { takeOne, type Archive, type ArchiveEntry, type Refused } from './archive.js';
 

@@ -1,5 +1,6 @@
 import { statSync } from 'node:fs';
-import { join } from 'node:path';
+import { joined } from '@rootmap/core';
+import { join } from '../disk/native-path.js';
 import { readdirSync } from '../disk/files.js';
 
 /** Every file of an unpacked bag, dot files too; links are refused, since what they show is not in the bag. */
@@ -8,7 +9,7 @@ export function listBagFolder(folder: string) {
   const refused: { path: string; problem: string }[] = [];
   const visit = (below: string): void => {
     for (const entry of readdirSync(join(folder, below), { withFileTypes: true })) {
-      const path = below === '' ? entry.name : `${below}/${entry.name}`;
+      const path = below === '' ? entry.name : joined([below, entry.name]);
       if (entry.isDirectory()) {
         if (path === 'data') files.push({ path: 'data/', bytes: 0, modifiedMs: 0 });
         visit(path);

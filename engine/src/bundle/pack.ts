@@ -1,6 +1,5 @@
 import { createHash } from 'node:crypto';
 import { existsSync, lstatSync } from 'node:fs';
-import { basename, dirname, join, resolve } from 'node:path';
 import {
   BAG_DECLARATION,
   byCodePoint,
@@ -17,6 +16,7 @@ import {
   type TextPatch,
   type OnProgress,
 } from '@rootmap/core';
+import { basename, dirname, join, resolve } from '../disk/native-path.js';
 import { createReadStream } from '../disk/files.js';
 import { runChange, type RunOptions } from '../changes/run-change.js';
 import { isStagedName } from '../changes/staged-name.js';

@@ -1,8 +1,8 @@
 import { existsSync, statfsSync, statSync } from 'node:fs';
-import { basename, dirname, join, resolve } from 'node:path';
 import { Readable } from 'node:stream';
 import { pipeline } from 'node:stream/promises';
-import { isUnsafePath, ProblemError, type Place, type OnProgress } from '@rootmap/core';
+import { isUnsafePath, ProblemError, type Place, type OnProgress, partsOf } from '@rootmap/core';
+import { basename, dirname, join, resolve } from '../disk/native-path.js';
 import { createWriteStream, mkdirSync, readdirSync, utimesSync } from '../disk/files.js';
 import { runChange, type RunOptions } from '../changes/run-change.js';
 import { layerRow, type LayerRow } from '../project/layer-row.js';
@@ -107,5 +107,5 @@ async function unpack(bag: OpenBag, staged: string, of: number, progress: OnProg
 function makePlanFolders(root: string, places: readonly Place[]): void {
   const folders = Object.keys(findScope(root, { places, root }).project?.folders ?? {});
   for (const folder of folders)
-    if (!isUnsafePath(folder) && !folder.split('/').some((s) => s.startsWith('.'))) mkdirSync(join(root, folder), { recursive: true });
+    if (!isUnsafePath(folder) && !partsOf(folder).some((s) => s.startsWith('.'))) mkdirSync(join(root, folder), { recursive: true });
 }

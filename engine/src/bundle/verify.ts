@@ -1,7 +1,7 @@
 import { createHash } from 'node:crypto';
 import { statSync } from 'node:fs';
-import { join } from 'node:path';
-import { byCodePoint, checkBag, explain, ProblemError, type ExpectedChecksum } from '@rootmap/core';
+import { byCodePoint, checkBag, explain, ProblemError, type ExpectedChecksum, partsOf } from '@rootmap/core';
+import { join } from '../disk/native-path.js';
 import { createReadStream } from '../disk/files.js';
 import { onDisk } from '../disk/disk-problem.js';
 import { listBagFolder } from './bag-folder.js';
@@ -60,8 +60,8 @@ async function openZip(path: string): Promise<OpenBag> {
 /** The one folder around the whole bag, with its slash; empty when the bag is at the top. */
 function topFolder(names: readonly string[]): string {
   if (names.includes('bagit.txt')) return '';
-  const first = names[0]?.split('/')[0];
-  return first !== undefined && names.length > 0 && names.every((n) => n.startsWith(`${first}/`)) ? `${first}/` : '';
+  const first = names[0] === undefined ? undefined : partsOf(names[0])[0];
+  return first !== undefined && names.length > 0 && names.every((n) => partsOf(n)[0] === first && n !== first) ? `${first}/` : '';
 }
 
 async function readTag(bag: OpenBag, path: string): Promise<string> {

@@ -1,12 +1,10 @@
 import { readdir } from 'node:fs/promises';
-import { dirname } from 'node:path';
+import { dirname, isInside } from '../disk/native-path.js';
 import type { ChangeRecord, PlannedChange, SeenRoot, StepRecord } from './change.js';
 import type { ChangeDisk } from './disk.js';
 
 /** Without the device, whose number may be another after the next plugging in. */
 const inodeOf = (identity: string | null): string | null => identity?.split(':')[1] ?? null;
-
-const isBelow = (path: string, folder: string): boolean => path === folder || path.startsWith(folder === '/' ? '/' : `${folder}/`);
 
 /**
  * The first folder of a change that is not there now, so that nothing can be said of its files: it is gone or cannot be
@@ -24,7 +22,7 @@ export async function rootsOf(plan: Pick<PlannedChange, 'root' | 'otherRoots' | 
   const seen = new Map<string, SeenRoot>();
   for (const root of [plan.root, ...(plan.otherRoots ?? [])]) {
     let path = root;
-    for (let goer; (goer = goers.find((g) => isBelow(path, g))) !== undefined;) path = dirname(goer);
+    for (let goer; (goer = goers.find((g) => isInside(g, path))) !== undefined;) path = dirname(goer);
     while ((await disk.identity(path)) === null && path !== dirname(path)) path = dirname(path);
     seen.set(path, { path, identity: await disk.identity(path) });
   }
@@ -43,7 +41,7 @@ async function isAway(root: SeenRoot, steps: readonly StepRecord[], disk: Change
     if (inodeOf(await disk.identity(root.path)) === inodeOf(root.identity)) return false;
     for (const step of steps)
       for (const path of pathsOf(step))
-        if (path !== root.path && isBelow(path, root.path) && (await disk.identity(path)) !== null) return false;
+        if (path !== root.path && isInside(root.path, path) && (await disk.identity(path)) !== null) return false;
     return true;
   } catch {
     return true; // whatever the system says of it: it cannot be read now

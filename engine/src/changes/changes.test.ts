@@ -1,9 +1,9 @@
-import { afterEach, beforeEach, describe, expect, test } from '@jest/globals';
 import { existsSync, mkdirSync, readdirSync, readFileSync, renameSync, rmSync, writeFileSync } from 'node:fs';
 import { mkdir, writeFile } from 'node:fs/promises';
-import { join } from 'node:path';
+import { afterEach, beforeEach, describe, expect, test } from '@jest/globals';
 import type { DataSource } from 'typeorm';
 import { ProblemError } from '@rootmap/core';
+import { join } from '../disk/native-path.js';
 import { choicesOf } from '../mend/choose.js';
 import { explainBroken, planMend } from '../mend/plan-mend.js';
 import { readMaps } from '../project/read-maps.js';

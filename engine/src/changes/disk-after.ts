@@ -1,6 +1,6 @@
 import { lstatSync } from 'node:fs';
-import { join } from 'node:path';
 import { byCodePoint } from '@rootmap/core';
+import { join } from '../disk/native-path.js';
 import { readdirSync } from '../disk/files.js';
 import { hashOf, sha256, type ChangeDisk } from './disk.js';
 import type { StepsAhead } from './steps-ahead.js';

@@ -1,7 +1,8 @@
+import { realPath } from '../disk/real-path.js';
 import { createHash } from 'node:crypto';
-import { chmod, lstat, mkdir, readlink, realpath, rename, rmdir, symlink } from 'node:fs/promises';
-import { basename, join } from 'node:path';
+import { chmod, lstat, mkdir, readlink, rename, rmdir, symlink } from 'node:fs/promises';
 import { byCodePoint, ProblemError } from '@rootmap/core';
+import { basename, join } from '../disk/native-path.js';
 import { isMissing } from '../disk/disk-problem.js';
 import type { TreeStamps } from './change.js';
 import {
@@ -255,7 +256,7 @@ export class ChangeDisk {
   /** Where a link leads in the end; the path itself where it is none, or leads nowhere. */
   async targetOf(path: string): Promise<string> {
     try {
-      return (await lstat(path)).isSymbolicLink() ? await realpath(path) : path;
+      return (await lstat(path)).isSymbolicLink() ? realPath(path) : path;
     } catch (error) {
       if (isMissing(error)) return path;
       throw error;

@@ -1,6 +1,6 @@
 import { existsSync } from 'node:fs';
-import { dirname } from 'node:path';
 import { byCodePoint } from '@rootmap/core';
+import { dirname } from '../disk/native-path.js';
 
 /** Of these folders and those above them, the ones that are not there, the upper first. */
 export function missingFolders(paths: readonly string[]): string[] {

@@ -1,7 +1,7 @@
-import { afterEach, beforeEach, describe, expect, test } from '@jest/globals';
 import { chmodSync, lstatSync, mkdirSync, readdirSync, readFileSync, rmSync, statSync, writeFileSync } from 'node:fs';
-import { join } from 'node:path';
+import { afterEach, beforeEach, describe, expect, test } from '@jest/globals';
 import type { DataSource } from 'typeorm';
+import { join } from '../disk/native-path.js';
 import { openStore } from '../store/open-store.js';
 import { SqlJournal } from '../store/sql-journal.js';
 import { TestFolder } from '../../test/test-project.js';

@@ -1,9 +1,9 @@
-import { afterEach, beforeEach, expect, test } from '@jest/globals';
 import { cpSync, lstatSync, mkdirSync, readdirSync, readFileSync, renameSync, rmSync, statSync, writeFileSync } from 'node:fs';
-import { join } from 'node:path';
+import { afterEach, beforeEach, expect, test } from '@jest/globals';
 import type { DataSource } from 'typeorm';
 import { DEFAULT_NAMING, EMPTY_ORIGIN, writeProjectFile } from '@rootmap/core';
 import type { EditRequest } from '@rootmap/core/contract';
+import { join } from '../disk/native-path.js';
 import { writeZip } from '../../test/small-zip.js';
 import { otherFileSystem, TestFolder } from '../../test/test-project.js';
 import { pack, planPack } from '../bundle/pack.js';

@@ -1,16 +1,17 @@
-import { dirname } from 'node:path';
+import { joined } from '@rootmap/core';
+import { dirname } from '../disk/native-path.js';
 import { TRASH } from './staged-name.js';
 
 /** A path and the folders that it is in, from itself up. */
 export function* selfAndAbove(path: string): Generator<string> {
   for (let at = path; ; at = dirname(at)) {
     yield at;
-    if (at === '/' || at === '.') return;
+    if (at === '.' || at === dirname(at)) return;
   }
 }
 
 /** Whether something is in the trash of a root. */
-export const isInTrash = (path: string): boolean => path.includes(`/${TRASH.join('/')}/`);
+export const isInTrash = (path: string): boolean => joined([path, '']).includes(joined(['', ...TRASH, '']));
 
 /** Which steps of a list concern a path, without looking through them all: those of the path itself and of folders around it. */
 export class PathSteps {

@@ -1,4 +1,4 @@
-import { basename, dirname, join } from 'node:path';
+import { basename, dirname, join, isBelow } from '../disk/native-path.js';
 import type { ChangeRecord, PlannedStep, StepRecord, TreeStamps } from './change.js';
 import { sha256, type ChangeDisk } from './disk.js';
 import { DiskAfter } from './disk-after.js';
@@ -161,7 +161,7 @@ async function turnOf(step: StepRecord, { now, then }: Where, world: World): Pro
       const there = await turn.identity(source);
       // On a disk that ignores case, a name in other letters finds the file itself.
       if (there !== null && there !== (await turn.identity(then))) return { why: 'taken' };
-      if (source.startsWith(`${then}/`) || !(await isThere(dirname(source)))) return { why: 'no-folder' };
+      if (isBelow(then, source) || !(await isThere(dirname(source)))) return { why: 'no-folder' };
       return { step: { kind: 'move', from: then, path: source }, what: 'moved' };
     }
     case 'mode': {

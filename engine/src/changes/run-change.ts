@@ -1,6 +1,6 @@
 import { randomUUID } from 'node:crypto';
-import { basename, dirname, join } from 'node:path';
 import { explain, ProblemError } from '@rootmap/core';
+import { basename, dirname, join, isBelow, isInside, rebase } from '../disk/native-path.js';
 import { diskProblem } from '../disk/disk-problem.js';
 import { awayRoot, rootsOf } from './away.js';
 import type { ChangeRecord, CopyStep, InstallStep, PlannedChange, PlannedStep, PlannedWrite, SeenRoot, StepRecord } from './change.js';
@@ -212,8 +212,7 @@ async function stagingFolder(path: string, disk: ChangeDisk): Promise<string> {
 /** Where what will stand at `path` when its turn comes is now: earlier moves and copies bring it there. */
 function originOf(path: string, earlier: readonly Moving[]): string {
   let origin = path;
-  for (const step of [...earlier].reverse())
-    if (origin === step.path || origin.startsWith(`${step.path}/`)) origin = step.from + origin.slice(step.path.length);
+  for (const step of [...earlier].reverse()) if (isInside(step.path, origin)) origin = rebase(origin, step.path, step.from);
   return origin;
 }
 
@@ -229,7 +228,7 @@ async function identityOf(from: string, earlier: readonly Moving[], disk: Change
 }
 
 /** The trash of a root; of the folder itself for what is not below the root. */
-const trashOf = (root: string, path: string): string => join(path.startsWith(`${root}/`) ? root : dirname(path), ...TRASH);
+const trashOf = (root: string, path: string): string => join(isBelow(root, path) ? root : dirname(path), ...TRASH);
 
 interface Preparing {
   readonly id: string;

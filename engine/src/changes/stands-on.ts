@@ -1,5 +1,5 @@
-import { basename, dirname } from 'node:path';
 import { isProjectFile } from '@rootmap/core';
+import { basename, dirname, isBelow, isInside, rebase } from '../disk/native-path.js';
 import type { ChangeRecord, StepRecord } from './change.js';
 import { isInTrash, selfAndAbove } from './path-steps.js';
 import { Tracks } from './tracks.js';
@@ -76,7 +76,7 @@ class Ground {
 
   /** Whether the change needs what is here, or changes it; not where that is not asked. What it moves is followed. */
   isUnder(change: ChangeRecord, isAsked: boolean): boolean {
-    let isUnder = isAsked && this.left.some(([path, kind]) => kind === 'project' && isIn(change.root, dirname(path)));
+    let isUnder = isAsked && this.left.some(([path, kind]) => kind === 'project' && isInside(dirname(path), change.root));
     for (const step of change.steps) {
       if (isAsked) isUnder ||= this.isTouched(step);
       if (step.kind === 'move') this.follow(step.source, step.path);
@@ -99,7 +99,7 @@ class Ground {
   /** A folder that goes into what was moved out of it: that could not go back. */
   private isCircle(from: string, to: string): boolean {
     if (!this.folders.has(from) || !above(to).some((folder) => this.has(folder, 'moved'))) return false;
-    return this.left.some(([path, kind]) => kind === 'free' && path.startsWith(`${from}/`));
+    return this.left.some(([path, kind]) => kind === 'free' && isBelow(from, path));
   }
 
   /** With what is in it. */
@@ -138,20 +138,18 @@ class Ground {
     this.left = [];
     this.byPath = new Map();
     this.folders = new Set();
-    const stay = [...this.gone].filter((folder) => isIn(from, folder));
+    const stay = [...this.gone].filter((folder) => isInside(folder, from));
     this.gone = new Set(
-      [...this.gone].map((folder) => (!stay.includes(folder) && isIn(folder, from) ? to + folder.slice(from.length) : folder)),
+      [...this.gone].map((folder) => (!stay.includes(folder) && isInside(from, folder) ? rebase(folder, from, to) : folder)),
     );
     for (const [path, kind] of before) {
-      const isThere = !stay.some((folder) => isIn(path, folder));
-      const isTaken = isThere && (IS_PLACE.has(kind) ? path.startsWith(`${from}/`) : isIn(path, from));
-      this.note([isTaken ? to + path.slice(from.length) : path, kind]);
+      const isThere = !stay.some((folder) => isInside(folder, path));
+      const isTaken = isThere && (IS_PLACE.has(kind) ? isBelow(from, path) : isInside(from, path));
+      this.note([isTaken ? rebase(path, from, to) : path, kind]);
     }
     if (isPart) this.note([to, 'made']);
   }
 }
-
-const isIn = (path: string, folder: string): boolean => path === folder || path.startsWith(`${folder}/`);
 
 /**
  * The changes that stand on `change`, directly or through each other, the latest first: it cannot be undone without them. What

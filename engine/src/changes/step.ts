@@ -1,5 +1,5 @@
-import { basename, dirname } from 'node:path';
 import { ProblemError } from '@rootmap/core';
+import { basename, dirname } from '../disk/native-path.js';
 import type { ModeStep, MoveStep, StepRecord, WriteStep } from './change.js';
 import { sha256, type ChangeDisk } from './disk.js';
 import { TRASH } from './staged-name.js';

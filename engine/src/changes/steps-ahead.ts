@@ -1,4 +1,4 @@
-import { basename, dirname } from 'node:path';
+import { basename, dirname, isInside, rebase } from '../disk/native-path.js';
 import type { PlannedStep } from './change.js';
 import { PathSteps, selfAndAbove } from './path-steps.js';
 import { Tracks } from './tracks.js';
@@ -52,8 +52,8 @@ export class StepsAhead {
     for (let i = this.all.last(at, this.steps.length); i >= 0; i = this.all.last(at, i)) {
       const step = this.steps[i]!;
       if (step.kind === 'move') {
-        if (!isIn(at, step.path)) return { kind: 'nothing' };
-        at = step.from + at.slice(step.path.length);
+        if (!isInside(step.path, at)) return { kind: 'nothing' };
+        at = rebase(at, step.path, step.from);
       } else if (step.kind === 'trash' || step.kind === 'drop-folder') return { kind: 'nothing' };
       else if (step.kind === 'write' && at === step.path) bytes ??= step.after;
       else if (step.kind === 'folder' && at === step.path) return { kind: 'folder' };
@@ -67,7 +67,7 @@ export class StepsAhead {
     for (let i = this.takes.next(at, 0); i >= 0; i = this.takes.next(at, i + 1)) {
       const step = this.steps[i]!;
       if (step.kind !== 'move') return null;
-      at = step.path + at.slice(step.from.length);
+      at = rebase(at, step.from, step.path);
     }
     return at;
   }
@@ -88,7 +88,7 @@ export class StepsAhead {
     let at = folder;
     for (let i = this.steps.length; i >= 0; i = this.all.last(at, i)) {
       const step = this.steps[i];
-      if (step?.kind === 'move' && isIn(at, step.path)) at = step.from + at.slice(step.path.length);
+      if (step?.kind === 'move' && isInside(step.path, at)) at = rebase(at, step.path, step.from);
       else if (step) continue;
       names.push(...(this.brought.get(at) ?? []));
     }
@@ -101,5 +101,3 @@ export class StepsAhead {
     return set?.kind === 'mode' ? set.mode : null;
   }
 }
-
-const isIn = (path: string, folder: string): boolean => path === folder || path.startsWith(`${folder}/`);

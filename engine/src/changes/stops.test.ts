@@ -1,8 +1,8 @@
-import { afterEach, beforeEach, describe, expect, test } from '@jest/globals';
 import { existsSync, mkdirSync, readdirSync, readFileSync, renameSync, rmSync, statSync, writeFileSync } from 'node:fs';
-import { dirname, join } from 'node:path';
+import { afterEach, beforeEach, describe, expect, test } from '@jest/globals';
 import type Database from 'better-sqlite3';
 import type { DataSource } from 'typeorm';
+import { dirname, join } from '../disk/native-path.js';
 import { openStore } from '../store/open-store.js';
 import { SqlJournal } from '../store/sql-journal.js';
 import { TestFolder } from '../../test/test-project.js';

@@ -1,3 +1,4 @@
+import { isInside, rebase } from '../disk/native-path.js';
 import type { StepRecord } from './change.js';
 import { PathSteps } from './path-steps.js';
 
@@ -6,8 +7,6 @@ export type Passage =
   | { readonly kind: 'move'; readonly from: string; readonly to: string }
   | { readonly kind: 'drop'; readonly from: string }
   | { readonly kind: 'make'; readonly from: string };
-
-const isIn = (path: string, folder: string): boolean => path === folder || path.startsWith(`${folder}/`);
 
 /** Where things are after steps, also those that went into the trash and came out of it. */
 export class Tracks {
@@ -43,11 +42,11 @@ export class Tracks {
       const passage = this.passages[i]!;
       const source = passage.from;
       if (passage.kind === 'make') gone = source === gone ? null : gone;
-      else if (gone !== null && isIn(source, gone)) continue;
+      else if (gone !== null && isInside(gone, source)) continue;
       else if (passage.kind === 'drop') gone = source;
       else {
-        now = passage.to + now.slice(source.length);
-        gone = gone && passage.to + gone.slice(source.length);
+        now = rebase(now, source, passage.to);
+        gone = gone && rebase(gone, source, passage.to);
       }
     }
     return now;

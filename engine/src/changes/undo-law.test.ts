@@ -1,8 +1,8 @@
-import { afterAll, beforeAll, expect, test } from '@jest/globals';
 import { chmodSync, lstatSync, mkdirSync, readdirSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
 import { cp, writeFile } from 'node:fs/promises';
-import { join } from 'node:path';
+import { afterAll, beforeAll, expect, test } from '@jest/globals';
 import type { DataSource } from 'typeorm';
+import { join } from '../disk/native-path.js';
 import { TestFolder } from '../../test/test-project.js';
 import { seeded } from '../../test/rehearsal-world.js';
 import { ModelTree, type Act } from '../../test/model-tree.js';

@@ -1,9 +1,9 @@
-import { afterAll, beforeAll, describe, expect, test } from '@jest/globals';
-import Database from 'better-sqlite3';
 import { execFileSync } from 'node:child_process';
 import { cpSync, existsSync, mkdirSync, mkdtempSync, readdirSync, rmSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
-import { join } from 'node:path';
+import { afterAll, beforeAll, describe, expect, test } from '@jest/globals';
+import Database from 'better-sqlite3';
+import { join } from '../disk/native-path.js';
 import { surveyFolder } from '../survey/list-datasets.js';
 import { writeCopy } from './write-copy.js';
 

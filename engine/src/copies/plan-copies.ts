@@ -1,6 +1,6 @@
 import { existsSync } from 'node:fs';
-import { basename, join } from 'node:path';
 import { arcsLost, countArcs, splitName, fileName, type Loss } from '@rootmap/core';
+import { basename, join } from '../disk/native-path.js';
 import { crsKey, keyName } from '../crs/definitions.js';
 import type { PlannedChange } from '../changes/change.js';
 import { doubtOf } from '../crs/doubt.js';

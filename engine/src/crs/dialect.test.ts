@@ -1,9 +1,9 @@
-import { expect, test } from '@jest/globals';
 import { execFileSync } from 'node:child_process';
 import { mkdtempSync, readFileSync, rmSync } from 'node:fs';
 import { tmpdir } from 'node:os';
-import { join } from 'node:path';
+import { expect, test } from '@jest/globals';
 import { identifyCrs } from '@rootmap/core';
+import { join } from '../disk/native-path.js';
 import { tellAgreement } from '../../../core/test/agreement.js';
 import { crsTable } from '../disk/crs-table.js';
 import { datasetsOfFile } from '../project/find-dataset.js';

@@ -1,5 +1,6 @@
 import { statSync } from 'node:fs';
 import { crsFacts, parseNtv2, parseShiftTiff, type ShiftGrid } from '@rootmap/core';
+import { join } from '../disk/native-path.js';
 import { readTable } from '../disk/crs-table.js';
 import { diskProblem } from '../disk/disk-problem.js';
 import { readdirSync, readFileSync } from '../disk/files.js';
@@ -86,7 +87,7 @@ function filesThere(): ReadonlyMap<string, string> {
 const opened = new Map<string, { readonly stamp: string; readonly grid: ShiftGrid | string }>();
 
 function read(file: string): ShiftGrid | string {
-  const path = `${gridsFolder()}/${file}`;
+  const path = join(gridsFolder()!, file);
   try {
     const { size, mtimeMs } = statSync(path);
     const stamp = `${path} ${size} ${mtimeMs}`;

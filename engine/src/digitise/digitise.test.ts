@@ -1,10 +1,10 @@
-import { afterEach, beforeEach, describe, expect, test } from '@jest/globals';
 import { execFileSync } from 'node:child_process';
 import { cpSync, existsSync, mkdirSync, readdirSync, readFileSync, statSync, writeFileSync } from 'node:fs';
-import { join } from 'node:path';
+import { afterEach, beforeEach, describe, expect, test } from '@jest/globals';
 import type { DataSource } from 'typeorm';
 import { datasetId, writeProjectFile } from '@rootmap/core';
 import type { DigitiseRequest, EditableView } from '@rootmap/core/contract';
+import { join } from '../disk/native-path.js';
 import { runChange, StopHere } from '../changes/run-change.js';
 import { ChangeDisk } from '../changes/disk.js';
 import { recoverChanges } from '../changes/recover.js';

@@ -1,13 +1,13 @@
 import { existsSync, statSync } from 'node:fs';
-import { basename, dirname, extname, join } from 'node:path';
-import { datasetId, ProblemError, roleOf, splitName, type Field, besideName } from '@rootmap/core';
+import { datasetId, ProblemError, splitName, type Field, besideName } from '@rootmap/core';
 import type { DigitiseRequest, NewDataset } from '@rootmap/core/contract';
+import { basename, dirname, extname, join } from '../disk/native-path.js';
 import { readFileSync } from '../disk/files.js';
 import type { PlannedChange, PlannedStep } from '../changes/change.js';
 import { mustBeKnown } from '../crs/definitions.js';
 import { refuseHeld } from '../geodatabase/holders.js';
 import { replaceContainer } from '../geodatabase/replace-container.js';
-import type { RootedScope } from '../project/scope.js';
+import { amongOriginals, type RootedScope } from '../project/scope.js';
 import { findDataset, type FoundDataset } from '../project/find-dataset.js';
 import { versionOf } from '../disk/cache-folder.js';
 import { missingFolders } from '../changes/missing-folders.js';
@@ -60,8 +60,7 @@ function planEdit(scope: RootedScope, request: DigitiseRequest, id: string, who:
   const why = whyNotEditable(found);
   const path = join(folder, dataset.group.path);
   if (why !== null) throw new ProblemError({ code: 'wrong-use', message: `${basename(path)} cannot be edited here: ${why}.` });
-  const isOriginal =
-    path.startsWith(`${scope.root}/`) && roleOf(path.slice(scope.root.length + 1), scope.project?.folders ?? {}) === 'originals';
+  const isOriginal = amongOriginals(scope, path);
   if (isOriginal) throw new ProblemError({ code: 'protected', path: basename(path), folder: basename(dirname(path)) });
   if (versionOf(found) !== request.state) throw new ProblemError({ code: 'changed-meanwhile', path });
   checkNewFields(request.newFields, dataset.fields ?? []);

@@ -1,10 +1,10 @@
-import { join } from 'node:path';
-import { geometryKind, mapWkb, ProblemError, readFeatures, roleOf, wkbToGeoJson } from '@rootmap/core';
+import { geometryKind, mapWkb, ProblemError, readFeatures, wkbToGeoJson } from '@rootmap/core';
 import type { DrawnKind, EditableRecord, EditableView, ShownValue } from '@rootmap/core/contract';
+import { join } from '../disk/native-path.js';
 import { transformer } from '../crs/transformer.js';
 import { platformBelow } from '../survey/platform.js';
 import { versionOf } from '../disk/cache-folder.js';
-import type { RootedScope } from '../project/scope.js';
+import { amongOriginals, type RootedScope } from '../project/scope.js';
 import type { FoundDataset } from '../project/find-dataset.js';
 import { whyNotEditable } from './plan-digitise.js';
 
@@ -16,8 +16,7 @@ const KIND: Readonly<Record<string, DrawnKind>> = { point: 'Point', line: 'LineS
 export function readEditable(scope: RootedScope, found: FoundDataset, crs: string): EditableView {
   const { dataset, folder } = found;
   const path = join(folder, dataset.group.path);
-  const isOriginal =
-    path.startsWith(`${scope.root}/`) && roleOf(path.slice(scope.root.length + 1), scope.project?.folders ?? {}) === 'originals';
+  const isOriginal = amongOriginals(scope, path);
   const own = dataset.crs?.code ?? null;
   const to = own === null || own === crs ? null : transformer(own, crs);
   const count = dataset.featureCount ?? 0;

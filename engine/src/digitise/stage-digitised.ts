@@ -1,4 +1,3 @@
-import { basename, dirname, join } from 'node:path';
 import {
   datasetId,
   GEOJSON_HEAD,
@@ -12,6 +11,7 @@ import {
   type Field,
   type Value,
 } from '@rootmap/core';
+import { basename, dirname, join } from '../disk/native-path.js';
 import { copyFileSync, rmSync, writeFileSync } from '../disk/files.js';
 import { newScratch } from '../disk/scratch.js';
 import { definitionOf } from '../crs/definitions.js';

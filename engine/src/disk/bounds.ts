@@ -1,4 +1,4 @@
-import { sep } from 'node:path';
+import { isInside } from './native-path.js';
 
 /** Where a process may open things. */
 export interface Bounds {
@@ -13,9 +13,6 @@ let ask: () => Bounds | null = () => null;
 /** `null` from it: everywhere, as on the command line, where a person's own rights are the bounds. */
 export const setBounds = (to: () => Bounds | null): void => void (ask = to);
 export const currentBounds = (): Bounds | null => ask();
-
-export const isInside = (folder: string, path: string): boolean =>
-  path === folder || path.startsWith(folder.endsWith(sep) ? folder : folder + sep);
 
 /** Nothing is to be checked: there are no bounds, or the path is the program's own, which no request names. */
 export function isFree(path: string): boolean {

@@ -1,8 +1,8 @@
 import { createHash } from 'node:crypto';
 import { statSync } from 'node:fs';
-import { join } from 'node:path';
-import { mkdirSync, readdirSync, rmSync, utimesSync } from './files.js';
 import { READING_EDITION, type Dataset } from '@rootmap/core';
+import { join } from './native-path.js';
+import { mkdirSync, readdirSync, rmSync, utimesSync } from './files.js';
 
 const MOST_BYTES = 2 * 2 ** 30;
 

@@ -1,8 +1,8 @@
 import fs, { constants, type Dirent, type ReadStream, type WriteStream } from 'node:fs';
 import { lstat, open, readdir, rmdir, unlink, type FileHandle } from 'node:fs/promises';
-import { dirname } from 'node:path';
 import { promisify } from 'node:util';
 import { ProblemError } from '@rootmap/core';
+import { dirname, join } from './native-path.js';
 
 import { isFree, systemError } from './bounds.js';
 import { asEntry, asEntryLater, inFolder, inFolderLater, openToRead, openToWrite, withFileNow } from './open.js';
@@ -64,7 +64,7 @@ async function syncBelow(held: string): Promise<void> {
   if (stat.isDirectory()) {
     const names = await readdir(held);
     for (let i = 0; i < names.length; i += SYNCED_AT_ONCE)
-      await Promise.all(names.slice(i, i + SYNCED_AT_ONCE).map((name) => syncBelow(`${held}/${name}`)));
+      await Promise.all(names.slice(i, i + SYNCED_AT_ONCE).map((name) => syncBelow(join(held, name))));
   }
   await syncHeld(held);
 }
@@ -171,7 +171,7 @@ async function removeEntry(held: string): Promise<void> {
   const folder = await open(held, O_RDONLY | O_DIRECTORY | O_NOFOLLOW); // one that has become a link meanwhile is not entered
   try {
     const inside = held.startsWith('/proc/self/fd/') ? `/proc/self/fd/${folder.fd}` : held;
-    for (const name of await readdir(inside)) await removeEntry(`${inside}/${name}`);
+    for (const name of await readdir(inside)) await removeEntry(join(inside, name));
   } finally {
     await folder.close();
   }

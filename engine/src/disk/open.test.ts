@@ -1,7 +1,7 @@
-import { afterEach, beforeEach, describe, expect, jest, test } from '@jest/globals';
 import fs, { mkdirSync, mkdtempSync, readFileSync, realpathSync, renameSync, rmSync, symlinkSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
-import { join } from 'node:path';
+import { afterEach, beforeEach, describe, expect, jest, test } from '@jest/globals';
+import { join } from './native-path.js';
 
 let folder: string;
 beforeEach(() => {

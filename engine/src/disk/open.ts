@@ -1,5 +1,6 @@
 import fs, { constants, type Stats } from 'node:fs';
-import { basename, dirname } from 'node:path';
+import { realPath } from './real-path.js';
+import { basename, dirname, join } from './native-path.js';
 import { assertWithin, isFree, systemError } from './bounds.js';
 
 /*
@@ -22,7 +23,7 @@ const hasDescriptors = fs.existsSync(DESCRIPTORS);
 /** Where an open descriptor is now. Where the system cannot be asked, the path is looked up again and must lead to the same file. */
 function placeOf(fd: number, path: string): string {
   if (hasDescriptors) return fs.readlinkSync(`${DESCRIPTORS}/${fd}`);
-  const real = fs.realpathSync(path);
+  const real = realPath(path);
   const [now, opened] = [fs.statSync(real, { bigint: true }), fs.fstatSync(fd, { bigint: true })];
   if (now.ino !== opened.ino || now.dev !== opened.dev) throw systemError('EOUTSIDE', 'open', path);
   return real;
@@ -90,7 +91,7 @@ export function inFolder<T>(folder: string, use: (held: string) => T): T {
 export function asEntry<T>(path: string, use: (held: string) => T): T {
   if (isFree(path)) return use(path);
   try {
-    return inFolder(dirname(path), (folder) => use(`${folder}/${basename(path)}`));
+    return inFolder(dirname(path), (folder) => use(join(folder, basename(path))));
   } catch (error) {
     throw named(error, path);
   }
@@ -113,7 +114,7 @@ export async function inFolderLater<T>(folder: string, use: (held: string) => Pr
 export async function asEntryLater<T>(path: string, use: (held: string) => Promise<T>): Promise<T> {
   if (isFree(path)) return use(path);
   try {
-    return await inFolderLater(dirname(path), (folder) => use(`${folder}/${basename(path)}`));
+    return await inFolderLater(dirname(path), (folder) => use(join(folder, basename(path))));
   } catch (error) {
     throw named(error, path);
   }

@@ -1,5 +1,5 @@
-import { basename, dirname } from 'node:path';
 import { foldName, ProblemError } from '@rootmap/core';
+import { basename, dirname } from './native-path.js';
 import { readdirSync } from './files.js';
 
 /**

@@ -1,6 +1,6 @@
 import { randomUUID } from 'node:crypto';
-import { join } from 'node:path';
 import { topFirst, patchAddLayers, patchText, ProblemError, type StoredForm } from '@rootmap/core';
+import { join, pathFrom } from '../disk/native-path.js';
 import type { PlannedStep } from '../changes/change.js';
 import { readMaps } from '../project/read-maps.js';
 import { writeOf } from '../project/remember.js';
@@ -35,7 +35,7 @@ export function planAddToMap(scope: RootedScope, { datasets, map, title }: AddTo
   const at = locationOf(path, scope.places);
   const layers = datasets.map((id) => newLayer(scope, findDataset(scope, id), at, form, `urn:uuid:${randomUUID()}`));
   const updated = new Date(nowMs).toISOString().replace(/\.\d+Z$/, 'Z');
-  const told = layers.map((l) => ({ map: path.slice(root.length + 1), title: l.title, href: l.href }));
+  const told = layers.map((l) => ({ map: pathFrom(root, path), title: l.title, href: l.href }));
   const things = layers.length === 1 ? layers[0]!.title : `${layers.length} datasets`;
   if (seen)
     return {

@@ -1,10 +1,10 @@
 import { existsSync, lstatSync } from 'node:fs';
-import { basename, dirname, join } from 'node:path';
-import { DEFAULT_NAMING, EMPTY_ORIGIN, ProblemError, proposeName, roleOf } from '@rootmap/core';
+import { DEFAULT_NAMING, EMPTY_ORIGIN, ProblemError, proposeName } from '@rootmap/core';
+import { basename, dirname, join, isBelow } from '../disk/native-path.js';
 import type { PlannedStep } from '../changes/change.js';
 import { Origins, planOriginsOf, keeperOf, type Told } from '../folders/origins.js';
 import { guardedMode } from '../move/guard-originals.js';
-import { presentLinks, type RootedScope } from '../project/scope.js';
+import { amongOriginals, presentLinks, type RootedScope } from '../project/scope.js';
 import { datasetsOfFile } from '../project/find-dataset.js';
 import { missingFolders } from '../changes/missing-folders.js';
 
@@ -49,7 +49,7 @@ export function planBrought(scope: RootedScope, paths: readonly string[]): Broug
     for (const one of told.length > 0 ? told : [untold]) origins.push({ path: places.get(path)!, ...one });
   }
   const modes = files.flatMap(({ from, to }): PlannedStep[] => {
-    const mode = guardedMode(lstatSync(from).mode, roleOf(to.slice(scope.root.length + 1), scope.project?.folders ?? {}) === 'originals');
+    const mode = guardedMode(lstatSync(from).mode, amongOriginals(scope, to));
     return mode === null ? [] : [{ kind: 'mode', path: to, mode }];
   });
   return {
@@ -68,7 +68,7 @@ export function planBrought(scope: RootedScope, paths: readonly string[]): Broug
 function targetFolder(scope: RootedScope, path: string): string {
   const folders = scope.project?.folders ?? {};
   const originals = Object.entries(folders).find(([, role]) => role === 'originals')?.[0] ?? 'received';
-  const link = presentLinks(scope).find((l) => path.startsWith(`${l.folder}/`));
+  const link = presentLinks(scope).find((l) => isBelow(l.folder, path));
   return join(
     scope.root,
     originals,

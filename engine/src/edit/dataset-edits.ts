@@ -1,12 +1,8 @@
-import { readFileSync } from '../disk/files.js';
-import { rootsWrittenIn } from '../move/plan-move.js';
 import { existsSync } from 'node:fs';
-import { basename, dirname, join } from 'node:path';
 import {
   patchText,
   patchWorking,
   ProblemError,
-  roleOf,
   storeReference,
   writeCsvt,
   behindName,
@@ -15,11 +11,14 @@ import {
   writeCsvw,
   type StatedDialect,
 } from '@rootmap/core';
+import { readFileSync } from '../disk/files.js';
+import { rootsWrittenIn } from '../move/plan-move.js';
+import { basename, dirname, join } from '../disk/native-path.js';
 import type { PlannedStep } from '../changes/change.js';
 import { definitionOf } from '../crs/definitions.js';
 import { readMaps } from '../project/read-maps.js';
 import { writeOf } from '../project/remember.js';
-import { locationOf, type RootedScope } from '../project/scope.js';
+import { amongOriginals, locationOf, type RootedScope } from '../project/scope.js';
 import { planAddToMap } from './add-to-map.js';
 import { findDataset } from '../project/find-dataset.js';
 import { readOtherwise, textReadingOf } from '../geodatabase/text-reading.js';
@@ -37,7 +36,7 @@ export function planAssignCrs(scope: RootedScope, edit: Edit<'assign-crs'>, opti
   const before = existsSync(path) ? readFileSync(path) : null;
   if (before && findDataset(scope, main).dataset.crs?.code) throw new ProblemError({ code: 'exists', path });
   const steps: PlannedStep[] = [{ kind: 'write', path, before, after: Buffer.from(definition.wkt, 'utf8') }];
-  const isOriginal = roleOf(main.slice(scope.root.length + 1), scope.project?.folders ?? {}) === 'originals';
+  const isOriginal = amongOriginals(scope, main);
   if (isOriginal) steps.push({ kind: 'mode', path, mode: 0o444 });
   return planned(scope, `Say that ${basename(main)} is in ${edit.crs}`, 'origin', steps, options);
 }

@@ -1,5 +1,5 @@
-import { basename } from 'node:path';
 import type { EditPreview } from '@rootmap/core/contract';
+import { basename } from '../disk/native-path.js';
 import type { PlannedChange } from '../changes/change.js';
 import type { MovePlan } from '../move/plan-move.js';
 import type { Scope } from '../project/scope.js';

@@ -1,6 +1,6 @@
 import { existsSync } from 'node:fs';
-import { basename, dirname, join } from 'node:path';
 import { isMapFile, ProblemError, roleOf, withParents, type PlanFolder } from '@rootmap/core';
+import { basename, dirname, join } from '../disk/native-path.js';
 import { readdirSync } from '../disk/files.js';
 import type { PlannedStep } from '../changes/change.js';
 import { guardSteps } from '../move/guard-originals.js';

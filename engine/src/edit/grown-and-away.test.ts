@@ -1,8 +1,8 @@
-import { afterEach, beforeEach, describe, expect, test } from '@jest/globals';
 import { existsSync, mkdirSync, readdirSync, readFileSync, writeFileSync } from 'node:fs';
-import { basename } from 'node:path';
+import { afterEach, beforeEach, describe, expect, test } from '@jest/globals';
 import { BUILT_IN_PLANS, must, parseProjectFile, writeProjectFile } from '@rootmap/core';
 import { type EditRequest } from '@rootmap/core/contract';
+import { basename } from '../disk/native-path.js';
 import { runChange } from '../changes/run-change.js';
 import { undoChange } from '../changes/undo-change.js';
 import { findScope, rooted } from '../project/scope.js';

@@ -1,6 +1,6 @@
 import { statSync } from 'node:fs';
-import { basename } from 'node:path';
 import { isBelow, ProblemError } from '@rootmap/core';
+import { basename } from '../disk/native-path.js';
 import { linkTo } from '../links/link-to.js';
 import { planFollow } from '../move/follow-moves.js';
 import { pathAt } from '../move/plan-move.js';

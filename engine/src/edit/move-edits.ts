@@ -1,7 +1,7 @@
 import { randomUUID } from 'node:crypto';
 import { lstatSync, statSync } from 'node:fs';
-import { basename, dirname, join } from 'node:path';
 import { isMapFile, member, parseJsonTree, planPathFault, ProblemError, setAt, textOf, withParents } from '@rootmap/core';
+import { basename, dirname, join, isInside, pathFrom } from '../disk/native-path.js';
 import { readFileSync } from '../disk/files.js';
 import type { PlannedStep, PlannedWrite } from '../changes/change.js';
 import { keeperOf, originsCopied } from '../folders/origins.js';
@@ -46,7 +46,7 @@ export function planTrash(scope: RootedScope, edit: Edit<'trash'>, { roots, who,
   const requests = paths.map((from, i) => ({ from, to: join(aside, String(i), basename(from)) }));
   const away = planMoves(requests, all, scope.places, { who, evenOriginals: edit.evenOriginals });
   const entries = away.entries.filter((e) => !e.isShared);
-  const isGone = (path: string): boolean => entries.some((e) => path === e.from || path.startsWith(`${e.from}/`));
+  const isGone = (path: string): boolean => entries.some((e) => isInside(e.from, path));
   const owners = all.map((root) => ({ root }));
   const title = paths.length === 1 ? `Delete ${basename(paths[0]!)}` : `Delete ${paths.length} things`;
   const steps: PlannedStep[] = [
@@ -58,7 +58,7 @@ export function planTrash(scope: RootedScope, edit: Edit<'trash'>, { roots, who,
     preview: {
       ...emptyPreview(title),
       files: away.files.length,
-      moved: away.files.slice(0, 500).map((f) => ({ from: f.from.slice(scope.root.length + 1), to: '' })),
+      moved: away.files.slice(0, 500).map((f) => ({ from: pathFrom(scope.root, f.from), to: '' })),
       usedBy: referencesOf({ ...away, references: away.references.filter((r) => !isGone(r.map)) }, scope).map((r) => ({
         map: r.map,
         title: r.title,

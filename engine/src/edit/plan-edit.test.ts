@@ -1,7 +1,7 @@
-import { afterEach, beforeEach, describe, expect, test } from '@jest/globals';
 import { chmodSync, existsSync, mkdirSync, readdirSync, readFileSync, renameSync, writeFileSync } from 'node:fs';
-import { basename } from 'node:path';
+import { afterEach, beforeEach, describe, expect, test } from '@jest/globals';
 import { type EditRequest } from '@rootmap/core/contract';
+import { basename } from '../disk/native-path.js';
 import { undoChange } from '../changes/undo-change.js';
 import { viewFolders } from '../folders/view-folders.js';
 import { ledFrom } from '../../test/resolve.js';

@@ -1,6 +1,6 @@
-import { basename, dirname } from 'node:path';
 import { placeInPlan, splitName, type GrownThing, type PlaceProposal, type PlanFolder } from '@rootmap/core';
 import type { AdoptView } from '@rootmap/core/contract';
+import { basename, dirname, join } from '../disk/native-path.js';
 import { thingsOf } from '../folders/view-folders.js';
 import { RECORDS } from '../move/records.js';
 import { confinementOf, type RootedScope } from '../project/scope.js';
@@ -31,7 +31,7 @@ export function proposeAdoption(scope: RootedScope, folders: readonly PlanFolder
 
 /** A companion whose main file is gone goes where its namesake goes, so that neither is lost from sight. */
 function besideNamesake(path: string, placed: readonly PlaceProposal[]): Pick<PlaceProposal, 'folder' | 'why'> {
-  const key = (p: string): string => `${dirname(p)}/${splitName(basename(p)).stem.toLowerCase()}`;
+  const key = (p: string): string => join(dirname(p), splitName(basename(p)).stem.toLowerCase());
   const namesake = placed.find((p) => key(p.path) === key(path));
   return namesake
     ? { folder: namesake.folder, why: `its main file is gone; it stands beside ${basename(namesake.path)}` }

@@ -1,4 +1,3 @@
-import { basename, join } from 'node:path';
 import {
   isBelow,
   parseReference,
@@ -13,8 +12,10 @@ import {
   type MapReference,
   type StoredForm,
   type TextPatch,
+  joined,
 } from '@rootmap/core';
 import type { ReferenceEdit } from '@rootmap/core/contract';
+import { basename, join, pathFrom } from '../disk/native-path.js';
 import type { PlannedStep } from '../changes/change.js';
 import { confine } from '../places/confine.js';
 import { pathOf } from '../places/places.js';
@@ -40,7 +41,7 @@ export function planReferences(scope: RootedScope, layers: readonly ReferenceEdi
   const seen = readMaps({ ...scope, maps: [...byMap.keys()].map((m) => join(scope.root, m)) });
   const asked = seen.maps.flatMap((map) =>
     map.layers.flatMap(({ layer, judgement }) => {
-      const act = byMap.get(map.path.slice(scope.root.length + 1))?.get(layer.id);
+      const act = byMap.get(pathFrom(scope.root, map.path))?.get(layer.id);
       return act ? [{ map, layer, judgement, act }] : [];
     }),
   );
@@ -73,7 +74,7 @@ export function planReferences(scope: RootedScope, layers: readonly ReferenceEdi
     ...plan,
     preview: {
       ...plan.preview,
-      moved: brought.files.map((f) => ({ from: f.from, to: f.to.slice(scope.root.length + 1) })),
+      moved: brought.files.map((f) => ({ from: f.from, to: pathFrom(scope.root, f.to) })),
       files: brought.files.length,
       references: referencesOf({ references: rewritten }, scope),
       referenceCount: rewritten.length,
@@ -156,7 +157,7 @@ export function planBringIn(scope: RootedScope, datasets: readonly string[], opt
   const using = readMaps(scope).maps.flatMap((map) =>
     map.layers.flatMap(({ layer, judgement: j }): ReferenceEdit[] =>
       canBringIn(j) && wanted.some((w) => isBelow(w, j.location!, scope.places))
-        ? [{ map: map.path.slice(scope.root.length + 1), layer: layer.id, act: 'bring-in' }]
+        ? [{ map: pathFrom(scope.root, map.path), layer: layer.id, act: 'bring-in' }]
         : [],
     ),
   );
@@ -173,7 +174,7 @@ export function planBringIn(scope: RootedScope, datasets: readonly string[], opt
     preview: {
       ...plan.preview,
       files: brought.files.length,
-      moved: brought.files.map((f) => ({ from: f.from, to: f.to.slice(scope.root.length + 1) })),
+      moved: brought.files.map((f) => ({ from: f.from, to: pathFrom(scope.root, f.to) })),
       copiedBytes: brought.files.reduce((sum, f) => sum + f.bytes, 0),
     },
   };
@@ -183,5 +184,5 @@ export function planBringIn(scope: RootedScope, datasets: readonly string[], opt
 function mainFile(id: string, { places }: RootedScope): string {
   const path = id.replace(/(\.(?:gpkg|gpx|kml|kmz|xlsx))#.*$/i, '$1');
   const at = locationOf(path, places);
-  return confine(placeNamed(places, at.place)!, at.segments.join('/'));
+  return confine(placeNamed(places, at.place)!, joined(at.segments));
 }

@@ -1,17 +1,16 @@
-import { afterAll, beforeAll, describe, expect, test } from '@jest/globals';
 import { execFileSync } from 'node:child_process';
-import { mkdirSync, mkdtempSync, rmSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
-import { join } from 'node:path';
+import { mkdirSync, mkdtempSync, rmSync, writeFileSync, readFileSync } from 'node:fs';
+import { afterAll, beforeAll, describe, expect, test } from '@jest/globals';
 import { check } from '@placemarkio/check-geojson';
-import { readFileSync } from 'node:fs';
 import { lossWords } from '@rootmap/core';
 import type { ExportFormat } from '@rootmap/core/contract';
+import { join } from '../disk/native-path.js';
 import { crsKey } from '../crs/definitions.js';
 import { surveyFolder } from '../survey/list-datasets.js';
 import type { FoundDataset } from '../project/find-dataset.js';
 import type { Scope } from '../project/scope.js';
-import { LOCAL, openPlace } from '../places/places.js';
+import { wholeDisks, openPlace } from '../places/places.js';
 import { planExport } from './plan-export.js';
 import { writeExport } from './write-export.js';
 
@@ -52,7 +51,7 @@ const pythonRows = (path: string): number =>
   );
 
 /** A folder that is in no project. */
-const bare: Scope = { places: [openPlace(LOCAL)], root: null, projectFile: null, project: null, named: '/', maps: [] };
+const bare: Scope = { places: wholeDisks([]).map(openPlace), root: null, projectFile: null, project: null, named: '/', maps: [] };
 let n = 0;
 function exported(found: FoundDataset, format: ExportFormat, crs: string | null = null) {
   const to = join(folder, `e${n++}`);

@@ -1,8 +1,8 @@
 import { existsSync } from 'node:fs';
-import { basename, dirname, join } from 'node:path';
 import { ProblemError, splitName, fileName, type Loss } from '@rootmap/core';
-import { crsKey } from '../crs/definitions.js';
 import type { ExportPreview, ExportRequest } from '@rootmap/core/contract';
+import { basename, dirname, join } from '../disk/native-path.js';
+import { crsKey } from '../crs/definitions.js';
 import type { PlannedChange, PlannedStep } from '../changes/change.js';
 import { doubtOf } from '../crs/doubt.js';
 import { keeperAt, originsAlong } from '../folders/origins.js';

@@ -1,7 +1,7 @@
 import { createHash } from 'node:crypto';
-import { basename, join } from 'node:path';
 import { byCodePoint, groupBy, type FileEntry, type OnProgress } from '@rootmap/core';
 import type { DuplicatesView } from '@rootmap/core/contract';
+import { basename, join } from '../disk/native-path.js';
 import { closeSync, openSync, readSync } from '../disk/files.js';
 import { diskSentence } from '../disk/disk-problem.js';
 import { confinementOf, type RootedScope } from '../project/scope.js';

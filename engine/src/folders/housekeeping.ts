@@ -1,5 +1,6 @@
-import { basename, join } from 'node:path';
+import { folderOf } from '@rootmap/core';
 import type { HousekeepingView, ThingView } from '@rootmap/core/contract';
+import { basename, join } from '../disk/native-path.js';
 import { diskSentence } from '../disk/disk-problem.js';
 import { confinementOf, type RootedScope } from '../project/scope.js';
 import { listFiles } from '../survey/list-files.js';
@@ -53,7 +54,7 @@ async function unpackedWhere(
     if (!members.every((m) => sizes.get(basename(m.name).toLowerCase())?.has(m.bytes))) return null;
     const first = basename(members[0]!.name).toLowerCase();
     const there = paths.find((p) => basename(p).toLowerCase() === first && p !== archive.path);
-    return { where: there?.includes('/') ? there.slice(0, there.lastIndexOf('/')) : '', files: members.length };
+    return { where: folderOf(there ?? ''), files: members.length };
   } finally {
     zip.close();
   }

@@ -1,7 +1,7 @@
 import { createHash } from 'node:crypto';
-import { basename, join } from 'node:path';
 import { isMapFile, isProjectFile, roleOf, type FileEntry } from '@rootmap/core';
 import type { TamperedView } from '@rootmap/core/contract';
+import { basename, join } from '../disk/native-path.js';
 import { createReadStream } from '../disk/files.js';
 import { diskSentence } from '../disk/disk-problem.js';
 import { RECORDS } from '../move/records.js';

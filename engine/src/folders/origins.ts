@@ -1,6 +1,6 @@
 import { accessSync, constants } from 'node:fs';
-import { basename, dirname, join } from 'node:path';
 import { originOf, parseDataPackage, resourceName, withOrigin, type DataPackage, type Origin, type Resource } from '@rootmap/core';
+import { basename, dirname, join, isBelow, pathFrom } from '../disk/native-path.js';
 import { MOST_NOTE_BYTES, readFileSync } from '../disk/files.js';
 import type { PlannedWrite } from '../changes/change.js';
 import { isMissing } from '../disk/disk-problem.js';
@@ -48,8 +48,8 @@ function linkedOf(record: DataPackage | null): Resource[] {
 }
 
 function belowLink(path: string, keeper: Keeper): { link: string; path: string } | null {
-  const link = keeper.links.filter((l) => path.startsWith(`${l.folder}/`)).sort((a, b) => b.folder.length - a.folder.length)[0];
-  return link ? { link: link.name, path: path.slice(link.folder.length + 1) } : null;
+  const link = keeper.links.filter((l) => isBelow(l.folder, path)).sort((a, b) => b.folder.length - a.folder.length)[0];
+  return link ? { link: link.name, path: pathFrom(link.folder, path) } : null;
 }
 
 /** Origin records by folder, each read once. */
@@ -148,7 +148,7 @@ export function planOriginsOf(told: readonly Told[], keeper: Keeper): OriginWrit
   const kept: Kept[] = [];
   for (const one of told) {
     const folder = dirname(one.path);
-    const isFree = mayWrite(folder) && !keeper.readOnly.some((f) => one.path.startsWith(`${f}/`));
+    const isFree = mayWrite(folder) && !keeper.readOnly.some((f) => isBelow(f, one.path));
     const at = isFree ? null : belowLink(one.path, keeper);
     if (at) kept.push({ ...at, table: one.table, origin: one.origin });
     else byFolder.set(folder, [...(byFolder.get(folder) ?? []), one]);

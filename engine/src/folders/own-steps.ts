@@ -1,3 +1,4 @@
+import { isInside, below } from '../disk/native-path.js';
 import type { StepRecord } from '../changes/change.js';
 
 /** A step of a change of the app's own, as far as it concerns which file stands where. */
@@ -9,24 +10,21 @@ export type OwnStep = Pick<StepRecord, 'kind' | 'path'> & { readonly source?: st
  * @param known by path from the root; changed in place
  */
 export function followOwn(known: Record<string, unknown>, steps: readonly OwnStep[], root: string): void {
-  const below = (path: string): string | null => (path.startsWith(`${root}/`) ? path.slice(root.length + 1) : null);
   const take = (path: string | null): [rest: string, known: unknown][] =>
     path === null
       ? []
       : Object.keys(known)
-          .filter((p) => isAtOrBelow(p, path))
+          .filter((p) => isInside(path, p))
           .map((p) => {
             const entry = known[p];
             delete known[p];
             return [p.slice(path.length), entry];
           });
   for (const { kind, path, source } of steps) {
-    const to = below(path);
+    const to = below(root, path);
     if (kind === 'move') {
-      const taken = take(below(source ?? ''));
+      const taken = take(below(root, source ?? ''));
       if (to !== null && !to.startsWith('.rootmap/')) for (const [rest, entry] of taken) known[to + rest] = entry;
     } else if (kind !== 'folder' && kind !== 'drop-folder' && kind !== 'mode') take(to);
   }
 }
-
-const isAtOrBelow = (path: string, folder: string): boolean => path === folder || path.startsWith(`${folder}/`);

@@ -1,5 +1,5 @@
 import { statSync } from 'node:fs';
-import { join } from 'node:path';
+import { join } from '../disk/native-path.js';
 import { readdirSync, remove } from '../disk/files.js';
 import { isMissing } from '../disk/disk-problem.js';
 

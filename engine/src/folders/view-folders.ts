@@ -1,5 +1,4 @@
 import { lstatSync } from 'node:fs';
-import { basename, join } from 'node:path';
 import {
   byCodePoint,
   DEFAULT_NAMING,
@@ -11,8 +10,10 @@ import {
   roleOf,
   type FileEntry,
   type FileGroup,
+  folderOf,
 } from '@rootmap/core';
 import type { FolderNodeView, FoldersView, TamperedView, ThingView } from '@rootmap/core/contract';
+import { basename, join, pathFrom, isInside } from '../disk/native-path.js';
 import { guardedMode } from '../move/guard-originals.js';
 import { knownProjects } from '../move/known-maps.js';
 import { checkProjectNames, longestRoot } from '../names/check-project-names.js';
@@ -28,7 +29,7 @@ export function viewFolders(scope: RootedScope, roots: readonly string[], tamper
   const root = scope.root;
   const listing = listFiles(root, { confinedTo: confinementOf(root, scope.places) });
   const used = usedPaths(knownProjects([root, ...roots], scope.places), scope.places);
-  const things = thingsOf(listing.files, (path) => used.get(`${root}/${path}`) ?? 0);
+  const things = thingsOf(listing.files, (path) => used.get(join(root, path)) ?? 0);
   return {
     folders: sizesOf(listing, things),
     things,
@@ -79,14 +80,14 @@ function groupThing(g: FileGroup, usedBy: (path: string) => number): ThingView {
     format: g.format === 'document' ? endingOf(g.path) : g.format,
     bytes: own.reduce((sum, f) => sum + f.bytes, 0),
     modifiedMs: Math.max(0, ...own.map((f) => f.modifiedMs)),
-    files: own.map((f) => (g.format === 'opaque' ? f.path.slice(g.path.length + 1) : f.path.slice(f.path.lastIndexOf('/') + 1))),
+    files: own.map((f) => (g.format === 'opaque' ? pathFrom(g.path, f.path) : basename(f.path))),
     usedBy: g.format === 'opaque' ? 0 : usedBy(g.path),
   };
 }
 
 function fileThing(f: FileEntry, isLeftBehind: boolean): ThingView {
   const kind = isMapFile(f.path) ? 'map' : isLeftBehind ? 'left-behind' : ARCHIVE.test(f.path) ? 'archive' : 'other';
-  const name = f.path.slice(f.path.lastIndexOf('/') + 1);
+  const name = basename(f.path);
   const format = kind === 'map' ? 'map' : endingOf(name);
   return { path: f.path, kind, format, bytes: f.bytes, modifiedMs: f.modifiedMs, files: [name], usedBy: 0 };
 }
@@ -94,12 +95,12 @@ function fileThing(f: FileEntry, isLeftBehind: boolean): ThingView {
 /** Every folder with all that is below it; the inside of other programs' containers is one thing, not folders. */
 function sizesOf(listing: Listing, things: readonly ThingView[]): FolderNodeView[] {
   const containers = things.filter((t) => t.kind === 'container').map((t) => t.path);
-  const isInside = (folder: string): boolean => containers.some((c) => folder === c || folder.startsWith(`${c}/`));
+  const isHidden = (folder: string): boolean => containers.some((c) => isInside(c, folder));
   const sizes = new Map<string, { bytes: number; files: number }>([['', { bytes: 0, files: 0 }]]);
-  for (const folder of listing.folders) if (!isInside(folder)) sizes.set(folder, { bytes: 0, files: 0 });
+  for (const folder of listing.folders) if (!isHidden(folder)) sizes.set(folder, { bytes: 0, files: 0 });
   for (const thing of things)
     for (let at = thing.path; at !== '';) {
-      at = at.slice(0, Math.max(0, at.lastIndexOf('/')));
+      at = folderOf(at);
       const size = sizes.get(at);
       if (!size) continue;
       size.bytes += thing.bytes;

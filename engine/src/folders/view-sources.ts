@@ -1,4 +1,3 @@
-import { join } from 'node:path';
 import {
   attributionText,
   crsFacts,
@@ -11,6 +10,7 @@ import {
   type Origin,
 } from '@rootmap/core';
 import type { SourcesView, SourceView } from '@rootmap/core/contract';
+import { join, basename } from '../disk/native-path.js';
 import { crsKey, definitionOf } from '../crs/definitions.js';
 import { crsNamed } from '../crs/search-crs.js';
 import { knownProjects } from '../move/known-maps.js';
@@ -63,7 +63,7 @@ function viewSource(
     crsFacts: facts,
     crsOtherName: d.crs?.otherName ?? null,
     modifiedMs: Math.max(d.group.main.modifiedMs, ...d.group.companions.map((c) => c.modifiedMs)),
-    files: [d.group.main, ...d.group.companions].map((f) => f.path.slice(f.path.lastIndexOf('/') + 1)),
+    files: [d.group.main, ...d.group.companions].map((f) => basename(f.path)),
     usedBy: used.get(path) ?? 0,
     origin,
     findings: d.group.format === 'opaque' || (!cameIn && !origin) ? [] : originFindings(origin, d.crs?.code ?? d.crs?.name ?? null),

@@ -1,6 +1,6 @@
 import { readdirSync, readFileSync, readlinkSync } from 'node:fs';
-import { basename } from 'node:path';
 import { ProblemError } from '@rootmap/core';
+import { basename } from '../disk/native-path.js';
 
 /** A program that has a file open. */
 export interface Holder {

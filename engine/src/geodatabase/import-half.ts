@@ -1,6 +1,6 @@
-import { join } from 'node:path';
 import type Database from 'better-sqlite3';
 import { readFeatures, type Extent, type Field } from '@rootmap/core';
+import { join } from '../disk/native-path.js';
 import { crsKey } from '../crs/definitions.js';
 import { rmSync } from '../disk/files.js';
 import { newScratch } from '../disk/scratch.js';

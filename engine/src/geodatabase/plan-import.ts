@@ -1,5 +1,4 @@
 import { existsSync } from 'node:fs';
-import { basename, dirname } from 'node:path';
 import {
   arcsLost,
   columnNames,
@@ -14,6 +13,7 @@ import {
   tableNameFault,
 } from '@rootmap/core';
 import type { ImportItem, ImportPlanItem, ImportPreview, ShapePart } from '@rootmap/core/contract';
+import { basename, dirname, join } from '../disk/native-path.js';
 import { crsKey, keyName } from '../crs/definitions.js';
 import type { PlannedChange, PlannedStep } from '../changes/change.js';
 import { refuseOtherSpelling } from '../disk/other-spelling.js';
@@ -111,7 +111,7 @@ function refusal({ folder, dataset }: FoundDataset, path: string, crs: string | 
   const own = crsKey(dataset.crs);
   if (dataset.kind === 'vector' && crs !== null && own !== null && !transformer(own, crs))
     return `how ${keyName(own)} becomes ${crs} is not known here: bring it in in its own CRS`;
-  return `${folder}/${dataset.group.path}` === path ? 'it is in this geodatabase already' : null;
+  return join(folder, dataset.group.path) === path ? 'it is in this geodatabase already' : null;
 }
 
 /** Pixels that are turned fill less of the extent than its sides tell. */

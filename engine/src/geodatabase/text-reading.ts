@@ -1,4 +1,3 @@
-import { basename } from 'node:path';
 import {
   CSVW_ENDING,
   csvRows,
@@ -13,6 +12,7 @@ import {
   type StatedDialect,
 } from '@rootmap/core';
 import type { TextReading } from '@rootmap/core/contract';
+import { basename } from '../disk/native-path.js';
 import type { FoundDataset } from '../project/find-dataset.js';
 import { diskSentence } from '../disk/disk-problem.js';
 import { platformBelow } from '../survey/platform.js';

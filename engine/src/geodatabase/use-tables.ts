@@ -1,5 +1,5 @@
-import { join } from 'node:path';
 import { patchFormat, patchLink, patchReference, patchText, storeReference } from '@rootmap/core';
+import { join } from '../disk/native-path.js';
 import type { PlannedStep } from '../changes/change.js';
 import { readMaps } from '../project/read-maps.js';
 import { writeOf } from '../project/remember.js';

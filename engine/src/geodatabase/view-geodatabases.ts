@@ -1,8 +1,8 @@
-import type Database from 'better-sqlite3';
 import { existsSync } from 'node:fs';
-import { join, relative } from 'node:path';
+import type Database from 'better-sqlite3';
 import { datasetId, groupBy, type Dataset } from '@rootmap/core';
 import type { MapWorking, GeodatabasesView, GeodatabaseView, TableView } from '@rootmap/core/contract';
+import { join, relative } from '../disk/native-path.js';
 import { isSqliteError, NotADatabase, openGeopackage, type OpenedGeopackage } from '../geopackage/open-geopackage.js';
 import { knownProjects } from '../move/known-maps.js';
 import { reachedPaths } from '../move/reached-path.js';

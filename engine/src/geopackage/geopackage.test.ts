@@ -1,10 +1,10 @@
-import { afterEach, beforeEach, expect, test } from '@jest/globals';
-import Database from 'better-sqlite3';
 import { execFileSync } from 'node:child_process';
 import { copyFileSync, mkdtempSync, readdirSync, readFileSync, rmSync } from 'node:fs';
 import { tmpdir } from 'node:os';
-import { join } from 'node:path';
+import { afterEach, beforeEach, expect, test } from '@jest/globals';
+import Database from 'better-sqlite3';
 import { noCrsTable } from '@rootmap/core';
+import { join } from '../disk/native-path.js';
 import { newSha256 } from '../survey/platform.js';
 import { describeGeopackage } from './describe-geopackage.js';
 import { fullGeopackageTable } from './full-geopackage-table.js';

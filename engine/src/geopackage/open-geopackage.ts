@@ -1,6 +1,6 @@
 import { existsSync } from 'node:fs';
-import { basename, join } from 'node:path';
 import type Database from 'better-sqlite3';
+import { basename, join } from '../disk/native-path.js';
 import { openDatabase } from '../disk/database.js';
 import { closeSync, copyFileSync, openSync, readSync, rmSync } from '../disk/files.js';
 import { newScratch } from '../disk/scratch.js';

@@ -1,7 +1,7 @@
 import { statSync } from 'node:fs';
-import { basename, join } from 'node:path';
 import { splitName, type Place } from '@rootmap/core';
 import type { IntakeView, PathRequest } from '@rootmap/core/contract';
+import { basename, join, isBelow } from '../disk/native-path.js';
 import { readdirSync } from '../disk/files.js';
 import { isPlaceholder } from '../disk/placeholder.js';
 import { pathOf } from '../places/places.js';
@@ -75,6 +75,6 @@ function downloadsIn(folder: string, depth: number): string[] {
 function placed(path: string, places: readonly Place[]): PathRequest | null {
   const stat = statSync(path, { throwIfNoEntry: false });
   if (!stat?.isFile() || isPlaceholder(stat)) return null;
-  const place = places.filter((p) => path.startsWith(`${pathOf(p)}/`)).sort((a, b) => pathOf(b).length - pathOf(a).length)[0];
+  const place = places.filter((p) => isBelow(pathOf(p), path)).sort((a, b) => pathOf(b).length - pathOf(a).length)[0];
   return place ? { place: place.name, path: path.slice(pathOf(place).length + 1) } : null;
 }

@@ -1,4 +1,3 @@
-import { afterEach, beforeEach, describe, expect, test } from '@jest/globals';
 import { execFileSync } from 'node:child_process';
 import {
   chmodSync,
@@ -12,9 +11,10 @@ import {
   utimesSync,
   writeFileSync,
 } from 'node:fs';
-import { dirname, join } from 'node:path';
+import { afterEach, beforeEach, describe, expect, test } from '@jest/globals';
 import type { DataSource } from 'typeorm';
 import { DEFAULT_NAMING, EMPTY_ORIGIN, writeProjectFile } from '@rootmap/core';
+import { dirname, join, toAddress } from '../disk/native-path.js';
 import { ChangeDisk } from '../changes/disk.js';
 import { recoverChanges } from '../changes/recover.js';
 import { runChange, StopHere } from '../changes/run-change.js';
@@ -28,7 +28,6 @@ import { SqlJournal } from '../store/sql-journal.js';
 import { writeZip } from '../../test/small-zip.js';
 import { TestFolder } from '../../test/test-project.js';
 import { OpenFiles } from '../disk/file-source.js';
-import { toAddress } from '../places/places.js';
 import { surveyFolder } from '../survey/list-datasets.js';
 import { findCompanions } from './find-companions.js';
 import { lookInside } from './look-inside.js';

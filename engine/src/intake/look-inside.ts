@@ -1,5 +1,4 @@
 import { existsSync, statSync } from 'node:fs';
-import { basename, dirname, join } from 'node:path';
 import type { Readable } from 'node:stream';
 import { pipeline } from 'node:stream/promises';
 import {
@@ -19,6 +18,7 @@ import {
   type ToldOrigin,
 } from '@rootmap/core';
 import type { IntakeGroup, IntakeView } from '@rootmap/core/contract';
+import { basename, dirname, join } from '../disk/native-path.js';
 import { createWriteStream, mkdirSync, readFileSync, rmSync, writeFileSync } from '../disk/files.js';
 import { newScratch } from '../disk/scratch.js';
 import type { Archive } from '../archive/archive.js';

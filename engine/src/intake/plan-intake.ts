@@ -1,5 +1,4 @@
 import { existsSync, statfsSync } from 'node:fs';
-import { basename, dirname, join } from 'node:path';
 import {
   arrange,
   groupFiles,
@@ -7,7 +6,6 @@ import {
   parseDataPackage,
   ProblemError,
   resourceName,
-  roleOf,
   splitName,
   withOrigin,
   type ArrangedFile,
@@ -16,13 +14,16 @@ import {
   type Origin,
   type ToldOrigin,
   type Resource,
+  joined,
+  folderOf,
 } from '@rootmap/core';
+import { basename, dirname, join } from '../disk/native-path.js';
 import { MOST_NOTE_BYTES, readFileSync } from '../disk/files.js';
 import type { PlannedChange, PlannedStep, PlannedWrite } from '../changes/change.js';
 import { trashRootOf } from '../move/plan-move.js';
 import { RECORDS } from '../move/records.js';
 import { nearestFolder } from '../move/one-disk.js';
-import type { Scope } from '../project/scope.js';
+import { amongOriginals, isRooted, type Scope } from '../project/scope.js';
 import { listFiles } from '../survey/list-files.js';
 import { missingFolders } from '../changes/missing-folders.js';
 
@@ -68,10 +69,7 @@ export function planIntake(order: IntakeOrder, scope: Scope, roots: readonly str
   const bytes = chosen.reduce((sum, f) => sum + f.bytes, 0);
   checkSpace(target, bytes);
   const records = recordsFor(files, chosen, order, isWhole);
-  const isOriginal =
-    scope.root !== null &&
-    target.startsWith(`${scope.root}/`) &&
-    roleOf(target.slice(scope.root.length + 1), scope.project?.folders ?? {}) === 'originals';
+  const isOriginal = isRooted(scope) && amongOriginals(scope, target);
   const installs: PlannedStep[] = isWhole
     ? [{ kind: 'install', path: target }]
     : files.map((f) => ({ kind: 'install', path: join(target, f.to) }) as const);
@@ -137,7 +135,7 @@ function recordsFor(
   const byFolder = new Map<string, Resource[]>();
   for (const g of groupFiles(arrived).groups) {
     if (g.format === 'document' || g.format === 'opaque') continue;
-    const folder = g.path.includes('/') ? dirname(g.path) : '';
+    const folder = folderOf(g.path);
     const own = [g.main, ...g.companions];
     const resource = withOrigin(
       {
@@ -153,7 +151,7 @@ function recordsFor(
   }
   const records = new Map<string, string>();
   for (const [folder, resources] of byFolder) {
-    const path = folder === '' ? RECORDS : `${folder}/${RECORDS}`;
+    const path = folder === '' ? RECORDS : joined([folder, RECORDS]);
     if (files.some((f) => f.to === path)) continue; // the archive brings its own
     const before = isWhole ? null : readRecord(join(order.target, path));
     if (before === 'damaged') continue;

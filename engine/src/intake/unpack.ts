@@ -1,8 +1,9 @@
 import { createHash } from 'node:crypto';
-import { dirname, join } from 'node:path';
 import type { Readable } from 'node:stream';
 import { pipeline } from 'node:stream/promises';
+import { joined, partsOf } from '@rootmap/core';
 import type { DataPackage } from '@rootmap/core';
+import { dirname, join } from '../disk/native-path.js';
 import { createReadStream, createWriteStream, mkdirSync, utimesSync, writeFileSync } from '../disk/files.js';
 import type { Archive, ArchiveEntry } from '../archive/archive.js';
 import { openArchive } from '../archive/open-archive.js';
@@ -70,12 +71,15 @@ export function unpackInto(
 
 /** The record with the hash of each file, as it came out of the archive. */
 function withHashes(text: string, path: string, hashes: ReadonlyMap<string, string>): string {
-  const folder = path.slice(0, path.lastIndexOf('/') + 1);
+  const beside = partsOf(path).slice(0, -1);
   const record = JSON.parse(text) as DataPackage;
   const resources = record.resources.map((resource) => {
     const files = resource['rootmap:files'];
     if (!Array.isArray(files)) return resource;
-    return { ...resource, 'rootmap:files': (files as string[]).map((name) => ({ path: name, hash: hashes.get(folder + name) })) };
+    return {
+      ...resource,
+      'rootmap:files': (files as string[]).map((name) => ({ path: name, hash: hashes.get(joined([...beside, name])) })),
+    };
   });
   return `${JSON.stringify({ ...record, resources }, null, 2)}\n`;
 }

@@ -1,7 +1,7 @@
 import { statSync, type Dirent } from 'node:fs';
-import { dirname, join } from 'node:path';
-import { dataFiles, DEFAULT_NAMING, placeNamed, proposeName, type Place } from '@rootmap/core';
+import { dataFiles, DEFAULT_NAMING, placeNamed, proposeName, type Place, joined } from '@rootmap/core';
 import type { LinkAdvice, PathRequest } from '@rootmap/core/contract';
+import { dirname, join, basename, isBelow, isInside } from '../disk/native-path.js';
 import { readdirSync } from '../disk/files.js';
 import { diskSentence } from '../disk/disk-problem.js';
 import { pathOf } from '../places/places.js';
@@ -18,7 +18,7 @@ const MOST_BETTER = 6;
 export function adviseLink(scope: Scope, folder: string): LinkAdvice {
   const at = (path: string): PathRequest => {
     const { place, segments } = locationOf(path, scope.places);
-    return { place, path: segments.join('/') };
+    return { place, path: joined(segments) };
   };
   const place = placeNamed(scope.places, locationOf(folder, scope.places).place)!;
   const links = linkLocations(scope).flatMap((l) => {
@@ -28,7 +28,7 @@ export function adviseLink(scope: Scope, folder: string): LinkAdvice {
   const count = countBelow(folder);
   const isWholePlace = folder === pathOf(place);
   return {
-    inside: links.find((l) => folder === l.path || folder.startsWith(`${l.path}/`))?.name ?? null,
+    inside: links.find((l) => isInside(l.path, folder))?.name ?? null,
     parent: parentFor(folder, links, place, at),
     ...count.all,
     isWholePlace,
@@ -39,7 +39,7 @@ export function adviseLink(scope: Scope, folder: string): LinkAdvice {
           .slice(0, MOST_BETTER)
           .map(([name, files]) => ({ at: at(join(folder, name)), files }))
       : [],
-    proposedName: proposeName(isWholePlace ? place.name : folder.slice(folder.lastIndexOf('/') + 1), DEFAULT_NAMING),
+    proposedName: proposeName(isWholePlace ? place.name : basename(folder), DEFAULT_NAMING),
   };
 }
 
@@ -49,7 +49,7 @@ function parentFor(
   place: Place,
   at: (path: string) => PathRequest,
 ): LinkAdvice['parent'] {
-  const around = links.filter((l) => l.path.startsWith(`${folder}/`));
+  const around = links.filter((l) => isBelow(folder, l.path));
   if (around.length > 0) return { at: at(folder), replaces: around.map((l) => l.name) };
   const parent = dirname(folder);
   const siblings = links.filter((l) => l.path !== folder && dirname(l.path) === parent);

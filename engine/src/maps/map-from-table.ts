@@ -1,5 +1,4 @@
 import { randomUUID } from 'node:crypto';
-import { basename, join } from 'node:path';
 import {
   formatOf,
   judgeLayer,
@@ -18,9 +17,9 @@ import {
   type NewLayer,
 } from '@rootmap/core';
 import type { MapFromTableView } from '@rootmap/core/contract';
+import { basename, join, toAddress } from '../disk/native-path.js';
 import type { PlannedChange } from '../changes/change.js';
 import { Looker } from '../survey/look.js';
-import { toAddress } from '../places/places.js';
 import { surroundingsOf } from '../project/read-maps.js';
 import { locationOf, type RootedScope } from '../project/scope.js';
 import { planNewMap } from './plan-new-map.js';

@@ -1,4 +1,3 @@
-import { basename, join } from 'node:path';
 import {
   fingerprintOf,
   isBelow,
@@ -8,7 +7,9 @@ import {
   type Location,
   type NewLayer,
   type StoredForm,
+  joined,
 } from '@rootmap/core';
+import { basename, join } from '../disk/native-path.js';
 import { linkLocations, locationOf, type Scope } from '../project/scope.js';
 import type { FoundDataset } from '../project/find-dataset.js';
 
@@ -34,6 +35,6 @@ export function newLayer(
     format: group.format,
     href: storeReference(map, target, table, form, scope.places).href,
     fingerprint,
-    ...(link ? { link: { name: link.name, path: target.segments.slice(link.location.segments.length).join('/') } } : {}),
+    ...(link ? { link: { name: link.name, path: joined(target.segments.slice(link.location.segments.length)) } } : {}),
   };
 }

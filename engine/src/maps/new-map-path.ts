@@ -1,6 +1,6 @@
 import { existsSync } from 'node:fs';
-import { join } from 'node:path';
 import { fileName, MAP_ENDING, ProblemError } from '@rootmap/core';
+import { join } from '../disk/native-path.js';
 import type { RootedScope } from '../project/scope.js';
 
 /** In the folder for maps, under a name that is free. */

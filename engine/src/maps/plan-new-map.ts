@@ -1,6 +1,6 @@
 import { randomUUID } from 'node:crypto';
-import { dirname } from 'node:path';
 import { writeMapFile, type NewLayer, type StoredForm } from '@rootmap/core';
+import { dirname, pathFrom } from '../disk/native-path.js';
 import type { PlannedChange } from '../changes/change.js';
 import type { RootedScope } from '../project/scope.js';
 import { missingFolders } from '../changes/missing-folders.js';
@@ -30,6 +30,6 @@ export function planNewMap(
   const of = layers.length === 0 ? '' : ` of ${layers.length === 1 ? layers[0]!.title : `${layers.length} datasets`}`;
   return {
     change: { title: `Make the map ${title.trim()}${of}`, kind: 'save', root: scope.root, who, steps },
-    map: path.slice(scope.root.length + 1),
+    map: pathFrom(scope.root, path),
   };
 }

@@ -1,6 +1,5 @@
 import { randomUUID } from 'node:crypto';
 import { existsSync } from 'node:fs';
-import { basename, dirname, join } from 'node:path';
 import {
   fileName,
   MAP_ENDING,
@@ -18,6 +17,7 @@ import {
   type NewLayer,
   type ShapeKind,
 } from '@rootmap/core';
+import { basename, dirname, join, pathFrom } from '../disk/native-path.js';
 import type { PlannedChange, PlannedWrite } from '../changes/change.js';
 import { readFileSync } from '../disk/files.js';
 import { refuseOtherSpelling } from '../disk/other-spelling.js';
@@ -99,7 +99,7 @@ export async function planSaveMap(
       : { kind: 'write', path: newPath, before: null, after: Buffer.from(setAt(remembering, ['id'], `urn:uuid:${randomUUID()}`), 'utf8') };
   const title = `Save the map ${draft.title || path}${newPath === null ? '' : ` as ${basename(newPath)}`}`;
   const change: PlannedChange = { title, kind: 'save', root: scope.root, who, steps: [step] };
-  return { change, base: hashOfBytes(step.after), remembered, path: step.path.slice(scope.root.length + 1) };
+  return { change, base: hashOfBytes(step.after), remembered, path: pathFrom(scope.root, step.path) };
 }
 
 /** Throws `bad-name` and `exists`: nothing is written over. */

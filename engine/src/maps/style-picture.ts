@@ -1,6 +1,6 @@
 import { statSync } from 'node:fs';
-import { extname, join } from 'node:path';
-import { ProblemError, placeNamed, styleOf } from '@rootmap/core';
+import { ProblemError, placeNamed, styleOf, joined } from '@rootmap/core';
+import { extname, join } from '../disk/native-path.js';
 import { readFileSync } from '../disk/files.js';
 import { confine } from '../places/confine.js';
 import { readMaps } from '../project/read-maps.js';
@@ -30,6 +30,6 @@ export function stylePicture(scope: RootedScope, map: string, layerId: string, h
   if (!at || !type || !stat?.isFile() || stat.size > LARGEST_BYTES)
     throw new ProblemError({ code: 'not-found', what: 'picture', id: href });
   const place = placeNamed(scope.places, at.location.place)!;
-  const real = confine(place, at.location.segments.join('/'), false);
+  const real = confine(place, joined(at.location.segments), false);
   return { type, bytes: readFileSync(real) };
 }

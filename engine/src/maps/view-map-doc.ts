@@ -1,7 +1,7 @@
 import { createHash } from 'node:crypto';
-import { join } from 'node:path';
 import { datasetId, draftOf, isBelow, ProblemError, type MapDraft } from '@rootmap/core';
 import type { MapCrsView, MapDocView, MapLayerView } from '@rootmap/core/contract';
+import { join } from '../disk/native-path.js';
 import { definitionOf } from '../crs/definitions.js';
 import { crsNamed } from '../crs/search-crs.js';
 import { Looker } from '../survey/look.js';

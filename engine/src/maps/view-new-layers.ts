@@ -1,7 +1,7 @@
 import { existsSync } from 'node:fs';
-import { basename, join } from 'node:path';
 import { reachOf } from '@rootmap/core';
 import type { NewLayerView } from '@rootmap/core/contract';
+import { basename, join, isBelow } from '../disk/native-path.js';
 import { findScope, linkLocations, locationOf, type RootedScope } from '../project/scope.js';
 import { findAnyDataset } from '../project/find-dataset.js';
 import { layerData } from './layer-data.js';
@@ -25,8 +25,8 @@ export function viewNewLayers(scope: RootedScope, roots: readonly string[], map:
 
 /** The title of the other project that a path belongs to; null: it belongs to none, or to this one. */
 export function ownerTitle(path: string, scope: RootedScope, roots: readonly string[]): string | null {
-  const owner = roots.filter((r) => r !== scope.root && path.startsWith(`${r}/`)).sort((a, b) => b.length - a.length)[0];
-  return owner !== undefined && !scope.root.startsWith(`${owner}/`) ? titleOfProject(owner, scope) : null;
+  const owner = roots.filter((r) => r !== scope.root && isBelow(r, path)).sort((a, b) => b.length - a.length)[0];
+  return owner !== undefined && !isBelow(owner, scope.root) ? titleOfProject(owner, scope) : null;
 }
 
 function titleOfProject(root: string, { places }: RootedScope): string {

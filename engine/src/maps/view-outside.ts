@@ -1,7 +1,7 @@
 import { statSync } from 'node:fs';
-import { basename, dirname, join } from 'node:path';
-import { datasetId, ProblemError, reachOf } from '@rootmap/core';
+import { datasetId, ProblemError, reachOf, joined } from '@rootmap/core';
 import type { OutsideView } from '@rootmap/core/contract';
+import { basename, dirname, join } from '../disk/native-path.js';
 import { linkLocations, locationOf, type RootedScope } from '../project/scope.js';
 import { datasetsOfFile } from '../project/find-dataset.js';
 import { layerData } from './layer-data.js';
@@ -21,7 +21,7 @@ export function viewOutside(scope: RootedScope, roots: readonly string[], path: 
   const links = linkLocations(scope).map((l) => l.location);
   return {
     path,
-    folder: { place, path: segments.join('/') },
+    folder: { place, path: joined(segments) },
     shownFolder: shownPath(dirname(path), scope),
     datasets: found.map(({ dataset }) => {
       const id = datasetId(path, dataset.table);

@@ -1,5 +1,4 @@
 import { statSync } from 'node:fs';
-import { basename, join } from 'node:path';
 import {
   parseReference,
   patchReference,
@@ -12,7 +11,9 @@ import {
   type TextPatch,
   type Trail,
   type Verdict,
+  partsOf,
 } from '@rootmap/core';
+import { basename, join } from '../disk/native-path.js';
 import { pathOf } from '../places/places.js';
 import { layerKey } from '../project/layer-row.js';
 import type { MapSeen, MapsSeen } from '../project/read-maps.js';
@@ -128,7 +129,7 @@ function filesByName(folders: readonly string[], scope: Scope): Map<string, read
     for (const { path } of listFiles(folder, { confinedTo: confinementOf(folder, scope.places) }).files) {
       if (!/\.(sld|se|xml)$/i.test(path)) continue;
       const name = plain(basename(path));
-      found.set(name, [...(found.get(name) ?? []), { place: base.place, segments: [...base.segments, ...path.split('/')] }]);
+      found.set(name, [...(found.get(name) ?? []), { place: base.place, segments: [...base.segments, ...partsOf(path)] }]);
     }
   }
   return found;

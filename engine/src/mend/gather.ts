@@ -1,4 +1,3 @@
-import { join } from 'node:path';
 import {
   climb,
   fingerprintOf,
@@ -10,7 +9,9 @@ import {
   type Location,
   type Target,
   type Trail,
+  partsOf,
 } from '@rootmap/core';
+import { join, isBelow } from '../disk/native-path.js';
 import { fullFingerprint } from '../fingerprint/full-fingerprint.js';
 import { layerKey } from '../project/layer-row.js';
 import type { LayerSeen, MapSeen, MapsSeen } from '../project/read-maps.js';
@@ -44,7 +45,7 @@ function toBroken(map: MapSeen, seen: LayerSeen, links: readonly { name: string;
   const parsed = layer.reference && parseReference(layer.reference.href);
   const steps = parsed?.ok && parsed.value.kind === 'relative' ? parsed.value.segments : null;
   const link = layer.link && links.find((l) => l.name === layer.link!.name);
-  const below = link ? climb(link.location.segments, (layer.link?.path ?? '').split('/').filter(Boolean)) : null;
+  const below = link ? climb(link.location.segments, partsOf(layer.link?.path ?? '').filter(Boolean)) : null;
   return {
     key: layerKey(map, seen),
     map: map.location,
@@ -92,7 +93,7 @@ export function reachDatasets(folders: readonly string[], scope: Scope, options:
       confinedTo: confinementOf(folder, scope.places),
       ...(onFolder ? { onFolder: (path: string, files: number) => onFolder(join(folder, path), files) } : {}),
     });
-    const isKnown = (path: string): boolean => without.some((w) => `${folder}/${path}`.startsWith(`${w}/`));
+    const isKnown = (path: string): boolean => without.some((w) => isBelow(w, join(folder, path)));
     const base = locationOf(folder, scope.places);
     const here = groupFiles(listing.files)
       .groups.filter((g) => g.kind !== 'document' && !isKnown(g.main.path))
@@ -105,7 +106,7 @@ export function reachDatasets(folders: readonly string[], scope: Scope, options:
 }
 
 const toTarget = (base: Location, dataset: Dataset, fingerprint: Fingerprint): Target => ({
-  location: { place: base.place, segments: [...base.segments, ...dataset.group.path.split('/')] },
+  location: { place: base.place, segments: [...base.segments, ...partsOf(dataset.group.path)] },
   table: dataset.table,
   fingerprint,
   damaged: dataset.state !== 'ok',

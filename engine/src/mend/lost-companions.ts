@@ -1,5 +1,5 @@
-import { basename, dirname, join } from 'node:path';
 import { indexOfShapes, looseName, readDbfHeader, splitName, viewOf, type Fingerprint } from '@rootmap/core';
+import { basename, dirname, join } from '../disk/native-path.js';
 import { readdirSync } from '../disk/files.js';
 import { OpenFiles } from '../disk/file-source.js';
 import { confinementOf } from '../project/scope.js';

@@ -1,8 +1,8 @@
-import { afterAll, beforeAll, describe, expect, test } from '@jest/globals';
 import { mkdtempSync, rmSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
-import { join } from 'node:path';
+import { afterAll, beforeAll, describe, expect, test } from '@jest/globals';
 import { EXPLAINED } from '@rootmap/core';
+import { join } from '../disk/native-path.js';
 import { Measure, type Proposed } from '../../test/damage/measure-mend.js';
 import { DAMAGES, type DamagedWorld } from '../../test/damage/world.js';
 import { openPlace } from '../places/places.js';

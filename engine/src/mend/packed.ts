@@ -1,5 +1,5 @@
-import { join } from 'node:path';
 import { EXPLAINED, looseName, ProblemError } from '@rootmap/core';
+import { join, basename } from '../disk/native-path.js';
 import { ARCHIVE_ENDING } from '../archive/archive.js';
 import { openArchive } from '../archive/open-archive.js';
 import { confinementOf } from '../project/scope.js';
@@ -28,7 +28,7 @@ export async function findPacked(work: MendWork): Promise<Map<string, Packed[]>>
   if (wanted.size === 0) return found;
   for (const archive of archivesIn(work).slice(0, MOST_ARCHIVES))
     for (const member of await membersOf(archive))
-      for (const layer of wanted.get(looseName(member.slice(member.lastIndexOf('/') + 1))) ?? [])
+      for (const layer of wanted.get(looseName(basename(member))) ?? [])
         if (!found.get(layer)?.some((p) => p.archive === archive)) found.set(layer, [...(found.get(layer) ?? []), { archive, member }]);
   return found;
 }

@@ -9,6 +9,7 @@ import {
   type StoredForm,
   type Target,
   type TextPatch,
+  joined,
 } from '@rootmap/core';
 import type { LayerSeen, MapSeen } from '../project/read-maps.js';
 import { linkLocations, type Scope } from '../project/scope.js';
@@ -39,7 +40,7 @@ function formatDiffers({ judgement, layer }: LayerSeen, format: Format): boolean
 function linkFor(target: Target, scope: Scope): { name: string; path: string } | null {
   for (const { name, location } of linkLocations(scope)) {
     const same = location.place === target.location.place && location.segments.every((s, i) => s === target.location.segments[i]);
-    if (same) return { name, path: target.location.segments.slice(location.segments.length).join('/') };
+    if (same) return { name, path: joined(target.location.segments.slice(location.segments.length)) };
   }
   return null;
 }

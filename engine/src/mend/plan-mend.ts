@@ -22,7 +22,11 @@ import {
   type Target,
   type Trail,
   type Verdict,
+  joined,
+  addressOn,
+  flavourOf,
 } from '@rootmap/core';
+import { below } from '../disk/native-path.js';
 import type { PlannedChange, PlannedWrite } from '../changes/change.js';
 import { layerKey } from '../project/layer-row.js';
 import { readMaps, type LayerSeen, type MapSeen, type MapsSeen } from '../project/read-maps.js';
@@ -133,7 +137,7 @@ export function explainBroken(
   let proposals: readonly Proposal[] = [];
   let shifts: readonly Shift[] = [];
   const projects = new Set<string>();
-  const isAdded = (path: string): boolean => added.some((folder) => path.startsWith(`${folder}/`));
+  const isAdded = (path: string): boolean => added.some((folder) => below(folder, path) !== null);
   const onProject = (path: string): void => void (isAdded(path) && path !== scope.root && projects.add(path));
   let isStopped = false;
   let isWider = false;
@@ -304,10 +308,9 @@ const weakest = (verdicts: readonly Verdict[]): Verdict => ORDER[Math.min(...ver
 /** A trail as people and programs read it: a real path in a place, else a `file:` URI of the other machine. */
 function printTrail(trail: Trail, scope: Scope): string {
   const place = placeNamed(scope.places, trail.space);
-  if (place) return printAddress(address('posix', '/', [...place.root.segments, ...trail.segments]));
-  if (trail.space === 'above') return trail.segments.join('/');
-  const flavour = trail.space === '/' ? 'posix' : trail.space.startsWith('//') ? 'unc' : 'drive';
-  return toFileUri(address(flavour, trail.space, trail.segments));
+  if (place) return printAddress(addressOn(place, trail.segments));
+  if (trail.space === 'above') return joined(trail.segments);
+  return toFileUri(address(flavourOf(trail.space), trail.space, trail.segments));
 }
 
 export const pathIn = (target: Target, scope: Scope): string =>

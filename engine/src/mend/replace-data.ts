@@ -1,5 +1,4 @@
 import { existsSync } from 'node:fs';
-import { basename, dirname, join } from 'node:path';
 import {
   fieldUses,
   judgeLayer,
@@ -20,7 +19,10 @@ import {
   type MapLayer,
   type Target,
   type TextPatch,
+  joined,
+  partsOf,
 } from '@rootmap/core';
+import { basename, dirname, join } from '../disk/native-path.js';
 import type { PlannedChange, PlannedWrite } from '../changes/change.js';
 import { pathOfReference, readStyleFile } from '../project/layer-styles.js';
 import { layerKey } from '../project/layer-row.js';
@@ -86,7 +88,7 @@ export function lookAtReplacement(scope: Scope, key: string, to: NewData, read: 
   if (!dataset || folder === null || found.kind !== 'dataset')
     throw new ProblemError({
       code: 'wrong-use',
-      message: `${location.segments.join('/')} cannot be drawn by a layer. Choose a dataset that can be read.`,
+      message: `${joined(location.segments)} cannot be drawn by a layer. Choose a dataset that can be read.`,
     });
   const fingerprint = read({ folder, dataset });
   const fields = dataset.fields ?? [];
@@ -199,7 +201,7 @@ function patchesOf(
     const key = `${path}\n${renamed}`;
     let copy = copies.get(key);
     if (!copy) copies.set(key, (copy = copyOf(path, renamed, target, copies)));
-    return patchReference(reference, reference.href.slice(0, reference.href.lastIndexOf('/') + 1) + encodeURIComponent(copy.name));
+    return patchReference(reference, joined([...partsOf(reference.href).slice(0, -1), encodeURIComponent(copy.name)]));
   });
   const patches = patchesFor(map, seen, target, scope);
   return [...patches, ...patchFingerprint(map.file, seen.layer, target.fingerprint), ...patchFields(seen.layer, own), ...styles];

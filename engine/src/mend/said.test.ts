@@ -1,10 +1,10 @@
-import { expect, test } from '@jest/globals';
 import { createHash } from 'node:crypto';
 import { execFileSync } from 'node:child_process';
 import { existsSync, mkdtempSync, readdirSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
-import { join } from 'node:path';
+import { expect, test } from '@jest/globals';
 import { tellTrouble } from '@rootmap/core';
+import { join } from '../disk/native-path.js';
 import { DamageMaker } from '../../test/damage/damage-world.js';
 import type { DamagedWorld } from '../../test/damage/world.js';
 import { openPlace } from '../places/places.js';

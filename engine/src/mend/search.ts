@@ -1,6 +1,6 @@
 import { statSync } from 'node:fs';
-import { dirname, join } from 'node:path';
-import { isProjectFile, type Location } from '@rootmap/core';
+import { isProjectFile, type Location, joined } from '@rootmap/core';
+import { dirname, join, isInside } from '../disk/native-path.js';
 import { readdirSync } from '../disk/files.js';
 import { pathOf } from '../places/places.js';
 import type { MapsSeen } from '../project/read-maps.js';
@@ -20,7 +20,7 @@ export function searchSteps(scope: Scope, seen: MapsSeen, added: readonly string
   const near = outermost([
     ...(scope.root ? [scope.root] : []),
     ...linkLocations(scope).map((l) => realPathOf(l.location, scope)),
-    ...seen.maps.map((m) => m.path.slice(0, m.path.lastIndexOf('/')) || '/'),
+    ...seen.maps.map((m) => dirname(m.path)),
     ...recordedFolders(scope, seen),
     ...foreignFolders(scope, seen),
     ...added,
@@ -36,7 +36,7 @@ export function outermost(folders: readonly (string | null)[]): string[] {
 }
 
 function isListedWith(folder: string, outer: string): boolean {
-  if (!(folder + '/').startsWith(outer === '/' ? '/' : `${outer}/`)) return false;
+  if (!isInside(outer, folder)) return false;
   for (let at = folder; at.length > outer.length; at = dirname(at)) if (readdirSync(at).some(isProjectFile)) return false;
   return true;
 }
@@ -54,7 +54,7 @@ function isFolder(path: string): boolean {
 function recordedFolders(scope: Scope, seen: MapsSeen): string[] {
   const known = new Map<string, string | null>();
   const nearest = (location: Location): string | null => {
-    const key = `${location.place}\n${location.segments.slice(0, -1).join('/')}`;
+    const key = `${location.place}\n${joined(location.segments.slice(0, -1))}`;
     const before = known.get(key);
     if (before !== undefined) return before;
     let found: string | null = null;
@@ -80,7 +80,7 @@ const isTop = (location: Location, depth: number, scope: Scope): boolean =>
 function foreignFolders(scope: Scope, seen: MapsSeen): string[] {
   const recorded = new Map<string, readonly string[]>();
   for (const { judgement: j } of seen.maps.flatMap((m) => m.layers))
-    if (j.foreign) recorded.set(j.foreign.segments.slice(0, -1).join('/'), j.foreign.segments.slice(0, -1));
+    if (j.foreign) recorded.set(joined(j.foreign.segments.slice(0, -1)), j.foreign.segments.slice(0, -1));
   const places = scope.places.filter((p) => p.present && p.root.segments.length > 0);
   return [...recorded.values()].flatMap((segments) =>
     places.flatMap((place) => {

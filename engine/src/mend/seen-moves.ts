@@ -1,10 +1,9 @@
-import { dirname } from 'node:path';
-import { locate, type BrokenLayer, type SeenMove, type Target, type Trail } from '@rootmap/core';
+import { locate, type BrokenLayer, type SeenMove, type Target, type Trail, joined } from '@rootmap/core';
+import { dirname, isInside, rebase, toAddress, join } from '../disk/native-path.js';
 import type { JournalMove } from '../changes/change.js';
 import { objectId } from '../disk/object-id.js';
 import type { SeenObjects, SeenStore } from '../survey/sqlite-index.js';
 import { selfAndAbove } from '../changes/path-steps.js';
-import { toAddress } from '../places/places.js';
 import type { Scope } from '../project/scope.js';
 import type { Reached } from './gather.js';
 import { nameOfData } from './replace-data.js';
@@ -59,7 +58,7 @@ export function movesOnDisk(sought: readonly SoughtLayer[], reached: readonly Re
   };
   const couldBeFile = fitsBySize(sought);
   for (const { target, folder, dataset } of reached) {
-    const path = `${folder}/${dataset.group.main.path}`;
+    const path = join(folder, dataset.group.main.path);
     const to: Trail = { space: target.location.place, segments: target.location.segments };
     look(dirname(path), { space: to.space, segments: to.segments.slice(0, -1) }, folders, 'folder');
     if (couldBeFile(target)) look(path, to, files, 'file');
@@ -67,7 +66,7 @@ export function movesOnDisk(sought: readonly SoughtLayer[], reached: readonly Re
   return moves;
 }
 
-const isSame = (a: Trail, b: Trail): boolean => a.space === b.space && a.segments.join('/') === b.segments.join('/');
+const isSame = (a: Trail, b: Trail): boolean => a.space === b.space && joined(a.segments) === joined(b.segments);
 const dayOf = (ms: number): string => new Date(ms).toISOString().slice(0, 10);
 
 /** A file that was only moved has the size that is remembered, so that the others need not be asked what they are. */
@@ -97,8 +96,7 @@ export function movesInJournal(moved: readonly JournalMove[], sought: readonly (
   });
 }
 
-const movedBy = (path: string, { from, to }: JournalMove): string | null =>
-  path === from || path.startsWith(`${from}/`) ? to + path.slice(from.length) : null;
+const movedBy = (path: string, { from, to }: JournalMove): string | null => (isInside(from, path) ? rebase(path, from, to) : null);
 
 /** Null: in no place. */
 function trailOf(path: string, scope: Scope): Trail | null {

@@ -1,6 +1,6 @@
-import { afterEach, beforeEach, expect, test } from '@jest/globals';
 import { mkdirSync, readFileSync, symlinkSync, writeFileSync } from 'node:fs';
-import { basename } from 'node:path';
+import { afterEach, beforeEach, expect, test } from '@jest/globals';
+import { basename } from '../disk/native-path.js';
 import { openPlace } from '../places/places.js';
 import { TestFolder } from '../../test/test-project.js';
 import { findMap, mapsInPlaces } from './stray-maps.js';

@@ -1,5 +1,5 @@
-import { basename, join } from 'node:path';
 import { byCodePoint, isMapFile, type Place } from '@rootmap/core';
+import { basename, join } from '../disk/native-path.js';
 import { readFileSync } from '../disk/files.js';
 import { pathOf } from '../places/places.js';
 import { projectFileIn, confinementOf } from '../project/scope.js';

@@ -1,4 +1,4 @@
-import { isBelow, roleOf, type MendSurroundings, type Role, type SeenMove, type Trail } from '@rootmap/core';
+import { isBelow, roleOf, type MendSurroundings, type Role, type SeenMove, type Trail, joined } from '@rootmap/core';
 import { linkLocations, locationOf, type Scope } from '../project/scope.js';
 
 /** What is known of a project's folders, beside its data. */
@@ -8,7 +8,7 @@ export function surroundingsOf(scope: Scope, seen: readonly SeenMove[]): MendSur
   const folders = scope.project?.folders ?? {};
   const role = ({ space, segments }: Trail): Role | null => {
     const at = { place: space, segments };
-    return isBelow(root, at, scope.places) ? roleOf(segments.slice(root.segments.length).join('/'), folders) : null;
+    return isBelow(root, at, scope.places) ? roleOf(joined(segments.slice(root.segments.length)), folders) : null;
   };
   return { seen, project: [root, ...linkLocations(scope).map((l) => l.location)], roleOf: role };
 }

@@ -1,9 +1,9 @@
-import { realpathSync } from 'node:fs';
-import { join } from 'node:path';
-import { locate, placeNamed, type Location, type Place } from '@rootmap/core';
+import { locate, placeNamed, type Location, type Place, joined } from '@rootmap/core';
+import { realPath } from '../disk/real-path.js';
+import { join, toAddress } from '../disk/native-path.js';
 import { readdirSync } from '../disk/files.js';
 import { isMissing } from '../disk/disk-problem.js';
-import { pathOf, toAddress } from '../places/places.js';
+import { pathOf } from '../places/places.js';
 import { Names, spell } from '../survey/spell.js';
 
 /** A folder as it is on disk, for all references into it. */
@@ -30,7 +30,7 @@ export function actualLocations(places: readonly Place[]): (location: Location) 
 
   const folderOf = (place: Place, location: Location): Folder | null => {
     const segments = location.segments.slice(0, -1);
-    const key = `${place.name}\n${segments.join('/')}`;
+    const key = `${place.name}\n${joined(segments)}`;
     let folder = folders.get(key);
     if (folder === undefined) folders.set(key, (folder = openFolder(place, segments)));
     return folder;
@@ -48,11 +48,11 @@ export function actualLocations(places: readonly Place[]): (location: Location) 
   const realOf = (place: Place, segments: readonly string[]): Location | null =>
     orNull(() => {
       const found = spell(pathOf(place), segments, spelled);
-      return found.kind === 'found' ? locate(toAddress(realpathSync(join(pathOf(place), ...found.segments))), places) : null;
+      return found.kind === 'found' ? locate(toAddress(realPath(join(pathOf(place), ...found.segments))), places) : null;
     });
 
   return (location) => {
-    const key = `${location.place}\n${location.segments.join('/')}`;
+    const key = `${location.place}\n${joined(location.segments)}`;
     const before = known.get(key);
     if (before) return before;
     const now = find(location);

@@ -1,7 +1,7 @@
-import { existsSync, lstatSync, realpathSync } from 'node:fs';
-import { dirname } from 'node:path';
-import { groupBy, placeNamed, ProblemError, roleOf, type Place } from '@rootmap/core';
-import { isInside } from '../disk/bounds.js';
+import { existsSync, lstatSync } from 'node:fs';
+import { groupBy, placeNamed, ProblemError, roleOf, type Place, partsOf } from '@rootmap/core';
+import { realPath } from '../disk/real-path.js';
+import { dirname, isBelow, pathFrom, isInside } from '../disk/native-path.js';
 import { realRoot } from '../places/places.js';
 import { locationOf } from '../project/scope.js';
 import type { MovedEntry } from './expand.js';
@@ -20,7 +20,7 @@ export function carrierOf(path: string, folders: ReadonlyMap<string, MovedEntry>
 export const foldersAmong = (entries: readonly MovedEntry[]): Map<string, MovedEntry> =>
   new Map(entries.filter((e) => e.isFolder).map((e) => [e.from, e]));
 
-const depthOf = (path: string): number => path.split('/').length;
+const depthOf = (path: string): number => partsOf(path).length;
 
 /** Throws, as a sentence, what cannot be done: targets that exist, places that cannot be written to, originals. */
 export function checkEntries(
@@ -64,14 +64,14 @@ function checkFolder(path: string, places: readonly Place[], checked: Set<string
   if (checked.has(there)) return;
   const place = placeNamed(places, locationOf(path, places).place)!;
   if (place.readOnly) throw new ProblemError({ code: 'read-only', path });
-  if (!isInside(realRoot(place), realpathSync(there)))
+  if (!isInside(realRoot(place), realPath(there)))
     throw new ProblemError({ code: 'outside-places', path, why: 'a link on the way leads out of its place' });
   checked.add(there);
 }
 
 function checkOriginal(from: string, projects: readonly KnownProject[]): void {
-  const owner = projects.find((p) => p.project && from.startsWith(`${p.root}/`));
-  if (owner && roleOf(from.slice(owner.root.length + 1), owner.project!.folders) === 'originals')
+  const owner = projects.find((p) => p.project && isBelow(p.root, from));
+  if (owner && roleOf(pathFrom(owner.root, from), owner.project!.folders) === 'originals')
     throw new ProblemError({ code: 'protected', path: from, folder: owner.root });
 }
 

@@ -1,5 +1,4 @@
 import { lstatSync, statSync } from 'node:fs';
-import { basename, dirname, join } from 'node:path';
 import {
   groupFiles,
   isMapFile,
@@ -11,6 +10,7 @@ import {
   type FileGroup,
   fileName,
 } from '@rootmap/core';
+import { basename, dirname, join, isBelow } from '../disk/native-path.js';
 import { readdirSync } from '../disk/files.js';
 import { onDisk } from '../disk/disk-problem.js';
 
@@ -38,7 +38,7 @@ export function expandMove(request: MoveRequest, groups = new FolderGroups()): M
     throw new ProblemError({ code: 'wrong-use', message: `${from} is what makes its folder a project. Move the whole folder instead.` });
   if (basename(from) !== basename(to)) checkName(to);
   if (to === from) throw new ProblemError({ code: 'wrong-use', message: `${from} is there already. Choose another folder or name.` });
-  if (to.startsWith(`${from}/`))
+  if (isBelow(from, to))
     throw new ProblemError({ code: 'wrong-use', message: `${from} cannot be moved into itself. Choose a folder outside it.` });
   if (stat.isDirectory()) return [{ from, to, isFolder: true, isShared: false }];
   if (isMapFile(basename(from))) return [asFile(from, withEnding(from, to))];

@@ -1,5 +1,6 @@
 import { lstatSync } from 'node:fs';
 import { roleOf } from '@rootmap/core';
+import { below } from '../disk/native-path.js';
 import type { PlannedMode } from '../changes/change.js';
 import { ownerOf } from './relocate-project.js';
 
@@ -38,5 +39,6 @@ export function guardSteps(
 
 function isOriginal(path: string, roots: readonly GuardedRoot[]): boolean {
   const owner = ownerOf(path, roots);
-  return owner !== null && path.startsWith(`${owner.root}/`) && roleOf(path.slice(owner.root.length + 1), owner.folders) === 'originals';
+  const inside = owner && below(owner.root, path);
+  return inside !== null && roleOf(inside, owner!.folders) === 'originals';
 }

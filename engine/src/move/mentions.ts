@@ -1,6 +1,6 @@
 import { statSync } from 'node:fs';
-import { basename, join } from 'node:path';
 import { byCodePoint, groupFiles, isMapFile, isProjectFile, splitName } from '@rootmap/core';
+import { basename, join } from '../disk/native-path.js';
 import { closeSync, openSync, readSync } from '../disk/files.js';
 import { diskSentence } from '../disk/disk-problem.js';
 import { listFiles } from '../survey/list-files.js';

@@ -1,10 +1,10 @@
-import { afterEach, beforeEach, describe, expect, test } from '@jest/globals';
 import { existsSync, mkdirSync, readdirSync, readFileSync, renameSync, symlinkSync, writeFileSync } from 'node:fs';
 import { createRequire } from 'node:module';
-import { basename, join } from 'node:path';
 import { pathToFileURL } from 'node:url';
+import { afterEach, beforeEach, describe, expect, test } from '@jest/globals';
 import type { DataSource } from 'typeorm';
 import { parseProjectFile, must, unportableName, writeProjectFile } from '@rootmap/core';
+import { basename, join } from '../disk/native-path.js';
 import { ChangeDisk } from '../changes/disk.js';
 import { runChange } from '../changes/run-change.js';
 import { undoChange } from '../changes/undo-change.js';

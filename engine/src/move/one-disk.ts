@@ -1,5 +1,5 @@
 import { existsSync, lstatSync, statSync } from 'node:fs';
-import { dirname } from 'node:path';
+import { dirname } from '../disk/native-path.js';
 
 /** The folder that a path is or will be in, or the deepest one above it that is there. */
 export function nearestFolder(path: string): string {

@@ -1,4 +1,5 @@
-import { dirname, join } from 'node:path';
+import { partsOf } from '@rootmap/core';
+import { dirname, join } from '../disk/native-path.js';
 import type { PlannedMove } from '../changes/change.js';
 
 export interface Pair {
@@ -6,7 +7,7 @@ export interface Pair {
   readonly to: string;
 }
 
-const depthOf = (path: string): number => path.split('/').length;
+const depthOf = (path: string): number => partsOf(path).length;
 
 /** All renames: from the deepest up, so that what is in a folder has its new name before the folder has. */
 export function orderMoves(pairs: readonly Pair[]): PlannedMove[] {

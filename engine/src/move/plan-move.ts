@@ -1,5 +1,4 @@
 import { statSync } from 'node:fs';
-import { basename, dirname, join } from 'node:path';
 import {
   byCodePoint,
   isMapFile,
@@ -13,10 +12,10 @@ import {
   type Place,
   type Relocation,
 } from '@rootmap/core';
+import { basename, dirname, join, isBelow, pathFrom, rebase, isInside } from '../disk/native-path.js';
 import { readdirSync } from '../disk/files.js';
 import type { PlannedChange, PlannedCopy, PlannedStep, PlannedTrash, PlannedWrite } from '../changes/change.js';
 import { onDisk } from '../disk/disk-problem.js';
-import { isInside } from '../disk/bounds.js';
 import { pathOf } from '../places/places.js';
 import { linkLocations, locationOf } from '../project/scope.js';
 import { actualLocations } from './actual-locations.js';
@@ -139,7 +138,7 @@ export function planMoves(
 
 /** Roots that a change writes in, beside its own: they are locked, too. */
 export const rootsWrittenIn = (roots: readonly string[], own: string, steps: readonly { readonly path: string }[]): string[] =>
-  roots.filter((root) => root !== own && steps.some((s) => s.path.startsWith(`${root}/`)));
+  roots.filter((root) => root !== own && steps.some((s) => isBelow(root, s.path)));
 
 /** A root and the roles of its folders after the move. */
 function rolesAfter(p: KnownProject, finalPath: (path: string) => string, roles?: Readonly<Record<string, string>>): GuardedRoot {
@@ -148,9 +147,7 @@ function rolesAfter(p: KnownProject, finalPath: (path: string) => string, roles?
   const folders = Object.entries(p.project?.folders ?? {}).map(([path, role]) => [finalPath(join(p.root, path)), role] as const);
   return {
     root,
-    folders: Object.fromEntries(
-      folders.flatMap(([path, role]) => (path.startsWith(`${root}/`) ? [[path.slice(root.length + 1), role]] : [])),
-    ),
+    folders: Object.fromEntries(folders.flatMap(([path, role]) => (isBelow(root, path) ? [[pathFrom(root, path), role]] : []))),
   };
 }
 
@@ -182,7 +179,7 @@ function withoutRepeats(entries: readonly MovedEntry[]): MovedEntry[] {
   const folders = foldersAmong(entries);
   return [...byFrom.values()].filter((e) => {
     const above = carrierOf(e.from, folders);
-    return !above || e.to !== above.to + e.from.slice(above.from.length); // it goes with its folder
+    return !above || e.to !== rebase(e.from, above.from, above.to); // it goes with its folder
   });
 }
 
@@ -263,7 +260,7 @@ function toSteps(
 
 /** The root whose trash takes a path: the nearest project's, else its place's. */
 export function trashRootOf(path: string, projects: readonly { readonly root: string }[], places: readonly Place[]): string {
-  const owners = projects.map((p) => p.root).filter((root) => path.startsWith(`${root}/`));
+  const owners = projects.map((p) => p.root).filter((root) => isBelow(root, path));
   const nearest = owners.sort((a, b) => b.length - a.length)[0];
   return nearest ?? pathOf(placeNamed(places, locationOf(path, places).place)!);
 }

@@ -1,4 +1,3 @@
-import { dirname, join } from 'node:path';
 import {
   absoluteAddress,
   locate,
@@ -11,18 +10,20 @@ import {
   type Place,
   type ProjectLink,
   type Moves,
+  joined,
+  partsOf,
 } from '@rootmap/core';
+import { dirname, join, isBelow, toAddress } from '../disk/native-path.js';
 import type { PlannedWrite } from '../changes/change.js';
-import { toAddress } from '../places/places.js';
 import type { KnownProject } from './known-maps.js';
 
-const below = (root: Location, path: string): Location => ({ place: root.place, segments: [...root.segments, ...path.split('/')] });
-const sameLocation = (a: Location, b: Location): boolean => a.place === b.place && a.segments.join('/') === b.segments.join('/');
+const below = (root: Location, path: string): Location => ({ place: root.place, segments: [...root.segments, ...partsOf(path)] });
+const sameLocation = (a: Location, b: Location): boolean => a.place === b.place && joined(a.segments) === joined(b.segments);
 
 /** A path from the root, if it is below it; null: it went out of the root. */
 function fromRoot(root: Location, location: Location): string | null {
   if (root.place !== location.place || !root.segments.every((s, i) => s === location.segments[i])) return null;
-  return location.segments.slice(root.segments.length).join('/') || null;
+  return joined(location.segments.slice(root.segments.length)) || null;
 }
 
 /** What a project file records of folders, links and the working geodatabase follows what moves. */
@@ -68,5 +69,5 @@ function relocateLink(link: ProjectLink, p: KnownProject, rootAfter: Location, m
 /** The project that a path belongs to: the one with the longest root above it. */
 export const ownerOf = <P extends { readonly root: string }>(path: string, projects: readonly P[]): P | null =>
   projects
-    .filter((p) => path === p.root || dirname(path) === p.root || path.startsWith(`${p.root}/`))
+    .filter((p) => path === p.root || dirname(path) === p.root || isBelow(p.root, path))
     .sort((a, b) => b.root.length - a.root.length)[0] ?? null;

@@ -1,4 +1,5 @@
 import { locationKey, rewriteStyle, type Location, type Moves, type Place } from '@rootmap/core';
+import { isBelow } from '../disk/native-path.js';
 import { readFileSync } from '../disk/files.js';
 import type { PlannedWrite } from '../changes/change.js';
 import { pathOfReference, readStyleFile } from '../project/layer-styles.js';
@@ -18,7 +19,7 @@ export function relocateStyles(
     for (const map of maps)
       for (const { href, role } of map.file.layers.flatMap((l) => l.others)) {
         const at = role === 'style' ? pathOfReference(href, map.location, scope) : null;
-        if (!at || seen.has(locationKey(at.location)) || !projects.some((p) => at.path.startsWith(`${p.root}/`))) continue;
+        if (!at || seen.has(locationKey(at.location)) || !projects.some((p) => isBelow(p.root, at.path))) continue;
         seen.add(locationKey(at.location));
         const text = readStyleFile(at.path);
         const style = text === null ? null : rewriteStyle(text, at.location, moves, places, actual);

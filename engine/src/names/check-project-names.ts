@@ -1,5 +1,4 @@
-import { existsSync, realpathSync } from 'node:fs';
-import { join } from 'node:path';
+import { existsSync } from 'node:fs';
 import {
   absoluteAddress,
   checkNames,
@@ -14,7 +13,13 @@ import {
   type NamedThing,
   type NamingRules,
   type Place,
+  folderOf,
+  joined,
+  nameOf,
+  partsOf,
 } from '@rootmap/core';
+import { realPath } from '../disk/real-path.js';
+import { join, isInside } from '../disk/native-path.js';
 import { planMoves, type MovePlan } from '../move/plan-move.js';
 import { listFiles, type Listing } from '../survey/list-files.js';
 import { confinementOf, locationOf, type RootedScope } from '../project/scope.js';
@@ -74,16 +79,16 @@ export function planNames(scope: RootedScope, roots: readonly string[], options:
   };
 }
 
-const withName = (path: string, name: string | undefined): string => (name ? path.slice(0, path.lastIndexOf('/') + 1) + name : path);
+const withName = (path: string, name: string | undefined): string => (name ? joined([...partsOf(path).slice(0, -1), name]) : path);
 
 /** What can have another name: folders, datasets, maps and documents. The inside of other programs' containers cannot. */
 function thingsOf(files: readonly FileEntry[], folders: readonly string[]): NamedThing[] {
   const { groups } = groupFiles(files);
   const opaque = groups.filter((g) => g.format === 'opaque').map((g) => g.path);
-  const isInside = (path: string): boolean => opaque.some((o) => path === o || path.startsWith(`${o}/`));
+  const isHidden = (path: string): boolean => opaque.some((o) => isInside(o, path));
   const maps = files.filter((f) => isMapFile(f.path)).map((f) => ({ path: f.path, isFolder: false, longest: f.path.length }));
   return [
-    ...folders.filter((f) => !isInside(f)).map((path) => ({ path, isFolder: true, longest: path.length })),
+    ...folders.filter((f) => !isHidden(f)).map((path) => ({ path, isFolder: true, longest: path.length })),
     ...groups
       .filter((g) => g.format !== 'opaque')
       .map((g) => ({ path: g.path, isFolder: false, longest: Math.max(...[g.main, ...g.companions].map((f) => f.path.length)) })),
@@ -95,10 +100,9 @@ function takenNames(files: readonly FileEntry[], folders: readonly string[]): Ma
   const taken = new Map<string, string[]>([['', []]]);
   for (const folder of folders) taken.set(folder, taken.get(folder) ?? []);
   for (const path of [...folders, ...files.filter((f) => !isProjectFile(f.path)).map((f) => f.path)]) {
-    const at = path.lastIndexOf('/');
-    const folder = path.slice(0, Math.max(0, at));
+    const folder = folderOf(path);
     const names = taken.get(folder) ?? [];
-    names.push(path.slice(at + 1));
+    names.push(nameOf(path));
     taken.set(folder, names);
   }
   return taken;
@@ -107,5 +111,5 @@ function takenNames(files: readonly FileEntry[], folders: readonly string[]): Ma
 /** The root as the longest of its addresses has it: by drive name, or as it is here. */
 export function longestRoot(root: string, places: readonly Place[]): number {
   const shown = printAddress(absoluteAddress(locationOf(root, places), places));
-  return Math.max(shown.length, existsSync(root) ? realpathSync(root).length : root.length);
+  return Math.max(shown.length, existsSync(root) ? realPath(root).length : root.length);
 }

@@ -1,4 +1,4 @@
-import { basename } from 'node:path';
+import { basename, join } from '../disk/native-path.js';
 import { findMentions, wordsFor } from '../move/mentions.js';
 import { planNames, type NamesOptions, type NamesPlan } from './check-project-names.js';
 import type { RootedScope } from '../project/scope.js';
@@ -20,7 +20,7 @@ export async function planRenames(scope: RootedScope, roots: readonly string[], 
   const mentions = await findMentions(all.plan.entries, [scope.root, ...roots]);
   const folders = new Set(all.plan.entries.flatMap((e) => (e.isFolder ? [e.from] : [])));
   const mentioned = all.renames.flatMap(({ from }) => {
-    const words = wordsFor(basename(from), folders.has(`${scope.root}/${from}`)).map((w) => w.toLowerCase());
+    const words = wordsFor(basename(from), folders.has(join(scope.root, from))).map((w) => w.toLowerCase());
     const files = mentions.filter((m) => words.some((w) => m.words.has(w))).map((m) => m.path);
     return files.length ? [{ path: from, files }] : [];
   });

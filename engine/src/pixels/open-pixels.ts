@@ -1,6 +1,6 @@
-import { join } from 'node:path';
 import sharp from 'sharp';
 import { gridValues, readGridHeader, readTiffTags, type FileGroup, type Format, type Platform } from '@rootmap/core';
+import { join } from '../disk/native-path.js';
 import { withFile } from '../disk/open.js';
 import { tableTilePixels } from './table-tile-pixels.js';
 import { MemoryPixels } from './memory-pixels.js';

@@ -1,7 +1,6 @@
-import { realpathSync } from 'node:fs';
-import { join } from 'node:path';
-import { ProblemError, type Place } from '@rootmap/core';
-import { isInside } from '../disk/bounds.js';
+import { ProblemError, type Place, partsOf } from '@rootmap/core';
+import { realPath } from '../disk/real-path.js';
+import { join, isInside } from '../disk/native-path.js';
 import { diskProblem, isMissing } from '../disk/disk-problem.js';
 import { pathOf, realRoot } from './places.js';
 
@@ -23,11 +22,11 @@ function checkSegments(path: string): string[] {
     return refuse(path, 'it does not start at the place');
   if (/[\u0000-\u001f\u007f]/.test(decoded)) return refuse(path, 'it contains a control character');
   if (path.includes('\\')) return refuse(path, 'it contains a backslash');
-  const segments = path.replace(/\/$/, '').split('/');
+  const segments = partsOf(path.replace(/\/$/, ''));
   for (const segment of segments) {
     if (segment === '') return refuse(path, 'it has an empty part');
     for (const form of new Set([segment, decodeFully(segment), segment.normalize('NFKC')])) {
-      if (form === '.' || form === '..' || form.split(/[/\\]/).includes('..')) return refuse(path, 'it leads upwards');
+      if (form === '.' || form === '..' || /(^|[/\\])\.\.([/\\]|$)/.test(form)) return refuse(path, 'it leads upwards');
       if (DEVICE.test(form)) return refuse(path, 'it names a device');
     }
   }
@@ -57,7 +56,7 @@ export function confine(place: Place, path: string, mayBeNew = false): string {
   for (let kept = segments.length; ; kept--) {
     const there = join(pathOf(place), ...segments.slice(0, kept));
     try {
-      const real = realpathSync(there);
+      const real = realPath(there);
       if (!isInside(root, real)) return refuse(path, 'a link on the way leads out of its place');
       return kept === segments.length ? wanted : join(there, ...segments.slice(kept));
     } catch (error) {

@@ -1,6 +1,7 @@
-import { accessSync, constants, existsSync, realpathSync, statSync } from 'node:fs';
-import { basename, dirname, join, resolve } from 'node:path';
-import { address, must, parseAddress, parseDriveName, ProblemError, type Address, type Place } from '@rootmap/core';
+import { accessSync, constants, existsSync, statSync } from 'node:fs';
+import { parseDriveName, ProblemError, type Address, type Place, printAddress, foldName } from '@rootmap/core';
+import { realPath } from '../disk/real-path.js';
+import { basename, dirname, join, resolve, pathOfAddress, toAddress, FLAVOUR } from '../disk/native-path.js';
 
 /** A place as configured: name, folder, and what other machines call it. */
 export interface PlaceSetting {
@@ -9,8 +10,24 @@ export interface PlaceSetting {
   readonly driveNames: readonly string[];
 }
 
-/** The place that stands for the whole file system, where the command line works. */
-export const LOCAL: PlaceSetting = { name: 'local', folder: '/', driveNames: [] };
+/**
+ * Where the command line works: the whole file system; on Windows each drive that is there, and each share on which a path
+ * stands that was named. A share that only a map file names is not asked: that would offer it the person's name and password.
+ *
+ * @param named absolute paths
+ */
+export function wholeDisks(named: readonly string[]): PlaceSetting[] {
+  if (FLAVOUR === 'posix') return [{ name: 'local', folder: '/', driveNames: [] }];
+  const roots = named.map((path) => printAddress({ ...toAddress(path), segments: [] }));
+  return [...new Set([...DRIVES.filter((drive) => existsSync(drive)), ...roots])].map((folder) => ({
+    name: folder.replace(/\/$/, ''),
+    folder,
+    driveNames: [],
+  }));
+}
+
+/** A and B are those of disks that are put in: nobody waits for them unless they are named. */
+const DRIVES = Array.from('CDEFGHIJKLMNOPQRSTUVWXYZ', (letter) => `${letter}:/`);
 
 /** `NAME=FOLDER[,DRIVE…]`, as `--place` and `ROOTMAP_PLACES` (separated by `;`) have it. */
 export function parsePlaceSetting(text: string, from: string): PlaceSetting {
@@ -24,7 +41,7 @@ export function parsePlaceSetting(text: string, from: string): PlaceSetting {
         code: 'wrong-use',
         message: `"${name}" is no drive name: write a letter with a colon (D:) or \\\\server\\share.`,
       });
-  return { name: text.slice(0, equals), folder: resolve(from, folder), driveNames };
+  return { name: text.slice(0, equals), folder: folderNamed(folder, from), driveNames };
 }
 
 export const parsePlaceList = (text: string | undefined, from: string): PlaceSetting[] =>
@@ -34,12 +51,17 @@ export const parsePlaceList = (text: string | undefined, from: string): PlaceSet
     .filter(Boolean)
     .map((t) => parsePlaceSetting(t, from));
 
+/** A folder as a person writes it. `D:` alone is all of the drive, whatever folder is current on it. */
+export const folderNamed = (text: string, from = ''): string => resolve(from, /^[A-Za-z]:$/.test(text) ? `${text}/` : text);
+
 /** The place as it is now: is it there, does it ignore case, can it be written to. */
 export function openPlace(setting: PlaceSetting): Place {
   const present = existsSync(setting.folder) && statSync(setting.folder).isDirectory();
+  const root = toAddress(setting.folder);
   return {
     name: setting.name,
-    root: posixAddress(setting.folder),
+    root,
+    ...(FLAVOUR === 'win32' && present ? { aliases: aliasesOf(setting.folder, root) } : {}),
     driveNames: setting.driveNames.map(parseDriveName).filter((a): a is Address => a !== null),
     present,
     ignoresCase: present && ignoresCase(setting.folder),
@@ -47,12 +69,17 @@ export function openPlace(setting: PlaceSetting): Place {
   };
 }
 
-const posixAddress = (folder: string): Address => must(parseAddress(folder));
+/** What stands behind a letter: a share, or a folder of another drive. */
+function aliasesOf(folder: string, root: Address): Address[] {
+  const real = toAddress(realPath(folder));
+  return foldName(printAddress(real)) === foldName(printAddress(root)) ? [] : [real];
+}
 
-export const pathOf = (place: Place): string => `/${place.root.segments.join('/')}`;
+export const pathOf = (place: Place): string => pathOfAddress(place.root);
 
 /** Probed without writing: does the folder answer to its own name in the other case? */
 function ignoresCase(folder: string): boolean {
+  if (FLAVOUR === 'win32' && folder === dirname(folder)) return true; // a drive has no name to spell otherwise
   const name = basename(folder);
   const swapped = name === name.toUpperCase() ? name.toLowerCase() : name.toUpperCase();
   if (swapped === name) return false;
@@ -73,6 +100,4 @@ function isWritable(folder: string): boolean {
 }
 
 /** Real path of a place's root, links followed; the folder as configured where it is not present. */
-export const realRoot = (place: Place): string => (place.present ? realpathSync(pathOf(place)) : pathOf(place));
-
-export const toAddress = (path: string): Address => address('posix', '/', path.split('/').filter(Boolean));
+export const realRoot = (place: Place): string => (place.present ? realPath(pathOf(place)) : pathOf(place));

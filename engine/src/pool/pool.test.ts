@@ -1,8 +1,8 @@
-import { afterEach, beforeEach, expect, test } from '@jest/globals';
 import { existsSync, mkdirSync, readdirSync, readFileSync, writeFileSync } from 'node:fs';
-import { join } from 'node:path';
 import { pathToFileURL } from 'node:url';
 import { setTimeout as wait } from 'node:timers/promises';
+import { afterEach, beforeEach, expect, test } from '@jest/globals';
+import { join } from '../disk/native-path.js';
 import { TestFolder } from '../../test/test-project.js';
 import { Pool } from './pool.js';
 

@@ -1,7 +1,7 @@
 import { fork, type ChildProcess } from 'node:child_process';
-import { join } from 'node:path';
 import { fileURLToPath } from 'node:url';
 import { ProblemError, type OnProgress, type Problem, type Progress } from '@rootmap/core';
+import { join } from '../disk/native-path.js';
 import { currentBounds, type Bounds } from '../disk/bounds.js';
 import { remove } from '../disk/files.js';
 import { isStagedName } from '../changes/staged-name.js';

@@ -1,7 +1,7 @@
 import { existsSync, statSync } from 'node:fs';
-import { join } from 'node:path';
 import type Database from 'better-sqlite3';
 import { readWkb, straightWkb, wkbOffset, type Extent } from '@rootmap/core';
+import { join } from '../disk/native-path.js';
 import { readFileSync, renameSync, writeFileSync } from '../disk/files.js';
 import { columnsOf, geometryColumnOf, quoteName } from '../geopackage/describe-geopackage.js';
 import { needsCopy, openGeopackage, type OpenedGeopackage } from '../geopackage/open-geopackage.js';

@@ -1,7 +1,7 @@
 import { existsSync, statSync } from 'node:fs';
-import { join } from 'node:path';
 import type { ThumbnailView } from '@rootmap/core/contract';
 import { ProblemError } from '@rootmap/core';
+import { join } from '../disk/native-path.js';
 import { mkdirSync, readdirSync, readFileSync, rmSync, writeFileSync } from '../disk/files.js';
 import type { RootedScope } from '../project/scope.js';
 import { findDataset, type FoundDataset } from '../project/find-dataset.js';

@@ -1,11 +1,11 @@
-import { afterAll, beforeAll, describe, expect, test } from '@jest/globals';
-import { VectorTile } from '@mapbox/vector-tile';
 import { execFileSync } from 'node:child_process';
 import { mkdirSync, mkdtempSync, rmSync, utimesSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
-import { join } from 'node:path';
+import { afterAll, beforeAll, describe, expect, test } from '@jest/globals';
+import { VectorTile } from '@mapbox/vector-tile';
 import Pbf from 'pbf';
 import { readFeatures, wkbToGeoJson, writeShapefile, type Dataset } from '@rootmap/core';
+import { join } from '../disk/native-path.js';
 import { doubtOf } from '../crs/doubt.js';
 import { platformBelow } from '../survey/platform.js';
 import { surveyFolder } from '../survey/list-datasets.js';

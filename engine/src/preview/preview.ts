@@ -1,7 +1,7 @@
 import { existsSync } from 'node:fs';
-import { join } from 'node:path';
 import { PLAIN_RASTER, ProblemError, type Extent, type FileGroup, type RasterLook, type Transform, type Problem } from '@rootmap/core';
 import type { LayerDrawing, LayerPictureView, PreviewView } from '@rootmap/core/contract';
+import { join } from '../disk/native-path.js';
 import { mkdirSync, readFileSync, renameSync, writeFileSync } from '../disk/files.js';
 import { crsKey, definitionOf, keyName } from '../crs/definitions.js';
 import { gridsMark } from '../crs/grids.js';

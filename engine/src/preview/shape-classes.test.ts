@@ -1,11 +1,11 @@
-import { afterAll, beforeAll, describe, expect, test } from '@jest/globals';
-import { VectorTile } from '@mapbox/vector-tile';
 import { execFileSync } from 'node:child_process';
 import { cpSync, mkdtempSync, rmSync } from 'node:fs';
 import { tmpdir } from 'node:os';
-import { join } from 'node:path';
+import { afterAll, beforeAll, describe, expect, test } from '@jest/globals';
+import { VectorTile } from '@mapbox/vector-tile';
 import Pbf from 'pbf';
 import type { LayerDrawing } from '@rootmap/core/contract';
+import { join } from '../disk/native-path.js';
 import { datasetsOfFile, type FoundDataset } from '../project/find-dataset.js';
 import { gdal } from '../../test/geopackage-validator.js';
 import { Previews } from './preview.js';

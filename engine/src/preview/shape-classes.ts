@@ -1,8 +1,8 @@
 import { createHash } from 'node:crypto';
 import { existsSync } from 'node:fs';
-import { join } from 'node:path';
 import { fieldsOf, labelText, parseFilter, ProblemError, readFeatures, testRecord, type Condition, type Value } from '@rootmap/core';
 import type { LayerDrawing } from '@rootmap/core/contract';
+import { join } from '../disk/native-path.js';
 import { readFileSync, renameSync, writeFileSync } from '../disk/files.js';
 import { platformBelow } from '../survey/platform.js';
 import type { FoundDataset } from '../project/find-dataset.js';

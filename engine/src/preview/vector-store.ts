@@ -1,7 +1,7 @@
 import { existsSync } from 'node:fs';
-import { join } from 'node:path';
 import Flatbush from 'flatbush';
 import { readFeatures, readWkb, type Extent, type WkbVisitor } from '@rootmap/core';
+import { join } from '../disk/native-path.js';
 import { closeSync, openSync, readFileSync, readSync, renameSync, writeFileSync, writeSync } from '../disk/files.js';
 import { platformBelow } from '../survey/platform.js';
 import type { Transformer } from '../crs/transformer.js';

@@ -1,6 +1,6 @@
-import { join } from 'node:path';
 import { datasetId, ProblemError } from '@rootmap/core';
 import type { CrsCandidate } from '@rootmap/core/contract';
+import { join } from '../disk/native-path.js';
 import { confinementOf, type RootedScope } from './scope.js';
 import { surveyWithIndex, type IndexStore } from '../survey/survey-index.js';
 import { rankCrs } from '../crs/rank-crs.js';

@@ -1,11 +1,20 @@
-import { existsSync, realpathSync, statSync } from 'node:fs';
-import { basename, dirname, join } from 'node:path';
-import { datasetId, groupFiles, locate, placeNamed, ProblemError, type Dataset, type FileEntry, type FileGroup } from '@rootmap/core';
+import { existsSync, statSync } from 'node:fs';
+import {
+  datasetId,
+  groupFiles,
+  locate,
+  placeNamed,
+  ProblemError,
+  type Dataset,
+  type FileEntry,
+  type FileGroup,
+  joined,
+} from '@rootmap/core';
+import { realPath } from '../disk/real-path.js';
+import { basename, dirname, join, isBelow, toAddress, isInside, below } from '../disk/native-path.js';
 import { readdirSync } from '../disk/files.js';
 import { onDisk } from '../disk/disk-problem.js';
-import { isInside } from '../disk/bounds.js';
 import { confine } from '../places/confine.js';
-import { toAddress } from '../places/places.js';
 import { confinementOf, linkFolders, type RootedScope } from './scope.js';
 import { describeBelow } from '../survey/list-datasets.js';
 import { entryOf } from '../survey/list-files.js';
@@ -28,7 +37,7 @@ export const dataAt = ({ folder, dataset: { group, table } }: FoundDataset): Dat
  * so that it is quick in a folder of any size, and as the disk is now. Throws `not-found`.
  */
 export function findDataset(scope: RootedScope, id: string): FoundDataset {
-  const folders = [scope.root, ...linkFolders(scope)].filter((f) => id.startsWith(`${f}/`));
+  const folders = [scope.root, ...linkFolders(scope)].filter((f) => isBelow(f, id));
   const path = pathIn(id);
   const folder = folders.sort((a, b) => b.length - a.length)[0];
   const dataset = folder !== undefined && path !== null ? datasetAt(folder, path, id, scope) : undefined;
@@ -38,11 +47,11 @@ export function findDataset(scope: RootedScope, id: string): FoundDataset {
 
 /** A dataset of a project, or of any place: layers may show what is outside. Throws `not-found`. */
 export function findAnyDataset(scope: RootedScope, id: string): FoundDataset {
-  if ([scope.root, ...linkFolders(scope)].some((f) => id.startsWith(`${f}/`))) return findDataset(scope, id);
+  if ([scope.root, ...linkFolders(scope)].some((f) => isBelow(f, id))) return findDataset(scope, id);
   const path = pathIn(id);
   const at = path === null ? null : locate(toAddress(path), scope.places);
   const place = at && placeNamed(scope.places, at.place);
-  const real = at && place ? confine(place, at.segments.join('/')) : null;
+  const real = at && place ? confine(place, joined(at.segments)) : null;
   const found = real === null ? undefined : datasetsOfFile(real).find((d) => datasetId(real, d.dataset.table) === id);
   if (!found) throw new ProblemError({ code: 'not-found', what: 'dataset', id });
   return found;
@@ -65,7 +74,7 @@ function datasetAt(folder: string, path: string, id: string, scope: RootedScope)
   if (
     !isInside(
       confinementOf(folder, scope.places),
-      onDisk(path, () => realpathSync(path)),
+      onDisk(path, () => realPath(path)),
     )
   )
     return undefined;
@@ -76,7 +85,7 @@ function datasetAt(folder: string, path: string, id: string, scope: RootedScope)
 /** The file with those of its name beside it. */
 function groupAt(folder: string, path: string): FileGroup | undefined {
   const beside = dirname(path);
-  const below = beside.slice(folder.length + 1);
+  const shown = below(folder, beside) ?? '';
   const stem = basename(path)
     .replace(/\.[^.]*$/, '')
     .toLowerCase();
@@ -84,7 +93,7 @@ function groupAt(folder: string, path: string): FileGroup | undefined {
     .filter((name) => name.toLowerCase().startsWith(stem))
     .flatMap((name): FileEntry[] => {
       const stat = statSync(join(beside, name), { throwIfNoEntry: false });
-      return stat?.isFile() ? [entryOf(below === '' ? name : `${below}/${name}`, stat, join(beside, name))] : [];
+      return stat?.isFile() ? [entryOf(shown === '' ? name : joined([shown, name]), stat, join(beside, name))] : [];
     });
   return groupFiles(files).groups.find((g) => join(folder, g.path) === path);
 }

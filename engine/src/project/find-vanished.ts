@@ -1,6 +1,6 @@
 import { existsSync, type Dirent } from 'node:fs';
-import { dirname, join } from 'node:path';
 import { isProjectFile, parseProjectFile } from '@rootmap/core';
+import { dirname, join } from '../disk/native-path.js';
 import { MOST_NOTE_BYTES, readdirSync, readFileSync } from '../disk/files.js';
 import { diskSentence } from '../disk/disk-problem.js';
 

@@ -1,6 +1,6 @@
 import { existsSync } from 'node:fs';
-import { join } from 'node:path';
 import type { Fingerprint } from '@rootmap/core';
+import { join } from '../disk/native-path.js';
 import { mkdirSync, readFileSync, renameSync, writeFileSync } from '../disk/files.js';
 import { versionOf } from '../disk/cache-folder.js';
 import type { FoundDataset } from './find-dataset.js';

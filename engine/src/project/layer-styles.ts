@@ -1,5 +1,4 @@
 import { statSync } from 'node:fs';
-import { join } from 'node:path';
 import {
   fontsOfStyle,
   parseReference,
@@ -15,6 +14,7 @@ import {
   type MapLayer,
 } from '@rootmap/core';
 import type { StyleView } from '@rootmap/core/contract';
+import { join } from '../disk/native-path.js';
 import { diskSentence } from '../disk/disk-problem.js';
 import { readFileSync } from '../disk/files.js';
 import { pathOf } from '../places/places.js';

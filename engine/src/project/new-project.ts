@@ -1,6 +1,5 @@
 import { randomUUID } from 'node:crypto';
 import { existsSync, statSync } from 'node:fs';
-import { basename, join } from 'node:path';
 import {
   DEFAULT_NAMING,
   isProjectFile,
@@ -12,7 +11,9 @@ import {
   type NamingRules,
   type PlanFolder,
   type ProjectLink,
+  joined,
 } from '@rootmap/core';
+import { basename, join } from '../disk/native-path.js';
 import { readdirSync } from '../disk/files.js';
 import { refuseOtherSpelling } from '../disk/other-spelling.js';
 import type { PlannedChange, PlannedStep } from '../changes/change.js';
@@ -85,7 +86,7 @@ export function planNewProject(request: NewProjectRequest, who: string, now = ne
 
 const geodatabaseFolder = (folders: readonly PlanFolder[]): string => {
   const found = folders.find((f) => f.role === 'geodatabases');
-  return found ? `${found.path}/` : '';
+  return found ? joined([found.path, '']) : '';
 };
 
 function checkFolder(root: string): void {

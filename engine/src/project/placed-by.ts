@@ -1,5 +1,5 @@
-import { join } from 'node:path';
 import { fromSideFiles, noCrsTable, readTiffTags, transformOf, type Transform } from '@rootmap/core';
+import { join } from '../disk/native-path.js';
 import { placeOfTiles } from '../pixels/table-tile-pixels.js';
 import type { FoundDataset } from './find-dataset.js';
 import type { NodePlatform } from '../survey/platform.js';

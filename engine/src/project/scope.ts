@@ -1,5 +1,4 @@
-import { realpathSync, statSync } from 'node:fs';
-import { dirname, join, resolve } from 'node:path';
+import { statSync } from 'node:fs';
 import {
   byCodePoint,
   isMapFile,
@@ -9,14 +8,17 @@ import {
   parseAddress,
   parseProjectFile,
   ProblemError,
+  roleOf,
   type Location,
   type Place,
   type ProjectFile,
 } from '@rootmap/core';
+import { realPath } from '../disk/real-path.js';
+import { dirname, join, resolve, toAddress, below } from '../disk/native-path.js';
 import { MOST_NOTE_BYTES, readdirSync, readFileSync } from '../disk/files.js';
 import { onDisk } from '../disk/disk-problem.js';
 import { listFiles } from '../survey/list-files.js';
-import { pathOf, realRoot, toAddress } from '../places/places.js';
+import { pathOf, realRoot } from '../places/places.js';
 
 /** What a command or a view works on: a project with its places, and what was named of it. */
 export interface Scope {
@@ -106,7 +108,7 @@ function mapsBelow(folder: string, places: readonly Place[]): string[] {
 export function confinementOf(path: string, places: readonly Place[]): string {
   const location = locate(toAddress(path), places);
   const place = location && places.find((p) => p.name === location.place);
-  return place ? realRoot(place) : onDisk(path, () => realpathSync(path));
+  return place ? realRoot(place) : onDisk(path, () => realPath(path));
 }
 
 /** A real absolute path as a location in one of the places. Throws `outside-places`. */
@@ -143,6 +145,12 @@ export function presentLinks(scope: Scope): { name: string; folder: string }[] {
 
 /** Real paths of the linked folders that are there. */
 export const linkFolders = (scope: Scope): string[] => presentLinks(scope).map((l) => l.folder);
+
+/** Whether something is in a folder of the project that holds originals. */
+export function amongOriginals({ root, project }: RootedScope, path: string): boolean {
+  const inside = below(root, path);
+  return inside !== null && roleOf(inside, project?.folders ?? {}) === 'originals';
+}
 
 /** Whether a folder stands there, and its place is here. */
 export function isThere(location: Location, places: readonly Place[]): boolean {

@@ -1,5 +1,5 @@
-import { basename, dirname, join } from 'node:path';
 import { parseMapFile, placeNamed, type Found, type Location } from '@rootmap/core';
+import { basename, dirname, join } from '../disk/native-path.js';
 import type { PlannedStep } from '../changes/change.js';
 import { isInTrash } from '../changes/path-steps.js';
 import { StepsAhead } from '../changes/steps-ahead.js';

@@ -1,8 +1,8 @@
-import { afterAll, beforeAll, describe, expect, test } from '@jest/globals';
 import { mkdtempSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
-import { join } from 'node:path';
+import { afterAll, beforeAll, describe, expect, test } from '@jest/globals';
 import type { Place } from '@rootmap/core';
+import { join } from '../disk/native-path.js';
 import { makeWorld, predictAndMove, seeded, type World } from '../../test/rehearsal-world.js';
 import { openPlace } from '../places/places.js';
 import { findScope, rooted } from '../project/scope.js';

@@ -1,12 +1,12 @@
 import { homedir } from 'node:os';
-import { resolve } from 'node:path';
+import { statSync } from 'node:fs';
 import { parseDriveName, ProblemError, type Place } from '@rootmap/core';
 import type { PathRequest, PlaceView } from '@rootmap/core/contract';
-import { statSync } from 'node:fs';
 import { In, Not, type DataSource } from 'typeorm';
+import { fromNative } from '../disk/native-path.js';
 import { onDisk } from '../disk/disk-problem.js';
 import { confine } from '../places/confine.js';
-import { openPlace, pathOf, type PlaceSetting } from '../places/places.js';
+import { openPlace, pathOf, type PlaceSetting, folderNamed } from '../places/places.js';
 import { placeTable } from '../store/remembered.js';
 
 /** Stands alone where a person removed every place, so that none comes back at the next start. */
@@ -29,7 +29,7 @@ export class PlaceRepository {
     const kept = rows
       .filter((r) => r.name !== NONE.name)
       .map(({ name, folder, driveNames }) => ({ name, folder, driveNames: JSON.parse(driveNames) as string[] }));
-    const own = { folder: homedir(), name: 'home', driveNames: [] };
+    const own = { folder: fromNative(homedir()), name: 'home', driveNames: [] };
     book.settings = configured.length ? [...configured] : rows.length ? kept : [own];
     return book;
   }
@@ -72,7 +72,7 @@ export class PlaceRepository {
   async add(setting: PlaceSetting): Promise<void> {
     if (this.settings.some((s) => s.name === setting.name))
       throw new ProblemError({ code: 'exists', path: `A place named ${setting.name}` });
-    const folder = resolve(setting.folder);
+    const folder = folderNamed(setting.folder);
     if (!onDisk(folder, () => statSync(folder)).isDirectory())
       throw new ProblemError({ code: 'wrong-use', message: `${folder} is a file. A place is a folder: name the folder.` });
     for (const name of setting.driveNames)

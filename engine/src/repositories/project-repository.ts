@@ -1,9 +1,9 @@
 import { existsSync } from 'node:fs';
 import { locate, placeNamed, ProblemError, type Place } from '@rootmap/core';
 import type { DataSource } from 'typeorm';
+import { isBelow, toAddress } from '../disk/native-path.js';
 import type { StepRecord } from '../changes/change.js';
 import { Tracks } from '../changes/tracks.js';
-import { toAddress } from '../places/places.js';
 import { projectTable, type ProjectRow } from '../store/tables.js';
 import type { PlaceRepository } from './place-repository.js';
 import { projectKey } from '../project/project-key.js';
@@ -107,7 +107,7 @@ function rootAfter(root: string, steps: readonly StepRecord[]): string {
   const moved = Tracks.of(steps.filter((s) => s.kind === 'move')).after(root);
   if (moved !== root) return moved;
   for (const s of steps) {
-    if (s.kind !== 'copy' || !s.source.startsWith(`${root}/`)) continue;
+    if (s.kind !== 'copy' || !isBelow(root, s.source)) continue;
     const rest = s.source.slice(root.length);
     if (s.path.endsWith(rest)) return s.path.slice(0, s.path.length - rest.length);
   }

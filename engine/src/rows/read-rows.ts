@@ -1,8 +1,8 @@
 import { createHash } from 'node:crypto';
 import { existsSync, statSync } from 'node:fs';
-import { join } from 'node:path';
 import type { Field } from '@rootmap/core';
 import type { RowsPage, RowsRequest, ShownValue } from '@rootmap/core/contract';
+import { join } from '../disk/native-path.js';
 import { closeSync, openSync, readSync, renameSync, writeFileSync } from '../disk/files.js';
 import { quoteName } from '../geopackage/describe-geopackage.js';
 import { CacheFolder, versionOf } from '../disk/cache-folder.js';

@@ -1,7 +1,7 @@
 import { existsSync } from 'node:fs';
-import { join } from 'node:path';
 import type Database from 'better-sqlite3';
 import { columnNames, ProblemError, readFeatures, type Field } from '@rootmap/core';
+import { join } from '../disk/native-path.js';
 import { renameSync } from '../disk/files.js';
 import { platformBelow } from '../survey/platform.js';
 import { needsCopy, openGeopackage } from '../geopackage/open-geopackage.js';

@@ -1,6 +1,7 @@
 import { existsSync } from 'node:fs';
 import { ProblemError } from '@rootmap/core';
 import type { JobView, PackPreview, PathRequest } from '@rootmap/core/contract';
+import { basename } from '../disk/native-path.js';
 import { pack } from '../bundle/pack.js';
 import { checkTarget, receive } from '../bundle/receive.js';
 import type { Ports } from './ports.js';
@@ -17,7 +18,7 @@ export class BundleService {
     const base = await this.ports.projects.base(key, who);
     const file = this.ports.places.path(out, true);
     if (existsSync(file)) throw new ProblemError({ code: 'exists', path: file });
-    return this.ports.jobs.start('pack', `Bundle ${file.slice(file.lastIndexOf('/') + 1)}`, key, async ({ signal, progress }) => {
+    return this.ports.jobs.start('pack', `Bundle ${basename(file)}`, key, async ({ signal, progress }) => {
       const { plan } = await this.ports.pool.run('plan-pack', { ...base, out: file }, { signal });
       const result = await pack(plan, file, who, this.ports.changes.run, progress, signal);
       this.ports.publish({ type: 'journal' });
@@ -29,7 +30,7 @@ export class BundleService {
     const file = this.ports.places.path(bundle);
     const target = this.ports.places.path(into, true);
     checkTarget(target);
-    return this.ports.jobs.start('receive', `Receive ${file.slice(file.lastIndexOf('/') + 1)}`, null, async ({ signal, progress }) => {
+    return this.ports.jobs.start('receive', `Receive ${basename(file)}`, null, async ({ signal, progress }) => {
       const look = (root: string) => this.ports.pool.run('arrival', { places: this.ports.places.all(), root, who });
       const result = await receive(file, target, who, this.ports.places.opened(), this.ports.changes.run, progress, signal, look);
       const key = result.findings.length ? null : await this.ports.projects.open(into);

@@ -1,4 +1,3 @@
-import { dirname } from 'node:path';
 import { absoluteAddress, locate, printAddress, ProblemError } from '@rootmap/core';
 import type {
   AppliedView,
@@ -13,11 +12,12 @@ import type {
   UndoPreview,
   UndoRequest,
 } from '@rootmap/core/contract';
+import { selfAndAbove } from '../changes/path-steps.js';
+import { toAddress } from '../disk/native-path.js';
 import type { PlannedChange, PlannedStep } from '../changes/change.js';
 import type { ComesBack, Kept, UndoPlan } from '../changes/plan-undo.js';
 import { runChange, type RunOptions } from '../changes/run-change.js';
 import { planUndoing, undoChange, whyKept } from '../changes/undo-change.js';
-import { toAddress } from '../places/places.js';
 import { projectKey } from '../project/project-key.js';
 import type { MissedMoveRepository } from '../repositories/missed-move-repository.js';
 import type { SqlJournal } from '../store/sql-journal.js';
@@ -201,9 +201,9 @@ export class ChangeService implements ChangePort {
 
   /** Who deleted what stood at a real path, by itself or with a folder above it: an undo brings it back. */
   async deletionOf(path: string): Promise<DeletionView | null> {
-    const above = (at: string): string[] => (at === '/' || at === '.' ? [] : [at, ...above(dirname(at))]);
-    const deletions = await this.ports.journal.deletionsOf(above(path));
-    const nearest = above(path).find((at) => deletions.has(at));
+    const above = [...selfAndAbove(path)];
+    const deletions = await this.ports.journal.deletionsOf(above);
+    const nearest = above.find((at) => deletions.has(at));
     const change = nearest === undefined ? null : deletions.get(nearest);
     return change ? { id: change.id, title: change.title, ms: change.createdMs } : null;
   }

@@ -1,5 +1,5 @@
 import { existsSync } from 'node:fs';
-import { absoluteAddress, byCodePoint, printAddress, ProblemError, WINDOWS_PATH_LIMIT, withParents } from '@rootmap/core';
+import { absoluteAddress, byCodePoint, printAddress, ProblemError, WINDOWS_PATH_LIMIT, withParents, joined } from '@rootmap/core';
 import type {
   AdoptRequest,
   AdoptView,
@@ -15,6 +15,7 @@ import type {
   StarterLink,
   TablesDone,
 } from '@rootmap/core/contract';
+import { basename, isBelow, pathFrom } from '../disk/native-path.js';
 import { pack } from '../bundle/pack.js';
 import type { PlannedChange } from '../changes/change.js';
 import { runChange, type RunOptions } from '../changes/run-change.js';
@@ -116,17 +117,12 @@ export class FolderService {
   private async finish(key: string, request: Extract<EditRequest, { kind: 'finish' }>, who: string): Promise<EditApplied> {
     const file = this.ports.places.path(request.bundle, true);
     const { base, change } = await this.planned(key, request, who, true);
-    const job = this.ports.jobs.start(
-      'finish',
-      `Finish: bundle ${file.slice(file.lastIndexOf('/') + 1)}`,
-      key,
-      async ({ signal, progress }) => {
-        const { plan } = await this.ports.pool.run('plan-pack', { ...base, out: file }, { signal });
-        const packed = await pack(plan, file, who, this.ports.changes.run, progress, signal);
-        const applied: AppliedView = await this.ports.changes.apply(key, base, change, 1);
-        return { ...packed, out: request.bundle, change: applied.change };
-      },
-    );
+    const job = this.ports.jobs.start('finish', `Finish: bundle ${basename(file)}`, key, async ({ signal, progress }) => {
+      const { plan } = await this.ports.pool.run('plan-pack', { ...base, out: file }, { signal });
+      const packed = await pack(plan, file, who, this.ports.changes.run, progress, signal);
+      const applied: AppliedView = await this.ports.changes.apply(key, base, change, 1);
+      return { ...packed, out: request.bundle, change: applied.change };
+    });
     return { change: null, applied: 0, left: 0, job, map: null };
   }
 
@@ -201,7 +197,7 @@ export class FolderService {
       if (!existsSync(root)) continue;
       for (const { name, folder } of presentLinks(findScope(root, { places, root, withoutMaps: true }))) {
         const { place, segments } = locationOf(folder, places);
-        found.set(folder, { name, at: { place, path: segments.join('/') }, projects: (found.get(folder)?.projects ?? 0) + 1 });
+        found.set(folder, { name, at: { place, path: joined(segments) }, projects: (found.get(folder)?.projects ?? 0) + 1 });
       }
     }
     return [...found.values()].sort((a, b) => b.projects - a.projects || byCodePoint(a.name, b.name));
@@ -213,11 +209,11 @@ export class FolderService {
     const place = places.find((p) => p.name === body.at.place)!;
     if (place.readOnly) throw new ProblemError({ code: 'read-only', path: root });
     const rootLength = longestRoot(root, places);
-    const paths = [...withParents(Object.keys(plan.roles)), plan.projectFile.slice(root.length + 1)];
+    const paths = [...withParents(Object.keys(plan.roles)), pathFrom(root, plan.projectFile)];
     return {
       root,
       shownRoot: printAddress(absoluteAddress(locationOf(root, places), places)),
-      created: plan.created.map((p) => (p === root ? '' : p.startsWith(`${root}/`) ? p.slice(root.length + 1) : p)),
+      created: plan.created.map((p) => (p === root ? '' : isBelow(root, p) ? pathFrom(root, p) : p)),
       longest: Math.max(...paths.map((p) => rootLength + 1 + p.length)),
       limit: WINDOWS_PATH_LIMIT - 1,
       isFilled: plan.created.every((p) => p !== root),

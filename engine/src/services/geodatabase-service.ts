@@ -1,5 +1,4 @@
 import { existsSync } from 'node:fs';
-import { basename } from 'node:path';
 import { ProblemError } from '@rootmap/core';
 import type {
   AppliedView,
@@ -11,6 +10,7 @@ import type {
   JobView,
   PathRequest,
 } from '@rootmap/core/contract';
+import { basename } from '../disk/native-path.js';
 import { refuseOtherSpelling } from '../disk/other-spelling.js';
 import { bringIn } from '../geodatabase/bring-in.js';
 import type { ImportPlan } from '../geodatabase/plan-import.js';

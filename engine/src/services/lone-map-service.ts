@@ -1,8 +1,7 @@
-import { basename, join } from 'node:path';
-import { isMapFile, locate, ProblemError } from '@rootmap/core';
+import { isMapFile, locate, ProblemError, joined } from '@rootmap/core';
 import type { DroppedMapRequest, KeepMapRequest, LoneMapView, PathRequest, StrayMapsView } from '@rootmap/core/contract';
+import { basename, join, toAddress } from '../disk/native-path.js';
 import { runChange } from '../changes/run-change.js';
-import { toAddress } from '../places/places.js';
 import type { OpenMaps } from './open-maps.js';
 import type { Ports } from './ports.js';
 
@@ -36,16 +35,16 @@ export class LoneMapService {
   async keep({ folder, ...dropped }: KeepMapRequest, who: string): Promise<LoneMapView> {
     await this.ports.pool.run('check-map', { name: dropped.name, text: dropped.text });
     const root = this.ports.places.path(folder);
-    const path = this.ports.places.path({ place: folder.place, path: [folder.path, dropped.name].filter(Boolean).join('/') }, true);
+    const path = this.ports.places.path({ place: folder.place, path: joined([folder.path, dropped.name].filter(Boolean)) }, true);
     const write = { kind: 'write' as const, path: join(root, basename(path)), before: null, after: Buffer.from(dropped.text, 'utf8') };
     await runChange({ title: `Keep ${dropped.name}`, kind: 'new', root, who, steps: [write] }, this.ports.changes.run);
     this.ports.publish({ type: 'journal' });
-    return this.openMap({ place: folder.place, path: [folder.path, dropped.name].filter(Boolean).join('/') });
+    return this.openMap({ place: folder.place, path: joined([folder.path, dropped.name].filter(Boolean)) });
   }
 
   private below(path: string): PathRequest {
     const at = locate(toAddress(path), this.ports.places.opened());
     if (!at) throw new ProblemError({ code: 'outside-places', path, why: 'it is in none of the places' });
-    return { place: at.place, path: at.segments.join('/') };
+    return { place: at.place, path: joined(at.segments) };
   }
 }

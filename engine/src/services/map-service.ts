@@ -1,5 +1,4 @@
 import { existsSync } from 'node:fs';
-import { basename, dirname, join } from 'node:path';
 import { isMapFile, isUnsafePath, ProblemError, type StoredForm } from '@rootmap/core';
 import type {
   AppliedView,
@@ -23,6 +22,7 @@ import type {
   SavedView,
   SaveMapRequest,
 } from '@rootmap/core/contract';
+import { basename, dirname, join } from '../disk/native-path.js';
 import { mkdirSync, readFileSync, renameSync, writeFileSync } from '../disk/files.js';
 import type { PlannedChange } from '../changes/change.js';
 import type { RunOptions } from '../changes/run-change.js';

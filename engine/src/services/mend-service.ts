@@ -1,4 +1,4 @@
-import { locate, type Progress, type StoredForm } from '@rootmap/core';
+import { locate, type Progress, type StoredForm, joined } from '@rootmap/core';
 import type {
   AppliedView,
   LookReplacementRequest,
@@ -10,8 +10,8 @@ import type {
   ReplaceRequest,
   SearchRequest,
 } from '@rootmap/core/contract';
+import { toAddress } from '../disk/native-path.js';
 import type { JournalMove } from '../changes/change.js';
-import { toAddress } from '../places/places.js';
 import type { PathsPlan } from '../project/store-paths.js';
 import type { MendDecisionRepository } from '../repositories/mend-decision-repository.js';
 import { KeptPages } from './kept-pages.js';
@@ -44,7 +44,7 @@ export class MendService {
   async view(key: string, search: SearchRequest, signal?: AbortSignal): Promise<Uint8Array> {
     const progress = ({ item: path }: Progress): void => {
       const at = locate(toAddress(path), this.ports.places.opened());
-      this.ports.publish({ type: 'search', key, item: at ? [at.place, ...at.segments].join('/') : path });
+      this.ports.publish({ type: 'search', key, item: at ? joined([at.place, ...at.segments]) : path });
     };
     const answer = await this.ports.pool.run('mend', await this.mendBase(key, search), { progress, ...(signal ? { signal } : {}) });
     this.pages.keep(answer.pages);

@@ -1,6 +1,6 @@
 import { createHash } from 'node:crypto';
-import { dirname } from 'node:path';
 import { ProblemError } from '@rootmap/core';
+import { dirname } from '../disk/native-path.js';
 import type { TaskBase } from '../tasks/task-base.js';
 import type { Ports } from './ports.js';
 

@@ -1,9 +1,10 @@
-import { existsSync, realpathSync, statSync } from 'node:fs';
-import { locate, ProblemError, type Place } from '@rootmap/core';
+import { existsSync, statSync } from 'node:fs';
+import { locate, ProblemError, type Place, joined } from '@rootmap/core';
 import type { PathRequest, ProjectSummary } from '@rootmap/core/contract';
+import { basename, isBelow, toAddress, isInside } from '../disk/native-path.js';
+import { realPath } from '../disk/real-path.js';
 import type { ChangeRecord } from '../changes/change.js';
-import { isInside } from '../disk/bounds.js';
-import { realRoot, toAddress } from '../places/places.js';
+import { realRoot } from '../places/places.js';
 import { projectKey } from '../project/project-key.js';
 import { findScope } from '../project/scope.js';
 import type { PlaceRepository } from '../repositories/place-repository.js';
@@ -114,7 +115,8 @@ export class ProjectService implements ProjectPort {
   }
 
   private below(root: string): string {
-    return locate(toAddress(root), this.ports.places.opened())?.segments.join('/') ?? root;
+    const at = locate(toAddress(root), this.ports.places.opened());
+    return at ? joined(at.segments) : root;
   }
 
   /** Opens a folder as a project: its own project file, or one further up. A folder without any is opened as it is. */
@@ -124,7 +126,7 @@ export class ProjectService implements ProjectPort {
       throw new ProblemError({ code: 'wrong-use', message: `${request.path} is a file. Open the folder it is in.` });
     const scope = findScope(path, { places: this.ports.places.opened() });
     const root = scope.root!;
-    const title = scope.project?.title ?? root.slice(root.lastIndexOf('/') + 1);
+    const title = scope.project?.title ?? basename(root);
     await this.ports.known.note(root, scope.project?.id ?? projectKey(root), title);
     this.ports.publish({ type: 'projects' });
     return projectKey(root);
@@ -239,7 +241,7 @@ export class ProjectService implements ProjectPort {
 
   /** What the app itself did to originals is no reason for alarm. */
   private async followOriginals(root: string, steps: ChangeRecord['steps']): Promise<void> {
-    const touches = (path: string): boolean => path.startsWith(`${root}/`);
+    const touches = (path: string): boolean => isBelow(root, path);
     const own = steps.flatMap((s) => {
       const source = s.kind === 'move' ? s.source : null;
       return touches(s.path) || (source !== null && touches(source))
@@ -278,6 +280,6 @@ const isCancelled = (error: unknown): boolean => error instanceof ProblemError &
 
 /** A root that was replaced by a link, or whose place is another folder now, is not the project's: nothing is read or written there. */
 function checkStands(root: string, place: Place): void {
-  if (existsSync(root) && !isInside(realRoot(place), realpathSync(root)))
+  if (existsSync(root) && !isInside(realRoot(place), realPath(root)))
     throw new ProblemError({ code: 'outside-places', path: root, why: `it does not stand in the place ${place.name} any more` });
 }

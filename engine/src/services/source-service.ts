@@ -1,9 +1,8 @@
 import { randomUUID } from 'node:crypto';
 import { constants, statfsSync, statSync } from 'node:fs';
-import { basename, dirname, join } from 'node:path';
 import type { Readable } from 'node:stream';
 import { pipeline } from 'node:stream/promises';
-import { isUnsafePath, ProblemError, unportableName, type FileEntry, type ToldOrigin } from '@rootmap/core';
+import { isUnsafePath, ProblemError, unportableName, type FileEntry, type ToldOrigin, partsOf } from '@rootmap/core';
 import type {
   AppliedView,
   CopiesDone,
@@ -18,6 +17,7 @@ import type {
   OriginRequest,
   PathRequest,
 } from '@rootmap/core/contract';
+import { basename, dirname, join } from '../disk/native-path.js';
 import { copyFileSync, createReadStream, createWriteStream, mkdirSync, rmSync, utimesSync } from '../disk/files.js';
 import { ARCHIVE_ENDING } from '../archive/archive.js';
 import type { RunOptions } from '../changes/run-change.js';
@@ -70,7 +70,7 @@ export class SourceService {
 
   /** One file that was dropped into the page: an archive stands alone, loose files of one drop stand together. */
   async upload(group: string, path: string, modifiedMs: number | null, content: Readable): Promise<{ id: string }> {
-    if (isUnsafePath(path) || path.split('/').some((p) => unportableName(p) !== null || p.startsWith('.')))
+    if (isUnsafePath(path) || partsOf(path).some((p) => unportableName(p) !== null || p.startsWith('.')))
       throw new ProblemError({ code: 'bad-name', name: path, why: 'no system could hold it' });
     if (!/^[0-9a-f-]{36}$/.test(group)) throw new ProblemError({ code: 'wrong-use', message: 'A drop is known by a uuid.' });
     const isAlone = ARCHIVE_ENDING.test(path);

@@ -1,6 +1,6 @@
 import { existsSync } from 'node:fs';
-import { join } from 'node:path';
 import Database from 'better-sqlite3';
+import { join } from '../disk/native-path.js';
 import type { PlaceSetting } from '../places/places.js';
 
 /**

@@ -1,8 +1,8 @@
-import 'reflect-metadata';
 import { mkdirSync, statfsSync } from 'node:fs';
-import { join } from 'node:path';
+import 'reflect-metadata';
 import { ProblemError } from '@rootmap/core';
 import { DataSource } from 'typeorm';
+import { join } from '../disk/native-path.js';
 import { initialize } from './initialize.js';
 import {
   acceptedMoveTable,

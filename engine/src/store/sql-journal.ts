@@ -1,6 +1,7 @@
 import { ProblemError } from '@rootmap/core';
 import Database from 'better-sqlite3';
 import { In, type DataSource } from 'typeorm';
+import { startOf } from '../disk/native-path.js';
 import type { ChangeRecord, ChangeState, JournalMove, Owner, SeenRoot, StepRecord } from '../changes/change.js';
 import { describeOwner, type Journal, type JournalFilter } from '../changes/journal-port.js';
 import { columnsOf, stepOf } from './step-columns.js';
@@ -160,7 +161,7 @@ export class SqlJournal implements Journal {
       where.push(sql);
       given.push(...values);
     };
-    if (root !== undefined) only(`("root" = ? OR substr("root", 1, length(?) + 1) = ? || '/')`, root, root, root);
+    if (root !== undefined) only(`("root" = ? OR substr("root", 1, length(?)) = ?)`, root, startOf(root), startOf(root));
     if (kind !== undefined) only('"kind" = ?', kind);
     if (text)
       only(

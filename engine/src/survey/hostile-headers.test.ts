@@ -1,9 +1,9 @@
-import { afterAll, beforeAll, describe, expect, test } from '@jest/globals';
-import Database from 'better-sqlite3';
 import { mkdtempSync, readFileSync, rmSync, truncateSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
-import { join } from 'node:path';
+import { afterAll, beforeAll, describe, expect, test } from '@jest/globals';
+import Database from 'better-sqlite3';
 import { describeGroup, groupFiles, memorySource, readFullPart, type FileGroup, type Platform } from '@rootmap/core';
+import { join } from '../disk/native-path.js';
 import { diskSentence } from '../disk/disk-problem.js';
 import { platformBelow } from './platform.js';
 import { describeBelow } from './list-datasets.js';

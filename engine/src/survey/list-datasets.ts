@@ -1,5 +1,5 @@
-import { realpathSync } from 'node:fs';
 import { describeGroup, groupFiles, unreadable, type Dataset, type FileGroup } from '@rootmap/core';
+import { realPath } from '../disk/real-path.js';
 import { diskSentence } from '../disk/disk-problem.js';
 import { platformBelow } from './platform.js';
 import { listFiles, type Listing } from './list-files.js';
@@ -11,7 +11,7 @@ export interface Survey {
 }
 
 /** Documents and other programs' containers have no header that is read. */
-const NOTHING_TO_OPEN = platformBelow('/');
+const NOTHING_TO_OPEN = platformBelow('');
 
 /** Headers of one group of files; its files are closed again afterwards. */
 export function describeBelow(folder: string, group: FileGroup): Dataset[] {
@@ -36,7 +36,7 @@ const inTheCloud = (group: FileGroup): Dataset => ({
 });
 
 /** Lists a folder, groups its files and reads their headers, without any index. */
-export function surveyFolder(folder: string, confinedTo = realpathSync(folder)): Survey {
+export function surveyFolder(folder: string, confinedTo = realPath(folder)): Survey {
   const listing = listFiles(folder, { confinedTo });
   const { groups, leftBehind } = groupFiles(listing.files);
   return { listing, datasets: groups.flatMap((g) => describeBelow(folder, g)), leftBehind };

@@ -1,5 +1,4 @@
-import { lstatSync, realpathSync, statSync, type Dirent, type Stats } from 'node:fs';
-import { sep } from 'node:path';
+import { lstatSync, statSync, type Dirent, type Stats } from 'node:fs';
 import {
   byCodePoint,
   explain,
@@ -11,7 +10,10 @@ import {
   ProblemError,
   type FileEntry,
   type Format,
+  partsOf,
 } from '@rootmap/core';
+import { realPath } from '../disk/real-path.js';
+import { isInside, startOf } from '../disk/native-path.js';
 import { OpenFiles } from '../disk/file-source.js';
 import { readdirSync } from '../disk/files.js';
 import { isPlaceholder } from '../disk/placeholder.js';
@@ -78,12 +80,9 @@ class Lister {
   private readonly nested: string[] = [];
   private readonly skipped: { path: string; why: string }[] = [];
   private readonly entered = new Set<string>();
-  private readonly confined: string;
   private others = 0;
 
-  constructor(private readonly options: ListOptions) {
-    this.confined = options.confinedTo.endsWith(sep) ? options.confinedTo : options.confinedTo + sep;
-  }
+  constructor(private readonly options: ListOptions) {}
 
   list(root: string): Listing {
     this.visit(root, '', false);
@@ -93,7 +92,7 @@ class Lister {
 
   private visit(folder: string, shown: string, viaLink: boolean): void {
     if (viaLink || shown === '') {
-      const real = realpathSync(folder);
+      const real = realPath(folder);
       if (this.entered.has(real)) return;
       this.entered.add(real);
     }
@@ -111,16 +110,17 @@ class Lister {
       this.nested.push(shown);
       return;
     }
-    const depth = shown === '' ? 0 : shown.split('/').length;
+    const depth = shown === '' ? 0 : partsOf(shown).length;
     const part = this.options.part;
     const isOurs = !part || depth >= DEAL_DEPTH || part.share === 1;
     if (shown !== '' && isOurs) this.folders.push(shown);
     const below: [string, string, boolean][] = [];
+    const start = startOf(folder);
     const closely = isOurs && this.options.closely ? closeLook(entries, this.options.closely) : null;
     for (const entry of entries) {
       const name = entry.name;
       const path = shown === '' ? name : `${shown}/${name}`;
-      const full = folder + sep + name;
+      const full = start + name;
       if (entry.isFile()) {
         if (closely && !closely.has(name)) this.others++;
         else if (isOurs) this.add(full, path);
@@ -153,8 +153,8 @@ class Lister {
 
   private follow(full: string, path: string, name: string, below: [string, string, boolean][]): void {
     try {
-      const real = realpathSync(full);
-      if (!(real + sep).startsWith(this.confined)) {
+      const real = realPath(full);
+      if (!isInside(this.options.confinedTo, real)) {
         this.skipped.push({ path, why: `${path} is a link that leads out of its place, so it is not followed.` });
         return;
       }

@@ -1,8 +1,8 @@
-import { realpathSync, statSync, type Stats } from 'node:fs';
-import { join, sep } from 'node:path';
+import { statSync, type Stats } from 'node:fs';
 import {
   explain,
   fingerprintOf,
+  foldName,
   formatOf,
   groupFiles,
   isOpaqueFolder,
@@ -15,11 +15,15 @@ import {
   type Found,
   type Location,
   type Place,
+  joined,
+  partsOf,
 } from '@rootmap/core';
+import { realPath } from '../disk/real-path.js';
+import { basename, below, dirname, isInside, join, toAddress } from '../disk/native-path.js';
 import { diskProblem } from '../disk/disk-problem.js';
 import { describeBelow } from './list-datasets.js';
 import { entryOf } from './list-files.js';
-import { pathOf, realRoot, toAddress } from '../places/places.js';
+import { pathOf, realRoot } from '../places/places.js';
 import { Names, spell } from './spell.js';
 
 /** What a look at a dataset gives: its state on disk, and the dataset itself for whoever reads on. */
@@ -33,7 +37,7 @@ export interface Looked {
 const only = (found: Found): Looked => ({ found, dataset: null, folder: null });
 
 /** One text for each place that a layer can name. */
-export const lookKey = ({ place, segments }: Location, table: string | null): string => `${place}\n${segments.join('/')}\n${table ?? '\n'}`;
+export const lookKey = ({ place, segments }: Location, table: string | null): string => `${place}\n${joined(segments)}\n${table ?? '\n'}`;
 
 /** Looks what stands at locations; the listing and headers of a file are read once for all layers that use it. */
 export class Looker {
@@ -57,7 +61,7 @@ export class Looker {
     try {
       return this.lookIn(place, location, table);
     } catch (error) {
-      const problem = diskProblem(error, location.segments.join('/'));
+      const problem = diskProblem(error, joined(location.segments));
       if (!problem) throw error;
       if (problem.code === 'permission') return only({ kind: 'denied' });
       if (problem.code === 'missing') return only({ kind: 'nothing' });
@@ -70,20 +74,22 @@ export class Looker {
     if (spelling.kind === 'nothing') return only({ kind: 'nothing' });
     if (spelling.kind === 'ambiguous') return only({ kind: 'ambiguous', spellings: spelling.spellings });
     const path = join(pathOf(place), ...spelling.segments);
-    const real = realpathSync(path);
+    const real = realPath(path);
     const root = realRoot(place);
-    const inside = root === '/' || (real + sep).startsWith(root + sep);
-    if (!inside) return only({ kind: 'leaves-place' });
-    const expected = root === '/' ? `/${spelling.segments.join('/')}` : [root, ...spelling.segments].join('/');
-    const realLocation = real === expected ? null : this.relocate(place, root, real);
+    if (!isInside(root, real)) return only({ kind: 'leaves-place' });
+    const rest = below(root, real);
+    const segments = rest === null ? [] : partsOf(rest);
     const spelled = spelling.exact ? null : spelling.segments;
-    return this.lookAt(path, statSync(path), table, { spelled, realLocation });
+    if (joined(segments) === joined(spelling.segments)) return this.lookAt(path, statSync(path), table, { spelled, realLocation: null });
+    if (place.ignoresCase && foldName(joined(segments)) === foldName(joined(spelling.segments)))
+      return this.lookAt(join(pathOf(place), ...segments), statSync(path), table, { spelled: segments, realLocation: null });
+    return this.lookAt(path, statSync(path), table, { spelled, realLocation: this.relocate(place, segments, real) });
   }
 
-  private relocate(place: Place, root: string, real: string): Location {
-    const rest = real.slice(root === '/' ? 1 : root.length + 1);
-    const inPlace: Location = { place: place.name, segments: rest.split('/').filter(Boolean) };
-    return place.name === 'local' ? (locate(toAddress(real), this.places) ?? inPlace) : inPlace;
+  /** A place that is a whole disk has others in it. */
+  private relocate(place: Place, segments: readonly string[], real: string): Location {
+    const inPlace: Location = { place: place.name, segments };
+    return place.root.segments.length === 0 ? (locate(toAddress(real), this.places) ?? inPlace) : inPlace;
   }
 
   private lookAt(
@@ -92,9 +98,7 @@ export class Looker {
     table: string | null,
     how: { spelled: readonly string[] | null; realLocation: Location | null },
   ): Looked {
-    const at = path.lastIndexOf('/');
-    const folder = path.slice(0, at) || '/';
-    const name = path.slice(at + 1);
+    const [folder, name] = [dirname(path), basename(path)];
     const datasets = stat.isDirectory() ? this.opaque(path, folder, name) : this.datasetsAt(folder, name);
     if (datasets.length === 0) return only(formatOf(name) === 'geopackage' ? { kind: 'no-table', tables: [] } : { kind: 'not-a-dataset' });
     const chosen = chooseTable(datasets, table);
@@ -113,7 +117,7 @@ export class Looker {
   }
 
   private datasetsAt(folder: string, name: string): readonly Dataset[] {
-    const key = `${folder}/${name}`;
+    const key = join(folder, name);
     const known = this.datasets.get(key);
     if (known) return known;
     const group = this.groupOf(folder, name);

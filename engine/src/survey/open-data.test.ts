@@ -1,7 +1,7 @@
-import { describe, expect, test } from '@jest/globals';
 import { readdirSync, readFileSync, statSync } from 'node:fs';
-import { basename, dirname, join } from 'node:path';
+import { describe, expect, test } from '@jest/globals';
 import type { Dataset } from '@rootmap/core';
+import { basename, dirname, join } from '../disk/native-path.js';
 import { surveyFolder } from './list-datasets.js';
 
 /** What GDAL 3.6.2 reads in each file of testdata/open (inventory.json beside them). */

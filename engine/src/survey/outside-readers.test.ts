@@ -1,9 +1,9 @@
-import { afterAll, beforeAll, describe, expect, test } from '@jest/globals';
 import { execFileSync } from 'node:child_process';
 import { mkdirSync, mkdtempSync, rmSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
-import { join } from 'node:path';
+import { afterAll, beforeAll, describe, expect, test } from '@jest/globals';
 import { readFeatures, wkbToGeoJson, type Dataset, type Value } from '@rootmap/core';
+import { join } from '../disk/native-path.js';
 import { platformBelow } from './platform.js';
 import { surveyFolder } from './list-datasets.js';
 

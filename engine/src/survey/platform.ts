@@ -1,5 +1,6 @@
 import { createHash } from 'node:crypto';
 import type { FileGroup, Hasher, NewHasher, Platform } from '@rootmap/core';
+import { startOf } from '../disk/native-path.js';
 import { crsTable } from '../disk/crs-table.js';
 import { OpenFiles } from '../disk/file-source.js';
 import { inflate } from '../disk/inflate.js';
@@ -23,7 +24,7 @@ export interface NodePlatform extends Platform {
  */
 export function platformBelow(folder: string, group?: FileGroup): NodePlatform {
   const files = new OpenFiles();
-  const base = folder.endsWith('/') ? folder : `${folder}/`;
+  const base = startOf(folder);
   const real = (path: string): string => base + path;
   const known = group && [group.main, ...group.companions, ...group.borrowed];
   return {

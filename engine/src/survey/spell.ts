@@ -1,6 +1,6 @@
 import { statSync } from 'node:fs';
-import { join } from 'node:path';
 import { foldName } from '@rootmap/core';
+import { join } from '../disk/native-path.js';
 import { readdirSync } from '../disk/files.js';
 import { isMissing } from '../disk/disk-problem.js';
 

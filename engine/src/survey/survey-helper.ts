@@ -1,6 +1,6 @@
 import { existsSync } from 'node:fs';
-import { join } from 'node:path';
 import { Worker } from 'node:worker_threads';
+import { join } from '../disk/native-path.js';
 import { readdirSync } from '../disk/files.js';
 import { diskSettings } from '../disk/disk-settings.js';
 import type { SurveyHelper, SurveyShare } from './survey-index.js';

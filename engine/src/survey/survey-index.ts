@@ -1,5 +1,5 @@
-import { realpathSync } from 'node:fs';
-import { dataFiles, groupFiles, isMapFile, READING_EDITION, type Dataset, type FileEntry } from '@rootmap/core';
+import { dataFiles, groupFiles, isMapFile, READING_EDITION, type Dataset, type FileEntry, folderOf, nameOf } from '@rootmap/core';
+import { realPath } from '../disk/real-path.js';
 import { describeBelow } from './list-datasets.js';
 import { listFiles, nothingTaken, type Listing, type ListPart } from './list-files.js';
 
@@ -49,13 +49,10 @@ interface FolderContent {
   readonly wktOf: readonly (readonly [number, number])[];
 }
 
-const folderOf = (path: string): string => path.slice(0, Math.max(0, path.lastIndexOf('/')));
-
 /** What makes a folder's datasets the same as last time: name, size and time of every file in it. */
 function signatureOf(files: readonly FileEntry[]): string {
   let signature = `${READING_EDITION}\0`;
-  for (const f of files)
-    signature += `${f.path.slice(f.path.lastIndexOf('/') + 1)}\0${f.bytes}\0${f.modifiedMs}${f.isPlaceholder ? '?' : ''}\0`;
+  for (const f of files) signature += `${nameOf(f.path)}\0${f.bytes}\0${f.modifiedMs}${f.isPlaceholder ? '?' : ''}\0`;
   return signature;
 }
 
@@ -140,7 +137,7 @@ export async function surveyWithIndex(
     readonly withTexts?: boolean;
   } = {},
 ): Promise<IndexedSurvey> {
-  const confinedTo = options.confinedTo ?? realpathSync(root);
+  const confinedTo = options.confinedTo ?? realPath(root);
   const known = index.load(root);
   const signatures = new Map([...known].map(([folder, row]) => [folder, row.signature]));
   const taken = nothingTaken();

@@ -1,4 +1,6 @@
+import { joined } from '@rootmap/core';
 import type { PackPreview } from '@rootmap/core/contract';
+import { isAbsolute } from '../disk/native-path.js';
 import { carriersFor } from '../bundle/carriers.js';
 import { planPack, suggestedBundle, type PackPlan } from '../bundle/pack.js';
 import { lookAtArrival } from '../bundle/receive.js';
@@ -10,10 +12,10 @@ import { scopeOf, type TaskBase, type TaskTable } from './task-base.js';
 function previewOf(plan: PackPlan, scope: RootedScope): PackPreview {
   const suggested = locationOf(suggestedBundle(scope), scope.places);
   return {
-    suggested: { place: suggested.place, path: suggested.segments.join('/') },
+    suggested: { place: suggested.place, path: joined(suggested.segments) },
     files: plan.payload.length,
     bytes: plan.bytes,
-    leftOut: plan.leftOut.map((l) => ({ ...l, path: l.path.startsWith('/') ? shownPath(l.path, scope) : l.path })),
+    leftOut: plan.leftOut.map((l) => ({ ...l, path: isAbsolute(l.path) ? shownPath(l.path, scope) : l.path })),
     findings: plan.findings,
     layers: plan.layers.map((l) => ({ map: l.map, title: l.title, state: l.state, detail: l.detail ?? null })),
     rewritten: plan.rewritten.size,

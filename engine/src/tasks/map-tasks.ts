@@ -1,6 +1,6 @@
 import type { StoredForm } from '@rootmap/core';
 import type { DigitiseRequest, EditableRequest, MapDocView, RehearsalView } from '@rootmap/core/contract';
-import { join } from 'node:path';
+import { join } from '../disk/native-path.js';
 import { adviseCrs } from '../crs/advise-crs.js';
 import { planDigitise, type DigitiseOrder } from '../digitise/plan-digitise.js';
 import { readEditable } from '../digitise/read-editable.js';

@@ -1,5 +1,5 @@
 import { DEFAULT_NAMING, ProblemError, type Origin } from '@rootmap/core';
-import { dirname } from 'node:path';
+import { dirname } from '../disk/native-path.js';
 import type { PlannedChange } from '../changes/change.js';
 import { planCopies } from '../copies/plan-copies.js';
 import { writeCopy } from '../copies/write-copy.js';

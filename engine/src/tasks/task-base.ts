@@ -1,6 +1,6 @@
-import { join } from 'node:path';
 import { placeNamed, ProblemError, type OnProgress } from '@rootmap/core';
 import type { PathRequest } from '@rootmap/core/contract';
+import { join } from '../disk/native-path.js';
 import { confine } from '../places/confine.js';
 import { openPlace, type PlaceSetting } from '../places/places.js';
 import type { FoundDataset } from '../project/find-dataset.js';

@@ -1,5 +1,6 @@
 import { explain, ProblemError, type Place } from '@rootmap/core';
 import type { StrayMapsView } from '@rootmap/core/contract';
+import { basename } from '../disk/native-path.js';
 import { mapsInPlaces } from '../mend/stray-maps.js';
 import { readMaps, type MapSeen } from '../project/read-maps.js';
 import { findScope, type Scope } from '../project/scope.js';
@@ -23,7 +24,7 @@ export function viewStrayMaps(places: readonly Place[], onFolder: (path: string)
 }
 
 function stateOf(path: string, places: readonly Place[]): Omit<StrayMaps['maps'][number], 'path'> {
-  const name = path.slice(path.lastIndexOf('/') + 1);
+  const name = basename(path);
   const told = (damaged: string) => ({ title: name, layers: 0, broken: 0, damaged });
   try {
     const { maps, damaged } = readMaps(findScope(path, { places }));

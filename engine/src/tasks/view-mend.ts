@@ -1,3 +1,4 @@
+import { statSync } from 'node:fs';
 import {
   explainPointing,
   isIndexLost,
@@ -8,9 +9,10 @@ import {
   type Location,
   type Origin,
   type Target,
+  joined,
 } from '@rootmap/core';
 import type { MendLayerView, MendProjectView, OriginShort, PathRequest, PointedView } from '@rootmap/core/contract';
-import { statSync } from 'node:fs';
+import { basename, dirname, isAbsolute } from '../disk/native-path.js';
 import { keeperOf, Origins } from '../folders/origins.js';
 import { reachDatasets, withFullFingerprints, type Reached } from '../mend/gather.js';
 import { choose } from '../mend/choose.js';
@@ -26,8 +28,7 @@ import type { SeenStore } from '../survey/sqlite-index.js';
 import { factsOf, recordedFolder } from './view-project.js';
 import { shownPath } from '../project/shown-path.js';
 
-export const titleOf = (map: { path: string; file: { title: string } }): string =>
-  map.file.title || map.path.slice(map.path.lastIndexOf('/') + 1);
+export const titleOf = (map: { path: string; file: { title: string } }): string => map.file.title || basename(map.path);
 
 /** Candidates that a person is shown; where one is turned down the next comes up. */
 const MOST_SHOWN = 5;
@@ -117,7 +118,7 @@ export function viewMend(work: MendWork, { packed, tables }: Elsewhere, known: S
   };
 }
 
-const requestOf = ({ place, segments }: Location): PathRequest => ({ place, path: segments.join('/') });
+const requestOf = ({ place, segments }: Location): PathRequest => ({ place, path: joined(segments) });
 
 const shortOf = (o: Origin | null): OriginShort | null =>
   o && { title: o.title, publisher: o.publisher, page: o.page, address: o.address, fetched: o.fetched, licence: o.licence };
@@ -136,7 +137,7 @@ function mapsByData(seen: MapsSeen): ReadonlyMap<string, ReadonlySet<string>> {
 /** A folder as people call it; the root itself by its drive name. */
 function shownOrRaw(path: string, scope: Scope): string {
   if (path.startsWith('file:')) return decodeURIComponent(path.replace(/^file:\/{2,3}(?=[A-Za-z]:)/, '').replace(/^file:/, ''));
-  return path.startsWith('/') ? shownPath(path, scope) : path;
+  return isAbsolute(path) ? shownPath(path, scope) : path;
 }
 
 /** The entry by which 'not this one' is remembered. Throws where the layer was not offered that dataset. */
@@ -160,7 +161,7 @@ export function chooseStyles(work: MendWork, wanted: readonly string[]): Map<str
 /** What pointing at a folder or a dataset mends: the layer that was pointed for, and all that the same shift explains. */
 export function pointOut(scope: Scope, key: string, path: string, search: readonly string[], options: ExplainOptions): PointedView {
   const isFolder = statSync(path).isDirectory();
-  const folder = isFolder ? path : path.slice(0, path.lastIndexOf('/'));
+  const folder = isFolder ? path : dirname(path);
   const work = explainBroken(scope, [...search, folder], options);
   const entry = work.broken.find((b) => b.broken.key === key);
   if (!entry) throw new ProblemError({ code: 'not-found', what: 'broken layer', id: key.split('\n').pop()! });
@@ -184,7 +185,7 @@ export function pointOut(scope: Scope, key: string, path: string, search: readon
     [...targets.values()],
   );
   const trail = (t: { space: string; segments: readonly string[] }): string =>
-    `${t.space === scope.places[0]?.name ? '' : `${t.space}: `}${t.segments.join('/')}`;
+    `${t.space === scope.places[0]?.name ? '' : `${t.space}: `}${joined(t.segments)}`;
   return {
     from: trail(pointed.from),
     to: trail(pointed.to),

@@ -1,5 +1,4 @@
 import { existsSync, statSync } from 'node:fs';
-import { basename, join } from 'node:path';
 import {
   absoluteAddress,
   address,
@@ -11,8 +10,12 @@ import {
   type Fingerprint,
   type Location,
   type MapReference,
+  joined,
+  folderOf,
+  nameOf,
 } from '@rootmap/core';
 import type { DatasetView, FactsView, LayerView, LinkView, MapView, ProjectView } from '@rootmap/core/contract';
+import { basename, join, pathFrom } from '../disk/native-path.js';
 import { adriftStyles } from '../mend/adrift-styles.js';
 import { pathOf } from '../places/places.js';
 import { layerKey } from '../project/layer-row.js';
@@ -55,7 +58,7 @@ export async function viewProject(bare: Scope, index: IndexStore, options: ViewO
     root,
     shownRoot: printAddress(absoluteAddress(rootLocation, scope.places)),
     place: rootLocation.place,
-    path: rootLocation.segments.join('/'),
+    path: joined(rootLocation.segments),
     crs: scope.project?.crs ?? null,
     storedForm: scope.project?.storedForm ?? 'relative',
     maps: seen.maps.map((m) => viewMap(m, scope, known)),
@@ -121,12 +124,11 @@ function datasetsIn(survey: IndexedSurvey, folder: string, place: string, link: 
 }
 
 function viewDataset(d: Dataset, folder: string, place: string, link: string | null): DatasetView {
-  const at = d.group.path.lastIndexOf('/');
-  const name = d.group.path.slice(at + 1) + (d.table === null ? '' : `#${d.table}`);
+  const name = nameOf(d.group.path) + (d.table === null ? '' : `#${d.table}`);
   return {
     id: join(folder, d.group.path) + (d.table === null ? '' : `#${d.table}`),
     name,
-    folder: at < 0 ? '' : d.group.path.slice(0, at),
+    folder: folderOf(d.group.path),
     link,
     place,
     format: d.group.format,
@@ -150,7 +152,7 @@ interface Known {
 function viewMap(map: MapSeen, scope: Scope, known: Known): MapView {
   return {
     path: map.path,
-    relativePath: scope.root ? map.path.slice(scope.root.length).replace(/^\/+/, '') : map.path,
+    relativePath: scope.root ? pathFrom(scope.root, map.path) : map.path,
     title: map.file.title || basename(map.path).replace(/\.owc\.json$/i, ''),
     storedForm: map.file.storedForm ?? scope.project?.storedForm ?? 'relative',
     bytes: map.bytes.length,
@@ -198,7 +200,7 @@ export function recordedFolder({ judgement: j }: LayerSeen, scope: Scope): strin
   if (!j.location) return null;
   const folder = { place: j.location.place, segments: j.location.segments.slice(0, -1) };
   const root = scope.root ? locationOf(scope.root, scope.places) : null;
-  if (root && isBelow(root, folder, scope.places)) return folder.segments.slice(root.segments.length).join('/') || '.';
+  if (root && isBelow(root, folder, scope.places)) return joined(folder.segments.slice(root.segments.length)) || '.';
   return printAddress(absoluteAddress(folder, scope.places));
 }
 

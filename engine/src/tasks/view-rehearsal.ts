@@ -1,6 +1,6 @@
-import { basename } from 'node:path';
 import { absoluteAddress, byCodePoint, locationKey, placeNamed, printAddress, type LayerState } from '@rootmap/core';
 import type { RehearsalView, RehearsedView } from '@rootmap/core/contract';
+import { basename, pathFrom } from '../disk/native-path.js';
 import type { Scope } from '../project/scope.js';
 import type { RehearsedLayer, Rehearsal } from '../rehearsal/rehearse.js';
 
@@ -28,7 +28,7 @@ function viewLayer(
   const place = after.location && placeNamed(places, after.location.place);
   return {
     key: `${locationKey(map.location)}\n${layer}`,
-    map: map.path.slice(scope.root!.length + 1),
+    map: pathFrom(scope.root!, map.path),
     mapTitle: map.file.title || basename(map.path),
     layer,
     title,

@@ -1,4 +1,4 @@
-import { address, placeNamed, printAddress } from '@rootmap/core';
+import { addressOn, placeNamed, printAddress } from '@rootmap/core';
 import type { ReplacementView } from '@rootmap/core/contract';
 import { hrefFor } from '../mend/patch-layer.js';
 import type { Replacement } from '../mend/replace-data.js';
@@ -11,7 +11,7 @@ export function viewReplacement(r: Replacement): ReplacementView {
   const { data, layers, location, scope } = r;
   const remembered = new Map(layers[0]!.seen.layer.fingerprint?.fields ?? []);
   const place = placeNamed(scope.places, location.place)!;
-  const path = printAddress(address('posix', '/', [...place.root.segments, ...location.segments]));
+  const path = printAddress(addressOn(place, location.segments));
   return {
     tables: r.tables,
     shownPath: shownPath(data?.target.table ? `${path}#${data.target.table}` : path, scope),

@@ -1,4 +1,4 @@
-import { realpathSync } from 'node:fs';
+import { realPath } from '../disk/real-path.js';
 import type { Bounds } from '../disk/bounds.js';
 import { realRoot, type PlaceSetting } from '../places/places.js';
 import type { PlaceRepository } from '../repositories/place-repository.js';
@@ -7,7 +7,7 @@ const BOUNDS_MS = 250;
 
 /** Bounds of a server, looked up anew from time to time: a place that is back may stand elsewhere. */
 export function boundsOf(places: PlaceRepository, dataFolder: string): () => Bounds {
-  const own = [...new Set([dataFolder, realpathSync(dataFolder)])];
+  const own = [...new Set([dataFolder, realPath(dataFolder)])];
   let known: Bounds = { places: [], own };
   let of: readonly PlaceSetting[] | null = null;
   let atMs = 0;

@@ -1,5 +1,5 @@
-import { join } from 'node:path';
 import { ProblemError } from '@rootmap/core';
+import { join } from '../disk/native-path.js';
 import { newDatabase } from '../disk/database.js';
 import { isSqliteError } from '../geopackage/open-geopackage.js';
 

@@ -1,6 +1,6 @@
-import { join } from 'node:path';
 import type { DataSource } from 'typeorm';
 import type { ServerEvent } from '@rootmap/core/contract';
+import { join } from '../disk/native-path.js';
 import { setBounds } from '../disk/bounds.js';
 import { mkdirSync, rmSync } from '../disk/files.js';
 import { gridsBelow } from '../disk/grids-folder.js';

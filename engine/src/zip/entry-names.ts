@@ -1,4 +1,4 @@
-import { isUnsafePath } from '@rootmap/core';
+import { isUnsafePath, joined, partsOf } from '@rootmap/core';
 
 /** NAME_MAX of Linux' file systems, in bytes of UTF-8. */
 const MOST_BYTES = 255;
@@ -14,10 +14,10 @@ export class EntryNames {
     const path = name.replace(/\/$/, '');
     const isFolder = path !== name;
     if (isUnsafePath(path)) return 'the path leads out of the archive';
-    const parts = path.split('/');
+    const parts = partsOf(path);
     if (parts.some((part) => Buffer.byteLength(part) > MOST_BYTES))
       return `its name is longer than the ${MOST_BYTES} bytes that a disk takes`;
-    const above = parts.slice(0, -1).map((_, i) => fold(parts.slice(0, i + 1).join('/')));
+    const above = parts.slice(0, -1).map((_, i) => fold(joined(parts.slice(0, i + 1))));
     const file = above.map((folder) => this.files.get(folder)).find((f) => f !== undefined);
     if (file !== undefined) return `it is below ${file}, which is a file`;
     const folded = fold(path);

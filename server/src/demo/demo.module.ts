@@ -1,6 +1,6 @@
-import { Body, Controller, Get, HttpCode, Inject, Module, Param, Post } from '@nestjs/common';
 import { existsSync, mkdirSync, renameSync } from 'node:fs';
-import { basename, dirname, join } from 'node:path';
+import { Body, Controller, Get, HttpCode, Inject, Module, Param, Post } from '@nestjs/common';
+import { basename, dirname, join } from '@rootmap/engine';
 import { parseDriveName, ProblemError } from '@rootmap/core';
 import { demoPlaceRequest, type DemoPlaceRequest, type PlaceView, type StatusView } from '@rootmap/core/contract';
 import { PlaceService, Recoveries } from '@rootmap/engine/workbench';

@@ -1,5 +1,5 @@
 import { existsSync, readFileSync } from 'node:fs';
-import { join } from 'node:path';
+import { join } from '@rootmap/engine';
 import express, { type Express, type NextFunction, type Request, type Response } from 'express';
 
 /** The built web app: hashed assets for good, the page itself for every other address that is not the API's. */

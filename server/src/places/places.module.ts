@@ -1,6 +1,6 @@
-import { Body, Controller, Delete, Get, HttpCode, Inject, Module, Param, Post, Query } from '@nestjs/common';
 import { statSync, type Stats } from 'node:fs';
-import { join } from 'node:path';
+import { Body, Controller, Delete, Get, HttpCode, Inject, Module, Param, Post, Query } from '@nestjs/common';
+import { join } from '@rootmap/engine';
 import { byCodePoint, formatOf, isMapFile, isProjectFile, ProblemError } from '@rootmap/core';
 import {
   driveNameRequest,

@@ -1,7 +1,7 @@
 import { existsSync, statSync } from 'node:fs';
-import { basename, dirname } from 'node:path';
 import { ProblemError, tableNameFault } from '@rootmap/core';
 import type { TableEdit } from '@rootmap/core/contract';
+import { basename, dirname } from '../../disk/native-path.js';
 import type { PlannedStep } from '../../changes/change.js';
 import { isSqliteError, NotADatabase, openGeopackage } from '../../geopackage/open-geopackage.js';
 import { keeperOf, Origins, originsCopied, planOriginsOf, type Keeper, type Told } from '../../folders/origins.js';

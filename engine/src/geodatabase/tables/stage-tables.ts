@@ -1,5 +1,5 @@
-import { basename } from 'node:path';
 import { ProblemError, type OnProgress } from '@rootmap/core';
+import { basename } from '../../disk/native-path.js';
 import { rmSync } from '../../disk/files.js';
 import { openGeopackage } from '../../geopackage/open-geopackage.js';
 import { mustBeAsBefore, type ContainerState } from '../container-state.js';
