@@ -4,7 +4,7 @@ import { createReadStream, mkdirSync, mkdtempSync, rmSync, writeFileSync } from 
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { EMPTY_ORIGIN, writeShapefile } from '@rootmap/core';
-import { findScope, LOCAL, openPlace, openSource, planIntake, runChange, unpackInto, ZipWriter } from '@rootmap/engine';
+import { findScope, openPlace, wholeDisks, openSource, planIntake, runChange, unpackInto, ZipWriter } from '@rootmap/engine';
 import { openStore, SqlJournal } from '@rootmap/engine/store';
 import { report } from './lib.mjs';
 
@@ -38,7 +38,7 @@ console.log(`${DATASETS * Object.keys(parts).length} files, ${(bytes / 1e9).toFi
 const root = join(folder, 'p');
 mkdirSync(root);
 writeFileSync(join(root, 'p.rootmap.json'), JSON.stringify({ format: 'rootmap-project/1', id: 'p' }));
-const scope = findScope(root, { places: [openPlace(LOCAL)], root });
+const scope = findScope(root, { places: wholeDisks([]).map(openPlace), root });
 const store = await openStore(join(folder, 'data'));
 const journal = new SqlJournal(store);
 const secondsOf = async (work) => {

@@ -2,7 +2,7 @@
 import { existsSync, mkdirSync, mkdtempSync, readdirSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { basename, dirname, join, resolve } from 'node:path';
-import { LOCAL, openPlace, planMoves, runChange } from '@rootmap/engine';
+import { openPlace, wholeDisks, planMoves, runChange } from '@rootmap/engine';
 import { openStore, SqlJournal } from '@rootmap/engine/store';
 import { report, root } from './lib.mjs';
 
@@ -77,7 +77,7 @@ const all = (what) => {
 const before = brokenLayers();
 const store = await openStore(join(folder, 'data'));
 const journal = new SqlJournal(store);
-const places = [openPlace(LOCAL)];
+const places = wholeDisks([]).map(openPlace);
 const planMs = [];
 let refused = 0;
 for (let n = 0; n < MOVES; n++) {

@@ -1,5 +1,5 @@
 // Reads a folder as a user who may not open all of it. Everything is loaded before the rights are given up.
-import { findScope, layerRow, LOCAL, openPlace, readMaps, surveyFolder } from '@rootmap/engine';
+import { findScope, layerRow, openPlace, wholeDisks, readMaps, surveyFolder } from '@rootmap/engine';
 
 const [root] = process.argv.slice(2);
 surveyFolder(root);
@@ -10,7 +10,7 @@ if (process.getuid() === 0) {
   process.setuid(NOBODY);
 }
 const survey = surveyFolder(root);
-const seen = readMaps(findScope(root, { places: [openPlace(LOCAL)] }));
+const seen = readMaps(findScope(root, { places: wholeDisks([]).map(openPlace) }));
 process.stdout.write(
   JSON.stringify({
     datasets: survey.datasets.map((d) => [d.id, d.state, d.findings[0]?.message ?? null]),

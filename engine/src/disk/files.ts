@@ -1,8 +1,8 @@
 import fs, { constants, type Dirent, type ReadStream, type WriteStream } from 'node:fs';
-import { lstat, open, readdir, rmdir, unlink, type FileHandle } from 'node:fs/promises';
+import { chmod, lstat, open, readdir, rmdir, unlink, type FileHandle } from 'node:fs/promises';
 import { promisify } from 'node:util';
 import { ProblemError } from '@rootmap/core';
-import { dirname, join } from './native-path.js';
+import { dirname, FLAVOUR, join } from './native-path.js';
 
 import { isFree, systemError } from './bounds.js';
 import { asEntry, asEntryLater, inFolder, inFolderLater, openToRead, openToWrite, withFileNow } from './open.js';
@@ -49,8 +49,9 @@ export async function readWhole(path: string): Promise<Buffer> {
 const SMALL_BYTES = 64 << 10;
 const readInto = promisify(fs.read);
 
-/** Brings a folder's entries to the disk. */
-export const syncFolder = (path: string): Promise<void> => inFolderLater(path, (held) => syncHeld(held));
+/** Brings a folder's entries to the disk, where the system has a way to ask for it: on Windows it sees to that by itself. */
+export const syncFolder = (path: string): Promise<void> =>
+  FLAVOUR === 'win32' ? Promise.resolve() : inFolderLater(path, (held) => syncHeld(held));
 
 /** Brings a file's bytes, or a folder's entries with all that is in it, to the disk; links have nothing of their own. */
 export const syncTree = (path: string): Promise<void> => asEntryLater(path, (held) => syncBelow(held));
@@ -66,16 +67,25 @@ async function syncBelow(held: string): Promise<void> {
     for (let i = 0; i < names.length; i += SYNCED_AT_ONCE)
       await Promise.all(names.slice(i, i + SYNCED_AT_ONCE).map((name) => syncBelow(join(held, name))));
   }
-  await syncHeld(held);
+  if (FLAVOUR !== 'win32') await syncHeld(held);
+  else if (stat.isFile()) await syncWritable(held, stat.mode);
 }
 
-async function syncHeld(held: string): Promise<void> {
-  const entry = await open(held, O_RDONLY | O_NONBLOCK);
+async function syncHeld(held: string, flags: number = O_RDONLY | O_NONBLOCK): Promise<void> {
+  const entry = await open(held, flags);
   try {
     await entry.sync();
   } finally {
     await entry.close();
   }
+}
+
+/** Windows brings to the disk only what is open for writing (Microsoft, FlushFileBuffers), which a read-only file cannot be. */
+async function syncWritable(held: string, mode: number): Promise<void> {
+  const isReadOnly = (mode & 0o200) === 0;
+  if (isReadOnly) await chmod(held, mode | 0o200);
+  await syncHeld(held, O_RDWR);
+  if (isReadOnly) await chmod(held, mode);
 }
 
 /** Runs something that follows links on an entry that is none. */
@@ -155,7 +165,7 @@ function unlessMissing(remove: () => void): void {
   }
 }
 
-const { O_RDONLY, O_NONBLOCK = 0, O_DIRECTORY = 0, O_NOFOLLOW = 0 } = constants as Partial<typeof constants> & typeof constants;
+const { O_RDONLY, O_RDWR, O_NONBLOCK = 0, O_DIRECTORY = 0, O_NOFOLLOW = 0 } = constants as Partial<typeof constants> & typeof constants;
 
 /** Removes a file, a link, or a folder with all that is in it; links in it are not followed. What is not there is no failure. */
 export async function remove(path: string): Promise<void> {
