@@ -6,6 +6,7 @@ import {
   dataFolder,
   gridsBelow,
   keptPlaces,
+  asSpelled,
   wholeDisks,
   openPlace,
   parsePlaceList,
@@ -69,7 +70,7 @@ async function runCommand(command: Command, argv: readonly string[]): Promise<Ex
   if (positionals.length < fewest || positionals.length > most) throw wrongUse(`Usage: rootmap ${command.usage}`);
   const cwd = callersFolder();
   setGridsFolder(gridsBelow(dataFolder()));
-  const paths = positionals.map((p) => resolve(cwd, p));
+  const paths = positionals.map((p) => asSpelled(resolve(cwd, p)));
   const quiet = values['quiet'] === true;
   const call: Call = {
     paths,

@@ -1,5 +1,5 @@
 import { createHash } from 'node:crypto';
-import { locate, writeMapFile, type NewLayer, type NewMap, type NewService } from '@rootmap/core';
+import { locateHere, writeMapFile, type NewLayer, type NewMap, type NewService } from '@rootmap/core';
 import { relative, fullFingerprint, Looker, openPlace, toAddress, wholeDisks, dirname } from '@rootmap/engine';
 import { put } from './write-data.js';
 
@@ -35,7 +35,7 @@ export function drawMap(map: DrawnMap): void {
   const layers = map.layers.map((layer): NewLayer | NewService => {
     const id = idOf(`${map.title}/${layer.title}`);
     if (!('data' in layer)) return { ...layer, id };
-    const { dataset, folder } = looker.look(locate(toAddress(layer.data), places)!, layer.table ?? null);
+    const { dataset, folder } = looker.look(locateHere(toAddress(layer.data), places)!, layer.table ?? null);
     if (!dataset || folder === null) throw new Error(`the demo has no ${layer.data}`);
     const fragment = layer.table === undefined ? '' : `#${layer.table}`;
     return {

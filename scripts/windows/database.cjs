@@ -2,9 +2,24 @@
 // Functions of our own cannot be made in it, so what needs them (the triggers of spatial indexes) is not run there.
 'use strict';
 const { existsSync } = require('node:fs');
+const v8 = require('node:v8');
+const vm = require('node:vm');
 const Libsql = require('libsql');
 
 const first = (row) => (row === undefined || row === null ? row : Array.isArray(row) ? row[0] : Object.values(row)[0]);
+
+v8.setFlagsFromString('--expose-gc');
+const collect = vm.runInNewContext('gc');
+/** Twice, since what a statement holds goes one round after it. */
+let rounds = 0;
+function collectSoon() {
+  if (rounds === 0) setTimeout(collectAgain, 5).unref();
+  rounds = 2;
+}
+function collectAgain() {
+  collect();
+  if (--rounds > 0) setTimeout(collectAgain, 20).unref();
+}
 
 class Statement {
   constructor(inner) {
@@ -40,7 +55,10 @@ class Statement {
     return [...this.iterate(...given)];
   }
   *iterate(...given) {
-    for (const row of this.inner.iterate(...given.map(bound))) yield this.isPlucked ? first(row) : row;
+    for (const row of this.inner.iterate(...given.map(bound))) {
+      for (const key of Object.keys(row)) if (row[key] instanceof ArrayBuffer) row[key] = Buffer.from(row[key]);
+      yield this.isPlucked ? first(row) : row;
+    }
   }
 }
 /** libsql takes booleans and views of memory for nothing. */
@@ -53,11 +71,14 @@ class Database extends Libsql {
     }
     super(path, { timeout: options.timeout ?? 5000 });
     this.name = path;
+    this.statements = new Set();
     this.readonly = options.readonly === true;
     if (this.readonly) this.exec('PRAGMA query_only = ON');
   }
   prepare(sql) {
-    return new Statement(super.prepare(sql));
+    const statement = new Statement(super.prepare(sql));
+    this.statements.add(statement);
+    return statement;
   }
   pragma(source, { simple = false } = {}) {
     const statement = this.prepare(`PRAGMA ${source}`);
@@ -67,8 +88,12 @@ class Database extends Libsql {
     super.exec(sql);
     return this;
   }
+  /** Statements keep the file open until they are collected, which nothing in libsql asks for. */
   close() {
     if (this.open) super.close();
+    for (const statement of this.statements) statement.inner = null;
+    this.statements.clear();
+    collectSoon();
     return this;
   }
   unsafeMode() {

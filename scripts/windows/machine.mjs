@@ -76,6 +76,7 @@ async function keptPrefix() {
   const source = join(root, 'scripts', 'windows', 'process-prng.c');
   const folder = join(KEPT, `prefix-${hashOf(source).slice(0, 12)}`);
   if (existsSync(folder)) return folder;
+  forgetOthers(folder);
   const making = `${folder}.making`;
   rmSync(making, { recursive: true, force: true });
   mkdirSync(making, { recursive: true });
@@ -100,11 +101,19 @@ async function keptPrefix() {
 /** Hard links of all that is in a folder: Wine shows what a symbolic link leads to under a name that is on no drive. */
 const linkAll = (from, to) => run('cp', ['-al', from, to]);
 
+/** Of what is kept under a name that says what it was made of, the older ones go. */
+function forgetOthers(kept) {
+  const kind = basename(kept).replace(/-\w+$/, '-');
+  for (const name of readdirSync(KEPT))
+    if (name.startsWith(kind) && name !== basename(kept)) rmSync(join(KEPT, name), { recursive: true, force: true });
+}
+
 /** The packages of this system, once for a lock file; addons and the database are those of Windows. */
 async function linkedPackages(packages) {
   const folder = join(KEPT, `workspace-${hashOf(join(root, 'package-lock.json'), join(packages, 'wanted'), SHIM).slice(0, 12)}`);
   const modules = join(folder, 'node_modules');
   if (existsSync(join(folder, 'linked'))) return folder;
+  forgetOthers(folder);
   rmSync(folder, { recursive: true, force: true });
   mkdirSync(modules, { recursive: true });
   const own = join(root, 'node_modules');
@@ -156,18 +165,34 @@ export async function windowsMachine(drives = {}) {
   // What names folders of this system means nothing there.
   for (const name of ['TMPDIR', 'NODE_EXTRA_CA_CERTS', 'NODE_OPTIONS', 'HOME', 'INIT_CWD', 'XDG_DATA_HOME']) delete env[name];
   env.HOME = process.env.HOME;
+  const ends = () => {
+    for (const how of ['-k', '-w']) spawnSync('wineserver', [how], { env, stdio: 'ignore' });
+  };
+  ends(); // whatever a run before this one left
+  spawnSync('wineserver', ['-p'], { env, stdio: 'ignore' });
+  /** Output goes to the file `out`: the sockets that Node takes for pipes are none that Wine can write to. */
+  const start = (args, { out, env: more = {} }) => {
+    const file = openSync(out, 'w');
+    const child = spawn('wine', args, { cwd: workspace, stdio: ['ignore', file, file], env: { ...env, ...more } });
+    child.on('exit', () => closeSync(file));
+    return child;
+  };
   return {
     folder,
     /** The workspace as that machine calls it. */
     workspace: `R:\\${basename(workspace)}`,
     letter,
-    /** Output goes to the file `out`: the sockets that Node takes for pipes are none that Wine can write to. */
-    node(args, { out, env: more = {} }) {
-      const file = openSync(out, 'w');
-      const child = spawn('wine', ['C:\\node.exe', ...args], { cwd: workspace, stdio: ['ignore', file, file], env: { ...env, ...more } });
-      child.on('exit', () => closeSync(file));
-      return child;
+    node: (args, options) => start(['C:\\node.exe', ...args], options),
+    /** A program of our own, compiled from a file of this folder. */
+    program(name, args, options) {
+      const compiled = join(prefix, 'drive_c', name);
+      spawnSync('x86_64-w64-mingw32-gcc', ['-municode', '-o', compiled, join(root, 'scripts', 'windows', name.replace('.exe', '.c'))], {
+        stdio: 'inherit',
+      });
+      return start([`C:\\${name}`, ...args], options);
     },
+    /** Ends a program of that machine by its name. */
+    end: (name) => void spawnSync('wine', ['taskkill', '/f', '/im', name], { env, stdio: 'ignore' }),
     /** Runs to the end: exit status and what was printed. */
     async finish(args, options = {}) {
       const out = join(folder, `out-${n++}`);
@@ -176,7 +201,7 @@ export async function windowsMachine(drives = {}) {
       return { status, text: readFileSync(out, 'utf8').replaceAll('\r\n', '\n') };
     },
     close() {
-      spawnSync('wineserver', ['-k'], { env });
+      ends();
       rmSync(folder, { recursive: true, force: true, maxRetries: 5 });
     },
   };

@@ -39,16 +39,28 @@ function below(outer: Address, inner: Address, ignoresCase: boolean): readonly s
   return inner.segments.slice(outer.segments.length);
 }
 
-/** The place that an address belongs to: by real root or drive name, the longest prefix wins. Null: no place claims it. */
-export function locate(target: Address, places: readonly Place[]): Location | null {
+/**
+ * The place that an address in a file belongs to: by drive name or real root, the longest prefix wins, and between the two what
+ * a person said of a place. Null: no place claims it.
+ */
+export const locate = (target: Address, places: readonly Place[]): Location | null =>
+  longest(target, places, [(p) => p.driveNames, rootsOf]);
+
+/** The place that a path of this machine is in. Null: none. */
+export const locateHere = (target: Address, places: readonly Place[]): Location | null => longest(target, places, [rootsOf]);
+
+const rootsOf = (place: Place): readonly Address[] => [place.root, ...(place.aliases ?? [])];
+
+/** @param names the first that has the longest prefix wins */
+function longest(target: Address, places: readonly Place[], names: readonly ((place: Place) => readonly Address[])[]): Location | null {
   let best: { location: Location; depth: number } | null = null;
-  for (const place of places) {
-    for (const prefix of [place.root, ...place.driveNames, ...(place.aliases ?? [])]) {
-      const segments = below(prefix, target, place.ignoresCase);
-      if (segments && (!best || prefix.segments.length > best.depth))
-        best = { location: { place: place.name, segments }, depth: prefix.segments.length };
-    }
-  }
+  for (const namesOf of names)
+    for (const place of places)
+      for (const prefix of namesOf(place)) {
+        const segments = below(prefix, target, place.ignoresCase);
+        if (segments && (!best || prefix.segments.length > best.depth))
+          best = { location: { place: place.name, segments }, depth: prefix.segments.length };
+      }
   return best && best.location;
 }
 

@@ -1,5 +1,5 @@
 import { address, type Address } from './address.js';
-import { absoluteAddress, locate, placeNamed, type Location, type Place } from './place.js';
+import { absoluteAddress, locate, locateHere, placeNamed, type Location, type Place } from './place.js';
 import { climb, type Reference } from './reference.js';
 
 /**
@@ -26,7 +26,7 @@ export function resolveIn(
   const outer =
     above && places.find((p) => p !== place && p.root.root === place.root.root && p.root.segments.length < place.root.segments.length);
   if (!above || !outer || place.driveNames.length > 0) return 'above-root';
-  return locate(address(place.root.flavour, place.root.root, above), places) ?? 'above-root';
+  return locateHere(address(place.root.flavour, place.root.root, above), places) ?? 'above-root';
 }
 
 function onDriveOf(map: Location, target: Address, places: readonly Place[]): Location | Address | null {

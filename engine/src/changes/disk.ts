@@ -17,6 +17,7 @@ import {
   type FileHandle,
 } from '../disk/files.js';
 import { asEntryLater } from '../disk/open.js';
+import { patiently } from '../disk/patience.js';
 
 /** Files that SQLite keeps beside a database (sqlite.org, tempfiles). */
 const BESIDE = ['-journal', '-wal', '-shm'];
@@ -91,7 +92,7 @@ export class ChangeDisk {
 
   async rename(from: string, to: string): Promise<void> {
     this.before('rename', to);
-    await asEntryLater(from, (source) => asEntryLater(to, (target) => rename(source, target)));
+    await patiently([from, to], () => asEntryLater(from, (source) => asEntryLater(to, (target) => rename(source, target))));
   }
 
   /** Makes sure that nothing stands at a path; an empty folder gives way. Throws `exists`. */
@@ -119,13 +120,13 @@ export class ChangeDisk {
 
   async remove(path: string): Promise<void> {
     this.before('remove', path);
-    await remove(path);
+    await patiently([path], () => remove(path));
   }
 
   /** Removes what was staged, with what a database that was ended left beside it. */
   async removeStaged(path: string): Promise<void> {
     this.before('remove', path);
-    for (const ending of ['', ...BESIDE]) await remove(path + ending);
+    for (const ending of ['', ...BESIDE]) await patiently([path + ending], () => remove(path + ending));
   }
 
   /** Makes one folder; one that is there already is left as it is. Throws `exists` where a file is in the way. */
@@ -142,7 +143,7 @@ export class ChangeDisk {
   async dropFolder(path: string): Promise<boolean> {
     this.before('drop folder', path);
     try {
-      await asEntryLater(path, (held) => rmdir(held));
+      await patiently([path], () => asEntryLater(path, (held) => rmdir(held)));
       return true;
     } catch (error) {
       if (isMissing(error) || ['ENOTEMPTY', 'EEXIST'].includes((error as { code?: string }).code ?? '')) return false;

@@ -3,6 +3,7 @@ import {
   formatOf,
   judgeLayer,
   locate,
+  locateHere,
   parseAddress,
   parseMapFile,
   must,
@@ -78,7 +79,7 @@ function layerOf(
 function hrefOf(row: LayerTableRow, scope: RootedScope, map: Location, form: 'relative' | 'absolute'): { href: string } | { why: string } {
   const isAbsolute = /^([A-Za-z]:[\\/]|[\\/]|file:)/i.test(row.path);
   if (!isAbsolute) {
-    const target = locate(toAddress(join(scope.root, row.path.replaceAll('\\', '/'))), scope.places);
+    const target = locateHere(toAddress(join(scope.root, row.path.replaceAll('\\', '/'))), scope.places);
     return target ? storeReference(map, target, row.table, form, scope.places) : { why: 'it leads out of every place' };
   }
   const parsed = parseAddress(row.path);

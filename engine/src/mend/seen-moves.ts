@@ -1,4 +1,4 @@
-import { locate, type BrokenLayer, type SeenMove, type Target, type Trail, joined } from '@rootmap/core';
+import { locateHere, type BrokenLayer, type SeenMove, type Target, type Trail, joined } from '@rootmap/core';
 import { dirname, isInside, rebase, toAddress, join } from '../disk/native-path.js';
 import type { JournalMove } from '../changes/change.js';
 import { objectId } from '../disk/object-id.js';
@@ -100,6 +100,6 @@ const movedBy = (path: string, { from, to }: JournalMove): string | null => (isI
 
 /** Null: in no place. */
 function trailOf(path: string, scope: Scope): Trail | null {
-  const at = locate(toAddress(path), scope.places);
+  const at = locateHere(toAddress(path), scope.places);
   return at && { space: at.place, segments: at.segments };
 }

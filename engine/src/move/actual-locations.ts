@@ -1,4 +1,4 @@
-import { locate, placeNamed, type Location, type Place, joined } from '@rootmap/core';
+import { locateHere, placeNamed, type Location, type Place, joined } from '@rootmap/core';
 import { realPath } from '../disk/real-path.js';
 import { join, toAddress } from '../disk/native-path.js';
 import { readdirSync } from '../disk/files.js';
@@ -48,7 +48,7 @@ export function actualLocations(places: readonly Place[]): (location: Location) 
   const realOf = (place: Place, segments: readonly string[]): Location | null =>
     orNull(() => {
       const found = spell(pathOf(place), segments, spelled);
-      return found.kind === 'found' ? locate(toAddress(realPath(join(pathOf(place), ...found.segments))), places) : null;
+      return found.kind === 'found' ? locateHere(toAddress(realPath(join(pathOf(place), ...found.segments))), places) : null;
     });
 
   return (location) => {

@@ -1,6 +1,7 @@
 import {
   absoluteAddress,
   locate,
+  locateHere,
   must,
   parseAddress,
   patchProject,
@@ -52,7 +53,7 @@ export function relocateProject(p: KnownProject, moves: Moves, places: readonly 
 function relocateLink(link: ProjectLink, p: KnownProject, rootAfter: Location, moves: Moves, places: readonly Place[]): ProjectLink {
   let { path, address } = link;
   if (path !== null) {
-    const target = locate(toAddress(join(p.root, path)), places);
+    const target = locateHere(toAddress(join(p.root, path)), places);
     const now = target && moves.of(target);
     if (target && now && (!sameLocation(target, now) || !sameLocation(rootAfter, p.location)))
       path = now.place === rootAfter.place ? decodeURI(relativize(rootAfter.segments, now.segments, null)) : null;

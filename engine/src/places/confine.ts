@@ -1,5 +1,5 @@
 import { ProblemError, type Place, partsOf } from '@rootmap/core';
-import { realPath } from '../disk/real-path.js';
+import { asSpelled, realPath } from '../disk/real-path.js';
 import { join, isInside } from '../disk/native-path.js';
 import { diskProblem, isMissing } from '../disk/disk-problem.js';
 import { pathOf, realRoot } from './places.js';
@@ -58,7 +58,7 @@ export function confine(place: Place, path: string, mayBeNew = false): string {
     try {
       const real = realPath(there);
       if (!isInside(root, real)) return refuse(path, 'a link on the way leads out of its place');
-      return kept === segments.length ? wanted : join(there, ...segments.slice(kept));
+      return join(asSpelled(there), ...segments.slice(kept));
     } catch (error) {
       if (error instanceof ProblemError) throw error;
       if (!isMissing(error) || !mayBeNew || kept === 0) {

@@ -1,6 +1,6 @@
 import { accessSync, constants, existsSync, statSync } from 'node:fs';
 import { parseDriveName, ProblemError, type Address, type Place, printAddress, foldName } from '@rootmap/core';
-import { realPath } from '../disk/real-path.js';
+import { asSpelled, realPath } from '../disk/real-path.js';
 import { basename, dirname, join, resolve, pathOfAddress, toAddress, FLAVOUR } from '../disk/native-path.js';
 
 /** A place as configured: name, folder, and what other machines call it. */
@@ -52,7 +52,7 @@ export const parsePlaceList = (text: string | undefined, from: string): PlaceSet
     .map((t) => parsePlaceSetting(t, from));
 
 /** A folder as a person writes it. `D:` alone is all of the drive, whatever folder is current on it. */
-export const folderNamed = (text: string, from = ''): string => resolve(from, /^[A-Za-z]:$/.test(text) ? `${text}/` : text);
+export const folderNamed = (text: string, from = ''): string => asSpelled(resolve(from, /^[A-Za-z]:$/.test(text) ? `${text}/` : text));
 
 /** The place as it is now: is it there, does it ignore case, can it be written to. */
 export function openPlace(setting: PlaceSetting): Place {

@@ -2,7 +2,7 @@ import { existsSync, statSync } from 'node:fs';
 import {
   datasetId,
   groupFiles,
-  locate,
+  locateHere,
   placeNamed,
   ProblemError,
   type Dataset,
@@ -49,7 +49,7 @@ export function findDataset(scope: RootedScope, id: string): FoundDataset {
 export function findAnyDataset(scope: RootedScope, id: string): FoundDataset {
   if ([scope.root, ...linkFolders(scope)].some((f) => isBelow(f, id))) return findDataset(scope, id);
   const path = pathIn(id);
-  const at = path === null ? null : locate(toAddress(path), scope.places);
+  const at = path === null ? null : locateHere(toAddress(path), scope.places);
   const place = at && placeNamed(scope.places, at.place);
   const real = at && place ? confine(place, joined(at.segments)) : null;
   const found = real === null ? undefined : datasetsOfFile(real).find((d) => datasetId(real, d.dataset.table) === id);

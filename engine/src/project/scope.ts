@@ -4,6 +4,7 @@ import {
   isMapFile,
   isProjectFile,
   locate,
+  locateHere,
   must,
   parseAddress,
   parseProjectFile,
@@ -13,7 +14,7 @@ import {
   type Place,
   type ProjectFile,
 } from '@rootmap/core';
-import { realPath } from '../disk/real-path.js';
+import { asSpelled, realPath } from '../disk/real-path.js';
 import { dirname, join, resolve, toAddress, below } from '../disk/native-path.js';
 import { MOST_NOTE_BYTES, readdirSync, readFileSync } from '../disk/files.js';
 import { onDisk } from '../disk/disk-problem.js';
@@ -57,13 +58,13 @@ export interface FindOptions {
 
 /** The project around a folder or a map file. Throws `missing`, `two-project-files` and what reading refuses. */
 export function findScope(named: string, options: FindOptions): Scope {
-  const path = resolve(named);
+  const path = asSpelled(resolve(named));
   const stat = onDisk(path, () => statSync(path));
   const isFolder = stat.isDirectory();
   if (!isFolder && !isMapFile(path))
     throw new ProblemError({ code: 'wrong-use', message: `${path} is neither a folder nor a map file (*.owc.json).` });
   const start = isFolder ? path : dirname(path);
-  const found = options.root ? { root: resolve(options.root), file: projectFileIn(resolve(options.root)) } : walkUp(start, options.places);
+  const found = options.root ? rootAt(asSpelled(resolve(options.root))) : walkUp(start, options.places);
   const root = found.root ?? (isFolder ? path : null);
   const projectFile = found.file;
   const project = projectFile
@@ -77,6 +78,8 @@ export function findScope(named: string, options: FindOptions): Scope {
   const maps = !isFolder ? [path] : options.withoutMaps ? [] : mapsBelow(path, options.places);
   return { places: options.places, root, projectFile, project, named: path, maps };
 }
+
+const rootAt = (root: string): { root: string; file: string | null } => ({ root, file: projectFileIn(root) });
 
 /** The one project file of a folder; null: none. Two are an error. */
 export function projectFileIn(folder: string): string | null {
@@ -106,14 +109,14 @@ function mapsBelow(folder: string, places: readonly Place[]): string[] {
 
 /** The real folder of the place that a path is in: links may not lead out of it. */
 export function confinementOf(path: string, places: readonly Place[]): string {
-  const location = locate(toAddress(path), places);
+  const location = locateHere(toAddress(path), places);
   const place = location && places.find((p) => p.name === location.place);
   return place ? realRoot(place) : onDisk(path, () => realPath(path));
 }
 
 /** A real absolute path as a location in one of the places. Throws `outside-places`. */
 export function locationOf(path: string, places: readonly Place[]): Location {
-  const location = locate(toAddress(path), places);
+  const location = locateHere(toAddress(path), places);
   if (!location) throw new ProblemError({ code: 'outside-places', path, why: 'it is in none of the places' });
   return location;
 }
@@ -124,7 +127,7 @@ export function linkLocations(scope: Scope): { name: string; location: Location 
   if (!root || !project) return [];
   return project.links.flatMap((link) => {
     const candidates: (Location | null)[] = [];
-    if (link.path !== null) candidates.push(locate(toAddress(resolve(root, link.path)), places));
+    if (link.path !== null) candidates.push(locateHere(toAddress(resolve(root, link.path)), places));
     if (link.address !== null) {
       const parsed = parseAddress(link.address);
       candidates.push(parsed.ok ? locate(parsed.value, places) : null);

@@ -5,6 +5,7 @@ import {
   fixFor,
   judgeLayer,
   locate,
+  locateHere,
   must,
   parseAddress,
   parseDriveName,
@@ -21,9 +22,9 @@ import {
   type Place,
   type Scenario,
 } from '@rootmap/core';
-import { join, resolve, toAddress, isAbsolute } from '../disk/native-path.js';
+import { join, resolve, toAddress } from '../disk/native-path.js';
 import { pathOfReference } from '../project/layer-styles.js';
-import { pathOf, folderNamed } from '../places/places.js';
+import { pathOf } from '../places/places.js';
 import { readMaps, type MapDamaged, type MapSeen } from '../project/read-maps.js';
 import { linkLocations, locationOf, type RootedScope } from '../project/scope.js';
 
@@ -160,7 +161,7 @@ function driveOf(name: string): Address {
 /** A real path in one of the places, or an address that none claims: then a place is made up that has it. */
 function targetOf(text: string, places: readonly Place[], isElsewhere: boolean): { to: Location; added: Place | null } {
   const parsed = must(parseAddress(/^[A-Za-z]:$/.test(text) ? `${text}/` : text));
-  const known = isElsewhere ? null : locate(isAbsolute(text) ? toAddress(folderNamed(text)) : parsed, places);
+  const known = isElsewhere ? null : parsed.flavour === 'posix' ? locateHere(toAddress(resolve(text)), places) : locate(parsed, places);
   if (known) return { to: known, added: null };
   const isPosix = parsed.flavour === 'posix';
   const driveNames = isPosix ? [] : [{ ...parsed, segments: [] }];

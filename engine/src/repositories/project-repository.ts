@@ -1,5 +1,5 @@
 import { existsSync } from 'node:fs';
-import { locate, placeNamed, ProblemError, type Place } from '@rootmap/core';
+import { locateHere, placeNamed, ProblemError, type Place } from '@rootmap/core';
 import type { DataSource } from 'typeorm';
 import { isBelow, toAddress } from '../disk/native-path.js';
 import type { StepRecord } from '../changes/change.js';
@@ -48,7 +48,7 @@ export class ProjectRepository {
 
   /** Puts a root on the list. One of the same id whose root is gone is the same project, moved. */
   async note(root: string, id: string, title: string): Promise<void> {
-    const place = locate(toAddress(root), this.places.opened());
+    const place = locateHere(toAddress(root), this.places.opened());
     if (!place) throw new ProblemError({ code: 'outside-places', path: root, why: 'its project file is above the place' });
     const gone = (await this.rows()).find((r) => r.id === id && r.root !== root && this.isVanished(r));
     if (gone) await this.leave(gone, root);
@@ -70,7 +70,7 @@ export class ProjectRepository {
   /** The place that a root is in now, whatever it was called when the root was put on the list; null: in none. */
   placeOf(row: ProjectRow): Place | null {
     const places = this.places.opened();
-    const at = locate(toAddress(row.root), places);
+    const at = locateHere(toAddress(row.root), places);
     return placeNamed(places, at?.place ?? row.place) ?? null;
   }
 

@@ -1,4 +1,4 @@
-import { absoluteAddress, locate, printAddress, ProblemError } from '@rootmap/core';
+import { absoluteAddress, locateHere, printAddress, ProblemError } from '@rootmap/core';
 import type {
   AppliedView,
   ChangedFilesView,
@@ -68,7 +68,7 @@ export class ChangeService implements ChangePort {
   private shownNow(): (path: string) => string {
     const places = this.ports.places.opened();
     return (path) => {
-      const at = locate(toAddress(path), places);
+      const at = locateHere(toAddress(path), places);
       return at ? printAddress(absoluteAddress(at, places)) : path;
     };
   }

@@ -1,4 +1,4 @@
-import { isMapFile, locate, ProblemError, joined } from '@rootmap/core';
+import { isMapFile, locateHere, ProblemError, joined } from '@rootmap/core';
 import type { DroppedMapRequest, KeepMapRequest, LoneMapView, PathRequest, StrayMapsView } from '@rootmap/core/contract';
 import { basename, join, toAddress } from '../disk/native-path.js';
 import { runChange } from '../changes/run-change.js';
@@ -43,7 +43,7 @@ export class LoneMapService {
   }
 
   private below(path: string): PathRequest {
-    const at = locate(toAddress(path), this.ports.places.opened());
+    const at = locateHere(toAddress(path), this.ports.places.opened());
     if (!at) throw new ProblemError({ code: 'outside-places', path, why: 'it is in none of the places' });
     return { place: at.place, path: joined(at.segments) };
   }

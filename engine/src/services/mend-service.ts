@@ -1,4 +1,4 @@
-import { locate, type Progress, type StoredForm, joined } from '@rootmap/core';
+import { locateHere, type Progress, type StoredForm, joined } from '@rootmap/core';
 import type {
   AppliedView,
   LookReplacementRequest,
@@ -43,7 +43,7 @@ export class MendService {
   /** What explains the broken layers, a `MendAnswer` as JSON; what it is on is told to everybody who shows it. */
   async view(key: string, search: SearchRequest, signal?: AbortSignal): Promise<Uint8Array> {
     const progress = ({ item: path }: Progress): void => {
-      const at = locate(toAddress(path), this.ports.places.opened());
+      const at = locateHere(toAddress(path), this.ports.places.opened());
       this.ports.publish({ type: 'search', key, item: at ? joined([at.place, ...at.segments]) : path });
     };
     const answer = await this.ports.pool.run('mend', await this.mendBase(key, search), { progress, ...(signal ? { signal } : {}) });

@@ -1,5 +1,5 @@
 import { existsSync, statSync } from 'node:fs';
-import { locate, ProblemError, type Place, joined } from '@rootmap/core';
+import { locateHere, ProblemError, type Place, joined } from '@rootmap/core';
 import type { PathRequest, ProjectSummary } from '@rootmap/core/contract';
 import { basename, isBelow, toAddress, isInside } from '../disk/native-path.js';
 import { realPath } from '../disk/real-path.js';
@@ -115,7 +115,7 @@ export class ProjectService implements ProjectPort {
   }
 
   private below(root: string): string {
-    const at = locate(toAddress(root), this.ports.places.opened());
+    const at = locateHere(toAddress(root), this.ports.places.opened());
     return at ? joined(at.segments) : root;
   }
 

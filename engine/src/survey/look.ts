@@ -7,7 +7,7 @@ import {
   groupFiles,
   isOpaqueFolder,
   KIND,
-  locate,
+  locateHere,
   placeNamed,
   type Dataset,
   type FileEntry,
@@ -89,7 +89,7 @@ export class Looker {
   /** A place that is a whole disk has others in it. */
   private relocate(place: Place, segments: readonly string[], real: string): Location {
     const inPlace: Location = { place: place.name, segments };
-    return place.root.segments.length === 0 ? (locate(toAddress(real), this.places) ?? inPlace) : inPlace;
+    return place.root.segments.length === 0 ? (locateHere(toAddress(real), this.places) ?? inPlace) : inPlace;
   }
 
   private lookAt(

@@ -1,0 +1,11 @@
+import base from '../playwright.config.js';
+
+/** The story on Node for Windows, driven by the Chromium of this system; `npm run test:windows` starts it. */
+export default {
+  ...base,
+  testMatch: '*.windows.ts',
+  workers: 1,
+  globalSetup: undefined,
+  reporter: [['list'], ['json', { outputFile: '../../reports/playwright-windows.json' }]],
+  outputDir: '../../test-results/windows',
+};
