@@ -5,7 +5,7 @@ import { existsSync, mkdirSync, readFileSync, writeFileSync } from 'node:fs';
 import { dirname, join } from 'node:path';
 import { fileURLToPath } from 'node:url';
 
-export const root = fileURLToPath(new URL('..', import.meta.url)).replace(/\/$/, '');
+export const root = fileURLToPath(new URL('..', import.meta.url)).replace(/[\\/]$/, '');
 export const node = process.execPath;
 
 /** Runs a program with its output shown; rejects where it fails. */
@@ -17,6 +17,13 @@ export function run(command, args, options = {}) {
       code === 0 ? resolve() : reject(new Error(`${command} ${args.join(' ')} ended with ${signal ?? code}`)),
     );
   });
+}
+
+/** npm by the file that it is: on Windows its command is a script of a shell, which nothing can start without one. */
+export function npm(args, options) {
+  const beside = join(dirname(node), 'node_modules', 'npm', 'bin', 'npm-cli.js');
+  const file = process.env.npm_execpath ?? (existsSync(beside) ? beside : null);
+  return file?.endsWith('.js') ? run(node, [file, ...args], options) : run('npm', args, options);
 }
 
 export const stampFile = (name) => join(root, 'node_modules', '.rootmap', name);

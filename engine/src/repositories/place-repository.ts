@@ -10,7 +10,7 @@ import { openPlace, pathOf, type PlaceSetting, folderNamed } from '../places/pla
 import { placeTable } from '../store/remembered.js';
 
 /** Stands alone where a person removed every place, so that none comes back at the next start. */
-const NONE = { name: '', n: -1, folder: '', driveNames: '[]' };
+const NONE = { name: '', n: -1, folder: '', driveNames: '[]', formerly: '[]' };
 
 /** The places: configured for good, or kept in the settings and edited in the app. */
 export class PlaceRepository {
@@ -28,7 +28,12 @@ export class PlaceRepository {
     const rows = await store.manager.find(placeTable, { order: { n: 'ASC' } });
     const kept = rows
       .filter((r) => r.name !== NONE.name)
-      .map(({ name, folder, driveNames }) => ({ name, folder, driveNames: JSON.parse(driveNames) as string[] }));
+      .map(({ name, folder, driveNames, formerly }) => ({
+        name,
+        folder,
+        driveNames: JSON.parse(driveNames) as string[],
+        formerly: JSON.parse(formerly) as string[],
+      }));
     const own = { folder: fromNative(homedir()), name: 'home', driveNames: [] };
     book.settings = configured.length ? [...configured] : rows.length ? kept : [own];
     return book;
@@ -54,6 +59,7 @@ export class PlaceRepository {
         present: place.present,
         readOnly: place.readOnly,
         absentSince: this.absentSince.get(setting.name) ?? null,
+        formerly: setting.formerly?.[0] ?? null,
       };
     });
   }
@@ -95,6 +101,18 @@ export class PlaceRepository {
     if (!this.configured) await this.save();
   }
 
+  /** It is known again at another folder. Kept where places are kept at all. */
+  async standsAt(name: string, folder: string): Promise<void> {
+    this.place(name);
+    const moved = (s: PlaceSetting): PlaceSetting => ({
+      ...s,
+      folder,
+      formerly: [s.folder, ...(s.formerly ?? [])].filter((f) => f !== folder),
+    });
+    this.settings = this.settings.map((s) => (s.name === name ? moved(s) : s));
+    if (!this.configured) await this.save();
+  }
+
   /** One more name by which files call a place. Gives whether it is kept: not where ROOTMAP_PLACES sets the places. */
   async call(name: string, driveName: string): Promise<boolean> {
     this.place(name);
@@ -109,7 +127,13 @@ export class PlaceRepository {
   private async save(): Promise<void> {
     if (this.configured)
       throw new ProblemError({ code: 'wrong-use', message: 'Places are set by ROOTMAP_PLACES here. Change them there and start again.' });
-    const rows = this.settings.map(({ name, folder, driveNames }, n) => ({ name, n, folder, driveNames: JSON.stringify(driveNames) }));
+    const rows = this.settings.map(({ name, folder, driveNames, formerly = [] }, n) => ({
+      name,
+      n,
+      folder,
+      driveNames: JSON.stringify(driveNames),
+      formerly: JSON.stringify(formerly),
+    }));
     if (rows.length === 0) rows.push(NONE);
     await this.store.manager.upsert(placeTable, rows, ['name']);
     await this.store.manager.delete(placeTable, { name: Not(In(rows.map((r) => r.name))) });

@@ -1,7 +1,9 @@
-import type { PathRequest, PlaceView } from '@rootmap/core/contract';
+import type { DriveView, PathRequest, PlaceView } from '@rootmap/core/contract';
+import { listDrives } from '../places/drives.js';
 import type { PlaceSetting } from '../places/places.js';
 import { toldPaths } from '../places/told-paths.js';
 import type { PlaceRepository } from '../repositories/place-repository.js';
+import type { KnownAgain } from './known-again.js';
 import type { ProjectService } from './project-service.js';
 import type { Recoveries } from './recoveries.js';
 
@@ -17,6 +19,7 @@ export class PlaceService {
     private readonly places: PlaceRepository,
     private readonly projects: Pick<ProjectService, 'lookAtRoots' | 'placesChanged'>,
     private readonly recoveries: Pick<Recoveries, 'look'>,
+    private readonly knownAgain: Pick<KnownAgain, 'look'>,
     private readonly onBug: (error: unknown) => void,
   ) {}
 
@@ -33,15 +36,21 @@ export class PlaceService {
   private state = (): string => JSON.stringify(this.places.opened().map((p) => [p.name, p.present, p.readOnly]));
 
   private async look(): Promise<void> {
+    const isFound = await this.knownAgain.look();
     await this.projects.lookAtRoots();
     const now = this.state();
-    if (now === this.seen) return;
+    if (now === this.seen && !isFound) return;
     this.seen = now;
     await this.changed();
   }
 
   get configured(): boolean {
     return this.places.configured;
+  }
+
+  /** Drives and shares of this machine, with their kinds. */
+  drives(): Promise<DriveView[]> {
+    return listDrives();
   }
 
   view(): PlaceView[] {

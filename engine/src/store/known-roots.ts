@@ -25,8 +25,13 @@ export const knownRoots = (dataFolder: string): string[] =>
 
 /** The places that were added in the app. */
 export const keptPlaces = (dataFolder: string): PlaceSetting[] =>
-  rowsOf<{ name: string; folder: string; driveNames: string }>(
+  rowsOf<{ name: string; folder: string; driveNames: string; formerly?: string }>(
     dataFolder,
     'place',
-    "SELECT name, folder, driveNames FROM place WHERE name <> '' ORDER BY n",
-  ).map(({ name, folder, driveNames }) => ({ name, folder, driveNames: JSON.parse(driveNames) as string[] }));
+    "SELECT * FROM place WHERE name <> '' ORDER BY n",
+  ).map(({ name, folder, driveNames, formerly = '[]' }) => ({
+    name,
+    folder,
+    driveNames: JSON.parse(driveNames) as string[],
+    formerly: JSON.parse(formerly) as string[],
+  }));

@@ -6,6 +6,7 @@ import { join } from '../disk/native-path.js';
 import { initialize } from './initialize.js';
 import {
   acceptedMoveTable,
+  AddFormerFolders1765100000000,
   missedMoveTable,
   originalsTable,
   placeTable,
@@ -71,6 +72,7 @@ export async function openStore(folder: string): Promise<DataSource> {
           AddChangeRoots1764300000000,
           SplitSettings1764600000000,
           AddStepMoves1764900000001,
+          AddFormerFolders1765100000000,
         ],
         migrationsRun: true,
         synchronize: false,

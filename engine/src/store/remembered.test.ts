@@ -47,8 +47,8 @@ test('a data folder of the version before opens without loss', async () => {
   ]);
   const places = await PlaceRepository.open(store, []);
   expect(places.all()).toEqual([
-    { folder: '/srv/desk', name: 'desk', driveNames: ['D:'] },
-    { folder: '/srv/stick', name: 'stick', driveNames: ['E:', '\\\\harbour\\stick'] },
+    { folder: '/srv/desk', name: 'desk', driveNames: ['D:'], formerly: [] },
+    { folder: '/srv/stick', name: 'stick', driveNames: ['E:', '\\\\harbour\\stick'], formerly: [] },
   ]);
   expect(await store.manager.find(originalsTable)).toEqual([
     { root: '/srv/desk/gis/a', known: '{"files":{"received/x.csv":{"bytes":3,"hash":"abc"}}}' },

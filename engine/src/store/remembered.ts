@@ -20,6 +20,8 @@ export interface PlaceRow {
   folder: string;
   /** JSON. */
   driveNames: string;
+  /** JSON: folders at which it stood before. */
+  formerly: string;
 }
 /** A layer and a dataset that was turned down for it. */
 export interface RejectionRow {
@@ -60,6 +62,7 @@ export const placeTable = new EntitySchema<PlaceRow>({
     n: { type: 'integer' },
     folder: { type: 'text' },
     driveNames: { type: 'text' },
+    formerly: { type: 'text', default: '[]' },
   },
 });
 export const rejectionTable = new EntitySchema<RejectionRow>({
@@ -91,6 +94,17 @@ interface KeptBefore {
     readonly accepted: readonly { readonly from: object; readonly to: object; readonly change: string }[];
   };
   readonly seen?: Readonly<Record<string, number>>;
+}
+
+/** Where a place stood before it was known again elsewhere. */
+export class AddFormerFolders1765100000000 implements MigrationInterface {
+  name = 'AddFormerFolders1765100000000';
+  async up(runner: QueryRunner): Promise<void> {
+    await runner.query(`ALTER TABLE "place" ADD COLUMN "formerly" text NOT NULL DEFAULT '[]'`);
+  }
+  async down(runner: QueryRunner): Promise<void> {
+    await runner.query('ALTER TABLE "place" DROP COLUMN "formerly"');
+  }
 }
 
 /** What stood in one row of `setting` a kind comes into tables of its own. */

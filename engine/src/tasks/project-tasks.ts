@@ -70,5 +70,10 @@ export const PROJECT_TASKS = {
     const at = (part: number): number => Math.ceil((part * scope.maps.length) / input.parts);
     return layersLostAfter({ ...scope, maps: scope.maps.slice(at(input.part), at(input.part + 1)) }, input.steps);
   },
+  /** How many layers lead into a place and find there what they remember. */
+  'remembered-in': (input: TaskBase & { place: string }): number =>
+    readMaps(anyScopeOf(input))
+      .maps.flatMap((m) => m.layers)
+      .filter((l) => l.layer.fingerprint !== null && l.judgement.state === 'sound' && l.judgement.location?.place === input.place).length,
   'find-vanished': (input: TaskBase & { id: string; limit: string }): readonly string[] => findVanished(input.root, input.id, input.limit),
 } satisfies TaskTable;

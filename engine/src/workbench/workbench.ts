@@ -20,6 +20,7 @@ import { ExportService } from '../services/export-service.js';
 import { FolderService } from '../services/folder-service.js';
 import { GeodatabaseService } from '../services/geodatabase-service.js';
 import { Jobs } from '../services/jobs.js';
+import { KnownAgain } from '../services/known-again.js';
 import { LoneMapService } from '../services/lone-map-service.js';
 import { MapService } from '../services/map-service.js';
 import { MendService } from '../services/mend-service.js';
@@ -96,7 +97,7 @@ export class Workbench {
       (sentence) => toldPaths(sentence, places.opened()),
     );
     const ports: Ports = { ...basic, projects: this.projects, changes: this.changes, jobs: this.jobs };
-    this.places = new PlaceService(places, this.projects, this.recoveries, bug);
+    this.places = new PlaceService(places, this.projects, this.recoveries, new KnownAgain(places, known, pools.work), bug);
     this.plans = new PlanRepository(store);
     this.bundles = new BundleService(ports);
     this.exports = new ExportService(ports);

@@ -7,6 +7,7 @@ import {
   pathRequest,
   placeRequest,
   type DriveNameRequest,
+  type DriveView,
   type FolderView,
   type PathRequest,
   type PlaceRequest,
@@ -29,6 +30,13 @@ class PlacesController {
   @Get('places')
   list(): PlaceView[] {
     return this.places.view();
+  }
+
+  /** Drives and shares of the machine, from which a place can be made. */
+  @Get('drives')
+  drives(): Promise<DriveView[]> {
+    this.checkEditable();
+    return this.places.drives();
   }
 
   @Post('places')

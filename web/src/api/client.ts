@@ -62,6 +62,7 @@ import type {
   PathRequest,
   PathsRequest,
   PlaceRequest,
+  DriveView,
   PlaceView,
   PointedView,
   LookReplacementRequest,
@@ -150,6 +151,7 @@ export interface PathsAnswer {
 export const api = {
   status: () => get<StatusView>('status'),
   places: () => get<PlaceView[]>('places'),
+  drives: () => get<DriveView[]>('drives'),
   addPlace: (place: PlaceRequest) => post<PlaceView[]>('places', place),
   callPlace: (name: string, driveName: string) =>
     post<{ isKept: boolean }>(`places/${encodeURIComponent(name)}/drive-names`, { driveName }),

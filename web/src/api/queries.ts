@@ -32,6 +32,7 @@ type OfProject =
 export const keys = {
   status: ['status'] as const,
   places: ['places'] as const,
+  drives: ['places', 'drives'] as const,
   folder: (at: PathRequest) => ['folder', at.place, at.path] as const,
   projects: ['projects'] as const,
   project: (key: string) => ['project', key] as const,

@@ -38,6 +38,7 @@ describe('a pasted path', () => {
     present: true,
     readOnly: false,
     absentSince: null,
+    formerly: null,
   });
   const places = [place('desk', '/srv/gis', ['D:']), place('share', '/mnt/s', ['\\\\harbour\\gis'])];
   test.each([

@@ -2,12 +2,13 @@ import { Box, Button, Stack, Table, TableBody, TableCell, TableHead, TableRow, T
 import { useMutation, useQueryClient } from '@tanstack/react-query';
 import { useState } from 'react';
 import { useForm } from 'react-hook-form';
-import type { PathRequest, PlaceRequest, PlaceView } from '@rootmap/core/contract';
+import type { DriveView, PathRequest, PlaceRequest, PlaceView } from '@rootmap/core/contract';
 import { api } from '../api/client.js';
 import { keys, usePlaces, useStatus } from '../api/queries.js';
 import { FolderChooser } from '../parts/folder-chooser.js';
 import { PathText } from '../parts/path-text.js';
 import { ErrorState, Sheet, Tag, Waiting } from '../parts/states.js';
+import { driveOf, Drives, KINDS, useDrives } from './drives.js';
 
 interface Fields {
   name: string;
@@ -19,9 +20,11 @@ interface Fields {
 export function PlacesPage() {
   const places = usePlaces();
   const status = useStatus();
+  const drives = useDrives();
   const client = useQueryClient();
   const remove = useMutation({ mutationFn: api.removePlace, onSuccess: (all) => client.setQueryData(keys.places, all) });
   const editable = status.data?.placesEditable === true;
+  const [picked, setPicked] = useState<DriveView | null>(null);
   return (
     <Stack spacing={2} sx={{ p: 3, overflow: 'auto', maxWidth: 1100 }}>
       <Typography variant="h1">Places</Typography>
@@ -35,10 +38,16 @@ export function PlacesPage() {
       ) : !places.data ? (
         <Waiting what="Looking at the places…" />
       ) : (
-        <PlaceTable places={places.data} onRemove={editable ? remove.mutate : null} />
+        <PlaceTable places={places.data} drives={drives.data ?? []} onRemove={editable ? remove.mutate : null} />
+      )}
+      {drives.data && (
+        <>
+          <Typography variant="h2">Drives of this machine</Typography>
+          <Drives drives={drives.data} places={places.data ?? []} onPick={editable ? setPicked : null} />
+        </>
       )}
       {editable ? (
-        <AddPlace />
+        <AddPlace key={picked?.folder ?? ''} picked={picked} />
       ) : (
         status.data && (
           <Typography>Places are set by the configuration (ROOTMAP_PLACES) here. Change them there and start again.</Typography>
@@ -48,7 +57,13 @@ export function PlacesPage() {
   );
 }
 
-function PlaceTable({ places, onRemove }: { places: readonly PlaceView[]; onRemove: ((name: string) => void) | null }) {
+interface TableProps {
+  readonly places: readonly PlaceView[];
+  readonly drives: readonly DriveView[];
+  readonly onRemove: ((name: string) => void) | null;
+}
+
+function PlaceTable({ places, drives, onRemove }: TableProps) {
   return (
     <Sheet>
       <Table size="small">
@@ -67,6 +82,7 @@ function PlaceTable({ places, onRemove }: { places: readonly PlaceView[]; onRemo
               <TableCell sx={{ fontWeight: 650 }}>{p.name}</TableCell>
               <TableCell>
                 <PathText path={p.folder} most={60} />
+                <StandsOn drive={p.present ? driveOf(p.folder, drives) : null} />
               </TableCell>
               <TableCell className="mono">{p.driveNames.join(', ')}</TableCell>
               <TableCell>
@@ -79,6 +95,11 @@ function PlaceTable({ places, onRemove }: { places: readonly PlaceView[]; onRemo
                 ) : (
                   <Tag tone="slate">absent</Tag>
                 )}
+                {p.formerly && (
+                  <Typography variant="body2">
+                    known again by what is on it; before at <span className="mono">{p.formerly}</span>
+                  </Typography>
+                )}
               </TableCell>
               <TableCell align="right">{onRemove && <Button onClick={() => onRemove(p.name)}>Remove from the list</Button>}</TableCell>
             </TableRow>
@@ -89,12 +110,28 @@ function PlaceTable({ places, onRemove }: { places: readonly PlaceView[]; onRemo
   );
 }
 
-function AddPlace() {
+const StandsOn = ({ drive }: { drive: DriveView | null }) =>
+  drive && (
+    <Typography variant="body2" color="text.secondary">
+      on <span className="mono">{drive.shown}</span>, {KINDS[drive.kind]} {drive.share && <span className="mono">{drive.share}</span>}
+    </Typography>
+  );
+
+/** A name for a place that a drive becomes: its label or letter. */
+const nameFor = (drive: DriveView): string => (drive.label ?? drive.folder.replace(/[:/\\]+$/, '').replace(/^.*\//, '')).slice(0, 40);
+
+function AddPlace({ picked }: { picked: DriveView | null }) {
   const client = useQueryClient();
   const places = usePlaces();
   const [choosing, setChoosing] = useState(false);
   const { register, handleSubmit, reset, setValue, formState } = useForm<Fields>({
-    defaultValues: { name: '', folder: '', driveNames: '' },
+    defaultValues: picked
+      ? {
+          name: nameFor(picked),
+          folder: picked.shown,
+          driveNames: picked.share?.startsWith('//') ? picked.share.replaceAll('/', '\\') : '',
+        }
+      : { name: '', folder: '', driveNames: '' },
   });
   const add = useMutation({
     mutationFn: (place: PlaceRequest) => api.addPlace(place),
@@ -127,6 +164,7 @@ function AddPlace() {
         <Stack direction="row" spacing={1.5} sx={{ alignItems: 'flex-start' }}>
           <TextField
             label="Name"
+            autoFocus={picked !== null}
             {...register('name', { required: 'Give it a short name.' })}
             error={!!formState.errors.name}
             helperText={formState.errors.name?.message ?? ' '}
