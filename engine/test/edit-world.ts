@@ -29,10 +29,10 @@ export class EditWorld {
   }
 
   readonly run = () => ({ journal: new SqlJournal(this.store), program: 'test' });
-  readonly at = (path: string) => ({ place: 'local', path: this.t.at(path).slice(1) });
+  readonly at = (path: string) => this.t.asked(path);
   readonly scope = (): RootedScope => rooted(findScope(this.t.at('p'), { places: this.t.places, root: this.t.at('p') }));
   readonly plan = (edit: EditRequest) =>
-    planEdit(this.scope(), edit, { roots: [this.t.at('p')], who: 'test', isQuick: false, missed: [], resolve: ({ path }) => `/${path}` });
+    planEdit(this.scope(), edit, { roots: [this.t.at('p')], who: 'test', isQuick: false, missed: [], resolve: this.t.resolve });
 
   async carryOut(edit: EditRequest) {
     const { change, preview } = await this.plan(edit);

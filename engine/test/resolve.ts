@@ -1,6 +1,6 @@
 import { existsSync, readdirSync, readFileSync } from 'node:fs';
+import { dirname, join, resolve } from 'node:path';
 import { fileURLToPath } from 'node:url';
-import { dirname, join, resolve } from '../src/disk/native-path.js';
 
 /**
  * A judge of its own, which takes nothing from the product: where does each layer of each map below a folder lead, and is
@@ -26,7 +26,7 @@ export function ledFrom(root: string): Led[] {
         ? fileURLToPath(href.replace(/#.*$/, ''))
         : resolve(dirname(map), decodeURIComponent(href.replace(/#.*$/, '')));
       const needed = path.endsWith('.shp') ? ['.shp', '.shx', '.dbf'].map((e) => path.slice(0, -4) + e) : [path];
-      return [{ map, title: f.properties.title, path, isThere: needed.every((p) => existsSync(p)) }];
+      return [{ map, title: f.properties.title, path: path.replaceAll('\\', '/'), isThere: needed.every((p) => existsSync(p)) }];
     }),
   );
 }

@@ -1,12 +1,13 @@
 import { cpSync, mkdtempSync, rmSync, statSync, writeFileSync, mkdirSync } from 'node:fs';
 import { tmpdir } from 'node:os';
-import { writeMapFile, type Place } from '@rootmap/core';
+import { joined, placeNamed, writeMapFile, type Place } from '@rootmap/core';
 import { dirname, FLAVOUR, fromNative, join } from '../src/disk/native-path.js';
-import { wholeDisks, openPlace } from '../src/places/places.js';
-import { findScope, rooted, type RootedScope } from '../src/project/scope.js';
+import { openPlace, pathOf, wholeDisks } from '../src/places/places.js';
+import { findScope, locationOf, rooted, type RootedScope } from '../src/project/scope.js';
 
 /** A folder on another file system than the temporary folder, where a rename cannot reach. */
 export function otherFileSystem(): string {
+  if (FLAVOUR === 'win32') return 'E:/'; // the machine that the tests run on has it
   const here = statSync(tmpdir()).dev;
   const other = ['/dev/shm', '/var/tmp', process.cwd()].find((f) => statSync(f, { throwIfNoEntry: false })?.dev !== here);
   if (other === undefined) throw new Error('there is one file system only: set TMPDIR to a folder on another');
@@ -36,6 +37,13 @@ export class TestFolder {
     writeFileSync(path, writeMapFile({ id: 'm', title: to, updated: '2026-01-01T00:00:00Z', crs: null, storedForm, layers }));
     return path;
   }
+  /** As a request names it. */
+  asked(...parts: string[]): { place: string; path: string } {
+    const { place, segments } = locationOf(this.at(...parts), this.places);
+    return { place, path: joined(segments) };
+  }
+  /** The path that a request names. */
+  readonly resolve = ({ place, path }: { place: string; path: string }): string => join(pathOf(placeNamed(this.places, place)!), path);
   scope(path: string): RootedScope {
     return rooted(findScope(this.at(path), { places: this.places }));
   }

@@ -249,7 +249,12 @@ describe('a folder that was installed as a whole', () => {
       },
     );
   };
-  const there = (): string[] => (existsSync(t.at('p/in')) ? readdirSync(t.at('p/in'), { recursive: true }).map(String).sort() : []);
+  const there = (): string[] =>
+    existsSync(t.at('p/in'))
+      ? readdirSync(t.at('p/in'), { recursive: true })
+          .map((f) => String(f).replaceAll('\\', '/'))
+          .sort()
+      : [];
 
   test('goes as a whole where it is as it was', async () => {
     const change = await made();

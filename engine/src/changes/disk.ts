@@ -2,7 +2,7 @@ import { realPath } from '../disk/real-path.js';
 import { createHash } from 'node:crypto';
 import { chmod, lstat, mkdir, readlink, rename, rmdir, symlink } from 'node:fs/promises';
 import { byCodePoint, ProblemError } from '@rootmap/core';
-import { basename, join } from '../disk/native-path.js';
+import { basename, join, keptBits } from '../disk/native-path.js';
 import { isMissing } from '../disk/disk-problem.js';
 import type { TreeStamps } from './change.js';
 import {
@@ -271,7 +271,7 @@ export class ChangeDisk {
   async permissionsOf(path: string): Promise<Permissions | null> {
     try {
       const { mode, uid, gid } = await lstat(path);
-      return { mode: mode & 0o777, uid, gid };
+      return { mode: keptBits(mode & 0o777), uid, gid };
     } catch (error) {
       if (isMissing(error)) return null;
       throw error;

@@ -20,7 +20,7 @@ import { planIntake } from '../intake/plan-intake.js';
 import { openSource, unpackInto } from '../intake/unpack.js';
 import { choicesOf } from '../mend/choose.js';
 import { explainBroken, planMend } from '../mend/plan-mend.js';
-import { findScope, rooted } from '../project/scope.js';
+import { findScope, locationOf, rooted } from '../project/scope.js';
 import { openStore } from '../store/open-store.js';
 import { SqlJournal } from '../store/sql-journal.js';
 import { findDataset } from '../project/find-dataset.js';
@@ -48,7 +48,10 @@ afterEach(async () => {
 const p = (...parts: string[]): string => t.at('stick/p', ...parts);
 const scope = () => rooted(findScope(p(), { places: t.places, root: p() }));
 const find = (id: string) => findDataset(scope(), id);
-const place = (path: string) => ({ place: 'local', path: path.slice(1) });
+const place = (path: string) => {
+  const { place, segments } = locationOf(path, t.places);
+  return { place, path: segments.join('/') };
+};
 
 /** A project with data, maps (one of them broken), a geodatabase, an archive and a bundle. */
 async function layMaster(): Promise<void> {
@@ -89,7 +92,7 @@ const edit = async (request: EditRequest, disk: ChangeDisk, over: Partial<RunOpt
     who: 'test',
     isQuick: false,
     missed: [],
-    resolve: ({ path }) => `/${path}`,
+    resolve: t.resolve,
   });
   return runChange(change!, { journal: journal(), program: 'test', disk, ...over });
 };
@@ -122,7 +125,7 @@ const OPERATIONS: Record<string, (disk: ChangeDisk, into?: string) => Promise<un
       table: 'buoys',
       name: 'floats',
     } as unknown as EditRequest;
-    return planEdit(scope(), request, { roots: [p()], who: 'test', isQuick: false, missed: [], resolve: ({ path }) => `/${path}` }).then(
+    return planEdit(scope(), request, { roots: [p()], who: 'test', isQuick: false, missed: [], resolve: t.resolve }).then(
       ({ change, containers }) =>
         runChange(change!, {
           journal: journal(),
@@ -182,7 +185,7 @@ const OPERATIONS: Record<string, (disk: ChangeDisk, into?: string) => Promise<un
     };
     const added = [{ geometry: { type: 'Point', coordinates: [1, 2] }, values: ['x'] }];
     const request = { dataset: null, create, crs: 'EPSG:4326', state: '', newFields: [], added, changed: [], removed: [] };
-    const { change, order } = planDigitise(scope(), request, ({ path }) => `/${path}`, 'test');
+    const { change, order } = planDigitise(scope(), request, t.resolve, 'test');
     const stageAll: RunOptions['stageAll'] = (installs) => {
       const staged = Object.fromEntries(
         Object.entries(order.targets).map(([n, target]) => [n, installs.find((i) => i.target === target)!.staged]),

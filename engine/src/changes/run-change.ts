@@ -1,6 +1,6 @@
 import { randomUUID } from 'node:crypto';
 import { explain, ProblemError } from '@rootmap/core';
-import { basename, dirname, join, isBelow, isInside, rebase } from '../disk/native-path.js';
+import { basename, dirname, join, isBelow, isInside, rebase, keptBits } from '../disk/native-path.js';
 import { diskProblem } from '../disk/disk-problem.js';
 import { awayRoot, rootsOf } from './away.js';
 import type { ChangeRecord, CopyStep, InstallStep, PlannedChange, PlannedStep, PlannedWrite, SeenRoot, StepRecord } from './change.js';
@@ -188,7 +188,7 @@ async function stepRecord(step: PlannedStep, n: number, id: string, plan: Planne
       };
     case 'mode': {
       const before = await disk.modeOf(originOf(path, plannedMoves(plan.steps.slice(0, n))));
-      return { kind: 'mode', n, path, before, after: step.mode };
+      return { kind: 'mode', n, path, before, after: keptBits(step.mode) };
     }
   }
 }

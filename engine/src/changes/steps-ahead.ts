@@ -1,4 +1,4 @@
-import { basename, dirname, isInside, rebase } from '../disk/native-path.js';
+import { basename, dirname, isInside, rebase, keptBits } from '../disk/native-path.js';
 import type { PlannedStep } from './change.js';
 import { PathSteps, selfAndAbove } from './path-steps.js';
 import { Tracks } from './tracks.js';
@@ -98,6 +98,6 @@ export class StepsAhead {
   /** The bits that are set; null: none are. */
   modeAt(path: string): number | null {
     const set = this.steps.findLast((s) => s.kind === 'mode' && s.path === path);
-    return set?.kind === 'mode' ? set.mode : null;
+    return set?.kind === 'mode' ? keptBits(set.mode) : null;
   }
 }

@@ -56,6 +56,9 @@ export interface PathsOf {
   relative(from: string, to: string): string;
 }
 
+/** Of the bits of a file, those that the system keeps: on Windows whether it may be written to, which Node shows as 666 or 444. */
+export const keptBits = (mode: number): number => (FLAVOUR === 'posix' ? mode : mode & 0o200 ? 0o666 : 0o444);
+
 const refuse = (text: string, why: string): never => {
   throw new ProblemError({ code: 'bad-address', text, why });
 };

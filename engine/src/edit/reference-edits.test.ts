@@ -34,7 +34,7 @@ afterEach(async () => {
 });
 const scope = () => rooted(findScope(t.at('p'), { places: t.places, root: t.at('p') }));
 const plan = (edit: EditRequest) =>
-  planEdit(scope(), edit, { roots: [t.at('p')], who: 'test', isQuick: true, missed: [], resolve: ({ path }) => `/${path}` });
+  planEdit(scope(), edit, { roots: [t.at('p')], who: 'test', isQuick: true, missed: [], resolve: t.resolve });
 const run = () => ({ journal: new SqlJournal(store), program: 'test' });
 const hrefs = (): string[] =>
   (

@@ -121,6 +121,7 @@ class Lister {
       const name = entry.name;
       const path = shown === '' ? name : `${shown}/${name}`;
       const full = start + name;
+      if (name.startsWith('._')) continue; // what macOS keeps beside a file on disks that cannot (AppleDouble, RFC 1740)
       if (entry.isFile()) {
         if (closely && !closely.has(name)) this.others++;
         else if (isOurs) this.add(full, path);

@@ -1,5 +1,5 @@
 import { mkdirSync, writeFileSync } from 'node:fs';
-import { dirname, join } from '../../src/disk/native-path.js';
+import { dirname, join } from 'node:path';
 import type { Content } from '../plain-data.js';
 import { keepCopies } from './kept.js';
 import { edition, generalised, otherTable, withOneEdit } from './variants.js';

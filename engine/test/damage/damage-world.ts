@@ -1,5 +1,5 @@
 import { readFileSync, writeFileSync } from 'node:fs';
-import { join } from '../../src/disk/native-path.js';
+import { join } from 'node:path';
 import { buildWorld, type MapText } from './build.js';
 import { hurt } from './hurt.js';
 import { truthOf } from './truth.js';

@@ -1,5 +1,5 @@
 import { existsSync, mkdirSync, readFileSync, rmSync, statSync, truncateSync, writeFileSync } from 'node:fs';
-import { dirname, join } from '../../src/disk/native-path.js';
+import { dirname, join } from 'node:path';
 import { dropTable, putTables, renameTable, SHAPEFILE_ENDINGS } from '../plain-data.js';
 import { writeZip } from '../small-zip.js';
 import { writeProject } from './build.js';

@@ -1,5 +1,5 @@
 import { copyFileSync, mkdirSync, writeFileSync, readFileSync } from 'node:fs';
-import { dirname, join } from '../../src/disk/native-path.js';
+import { dirname, join } from 'node:path';
 import { SHAPEFILE_ENDINGS } from '../plain-data.js';
 import { writeZip } from '../small-zip.js';
 import type { Item, World } from './world.js';

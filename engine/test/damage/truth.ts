@@ -1,5 +1,5 @@
 import { pathToFileURL } from 'node:url';
-import { join } from '../../src/disk/native-path.js';
+import { join } from 'node:path';
 import { tableName, type Case, type Damage, type Item, type World } from './world.js';
 
 /** The layers whose data is not where they say, and where it is. */

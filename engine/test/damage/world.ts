@@ -1,5 +1,5 @@
 import { mkdirSync, renameSync, rmSync } from 'node:fs';
-import { dirname, join } from '../../src/disk/native-path.js';
+import { dirname, join } from 'node:path';
 import { dropTable, putGeojson, putShapefile, putTables, SHAPEFILE_ENDINGS, type Content, type Shape } from '../plain-data.js';
 
 // The state of a world, and what can be done to one thing of it: nothing here or beside it uses the app's own code.
