@@ -211,6 +211,23 @@ test('a bundle goes to E:, is received there, and by this system; every layer is
   expect([layers.status, layers.text]).toEqual([0, expect.stringContaining('1 layer in 1 map, 1 sound')]);
 });
 
+test('the stick comes back as F:, and is known by what is on it', async ({ page }) => {
+  type Seen = { name: string; folder: string; present: boolean; formerly: string | null };
+  const stick = async () => ((await (await page.request.get('/api/places')).json()) as Seen[]).find((p) => p.name === 'stick')!;
+  const project = async () =>
+    ((await (await page.request.get('/api/projects')).json()) as { place: string; key: string; away: unknown }[]).find(
+      (p) => p.place === 'stick',
+    )!;
+  machine.letter('E', null);
+  await expect.poll(async () => (await stick()).present).toBe(false);
+  machine.letter('F', e());
+  await expect.poll(async () => (await stick()).folder).toBe('F:/');
+  expect(await stick()).toMatchObject({ present: true, formerly: 'E:/' });
+  await page.goto(`/p/${(await project()).key}/overview`);
+  await expect(page.getByText(/every layer is sound|1 of 1 layer|1 layer/i).first()).toBeVisible();
+  expect((await project()).away).toBeNull();
+});
+
 test('the move is undone: every byte is where it was', async ({ page }) => {
   await page.goto('/journal');
   await page

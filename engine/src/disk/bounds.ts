@@ -14,6 +14,23 @@ let ask: () => Bounds | null = () => null;
 export const setBounds = (to: () => Bounds | null): void => void (ask = to);
 export const currentBounds = (): Bounds | null => ask();
 
+/**
+ * Looks at a folder that is in no place, while `use` runs and not longer: it must not wait for anything. For the question whether
+ * a drive is one that is known, which no request names.
+ */
+export function alsoWithin<T>(folder: string, use: () => T): T {
+  const before = ask;
+  ask = () => {
+    const bounds = before();
+    return bounds && { ...bounds, places: [...bounds.places, folder] };
+  };
+  try {
+    return use();
+  } finally {
+    ask = before;
+  }
+}
+
 /** Nothing is to be checked: there are no bounds, or the path is the program's own, which no request names. */
 export function isFree(path: string): boolean {
   const bounds = ask();

@@ -3,9 +3,10 @@ import { mkdirSync, readFileSync, renameSync, writeFileSync } from 'node:fs';
 import type { DataSource } from 'typeorm';
 import { writeProjectFile } from '@rootmap/core';
 import { TestFolder } from '../../test/test-project.js';
+import { setBounds } from '../disk/bounds.js';
 import { join } from '../disk/native-path.js';
 import { runChange } from '../changes/run-change.js';
-import { openPlace } from '../places/places.js';
+import { openPlace, realRoot } from '../places/places.js';
 import { readMaps } from '../project/read-maps.js';
 import { planRemember } from '../project/remember.js';
 import { findScope } from '../project/scope.js';
@@ -45,8 +46,10 @@ beforeEach(async () => {
   await places.add({ name: 'stick', folder: t.at('E'), driveNames: [] });
   known = new ProjectRepository(store, places);
   drives = [t.at('desk'), t.at('E')];
+  setBounds(() => ({ places: places.opened().map(realRoot), own: [t.at('data')] })); // as a server has them
 });
 afterEach(async () => {
+  setBounds(() => null);
   await store.destroy();
   t.remove();
 });

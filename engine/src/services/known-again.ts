@@ -1,6 +1,8 @@
 import { existsSync } from 'node:fs';
 import { isProjectFile, parseProjectFile } from '@rootmap/core';
 import { basename, dirname, isInside, join, pathFrom, rebase, relative } from '../disk/native-path.js';
+import { alsoWithin } from '../disk/bounds.js';
+import { realPath } from '../disk/real-path.js';
 import { diskSentence } from '../disk/disk-problem.js';
 import { MOST_NOTE_BYTES, readdirSync, readFileSync } from '../disk/files.js';
 import { driveFolders } from '../places/drives.js';
@@ -87,12 +89,14 @@ function foldersLike(folder: string, drives: readonly string[]): string[] {
 
 function isProjectOf(row: ProjectRow, root: string): boolean {
   try {
-    return readdirSync(root)
-      .filter(isProjectFile)
-      .some((name) => {
-        const read = parseProjectFile(name, readFileSync(join(root, name), 'utf8', MOST_NOTE_BYTES));
-        return read.ok && read.value.id === row.id;
-      });
+    return alsoWithin(realPath(root), () =>
+      readdirSync(root)
+        .filter(isProjectFile)
+        .some((name) => {
+          const read = parseProjectFile(name, readFileSync(join(root, name), 'utf8', MOST_NOTE_BYTES));
+          return read.ok && read.value.id === row.id;
+        }),
+    );
   } catch (error) {
     if (diskSentence(error) === null) throw error;
     return false; // nothing there, or nothing that may be read

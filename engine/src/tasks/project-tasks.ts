@@ -1,8 +1,10 @@
 import type { StoredForm } from '@rootmap/core';
 import type { LinkAdvice, ProjectView } from '@rootmap/core/contract';
 import type { PlannedChange, PlannedStep } from '../changes/change.js';
+import { alsoWithin } from '../disk/bounds.js';
 import { checkOriginals, type OriginalsOptions } from '../folders/originals.js';
 import { adviseLink } from '../links/advise-link.js';
+import { openPlace, realRoot } from '../places/places.js';
 import { withObjects } from '../mend/seen-moves.js';
 import { findVanished } from '../project/find-vanished.js';
 import { readMaps } from '../project/read-maps.js';
@@ -72,8 +74,8 @@ export const PROJECT_TASKS = {
   },
   /** How many layers lead into a place and find there what they remember. */
   'remembered-in': (input: TaskBase & { place: string }): number =>
-    readMaps(anyScopeOf(input))
-      .maps.flatMap((m) => m.layers)
-      .filter((l) => l.layer.fingerprint !== null && l.judgement.state === 'sound' && l.judgement.location?.place === input.place).length,
+    alsoWithin(realRoot(input.places.map(openPlace).find((p) => p.name === input.place)!), () =>
+      readMaps(anyScopeOf(input)).maps.flatMap((m) => m.layers),
+    ).filter((l) => l.layer.fingerprint !== null && l.judgement.state === 'sound' && l.judgement.location?.place === input.place).length,
   'find-vanished': (input: TaskBase & { id: string; limit: string }): readonly string[] => findVanished(input.root, input.id, input.limit),
 } satisfies TaskTable;
