@@ -50,13 +50,14 @@ export default tseslint.config(
   },
   {
     // One way to open (engine/src/disk/open.ts): whatever opens, lists, makes or removes goes through it. What only asks may stay.
-    // The journal's own file, and what the system tells of processes, are named by no request.
+    // The journal's own file, and what the system tells of processes and mounts, are named by no request.
     files: ['engine/src/**/*.ts'],
     ignores: [
       '**/*.test.ts',
       'engine/src/disk/**',
       'engine/src/changes/{disk,away,owner}.ts',
       'engine/src/geodatabase/holders.ts',
+      'engine/src/places/drives.ts',
       'engine/src/store/*.ts',
     ],
     rules: {
@@ -99,7 +100,7 @@ export default tseslint.config(
     },
   },
   {
-    files: ['**/*.{js,mjs}'],
+    files: ['**/*.{js,mjs,cjs}'],
     languageOptions: {
       globals: {
         process: 'readonly',
@@ -109,6 +110,9 @@ export default tseslint.config(
         setTimeout: 'readonly',
         performance: 'readonly',
         Buffer: 'readonly',
+        require: 'readonly',
+        module: 'readonly',
+        setImmediate: 'readonly',
         AbortController: 'readonly',
       },
     },

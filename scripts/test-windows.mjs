@@ -6,7 +6,7 @@ import { join } from 'node:path';
 import { build } from './build.mjs';
 import { install } from './install.mjs';
 import { node, root } from './lib.mjs';
-import { LEFT_OUT, NOT_RUN, SUITES } from './windows/left-out.mjs';
+import { LEFT_OUT, NOT_RUN, SUITES, WINE_FAULTS } from './windows/left-out.mjs';
 import { ensureWine, windowsMachine } from './windows/machine.mjs';
 
 await install();
@@ -49,6 +49,8 @@ console.log(`Left out, ${leftOut} of these files:`);
 for (const [name, why] of LEFT_OUT) console.log(`  ${name}: ${why}`);
 console.log('Not run at all:');
 for (const [name, why] of NOT_RUN) console.log(`  ${name}: ${why}`);
+console.log('Faults of Wine, shown in plain Node:');
+for (const [what, lines] of WINE_FAULTS) console.log(`  ${what}: ${lines}`);
 
 const storyStarted = Date.now();
 const story = spawnSync(node, ['node_modules/@playwright/test/cli.js', 'test', '-c', 'e2e/windows/playwright.config.ts'], {

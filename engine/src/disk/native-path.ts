@@ -23,37 +23,37 @@ export interface PathsOf {
    * An absolute path of the system, in any of its spellings, as the engine has it. Of Windows: either slash, letters of
    * drives in either case, the verbatim forms. Throws `bad-address` for a device and for what depends on a current folder.
    */
-  fromNative(text: string): string;
+  readonly fromNative: (text: string) => string;
   /** As the system's own programs take it: on Windows with `\`, and verbatim where the plain form would mean something else. */
-  toNative(path: string): string;
+  readonly toNative: (path: string) => string;
   /** Of a system's own kind, from a root; false for what starts at a folder. */
-  isAbsolute(path: string): boolean;
-  toAddress(path: string): Address;
+  readonly isAbsolute: (path: string) => boolean;
+  readonly toAddress: (path: string) => Address;
   /** Throws `bad-address` for one of another kind of system. */
-  pathOfAddress(address: Address): string;
-  join(folder: string, ...parts: readonly string[]): string;
+  readonly pathOfAddress: (address: Address) => string;
+  readonly join: (folder: string, ...parts: readonly string[]) => string;
   /** What a person or an option of a command names, from a folder (without one: from the working folder); either slash on Windows. */
-  resolve(...texts: readonly string[]): string;
+  readonly resolve: (...texts: readonly string[]) => string;
   /** The folder that something is in; of a root itself. */
-  dirname(path: string): string;
+  readonly dirname: (path: string) => string;
   /** The last part, without the ending that is named. */
-  basename(path: string, ending?: string): string;
+  readonly basename: (path: string, ending?: string) => string;
   /** The ending with its point, '' where there is none. */
-  extname(path: string): string;
+  readonly extname: (path: string) => string;
   /** What the paths of all that is below a folder start with: for loops in which joining would take too long. */
-  startOf(folder: string): string;
+  readonly startOf: (folder: string) => string;
   /** The path itself, or something below the folder. */
-  isInside(folder: string, path: string): boolean;
+  readonly isInside: (folder: string, path: string) => boolean;
   /** Something below the folder, not the folder itself. */
-  isBelow(folder: string, path: string): boolean;
+  readonly isBelow: (folder: string, path: string) => boolean;
   /** What leads from the folder to something below it, with `/`; null: it is not below. */
-  below(folder: string, path: string): string | null;
+  readonly below: (folder: string, path: string) => string | null;
   /** As `below`, of what is known to be there; throws where it is not. */
-  pathFrom(folder: string, path: string): string;
+  readonly pathFrom: (folder: string, path: string) => string;
   /** Where something below `from` (or `from` itself) is when that has become `to`. */
-  rebase(path: string, from: string, to: string): string;
+  readonly rebase: (path: string, from: string, to: string) => string;
   /** From one folder to another, with `/`; across drives the path itself. */
-  relative(from: string, to: string): string;
+  readonly relative: (from: string, to: string) => string;
 }
 
 /** Of the bits of a file, those that the system keeps: on Windows whether it may be written to, which Node shows as 666 or 444. */

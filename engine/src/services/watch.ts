@@ -1,10 +1,9 @@
-import { statfsSync } from 'node:fs';
+import { fromNative } from '../disk/native-path.js';
+import { isOnServer } from '../disk/network.js';
 import { isStagedName } from '../changes/staged-name.js';
 
 const SETTLE_MS = 150;
 const POLL_MS = 30_000;
-/** NFS, SMB, CIFS: changes made by others raise no event there. */
-const NETWORK = new Set([0x6969, 0x517b, 0xff534d42, 0xfe534d42]);
 
 export interface Watched {
   readonly how: 'watched' | 'polled';
@@ -22,10 +21,10 @@ export async function watchFolders(folders: readonly string[], onChange: () => v
   let how: Watched['how'] = 'watched';
   for (const folder of folders) {
     try {
-      if (NETWORK.has(statfsSync(folder).type)) throw new Error('a network file system');
+      if (isOnServer(folder)) throw new Error('a network file system');
       const { default: watcher } = await import('@parcel/watcher');
       const subscription = await watcher.subscribe(folder, (error, events) => {
-        if (error || events.some((e) => !isStagedName(e.path))) settle();
+        if (error || events.some((e) => !isStagedName(fromNative(e.path)))) settle();
       });
       stops.push(() => subscription.unsubscribe());
     } catch {

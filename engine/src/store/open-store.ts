@@ -1,8 +1,9 @@
-import { mkdirSync, statfsSync } from 'node:fs';
+import { mkdirSync } from 'node:fs';
 import 'reflect-metadata';
 import { ProblemError } from '@rootmap/core';
 import { DataSource } from 'typeorm';
 import { join } from '../disk/native-path.js';
+import { isOnServer } from '../disk/network.js';
 import { initialize } from './initialize.js';
 import {
   acceptedMoveTable,
@@ -28,13 +29,11 @@ import {
   stepTable,
 } from './tables.js';
 
-/** File system magic numbers of NFS, SMB and CIFS (Linux statfs(2)): write-ahead logging needs shared memory, which they lack. */
-const NETWORK = new Set([0x6969, 0x517b, 0xff534d42, 0xfe534d42]);
-
 /** Opens the journal, which holds what cannot be rebuilt: changes, settings, the registry of projects. */
 export async function openStore(folder: string): Promise<DataSource> {
   mkdirSync(folder, { recursive: true });
-  if (NETWORK.has(statfsSync(folder).type))
+  // Write-ahead logging needs shared memory, which servers lack.
+  if (isOnServer(folder))
     throw new ProblemError({
       code: 'wrong-use',
       message: `${folder} is on a network drive, where the journal cannot be kept safely. Set ROOTMAP_DATA to a folder on a drive of this machine.`,
