@@ -87,4 +87,6 @@ export interface DriveView {
   readonly label: string | null;
   /** What stands behind it: a server's share. */
   readonly share: string | null;
+  /** Mounted for the system's own ends: nobody keeps files on it, and a place may stand there all the same. */
+  readonly isSystem: boolean;
 }

@@ -30,8 +30,16 @@ test('Linux: disks, sticks and shares; what the system mounts for itself is left
     '42 36 0:50 / /mnt/gis rw - cifs //harbour/gis rw',
     '43 36 98:0 /home/ana /srv/bound rw - ext4 /dev/root rw',
     '44 36 8:33 / /data rw - xfs /dev/sdc1 rw',
+    '45 36 0:22 / /dev/shm rw - tmpfs tmpfs rw',
   ].join('\n');
-  expect(short(parseMountInfo(text, (device) => device === '8:33'))).toEqual([
+  const drives = parseMountInfo(text, (device) => device === '8:33');
+  // What stands on those is told all the same, as what it is.
+  expect(short(drives.filter((d) => d.isSystem))).toEqual([
+    ['/dev/shm', 'memory', null, null],
+    ['/proc', 'unknown', null, null],
+    ['/srv/bound', 'fixed', null, null],
+  ]);
+  expect(short(drives.filter((d) => !d.isSystem))).toEqual([
     ['/', 'fixed', null, null],
     ['/data', 'removable', null, null],
     ['/media/ana/JUNE DIVES', 'removable', null, null],
@@ -62,7 +70,7 @@ async function findmnt(): Promise<void> {
     .split('\n')
     .map((row) => row.split(/\s+/))
     .filter(([target, type, root]) => /^(ext4|xfs|btrfs|vfat)$/.test(type!) && root === '/' && !target!.startsWith('/boot'));
-  const told = await listDrives();
+  const told = (await listDrives()).filter((d) => !d.isSystem);
   expect(told.map((d) => d.folder)).toEqual(expect.arrayContaining(disks.map(([target]) => target!)));
   expect(driveFolders()).toEqual(told.map((d) => d.folder));
 }

@@ -13,7 +13,11 @@ export const lettersInUse = (): string[] => LETTERS.filter((drive) => existsSync
 
 /** The folders on which drives stand now: quick, and asked again and again. */
 export const driveFolders = (): string[] =>
-  process.platform === 'win32' ? lettersInUse() : process.platform === 'linux' ? linuxDrives().map((d) => d.folder) : [];
+  process.platform === 'win32'
+    ? lettersInUse()
+    : process.platform === 'linux'
+      ? linuxDrives().flatMap((d) => (d.isSystem ? [] : [d.folder]))
+      : [];
 
 const PATIENCE_MS = 10_000;
 const run = promisify(execFile);
@@ -35,12 +39,13 @@ export async function listDrives(): Promise<DriveView[]> {
   return [...known, ...untold.map((folder) => drive(folder, 'unknown'))].sort((a, b) => byCodePoint(a.folder, b.folder));
 }
 
-const drive = (folder: string, kind: DriveKind, label: string | null = null, share: string | null = null): DriveView => ({
+const drive = (folder: string, kind: DriveKind, label: string | null = null, share: string | null = null, isSystem = false): DriveView => ({
   folder,
   shown: folder.startsWith('/') ? folder : toNative(folder),
   kind,
   label,
   share,
+  isSystem,
 });
 
 /** `DriveType` of Win32_LogicalDisk, as Microsoft's CIM documentation numbers them. */
@@ -90,7 +95,8 @@ function isRemovable(device: string): boolean {
 
 /**
  * The drives of /proc/self/mountinfo: proc(5), section 3.5. Fields: id, parent, major:minor, root, mount point, options, optional
- * fields up to `-`, type, source. Spaces and such stand as octal escapes. Parts of a drive that are mounted elsewhere are left out.
+ * fields up to `-`, type, source. Spaces and such stand as octal escapes. Parts of a drive that are mounted elsewhere count as the
+ * system's own.
  */
 export function parseMountInfo(text: string, removable: (device: string) => boolean): DriveView[] {
   const found = new Map<string, DriveView>();
@@ -99,18 +105,21 @@ export function parseMountInfo(text: string, removable: (device: string) => bool
     const [, , device = '', root = '', point = ''] = before.split(' ');
     const [type = '', source = ''] = after.split(' ');
     const folder = unescaped(point);
+    if (folder === '') continue;
     const isNetwork = NETWORK_TYPES.test(type);
-    if ((!isNetwork && !DISK_TYPES.test(type)) || root !== '/' || /^\/(boot|snap|proc|sys)(\/|$)/.test(folder)) continue;
-    const kind: DriveKind = isNetwork
-      ? 'network'
-      : type === 'iso9660' || type === 'udf'
-        ? 'optical'
-        : removable(device) || /^\/(media|run\/media)\//.test(folder)
-          ? 'removable'
-          : 'fixed';
-    found.set(folder, drive(folder, kind, null, isNetwork ? unescaped(source) : null));
+    const isSystem = (!isNetwork && !DISK_TYPES.test(type)) || root !== '/' || /^\/(boot|snap|proc|sys)(\/|$)/.test(folder);
+    const isPluggable = (): boolean => removable(device) || /^\/(media|run\/media)\//.test(folder);
+    found.set(folder, drive(folder, kindOf(type, isPluggable), null, isNetwork ? unescaped(source) : null, isSystem));
   }
   return [...found.values()].sort((a, b) => byCodePoint(a.folder, b.folder));
+}
+
+function kindOf(type: string, isPluggable: () => boolean): DriveKind {
+  if (NETWORK_TYPES.test(type)) return 'network';
+  if (type === 'iso9660' || type === 'udf') return 'optical';
+  if (type === 'tmpfs' || type === 'ramfs') return 'memory';
+  if (!DISK_TYPES.test(type)) return 'unknown';
+  return isPluggable() ? 'removable' : 'fixed';
 }
 
 const unescaped = (text: string): string => text.replace(/\\([0-7]{3})/g, (_, octal: string) => String.fromCharCode(parseInt(octal, 8)));

@@ -34,6 +34,7 @@ interface Props {
 
 /** What this machine has, as it tells it, and which places stand on it. */
 export function Drives({ drives, places, onPick }: Props) {
+  const offered = drives.filter((d) => !d.isSystem);
   const on = (drive: DriveView): string[] => places.filter((p) => p.present && driveOf(p.folder, drives) === drive).map((p) => p.name);
   return (
     <Sheet>
@@ -47,7 +48,7 @@ export function Drives({ drives, places, onPick }: Props) {
           </TableRow>
         </TableHead>
         <TableBody>
-          {drives.map((drive) => (
+          {offered.map((drive) => (
             <TableRow key={drive.folder}>
               <TableCell>
                 <PathText path={drive.shown} most={40} /> {drive.label}
@@ -67,7 +68,7 @@ export function Drives({ drives, places, onPick }: Props) {
           ))}
         </TableBody>
       </Table>
-      {drives.length === 0 && <Typography sx={{ p: 2 }}>This system does not tell its drives.</Typography>}
+      {offered.length === 0 && <Typography sx={{ p: 2 }}>This system does not tell its drives.</Typography>}
     </Sheet>
   );
 }
