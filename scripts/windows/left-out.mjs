@@ -34,7 +34,10 @@ export const LEFT_OUT = [
 
 /** All of the engine that is not run: a sweep of these takes longer than all else together, or needs readers that are not there. */
 export const NOT_RUN = [
-  ['changes/{stops,moving,undo-law,operations,killed,as-they-are}', 'sweeps of two minutes and more each under Wine'],
+  [
+    'changes/{stops,moving,undo-law,operations,killed,as-they-are,owner-lock}',
+    'sweeps of two minutes and more each under Wine; processes that are listened to',
+  ],
   [
     'geodatabase, geopackage, geopackage-write, digitise, copies, export',
     'need GDAL, or functions that the stand-in of the database lacks',

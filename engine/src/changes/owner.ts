@@ -1,5 +1,6 @@
 import { readFileSync } from 'node:fs';
 import type { ChangeRecord, Owner } from './change.js';
+import { isLockFree, ownLock } from './owner-lock.js';
 
 const BOOT_ID = '/proc/sys/kernel/random/boot_id';
 
@@ -7,7 +8,7 @@ function readOr(path: string, otherwise: string): string {
   try {
     return readFileSync(path, 'utf8').trim();
   } catch {
-    return otherwise; // systems without /proc: told apart by the process id alone
+    return otherwise; // systems without /proc: told apart by a lock
   }
 }
 
@@ -17,15 +18,19 @@ function startTimeOf(pid: number): string {
   return stat === '' ? '' : (stat.slice(stat.lastIndexOf(')') + 2).split(' ')[19] ?? '');
 }
 
-export const thisProcess = (program: string): Owner => ({
+const LOCK = 'lock:';
+
+/** @param startTime empty where the system does not tell: then a lock stands for it */
+export const thisProcess = (program: string, startTime = startTimeOf(process.pid)): Owner => ({
   pid: process.pid,
-  startTime: startTimeOf(process.pid),
+  startTime: startTime === '' ? `${LOCK}${ownLock()}` : startTime,
   bootId: readOr(BOOT_ID, ''),
   program,
 });
 
 /** True only where the owner can be proved not to run any more. */
-function isGone(owner: Owner): boolean {
+export function isGone(owner: Owner): boolean {
+  if (owner.startTime.startsWith(LOCK) && owner.startTime !== LOCK) return isLockFree(owner.startTime.slice(LOCK.length));
   if (owner.bootId !== readOr(BOOT_ID, '')) return true;
   try {
     process.kill(owner.pid, 0);

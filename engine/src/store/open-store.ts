@@ -2,6 +2,7 @@ import { mkdirSync } from 'node:fs';
 import 'reflect-metadata';
 import { ProblemError } from '@rootmap/core';
 import { DataSource } from 'typeorm';
+import { setOwnersFolder } from '../changes/owner-lock.js';
 import { join } from '../disk/native-path.js';
 import { isOnServer } from '../disk/network.js';
 import { initialize } from './initialize.js';
@@ -38,6 +39,7 @@ export async function openStore(folder: string): Promise<DataSource> {
       code: 'wrong-use',
       message: `${folder} is on a network drive, where the journal cannot be kept safely. Set ROOTMAP_DATA to a folder on a drive of this machine.`,
     });
+  setOwnersFolder(folder);
   return initialize(
     () =>
       new DataSource({
