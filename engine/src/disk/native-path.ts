@@ -64,11 +64,11 @@ const refuse = (text: string, why: string): never => {
 };
 
 /** What both kinds of system share, once the parts are parted by `/`. */
-function shared(isOne: (a: string, b: string) => boolean) {
+function shared(isOne: (a: string, b: string) => boolean, startsWith: (path: string, start: string) => boolean) {
   const startOf = (folder: string): string => (folder.endsWith('/') ? folder : `${folder}/`);
   const isBelow = (folder: string, path: string): boolean => {
     const start = startOf(folder);
-    return path.length > start.length && isOne(path.slice(0, start.length), start);
+    return path.length > start.length && startsWith(path, start);
   };
   const below = (folder: string, path: string): string | null => (isBelow(folder, path) ? path.slice(startOf(folder).length) : null);
   return {
@@ -87,8 +87,10 @@ function shared(isOne: (a: string, b: string) => boolean) {
 
 const slashed = (text: string): string => text.replaceAll('\\', '/');
 
+const isOneName = (a: string, b: string): boolean => a === b || a.toLowerCase() === b.toLowerCase();
+
 const win32: PathsOf = {
-  ...shared((a, b) => a === b || a.toLowerCase() === b.toLowerCase()),
+  ...shared(isOneName, (path, start) => isOneName(path.slice(0, start.length), start)),
   fromNative: (text) => printAddress(windowsAddress(text)),
   toNative(path) {
     const plain = path.replaceAll('/', '\\');
@@ -123,7 +125,10 @@ function windowsAddress(text: string): Address {
 
 const { posix: node } = nodePath;
 const posix: PathsOf = {
-  ...shared((a, b) => a === b),
+  ...shared(
+    (a, b) => a === b,
+    (path, start) => path.startsWith(start),
+  ),
   fromNative: (text) => text,
   toNative: (path) => path,
   isAbsolute: (path) => path.startsWith('/'),

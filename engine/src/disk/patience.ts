@@ -45,7 +45,7 @@ function heldIn(path: string): string | null {
       if (statSync(at).isDirectory()) queue.push(...readdirSync(at).map((name) => join(at, name)));
       else renameSync(at, at); // asks for the right to rename, and changes nothing
     } catch (error) {
-      if (codeOf(error) === 'EBUSY' || (codeOf(error) !== 'ENOENT' && at !== path)) return at;
+      if (codeOf(error) === 'EBUSY') return at; // a sharing violation, as libuv names it; what may not be looked at is not said to be held
     }
   }
   return null;
