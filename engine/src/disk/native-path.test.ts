@@ -176,6 +176,7 @@ describe('what leads from one to another agrees with path.win32 and path.posix',
     test('a drive itself is a folder like any other', () => {
       expect(win.below('E:/', 'E:/gis/a')).toBe('gis/a');
       expect(win.rebase('E:/gis/a', 'E:/', 'F:/stick')).toBe('F:/stick/gis/a');
+      expect([win.pathFrom('E:/gis', 'E:/gis/a'), win.pathFrom('E:/gis', 'E:/other/a')]).toEqual(['a', 'E:/other/a']);
       expect(win.dirname('E:/gis')).toBe('E:/');
       expect(win.dirname('E:/')).toBe('E:/');
       expect(win.isInside('//server/gis/', '//SERVER/gis/a')).toBe(true);

@@ -48,7 +48,7 @@ export interface PathsOf {
   readonly isBelow: (folder: string, path: string) => boolean;
   /** What leads from the folder to something below it, with `/`; null: it is not below. */
   readonly below: (folder: string, path: string) => string | null;
-  /** As `below`, of what is known to be there; throws where it is not. */
+  /** As `below`, to tell people where something is: the path itself where it is elsewhere. */
   readonly pathFrom: (folder: string, path: string) => string;
   /** Where something below `from` (or `from` itself) is when that has become `to`. */
   readonly rebase: (path: string, from: string, to: string) => string;
@@ -76,11 +76,7 @@ function shared(isOne: (a: string, b: string) => boolean, startsWith: (path: str
     isBelow,
     isInside: (folder: string, path: string): boolean => isOne(folder, path) || isBelow(folder, path),
     below,
-    pathFrom: (folder: string, path: string): string => {
-      const rest = below(folder, path);
-      if (rest === null) throw new Error(`${path} is not below ${folder}`);
-      return rest;
-    },
+    pathFrom: (folder: string, path: string): string => below(folder, path) ?? path,
     rebase: (path: string, from: string, to: string): string => (isOne(path, from) ? to : startOf(to) + path.slice(startOf(from).length)),
   };
 }
