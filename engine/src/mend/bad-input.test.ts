@@ -121,7 +121,7 @@ test('a stop before any step of a mend: all maps as before, or all mended, never
     const { disk } = failingAt(n, () => new StopHere());
     await expect(runChange(change, { journal, disk, program: 'test' })).rejects.toThrow(StopHere);
     // As another process finds it: its owner is gone.
-    await store.query(`UPDATE "change" SET owner = json_set(owner, '$.pid', 999999)`);
+    await store.query(`UPDATE "change" SET owner = json_set(owner, '$.pid', 999999, '$.startTime', '')`);
     const [recovery] = await recoverChanges(journal);
     ended.add(recovery!.outcome);
     const isMended = recovery!.outcome === 'finished';
