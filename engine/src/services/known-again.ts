@@ -12,12 +12,16 @@ import type { PlaceRepository } from '../repositories/place-repository.js';
 import type { ProjectRepository } from '../repositories/project-repository.js';
 import type { ProjectRow } from '../store/tables.js';
 
+/** A drive whose letter has just come cannot always be read at once. */
+const LOOKS = 5;
+
 /**
  * A stick that comes back under another letter, or a share at another folder, is known by what is on it: project files of the
  * projects that stood there; where none did, data that layers remember. One folder must fit, and no other.
  */
 export class KnownAgain {
   private seen: string | null = null;
+  private looksLeft = 0;
 
   constructor(
     private readonly places: Pick<PlaceRepository, 'all' | 'standsAt'>,
@@ -31,8 +35,10 @@ export class KnownAgain {
     const drives = this.drives();
     const settings = this.places.all();
     const now = JSON.stringify([drives, settings.map((s) => [s.folder, existsSync(s.folder)])]);
-    if (now === this.seen) return false;
+    if (now !== this.seen) this.looksLeft = LOOKS;
     this.seen = now;
+    if (this.looksLeft === 0) return false;
+    this.looksLeft--;
     let isFound = false;
     for (const setting of settings) if (await this.follow(setting, drives)) isFound = true;
     return isFound;
