@@ -5,6 +5,7 @@ export default {
   ...base,
   testMatch: '*.windows.ts',
   workers: 1,
+  retries: 1, // Wine and a busy machine: what passes only then is told as that
   timeout: 240_000,
   expect: { timeout: 60_000 },
   use: { ...base.use, actionTimeout: 60_000 },
