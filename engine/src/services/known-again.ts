@@ -51,7 +51,9 @@ export class KnownAgain {
     // Something else may have come to where it stood; a place in which nothing of ours was cannot be told from it.
     if (isHere && (rows.length === 0 || hasOwn(setting.folder) || !drives.includes(setting.folder))) return false;
     const taken = this.places.all().map((s) => s.folder);
-    const candidates = foldersLike(setting.folder, drives).filter((folder) => !taken.includes(folder));
+    // A place never grows to the system's own drive, nor to one on which another place stands.
+    const free = drives.filter((d) => !isSystemDrive(d) && !taken.some((f) => f !== setting.folder && isInside(d, f)));
+    const candidates = foldersLike(setting.folder, free).filter((folder) => !taken.includes(folder));
     const fitting: string[] = [];
     for (const folder of candidates)
       if (rows.length > 0 ? hasOwn(folder) : await this.hasData({ ...setting, folder })) fitting.push(folder);
@@ -76,6 +78,9 @@ export class KnownAgain {
     return false;
   }
 }
+
+const isSystemDrive = (drive: string): boolean =>
+  drive === '/' || drive.toLowerCase() === `${process.env['SystemDrive'] ?? 'C:'}/`.toLowerCase();
 
 /** The folder on other drives, at the same path or at the end of it: `/media/ana/STICK/gis` is `/media/ana/STICK1/gis`. */
 function foldersLike(folder: string, drives: readonly string[]): string[] {
