@@ -1,7 +1,7 @@
 import { randomUUID } from 'node:crypto';
 import { existsSync } from 'node:fs';
 import type Database from 'better-sqlite3';
-import { newDatabase, openDatabase } from '../disk/database.js';
+import { holdWhole, newDatabase, openDatabase } from '../disk/database.js';
 import { mkdirSync, readdirSync, rmSync } from '../disk/files.js';
 import { join } from '../disk/native-path.js';
 
@@ -16,12 +16,6 @@ let own: { readonly name: string; readonly db: Database.Database } | null = null
 /** Where the locks are: below the data folder that the journal is in. */
 export const setOwnersFolder = (dataFolder: string): void => void (folder = join(dataFolder, 'owners'));
 
-function lock(db: Database.Database): void {
-  db.pragma('busy_timeout = 0');
-  db.pragma('locking_mode = EXCLUSIVE');
-  db.exec('BEGIN EXCLUSIVE');
-}
-
 /** The name of this process's lock, taken at the first call; '' where there is no data folder. */
 export function ownLock(): string {
   if (own || folder === null) return own?.name ?? '';
@@ -29,7 +23,7 @@ export function ownLock(): string {
   for (const left of readdirSync(folder)) if (left.endsWith('.lock')) isLockFree(left); // those of processes that are gone
   const name = `${process.pid}-${randomUUID().slice(0, 8)}.lock`;
   const db = newDatabase(join(folder, name));
-  lock(db);
+  holdWhole(db);
   own = { name, db };
   return name;
 }
@@ -42,7 +36,7 @@ export function isLockFree(name: string): boolean {
   let db: Database.Database | null = null;
   try {
     db = openDatabase(path, { readonly: false });
-    lock(db);
+    holdWhole(db);
     db.exec('ROLLBACK');
   } catch {
     return false; // held, or it cannot be told

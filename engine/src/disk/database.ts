@@ -26,6 +26,13 @@ export function newDatabase(path: string): Database.Database {
   return openDatabase(path, { readonly: false });
 }
 
+/** Held by this process alone, until it ends however it ends. Throws where another holds it. */
+export function holdWhole(db: Database.Database): void {
+  db.pragma('busy_timeout = 0');
+  db.pragma('locking_mode = EXCLUSIVE');
+  db.exec('BEGIN EXCLUSIVE');
+}
+
 /** SQLite opens by path and follows links: what it holds then must be the file that our own descriptor holds. */
 function heldOpen(path: string, fd: number, open: () => Database.Database): Database.Database {
   const db = open();

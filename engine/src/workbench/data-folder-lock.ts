@@ -1,6 +1,6 @@
 import { ProblemError } from '@rootmap/core';
 import { join } from '../disk/native-path.js';
-import { newDatabase } from '../disk/database.js';
+import { holdWhole, newDatabase } from '../disk/database.js';
 import { isSqliteError } from '../geopackage/open-geopackage.js';
 
 /**
@@ -11,9 +11,7 @@ export function lockDataFolder(folder: string): () => void {
   const path = join(folder, 'server.lock');
   const db = newDatabase(path);
   try {
-    db.pragma('busy_timeout = 0');
-    db.pragma('locking_mode = EXCLUSIVE');
-    db.exec('BEGIN EXCLUSIVE');
+    holdWhole(db);
   } catch (error) {
     db.close();
     if (!isSqliteError(error)) throw error;
