@@ -1,5 +1,7 @@
 export * from './bundle/carriers.js';
+export * from './bundle/delivery-plan.js';
 export * from './bundle/pack.js';
+export * from './bundle/plan-pack.js';
 export * from './bundle/receive.js';
 export * from './bundle/verify.js';
 export * from './changes/change.js';

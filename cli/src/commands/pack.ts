@@ -1,14 +1,26 @@
-import { ProblemError } from '@rootmap/core';
-import { resolve, isRooted, pack as packBundle, planPack, suggestedBundle } from '@rootmap/engine';
-import type { Command } from '../command.js';
+import { statSync } from 'node:fs';
+import { isRole, ProblemError, SEND_ALL, type Role, type SendChoices } from '@rootmap/core';
+import { basename, copyToPlace, deliveryPlan, isRooted, join, pack as packBundle, planPack, resolve, suggestedBundle } from '@rootmap/engine';
+import type { Call, Command } from '../command.js';
 import { withJournal } from '../journal.js';
 import { heads, scopeOf, who } from '../scope.js';
 import { many } from '../text.js';
 
 export const pack: Command = {
-  usage: 'pack FOLDER --out FILE.zip',
+  usage: 'pack FOLDER --out FILE.zip [--used] [--map MAP]… [--without ROLE|PATTERN]… [--along] [--arrange PLAN] [--leave-fetchable] [--add FILE]… [--to FOLDER]',
   summary: 'Makes a bundle (BagIt in a zip) of a project, reads it back, and says how each layer will be on arrival.',
-  flags: { out: { type: 'string' } },
+  flags: {
+    out: { type: 'string' },
+    to: { type: 'string' },
+    used: { type: 'boolean' },
+    'only-used': { type: 'boolean' },
+    map: { type: 'string', multiple: true },
+    without: { type: 'string', multiple: true },
+    along: { type: 'boolean' },
+    arrange: { type: 'string' },
+    'leave-fetchable': { type: 'boolean' },
+    add: { type: 'string', multiple: true },
+  },
   paths: [1, 1],
   run: async (call) => {
     const scope = scopeOf(call);
@@ -16,21 +28,61 @@ export const pack: Command = {
       throw new ProblemError({ code: 'wrong-use', message: 'A bundle is made of a project folder. Name the folder, not a map.' });
     if (scope.named !== scope.root)
       throw new ProblemError({ code: 'wrong-use', message: `A bundle is made of a whole project. Name its root: ${scope.root}` });
-    const out = typeof call.flags['out'] === 'string' ? resolve(call.cwd, call.flags['out']) : suggestedBundle(scope);
-    const plan = planPack(scope, out);
+    const { out, to } = call.flags;
+    if (typeof out === 'string' && typeof to === 'string')
+      throw new ProblemError({ code: 'wrong-use', message: 'Name one of them: --out FILE.zip, or --to FOLDER for a copy without a zip.' });
+    const folder = typeof to === 'string' ? intoFolder(resolve(call.cwd, to), scope.project?.name ?? basename(scope.root)) : null;
+    const file = folder ?? (typeof out === 'string' ? resolve(call.cwd, out) : suggestedBundle(scope));
+    const plan = planPack(scope, {
+      choices: choicesOf(call),
+      out: file,
+      added: listOf(call, 'add').map((p) => resolve(call.cwd, p)),
+      person: who(),
+    });
+    const make = folder === null ? packBundle : copyToPlace;
     const result = await withJournal((options) =>
-      packBundle(plan, out, who(), options, (p) => call.progress(`${Math.round((100 * p.done) / Math.max(1, p.of))} % ${p.item}`)),
+      make(plan, file, who(), options, (p) => call.progress(`${Math.round((100 * p.done) / Math.max(1, p.of))} % ${p.item}`)),
     );
     const bad = result.layers.filter((l) => l.state !== 'sound');
+    const faults = plan.findings.filter((f) => !f.isNote);
     return {
       json: { ...heads(scope), ...result, findings: plan.findings },
       text: [
         `${result.file}: ${result.bytes} bytes, ${many(result.payload.files, 'file')}`,
+        ...result.brought.map((b) => `came along: ${b.from} as ${b.to}`),
         ...result.leftOut.map((l) => `left out: ${l.path} (${l.why})`),
+        ...result.services.map((s) => `not carried: ${s.title} (${s.address})`),
         ...bad.map((l) => `${l.state} on arrival: ${l.title}`),
+        ...plan.findings.filter((f) => f.check !== 'layers').map((f) => `${f.check}: ${f.path}: ${f.why}`),
         ...result.carriers.map((c) => `${c.fits ? 'fits' : 'too large'}: ${c.name}`),
       ],
-      status: bad.length || plan.findings.length || plan.damaged.length ? 1 : 0,
+      status: bad.length || faults.length || plan.damaged.length ? 1 : 0,
     };
   },
 };
+
+const listOf = (call: Call, name: string): string[] => {
+  const value = call.flags[name];
+  return Array.isArray(value) ? (value as string[]) : [];
+};
+
+/** An existing folder means into it. */
+const intoFolder = (path: string, name: string): string =>
+  statSync(path, { throwIfNoEntry: false })?.isDirectory() === true ? join(path, name) : path;
+
+function choicesOf(call: Call): SendChoices {
+  const { flags } = call;
+  const maps = listOf(call, 'map');
+  const without = listOf(call, 'without');
+  const isRoleName = (text: string): text is Role => isRole(text);
+  return {
+    ...SEND_ALL,
+    what: flags['used'] === true || flags['only-used'] === true ? 'used' : 'all',
+    maps: maps.length > 0 ? maps.map((m) => m.replace(/^\.\//, '')) : null,
+    withoutRoles: without.filter(isRoleName),
+    without: without.filter((w) => !isRoleName(w)),
+    along: flags['along'] === true ? 'all' : 'none',
+    leaveFetchable: flags['leave-fetchable'] === true,
+    arrange: typeof flags['arrange'] === 'string' ? deliveryPlan(flags['arrange'], resolve(call.cwd, flags['arrange'])) : null,
+  };
+}

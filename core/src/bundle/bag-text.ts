@@ -16,7 +16,12 @@ export interface BagInfo {
   readonly payloadFiles: number;
   readonly description: string;
   readonly software: string;
+  /** The bag is in a zip that carries a seal. */
+  readonly isSealed: boolean;
 }
+
+/** Section 2.2.2 allows labels of one's own: the zip's comment has the CRC-32 of all before its last record. */
+export const SEAL_LABEL = 'Zip-Seal';
 
 /** Section 2.2.2. `Payload-Oxum` is octets, a point, number of files. */
 export const writeBagInfo = (i: BagInfo): string =>
@@ -25,6 +30,7 @@ export const writeBagInfo = (i: BagInfo): string =>
     `Payload-Oxum: ${i.payloadBytes}.${i.payloadFiles}`,
     `External-Description: ${i.description.replace(/\s+/g, ' ')}`,
     `Bag-Software-Agent: ${i.software}`,
+    ...(i.isSealed ? [`${SEAL_LABEL}: CRC-32 in the comment`] : []),
     '',
   ].join('\n');
 

@@ -1,23 +1,122 @@
+import Joi from 'joi';
+import type { SendChoices } from '../bundle/send-choices.js';
 import type { LayerState } from '../map/layer-state.js';
+import type { FolderPlan } from '../project/folder-plan.js';
+import { ROLES, type Role } from '../project/roles.js';
 import { type PathRequest, pathRequest } from './places.js';
 import { objectOf } from './shapes.js';
 
-export interface PackPreview {
-  readonly suggested: { readonly place: string; readonly path: string };
+export interface UseView {
+  readonly map: string;
+  readonly layer: string;
+}
+
+/** A folder of the bundle, or a file in it, as a row of its tree. */
+export interface ContentView {
+  /** From the payload's top. */
+  readonly path: string;
+  readonly files: number;
+  readonly isFolder: boolean;
+  readonly bytes: number;
+  /** Of a folder: of the first thing in it. */
+  readonly from: 'inside' | 'along' | 'added' | 'made';
+  readonly role: Role;
+  readonly uses: readonly UseView[];
+}
+
+export interface ToBringView {
+  /** Names it in `along`. */
+  readonly id: string;
+  readonly shown: string;
+  readonly kind: 'data' | 'style' | 'picture';
   readonly files: number;
   readonly bytes: number;
-  readonly leftOut: readonly { readonly path: string; readonly why: string }[];
-  readonly findings: readonly { readonly path: string; readonly why: string }[];
-  readonly layers: readonly { readonly map: string; readonly title: string; readonly state: LayerState; readonly detail: string | null }[];
-  readonly rewritten: number;
-  readonly carriers: readonly { readonly name: string; readonly fits: boolean; readonly why: string; readonly limitBytes: number | null }[];
+  readonly uses: readonly UseView[];
+  readonly to: string | null;
 }
+
+export interface SendCheckView {
+  readonly check: 'names' | 'layers' | 'origins' | 'licences' | 'personal' | 'unsaved' | 'secrets';
+  readonly path: string;
+  readonly why: string;
+  readonly isNote: boolean;
+  readonly fix: 'names' | 'mend' | 'along' | 'origin' | 'save' | null;
+}
+
+export interface CarrierView {
+  readonly name: string;
+  readonly fits: boolean;
+  readonly why: string;
+  readonly limitBytes: number | null;
+}
+
+export interface PackPreview {
+  readonly suggested: PathRequest;
+  readonly files: number;
+  readonly bytes: number;
+  /** How large it will be packed: a guess, from what the kinds of files usually come to. */
+  readonly packedBytes: number;
+  /** Folders, and files where there are not too many. */
+  readonly contents: readonly ContentView[];
+  readonly outside: readonly ToBringView[];
+  readonly services: readonly { readonly title: string; readonly address: string; readonly map: string }[];
+  readonly toFetch: readonly { readonly path: string; readonly address: string }[];
+  readonly leftOut: readonly { readonly path: string; readonly why: string }[];
+  readonly checks: readonly SendCheckView[];
+  readonly layers: readonly { readonly map: string; readonly title: string; readonly state: LayerState; readonly detail: string | null }[];
+  readonly maps: readonly { readonly path: string; readonly title: string }[];
+  readonly rewritten: number;
+  readonly carriers: readonly CarrierView[];
+}
+
+/** What a person chose; files to add as they name them. */
+export interface SendRequest extends Omit<SendChoices, 'arrange'> {
+  readonly arrange: Pick<FolderPlan, 'title' | 'folders'> | null;
+  readonly added: readonly PathRequest[];
+}
+
+const path = Joi.string().min(1).max(4096);
+const paths = Joi.array().items(path).max(10_000);
+const deliveryFolder = Joi.object({ path: path.required(), role: Joi.valid(...ROLES).required(), note: Joi.string().allow('').max(400).default('') });
+
+export const sendRequest = objectOf<SendRequest>({
+  what: Joi.string().valid('all', 'used').required(),
+  maps: paths.allow(null).required(),
+  withoutRoles: Joi.array()
+    .items(Joi.string().valid(...ROLES))
+    .required(),
+  without: Joi.array().items(Joi.string().min(1).max(400)).max(200).required(),
+  notBefore: Joi.string()
+    .pattern(/^\d{4}-\d{2}-\d{2}$/, 'a day, as 2026-03-14')
+    .allow(null)
+    .required(),
+  along: Joi.alternatives(Joi.string().valid('all', 'none'), paths).required(),
+  leaveFetchable: Joi.boolean().required(),
+  arrange: Joi.object({ title: Joi.string().min(1).max(200).required(), folders: Joi.array().items(deliveryFolder).min(1).max(60).required() })
+    .allow(null)
+    .required(),
+  placings: Joi.array()
+    .items(Joi.object({ from: path.required(), to: path.required() }))
+    .max(2000)
+    .required(),
+  rootCharacters: Joi.number().integer().min(1).max(4000).required(),
+  added: Joi.array().items(pathRequest).max(200).required(),
+});
 
 export interface PackRequest {
   readonly out: PathRequest;
+  /** A folder at a place, file by file, instead of a zip. */
+  readonly asFolder: boolean;
+  readonly send: SendRequest;
 }
 
-export const packRequest = objectOf<PackRequest>({ out: pathRequest.required() });
+export const packRequest = objectOf<PackRequest>({ out: pathRequest.required(), asFolder: Joi.boolean().required(), send: sendRequest.required() });
+
+/** What was chosen last for a project, null: nothing was sent yet; and the plans that ship. */
+export interface SendMemory {
+  readonly send: SendRequest | null;
+  readonly plans: readonly FolderPlan[];
+}
 
 export interface ReceiveRequest {
   readonly bundle: PathRequest;
@@ -32,6 +131,7 @@ export interface PackedView {
   readonly bytes: number;
   readonly payload: { readonly files: number; readonly bytes: number };
   readonly out: PathRequest;
+  readonly carriers: readonly CarrierView[];
 }
 
 /** A bundle that came in; with findings, it is not valid and nothing was unpacked. */

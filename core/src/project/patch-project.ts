@@ -7,6 +7,7 @@ import { done, fail, type Result } from '../problem.js';
 export interface ProjectMembers {
   readonly id?: string;
   readonly title?: string;
+  readonly method?: string;
   readonly status?: 'open' | 'finished';
   readonly folders?: Readonly<Record<string, string>>;
   readonly links?: readonly unknown[];

@@ -20,6 +20,8 @@ export interface ProjectFile {
   readonly name: string;
   readonly title: string;
   readonly summary: string;
+  /** How it was made, and for which scales, in the words of whoever made it: goes into the read-me of bundles. */
+  readonly method: string;
   readonly created: string;
   readonly status: ProjectStatus;
   readonly crs: string | null;
@@ -48,6 +50,7 @@ export function parseProjectFile(file: string, text: string): Result<ProjectFile
     name,
     title: textOf(member(root, 'title')) ?? name,
     summary: textOf(member(root, 'summary')) ?? '',
+    method: textOf(member(root, 'method')) ?? '',
     created: textOf(member(root, 'created')) ?? '',
     status: textOf(member(root, 'status')) === 'finished' ? 'finished' : 'open',
     crs: textOf(member(root, 'crs')) ?? null,

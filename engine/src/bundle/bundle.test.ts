@@ -7,7 +7,8 @@ import { TestFolder } from '../../test/test-project.js';
 import type { RunOptions } from '../changes/run-change.js';
 import { openStore } from '../store/open-store.js';
 import { SqlJournal } from '../store/sql-journal.js';
-import { pack, planPack } from './pack.js';
+import { pack } from './pack.js';
+import { planPack } from './plan-pack.js';
 import { receive } from './receive.js';
 import { verifyBundle } from './verify.js';
 import { ZipWriter } from '../zip/zip-writer.js';
@@ -28,7 +29,7 @@ afterEach(async () => {
   await store.destroy();
   t.remove();
 });
-const make = (name: string) => pack(planPack(t.scope('p'), t.at(name)), t.at(name), 'test', options);
+const make = (name: string) => pack(planPack(t.scope('p'), { out: t.at(name) }), t.at(name), 'test', options);
 
 /** Python's zipfile and coreutils: independent readers of what was written. */
 test('the bundle is read by other programs, checksum by checksum', async () => {
@@ -107,7 +108,7 @@ test('a byte changed in the bundle is found, and nothing is unpacked', async () 
 
 test('cancelled midway, nothing is left', async () => {
   const abort = new AbortController();
-  const run = pack(planPack(t.scope('p'), t.at('c.zip')), t.at('c.zip'), 'test', options, () => abort.abort(), abort.signal);
+  const run = pack(planPack(t.scope('p'), { out: t.at('c.zip') }), t.at('c.zip'), 'test', options, () => abort.abort(), abort.signal);
   await expect(run).rejects.toMatchObject({ problem: { code: 'cancelled' } });
   expect(readdirSync(t.path).sort()).toEqual(['data', 'p']);
 });

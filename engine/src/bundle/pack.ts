@@ -1,138 +1,51 @@
 import { createHash } from 'node:crypto';
-import { existsSync, lstatSync } from 'node:fs';
+import { existsSync, statSync } from 'node:fs';
+import { crc32 } from 'node:zlib';
 import {
   BAG_DECLARATION,
   byCodePoint,
-  isMapFile,
-  patchReference,
-  patchText,
+  locateHere,
+  placeNamed,
   ProblemError,
-  storeReference,
-  unportablePaths,
+  readMeHtml,
+  readMeText,
   writeBagInfo,
   writeManifest,
-  type FileEntry,
-  type LayerState,
-  type TextPatch,
   type OnProgress,
 } from '@rootmap/core';
-import { basename, dirname, join, resolve } from '../disk/native-path.js';
-import { createReadStream } from '../disk/files.js';
+import { basename, below, dirname, join, resolve, toAddress } from '../disk/native-path.js';
+import { createReadStream, mkdirSync, utimesSync, writeFileSync } from '../disk/files.js';
+import { missingFolders } from '../changes/missing-folders.js';
 import { runChange, type RunOptions } from '../changes/run-change.js';
-import { isStagedName } from '../changes/staged-name.js';
-import { readMaps, type LayerSeen, type MapDamaged, type MapSeen } from '../project/read-maps.js';
-import { layerRow, type LayerRow } from '../project/layer-row.js';
-import { confinementOf, type RootedScope } from '../project/scope.js';
-import { listFiles } from '../survey/list-files.js';
-import { ZipWriter } from '../zip/zip-writer.js';
+import { pathOf } from '../places/places.js';
+import type { LayerRow } from '../project/layer-row.js';
+import type { RootedScope } from '../project/scope.js';
+import { deflated, ZipWriter } from '../zip/zip-writer.js';
+import type { BundleFile } from './bundle-file.js';
 import { carriersFor, type Carrier } from './carriers.js';
-import { stylesInBundle } from './styles-in-bundle.js';
-import { verifyBundle } from './verify.js';
+import type { ToCopy } from './copy-files.js';
+import type { ToPack } from './pack-files.js';
+import { isPacked } from './packed-size.js';
+import type { PackPlan } from './plan-pack.js';
+import { readMeOf } from './read-me-of.js';
+import { receiptOf } from './receipt.js';
+import { ahead, Team } from './team.js';
+import { verifyBundle, type VerifyResult } from './verify.js';
 
-const SOFTWARE = 'Root Map 0.1.0';
-
-/** Already packed; packing again costs time and gains nothing. */
-const PACKED = /\.(zip|gz|tgz|7z|rar|png|jpe?g|jp2|kmz|xlsx|docx|odt|pdf|fgb)$/i;
-/** Longest root that a receiver is reckoned with: `C:\Users\` and a usual name of folders. */
-const RECKONED_ROOT_CHARACTERS = 60;
-
-export interface PackPlan {
-  readonly scope: RootedScope;
-  readonly damaged: readonly MapDamaged[];
-  readonly payload: readonly FileEntry[];
-  readonly leftOut: readonly { readonly path: string; readonly why: string }[];
-  /** Maps whose absolute references to data inside are written relatively in the bundle. */
-  readonly rewritten: ReadonlyMap<string, Buffer>;
-  readonly layers: readonly LayerRow[];
-  readonly findings: readonly { readonly path: string; readonly why: string }[];
-  readonly bytes: number;
-}
-
-/** What a bundle of the project would hold, and how its layers will be on arrival. Reads only. */
-export function planPack(scope: RootedScope, out?: string): PackPlan {
-  const root = scope.root;
-  if (!root) throw new ProblemError({ code: 'wrong-use', message: 'A bundle is made of a project folder. Name the folder.' });
-  const listing = listFiles(root, { confinedTo: confinementOf(root, scope.places) });
-  const target = out === undefined ? null : resolve(out);
-  const leftOut = [
-    ...listing.nested.map((path) => ({ path, why: 'it is a project of its own' })),
-    ...listing.skipped.map(({ path, why }) => ({ path, why })),
-  ];
-  const payload = listing.files
-    .filter((f) => keep(f.path, join(root, f.path) === target, leftOut))
-    .sort((a, b) => byCodePoint(a.path, b.path));
-  const seen = readMaps({ ...scope, named: root, maps: payload.filter((f) => isMapFile(f.path)).map((f) => join(root, f.path)) });
-  for (const map of seen.maps)
-    for (const { layer, judgement: j } of map.layers)
-      if (j.reach !== 'inside' && j.reach !== 'service')
-        leftOut.push({
-          path: j.resolved ?? layer.reference?.href ?? layer.title,
-          why: j.state === 'adrift' ? `the data of "${layer.title}" was not found` : `the data of "${layer.title}" is outside the root`,
-        });
-  const rewritten = new Map(
-    seen.maps.flatMap((m) => {
-      const styles = stylesInBundle(m, scope);
-      leftOut.push(...styles.leftOut);
-      return rewriteInside(m, styles.patches, scope);
-    }),
-  );
-  const inBag = new Set(payload.map((f) => join(root, f.path)));
-  return {
-    scope,
-    damaged: seen.damaged,
-    payload,
-    leftOut: dedupe(leftOut),
-    rewritten,
-    layers: seen.maps.flatMap((m) => m.layers.map((l) => onArrival(m, l, inBag))),
-    findings: unportablePaths(
-      payload.map((f) => f.path),
-      RECKONED_ROOT_CHARACTERS,
-    ),
-    bytes: payload.reduce((sum, f) => sum + (rewritten.get(join(root, f.path))?.length ?? f.bytes), 0),
-  };
-}
-
-function keep(path: string, isTarget: boolean, leftOut: { path: string; why: string }[]): boolean {
-  const name = basename(path);
-  if (isTarget) return false;
-  if (isStagedName(name)) return false; // staged by a change that is still running
-  if (/-shm$/i.test(name)) return false;
-  if (name.startsWith('.')) {
-    leftOut.push({ path, why: 'its name begins with a dot' });
-    return false;
-  }
-  return true;
-}
-
-const dedupe = (list: readonly { path: string; why: string }[]) => [...new Map(list.map((l) => [`${l.path}\n${l.why}`, l])).values()];
-
-/** Absolute references to data inside the root name one machine; in the bundle they are relative. */
-function rewriteInside(map: MapSeen, styles: readonly TextPatch[], scope: RootedScope): [string, Buffer][] {
-  const data: TextPatch[] = map.layers.flatMap(({ layer, judgement: j }) => {
-    if (j.stored !== 'absolute' || j.reach !== 'inside' || !j.location || !layer.reference) return [];
-    return patchReference(layer.reference, storeReference(map.location, j.location, j.table, 'relative', scope.places).href);
-  });
-  const patches = [...data, ...styles];
-  return patches.length ? [[map.path, Buffer.from(patchText(map.file.text, patches), 'utf8')]] : [];
-}
-
-function onArrival(map: MapSeen, seen: LayerSeen, inBag: ReadonlySet<string>): LayerRow {
-  const row = layerRow(map, seen);
-  if (row.reach === 'service' || (row.reach === 'inside' && row.resolved !== null && (inBag.has(row.resolved) || row.state !== 'sound')))
-    return row;
-  const state: LayerState = 'adrift';
-  if (row.state === 'adrift') return row;
-  return { ...row, state, reason: row.reach === 'inside' ? 'no-file' : 'outside', detail: 'its data does not travel' };
-}
+export const SOFTWARE = 'Root Map 0.1.0';
 
 export interface PackResult {
   readonly file: string;
   readonly bytes: number;
   readonly payload: { readonly files: number; readonly bytes: number };
+  /** What came along from outside the root: real paths, and paths in the bundle. */
   readonly brought: readonly { readonly from: string; readonly to: string }[];
   readonly leftOut: PackPlan['leftOut'];
+  readonly services: PackPlan['services'];
   readonly layers: readonly LayerRow[];
   readonly carriers: readonly Carrier[];
+  /** The receipt that stands beside the zip; null: there is none. */
+  readonly receipt: string | null;
 }
 
 /** Writes the bundle as a change, reads it back, and only then puts it in its place. Throws where a file changed meanwhile. */
@@ -145,99 +58,89 @@ export async function pack(
   signal?: AbortSignal,
 ): Promise<PackResult> {
   const file = resolve(out);
+  const receipt = `${file.replace(/\.zip$/i, '')}.receipt.json`;
   let bytes = 0;
-  const stage = async (staged: string): Promise<void> => {
-    bytes = await writeBag(plan, staged, progress, signal);
-    const check = await verifyBundle(staged, signal);
-    if (!check.valid)
-      throw new ProblemError({
-        code: 'failed',
-        what: 'Reading the bundle back',
-        why: check.findings.map((f) => `${f.path} ${f.problem}`).join('; '),
-      });
+  const half = halves(progress);
+  const stageAll = async (installs: readonly { readonly staged: string; readonly target: string }[]): Promise<void> => {
+    const staged = (target: string): string => installs.find((i) => i.target === target)!.staged;
+    bytes = await writeBag(plan, staged(file), half.first, signal);
+    const check = await readBack(staged(file), half.second, signal);
+    writeFileSync(staged(receipt), await receiptOf(plan, { file, staged: staged(file), bytes, who, check }));
   };
   await runChange(
-    { title: `Bundle ${basename(file)}`, kind: 'pack', root: file, who, steps: [{ kind: 'install', path: file }] },
-    { ...options, stage },
+    {
+      title: `Bundle ${basename(file)}`,
+      kind: 'pack',
+      root: file,
+      who,
+      steps: [
+        { kind: 'install', path: file },
+        { kind: 'install', path: receipt },
+      ],
+    },
+    { ...options, stageAll, signal },
   );
+  return resultOf(plan, file, bytes, receipt);
+}
+
+/** The bag as a folder at a place: every file is copied, read back and verified before the folder gets its name. */
+export async function copyToPlace(
+  plan: PackPlan,
+  out: string,
+  who: string,
+  options: RunOptions,
+  progress: OnProgress = () => undefined,
+  signal?: AbortSignal,
+): Promise<PackResult> {
+  const folder = resolve(out);
+  const half = halves(progress);
+  const above = missingFolders([dirname(folder)]);
+  const stage = async (staged: string): Promise<void> => {
+    await writeFolder(plan, staged, half.first, signal);
+    await readBack(staged, half.second, signal);
+  };
+  await runChange(
+    {
+      title: `Copy ${plan.scope.project?.name ?? basename(plan.scope.root)} to ${basename(folder)}`,
+      kind: 'pack',
+      root: folder,
+      who,
+      steps: [...above.map((path) => ({ kind: 'folder' as const, path })), { kind: 'install', path: folder }],
+    },
+    { ...options, stage, signal },
+  );
+  return resultOf(plan, folder, plan.bytes, null);
+}
+
+const resultOf = (plan: PackPlan, file: string, bytes: number, receipt: string | null): PackResult => ({
+  file,
+  bytes,
+  payload: { files: plan.payload.length, bytes: plan.bytes },
+  brought: plan.payload.flatMap((f) => (f.from === 'along' && f.source !== null ? [{ from: f.source, to: f.to }] : [])),
+  leftOut: plan.leftOut,
+  services: plan.services,
+  layers: plan.layers,
+  carriers: carriersFor(bytes),
+  receipt,
+});
+
+/** Writing and reading back are told as one: the first half, and the second. */
+function halves(progress: OnProgress): { first: OnProgress; second: OnProgress } {
   return {
-    file,
-    bytes,
-    payload: { files: plan.payload.length, bytes: plan.bytes },
-    brought: [],
-    leftOut: plan.leftOut,
-    layers: plan.layers,
-    carriers: carriersFor(bytes),
+    first: (p) => progress({ ...p, of: 2 * p.of }),
+    second: (p) => progress({ ...p, done: p.of + p.done, of: 2 * p.of }),
   };
 }
 
-async function writeBag(plan: PackPlan, path: string, progress: OnProgress, signal?: AbortSignal): Promise<number> {
-  const root = plan.scope.root;
-  const name = plan.scope.project?.name ?? basename(root);
-  const newest = Math.max(0, ...plan.payload.map((f) => f.modifiedMs));
-  const zip = await ZipWriter.create(path);
-  const sums: Checksums[] = [];
-  let done = 0;
-  try {
-    const tag = async (tagName: string, text: string): Promise<Checksums> => {
-      const bytes = Buffer.from(text, 'utf8');
-      const sum = new Summing();
-      sum.update(bytes);
-      await zip.add(`${name}/${tagName}`, [bytes], newest, false);
-      return sum.of(tagName);
-    };
-    const info = writeBagInfo({
-      baggingDate: new Date(newest).toISOString().slice(0, 10),
-      payloadBytes: plan.bytes,
-      payloadFiles: plan.payload.length,
-      description: plan.scope.project?.title ?? name,
-      software: SOFTWARE,
+async function readBack(staged: string, progress: OnProgress, signal?: AbortSignal): Promise<VerifyResult> {
+  const check = await verifyBundle(staged, signal, progress);
+  if (!check.valid)
+    throw new ProblemError({
+      code: 'failed',
+      what: 'Reading the bundle back',
+      why: check.findings.map((f) => `${f.path} ${f.problem}`).join('; '),
     });
-    const tags = [await tag('bag-info.txt', info), await tag('bagit.txt', BAG_DECLARATION)];
-    if (plan.payload.length === 0) await zip.addFolder(`${name}/data/`, newest);
-    for (const entry of plan.payload) {
-      signal?.throwIfAborted();
-      const full = join(root, entry.path);
-      progress({ done, of: plan.bytes, unit: 'bytes', item: entry.path });
-      const sum = new Summing();
-      await zip.add(
-        `${name}/data/${entry.path}`,
-        summed(contentOf(plan, entry, full), sum, signal),
-        entry.modifiedMs,
-        PACKED.test(entry.path),
-      );
-      sums.push(sum.of(`data/${entry.path}`));
-      done += entry.bytes;
-    }
-    for (const algorithm of ['sha256', 'sha512'] as const)
-      tags.push(await tag(`manifest-${algorithm}.txt`, writeManifest(sums.map((s) => ({ path: s.path, checksum: s[algorithm] })))));
-    tags.sort((a, b) => byCodePoint(a.path, b.path));
-    for (const algorithm of ['sha256', 'sha512'] as const)
-      await tag(`tagmanifest-${algorithm}.txt`, writeManifest(tags.map((s) => ({ path: s.path, checksum: s[algorithm] }))));
-    await zip.finish();
-    return zip.bytes;
-  } catch (error) {
-    await zip.abandon();
-    throw signal?.aborted ? new ProblemError({ code: 'cancelled', what: 'The bundle' }) : error;
-  }
-}
-
-/** A file's bytes as they go into the bundle; it must still be the file that was listed, to its last byte. */
-async function* contentOf(plan: PackPlan, entry: FileEntry, full: string): AsyncGenerator<Uint8Array> {
-  const rewritten = plan.rewritten.get(full);
-  if (rewritten) {
-    yield rewritten;
-    return;
-  }
-  let bytes = 0;
-  for await (const piece of createReadStream(full, { highWaterMark: 1 << 20 })) {
-    bytes += (piece as Buffer).length;
-    yield piece as Buffer;
-  }
-  const now = lstatSync(full);
-  const isLink = now.isSymbolicLink();
-  if (bytes !== entry.bytes || (!isLink && now.mtimeMs !== entry.modifiedMs))
-    throw new ProblemError({ code: 'changed-meanwhile', path: full });
+  return check;
 }
 
 interface Checksums {
@@ -245,28 +148,203 @@ interface Checksums {
   readonly sha256: string;
   readonly sha512: string;
 }
-class Summing {
-  private readonly a = createHash('sha256');
-  private readonly b = createHash('sha512');
-  update(bytes: Uint8Array): void {
-    this.a.update(bytes);
-    this.b.update(bytes);
+const sumsOf = (path: string, bytes: Uint8Array): Checksums => ({
+  path,
+  sha256: createHash('sha256').update(bytes).digest('hex'),
+  sha512: createHash('sha512').update(bytes).digest('hex'),
+});
+
+/** Tag files that stand before the payload, and those that follow from its checksums, each with its text. */
+class Tags {
+  private readonly sums: Checksums[] = [];
+  constructor(private readonly put: (name: string, bytes: Buffer) => Promise<void>) {}
+
+  private async add(name: string, text: string): Promise<void> {
+    const bytes = Buffer.from(text, 'utf8');
+    await this.put(name, bytes);
+    this.sums.push(sumsOf(name, bytes));
   }
-  of(path: string): Checksums {
-    return { path, sha256: this.a.digest('hex'), sha512: this.b.digest('hex') };
+
+  async begin(plan: PackPlan, isSealed: boolean): Promise<void> {
+    const name = plan.scope.project?.name ?? basename(plan.scope.root);
+    const readMe = await readMeOf(plan);
+    await this.add('READ_ME.html', readMeHtml(readMe));
+    await this.add('READ_ME.txt', readMeText(readMe));
+    const info = writeBagInfo({
+      baggingDate: new Date(newestOf(plan)).toISOString().slice(0, 10),
+      payloadBytes: plan.bytes,
+      payloadFiles: plan.payload.length,
+      description: plan.scope.project?.title ?? name,
+      software: SOFTWARE,
+      isSealed,
+    });
+    await this.add('bag-info.txt', info);
+    await this.add('bagit.txt', BAG_DECLARATION);
+  }
+
+  async end(payload: readonly Checksums[]): Promise<void> {
+    for (const algorithm of ['sha256', 'sha512'] as const)
+      await this.add(`manifest-${algorithm}.txt`, writeManifest(payload.map((s) => ({ path: s.path, checksum: s[algorithm] }))));
+    const sorted = [...this.sums].sort((a, b) => byCodePoint(a.path, b.path));
+    for (const algorithm of ['sha256', 'sha512'] as const)
+      await this.add(`tagmanifest-${algorithm}.txt`, writeManifest(sorted.map((s) => ({ path: s.path, checksum: s[algorithm] }))));
   }
 }
 
-async function* summed(pieces: AsyncIterable<Uint8Array>, sum: Summing, signal?: AbortSignal): AsyncGenerator<Uint8Array> {
-  for await (const piece of pieces) {
+const newestOf = (plan: PackPlan): number => Math.max(0, ...plan.payload.map((f) => f.modifiedMs));
+
+/** More than this goes through piece by piece; less is held whole. */
+const HELD_BYTES = 8 << 20;
+const BATCH_BYTES = 4 << 20;
+const MOST_FILES = 400;
+
+/** Files in order, dealt out: many small ones together, each large one alone. */
+function batchesOf(files: readonly BundleFile[]): BundleFile[][] {
+  const batches: BundleFile[][] = [];
+  let batch: BundleFile[] = [];
+  let bytes = 0;
+  for (const file of files) {
+    const isLarge = file.bytes > HELD_BYTES;
+    if (batch.length > 0 && (isLarge || batch.length >= MOST_FILES || bytes + file.bytes > BATCH_BYTES)) {
+      batches.push(batch);
+      batch = [];
+      bytes = 0;
+    }
+    if (isLarge) batches.push([file]);
+    else {
+      batch.push(file);
+      bytes += file.bytes;
+    }
+  }
+  if (batch.length > 0) batches.push(batch);
+  return batches;
+}
+
+const toPack = (f: BundleFile): ToPack => ({
+  source: f.content ? null : f.source,
+  content: f.content,
+  bytes: f.sourceBytes,
+  modifiedMs: f.modifiedMs,
+  stored: isPacked(f.to),
+});
+
+async function writeBag(plan: PackPlan, path: string, progress: OnProgress, signal?: AbortSignal): Promise<number> {
+  const name = plan.scope.project?.name ?? basename(plan.scope.root);
+  const newest = newestOf(plan);
+  const zip = await ZipWriter.create(path);
+  const team = new Team();
+  const stop = (): void => void team.close();
+  signal?.addEventListener('abort', stop);
+  const sums: Checksums[] = [];
+  let done = 0;
+  const tags = new Tags((tag, bytes) => zip.add(`${name}/${tag}`, pieces(bytes), newest, false));
+  try {
     signal?.throwIfAborted();
-    sum.update(piece);
-    yield piece;
+    await tags.begin(plan, true);
+    if (plan.payload.length === 0) await zip.addFolder(`${name}/data/`, newest);
+    const packed = (batch: readonly BundleFile[]) =>
+      batch[0]!.bytes > HELD_BYTES && !batch[0]!.content ? Promise.resolve(null) : team.run('pack', { files: batch.map(toPack) });
+    for await (const [batch, reply] of ahead(batchesOf(plan.payload), 2 * team.size + 1, packed)) {
+      signal?.throwIfAborted();
+      progress({ done, of: plan.bytes, unit: 'bytes', item: batch[0]!.to });
+      if (reply === null) {
+        const [large] = batch;
+        sums.push(await addLarge(zip, `${name}/data/${large!.to}`, large!, (bytes) => progress({ done: done + bytes, of: plan.bytes, unit: 'bytes', item: large!.to }), signal));
+      } else
+        for (const [i, p] of reply.files.entries()) {
+          const file = batch[i]!;
+          const data = reply.data.subarray(p.at, p.at + p.packed);
+          await zip.addPacked(`${name}/data/${file.to}`, { crc: p.crc, bytes: p.bytes, data, stored: isPacked(file.to) }, file.modifiedMs);
+          sums.push({ path: `data/${file.to}`, sha256: p.sha256, sha512: p.sha512 });
+        }
+      done += batch.reduce((sum, f) => sum + f.bytes, 0);
+    }
+    await tags.end(sums);
+    await zip.finish();
+    return zip.bytes;
+  } catch (error) {
+    await zip.abandon();
+    throw signal?.aborted ? new ProblemError({ code: 'cancelled', what: 'The bundle' }) : error;
+  } finally {
+    signal?.removeEventListener('abort', stop);
+    await team.close();
   }
 }
 
+const PIECE_BYTES = 1 << 18;
+function* pieces(bytes: Buffer): Generator<Buffer> {
+  for (let at = 0; at < bytes.length; at += PIECE_BYTES) yield bytes.subarray(at, at + PIECE_BYTES);
+}
+
+/** A large file goes through in pieces: hashed here, packed by the pool of the system library; it must stay as it was listed. */
+async function addLarge(zip: ZipWriter, name: string, file: BundleFile, onBytes: (bytes: number) => void, signal?: AbortSignal): Promise<Checksums> {
+  const a = createHash('sha256');
+  const b = createHash('sha512');
+  let crc = 0;
+  let bytes = 0;
+  const read = async function* (): AsyncGenerator<Uint8Array> {
+    for await (const piece of createReadStream(file.source!, { highWaterMark: PIECE_BYTES })) {
+      signal?.throwIfAborted();
+      const part = piece as Buffer;
+      a.update(part);
+      b.update(part);
+      crc = crc32(part, crc);
+      bytes += part.length;
+      onBytes(bytes);
+      yield part;
+    }
+  };
+  const stored = isPacked(file.to);
+  await zip.addPieces(name, stored ? read() : deflated(read()), () => ({ crc, bytes }), file.modifiedMs, stored);
+  const now = statSync(file.source!);
+  if (bytes !== file.sourceBytes || now.size !== bytes || now.mtimeMs !== file.modifiedMs)
+    throw new ProblemError({ code: 'changed-meanwhile', path: file.source! });
+  return { path: `data/${file.to}`, sha256: a.digest('hex'), sha512: b.digest('hex') };
+}
+
+async function writeFolder(plan: PackPlan, folder: string, progress: OnProgress, signal?: AbortSignal): Promise<void> {
+  const newest = newestOf(plan);
+  const team = new Team();
+  const stop = (): void => void team.close();
+  signal?.addEventListener('abort', stop);
+  let done = 0;
+  try {
+    mkdirSync(join(folder, 'data'), { recursive: true });
+    const tags = new Tags((name, bytes) => {
+      writeFileSync(join(folder, name), bytes);
+      utimesSync(join(folder, name), newest / 1000, newest / 1000);
+      return Promise.resolve();
+    });
+    await tags.begin(plan, false);
+    for (const made of new Set(plan.payload.map((f) => dirname(join(folder, 'data', f.to))))) mkdirSync(made, { recursive: true });
+    const toCopy = (f: BundleFile): ToCopy => ({ ...toPack(f), target: join(folder, 'data', f.to) });
+    const copy = (batch: readonly BundleFile[]) =>
+      team.run('copy', { files: batch.map(toCopy) }, (bytes) => {
+        done += bytes;
+        progress({ done, of: plan.bytes, unit: 'bytes', item: batch[0]!.to });
+      });
+    const sums: Checksums[] = [];
+    for await (const [batch, copied] of ahead(batchesOf(plan.payload), 2 * team.size, copy))
+      copied.forEach((sum, i) => sums.push({ path: `data/${batch[i]!.to}`, ...sum }));
+    await tags.end(sums);
+  } catch (error) {
+    throw signal?.aborted ? new ProblemError({ code: 'cancelled', what: 'The copy' }) : error;
+  } finally {
+    signal?.removeEventListener('abort', stop);
+    await team.close();
+  }
+}
+
+/** A free name beside the root; where nothing may be written there, in another place, or else in the root itself. */
 export function suggestedBundle(scope: RootedScope): string {
-  const stem = join(dirname(scope.root), scope.project?.name ?? basename(scope.root));
+  const isOpen = (folder: string): boolean => {
+    const location = locateHere(toAddress(folder), scope.places);
+    const place = location && placeNamed(scope.places, location.place);
+    return !!place && place.present && !place.readOnly;
+  };
+  const others = scope.places.filter((p) => p.present && !p.readOnly).map(pathOf);
+  const folder = [dirname(scope.root), ...others].find((f) => isOpen(f) && below(scope.root, f) === null && f !== scope.root) ?? scope.root;
+  const stem = join(folder, scope.project?.name ?? basename(scope.root));
   for (let n = 1; ; n++) {
     const file = n === 1 ? `${stem}.zip` : `${stem}_${n}.zip`;
     if (!existsSync(file)) return file;

@@ -1,14 +1,12 @@
 import { existsSync, statfsSync, statSync } from 'node:fs';
-import { Readable } from 'node:stream';
-import { pipeline } from 'node:stream/promises';
 import { isUnsafePath, ProblemError, type Place, type OnProgress, partsOf } from '@rootmap/core';
 import { basename, dirname, join, resolve } from '../disk/native-path.js';
-import { createWriteStream, mkdirSync, readdirSync, utimesSync } from '../disk/files.js';
+import { mkdirSync, readdirSync } from '../disk/files.js';
 import { runChange, type RunOptions } from '../changes/run-change.js';
 import { layerRow, type LayerRow } from '../project/layer-row.js';
 import { readMaps } from '../project/read-maps.js';
 import { findScope } from '../project/scope.js';
-import { openBag, verifyBag, type OpenBag } from './verify.js';
+import { openBag, structureOf, verifyBag, type VerifyResult } from './verify.js';
 import { missingFolders } from '../changes/missing-folders.js';
 
 export interface ReceiveResult extends Arrived {
@@ -41,8 +39,8 @@ export function checkTarget(into: string): void {
 }
 
 /**
- * The arrival check, then the payload unpacked beside its place and put there by one rename. A bundle that is not valid is
- * not unpacked; what is wrong is given back.
+ * Each file of the payload is checked as it is unpacked beside its place, and all are put there by one rename. Of a bundle that
+ * is not valid nothing stays; what is wrong is given back.
  */
 export async function receive(
   file: string,
@@ -58,49 +56,58 @@ export async function receive(
   checkTarget(target);
   const bag = await openBag(file);
   try {
-    const check = await verifyBag(bag, signal);
-    if (!check.valid) return { root: target, projectFile: null, files: 0, bytes: 0, layers: [], findings: check.findings };
+    const structure = await structureOf(bag);
+    if (structure.findings.length > 0) return notReceived(target, structure.findings);
+    const paths = [...bag.sizes.keys()].filter((p) => p.startsWith(PAYLOAD) && !p.endsWith('/'));
     const above = missingFolders([dirname(target)]);
-    checkSpace(above.length ? dirname(above[0]!) : dirname(target), check.bytes);
+    const bytes = paths.reduce((sum, p) => sum + bag.sizes.get(p)!, 0);
+    checkSpace(above.length ? dirname(above[0]!) : dirname(target), bytes);
+    let wrong: VerifyResult['findings'] = [];
     const stage = async (staged: string): Promise<void> => {
-      await unpack(bag, staged, check.bytes, progress, signal);
+      const fileOf = (path: string): string => join(staged, path.slice(PAYLOAD.length));
+      mkdirSync(staged);
+      for (const folder of new Set(paths.map((p) => dirname(fileOf(p))))) mkdirSync(folder, { recursive: true });
+      const isPayload = new Set(paths);
+      const check = await verifyBag(bag, { structure, signal, progress, targetOf: (p) => (isPayload.has(p) ? fileOf(p) : null) });
+      wrong = check.findings;
+      if (!check.valid) throw new ProblemError({ code: 'bad-bag', path: file, why: `${wrong[0]!.path}: ${wrong[0]!.problem}` });
       makePlanFolders(staged, places); // part of the change, so that all of it appears or nothing
     };
-    await runChange(
-      {
-        title: `Receive ${basename(file)} into ${basename(target)}`,
-        kind: 'receive',
-        root: target,
-        who,
-        steps: [...above.map((path) => ({ kind: 'folder' as const, path })), { kind: 'install', path: target }],
-      },
-      { ...options, stage },
-    );
-    return { root: target, files: check.files, bytes: check.bytes, ...(await look(target, places)) };
+    try {
+      await runChange(
+        {
+          title: `Receive ${basename(file)} into ${basename(target)}`,
+          kind: 'receive',
+          root: target,
+          who,
+          steps: [...above.map((path) => ({ kind: 'folder' as const, path })), { kind: 'install', path: target }],
+        },
+        { ...options, stage, signal },
+      );
+    } catch (error) {
+      if (wrong.length === 0) throw error;
+      return notReceived(target, wrong); // taken back: nothing of it is left
+    }
+    return { root: target, files: paths.length, bytes, ...(await look(target, places)) };
   } finally {
     bag.close();
   }
 }
 
+const PAYLOAD = 'data/';
+
+const notReceived = (root: string, findings: VerifyResult['findings']): ReceiveResult => ({
+  root,
+  projectFile: null,
+  files: 0,
+  bytes: 0,
+  layers: [],
+  findings,
+});
+
 function checkSpace(folder: string, bytes: number): void {
   const disk = statfsSync(folder);
   if (disk.bavail * disk.bsize < bytes) throw new ProblemError({ code: 'no-space', path: folder });
-}
-
-async function unpack(bag: OpenBag, staged: string, of: number, progress: OnProgress, signal?: AbortSignal): Promise<void> {
-  mkdirSync(staged);
-  let bytes = 0;
-  for (const [path, size] of bag.sizes) {
-    if (!path.startsWith('data/') || path.endsWith('/')) continue;
-    signal?.throwIfAborted();
-    progress({ done: bytes, of, unit: 'bytes', item: path });
-    const file = join(staged, path.slice('data/'.length));
-    mkdirSync(dirname(file), { recursive: true });
-    await pipeline(Readable.from(await bag.stream(path)), createWriteStream(file, { flags: 'wx' }));
-    const seconds = bag.modifiedMs(path) / 1000;
-    utimesSync(file, seconds, seconds);
-    bytes += size;
-  }
 }
 
 /** Empty folders of the plan wait in the project file; no bag holds them. */

@@ -190,7 +190,7 @@ function withKept(list: readonly Resource[], kept: readonly Kept[]): Resource[] 
     put(
       all,
       (r) => r['link'] === link && r['path'] === path && tableOf(r) === table,
-      origin && ((before) => withOrigin(before ?? { link, ...named(path, table) }, origin)),
+      origin && ((before) => withOrigin(before ?? { link, ...resourceNamed(path, table) }, origin)),
     );
   return all;
 }
@@ -203,7 +203,7 @@ function put(all: Resource[], isIt: (r: Resource) => boolean, now: ((before: Res
 }
 
 /** Of several tables of one file each has a name of its own, as the standard wants it. */
-const named = (path: string, table: string | null): Resource => ({
+export const resourceNamed = (path: string, table: string | null): Resource => ({
   name: resourceName(path) + (table === null ? '' : `-${resourceName(`${table}.x`)}`),
   path,
   ...(table === null ? {} : { [TABLE]: table }),
@@ -223,6 +223,6 @@ function setOrigin(resources: Resource[], { path, table, origin }: Told): void {
   put(
     resources,
     (r) => r['path'] === name && tableOf(r) === table,
-    origin && ((before) => withOrigin(before ?? named(name, table), origin)),
+    origin && ((before) => withOrigin(before ?? resourceNamed(name, table), origin)),
   );
 }

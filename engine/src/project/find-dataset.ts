@@ -82,8 +82,8 @@ function datasetAt(folder: string, path: string, id: string, scope: RootedScope)
   return group && describeBelow(folder, group).find((d) => datasetId(join(folder, d.group.path), d.table) === id);
 }
 
-/** The file with those of its name beside it. */
-function groupAt(folder: string, path: string): FileGroup | undefined {
+/** The file with those of its name beside it. Paths of the group start from the folder. */
+export function groupAt(folder: string, path: string): FileGroup | undefined {
   const beside = dirname(path);
   const shown = below(folder, beside) ?? '';
   const stem = basename(path)

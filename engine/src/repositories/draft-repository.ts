@@ -40,6 +40,12 @@ export class DraftRepository {
     return { draft: withNewMembers(JSON.parse(newest.content!) as MapDraft), base, savedMs, who, isOwn: newest.editor === editor };
   }
 
+  /** Paths of maps, from the root, that somebody changed and did not save. */
+  async unsaved(root: string): Promise<string[]> {
+    const rows = await this.rows.findBy(draftTable, { root });
+    return [...new Set(rows.filter((r) => r.content !== null && Date.now() - r.savedMs < KEPT_FOR_MS).map((r) => r.path))];
+  }
+
   /** Saved or dropped: what this editor kept goes, and what others left behind. */
   async drop(root: string, path: string, editor: string): Promise<void> {
     for (const r of await this.rows.findBy(draftTable, { root, path }))

@@ -9,12 +9,14 @@ import { initialize } from './initialize.js';
 import {
   acceptedMoveTable,
   AddFormerFolders1765100000000,
+  AddSent1765200000000,
   missedMoveTable,
   originalsTable,
   placeTable,
   planTable,
   rejectionTable,
   seenFolderTable,
+  sentTable,
   SplitSettings1764600000000,
 } from './remembered.js';
 import {
@@ -65,6 +67,7 @@ export async function openStore(folder: string): Promise<DataSource> {
           missedMoveTable,
           originalsTable,
           seenFolderTable,
+          sentTable,
         ],
         migrations: [
           CreateJournal1764000000000,
@@ -74,6 +77,7 @@ export async function openStore(folder: string): Promise<DataSource> {
           SplitSettings1764600000000,
           AddStepMoves1764900000001,
           AddFormerFolders1765100000000,
+          AddSent1765200000000,
         ],
         migrationsRun: true,
         synchronize: false,

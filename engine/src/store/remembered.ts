@@ -51,6 +51,12 @@ export interface SeenFolderRow {
   ms: number;
 }
 
+export interface SentRow {
+  root: string;
+  /** A `SendRequest` as JSON. */
+  choices: string;
+}
+
 export const planTable = new EntitySchema<PlanRow>({
   name: 'plan',
   columns: { id: { type: 'text', primary: true }, folded: { type: 'text', unique: true }, body: { type: 'text' } },
@@ -85,6 +91,22 @@ export const seenFolderTable = new EntitySchema<SeenFolderRow>({
   name: 'seen_folder',
   columns: { path: { type: 'text', primary: true }, ms: { type: 'integer' } },
 });
+
+export const sentTable = new EntitySchema<SentRow>({
+  name: 'sent',
+  columns: { root: { type: 'text', primary: true }, choices: { type: 'text' } },
+});
+
+/** What was chosen last for a bundle of a project. */
+export class AddSent1765200000000 implements MigrationInterface {
+  name = 'AddSent1765200000000';
+  async up(runner: QueryRunner): Promise<void> {
+    await runner.query('CREATE TABLE "sent" ("root" text PRIMARY KEY NOT NULL, "choices" text NOT NULL)');
+  }
+  async down(runner: QueryRunner): Promise<void> {
+    await runner.query('DROP TABLE "sent"');
+  }
+}
 
 interface KeptBefore {
   readonly plans?: readonly { readonly id: string; readonly title: string }[];

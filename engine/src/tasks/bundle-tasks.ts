@@ -1,33 +1,74 @@
-import { joined } from '@rootmap/core';
-import type { PackPreview } from '@rootmap/core/contract';
-import { isAbsolute } from '../disk/native-path.js';
+import { folderOf, joined, type SendChoices } from '@rootmap/core';
+import type { ContentView, PackPreview } from '@rootmap/core/contract';
+import { isAbsolute, pathFrom } from '../disk/native-path.js';
+import type { BundleFile, Use } from '../bundle/bundle-file.js';
 import { carriersFor } from '../bundle/carriers.js';
-import { planPack, suggestedBundle, type PackPlan } from '../bundle/pack.js';
+import { suggestedBundle } from '../bundle/pack.js';
+import { packedBytes } from '../bundle/packed-size.js';
+import { planPack, type PackPlan } from '../bundle/plan-pack.js';
 import { lookAtArrival } from '../bundle/receive.js';
 import { openPlace } from '../places/places.js';
 import { locationOf, type RootedScope } from '../project/scope.js';
 import { shownPath } from '../project/shown-path.js';
 import { scopeOf, type TaskBase, type TaskTable } from './task-base.js';
 
+/** More files than this are told by their folders alone. */
+const MOST_FILES_SHOWN = 5000;
+
 function previewOf(plan: PackPlan, scope: RootedScope): PackPreview {
   const suggested = locationOf(suggestedBundle(scope), scope.places);
+  const shown = (path: string): string => (isAbsolute(path) ? shownPath(path, scope) : path);
+  const use = ({ map, layer }: Use): Use => ({ map: shown(map), layer });
+  const bytes = packedBytes(plan.payload);
   return {
     suggested: { place: suggested.place, path: joined(suggested.segments) },
     files: plan.payload.length,
     bytes: plan.bytes,
-    leftOut: plan.leftOut.map((l) => ({ ...l, path: isAbsolute(l.path) ? shownPath(l.path, scope) : l.path })),
-    findings: plan.findings,
-    layers: plan.layers.map((l) => ({ map: l.map, title: l.title, state: l.state, detail: l.detail ?? null })),
-    rewritten: plan.rewritten.size,
-    carriers: carriersFor(plan.bytes),
+    packedBytes: bytes,
+    contents: contentsOf(plan.payload, use),
+    outside: plan.outside.map((o) => ({ ...o, id: o.path, shown: shown(o.path), uses: o.uses.map(use) })),
+    services: plan.services.map((s) => ({ ...s, map: shown(s.map) })),
+    toFetch: plan.toFetch.map(({ path, address }) => ({ path, address })),
+    leftOut: plan.leftOut.map((l) => ({ ...l, path: shown(l.path) })),
+    checks: plan.findings.map((f) => ({ ...f, path: shown(f.path) })),
+    layers: plan.layers.map((l) => ({ map: shown(l.map), title: l.title, state: l.state, detail: l.detail ?? null })),
+    maps: plan.maps.map((m) => ({ path: pathFrom(scope.root, m.path), title: m.title })),
+    rewritten: plan.rewritten,
+    carriers: carriersFor(bytes),
   };
+}
+
+/** The tree of a bundle: each folder after the one it is in, with what is below it. */
+function contentsOf(payload: readonly BundleFile[], use: (use: Use) => Use): ContentView[] {
+  const folders = new Map<string, { files: number; bytes: number; first: BundleFile }>();
+  for (const file of payload)
+    for (let at = folderOf(file.to); at !== ''; at = folderOf(at)) {
+      const folder = folders.get(at) ?? { files: 0, bytes: 0, first: file };
+      folder.files++;
+      folder.bytes += file.bytes;
+      folders.set(at, folder);
+    }
+  const rows = [...folders].map(
+    ([path, { files, bytes, first }]): ContentView => ({ path, files, isFolder: true, bytes, from: first.from, role: first.role, uses: [] }),
+  );
+  if (payload.length <= MOST_FILES_SHOWN)
+    for (const f of payload)
+      rows.push({ path: f.to, files: 1, isFolder: false, bytes: f.bytes, from: f.from, role: f.role, uses: f.uses.map(use) });
+  return rows;
+}
+
+export interface PackTask extends TaskBase {
+  readonly choices: SendChoices;
+  readonly out: string | null;
+  readonly added: readonly string[];
+  readonly unsaved: readonly string[];
 }
 
 /** Bundles: what would go into one, and how it stands where it arrived. */
 export const BUNDLE_TASKS = {
-  'plan-pack': (input: TaskBase & { out: string | null }): { plan: PackPlan; preview: PackPreview } => {
+  'plan-pack': (input: PackTask): { plan: PackPlan; preview: PackPreview } => {
     const scope = scopeOf(input);
-    const plan = planPack(scope, input.out ?? undefined);
+    const plan = planPack(scope, { ...input, person: input.who });
     return { plan, preview: previewOf(plan, scope) };
   },
   arrival: (input: TaskBase) => lookAtArrival(input.root, input.places.map(openPlace)),

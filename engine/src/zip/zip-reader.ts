@@ -1,16 +1,14 @@
+import { closeSync, readSync } from 'node:fs';
 import type { Readable } from 'node:stream';
 import { crc32 } from 'node:zlib';
 import yauzl, { type Entry, type ZipFile } from 'yauzl';
 import { encodingOfCpg, ProblemError } from '@rootmap/core';
 import { EntryNames } from './entry-names.js';
 import { openToRead } from '../disk/open.js';
+import type { Listed } from './local-header.js';
+import { END_RECORD_BYTES } from './zip-bytes.js';
 
-export interface ZipEntry {
-  readonly name: string;
-  readonly bytes: number;
-  readonly packedBytes: number;
-  /** CRC-32 of the unpacked bytes, as the directory states it. */
-  readonly crc: number;
+export interface ZipEntry extends Listed {
   readonly modifiedMs: number;
   readonly isFolder: boolean;
 }
@@ -24,10 +22,19 @@ const MOST_ENTRIES = 2_000_000;
 export class ZipReader {
   private constructor(
     private readonly zip: ZipFile,
+    readonly path: string,
     private readonly byName: ReadonlyMap<string, Entry>,
     readonly entries: readonly ZipEntry[],
     readonly refused: readonly { readonly path: string; readonly problem: string }[],
   ) {}
+
+  get fileBytes(): number {
+    return this.zip.fileSize;
+  }
+  /** The comment of the whole file, as bytes. */
+  get comment(): Buffer {
+    return this.zip.comment as unknown as Buffer; // `decodeStrings: false`
+  }
 
   static async open(path: string): Promise<ZipReader> {
     const zip = await new Promise<ZipFile>((resolve, reject) =>
@@ -39,7 +46,7 @@ export class ZipReader {
     );
     try {
       const { byName, entries, refused } = await readDirectory(zip, path);
-      return new ZipReader(zip, byName, entries, refused);
+      return new ZipReader(zip, path, byName, entries, refused);
     } catch (error) {
       zip.close();
       throw error;
@@ -53,6 +60,19 @@ export class ZipReader {
     return new Promise((resolve, reject) =>
       this.zip.openReadStream(entry, (error, stream) => (error ? reject(asProblem(error, name)) : resolve(stream))),
     );
+  }
+
+  /** The bytes of the last record, with its comment. */
+  end(): Buffer {
+    const length = Math.min(this.fileBytes, this.comment.length + END_RECORD_BYTES);
+    const bytes = Buffer.alloc(length);
+    const fd = openToRead(this.path);
+    try {
+      readSync(fd, bytes, 0, length, this.fileBytes - length);
+    } finally {
+      closeSync(fd);
+    }
+    return bytes;
   }
 
   close(): void {
@@ -80,9 +100,16 @@ function readDirectory(zip: ZipFile, path: string) {
           byName.set(name, entry);
           entries.push({
             name,
+            rawName: rawNameOf(entry),
+            offset: entry.relativeOffsetOfLocalHeader,
+            method: entry.compressionMethod,
+            flags: entry.generalPurposeBitFlag,
+            time: entry.lastModFileTime,
+            date: entry.lastModFileDate,
             bytes: entry.uncompressedSize,
             packedBytes: entry.compressedSize,
             crc: entry.crc32,
+            timestamp: timestampOf(entry),
             modifiedMs: modifiedOf(entry),
             isFolder: name.endsWith('/'),
           });
@@ -101,13 +128,14 @@ function readDirectory(zip: ZipFile, path: string) {
  * page 437 is meant (APPNOTE 4.4.4 and D.1); many packers write UTF-8 without saying so, or a Unicode path beside (4.6.9).
  */
 function nameOf(entry: Entry): string {
-  const raw = (entry as unknown as { fileName: Buffer }).fileName;
+  const raw = rawNameOf(entry);
   const text = raw.toString('utf8');
   if ((entry.generalPurposeBitFlag & 0x0800) !== 0 || Buffer.from(text, 'utf8').equals(raw)) return text;
   const unicode = entry.extraFields.find((f) => f.id === 0x7075);
   if (unicode && unicode.data.length > 5 && unicode.data.readUInt32LE(1) === crc32(raw)) return unicode.data.toString('utf8', 5);
   return CP437.decode(raw);
 }
+const rawNameOf = (entry: Entry): Buffer => (entry as unknown as { fileName: Buffer }).fileName;
 const CP437 = encodingOfCpg('437')!;
 
 function whyRefused(name: string, entry: Entry, names: EntryNames): string | null {
@@ -116,10 +144,15 @@ function whyRefused(name: string, entry: Entry, names: EntryNames): string | nul
   return names.refuse(name);
 }
 
+function timestampOf(entry: Entry): number | null {
+  const field = entry.extraFields.find((f) => f.id === 0x5455);
+  return field && field.data.length >= 5 && (field.data[0]! & 1) === 1 ? field.data.readInt32LE(1) : null;
+}
+
 /** The extended timestamp where there is one, else the DOS time read as UTC. */
 function modifiedOf(entry: Entry): number {
-  const field = entry.extraFields.find((f) => f.id === 0x5455);
-  if (field && field.data.length >= 5 && (field.data[0]! & 1) === 1) return field.data.readInt32LE(1) * 1000;
+  const seconds = timestampOf(entry);
+  if (seconds !== null) return seconds * 1000;
   const d = entry.lastModFileDate;
   const t = entry.lastModFileTime;
   return Date.UTC(1980 + (d >> 9), ((d >> 5) & 15) - 1, d & 31, t >> 11, (t >> 5) & 63, (t & 31) * 2);

@@ -1,34 +1,29 @@
 import { crc32, createDeflateRaw } from 'node:zlib';
 import { openNew, type FileHandle } from '../disk/files.js';
+import { crcOfBoth } from './crc-of-both.js';
+import { centralHeader, DEFLATE, endRecord, endRecords64, localHeader, STORE, type Written } from './zip-bytes.js';
 
-/** PKWARE APPNOTE 6.3: signatures and fixed sizes. */
-const LOCAL = 0x04034b50;
-const CENTRAL = 0x02014b50;
-const END_64 = 0x06064b50;
-const LOCATOR_64 = 0x07064b50;
-const END = 0x06054b50;
-const NEEDS_ZIP64 = 45;
-const UTF8_NAMES = 0x0800;
-const DEFLATE = 8;
-const STORE = 0;
-const REGULAR_FILE = (0o100644 << 16) >>> 0;
-const FOLDER = ((0o40755 << 16) | 0x10) >>> 0;
-const MADE_ON_UNIX = 3 << 8;
+/** Bytes are gathered to as many before they are written. */
+const GATHER_BYTES = 1 << 20;
 
-interface Written {
-  readonly name: Buffer;
-  readonly method: number;
+/** An entry that is packed already. */
+export interface PackedEntry {
   readonly crc: number;
-  readonly packed: number;
   readonly bytes: number;
-  readonly offset: number;
-  readonly modifiedMs: number;
-  readonly isFolder: boolean;
+  readonly data: Uint8Array;
+  readonly stored: boolean;
 }
 
-/** Writes a zip front to back, always with zip64 records, names in UTF-8, times in UTC. The same input gives the same bytes. */
+/**
+ * Writes a zip front to back, always with zip64 records, names in UTF-8, times in UTC, and a seal over all of it as its
+ * comment. The same input gives the same bytes.
+ */
 export class ZipWriter {
   private at = 0;
+  private crc = 0;
+  private readonly gathered: Buffer[] = [];
+  private gatheredBytes = 0;
+  private writtenTo = 0;
   private readonly entries: Written[] = [];
   private constructor(private readonly file: FileHandle) {}
 
@@ -41,16 +36,60 @@ export class ZipWriter {
     return this.at;
   }
 
+  /** Counts for the seal, and for where things stand; written when enough has come together. */
   private async write(data: Uint8Array): Promise<void> {
-    await this.file.write(data, 0, data.length, this.at);
+    this.crc = crc32(data, this.crc);
     this.at += data.length;
+    this.gathered.push(Buffer.from(data.buffer, data.byteOffset, data.byteLength));
+    this.gatheredBytes += data.length;
+    if (this.gatheredBytes >= GATHER_BYTES) await this.flush();
+  }
+
+  private async flush(): Promise<void> {
+    const all = this.gathered.length === 1 ? this.gathered[0]! : Buffer.concat(this.gathered);
+    this.gathered.length = 0;
+    this.gatheredBytes = 0;
+    for (let done = 0; done < all.length; ) done += (await this.file.write(all, done, all.length - done, this.writtenTo + done)).bytesWritten;
+    this.writtenTo += all.length;
+  }
+
+  /** Adds a file that was packed by somebody else. */
+  async addPacked(name: string, { crc, bytes, data, stored }: PackedEntry, modifiedMs: number): Promise<void> {
+    const entry = { name: Buffer.from(name, 'utf8'), method: stored ? STORE : DEFLATE, modifiedMs, isFolder: false, offset: this.at };
+    await this.write(localHeader(entry, crc, data.length, bytes));
+    await this.write(data);
+    this.entries.push({ ...entry, crc, packed: data.length, bytes });
+  }
+
+  /**
+   * Adds a file of which pieces come that are packed already; what they are is known when the last has come. Its head is
+   * written again then.
+   */
+  async addPieces(
+    name: string,
+    pieces: AsyncIterable<Uint8Array>,
+    known: () => { readonly crc: number; readonly bytes: number },
+    modifiedMs: number,
+    stored: boolean,
+  ): Promise<void> {
+    const entry = { name: Buffer.from(name, 'utf8'), method: stored ? STORE : DEFLATE, modifiedMs, isFolder: false, offset: this.at };
+    const before = this.crc;
+    const placeholder = localHeader(entry, 0, 0, 0);
+    await this.write(placeholder);
+    await this.flush();
+    const dataAt = this.at;
+    this.crc = 0;
+    for await (const piece of pieces) await this.write(piece);
+    const packed = this.at - dataAt;
+    const { crc, bytes } = known();
+    const header = localHeader(entry, crc, packed, bytes);
+    this.crc = crcOfBoth(crc32(header, before), this.crc, packed);
+    await this.file.write(header, 0, header.length, entry.offset);
+    this.entries.push({ ...entry, crc, packed, bytes });
   }
 
   /** Adds a file from a stream of pieces; `stored` leaves it unpacked, as suits what is packed already. */
   async add(name: string, pieces: AsyncIterable<Uint8Array> | Iterable<Uint8Array>, modifiedMs: number, stored: boolean): Promise<void> {
-    const entry = { name: Buffer.from(name, 'utf8'), method: stored ? STORE : DEFLATE, modifiedMs, isFolder: false, offset: this.at };
-    await this.write(localHeader(entry, 0, 0, 0)); // patched below, when sizes are known
-    const dataAt = this.at;
     let crc = 0;
     let bytes = 0;
     const counted = async function* (): AsyncGenerator<Uint8Array> {
@@ -60,11 +99,7 @@ export class ZipWriter {
         yield piece;
       }
     };
-    for await (const piece of stored ? counted() : deflated(counted())) await this.write(piece);
-    const packed = this.at - dataAt;
-    const header = localHeader(entry, crc, packed, bytes);
-    await this.file.write(header, 0, header.length, entry.offset);
-    this.entries.push({ ...entry, crc, packed, bytes });
+    await this.addPieces(name, stored ? counted() : deflated(counted()), () => ({ crc, bytes }), modifiedMs, stored);
   }
 
   /** Adds a folder that would not exist otherwise; `name` ends with `/`. */
@@ -78,7 +113,9 @@ export class ZipWriter {
   async finish(): Promise<void> {
     const start = this.at;
     for (const entry of this.entries) await this.write(centralHeader(entry));
-    await this.write(endRecords(this.entries.length, start, this.at - start));
+    await this.write(endRecords64(this.entries.length, start, this.at - start));
+    await this.write(endRecord(this.crc));
+    await this.flush();
     await this.file.sync();
     await this.file.close();
   }
@@ -89,8 +126,9 @@ export class ZipWriter {
   }
 }
 
-async function* deflated(pieces: AsyncIterable<Uint8Array>): AsyncGenerator<Uint8Array> {
-  const deflate = createDeflateRaw({ level: 6 });
+/** Pieces of a raw deflate stream, as they come. */
+export async function* deflated(pieces: AsyncIterable<Uint8Array>): AsyncGenerator<Uint8Array> {
+  const deflate = createDeflateRaw({ level: 6, chunkSize: 1 << 18 });
   const feed = (async () => {
     for await (const piece of pieces) if (!deflate.write(piece)) await new Promise<void>((resume) => deflate.once('drain', resume));
     deflate.end();
@@ -98,95 +136,4 @@ async function* deflated(pieces: AsyncIterable<Uint8Array>): AsyncGenerator<Uint
   feed.catch((error: Error) => deflate.destroy(error));
   for await (const piece of deflate) yield piece as Uint8Array;
   await feed;
-}
-
-/** MS-DOS date and time of a UTC instant; years before 1980 count as 1980. APPNOTE 4.4.6. */
-function dosTime(ms: number): { time: number; date: number } {
-  const d = new Date(Math.max(ms, Date.UTC(1980, 0, 1)));
-  return {
-    time: (d.getUTCHours() << 11) | (d.getUTCMinutes() << 5) | (d.getUTCSeconds() >> 1),
-    date: ((d.getUTCFullYear() - 1980) << 9) | ((d.getUTCMonth() + 1) << 5) | d.getUTCDate(),
-  };
-}
-
-/** Extended timestamp (0x5455): seconds since 1970 in UTC, as common unpackers read it. */
-function timestampField(ms: number): Buffer {
-  const field = Buffer.alloc(9);
-  field.writeUInt16LE(0x5455, 0);
-  field.writeUInt16LE(5, 2);
-  field.writeUInt8(1, 4);
-  field.writeInt32LE(Math.max(-0x80000000, Math.min(0x7fffffff, Math.floor(ms / 1000))), 5);
-  return field;
-}
-
-function sizesField(values: readonly number[]): Buffer {
-  const field = Buffer.alloc(4 + values.length * 8);
-  field.writeUInt16LE(1, 0);
-  field.writeUInt16LE(values.length * 8, 2);
-  values.forEach((v, i) => field.writeBigUInt64LE(BigInt(v), 4 + i * 8));
-  return field;
-}
-
-type Head = Pick<Written, 'name' | 'method' | 'modifiedMs' | 'offset'>;
-
-function localHeader(e: Head, crc: number, packed: number, bytes: number): Buffer {
-  const extra = Buffer.concat([sizesField([bytes, packed]), timestampField(e.modifiedMs)]);
-  const h = Buffer.alloc(30);
-  const { time, date } = dosTime(e.modifiedMs);
-  h.writeUInt32LE(LOCAL, 0);
-  h.writeUInt16LE(NEEDS_ZIP64, 4);
-  h.writeUInt16LE(UTF8_NAMES, 6);
-  h.writeUInt16LE(e.method, 8);
-  h.writeUInt16LE(time, 10);
-  h.writeUInt16LE(date, 12);
-  h.writeUInt32LE(crc, 14);
-  h.writeUInt32LE(0xffffffff, 18);
-  h.writeUInt32LE(0xffffffff, 22);
-  h.writeUInt16LE(e.name.length, 26);
-  h.writeUInt16LE(extra.length, 28);
-  return Buffer.concat([h, e.name, extra]);
-}
-
-function centralHeader(e: Written): Buffer {
-  const extra = Buffer.concat([sizesField([e.bytes, e.packed, e.offset]), timestampField(e.modifiedMs)]);
-  const h = Buffer.alloc(46);
-  const { time, date } = dosTime(e.modifiedMs);
-  h.writeUInt32LE(CENTRAL, 0);
-  h.writeUInt16LE(MADE_ON_UNIX | NEEDS_ZIP64, 4);
-  h.writeUInt16LE(NEEDS_ZIP64, 6);
-  h.writeUInt16LE(UTF8_NAMES, 8);
-  h.writeUInt16LE(e.method, 10);
-  h.writeUInt16LE(time, 12);
-  h.writeUInt16LE(date, 14);
-  h.writeUInt32LE(e.crc, 16);
-  h.writeUInt32LE(0xffffffff, 20);
-  h.writeUInt32LE(0xffffffff, 24);
-  h.writeUInt16LE(e.name.length, 28);
-  h.writeUInt16LE(extra.length, 30);
-  h.writeUInt32LE(e.isFolder ? FOLDER : REGULAR_FILE, 38);
-  h.writeUInt32LE(0xffffffff, 42);
-  return Buffer.concat([h, e.name, extra]);
-}
-
-function endRecords(count: number, start: number, length: number): Buffer {
-  const end64 = Buffer.alloc(56);
-  end64.writeUInt32LE(END_64, 0);
-  end64.writeBigUInt64LE(44n, 4);
-  end64.writeUInt16LE(MADE_ON_UNIX | NEEDS_ZIP64, 12);
-  end64.writeUInt16LE(NEEDS_ZIP64, 14);
-  end64.writeBigUInt64LE(BigInt(count), 24);
-  end64.writeBigUInt64LE(BigInt(count), 32);
-  end64.writeBigUInt64LE(BigInt(length), 40);
-  end64.writeBigUInt64LE(BigInt(start), 48);
-  const locator = Buffer.alloc(20);
-  locator.writeUInt32LE(LOCATOR_64, 0);
-  locator.writeBigUInt64LE(BigInt(start + length), 8);
-  locator.writeUInt32LE(1, 16);
-  const end = Buffer.alloc(22);
-  end.writeUInt32LE(END, 0);
-  end.writeUInt16LE(0xffff, 8);
-  end.writeUInt16LE(0xffff, 10);
-  end.writeUInt32LE(0xffffffff, 12);
-  end.writeUInt32LE(0xffffffff, 16);
-  return Buffer.concat([end64, locator, end]);
 }

@@ -1,0 +1,379 @@
+import { statSync } from 'node:fs';
+import {
+  byCodePoint,
+  groupFiles,
+  isMapFile,
+  nameOf,
+  patchProject,
+  patchText,
+  ProblemError,
+  rewriteMapForBundle,
+  rewriteStyleForBundle,
+  SEND_ALL,
+  type FileEntry,
+  type FileGroup,
+  type SendChoices,
+  must,
+} from '@rootmap/core';
+import { toldPath } from './told-path.js';
+import { basename, below, dirname, join, resolve } from '../disk/native-path.js';
+import { readFileSync } from '../disk/files.js';
+import { keeperOf, Origins } from '../folders/origins.js';
+import { RECORDS } from '../move/records.js';
+import { pathOfReference, readStyleFile } from '../project/layer-styles.js';
+import { layerRow, type LayerRow } from '../project/layer-row.js';
+import { readMaps, type MapDamaged, type MapSeen } from '../project/read-maps.js';
+import { confinementOf, locationOf, type RootedScope } from '../project/scope.js';
+import { listFiles } from '../survey/list-files.js';
+import type { BundleFile, LeftOut } from './bundle-file.js';
+import { BundleWorld } from './bundle-world.js';
+import { checksOf, type SendCheck } from './checks.js';
+import { chooseFiles, roleIn } from './choose-files.js';
+import { needsOfMaps, realOrNull, type Needs, type OutsideThing } from './needs-of-maps.js';
+import { foldersAlong, placeFiles, ROLE_ALONG, rolesInBundle, unitAlong, type Unit } from './place-files.js';
+import { recordsInBundle, type MovedData } from './records-in-bundle.js';
+
+/** Data outside the root that a layer uses. */
+export interface OutsideData {
+  /** Real path of its main file. */
+  readonly path: string;
+  readonly kind: OutsideThing['kind'];
+  readonly files: number;
+  readonly bytes: number;
+  readonly uses: OutsideThing['uses'];
+  /** Where it stands in the bundle; null: it stays here. */
+  readonly to: string | null;
+}
+
+export interface ToFetch {
+  readonly path: string;
+  readonly address: string;
+  readonly bytes: number;
+  /** Real paths, the main file first. */
+  readonly files: readonly string[];
+}
+
+export interface PackPlan {
+  readonly scope: RootedScope;
+  readonly choices: SendChoices;
+  readonly damaged: readonly MapDamaged[];
+  /** By code point of their paths in the bundle. */
+  readonly payload: readonly BundleFile[];
+  readonly leftOut: readonly LeftOut[];
+  readonly outside: readonly OutsideData[];
+  readonly services: Needs['services'];
+  /** Every map of the root, by path, chosen or not. */
+  readonly maps: readonly { readonly path: string; readonly title: string }[];
+  readonly toFetch: readonly ToFetch[];
+  /** Maps, styles and records that are written otherwise than they are here. */
+  readonly rewritten: number;
+  /** As they will be where only the bundle is. */
+  readonly layers: readonly LayerRow[];
+  readonly findings: readonly SendCheck[];
+  readonly bytes: number;
+}
+
+/** A file that is not of the project, added by a person: a real path. */
+export interface PackRequest {
+  readonly choices: SendChoices;
+  readonly out: string | null;
+  readonly added: readonly string[];
+  /** Maps with changes that are not saved yet, by path. */
+  readonly unsaved: readonly string[];
+  readonly person: string;
+}
+export const PACK_ALL: PackRequest = { choices: SEND_ALL, out: null, added: [], unsaved: [], person: '' };
+
+/** What a bundle of the project would hold, and how its layers will be on arrival. Reads only. */
+export const planPack = (scope: RootedScope, request: Partial<PackRequest> = {}): PackPlan =>
+  new Planning(scope, { ...PACK_ALL, ...request }).plan();
+
+class Planning {
+  private readonly leftOut: LeftOut[] = [];
+  private readonly origins: Origins;
+  private readonly folders: Readonly<Record<string, string>>;
+
+  constructor(
+    private readonly scope: RootedScope,
+    private readonly request: PackRequest,
+  ) {
+    if (!scope.root) throw new ProblemError({ code: 'wrong-use', message: 'A bundle is made of a project folder. Name the folder.' });
+    this.origins = new Origins(keeperOf(scope));
+    this.folders = scope.project?.folders ?? {};
+  }
+
+  plan(): PackPlan {
+    const { scope, request } = this;
+    const { choices } = request;
+    const files = this.list();
+    const groups = new Map(groupFiles(files).groups.flatMap((g) => [g.main, ...g.companions, ...g.borrowed].map((f) => [f.path, g] as const)));
+    const maps = files.map((f) => f.path).filter((p) => isMapFile(p) && (choices.maps?.includes(p) ?? true));
+    const seen = readMaps({ ...scope, named: scope.root, maps: maps.map((m) => join(scope.root, m)) });
+    const needs = needsOfMaps(seen.maps, (path) => groupOf(path, groups), scope);
+    this.leftOut.push(...needs.lost);
+    const { chosen, leftOut } = chooseFiles(files, needs.inside, this.folders, choices);
+    this.leftOut.push(...leftOut);
+    const units = this.unitsInside(chosen, groups);
+    const { kept, toFetch } = this.leaveFetchable(units);
+    const along = this.unitsAlong(needs, new Set(kept.flatMap((u) => u.files.map((f) => f.path))));
+    const all = [...kept, ...along, ...this.unitsAdded()];
+    const placed = placeFiles(all, choices);
+    const entries = new Map<string, FileEntry>([
+      ...files.map((f) => [join(scope.root, f.path), f] as const),
+      ...needs.outside.flatMap((t) => t.files.map((f) => [f.path, f] as const)),
+      ...this.request.added.flatMap((path) => this.entriesAdded(path).map((f) => [f.path, f] as const)),
+    ]);
+    const contents = this.contents(seen.maps, placed, along);
+    const payload = all.flatMap((unit) =>
+      unit.files.flatMap((f, i): BundleFile[] => {
+        const to = placed.get(f.source);
+        const entry = entries.get(f.source);
+        if (to === undefined || !entry) return [];
+        const content = contents.get(f.source) ?? null;
+        const { bytes: sourceBytes, modifiedMs } = entry;
+        const bytes = content?.length ?? sourceBytes;
+        return [{ source: f.source, content, to, bytes, sourceBytes, modifiedMs, from: unit.from, role: unit.role, isMain: i === 0, uses: unit.uses }];
+      }),
+    );
+    const records = this.records(all, placed);
+    const newest = Math.max(0, ...payload.map((f) => f.modifiedMs));
+    const made = [...records].map(([to, text]): BundleFile => {
+      const content = Buffer.from(text, 'utf8');
+      const { length } = content;
+      return { source: null, content, to, bytes: length, sourceBytes: length, modifiedMs: newest, from: 'made', role: 'originals', isMain: false, uses: [] };
+    });
+    const replaced = new Set(made.map((f) => f.to));
+    const sorted = [...payload.filter((f) => !replaced.has(f.to)), ...made].sort((a, b) => byCodePoint(a.to, b.to));
+    const layers = this.onArrival(seen.maps, sorted, new BundleWorld(sorted, scope, seen.looker));
+    return {
+      scope,
+      choices,
+      damaged: seen.damaged,
+      payload: sorted,
+      leftOut: dedupe([...this.leftOut, ...this.staysOutside(needs, along)]),
+      outside: needs.outside.map((t) => ({
+        path: t.main,
+        kind: t.kind,
+        files: t.files.length,
+        bytes: t.files.reduce((sum, f) => sum + f.bytes, 0),
+        uses: t.uses,
+        to: placed.get(t.files[0]?.path ?? '') ?? null,
+      })),
+      services: needs.services,
+      maps: this.allMaps(files, seen.maps),
+      toFetch,
+      rewritten: contents.size,
+      layers,
+      findings: checksOf({ scope, request, payload: sorted, layers, services: needs.services, outside: needs.outside, origins: this.origins }),
+      bytes: sorted.reduce((sum, f) => sum + f.bytes, 0),
+    };
+  }
+
+  private allMaps(files: readonly FileEntry[], read: readonly MapSeen[]): PackPlan['maps'] {
+    const titles = new Map(read.map((m) => [m.path, m.file.title]));
+    return files
+      .filter((f) => isMapFile(f.path))
+      .map((f) => join(this.scope.root, f.path))
+      .map((path) => ({ path, title: titles.get(path) ?? basename(path).replace(/\.owc\.json$/i, '') }));
+  }
+
+  private list(): FileEntry[] {
+    const { root, places } = this.scope;
+    const listing = listFiles(root, { confinedTo: confinementOf(root, places) });
+    this.leftOut.push(
+      ...listing.nested.map((path) => ({ path, why: 'it is a project of its own' })),
+      ...listing.skipped.map(({ path, why }) => ({ path, why })),
+    );
+    const target = this.request.out === null ? null : resolve(this.request.out);
+    return listing.files.filter((f) => join(root, f.path) !== target);
+  }
+
+  /** Datasets with all that belongs to them, and single files. */
+  private unitsInside(chosen: ReturnType<typeof chooseFiles>['chosen'], groups: ReadonlyMap<string, FileGroup>): Unit[] {
+    const units = new Map<string, Unit>();
+    for (const { entry, role, uses } of chosen) {
+      const group = groups.get(entry.path);
+      const key = group?.path ?? entry.path;
+      const file = { path: entry.path, source: join(this.scope.root, entry.path) };
+      const known = units.get(key);
+      const isMain = entry.path === key;
+      const files = !known ? [file] : isMain ? [file, ...known.files] : [...known.files, file];
+      units.set(key, { files, role, from: 'inside', uses: known?.uses.length ? known.uses : uses });
+    }
+    return [...units.values()];
+  }
+
+  /** What its publisher offers, and is recorded as such, may be fetched again instead of carried. */
+  private leaveFetchable(units: readonly Unit[]): { kept: Unit[]; toFetch: ToFetch[] } {
+    if (!this.request.choices.leaveFetchable) return { kept: [...units], toFetch: [] };
+    const kept: Unit[] = [];
+    const toFetch: ToFetch[] = [];
+    for (const unit of units) {
+      const [main] = unit.files;
+      const origin = this.origins.of(main!.source);
+      if (!origin?.isReobtainable || !/^https?:\/\//i.test(origin.address)) kept.push(unit);
+      else {
+        toFetch.push({ path: main!.path, address: origin.address, bytes: this.bytesOf(unit), files: unit.files.map((f) => f.source) });
+        for (const f of unit.files) this.leftOut.push({ path: f.path, why: `it can be fetched again from ${origin.address}` });
+      }
+    }
+    return { kept, toFetch };
+  }
+
+  private bytesOf(unit: Unit): number {
+    return unit.files.reduce((sum, f) => sum + statSync(f.source).size, 0);
+  }
+
+  private comesAlong = (thing: OutsideThing): boolean => {
+    const { along } = this.request.choices;
+    return along === 'all' || (along !== 'none' && along.includes(thing.main));
+  };
+
+  private unitsAlong(needs: Needs, taken: ReadonlySet<string>): Unit[] {
+    const things = needs.outside.filter((t) => this.comesAlong(t) && t.files.length > 0);
+    const isTaken = (name: string): boolean => [...taken].some((p) => p === name || p.startsWith(`${name}/`));
+    const folders = foldersAlong(
+      things.map((t) => dirname(t.files[0]!.path)),
+      isTaken,
+    );
+    return things.map((t) => ({
+      files: unitAlong(
+        t.files.filter((f) => !/-shm$/i.test(f.path)).map((f) => f.path),
+        folders,
+      ),
+      role: ROLE_ALONG,
+      from: 'along',
+      uses: t.uses,
+    }));
+  }
+
+  private readonly added = new Map<string, FileEntry[]>();
+  private entriesAdded(path: string): FileEntry[] {
+    let entries = this.added.get(path);
+    if (!entries) {
+      const folder = dirname(path);
+      const listing = listFiles(folder, { confinedTo: confinementOf(folder, this.scope.places) });
+      const name = basename(path);
+      entries = listing.files
+        .filter((f) => f.path === name || f.path.startsWith(`${name}/`))
+        .map((f) => ({ ...f, path: join(folder, f.path) }));
+      if (entries.length === 0) this.leftOut.push({ path, why: 'it was to be added, and nothing stands there that can be' });
+      this.added.set(path, entries);
+    }
+    return entries;
+  }
+
+  private unitsAdded(): Unit[] {
+    return this.request.added.flatMap((path) =>
+      this.entriesAdded(path).map((f): Unit => {
+        const inner = `added/${below(dirname(path), f.path)!}`;
+        return { files: [{ path: inner, source: f.path }], role: roleIn(inner, {}), from: 'added', uses: [] };
+      }),
+    );
+  }
+
+  /** What goes in instead of the bytes on the disk, by real path: maps, styles and the project file. */
+  private contents(maps: readonly MapSeen[], placed: ReadonlyMap<string, string>, along: readonly Unit[]): Map<string, Buffer> {
+    const contents = new Map<string, Buffer>();
+    const finder = (from: MapSeen['location']) => (href: string) => {
+      const at = pathOfReference(href, from, this.scope);
+      return at === null ? null : (placed.get(at.path) ?? this.placedReal(at.path, placed));
+    };
+    for (const map of maps) {
+      const to = placed.get(map.path);
+      if (to === undefined) continue;
+      const { patches } = rewriteMapForBundle(map.file, to, finder(map.location));
+      if (patches.length > 0) contents.set(map.path, Buffer.from(patchText(map.file.text, patches), 'utf8'));
+    }
+    for (const [source, to] of placed) {
+      if (!/\.(sld|se)$/i.test(source)) continue;
+      const text = readStyleFile(source);
+      const after = text === null ? null : rewriteStyleForBundle(text, to, finder(locationOf(source, this.scope.places)));
+      if (after !== null) contents.set(source, Buffer.from(after, 'utf8'));
+    }
+    const project = this.projectFile(placed, along);
+    if (project && this.scope.projectFile) contents.set(this.scope.projectFile, project);
+    return contents;
+  }
+
+  /** A reference may reach its data in other letters, through a link, or mean a folder that is one dataset. */
+  private placedReal(path: string, placed: ReadonlyMap<string, string>): string | null {
+    const known = placed.get(realOrNull(path) ?? path);
+    if (known !== undefined) return known;
+    const inside = [...placed].find(([source]) => below(path, source) !== null && source !== path);
+    if (!inside) return null;
+    const rest = below(path, inside[0])!;
+    return inside[1].slice(0, inside[1].length - rest.length - 1);
+  }
+
+  private projectFile(placed: ReadonlyMap<string, string>, along: readonly Unit[]): Buffer | null {
+    const { projectFile, project, root } = this.scope;
+    if (!projectFile || !project) return null;
+    const { choices } = this.request;
+    const top = along[0]?.files[0]!.path.split('/')[0] ?? null;
+    const folders = rolesInBundle(choices, this.folders, top);
+    const working = project.workingGeodatabase === null ? null : (placed.get(join(root, project.workingGeodatabase)) ?? project.workingGeodatabase);
+    const members = {
+      ...(folders ? { folders } : {}),
+      ...(working === project.workingGeodatabase ? {} : { workingGeodatabase: working }),
+      ...(choices.along === 'all' && project.links.length > 0 ? { links: [] } : {}),
+    };
+    if (Object.keys(members).length === 0) return null;
+    const text = readFileSync(projectFile).toString('utf8');
+    return Buffer.from(must(patchProject(projectFile, text, members)), 'utf8');
+  }
+
+  /** Records of origin that are not carried as they are: of what comes along, and of all data where it is arranged anew. */
+  private records(units: readonly Unit[], placed: ReadonlyMap<string, string>): Map<string, string> {
+    const isArranged = this.request.choices.arrange !== null;
+    const moved = units
+      .filter((u) => u.from === 'along' || (isArranged && u.from === 'inside' && nameOf(u.files[0]!.path) !== RECORDS))
+      .map((u): MovedData => {
+        const { source } = u.files[0]!;
+        return {
+          source,
+          to: placed.get(source)!,
+          origins: this.origins.allOf(source),
+          cameFrom: u.from === 'along' ? toldPath(source, this.scope) : null,
+        };
+      });
+    return recordsInBundle(moved);
+  }
+
+  private onArrival(maps: readonly MapSeen[], files: readonly BundleFile[], world: BundleWorld): LayerRow[] {
+    const bySource = new Map(files.map((f) => [f.source, f]));
+    return maps.flatMap((map) => {
+      const file = bySource.get(map.path);
+      if (!file) return [];
+      const needs = map.layers.map((l) => l.layer.needs);
+      const then = world.layersOf(file.to, file.content?.toString('utf8') ?? map.file.text, needs);
+      return map.layers.map((seen, i): LayerRow => {
+        const now = layerRow(map, seen);
+        const { state, reason, stored, reach } = then[i]!.judgement;
+        const isLost = now.state === 'sound' && state !== 'sound';
+        const { reason: _, detail: __, ...rest } = now;
+        if (!isLost && state !== 'sound') return { ...now, stored };
+        return {
+          ...rest,
+          state,
+          stored,
+          reach,
+          ...(reason === undefined ? {} : { reason: isLost && now.reach !== 'inside' ? 'outside' : reason }),
+          ...(isLost ? { detail: 'its data does not travel' } : {}),
+        };
+      });
+    });
+  }
+
+  private staysOutside(needs: Needs, along: readonly Unit[]): LeftOut[] {
+    const brought = new Set(along.map((u) => u.files[0]!.source));
+    return needs.outside
+      .filter((t) => !brought.has(t.files[0]?.path ?? ''))
+      .map((t) => ({ path: t.main, why: `the ${t.kind === 'data' ? 'data' : t.kind} of "${t.uses[0]!.layer}" is outside the root` }));
+  }
+}
+
+const groupOf = (path: string, groups: ReadonlyMap<string, FileGroup>): FileGroup | undefined =>
+  groups.get(path) ?? [...groups.values()].find((g) => g.path === path);
+
+const dedupe = (list: readonly LeftOut[]): LeftOut[] => [...new Map(list.map((l) => [`${l.path}\n${l.why}`, l])).values()];

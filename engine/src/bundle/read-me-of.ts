@@ -1,0 +1,48 @@
+import { createHash } from 'node:crypto';
+import { folderOf, formatOf, nameOf, withoutSecrets, type ReadMe } from '@rootmap/core';
+import { createReadStream } from '../disk/files.js';
+import { keeperOf, Origins } from '../folders/origins.js';
+import { basename, isAbsolute } from '../disk/native-path.js';
+import type { PackPlan } from './plan-pack.js';
+import { toldPath } from './told-path.js';
+
+/** What the read-me of a bundle says, gathered from what goes in. */
+export async function readMeOf(plan: PackPlan): Promise<ReadMe> {
+  const { scope, payload } = plan;
+  const origins = new Origins(keeperOf(scope));
+  const folders = new Map<string, { files: number; bytes: number }>();
+  for (const { to, bytes } of payload) {
+    const top = folderOf(to).split('/')[0]!;
+    const known = folders.get(top) ?? { files: 0, bytes: 0 };
+    folders.set(top, { files: known.files + 1, bytes: known.bytes + bytes });
+  }
+  const layersByMap = new Map<string, string[]>();
+  for (const layer of plan.layers) layersByMap.set(layer.map, [...(layersByMap.get(layer.map) ?? []), layer.title]);
+  const titles = new Map(plan.maps.map((m) => [m.path, m.title]));
+  return {
+    title: scope.project?.title ?? basename(scope.root),
+    summary: scope.project?.summary ?? '',
+    method: scope.project?.method ?? '',
+    crs: scope.project?.crs ?? null,
+    maps: payload
+      .filter((f) => f.source !== null && titles.has(f.source))
+      .map((f) => ({ path: f.to, title: titles.get(f.source!)!, layers: layersByMap.get(f.source!) ?? [] })),
+    folders: [...folders].sort(([a], [b]) => (a < b ? -1 : 1)).map(([path, f]) => ({ path, ...f })),
+    data: payload.flatMap((f) => {
+      const format = formatOf(nameOf(f.to));
+      if (f.source === null || !f.isMain || format === null || format === 'document') return [];
+      const all = origins.allOf(f.source);
+      const told = all.length > 0 ? all : [{ table: null, origin: null }];
+      return told.map(({ table, origin }) => ({ path: f.to, table, origin, isUsed: f.uses.length > 0 }));
+    }),
+    services: [...new Map(plan.services.map((s) => [s.title + s.address, { title: s.title, address: withoutSecrets(s.address) }])).values()],
+    toFetch: await Promise.all(plan.toFetch.map(async (f) => ({ path: f.path, address: f.address, bytes: f.bytes, sha256: await sha256Of(f.files[0]!) }))),
+    notCarried: plan.leftOut.map((l) => ({ ...l, path: isAbsolute(l.path) ? toldPath(l.path, scope) : l.path })),
+  };
+}
+
+async function sha256Of(path: string): Promise<string> {
+  const hash = createHash('sha256');
+  for await (const piece of createReadStream(path, { highWaterMark: 1 << 18 })) hash.update(piece as Buffer);
+  return hash.digest('hex');
+}
