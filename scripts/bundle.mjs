@@ -43,7 +43,11 @@ async function bundle(input, dir, name) {
 }
 
 export async function bundleAll() {
-  const sharing = { 'import-worker': 'engine/dist/geodatabase/import-worker.js', 'share-worker': 'engine/dist/survey/share-worker.js', 'bundle-worker': 'engine/dist/bundle/bundle-worker.js' };
+  const sharing = {
+    'import-worker': 'engine/dist/geodatabase/import-worker.js',
+    'share-worker': 'engine/dist/survey/share-worker.js',
+    'bundle-worker': 'engine/dist/bundle/bundle-worker.js',
+  };
   const ofServer = { worker: 'engine/dist/pool/worker.js', 'check-body': 'server/dist/http/check-body.js' };
   await bundle({ main: 'server/dist/main.js', ...ofServer, ...sharing }, 'server/dist/bundle', 'server');
   await bundle({ main: 'cli/dist/main.js', ...sharing }, 'cli/dist/bundle', 'cli');

@@ -1,13 +1,24 @@
 import { statSync } from 'node:fs';
 import { isRole, ProblemError, SEND_ALL, type Role, type SendChoices } from '@rootmap/core';
-import { basename, copyToPlace, deliveryPlan, isRooted, join, pack as packBundle, planPack, resolve, suggestedBundle } from '@rootmap/engine';
+import {
+  basename,
+  copyToPlace,
+  deliveryPlan,
+  isRooted,
+  join,
+  pack as packBundle,
+  planPack,
+  resolve,
+  suggestedBundle,
+} from '@rootmap/engine';
 import type { Call, Command } from '../command.js';
 import { withJournal } from '../journal.js';
 import { heads, scopeOf, who } from '../scope.js';
 import { many } from '../text.js';
 
 export const pack: Command = {
-  usage: 'pack FOLDER --out FILE.zip [--used] [--map MAP]… [--without ROLE|PATTERN]… [--along] [--arrange PLAN] [--leave-fetchable] [--add FILE]… [--to FOLDER]',
+  usage:
+    'pack FOLDER --out FILE.zip [--used] [--map MAP]… [--without ROLE|PATTERN]… [--along] [--arrange PLAN] [--leave-fetchable] [--add FILE]… [--to FOLDER]',
   summary: 'Makes a bundle (BagIt in a zip) of a project, reads it back, and says how each layer will be on arrival.',
   flags: {
     out: { type: 'string' },

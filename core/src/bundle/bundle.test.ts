@@ -52,9 +52,9 @@ test('bag-info folds are joined, labels may repeat', () => {
     ['B', 'x'],
     ['B', 'y'],
   ]);
-  expect(writeBagInfo({ baggingDate: '2026-01-02', payloadBytes: 18, payloadFiles: 2, description: 'a\nb', software: 's' })).toContain(
-    'Payload-Oxum: 18.2\nExternal-Description: a b\n',
-  );
+  expect(
+    writeBagInfo({ baggingDate: '2026-01-02', payloadBytes: 18, payloadFiles: 2, description: 'a\nb', software: 's', isSealed: false }),
+  ).toContain('Payload-Oxum: 18.2\nExternal-Description: a b\n');
 });
 
 describe('names on Windows (Microsoft Learn, "Naming Files, Paths, and Namespaces")', () => {

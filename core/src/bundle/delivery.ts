@@ -58,7 +58,11 @@ export interface ToArrange {
  * Where each path goes. The top folder says what the plan's folder says now, so it is left out; what stood deeper keeps its
  * folders. Where two things would meet, the later one keeps its top folder too.
  */
-export function arrangeBundle(things: readonly ToArrange[], plan: Pick<FolderPlan, 'folders'>, placings: readonly Placing[] = []): Map<string, string> {
+export function arrangeBundle(
+  things: readonly ToArrange[],
+  plan: Pick<FolderPlan, 'folders'>,
+  placings: readonly Placing[] = [],
+): Map<string, string> {
   const placed = new Map<string, string>();
   const taken = new Set<string>();
   const byDepth = [...placings].sort((a, b) => b.from.length - a.from.length);
@@ -66,7 +70,8 @@ export function arrangeBundle(things: readonly ToArrange[], plan: Pick<FolderPla
     const first = paths[0]!;
     const asked = byDepth.find((p) => first === p.from || first.startsWith(`${p.from}/`));
     const folder = asked?.to ?? folderOfRole(role, plan)?.path ?? '';
-    const target = (path: string, kept: number): string => joined([...(folder === '' ? [] : partsOf(folder)), ...partsOf(path).slice(kept)]);
+    const target = (path: string, kept: number): string =>
+      joined([...(folder === '' ? [] : partsOf(folder)), ...partsOf(path).slice(kept)]);
     const most = partsOf(first).length - 1;
     const choices = [Math.min(1, most), 0].map((kept) => paths.map((path) => [path, target(path, kept)] as const));
     const free = choices.find((c) => c.every(([, to]) => !taken.has(to.toLowerCase()))) ?? numbered(choices[1]!, taken);

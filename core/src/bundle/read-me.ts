@@ -32,7 +32,13 @@ interface Section {
 }
 
 const size = (bytes: number): string =>
-  bytes < 1000 ? `${bytes} bytes` : bytes < 1e6 ? `${(bytes / 1e3).toFixed(1)} kB` : bytes < 1e9 ? `${(bytes / 1e6).toFixed(1)} MB` : `${(bytes / 1e9).toFixed(2)} GB`;
+  bytes < 1000
+    ? `${bytes} bytes`
+    : bytes < 1e6
+      ? `${(bytes / 1e3).toFixed(1)} kB`
+      : bytes < 1e9
+        ? `${(bytes / 1e6).toFixed(1)} MB`
+        : `${(bytes / 1e9).toFixed(2)} GB`;
 const count = (n: number, one: string): string => `${n} ${one}${n === 1 ? '' : 's'}`;
 
 const section = (title: string, text: readonly string[], rows: Section['rows'] = []): Section => ({ title, text, rows });
@@ -117,8 +123,7 @@ export function readMeText(r: ReadMe): string {
   return `${lines.join('\n').trimEnd()}\n`;
 }
 
-const escape = (text: string): string =>
-  text.replace(/[&<>"]/g, (c) => ({ '&': '&amp;', '<': '&lt;', '>': '&gt;', '"': '&quot;' })[c]!);
+const escape = (text: string): string => text.replace(/[&<>"]/g, (c) => ({ '&': '&amp;', '<': '&lt;', '>': '&gt;', '"': '&quot;' })[c]!);
 
 /** The read-me as one HTML page: no script, nothing from outside, links only to what it names. */
 export function readMeHtml(r: ReadMe): string {

@@ -15,6 +15,8 @@ export interface UseView {
 export interface ContentView {
   /** From the payload's top. */
   readonly path: string;
+  /** Where it stands in the bundle as it is, before it is arranged; empty: a folder, or made for the bundle. */
+  readonly now: string;
   readonly files: number;
   readonly isFolder: boolean;
   readonly bytes: number;
@@ -77,7 +79,11 @@ export interface SendRequest extends Omit<SendChoices, 'arrange'> {
 
 const path = Joi.string().min(1).max(4096);
 const paths = Joi.array().items(path).max(10_000);
-const deliveryFolder = Joi.object({ path: path.required(), role: Joi.valid(...ROLES).required(), note: Joi.string().allow('').max(400).default('') });
+const deliveryFolder = Joi.object({
+  path: path.required(),
+  role: Joi.valid(...ROLES).required(),
+  note: Joi.string().allow('').max(400).default(''),
+});
 
 export const sendRequest = objectOf<SendRequest>({
   what: Joi.string().valid('all', 'used').required(),
@@ -92,7 +98,10 @@ export const sendRequest = objectOf<SendRequest>({
     .required(),
   along: Joi.alternatives(Joi.string().valid('all', 'none'), paths).required(),
   leaveFetchable: Joi.boolean().required(),
-  arrange: Joi.object({ title: Joi.string().min(1).max(200).required(), folders: Joi.array().items(deliveryFolder).min(1).max(60).required() })
+  arrange: Joi.object({
+    title: Joi.string().min(1).max(200).required(),
+    folders: Joi.array().items(deliveryFolder).min(1).max(60).required(),
+  })
     .allow(null)
     .required(),
   placings: Joi.array()
@@ -110,11 +119,16 @@ export interface PackRequest {
   readonly send: SendRequest;
 }
 
-export const packRequest = objectOf<PackRequest>({ out: pathRequest.required(), asFolder: Joi.boolean().required(), send: sendRequest.required() });
+export const packRequest = objectOf<PackRequest>({
+  out: pathRequest.required(),
+  asFolder: Joi.boolean().required(),
+  send: sendRequest.required(),
+});
 
 /** What was chosen last for a project, null: nothing was sent yet; and the plans that ship. */
 export interface SendMemory {
   readonly send: SendRequest | null;
+  readonly method: string;
   readonly plans: readonly FolderPlan[];
 }
 

@@ -40,6 +40,8 @@ export type EditRequest =
       readonly evenMentioned: boolean;
     }
   | { readonly kind: 'naming'; readonly naming: NamingRules }
+  /** How the project was made and for which scales, as it goes into the read-me of bundles. */
+  | { readonly kind: 'method'; readonly text: string }
   | { readonly kind: 'role'; readonly path: string; readonly role: Role | null }
   | { readonly kind: 'folders'; readonly folders: readonly PlanFolder[] }
   | { readonly kind: 'copy'; readonly from: PathRequest; readonly to: PathRequest }
@@ -131,6 +133,7 @@ const byKind: { readonly [K in Kind]: K extends 'tables' ? Joi.SchemaMap : Membe
     evenMentioned: Joi.boolean().default(false),
   },
   naming: { naming: namingRules.required() },
+  method: { text: Joi.string().allow('').max(20_000).required() },
   role: {
     path: rootPath.required(),
     role: Joi.string()

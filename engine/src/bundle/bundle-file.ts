@@ -14,6 +14,8 @@ export interface BundleFile {
   readonly content: Buffer | null;
   /** From the payload's top, `/` as separator. */
   readonly to: string;
+  /** Where it would stand if nothing were arranged; empty: it is made for the bundle. */
+  readonly asIs: string;
   /** As it goes in. */
   readonly bytes: number;
   /** Of the file on the disk as it was listed: it must be so still when it is read. */

@@ -8,7 +8,8 @@ export interface WorkOrder {
   readonly kind: keyof BundleWork;
   readonly input: unknown;
 }
-export type WorkReply = { readonly value: unknown } | { readonly bytes: number } | { readonly problem: Problem } | { readonly failed: string };
+export type WorkReply =
+  { readonly value: unknown } | { readonly bytes: number } | { readonly problem: Problem } | { readonly failed: string };
 
 // One of the threads that pack and check bundles. It needs neither database nor use cases, so that it starts in a moment.
 const port = parentPort;

@@ -85,7 +85,8 @@ export class BundleWorld {
     const folder = dirname(source!);
     const group = groupAt(folder, source!);
     const below = to.slice(0, to.length - nameOf(to).length);
-    const lost = group && filesOf(group).find((f) => !/-shm$/i.test(f.path) && this.files.get(below + f.path)?.source !== join(folder, f.path));
+    const lost =
+      group && filesOf(group).find((f) => !/-shm$/i.test(f.path) && this.files.get(below + f.path)?.source !== join(folder, f.path));
     return lost ? `${lost.path} does not travel` : null;
   }
 }

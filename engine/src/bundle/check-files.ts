@@ -99,7 +99,14 @@ const whyNotUnpacked = (error: unknown): string =>
 
 const hashesOf = (file: ToCheck): Hash[] => file.expected.map((e) => createHash(e.algorithm));
 
-function judge(bytes: number, crc: number, entry: Listed, hashes: readonly Hash[], feed: (hash: Hash) => void, file: ToCheck): string | null {
+function judge(
+  bytes: number,
+  crc: number,
+  entry: Listed,
+  hashes: readonly Hash[],
+  feed: (hash: Hash) => void,
+  file: ToCheck,
+): string | null {
   if (bytes !== entry.bytes) return `it unpacks to ${bytes} bytes, and the directory says ${entry.bytes}`;
   if (crc !== entry.crc) return 'it cannot be unpacked: its checksum in the zip is another one';
   hashes.forEach(feed);
@@ -114,7 +121,7 @@ function wrongHashes(hashes: readonly Hash[], { expected }: ToCheck): string | n
 function put(target: string, bytes: Uint8Array, modifiedMs: number): void {
   const fd = openToWrite(target, 'wx');
   try {
-    for (let done = 0; done < bytes.length; ) done += writeSync(fd, bytes, done, bytes.length - done);
+    for (let done = 0; done < bytes.length;) done += writeSync(fd, bytes, done, bytes.length - done);
     futimesSync(fd, modifiedMs / 1000, modifiedMs / 1000);
   } finally {
     closeSync(fd);
@@ -138,7 +145,7 @@ class Sink {
     this.bytes += piece.length;
     this.crc = crc32(piece, this.crc);
     for (const hash of this.hashes) hash.update(piece);
-    if (this.fd !== null) for (let done = 0; done < piece.length; ) done += writeSync(this.fd, piece, done, piece.length - done);
+    if (this.fd !== null) for (let done = 0; done < piece.length;) done += writeSync(this.fd, piece, done, piece.length - done);
     this.progress(piece.length);
   }
   close(): void {

@@ -1,13 +1,4 @@
-import {
-  licenceNamed,
-  looksSecret,
-  nameOf,
-  originFindings,
-  unportablePaths,
-  withoutSecrets,
-  formatOf,
-  isMapFile,
-} from '@rootmap/core';
+import { licenceNamed, looksSecret, nameOf, originFindings, unportablePaths, withoutSecrets, formatOf, isMapFile } from '@rootmap/core';
 import type { Origins } from '../folders/origins.js';
 import type { LayerRow } from '../project/layer-row.js';
 import type { RootedScope } from '../project/scope.js';
@@ -67,7 +58,8 @@ function origins({ payload, origins: known }: ToCheck): SendCheck[] {
   const found: SendCheck[] = [];
   for (const file of payload) {
     const format = formatOf(nameOf(file.to));
-    if (file.source === null || !file.isMain || file.uses.length === 0 || format === null || format === 'document' || isMapFile(file.to)) continue;
+    if (file.source === null || !file.isMain || file.uses.length === 0 || format === null || format === 'document' || isMapFile(file.to))
+      continue;
     const all = known.allOf(file.source);
     const told = all.length > 0 ? all.map((o) => o.origin) : [null];
     for (const origin of told) {
@@ -81,7 +73,8 @@ function origins({ payload, origins: known }: ToCheck): SendCheck[] {
 }
 
 /** Words of licences that forbid handing on, as publishers write them. Common practice, no source: a guess, and told as one. */
-const FORBIDS = /(not? (be )?(redistribut|pass|share|copi)|no redistribution|internal use|confidential|do not (distribute|share|pass)|all rights reserved|restricted)/i;
+const FORBIDS =
+  /(not? (be )?(redistribut|pass|share|copi)|no redistribution|internal use|confidential|do not (distribute|share|pass)|all rights reserved|restricted)/i;
 
 function licence(path: string, text: string, attribution: string): SendCheck[] {
   const known = licenceNamed(text);
@@ -100,13 +93,25 @@ function personal({ payload, request, scope }: ToCheck): SendCheck[] {
   const found: SendCheck[] = [];
   const person = request.person.trim().toLowerCase();
   for (const file of payload) {
-    if (person.length > 2 && file.to.toLowerCase().split('/').some((part) => part.split(/[^\p{L}\p{N}]+/u).includes(person)))
+    if (
+      person.length > 2 &&
+      file.to
+        .toLowerCase()
+        .split('/')
+        .some((part) => part.split(/[^\p{L}\p{N}]+/u).includes(person))
+    )
       found.push({ check: 'personal', path: file.to, why: `its path has the name ${request.person}`, isNote: true, fix: 'names' });
     if (file.source === null || !/\.(owc\.json|rootmap\.json)$/i.test(file.to)) continue;
     const text = file.content?.toString('utf8') ?? readFileSync(file.source, 'utf8', MOST_NOTE_BYTES * 16);
     const name = HOME.exec(text)?.[1];
     if (name !== undefined && name.toLowerCase() !== 'public')
-      found.push({ check: 'personal', path: file.to, why: `an address in it names the folder of a person, ${name}`, isNote: true, fix: file.source === scope.projectFile ? null : 'along' });
+      found.push({
+        check: 'personal',
+        path: file.to,
+        why: `an address in it names the folder of a person, ${name}`,
+        isNote: true,
+        fix: file.source === scope.projectFile ? null : 'along',
+      });
   }
   return found;
 }
@@ -114,7 +119,13 @@ function personal({ payload, request, scope }: ToCheck): SendCheck[] {
 const unsaved = ({ request, payload }: ToCheck): SendCheck[] =>
   request.unsaved
     .filter((path) => payload.some((f) => f.source === path))
-    .map((path) => ({ check: 'unsaved', path, why: 'has changes that are not saved; the bundle has it as it was last saved', isNote: false, fix: 'save' }));
+    .map((path) => ({
+      check: 'unsaved',
+      path,
+      why: 'has changes that are not saved; the bundle has it as it was last saved',
+      isNote: false,
+      fix: 'save',
+    }));
 
 const secrets = ({ services, payload }: ToCheck): SendCheck[] => [
   ...services
@@ -130,4 +141,3 @@ const secrets = ({ services, payload }: ToCheck): SendCheck[] => [
     .filter((f) => f.from !== 'inside' && looksSecret(nameOf(f.to)))
     .map((f): SendCheck => ({ check: 'secrets', path: f.to, why: 'by its name it holds a key or a password', isNote: false, fix: null })),
 ];
-

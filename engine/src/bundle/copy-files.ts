@@ -29,7 +29,7 @@ function copyOne({ source, content, bytes, modifiedMs, target }: ToCopy, progres
   try {
     const take = (piece: Uint8Array): void => {
       for (const hash of hashes) hash.update(piece);
-      for (let done = 0; done < piece.length; ) done += writeSync(to, piece, done, piece.length - done);
+      for (let done = 0; done < piece.length;) done += writeSync(to, piece, done, piece.length - done);
       progress(piece.length);
     };
     if (content) take(content);
@@ -54,7 +54,8 @@ function readPieces(source: string, bytes: number, modifiedMs: number, take: (pi
       done += read;
     }
     const now = fstatSync(fd);
-    if (done !== bytes || now.size !== bytes || now.mtimeMs !== modifiedMs) throw new ProblemError({ code: 'changed-meanwhile', path: source });
+    if (done !== bytes || now.size !== bytes || now.mtimeMs !== modifiedMs)
+      throw new ProblemError({ code: 'changed-meanwhile', path: source });
   } finally {
     closeSync(fd);
   }

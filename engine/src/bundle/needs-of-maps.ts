@@ -69,7 +69,8 @@ class Needing {
     const place = j.location && placeNamed(this.scope.places, j.location.place);
     const path = j.location && place?.present ? realOrNull(join(pathOf(place), ...(j.spelled ?? j.location.segments))) : null;
     if (path === null) {
-      const why = j.state === 'absent' ? `the place of the data of "${layer.title}" is not here` : `the data of "${layer.title}" was not found`;
+      const why =
+        j.state === 'absent' ? `the place of the data of "${layer.title}" is not here` : `the data of "${layer.title}" was not found`;
       this.lost.push({ path: j.resolved ?? layer.reference?.href ?? layer.title, why });
     } else this.add(path, 'data', use);
     for (const other of layer.others.filter((r) => r.role === 'content')) {
@@ -97,7 +98,8 @@ class Needing {
       if (/^(https?|data):/i.test(href)) continue;
       const at = pathOfReference(href, file?.location ?? map.location, this.scope);
       const real = at && realOrNull(at.path);
-      if (real === null) this.lost.push({ path: href, why: `a picture in the style of "${layer.title}" in ${map.file.title} was not found` });
+      if (real === null)
+        this.lost.push({ path: href, why: `a picture in the style of "${layer.title}" in ${map.file.title} was not found` });
       else this.add(real, 'picture', use);
     }
   }

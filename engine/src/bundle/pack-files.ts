@@ -55,7 +55,13 @@ export function packFiles({ files }: { readonly files: readonly ToPack[] }): { d
 
 /** A window no larger than the file needs: zlib clears all of it for each file. Its log2, and that of its hash table less seven. */
 const windowFor = (bytes: number): { windowBits?: number; memLevel?: number } =>
-  bytes <= 1 << 12 ? { windowBits: 12, memLevel: 5 } : bytes <= 1 << 13 ? { windowBits: 13, memLevel: 6 } : {};
+  bytes <= 1 << 10
+    ? { windowBits: 10, memLevel: 4 }
+    : bytes <= 1 << 12
+      ? { windowBits: 12, memLevel: 5 }
+      : bytes <= 1 << 13
+        ? { windowBits: 13, memLevel: 6 }
+        : {};
 
 /** The bytes of a file that must still be as it was listed. Throws `changed-meanwhile`. */
 export function readAsListed(path: string, bytes: number, modifiedMs: number): Uint8Array {

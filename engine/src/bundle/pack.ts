@@ -249,7 +249,15 @@ async function writeBag(plan: PackPlan, path: string, progress: OnProgress, sign
       progress({ done, of: plan.bytes, unit: 'bytes', item: batch[0]!.to });
       if (reply === null) {
         const [large] = batch;
-        sums.push(await addLarge(zip, `${name}/data/${large!.to}`, large!, (bytes) => progress({ done: done + bytes, of: plan.bytes, unit: 'bytes', item: large!.to }), signal));
+        sums.push(
+          await addLarge(
+            zip,
+            `${name}/data/${large!.to}`,
+            large!,
+            (bytes) => progress({ done: done + bytes, of: plan.bytes, unit: 'bytes', item: large!.to }),
+            signal,
+          ),
+        );
       } else
         for (const [i, p] of reply.files.entries()) {
           const file = batch[i]!;
@@ -277,7 +285,13 @@ function* pieces(bytes: Buffer): Generator<Buffer> {
 }
 
 /** A large file goes through in pieces: hashed here, packed by the pool of the system library; it must stay as it was listed. */
-async function addLarge(zip: ZipWriter, name: string, file: BundleFile, onBytes: (bytes: number) => void, signal?: AbortSignal): Promise<Checksums> {
+async function addLarge(
+  zip: ZipWriter,
+  name: string,
+  file: BundleFile,
+  onBytes: (bytes: number) => void,
+  signal?: AbortSignal,
+): Promise<Checksums> {
   const a = createHash('sha256');
   const b = createHash('sha512');
   let crc = 0;

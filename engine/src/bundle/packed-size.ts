@@ -27,6 +27,7 @@ const HEADERS_BYTES = 250;
 /** How large a bundle will be: a guess. */
 export const packedBytes = (files: readonly BundleFile[]): number =>
   files.reduce(
-    (sum, { to, bytes }) => sum + HEADERS_BYTES + 6 * to.length + Math.round(bytes * (isPacked(to) ? 1 : (LEFT[extname(to).toLowerCase()] ?? OTHERS_LEFT))),
+    (sum, { to, bytes }) =>
+      sum + HEADERS_BYTES + 6 * to.length + Math.round(bytes * (isPacked(to) ? 1 : (LEFT[extname(to).toLowerCase()] ?? OTHERS_LEFT))),
     1000,
   );

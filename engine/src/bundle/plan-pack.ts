@@ -106,7 +106,9 @@ class Planning {
     const { scope, request } = this;
     const { choices } = request;
     const files = this.list();
-    const groups = new Map(groupFiles(files).groups.flatMap((g) => [g.main, ...g.companions, ...g.borrowed].map((f) => [f.path, g] as const)));
+    const groups = new Map(
+      groupFiles(files).groups.flatMap((g) => [g.main, ...g.companions, ...g.borrowed].map((f) => [f.path, g] as const)),
+    );
     const maps = files.map((f) => f.path).filter((p) => isMapFile(p) && (choices.maps?.includes(p) ?? true));
     const seen = readMaps({ ...scope, named: scope.root, maps: maps.map((m) => join(scope.root, m)) });
     const needs = needsOfMaps(seen.maps, (path) => groupOf(path, groups), scope);
@@ -132,7 +134,21 @@ class Planning {
         const content = contents.get(f.source) ?? null;
         const { bytes: sourceBytes, modifiedMs } = entry;
         const bytes = content?.length ?? sourceBytes;
-        return [{ source: f.source, content, to, bytes, sourceBytes, modifiedMs, from: unit.from, role: unit.role, isMain: i === 0, uses: unit.uses }];
+        return [
+          {
+            source: f.source,
+            content,
+            to,
+            asIs: f.path,
+            bytes,
+            sourceBytes,
+            modifiedMs,
+            from: unit.from,
+            role: unit.role,
+            isMain: i === 0,
+            uses: unit.uses,
+          },
+        ];
       }),
     );
     const records = this.records(all, placed);
@@ -140,7 +156,19 @@ class Planning {
     const made = [...records].map(([to, text]): BundleFile => {
       const content = Buffer.from(text, 'utf8');
       const { length } = content;
-      return { source: null, content, to, bytes: length, sourceBytes: length, modifiedMs: newest, from: 'made', role: 'originals', isMain: false, uses: [] };
+      return {
+        source: null,
+        content,
+        to,
+        asIs: '',
+        bytes: length,
+        sourceBytes: length,
+        modifiedMs: newest,
+        from: 'made',
+        role: 'originals',
+        isMain: false,
+        uses: [],
+      };
     });
     const replaced = new Set(made.map((f) => f.to));
     const sorted = [...payload.filter((f) => !replaced.has(f.to)), ...made].sort((a, b) => byCodePoint(a.to, b.to));
@@ -164,7 +192,15 @@ class Planning {
       toFetch,
       rewritten: contents.size,
       layers,
-      findings: checksOf({ scope, request, payload: sorted, layers, services: needs.services, outside: needs.outside, origins: this.origins }),
+      findings: checksOf({
+        scope,
+        request,
+        payload: sorted,
+        layers,
+        services: needs.services,
+        outside: needs.outside,
+        origins: this.origins,
+      }),
       bytes: sorted.reduce((sum, f) => sum + f.bytes, 0),
     };
   }
@@ -312,7 +348,8 @@ class Planning {
     const { choices } = this.request;
     const top = along[0]?.files[0]!.path.split('/')[0] ?? null;
     const folders = rolesInBundle(choices, this.folders, top);
-    const working = project.workingGeodatabase === null ? null : (placed.get(join(root, project.workingGeodatabase)) ?? project.workingGeodatabase);
+    const working =
+      project.workingGeodatabase === null ? null : (placed.get(join(root, project.workingGeodatabase)) ?? project.workingGeodatabase);
     const members = {
       ...(folders ? { folders } : {}),
       ...(working === project.workingGeodatabase ? {} : { workingGeodatabase: working }),

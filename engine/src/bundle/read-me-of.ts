@@ -35,8 +35,12 @@ export async function readMeOf(plan: PackPlan): Promise<ReadMe> {
       const told = all.length > 0 ? all : [{ table: null, origin: null }];
       return told.map(({ table, origin }) => ({ path: f.to, table, origin, isUsed: f.uses.length > 0 }));
     }),
-    services: [...new Map(plan.services.map((s) => [s.title + s.address, { title: s.title, address: withoutSecrets(s.address) }])).values()],
-    toFetch: await Promise.all(plan.toFetch.map(async (f) => ({ path: f.path, address: f.address, bytes: f.bytes, sha256: await sha256Of(f.files[0]!) }))),
+    services: [
+      ...new Map(plan.services.map((s) => [s.title + s.address, { title: s.title, address: withoutSecrets(s.address) }])).values(),
+    ],
+    toFetch: await Promise.all(
+      plan.toFetch.map(async (f) => ({ path: f.path, address: f.address, bytes: f.bytes, sha256: await sha256Of(f.files[0]!) })),
+    ),
     notCarried: plan.leftOut.map((l) => ({ ...l, path: isAbsolute(l.path) ? toldPath(l.path, scope) : l.path })),
   };
 }

@@ -1,4 +1,15 @@
-import { byCodePoint, EMPTY_ORIGIN, folderOf, joined, nameOf, parseDataPackage, withOrigin, type DataPackage, type Origin, type Resource } from '@rootmap/core';
+import {
+  byCodePoint,
+  EMPTY_ORIGIN,
+  folderOf,
+  joined,
+  nameOf,
+  parseDataPackage,
+  withOrigin,
+  type DataPackage,
+  type Origin,
+  type Resource,
+} from '@rootmap/core';
 import { basename, dirname, join } from '../disk/native-path.js';
 import { MOST_NOTE_BYTES, readFileSync } from '../disk/files.js';
 import { resourceNamed } from '../folders/origins.js';
@@ -28,7 +39,8 @@ export function recordsInBundle(data: readonly MovedData[]): Map<string, string>
   for (const { source, to, origins, cameFrom } of [...data].sort((a, b) => byCodePoint(a.to, b.to))) {
     const beside = open(dirname(source));
     const own = beside?.resources.filter((r) => r['path'] === basename(source)) ?? [];
-    const told: Resource[] = own.length > 0 ? own.map((r) => ({ ...r, path: nameOf(to) })) : origins.map(({ table, origin }) => resourceOf(to, table, origin));
+    const told: Resource[] =
+      own.length > 0 ? own.map((r) => ({ ...r, path: nameOf(to) })) : origins.map(({ table, origin }) => resourceOf(to, table, origin));
     if (cameFrom !== null) {
       if (told.length === 0) told.push(resourceOf(to, null, { ...EMPTY_ORIGIN, isReobtainable: false }));
       told.forEach((r, i) => (told[i] = { ...r, 'rootmap:broughtFrom': cameFrom }));

@@ -1,5 +1,14 @@
 import { statSync } from 'node:fs';
-import { byCodePoint, checkBag, parseBagInfo, partsOf, SEAL_LABEL, ProblemError, type ExpectedChecksum, type OnProgress } from '@rootmap/core';
+import {
+  byCodePoint,
+  checkBag,
+  parseBagInfo,
+  partsOf,
+  SEAL_LABEL,
+  ProblemError,
+  type ExpectedChecksum,
+  type OnProgress,
+} from '@rootmap/core';
 import { join } from '../disk/native-path.js';
 import { createReadStream } from '../disk/files.js';
 import { onDisk } from '../disk/disk-problem.js';
@@ -144,6 +153,15 @@ export interface VerifyOptions {
 
 /** Structure, then every checksum and every head of the zip, each file read once for all of it, on all cores. RFC 8493 section 3. */
 export async function verifyBag(bag: OpenBag, options: VerifyOptions = {}): Promise<VerifyResult> {
+  const team = new Team(); // its threads start while the structure is read
+  try {
+    return await verifyWith(team, bag, options);
+  } finally {
+    await team.close();
+  }
+}
+
+async function verifyWith(team: Team, bag: OpenBag, options: VerifyOptions): Promise<VerifyResult> {
   const { findings: known, expected, isSealed } = options.structure ?? (await structureOf(bag));
   const findings = [...known];
   const payload = [...bag.sizes].filter(([p]) => p.startsWith('data/') && !p.endsWith('/'));
@@ -152,7 +170,6 @@ export async function verifyBag(bag: OpenBag, options: VerifyOptions = {}): Prom
   let done = 0;
   const { tasks, problems } = bag.zip ? tasksOfZip(bag, bag.zip, expected, isSealed, options) : tasksOfFolder(bag, expected, options);
   findings.push(...problems);
-  const team = new Team();
   const stop = (): void => void team.close();
   options.signal?.addEventListener('abort', stop);
   try {
@@ -173,7 +190,6 @@ export async function verifyBag(bag: OpenBag, options: VerifyOptions = {}): Prom
       findings.push({ path: 'the zip', problem: 'it is not as it was written: bytes between or behind its files are others' });
   } finally {
     options.signal?.removeEventListener('abort', stop);
-    await team.close();
   }
   return { valid: findings.length === 0, files: payload.length, bytes, findings: findings.sort((a, b) => byCodePoint(a.path, b.path)) };
 }
@@ -206,7 +222,9 @@ const toCheck = (bag: OpenBag, path: string, expected: Expected, { targetOf }: V
 
 /** Runs of a zip's entries, in the order in which they stand there. Two that share bytes are refused: no honest zip has them. */
 function tasksOfZip(bag: OpenBag, zip: ZipReader, expected: Expected, isSealed: boolean, options: VerifyOptions): Tasks {
-  const files = [...bag.sizes.keys()].map((path) => toCheck(bag, path, expected, options)).sort((a, b) => a.entry!.offset - b.entry!.offset);
+  const files = [...bag.sizes.keys()]
+    .map((path) => toCheck(bag, path, expected, options))
+    .sort((a, b) => a.entry!.offset - b.entry!.offset);
   const problems: BagFinding[] = [];
   const end = isSealed ? endOf(zip) : zip.fileBytes;
   const tasks: CheckTask[] = [];

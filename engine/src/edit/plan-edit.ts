@@ -28,6 +28,8 @@ export async function planEdit(scope: RootedScope, edit: EditRequest, options: E
       return planFolders(scope, edit.folders, options);
     case 'role':
       return planRole(scope, edit, options);
+    case 'method':
+      return setMembers(scope, { method: edit.text }, 'Write down the method', options);
     case 'naming':
       return setMembers(scope, { naming: edit.naming }, 'Choose the rules for names', options);
     case 'link':

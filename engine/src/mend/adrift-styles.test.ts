@@ -1,7 +1,7 @@
 import { afterEach, beforeEach, expect, test } from '@jest/globals';
 import { mkdirSync, readFileSync, renameSync, writeFileSync } from 'node:fs';
 import { pathToFileURL } from 'node:url';
-import { planPack } from '../bundle/pack.js';
+import { planPack } from '../bundle/plan-pack.js';
 import { readMaps } from '../project/read-maps.js';
 import { planRemember } from '../project/remember.js';
 import { TestFolder } from '../../test/test-project.js';

@@ -3,6 +3,7 @@ import { DELIVERY_PLANS, ProblemError, SEND_ALL } from '@rootmap/core';
 import type { JobView, PackPreview, PackRequest, PathRequest, SendMemory, SendRequest } from '@rootmap/core/contract';
 import { basename } from '../disk/native-path.js';
 import { copyToPlace, pack } from '../bundle/pack.js';
+import { findScope } from '../project/scope.js';
 import { checkTarget, receive } from '../bundle/receive.js';
 import type { DraftRepository } from '../repositories/draft-repository.js';
 import type { SentRepository } from '../repositories/sent-repository.js';
@@ -26,7 +27,8 @@ export class BundleService {
 
   async memory(key: string): Promise<SendMemory> {
     const { root } = await this.ports.projects.base(key);
-    return { send: await this.ports.sent.of(root), plans: DELIVERY_PLANS };
+    const { project } = findScope(root, { places: this.ports.places.opened(), root, withoutMaps: true });
+    return { send: await this.ports.sent.of(root), method: project?.method ?? '', plans: DELIVERY_PLANS };
   }
 
   private async task(base: TaskBase, send: SendRequest, out: string | null): Promise<PackTask> {

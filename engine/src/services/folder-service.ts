@@ -118,7 +118,11 @@ export class FolderService {
     const file = this.ports.places.path(request.bundle, true);
     const { base, change } = await this.planned(key, request, who, true);
     const job = this.ports.jobs.start('finish', `Finish: bundle ${basename(file)}`, key, async ({ signal, progress }) => {
-      const { plan } = await this.ports.pool.run('plan-pack', { ...base, choices: SEND_ALL, out: file, added: [], unsaved: [] }, { signal });
+      const { plan } = await this.ports.pool.run(
+        'plan-pack',
+        { ...base, choices: SEND_ALL, out: file, added: [], unsaved: [] },
+        { signal },
+      );
       const packed = await pack(plan, file, who, this.ports.changes.run, progress, signal);
       const applied: AppliedView = await this.ports.changes.apply(key, base, change, 1);
       return { ...packed, out: request.bundle, change: applied.change };

@@ -48,12 +48,19 @@ function contentsOf(payload: readonly BundleFile[], use: (use: Use) => Use): Con
       folder.bytes += file.bytes;
       folders.set(at, folder);
     }
-  const rows = [...folders].map(
-    ([path, { files, bytes, first }]): ContentView => ({ path, files, isFolder: true, bytes, from: first.from, role: first.role, uses: [] }),
-  );
+  const rows = [...folders].map(([path, { files, bytes, first }]): ContentView => ({
+    path,
+    now: '',
+    files,
+    isFolder: true,
+    bytes,
+    from: first.from,
+    role: first.role,
+    uses: [],
+  }));
   if (payload.length <= MOST_FILES_SHOWN)
     for (const f of payload)
-      rows.push({ path: f.to, files: 1, isFolder: false, bytes: f.bytes, from: f.from, role: f.role, uses: f.uses.map(use) });
+      rows.push({ path: f.to, now: f.asIs, files: 1, isFolder: false, bytes: f.bytes, from: f.from, role: f.role, uses: f.uses.map(use) });
   return rows;
 }
 

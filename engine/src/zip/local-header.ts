@@ -1,7 +1,8 @@
 /** What the directory of a zip says of an entry, as its own head at `offset` has to say it. */
 export interface Listed {
   readonly name: string;
-  readonly rawName: Uint8Array;
+  /** The bytes of the name, one a character. */
+  readonly rawName: string;
   readonly offset: number;
   readonly method: number;
   readonly flags: number;
@@ -40,8 +41,7 @@ export function readLocalHeader(head: Buffer, e: Listed): LocalRead {
   const nameBytes = head.readUInt16LE(26);
   const dataAt = FIXED_BYTES + nameBytes + head.readUInt16LE(28);
   if (head.length < dataAt) return { problem: 'its own head is cut off' };
-  const name = head.subarray(FIXED_BYTES, FIXED_BYTES + nameBytes);
-  if (Buffer.compare(name, e.rawName) !== 0) return wrong('name');
+  if (head.toString('latin1', FIXED_BYTES, FIXED_BYTES + nameBytes) !== e.rawName) return wrong('name');
   const fields = readFields(head.subarray(FIXED_BYTES + nameBytes, dataAt));
   if (!fields) return { problem: 'the extra fields of its own head are damaged' };
   const later = (e.flags & HAS_DESCRIPTOR) !== 0;
@@ -90,6 +90,8 @@ export function descriptorProblem(after: Buffer, e: Listed): string | null {
   if (after.readUInt32LE(at) !== e.crc) return 'the record behind it says another checksum than the directory';
   const isShort = after.readUInt32LE(at + 4) === e.packedBytes && after.readUInt32LE(at + 8) === e.bytes;
   const isLong =
-    after.length >= at + 20 && Number(after.readBigUInt64LE(at + 4)) === e.packedBytes && Number(after.readBigUInt64LE(at + 12)) === e.bytes;
+    after.length >= at + 20 &&
+    Number(after.readBigUInt64LE(at + 4)) === e.packedBytes &&
+    Number(after.readBigUInt64LE(at + 12)) === e.bytes;
   return isShort || isLong ? null : 'the record behind it says another size than the directory';
 }

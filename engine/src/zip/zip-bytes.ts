@@ -94,7 +94,8 @@ export function centralHeader(e: Written): Buffer {
 }
 
 /** A comment that lets every bit of the file be checked: CRC-32 of all that stands before the last record. */
-const sealOf = (crc: number): Buffer => Buffer.from(`CRC-32 of all before the end record: ${(crc >>> 0).toString(16).padStart(8, '0')}`, 'latin1');
+const sealOf = (crc: number): Buffer =>
+  Buffer.from(`CRC-32 of all before the end record: ${(crc >>> 0).toString(16).padStart(8, '0')}`, 'latin1');
 
 /** The end of a directory with zip64 records, without the last one. */
 export function endRecords64(count: number, start: number, length: number): Buffer {

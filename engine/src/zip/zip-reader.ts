@@ -1,10 +1,11 @@
 import { closeSync, readSync } from 'node:fs';
 import type { Readable } from 'node:stream';
 import { crc32 } from 'node:zlib';
-import yauzl, { type Entry, type ZipFile } from 'yauzl';
+import type { Entry, ZipFile } from 'yauzl';
 import { encodingOfCpg, ProblemError } from '@rootmap/core';
 import { EntryNames } from './entry-names.js';
 import { openToRead } from '../disk/open.js';
+import { openWindowed } from './windowed-zip.js';
 import type { Listed } from './local-header.js';
 import { END_RECORD_BYTES } from './zip-bytes.js';
 
@@ -17,6 +18,8 @@ const SYMBOLIC_LINK = 0o120000;
 const TYPE_MASK = 0o170000;
 /** Far beyond any project; a directory that claims more is an attack on memory. */
 const MOST_ENTRIES = 2_000_000;
+/** The directory is read from memory, so that each entry calls for the next one; then others have their turn. */
+const ENTRIES_A_TURN = 250;
 
 /** An open zip whose directory has been read and checked. Entries that no honest zip has are `refused`, with the reason. */
 export class ZipReader {
@@ -38,11 +41,7 @@ export class ZipReader {
 
   static async open(path: string): Promise<ZipReader> {
     const zip = await new Promise<ZipFile>((resolve, reject) =>
-      yauzl.fromFd(
-        openToRead(path),
-        { lazyEntries: true, autoClose: false, decodeStrings: false, validateEntrySizes: true },
-        (error, file) => (error ? reject(asProblem(error, path)) : resolve(file)),
-      ),
+      openWindowed(path, (error, file) => (error ? reject(asProblem(error, path)) : resolve(file))),
     );
     try {
       const { byName, entries, refused } = await readDirectory(zip, path);
@@ -88,6 +87,7 @@ function readDirectory(zip: ZipFile, path: string) {
     (resolve, reject) => {
       const byName = new Map<string, Entry>();
       const names = new EntryNames();
+      let since = 0;
       const entries: ZipEntry[] = [];
       const refused: { path: string; problem: string }[] = [];
       zip.on('error', (error: Error) => reject(asProblem(error, path)));
@@ -100,7 +100,7 @@ function readDirectory(zip: ZipFile, path: string) {
           byName.set(name, entry);
           entries.push({
             name,
-            rawName: rawNameOf(entry),
+            rawName: rawNameOf(entry).toString('latin1'),
             offset: entry.relativeOffsetOfLocalHeader,
             method: entry.compressionMethod,
             flags: entry.generalPurposeBitFlag,
@@ -116,7 +116,11 @@ function readDirectory(zip: ZipFile, path: string) {
         }
         if (byName.size + refused.length > MOST_ENTRIES)
           reject(new ProblemError({ code: 'bad-bag', path, why: `it lists more than ${MOST_ENTRIES} files` }));
-        else zip.readEntry();
+        else if (++since < ENTRIES_A_TURN) zip.readEntry();
+        else {
+          since = 0;
+          setImmediate(() => zip.readEntry());
+        }
       });
       zip.readEntry();
     },

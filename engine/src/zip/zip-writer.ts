@@ -49,7 +49,8 @@ export class ZipWriter {
     const all = this.gathered.length === 1 ? this.gathered[0]! : Buffer.concat(this.gathered);
     this.gathered.length = 0;
     this.gatheredBytes = 0;
-    for (let done = 0; done < all.length; ) done += (await this.file.write(all, done, all.length - done, this.writtenTo + done)).bytesWritten;
+    for (let done = 0; done < all.length;)
+      done += (await this.file.write(all, done, all.length - done, this.writtenTo + done)).bytesWritten;
     this.writtenTo += all.length;
   }
 

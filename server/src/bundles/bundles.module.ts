@@ -1,6 +1,16 @@
 import { Body, Controller, Get, HttpCode, Inject, Module, Param, Post, Req, Res } from '@nestjs/common';
 import type { Request, Response } from 'express';
-import { packRequest, receiveRequest, sendRequest, type JobView, type PackPreview, type PackRequest, type ReceiveRequest, type SendMemory, type SendRequest } from '@rootmap/core/contract';
+import {
+  packRequest,
+  receiveRequest,
+  sendRequest,
+  type JobView,
+  type PackPreview,
+  type PackRequest,
+  type ReceiveRequest,
+  type SendMemory,
+  type SendRequest,
+} from '@rootmap/core/contract';
 import { BundleService } from '@rootmap/engine/workbench';
 import { whoOf } from '../http/guard.js';
 import { gone } from '../http/gone.js';

@@ -1,5 +1,5 @@
 import { useQuery } from '@tanstack/react-query';
-import type { MendReach, NewProjectBody, PathRequest, SourcesView } from '@rootmap/core/contract';
+import type { MendReach, NewProjectBody, PathRequest, SendRequest, SourcesView } from '@rootmap/core/contract';
 import { api } from './client.js';
 
 /** What can be asked of a project, beside what has a key of its own; an event about the project makes all of it stale. */
@@ -39,7 +39,8 @@ export const keys = {
   mends: (key: string) => ['project', key, 'mend'] as const,
   mend: (key: string, search: readonly PathRequest[], reach: MendReach) => ['project', key, 'mend', search, reach] as const,
   searching: (key: string) => ['searching', key] as const,
-  bundle: (key: string) => ['project', key, 'bundle'] as const,
+  bundle: (key: string, send: SendRequest) => ['project', key, 'bundle', send] as const,
+  sendMemory: (key: string) => ['project', key, 'send-memory'] as const,
   folders: (key: string) => ['project', key, 'folders'] as const,
   housekeeping: (key: string) => ['project', key, 'housekeeping'] as const,
   sources: (key: string) => ['project', key, 'sources'] as const,
@@ -66,7 +67,13 @@ export const useFolder = (at: PathRequest | null) =>
   useQuery({ queryKey: keys.folder(at ?? { place: '', path: '' }), queryFn: () => api.folder(at!), enabled: at !== null });
 export const useProjects = () => useQuery({ queryKey: keys.projects, queryFn: api.projects });
 export const useProject = (key: string) => useQuery({ queryKey: keys.project(key), queryFn: () => api.project(key) });
-export const useBundle = (key: string) => useQuery({ queryKey: keys.bundle(key), queryFn: () => api.bundle(key) });
+export const useBundle = (key: string, send: SendRequest) =>
+  useQuery({
+    queryKey: keys.bundle(key, send),
+    queryFn: ({ signal }) => api.bundle(key, send, signal),
+    placeholderData: (before) => before,
+  });
+export const useSendMemory = (key: string) => useQuery({ queryKey: keys.sendMemory(key), queryFn: () => api.sendMemory(key) });
 export const useFolders = (key: string) => useQuery({ queryKey: keys.folders(key), queryFn: () => api.folders(key) });
 export const useHousekeeping = (key: string) => useQuery({ queryKey: keys.housekeeping(key), queryFn: () => api.housekeeping(key) });
 export const useSources = (key: string) =>

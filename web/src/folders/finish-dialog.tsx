@@ -1,5 +1,6 @@
 import { Typography } from '@mui/material';
 import type { EditRequest } from '@rootmap/core/contract';
+import { SEND_EVERYTHING } from '../send/use-send.js';
 import { useBundle } from '../api/queries.js';
 import { ErrorState, Waiting } from '../parts/states.js';
 import { bytes, many } from '../parts/format.js';
@@ -8,7 +9,7 @@ import { EditDialog } from './edit-dialog.js';
 
 /** The end of a job: bundled, links dropped, marked done. */
 export function FinishDialog({ projectKey, onClose }: { projectKey: string; onClose: () => void }) {
-  const bundle = useBundle(projectKey);
+  const bundle = useBundle(projectKey, SEND_EVERYTHING);
   const edit: EditRequest | null = bundle.data ? { kind: 'finish', bundle: bundle.data.suggested } : null;
   return (
     <EditDialog projectKey={projectKey} title="Finish the project" edit={edit} button="Bundle and finish" onClose={onClose}>
