@@ -5,6 +5,8 @@ import {
   must,
   nameOf,
   parseMapFile,
+  partsOf,
+  standsIn,
   type Found,
   type Judgement,
   type Location,
@@ -27,7 +29,7 @@ const ELSEWHERE: Place = {
   ignoresCase: false,
   readOnly: false,
 };
-const at = (path: string): Location => ({ place: ELSEWHERE.name, segments: path === '' ? [] : path.split('/') });
+const at = (path: string): Location => ({ place: ELSEWHERE.name, segments: path === '' ? [] : partsOf(path) });
 
 export interface LayerElsewhere {
   /** The map's path in the bundle. */
@@ -74,9 +76,9 @@ export class BundleWorld {
 
   /** A folder that is one dataset, by the files that are below it. */
   private folderOf(path: string): string | null {
-    const first = [...this.files.values()].find((f) => f.source !== null && f.to.startsWith(`${path}/`));
+    const first = [...this.files.values()].find((f) => f.source !== null && standsIn(path, f.to));
     if (!first) return null;
-    const depth = first.to.slice(path.length + 1).split('/').length;
+    const depth = partsOf(first.to).length - partsOf(path).length;
     return Array.from({ length: depth }).reduce<string>((folder) => dirname(folder), first.source!);
   }
 

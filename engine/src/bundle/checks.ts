@@ -1,11 +1,22 @@
-import { licenceNamed, looksSecret, nameOf, originFindings, unportablePaths, withoutSecrets, formatOf, isMapFile } from '@rootmap/core';
+import {
+  licenceNamed,
+  looksSecret,
+  nameOf,
+  originFindings,
+  unportablePaths,
+  withoutSecrets,
+  formatOf,
+  isMapFile,
+  partsOf,
+} from '@rootmap/core';
 import type { Origins } from '../folders/origins.js';
 import type { LayerRow } from '../project/layer-row.js';
 import type { RootedScope } from '../project/scope.js';
 import { readFileSync, MOST_NOTE_BYTES } from '../disk/files.js';
+import { below, join } from '../disk/native-path.js';
 import type { BundleFile } from './bundle-file.js';
 import type { OutsideThing, Needs } from './needs-of-maps.js';
-import type { PackRequest } from './plan-pack.js';
+import type { PackRequest } from './pack-request.js';
 
 export type CheckKind = 'names' | 'layers' | 'origins' | 'licences' | 'personal' | 'unsaved' | 'secrets';
 /** Where a person puts it right. */
@@ -48,7 +59,7 @@ function layers({ layers, scope }: ToCheck): SendCheck[] {
     .map((l) => {
       const comes = l.detail === 'its data does not travel';
       const why = comes ? `${l.title}: ${l.detail!}` : `${l.title}: ${l.state} now${l.detail ? `, ${l.detail}` : ''}`;
-      const isOutside = comes && l.resolved !== null && !l.resolved.startsWith(`${scope.root}/`);
+      const isOutside = comes && l.resolved !== null && below(scope.root, l.resolved) === null;
       return { check: 'layers', path: l.map, why, isNote: false, fix: comes ? (isOutside ? 'along' : null) : 'mend' };
     });
 }
@@ -93,13 +104,7 @@ function personal({ payload, request, scope }: ToCheck): SendCheck[] {
   const found: SendCheck[] = [];
   const person = request.person.trim().toLowerCase();
   for (const file of payload) {
-    if (
-      person.length > 2 &&
-      file.to
-        .toLowerCase()
-        .split('/')
-        .some((part) => part.split(/[^\p{L}\p{N}]+/u).includes(person))
-    )
+    if (person.length > 2 && partsOf(file.to.toLowerCase()).some((part) => part.split(/[^\p{L}\p{N}]+/u).includes(person)))
       found.push({ check: 'personal', path: file.to, why: `its path has the name ${request.person}`, isNote: true, fix: 'names' });
     if (file.source === null || !/\.(owc\.json|rootmap\.json)$/i.test(file.to)) continue;
     const text = file.content?.toString('utf8') ?? readFileSync(file.source, 'utf8', MOST_NOTE_BYTES * 16);
@@ -116,9 +121,9 @@ function personal({ payload, request, scope }: ToCheck): SendCheck[] {
   return found;
 }
 
-const unsaved = ({ request, payload }: ToCheck): SendCheck[] =>
+const unsaved = ({ request, payload, scope }: ToCheck): SendCheck[] =>
   request.unsaved
-    .filter((path) => payload.some((f) => f.source === path))
+    .filter((path) => payload.some((f) => f.source === join(scope.root, path)))
     .map((path) => ({
       check: 'unsaved',
       path,

@@ -6,6 +6,7 @@ import {
   looksSecret,
   nameOf,
   roleOf,
+  standsIn,
   type FileEntry,
   type Role,
   type SendChoices,
@@ -43,7 +44,7 @@ export function matcherOf(patterns: readonly string[]): (path: string) => string
   const tests = patterns.map((text) => {
     const pattern = text.trim().replace(/^\.\//, '').replace(/\/+$/, '');
     const matches = picomatch(pattern, { nocase: true, dot: true, ...(pattern.includes('/') ? {} : { basename: true }) });
-    return { text, test: (path: string) => path === pattern || path.startsWith(`${pattern}/`) || matches(path) };
+    return { text, test: (path: string) => standsIn(pattern, path) || matches(path) };
   });
   return (path) => tests.find((t) => t.test(path))?.text ?? null;
 }

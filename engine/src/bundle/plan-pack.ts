@@ -9,7 +9,8 @@ import {
   ProblemError,
   rewriteMapForBundle,
   rewriteStyleForBundle,
-  SEND_ALL,
+  standsIn,
+  topOf,
   type FileEntry,
   type FileGroup,
   type SendChoices,
@@ -31,6 +32,7 @@ import { checksOf, type SendCheck } from './checks.js';
 import { chooseFiles, roleIn } from './choose-files.js';
 import { needsOfMaps, realOrNull, type Needs, type OutsideThing } from './needs-of-maps.js';
 import { foldersAlong, placeFiles, ROLE_ALONG, rolesInBundle, unitAlong, type Unit } from './place-files.js';
+import { PACK_ALL, type PackRequest } from './pack-request.js';
 import { recordsInBundle, type MovedData } from './records-in-bundle.js';
 
 /** Data outside the root that a layer uses. */
@@ -72,17 +74,6 @@ export interface PackPlan {
   readonly findings: readonly SendCheck[];
   readonly bytes: number;
 }
-
-/** A file that is not of the project, added by a person: a real path. */
-export interface PackRequest {
-  readonly choices: SendChoices;
-  readonly out: string | null;
-  readonly added: readonly string[];
-  /** Maps with changes that are not saved yet, by path. */
-  readonly unsaved: readonly string[];
-  readonly person: string;
-}
-export const PACK_ALL: PackRequest = { choices: SEND_ALL, out: null, added: [], unsaved: [], person: '' };
 
 /** What a bundle of the project would hold, and how its layers will be on arrival. Reads only. */
 export const planPack = (scope: RootedScope, request: Partial<PackRequest> = {}): PackPlan =>
@@ -267,7 +258,7 @@ class Planning {
 
   private unitsAlong(needs: Needs, taken: ReadonlySet<string>): Unit[] {
     const things = needs.outside.filter((t) => this.comesAlong(t) && t.files.length > 0);
-    const isTaken = (name: string): boolean => [...taken].some((p) => p === name || p.startsWith(`${name}/`));
+    const isTaken = (name: string): boolean => [...taken].some((p) => standsIn(name, p));
     const folders = foldersAlong(
       things.map((t) => dirname(t.files[0]!.path)),
       isTaken,
@@ -290,9 +281,7 @@ class Planning {
       const folder = dirname(path);
       const listing = listFiles(folder, { confinedTo: confinementOf(folder, this.scope.places) });
       const name = basename(path);
-      entries = listing.files
-        .filter((f) => f.path === name || f.path.startsWith(`${name}/`))
-        .map((f) => ({ ...f, path: join(folder, f.path) }));
+      entries = listing.files.filter((f) => standsIn(name, f.path)).map((f) => ({ ...f, path: join(folder, f.path) }));
       if (entries.length === 0) this.leftOut.push({ path, why: 'it was to be added, and nothing stands there that can be' });
       this.added.set(path, entries);
     }
@@ -346,7 +335,8 @@ class Planning {
     const { projectFile, project, root } = this.scope;
     if (!projectFile || !project) return null;
     const { choices } = this.request;
-    const top = along[0]?.files[0]!.path.split('/')[0] ?? null;
+    const [first] = along;
+    const top = first ? topOf(first.files[0]!.path) : null;
     const folders = rolesInBundle(choices, this.folders, top);
     const working =
       project.workingGeodatabase === null ? null : (placed.get(join(root, project.workingGeodatabase)) ?? project.workingGeodatabase);

@@ -1,5 +1,5 @@
 import { createHash } from 'node:crypto';
-import { folderOf, formatOf, nameOf, withoutSecrets, type ReadMe } from '@rootmap/core';
+import { folderOf, formatOf, topOf, nameOf, withoutSecrets, type ReadMe } from '@rootmap/core';
 import { createReadStream } from '../disk/files.js';
 import { keeperOf, Origins } from '../folders/origins.js';
 import { basename, isAbsolute } from '../disk/native-path.js';
@@ -12,7 +12,7 @@ export async function readMeOf(plan: PackPlan): Promise<ReadMe> {
   const origins = new Origins(keeperOf(scope));
   const folders = new Map<string, { files: number; bytes: number }>();
   for (const { to, bytes } of payload) {
-    const top = folderOf(to).split('/')[0]!;
+    const top = topOf(folderOf(to));
     const known = folders.get(top) ?? { files: 0, bytes: 0 };
     folders.set(top, { files: known.files + 1, bytes: known.bytes + bytes });
   }

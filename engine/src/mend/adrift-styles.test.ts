@@ -70,8 +70,8 @@ test('a bundle says which styles and pictures do not travel, and makes absolute 
   put('marks/buoy.svg', '<svg/>');
   const why = () => planPack(t.scope('p')).leftOut.map((l) => l.why);
   expect(why()).toEqual([
-    'the style of "point.shp" in p/m.owc.json is outside the root',
-    'a picture in the style of "point.shp" in p/m.owc.json is outside the root',
+    'the style of "point.shp" is outside the root',
+    'the picture of "point.shp" is outside the root',
   ]);
   project('styles/none.sld');
   expect(why()).toEqual(['the style of "point.shp" in p/m.owc.json was not found']);
@@ -80,7 +80,7 @@ test('a bundle says which styles and pictures do not travel, and makes absolute 
   put('p/marks/buoy.svg', '<svg/>');
   const plan = planPack(t.scope('p'));
   expect(plan.leftOut).toEqual([]);
-  expect(plan.rewritten.get(map)!.toString()).toContain('"href":"styles/point.sld"');
+  expect(plan.payload.find((f) => f.source === map)!.content!.toString()).toContain('"href":"styles/point.sld"');
 });
 
 test('data that lacks a field which its style file needs is not the same data', () => {
