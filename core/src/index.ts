@@ -2,6 +2,7 @@ export * from './address/index.js';
 export * from './bundle/bag-text.js';
 export * from './bundle/bundle-reference.js';
 export * from './bundle/check-bag.js';
+export * from './bundle/compare-editions.js';
 export * from './bundle/delivery.js';
 export * from './bundle/read-me.js';
 export * from './bundle/rewrite-for-bundle.js';

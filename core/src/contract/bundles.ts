@@ -1,4 +1,5 @@
 import Joi from 'joi';
+import type { EditionRow, EditionState, TakeOverOrder } from '../bundle/compare-editions.js';
 import type { SendChoices } from '../bundle/send-choices.js';
 import type { LayerState } from '../map/layer-state.js';
 import type { FolderPlan } from '../project/folder-plan.js';
@@ -131,6 +132,49 @@ export interface SendMemory {
   readonly method: string;
   readonly plans: readonly FolderPlan[];
 }
+
+export interface BundleRequest {
+  readonly bundle: PathRequest;
+}
+export const bundleRequest = objectOf<BundleRequest>({ bundle: pathRequest.required() });
+
+/** What a bundle says of itself, and the projects here that it is an edition of. */
+export interface BundleView {
+  readonly title: string;
+  readonly name: string;
+  readonly files: number;
+  readonly bytes: number;
+  readonly bagged: string;
+  readonly software: string;
+  readonly receipt: { readonly sentBy: string; readonly made: string } | null;
+  readonly maps: readonly { readonly path: string; readonly title: string; readonly layers: number }[];
+  readonly services: readonly { readonly title: string; readonly address: string }[];
+  readonly drives: readonly { readonly name: string; readonly layers: number }[];
+  readonly readMe: string;
+  readonly findings: readonly { readonly path: string; readonly problem: string }[];
+  readonly here: readonly { readonly key: string; readonly title: string; readonly root: string }[];
+}
+
+export interface EditionRequest extends BundleRequest {
+  readonly key: string;
+}
+export const editionRequest = objectOf<EditionRequest>({ bundle: pathRequest.required(), key: Joi.string().max(40).required() });
+
+export interface EditionView {
+  /** When it was sent or received last, and as what; null: what was here then is not known. */
+  readonly before: { readonly ms: number; readonly bundle: string } | null;
+  readonly counts: Readonly<Record<EditionState, number>>;
+  /** The files that are not the same; the first of them where there are very many. */
+  readonly rows: readonly EditionRow[];
+}
+
+export interface TakeOverRequest extends EditionRequest, TakeOverOrder {}
+export const takeOverRequest = objectOf<TakeOverRequest>({
+  bundle: pathRequest.required(),
+  key: Joi.string().max(40).required(),
+  onConflict: Joi.string().valid('ours', 'theirs').required(),
+  removes: Joi.boolean().required(),
+});
 
 export interface ReceiveRequest {
   readonly bundle: PathRequest;

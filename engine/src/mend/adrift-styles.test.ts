@@ -69,10 +69,7 @@ test('a bundle says which styles and pictures do not travel, and makes absolute 
   project('../library/point.sld');
   put('marks/buoy.svg', '<svg/>');
   const why = () => planPack(t.scope('p')).leftOut.map((l) => l.why);
-  expect(why()).toEqual([
-    'the style of "point.shp" is outside the root',
-    'the picture of "point.shp" is outside the root',
-  ]);
+  expect(why()).toEqual(['the style of "point.shp" is outside the root', 'the picture of "point.shp" is outside the root']);
   project('styles/none.sld');
   expect(why()).toEqual(['the style of "point.shp" in p/m.owc.json was not found']);
   const map = project(pathToFileURL(t.at('p/styles/point.sld')).href);

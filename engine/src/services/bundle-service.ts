@@ -1,19 +1,43 @@
 import { existsSync } from 'node:fs';
-import { DELIVERY_PLANS, ProblemError, SEND_ALL } from '@rootmap/core';
-import type { JobView, PackPreview, PackRequest, PathRequest, SendMemory, SendRequest } from '@rootmap/core/contract';
+import { DELIVERY_PLANS, joined, ProblemError, SEND_ALL, type Place } from '@rootmap/core';
+import type {
+  BundleRequest,
+  BundleView,
+  EditionRequest,
+  EditionView,
+  JobView,
+  PackPreview,
+  PackRequest,
+  PathRequest,
+  SendMemory,
+  SendRequest,
+  TakeOverRequest,
+} from '@rootmap/core/contract';
 import { basename } from '../disk/native-path.js';
 import { copyToPlace, pack } from '../bundle/pack.js';
-import { findScope } from '../project/scope.js';
+import { findScope, locationOf } from '../project/scope.js';
+import { takeOverEdition } from '../bundle/edition.js';
+import { manifestOf } from '../bundle/look-into.js';
 import { checkTarget, receive } from '../bundle/receive.js';
+import { openBag } from '../bundle/verify.js';
 import type { DraftRepository } from '../repositories/draft-repository.js';
+import { projectKey } from '../project/project-key.js';
+import type { EditionRepository } from '../repositories/edition-repository.js';
 import type { SentRepository } from '../repositories/sent-repository.js';
-import type { TaskBase } from '../tasks/task-base.js';
+import { scopeOf, type TaskBase } from '../tasks/task-base.js';
 import type { PackTask } from '../tasks/bundle-tasks.js';
 import type { Ports } from './ports.js';
 
-type Leans = Pick<Ports, 'pool' | 'projects' | 'places' | 'changes' | 'jobs' | 'publish'> & {
+/** A path as its place has it. */
+function placePath(path: string, places: readonly Place[]): string {
+  const { place, segments } = locationOf(path, places);
+  return `${place}: ${joined(segments)}`;
+}
+
+type Leans = Pick<Ports, 'pool' | 'known' | 'projects' | 'places' | 'changes' | 'jobs' | 'publish'> & {
   readonly drafts: Pick<DraftRepository, 'unsaved'>;
   readonly sent: SentRepository;
+  readonly editions: EditionRepository;
 };
 
 /** Projects packed for others, and bundles of others received. */
@@ -52,8 +76,56 @@ export class BundleService {
     return this.ports.jobs.start('pack', `${asFolder ? 'Copy to' : 'Bundle'} ${basename(file)}`, key, async ({ signal, progress }) => {
       const { plan } = await this.ports.pool.run('plan-pack', task, { signal });
       const result = await (asFolder ? copyToPlace : pack)(plan, file, who, this.ports.changes.run, progress, signal);
+      if (send.arrange === null) await this.keepEdition(base.root, file);
       this.ports.publish({ type: 'journal' });
       return { ...result, out };
+    });
+  }
+
+  /** What a project held when it went or came: a newer edition is compared with it. */
+  private async keepEdition(root: string, bundle: string): Promise<void> {
+    const bag = await openBag(bundle);
+    try {
+      await this.ports.editions.keep(root, basename(bundle), await manifestOf(bag));
+    } finally {
+      bag.close();
+    }
+  }
+
+  async look({ bundle }: BundleRequest, who: string, signal: AbortSignal): Promise<BundleView> {
+    const path = this.ports.places.path(bundle);
+    const { projectId, ...look } = await this.ports.pool.run(
+      'look-bundle',
+      { places: this.ports.places.all(), root: path, who, bundle: path },
+      { signal },
+    );
+    const rows = projectId === null ? [] : (await this.ports.known.rows()).filter((row) => row.id === projectId && existsSync(row.root));
+    const places = this.ports.places.opened();
+    return { ...look, here: rows.map((row) => ({ key: projectKey(row.root), title: row.title, root: placePath(row.root, places) })) };
+  }
+
+  async compare({ bundle, key }: EditionRequest, who: string, signal: AbortSignal): Promise<EditionView> {
+    const base = await this.ports.projects.base(key, who);
+    const before = await this.ports.editions.of(base.root);
+    const task = { ...base, bundle: this.ports.places.path(bundle), before: before?.manifest ?? null };
+    const compared = await this.ports.pool.run('compare-edition', task, { signal });
+    return { ...compared, before: before && { ms: before.ms, bundle: before.bundle } };
+  }
+
+  async startTakeOver(request: TakeOverRequest, who: string): Promise<JobView<'receive'>> {
+    const file = this.ports.places.path(request.bundle);
+    const base = await this.ports.projects.base(request.key, who);
+    const before = await this.ports.editions.of(base.root);
+    return this.ports.jobs.start('receive', `Take over ${basename(file)}`, request.key, async ({ signal, progress }) => {
+      const scope = scopeOf(base);
+      const run = this.ports.changes.run;
+      const taken = await takeOverEdition(scope, file, before?.manifest ?? null, request, who, run, progress, signal);
+      if (taken.findings.length === 0) await this.ports.editions.keep(base.root, basename(file), taken.incoming);
+      this.ports.projects.changed(request.key);
+      this.ports.publish({ type: 'journal' });
+      const look = await this.ports.pool.run('arrival', base);
+      const findings = [...taken.findings, ...look.findings];
+      return { ...look, root: base.root, files: taken.put, bytes: taken.bytes, key: request.key, findings };
     });
   }
 
@@ -65,6 +137,7 @@ export class BundleService {
       const look = (root: string) => this.ports.pool.run('arrival', { places: this.ports.places.all(), root, who });
       const result = await receive(file, target, who, this.ports.places.opened(), this.ports.changes.run, progress, signal, look);
       const key = result.findings.length ? null : await this.ports.projects.open(into);
+      if (key !== null) await this.keepEdition(result.root, file);
       this.ports.publish({ type: 'journal' });
       return { ...result, key };
     });

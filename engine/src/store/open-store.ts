@@ -17,6 +17,7 @@ import {
   rejectionTable,
   seenFolderTable,
   sentTable,
+  editionTable,
   SplitSettings1764600000000,
 } from './remembered.js';
 import {
@@ -68,6 +69,7 @@ export async function openStore(folder: string): Promise<DataSource> {
           originalsTable,
           seenFolderTable,
           sentTable,
+          editionTable,
         ],
         migrations: [
           CreateJournal1764000000000,

@@ -57,6 +57,16 @@ export interface SentRow {
   choices: string;
 }
 
+export interface EditionRow {
+  root: string;
+  /** When it was sent or received. */
+  ms: number;
+  /** Name of the bundle. */
+  bundle: string;
+  /** SHA-256 by path from the root, as JSON. */
+  manifest: string;
+}
+
 export const planTable = new EntitySchema<PlanRow>({
   name: 'plan',
   columns: { id: { type: 'text', primary: true }, folded: { type: 'text', unique: true }, body: { type: 'text' } },
@@ -97,13 +107,22 @@ export const sentTable = new EntitySchema<SentRow>({
   columns: { root: { type: 'text', primary: true }, choices: { type: 'text' } },
 });
 
-/** What was chosen last for a bundle of a project. */
+export const editionTable = new EntitySchema<EditionRow>({
+  name: 'edition',
+  columns: { root: { type: 'text', primary: true }, ms: { type: 'integer' }, bundle: { type: 'text' }, manifest: { type: 'text' } },
+});
+
+/** What was chosen last for a bundle of a project, and what a project held when it was sent or received last. */
 export class AddSent1765200000000 implements MigrationInterface {
   name = 'AddSent1765200000000';
   async up(runner: QueryRunner): Promise<void> {
     await runner.query('CREATE TABLE "sent" ("root" text PRIMARY KEY NOT NULL, "choices" text NOT NULL)');
+    await runner.query(
+      'CREATE TABLE "edition" ("root" text PRIMARY KEY NOT NULL, "ms" integer NOT NULL, "bundle" text NOT NULL, "manifest" text NOT NULL)',
+    );
   }
   async down(runner: QueryRunner): Promise<void> {
+    await runner.query('DROP TABLE "edition"');
     await runner.query('DROP TABLE "sent"');
   }
 }

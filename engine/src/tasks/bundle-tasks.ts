@@ -1,8 +1,10 @@
-import { folderOf, joined, type SendChoices } from '@rootmap/core';
-import type { ContentView, PackPreview } from '@rootmap/core/contract';
+import { EDITION_STATES, folderOf, joined, type EditionState, type Manifest, type SendChoices } from '@rootmap/core';
+import type { ContentView, EditionView, PackPreview } from '@rootmap/core/contract';
 import { isAbsolute, pathFrom } from '../disk/native-path.js';
 import type { BundleFile, Use } from '../bundle/bundle-file.js';
 import { carriersFor } from '../bundle/carriers.js';
+import { compareWithBundle } from '../bundle/edition.js';
+import { lookIntoBundle, type BundleLook } from '../bundle/look-into.js';
 import { suggestedBundle } from '../bundle/pack.js';
 import { packedBytes } from '../bundle/packed-size.js';
 import { planPack, type PackPlan } from '../bundle/plan-pack.js';
@@ -77,6 +79,13 @@ export const BUNDLE_TASKS = {
     const scope = scopeOf(input);
     const plan = planPack(scope, { ...input, person: input.who });
     return { plan, preview: previewOf(plan, scope) };
+  },
+  'look-bundle': ({ bundle }: TaskBase & { bundle: string }): Promise<BundleLook> => lookIntoBundle(bundle),
+  'compare-edition': async (input: TaskBase & { bundle: string; before: Manifest | null }): Promise<Omit<EditionView, 'before'>> => {
+    const { rows } = await compareWithBundle(scopeOf(input), input.bundle, input.before);
+    const counts = Object.fromEntries(EDITION_STATES.map((s) => [s, 0])) as Record<EditionState, number>;
+    for (const { state } of rows) counts[state]++;
+    return { counts, rows: rows.filter((r) => r.state !== 'same').slice(0, MOST_FILES_SHOWN) };
   },
   arrival: (input: TaskBase) => lookAtArrival(input.root, input.places.map(openPlace)),
 } satisfies TaskTable;

@@ -14,6 +14,7 @@ import { PlaceRepository } from '../repositories/place-repository.js';
 import { PlanRepository } from '../repositories/plan-repository.js';
 import { ProjectRepository } from '../repositories/project-repository.js';
 import { SeenFolderRepository } from '../repositories/seen-folder-repository.js';
+import { EditionRepository } from '../repositories/edition-repository.js';
 import { SentRepository } from '../repositories/sent-repository.js';
 import { BundleService } from '../services/bundle-service.js';
 import { ChangeService } from '../services/change-service.js';
@@ -101,7 +102,7 @@ export class Workbench {
     this.places = new PlaceService(places, this.projects, this.recoveries, new KnownAgain(places, known, pools.work), bug);
     this.plans = new PlanRepository(store);
     const drafts = new DraftRepository(store);
-    this.bundles = new BundleService({ ...ports, drafts, sent: new SentRepository(store) });
+    this.bundles = new BundleService({ ...ports, drafts, sent: new SentRepository(store), editions: new EditionRepository(store) });
     this.exports = new ExportService(ports);
     this.folders = new FolderService(ports, originals, missed);
     this.geodatabases = new GeodatabaseService(ports);

@@ -1,6 +1,14 @@
 import { Body, Controller, Get, HttpCode, Inject, Module, Param, Post, Req, Res } from '@nestjs/common';
 import type { Request, Response } from 'express';
 import {
+  bundleRequest,
+  editionRequest,
+  takeOverRequest,
+  type BundleRequest,
+  type BundleView,
+  type EditionRequest,
+  type EditionView,
+  type TakeOverRequest,
   packRequest,
   receiveRequest,
   sendRequest,
@@ -41,6 +49,34 @@ class BundlesController {
   @HttpCode(202)
   pack(@Param('key') key: string, @Body(new JoiPipe(packRequest)) body: PackRequest, @Req() request: Request): Promise<JobView> {
     return this.bundles.startPack(key, body, whoOf(request));
+  }
+
+  /** What a bundle says of itself; nothing of it is unpacked. */
+  @Post('receive/look')
+  @HttpCode(200)
+  look(
+    @Body(new JoiPipe(bundleRequest)) body: BundleRequest,
+    @Req() request: Request,
+    @Res({ passthrough: true }) response: Response,
+  ): Promise<BundleView> {
+    return this.bundles.look(body, whoOf(request), gone(response));
+  }
+
+  /** A bundle against the project here that it is an edition of, file by file. */
+  @Post('receive/compare')
+  @HttpCode(200)
+  compare(
+    @Body(new JoiPipe(editionRequest)) body: EditionRequest,
+    @Req() request: Request,
+    @Res({ passthrough: true }) response: Response,
+  ): Promise<EditionView> {
+    return this.bundles.compare(body, whoOf(request), gone(response));
+  }
+
+  @Post('receive/take-over')
+  @HttpCode(202)
+  takeOver(@Body(new JoiPipe(takeOverRequest)) body: TakeOverRequest, @Req() request: Request): Promise<JobView> {
+    return this.bundles.startTakeOver(body, whoOf(request));
   }
 
   @Post('receive')

@@ -1,64 +1,102 @@
 import { Box, Button, Stack, Typography } from '@mui/material';
-import { useMutation } from '@tanstack/react-query';
+import { useMutation, useQuery } from '@tanstack/react-query';
 import { useState } from 'react';
 import { Link, useSearchParams } from 'react-router';
-import type { PathRequest, ArrivedView } from '@rootmap/core/contract';
+import type { ArrivedView, JobView, PathRequest } from '@rootmap/core/contract';
 import { api } from '../api/client.js';
-
 import { JobRow } from '../frame/running-work.js';
 import { FolderChooser } from '../parts/folder-chooser.js';
 import { bytes, many } from '../parts/format.js';
 import { PathText } from '../parts/path-text.js';
-import { ErrorState, Sheet, Tag } from '../parts/states.js';
+import { ErrorState, Sheet, Tag, Waiting } from '../parts/states.js';
+import { BundleCard } from './bundle-card.js';
+import { EditionPanel } from './edition-panel.js';
 import { useStartedJob } from '../parts/job-actions.js';
+
+const Hint = () => (
+  <Sheet sx={{ p: 2 }}>
+    <Typography variant="h3">What happens</Typography>
+    <Typography>
+      The bundle is looked into before anything is unpacked: from whom it is, what it holds, what it does not carry. Then every checksum is
+      checked while it is unpacked, and it takes its place only when all are right.
+    </Typography>
+  </Sheet>
+);
 
 const stem = (path: string): string => path.replace(/^.*\//, '').replace(/\.zip$/i, '');
 
-/** A bundle comes in: checked first, then unpacked into an empty or new folder, which becomes the root. */
+/** A bundle comes in: looked into first, then checked while it is unpacked into an empty or new folder, which becomes the root. */
 export function ReceivePage() {
   const [search, setSearch] = useSearchParams();
   const bundle = search.has('place') ? { place: search.get('place')!, path: search.get('path') ?? '' } : null;
   const [into, setInto] = useState<PathRequest | null>(null);
   const [choosing, setChoosing] = useState<'bundle' | 'into' | null>(null);
-  const receive = useMutation({ mutationFn: () => api.receive(bundle!, into!) });
-  const { job, isRunning, result } = useStartedJob(receive.data);
+  const [started, setStarted] = useState<JobView<'receive'>>();
+  const look = useQuery({
+    queryKey: ['bundle-look', bundle],
+    queryFn: ({ signal }) => api.lookIntoBundle(bundle!, signal),
+    enabled: bundle !== null,
+    retry: false,
+  });
+  const receive = useMutation({ mutationFn: () => api.receive(bundle!, into!), onSuccess: setStarted });
+  const { job, isRunning, result } = useStartedJob(started);
   return (
     <Box sx={{ p: 3, overflow: 'auto' }}>
       <Typography variant="h1" sx={{ mb: 2 }}>
         Receive a bundle
       </Typography>
-      <Sheet sx={{ p: 2, maxWidth: 820 }}>
+      <Box sx={{ display: 'grid', gridTemplateColumns: { xs: '1fr', md: '1fr 1fr' }, gap: 2, alignItems: 'start', maxWidth: 1240 }}>
         <Stack spacing={2}>
-          <Choice
-            label="The bundle"
-            value={bundle}
-            empty="A zip file that was sent from a project"
-            button="Choose the bundle"
-            onChoose={() => setChoosing('bundle')}
-          />
-          <Choice
-            label="Into"
-            value={into}
-            empty="An empty or new folder; it becomes the root"
-            button="Choose where it goes"
-            onChoose={() => setChoosing('into')}
-          />
-          <Button
-            variant="contained"
-            sx={{ alignSelf: 'flex-start' }}
-            disabled={!bundle || !into || receive.isPending || isRunning}
-            onClick={() => receive.mutate()}
-          >
-            Check and receive
-          </Button>
-          {receive.isError && <ErrorState error={receive.error} />}
-          {job && <JobRow job={job} />}
-          {result && <Result arrived={result} />}
+          <Sheet sx={{ p: 2 }}>
+            <Stack spacing={2}>
+              <Choice
+                label="The bundle"
+                value={bundle}
+                empty="A zip file that was sent from a project, or the folder of a bag"
+                button="Choose the bundle"
+                onChoose={() => setChoosing('bundle')}
+              />
+              <Choice
+                label="Into"
+                value={into}
+                empty="An empty or new folder; it becomes the root"
+                button="Choose where it goes"
+                onChoose={() => setChoosing('into')}
+              />
+              <Button
+                variant="contained"
+                sx={{ alignSelf: 'flex-start' }}
+                disabled={!bundle || !into || receive.isPending || isRunning}
+                onClick={() => receive.mutate()}
+              >
+                Check and receive
+              </Button>
+              {receive.isError && <ErrorState error={receive.error} />}
+              {job && <JobRow job={job} />}
+              {result && <Result arrived={result} />}
+            </Stack>
+          </Sheet>
+          {bundle && look.data?.here[0] && (
+            <EditionPanel
+              key={look.data.here[0].key}
+              bundle={bundle}
+              here={look.data.here[0]}
+              onStarted={setStarted}
+              isRunning={isRunning}
+            />
+          )}
         </Stack>
-      </Sheet>
+        <Box>
+          {bundle === null && <Hint />}
+          {look.isFetching && !look.data && <Waiting what="Looking into the bundle…" />}
+          {look.isError && <ErrorState error={look.error} onRetry={() => void look.refetch()} />}
+          {look.data && <BundleCard look={look.data} />}
+        </Box>
+      </Box>
       <FolderChooser
         open={choosing === 'bundle'}
         title="Choose the bundle"
+        useFolderLabel="This folder is the bag"
         acceptsFile={(name) => /\.zip$/i.test(name)}
         onClose={() => setChoosing(null)}
         onChoose={(at) => {
