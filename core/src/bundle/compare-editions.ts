@@ -4,8 +4,8 @@ import { byCodePoint } from '../code-point-order.js';
 export type Manifest = ReadonlyMap<string, string>;
 
 /**
- * How a file of a newer edition stands to the one that is here.
- * `changed`, `added`, `removed`: by the sender. `here-changed`, `here-added`, `here-removed`: by us since then. `both`: by both.
+ * How a file of a newer edition stands to the one that is here. `same`: equal, or as it was on both sides.
+ * `changed`, `removed`: by the sender. `added`: it is not here, and was not. `here-changed`, `here-added`, `here-removed`: by us since then. `both`: by both.
  * `differs`: one of us changed it, and nothing tells who, since what was here before is not known.
  */
 export const EDITION_STATES = [
@@ -26,28 +26,42 @@ export interface EditionRow {
   readonly state: EditionState;
 }
 
-/**
- * File by file, by code point of the path.
- * @param before what both had, when it was sent or received last; null: not known
- */
-export function compareEditions(here: Manifest, incoming: Manifest, before: Manifest | null): EditionRow[] {
-  const paths = new Set([...here.keys(), ...incoming.keys()]);
-  return [...paths]
-    .sort(byCodePoint)
-    .map((path) => ({ path, state: stateOf(here.get(path), incoming.get(path), before && (before.get(path) ?? null)) }));
+/** What both had when a project was sent or received last. They differ where a bundle has a file in another way than the root. */
+export interface Before {
+  readonly here: Manifest;
+  readonly bundle: Manifest;
 }
 
-/** @param base its hash before; null: it was not there, or what was there is not known */
-function stateOf(ours: string | undefined, theirs: string | undefined, base: string | null): EditionState {
+/**
+ * File by file, by code point of the path.
+ * @param before null: not known
+ */
+export function compareEditions(here: Manifest, incoming: Manifest, before: Before | null): EditionRow[] {
+  const paths = new Set([...here.keys(), ...incoming.keys()]);
+  return [...paths].sort(byCodePoint).map((path) => {
+    const [ours, theirs] = [here.get(path), incoming.get(path)];
+    return { path, state: before ? stateSince(ours, theirs, before.here.get(path), before.bundle.get(path)) : stateAlone(ours, theirs) };
+  });
+}
+
+type Hash = string | undefined;
+
+function stateAlone(ours: Hash, theirs: Hash): EditionState {
   if (ours === theirs) return 'same';
-  if (base === null) {
-    if (ours === undefined) return 'added';
-    return theirs === undefined ? 'here-added' : 'differs';
-  }
-  if (ours === undefined) return theirs === base ? 'here-removed' : 'both';
-  if (theirs === undefined) return ours === base ? 'removed' : 'both';
-  if (ours === base) return 'changed';
-  return theirs === base ? 'here-changed' : 'both';
+  if (ours === undefined) return 'added';
+  return theirs === undefined ? 'here-added' : 'differs';
+}
+
+/** Who changed a file: us, if it is not what was here; them, if it is not what was in the bundle. */
+function stateSince(ours: Hash, theirs: Hash, wasHere: Hash, wasSent: Hash): EditionState {
+  if (ours === theirs) return 'same';
+  if (wasHere === undefined) return wasSent === undefined || ours === undefined ? stateAlone(ours, theirs) : 'both';
+  const isOurs = ours !== wasHere;
+  const isTheirs = theirs !== wasSent;
+  if (isOurs && isTheirs) return 'both';
+  if (isTheirs) return theirs === undefined ? 'removed' : 'changed';
+  if (!isOurs) return 'same'; // it was sent in another way than it stands here, and nobody touched it since
+  return ours === undefined ? 'here-removed' : 'here-changed';
 }
 
 /** Who wins where both changed a file, or nothing tells who did. */

@@ -25,22 +25,27 @@ afterEach(async () => {
   t.remove();
 });
 
-/** All ways in which three states of one file can stand, and what is to be said of each. */
-test.each<[string | null, string | null, string | null, EditionState]>([
-  ['a', 'a', 'a', 'same'],
-  ['a', 'b', 'a', 'changed'],
-  ['b', 'a', 'a', 'here-changed'],
-  ['b', 'c', 'a', 'both'],
-  ['a', null, 'a', 'removed'],
-  ['b', null, 'a', 'both'],
-  [null, 'a', 'a', 'here-removed'],
-  [null, 'b', 'a', 'both'],
-  [null, 'b', null, 'added'],
-  ['b', null, null, 'here-added'],
-  ['a', 'b', null, 'differs'],
-])('here %s, theirs %s, before %s: %s', (here, theirs, before, state) => {
+/** Ways in which one file can stand: here, in the edition, and here and in the bundle before; and what is to be said of each. */
+test.each<[string | null, string | null, string | null, string | null, EditionState]>([
+  ['a', 'a', 'a', 'a', 'same'],
+  ['a', 'b', 'a', 'a', 'changed'],
+  ['b', 'a', 'a', 'a', 'here-changed'],
+  ['b', 'c', 'a', 'a', 'both'],
+  ['a', null, 'a', 'a', 'removed'],
+  ['b', null, 'a', 'a', 'both'],
+  [null, 'a', 'a', 'a', 'here-removed'],
+  [null, 'b', 'a', 'a', 'both'],
+  [null, 'b', null, null, 'added'],
+  ['b', null, null, null, 'here-added'],
+  // rewritten for the bundle
+  ['a', 'x', 'a', 'x', 'same'],
+  ['a', 'y', 'a', 'x', 'changed'],
+  ['b', 'x', 'a', 'x', 'here-changed'],
+  // came along in the bundle, and was never here
+  [null, 'x', null, 'x', 'added'],
+])('here %s, theirs %s; before %s and %s: %s', (here, theirs, wasHere, wasSent, state) => {
   const of = (hash: string | null) => new Map(hash === null ? [] : [['x', hash]]);
-  expect(compareEditions(of(here), of(theirs), of(before))[0]).toEqual({ path: 'x', state });
+  expect(compareEditions(of(here), of(theirs), { here: of(wasHere), bundle: of(wasSent) })[0]).toEqual({ path: 'x', state });
 });
 
 const KELP = 'originals/survey_office/kelp_000.dbf';
@@ -49,7 +54,7 @@ const FAIRWAY = 'working/fairway_006.dbf';
 
 /** The project is copied to a colleague, who changes three files, adds one and takes one away; meanwhile two are changed here. */
 async function editions() {
-  const before = await manifestHere(t.scope('p'));
+  const here = await manifestHere(t.scope('p'));
   cpSync(t.at('p'), t.at('theirs'), { recursive: true });
   writeFileSync(t.at('theirs', KELP), 'theirs');
   writeFileSync(t.at('theirs', FAIRWAY), 'theirs');
@@ -58,7 +63,7 @@ async function editions() {
   writeFileSync(t.at('p', GROYNE), 'ours');
   writeFileSync(t.at('p', FAIRWAY), 'ours');
   await pack(planPack(t.scope('theirs')), t.at('newer.zip'), 'colleague', options);
-  return before;
+  return { here, bundle: here };
 }
 const read = (path: string): string => readFileSync(t.at('p', path), 'utf8');
 

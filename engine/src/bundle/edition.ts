@@ -4,6 +4,7 @@ import {
   ProblemError,
   takeOver,
   type EditionRow,
+  type Before,
   type Manifest,
   type OnProgress,
   type TakeOverOrder,
@@ -47,7 +48,7 @@ export interface EditionCompared {
 export async function compareWithBundle(
   scope: RootedScope,
   bundle: string,
-  before: Manifest | null,
+  before: Before | null,
   progress?: OnProgress,
 ): Promise<EditionCompared> {
   const bag = await openBag(bundle);
@@ -81,7 +82,7 @@ export interface TakenOver {
 export async function takeOverEdition(
   scope: RootedScope,
   bundle: string,
-  before: Manifest | null,
+  before: Before | null,
   order: TakeOverOrder,
   who: string,
   options: RunOptions,

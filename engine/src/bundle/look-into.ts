@@ -1,3 +1,4 @@
+import { createHash } from 'node:crypto';
 import { existsSync } from 'node:fs';
 import {
   explain,
@@ -15,7 +16,8 @@ import {
   type Manifest,
 } from '@rootmap/core';
 import { dirname, basename, join } from '../disk/native-path.js';
-import { MOST_NOTE_BYTES, readFileSync } from '../disk/files.js';
+import { MOST_NOTE_BYTES, readFileSync, readWhole } from '../disk/files.js';
+import type { PackPlan } from './plan-pack.js';
 import { openBag, readTag, structureOf, type BagFinding, type OpenBag } from './verify.js';
 
 /** What a bundle says of itself, before anything of it is unpacked. Its checksums are not checked yet. */
@@ -117,4 +119,30 @@ export async function manifestOf(bag: OpenBag): Promise<Manifest> {
   const tag = [...bag.sizes.keys()].find((p) => /^manifest-sha-?256\.txt$/i.test(p));
   const lines = tag === undefined ? [] : parseManifest(await readTag(bag, tag));
   return new Map(lines.flatMap((l) => (l?.path.startsWith(PAYLOAD) ? [[l.path.slice(PAYLOAD.length), l.checksum] as const] : [])));
+}
+
+/** The payload of a bundle in a file or a folder, as its manifest states it. */
+export async function manifestIn(bundle: string): Promise<Manifest> {
+  const bag = await openBag(bundle);
+  try {
+    return await manifestOf(bag);
+  } finally {
+    bag.close();
+  }
+}
+
+/** What stood here when a bundle was made, of all that went in: as it went in, or before it was rewritten for the bundle. */
+export async function manifestOfPlan(plan: PackPlan, sent: Manifest): Promise<Manifest> {
+  const here = new Map<string, string>();
+  for (const file of plan.payload) {
+    if (file.from !== 'inside' || file.source === null) continue;
+    const hash =
+      file.content === null
+        ? sent.get(file.to)
+        : createHash('sha256')
+            .update(await readWhole(file.source))
+            .digest('hex');
+    if (hash !== undefined) here.set(file.asIs, hash);
+  }
+  return here;
 }

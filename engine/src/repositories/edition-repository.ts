@@ -1,11 +1,11 @@
 import type { DataSource } from 'typeorm';
-import type { Manifest } from '@rootmap/core';
+import type { Before, Manifest } from '@rootmap/core';
 import { editionTable } from '../store/remembered.js';
 
 export interface KnownEdition {
   readonly ms: number;
   readonly bundle: string;
-  readonly manifest: Manifest;
+  readonly before: Before;
 }
 
 /** What each project held when it was sent or received last: what a newer edition is compared with. */
@@ -14,16 +14,13 @@ export class EditionRepository {
 
   async of(root: string): Promise<KnownEdition | null> {
     const row = await this.store.manager.findOneBy(editionTable, { root });
-    return row
-      ? { ms: row.ms, bundle: row.bundle, manifest: new Map(Object.entries(JSON.parse(row.manifest) as Record<string, string>)) }
-      : null;
+    return row ? { ms: row.ms, bundle: row.bundle, before: { here: manifestIn(row.here), bundle: manifestIn(row.sent) } } : null;
   }
 
-  async keep(root: string, bundle: string, manifest: Manifest): Promise<void> {
-    await this.store.manager.upsert(
-      editionTable,
-      { root, bundle, ms: Date.now(), manifest: JSON.stringify(Object.fromEntries(manifest)) },
-      ['root'],
-    );
+  async keep(root: string, bundle: string, { here, bundle: sent }: Before): Promise<void> {
+    await this.store.manager.upsert(editionTable, { root, bundle, ms: Date.now(), here: textOf(here), sent: textOf(sent) }, ['root']);
   }
 }
+
+const textOf = (manifest: Manifest): string => JSON.stringify(Object.fromEntries(manifest));
+const manifestIn = (text: string): Manifest => new Map(Object.entries(JSON.parse(text) as Record<string, string>));

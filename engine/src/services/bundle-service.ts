@@ -1,5 +1,5 @@
 import { existsSync } from 'node:fs';
-import { DELIVERY_PLANS, joined, ProblemError, SEND_ALL, type Place } from '@rootmap/core';
+import { DELIVERY_PLANS, joined, ProblemError, SEND_ALL, type Before, type Place } from '@rootmap/core';
 import type {
   BundleRequest,
   BundleView,
@@ -17,9 +17,9 @@ import { basename } from '../disk/native-path.js';
 import { copyToPlace, pack } from '../bundle/pack.js';
 import { findScope, locationOf } from '../project/scope.js';
 import { takeOverEdition } from '../bundle/edition.js';
-import { manifestOf } from '../bundle/look-into.js';
+import { manifestIn, manifestOfPlan } from '../bundle/look-into.js';
+import type { PackPlan } from '../bundle/plan-pack.js';
 import { checkTarget, receive } from '../bundle/receive.js';
-import { openBag } from '../bundle/verify.js';
 import type { DraftRepository } from '../repositories/draft-repository.js';
 import { projectKey } from '../project/project-key.js';
 import type { EditionRepository } from '../repositories/edition-repository.js';
@@ -76,20 +76,16 @@ export class BundleService {
     return this.ports.jobs.start('pack', `${asFolder ? 'Copy to' : 'Bundle'} ${basename(file)}`, key, async ({ signal, progress }) => {
       const { plan } = await this.ports.pool.run('plan-pack', task, { signal });
       const result = await (asFolder ? copyToPlace : pack)(plan, file, who, this.ports.changes.run, progress, signal);
-      if (send.arrange === null) await this.keepEdition(base.root, file);
+      if (send.arrange === null) await this.ports.editions.keep(base.root, basename(file), await this.editionOf(plan, file));
       this.ports.publish({ type: 'journal' });
       return { ...result, out };
     });
   }
 
   /** What a project held when it went or came: a newer edition is compared with it. */
-  private async keepEdition(root: string, bundle: string): Promise<void> {
-    const bag = await openBag(bundle);
-    try {
-      await this.ports.editions.keep(root, basename(bundle), await manifestOf(bag));
-    } finally {
-      bag.close();
-    }
+  private async editionOf(plan: PackPlan, bundle: string): Promise<Before> {
+    const sent = await manifestIn(bundle);
+    return { bundle: sent, here: await manifestOfPlan(plan, sent) };
   }
 
   async look({ bundle }: BundleRequest, who: string, signal: AbortSignal): Promise<BundleView> {
@@ -107,7 +103,7 @@ export class BundleService {
   async compare({ bundle, key }: EditionRequest, who: string, signal: AbortSignal): Promise<EditionView> {
     const base = await this.ports.projects.base(key, who);
     const before = await this.ports.editions.of(base.root);
-    const task = { ...base, bundle: this.ports.places.path(bundle), before: before?.manifest ?? null };
+    const task = { ...base, bundle: this.ports.places.path(bundle), before: before?.before ?? null };
     const compared = await this.ports.pool.run('compare-edition', task, { signal });
     return { ...compared, before: before && { ms: before.ms, bundle: before.bundle } };
   }
@@ -119,8 +115,11 @@ export class BundleService {
     return this.ports.jobs.start('receive', `Take over ${basename(file)}`, request.key, async ({ signal, progress }) => {
       const scope = scopeOf(base);
       const run = this.ports.changes.run;
-      const taken = await takeOverEdition(scope, file, before?.manifest ?? null, request, who, run, progress, signal);
-      if (taken.findings.length === 0) await this.ports.editions.keep(base.root, basename(file), taken.incoming);
+      const taken = await takeOverEdition(scope, file, before?.before ?? null, request, who, run, progress, signal);
+      if (taken.findings.length === 0) {
+        const here = await this.ports.pool.run('manifest-here', base);
+        await this.ports.editions.keep(base.root, basename(file), { here, bundle: taken.incoming });
+      }
       this.ports.projects.changed(request.key);
       this.ports.publish({ type: 'journal' });
       const look = await this.ports.pool.run('arrival', base);
@@ -137,7 +136,10 @@ export class BundleService {
       const look = (root: string) => this.ports.pool.run('arrival', { places: this.ports.places.all(), root, who });
       const result = await receive(file, target, who, this.ports.places.opened(), this.ports.changes.run, progress, signal, look);
       const key = result.findings.length ? null : await this.ports.projects.open(into);
-      if (key !== null) await this.keepEdition(result.root, file);
+      if (key !== null) {
+        const manifest = await manifestIn(file);
+        await this.ports.editions.keep(result.root, basename(file), { here: manifest, bundle: manifest });
+      }
       this.ports.publish({ type: 'journal' });
       return { ...result, key };
     });

@@ -63,8 +63,9 @@ export interface EditionRow {
   ms: number;
   /** Name of the bundle. */
   bundle: string;
-  /** SHA-256 by path from the root, as JSON. */
-  manifest: string;
+  /** SHA-256 by path, as JSON: of the root, and of the bundle's payload. */
+  here: string;
+  sent: string;
 }
 
 export const planTable = new EntitySchema<PlanRow>({
@@ -109,7 +110,7 @@ export const sentTable = new EntitySchema<SentRow>({
 
 export const editionTable = new EntitySchema<EditionRow>({
   name: 'edition',
-  columns: { root: { type: 'text', primary: true }, ms: { type: 'integer' }, bundle: { type: 'text' }, manifest: { type: 'text' } },
+  columns: { root: { type: 'text', primary: true }, ms: { type: 'integer' }, bundle: { type: 'text' }, here: { type: 'text' }, sent: { type: 'text' } },
 });
 
 /** What was chosen last for a bundle of a project, and what a project held when it was sent or received last. */
@@ -118,7 +119,7 @@ export class AddSent1765200000000 implements MigrationInterface {
   async up(runner: QueryRunner): Promise<void> {
     await runner.query('CREATE TABLE "sent" ("root" text PRIMARY KEY NOT NULL, "choices" text NOT NULL)');
     await runner.query(
-      'CREATE TABLE "edition" ("root" text PRIMARY KEY NOT NULL, "ms" integer NOT NULL, "bundle" text NOT NULL, "manifest" text NOT NULL)',
+      'CREATE TABLE "edition" ("root" text PRIMARY KEY NOT NULL, "ms" integer NOT NULL, "bundle" text NOT NULL, "here" text NOT NULL, "sent" text NOT NULL)',
     );
   }
   async down(runner: QueryRunner): Promise<void> {

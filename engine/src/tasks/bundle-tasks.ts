@@ -1,9 +1,9 @@
-import { EDITION_STATES, folderOf, joined, type EditionState, type Manifest, type SendChoices } from '@rootmap/core';
+import { EDITION_STATES, folderOf, joined, type Before, type EditionState, type Manifest, type SendChoices } from '@rootmap/core';
 import type { ContentView, EditionView, PackPreview } from '@rootmap/core/contract';
 import { isAbsolute, pathFrom } from '../disk/native-path.js';
 import type { BundleFile, Use } from '../bundle/bundle-file.js';
 import { carriersFor } from '../bundle/carriers.js';
-import { compareWithBundle } from '../bundle/edition.js';
+import { compareWithBundle, manifestHere } from '../bundle/edition.js';
 import { lookIntoBundle, type BundleLook } from '../bundle/look-into.js';
 import { suggestedBundle } from '../bundle/pack.js';
 import { packedBytes } from '../bundle/packed-size.js';
@@ -81,7 +81,8 @@ export const BUNDLE_TASKS = {
     return { plan, preview: previewOf(plan, scope) };
   },
   'look-bundle': ({ bundle }: TaskBase & { bundle: string }): Promise<BundleLook> => lookIntoBundle(bundle),
-  'compare-edition': async (input: TaskBase & { bundle: string; before: Manifest | null }): Promise<Omit<EditionView, 'before'>> => {
+  'manifest-here': (input: TaskBase): Promise<Manifest> => manifestHere(scopeOf(input)),
+  'compare-edition': async (input: TaskBase & { bundle: string; before: Before | null }): Promise<Omit<EditionView, 'before'>> => {
     const { rows } = await compareWithBundle(scopeOf(input), input.bundle, input.before);
     const counts = Object.fromEntries(EDITION_STATES.map((s) => [s, 0])) as Record<EditionState, number>;
     for (const { state } of rows) counts[state]++;

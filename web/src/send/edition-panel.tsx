@@ -10,7 +10,7 @@ import { VirtualTable } from '../parts/virtual-table.js';
 
 const SAID: Readonly<Record<Exclude<EditionState, 'same'>, string>> = {
   changed: 'changed by the sender',
-  added: 'new from the sender',
+  added: 'not here',
   removed: 'not in it any more',
   'here-changed': 'changed here since',
   'here-added': 'only here',
@@ -76,27 +76,29 @@ function Compared({
         ))}
       </Box>
       {view.rows.length > 0 && (
-        <VirtualTable
-          label="Files that are not the same"
-          items={view.rows}
-          keyOf={(row) => row.path}
-          rowHeight={28}
-          columns="minmax(0, 1.4fr) minmax(0, 1fr)"
-          sx={{ height: 200, border: '1px solid var(--rule)', borderRadius: '4px' }}
-          cells={(row) => (
-            <>
-              <Box
-                role="cell"
-                className="mono"
-                title={row.path}
-                sx={{ overflow: 'hidden', whiteSpace: 'nowrap', textOverflow: 'ellipsis' }}
-              >
-                {row.path}
-              </Box>
-              <Box role="cell">{row.state === 'same' ? '' : SAID[row.state]}</Box>
-            </>
-          )}
-        />
+        <Box sx={{ display: 'flex', height: 200 }}>
+          <VirtualTable
+            label="Files that are not the same"
+            items={view.rows}
+            keyOf={(row) => row.path}
+            rowHeight={28}
+            columns="minmax(0, 1.4fr) minmax(0, 1fr)"
+            sx={{ border: '1px solid var(--rule)', borderRadius: '4px' }}
+            cells={(row) => (
+              <>
+                <Box
+                  role="cell"
+                  className="mono"
+                  title={row.path}
+                  sx={{ overflow: 'hidden', whiteSpace: 'nowrap', textOverflow: 'ellipsis' }}
+                >
+                  {row.path}
+                </Box>
+                <Box role="cell">{row.state === 'same' ? '' : SAID[row.state]}</Box>
+              </>
+            )}
+          />
+        </Box>
       )}
       {contested > 0 && (
         <RadioGroup

@@ -45,7 +45,15 @@ export function ReceivePage() {
       <Typography variant="h1" sx={{ mb: 2 }}>
         Receive a bundle
       </Typography>
-      <Box sx={{ display: 'grid', gridTemplateColumns: { xs: '1fr', md: '1fr 1fr' }, gap: 2, alignItems: 'start', maxWidth: 1240 }}>
+      <Box
+        sx={{
+          display: 'grid',
+          gridTemplateColumns: { xs: 'minmax(0, 1fr)', md: 'minmax(0, 1fr) minmax(0, 1fr)' },
+          gap: 2,
+          alignItems: 'start',
+          maxWidth: 1240,
+        }}
+      >
         <Stack spacing={2}>
           <Sheet sx={{ p: 2 }}>
             <Stack spacing={2}>

@@ -29,7 +29,7 @@ function Send({ projectKey, memory }: { projectKey: string; memory: SendMemory }
       sx={{
         p: 1.5,
         display: 'grid',
-        gridTemplateColumns: { xs: '1fr', md: 'minmax(0, 1.35fr) minmax(0, 1fr) minmax(0, 1.05fr) minmax(0, 0.9fr)' },
+        gridTemplateColumns: { xs: 'minmax(0, 1fr)', md: 'minmax(0, 1.35fr) minmax(0, 1fr) minmax(0, 1.05fr) minmax(0, 0.9fr)' },
         gap: 1.25,
         height: { md: '100%' },
         minHeight: 0,
