@@ -1,8 +1,8 @@
-import { Box, Button, Checkbox, FormControlLabel, Radio, RadioGroup, Stack, Typography } from '@mui/material';
+import { Box, Button, Checkbox, FormControlLabel, MenuItem, Radio, RadioGroup, Stack, TextField, Typography } from '@mui/material';
 import { useMutation, useQuery } from '@tanstack/react-query';
 import { useState } from 'react';
 import type { EditionState } from '@rootmap/core';
-import type { EditionView, JobView, PathRequest } from '@rootmap/core/contract';
+import type { BundleView, EditionView, JobView, PathRequest } from '@rootmap/core/contract';
 import { api } from '../api/client.js';
 import { dateTime, many } from '../parts/format.js';
 import { ErrorState, Sheet, Tag, Waiting } from '../parts/states.js';
@@ -22,27 +22,42 @@ const WORDS = Object.entries(SAID) as [Exclude<EditionState, 'same'>, string][];
 
 interface Props {
   readonly bundle: PathRequest;
-  readonly here: { readonly key: string; readonly title: string; readonly root: string };
+  /** Copies of the project that are here; at least one. */
+  readonly here: BundleView['here'];
   readonly onStarted: (job: JobView<'receive'>) => void;
   readonly isRunning: boolean;
 }
 
 /** A project of the bundle is here: what is newer, file by file, and what was changed here since; then taken over as one change. */
 export function EditionPanel({ bundle, here, onStarted, isRunning }: Props) {
+  const [chosen, setChosen] = useState<string | null>(null);
+  const { key, root } = here.find((h) => h.key === chosen) ?? here[0]!;
   const compared = useQuery({
-    queryKey: ['edition', bundle, here.key],
-    queryFn: ({ signal }) => api.compareEdition({ bundle, key: here.key }, signal),
+    queryKey: ['edition', bundle, key],
+    queryFn: ({ signal }) => api.compareEdition({ bundle, key }, signal),
     retry: false,
   });
   return (
     <Sheet sx={{ p: 2 }}>
       <Typography variant="h2">This project is here already</Typography>
-      <Typography color="text.secondary" className="mono" sx={{ mb: 1 }}>
-        {here.root}
-      </Typography>
+      {here.length === 1 ? (
+        <Typography color="text.secondary" className="mono" sx={{ mb: 1 }}>
+          {root}
+        </Typography>
+      ) : (
+        <TextField select size="small" label="Compare with" value={key} onChange={(e) => setChosen(e.target.value)} sx={{ my: 1 }}>
+          {here.map((h) => (
+            <MenuItem key={h.key} value={h.key}>
+              {h.root}
+            </MenuItem>
+          ))}
+        </TextField>
+      )}
       {compared.isError && <ErrorState error={compared.error} onRetry={() => void compared.refetch()} />}
       {compared.isPending && <Waiting what="Comparing file by file…" />}
-      {compared.data && <Compared view={compared.data} bundle={bundle} projectKey={here.key} onStarted={onStarted} isRunning={isRunning} />}
+      {compared.data && (
+        <Compared view={compared.data} bundle={bundle} key={key} projectKey={key} onStarted={onStarted} isRunning={isRunning} />
+      )}
     </Sheet>
   );
 }

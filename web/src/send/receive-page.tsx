@@ -84,14 +84,8 @@ export function ReceivePage() {
               {result && <Result arrived={result} />}
             </Stack>
           </Sheet>
-          {bundle && look.data?.here[0] && (
-            <EditionPanel
-              key={look.data.here[0].key}
-              bundle={bundle}
-              here={look.data.here[0]}
-              onStarted={setStarted}
-              isRunning={isRunning}
-            />
+          {bundle && look.data && look.data.here.length > 0 && (
+            <EditionPanel bundle={bundle} here={look.data.here} onStarted={setStarted} isRunning={isRunning} />
           )}
         </Stack>
         <Box>
