@@ -1,7 +1,7 @@
 import { cpSync, mkdirSync, readdirSync, readFileSync, renameSync, statSync, symlinkSync, unlinkSync, writeFileSync } from 'node:fs';
 import { afterAll, beforeAll, expect, test } from '@jest/globals';
 import { join } from '@rootmap/engine';
-import { writeMapFile, writeProjectFile } from '@rootmap/core';
+import { SEND_ALL, writeMapFile, writeProjectFile } from '@rootmap/core';
 import type { FolderView, PlaceView } from '@rootmap/core/contract';
 import { writeZip } from '../../engine/test/small-zip.js';
 import { TestServer } from '../test/start-server.js';
@@ -54,7 +54,7 @@ const all = (key: string) => [
   () => server.post(`/api/projects/${key}/edits`, { kind: 'trash', paths: [desk('root/maps')] }),
   () => server.post(`/api/projects/${key}/geodatabases`, { at: desk('root/g.gpkg'), crs: null }),
   () => server.post(`/api/projects/${key}/remember`),
-  () => server.post(`/api/projects/${key}/bundle`, { out: desk('out.zip') }),
+  () => server.post(`/api/projects/${key}/bundle`, { out: desk('out.zip'), asFolder: false, send: { ...SEND_ALL, added: [] } }),
 ];
 async function refusedAll(key: string): Promise<void> {
   const before = walk();

@@ -1,5 +1,6 @@
 import { cpSync, mkdirSync, readFileSync, renameSync, writeFileSync } from 'node:fs';
 import { afterAll, beforeAll, expect, test } from '@jest/globals';
+import { SEND_ALL } from '@rootmap/core';
 import { join } from '@rootmap/engine';
 import type {
   ArrivedView,
@@ -126,7 +127,11 @@ test('a damaged map is told by line and column, the others go on; live update se
 });
 
 test('a bundle is made and received as jobs', async () => {
-  const pack = (await server.post(`/api/projects/${key}/bundle`, { out: { place: 'desk', path: 'out.zip' } })).body as JobView;
+  const pack = (await server.post(`/api/projects/${key}/bundle`, {
+    out: { place: 'desk', path: 'out.zip' },
+    asFolder: false,
+    send: { ...SEND_ALL, added: [] },
+  })).body as JobView;
   expect(await server.finished(pack.id)).toMatchObject({ state: 'done', result: { payload: { files: 44 } } });
   const receive = (
     await server.post('/api/receive', { bundle: { place: 'desk', path: 'out.zip' }, into: { place: 'desk', path: 'arrived/check' } })
