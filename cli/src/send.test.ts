@@ -215,3 +215,28 @@ describe('the demo is sent and received where its share and stick are not', () =
     expect(walk(at('own'))).toEqual({ layers: 36, broken: [], absolute: [] });
   });
 });
+
+describe('looks', () => {
+  test('one layer alone, with its look as a file beside its data, read by another reader of XML', () => {
+    const map = study('maps/bed_survey.owc.json');
+    const text = JSON.parse(readFileSync(map, 'utf8'));
+    const [first] = text.features;
+    const picture = '<OnlineResource xmlns:xlink="http://www.w3.org/1999/xlink" xlink:href="../documents/still.svg"/>';
+    const look = `<StyledLayerDescriptor version="1.0.0"><NamedLayer>${picture}</NamedLayer></StyledLayerDescriptor>`;
+    first.properties.offerings[0].styles = [{ name: 'look', content: { type: 'application/vnd.ogc.sld+xml', content: look } }];
+    writeFileSync(map, JSON.stringify(text));
+    writeFileSync(study('documents/still.svg'), '<svg xmlns="http://www.w3.org/2000/svg"/>');
+    const sent = here('pack', study(), '--layer', `maps/bed_survey.owc.json#${first.id}`, '--out', at('layer.zip'), '--json');
+    expect(sent.status).toBe(0);
+    const names = execFileSync('unzip', ['-Z1', at('layer.zip')], { encoding: 'utf8' })
+      .split('\n')
+      .filter((n) => n.includes('/data/'));
+    expect(names.map((n) => n.replace(/^.*\/data\//, '')).sort()).toEqual([
+      'documents/still.svg',
+      ...['cpg', 'dbf', 'prj', 'shp', 'shx', 'sld'].map((e) => `received/field_2025/drop_camera.${e}`),
+    ]);
+    const sld = execFileSync('unzip', ['-p', at('layer.zip'), '*/drop_camera.sld'], { encoding: 'utf8' });
+    execFileSync('python3', ['-c', 'import sys, xml.dom.minidom as m; m.parseString(sys.stdin.buffer.read())'], { input: sld });
+    expect(sld).toContain('xlink:href="../../documents/still.svg"');
+  });
+});

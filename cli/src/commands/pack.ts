@@ -18,7 +18,7 @@ import { many } from '../text.js';
 
 export const pack: Command = {
   usage:
-    'pack FOLDER --out FILE.zip [--used] [--map MAP]… [--without ROLE|PATTERN]… [--along] [--arrange PLAN] [--leave-fetchable] [--add FILE]… [--to FOLDER]',
+    'pack FOLDER --out FILE.zip [--used] [--map MAP]… [--without ROLE|PATTERN]… [--along] [--arrange PLAN] [--leave-fetchable] [--add FILE]… [--looks] [--layer MAP#ID] [--to FOLDER]',
   summary: 'Makes a bundle (BagIt in a zip) of a project, reads it back, and says how each layer will be on arrival.',
   flags: {
     out: { type: 'string' },
@@ -31,6 +31,8 @@ export const pack: Command = {
     arrange: { type: 'string' },
     'leave-fetchable': { type: 'boolean' },
     add: { type: 'string', multiple: true },
+    looks: { type: 'boolean' },
+    layer: { type: 'string' },
   },
   paths: [1, 1],
   run: async (call) => {
@@ -81,6 +83,14 @@ const listOf = (call: Call, name: string): string[] => {
 const intoFolder = (path: string, name: string): string =>
   statSync(path, { throwIfNoEntry: false })?.isDirectory() === true ? join(path, name) : path;
 
+/** `MAP#ID`: the map from the root, and the id of the layer. */
+function layerNamed(text: string): { map: string; id: string } {
+  const at = text.indexOf('#');
+  if (at < 1)
+    throw new ProblemError({ code: 'wrong-use', message: `"${text}" names no layer: write MAP#ID, as the command layers tells them.` });
+  return { map: text.slice(0, at).replace(/^\.\//, ''), id: text.slice(at + 1) };
+}
+
 function choicesOf(call: Call): SendChoices {
   const { flags } = call;
   const maps = listOf(call, 'map');
@@ -93,6 +103,8 @@ function choicesOf(call: Call): SendChoices {
     withoutRoles: without.filter(isRoleName),
     without: without.filter((w) => !isRoleName(w)),
     along: flags['along'] === true ? 'all' : 'none',
+    looksBeside: flags['looks'] === true,
+    layer: typeof flags['layer'] === 'string' ? layerNamed(flags['layer']) : null,
     leaveFetchable: flags['leave-fetchable'] === true,
     arrange: typeof flags['arrange'] === 'string' ? deliveryPlan(flags['arrange'], resolve(call.cwd, flags['arrange'])) : null,
   };

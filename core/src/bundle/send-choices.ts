@@ -21,6 +21,10 @@ export interface SendChoices {
   readonly arrange: Pick<FolderPlan, 'title' | 'folders'> | null;
   /** Folders that a person put into a folder of the plan. */
   readonly placings: readonly Placing[];
+  /** A look that stands in a map is written as a file beside its data, too. */
+  readonly looksBeside: boolean;
+  /** One layer alone, with its data and its look, and no map; null: all that is chosen above. */
+  readonly layer: { readonly map: string; readonly id: string } | null;
   /** Characters of the folder that it will be unpacked in. */
   readonly rootCharacters: number;
 }
@@ -38,5 +42,7 @@ export const SEND_ALL: SendChoices = {
   leaveFetchable: false,
   arrange: null,
   placings: [],
+  looksBeside: false,
+  layer: null,
   rootCharacters: RECKONED_ROOT_CHARACTERS,
 };

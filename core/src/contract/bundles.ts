@@ -66,7 +66,13 @@ export interface PackPreview {
   readonly toFetch: readonly { readonly path: string; readonly address: string }[];
   readonly leftOut: readonly { readonly path: string; readonly why: string }[];
   readonly checks: readonly SendCheckView[];
-  readonly layers: readonly { readonly map: string; readonly title: string; readonly state: LayerState; readonly detail: string | null }[];
+  readonly layers: readonly {
+    readonly map: string;
+    readonly id: string;
+    readonly title: string;
+    readonly state: LayerState;
+    readonly detail: string | null;
+  }[];
   readonly maps: readonly { readonly path: string; readonly title: string }[];
   readonly rewritten: number;
   readonly carriers: readonly CarrierView[];
@@ -109,6 +115,8 @@ export const sendRequest = objectOf<SendRequest>({
     .items(Joi.object({ from: path.required(), to: path.required() }))
     .max(2000)
     .required(),
+  looksBeside: Joi.boolean().required(),
+  layer: Joi.object({ map: path.required(), id: path.required() }).allow(null).required(),
   rootCharacters: Joi.number().integer().min(1).max(4000).required(),
   added: Joi.array().items(pathRequest).max(200).required(),
 });

@@ -3,7 +3,9 @@ import type { Role } from '@rootmap/core';
 /** A layer that needs a file: why the file is in. */
 export interface Use {
   readonly map: string;
+  /** Its title, and its id in the map. */
   readonly layer: string;
+  readonly id: string;
 }
 
 /** One file as it goes into a bundle. */

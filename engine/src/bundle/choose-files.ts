@@ -65,6 +65,7 @@ export function chooseFiles(
   const maps = choices.maps && new Set(choices.maps);
   const before = choices.notBefore === null ? -Infinity : Date.parse(choices.notBefore);
   const whyNot = ({ path, modifiedMs }: FileEntry, uses: readonly Use[], role: Role): string | null => {
+    if (choices.layer !== null) return uses.length > 0 ? null : 'only one layer was asked for';
     if (isProjectFile(path)) return null;
     if (isMapFile(path) && maps && !maps.has(path)) return 'this map was not chosen';
     if (choices.withoutRoles.includes(role)) return `${role} stay out`;

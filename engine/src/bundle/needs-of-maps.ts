@@ -61,7 +61,7 @@ class Needing {
   }
 
   private data(map: MapSeen, { layer, judgement: j }: LayerSeen): void {
-    const use: Use = { map: map.path, layer: layer.title };
+    const use: Use = { map: map.path, layer: layer.title, id: layer.id };
     if (j.reach === 'service') {
       this.services.push({ title: layer.title, address: layer.reference!.href, map: map.path });
       return;
@@ -81,7 +81,7 @@ class Needing {
   }
 
   private styles(map: MapSeen, { layer }: LayerSeen): void {
-    const use: Use = { map: map.path, layer: layer.title };
+    const use: Use = { map: map.path, layer: layer.title, id: layer.id };
     for (const reference of layer.others.filter((r) => r.role === 'style')) {
       const parsed = parseReference(reference.href);
       if (parsed.ok && parsed.value.kind === 'service') continue;
@@ -113,7 +113,7 @@ class Needing {
     }
     const known = this.outside.get(path);
     if (!known) this.outside.set(path, { kind, files: filesAt(path, kind), uses: [use] });
-    else if (!known.uses.some((u) => u.map === use.map && u.layer === use.layer)) known.uses.push(use);
+    else if (!known.uses.some((u) => u.map === use.map && u.id === use.id)) known.uses.push(use);
   }
 }
 
@@ -129,7 +129,7 @@ export function realOrNull(path: string): string | null {
 function note(uses: Map<string, Use[]>, path: string, use: Use): void {
   const known = uses.get(path);
   if (!known) uses.set(path, [use]);
-  else if (!known.some((u) => u.map === use.map && u.layer === use.layer)) known.push(use);
+  else if (!known.some((u) => u.map === use.map && u.id === use.id)) known.push(use);
 }
 
 /** The files of a group, the main one first; an opaque folder is all of its files. */

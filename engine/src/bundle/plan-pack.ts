@@ -23,7 +23,7 @@ import { keeperOf, Origins } from '../folders/origins.js';
 import { RECORDS } from '../move/records.js';
 import { pathOfReference, readStyleFile } from '../project/layer-styles.js';
 import { layerRow, type LayerRow } from '../project/layer-row.js';
-import { readMaps, type MapDamaged, type MapSeen } from '../project/read-maps.js';
+import { readMaps, type MapDamaged, type MapSeen, type MapsSeen } from '../project/read-maps.js';
 import { confinementOf, locationOf, type RootedScope } from '../project/scope.js';
 import { listFiles } from '../survey/list-files.js';
 import type { BundleFile, LeftOut } from './bundle-file.js';
@@ -31,6 +31,7 @@ import { BundleWorld } from './bundle-world.js';
 import { checksOf, type SendCheck } from './checks.js';
 import { chooseFiles, roleIn } from './choose-files.js';
 import { needsOfMaps, realOrNull, type Needs, type OutsideThing } from './needs-of-maps.js';
+import { looksBeside } from './looks-beside.js';
 import { foldersAlong, placeFiles, ROLE_ALONG, rolesInBundle, unitAlong, type Unit } from './place-files.js';
 import { PACK_ALL, type PackRequest } from './pack-request.js';
 import { recordsInBundle, type MovedData } from './records-in-bundle.js';
@@ -100,8 +101,9 @@ class Planning {
     const groups = new Map(
       groupFiles(files).groups.flatMap((g) => [g.main, ...g.companions, ...g.borrowed].map((f) => [f.path, g] as const)),
     );
-    const maps = files.map((f) => f.path).filter((p) => isMapFile(p) && (choices.maps?.includes(p) ?? true));
-    const seen = readMaps({ ...scope, named: scope.root, maps: maps.map((m) => join(scope.root, m)) });
+    const isWanted = (map: string): boolean => (choices.layer ? choices.layer.map === map : (choices.maps?.includes(map) ?? true));
+    const maps = files.map((f) => f.path).filter((p) => isMapFile(p) && isWanted(p));
+    const seen = this.onlyLayer(readMaps({ ...scope, named: scope.root, maps: maps.map((m) => join(scope.root, m)) }));
     const needs = needsOfMaps(seen.maps, (path) => groupOf(path, groups), scope);
     this.leftOut.push(...needs.lost);
     const { chosen, leftOut } = chooseFiles(files, needs.inside, this.folders, choices);
@@ -142,7 +144,7 @@ class Planning {
         ];
       }),
     );
-    const records = this.records(all, placed);
+    const records = new Map([...this.records(all, placed), ...this.looks(seen.maps, placed)]);
     const newest = Math.max(0, ...payload.map((f) => f.modifiedMs));
     const made = [...records].map(([to, text]): BundleFile => {
       const content = Buffer.from(text, 'utf8');
@@ -194,6 +196,15 @@ class Planning {
       }),
       bytes: sorted.reduce((sum, f) => sum + f.bytes, 0),
     };
+  }
+
+  /** The maps with the one layer that was asked for, where one was. */
+  private onlyLayer(seen: MapsSeen): MapsSeen {
+    const { layer } = this.request.choices;
+    if (layer === null) return seen;
+    const maps = seen.maps.map((m) => ({ ...m, layers: m.layers.filter((l) => l.layer.id === layer.id) }));
+    if (!maps.some((m) => m.layers.length > 0)) throw new ProblemError({ code: 'not-found', what: 'layer', id: layer.id });
+    return { ...seen, maps };
   }
 
   private allMaps(files: readonly FileEntry[], read: readonly MapSeen[]): PackPlan['maps'] {
@@ -253,7 +264,7 @@ class Planning {
 
   private comesAlong = (thing: OutsideThing): boolean => {
     const { along } = this.request.choices;
-    return along === 'all' || (along !== 'none' && along.includes(thing.main));
+    return this.request.choices.layer !== null || along === 'all' || (along !== 'none' && along.includes(thing.main));
   };
 
   private unitsAlong(needs: Needs, taken: ReadonlySet<string>): Unit[] {
@@ -297,13 +308,34 @@ class Planning {
     );
   }
 
-  /** What goes in instead of the bytes on the disk, by real path: maps, styles and the project file. */
-  private contents(maps: readonly MapSeen[], placed: ReadonlyMap<string, string>, along: readonly Unit[]): Map<string, Buffer> {
-    const contents = new Map<string, Buffer>();
-    const finder = (from: MapSeen['location']) => (href: string) => {
+  /** Looks as files beside their data, by path in the bundle. */
+  private looks(maps: readonly MapSeen[], placed: ReadonlyMap<string, string>): Map<string, string> {
+    if (!this.request.choices.looksBeside && this.request.choices.layer === null) return new Map();
+    const dataOf = (map: MapSeen, id: string): string | null => {
+      const reference = map.layers.find((l) => l.layer.id === id)?.layer.reference;
+      return reference ? this.finder(map.location, placed)(reference.href) : null;
+    };
+    const taken = new Set(placed.values());
+    return looksBeside(
+      maps,
+      dataOf,
+      (map, href) => this.finder(map.location, placed)(href),
+      (path) => taken.has(path),
+    );
+  }
+
+  /** Where something stands in the bundle, by a reference to it from a file here. */
+  private finder(from: MapSeen['location'], placed: ReadonlyMap<string, string>): (href: string) => string | null {
+    return (href) => {
       const at = pathOfReference(href, from, this.scope);
       return at === null ? null : (placed.get(at.path) ?? this.placedReal(at.path, placed));
     };
+  }
+
+  /** What goes in instead of the bytes on the disk, by real path: maps, styles and the project file. */
+  private contents(maps: readonly MapSeen[], placed: ReadonlyMap<string, string>, along: readonly Unit[]): Map<string, Buffer> {
+    const contents = new Map<string, Buffer>();
+    const finder = (from: MapSeen['location']) => this.finder(from, placed);
     for (const map of maps) {
       const to = placed.get(map.path);
       if (to === undefined) continue;

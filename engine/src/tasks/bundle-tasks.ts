@@ -20,7 +20,7 @@ const MOST_FILES_SHOWN = 5000;
 function previewOf(plan: PackPlan, scope: RootedScope): PackPreview {
   const suggested = locationOf(suggestedBundle(scope), scope.places);
   const shown = (path: string): string => (isAbsolute(path) ? shownPath(path, scope) : path);
-  const use = ({ map, layer }: Use): Use => ({ map: shown(map), layer });
+  const use = ({ map, ...layer }: Use): Use => ({ map: shown(map), ...layer });
   const bytes = packedBytes(plan.payload);
   return {
     suggested: { place: suggested.place, path: joined(suggested.segments) },
@@ -33,7 +33,7 @@ function previewOf(plan: PackPlan, scope: RootedScope): PackPreview {
     toFetch: plan.toFetch.map(({ path, address }) => ({ path, address })),
     leftOut: plan.leftOut.map((l) => ({ ...l, path: shown(l.path) })),
     checks: plan.findings.map((f) => ({ ...f, path: shown(f.path) })),
-    layers: plan.layers.map((l) => ({ map: shown(l.map), title: l.title, state: l.state, detail: l.detail ?? null })),
+    layers: plan.layers.map((l) => ({ map: shown(l.map), id: l.layer, title: l.title, state: l.state, detail: l.detail ?? null })),
     maps: plan.maps.map((m) => ({ path: pathFrom(scope.root, m.path), title: m.title })),
     rewritten: plan.rewritten,
     carriers: carriersFor(bytes),
