@@ -7,7 +7,7 @@ import { parseArgs } from 'node:util';
 import { median, report, root } from './lib.mjs';
 
 const { values: asked } = parseArgs({
-  options: { large: { type: 'string', default: '2000' }, small: { type: 'string', default: '20000' } },
+  options: { large: { type: 'string', default: '2000' }, small: { type: 'string', default: '20000' }, only: { type: 'string' } },
   strict: false,
 });
 const LARGE_MB = Number(asked.large);
@@ -108,7 +108,7 @@ function memoryOf(...args) {
 for (const [name, make, runs] of [
   ['small', makeSmall, 3],
   ['large', makeLarge, 1],
-]) {
+].filter(([name]) => (asked.only ?? name) === name)) {
   make();
   const files = () => run('sh', ['-c', `find ${name} -type f -print0 | xargs -0 sha256sum > sums.txt`]).ms;
   const ratios = { pack: [], verify: [], receive: [] };

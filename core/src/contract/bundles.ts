@@ -187,9 +187,15 @@ export const takeOverRequest = objectOf<TakeOverRequest>({
 export interface ReceiveRequest {
   readonly bundle: PathRequest;
   readonly into: PathRequest;
+  /** What is not right stays out, told by name; the rest is received. */
+  readonly setAside: boolean;
 }
 
-export const receiveRequest = objectOf<ReceiveRequest>({ bundle: pathRequest.required(), into: pathRequest.required() });
+export const receiveRequest = objectOf<ReceiveRequest>({
+  bundle: pathRequest.required(),
+  into: pathRequest.required(),
+  setAside: Joi.boolean().default(false),
+});
 
 /** A bundle that was made and read back. */
 export interface PackedView {
@@ -200,7 +206,7 @@ export interface PackedView {
   readonly carriers: readonly CarrierView[];
 }
 
-/** A bundle that came in; with findings, it is not valid and nothing was unpacked. */
+/** A bundle that came in. Without files, nothing was unpacked; with findings beside them, those files were set aside. */
 export interface ArrivedView {
   readonly root: string;
   readonly files: number;

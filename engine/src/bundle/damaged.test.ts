@@ -160,3 +160,18 @@ test('what is cut off leaves no trace in the folder beside it', async () => {
   await expect(receive(t.at('short.zip'), t.at('none'), 'test', t.places, options)).rejects.toThrow();
   expect(readdirSync(t.path).filter((f) => f.includes('none'))).toEqual([]);
 });
+
+test('what is not right is set aside by name, where that is asked for, and the rest opens', async () => {
+  const zip = await ZipReader.open(t.at('out.zip'));
+  const hurt = zip.entries.find((e) => e.name.endsWith('fairway_006.dbf'))!;
+  zip.close();
+  const bytes = Buffer.from(whole);
+  bytes[hurt.offset + 30 + hurt.name.length + 29 + 40]! ^= 0xff;
+  writeFileSync(t.at('hurt.zip'), bytes);
+  const refused = await receive(t.at('hurt.zip'), t.at('rest'), 'test', t.places, options);
+  expect([refused.files, existsSync(t.at('rest'))]).toEqual([0, false]);
+  const arrived = await receive(t.at('hurt.zip'), t.at('rest'), 'test', t.places, options, undefined, undefined, { setAside: true });
+  expect(arrived.findings.map((f) => f.path)).toContain('data/working/fairway_006.dbf');
+  expect(existsSync(t.at('rest/working/fairway_006.dbf'))).toBe(false);
+  expect(arrived.layers.filter((l) => l.state !== 'sound').map((l) => l.title)).toEqual(['fairway_006']);
+});

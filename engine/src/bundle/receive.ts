@@ -1,7 +1,7 @@
 import { existsSync, statfsSync, statSync } from 'node:fs';
 import { isUnsafePath, ProblemError, type Place, type OnProgress, partsOf } from '@rootmap/core';
 import { basename, dirname, join, resolve } from '../disk/native-path.js';
-import { mkdirSync, readdirSync } from '../disk/files.js';
+import { mkdirSync, readdirSync, rmSync } from '../disk/files.js';
 import { runChange, type RunOptions } from '../changes/run-change.js';
 import { layerRow, type LayerRow } from '../project/layer-row.js';
 import { readMaps } from '../project/read-maps.js';
@@ -38,9 +38,15 @@ export function checkTarget(into: string): void {
     throw new ProblemError({ code: 'exists', path: into });
 }
 
+export interface ReceiveOptions {
+  readonly look?: (root: string, places: readonly Place[]) => Arrived | Promise<Arrived>;
+  /** Files that are not right stay out, and are told by name; the others are received. */
+  readonly setAside?: boolean;
+}
+
 /**
  * Each file of the payload is checked as it is unpacked beside its place, and all are put there by one rename. Of a bundle that
- * is not valid nothing stays; what is wrong is given back.
+ * is not valid nothing stays, unless the rest is asked for; what is wrong is given back.
  */
 export async function receive(
   file: string,
@@ -50,15 +56,16 @@ export async function receive(
   options: RunOptions,
   progress: OnProgress = () => undefined,
   signal?: AbortSignal,
-  look: (root: string, places: readonly Place[]) => Arrived | Promise<Arrived> = lookAtArrival,
+  { look = lookAtArrival, setAside = false }: ReceiveOptions = {},
 ): Promise<ReceiveResult> {
   const target = resolve(into);
   checkTarget(target);
   const bag = await openBag(file);
   try {
     const structure = await structureOf(bag);
-    if (structure.findings.length > 0) return notReceived(target, structure.findings);
-    const paths = [...bag.sizes.keys()].filter((p) => p.startsWith(PAYLOAD) && !p.endsWith('/'));
+    const listed = [...bag.sizes.keys()].filter((p) => p.startsWith(PAYLOAD) && !p.endsWith('/'));
+    const paths = setAside ? listed.filter((p) => structure.expected.has(p)) : listed;
+    if (structure.findings.length > 0 && (!setAside || paths.length === 0)) return notReceived(target, structure.findings);
     const above = missingFolders([dirname(target)]);
     const bytes = paths.reduce((sum, p) => sum + bag.sizes.get(p)!, 0);
     checkSpace(above.length ? dirname(above[0]!) : dirname(target), bytes);
@@ -70,7 +77,9 @@ export async function receive(
       const isPayload = new Set(paths);
       const check = await verifyBag(bag, { structure, signal, progress, targetOf: (p) => (isPayload.has(p) ? fileOf(p) : null) });
       wrong = check.findings;
-      if (!check.valid) throw new ProblemError({ code: 'bad-bag', path: file, why: `${wrong[0]!.path}: ${wrong[0]!.problem}` });
+      if (setAside) for (const { path } of wrong) if (isPayload.has(path) && existsSync(fileOf(path))) rmSync(fileOf(path));
+      if (!check.valid && !setAside)
+        throw new ProblemError({ code: 'bad-bag', path: file, why: `${wrong[0]!.path}: ${wrong[0]!.problem}` });
       makePlanFolders(staged, places); // part of the change, so that all of it appears or nothing
     };
     try {
@@ -85,10 +94,18 @@ export async function receive(
         { ...options, stage, signal },
       );
     } catch (error) {
-      if (wrong.length === 0) throw error;
+      if (wrong.length === 0 || setAside) throw error;
       return notReceived(target, wrong); // taken back: nothing of it is left
     }
-    return { root: target, files: paths.length, bytes, ...(await look(target, places)) };
+    const asides = paths.filter((p) => wrong.some((w) => w.path === p));
+    const arrived = await look(target, places);
+    return {
+      root: target,
+      files: paths.length - asides.length,
+      bytes: bytes - asides.reduce((sum, p) => sum + bag.sizes.get(p)!, 0),
+      ...arrived,
+      findings: [...wrong, ...arrived.findings],
+    };
   } finally {
     bag.close();
   }

@@ -8,7 +8,7 @@ import type {
   JobView,
   PackPreview,
   PackRequest,
-  PathRequest,
+  ReceiveRequest,
   SendMemory,
   SendRequest,
   TakeOverRequest,
@@ -128,15 +128,18 @@ export class BundleService {
     });
   }
 
-  startReceive(bundle: PathRequest, into: PathRequest, who: string): JobView<'receive'> {
+  startReceive({ bundle, into, setAside }: ReceiveRequest, who: string): JobView<'receive'> {
     const file = this.ports.places.path(bundle);
     const target = this.ports.places.path(into, true);
     checkTarget(target);
     return this.ports.jobs.start('receive', `Receive ${basename(file)}`, null, async ({ signal, progress }) => {
       const look = (root: string) => this.ports.pool.run('arrival', { places: this.ports.places.all(), root, who });
-      const result = await receive(file, target, who, this.ports.places.opened(), this.ports.changes.run, progress, signal, look);
-      const key = result.findings.length ? null : await this.ports.projects.open(into);
-      if (key !== null) {
+      const result = await receive(file, target, who, this.ports.places.opened(), this.ports.changes.run, progress, signal, {
+        look,
+        setAside,
+      });
+      const key = result.files === 0 ? null : await this.ports.projects.open(into);
+      if (key !== null && result.findings.length === 0) {
         const manifest = await manifestIn(file);
         await this.ports.editions.keep(result.root, basename(file), { here: manifest, bundle: manifest });
       }

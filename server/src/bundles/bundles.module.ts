@@ -82,7 +82,7 @@ class BundlesController {
   @Post('receive')
   @HttpCode(202)
   receive(@Body(new JoiPipe(receiveRequest)) body: ReceiveRequest, @Req() request: Request): JobView {
-    return this.bundles.startReceive(body.bundle, body.into, whoOf(request));
+    return this.bundles.startReceive(body, whoOf(request));
   }
 }
 

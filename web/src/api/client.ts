@@ -61,6 +61,7 @@ import type {
   BundleView,
   EditionRequest,
   EditionView,
+  ReceiveRequest,
   TakeOverRequest,
   PackPreview,
   PackRequest,
@@ -201,7 +202,7 @@ export const api = {
   lookIntoBundle: (bundle: PathRequest, signal?: AbortSignal) => call<BundleView>('POST', 'receive/look', { bundle }, signal),
   compareEdition: (body: EditionRequest, signal?: AbortSignal) => call<EditionView>('POST', 'receive/compare', body, signal),
   takeOver: (body: TakeOverRequest) => post<JobView<'receive'>>('receive/take-over', body),
-  receive: (bundle: PathRequest, into: PathRequest) => post<JobView<'receive'>>('receive', { bundle, into }),
+  receive: (body: ReceiveRequest) => post<JobView<'receive'>>('receive', body),
   folders: (key: string) => get<FoldersView>(`projects/${key}/folders`),
   planEdit: (key: string, edit: EditRequest, quick = false) =>
     post<EditPreview>(`projects/${key}/edits/plan${quick ? '?quick=1' : ''}`, edit),

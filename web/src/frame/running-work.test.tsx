@@ -44,3 +44,10 @@ test('it can be cancelled while it runs; afterwards it says what became of it', 
   expect(screen.queryByRole('button', { name: 'Cancel' })).toBeNull();
   expect(said({ kind: 'tables', state: 'done', result: { change: null, notes: ['a: 3 records read'] } })).toContain('a: 3 records read');
 });
+
+test('how long it will take still, once that means something', () => {
+  const bytes = { unit: 'bytes', done: 1_000_000, of: 5_000_000 };
+  expect(said({ ...bytes, startedMs: Date.now() - 1000 })).not.toContain('left');
+  expect(said({ ...bytes, startedMs: Date.now() - 10_000 })).toContain('about 40 s left');
+  expect(said({ ...bytes, startedMs: Date.now() - 100_000 })).toContain('about 7 min left');
+});

@@ -41,11 +41,19 @@ export function RunningWork() {
 
 const STATE = { running: 'running', done: 'done', failed: 'failed', cancelled: 'cancelled, nothing left half done' } as const;
 
+const SURE_AFTER_MS = 3000;
+/** How long it will take still, from how long it took so far: said when that means something. */
+function timeLeft(done: number, of: number, tookMs: number): string {
+  if (tookMs < SURE_AFTER_MS || done <= 0 || of <= done) return '';
+  const seconds = Math.max(1, Math.round(((of - done) * tookMs) / done / 1000));
+  return seconds < 90 ? `, about ${seconds} s left` : `, about ${Math.round(seconds / 60)} min left`;
+}
+
 /** '1 of 3 records · ', or how many bytes and how fast; nothing before the first. */
 function doneSoFar({ done, of, unit, startedMs }: JobView): string {
   if (done === 0 && of === 0) return '';
   if (unit === 'bytes')
-    return `${bytes(done)} of ${bytes(of)}, ${bytes(done / Math.max(0.2, (Date.now() - startedMs) / 1000))} a second · `;
+    return `${bytes(done)} of ${bytes(of)}, ${bytes(done / Math.max(0.2, (Date.now() - startedMs) / 1000))} a second${timeLeft(done, of, Date.now() - startedMs)} · `;
   return `${number(done)}${of > 0 ? ` of ${number(of)}` : ''} ${unit} · `;
 }
 

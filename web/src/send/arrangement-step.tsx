@@ -1,4 +1,4 @@
-import { Box, Button, MenuItem, Stack, TextField, Typography } from '@mui/material';
+import { Box, Button, Checkbox, FormControlLabel, MenuItem, Stack, TextField, Typography } from '@mui/material';
 import {
   DndContext,
   KeyboardSensor,
@@ -54,6 +54,10 @@ export function ArrangementStep({
         ))}
         {current === 'own' && <MenuItem value="own">{send.arrange!.title}</MenuItem>}
       </TextField>
+      <FormControlLabel
+        control={<Checkbox size="small" checked={send.looksBeside} onChange={(e) => set({ looksBeside: e.target.checked })} />}
+        label="Looks as files (SLD) beside their data, too"
+      />
       {preview.rewritten > 0 && (
         <Typography variant="body2" color="text.secondary">
           {many(preview.rewritten, 'file')} (maps, styles, the project file) {preview.rewritten === 1 ? 'is' : 'are'} written with other

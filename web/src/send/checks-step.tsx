@@ -26,16 +26,24 @@ export function ChecksStep({ sending, preview, projectKey }: { sending: Sending;
     <Step
       number={3}
       title="Checks"
-      subtitle={broken ? `${many(broken, 'layer')} will not be sound on arrival` : `all ${many(sound, 'layer')} sound on arrival`}
+      subtitle={
+        sending.send.layer
+          ? 'no map goes along, so no layer is tried'
+          : broken
+            ? `${many(broken, 'layer')} will not be sound on arrival`
+            : `all ${many(sound, 'layer')} sound on arrival`
+      }
     >
-      <Box>
-        <Tag tone={broken ? 'ochre' : 'spruce'}>
-          {sound} of {many(preview.layers.length, 'layer')} sound
-        </Tag>
-        <Typography variant="body2" color="text.secondary" sx={{ mt: 0.5 }}>
-          Rehearsed from the bundle alone: in a folder of another name, on a machine where nothing else is.
-        </Typography>
-      </Box>
+      {!sending.send.layer && (
+        <Box>
+          <Tag tone={broken ? 'ochre' : 'spruce'}>
+            {sound} of {many(preview.layers.length, 'layer')} sound
+          </Tag>
+          <Typography variant="body2" color="text.secondary" sx={{ mt: 0.5 }}>
+            Rehearsed from the bundle alone: in a folder of another name, on a machine where nothing else is.
+          </Typography>
+        </Box>
+      )}
       {ORDER.map((check) => {
         const rows = preview.checks.filter((c) => c.check === check);
         return rows.length > 0 ? <Group key={check} title={TITLES[check]} rows={rows} sending={sending} projectKey={projectKey} /> : null;

@@ -1,4 +1,4 @@
-import { Box, Button, Checkbox, Chip, FormControlLabel, Radio, RadioGroup, Stack, TextField, Typography } from '@mui/material';
+import { Box, Button, Checkbox, Chip, FormControlLabel, MenuItem, Radio, RadioGroup, Stack, TextField, Typography } from '@mui/material';
 import { useState } from 'react';
 import { ROLES, type Role } from '@rootmap/core';
 import type { PackPreview, PathRequest, ToBringView } from '@rootmap/core/contract';
@@ -11,25 +11,60 @@ import type { Sending } from './use-send.js';
 
 /** What goes in, and why each thing does. */
 export function ContentsStep({ sending, preview }: { sending: Sending; preview: PackPreview }) {
-  const { send, set } = sending;
+  // The preview of one layer knows that layer only: the others are kept from before.
+  const [layers, setLayers] = useState(preview.layers);
+  if (sending.send.layer === null && !sending.isOld && preview.layers !== layers) setLayers(preview.layers);
   return (
     <Step number={1} title="Contents" subtitle={`${many(preview.files, 'file')}, ${bytes(preview.bytes)}`}>
-      <RadioGroup
-        row
-        aria-label="What of the root goes in"
-        value={send.what}
-        onChange={(e) => set({ what: e.target.value === 'used' ? 'used' : 'all' })}
-        sx={{ columnGap: 1 }}
-      >
-        <FormControlLabel value="all" control={<Radio size="small" />} label="The whole root" />
-        <FormControlLabel value="used" control={<Radio size="small" />} label="Only what maps use" />
-      </RadioGroup>
+      <What sending={sending} layers={layers} />
       <Outside sending={sending} outside={preview.outside} />
       <Maps sending={sending} maps={preview.maps} />
       <StaysOut sending={sending} preview={preview} />
       <Added sending={sending} />
       <ContentsTree contents={preview.contents} />
     </Step>
+  );
+}
+
+type Layers = PackPreview['layers'];
+const keyOf = (l: Layers[number]): string => `${l.map}#${l.id}`;
+
+function What({ sending: { send, set }, layers }: { sending: Sending; layers: Layers }) {
+  const value = send.layer ? 'layer' : send.what;
+  const choose = (what: string): void => {
+    const [first] = layers;
+    if (what === 'layer') set({ layer: first ? { map: first.map, id: first.id } : null });
+    else set({ what: what === 'used' ? 'used' : 'all', layer: null });
+  };
+  const chosen = send.layer && `${send.layer.map}#${send.layer.id}`;
+  return (
+    <Box>
+      <RadioGroup row aria-label="What goes in" value={value} onChange={(e) => choose(e.target.value)} sx={{ columnGap: 1 }}>
+        <FormControlLabel value="all" control={<Radio size="small" />} label="The whole root" />
+        <FormControlLabel value="used" control={<Radio size="small" />} label="Only what maps use" />
+        <FormControlLabel value="layer" control={<Radio size="small" />} label="One layer with its look" disabled={layers.length === 0} />
+      </RadioGroup>
+      {chosen !== null && (
+        <TextField
+          select
+          fullWidth
+          size="small"
+          label="Which layer"
+          value={layers.some((l) => keyOf(l) === chosen) ? chosen : ''}
+          onChange={(e) => {
+            const layer = layers.find((l) => keyOf(l) === e.target.value);
+            if (layer) set({ layer: { map: layer.map, id: layer.id } });
+          }}
+          sx={{ mt: 1 }}
+        >
+          {layers.map((l) => (
+            <MenuItem key={keyOf(l)} value={keyOf(l)}>
+              {l.title} · {l.map}
+            </MenuItem>
+          ))}
+        </TextField>
+      )}
+    </Box>
   );
 }
 

@@ -38,7 +38,10 @@ export function ReceivePage() {
     enabled: bundle !== null,
     retry: false,
   });
-  const receive = useMutation({ mutationFn: () => api.receive(bundle!, into!), onSuccess: setStarted });
+  const receive = useMutation({
+    mutationFn: (setAside: boolean) => api.receive({ bundle: bundle!, into: into!, setAside }),
+    onSuccess: setStarted,
+  });
   const { job, isRunning, result } = useStartedJob(started);
   return (
     <Box sx={{ p: 3, overflow: 'auto' }}>
@@ -75,13 +78,13 @@ export function ReceivePage() {
                 variant="contained"
                 sx={{ alignSelf: 'flex-start' }}
                 disabled={!bundle || !into || receive.isPending || isRunning}
-                onClick={() => receive.mutate()}
+                onClick={() => receive.mutate(false)}
               >
                 Check and receive
               </Button>
               {receive.isError && <ErrorState error={receive.error} />}
               {job && <JobRow job={job} />}
-              {result && <Result arrived={result} />}
+              {result && <Result arrived={result} onRest={() => receive.mutate(true)} />}
             </Stack>
           </Sheet>
           {bundle && look.data && look.data.here.length > 0 && (
@@ -149,8 +152,8 @@ function Choice({
   );
 }
 
-function Result({ arrived: r }: { arrived: ArrivedView }) {
-  if (r.findings.length > 0)
+function Result({ arrived: r, onRest }: { arrived: ArrivedView; onRest: () => void }) {
+  if (r.files === 0)
     return (
       <Box role="alert" sx={{ p: 1.5, bgcolor: 'var(--plum-wash)', borderRadius: 1 }}>
         <Typography sx={{ fontWeight: 650 }}>The bundle is not valid, so nothing was unpacked. Ask the sender for it again.</Typography>
@@ -159,14 +162,24 @@ function Result({ arrived: r }: { arrived: ArrivedView }) {
             <span className="mono">{f.path}</span> {f.problem}
           </Typography>
         ))}
+        <Button onClick={onRest} sx={{ mt: 1 }}>
+          Receive the rest, and set these aside
+        </Button>
       </Box>
     );
   const broken = r.layers.filter((l) => l.state !== 'sound');
   return (
     <Stack spacing={1} role="status" sx={{ p: 1.5, bgcolor: 'var(--spruce-wash)', borderRadius: 1 }}>
       <Typography sx={{ fontWeight: 650 }}>
-        Arrived whole: {many(r.files, 'file')}, {bytes(r.bytes)}, every checksum right.
+        {r.findings.length === 0
+          ? `Arrived whole: ${many(r.files, 'file')}, ${bytes(r.bytes)}, every checksum right.`
+          : `${many(r.files, 'file')}, ${bytes(r.bytes)}, arrived with right checksums; set aside: ${r.findings.length}`}
       </Typography>
+      {r.findings.slice(0, 20).map((f) => (
+        <Typography key={f.path + f.problem} variant="body2">
+          <span className="mono">{f.path}</span> {f.problem}
+        </Typography>
+      ))}
       <div>
         {broken.length === 0 ? (
           <Tag tone="spruce">all {many(r.layers.length, 'layer')} sound</Tag>
