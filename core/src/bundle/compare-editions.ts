@@ -65,7 +65,7 @@ function stateSince(ours: Hash, theirs: Hash, wasHere: Hash, wasSent: Hash): Edi
 }
 
 /** Who wins where both changed a file, or nothing tells who did. */
-export type OnConflict = 'ours' | 'theirs';
+type OnConflict = 'ours' | 'theirs';
 
 /** What a person wants of taking an edition over. */
 export interface TakeOverOrder {

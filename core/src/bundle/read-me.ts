@@ -2,7 +2,7 @@ import { licenceNamed } from '../origin/licences.js';
 import type { Origin } from '../origin/origin.js';
 
 /** One dataset as the read-me tells it. */
-export interface ReadMeData {
+interface ReadMeData {
   /** From the payload's top. */
   readonly path: string;
   readonly table: string | null;

@@ -30,7 +30,7 @@ export interface SendChoices {
 }
 
 /** `C:\Users\` and a usual name of folders. */
-export const RECKONED_ROOT_CHARACTERS = 60;
+const RECKONED_ROOT_CHARACTERS = 60;
 
 export const SEND_ALL: SendChoices = {
   what: 'all',

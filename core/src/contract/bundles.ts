@@ -7,7 +7,7 @@ import { ROLES, type Role } from '../project/roles.js';
 import { type PathRequest, pathRequest } from './places.js';
 import { objectOf } from './shapes.js';
 
-export interface UseView {
+interface UseView {
   readonly map: string;
   readonly layer: string;
 }
@@ -46,7 +46,7 @@ export interface SendCheckView {
   readonly fix: 'names' | 'mend' | 'along' | 'origin' | 'save' | null;
 }
 
-export interface CarrierView {
+interface CarrierView {
   readonly name: string;
   readonly fits: boolean;
   readonly why: string;

@@ -1,5 +1,6 @@
 import { parentPort } from 'node:worker_threads';
 import { ProblemError, type Problem } from '@rootmap/core';
+import { diskProblem } from '../disk/disk-problem.js';
 import { useDiskSettings, type DiskSettings } from '../disk/disk-settings.js';
 import { BUNDLE_WORK, type BundleWork } from './bundle-work.js';
 
@@ -23,6 +24,9 @@ port.on('message', ({ disk, kind, input }: WorkOrder) => {
       const data = (value as { data?: Uint8Array<ArrayBuffer> }).data;
       told({ value }, data ? [data.buffer] : []);
     },
-    (error: unknown) => told(error instanceof ProblemError ? { problem: error.problem } : { failed: String((error as Error).message) }),
+    (error: unknown) => {
+      const problem = error instanceof ProblemError ? error.problem : diskProblem(error, (error as { path?: string }).path ?? 'the disk');
+      told(problem ? { problem } : { failed: String((error as Error).message) });
+    },
   );
 });

@@ -1,7 +1,7 @@
 import { createHash, type Hash } from 'node:crypto';
-import { closeSync, fstatSync, futimesSync, readSync, writeSync } from 'node:fs';
 import { crc32, createInflateRaw, inflateRawSync, type InflateRaw } from 'node:zlib';
 import type { ExpectedChecksum } from '@rootmap/core';
+import { closeSync, fstatSync, futimesSync, readSync, writeSync } from '../disk/files.js';
 import { openToRead, openToWrite } from '../disk/open.js';
 import { DEFLATE, STORE } from '../zip/zip-bytes.js';
 import { descriptorProblem, readLocalHeader, type Listed } from '../zip/local-header.js';

@@ -18,9 +18,9 @@ import type { BundleFile } from './bundle-file.js';
 import type { OutsideThing, Needs } from './needs-of-maps.js';
 import type { PackRequest } from './pack-request.js';
 
-export type CheckKind = 'names' | 'layers' | 'origins' | 'licences' | 'personal' | 'unsaved' | 'secrets';
+type CheckKind = 'names' | 'layers' | 'origins' | 'licences' | 'personal' | 'unsaved' | 'secrets';
 /** Where a person puts it right. */
-export type CheckFix = 'names' | 'mend' | 'along' | 'origin' | 'save';
+type CheckFix = 'names' | 'mend' | 'along' | 'origin' | 'save';
 
 /** One thing to know before a bundle is made. */
 export interface SendCheck {
@@ -58,7 +58,7 @@ function layers({ layers, scope }: ToCheck): SendCheck[] {
     .filter((l) => l.state !== 'sound')
     .map((l) => {
       const comes = l.detail === 'its data does not travel';
-      const why = comes ? `${l.title}: ${l.detail!}` : `${l.title}: ${l.state} now${l.detail ? `, ${l.detail}` : ''}`;
+      const why = comes ? `${l.title}: ${l.detail}` : `${l.title}: ${l.state} now${l.detail ? `, ${l.detail}` : ''}`;
       const isOutside = comes && l.resolved !== null && below(scope.root, l.resolved) === null;
       return { check: 'layers', path: l.map, why, isNote: false, fix: comes ? (isOutside ? 'along' : null) : 'mend' };
     });

@@ -40,7 +40,7 @@ export function roleIn(path: string, folders: Readonly<Record<string, string>>):
 }
 
 /** Paths and patterns as a person writes them: `./received/x.tif`, `received`, `*.tif`, `received/**`. */
-export function matcherOf(patterns: readonly string[]): (path: string) => string | null {
+function matcherOf(patterns: readonly string[]): (path: string) => string | null {
   const tests = patterns.map((text) => {
     const pattern = text.trim().replace(/^\.\//, '').replace(/\/+$/, '');
     const matches = picomatch(pattern, { nocase: true, dot: true, ...(pattern.includes('/') ? {} : { basename: true }) });

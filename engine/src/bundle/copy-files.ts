@@ -1,6 +1,6 @@
 import { createHash } from 'node:crypto';
-import { closeSync, fstatSync, futimesSync, readSync, writeSync } from 'node:fs';
 import { ProblemError } from '@rootmap/core';
+import { closeSync, fstatSync, futimesSync, readSync, writeSync } from '../disk/files.js';
 import { openToRead, openToWrite } from '../disk/open.js';
 
 export interface ToCopy {

@@ -1,12 +1,12 @@
 import { afterEach, beforeEach, describe, expect, test } from '@jest/globals';
 import { cpSync, existsSync, readFileSync, readdirSync, rmSync, writeFileSync } from 'node:fs';
 import type { DataSource } from 'typeorm';
-import { compareEditions, type EditionState } from '@rootmap/core';
+import { compareEditions, type Before, type EditionState, type TakeOverOrder } from '@rootmap/core';
 import { TestFolder } from '../../test/test-project.js';
 import type { RunOptions } from '../changes/run-change.js';
 import { openStore } from '../store/open-store.js';
 import { SqlJournal } from '../store/sql-journal.js';
-import { compareWithBundle, manifestHere, takeOverEdition } from './edition.js';
+import { compareWithBundle, manifestHere, planTakeOver, takeOverEdition, type TakenOver } from './edition.js';
 import { lookIntoBundle } from './look-into.js';
 import { pack } from './pack.js';
 import { planPack } from './plan-pack.js';
@@ -65,6 +65,8 @@ async function editions() {
   await pack(planPack(t.scope('theirs')), t.at('newer.zip'), 'colleague', options);
   return { here, bundle: here };
 }
+const take = async (before: Before, order: TakeOverOrder): Promise<TakenOver> =>
+  takeOverEdition(t.at('p'), t.at('newer.zip'), await planTakeOver(t.scope('p'), t.at('newer.zip'), before, order), 'me', options);
 const read = (path: string): string => readFileSync(t.at('p', path), 'utf8');
 
 describe('a newer edition of a project that is here', () => {
@@ -84,15 +86,15 @@ describe('a newer edition of a project that is here', () => {
   test('taken over as one change: theirs are here, ours stay, what was taken away stays unless it is asked for', async () => {
     const before = await editions();
     const order = { onConflict: 'ours', removes: false } as const;
-    const taken = await takeOverEdition(t.scope('p'), t.at('newer.zip'), before, order, 'me', options);
-    expect(taken).toMatchObject({ put: 2, removed: 0, findings: [] });
+    const taken = await take(before, order);
+    expect(taken).toMatchObject({ put: 2, findings: [] });
     expect([read(KELP), read(GROYNE), read(FAIRWAY), read('results/new folder.txt')]).toEqual(['theirs', 'ours', 'ours', 'new']);
     expect(existsSync(t.at('p/working/fairway_006.cpg'))).toBe(true);
   });
 
   test('theirs win where that is asked for; ours are in the trash', async () => {
     const before = await editions();
-    await takeOverEdition(t.scope('p'), t.at('newer.zip'), before, { onConflict: 'theirs', removes: true }, 'me', options);
+    await take(before, { onConflict: 'theirs', removes: true });
     expect([read(KELP), read(GROYNE), read(FAIRWAY)]).toEqual(['theirs', 'ours', 'theirs']);
     expect(existsSync(t.at('p/working/fairway_006.cpg'))).toBe(false);
     const trash = readdirSync(t.at('p/.rootmap/trash'), { recursive: true, encoding: 'utf8' });
@@ -108,7 +110,7 @@ describe('a newer edition of a project that is here', () => {
     writeFileSync(t.at('newer.zip'), bytes);
     const ours = new Map(await manifestHere(t.scope('p')));
     const order = { onConflict: 'theirs', removes: true } as const;
-    const taken = await takeOverEdition(t.scope('p'), t.at('newer.zip'), before, order, 'me', options);
+    const taken = await take(before, order);
     expect(taken.findings.length).toBeGreaterThan(0);
     expect(await manifestHere(t.scope('p'))).toEqual(ours);
   });

@@ -18,7 +18,7 @@ import { isStagedName } from '../changes/staged-name.js';
 import { confinementOf, type RootedScope } from '../project/scope.js';
 import { listFiles } from '../survey/list-files.js';
 import { manifestOf } from './look-into.js';
-import { openBag, structureOf, verifyBag, type BagFinding } from './verify.js';
+import { openBag, PAYLOAD, structureOf, verifyBag, type BagFinding } from './verify.js';
 
 /** SHA-256 of every file of a root that a bundle would hold, by path. */
 export async function manifestHere(scope: RootedScope, progress: OnProgress = () => undefined): Promise<Manifest> {
@@ -66,13 +66,46 @@ export async function compareWithBundle(
   }
 }
 
+/** What taking over would do; it can be cloned to another process. */
+export interface TakeOverPlan {
+  /** Paths that are put there, and which of them something stands at now. */
+  readonly put: readonly string[];
+  readonly replaced: readonly string[];
+  /** Paths that go into the trash. */
+  readonly removed: readonly string[];
+  readonly left: number;
+  /** Folders that have to be made: real paths. */
+  readonly folders: readonly string[];
+  readonly incoming: Manifest;
+}
+
+export async function planTakeOver(
+  scope: RootedScope,
+  bundle: string,
+  before: Before | null,
+  order: TakeOverOrder,
+  progress?: OnProgress,
+): Promise<TakeOverPlan> {
+  const { rows, incoming } = await compareWithBundle(scope, bundle, before, progress);
+  const acts = rows.map((row) => ({ path: row.path, act: takeOver(row, incoming.has(row.path), order) }));
+  const { root, places } = scope;
+  const here = new Set(listFiles(root, { confinedTo: confinementOf(root, places) }).files.map((f) => f.path));
+  const put = acts.filter((a) => a.act === 'put').map((a) => a.path);
+  const removed = acts.filter((a) => a.act === 'remove').map((a) => a.path);
+  return {
+    put,
+    replaced: put.filter((p) => here.has(p)),
+    removed,
+    left: rows.length - put.length - removed.length,
+    folders: missingFolders(put.map((p) => dirname(join(root, p)))),
+    incoming,
+  };
+}
+
 export interface TakenOver {
   readonly put: number;
-  readonly removed: number;
-  readonly left: number;
   readonly bytes: number;
   readonly findings: readonly BagFinding[];
-  readonly incoming: Manifest;
 }
 
 /**
@@ -80,58 +113,43 @@ export interface TakenOver {
  * trash, what was changed here alone stays. Of a bundle that is not valid nothing is taken.
  */
 export async function takeOverEdition(
-  scope: RootedScope,
+  root: string,
   bundle: string,
-  before: Before | null,
-  order: TakeOverOrder,
+  plan: TakeOverPlan,
   who: string,
   options: RunOptions,
   progress: OnProgress = () => undefined,
   signal?: AbortSignal,
 ): Promise<TakenOver> {
-  const { rows, incoming } = await compareWithBundle(scope, bundle, before);
-  const acts = rows.map((row) => ({ path: row.path, act: takeOver(row, incoming.has(row.path), order) }));
-  const here = pathsHere(scope);
-  const put = acts.filter((a) => a.act === 'put').map((a) => a.path);
-  const removed = acts.filter((a) => a.act === 'remove').map((a) => a.path);
-  const at = (path: string): string => join(scope.root, path);
-  const folders = missingFolders(put.map((p) => dirname(at(p))));
+  const at = (path: string): string => join(root, path);
   const steps: PlannedStep[] = [
-    ...folders.map((path) => ({ kind: 'folder' as const, path })),
-    ...[...removed, ...put].filter((p) => here.has(p)).map((p) => ({ kind: 'trash' as const, path: at(p), hash: null })),
-    ...put.map((p) => ({ kind: 'install' as const, path: at(p) })),
+    ...plan.folders.map((path) => ({ kind: 'folder' as const, path })),
+    ...[...plan.removed, ...plan.replaced].map((p) => ({ kind: 'trash' as const, path: at(p), hash: null })),
+    ...plan.put.map((p) => ({ kind: 'install' as const, path: at(p) })),
   ];
+  if (steps.length === 0) return { put: 0, bytes: 0, findings: [] };
   const bag = await openBag(bundle);
   let findings: readonly BagFinding[] = [];
-  let bytes = 0;
   try {
     const structure = await structureOf(bag);
-    if (structure.findings.length > 0) return { put: 0, removed: 0, left: rows.length, bytes: 0, findings: structure.findings, incoming };
-    const wanted = new Set(put);
+    if (structure.findings.length > 0) return { put: 0, bytes: 0, findings: structure.findings };
+    const wanted = new Set(plan.put);
     const stageAll = async (installs: readonly { readonly staged: string; readonly target: string }[]): Promise<void> => {
       const staged = new Map(installs.map((i) => [i.target, i.staged]));
       const targetOf = (path: string): string | null => {
-        const inner = path.startsWith('data/') ? path.slice('data/'.length) : null;
+        const inner = path.startsWith(PAYLOAD) ? path.slice(PAYLOAD.length) : null;
         return inner !== null && wanted.has(inner) ? staged.get(at(inner))! : null;
       };
       const check = await verifyBag(bag, { structure, signal, progress, targetOf });
       findings = check.findings;
       if (!check.valid) throw new ProblemError({ code: 'bad-bag', path: bundle, why: `${findings[0]!.path}: ${findings[0]!.problem}` });
-      bytes = put.reduce((sum, p) => sum + (bag.sizes.get(`data/${p}`) ?? 0), 0);
     };
-    if (steps.length > 0)
-      await runChange(
-        { title: `Take over ${basename(bundle)}`, kind: 'receive', root: scope.root, who, steps },
-        { ...options, stageAll, signal },
-      );
+    await runChange({ title: `Take over ${basename(bundle)}`, kind: 'receive', root, who, steps }, { ...options, stageAll, signal });
+    return { put: plan.put.length, bytes: plan.put.reduce((sum, p) => sum + (bag.sizes.get(PAYLOAD + p) ?? 0), 0), findings: [] };
   } catch (error) {
     if (findings.length === 0) throw error;
-    return { put: 0, removed: 0, left: rows.length, bytes: 0, findings, incoming };
+    return { put: 0, bytes: 0, findings };
   } finally {
     bag.close();
   }
-  return { put: put.length, removed: removed.length, left: rows.length - put.length - removed.length, bytes, findings: [], incoming };
 }
-
-const pathsHere = ({ root, places }: RootedScope): ReadonlySet<string> =>
-  new Set(listFiles(root, { confinedTo: confinementOf(root, places) }).files.map((f) => f.path));

@@ -18,7 +18,7 @@ import {
 import { dirname, basename, join } from '../disk/native-path.js';
 import { MOST_NOTE_BYTES, readFileSync, readWhole } from '../disk/files.js';
 import type { PackPlan } from './plan-pack.js';
-import { openBag, readTag, structureOf, type BagFinding, type OpenBag } from './verify.js';
+import { openBag, PAYLOAD, readTag, structureOf, type BagFinding, type OpenBag } from './verify.js';
 
 /** What a bundle says of itself, before anything of it is unpacked. Its checksums are not checked yet. */
 export interface BundleLook {
@@ -40,7 +40,6 @@ export interface BundleLook {
   readonly findings: readonly BagFinding[];
 }
 
-const PAYLOAD = 'data/';
 const LARGEST_MAP_BYTES = 64 << 20;
 const LARGEST_READ_ME_BYTES = 1 << 20;
 

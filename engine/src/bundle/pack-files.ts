@@ -1,7 +1,7 @@
 import { createHash } from 'node:crypto';
-import { closeSync, fstatSync, readSync } from 'node:fs';
 import { crc32, deflateRawSync } from 'node:zlib';
 import { ProblemError } from '@rootmap/core';
+import { closeSync, fstatSync, readSync } from '../disk/files.js';
 import { openToRead } from '../disk/open.js';
 
 /** A file to be packed: what stands at `source`, as it was listed, or `content`. */
@@ -64,7 +64,7 @@ const windowFor = (bytes: number): { windowBits?: number; memLevel?: number } =>
         : {};
 
 /** The bytes of a file that must still be as it was listed. Throws `changed-meanwhile`. */
-export function readAsListed(path: string, bytes: number, modifiedMs: number): Uint8Array {
+function readAsListed(path: string, bytes: number, modifiedMs: number): Uint8Array {
   const fd = openToRead(path, true);
   try {
     const all = Buffer.allocUnsafe(bytes);

@@ -32,7 +32,7 @@ import { receiptOf } from './receipt.js';
 import { ahead, Team } from './team.js';
 import { verifyBundle, type VerifyResult } from './verify.js';
 
-export const SOFTWARE = 'Root Map 0.1.0';
+const SOFTWARE = 'Root Map 0.1.0';
 
 export interface PackResult {
   readonly file: string;

@@ -37,7 +37,7 @@ import { PACK_ALL, type PackRequest } from './pack-request.js';
 import { recordsInBundle, type MovedData } from './records-in-bundle.js';
 
 /** Data outside the root that a layer uses. */
-export interface OutsideData {
+interface OutsideData {
   /** Real path of its main file. */
   readonly path: string;
   readonly kind: OutsideThing['kind'];
@@ -48,7 +48,7 @@ export interface OutsideData {
   readonly to: string | null;
 }
 
-export interface ToFetch {
+interface ToFetch {
   readonly path: string;
   readonly address: string;
   readonly bytes: number;

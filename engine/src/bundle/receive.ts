@@ -6,7 +6,7 @@ import { runChange, type RunOptions } from '../changes/run-change.js';
 import { layerRow, type LayerRow } from '../project/layer-row.js';
 import { readMaps } from '../project/read-maps.js';
 import { findScope } from '../project/scope.js';
-import { openBag, structureOf, verifyBag, type VerifyResult } from './verify.js';
+import { openBag, PAYLOAD, structureOf, verifyBag, type VerifyResult } from './verify.js';
 import { missingFolders } from '../changes/missing-folders.js';
 
 export interface ReceiveResult extends Arrived {
@@ -110,8 +110,6 @@ export async function receive(
     bag.close();
   }
 }
-
-const PAYLOAD = 'data/';
 
 const notReceived = (root: string, findings: VerifyResult['findings']): ReceiveResult => ({
   root,

@@ -7,6 +7,7 @@ import { BUNDLE_WORK, type BundleWork } from './bundle-work.js';
 import type { WorkOrder, WorkReply } from './bundle-worker.js';
 
 const MOST_THREADS = 4;
+const YOUNG_MB = 24;
 
 interface Waiting {
   readonly order: WorkOrder;
@@ -35,7 +36,7 @@ export class Team {
   private readonly isAlone: boolean;
 
   private start(script: URL): Worker {
-    const worker = new Worker(script);
+    const worker = new Worker(script, { resourceLimits: { maxYoungGenerationSizeMb: YOUNG_MB } });
     worker.on('message', (reply: WorkReply) => this.onReply(worker, reply));
     worker.on('error', (error) => this.fail(worker, error));
     worker.unref();

@@ -46,6 +46,9 @@ export interface OpenBag {
   close(): void;
 }
 
+/** The folder of a bag that holds what it carries. */
+export const PAYLOAD = 'data/';
+
 const LONGEST_TAG_BYTES = 256 * 1024 * 1024;
 
 /** Opens a bundle: a zip with the bag at its top or in its one top folder, or a bag's folder. */
@@ -164,7 +167,7 @@ export async function verifyBag(bag: OpenBag, options: VerifyOptions = {}): Prom
 async function verifyWith(team: Team, bag: OpenBag, options: VerifyOptions): Promise<VerifyResult> {
   const { findings: known, expected, isSealed } = options.structure ?? (await structureOf(bag));
   const findings = [...known];
-  const payload = [...bag.sizes].filter(([p]) => p.startsWith('data/') && !p.endsWith('/'));
+  const payload = [...bag.sizes].filter(([p]) => p.startsWith(PAYLOAD) && !p.endsWith('/'));
   const bytes = payload.reduce((sum, [, b]) => sum + b, 0);
   const of = [...bag.sizes.values()].reduce((sum, b) => sum + b, 0);
   let done = 0;

@@ -96,7 +96,7 @@ export const withEntry = <T>(path: string, use: (held: string) => Promise<T>): P
   });
 
 export const openSync = (path: string, how: 'r' | 'w'): number => (how === 'r' ? openToRead(path) : openToWrite(path, how));
-export const { closeSync, readSync, writeSync } = fs;
+export const { closeSync, fstatSync, futimesSync, readSync, writeSync } = fs;
 
 export const createReadStream = (path: string, options: { highWaterMark?: number; start?: number; end?: number } = {}): ReadStream =>
   fs.createReadStream('', { ...options, fd: openToRead(path) });

@@ -24,7 +24,7 @@ import type { DraftRepository } from '../repositories/draft-repository.js';
 import { projectKey } from '../project/project-key.js';
 import type { EditionRepository } from '../repositories/edition-repository.js';
 import type { SentRepository } from '../repositories/sent-repository.js';
-import { scopeOf, type TaskBase } from '../tasks/task-base.js';
+import type { TaskBase } from '../tasks/task-base.js';
 import type { PackTask } from '../tasks/bundle-tasks.js';
 import type { Ports } from './ports.js';
 
@@ -113,12 +113,13 @@ export class BundleService {
     const base = await this.ports.projects.base(request.key, who);
     const before = await this.ports.editions.of(base.root);
     return this.ports.jobs.start('receive', `Take over ${basename(file)}`, request.key, async ({ signal, progress }) => {
-      const scope = scopeOf(base);
-      const run = this.ports.changes.run;
-      const taken = await takeOverEdition(scope, file, before?.before ?? null, request, who, run, progress, signal);
+      const { onConflict, removes } = request;
+      const task = { ...base, bundle: file, before: before?.before ?? null, order: { onConflict, removes } };
+      const plan = await this.ports.pool.run('plan-take-over', task, { signal, progress });
+      const taken = await takeOverEdition(base.root, file, plan, who, this.ports.changes.run, progress, signal);
       if (taken.findings.length === 0) {
         const here = await this.ports.pool.run('manifest-here', base);
-        await this.ports.editions.keep(base.root, basename(file), { here, bundle: taken.incoming });
+        await this.ports.editions.keep(base.root, basename(file), { here, bundle: plan.incoming });
       }
       this.ports.projects.changed(request.key);
       this.ports.publish({ type: 'journal' });

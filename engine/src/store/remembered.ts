@@ -110,7 +110,13 @@ export const sentTable = new EntitySchema<SentRow>({
 
 export const editionTable = new EntitySchema<EditionRow>({
   name: 'edition',
-  columns: { root: { type: 'text', primary: true }, ms: { type: 'integer' }, bundle: { type: 'text' }, here: { type: 'text' }, sent: { type: 'text' } },
+  columns: {
+    root: { type: 'text', primary: true },
+    ms: { type: 'integer' },
+    bundle: { type: 'text' },
+    here: { type: 'text' },
+    sent: { type: 'text' },
+  },
 });
 
 /** What was chosen last for a bundle of a project, and what a project held when it was sent or received last. */

@@ -1,9 +1,18 @@
-import { EDITION_STATES, folderOf, joined, type Before, type EditionState, type Manifest, type SendChoices } from '@rootmap/core';
+import {
+  EDITION_STATES,
+  folderOf,
+  joined,
+  type Before,
+  type EditionState,
+  type Manifest,
+  type SendChoices,
+  type TakeOverOrder,
+} from '@rootmap/core';
 import type { ContentView, EditionView, PackPreview } from '@rootmap/core/contract';
 import { isAbsolute, pathFrom } from '../disk/native-path.js';
 import type { BundleFile, Use } from '../bundle/bundle-file.js';
 import { carriersFor } from '../bundle/carriers.js';
-import { compareWithBundle, manifestHere } from '../bundle/edition.js';
+import { compareWithBundle, manifestHere, planTakeOver } from '../bundle/edition.js';
 import { lookIntoBundle, type BundleLook } from '../bundle/look-into.js';
 import { suggestedBundle } from '../bundle/pack.js';
 import { packedBytes } from '../bundle/packed-size.js';
@@ -12,7 +21,7 @@ import { lookAtArrival } from '../bundle/receive.js';
 import { openPlace } from '../places/places.js';
 import { locationOf, type RootedScope } from '../project/scope.js';
 import { shownPath } from '../project/shown-path.js';
-import { scopeOf, type TaskBase, type TaskTable } from './task-base.js';
+import { scopeOf, type TaskBase, type TaskContext, type TaskTable } from './task-base.js';
 
 /** More files than this are told by their folders alone. */
 const MOST_FILES_SHOWN = 5000;
@@ -82,6 +91,8 @@ export const BUNDLE_TASKS = {
   },
   'look-bundle': ({ bundle }: TaskBase & { bundle: string }): Promise<BundleLook> => lookIntoBundle(bundle),
   'manifest-here': (input: TaskBase): Promise<Manifest> => manifestHere(scopeOf(input)),
+  'plan-take-over': (input: TaskBase & { bundle: string; before: Before | null; order: TakeOverOrder }, { progress }: TaskContext) =>
+    planTakeOver(scopeOf(input), input.bundle, input.before, input.order, progress),
   'compare-edition': async (input: TaskBase & { bundle: string; before: Before | null }): Promise<Omit<EditionView, 'before'>> => {
     const { rows } = await compareWithBundle(scopeOf(input), input.bundle, input.before);
     const counts = Object.fromEntries(EDITION_STATES.map((s) => [s, 0])) as Record<EditionState, number>;

@@ -1,6 +1,6 @@
-import { closeSync, fstatSync, readSync } from 'node:fs';
 import { Readable } from 'node:stream';
 import yauzl, { RandomAccessReader, type ZipFile } from 'yauzl';
+import { closeSync, fstatSync, readSync } from '../disk/files.js';
 import { openToRead } from '../disk/open.js';
 
 const WINDOW_BYTES = 1 << 20;

@@ -1,9 +1,9 @@
-import { closeSync, readSync } from 'node:fs';
 import type { Readable } from 'node:stream';
 import { crc32 } from 'node:zlib';
 import type { Entry, ZipFile } from 'yauzl';
 import { encodingOfCpg, ProblemError } from '@rootmap/core';
 import { EntryNames } from './entry-names.js';
+import { closeSync, readSync } from '../disk/files.js';
 import { openToRead } from '../disk/open.js';
 import { openWindowed } from './windowed-zip.js';
 import type { Listed } from './local-header.js';
