@@ -9,7 +9,7 @@ import type { Logger } from 'pino';
 import { pinoHttp } from 'pino-http';
 import { PlaceService, Workbench } from '@rootmap/engine/workbench';
 import { BundlesModule } from './bundles/bundles.module.js';
-import type { Config } from './config.js';
+import { isLoopback, type Config } from './config.js';
 import { DemoModule } from './demo/demo.module.js';
 import { FoldersModule } from './folders/folders.module.js';
 import { serveApiDocs } from './http/api-docs.js';
@@ -81,6 +81,7 @@ export async function createApp(config: Config, log: Logger, worker: URL): Promi
   const workbench = await Workbench.start({
     dataFolder: config.dataFolder,
     places: config.places,
+    followsDrives: isLoopback(config.host),
     readLimitMs: config.readLimitMs,
     worker,
     publish: (event) => events.publish(event),

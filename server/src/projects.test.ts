@@ -127,11 +127,13 @@ test('a damaged map is told by line and column, the others go on; live update se
 });
 
 test('a bundle is made and received as jobs', async () => {
-  const pack = (await server.post(`/api/projects/${key}/bundle`, {
-    out: { place: 'desk', path: 'out.zip' },
-    asFolder: false,
-    send: { ...SEND_ALL, added: [] },
-  })).body as JobView;
+  const pack = (
+    await server.post(`/api/projects/${key}/bundle`, {
+      out: { place: 'desk', path: 'out.zip' },
+      asFolder: false,
+      send: { ...SEND_ALL, added: [] },
+    })
+  ).body as JobView;
   expect(await server.finished(pack.id)).toMatchObject({ state: 'done', result: { payload: { files: 44 } } });
   const receive = (
     await server.post('/api/receive', { bundle: { place: 'desk', path: 'out.zip' }, into: { place: 'desk', path: 'arrived/check' } })

@@ -18,7 +18,7 @@ test('Windows: letters with their kinds, and the share behind one', () => {
     ['X:/', 'unknown', null, null],
   ]);
   expect(short(parseLogicalDisks('{"DeviceID":"C:","DriveType":3}'))).toEqual([['C:/', 'fixed', null, null]]);
-  expect(parseLogicalDisks('')).toEqual([]);
+  for (const text of ['', 'Get-CimInstance : Access denied', 'null', '[]', '[null]', '7']) expect(parseLogicalDisks(text)).toEqual([]);
 });
 
 // The form of a line is the example of proc(5), /proc/pid/mountinfo.

@@ -51,12 +51,11 @@ const drive = (folder: string, kind: DriveKind, label: string | null = null, sha
 /** `DriveType` of Win32_LogicalDisk, as Microsoft's CIM documentation numbers them. */
 const DRIVE_TYPES: Readonly<Record<number, DriveKind>> = { 2: 'removable', 3: 'fixed', 4: 'network', 5: 'optical', 6: 'memory' };
 
-/** What PowerShell gives of Win32_LogicalDisk as JSON: one object, or a list; '' where it told nothing. */
+/** What PowerShell gives of Win32_LogicalDisk as JSON: one object, or a list; '' or something else where it told nothing. */
 export function parseLogicalDisks(text: string): DriveView[] {
-  if (text.trim() === '') return [];
-  const rows = [JSON.parse(text) as LogicalDisk | LogicalDisk[]].flat();
+  const rows = [parsed(text)].flat();
   return rows
-    .filter((row) => /^[A-Z]:$/i.test(row.DeviceID ?? ''))
+    .filter((row): row is LogicalDisk => /^[A-Z]:$/i.test((row as LogicalDisk | null)?.DeviceID ?? ''))
     .map((row) =>
       drive(
         `${row.DeviceID!.toUpperCase()}/`,
@@ -65,6 +64,13 @@ export function parseLogicalDisks(text: string): DriveView[] {
         row.ProviderName ? row.ProviderName.replaceAll('\\', '/') : null,
       ),
     );
+}
+function parsed(text: string): LogicalDisk | LogicalDisk[] {
+  try {
+    return (JSON.parse(text) as LogicalDisk | LogicalDisk[] | null) ?? [];
+  } catch {
+    return []; // PowerShell said something in words: the drives are told by their letters alone
+  }
 }
 interface LogicalDisk {
   readonly DeviceID?: string;

@@ -120,3 +120,21 @@ test('nobody guesses: other data of the same name, two that fit, a drive that is
   expect(folderOf('stick')).toBe(t.at('F'));
   expect(join(folderOf('stick'), 'dives')).toBe(t.at('F', 'dives'));
 });
+
+test('where no drive may be looked on, as on a server that others reach, nothing is followed', async () => {
+  project('E/kelp', 'one');
+  await known.note(t.at('E', 'kelp'), 'one', 'P');
+  comesBack('F');
+  drives = [];
+  expect(await look()).toBe(false);
+  expect(folderOf('stick')).toBe(t.at('E'));
+});
+
+test('never to a drive on which another place stands, and never to the system’s own', async () => {
+  project('E/kelp', 'one');
+  await known.note(t.at('E', 'kelp'), 'one', 'P');
+  renameSync(t.at('E'), t.at('desk/E'));
+  drives = [t.at('desk'), '/'];
+  expect(await look()).toBe(false);
+  expect(folderOf('stick')).toBe(t.at('E'));
+});

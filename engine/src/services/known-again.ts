@@ -5,7 +5,6 @@ import { alsoWithin } from '../disk/bounds.js';
 import { realPath } from '../disk/real-path.js';
 import { diskSentence } from '../disk/disk-problem.js';
 import { MOST_NOTE_BYTES, readdirSync, readFileSync } from '../disk/files.js';
-import { driveFolders } from '../places/drives.js';
 import type { PlaceSetting } from '../places/places.js';
 import type { Pool } from '../pool/pool.js';
 import type { PlaceRepository } from '../repositories/place-repository.js';
@@ -27,7 +26,8 @@ export class KnownAgain {
     private readonly places: Pick<PlaceRepository, 'all' | 'standsAt'>,
     private readonly known: Pick<ProjectRepository, 'rows' | 'moveRow'>,
     private readonly pool: Pick<Pool, 'run'>,
-    private readonly drives: () => readonly string[] = driveFolders,
+    /** Folders of the drives that may be looked on. */
+    private readonly drives: () => readonly string[],
   ) {}
 
   /** Looks where drives came or went since the last look. Gives whether a place stands elsewhere now. */

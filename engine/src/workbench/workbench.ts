@@ -5,6 +5,7 @@ import { setBounds } from '../disk/bounds.js';
 import { mkdirSync, rmSync } from '../disk/files.js';
 import { gridsBelow } from '../disk/grids-folder.js';
 import { setScratch } from '../disk/scratch.js';
+import { driveFolders } from '../places/drives.js';
 import type { PlaceSetting } from '../places/places.js';
 import { Pool, scratchFolder } from '../pool/pool.js';
 import { DraftRepository } from '../repositories/draft-repository.js';
@@ -46,6 +47,8 @@ export interface WorkbenchOptions {
   readonly worker: URL;
   readonly publish: (event: ServerEvent) => void;
   readonly onBug: (stack: string) => void;
+  /** Whether a place is looked for on drives that come; not where people reach the server who may not see them. */
+  readonly followsDrives: boolean;
   /** How long one geodatabase may be read without a word of progress. */
   readonly readLimitMs?: number;
 }
@@ -72,7 +75,7 @@ export class Workbench {
   readonly sources: SourceService;
 
   private constructor(
-    { dataFolder, publish, onBug }: WorkbenchOptions,
+    { dataFolder, followsDrives, publish, onBug }: WorkbenchOptions,
     private readonly store: DataSource,
     private readonly unlock: () => void,
     places: PlaceRepository,
@@ -99,7 +102,13 @@ export class Workbench {
       (sentence) => toldPaths(sentence, places.opened()),
     );
     const ports: Ports = { ...basic, projects: this.projects, changes: this.changes, jobs: this.jobs };
-    this.places = new PlaceService(places, this.projects, this.recoveries, new KnownAgain(places, known, pools.work), bug);
+    this.places = new PlaceService(
+      places,
+      this.projects,
+      this.recoveries,
+      new KnownAgain(places, known, pools.work, followsDrives ? driveFolders : () => []),
+      bug,
+    );
     this.plans = new PlanRepository(store);
     const drafts = new DraftRepository(store);
     this.bundles = new BundleService({ ...ports, drafts, sent: new SentRepository(store), editions: new EditionRepository(store) });
