@@ -240,3 +240,23 @@ describe('looks', () => {
     expect(sld).toContain('xlink:href="../../documents/still.svg"');
   });
 });
+
+test('of a geodatabase only the tables in use: the others are told, and GDAL finds every record of those that go along', () => {
+  const tables = (file: string): string[] => {
+    const said = execFileSync('ogrinfo', ['-ro', '-so', '-al', file], { encoding: 'utf8' });
+    return [...said.matchAll(/^Layer name: (.*)\n(?:.*\n)*?Feature Count: (\d+)/gm)].map(([, name, count]) => `${name} ${count}`).sort();
+  };
+  const sent = here('pack', study(), '--along', '--used-tables', '--out', at('tables.zip'), '--json').json();
+  const out: string[] = sent.leftOut
+    .filter((l: { why: string }) => l.why === 'no layer uses this table')
+    .map((l: { path: string }) => l.path);
+  expect(out.length).toBeGreaterThan(0);
+  const received = rootmap('receive', at('tables.zip'), '--into', at('tables'), '--json');
+  expect(received.status).toBe(0);
+  const gone = out.filter((p) => p.startsWith(study('geodatabases/ellisande.gpkg#'))).map((p) => p.split('#')[1]);
+  const before = tables(study('geodatabases/ellisande.gpkg'));
+  expect(tables(at('tables/geodatabases/ellisande.gpkg'))).toEqual(before.filter((t) => !gone.some((g) => t.startsWith(`${g} `))));
+  expect(walk(at('tables'))).toEqual({ layers: 36, broken: [], absolute: [] });
+  here('pack', study(), '--along', '--used-tables', '--out', at('tables_again.zip'));
+  expect(readFileSync(at('tables.zip')).equals(readFileSync(at('tables_again.zip')))).toBe(true);
+});

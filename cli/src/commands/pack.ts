@@ -18,7 +18,7 @@ import { many } from '../text.js';
 
 export const pack: Command = {
   usage:
-    'pack FOLDER --out FILE.zip [--used] [--map MAP]… [--without ROLE|PATTERN]… [--along] [--arrange PLAN] [--leave-fetchable] [--add FILE]… [--looks] [--layer MAP#ID] [--to FOLDER]',
+    'pack FOLDER --out FILE.zip [--used] [--map MAP]… [--without ROLE|PATTERN]… [--along] [--arrange PLAN] [--leave-fetchable] [--add FILE]… [--used-tables] [--looks] [--layer MAP#ID] [--to FOLDER]',
   summary: 'Makes a bundle (BagIt in a zip) of a project, reads it back, and says how each layer will be on arrival.',
   flags: {
     out: { type: 'string' },
@@ -32,6 +32,7 @@ export const pack: Command = {
     'leave-fetchable': { type: 'boolean' },
     add: { type: 'string', multiple: true },
     looks: { type: 'boolean' },
+    'used-tables': { type: 'boolean' },
     layer: { type: 'string' },
   },
   paths: [1, 1],
@@ -103,6 +104,7 @@ function choicesOf(call: Call): SendChoices {
     withoutRoles: without.filter(isRoleName),
     without: without.filter((w) => !isRoleName(w)),
     along: flags['along'] === true ? 'all' : 'none',
+    tables: flags['used-tables'] === true ? 'used' : 'whole',
     looksBeside: flags['looks'] === true,
     layer: typeof flags['layer'] === 'string' ? layerNamed(flags['layer']) : null,
     leaveFetchable: flags['leave-fetchable'] === true,

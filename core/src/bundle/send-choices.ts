@@ -21,6 +21,8 @@ export interface SendChoices {
   readonly arrange: Pick<FolderPlan, 'title' | 'folders'> | null;
   /** Folders that a person put into a folder of the plan. */
   readonly placings: readonly Placing[];
+  /** Of a geodatabase that layers use: all of it, or only the tables that they use. */
+  readonly tables: 'whole' | 'used';
   /** A look that stands in a map is written as a file beside its data, too. */
   readonly looksBeside: boolean;
   /** One layer alone, with its data and its look, and no map; null: all that is chosen above. */
@@ -42,6 +44,7 @@ export const SEND_ALL: SendChoices = {
   leaveFetchable: false,
   arrange: null,
   placings: [],
+  tables: 'whole',
   looksBeside: false,
   layer: null,
   rootCharacters: RECKONED_ROOT_CHARACTERS,

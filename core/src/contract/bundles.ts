@@ -115,6 +115,7 @@ export const sendRequest = objectOf<SendRequest>({
     .items(Joi.object({ from: path.required(), to: path.required() }))
     .max(2000)
     .required(),
+  tables: Joi.string().valid('whole', 'used').required(),
   looksBeside: Joi.boolean().required(),
   layer: Joi.object({ map: path.required(), id: path.required() }).allow(null).required(),
   rootCharacters: Joi.number().integer().min(1).max(4000).required(),

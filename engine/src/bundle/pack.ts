@@ -14,7 +14,8 @@ import {
   type OnProgress,
 } from '@rootmap/core';
 import { basename, below, dirname, join, resolve, toAddress } from '../disk/native-path.js';
-import { createReadStream, mkdirSync, utimesSync, writeFileSync } from '../disk/files.js';
+import { createReadStream, mkdirSync, rmSync, utimesSync, writeFileSync } from '../disk/files.js';
+import { newScratch } from '../disk/scratch.js';
 import { missingFolders } from '../changes/missing-folders.js';
 import { runChange, type RunOptions } from '../changes/run-change.js';
 import { pathOf } from '../places/places.js';
@@ -57,6 +58,17 @@ export async function pack(
   progress: OnProgress = () => undefined,
   signal?: AbortSignal,
 ): Promise<PackResult> {
+  return withTables(plan, (ready) => packReady(ready, out, who, options, progress, signal), signal);
+}
+
+async function packReady(
+  plan: PackPlan,
+  out: string,
+  who: string,
+  options: RunOptions,
+  progress: OnProgress,
+  signal?: AbortSignal,
+): Promise<PackResult> {
   const file = resolve(out);
   const receipt = `${file.replace(/\.zip$/i, '')}.receipt.json`;
   let bytes = 0;
@@ -92,6 +104,17 @@ export async function copyToPlace(
   progress: OnProgress = () => undefined,
   signal?: AbortSignal,
 ): Promise<PackResult> {
+  return withTables(plan, (ready) => copyReady(ready, out, who, options, progress, signal), signal);
+}
+
+async function copyReady(
+  plan: PackPlan,
+  out: string,
+  who: string,
+  options: RunOptions,
+  progress: OnProgress,
+  signal?: AbortSignal,
+): Promise<PackResult> {
   const folder = resolve(out);
   const half = halves(progress);
   const above = missingFolders([dirname(folder)]);
@@ -110,6 +133,34 @@ export async function copyToPlace(
     { ...options, stage, signal },
   );
   return resultOf(plan, folder, plan.bytes, null);
+}
+
+/** Copies of geodatabases without the tables that stay out stand in for them while the work runs, and are gone after it. */
+async function withTables<T>(plan: PackPlan, work: (ready: PackPlan) => Promise<T>, signal?: AbortSignal): Promise<T> {
+  if (plan.tablesOut.size === 0) return work(plan);
+  const folder = newScratch('tables');
+  const team = new Team();
+  try {
+    const copies = new Map<string, { path: string; bytes: number; modifiedMs: number }>();
+    for (const [i, [from, without]] of [...plan.tablesOut].entries()) {
+      signal?.throwIfAborted();
+      const path = join(folder, `${i}.gpkg`);
+      const { bytes } = await team.run('tables', { from, without, to: path });
+      const { modifiedMs } = plan.payload.find((f) => f.source === from)!;
+      utimesSync(path, modifiedMs / 1000, modifiedMs / 1000);
+      copies.set(from, { path, bytes, modifiedMs: statSync(path).mtimeMs }); // as fine as the disk keeps it
+    }
+    const payload = plan.payload
+      .filter((f) => f.source === null || ![...copies.keys()].some((c) => f.source === `${c}-wal` || f.source === `${c}-journal`))
+      .map((f): BundleFile => {
+        const copy = f.source === null ? undefined : copies.get(f.source);
+        return copy ? { ...f, source: copy.path, bytes: copy.bytes, sourceBytes: copy.bytes, modifiedMs: copy.modifiedMs } : f;
+      });
+    return await work({ ...plan, payload, bytes: payload.reduce((sum, f) => sum + f.bytes, 0) });
+  } finally {
+    await team.close();
+    rmSync(folder);
+  }
 }
 
 const resultOf = (plan: PackPlan, file: string, bytes: number, receipt: string | null): PackResult => ({

@@ -21,6 +21,7 @@ import { basename, below, dirname, join, resolve } from '../disk/native-path.js'
 import { readFileSync } from '../disk/files.js';
 import { keeperOf, Origins } from '../folders/origins.js';
 import { RECORDS } from '../move/records.js';
+import { datasetsOfFile } from '../project/find-dataset.js';
 import { pathOfReference, readStyleFile } from '../project/layer-styles.js';
 import { layerRow, type LayerRow } from '../project/layer-row.js';
 import { readMaps, type MapDamaged, type MapSeen, type MapsSeen } from '../project/read-maps.js';
@@ -68,6 +69,8 @@ export interface PackPlan {
   /** Every map of the root, by path, chosen or not. */
   readonly maps: readonly { readonly path: string; readonly title: string }[];
   readonly toFetch: readonly ToFetch[];
+  /** Tables that stay out, by the real path of their geodatabase: what goes in is a copy without them. */
+  readonly tablesOut: ReadonlyMap<string, readonly string[]>;
   /** Maps, styles and records that are written otherwise than they are here. */
   readonly rewritten: number;
   /** As they will be where only the bundle is. */
@@ -163,6 +166,7 @@ class Planning {
         uses: [],
       };
     });
+    const tablesOut = this.tablesOut(seen.maps, payload);
     const replaced = new Set(made.map((f) => f.to));
     const sorted = [...payload.filter((f) => !replaced.has(f.to)), ...made].sort((a, b) => byCodePoint(a.to, b.to));
     const layers = this.onArrival(seen.maps, sorted, new BundleWorld(sorted, scope, seen.looker));
@@ -183,6 +187,7 @@ class Planning {
       services: needs.services,
       maps: this.allMaps(files, seen.maps),
       toFetch,
+      tablesOut,
       rewritten: contents.size,
       layers,
       findings: checksOf({
@@ -306,6 +311,28 @@ class Planning {
         return { files: [{ path: inner, source: f.path }], role: roleIn(inner, {}), from: 'added', uses: [] };
       }),
     );
+  }
+
+  /** Tables that no layer uses, of geodatabases of which layers use some. */
+  private tablesOut(maps: readonly MapSeen[], payload: readonly BundleFile[]): Map<string, string[]> {
+    const out = new Map<string, string[]>();
+    if (this.request.choices.tables === 'whole') return out;
+    const used = new Map<string, Set<string>>();
+    for (const { layers } of maps)
+      for (const { judgement: j } of layers) {
+        const path = j.resolved !== null && j.table !== null && j.location ? realOrNull(j.resolved) : null;
+        if (path !== null) used.set(path, (used.get(path) ?? new Set()).add(j.table!));
+      }
+    for (const { source } of payload) {
+      const tables = source !== null && /\.gpkg$/i.test(source) ? used.get(realOrNull(source) ?? source) : undefined;
+      if (source === null || !tables) continue;
+      const all = datasetsOfFile(source).flatMap((d) => (d.dataset.table === null ? [] : [d.dataset.table]));
+      const rest = all.filter((table) => !tables.has(table));
+      if (rest.length === 0) continue;
+      out.set(source, rest);
+      this.leftOut.push(...rest.map((table) => ({ path: `${source}#${table}`, why: 'no layer uses this table' })));
+    }
+    return out;
   }
 
   /** Looks as files beside their data, by path in the bundle. */

@@ -1,4 +1,4 @@
-import { crc32, createDeflateRaw } from 'node:zlib';
+import { constants, crc32, deflateRaw } from 'node:zlib';
 import { openNew, type FileHandle } from '../disk/files.js';
 import { crcOfBoth } from './crc-of-both.js';
 import { centralHeader, DEFLATE, endRecord, endRecords64, localHeader, STORE, type Written } from './zip-bytes.js';
@@ -127,14 +127,60 @@ export class ZipWriter {
   }
 }
 
-/** Pieces of a raw deflate stream, as they come. */
+const PIECE_BYTES = 1 << 20;
+/** As far back as deflate looks. */
+const WINDOW_BYTES = 1 << 15;
+/** Pieces that are being packed at a time: as many as the system library's pool has threads by itself. */
+const AHEAD = 4;
+
+const packPiece = (piece: Uint8Array, dictionary: Uint8Array | null, isLast: boolean): Promise<Uint8Array> =>
+  new Promise((resolve, reject) =>
+    deflateRaw(
+      piece,
+      { level: 6, finishFlush: isLast ? constants.Z_FINISH : constants.Z_SYNC_FLUSH, ...(dictionary ? { dictionary } : {}) },
+      (error, packed) => (error ? reject(error) : resolve(packed)),
+    ),
+  );
+
+/**
+ * One raw deflate stream, of which several pieces are packed at the same time: each is given what stands before it as its
+ * dictionary and ends at a byte (RFC 1951 allows both), so that they can stand one behind the other. The same bytes give the
+ * same stream, however they come.
+ */
 export async function* deflated(pieces: AsyncIterable<Uint8Array>): AsyncGenerator<Uint8Array> {
-  const deflate = createDeflateRaw({ level: 6, chunkSize: 1 << 18 });
-  const feed = (async () => {
-    for await (const piece of pieces) if (!deflate.write(piece)) await new Promise<void>((resume) => deflate.once('drain', resume));
-    deflate.end();
-  })();
-  feed.catch((error: Error) => deflate.destroy(error));
-  for await (const piece of deflate) yield piece as Uint8Array;
-  await feed;
+  const running: Promise<Uint8Array>[] = [];
+  let before: Uint8Array | null = null;
+  let waiting: Uint8Array | null = null;
+  const begin = (piece: Uint8Array, isLast: boolean): void => {
+    const packed = packPiece(piece, before, isLast);
+    packed.catch(() => undefined); // it is thrown where it is taken
+    running.push(packed);
+    before = piece.subarray(Math.max(0, piece.length - WINDOW_BYTES));
+  };
+  for await (const piece of evenly(pieces)) {
+    if (waiting !== null) begin(waiting, false);
+    waiting = piece;
+    if (running.length >= AHEAD) yield await running.shift()!;
+  }
+  begin(waiting ?? new Uint8Array(), true);
+  while (running.length > 0) yield await running.shift()!;
+}
+
+/** The same bytes in pieces of one size. */
+async function* evenly(pieces: AsyncIterable<Uint8Array>): AsyncGenerator<Uint8Array> {
+  let parts: Uint8Array[] = [];
+  let bytes = 0;
+  for await (const piece of pieces) {
+    let rest = piece;
+    while (bytes + rest.length >= PIECE_BYTES) {
+      const taken = PIECE_BYTES - bytes;
+      yield Buffer.concat([...parts, rest.subarray(0, taken)], PIECE_BYTES);
+      rest = rest.subarray(taken);
+      parts = [];
+      bytes = 0;
+    }
+    if (rest.length > 0) parts.push(rest);
+    bytes += rest.length;
+  }
+  if (bytes > 0) yield Buffer.concat(parts, bytes);
 }

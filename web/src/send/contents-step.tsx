@@ -194,6 +194,16 @@ function StaysOut({ sending: { send, set }, preview }: { sending: Sending; previ
           onChange={(e) => set({ notBefore: e.target.value === '' ? null : e.target.value })}
         />
         <FormControlLabel
+          control={
+            <Checkbox
+              size="small"
+              checked={send.tables === 'used'}
+              onChange={(e) => set({ tables: e.target.checked ? 'used' : 'whole' })}
+            />
+          }
+          label="Of geodatabases only the tables that layers use"
+        />
+        <FormControlLabel
           control={<Checkbox size="small" checked={send.leaveFetchable} onChange={(e) => set({ leaveFetchable: e.target.checked })} />}
           label="Data that its publisher offers: listed with address, size and hash instead"
         />
