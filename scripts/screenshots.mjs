@@ -92,6 +92,10 @@ await shot('space', `/p/${grown}/folders?view=space`, { act: (page) => page.wait
 await server.remove(`projects/${grown}`);
 await shot('send', at('send'), {
   act: async (page) => {
+    await page.getByRole('checkbox', { name: 'Bring along what stands outside the root' }).click();
+    await page.getByLabel('Laid out').click();
+    await page.getByRole('option', { name: 'Delivery, numbered' }).click();
+    await page.getByText('36 of 36 layers sound').waitFor();
     await page.getByRole('button', { name: 'Make the bundle' }).click();
     await page.getByText('The bundle is made and was read back.').waitFor();
   },

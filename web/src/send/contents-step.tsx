@@ -18,7 +18,7 @@ export function ContentsStep({ sending, preview }: { sending: Sending; preview: 
     <Step number={1} title="Contents" subtitle={`${many(preview.files, 'file')}, ${bytes(preview.bytes)}`}>
       <What sending={sending} layers={layers} />
       <Outside sending={sending} outside={preview.outside} />
-      <Maps sending={sending} maps={preview.maps} />
+      {sending.send.layer === null && <Maps sending={sending} maps={preview.maps} />}
       <StaysOut sending={sending} preview={preview} />
       <Added sending={sending} />
       <ContentsTree contents={preview.contents} />

@@ -74,7 +74,15 @@ function Compared({
   const take = useMutation({ mutationFn: () => api.takeOver({ bundle, key: projectKey, onConflict, removes }), onSuccess: onStarted });
   const { counts } = view;
   const contested = counts.both + counts.differs;
+  const shared = counts.same + counts.changed + counts['here-changed'] + contested;
   const put = counts.changed + counts.added + (onConflict === 'theirs' ? contested : 0);
+  if (shared < counts.added)
+    return (
+      <Typography>
+        It is laid out in other folders than this one: {many(shared, 'file')} of {shared + counts.added} stand at the same path. Receive it
+        beside it.
+      </Typography>
+    );
   return (
     <Stack spacing={1.25}>
       <Typography variant="body2">
