@@ -1,9 +1,9 @@
-import type { RunOptions } from '@rootmap/engine';
+import type { EditionMemory, RunOptions } from '@rootmap/engine';
 import { recoverChanges } from '@rootmap/engine';
 
 /** Opens the journal for one command; takes up what an earlier process left, and says so. */
-export async function withJournal<T>(work: (options: RunOptions) => Promise<T>): Promise<T> {
-  const { openStore, dataFolder, SqlJournal } = await import('@rootmap/engine/store');
+export async function withJournal<T>(work: (options: RunOptions, editions: EditionMemory) => Promise<T>): Promise<T> {
+  const { openStore, dataFolder, KnownEditions, SqlJournal } = await import('@rootmap/engine/store');
   const store = await openStore(dataFolder());
   try {
     const journal = new SqlJournal(store);
@@ -13,7 +13,7 @@ export async function withJournal<T>(work: (options: RunOptions) => Promise<T>):
           ? `rootmap: "${change.title}" is not finished. ${why!} Until then its folder cannot be changed.\n`
           : `rootmap: "${change.title}" was left midway and has been ${outcome === 'finished' ? 'finished' : 'taken back'}.\n`,
       );
-    return await work({ journal, program: 'rootmap' });
+    return await work({ journal, program: 'rootmap' }, new KnownEditions(store));
   } finally {
     await store.destroy();
   }

@@ -260,3 +260,15 @@ test('of a geodatabase only the tables in use: the others are told, and GDAL fin
   here('pack', study(), '--along', '--used-tables', '--out', at('tables_again.zip'));
   expect(readFileSync(at('tables.zip')).equals(readFileSync(at('tables_again.zip')))).toBe(true);
 });
+
+test('a newer edition in the terminal: theirs are taken over, what was changed here stays', () => {
+  here('pack', study(), '--out', at('first.zip'));
+  rootmap('receive', at('first.zip'), '--into', at('colleague'));
+  writeFileSync(at('colleague/documents/method.md'), 'theirs');
+  rootmap('pack', at('colleague'), '--out', at('second.zip'));
+  writeFileSync(study('received/read_me.txt'), 'ours');
+  const taken = here('receive', at('second.zip'), '--over', study(), '--json').json();
+  expect(taken).toMatchObject({ root: study(), files: 1, removed: [], findings: [] });
+  expect([study('documents/method.md'), study('received/read_me.txt')].map((f) => readFileSync(f, 'utf8'))).toEqual(['theirs', 'ours']);
+  expect(rootmap('receive', at('second.zip'), '--look').out).toMatch(/7 maps with 36 layers/);
+});

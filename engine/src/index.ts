@@ -1,5 +1,6 @@
 export * from './bundle/carriers.js';
 export * from './bundle/delivery-plan.js';
+export * from './bundle/edition.js';
 export * from './bundle/look-into.js';
 export * from './bundle/pack.js';
 export * from './bundle/plan-pack.js';

@@ -4,6 +4,7 @@ import {
   basename,
   copyToPlace,
   deliveryPlan,
+  editionSent,
   isRooted,
   join,
   pack as packBundle,
@@ -54,9 +55,13 @@ export const pack: Command = {
       person: who(),
     });
     const make = folder === null ? packBundle : copyToPlace;
-    const result = await withJournal((options) =>
-      make(plan, file, who(), options, (p) => call.progress(`${Math.round((100 * p.done) / Math.max(1, p.of))} % ${p.item}`)),
-    );
+    const result = await withJournal(async (options, editions) => {
+      const told = (p: { done: number; of: number; item: string }): void =>
+        call.progress(`${Math.round((100 * p.done) / Math.max(1, p.of))} % ${p.item}`);
+      const made = await make(plan, file, who(), options, told);
+      if (plan.choices.arrange === null) await editions.keep(scope.root, basename(file), await editionSent(plan, file));
+      return made;
+    });
     const bad = result.layers.filter((l) => l.state !== 'sound');
     const faults = plan.findings.filter((f) => !f.isNote);
     return {

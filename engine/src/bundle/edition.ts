@@ -1,4 +1,3 @@
-import { createHash } from 'node:crypto';
 import {
   compareEditions,
   ProblemError,
@@ -10,7 +9,6 @@ import {
   type TakeOverOrder,
 } from '@rootmap/core';
 import { basename, dirname, join } from '../disk/native-path.js';
-import { createReadStream } from '../disk/files.js';
 import { missingFolders } from '../changes/missing-folders.js';
 import type { PlannedStep } from '../changes/change.js';
 import { runChange, type RunOptions } from '../changes/run-change.js';
@@ -18,6 +16,7 @@ import { isStagedName } from '../changes/staged-name.js';
 import { confinementOf, type RootedScope } from '../project/scope.js';
 import { listFiles } from '../survey/list-files.js';
 import { manifestOf } from './look-into.js';
+import { sha256Of } from './sha256-of.js';
 import { openBag, PAYLOAD, structureOf, verifyBag, type BagFinding } from './verify.js';
 
 /** SHA-256 of every file of a root that a bundle would hold, by path. */
@@ -31,12 +30,16 @@ export async function manifestHere(scope: RootedScope, progress: OnProgress = ()
   let done = 0;
   for (const { path, bytes } of files) {
     progress({ done, of, unit: 'bytes', item: path });
-    const hash = createHash('sha256');
-    for await (const piece of createReadStream(join(root, path), { highWaterMark: 1 << 18 })) hash.update(piece as Buffer);
-    found.set(path, hash.digest('hex'));
+    found.set(path, await sha256Of(join(root, path)));
     done += bytes;
   }
   return found;
+}
+
+/** What remembers the editions of roots between two runs. */
+export interface EditionMemory {
+  of(root: string): Promise<{ readonly before: Before } | null>;
+  keep(root: string, bundle: string, before: Before): Promise<void>;
 }
 
 export interface EditionCompared {

@@ -1,4 +1,3 @@
-import { createHash } from 'node:crypto';
 import { existsSync } from 'node:fs';
 import {
   explain,
@@ -13,11 +12,13 @@ import {
   parseReference,
   printAddress,
   ProblemError,
+  type Before,
   type Manifest,
 } from '@rootmap/core';
 import { dirname, basename, join } from '../disk/native-path.js';
-import { MOST_NOTE_BYTES, readFileSync, readWhole } from '../disk/files.js';
+import { MOST_NOTE_BYTES, readFileSync } from '../disk/files.js';
 import type { PackPlan } from './plan-pack.js';
+import { sha256Of } from './sha256-of.js';
 import { openBag, PAYLOAD, readTag, structureOf, type BagFinding, type OpenBag } from './verify.js';
 
 /** What a bundle says of itself, before anything of it is unpacked. Its checksums are not checked yet. */
@@ -121,7 +122,7 @@ export async function manifestOf(bag: OpenBag): Promise<Manifest> {
 }
 
 /** The payload of a bundle in a file or a folder, as its manifest states it. */
-export async function manifestIn(bundle: string): Promise<Manifest> {
+async function manifestIn(bundle: string): Promise<Manifest> {
   const bag = await openBag(bundle);
   try {
     return await manifestOf(bag);
@@ -130,18 +131,21 @@ export async function manifestIn(bundle: string): Promise<Manifest> {
   }
 }
 
-/** What stood here when a bundle was made, of all that went in: as it went in, or before it was rewritten for the bundle. */
-export async function manifestOfPlan(plan: PackPlan, sent: Manifest): Promise<Manifest> {
+/** What a project and its bundle hold right after it was received. */
+export async function editionReceived(bundle: string): Promise<Before> {
+  const manifest = await manifestIn(bundle);
+  return { here: manifest, bundle: manifest };
+}
+
+/** What stood here when a bundle was made, of all that went in, as it was before it was rewritten for the bundle; and the bundle's own. */
+export async function editionSent(plan: PackPlan, bundle: string): Promise<Before> {
+  const sent = await manifestIn(bundle);
   const here = new Map<string, string>();
   for (const file of plan.payload) {
     if (file.from !== 'inside' || file.source === null) continue;
-    const hash =
-      file.content === null
-        ? sent.get(file.to)
-        : createHash('sha256')
-            .update(await readWhole(file.source))
-            .digest('hex');
+    const isAsItIs = file.content === null && !plan.tablesOut.has(file.source);
+    const hash = isAsItIs ? sent.get(file.to) : await sha256Of(file.source);
     if (hash !== undefined) here.set(file.asIs, hash);
   }
-  return here;
+  return { here, bundle: sent };
 }

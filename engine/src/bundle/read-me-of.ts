@@ -1,9 +1,8 @@
-import { createHash } from 'node:crypto';
 import { folderOf, formatOf, topOf, nameOf, withoutSecrets, type ReadMe } from '@rootmap/core';
-import { createReadStream } from '../disk/files.js';
 import { keeperOf, Origins } from '../folders/origins.js';
 import { basename, isAbsolute } from '../disk/native-path.js';
 import type { PackPlan } from './plan-pack.js';
+import { sha256Of } from './sha256-of.js';
 import { toldPath } from './told-path.js';
 
 /** What the read-me of a bundle says, gathered from what goes in. */
@@ -43,10 +42,4 @@ export async function readMeOf(plan: PackPlan): Promise<ReadMe> {
     ),
     notCarried: plan.leftOut.map((l) => ({ ...l, path: isAbsolute(l.path) ? toldPath(l.path, scope) : l.path })),
   };
-}
-
-async function sha256Of(path: string): Promise<string> {
-  const hash = createHash('sha256');
-  for await (const piece of createReadStream(path, { highWaterMark: 1 << 18 })) hash.update(piece as Buffer);
-  return hash.digest('hex');
 }

@@ -1,7 +1,6 @@
-import { createHash } from 'node:crypto';
-import { createReadStream } from '../disk/files.js';
 import { basename } from '../disk/native-path.js';
 import type { PackPlan } from './plan-pack.js';
+import { sha256Of } from './sha256-of.js';
 import type { VerifyResult } from './verify.js';
 
 const RECEIPT_FORMAT = 'rootmap-receipt/1';
@@ -11,8 +10,6 @@ export async function receiptOf(
   plan: PackPlan,
   made: { readonly file: string; readonly staged: string; readonly bytes: number; readonly who: string; readonly check: VerifyResult },
 ): Promise<string> {
-  const hash = createHash('sha256');
-  for await (const piece of createReadStream(made.staged, { highWaterMark: 1 << 18 })) hash.update(piece as Buffer);
   const states: Record<string, number> = {};
   for (const layer of plan.layers) states[layer.state] = (states[layer.state] ?? 0) + 1;
   const checks: Record<string, number> = {};
@@ -21,7 +18,7 @@ export async function receiptOf(
     format: RECEIPT_FORMAT,
     file: basename(made.file),
     bytes: made.bytes,
-    sha256: hash.digest('hex'),
+    sha256: await sha256Of(made.staged),
     title: plan.scope.project?.title ?? basename(plan.scope.root),
     projectId: plan.scope.project?.id ?? null,
     sentBy: made.who,

@@ -1,5 +1,5 @@
 import { existsSync } from 'node:fs';
-import { DELIVERY_PLANS, joined, ProblemError, SEND_ALL, type Before, type Place } from '@rootmap/core';
+import { DELIVERY_PLANS, joined, ProblemError, SEND_ALL, type Place } from '@rootmap/core';
 import type {
   BundleRequest,
   BundleView,
@@ -17,13 +17,12 @@ import { basename } from '../disk/native-path.js';
 import { copyToPlace, pack } from '../bundle/pack.js';
 import { findScope, locationOf } from '../project/scope.js';
 import { takeOverEdition } from '../bundle/edition.js';
-import { manifestIn, manifestOfPlan } from '../bundle/look-into.js';
-import type { PackPlan } from '../bundle/plan-pack.js';
+import { editionReceived, editionSent } from '../bundle/look-into.js';
 import { checkTarget, receive } from '../bundle/receive.js';
 import type { DraftRepository } from '../repositories/draft-repository.js';
 import { projectKey } from '../project/project-key.js';
-import type { EditionRepository } from '../repositories/edition-repository.js';
 import type { SentRepository } from '../repositories/sent-repository.js';
+import type { KnownEditions } from '../store/known-editions.js';
 import type { TaskBase } from '../tasks/task-base.js';
 import type { PackTask } from '../tasks/bundle-tasks.js';
 import type { Ports } from './ports.js';
@@ -37,7 +36,7 @@ function placePath(path: string, places: readonly Place[]): string {
 type Leans = Pick<Ports, 'pool' | 'known' | 'projects' | 'places' | 'changes' | 'jobs' | 'publish'> & {
   readonly drafts: Pick<DraftRepository, 'unsaved'>;
   readonly sent: SentRepository;
-  readonly editions: EditionRepository;
+  readonly editions: KnownEditions;
 };
 
 /** Projects packed for others, and bundles of others received. */
@@ -76,16 +75,10 @@ export class BundleService {
     return this.ports.jobs.start('pack', `${asFolder ? 'Copy to' : 'Bundle'} ${basename(file)}`, key, async ({ signal, progress }) => {
       const { plan } = await this.ports.pool.run('plan-pack', task, { signal });
       const result = await (asFolder ? copyToPlace : pack)(plan, file, who, this.ports.changes.run, progress, signal);
-      if (send.arrange === null) await this.ports.editions.keep(base.root, basename(file), await this.editionOf(plan, file));
+      if (send.arrange === null) await this.ports.editions.keep(base.root, basename(file), await editionSent(plan, file));
       this.ports.publish({ type: 'journal' });
       return { ...result, out };
     });
-  }
-
-  /** What a project held when it went or came: a newer edition is compared with it. */
-  private async editionOf(plan: PackPlan, bundle: string): Promise<Before> {
-    const sent = await manifestIn(bundle);
-    return { bundle: sent, here: await manifestOfPlan(plan, sent) };
   }
 
   async look({ bundle }: BundleRequest, who: string, signal: AbortSignal): Promise<BundleView> {
@@ -141,8 +134,7 @@ export class BundleService {
       });
       const key = result.files === 0 ? null : await this.ports.projects.open(into);
       if (key !== null && result.findings.length === 0) {
-        const manifest = await manifestIn(file);
-        await this.ports.editions.keep(result.root, basename(file), { here: manifest, bundle: manifest });
+        await this.ports.editions.keep(result.root, basename(file), await editionReceived(file));
       }
       this.ports.publish({ type: 'journal' });
       return { ...result, key };

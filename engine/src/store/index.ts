@@ -1,4 +1,5 @@
 export * from '../data-folder.js';
+export * from './known-editions.js';
 export * from './open-store.js';
 export * from './sql-journal.js';
 export * from './tables.js';

@@ -1,6 +1,6 @@
 import type { DataSource } from 'typeorm';
 import type { Before, Manifest } from '@rootmap/core';
-import { editionTable } from '../store/remembered.js';
+import { editionTable } from './remembered.js';
 
 export interface KnownEdition {
   readonly ms: number;
@@ -9,7 +9,7 @@ export interface KnownEdition {
 }
 
 /** What each project held when it was sent or received last: what a newer edition is compared with. */
-export class EditionRepository {
+export class KnownEditions {
   constructor(private readonly store: DataSource) {}
 
   async of(root: string): Promise<KnownEdition | null> {
