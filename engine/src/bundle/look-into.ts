@@ -15,6 +15,7 @@ import {
   type Before,
   type Manifest,
 } from '@rootmap/core';
+import type { BundleView } from '@rootmap/core/contract';
 import { dirname, basename, join } from '../disk/native-path.js';
 import { MOST_NOTE_BYTES, readFileSync } from '../disk/files.js';
 import type { PackPlan } from './plan-pack.js';
@@ -22,23 +23,9 @@ import { sha256Of } from './sha256-of.js';
 import { openBag, PAYLOAD, readTag, structureOf, type BagFinding, type OpenBag } from './verify.js';
 
 /** What a bundle says of itself, before anything of it is unpacked. Its checksums are not checked yet. */
-export interface BundleLook {
-  readonly title: string;
+export interface BundleLook extends Omit<BundleView, 'here'> {
   /** Id of the project in it; null: there is none. */
   readonly projectId: string | null;
-  readonly name: string;
-  readonly files: number;
-  readonly bytes: number;
-  readonly bagged: string;
-  readonly software: string;
-  /** From the receipt beside it; null: there is none. */
-  readonly receipt: { readonly sentBy: string; readonly made: string } | null;
-  readonly maps: readonly { readonly path: string; readonly title: string; readonly layers: number }[];
-  readonly services: readonly { readonly title: string; readonly address: string }[];
-  /** Drives and shares that absolute references still name, with how many do. */
-  readonly drives: readonly { readonly name: string; readonly layers: number }[];
-  readonly readMe: string;
-  readonly findings: readonly BagFinding[];
 }
 
 const LARGEST_MAP_BYTES = 64 << 20;

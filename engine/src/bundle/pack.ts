@@ -1,39 +1,18 @@
-import { createHash } from 'node:crypto';
-import { existsSync, statSync } from 'node:fs';
-import { crc32 } from 'node:zlib';
-import {
-  BAG_DECLARATION,
-  byCodePoint,
-  locateHere,
-  placeNamed,
-  ProblemError,
-  readMeHtml,
-  readMeText,
-  writeBagInfo,
-  writeManifest,
-  type OnProgress,
-} from '@rootmap/core';
+import { existsSync } from 'node:fs';
+import { locateHere, placeNamed, ProblemError, type OnProgress } from '@rootmap/core';
 import { basename, below, dirname, join, resolve, toAddress } from '../disk/native-path.js';
-import { createReadStream, mkdirSync, rmSync, utimesSync, writeFileSync } from '../disk/files.js';
-import { newScratch } from '../disk/scratch.js';
+import { writeFileSync } from '../disk/files.js';
 import { missingFolders } from '../changes/missing-folders.js';
 import { runChange, type RunOptions } from '../changes/run-change.js';
 import { pathOf } from '../places/places.js';
 import type { LayerRow } from '../project/layer-row.js';
 import type { RootedScope } from '../project/scope.js';
-import { deflated, ZipWriter } from '../zip/zip-writer.js';
-import type { BundleFile } from './bundle-file.js';
 import { carriersFor, type Carrier } from './carriers.js';
-import type { ToCopy } from './copy-files.js';
-import type { ToPack } from './pack-files.js';
-import { isPacked } from './packed-size.js';
 import type { PackPlan } from './plan-pack.js';
-import { readMeOf } from './read-me-of.js';
 import { receiptOf } from './receipt.js';
-import { ahead, Team } from './team.js';
 import { verifyBundle, type VerifyResult } from './verify.js';
-
-const SOFTWARE = 'Root Map 0.1.0';
+import { withTables } from './with-tables.js';
+import { writeBag, writeFolder } from './write-bag.js';
 
 export interface PackResult {
   readonly file: string;
@@ -49,34 +28,30 @@ export interface PackResult {
   readonly receipt: string | null;
 }
 
-/** Writes the bundle as a change, reads it back, and only then puts it in its place. Throws where a file changed meanwhile. */
-export async function pack(
+/** Makes a bundle of a plan at a path. Throws where a file changed meanwhile. */
+type Make = (
   plan: PackPlan,
   out: string,
   who: string,
   options: RunOptions,
-  progress: OnProgress = () => undefined,
+  progress?: OnProgress,
   signal?: AbortSignal,
-): Promise<PackResult> {
-  return withTables(plan, (ready) => packReady(ready, out, who, options, progress, signal), signal);
-}
+) => Promise<PackResult>;
 
-async function packReady(
-  plan: PackPlan,
-  out: string,
-  who: string,
-  options: RunOptions,
-  progress: OnProgress,
-  signal?: AbortSignal,
-): Promise<PackResult> {
-  const file = resolve(out);
-  const receipt = `${file.replace(/\.zip$/i, '')}.receipt.json`;
+const made =
+  (make: (plan: PackPlan, out: string, who: string, options: RunOptions, progress: OnProgress) => Promise<PackResult>): Make =>
+  (plan, out, who, options, progress = () => undefined, signal) =>
+    withTables(plan, (ready) => make(ready, resolve(out), who, { ...options, signal }, progress), signal);
+
+/** Writes the bundle as a change, reads it back, and only then puts it in its place. */
+export const pack = made(async (plan, file, who, options, progress) => {
+  const receipt = freeReceipt(file);
   let bytes = 0;
   const half = halves(progress);
   const stageAll = async (installs: readonly { readonly staged: string; readonly target: string }[]): Promise<void> => {
     const staged = (target: string): string => installs.find((i) => i.target === target)!.staged;
-    bytes = await writeBag(plan, staged(file), half.first, signal);
-    const check = await readBack(staged(file), half.second, signal);
+    bytes = await writeBag(plan, staged(file), half.first, options.signal);
+    const check = await readBack(staged(file), half.second, options.signal);
     writeFileSync(staged(receipt), await receiptOf(plan, { file, staged: staged(file), bytes, who, check }));
   };
   await runChange(
@@ -90,37 +65,18 @@ async function packReady(
         { kind: 'install', path: receipt },
       ],
     },
-    { ...options, stageAll, signal },
+    { ...options, stageAll },
   );
   return resultOf(plan, file, bytes, receipt);
-}
+});
 
 /** The bag as a folder at a place: every file is copied, read back and verified before the folder gets its name. */
-export async function copyToPlace(
-  plan: PackPlan,
-  out: string,
-  who: string,
-  options: RunOptions,
-  progress: OnProgress = () => undefined,
-  signal?: AbortSignal,
-): Promise<PackResult> {
-  return withTables(plan, (ready) => copyReady(ready, out, who, options, progress, signal), signal);
-}
-
-async function copyReady(
-  plan: PackPlan,
-  out: string,
-  who: string,
-  options: RunOptions,
-  progress: OnProgress,
-  signal?: AbortSignal,
-): Promise<PackResult> {
-  const folder = resolve(out);
+export const copyToPlace = made(async (plan, folder, who, options, progress) => {
   const half = halves(progress);
   const above = missingFolders([dirname(folder)]);
   const stage = async (staged: string): Promise<void> => {
-    await writeFolder(plan, staged, half.first, signal);
-    await readBack(staged, half.second, signal);
+    await writeFolder(plan, staged, half.first, options.signal);
+    await readBack(staged, half.second, options.signal);
   };
   await runChange(
     {
@@ -130,36 +86,17 @@ async function copyReady(
       who,
       steps: [...above.map((path) => ({ kind: 'folder' as const, path })), { kind: 'install', path: folder }],
     },
-    { ...options, stage, signal },
+    { ...options, stage },
   );
   return resultOf(plan, folder, plan.bytes, null);
-}
+});
 
-/** Copies of geodatabases without the tables that stay out stand in for them while the work runs, and are gone after it. */
-async function withTables<T>(plan: PackPlan, work: (ready: PackPlan) => Promise<T>, signal?: AbortSignal): Promise<T> {
-  if (plan.tablesOut.size === 0) return work(plan);
-  const folder = newScratch('tables');
-  const team = new Team();
-  try {
-    const copies = new Map<string, { path: string; bytes: number; modifiedMs: number }>();
-    for (const [i, [from, without]] of [...plan.tablesOut].entries()) {
-      signal?.throwIfAborted();
-      const path = join(folder, `${i}.gpkg`);
-      const { bytes } = await team.run('tables', { from, without, to: path });
-      const { modifiedMs } = plan.payload.find((f) => f.source === from)!;
-      utimesSync(path, modifiedMs / 1000, modifiedMs / 1000);
-      copies.set(from, { path, bytes, modifiedMs: statSync(path).mtimeMs }); // as fine as the disk keeps it
-    }
-    const payload = plan.payload
-      .filter((f) => f.source === null || ![...copies.keys()].some((c) => f.source === `${c}-wal` || f.source === `${c}-journal`))
-      .map((f): BundleFile => {
-        const copy = f.source === null ? undefined : copies.get(f.source);
-        return copy ? { ...f, source: copy.path, bytes: copy.bytes, sourceBytes: copy.bytes, modifiedMs: copy.modifiedMs } : f;
-      });
-    return await work({ ...plan, payload, bytes: payload.reduce((sum, f) => sum + f.bytes, 0) });
-  } finally {
-    await team.close();
-    rmSync(folder);
+/** Beside the bundle, under a name that nothing has. */
+function freeReceipt(file: string): string {
+  const stem = file.replace(/\.zip$/i, '');
+  for (let n = 1; ; n++) {
+    const path = n === 1 ? `${stem}.receipt.json` : `${stem}.receipt_${n}.json`;
+    if (!existsSync(path)) return path;
   }
 }
 
@@ -192,212 +129,6 @@ async function readBack(staged: string, progress: OnProgress, signal?: AbortSign
       why: check.findings.map((f) => `${f.path} ${f.problem}`).join('; '),
     });
   return check;
-}
-
-interface Checksums {
-  readonly path: string;
-  readonly sha256: string;
-  readonly sha512: string;
-}
-const sumsOf = (path: string, bytes: Uint8Array): Checksums => ({
-  path,
-  sha256: createHash('sha256').update(bytes).digest('hex'),
-  sha512: createHash('sha512').update(bytes).digest('hex'),
-});
-
-/** Tag files that stand before the payload, and those that follow from its checksums, each with its text. */
-class Tags {
-  private readonly sums: Checksums[] = [];
-  constructor(private readonly put: (name: string, bytes: Buffer) => Promise<void>) {}
-
-  private async add(name: string, text: string): Promise<void> {
-    const bytes = Buffer.from(text, 'utf8');
-    await this.put(name, bytes);
-    this.sums.push(sumsOf(name, bytes));
-  }
-
-  async begin(plan: PackPlan, isSealed: boolean): Promise<void> {
-    const name = plan.scope.project?.name ?? basename(plan.scope.root);
-    const readMe = await readMeOf(plan);
-    await this.add('READ_ME.html', readMeHtml(readMe));
-    await this.add('READ_ME.txt', readMeText(readMe));
-    const info = writeBagInfo({
-      baggingDate: new Date(newestOf(plan)).toISOString().slice(0, 10),
-      payloadBytes: plan.bytes,
-      payloadFiles: plan.payload.length,
-      description: plan.scope.project?.title ?? name,
-      software: SOFTWARE,
-      isSealed,
-    });
-    await this.add('bag-info.txt', info);
-    await this.add('bagit.txt', BAG_DECLARATION);
-  }
-
-  async end(payload: readonly Checksums[]): Promise<void> {
-    for (const algorithm of ['sha256', 'sha512'] as const)
-      await this.add(`manifest-${algorithm}.txt`, writeManifest(payload.map((s) => ({ path: s.path, checksum: s[algorithm] }))));
-    const sorted = [...this.sums].sort((a, b) => byCodePoint(a.path, b.path));
-    for (const algorithm of ['sha256', 'sha512'] as const)
-      await this.add(`tagmanifest-${algorithm}.txt`, writeManifest(sorted.map((s) => ({ path: s.path, checksum: s[algorithm] }))));
-  }
-}
-
-const newestOf = (plan: PackPlan): number => Math.max(0, ...plan.payload.map((f) => f.modifiedMs));
-
-/** More than this goes through piece by piece; less is held whole. */
-const HELD_BYTES = 8 << 20;
-const BATCH_BYTES = 4 << 20;
-const MOST_FILES = 400;
-
-/** Files in order, dealt out: many small ones together, each large one alone. */
-function batchesOf(files: readonly BundleFile[]): BundleFile[][] {
-  const batches: BundleFile[][] = [];
-  let batch: BundleFile[] = [];
-  let bytes = 0;
-  for (const file of files) {
-    const isLarge = file.bytes > HELD_BYTES;
-    if (batch.length > 0 && (isLarge || batch.length >= MOST_FILES || bytes + file.bytes > BATCH_BYTES)) {
-      batches.push(batch);
-      batch = [];
-      bytes = 0;
-    }
-    if (isLarge) batches.push([file]);
-    else {
-      batch.push(file);
-      bytes += file.bytes;
-    }
-  }
-  if (batch.length > 0) batches.push(batch);
-  return batches;
-}
-
-const toPack = (f: BundleFile): ToPack => ({
-  source: f.content ? null : f.source,
-  content: f.content,
-  bytes: f.sourceBytes,
-  modifiedMs: f.modifiedMs,
-  stored: isPacked(f.to),
-});
-
-async function writeBag(plan: PackPlan, path: string, progress: OnProgress, signal?: AbortSignal): Promise<number> {
-  const name = plan.scope.project?.name ?? basename(plan.scope.root);
-  const newest = newestOf(plan);
-  const zip = await ZipWriter.create(path);
-  const team = new Team();
-  const stop = (): void => void team.close();
-  signal?.addEventListener('abort', stop);
-  const sums: Checksums[] = [];
-  let done = 0;
-  const tags = new Tags((tag, bytes) => zip.add(`${name}/${tag}`, pieces(bytes), newest, false));
-  try {
-    signal?.throwIfAborted();
-    await tags.begin(plan, true);
-    if (plan.payload.length === 0) await zip.addFolder(`${name}/data/`, newest);
-    const packed = (batch: readonly BundleFile[]) =>
-      batch[0]!.bytes > HELD_BYTES && !batch[0]!.content ? Promise.resolve(null) : team.run('pack', { files: batch.map(toPack) });
-    for await (const [batch, reply] of ahead(batchesOf(plan.payload), 2 * team.size + 1, packed)) {
-      signal?.throwIfAborted();
-      progress({ done, of: plan.bytes, unit: 'bytes', item: batch[0]!.to });
-      if (reply === null) {
-        const [large] = batch;
-        sums.push(
-          await addLarge(
-            zip,
-            `${name}/data/${large!.to}`,
-            large!,
-            (bytes) => progress({ done: done + bytes, of: plan.bytes, unit: 'bytes', item: large!.to }),
-            signal,
-          ),
-        );
-      } else
-        for (const [i, p] of reply.files.entries()) {
-          const file = batch[i]!;
-          const data = reply.data.subarray(p.at, p.at + p.packed);
-          await zip.addPacked(`${name}/data/${file.to}`, { crc: p.crc, bytes: p.bytes, data, stored: isPacked(file.to) }, file.modifiedMs);
-          sums.push({ path: `data/${file.to}`, sha256: p.sha256, sha512: p.sha512 });
-        }
-      done += batch.reduce((sum, f) => sum + f.bytes, 0);
-    }
-    await tags.end(sums);
-    await zip.finish();
-    return zip.bytes;
-  } catch (error) {
-    await zip.abandon();
-    throw signal?.aborted ? new ProblemError({ code: 'cancelled', what: 'The bundle' }) : error;
-  } finally {
-    signal?.removeEventListener('abort', stop);
-    await team.close();
-  }
-}
-
-const PIECE_BYTES = 1 << 18;
-function* pieces(bytes: Buffer): Generator<Buffer> {
-  for (let at = 0; at < bytes.length; at += PIECE_BYTES) yield bytes.subarray(at, at + PIECE_BYTES);
-}
-
-/** A large file goes through in pieces: hashed here, packed by the pool of the system library; it must stay as it was listed. */
-async function addLarge(
-  zip: ZipWriter,
-  name: string,
-  file: BundleFile,
-  onBytes: (bytes: number) => void,
-  signal?: AbortSignal,
-): Promise<Checksums> {
-  const a = createHash('sha256');
-  const b = createHash('sha512');
-  let crc = 0;
-  let bytes = 0;
-  const read = async function* (): AsyncGenerator<Uint8Array> {
-    for await (const piece of createReadStream(file.source!, { highWaterMark: PIECE_BYTES })) {
-      signal?.throwIfAborted();
-      const part = piece as Buffer;
-      a.update(part);
-      b.update(part);
-      crc = crc32(part, crc);
-      bytes += part.length;
-      onBytes(bytes);
-      yield part;
-    }
-  };
-  const stored = isPacked(file.to);
-  await zip.addPieces(name, stored ? read() : deflated(read()), () => ({ crc, bytes }), file.modifiedMs, stored);
-  const now = statSync(file.source!);
-  if (bytes !== file.sourceBytes || now.size !== bytes || now.mtimeMs !== file.modifiedMs)
-    throw new ProblemError({ code: 'changed-meanwhile', path: file.source! });
-  return { path: `data/${file.to}`, sha256: a.digest('hex'), sha512: b.digest('hex') };
-}
-
-async function writeFolder(plan: PackPlan, folder: string, progress: OnProgress, signal?: AbortSignal): Promise<void> {
-  const newest = newestOf(plan);
-  const team = new Team();
-  const stop = (): void => void team.close();
-  signal?.addEventListener('abort', stop);
-  let done = 0;
-  try {
-    mkdirSync(join(folder, 'data'), { recursive: true });
-    const tags = new Tags((name, bytes) => {
-      writeFileSync(join(folder, name), bytes);
-      utimesSync(join(folder, name), newest / 1000, newest / 1000);
-      return Promise.resolve();
-    });
-    await tags.begin(plan, false);
-    for (const made of new Set(plan.payload.map((f) => dirname(join(folder, 'data', f.to))))) mkdirSync(made, { recursive: true });
-    const toCopy = (f: BundleFile): ToCopy => ({ ...toPack(f), target: join(folder, 'data', f.to) });
-    const copy = (batch: readonly BundleFile[]) =>
-      team.run('copy', { files: batch.map(toCopy) }, (bytes) => {
-        done += bytes;
-        progress({ done, of: plan.bytes, unit: 'bytes', item: batch[0]!.to });
-      });
-    const sums: Checksums[] = [];
-    for await (const [batch, copied] of ahead(batchesOf(plan.payload), 2 * team.size, copy))
-      copied.forEach((sum, i) => sums.push({ path: `data/${batch[i]!.to}`, ...sum }));
-    await tags.end(sums);
-  } catch (error) {
-    throw signal?.aborted ? new ProblemError({ code: 'cancelled', what: 'The copy' }) : error;
-  } finally {
-    signal?.removeEventListener('abort', stop);
-    await team.close();
-  }
 }
 
 /** A free name beside the root; where nothing may be written there, in another place, or else in the root itself. */

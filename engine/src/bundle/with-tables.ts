@@ -1,0 +1,35 @@
+import { statSync } from 'node:fs';
+import { join } from '../disk/native-path.js';
+import { rmSync, utimesSync } from '../disk/files.js';
+import { newScratch } from '../disk/scratch.js';
+import type { BundleFile } from './bundle-file.js';
+import type { PackPlan } from './plan-pack.js';
+import { Team } from './team.js';
+
+/** Copies of geodatabases without the tables that stay out stand in for them while the work runs, and are gone after it. */
+export async function withTables<T>(plan: PackPlan, work: (ready: PackPlan) => Promise<T>, signal?: AbortSignal): Promise<T> {
+  if (plan.tablesOut.size === 0) return work(plan);
+  const folder = newScratch('tables');
+  const team = new Team();
+  try {
+    const copies = new Map<string, { path: string; bytes: number; modifiedMs: number }>();
+    for (const [i, [from, without]] of [...plan.tablesOut].entries()) {
+      signal?.throwIfAborted();
+      const path = join(folder, `${i}.gpkg`);
+      const { bytes } = await team.run('tables', { from, without, to: path });
+      const { modifiedMs } = plan.payload.find((f) => f.source === from)!;
+      utimesSync(path, modifiedMs / 1000, modifiedMs / 1000);
+      copies.set(from, { path, bytes, modifiedMs: statSync(path).mtimeMs }); // as fine as the disk keeps it
+    }
+    const payload = plan.payload
+      .filter((f) => f.source === null || ![...copies.keys()].some((c) => f.source === `${c}-wal` || f.source === `${c}-journal`))
+      .map((f): BundleFile => {
+        const copy = f.source === null ? undefined : copies.get(f.source);
+        return copy ? { ...f, source: copy.path, bytes: copy.bytes, sourceBytes: copy.bytes, modifiedMs: copy.modifiedMs } : f;
+      });
+    return await work({ ...plan, payload, bytes: payload.reduce((sum, f) => sum + f.bytes, 0) });
+  } finally {
+    await team.close();
+    rmSync(folder);
+  }
+}
