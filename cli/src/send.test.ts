@@ -272,3 +272,27 @@ test('a newer edition in the terminal: theirs are taken over, what was changed h
   expect([study('documents/method.md'), study('received/read_me.txt')].map((f) => readFileSync(f, 'utf8'))).toEqual(['theirs', 'ours']);
   expect(rootmap('receive', at('second.zip'), '--look').out).toMatch(/7 maps with 36 layers/);
 });
+
+test('tables and shapes from outside in one geodatabase: every layer sound, every record there for GDAL, the same bytes again', () => {
+  const sent = here('pack', study(), '--into-geodatabase', '--out', at('gathered.zip'), '--json').json();
+  expect(sent.brought.map((b: { to: string }) => b.to).sort()).toEqual(
+    ['dive_points', 'harbour_limits', 'land', 'survey_tracks', 'wind_stations'].map((t) => `along/gathered.gpkg#${t}`),
+  );
+  const received = rootmap('receive', at('gathered.zip'), '--into', at('gathered'), '--json');
+  expect(received.json().layers.map((l: { state: string }) => l.state)).toEqual(Array(36).fill('sound'));
+  expect(walk(at('gathered'))).toEqual({ layers: 36, broken: [], absolute: [] });
+  const counts = (file: string, table: string): string =>
+    /Feature Count: (\d+)/.exec(execFileSync('ogrinfo', ['-ro', '-so', file, table], { encoding: 'utf8' }))![1]!;
+  for (const [source, table, made] of [
+    ['stick/june_dives/dive_points.geojson', 'dive_points', 'dive_points'],
+    ['stick/june_dives/survey_tracks.shp', 'survey_tracks', 'survey_tracks'],
+    ['share/base_library/coastline.gpkg', 'land', 'land'],
+  ] as const)
+    expect(counts(at('gathered/along/gathered.gpkg'), made)).toBe(counts(at('demo/places', source), table));
+  expect(rootmap('geodatabase', 'check', at('gathered/along/gathered.gpkg'), '--json').json()).toMatchObject({ valid: true });
+  expect(execFileSync('unzip', ['-p', at('gathered.zip'), '*/READ_ME.txt'], { encoding: 'utf8' })).toContain(
+    'Came along from E:/june_dives/survey_tracks.shp',
+  );
+  here('pack', study(), '--into-geodatabase', '--out', at('gathered_again.zip'));
+  expect(readFileSync(at('gathered.zip')).equals(readFileSync(at('gathered_again.zip')))).toBe(true);
+});

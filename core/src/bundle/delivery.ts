@@ -33,7 +33,7 @@ const INSTEAD: Readonly<Record<Role, readonly Role[]>> = {
 };
 
 /** The folder of a plan that takes what has a role; the first one where none does. */
-function folderOfRole(role: Role, plan: Pick<FolderPlan, 'folders'>): PlanFolder | null {
+export function folderOfRole(role: Role, plan: Pick<FolderPlan, 'folders'>): PlanFolder | null {
   for (const wanted of [role, ...INSTEAD[role]]) {
     const found = plan.folders.find((f) => f.role === wanted);
     if (found) return found;

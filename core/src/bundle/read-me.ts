@@ -8,6 +8,8 @@ interface ReadMeData {
   readonly table: string | null;
   readonly origin: Origin | null;
   readonly isUsed: boolean;
+  /** Where it came along from; null: it is of the project. */
+  readonly cameFrom: string | null;
 }
 
 /** What whoever opens a bundle has to know, of that bundle alone. */
@@ -93,9 +95,10 @@ function sectionsOf(r: ReadMe): Section[] {
   return all;
 }
 
-function attribution({ path, table, origin, isUsed }: ReadMeData): Section['rows'][number] {
+function attribution({ path, table, origin, isUsed, cameFrom }: ReadMeData): Section['rows'][number] {
   const name = table === null ? path : `${path}, table ${table}`;
-  if (!origin) return { name, lines: ['Where it came from is not recorded.', ...(isUsed ? [] : ['No map uses it.'])] };
+  const along = cameFrom === null ? [] : [`Came along from ${cameFrom}`];
+  if (!origin) return { name, lines: ['Where it came from is not recorded.', ...along, ...(isUsed ? [] : ['No map uses it.'])] };
   const licence = licenceNamed(origin.licence);
   const told = [
     origin.attribution || (origin.publisher && `© ${origin.publisher}`),
@@ -106,6 +109,7 @@ function attribution({ path, table, origin, isUsed }: ReadMeData): Section['rows
     origin.fetched && `Fetched: ${origin.fetched}`,
     origin.disclaimer && `Disclaimer: ${origin.disclaimer}`,
     origin.notes,
+    ...along,
     !isUsed && 'No map uses it.',
   ];
   return { name, lines: told.filter((line): line is string => typeof line === 'string' && line !== '') };

@@ -2,7 +2,7 @@ import { textOf } from '../json/json-tree.js';
 import type { TextPatch } from '../json/patch-text.js';
 import { inlineStyles } from '../map/map-draft.js';
 import type { MapFile, MapReference } from '../map/map-file.js';
-import { patchLink, patchReference } from '../map/patch-map.js';
+import { patchFormat, patchLink, patchReference } from '../map/patch-map.js';
 import { patchText } from '../json/patch-text.js';
 import { picturesOfStyle } from '../sld/pictures-of-style.js';
 import { escapeXml } from '../xml/xml-text.js';
@@ -38,7 +38,10 @@ export function rewriteMapForBundle(file: MapFile, at: string, inBundle: InBundl
       if (safe !== reference.href) {
         patches.push(...patchReference(reference, safe));
         isSecret = true;
-      } else if (rewrite(reference) && reference === layer.reference && layer.link) patches.push(...patchLink(layer, null));
+      } else if (rewrite(reference) && reference === layer.reference) {
+        if (layer.link) patches.push(...patchLink(layer, null));
+        if (inBundle(reference.href)?.table) patches.push(...patchFormat(layer, 'geopackage'));
+      }
     }
     if (isSecret) secretsOf.push(layer.title);
     for (const node of inlineStyles(layer)) {

@@ -23,6 +23,8 @@ export interface SendChoices {
   readonly placings: readonly Placing[];
   /** Of a geodatabase that layers use: all of it, or only the tables that they use. */
   readonly tables: 'whole' | 'used';
+  /** Tables and shapes that come along go into one geodatabase, instead of the files that they are. */
+  readonly gathers: boolean;
   /** A look that stands in a map is written as a file beside its data, too. */
   readonly looksBeside: boolean;
   /** One layer alone, with its data and its look, and no map; null: all that is chosen above. */
@@ -45,6 +47,7 @@ export const SEND_ALL: SendChoices = {
   arrange: null,
   placings: [],
   tables: 'whole',
+  gathers: false,
   looksBeside: false,
   layer: null,
   rootCharacters: RECKONED_ROOT_CHARACTERS,

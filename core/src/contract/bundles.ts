@@ -1,10 +1,12 @@
 import Joi from 'joi';
+import { isUnsafePath } from '../address/unsafe-path.js';
 import type { EditionRow, EditionState, TakeOverOrder } from '../bundle/compare-editions.js';
 import type { SendChoices } from '../bundle/send-choices.js';
 import type { LayerState } from '../map/layer-state.js';
 import type { FolderPlan } from '../project/folder-plan.js';
 import { ROLES, type Role } from '../project/roles.js';
 import { type PathRequest, pathRequest } from './places.js';
+import { planFolders } from './plans.js';
 import { objectOf } from './shapes.js';
 
 interface UseView {
@@ -86,11 +88,10 @@ export interface SendRequest extends Omit<SendChoices, 'arrange'> {
 
 const path = Joi.string().min(1).max(4096);
 const paths = Joi.array().items(path).max(10_000);
-const deliveryFolder = Joi.object({
-  path: path.required(),
-  role: Joi.valid(...ROLES).required(),
-  note: Joi.string().allow('').max(400).default(''),
-});
+/** A folder of the bundle. */
+const inBundle = path.custom((value: string, helpers) =>
+  isUnsafePath(value) ? helpers.message({ custom: `"${value}" leads out of the bundle` }) : value,
+);
 
 export const sendRequest = objectOf<SendRequest>({
   what: Joi.string().valid('all', 'used').required(),
@@ -107,15 +108,16 @@ export const sendRequest = objectOf<SendRequest>({
   leaveFetchable: Joi.boolean().required(),
   arrange: Joi.object({
     title: Joi.string().min(1).max(200).required(),
-    folders: Joi.array().items(deliveryFolder).min(1).max(60).required(),
+    folders: planFolders.min(1).required(),
   })
     .allow(null)
     .required(),
   placings: Joi.array()
-    .items(Joi.object({ from: path.required(), to: path.required() }))
+    .items(Joi.object({ from: path.required(), to: inBundle.required() }))
     .max(2000)
     .required(),
   tables: Joi.string().valid('whole', 'used').required(),
+  gathers: Joi.boolean().required(),
   looksBeside: Joi.boolean().required(),
   layer: Joi.object({ map: path.required(), id: path.required() }).allow(null).required(),
   rootCharacters: Joi.number().integer().min(1).max(4000).required(),

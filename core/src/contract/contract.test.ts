@@ -1,10 +1,12 @@
 import { describe, expect, test } from '@jest/globals';
 import type Joi from 'joi';
+import { SEND_ALL } from '../bundle/send-choices.js';
 import * as contract from './index.js';
 
 const at = { place: 'desk', path: 'study/a.shp' };
 const naming = { rules: 'portable', limit: null, umlauts: 'ae', pattern: null };
 const folder = { path: 'received', role: 'originals' };
+const send = { ...SEND_ALL, added: [] };
 const draft = { title: 'Beds', summary: '', crs: 'EPSG:32624', storedForm: null, view: null, layers: [] };
 const editor = '00000000-0000-4000-8000-000000000000';
 const hash = 'a'.repeat(64);
@@ -47,7 +49,31 @@ const SAMPLES: Readonly<Record<string, { readonly good: object; readonly bad: re
     bad: [{ choices: 'all' }, { reach: 'everywhere', choices: [] }, { choices: [{ key: 'k' }] }],
   },
   pathsRequest: { good: { store: 'relative', map: null, apply: false }, bad: [{ store: 'short', map: null }, { map: null }] },
-  packRequest: { good: { out: at }, bad: [{}, { out: 'a.zip' }] },
+  sendRequest: {
+    good: send,
+    bad: [
+      {},
+      { ...send, what: 'some' },
+      { ...send, withoutRoles: ['secret'] },
+      { ...send, notBefore: 'yesterday' },
+      { ...send, along: 'some' },
+      { ...send, arrange: { title: 'P', folders: [] } },
+      { ...send, arrange: { title: 'P', folders: [{ path: '../out', role: 'maps' }] } },
+      { ...send, placings: [{ from: 'received', to: '../out' }] },
+      { ...send, rootCharacters: 0 },
+      { ...send, more: 1 },
+    ],
+  },
+  packRequest: { good: { out: at, asFolder: false, send }, bad: [{}, { out: at }, { out: 'a.zip', asFolder: false, send }] },
+  bundleRequest: { good: { bundle: at }, bad: [{}, { bundle: 'a.zip' }] },
+  editionRequest: { good: { bundle: at, key: 'k' }, bad: [{ bundle: at }, { bundle: at, key: 7 }] },
+  takeOverRequest: {
+    good: { bundle: at, key: 'k', onConflict: 'ours', removes: false },
+    bad: [
+      { bundle: at, key: 'k', onConflict: 'both', removes: false },
+      { bundle: at, key: 'k', onConflict: 'ours' },
+    ],
+  },
   receiveRequest: { good: { bundle: at, into: at }, bad: [{ bundle: at }, { bundle: at, into: {} }] },
   exportRequest: {
     good: { dataset: 'd', format: 'csv', at, crs: null },

@@ -18,6 +18,7 @@ import type { Looker } from '../survey/look.js';
 import { locationOf, type RootedScope } from '../project/scope.js';
 import { groupAt } from '../project/find-dataset.js';
 import type { BundleFile } from './bundle-file.js';
+import type { GatheredTable } from './gather.js';
 import { filesOf } from './needs-of-maps.js';
 
 /** Where a bundle is rehearsed: a folder of another name, on a machine on which nothing else is. */
@@ -48,6 +49,7 @@ export class BundleWorld {
     files: readonly BundleFile[],
     private readonly scope: RootedScope,
     private readonly looker: Looker,
+    private readonly gathered: { readonly path: string; readonly tables: readonly GatheredTable[] } | null,
   ) {
     this.files = new Map(files.map((f) => [f.to, f]));
   }
@@ -65,6 +67,7 @@ export class BundleWorld {
 
   private look(location: Location, table: string | null): Found {
     const path = joined(location.segments);
+    if (path === this.gathered?.path) return this.lookGathered(this.gathered.tables, table);
     const file = this.files.get(path);
     const source = file ? file.source : this.folderOf(path);
     if (source === null) return { kind: 'nothing' };
@@ -72,6 +75,14 @@ export class BundleWorld {
     if (found.kind !== 'dataset') return found;
     const lacking = file ? this.lacking(file) : null;
     return { ...found, spelled: null, realLocation: null, incomplete: found.incomplete ?? lacking };
+  }
+
+  /** A table that is not made yet is as what it is made of. */
+  private lookGathered(tables: readonly GatheredTable[], table: string | null): Found {
+    const made = tables.find((t) => t.name === table);
+    if (!made) return { kind: 'no-table', tables: tables.map((t) => t.name) };
+    const { found } = this.looker.look(locationOf(made.main, this.scope.places), made.table);
+    return found.kind === 'dataset' ? { ...found, table, spelled: null, realLocation: null } : found;
   }
 
   /** A folder that is one dataset, by the files that are below it. */

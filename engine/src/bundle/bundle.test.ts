@@ -144,6 +144,13 @@ test('a file that is no zip is told in a sentence', async () => {
   await expect(verifyBundle(t.at('no.zip'))).rejects.toMatchObject({ problem: { code: 'bad-bag' } });
 });
 
+test('a file whose name no bag can hold stays out alone, and is told', async () => {
+  writeFileSync(t.at('p/documents/a\\b.txt'), 'x');
+  const result = await make('out.zip');
+  expect(result.leftOut).toEqual([{ path: t.at('p/documents/a\\b.txt'), why: 'its name would lead out of the bundle on some system' }]);
+  expect(result.payload.files).toBe(45);
+});
+
 test('empty folders of the plan, which no bag holds, are made again with the rest', async () => {
   const file = t.at('p/check.rootmap.json');
   writeFileSync(file, readFileSync(file, 'utf8').replace('"folders": {}', '"folders": { "exports/2026": "exports", "../out": "other" }'));

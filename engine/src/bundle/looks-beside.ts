@@ -1,4 +1,4 @@
-import { folderOf, nameOf, rewriteStyleForBundle, styleOf } from '@rootmap/core';
+import { folderOf, nameOf, rewriteStyleForBundle, styleOf, type BundleTarget } from '@rootmap/core';
 import type { MapSeen } from '../project/read-maps.js';
 
 /**
@@ -11,7 +11,7 @@ import type { MapSeen } from '../project/read-maps.js';
 export function looksBeside(
   maps: readonly MapSeen[],
   dataOf: (map: MapSeen, layer: string) => string | null,
-  inBundle: (map: MapSeen, href: string) => string | null,
+  inBundle: (map: MapSeen, href: string) => BundleTarget | null,
   isTaken: (path: string) => boolean,
 ): Map<string, string> {
   const looks = new Map<string, string>();

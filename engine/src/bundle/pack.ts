@@ -104,7 +104,12 @@ const resultOf = (plan: PackPlan, file: string, bytes: number, receipt: string |
   file,
   bytes,
   payload: { files: plan.payload.length, bytes: plan.bytes },
-  brought: plan.payload.flatMap((f) => (f.from === 'along' && f.source !== null ? [{ from: f.source, to: f.to }] : [])),
+  brought: [
+    ...plan.payload.flatMap((f) =>
+      f.from === 'along' && f.source !== null && f.to !== plan.gathered?.path ? [{ from: f.source, to: f.to }] : [],
+    ),
+    ...(plan.gathered?.tables ?? []).map((t) => ({ from: t.main, to: `${plan.gathered!.path}#${t.name}` })),
+  ],
   leftOut: plan.leftOut,
   services: plan.services,
   layers: plan.layers,

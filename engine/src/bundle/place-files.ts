@@ -12,7 +12,7 @@ export interface Unit {
 }
 
 /** Folder of a bundle for what comes along; its name says what it is. */
-const ALONG = 'along';
+export const ALONG = 'along';
 
 /** Names of the folders that data from outside gets, by its real folder: the last name of that folder, numbered where two are alike. */
 export function foldersAlong(sources: readonly string[], taken: (path: string) => boolean): Map<string, string> {

@@ -1,8 +1,12 @@
 import { statSync } from 'node:fs';
 import {
   byCodePoint,
+  EMPTY_ORIGIN,
+  folderOfRole,
+  joined,
   groupFiles,
   isMapFile,
+  isUnsafePath,
   nameOf,
   patchProject,
   patchText,
@@ -13,6 +17,7 @@ import {
   topOf,
   type FileEntry,
   type FileGroup,
+  type InBundle,
   type SendChoices,
   must,
 } from '@rootmap/core';
@@ -32,8 +37,9 @@ import { BundleWorld } from './bundle-world.js';
 import { checksOf, type SendCheck } from './checks.js';
 import { chooseFiles, roleIn } from './choose-files.js';
 import { needsOfMaps, realOrNull, type Needs, type OutsideThing } from './needs-of-maps.js';
+import { planGathering, tableFor, type Gathering } from './gather.js';
 import { looksBeside } from './looks-beside.js';
-import { foldersAlong, placeFiles, ROLE_ALONG, rolesInBundle, unitAlong, type Unit } from './place-files.js';
+import { ALONG, foldersAlong, placeFiles, ROLE_ALONG, rolesInBundle, unitAlong, type Unit } from './place-files.js';
 import { PACK_ALL, type PackRequest } from './pack-request.js';
 import { recordsInBundle, type MovedData } from './records-in-bundle.js';
 
@@ -71,6 +77,8 @@ export interface PackPlan {
   readonly toFetch: readonly ToFetch[];
   /** Tables that stay out, by the real path of their geodatabase: what goes in is a copy without them. */
   readonly tablesOut: ReadonlyMap<string, readonly string[]>;
+  /** The geodatabase that outside tables are gathered into, and where it stands in the bundle; null: none is made. */
+  readonly gathered: (Gathering & { readonly path: string }) | null;
   /** Maps, styles and records that are written otherwise than they are here. */
   readonly rewritten: number;
   /** As they will be where only the bundle is. */
@@ -85,6 +93,7 @@ export const planPack = (scope: RootedScope, request: Partial<PackRequest> = {})
 
 class Planning {
   private readonly leftOut: LeftOut[] = [];
+  private gathered: PackPlan['gathered'] = null;
   private readonly origins: Origins;
   private readonly folders: Readonly<Record<string, string>>;
 
@@ -113,9 +122,18 @@ class Planning {
     this.leftOut.push(...leftOut);
     const units = this.unitsInside(chosen, groups);
     const { kept, toFetch } = this.leaveFetchable(units);
-    const along = this.unitsAlong(needs, new Set(kept.flatMap((u) => u.files.map((f) => f.path))));
+    const brought = needs.outside.filter((t) => this.comesAlong(t) && t.files.length > 0);
+    const gathering = choices.gathers ? planGathering(brought, seen.maps, scope) : null;
+    const isGathered = (t: OutsideThing): boolean => gathering?.tables.some((x) => x.main === t.main) ?? false;
+    const along = this.unitsAlong(
+      brought.filter((t) => !isGathered(t)),
+      new Set(kept.flatMap((u) => u.files.map((f) => f.path))),
+    );
     const all = [...kept, ...along, ...this.unitsAdded()];
     const placed = placeFiles(all, choices);
+    const gathered = gathering && { ...gathering, path: gatheredPath(choices, new Set(placed.values())) };
+    this.gathered = gathered;
+    this.leftOut.push(...(gathered?.losses ?? []));
     const entries = new Map<string, FileEntry>([
       ...files.map((f) => [join(scope.root, f.path), f] as const),
       ...needs.outside.flatMap((t) => t.files.map((f) => [f.path, f] as const)),
@@ -168,26 +186,27 @@ class Planning {
     });
     const tablesOut = this.tablesOut(seen.maps, payload);
     const replaced = new Set(made.map((f) => f.to));
-    const sorted = [...payload.filter((f) => !replaced.has(f.to)), ...made].sort((a, b) => byCodePoint(a.to, b.to));
-    const layers = this.onArrival(seen.maps, sorted, new BundleWorld(sorted, scope, seen.looker));
+    const sorted = this.sorted([...payload.filter((f) => !replaced.has(f.to)), ...made, ...(gathered ? [fileOf(gathered)] : [])]);
+    const layers = this.onArrival(seen.maps, sorted, new BundleWorld(sorted, scope, seen.looker, gathered));
     return {
       scope,
       choices,
       damaged: seen.damaged,
       payload: sorted,
-      leftOut: dedupe([...this.leftOut, ...this.staysOutside(needs, along)]),
+      leftOut: dedupe([...this.leftOut, ...this.staysOutside(needs, brought)]),
       outside: needs.outside.map((t) => ({
         path: t.main,
         kind: t.kind,
         files: t.files.length,
         bytes: t.files.reduce((sum, f) => sum + f.bytes, 0),
         uses: t.uses,
-        to: placed.get(t.files[0]?.path ?? '') ?? null,
+        to: isGathered(t) ? gathered!.path : (placed.get(t.files[0]?.path ?? '') ?? null),
       })),
       services: needs.services,
       maps: this.allMaps(files, seen.maps),
       toFetch,
       tablesOut,
+      gathered,
       rewritten: contents.size,
       layers,
       findings: checksOf({
@@ -218,6 +237,13 @@ class Planning {
       .filter((f) => isMapFile(f.path))
       .map((f) => join(this.scope.root, f.path))
       .map((path) => ({ path, title: titles.get(path) ?? basename(path).replace(/\.owc\.json$/i, '') }));
+  }
+
+  /** By code point; what no bag can hold under its name stays out alone. */
+  private sorted(files: readonly BundleFile[]): BundleFile[] {
+    const unsafe = files.filter((f) => isUnsafePath(f.to));
+    this.leftOut.push(...unsafe.map((f) => ({ path: f.source ?? f.to, why: 'its name would lead out of the bundle on some system' })));
+    return files.filter((f) => !isUnsafePath(f.to)).sort((a, b) => byCodePoint(a.to, b.to));
   }
 
   private list(): FileEntry[] {
@@ -272,8 +298,7 @@ class Planning {
     return this.request.choices.layer !== null || along === 'all' || (along !== 'none' && along.includes(thing.main));
   };
 
-  private unitsAlong(needs: Needs, taken: ReadonlySet<string>): Unit[] {
-    const things = needs.outside.filter((t) => this.comesAlong(t) && t.files.length > 0);
+  private unitsAlong(things: readonly OutsideThing[], taken: ReadonlySet<string>): Unit[] {
     const isTaken = (name: string): boolean => [...taken].some((p) => standsIn(name, p));
     const folders = foldersAlong(
       things.map((t) => dirname(t.files[0]!.path)),
@@ -340,7 +365,7 @@ class Planning {
     if (!this.request.choices.looksBeside && this.request.choices.layer === null) return new Map();
     const dataOf = (map: MapSeen, id: string): string | null => {
       const reference = map.layers.find((l) => l.layer.id === id)?.layer.reference;
-      return reference ? this.finder(map.location, placed)(reference.href) : null;
+      return reference ? (this.finder(map.location, placed)(reference.href)?.path ?? null) : null;
     };
     const taken = new Set(placed.values());
     return looksBeside(
@@ -352,10 +377,14 @@ class Planning {
   }
 
   /** Where something stands in the bundle, by a reference to it from a file here. */
-  private finder(from: MapSeen['location'], placed: ReadonlyMap<string, string>): (href: string) => string | null {
+  private finder(from: MapSeen['location'], placed: ReadonlyMap<string, string>): InBundle {
     return (href) => {
       const at = pathOfReference(href, from, this.scope);
-      return at === null ? null : (placed.get(at.path) ?? this.placedReal(at.path, placed));
+      if (at === null) return null;
+      const table = this.gathered && tableFor(this.gathered, realOrNull(at.path) ?? at.path, href);
+      if (this.gathered && table !== null) return { path: this.gathered.path, table };
+      const path = placed.get(at.path) ?? this.placedReal(at.path, placed);
+      return path === null ? null : { path, table: null };
     };
   }
 
@@ -395,7 +424,7 @@ class Planning {
     if (!projectFile || !project) return null;
     const { choices } = this.request;
     const [first] = along;
-    const top = first ? topOf(first.files[0]!.path) : null;
+    const top = first ? topOf(first.files[0]!.path) : this.gathered ? topOf(this.gathered.path) : null;
     const folders = rolesInBundle(choices, this.folders, top);
     const working =
       project.workingGeodatabase === null ? null : (placed.get(join(root, project.workingGeodatabase)) ?? project.workingGeodatabase);
@@ -423,7 +452,19 @@ class Planning {
           cameFrom: u.from === 'along' ? toldPath(source, this.scope) : null,
         };
       });
-    return recordsInBundle(moved);
+    return recordsInBundle([...moved, ...this.madeTables()]);
+  }
+
+  /** Tables that were made, each with what is written down of what it was made of. */
+  private madeTables(): MovedData[] {
+    const { gathered } = this;
+    return (gathered?.tables ?? []).map(({ name, main, table }) => ({
+      source: main,
+      to: gathered!.path,
+      isMade: true,
+      origins: [{ table: name, origin: this.origins.of(main, table) ?? { ...EMPTY_ORIGIN, isReobtainable: false } }],
+      cameFrom: toldPath(main, this.scope),
+    }));
   }
 
   private onArrival(maps: readonly MapSeen[], files: readonly BundleFile[], world: BundleWorld): LayerRow[] {
@@ -451,13 +492,36 @@ class Planning {
     });
   }
 
-  private staysOutside(needs: Needs, along: readonly Unit[]): LeftOut[] {
-    const brought = new Set(along.map((u) => u.files[0]!.source));
+  private staysOutside(needs: Needs, brought: readonly OutsideThing[]): LeftOut[] {
     return needs.outside
-      .filter((t) => !brought.has(t.files[0]?.path ?? ''))
+      .filter((t) => !brought.includes(t))
       .map((t) => ({ path: t.main, why: `the ${t.kind === 'data' ? 'data' : t.kind} of "${t.uses[0]!.layer}" is outside the root` }));
   }
 }
+
+/** As it is: with what comes along; by a plan: in its folder of geodatabases. */
+function gatheredPath({ arrange }: SendChoices, taken: ReadonlySet<string>): string {
+  const folder = arrange ? folderOfRole('geodatabases', arrange)!.path : ALONG;
+  for (let n = 1; ; n++) {
+    const path = joined([folder, n === 1 ? 'gathered.gpkg' : `gathered_${n}.gpkg`]);
+    if (!taken.has(path)) return path;
+  }
+}
+
+/** It is made when the bundle is: until then its size is a guess. */
+const fileOf = ({ path, bytes, modifiedMs }: Gathering & { readonly path: string }): BundleFile => ({
+  source: null,
+  content: null,
+  to: path,
+  asIs: '',
+  bytes,
+  sourceBytes: bytes,
+  modifiedMs,
+  from: 'along',
+  role: 'geodatabases',
+  isMain: true,
+  uses: [],
+});
 
 const groupOf = (path: string, groups: ReadonlyMap<string, FileGroup>): FileGroup | undefined =>
   groups.get(path) ?? [...groups.values()].find((g) => g.path === path);

@@ -27,13 +27,22 @@ export async function readMeOf(plan: PackPlan): Promise<ReadMe> {
       .filter((f) => f.source !== null && titles.has(f.source))
       .map((f) => ({ path: f.to, title: titles.get(f.source!)!, layers: layersByMap.get(f.source!) ?? [] })),
     folders: [...folders].sort(([a], [b]) => (a < b ? -1 : 1)).map(([path, f]) => ({ path, ...f })),
-    data: payload.flatMap((f) => {
-      const format = formatOf(nameOf(f.to));
-      if (f.source === null || !f.isMain || format === null || format === 'document') return [];
-      const all = origins.allOf(f.source);
-      const told = all.length > 0 ? all : [{ table: null, origin: null }];
-      return told.map(({ table, origin }) => ({ path: f.to, table, origin, isUsed: f.uses.length > 0 }));
-    }),
+    data: [
+      ...gatheredData(plan, origins),
+      ...payload.flatMap((f) => {
+        const format = formatOf(nameOf(f.to));
+        if (f.source === null || !f.isMain || f.to === plan.gathered?.path || format === null || format === 'document') return [];
+        const all = origins.allOf(f.source);
+        const told = all.length > 0 ? all : [{ table: null, origin: null }];
+        return told.map(({ table, origin }) => ({
+          path: f.to,
+          table,
+          origin,
+          isUsed: f.uses.length > 0,
+          cameFrom: f.from === 'along' ? toldPath(f.source!, scope) : null,
+        }));
+      }),
+    ],
     services: [
       ...new Map(plan.services.map((s) => [s.title + s.address, { title: s.title, address: withoutSecrets(s.address) }])).values(),
     ],
@@ -43,3 +52,12 @@ export async function readMeOf(plan: PackPlan): Promise<ReadMe> {
     notCarried: plan.leftOut.map((l) => ({ ...l, path: isAbsolute(l.path) ? toldPath(l.path, scope) : l.path })),
   };
 }
+
+const gatheredData = ({ gathered, scope }: PackPlan, origins: Origins): ReadMe['data'] =>
+  (gathered?.tables ?? []).map((t) => ({
+    path: gathered!.path,
+    table: t.name,
+    origin: origins.of(t.main, t.table),
+    isUsed: true,
+    cameFrom: toldPath(t.main, scope),
+  }));

@@ -21,6 +21,8 @@ export interface MovedData {
   readonly to: string;
   /** What is written down of it where it is not beside it; empty: nothing. */
   readonly origins: readonly { readonly table: string | null; readonly origin: Origin }[];
+  /** It is made of the source, and what stands beside that is told in `origins`. */
+  readonly isMade?: true;
   /** Where it came from, in words, for one that comes along; null: it is of the project. */
   readonly cameFrom: string | null;
 }
@@ -36,8 +38,8 @@ export function recordsInBundle(data: readonly MovedData[]): Map<string, string>
     if (!opened.has(folder)) opened.set(folder, read(join(folder, RECORDS)));
     return opened.get(folder)!;
   };
-  for (const { source, to, origins, cameFrom } of [...data].sort((a, b) => byCodePoint(a.to, b.to))) {
-    const beside = open(dirname(source));
+  for (const { source, to, origins, cameFrom, isMade } of [...data].sort((a, b) => byCodePoint(a.to, b.to))) {
+    const beside = isMade ? null : open(dirname(source));
     const own = beside?.resources.filter((r) => r['path'] === basename(source)) ?? [];
     const told: Resource[] =
       own.length > 0 ? own.map((r) => ({ ...r, path: nameOf(to) })) : origins.map(({ table, origin }) => resourceOf(to, table, origin));

@@ -98,6 +98,12 @@ function Outside({ sending: { send, set }, outside }: { sending: Sending; outsid
       <Typography variant="body2" sx={{ mb: 0.5 }}>
         {many(outside.length, 'thing')}, {bytes(size)}, copied into the bundle; paths are rewritten there alone.
       </Typography>
+      {chosen.length > 0 && (
+        <FormControlLabel
+          control={<Checkbox size="small" checked={send.gathers} onChange={(e) => set({ gathers: e.target.checked })} />}
+          label="Tables and shapes in one geodatabase"
+        />
+      )}
       {outside.map((o) => (
         <Stack key={o.id} direction="row" sx={{ alignItems: 'flex-start', gap: 0.5 }}>
           <Checkbox
