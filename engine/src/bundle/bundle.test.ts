@@ -5,9 +5,12 @@ import { cpSync, existsSync, mkdirSync, readdirSync, readFileSync, statSync, uti
 import type { DataSource } from 'typeorm';
 import { TestFolder } from '../../test/test-project.js';
 import type { RunOptions } from '../changes/run-change.js';
+import { undoChange } from '../changes/undo-change.js';
+import { openPlace } from '../places/places.js';
+import { findScope, rooted } from '../project/scope.js';
 import { openStore } from '../store/open-store.js';
 import { SqlJournal } from '../store/sql-journal.js';
-import { pack } from './pack.js';
+import { copyToPlace, pack, suggestedBundle } from './pack.js';
 import { planPack } from './plan-pack.js';
 import { receive } from './receive.js';
 import { verifyBundle } from './verify.js';
@@ -142,6 +145,22 @@ test('hostile entries are refused one by one, with the reason', async () => {
 test('a file that is no zip is told in a sentence', async () => {
   writeFileSync(t.at('no.zip'), 'hello');
   await expect(verifyBundle(t.at('no.zip'))).rejects.toMatchObject({ problem: { code: 'bad-bag' } });
+});
+
+test('a copy to a place is one change, and its undo takes all of it away', async () => {
+  const made = await copyToPlace(planPack(t.scope('p')), t.at('usb/sent'), 'test', options);
+  expect(await verifyBundle(made.file)).toMatchObject({ valid: true, files: 45 });
+  const [change] = await new SqlJournal(store).list({ limit: 1 });
+  await undoChange(change!.id, 'test', options);
+  expect(existsSync(t.at('usb/sent'))).toBe(false);
+});
+
+test('where the root is all of its place, the bundle is proposed in another one, or in the root itself', () => {
+  const place = (name: string, folder: string) => openPlace({ name, folder: t.at(folder), driveNames: [] });
+  mkdirSync(t.at('other'));
+  const suggested = (...places: ReturnType<typeof place>[]) => suggestedBundle(rooted(findScope(t.at('p'), { places })));
+  expect(suggested(place('p', 'p'))).toBe(t.at('p/check.zip'));
+  expect(suggested(place('p', 'p'), place('other', 'other'))).toBe(t.at('other/check.zip'));
 });
 
 test('a file whose name no bag can hold stays out alone, and is told', async () => {

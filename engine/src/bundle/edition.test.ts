@@ -4,6 +4,7 @@ import type { DataSource } from 'typeorm';
 import { compareEditions, type Before, type EditionState, type TakeOverOrder } from '@rootmap/core';
 import { TestFolder } from '../../test/test-project.js';
 import type { RunOptions } from '../changes/run-change.js';
+import { undoChange } from '../changes/undo-change.js';
 import { openStore } from '../store/open-store.js';
 import { SqlJournal } from '../store/sql-journal.js';
 import { compareWithBundle, manifestHere, planTakeOver, takeOverEdition, type TakenOver } from './edition.js';
@@ -101,6 +102,15 @@ describe('a newer edition of a project that is here', () => {
     expect(trash.filter((f) => f.endsWith('.dbf') || f.endsWith('.cpg')).map((f) => f.replace(/^.*\//, ''))).toEqual(
       expect.arrayContaining(['kelp_000.dbf', 'fairway_006.dbf', 'fairway_006.cpg']),
     );
+  });
+
+  test('undone, every file is as it was, by a plain walk', async () => {
+    const before = await editions();
+    const ours = await manifestHere(t.scope('p'));
+    await take(before, { onConflict: 'theirs', removes: true });
+    const [change] = await new SqlJournal(store).list({ limit: 1 });
+    await undoChange(change!.id, 'me', options);
+    expect(await manifestHere(t.scope('p'))).toEqual(ours);
   });
 
   test('of a bundle that is not valid nothing is taken', async () => {

@@ -6,7 +6,8 @@ import type { EditRequest } from '@rootmap/core/contract';
 import { join } from '../disk/native-path.js';
 import { writeZip } from '../../test/small-zip.js';
 import { otherFileSystem, TestFolder } from '../../test/test-project.js';
-import { pack } from '../bundle/pack.js';
+import { planTakeOver, takeOverEdition } from '../bundle/edition.js';
+import { copyToPlace, pack } from '../bundle/pack.js';
 import { planPack } from '../bundle/plan-pack.js';
 import { receive } from '../bundle/receive.js';
 import { planDigitise } from '../digitise/plan-digitise.js';
@@ -76,7 +77,9 @@ async function layMaster(): Promise<void> {
   writeFileSync(p('table.csv'), 'a,b\n1,x\n2,y\n');
   writeFileSync(t.at('stick/in.zip'), writeZip({ 'a/one.csv': 'a\n1\n', 'a/two.csv': 'a\n2\n' }));
   await OPERATIONS.import!(new ChangeDisk(), 'one.gpkg');
+  writeFileSync(p('notes.txt'), 'as it was sent\n');
   await pack(planPack(scope(), { out: t.at('stick/sent.zip') }), t.at('stick/sent.zip'), 'test', { journal: journal(), program: 'test' });
+  writeFileSync(p('notes.txt'), 'changed since\n');
   cpSync(t.at('stick'), t.at('master'), { recursive: true, preserveTimestamps: true });
 }
 
@@ -164,6 +167,11 @@ const OPERATIONS: Record<string, (disk: ChangeDisk, into?: string) => Promise<un
     receive(t.at('stick/sent.zip'), t.at('stick/arrived'), 'test', t.places, { journal: journal(), program: 'test', disk }),
   pack: (disk) =>
     pack(planPack(scope(), { out: t.at('stick/out.zip') }), t.at('stick/out.zip'), 'test', { journal: journal(), program: 'test', disk }),
+  'copy to a place': (disk) => copyToPlace(planPack(scope()), t.at('stick/copied'), 'test', { journal: journal(), program: 'test', disk }),
+  'take over an edition': async (disk) => {
+    const plan = await planTakeOver(scope(), t.at('stick/sent.zip'), null, { onConflict: 'theirs', removes: false });
+    return takeOverEdition(p(), t.at('stick/sent.zip'), plan, 'test', { journal: journal(), program: 'test', disk });
+  },
   export: (disk) => {
     const order = { format: 'shapefile' as const, crs: null };
     const found = find(p('work/points.geojson'));
