@@ -33,6 +33,8 @@ export interface Checked {
 }
 
 const PIECE_BYTES = 1 << 20;
+/** How far unpacking may be ahead. */
+const AHEAD_BYTES = 4 << 20;
 /** Files up to this size are held whole. */
 export const HELD_BYTES = 8 << 20;
 
@@ -207,7 +209,8 @@ function* restOf(fd: number, from: number, to: number): Generator<Buffer> {
 
 /** Reading goes no further ahead than unpacking does. */
 async function inflate(pieces: Iterable<Buffer>, sink: Sink, most: number): Promise<void> {
-  const inflater: InflateRaw = createInflateRaw({ chunkSize: PIECE_BYTES });
+  const how = { chunkSize: PIECE_BYTES, highWaterMark: AHEAD_BYTES }; // the second is for the stream, which goes on while hashes are made
+  const inflater: InflateRaw = createInflateRaw(how);
   const feed = async (): Promise<void> => {
     for (const piece of pieces) if (!inflater.write(piece)) await new Promise<void>((resume) => inflater.once('drain', resume));
     inflater.end();

@@ -29,6 +29,8 @@ export interface BundleLook extends Omit<BundleView, 'here'> {
 }
 
 const LARGEST_MAP_BYTES = 64 << 20;
+/** All maps that are read together; a bundle that claims more is looked into as far as that. */
+const MOST_MAP_BYTES = 256 << 20;
 const LARGEST_READ_ME_BYTES = 1 << 20;
 
 export async function lookIntoBundle(path: string): Promise<BundleLook> {
@@ -41,10 +43,7 @@ export async function lookIntoBundle(path: string): Promise<BundleLook> {
     const projectPath = paths.find((p) => isProjectFile(p) && folderOf(p) === 'data');
     const parsed = projectPath ? parseProjectFile(projectPath, await readTag(bag, projectPath)) : null;
     const project = parsed?.ok ? parsed.value : null;
-    const maps = await mapsOf(
-      bag,
-      paths.filter((p) => isMapFile(p) && bag.sizes.get(p)! <= LARGEST_MAP_BYTES),
-    );
+    const maps = await mapsOf(bag, mapsToRead(bag, paths));
     return {
       title: project?.title ?? info.get('External-Description') ?? basename(path),
       projectId: project?.id ?? null,
@@ -61,6 +60,11 @@ export async function lookIntoBundle(path: string): Promise<BundleLook> {
   } finally {
     bag.close();
   }
+}
+
+function mapsToRead(bag: OpenBag, paths: readonly string[]): string[] {
+  let bytes = 0;
+  return paths.filter((p) => isMapFile(p) && bag.sizes.get(p)! <= LARGEST_MAP_BYTES && (bytes += bag.sizes.get(p)!) <= MOST_MAP_BYTES);
 }
 
 async function mapsOf(bag: OpenBag, paths: readonly string[]): Promise<Pick<BundleLook, 'maps' | 'services' | 'drives' | 'findings'>> {

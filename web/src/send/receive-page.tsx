@@ -82,7 +82,7 @@ export function ReceivePage() {
               >
                 Check and receive
               </Button>
-              {receive.isError && <ErrorState error={receive.error} />}
+              {receive.isError && !look.isError && <ErrorState error={receive.error} />}
               {job && <JobRow job={job} />}
               {result && <Result arrived={result} onRest={() => receive.mutate(true)} />}
             </Stack>
