@@ -99,7 +99,7 @@ describe('a newer edition of a project that is here', () => {
     expect([read(KELP), read(GROYNE), read(FAIRWAY)]).toEqual(['theirs', 'ours', 'theirs']);
     expect(existsSync(t.at('p/working/fairway_006.cpg'))).toBe(false);
     const trash = readdirSync(t.at('p/.rootmap/trash'), { recursive: true, encoding: 'utf8' });
-    expect(trash.filter((f) => f.endsWith('.dbf') || f.endsWith('.cpg')).map((f) => f.replace(/^.*\//, ''))).toEqual(
+    expect(trash.filter((f) => f.endsWith('.dbf') || f.endsWith('.cpg')).map((f) => f.replace(/^.*[\\/]/, ''))).toEqual(
       expect.arrayContaining(['kelp_000.dbf', 'fairway_006.dbf', 'fairway_006.cpg']),
     );
   });
