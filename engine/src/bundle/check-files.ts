@@ -182,6 +182,7 @@ async function checkLarge(fd: number, { from, to }: CheckTask, file: ToCheck, pr
       if (entry.method === STORE) for (const piece of packedPieces()) sink.take(piece);
       else await inflate(packedPieces(), sink, entry.bytes);
     } catch (error) {
+      if ((error as { syscall?: string }).syscall !== undefined) throw error; // a full disk is not the bundle's fault
       return whyNotUnpacked(error);
     } finally {
       sink.close();

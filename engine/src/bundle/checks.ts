@@ -57,8 +57,8 @@ function layers({ layers, scope }: ToCheck): SendCheck[] {
   return layers
     .filter((l) => l.state !== 'sound')
     .map((l) => {
-      const comes = l.detail === 'its data does not travel';
-      const why = comes ? `${l.title}: ${l.detail}` : `${l.title}: ${l.state} now${l.detail ? `, ${l.detail}` : ''}`;
+      const comes = l.detail?.endsWith('does not travel') ?? false;
+      const why = comes ? `${l.title}: ${l.detail!}` : `${l.title}: ${l.state} now${l.detail ? `, ${l.detail}` : ''}`;
       const isOutside = comes && l.resolved !== null && below(scope.root, l.resolved) === null;
       return { check: 'layers', path: l.map, why, isNote: false, fix: comes ? (isOutside ? 'along' : null) : 'mend' };
     });

@@ -42,14 +42,17 @@ export function planGathering(things: readonly OutsideThing[], maps: readonly Ma
       for (const one of datasetsOfFile(main)) {
         const isUsed =
           one.dataset.table === null || (used.get(main)?.has(one.dataset.table) ?? false) || (used.get(main)?.has(null) ?? false);
-        if (isUsed && (one.dataset.kind === 'vector' || one.dataset.kind === 'table')) found.set(idOf(one), one);
+        if (isUsed) found.set(idOf(one), one);
       }
   if (found.size === 0) return null;
   const alone = { ...scope, root: null, project: null, projectFile: null };
   const asked = [...found.keys()].map((dataset) => ({ dataset, part: null, table: '', band: null }));
   const plan = planImport(alone, (id) => found.get(id)!, join(scratch(), 'gathered.gpkg'), asked, null, '');
-  const items = plan.items.filter((i) => i.why === null);
   const mainOf = (id: string): string => join(found.get(id)!.folder, found.get(id)!.dataset.group.path);
+  const isTable = (id: string): boolean => ['vector', 'table'].includes(found.get(id)!.dataset.kind);
+  // A file of which one table that is used cannot be gathered comes as it is, so that no layer loses its data.
+  const whole = new Set(plan.items.filter((i) => i.why !== null || !isTable(i.dataset)).map((i) => mainOf(i.dataset)));
+  const items = plan.items.filter((i) => !whole.has(mainOf(i.dataset)));
   const tables = items.map((i) => ({ name: i.table, main: mainOf(i.dataset), table: found.get(i.dataset)!.dataset.table }));
   const files = things.filter((t) => tables.some((x) => x.main === t.main)).flatMap((t) => t.files);
   if (tables.length === 0) return null;
@@ -78,6 +81,6 @@ export function tableFor(gathering: Gathering, main: string, href: string): stri
   const own = gathering.tables.filter((t) => t.main === main);
   const parsed = parseReference(href);
   const fragment = parsed.ok && parsed.value.kind !== 'service' ? parsed.value.fragment : null;
-  const table = own.find((t) => t.table === fragment) ?? (own.length === 1 ? own[0] : undefined);
+  const table = own.find((t) => t.table === fragment) ?? (fragment === null && own.length === 1 ? own[0] : undefined);
   return table?.name ?? null;
 }

@@ -476,7 +476,7 @@ class Planning {
       const then = world.layersOf(file.to, file.content?.toString('utf8') ?? map.file.text, needs);
       return map.layers.map((seen, i): LayerRow => {
         const now = layerRow(map, seen);
-        const { state, reason, stored, reach } = then[i]!.judgement;
+        const { state, reason, stored, reach, detail } = then[i]!.judgement;
         const isLost = now.state === 'sound' && state !== 'sound';
         const { reason: _, detail: __, ...rest } = now;
         if (!isLost && state !== 'sound') return { ...now, stored };
@@ -486,7 +486,7 @@ class Planning {
           stored,
           reach,
           ...(reason === undefined ? {} : { reason: isLost && now.reach !== 'inside' ? 'outside' : reason }),
-          ...(isLost ? { detail: 'its data does not travel' } : {}),
+          ...(isLost ? { detail: detail ?? 'its data does not travel' } : {}),
         };
       });
     });

@@ -1,4 +1,5 @@
 import { statSync } from 'node:fs';
+import { ProblemError } from '@rootmap/core';
 import { join } from '../disk/native-path.js';
 import { rmSync, utimesSync } from '../disk/files.js';
 import { newScratch } from '../disk/scratch.js';
@@ -34,7 +35,9 @@ export async function withTables<T>(plan: PackPlan, work: (ready: PackPlan) => P
       signal?.throwIfAborted();
       const path = join(folder, `${i}.gpkg`);
       const { bytes } = await team.run('tables', { from, without, to: path });
-      const { modifiedMs } = plan.payload.find((f) => f.source === from)!;
+      const { modifiedMs, sourceBytes } = plan.payload.find((f) => f.source === from)!;
+      const now = statSync(from);
+      if (now.size !== sourceBytes || now.mtimeMs !== modifiedMs) throw new ProblemError({ code: 'changed-meanwhile', path: from });
       utimesSync(path, modifiedMs / 1000, modifiedMs / 1000);
       copies.set(from, { path, bytes, modifiedMs: statSync(path).mtimeMs }); // as fine as the disk keeps it
     }
