@@ -2,7 +2,7 @@ import { Box, Button, FormControlLabel, Radio, RadioGroup, Stack, Typography } f
 import { useMutation } from '@tanstack/react-query';
 import { useState } from 'react';
 import { Link } from 'react-router';
-import type { PackedView, PackPreview, PathRequest } from '@rootmap/core/contract';
+import type { PackedView, PackPreview, PathRequest, SendRequest } from '@rootmap/core/contract';
 import { api } from '../api/client.js';
 import { useJobs } from '../api/queries.js';
 import { JobRow } from '../frame/running-work.js';
@@ -21,16 +21,20 @@ export function BundleStep({ sending, preview, projectKey }: { sending: Sending;
   const [chosen, setChosen] = useState<PathRequest | null>(null);
   const [asFolder, setAsFolder] = useState(false);
   const [choosing, setChoosing] = useState(false);
-  const [jobId, setJobId] = useState<string | null>(null);
+  const [made, setMade] = useState<{ jobId: string; of: SendRequest; asFolder: boolean } | null>(null);
   const at = chosen ?? preview.suggested;
   const out = asFolder ? { ...at, path: withoutZip(at.path) + (chosen ? '' : '_copy') } : at;
   const jobs = useJobs();
   const pack = useMutation({
-    mutationFn: () => api.pack(projectKey, { out, asFolder, send: sending.send }),
-    onSuccess: (job) => setJobId(job.id),
+    mutationFn: (of: SendRequest) => api.pack(projectKey, { out, asFolder, send: of }),
+    onMutate: () => setMade(null),
+    onSuccess: (job, of) => setMade({ jobId: job.id, of, asFolder }),
   });
-  const job = jobs.data?.filter((j) => j.kind === 'pack').find((j) => j.id === (jobId ?? j.id) && j.project === projectKey);
+  const packs = jobs.data?.filter((j) => j.kind === 'pack' && j.project === projectKey);
+  // While a bundle is asked for, what was made before is not told as if it were this one.
+  const job = pack.isPending ? undefined : packs?.find((j) => j.id === (made?.jobId ?? j.id));
   const done = job?.state === 'done' ? job.result : null;
+  const exact = made?.of === sending.send && made.asFolder === asFolder ? done : null;
   return (
     <Step number={4} title="Bundle" subtitle="SHA-256 and SHA-512 of every file, read back">
       <RadioGroup aria-label="As what" value={asFolder ? 'folder' : 'zip'} onChange={(e) => setAsFolder(e.target.value === 'folder')}>
@@ -45,15 +49,15 @@ export function BundleStep({ sending, preview, projectKey }: { sending: Sending;
       <Button
         variant="contained"
         disabled={pack.isPending || job?.state === 'running' || sending.isOld || preview.files === 0}
-        onClick={() => pack.mutate()}
+        onClick={() => pack.mutate(sending.send)}
         sx={{ alignSelf: 'flex-start' }}
       >
         {asFolder ? 'Copy it there' : 'Make the bundle'}
       </Button>
       <SizeMeter
-        size={done ? done.bytes : asFolder ? preview.bytes : preview.packedBytes}
-        isExact={done !== null || asFolder}
-        carriers={done ? done.carriers : preview.carriers}
+        size={exact ? exact.bytes : asFolder ? preview.bytes : preview.packedBytes}
+        isExact={exact !== null || asFolder}
+        carriers={exact ? exact.carriers : preview.carriers}
       />
       {pack.isError && <ErrorState error={pack.error} />}
       {job && <JobRow job={job} />}
