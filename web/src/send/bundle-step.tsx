@@ -30,7 +30,7 @@ export function BundleStep({ sending, preview, projectKey }: { sending: Sending;
     onMutate: () => setMade(null),
     onSuccess: (job, of) => setMade({ jobId: job.id, of, asFolder }),
   });
-  const packs = jobs.data?.filter((j) => j.kind === 'pack' && j.project === projectKey);
+  const packs = jobs.data?.filter((j) => j.kind === 'pack').filter((j) => j.project === projectKey);
   // While a bundle is asked for, what was made before is not told as if it were this one.
   const job = pack.isPending ? undefined : packs?.find((j) => j.id === (made?.jobId ?? j.id));
   const done = job?.state === 'done' ? job.result : null;
