@@ -29,6 +29,7 @@ const CORE_ORDER = [
   'naming',
   'origin',
   'intake',
+  'service',
   'project',
   'filter',
   'look',
@@ -42,7 +43,7 @@ const CORE_ORDER = [
 ];
 /** Inside the engine, rings from the ground up; a folder may use those before it, types included, so that there is no circle. */
 const ENGINE_RINGS: Readonly<Record<string, readonly string[]>> = {
-  ground: ['disk', 'places', 'crs', 'zip', 'archive', 'geopackage', 'pixels', 'geopackage-write'],
+  ground: ['disk', 'places', 'crs', 'zip', 'archive', 'geopackage', 'pixels', 'geopackage-write', 'wire'],
   changes: ['changes', 'store'],
   knowing: ['survey', 'fingerprint', 'project', 'rows', 'preview'],
   doing: [
@@ -60,6 +61,7 @@ const ENGINE_RINGS: Readonly<Record<string, readonly string[]>> = {
     'mend',
     'edit',
     'bundle',
+    'online',
   ],
   services: ['repositories', 'tasks', 'pool', 'services', 'workbench'],
 };

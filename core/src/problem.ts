@@ -36,7 +36,30 @@ export type Problem =
   | { code: 'two-project-files'; folder: string; files: readonly string[] }
   | { code: 'wrong-use'; message: string }
   | { code: 'cancelled'; what: string }
+  | { code: 'no-service'; host: string; trouble: WireTrouble; detail?: string | undefined }
   | { code: 'failed'; what: string; why: string };
+
+/** What keeps a server's answer from coming, or from being of use. */
+export type WireTrouble =
+  | 'unknown-host'
+  | 'refused'
+  | 'certificate'
+  | 'sign-in'
+  | 'wrong-sign-in'
+  | 'forbidden'
+  | 'gone'
+  | 'no-map-server'
+  | 'slow'
+  | 'too-large'
+  | 'moved'
+  | 'ring'
+  | 'private'
+  | 'plain-secret'
+  | 'error'
+  | 'broken'
+  | 'broke-off'
+  | 'waits'
+  | 'not-linked';
 
 export type Result<T> = { readonly ok: true; readonly value: T } | { readonly ok: false; readonly problem: Problem };
 
@@ -126,7 +149,53 @@ export function explain(p: Problem): string {
       return p.message;
     case 'cancelled':
       return `${p.what} was cancelled. Nothing was left half done.`;
+    case 'no-service':
+      return explainTrouble(p.host, p.trouble, p.detail ?? '');
     case 'failed':
       return `${p.what} failed: ${p.why}.`;
+  }
+}
+
+/** Sentences about servers: which, what is the matter, what to do. */
+function explainTrouble(host: string, trouble: WireTrouble, detail: string): string {
+  switch (trouble) {
+    case 'unknown-host':
+      return `No server is known by the name ${host}. Look at how the address is spelled, and whether this machine is connected.`;
+    case 'refused':
+      return `${host} takes no connection. Ask whoever runs it, or look at the number after the colon in its address.`;
+    case 'certificate':
+      return `The certificate of ${host} is not valid${detail && `: ${detail}`}. Another server may be answering in its name; ask whoever runs it.`;
+    case 'sign-in':
+      return `${host} wants to know who asks. Sign in to it, and try again.`;
+    case 'wrong-sign-in':
+      return `${host} does not accept this name and password, or this key. Sign in once more.`;
+    case 'forbidden':
+      return `${host} knows who asks, and does not allow it. Ask whoever runs it for the right to see this.`;
+    case 'gone':
+      return `${host} answers, and has nothing at this address. Look at how it is spelled, or ask for the new one.`;
+    case 'no-map-server':
+      return `${host} answers, and is no map server that can be read here${detail && `: ${detail}`}. Paste the address of its capabilities or its landing page.`;
+    case 'slow':
+      return `${host} did not answer in time${detail && ` (${detail})`}. Try it again later.`;
+    case 'too-large':
+      return `${host} sends more than ${detail} for one answer, which is not read. Ask for less of it, or ask whoever runs it.`;
+    case 'moved':
+      return `${host} says that it moved to ${detail}. Follow it there, if that is where it should be.`;
+    case 'ring':
+      return `${host} leads from one address to the next and never answers. Ask whoever runs it.`;
+    case 'private':
+      return `${host} stands in a network of your own (${detail}), which is not asked unaskedly. Allow it by name, if it is meant.`;
+    case 'plain-secret':
+      return `${host} is reached without encryption, so no password or key is sent to it. Use its https address.`;
+    case 'error':
+      return `${host} answers with an error${detail && `: ${detail}`}. Try it again later, or ask whoever runs it.`;
+    case 'broken':
+      return `${host} sends something that cannot be read${detail && `: ${detail}`}. Ask whoever runs it.`;
+    case 'broke-off':
+      return `The connection to ${host} broke off${detail && `: ${detail}`}. Try it again; what came so far is kept.`;
+    case 'waits':
+      return `${host} failed a moment ago and is asked again ${detail}. Nothing waits for it until then.`;
+    case 'not-linked':
+      return `${host} is not linked to this project, so it is not asked. Link the service in Sources.`;
   }
 }

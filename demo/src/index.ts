@@ -1,1 +1,3 @@
 export * from './make-demo.js';
+export * from './standins/start-standins.js';
+export * from './standins/switches.js';

@@ -1,3 +1,4 @@
+import { isInOrder } from '@rootmap/core';
 import { layerRow, readMaps, totalsOf, type LayerRow } from '@rootmap/engine';
 import type { Command } from '../command.js';
 import { heads, scopeOf } from '../scope.js';
@@ -19,13 +20,13 @@ export const layers: Command = {
     const seen = readMaps(scope);
     const rows = seen.maps.flatMap((m) => m.layers.map((l) => layerRow(m, l)));
     const totals = totalsOf(seen.maps);
-    const bad = rows.filter((r) => r.state !== 'sound').length;
+    const bad = rows.filter((r) => !isInOrder(r.state)).length;
     return {
       json: { ...heads(scope), layers: rows, damaged: seen.damaged, totals },
       text: [
         ...textOf(rows),
         ...seen.damaged.map((d) => d.message),
-        `${many(rows.length, 'layer')} in ${many(seen.maps.length, 'map')}, ${totals.sound} sound${bad ? `, ${bad} not` : ''}`,
+        `${many(rows.length, 'layer')} in ${many(seen.maps.length, 'map')}, ${totals.sound} sound${totals['not-asked'] ? `, ${totals['not-asked']} not asked` : ''}${bad ? `, ${bad} not` : ''}`,
       ],
       status: bad || seen.damaged.length ? 1 : 0,
     };

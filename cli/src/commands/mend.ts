@@ -1,4 +1,4 @@
-import { ProblemError, tellTrouble, type Judgement } from '@rootmap/core';
+import { ProblemError, tellTrouble, type Judgement, isInOrder } from '@rootmap/core';
 import {
   dirname,
   resolve,
@@ -85,7 +85,7 @@ export const mend: Command = {
       });
     });
     const left = apply
-      ? scopes.flatMap((s) => readMaps(s).maps.flatMap((m) => m.layers)).filter((l) => l.judgement.state !== 'sound').length
+      ? scopes.flatMap((s) => readMaps(s).maps.flatMap((m) => m.layers)).filter((l) => !isInOrder(l.judgement.state)).length
       : layers.length;
     const damaged = works.flatMap((w) => w.view.damaged);
     return {

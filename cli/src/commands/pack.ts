@@ -1,5 +1,5 @@
 import { statSync } from 'node:fs';
-import { isRole, ProblemError, SEND_ALL, type Role, type SendChoices } from '@rootmap/core';
+import { isRole, ProblemError, SEND_ALL, type Role, type SendChoices, isInOrder } from '@rootmap/core';
 import {
   basename,
   copyToPlace,
@@ -63,7 +63,7 @@ export const pack: Command = {
       if (plan.choices.arrange === null) await editions.keep(scope.root, basename(file), await editionSent(plan, file));
       return made;
     });
-    const bad = result.layers.filter((l) => l.state !== 'sound');
+    const bad = result.layers.filter((l) => !isInOrder(l.state));
     const faults = plan.findings.filter((f) => !f.isNote);
     return {
       json: { ...heads(scope), ...result, findings: plan.findings },

@@ -1,4 +1,4 @@
-import { ProblemError } from '@rootmap/core';
+import { ProblemError, isInOrder } from '@rootmap/core';
 import {
   basename,
   editionReceived,
@@ -51,7 +51,7 @@ export const receive: Command = {
 };
 
 function answerOf(result: Arrived & { readonly files: number }, said: string): Answer {
-  const bad = result.layers.filter((l) => l.state !== 'sound');
+  const bad = result.layers.filter((l) => !isInOrder(l.state));
   return {
     json: result,
     text: [

@@ -5,6 +5,9 @@ import type { PlanFolder } from '../project/folder-plan.js';
 import { ROLES, type Role } from '../project/roles.js';
 import type { StatedDialect } from '../format/csv/csvw.js';
 import { type TableEdit, tableEdit, type TextReading } from './geodatabases.js';
+import { urlOf } from '../service/service-address.js';
+import type { ServiceTree } from '../service/service-tree.js';
+import { withoutSecrets } from '../bundle/secrets.js';
 import type { JobView } from './jobs.js';
 import type { AppliedView } from './journal.js';
 import { type PathRequest, pathRequest } from './places.js';
@@ -18,6 +21,13 @@ export interface ReferenceEdit {
   readonly map: string;
   readonly layer: string;
   readonly act: (typeof REFERENCE_ACTS)[number];
+}
+
+export interface ServiceLayerRequest {
+  readonly title: string;
+  readonly code: 'wms' | 'features' | 'tiles';
+  readonly href: string;
+  readonly rights: string;
 }
 
 /** Changes that a person makes to a project's folders, each shown before and done as one change. */
@@ -63,6 +73,19 @@ export type EditRequest =
   /** The folder of a link that is gone stands elsewhere: the link and every reference below it follow. */
   | { readonly kind: 'relink'; readonly name: string; readonly folder: PathRequest }
   | { readonly kind: 'unlink'; readonly name: string }
+  /** A server is linked by name. Its address has neither name, password nor key in it. */
+  | { readonly kind: 'link-service'; readonly name: string; readonly service: ServiceTree['kind']; readonly url: string }
+  | { readonly kind: 'unlink-service'; readonly name: string }
+  /** A server stands at another address: its link and every layer that draws on it follow. */
+  | { readonly kind: 'move-service'; readonly from: string; readonly to: string }
+  /** What a server offers becomes layers of a map; `map` null: of a new one with this title and CRS. */
+  | {
+      readonly kind: 'add-services';
+      readonly layers: readonly ServiceLayerRequest[];
+      readonly map: string | null;
+      readonly title: string;
+      readonly crs: string | null;
+    }
   /** A dataset that tells no CRS gets a `.prj`. */
   | { readonly kind: 'assign-crs'; readonly dataset: PathRequest; readonly crs: string }
   /** The `.shx` of a shapefile that lost it is made anew from its shapes; `isSpatial`: a `.qix`, too, where there is none. */
@@ -103,6 +126,14 @@ export type EditRequest =
 const rootPath = Joi.string()
   .max(4096)
   .custom((value: string, helpers) => (isUnsafePath(value) ? helpers.message({ custom: `"${value}" leads out of the project` }) : value));
+
+/** An address of a server; what it holds that is secret is refused, since it would be written into a file. */
+const serviceUrl = Joi.string()
+  .max(2048)
+  .custom((value: string, helpers) => {
+    if (!urlOf(value)) return helpers.message({ custom: `"${value.slice(0, 80)}" is no address. It begins with https:// or http://` });
+    return withoutSecrets(value) === value ? value : helpers.message({ custom: 'A password or key is kept apart from the address.' });
+  });
 
 const evenOriginals = Joi.boolean().default(false);
 
@@ -180,6 +211,30 @@ const byKind: { readonly [K in Kind]: K extends 'tables' ? Joi.SchemaMap : Membe
   },
   relink: { name: Joi.string().max(80).required(), folder: pathRequest.required() },
   unlink: { name: Joi.string().max(80).required() },
+  'link-service': {
+    name: Joi.string().trim().min(1).max(80).required(),
+    service: Joi.string().valid('wms', 'features', 'tiles', 'records').required(),
+    url: serviceUrl.required(),
+  },
+  'unlink-service': { name: Joi.string().max(80).required() },
+  'move-service': { from: serviceUrl.required(), to: serviceUrl.required() },
+  'add-services': {
+    layers: Joi.array()
+      .items(
+        Joi.object({
+          title: Joi.string().trim().min(1).max(400).required(),
+          code: Joi.string().valid('wms', 'features', 'tiles').required(),
+          href: serviceUrl.required(),
+          rights: Joi.string().allow('').max(2000).default(''),
+        }),
+      )
+      .min(1)
+      .max(200)
+      .required(),
+    map: rootPath.allow(null).required(),
+    title: Joi.string().trim().allow('').max(200).default(''),
+    crs: epsgCode.allow(null).default(null),
+  },
   'working-geodatabase': { path: rootPath.allow(null).required(), map: rootPath.allow(null).default(null) },
   tables: tableEdit,
   'use-tables': {

@@ -1,3 +1,4 @@
+import type { ProjectServiceLink } from '../project/project-file.js';
 import type { LayerState, Reach } from '../map/layer-state.js';
 
 /** Shapes that the server gives over HTTP. Plain JSON; paths are real and absolute unless said otherwise. */
@@ -112,6 +113,8 @@ export interface ProjectView {
   readonly damaged: readonly { readonly path: string; readonly message: string }[];
   readonly datasets: readonly DatasetView[];
   readonly links: readonly LinkView[];
+  /** Linked services; what came of asking them is told apart. */
+  readonly services: readonly ProjectServiceLink[];
   readonly leftBehind: readonly string[];
   readonly skipped: readonly { readonly path: string; readonly why: string }[];
   readonly totals: StateTotals;

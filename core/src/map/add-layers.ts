@@ -2,7 +2,7 @@ import { member } from '../json/json-tree.js';
 import type { TextPatch } from '../json/patch-text.js';
 import { geometryKind } from './layer-state.js';
 import type { MapFile, MapLayer } from './map-file.js';
-import { layerFeature, type NewLayer } from './write-map.js';
+import { layerFeature, type NewLayer, type NewService } from './write-map.js';
 
 /** What is drawn over what: points over lines over areas over rasters. What is not known keeps its place. */
 export function drawingRank(geometryType: string | null | undefined, isRaster: boolean): number | null {
@@ -11,19 +11,24 @@ export function drawingRank(geometryType: string | null | undefined, isRaster: b
   return kind === null || kind === 'mixed' ? null : { point: 0, line: 1, area: 2 }[kind];
 }
 
-const rankOfNew = (l: NewLayer): number =>
-  drawingRank(l.fingerprint?.geometryType, l.fingerprint?.raster !== null && l.fingerprint?.raster !== undefined) ?? 1;
+const rankOfNew = (l: NewLayer | NewService): number =>
+  !('format' in l)
+    ? l.code === 'features'
+      ? 1
+      : 3
+    : (drawingRank(l.fingerprint?.geometryType, l.fingerprint?.raster !== null && l.fingerprint?.raster !== undefined) ?? 1);
 const rankOfOld = ({ fingerprint }: MapLayer): number | null =>
   fingerprint && drawingRank(fingerprint.geometryType, fingerprint.raster !== null);
 
 /** New layers in a sensible order, the first drawn on top. */
-export const topFirst = (layers: readonly NewLayer[]): NewLayer[] => [...layers].sort((a, b) => rankOfNew(a) - rankOfNew(b));
+export const topFirst = <L extends NewLayer | NewService>(layers: readonly L[]): L[] =>
+  [...layers].sort((a, b) => rankOfNew(a) - rankOfNew(b));
 
 /**
  * Puts layers into a map file, each above the first layer that it belongs over; the text around them stays byte for byte.
  * @param updated RFC 3339, UTC
  */
-export function patchAddLayers(map: MapFile, layers: readonly NewLayer[], updated: string): TextPatch[] {
+export function patchAddLayers(map: MapFile, layers: readonly (NewLayer | NewService)[], updated: string): TextPatch[] {
   const list = member(map.tree, 'features');
   if (list?.kind !== 'array') return [];
   const places = new Map<number, string[]>();

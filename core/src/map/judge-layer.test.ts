@@ -64,7 +64,7 @@ const judge = (href: string | null, there: Found = found(), rootmap: object = {}
 describe('state, in the order of its rules', () => {
   test.each<[string, string | null, Found, object, object]>([
     ['no source', null, found(), {}, { state: 'adrift', reason: 'no-reference' }],
-    ['a service is not asked', 'https://x.example/wms', { kind: 'nothing' }, {}, { state: 'sound', reason: 'not-asked', reach: 'service' }],
+    ['a service is not asked', 'https://x.example/wms', { kind: 'nothing' }, {}, { state: 'not-asked', reach: 'service' }],
     ['a place that is not present', 'file:///E:/x.shp', { kind: 'nothing' }, {}, { state: 'absent' }],
     [
       'a drive that no place claims',

@@ -5,6 +5,7 @@ import { resolveIn } from '../address/resolve-in.js';
 import { toFileUri } from '../address/file-uri.js';
 import type { Fingerprint } from '../dataset/fingerprint.js';
 import { differenceFrom, type LayerState, type Reach, type Reason } from './layer-state.js';
+import { layerNamesOf, serviceAddress } from '../service/service-address.js';
 import type { MapLayer } from './map-file.js';
 
 /** What stands at a location, as whoever can look tells it. */
@@ -30,12 +31,26 @@ export type Found =
       readonly realLocation: Location | null;
     };
 
+/** What came of asking a linked service last. */
+export interface Asked {
+  readonly atMs: number;
+  readonly answered: boolean;
+  /** When it answered last; null: never. */
+  readonly okMs: number | null;
+  /** A clause: why it did not answer. */
+  readonly why: string | null;
+  /** Names of what it offers; null: it does not say. */
+  readonly offers: readonly string[] | null;
+}
+
 export interface Surroundings {
   readonly places: readonly Place[];
   /** The project's root; null for a lone map. */
   readonly root: Location | null;
   /** Where the project's linked folders are. */
   readonly links: readonly Location[];
+  /** What is known of a service, by its address as `serviceAddress` tells it; left out: nobody asked. */
+  readonly asked?: ReadonlyMap<string, Asked>;
   look(location: Location, table: string | null): Found;
 }
 
@@ -62,8 +77,7 @@ const base = { location: null, foreign: null, found: null, spelled: null, table:
 /** State and reach of a layer. The first of the rules that fits decides; nothing is written, no service is asked. */
 export function judgeLayer(map: Location, layer: MapLayer, s: Surroundings): Judgement {
   if (!layer.reference) return { ...base, state: 'adrift', reason: 'no-reference', stored: 'relative', reach: 'outside' };
-  if (layer.isService)
-    return { ...base, state: 'sound', reason: 'not-asked', stored: 'service', reach: 'service', resolved: layer.reference.href };
+  if (layer.isService) return judgeService(layer.reference.href, s.asked);
   const parsed = parseReference(layer.reference.href);
   if (!parsed.ok) return { ...base, state: 'adrift', reason: 'bad-address', stored: 'relative', reach: 'outside' };
   const reference = parsed.value as Exclude<Reference, { kind: 'service' }>;
@@ -84,6 +98,23 @@ export function judgeLayer(map: Location, layer: MapLayer, s: Surroundings): Jud
   };
   if (!place.present) return { ...common, state: 'absent' };
   return judgeFound(common, s.look(where, table), layer, s);
+}
+
+const dateOf = (ms: number): string => new Date(ms).toISOString().slice(0, 16).replace('T', ' ');
+
+/** A service counts as sound only when it was asked, answered, and offers what the layer draws. */
+function judgeService(href: string, asked: Surroundings['asked']): Judgement {
+  const common = { ...base, stored: 'service', reach: 'service', resolved: href } as const;
+  const answer = asked?.get(serviceAddress(href));
+  if (!answer) return { ...common, state: 'not-asked' };
+  if (!answer.answered) {
+    const last = answer.okMs === null ? 'it never answered' : `it answered last on ${dateOf(answer.okMs)} UTC`;
+    return { ...common, state: 'absent', reason: 'no-answer', detail: `${answer.why ?? 'it does not answer'}; ${last}` };
+  }
+  const missing = answer.offers === null ? [] : layerNamesOf(href).filter((name) => !answer.offers!.includes(name));
+  if (missing.length > 0)
+    return { ...common, state: 'adrift', reason: 'not-offered', detail: `it answers, and does not offer ${missing.join(', ')}` };
+  return { ...common, state: 'sound', reason: 'answered', detail: `it answered on ${dateOf(answer.atMs)} UTC` };
 }
 
 type Common = Omit<Judgement, 'state'>;

@@ -1,13 +1,17 @@
 import { crsDiffers } from '../crs/identify.js';
 import type { Fingerprint } from '../dataset/fingerprint.js';
 
-export type LayerState = 'sound' | 'different' | 'incomplete' | 'adrift' | 'absent' | 'unreadable';
-export const LAYER_STATES: readonly LayerState[] = ['sound', 'different', 'incomplete', 'adrift', 'absent', 'unreadable'];
+export type LayerState = 'sound' | 'not-asked' | 'different' | 'incomplete' | 'adrift' | 'absent' | 'unreadable';
+export const LAYER_STATES: readonly LayerState[] = ['sound', 'not-asked', 'different', 'incomplete', 'adrift', 'absent', 'unreadable'];
+/** Nothing is known to be wrong with it: its data is there, or it is a service that nobody asked. */
+export const isInOrder = (state: LayerState): boolean => state === 'sound' || state === 'not-asked';
 export type Reach = 'inside' | 'linked' | 'outside' | 'service';
 
 /** Why a layer is in its state, where that needs saying. */
 export type Reason =
-  | 'not-asked'
+  | 'no-answer'
+  | 'not-offered'
+  | 'answered'
   | 'spelling'
   | 'ambiguous'
   | 'through-link'

@@ -16,8 +16,11 @@ export interface NewLayer {
 export interface NewService {
   readonly id: string;
   readonly title: string;
-  readonly code: 'wms' | 'wfs' | 'wmts';
+  readonly code: 'wms' | 'features' | 'tiles';
   readonly href: string;
+  /** Whose it is, as it has to be said beside it. */
+  readonly rights?: string;
+  readonly folder?: string;
 }
 export interface NewMap {
   readonly id: string;
@@ -29,6 +32,13 @@ export interface NewMap {
   readonly storedForm: 'relative' | 'absolute';
   readonly layers: readonly (NewLayer | NewService)[];
 }
+
+/** What is asked of a service for a layer; the standard has codes for a WMS only (OGC 14-055r2, 7.1.8). */
+const OPERATIONS = {
+  wms: { code: 'GetMap', type: 'image/png' },
+  features: { code: 'GetFeatures', type: 'application/geo+json' },
+  tiles: { code: 'GetTile', type: 'image/png' },
+} as const;
 
 const CORE_PROFILE = 'http://www.opengis.net/spec/owc-geojson/1.0/req/core';
 
@@ -56,8 +66,8 @@ export function layerFeature(layer: NewLayer | NewService, updated: string): unk
     'format' in layer
       ? { code: offeringCode(layer.format), contents: [{ type: mediaType(layer.format), href: layer.href }] }
       : {
-          code: `http://www.opengis.net/spec/owc-geojson/1.0/req/${layer.code}`,
-          operations: [{ code: 'GetMap', method: 'GET', type: 'image/png', href: layer.href }],
+          code: layer.code === 'wms' ? 'http://www.opengis.net/spec/owc-geojson/1.0/req/wms' : `urn:x-rootmap:offering:${layer.code}`,
+          operations: [{ ...OPERATIONS[layer.code], method: 'GET', href: layer.href }],
         };
   const ours = 'format' in layer ? { fingerprint: layer.fingerprint, label: layer.label, filter: layer.filter, link: layer.link } : {};
   return {
@@ -67,6 +77,7 @@ export function layerFeature(layer: NewLayer | NewService, updated: string): unk
     properties: {
       title: layer.title,
       updated,
+      ...('rights' in layer && layer.rights ? { rights: layer.rights } : {}),
       ...('folder' in layer && layer.folder ? { folder: layer.folder } : {}),
       active: true,
       links: {}, // empty, and there: readers such as OWSLib look into it

@@ -11,6 +11,7 @@ export interface ProjectMembers {
   readonly status?: 'open' | 'finished';
   readonly folders?: Readonly<Record<string, string>>;
   readonly links?: readonly unknown[];
+  readonly services?: readonly unknown[];
   readonly naming?: unknown;
   readonly storedForm?: 'relative' | 'absolute';
   readonly workingGeodatabase?: string | null;

@@ -1,5 +1,6 @@
 import type { StoredForm } from '../address/reference.js';
 import { member, items, parseJsonTree, textOf, toValue, type JsonNode } from '../json/json-tree.js';
+import type { ServiceTree } from '../service/service-tree.js';
 import { DEFAULT_NAMING, RULE_SETS, type NamingRules } from '../naming/rules.js';
 import { done, fail, type Result } from '../problem.js';
 
@@ -13,6 +14,13 @@ export interface ProjectLink {
   /** A `file:` URI. */
   readonly address: string | null;
   readonly note: string;
+}
+
+/** A remote server that the project draws layers from. Never a password, and no key. */
+export interface ProjectServiceLink {
+  readonly name: string;
+  readonly kind: ServiceTree['kind'];
+  readonly url: string;
 }
 
 export interface ProjectFile {
@@ -29,8 +37,12 @@ export interface ProjectFile {
   readonly workingGeodatabase: string | null;
   readonly folders: Readonly<Record<string, string>>;
   readonly links: readonly ProjectLink[];
+  readonly services: readonly ProjectServiceLink[];
   readonly naming: NamingRules;
 }
+
+/** Kinds that are read; one of another kind stays in the file as it is. */
+const SERVICE_KINDS = ['wms', 'features', 'tiles', 'records'] as const;
 
 const PROJECT_FORMAT = 'rootmap-project/1';
 
@@ -58,6 +70,11 @@ export function parseProjectFile(file: string, text: string): Result<ProjectFile
     workingGeodatabase: textOf(member(root, 'workingGeodatabase')) ?? null,
     folders: folders?.kind === 'object' ? textsOf(toValue(folders) as Record<string, unknown>) : {},
     naming: parseNaming(member(root, 'naming')),
+    services: items(member(root, 'services')).flatMap((s) => {
+      const [serviceName, url] = [textOf(member(s, 'name')), textOf(member(s, 'url'))];
+      const kind = SERVICE_KINDS.find((k) => k === textOf(member(s, 'kind')));
+      return serviceName !== undefined && url !== undefined && kind ? [{ name: serviceName, kind, url }] : [];
+    }),
     links: items(member(root, 'links')).flatMap((l) => {
       const linkName = textOf(member(l, 'name'));
       if (linkName === undefined) return [];

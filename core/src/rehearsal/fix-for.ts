@@ -1,3 +1,4 @@
+import { isInOrder } from '../map/layer-state.js';
 import type { Judgement } from '../map/judge-layer.js';
 
 /** What would keep a layer sound: written before the move. */
@@ -8,7 +9,7 @@ export type Fix = 'relative' | 'bring-in' | 'respell' | 'shorten';
  * @param isRelativePossible its data is below the root, or in the same place and comes along
  */
 export function fixFor(before: Judgement, after: Judgement): Fix | null {
-  if (before.state !== 'sound' || after.state === 'sound') return null;
+  if (!isInOrder(before.state) || isInOrder(after.state)) return null;
   if (after.reason === 'path-too-long') return 'shorten';
   if (before.reason === 'spelling') return 'respell';
   if (before.reach === 'inside') return before.stored === 'absolute' ? 'relative' : null;

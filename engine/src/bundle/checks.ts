@@ -8,6 +8,7 @@ import {
   formatOf,
   isMapFile,
   partsOf,
+  isInOrder,
 } from '@rootmap/core';
 import type { Origins } from '../folders/origins.js';
 import type { LayerRow } from '../project/layer-row.js';
@@ -55,7 +56,7 @@ const names = ({ payload, request }: ToCheck): SendCheck[] =>
 
 function layers({ layers, scope }: ToCheck): SendCheck[] {
   return layers
-    .filter((l) => l.state !== 'sound')
+    .filter((l) => !isInOrder(l.state))
     .map((l) => {
       const comes = l.detail?.endsWith('does not travel') ?? false;
       const why = comes ? `${l.title}: ${l.detail!}` : `${l.title}: ${l.state} now${l.detail ? `, ${l.detail}` : ''}`;

@@ -20,6 +20,7 @@ import {
   type InBundle,
   type SendChoices,
   must,
+  isInOrder,
 } from '@rootmap/core';
 import { toldPath } from './told-path.js';
 import { basename, below, dirname, join, resolve } from '../disk/native-path.js';
@@ -477,9 +478,9 @@ class Planning {
       return map.layers.map((seen, i): LayerRow => {
         const now = layerRow(map, seen);
         const { state, reason, stored, reach, detail } = then[i]!.judgement;
-        const isLost = now.state === 'sound' && state !== 'sound';
+        const isLost = isInOrder(now.state) && !isInOrder(state);
         const { reason: _, detail: __, ...rest } = now;
-        if (!isLost && state !== 'sound') return { ...now, stored };
+        if (!isLost && !isInOrder(state)) return { ...now, stored };
         return {
           ...rest,
           state,

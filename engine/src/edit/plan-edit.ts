@@ -5,6 +5,7 @@ import { planAssignCrs, planCsvColumns, planLayers, planMapWorking, planTableEdi
 import { planBringTable, planRebuildIndex } from './companion-edits.js';
 import { guardStaying, planFolders, planRole } from './folder-edits.js';
 import { planFollowEdit, planLink, planRelink, planUnlink } from './link-edits.js';
+import { planAddServices, planLinkService, planMoveService, planUnlinkService } from './service-edits.js';
 import { planBringIn, planReferences } from './reference-edits.js';
 import { planAdopt, planCopy, planMoveEdit, planNamesEdit, planTrash } from './move-edits.js';
 import { type EditOptions, type EditPlan, planned, setMembers } from './planned.js';
@@ -48,6 +49,14 @@ export async function planEdit(scope: RootedScope, edit: EditRequest, options: E
       return planRelink(scope, edit, options);
     case 'unlink':
       return planUnlink(scope, edit.name, options);
+    case 'link-service':
+      return planLinkService(scope, edit, options);
+    case 'unlink-service':
+      return planUnlinkService(scope, edit.name, options);
+    case 'move-service':
+      return planMoveService(scope, edit, options);
+    case 'add-services':
+      return planAddServices(scope, edit, options);
     case 'working-geodatabase':
       return edit.map === null
         ? setMembers(scope, { workingGeodatabase: edit.path }, edit.path ? `Work in ${edit.path}` : 'Name no working geodatabase', options)

@@ -1,5 +1,5 @@
 import { randomUUID } from 'node:crypto';
-import { writeMapFile, type NewLayer, type StoredForm } from '@rootmap/core';
+import { writeMapFile, type NewLayer, type NewService, type StoredForm } from '@rootmap/core';
 import { dirname, pathFrom } from '../disk/native-path.js';
 import type { PlannedChange } from '../changes/change.js';
 import type { RootedScope } from '../project/scope.js';
@@ -11,7 +11,7 @@ export function planNewMap(
   scope: RootedScope,
   title: string,
   who: string,
-  layers: readonly NewLayer[] = [],
+  layers: readonly (NewLayer | NewService)[] = [],
   crs: string | null = null,
   { path = newMapPath(scope, title), storedForm = null }: { path?: string; storedForm?: StoredForm | null } = {},
 ): { change: PlannedChange; map: string } {

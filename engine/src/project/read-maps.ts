@@ -68,6 +68,7 @@ export function surroundingsOf(scope: Scope, looker: Looker): Surroundings {
     places: scope.places,
     root: scope.root ? locationOf(scope.root, scope.places) : null,
     links: linkLocations(scope).map((l) => l.location),
+    ...(scope.asked ? { asked: scope.asked } : {}),
     look: (location, table) => looker.look(location, table).found,
   };
 }

@@ -10,6 +10,7 @@ import {
   parseProjectFile,
   ProblemError,
   roleOf,
+  type Asked,
   type Location,
   type Place,
   type ProjectFile,
@@ -32,6 +33,8 @@ export interface Scope {
   readonly named: string;
   /** Absolute paths of the maps, by code point. */
   readonly maps: readonly string[];
+  /** What came of asking services, by their addresses; left out: nobody asked. */
+  readonly asked?: ReadonlyMap<string, Asked>;
 }
 
 /** A scope that has a root: everything but a map by itself. */

@@ -1,4 +1,4 @@
-import { parseMapFile, placeNamed, type Found, type Location } from '@rootmap/core';
+import { parseMapFile, placeNamed, type Found, type Location, isInOrder } from '@rootmap/core';
 import { basename, dirname, join } from '../disk/native-path.js';
 import type { PlannedStep } from '../changes/change.js';
 import { isInTrash } from '../changes/path-steps.js';
@@ -32,7 +32,7 @@ export function layersLostAfter(scope: Scope, steps: readonly PlannedStep[]): La
     const after = mapThen(path, ahead);
     if (after === null) return [];
     const unsound = new Set(
-      judgeMap(after.path, after.bytes, after.file, then).layers.flatMap((l) => (l.judgement.state === 'sound' ? [] : [l.layer.id])),
+      judgeMap(after.path, after.bytes, after.file, then).layers.flatMap((l) => (isInOrder(l.judgement.state) ? [] : [l.layer.id])),
     );
     if (unsound.size === 0) return []; // what it is now does not matter
     const read = readMap(path);

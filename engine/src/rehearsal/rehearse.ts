@@ -20,8 +20,7 @@ import {
   type Judgement,
   type Location,
   type Place,
-  type Scenario,
-} from '@rootmap/core';
+  type Scenario, isInOrder } from '@rootmap/core';
 import { join, resolve, toAddress } from '../disk/native-path.js';
 import { pathOfReference } from '../project/layer-styles.js';
 import { pathOf } from '../places/places.js';
@@ -88,7 +87,7 @@ export function rehearse(scope: RootedScope, order: RehearsalOrder): Rehearsal {
         before,
         after: then,
         fix: fixFor(before, then),
-        isBroken: before.state === 'sound' && then.state !== 'sound',
+        isBroken: isInOrder(before.state) && !isInOrder(then.state),
         lostStyle: layer.others.find((r) => r.role === 'style' && isLost(r.href, map.location, there, scope, scenario))?.href ?? null,
       };
     });

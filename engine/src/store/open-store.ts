@@ -18,6 +18,9 @@ import {
   seenFolderTable,
   sentTable,
   editionTable,
+  serviceTable,
+  allowedHostTable,
+  AddServices1765400000000,
   SplitSettings1764600000000,
 } from './remembered.js';
 import {
@@ -70,6 +73,8 @@ export async function openStore(folder: string): Promise<DataSource> {
           seenFolderTable,
           sentTable,
           editionTable,
+          serviceTable,
+          allowedHostTable,
         ],
         migrations: [
           CreateJournal1764000000000,
@@ -80,6 +85,7 @@ export async function openStore(folder: string): Promise<DataSource> {
           AddStepMoves1764900000001,
           AddFormerFolders1765100000000,
           AddSent1765200000000,
+          AddServices1765400000000,
         ],
         migrationsRun: true,
         synchronize: false,

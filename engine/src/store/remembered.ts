@@ -68,6 +68,21 @@ export interface EditionRow {
   sent: string;
 }
 
+/** What came of asking a service, by its address. */
+export interface ServiceRow {
+  url: string;
+  askedMs: number | null;
+  okMs: number | null;
+  /** 1: it answered when it was asked last. */
+  answered: number;
+  why: string | null;
+  /** Names of what it offers, as JSON. */
+  offers: string | null;
+  /** Sealed; null: nobody signed in. */
+  signIn: string | null;
+  signInKind: string | null;
+}
+
 export const planTable = new EntitySchema<PlanRow>({
   name: 'plan',
   columns: { id: { type: 'text', primary: true }, folded: { type: 'text', unique: true }, body: { type: 'text' } },
@@ -118,6 +133,39 @@ export const editionTable = new EntitySchema<EditionRow>({
     sent: { type: 'text' },
   },
 });
+
+export const serviceTable = new EntitySchema<ServiceRow>({
+  name: 'service',
+  columns: {
+    url: { type: 'text', primary: true },
+    askedMs: { type: 'integer', nullable: true },
+    okMs: { type: 'integer', nullable: true },
+    answered: { type: 'integer', default: 0 },
+    why: { type: 'text', nullable: true },
+    offers: { type: 'text', nullable: true },
+    signIn: { type: 'text', nullable: true },
+    signInKind: { type: 'text', nullable: true },
+  },
+});
+export const allowedHostTable = new EntitySchema<{ host: string }>({
+  name: 'allowed_host',
+  columns: { host: { type: 'text', primary: true } },
+});
+
+/** Linked services, and hosts of one's own network that may be asked. */
+export class AddServices1765400000000 implements MigrationInterface {
+  name = 'AddServices1765400000000';
+  async up(runner: QueryRunner): Promise<void> {
+    await runner.query(
+      'CREATE TABLE "service" ("url" text PRIMARY KEY NOT NULL, "askedMs" integer, "okMs" integer, "answered" integer NOT NULL DEFAULT 0, "why" text, "offers" text, "signIn" text, "signInKind" text)',
+    );
+    await runner.query('CREATE TABLE "allowed_host" ("host" text PRIMARY KEY NOT NULL)');
+  }
+  async down(runner: QueryRunner): Promise<void> {
+    await runner.query('DROP TABLE "allowed_host"');
+    await runner.query('DROP TABLE "service"');
+  }
+}
 
 /** What was chosen last for a bundle of a project, and what a project held when it was sent or received last. */
 export class AddSent1765200000000 implements MigrationInterface {

@@ -1,4 +1,4 @@
-import type { StoredForm } from '@rootmap/core';
+import { isInOrder, type StoredForm } from '@rootmap/core';
 import type { LinkAdvice, ProjectView } from '@rootmap/core/contract';
 import type { PlannedChange, PlannedStep } from '../changes/change.js';
 import { alsoWithin } from '../disk/bounds.js';
@@ -48,7 +48,7 @@ export const PROJECT_TASKS = {
     const view = await viewProject(scopeOf(input, true), index, { onFolder, seen: input.seen, helper, later });
     const sound = view.maps
       .flatMap((m) => m.layers)
-      .flatMap((l) => (l.state === 'sound' && l.resolved !== null ? [{ path: l.resolved, table: l.table }] : []));
+      .flatMap((l) => (l.state === 'sound' && l.reach !== 'service' && l.resolved !== null ? [{ path: l.resolved, table: l.table }] : []));
     later(() => index.noteSeen(withObjects(sound), Date.now()));
     return textOf(view);
   },
@@ -63,7 +63,7 @@ export const PROJECT_TASKS = {
   left: (input: TaskBase): number =>
     readMaps(anyScopeOf(input))
       .maps.flatMap((m) => m.layers)
-      .filter((l) => l.judgement.state !== 'sound').length,
+      .filter((l) => !isInOrder(l.judgement.state)).length,
   originals: (input: TaskBase & OriginalsOptions & { known: string | null }) => checkOriginals(scopeOf(input, true), input.known, input),
   'advise-link': (input: TaskBase & { folder: string }): LinkAdvice => adviseLink(scopeOf(input, true), input.folder),
   /** Layers that the steps of an undo would set adrift, in one of so many parts of the maps. */

@@ -1,4 +1,4 @@
-import { placeNamed, ProblemError, type OnProgress } from '@rootmap/core';
+import { placeNamed, ProblemError, type Asked, type OnProgress } from '@rootmap/core';
 import type { PathRequest } from '@rootmap/core/contract';
 import { join } from '../disk/native-path.js';
 import { confine } from '../places/confine.js';
@@ -15,6 +15,8 @@ export interface TaskBase {
   readonly who: string;
   /** Real path of the one map that is mended by itself; left out: the root is meant. */
   readonly alone?: string;
+  /** What came of asking services, by their addresses. */
+  readonly asked?: ReadonlyMap<string, Asked>;
 }
 
 /** Where a task runs: the data folder of its server, and whom it tells how far it is. */
@@ -28,7 +30,9 @@ export type TaskTable = Readonly<Record<string, (input: never, context: TaskCont
 /** The project that a task is about; or the one map, which may be in none. */
 export function anyScopeOf(base: TaskBase, withoutMaps = false): Scope {
   const places = base.places.map(openPlace);
-  return base.alone === undefined ? findScope(base.root, { places, root: base.root, withoutMaps }) : findScope(base.alone, { places });
+  const scope =
+    base.alone === undefined ? findScope(base.root, { places, root: base.root, withoutMaps }) : findScope(base.alone, { places });
+  return base.asked ? { ...scope, asked: base.asked } : scope;
 }
 
 /** The project that a task is about. Throws `wrong-use` for a map in no project. */

@@ -1,4 +1,4 @@
-import { explain, ProblemError, type Place } from '@rootmap/core';
+import { explain, ProblemError, type Place, isInOrder } from '@rootmap/core';
 import type { StrayMapsView } from '@rootmap/core/contract';
 import { basename } from '../disk/native-path.js';
 import { mapsInPlaces } from '../mend/stray-maps.js';
@@ -38,5 +38,5 @@ function stateOf(path: string, places: readonly Place[]): Omit<StrayMaps['maps']
 const countsOf = (map: MapSeen) => ({
   title: titleOf(map),
   layers: map.layers.length,
-  broken: map.layers.filter((l) => l.judgement.state !== 'sound').length,
+  broken: map.layers.filter((l) => !isInOrder(l.judgement.state)).length,
 });

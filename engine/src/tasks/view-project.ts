@@ -65,6 +65,7 @@ export async function viewProject(bare: Scope, index: IndexStore, options: ViewO
     damaged: seen.damaged,
     datasets,
     links: viewLinks(scope, links, index, options.seen ?? {}),
+    services: scope.project?.services ?? [],
     leftBehind: survey.leftBehind,
     skipped: survey.skipped,
     totals: totalsOf(seen.maps),

@@ -5,7 +5,7 @@ import type { Scope } from '../project/scope.js';
 import type { RehearsedLayer, Rehearsal } from '../rehearsal/rehearse.js';
 
 /** What is lost first, then what is not what it was, then what only waits for its place. */
-const WORST: readonly LayerState[] = ['adrift', 'unreadable', 'incomplete', 'different', 'absent', 'sound'];
+const WORST: readonly LayerState[] = ['adrift', 'unreadable', 'incomplete', 'different', 'absent', 'not-asked', 'sound'];
 
 /** A rehearsal as people read it, the worst first. */
 export function viewRehearsal({ layers, broken, damaged, scenario }: Rehearsal, scope: Scope): RehearsalView {

@@ -38,6 +38,7 @@ const STATUS: Readonly<Record<Problem['code'], number>> = {
   locked: 409,
   'cannot-undo': 409,
   'place-absent': 409,
+  'no-service': 502,
   'no-space': 507,
   busy: 423,
   failed: 500,
@@ -52,6 +53,7 @@ const TITLES: Readonly<Record<number, string>> = {
   413: 'The request is too large',
   423: 'Held open elsewhere',
   500: 'It failed',
+  502: 'Another server does not answer as it should',
   507: 'The disk is full',
 };
 

@@ -1,3 +1,4 @@
+import { isInOrder } from '@rootmap/core';
 import { mdiMapOutline } from '@mdi/js';
 import { Box, Button, ButtonBase, Menu, MenuItem, Stack, Typography } from '@mui/material';
 import { useQuery } from '@tanstack/react-query';
@@ -31,7 +32,7 @@ const frame = (isChosen: boolean) =>
 /** A map: its picture, its state, and what can be done with the file. */
 export function MapCard({ project, map, isChosen, onChoose, onAct }: Props) {
   const [menu, setMenu] = useState<HTMLElement | null>(null);
-  const broken = map.layers.filter((l) => l.state !== 'sound' && l.state !== 'absent').length;
+  const broken = map.layers.filter((l) => !isInOrder(l.state) && l.state !== 'absent').length;
   const absent = map.layers.filter((l) => l.state === 'absent').length;
   const act = (a: MapAct): void => (setMenu(null), onAct(a));
   return (

@@ -1,3 +1,4 @@
+import { isInOrder } from '@rootmap/core';
 import type { LayerView, PathRequest, ProjectView, ReferenceEdit } from '@rootmap/core/contract';
 
 export type Act = ReferenceEdit['act'];
@@ -21,7 +22,7 @@ export const ACTS: Readonly<Record<Act, { readonly button: string; readonly titl
   },
 };
 
-export const isBroken = (l: LayerView): boolean => l.state !== 'sound' && l.state !== 'absent';
+export const isBroken = (l: LayerView): boolean => !isInOrder(l.state) && l.state !== 'absent';
 export const isToBringIn = (l: LayerView): boolean => l.state === 'sound' && (l.reach === 'outside' || l.reach === 'linked');
 export const isToLink = (l: LayerView): boolean => l.state === 'sound' && l.reach === 'outside';
 

@@ -1,7 +1,7 @@
 import { Box } from '@mui/material';
 import { DataGrid, type GridColDef } from '@mui/x-data-grid';
 import { useMemo } from 'react';
-import { byCodePoint } from '@rootmap/core';
+import { byCodePoint, isInOrder } from '@rootmap/core';
 import type { LayerView, ProjectView } from '@rootmap/core/contract';
 import { kindWord } from '../parts/format.js';
 import { PathText } from '../parts/path-text.js';
@@ -138,7 +138,7 @@ const COLUMNS: readonly GridColDef<Row>[] = [
         <Box
           component="span"
           title={row.layer.detail ?? row.layer.reason ?? undefined}
-          sx={{ color: row.layer.state === 'sound' ? 'inherit' : STATE_COLOUR[row.layer.state] }}
+          sx={{ color: isInOrder(row.layer.state) ? 'inherit' : STATE_COLOUR[row.layer.state] }}
         >
           {row.state}
         </Box>

@@ -1,3 +1,4 @@
+import { isInOrder } from '@rootmap/core';
 import type { DatasetView, LayerView, MapView, ProjectView } from '@rootmap/core/contract';
 import type { Bond } from '../parts/tether.js';
 
@@ -88,7 +89,7 @@ const hostOf = (href: string): string => /^https?:\/\/([^/?#]+)/i.exec(href)?.[1
 export function foldedAtFirst(project: ProjectView): Set<string> {
   const layers = project.maps.reduce((n, m) => n + m.layers.length, 0);
   if (layers <= FOLD_BEYOND) return new Set();
-  return new Set(project.maps.filter((m) => m.layers.every((l) => l.state === 'sound')).map((m) => m.path));
+  return new Set(project.maps.filter((m) => m.layers.every((l) => isInOrder(l.state))).map((m) => m.path));
 }
 
 /**
@@ -232,13 +233,26 @@ function layoutBoxes(
 function wordsOf(id: string, kind: SourceBox['kind'], project: ProjectView): { title: string; note: string; present: boolean } {
   if (kind === 'root') return { title: project.root.replace(/^.*\//, ''), note: '', present: true };
   if (kind === 'outside') return { title: 'outside the root', note: 'not linked', present: true };
-  if (kind === 'service') return { title: 'services', note: 'not asked', present: true };
+  if (kind === 'service') return { title: 'services', note: serviceNote(project), present: true };
   const link = project.links.find((l) => `link:${l.name}` === id);
   return {
     title: `linked ${link?.name ?? ''}`,
     note: link?.place ? `on ${link.place}${link.present ? '' : ', absent'}` : 'nowhere to be found',
     present: link?.present ?? false,
   };
+}
+
+function serviceNote(project: ProjectView): string {
+  const drawn = project.maps.flatMap((m) => m.layers).filter((l) => l.reach === 'service');
+  const notAsked = drawn.filter((l) => l.state === 'not-asked').length;
+  const sound = drawn.filter((l) => l.state === 'sound').length;
+  if (notAsked === drawn.length) return 'not asked';
+  const parts = [
+    [sound, 'answering'],
+    [drawn.length - sound - notAsked, 'not answering'],
+    [notAsked, 'not asked'],
+  ] as const;
+  return parts.flatMap(([n, word]) => (n > 0 ? [`${n} ${word}`] : [])).join(', ');
 }
 
 /** One ghost for each recorded folder; they stand beside the layers they belong to and never over each other. */

@@ -1,3 +1,4 @@
+import { isInOrder } from '@rootmap/core';
 import { Box, Button, Typography } from '@mui/material';
 import { Link } from 'react-router';
 import type { LayerView } from '@rootmap/core/contract';
@@ -8,7 +9,7 @@ import { ROW, type MapNode, type Thread } from './layout-diagram.js';
 
 /** Where a click on a layer leads: to the mend where it is broken, else to its references. */
 const linkOf = (key: string, map: string, l: LayerView): string =>
-  l.state === 'sound' || l.state === 'absent'
+  isInOrder(l.state) || l.state === 'absent'
     ? `/p/${key}/maps?map=${encodeURIComponent(map)}&layer=${encodeURIComponent(l.layer)}`
     : `/p/${key}/mend?layer=${encodeURIComponent(l.key)}`;
 

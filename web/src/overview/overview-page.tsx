@@ -17,7 +17,7 @@ const LEGEND: readonly [Bond, string][] = [
   [{ stored: 'relative', reach: 'inside', state: 'different' }, 'different'],
   [{ stored: 'relative', reach: 'inside', state: 'incomplete' }, 'incomplete'],
   [{ stored: 'relative', reach: 'linked', state: 'absent' }, 'absent'],
-  [{ stored: 'service', reach: 'service', state: 'sound' }, 'service'],
+  [{ stored: 'service', reach: 'service', state: 'not-asked' }, 'service, not asked'],
 ];
 
 /** The root diagram, what to do next, and where the bytes are. */

@@ -9,6 +9,7 @@ export interface Bond {
 
 export const STATE_COLOUR: Readonly<Record<LayerState, string>> = {
   sound: 'var(--spruce)',
+  'not-asked': 'var(--slate)',
   different: 'var(--ochre)',
   incomplete: 'var(--ochre)',
   adrift: 'var(--plum)',
@@ -17,12 +18,16 @@ export const STATE_COLOUR: Readonly<Record<LayerState, string>> = {
 };
 export const STATE_WORD: Readonly<Record<LayerState, string>> = {
   sound: 'sound',
+  'not-asked': 'not asked',
   different: 'different data',
   incomplete: 'incomplete',
   adrift: 'adrift',
   absent: 'absent',
   unreadable: 'unreadable',
 };
+
+/** Beside a count of sound layers: services that nobody asked are none of them. */
+export const alsoNotAsked = (n: number): string => (n > 0 ? `, ${n} not asked` : '');
 
 const bondColour = (b: Bond): string => (b.reach === 'service' ? 'var(--slate)' : STATE_COLOUR[b.state]);
 
@@ -58,6 +63,13 @@ export function TetherEnd({ x, y, bond, size = 5 }: { x: number; y: number; bond
   switch (bond.state) {
     case 'sound':
       return <circle cx={x} cy={y} r={r} fill={colour} />;
+    case 'not-asked':
+      return (
+        <>
+          <circle cx={x} cy={y} r={r} {...open} strokeDasharray="2 2" />
+          <circle cx={x} cy={y} r={r * 0.3} fill={colour} />
+        </>
+      );
     case 'different':
       return <path d={`M${x} ${y - r - 1}L${x + r + 1} ${y}L${x} ${y + r + 1}L${x - r - 1} ${y}Z`} fill={colour} />;
     case 'incomplete':

@@ -1,8 +1,10 @@
+import { isInOrder } from '@rootmap/core';
 import { Box, Button, Stack, TextField, Typography } from '@mui/material';
 import { Link } from 'react-router';
 import type { PackPreview, SendCheckView } from '@rootmap/core/contract';
 import { many } from '../parts/format.js';
 import { PathText } from '../parts/path-text.js';
+import { alsoNotAsked } from '../parts/tether.js';
 import { Tag } from '../parts/states.js';
 import { Step } from './step.js';
 import type { Sending } from './use-send.js';
@@ -20,8 +22,9 @@ const ORDER = Object.keys(TITLES) as SendCheckView['check'][];
 
 /** What was tried on the bundle alone, and what is to be known before it goes; each with the way to put it right. */
 export function ChecksStep({ sending, preview, projectKey }: { sending: Sending; preview: PackPreview; projectKey: string }) {
-  const broken = preview.layers.filter((l) => l.state !== 'sound').length;
-  const sound = preview.layers.length - broken;
+  const broken = preview.layers.filter((l) => !isInOrder(l.state)).length;
+  const notAsked = preview.layers.filter((l) => l.state === 'not-asked').length;
+  const sound = preview.layers.length - broken - notAsked;
   return (
     <Step
       number={3}
@@ -31,13 +34,14 @@ export function ChecksStep({ sending, preview, projectKey }: { sending: Sending;
           ? 'no map goes along, so no layer is tried'
           : broken
             ? `${many(broken, 'layer')} will not be sound on arrival`
-            : `all ${many(sound, 'layer')} sound on arrival`
+            : `all ${many(sound, 'layer')} sound on arrival${alsoNotAsked(notAsked)}`
       }
     >
       {!sending.send.layer && (
         <Box>
           <Tag tone={broken ? 'ochre' : 'spruce'}>
             {sound} of {many(preview.layers.length, 'layer')} sound
+            {alsoNotAsked(notAsked)}
           </Tag>
           <Typography variant="body2" color="text.secondary" sx={{ mt: 0.5 }}>
             Rehearsed from the bundle alone: in a folder of another name, on a machine where nothing else is.

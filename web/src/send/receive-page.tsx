@@ -1,3 +1,4 @@
+import { isInOrder } from '@rootmap/core';
 import { Box, Button, Stack, Typography } from '@mui/material';
 import { useMutation, useQuery } from '@tanstack/react-query';
 import { useState } from 'react';
@@ -8,6 +9,7 @@ import { JobRow } from '../frame/running-work.js';
 import { FolderChooser } from '../parts/folder-chooser.js';
 import { bytes, many } from '../parts/format.js';
 import { PathText } from '../parts/path-text.js';
+import { alsoNotAsked } from '../parts/tether.js';
 import { ErrorState, Sheet, Tag, Waiting } from '../parts/states.js';
 import { BundleCard } from './bundle-card.js';
 import { EditionPanel } from './edition-panel.js';
@@ -167,7 +169,8 @@ function Result({ arrived: r, onRest }: { arrived: ArrivedView; onRest: () => vo
         </Button>
       </Box>
     );
-  const broken = r.layers.filter((l) => l.state !== 'sound');
+  const broken = r.layers.filter((l) => !isInOrder(l.state));
+  const notAsked = r.layers.filter((l) => l.state === 'not-asked').length;
   return (
     <Stack spacing={1} role="status" sx={{ p: 1.5, bgcolor: 'var(--spruce-wash)', borderRadius: 1 }}>
       <Typography sx={{ fontWeight: 650 }}>
@@ -182,7 +185,9 @@ function Result({ arrived: r, onRest }: { arrived: ArrivedView; onRest: () => vo
       ))}
       <div>
         {broken.length === 0 ? (
-          <Tag tone="spruce">all {many(r.layers.length, 'layer')} sound</Tag>
+          <Tag tone="spruce">
+            all {many(r.layers.length - notAsked, 'layer')} sound{alsoNotAsked(notAsked)}
+          </Tag>
         ) : (
           <Tag tone="plum">{many(broken.length, 'layer')} not sound</Tag>
         )}

@@ -224,6 +224,7 @@ function Health({ totals }: { totals: NonNullable<ProjectSummary['totals']> }) {
     <Stack direction="row" spacing={1}>
       <Tag tone="spruce">{number(totals.sound)} sound</Tag>
       {broken > 0 && <Tag tone="plum">{number(broken)} to mend</Tag>}
+      {totals['not-asked'] > 0 && <Tag tone="slate">{number(totals['not-asked'])} not asked</Tag>}
       {totals.absent > 0 && <Tag tone="slate">{number(totals.absent)} absent</Tag>}
     </Stack>
   );

@@ -1,3 +1,4 @@
+import { isInOrder } from '@rootmap/core';
 import { useSortable } from '@dnd-kit/sortable';
 import { mdiDragVertical, mdiEyeOffOutline, mdiEyeOutline } from '@mdi/js';
 import { Box, ButtonBase, IconButton, LinearProgress, Link as MuiLink } from '@mui/material';
@@ -40,7 +41,7 @@ export function LayerRow({ row, mapCrs, isSelected, mendAddress, onSelect, onAct
   const { layer, isReading } = row;
   const { attributes, listeners, setNodeRef, setActivatorNodeRef, transform, transition, isDragging } = useSortable({ id: layer.id });
   const { file } = row.facts;
-  const isBroken = file !== null && !['sound', 'absent'].includes(file.state);
+  const isBroken = file !== null && !isInOrder(file.state) && file.state !== 'absent';
   return (
     <Box
       component="li"
