@@ -25,17 +25,24 @@ if (isNew) {
   mkdirSync(join(folder, 'data'), { recursive: true });
   writeFileSync(made, '1\n');
 }
+// Servers that stand in for those of offices and publishers: on this machine only.
+const STAND_IN_PORT = 4880;
+const { startStandIns } = await import('../demo/dist/index.js');
+const standIns = await startStandIns({ port: STAND_IN_PORT }).catch(() => startStandIns());
+process.stdout.write(`Servers of others are stood in for at ${standIns.address}: docs/services.md tells which.\n`);
 const env = {
   ...process.env,
   ROOTMAP_DATA: join(folder, 'data'),
   ROOTMAP_PLACES: placesSetting(demoPlaces(folder)),
   ROOTMAP_DEMO: folder,
+  ROOTMAP_STANDINS: standIns.address,
+  ROOTMAP_HOSTS: [standIns.address, standIns.secure].map((a) => new URL(a).host).join(','),
   ROOTMAP_PORT: values.port,
   ROOTMAP_LOG: process.env.ROOTMAP_LOG ?? 'warn',
 };
 const server = spawn(node, ['server/dist/bundle/main.js'], { cwd: root, stdio: ['ignore', 'pipe', 'inherit'], env });
 for (const signal of ['SIGINT', 'SIGTERM']) process.on(signal, () => server.kill(signal));
-server.on('exit', (code) => process.exit(code ?? 0));
+server.on('exit', (code) => void standIns.stop().finally(() => process.exit(code ?? 0)));
 let opened = false;
 server.stdout.on('data', async (data) => {
   const address = /http:\/\/\S+/.exec(String(data))?.[0];

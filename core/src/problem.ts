@@ -184,7 +184,7 @@ function explainTrouble(host: string, trouble: WireTrouble, detail: string): str
     case 'ring':
       return `${host} leads from one address to the next and never answers. Ask whoever runs it.`;
     case 'private':
-      return `${host} stands in a network of your own (${detail}), which is not asked unaskedly. Allow it by name, if it is meant.`;
+      return `${host} stands in a network of your own (${detail}), and such hosts are asked only when they are allowed by name. Allow it, if it is meant.`;
     case 'plain-secret':
       return `${host} is reached without encryption, so no password or key is sent to it. Use its https address.`;
     case 'error':

@@ -31,6 +31,7 @@ import { ExportsModule } from './exports/exports.module.js';
 import { GeodatabasesModule } from './geodatabases/geodatabases.module.js';
 import { MapsModule } from './maps/maps.module.js';
 import { PicturesModule } from './pictures/pictures.module.js';
+import { ServicesModule } from './services/services.module.js';
 import { SourcesModule } from './sources/sources.module.js';
 import { tidyWhenIdle } from './http/tidy-when-idle.js';
 import { WorkbenchModule } from './workbench/workbench.module.js';
@@ -47,6 +48,7 @@ class AppModule {
         FoldersModule,
         PlansModule,
         SourcesModule,
+        ServicesModule,
         PicturesModule,
         MapsModule,
         ExportsModule,
@@ -83,6 +85,7 @@ export async function createApp(config: Config, log: Logger, worker: URL): Promi
     places: config.places,
     followsDrives: isLoopback(config.host),
     readLimitMs: config.readLimitMs,
+    hosts: config.hosts,
     worker,
     publish: (event) => events.publish(event),
     onBug: (stack) => log.error({ stack }, 'error in a worker'),

@@ -11,6 +11,10 @@ export interface Config {
   readonly accessKey: string | null;
   /** Folder of the simulated devices; null: this is the real thing. */
   readonly demoFolder: string | null;
+  /** Hosts of one's own network, as `host` or `host:port`, that linked services may stand on. */
+  readonly hosts: readonly string[];
+  /** Address of the servers that stand in for those of others; null: they do not run. */
+  readonly standIns: string | null;
   readonly webFolder: string;
   /** How long one geodatabase may be read without a word of progress, in milliseconds. */
   readonly readLimitMs: number;
@@ -51,6 +55,12 @@ export function readConfig(env: NodeJS.ProcessEnv): Config {
     readLimitMs: readSeconds * 1000,
     names: (env['ROOTMAP_NAMES'] ?? '').toLowerCase().split(',').filter(Boolean),
     demoFolder: env['ROOTMAP_DEMO'] || null,
+    hosts: (env['ROOTMAP_HOSTS'] ?? '')
+      .toLowerCase()
+      .split(',')
+      .map((h) => h.trim())
+      .filter(Boolean),
+    standIns: env['ROOTMAP_DEMO'] ? env['ROOTMAP_STANDINS'] || null : null,
     webFolder: env['ROOTMAP_WEB'] ?? builtWeb(),
   };
 }

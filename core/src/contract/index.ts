@@ -25,4 +25,5 @@ export * from './replacements.js';
 export * from './rows.js';
 export * from './server-event.js';
 export * from './sources.js';
+export * from './services.js';
 export { epsgCode, objectOf } from './shapes.js';

@@ -7,6 +7,7 @@ import type { ImportDone, TablesDone } from './geodatabases.js';
 import type { IntakeDone } from './intake.js';
 import type { AppliedView, ChangeView } from './journal.js';
 import type { SavedView } from './maps.js';
+import type { FetchDone, ServiceCopyDone } from './services.js';
 
 /** What comes of each kind of long work. */
 export interface JobResults {
@@ -14,11 +15,13 @@ export interface JobResults {
   readonly copies: CopiesDone;
   readonly duplicates: DuplicatesView;
   readonly export: ExportDone;
+  readonly fetch: FetchDone;
   readonly finish: PackedView & { readonly change: ChangeView | null };
   readonly import: ImportDone;
   readonly intake: IntakeDone;
   readonly pack: PackedView;
   readonly receive: ArrivedView;
+  readonly 'service-copy': ServiceCopyDone;
   readonly save: SavedView;
   readonly tables: TablesDone;
 }

@@ -16,6 +16,8 @@ export interface PlaceView {
 export interface StatusView {
   readonly version: string;
   readonly demo: boolean;
+  /** Servers that stand in for those of others are running beside the demo. */
+  readonly standIns: boolean;
   /** Places can be added and removed in the app: only on loopback, and not when they are configured. */
   readonly placesEditable: boolean;
   readonly notices: readonly string[];

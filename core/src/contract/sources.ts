@@ -4,6 +4,8 @@ import { text, objectOf } from './shapes.js';
 
 const noteText = text(4000).default('');
 
+const editionText = Joi.string().max(400).allow(null).required();
+
 export const originBody = objectOf<Origin>({
   title: noteText,
   publisher: noteText,
@@ -20,6 +22,14 @@ export const originBody = objectOf<Origin>({
   statedUnits: noteText,
   disclaimer: noteText,
   notes: noteText,
+  edition: Joi.object({
+    etag: editionText,
+    modified: editionText,
+    bytes: Joi.number().integer().min(0).allow(null).required(),
+    sha256: editionText,
+    records: Joi.number().integer().min(0).allow(null).required(),
+    updated: editionText,
+  }),
 });
 
 export interface OriginRequest {

@@ -18,6 +18,20 @@ export interface Origin {
   readonly statedUnits: string;
   readonly disclaimer: string;
   readonly notes: string;
+  /** What the server told of the file when it was fetched, to be asked for a newer one; left out: it was not fetched here. */
+  readonly edition?: Edition | undefined;
+}
+
+/** What tells one edition of something from the next. Null: not told. */
+export interface Edition {
+  /** `ETag` and `Last-Modified` (RFC 9110, 8.8), as they came. */
+  readonly etag: string | null;
+  readonly modified: string | null;
+  readonly bytes: number | null;
+  readonly sha256: string | null;
+  /** Of a collection of records: how many, and its own date. */
+  readonly records: number | null;
+  readonly updated: string | null;
 }
 
 export const EMPTY_ORIGIN: Origin = {
@@ -74,6 +88,24 @@ export function originOf(resource: Resource, of: Partial<DataPackage> = {}): Ori
     statedUnits: text(resource['rootmap:statedUnits']),
     disclaimer: text(resource['rootmap:disclaimer']),
     notes: text(resource['rootmap:notes']),
+    ...editionOf(resource['rootmap:edition']),
+  };
+}
+
+function editionOf(value: unknown): { edition?: Edition } {
+  if (typeof value !== 'object' || value === null) return {};
+  const of = value as Record<string, unknown>;
+  const word = (name: string): string | null => (typeof of[name] === 'string' && of[name] !== '' ? of[name] : null);
+  const number = (name: string): number | null => (typeof of[name] === 'number' && of[name] >= 0 ? of[name] : null);
+  return {
+    edition: {
+      etag: word('etag'),
+      modified: word('modified'),
+      bytes: number('bytes'),
+      sha256: word('sha256'),
+      records: number('records'),
+      updated: word('updated'),
+    },
   };
 }
 
@@ -100,6 +132,7 @@ export function withOrigin(resource: Resource, origin: Origin): Resource {
     'rootmap:statedUnits': origin.statedUnits || undefined,
     'rootmap:disclaimer': origin.disclaimer || undefined,
     'rootmap:notes': origin.notes || undefined,
+    'rootmap:edition': origin.edition,
   };
   const merged: Resource = { ...resource };
   for (const [key, value] of Object.entries(members)) {

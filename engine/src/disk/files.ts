@@ -95,13 +95,16 @@ export const withEntry = <T>(path: string, use: (held: string) => Promise<T>): P
     return use(held);
   });
 
-export const openSync = (path: string, how: 'r' | 'w'): number => (how === 'r' ? openToRead(path) : openToWrite(path, how));
-export const { closeSync, fstatSync, futimesSync, readSync, writeSync } = fs;
+export const openSync = (path: string, how: 'r' | 'w' | 'a'): number => (how === 'r' ? openToRead(path) : openToWrite(path, how));
+export const { closeSync, fstatSync, ftruncateSync, futimesSync, readSync, writeSync } = fs;
 
 export const createReadStream = (path: string, options: { highWaterMark?: number; start?: number; end?: number } = {}): ReadStream =>
   fs.createReadStream('', { ...options, fd: openToRead(path) });
 
-export const createWriteStream = (path: string, options: { flags?: 'w' | 'wx'; mode?: number; highWaterMark?: number } = {}): WriteStream =>
+export const createWriteStream = (
+  path: string,
+  options: { flags?: 'w' | 'wx' | 'a'; mode?: number; highWaterMark?: number } = {},
+): WriteStream =>
   fs.createWriteStream('', {
     fd: openToWrite(path, options.flags ?? 'w', options.mode),
     ...(options.highWaterMark === undefined ? {} : { highWaterMark: options.highWaterMark }),

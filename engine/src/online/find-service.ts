@@ -25,12 +25,15 @@ export interface FoundService {
   readonly tree: ServiceTree;
 }
 
-/** An address as people paste it: with spaces around it, without a scheme. Throws `bad-address`. */
+/** An address as people paste it: with spaces around it, without a scheme. Throws `wrong-use`. */
 export function pastedAddress(text: string): string {
   const trimmed = text.trim().replace(/^<|>$/g, '');
   const address = /^[a-z][a-z0-9+.-]*:\/\//i.test(trimmed) ? trimmed : `https://${trimmed}`;
   if (!urlOf(address) || !/^[^/]*\/\/[^/]*[a-z0-9\]]/i.test(address))
-    throw new ProblemError({ code: 'bad-address', text: trimmed.slice(0, 200), why: 'it is no address of a server, as https://host/path' });
+    throw new ProblemError({
+      code: 'wrong-use',
+      message: `"${trimmed.slice(0, 200)}" is no address of a server. Write it as https://host/path, or paste what the publisher gives.`,
+    });
   return address;
 }
 
@@ -50,7 +53,10 @@ export function signInOf(address: string): SignIn | null {
  */
 export async function findService(wire: Wire, address: string, options: AskOptions): Promise<FoundService> {
   const plain = withoutSecrets(address);
-  if (/(\{|%7B)z/i.test(plain)) return { url: plain, tree: await tilesAt(wire, plain, options) };
+  if (/(\{|%7B)z/i.test(plain)) {
+    const url = plain.replace(/%7B/gi, '{').replace(/%7D/gi, '}');
+    return { url, tree: await tilesAt(wire, url, options) };
+  }
   const looksLikeWms = /[?&](service=wms|request=getcapabilities|layers=)/i.test(plain) || /wms/i.test(new URL(plain).pathname);
   const ways = looksLikeWms ? [wmsAt, ogcApiAt] : [ogcApiAt, wmsAt];
   const faults: ProblemError[] = [];

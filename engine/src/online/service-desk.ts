@@ -10,6 +10,7 @@ import {
   type ServiceTree,
   type TileAt,
 } from '@rootmap/core';
+import type { ServiceFeatures } from '@rootmap/core/contract';
 import { join } from '../disk/native-path.js';
 import { freshForMs, retryAfterMs } from '../wire/retry-after.js';
 import { SecretBox } from '../wire/secret-box.js';
@@ -42,9 +43,6 @@ export interface DeskOptions {
   readonly dataFolder: string;
   /** Hosts of one's own network that are allowed by the configuration. */
   readonly hosts: readonly string[];
-  /** Told when a service answers otherwise than before. */
-  readonly onNews?: () => void;
-  readonly onBug?: (error: unknown) => void;
 }
 
 /** A tree is read again by itself after this long. */
@@ -66,6 +64,8 @@ const PASSING = ['slow', 'refused', 'unknown-host', 'certificate', 'error', 'bro
 /** All that is asked of linked services, and what is remembered of it. */
 export class ServiceDesk {
   readonly wire: Wire;
+  /** Told when a service answers otherwise than before. */
+  onNews: () => void = () => undefined;
   readonly kept: KeptAnswers;
   private readonly box: SecretBox;
   private readonly known = new Map<string, ServiceRecord>();
@@ -162,7 +162,7 @@ export class ServiceDesk {
       why: null,
       ...(offers === undefined ? {} : { offers: offers === null ? null : JSON.stringify(offers) }),
     });
-    if (isNews || offers !== undefined) this.options.onNews?.();
+    if (isNews || offers !== undefined) this.onNews();
   }
 
   private async failed(url: string, error: unknown): Promise<void> {
@@ -180,7 +180,7 @@ export class ServiceDesk {
     const isNews = before?.answered !== 0 || before.askedMs === null || before.why !== why;
     if (!isNews && Date.now() - (before.askedMs ?? 0) < NOTE_MS) return;
     await this.remember(url, { askedMs: Date.now(), answered: 0, why });
-    if (isNews) this.options.onNews?.();
+    if (isNews) this.onNews();
   }
 
   /** Throws at once while a server that failed is left alone. */
@@ -207,7 +207,14 @@ export class ServiceDesk {
   async find(address: string, given: SignIn | null, signal?: AbortSignal): Promise<FoundService & { readonly signIn: SignIn | null }> {
     const whole = pastedAddress(address);
     const signIn = given ?? signInOf(whole) ?? (await this.signInFor(whole));
-    const found = await findService(this.wire, whole, { signIn, ...(signal ? { signal } : {}) });
+    const options = { signIn, ...(signal ? { signal } : {}) };
+    const hasScheme = /^\s*<?[a-z]+:\/\//i.test(address);
+    const found = await findService(this.wire, whole, options).catch((error: unknown) => {
+      // Nobody said https: where it is not spoken, http is tried.
+      if (hasScheme || !(error instanceof ProblemError) || error.problem.code !== 'no-service') throw error;
+      if (!['certificate', 'refused', 'slow'].includes(error.problem.trouble)) throw error;
+      return findService(this.wire, whole.replace(/^https:/, 'http:'), options);
+    });
     return { ...found, signIn };
   }
 
@@ -303,7 +310,7 @@ export class ServiceDesk {
   }
 
   /** Features in a box in degrees, as GeoJSON text; `isPart`: there are more than are drawn. */
-  async features(layer: string, box: readonly number[]): Promise<{ readonly document: unknown; readonly isPart: boolean }> {
+  async features(layer: string, box: readonly number[]): Promise<ServiceFeatures> {
     const service = serviceAddress(layer);
     this.letAlone(service);
     const url = new URL(layer);
@@ -312,10 +319,10 @@ export class ServiceDesk {
     const signIn = await this.signInFor(layer);
     return this.noting(service, async () => {
       const answer = await this.wire.ask(url.href, { signIn, accept: JSON_ACCEPT, limitMs: PICTURE_LIMIT_MS });
-      const document = jsonOf(answer) as { features?: unknown; links?: { rel?: unknown }[] };
+      const document = jsonOf(answer) as { type: string; features?: unknown; links?: { rel?: unknown }[] };
       if (!Array.isArray(document.features)) throw noService(url.host, 'broken', 'no features');
       const isPart = document.links?.some((l) => l?.rel === 'next') === true || document.features.length >= MOST_DRAWN;
-      return { document, isPart };
+      return { document: { type: 'FeatureCollection', features: document.features as unknown[] }, isPart };
     });
   }
 }

@@ -20,7 +20,9 @@ import {
   type Judgement,
   type Location,
   type Place,
-  type Scenario, isInOrder } from '@rootmap/core';
+  type Scenario,
+  isInOrder,
+} from '@rootmap/core';
 import { join, resolve, toAddress } from '../disk/native-path.js';
 import { pathOfReference } from '../project/layer-styles.js';
 import { pathOf } from '../places/places.js';

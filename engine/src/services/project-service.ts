@@ -1,5 +1,5 @@
 import { existsSync, statSync } from 'node:fs';
-import { locateHere, ProblemError, type Place, joined } from '@rootmap/core';
+import { locateHere, ProblemError, type Asked, type Place, joined } from '@rootmap/core';
 import type { PathRequest, ProjectSummary } from '@rootmap/core/contract';
 import { basename, isBelow, toAddress, isInside } from '../disk/native-path.js';
 import { realPath } from '../disk/real-path.js';
@@ -35,6 +35,8 @@ type ProjectPorts = Pick<Ports, 'pool' | 'publish' | 'onBug'> & {
   readonly seen: SeenFolderRepository;
   readonly originals: OriginalsService;
   readonly openMaps: OpenMaps;
+  /** What came of asking services, by their addresses. */
+  readonly asked: () => ReadonlyMap<string, Asked>;
 };
 
 /** Projects: which are known, what is on disk in one of them now, and where it went. */
@@ -181,7 +183,8 @@ export class ProjectService implements ProjectPort {
     if (!place) throw new ProblemError({ code: 'outside-places', path: row.root, why: 'it stands in none of the places' });
     if (!place.present) throw new ProblemError({ code: 'place-absent', place: place.name });
     checkStands(row.root, place);
-    return { places: this.ports.places.all(), root: row.root, who };
+    const asked = this.ports.asked();
+    return { places: this.ports.places.all(), root: row.root, who, ...(asked.size > 0 ? { asked } : {}) };
   }
 
   /** What is on disk now, a `ProjectView` as JSON; looked at again only when the watch saw a change, or `fresh` is asked for. */

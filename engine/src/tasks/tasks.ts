@@ -1,4 +1,5 @@
 import { BUNDLE_TASKS } from './bundle-tasks.js';
+import { SERVICE_TASKS } from './service-tasks.js';
 import { EXPORT_TASKS } from './export-tasks.js';
 import { FOLDER_TASKS } from './folder-tasks.js';
 import { GEODATABASE_TASKS } from './geodatabase-tasks.js';
@@ -20,6 +21,7 @@ const TASKS = {
   ...EXPORT_TASKS,
   ...MEND_TASKS,
   ...BUNDLE_TASKS,
+  ...SERVICE_TASKS,
 };
 /** What each task takes and gives. */
 export type Tasks = {

@@ -41,7 +41,8 @@ const megabytes = (bytes: number): string => `${Math.round(bytes / 1024 / 1024)}
 /**
  * The only way to other servers. It goes to http and https, and to addresses that the whole network shares, unless a host is
  * allowed by name; an address is checked when the connection is made, so that a name that changes what it stands for gains
- * nothing. A redirect is followed within the same host only; another host is told, not asked. All throws are problems.
+ * nothing. A redirect is followed
+ * within the same host, or for a time to one that is allowed by name; another host is told, not asked. All throws are problems.
  */
 export class Wire {
   private readonly open: Agent;
@@ -99,9 +100,9 @@ export class Wire {
   private async follow(address: string, options: AskOptions, signal: AbortSignal | undefined, limitMs: number) {
     let at = new URL(address);
     const first = at;
-    let isForGood = false;
     for (let hop = 0; hop <= MOST_HOPS; hop++) {
-      const answer = await this.once(at, options, signal, limitMs);
+      // What is secret is for the server that was linked, and for no other.
+      const answer = await this.once(at, at.host === first.host ? options : { ...options, signIn: null }, signal, limitMs);
       const location = oneOf(answer.headers['location']);
       if (answer.statusCode < 300 || answer.statusCode >= 400 || location === '' || answer.statusCode === 304) {
         if (answer.statusCode >= 400) throw await refusalOf(answer, at, options.signIn ?? null);
@@ -110,8 +111,8 @@ export class Wire {
       answer.body.destroy();
       const next = URL.canParse(location, at.href) ? new URL(location, at) : null;
       if (!next || !/^https?:$/.test(next.protocol)) throw noService(at.host, 'broken', 'it leads to something that is no web address');
-      isForGood ||= answer.statusCode === 301 || answer.statusCode === 308;
-      if (next.host !== first.host) throw noService(at.host, 'moved', told(next));
+      const isForGood = answer.statusCode === 301 || answer.statusCode === 308;
+      if (next.host !== at.host && (isForGood || !isAllowed(next, this.allowed()))) throw noService(at.host, 'moved', told(next));
       if (first.protocol === 'https:' && next.protocol === 'http:') throw noService(at.host, 'broken', 'it leads away from encryption');
       at = next;
     }

@@ -14,6 +14,7 @@ export { Jobs } from '../services/jobs.js';
 export { LoneMapService } from '../services/lone-map-service.js';
 export { MapService } from '../services/map-service.js';
 export { MendService } from '../services/mend-service.js';
+export { OnlineService } from '../services/online-service.js';
 export { PictureService } from '../services/picture-service.js';
 export { PlaceService } from '../services/place-service.js';
 export { PlanRepository } from '../repositories/plan-repository.js';

@@ -7,6 +7,7 @@ import { gridsBelow } from '../disk/grids-folder.js';
 import { setScratch } from '../disk/scratch.js';
 import { driveFolders } from '../places/drives.js';
 import type { PlaceSetting } from '../places/places.js';
+import { ServiceDesk } from '../online/service-desk.js';
 import { Pool, scratchFolder } from '../pool/pool.js';
 import { DraftRepository } from '../repositories/draft-repository.js';
 import { MendDecisionRepository } from '../repositories/mend-decision-repository.js';
@@ -26,6 +27,7 @@ import { KnownAgain } from '../services/known-again.js';
 import { LoneMapService } from '../services/lone-map-service.js';
 import { MapService } from '../services/map-service.js';
 import { MendService } from '../services/mend-service.js';
+import { OnlineService } from '../services/online-service.js';
 import { OpenMaps } from '../services/open-maps.js';
 import { OriginalsService } from '../services/originals-service.js';
 import { PictureService } from '../services/picture-service.js';
@@ -36,6 +38,7 @@ import { ProjectService } from '../services/project-service.js';
 import { Recoveries } from '../services/recoveries.js';
 import { SourceService } from '../services/source-service.js';
 import { KnownEditions } from '../store/known-editions.js';
+import { KnownServices } from '../store/known-services.js';
 import { openStore } from '../store/open-store.js';
 import { SqlJournal } from '../store/sql-journal.js';
 import { boundsOf } from './bounds-of.js';
@@ -49,6 +52,8 @@ export interface WorkbenchOptions {
   readonly onBug: (stack: string) => void;
   /** Whether a place is looked for on drives that come; not where people reach the server who may not see them. */
   readonly followsDrives: boolean;
+  /** Hosts of one's own network that services may stand on. */
+  readonly hosts?: readonly string[];
   /** How long one geodatabase may be read without a word of progress. */
   readonly readLimitMs?: number;
 }
@@ -66,6 +71,7 @@ export class Workbench {
   readonly loneMaps: LoneMapService;
   readonly maps: MapService;
   readonly mending: MendService;
+  readonly online: OnlineService;
   readonly pictures: PictureService;
   readonly places: PlaceService;
   readonly plans: PlanRepository;
@@ -80,6 +86,7 @@ export class Workbench {
     private readonly unlock: () => void,
     places: PlaceRepository,
     private readonly pools: Readonly<Record<'work' | 'pictures' | 'background', Pool>>,
+    private readonly desk: ServiceDesk,
   ) {
     const bug = (error: unknown): void => onBug(String((error as Error).stack ?? error));
     const journal = new SqlJournal(store);
@@ -89,7 +96,8 @@ export class Workbench {
     const originals = new OriginalsService(store, pools.work);
     const openMaps = new OpenMaps({ places });
     const basic = { pool: pools.work, places, known, publish, onBug: bug };
-    this.projects = new ProjectService({ ...basic, seen: new SeenFolderRepository(store), originals, openMaps });
+    this.projects = new ProjectService({ ...basic, seen: new SeenFolderRepository(store), originals, openMaps, asked: () => desk.asked() });
+    desk.onNews = () => this.projects.allChanged();
     const onNews = (): void => {
       this.projects.allChanged();
       publish({ type: 'journal' });
@@ -118,6 +126,7 @@ export class Workbench {
     this.loneMaps = new LoneMapService(ports, openMaps);
     this.maps = new MapService(ports, drafts, join(dataFolder, 'cache', 'maps'));
     this.mending = new MendService(ports, decisions, journal);
+    this.online = new OnlineService(ports, desk, this.geodatabases, join(dataFolder, 'fetching'));
     this.pictures = new PictureService(ports, pools.pictures, pools.background);
     this.sources = new SourceService(ports, this.pictures, join(dataFolder, 'arrivals'));
   }
@@ -135,7 +144,8 @@ export class Workbench {
     const poolOf = (size: number, niceness = 0): Pool => new Pool({ script, dataFolder, size, onBug, niceness, ...limit });
     // Pictures step back, so that the page that shows them answers while they are made.
     const pools = { work: poolOf(WORKERS), pictures: poolOf(1, 5), background: poolOf(1, 15) };
-    const workbench = new Workbench(options, store, unlock, places, pools);
+    const desk = await ServiceDesk.open(new KnownServices(store), { dataFolder, hosts: options.hosts ?? [] });
+    const workbench = new Workbench(options, store, unlock, places, pools, desk);
     await workbench.recoveries.start();
     workbench.places.start();
     return workbench;
@@ -145,7 +155,7 @@ export class Workbench {
     this.places.stop();
     await this.recoveries.stop();
     await this.projects.stop();
-    await Promise.all(Object.values(this.pools).map((pool) => pool.close()));
+    await Promise.all([this.desk.close(), ...Object.values(this.pools).map((pool) => pool.close())]);
     await this.store.destroy();
     this.unlock();
   }

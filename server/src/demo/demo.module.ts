@@ -1,8 +1,9 @@
 import { existsSync, mkdirSync, renameSync } from 'node:fs';
-import { Body, Controller, Get, HttpCode, Inject, Module, Param, Post } from '@nestjs/common';
+import { Body, Controller, Get, HttpCode, Inject, Module, Param, Post, Put } from '@nestjs/common';
+import Joi from 'joi';
 import { basename, dirname, join } from '@rootmap/engine';
 import { parseDriveName, ProblemError } from '@rootmap/core';
-import { demoPlaceRequest, type DemoPlaceRequest, type PlaceView, type StatusView } from '@rootmap/core/contract';
+import { demoPlaceRequest, type DemoPlaceRequest, type PlaceView, type StandInsView, type StatusView } from '@rootmap/core/contract';
 import { PlaceService, Recoveries } from '@rootmap/engine/workbench';
 import { isLoopback, type Config } from '../config.js';
 import { JoiPipe } from '../http/joi-pipe.js';
@@ -23,6 +24,7 @@ class DemoController {
     return {
       version: VERSION,
       demo: this.config.demoFolder !== null,
+      standIns: this.config.standIns !== null,
       placesEditable: isLoopback(this.config.host) && !this.places.configured,
       notices: this.recoveries.notices(),
     };
@@ -53,5 +55,35 @@ class DemoController {
   }
 }
 
-@Module({ controllers: [DemoController] })
+const switchesRequest = Joi.object().pattern(Joi.string().max(40), Joi.boolean()).required();
+
+/** The servers that stand in for those of others: how they behave. */
+@Controller('api/demo/stand-ins')
+class StandInsController {
+  constructor(@Inject(CONFIG) private readonly config: Config) {}
+
+  private async ask(body: object | null): Promise<StandInsView> {
+    const address = this.config.standIns;
+    if (address === null)
+      throw new ProblemError({ code: 'wrong-use', message: 'No servers stand in here: start the demo by npm run demo.' });
+    const answer = await fetch(
+      `${address}/switches`,
+      body ? { method: 'PUT', headers: { 'content-type': 'application/json' }, body: JSON.stringify(body) } : {},
+    ).catch(() => null);
+    if (!answer?.ok) throw new ProblemError({ code: 'no-service', host: new URL(address).host, trouble: 'refused' });
+    return { address, switches: (await answer.json()) as StandInsView['switches'] };
+  }
+
+  @Get()
+  view(): Promise<StandInsView> {
+    return this.ask(null);
+  }
+
+  @Put()
+  set(@Body(new JoiPipe(switchesRequest)) body: object): Promise<StandInsView> {
+    return this.ask(body);
+  }
+}
+
+@Module({ controllers: [DemoController, StandInsController] })
 export class DemoModule {}

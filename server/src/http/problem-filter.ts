@@ -84,6 +84,8 @@ export class ProblemFilter implements ExceptionFilter {
       );
     }
     const problem = error instanceof ProblemError ? error.problem : diskProblem(error, (error as { path?: string }).path ?? 'A file');
+    if (problem?.code === 'no-service')
+      return { ...details(STATUS[problem.code], explain(problem), problem.code), trouble: problem.trouble, host: problem.host };
     if (problem) return details(STATUS[problem.code], this.told(explain(problem)), problem.code);
     this.log.error({ err: error }, 'unexpected error');
     return details(

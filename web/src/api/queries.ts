@@ -26,6 +26,9 @@ type OfProject =
   | 'preview'
   | 'rehearsal'
   | 'rows'
+  | 'service-features'
+  | 'service-tree'
+  | 'services'
   | 'statistics'
   | 'trash';
 
@@ -90,6 +93,8 @@ export const useArrival = (key: string, id: string) =>
 export const usePlans = () => useQuery({ queryKey: keys.plans, queryFn: api.plans });
 export const useJournal = (only: Parameters<typeof api.journal>[0]) =>
   useQuery({ queryKey: keys.journalOf(only), queryFn: () => api.journal(only), placeholderData: (before) => before });
+export const useServices = (key: string) =>
+  useQuery({ queryKey: keys.of(key, 'services'), queryFn: () => api.services(key), placeholderData: (before) => before });
 export const useJobs = () => useQuery({ queryKey: keys.jobs, queryFn: api.jobs });
 
 export const useGeodatabases = (key: string, enabled = true) =>

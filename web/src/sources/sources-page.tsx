@@ -6,9 +6,10 @@ import { useOpenProject } from '../frame/use-project.js';
 import { ErrorState } from '../parts/states.js';
 import { DatasetsView } from './datasets-view.js';
 import { IntakeView } from './intake-view.js';
+import { ServicesView } from '../services/services-view.js';
 import { LinksView } from './links-view.js';
 
-type View = 'datasets' | 'intake' | 'links';
+type View = 'datasets' | 'intake' | 'links' | 'services';
 
 /** The data of the project: what is there, what comes in, what is linked. */
 export function SourcesPage() {
@@ -31,6 +32,7 @@ export function SourcesPage() {
         <ToggleButton value="datasets">Datasets</ToggleButton>
         <ToggleButton value="intake">Bring in</ToggleButton>
         <ToggleButton value="links">Links ({project.links.length})</ToggleButton>
+        <ToggleButton value="services">Services ({project.services.length})</ToggleButton>
       </ToggleButtonGroup>
       {sources.isError && <ErrorState error={sources.error} onRetry={() => void sources.refetch()} />}
       <Box sx={{ flex: 1, minHeight: 0 }}>
@@ -38,6 +40,8 @@ export function SourcesPage() {
           sources.data && <IntakeView project={project} sources={sources.data} />
         ) : view === 'links' ? (
           <LinksView project={project} />
+        ) : view === 'services' ? (
+          <ServicesView project={project} />
         ) : (
           <DatasetsView project={project} sources={sources.data} />
         )}

@@ -1,0 +1,228 @@
+import Joi from 'joi';
+import type { ServiceTree } from '../service/service-tree.js';
+import { urlOf } from '../service/service-address.js';
+import type { ImportDone } from './geodatabases.js';
+import { objectOf } from './shapes.js';
+import { type PathRequest, pathRequest } from './places.js';
+
+/** How a server is told who asks. It comes in and never goes out again. */
+export type SignInRequest =
+  | { readonly kind: 'password'; readonly name: string; readonly password: string }
+  | { readonly kind: 'key'; readonly as: 'query' | 'header'; readonly name: string; readonly key: string };
+
+const signIn = Joi.alternatives(
+  Joi.object({
+    kind: Joi.string().valid('password').required(),
+    name: Joi.string().max(400).required(),
+    password: Joi.string().max(400).allow('').required(),
+  }),
+  Joi.object({
+    kind: Joi.string().valid('key').required(),
+    as: Joi.string().valid('query', 'header').required(),
+    name: Joi.string()
+      .pattern(/^[A-Za-z0-9_-]{1,80}$/, 'a name of letters, digits, - and _')
+      .required(),
+    key: Joi.string().max(2000).required(),
+  }),
+);
+
+/** An address, or what people paste of one. */
+const pasted = Joi.string().trim().min(1).max(2048);
+const address = Joi.string()
+  .max(2048)
+  .custom((value: string, helpers) => (urlOf(value) ? value : helpers.message({ custom: 'That is no address of a server.' })));
+
+/** What came of asking a service. */
+export interface AskedView {
+  readonly atMs: number;
+  readonly answered: boolean;
+  readonly okMs: number | null;
+  readonly why: string | null;
+}
+
+export interface ServiceView {
+  /** Name of the link; null: layers draw on it, and nobody linked it. */
+  readonly name: string | null;
+  readonly kind: ServiceTree['kind'] | null;
+  readonly url: string;
+  /** Null: nobody asked. */
+  readonly asked: AskedView | null;
+  readonly signIn: 'password' | 'key' | null;
+  readonly usedBy: readonly {
+    readonly map: string;
+    readonly mapTitle: string;
+    readonly layer: string;
+    readonly title: string;
+    readonly href: string;
+  }[];
+  /** Where it says it stands now; null: it did not say so. */
+  readonly movedTo: string | null;
+}
+
+export interface ServicesView {
+  readonly services: readonly ServiceView[];
+  /** Hosts of one's own network that may be asked. */
+  readonly hosts: { readonly configured: readonly string[]; readonly own: readonly string[] };
+  /** Answers that are kept, and how many of them may be. */
+  readonly kept: { readonly bytes: number; readonly limitBytes: number };
+}
+
+export interface FindServiceRequest {
+  readonly address: string;
+  readonly signIn: SignInRequest | null;
+}
+export const findServiceRequest = objectOf<FindServiceRequest>({ address: pasted.required(), signIn: signIn.allow(null).default(null) });
+
+export interface FoundServiceView {
+  readonly url: string;
+  readonly kind: ServiceTree['kind'];
+  readonly title: string;
+  readonly description: string;
+  readonly publisher: string | null;
+  readonly items: number;
+  readonly more: number;
+  /** It was asked with a name and password, or a key. */
+  readonly isSignedIn: boolean;
+}
+
+export interface ServiceRequest {
+  readonly url: string;
+}
+export const serviceRequest = objectOf<ServiceRequest>({ url: address.required() });
+
+export interface TreeRequest extends ServiceRequest {
+  readonly anew: boolean;
+}
+export const treeRequest = objectOf<TreeRequest>({ url: address.required(), anew: Joi.boolean().default(false) });
+
+export interface ServiceTreeView {
+  readonly tree: ServiceTree;
+  readonly readMs: number;
+  /** Layers of the project that draw on each thing, by its name. */
+  readonly usedBy: Readonly<Record<string, readonly string[]>>;
+}
+
+export interface ServiceSignInRequest {
+  readonly url: string;
+  /** Null: what is known is forgotten. */
+  readonly signIn: SignInRequest | null;
+}
+export const serviceSignInRequest = objectOf<ServiceSignInRequest>({ url: address.required(), signIn: signIn.allow(null).required() });
+
+export interface HostRequest {
+  readonly host: string;
+  readonly allowed: boolean;
+}
+export const hostRequest = objectOf<HostRequest>({
+  host: Joi.string()
+    .lowercase()
+    .pattern(/^([a-z0-9._-]+|\[[0-9a-f:]+\])(:\d{1,5})?$/, 'a host, or host:port')
+    .max(260)
+    .required(),
+  allowed: Joi.boolean().required(),
+});
+
+const box = Joi.string().pattern(/^-?[\d.]+(e[+-]?\d+)?(,-?[\d.]+(e[+-]?\d+)?){3}$/i, 'four numbers: west, south, east, north');
+
+/** A piece of a picture layer. The box has x before y. */
+export interface PictureQuery {
+  readonly layer: string;
+  readonly crs: string;
+  readonly box: string;
+  readonly width: number;
+  readonly height: number;
+}
+const side = Joi.number().integer().min(1).max(2048);
+export const pictureQuery = objectOf<PictureQuery>({
+  layer: address.required(),
+  crs: Joi.string()
+    .pattern(/^EPSG:\d{3,7}$/, 'EPSG and a number')
+    .required(),
+  box: box.required(),
+  width: side.required(),
+  height: side.required(),
+});
+
+export interface TileQuery {
+  readonly layer: string;
+  readonly z: number;
+  readonly x: number;
+  readonly y: number;
+}
+const step = Joi.number()
+  .integer()
+  .min(0)
+  .max(2 ** 26);
+export const tileQuery = objectOf<TileQuery>({
+  layer: address.required(),
+  z: Joi.number().integer().min(0).max(26).required(),
+  x: step.required(),
+  y: step.required(),
+});
+
+export interface FeaturesQuery {
+  readonly layer: string;
+  readonly box: string;
+}
+export const featuresQuery = objectOf<FeaturesQuery>({ layer: address.required(), box: box.required() });
+
+export interface ServiceFeatures {
+  /** A GeoJSON feature collection in degrees. */
+  readonly document: { readonly type: string; readonly features: readonly unknown[] };
+  /** There are more than are drawn. */
+  readonly isPart: boolean;
+}
+
+/** Servers that stand in for those of others. */
+export interface StandInsView {
+  readonly address: string;
+  readonly switches: Readonly<Record<string, boolean>>;
+}
+
+/** A copy of a collection, or of a part of it, in a geodatabase. */
+export interface ServiceCopyRequest {
+  readonly layer: string;
+  /** Only what lies in it, in degrees: west, south, east, north; null: all of it. */
+  readonly degrees: readonly number[] | null;
+  readonly into: PathRequest;
+  /** '' : named after the collection. */
+  readonly table: string;
+  readonly crs: string | null;
+}
+export const serviceCopyRequest = objectOf<ServiceCopyRequest>({
+  layer: address.required(),
+  degrees: Joi.array().items(Joi.number()).length(4).allow(null).default(null),
+  into: pathRequest.required(),
+  table: Joi.string().allow('').max(120).default(''),
+  crs: Joi.string()
+    .pattern(/^EPSG:\d{3,7}$/)
+    .allow(null)
+    .default(null),
+});
+
+export interface ServiceCopyDone {
+  /** Records that the server said it has; null: it did not say. */
+  readonly told: number | null;
+  /** Records that came. */
+  readonly came: number;
+  /** It went on from what was kept of an earlier try: so many records. */
+  readonly resumedAt: number;
+  readonly import: ImportDone;
+}
+
+/** A file is fetched by its address. */
+export interface FetchRequest {
+  readonly address: string;
+  readonly signIn: SignInRequest | null;
+}
+export const fetchRequest = objectOf<FetchRequest>({ address: pasted.required(), signIn: signIn.allow(null).default(null) });
+
+export interface FetchDone {
+  /** The arrival that it became. */
+  readonly arrival: string;
+  readonly name: string;
+  readonly bytes: number;
+  readonly sha256: string;
+  /** It went on from what was kept of an earlier try: so many bytes. */
+  readonly resumedAt: number;
+}

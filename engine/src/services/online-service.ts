@@ -1,0 +1,231 @@
+import { createHash } from 'node:crypto';
+import { layerNamesOf, ProblemError, serviceAddress, withOrigin, resourceName, EMPTY_ORIGIN, type ServiceItem } from '@rootmap/core';
+import type {
+  FindServiceRequest,
+  FoundServiceView,
+  JobView,
+  ServiceCopyDone,
+  ServiceCopyRequest,
+  ServiceFeatures,
+  ServiceSignInRequest,
+  ServicesView,
+  ServiceTreeView,
+  ServiceView,
+} from '@rootmap/core/contract';
+import { basename, dirname, join } from '../disk/native-path.js';
+import { rmSync, writeFileSync } from '../disk/files.js';
+import { RECORDS } from '../move/records.js';
+import type { ServiceDesk } from '../online/service-desk.js';
+import { MOST_KEPT_BYTES } from '../online/kept-answers.js';
+import { serviceOfLayer, type ProjectServices } from '../tasks/service-tasks.js';
+import { noService } from '../wire/wire-problem.js';
+import type { GeodatabaseService } from './geodatabase-service.js';
+import type { Ports } from './ports.js';
+
+/** Which services a project has is looked up again after this long, so that the tiles of a map do not each ask for it. */
+const LINKED_MS = 2000;
+
+/** What people do with linked services: find, ask, browse, draw, copy. */
+export class OnlineService {
+  private readonly moved = new Map<string, string>();
+  private readonly linked = new Map<string, { atMs: number; urls: Promise<ReadonlySet<string>> }>();
+
+  constructor(
+    private readonly ports: Pick<Ports, 'pool' | 'projects' | 'jobs'>,
+    private readonly desk: ServiceDesk,
+    private readonly geodatabases: Pick<GeodatabaseService, 'bringFile'>,
+    /** Where what is copied is gathered, so that it goes on after a stop. */
+    private readonly folder: string,
+  ) {}
+
+  private async ofProject(key: string): Promise<ProjectServices> {
+    return this.ports.pool.run('project-services', await this.ports.projects.base(key));
+  }
+
+  async view(key: string): Promise<ServicesView> {
+    const { linked, layers } = await this.ofProject(key);
+    const asked = this.desk.asked();
+    const view = (url: string, name: string | null, kind: ServiceView['kind']): ServiceView => {
+      const service = serviceAddress(url);
+      const known = asked.get(service);
+      return {
+        name,
+        kind,
+        url,
+        asked: known ? { atMs: known.atMs, answered: known.answered, okMs: known.okMs, why: known.why } : null,
+        signIn: this.desk.signInKind(url),
+        usedBy: layers.filter((l) => serviceOfLayer(l) === service),
+        movedTo: this.moved.get(service) ?? null,
+      };
+    };
+    const known = new Set(linked.map((s) => serviceAddress(s.url)));
+    const others = [...new Set(layers.map(serviceOfLayer))].filter((url) => !known.has(url));
+    return {
+      services: [...linked.map((s) => view(s.url, s.name, s.kind)), ...others.map((url) => view(url, null, null))],
+      hosts: this.desk.hosts(),
+      kept: { bytes: this.desk.kept.total(), limitBytes: MOST_KEPT_BYTES },
+    };
+  }
+
+  async allow(host: string, allowed: boolean): Promise<void> {
+    await this.desk.allow(host, allowed);
+  }
+
+  /** What stands at an address; nothing is linked yet. What was given to sign in is kept, sealed, when it was of use. */
+  async find({ address, signIn }: FindServiceRequest, signal: AbortSignal): Promise<FoundServiceView> {
+    const found = await this.desk.find(address, signIn, signal);
+    if (found.signIn) await this.desk.signIn(found.url, found.signIn);
+    await this.desk.learn(found);
+    const { url, tree } = found;
+    return {
+      url,
+      kind: tree.kind,
+      title: tree.title,
+      description: tree.description,
+      publisher: tree.publisher,
+      items: tree.items.filter((i) => i.name !== '').length,
+      more: tree.more,
+      isSignedIn: found.signIn !== null,
+    };
+  }
+
+  private async named(key: string, url: string): Promise<ProjectServices['linked'][number]> {
+    const { linked } = await this.ofProject(key);
+    const service = linked.find((s) => s.url === url);
+    if (!service) throw noService(new URL(url).host, 'not-linked');
+    return service;
+  }
+
+  /** Asks some linked services again, all at the same time. */
+  async ask(key: string, urls: readonly string[]): Promise<ServicesView> {
+    const { linked } = await this.ofProject(key);
+    await Promise.all(
+      linked
+        .filter((s) => urls.length === 0 || urls.includes(s.url))
+        .map(async (s) => {
+          const { movedTo } = await this.desk.ask(s.url, s.kind);
+          if (movedTo === null) this.moved.delete(serviceAddress(s.url));
+          else this.moved.set(serviceAddress(s.url), movedTo);
+        }),
+    );
+    return this.view(key);
+  }
+
+  async tree(key: string, url: string, anew: boolean, signal: AbortSignal): Promise<ServiceTreeView> {
+    const { kind } = await this.named(key, url);
+    const { tree, readMs } = await this.desk.tree(url, kind, anew, signal);
+    const { layers } = await this.ofProject(key);
+    const usedBy: Record<string, string[]> = {};
+    for (const l of layers)
+      if (serviceOfLayer(l) === serviceAddress(url))
+        for (const name of layerNamesOf(l.href)) (usedBy[name] ??= []).push(`${l.title} (${l.mapTitle})`);
+    return { tree, readMs, usedBy };
+  }
+
+  async signIn({ url, signIn }: ServiceSignInRequest): Promise<void> {
+    await this.desk.signIn(url, signIn);
+  }
+
+  /** Throws unless the server of a layer is linked to the project. */
+  private async checkLinked(key: string, layer: string): Promise<void> {
+    const known = this.linked.get(key);
+    const isOld = !known || Date.now() - known.atMs > LINKED_MS;
+    const urls = isOld ? this.ofProject(key).then((p) => new Set(p.linked.map((s) => serviceAddress(s.url)))) : known.urls;
+    if (isOld) this.linked.set(key, { atMs: Date.now(), urls });
+    if (!(await urls).has(serviceAddress(layer))) throw noService(new URL(layer).host, 'not-linked');
+  }
+
+  async picture(key: string, layer: string, request: Parameters<ServiceDesk['mapPicture']>[1]): Promise<Buffer> {
+    await this.checkLinked(key, layer);
+    return this.desk.mapPicture(layer, request);
+  }
+  async tile(key: string, layer: string, at: Parameters<ServiceDesk['tile']>[1]): Promise<Buffer | null> {
+    await this.checkLinked(key, layer);
+    return this.desk.tile(layer, at);
+  }
+  async features(key: string, layer: string, box: readonly number[]): Promise<ServiceFeatures> {
+    await this.checkLinked(key, layer);
+    return this.desk.features(layer, box);
+  }
+
+  private async itemOf(key: string, layer: string): Promise<{ item: ServiceItem | null; title: string; publisher: string | null }> {
+    const { linked } = await this.ofProject(key);
+    const service = linked.find((s) => serviceAddress(s.url) === serviceAddress(layer));
+    if (!service) throw noService(new URL(layer).host, 'not-linked');
+    const { tree } = await this.desk.tree(service.url, service.kind, false);
+    const [name] = layerNamesOf(layer);
+    return { item: tree.items.find((i) => i.name === name) ?? null, title: service.name, publisher: tree.publisher };
+  }
+
+  /** Copies the records of a collection into a geodatabase, as one change, with where they came from. */
+  async startCopy(key: string, request: ServiceCopyRequest, who: string): Promise<JobView> {
+    const base = await this.ports.projects.base(key, who);
+    const { layer, degrees } = request;
+    const { item, title, publisher } = await this.itemOf(key, layer);
+    const [name] = layerNamesOf(layer);
+    if (name === undefined || !/\/collections\//.test(layer))
+      throw new ProblemError({
+        code: 'wrong-use',
+        message: 'Only a collection of records can be copied. A picture is drawn anew each time.',
+      });
+    const folder = join(
+      this.folder,
+      createHash('sha256')
+        .update(JSON.stringify([layer, degrees]))
+        .digest('hex')
+        .slice(0, 32),
+    );
+    return this.ports.jobs.start(
+      'service-copy',
+      `Copy ${item?.title ?? name} of ${title}`,
+      key,
+      async (handle): Promise<ServiceCopyDone> => {
+        const order = {
+          layer,
+          service: serviceAddress(layer),
+          degrees,
+          folder,
+          name: resourceName(name),
+          signIn: await this.desk.signInFor(layer),
+        };
+        const { configured, own } = this.desk.hosts();
+        const copied = await this.ports.pool.run('copy-features', { order, hosts: [...configured, ...own] }, handle);
+        const origin = {
+          ...EMPTY_ORIGIN,
+          title: item?.title ?? name,
+          publisher: item?.publisher ?? publisher ?? title,
+          address: layer,
+          fetched: new Date().toISOString().slice(0, 10),
+          licence: item?.licence ?? '',
+          attribution: item?.attribution ?? '',
+          notes: noteOf(copied.came, copied.told, title, degrees),
+          edition: copied.edition,
+        };
+        const file = basename(copied.file);
+        writeFileSync(
+          join(dirname(copied.file), RECORDS),
+          JSON.stringify({ resources: [withOrigin({ name: resourceName(file), path: file }, origin)] }),
+        );
+        const done = await this.geodatabases.bringFile(
+          key,
+          base,
+          {
+            into: request.into,
+            items: [{ dataset: copied.file, part: null, table: request.table }],
+            crs: request.crs,
+            makesValid: false,
+          },
+          copied.file,
+          handle,
+        );
+        rmSync(folder); // only what is in need not be kept; what broke off before goes on from here
+        return { told: copied.told, came: copied.came, resumedAt: copied.resumedAt, import: done };
+      },
+    );
+  }
+}
+
+function noteOf(came: number, told: number | null, title: string, degrees: readonly number[] | null): string {
+  const count = told !== null && told !== came ? `${came} records, of ${told} that the server told of` : `${came} records`;
+  return `Copied from the service ${title}: ${count}${degrees ? `, in ${degrees.map((d) => d.toFixed(5)).join(', ')} (west, south, east, north)` : ''}.`;
+}

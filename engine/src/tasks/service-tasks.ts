@@ -1,0 +1,57 @@
+import { serviceAddress, type ServiceTree } from '@rootmap/core';
+import { pathFrom } from '../disk/native-path.js';
+import { copyFeatures, type Copied, type CopyOrder } from '../online/copy-features.js';
+import { readMaps } from '../project/read-maps.js';
+import { Wire } from '../wire/wire.js';
+import { scopeOf, type TaskBase, type TaskContext, type TaskTable } from './task-base.js';
+
+/** A layer that draws on a service. */
+export interface ServiceLayer {
+  /** From the root. */
+  readonly map: string;
+  readonly mapTitle: string;
+  readonly layer: string;
+  readonly title: string;
+  readonly href: string;
+}
+export interface ProjectServices {
+  readonly linked: readonly { readonly name: string; readonly kind: ServiceTree['kind']; readonly url: string }[];
+  readonly layers: readonly ServiceLayer[];
+}
+
+/** Linked services: which a project has and draws on, and copying of what they offer. */
+export const SERVICE_TASKS = {
+  'project-services': (input: TaskBase): ProjectServices => {
+    const scope = scopeOf(input);
+    const layers = readMaps(scope).maps.flatMap((map) =>
+      map.layers.flatMap(({ layer }) =>
+        layer.isService
+          ? [
+              {
+                map: pathFrom(scope.root, map.path),
+                mapTitle: map.file.title,
+                layer: layer.id,
+                title: layer.title,
+                href: layer.reference!.href,
+              },
+            ]
+          : [],
+      ),
+    );
+    return { linked: scope.project?.services ?? [], layers };
+  },
+  'copy-features': async (
+    input: { readonly order: CopyOrder; readonly hosts: readonly string[] },
+    { progress }: TaskContext,
+  ): Promise<Copied> => {
+    const hosts = new Set(input.hosts);
+    const wire = new Wire(() => hosts);
+    try {
+      return await copyFeatures(wire, input.order, progress);
+    } finally {
+      await wire.close();
+    }
+  },
+} satisfies TaskTable;
+
+export const serviceOfLayer = (layer: ServiceLayer): string => serviceAddress(layer.href);

@@ -1,0 +1,143 @@
+import { Body, Controller, Get, HttpCode, Inject, Module, Param, Post, Put, Query, Req, Res } from '@nestjs/common';
+import type { Request, Response } from 'express';
+import Joi from 'joi';
+import { pictureType, ProblemError } from '@rootmap/core';
+import {
+  featuresQuery,
+  findServiceRequest,
+  hostRequest,
+  objectOf,
+  pictureQuery,
+  serviceCopyRequest,
+  serviceSignInRequest,
+  tileQuery,
+  treeRequest,
+  type FeaturesQuery,
+  type FindServiceRequest,
+  type FoundServiceView,
+  type HostRequest,
+  type JobView,
+  type PictureQuery,
+  type ServiceCopyRequest,
+  type ServiceFeatures,
+  type ServiceSignInRequest,
+  type ServicesView,
+  type ServiceTreeView,
+  type TileQuery,
+  type TreeRequest,
+} from '@rootmap/core/contract';
+import { OnlineService } from '@rootmap/engine/workbench';
+import { isLoopback, type Config } from '../config.js';
+import { CONFIG } from '../workbench/workbench.module.js';
+import { gone } from '../http/gone.js';
+import { whoOf } from '../http/guard.js';
+import { JoiPipe } from '../http/joi-pipe.js';
+
+/** Which are asked; none named: all. */
+const askRequest = objectOf<{ urls: readonly string[] }>({ urls: Joi.array().items(Joi.string().max(2048)).max(500).default([]) });
+const numbers = (text: string): [number, number, number, number] => text.split(',').map(Number) as [number, number, number, number];
+
+/** Pictures may be kept by the browser for a moment: while a map is moved back and forth. */
+const PICTURE_SECONDS = 60;
+
+@Controller('api/projects/:key/services')
+class ServicesController {
+  constructor(
+    @Inject(OnlineService) private readonly online: OnlineService,
+    @Inject(CONFIG) private readonly config: Config,
+  ) {}
+
+  /** Linked services, and those that layers draw on; nothing is asked. */
+  @Get()
+  view(@Param('key') key: string): Promise<ServicesView> {
+    return this.online.view(key);
+  }
+
+  /** Asks linked services now. */
+  @Post('ask')
+  @HttpCode(200)
+  ask(@Param('key') key: string, @Body(new JoiPipe(askRequest)) body: { urls: readonly string[] }): Promise<ServicesView> {
+    return this.online.ask(key, body.urls);
+  }
+
+  /** What stands at an address that a person gives. */
+  @Post('find')
+  @HttpCode(200)
+  find(
+    @Body(new JoiPipe(findServiceRequest)) body: FindServiceRequest,
+    @Res({ passthrough: true }) response: Response,
+  ): Promise<FoundServiceView> {
+    return this.online.find(body, gone(response));
+  }
+
+  @Post('tree')
+  @HttpCode(200)
+  tree(
+    @Param('key') key: string,
+    @Body(new JoiPipe(treeRequest)) body: TreeRequest,
+    @Res({ passthrough: true }) response: Response,
+  ): Promise<ServiceTreeView> {
+    return this.online.tree(key, body.url, body.anew, gone(response));
+  }
+
+  /** Who asks is kept sealed, and never told again. */
+  @Put('sign-in')
+  @HttpCode(204)
+  signIn(@Body(new JoiPipe(serviceSignInRequest)) body: ServiceSignInRequest): Promise<void> {
+    return this.online.signIn(body);
+  }
+
+  /** A host of one's own network may be asked, or not any more. */
+  @Put('hosts')
+  @HttpCode(200)
+  async hosts(@Param('key') key: string, @Body(new JoiPipe(hostRequest)) body: HostRequest): Promise<ServicesView> {
+    if (!isLoopback(this.config.host))
+      throw new ProblemError({
+        code: 'wrong-use',
+        message: 'Which hosts may be asked is set where this server is configured: others reach it, too. Name them in ROOTMAP_HOSTS.',
+      });
+    await this.online.allow(body.host, body.allowed);
+    return this.online.view(key);
+  }
+
+  @Get('picture')
+  async picture(
+    @Param('key') key: string,
+    @Query(new JoiPipe(pictureQuery)) query: PictureQuery,
+    @Res() response: Response,
+  ): Promise<void> {
+    const { layer, crs, width, height } = query;
+    sendPicture(response, await this.online.picture(key, layer, { crs, box: numbers(query.box), width, height }));
+  }
+
+  @Get('tile')
+  async tile(@Param('key') key: string, @Query(new JoiPipe(tileQuery)) query: TileQuery, @Res() response: Response): Promise<void> {
+    const found = await this.online.tile(key, query.layer, query);
+    if (found === null) response.status(204).end();
+    else sendPicture(response, found);
+  }
+
+  /** Shapes in a box in degrees. */
+  @Get('features')
+  async features(@Param('key') key: string, @Query(new JoiPipe(featuresQuery)) query: FeaturesQuery): Promise<ServiceFeatures> {
+    return this.online.features(key, query.layer, numbers(query.box));
+  }
+
+  @Post('copy')
+  @HttpCode(202)
+  copy(
+    @Param('key') key: string,
+    @Body(new JoiPipe(serviceCopyRequest)) body: ServiceCopyRequest,
+    @Req() request: Request,
+  ): Promise<JobView> {
+    return this.online.startCopy(key, body, whoOf(request));
+  }
+}
+
+function sendPicture(response: Response, bytes: Buffer): void {
+  response.setHeader('cache-control', `private, max-age=${PICTURE_SECONDS}`);
+  response.type(pictureType(bytes) ?? 'application/octet-stream').send(bytes);
+}
+
+@Module({ controllers: [ServicesController] })
+export class ServicesModule {}

@@ -1,0 +1,202 @@
+import { Box, Button, ButtonBase, MenuItem, Stack, TextField, Typography } from '@mui/material';
+import { useQuery, useQueryClient } from '@tanstack/react-query';
+import { useMemo } from 'react';
+import type { ItemUse, ServiceItem } from '@rootmap/core';
+import type { ProjectView, ServiceView } from '@rootmap/core/contract';
+import { api, ServerProblem } from '../api/client.js';
+import { keys } from '../api/queries.js';
+import { dateTime, day, many, number } from '../parts/format.js';
+import { ErrorState, Sheet, Tag, Waiting } from '../parts/states.js';
+import { useUrlState } from '../parts/use-url-state.js';
+import { VirtualTable } from '../parts/virtual-table.js';
+import { OfferDetails } from './offer-details.js';
+import { findOffers, USE_TONE, USE_WORD, type OfferOrder } from './offer-words.js';
+
+const ORDERS: readonly (readonly [OfferOrder, string])[] = [
+  ['server', 'as the server has it'],
+  ['title', 'by title'],
+  ['publisher', 'by publisher'],
+  ['changed', 'last changed first'],
+];
+
+/** All that one server offers: found by words, narrowed, sorted; and the chosen thing in full. */
+export function OfferView({ project, service, onSignIn }: { project: ProjectView; service: ServiceView; onSignIn: () => void }) {
+  const [search, set] = useUrlState();
+  const client = useQueryClient();
+  const queryKey = keys.of(project.key, 'service-tree', service.url);
+  const tree = useQuery({
+    queryKey,
+    queryFn: ({ signal }) => api.serviceTree(project.key, service.url, false, signal),
+    retry: false,
+    staleTime: 60_000,
+  });
+  const [words, use, order] = [
+    search.get('offer') ?? '',
+    (search.get('use') ?? 'all') as ItemUse | 'all',
+    (search.get('order') ?? 'server') as OfferOrder,
+  ];
+  const items = tree.data?.tree.items;
+  const found = useMemo(() => findOffers(items ?? [], words, use, order), [items, words, use, order]);
+  const chosen = items?.find((i) => i.name !== '' && i.name === search.get('item')) ?? null;
+  if (tree.isError)
+    return (
+      <Box>
+        <ErrorState error={tree.error} onRetry={() => void tree.refetch()} />
+        {tree.error instanceof ServerProblem && /sign-in/.test(tree.error.details.trouble ?? '') && (
+          <Button variant="contained" sx={{ ml: 2 }} onClick={onSignIn}>
+            Sign in
+          </Button>
+        )}
+      </Box>
+    );
+  if (!tree.data) return <Waiting what={`Asking ${service.name ?? service.url} what it offers…`} />;
+  const { more } = tree.data.tree;
+  const count = items?.filter((i) => i.name !== '').length ?? 0;
+  return (
+    <Box sx={{ display: 'grid', gridTemplateColumns: chosen ? 'minmax(0, 1fr) 344px' : 'minmax(0, 1fr)', gap: 1.5, minHeight: 0 }}>
+      <Sheet sx={{ display: 'flex', flexDirection: 'column', minHeight: 0 }}>
+        <Stack direction="row" sx={{ gap: 1, p: 1, alignItems: 'center', flexWrap: 'wrap' }}>
+          <TextField
+            placeholder="Find by title, publisher, keyword…"
+            value={words}
+            onChange={(e) => set({ offer: e.target.value })}
+            slotProps={{ htmlInput: { 'aria-label': 'Find in what it offers' } }}
+            sx={{ flex: '1 1 180px', minWidth: 150 }}
+          />
+          <TextField
+            select
+            value={use}
+            onChange={(e) => set({ use: e.target.value === 'all' ? null : e.target.value })}
+            slotProps={{ select: { 'aria-label': 'What can be done with it' } }}
+            sx={{ width: 150 }}
+          >
+            <MenuItem value="all">everything</MenuItem>
+            <MenuItem value="picture">pictures</MenuItem>
+            <MenuItem value="copyable">records</MenuItem>
+            <MenuItem value="file">files</MenuItem>
+          </TextField>
+          <TextField
+            select
+            value={order}
+            onChange={(e) => set({ order: e.target.value === 'server' ? null : e.target.value })}
+            slotProps={{ select: { 'aria-label': 'Order' } }}
+            sx={{ width: 180 }}
+          >
+            {ORDERS.map(([value, label]) => (
+              <MenuItem key={value} value={value}>
+                {label}
+              </MenuItem>
+            ))}
+          </TextField>
+          <Button
+            onClick={() =>
+              void client
+                .fetchQuery({
+                  queryKey,
+                  queryFn: ({ signal }) => api.serviceTree(project.key, service.url, true, signal),
+                  staleTime: 0,
+                  retry: false,
+                })
+                .catch(() => tree.refetch())
+            }
+          >
+            Read it anew
+          </Button>
+        </Stack>
+        <Typography variant="body2" color="text.secondary" role="status" sx={{ px: 1, pb: 0.5 }}>
+          {found.length === (items?.length ?? 0) ? many(count, 'thing') : `${number(found.length)} of ${many(count, 'thing')}`}
+          {more > 0 && ` (the first of ${number(count + more)})`}, as read {dateTime(tree.data.readMs)}
+        </Typography>
+        {found.length === 0 ? (
+          <Typography color="text.secondary" sx={{ p: 2 }}>
+            Nothing that it offers has these words.
+          </Typography>
+        ) : (
+          <VirtualTable
+            label={`What ${service.name ?? service.url} offers`}
+            items={found}
+            rowHeight={44}
+            columns={chosen ? 'minmax(0, 1fr) 150px' : 'minmax(0, 2fr) minmax(0, 1fr) 170px 96px'}
+            keyOf={(i) => `${i.below.join('/')}/${i.name}/${i.title}`}
+            cells={(i) => (
+              <Cells
+                item={i}
+                isNarrow={chosen !== null}
+                isChosen={i === chosen}
+                used={tree.data.usedBy[i.name]?.length ?? 0}
+                onChoose={() => set({ item: i.name })}
+              />
+            )}
+          />
+        )}
+      </Sheet>
+      {chosen && (
+        <OfferDetails
+          key={chosen.name}
+          project={project}
+          service={service}
+          item={chosen}
+          usedBy={tree.data.usedBy[chosen.name] ?? []}
+          onClose={() => set({ item: null })}
+        />
+      )}
+    </Box>
+  );
+}
+
+const CUT = { overflow: 'hidden', textOverflow: 'ellipsis', whiteSpace: 'nowrap' } as const;
+
+interface CellsProps {
+  readonly item: ServiceItem;
+  readonly isNarrow: boolean;
+  readonly isChosen: boolean;
+  readonly used: number;
+  readonly onChoose: () => void;
+}
+
+function Cells({ item, isNarrow, isChosen, used, onChoose }: CellsProps) {
+  if (item.name === '')
+    return (
+      <span role="cell" style={{ ...CUT, paddingLeft: item.below.length * 14, fontWeight: 650 }}>
+        {item.title}
+      </span>
+    );
+  return (
+    <>
+      <span role="cell" style={{ minWidth: 0, paddingLeft: item.below.length * 14 }}>
+        <ButtonBase
+          onClick={onChoose}
+          aria-pressed={isChosen}
+          sx={{
+            font: 'inherit',
+            color: 'var(--ink)',
+            fontWeight: isChosen ? 650 : 400,
+            textAlign: 'left',
+            maxWidth: '100%',
+            display: 'block',
+            ...CUT,
+          }}
+        >
+          {item.title}
+        </ButtonBase>
+        <Box component="span" sx={{ display: 'block', color: 'var(--soft)', fontSize: 12, ...CUT }}>
+          {used > 0 ? `${many(used, 'layer')} · ` : ''}
+          {item.description || item.name}
+        </Box>
+      </span>
+      {!isNarrow && (
+        <span role="cell" style={{ ...CUT, color: 'var(--soft)' }}>
+          {item.publisher ?? ''}
+        </span>
+      )}
+      <span role="cell">
+        <Tag tone={USE_TONE[item.use]}>{USE_WORD[item.use]}</Tag>
+      </span>
+      {!isNarrow && (
+        <span role="cell" style={{ color: 'var(--soft)' }}>
+          {item.changed ? day(item.changed) : ''}
+        </span>
+      )}
+    </>
+  );
+}
