@@ -46,7 +46,8 @@ const within = (folder: string, files: Files): Files =>
   Object.fromEntries(Object.entries(files).map(([name, bytes]) => [folder + name, bytes]));
 
 /** The files of a shapefile in memory. */
-export const shapefile = (name: string, f: Features, prj: string | null): Files => files((at) => putShapefile(join(at, name), f, prj, WHEN));
+export const shapefile = (name: string, f: Features, prj: string | null): Files =>
+  files((at) => putShapefile(join(at, name), f, prj, WHEN));
 const geojson = (f: Features): Buffer => files((at) => putGeoJson(join(at, 'x'), f, WHEN))['x']! as Buffer;
 
 function files(write: (folder: string) => void): Files {

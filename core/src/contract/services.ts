@@ -1,6 +1,6 @@
 import Joi from 'joi';
 import type { ServiceTree } from '../service/service-tree.js';
-import { urlOf } from '../service/service-address.js';
+import { urlOf, type ServiceKind } from '../service/service-address.js';
 import type { ImportDone } from './geodatabases.js';
 import { objectOf } from './shapes.js';
 import { type PathRequest, pathRequest } from './places.js';
@@ -123,6 +123,14 @@ export const hostRequest = objectOf<HostRequest>({
 });
 
 const box = Joi.string().pattern(/^-?[\d.]+(e[+-]?\d+)?(,-?[\d.]+(e[+-]?\d+)?){3}$/i, 'four numbers: west, south, east, north');
+
+/** What is known of what a layer draws, from what the server told when it was asked; null members: it did not say. */
+export interface ServiceLayerView {
+  readonly kind: ServiceKind;
+  readonly crs: readonly string[];
+  readonly degrees: readonly [number, number, number, number] | null;
+  readonly attribution: string | null;
+}
 
 /** A piece of a picture layer. The box has x before y. */
 export interface PictureQuery {

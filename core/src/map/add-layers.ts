@@ -1,3 +1,4 @@
+import { kindOfAddress } from '../service/service-address.js';
 import { member } from '../json/json-tree.js';
 import type { TextPatch } from '../json/patch-text.js';
 import { geometryKind } from './layer-state.js';
@@ -11,14 +12,18 @@ export function drawingRank(geometryType: string | null | undefined, isRaster: b
   return kind === null || kind === 'mixed' ? null : { point: 0, line: 1, area: 2 }[kind];
 }
 
+/** Pictures of servers lie below all else. */
+const PICTURE = 3;
 const rankOfNew = (l: NewLayer | NewService): number =>
   !('format' in l)
     ? l.code === 'features'
       ? 1
-      : 3
+      : PICTURE
     : (drawingRank(l.fingerprint?.geometryType, l.fingerprint?.raster !== null && l.fingerprint?.raster !== undefined) ?? 1);
-const rankOfOld = ({ fingerprint }: MapLayer): number | null =>
-  fingerprint && drawingRank(fingerprint.geometryType, fingerprint.raster !== null);
+const isPicture = ({ isService, reference }: MapLayer): boolean =>
+  isService && reference !== null && ['wms', 'tiles'].includes(kindOfAddress(reference.href) ?? '');
+const rankOfOld = (layer: MapLayer): number | null =>
+  isPicture(layer) ? PICTURE : layer.fingerprint && drawingRank(layer.fingerprint.geometryType, layer.fingerprint.raster !== null);
 
 /** New layers in a sensible order, the first drawn on top. */
 export const topFirst = <L extends NewLayer | NewService>(layers: readonly L[]): L[] =>

@@ -23,7 +23,9 @@ function makeEditions(isSecond: boolean): Record<string, Edition> {
   const beacons = points(seeded(51), isSecond ? 64 : 50, 'beacon_no');
   const modified = isSecond ? SECOND : FIRST;
   const zip = zipSync(
-    Object.fromEntries(Object.entries(shapefile('islet_beacons', beacons, UTM_24N)).map(([name, content]) => [name, Buffer.from(content as string)])),
+    Object.fromEntries(
+      Object.entries(shapefile('islet_beacons', beacons, UTM_24N)).map(([name, content]) => [name, Buffer.from(content as string)]),
+    ),
     { mtime: modified },
   );
   const degrees = toDegrees(beacons);

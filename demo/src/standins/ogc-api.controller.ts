@@ -190,7 +190,12 @@ export class LibraryController extends Api {
 }
 
 function recordsOf(collections: readonly Collection[], base: string, host: string): object[] {
-  const record = (id: string, title: string, c: Collection, links: object[]) => ({
+  const record = (
+    id: string,
+    title: string,
+    c: Pick<Collection, 'box' | 'description' | 'keywords' | 'updated' | 'publisher'>,
+    links: object[],
+  ) => ({
     type: 'Feature',
     id,
     conformsTo: ['http://www.opengis.net/spec/ogcapi-records-1/1.0/conf/record-core'],
@@ -225,9 +230,12 @@ function recordsOf(collections: readonly Collection[], base: string, host: strin
         { href: `${base}/collections/${c.id}/items`, rel: 'items', type: 'application/geo+json' },
       ]),
     ),
-    record('record_beacons', 'Islet beacons (file)', collections[0]!, [
-      { href: `${host}/downloads/islet_beacons.zip`, rel: 'enclosure', type: 'application/zip' },
-    ]),
+    record(
+      'record_beacons',
+      'Islet beacons (file)',
+      { ...collections[0]!, description: 'Beacons of the outer islets, as a shapefile in an archive.', keywords: ['navigation'] },
+      [{ href: `${host}/downloads/islet_beacons.zip`, rel: 'enclosure', type: 'application/zip' }],
+    ),
   ];
 }
 

@@ -134,11 +134,13 @@ async function ogcApiAt(wire: Wire, url: string, options: AskOptions): Promise<S
   const tree = read.value;
   const catalogues = collectionsOfRecords(listed.document);
   const records: ServiceItem[] = [];
-  for (const c of catalogues)
+  for (const c of catalogues) {
+    records.push({ ...EMPTY_ITEM, name: '', title: c.title, whyNot: 'it is a heading: choose what stands below it' });
     for await (const page of pagesOf(wire, `${url}/collections/${encodeURIComponent(c.id)}/items?limit=500`, url, options)) {
       records.push(...readRecords(page.document, page.url).map((r) => ({ ...r, below: [c.title] })));
       if (records.length >= MOST_ITEMS) break;
     }
+  }
   const shown = tree.items.filter((i) => !catalogues.some((c) => c.id === i.name));
   const isCatalogue = shown.length === 0 && records.length > 0;
   return { ...tree, kind: isCatalogue ? 'records' : 'features', items: [...shown, ...records.slice(0, MOST_ITEMS)] };

@@ -1,5 +1,14 @@
 import { createHash } from 'node:crypto';
-import { layerNamesOf, ProblemError, serviceAddress, withOrigin, resourceName, EMPTY_ORIGIN, type ServiceItem } from '@rootmap/core';
+import {
+  kindOfAddress,
+  layerNamesOf,
+  ProblemError,
+  serviceAddress,
+  withOrigin,
+  resourceName,
+  EMPTY_ORIGIN,
+  type ServiceItem,
+} from '@rootmap/core';
 import type {
   FindServiceRequest,
   FoundServiceView,
@@ -7,6 +16,7 @@ import type {
   ServiceCopyDone,
   ServiceCopyRequest,
   ServiceFeatures,
+  ServiceLayerView,
   ServiceSignInRequest,
   ServicesView,
   ServiceTreeView,
@@ -154,7 +164,16 @@ export class OnlineService {
     if (!service) throw noService(new URL(layer).host, 'not-linked');
     const { tree } = await this.desk.tree(service.url, service.kind, false);
     const [name] = layerNamesOf(layer);
-    return { item: tree.items.find((i) => i.name === name) ?? null, title: service.name, publisher: tree.publisher };
+    const item = tree.kind === 'tiles' ? tree.items[0] : tree.items.find((i) => i.name === name);
+    return { item: item ?? null, title: service.name, publisher: tree.publisher };
+  }
+
+  /** What a map needs to know to draw a layer. The server is asked only where nothing was kept of what it told. */
+  async layer(key: string, layer: string): Promise<ServiceLayerView> {
+    const kind = kindOfAddress(layer);
+    if (kind === null) throw noService(new URL(layer).host, 'no-map-server', 'the address of the layer does not say what is to be drawn');
+    const { item } = await this.itemOf(key, layer);
+    return { kind, crs: item?.crs ?? [], degrees: item?.degrees ?? null, attribution: item?.attribution ?? null };
   }
 
   /** Copies the records of a collection into a geodatabase, as one change, with where they came from. */

@@ -20,6 +20,9 @@ import {
   type PictureQuery,
   type ServiceCopyRequest,
   type ServiceFeatures,
+  serviceRequest,
+  type ServiceLayerView,
+  type ServiceRequest,
   type ServiceSignInRequest,
   type ServicesView,
   type ServiceTreeView,
@@ -98,6 +101,13 @@ class ServicesController {
       });
     await this.online.allow(body.host, body.allowed);
     return this.online.view(key);
+  }
+
+  /** What a map needs to know to draw a layer of a service. */
+  @Post('layer')
+  @HttpCode(200)
+  layer(@Param('key') key: string, @Body(new JoiPipe(serviceRequest)) body: ServiceRequest): Promise<ServiceLayerView> {
+    return this.online.layer(key, body.url);
   }
 
   @Get('picture')

@@ -70,6 +70,7 @@ import type {
   HostRequest,
   ServiceCopyRequest,
   ServiceFeatures,
+  ServiceLayerView,
   ServiceSignInRequest,
   ServicesView,
   ServiceTreeView,
@@ -311,6 +312,7 @@ export const api = {
   allowHost: (key: string, body: HostRequest) => call<ServicesView>('PUT', `projects/${key}/services/hosts`, body),
   serviceFeatures: (key: string, layer: string, box: readonly number[], signal?: AbortSignal) =>
     get<ServiceFeatures>(`projects/${key}/services/features?${new URLSearchParams({ layer, box: box.join(',') }).toString()}`, signal),
+  serviceLayer: (key: string, url: string) => post<ServiceLayerView>(`projects/${key}/services/layer`, { url }),
   copyService: (key: string, body: ServiceCopyRequest) => post<JobView<'service-copy'>>(`projects/${key}/services/copy`, body),
   standIns: () => get<StandInsView>('demo/stand-ins'),
   setStandIns: (body: Readonly<Record<string, boolean>>) => call<StandInsView>('PUT', 'demo/stand-ins', body),

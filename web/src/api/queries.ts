@@ -27,6 +27,7 @@ type OfProject =
   | 'rehearsal'
   | 'rows'
   | 'service-features'
+  | 'service-layer'
   | 'service-tree'
   | 'services'
   | 'statistics'

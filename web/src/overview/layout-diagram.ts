@@ -76,7 +76,10 @@ const bondOf = (l: LayerView): Bond => ({ stored: l.stored, reach: l.reach, stat
 
 /** Where a layer's data is, as a box of the right side and a folder in it. */
 function placeOf(l: LayerView, datasets: ReadonlyMap<string, DatasetView>): { box: string; folder: string; row: string } {
-  if (l.reach === 'service') return { box: 'service', folder: '', row: `service:${hostOf(l.href ?? '')}` };
+  if (l.reach === 'service') {
+    const host = hostOf(l.href ?? '');
+    return { box: 'service', folder: host, row: `service:${host}` };
+  }
   const d = l.dataset === null ? undefined : datasets.get(l.dataset);
   const box = l.link ? `link:${l.link}` : l.reach === 'inside' ? 'root' : 'outside';
   const folder = d ? d.folder : (l.recordedFolder ?? '');
@@ -305,7 +308,8 @@ function makeThreads(
         continue;
       }
       const at = placeOf(first, datasets);
-      const target = row.layers.length > 1 || !sourceY.has(at.row) ? `${at.box}/${at.folder}` : at.row;
+      const isBand = row.layers.length > 1 && at.box !== 'service';
+      const target = isBand || !sourceY.has(at.row) ? `${at.box}/${at.folder}` : at.row;
       threads.push({ ...base, toY: sourceY.get(target) ?? row.y, toGhost: false, target });
     }
   return threads;

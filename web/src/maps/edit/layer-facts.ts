@@ -1,3 +1,4 @@
+import { kindOfAddress } from '@rootmap/core';
 import type { LayerDataView, MapDocView, MapLayerView, NewLayerView } from '@rootmap/core/contract';
 import type { DraftLayer } from '@rootmap/core/contract';
 
@@ -26,10 +27,17 @@ export function layerWords(layer: DraftLayer, { data, file }: LayerFacts, mapCrs
   if (data?.kind === 'raster' && data.pixel)
     words.push(`raster, ${round(data.pixel[0])} ${data.crs && /^EPSG:4326$/.test(data.crs) ? '°' : 'm'} pixels`);
   if (data?.isPlaced && mapCrs && data.crs !== mapCrs) words.push(`reprojected from ${data.crs ?? data.crsName ?? 'a CRS of its own'}`);
-  if (data && !data.isPlaced && data.kind !== 'table') words.push('CRS not known');
+  if (file?.reach === 'service' && file.href !== null) words.push(SERVICE_WORDS[kindOfAddress(file.href) ?? 'none']);
+  else if (data && !data.isPlaced && data.kind !== 'table') words.push('CRS not known');
   if (file?.style.state === 'adrift') words.push('its style is missing: drawn plainly');
   if (file?.style.state === 'unreadable') words.push('its style cannot be read: drawn plainly');
   if ((file?.style.missing.length ?? 0) > 0) words.push(`${file!.style.missing.length} pictures missing`);
   return words;
 }
+const SERVICE_WORDS = {
+  wms: 'picture by a server',
+  tiles: 'tiles by a server',
+  features: 'records of a server',
+  none: 'a server',
+} as const;
 const round = (n: number): string => String(Number(n.toPrecision(3)));

@@ -1,6 +1,6 @@
-import { isInOrder } from '@rootmap/core';
+import { isInOrder, kindOfAddress } from '@rootmap/core';
 import { useSortable } from '@dnd-kit/sortable';
-import { mdiDragVertical, mdiEyeOffOutline, mdiEyeOutline } from '@mdi/js';
+import { mdiDragVertical, mdiEarth, mdiEyeOffOutline, mdiEyeOutline } from '@mdi/js';
 import { Box, ButtonBase, IconButton, LinearProgress, Link as MuiLink } from '@mui/material';
 import { Link } from 'react-router';
 import type { DraftLayer } from '@rootmap/core/contract';
@@ -98,6 +98,9 @@ const GroupHead = ({ group, onActive }: { group: Group; onActive: RowActs['onAct
   </Box>
 );
 
+/** A service paints it: there is no look of one's own. */
+const isPicture = (href: string | null): boolean => href !== null && ['wms', 'tiles'].includes(kindOfAddress(href) ?? '');
+
 interface ButtonProps extends Pick<Props, 'row' | 'mapCrs' | 'isSelected' | 'onSelect'> {
   readonly isBroken: boolean;
 }
@@ -122,7 +125,11 @@ function LayerButton({ row: { layer, facts, isInScale }, mapCrs, isSelected, isB
       }}
     >
       <Box sx={{ display: 'flex', alignItems: 'center', gap: 1, minWidth: 0 }}>
-        <LookSwatch look={lookFor(layer, data?.kind ?? null)} kind={data?.kind ?? null} />
+        {isPicture(file?.href ?? null) ? (
+          <Icon path={mdiEarth} sx={{ fontSize: 20, color: 'var(--slate)' }} />
+        ) : (
+          <LookSwatch look={lookFor(layer, data?.kind ?? null)} kind={data?.kind ?? null} />
+        )}
         <Box
           component="span"
           sx={{ fontWeight: 650, overflow: 'hidden', textOverflow: 'ellipsis', whiteSpace: 'nowrap', flex: '0 1 auto' }}

@@ -3,7 +3,7 @@ import { useEffect, useRef, useState, type RefObject } from 'react';
 import { useLatest } from '../../parts/use-latest.js';
 import { useToken } from '../../theme/use-token.js';
 import type { MapPlane, Point } from './map-plane.js';
-import { MapScene, type SceneLayer } from './map-scene.js';
+import { isReady, MapScene, type SceneLayer } from './map-scene.js';
 
 export interface Sight {
   readonly center: Point;
@@ -85,7 +85,7 @@ export function MapCanvas({ plane, layers, start, name, hasLand, pictureUrl, sce
       aria-label={`Map ${name}. Arrow keys move it, plus and minus change its scale`}
       tabIndex={0}
       data-drawn={isDrawn}
-      data-pictures={layers.filter((l) => l.picture).length}
+      data-pictures={layers.filter(isReady).length}
       sx={{
         position: 'absolute',
         inset: 0,

@@ -20,6 +20,7 @@ import 'ol/ol.css';
 import type { MapPlane, Point } from './map-plane.js';
 import { labelStyle, isInScale, shapeStyle } from './ol-symbols.js';
 import { landIn } from './land-outline.js';
+import { serviceLayer, type ServiceDrawing } from './service-layers.js';
 
 const TILE = 256;
 const FONT = 'Commissioner Variable, sans-serif';
@@ -39,6 +40,8 @@ export interface SceneLayer {
   readonly label: Label | null;
   /** Null: it is not ready, and its outline is drawn. */
   readonly picture: LayerPictureView | null;
+  /** Where it draws on a service; null: it does not. */
+  readonly service: ServiceDrawing | null;
   /** Of its data, in the map's plane; null: not known. */
   readonly box: readonly [number, number, number, number] | null;
 }
@@ -54,6 +57,9 @@ interface Drawn {
   readonly labels: VectorTileLayer | null;
   layer: SceneLayer;
 }
+
+/** Something of it can be drawn. */
+export const isReady = (l: Pick<SceneLayer, 'picture' | 'service'>): boolean => l.picture !== null || l.service !== null;
 
 /** The map on the screen: layers of tiles in one plane, drawn as a draft says. */
 export class MapScene {
@@ -123,7 +129,7 @@ export class MapScene {
     const keep = new Set(layers.map((l) => l.id));
     for (const [id, old] of this.drawn) if (!keep.has(id)) this.remove(id, old);
     layers.forEach((layer, i) => this.showLayer(layer, layers.length - i));
-    const waiting = layers.filter((l) => l.active && !l.picture && l.box);
+    const waiting = layers.filter((l) => l.active && !isReady(l) && l.box);
     const source = this.outlines.getSource()!;
     source.clear();
     source.addFeatures(waiting.map((l) => new Feature(fromExtent([...l.box!]))));
@@ -135,7 +141,7 @@ export class MapScene {
   /** Their labels, and outlines of those that are not ready, without their shapes. */
   showLabels(layers: readonly SceneLayer[], colours: SceneColours): void {
     this.show(
-      layers.filter((l) => l.label || !l.picture),
+      layers.filter((l) => l.service === null && (l.label || !l.picture)),
       colours,
     );
     for (const { shapes } of this.drawn.values()) shapes.setVisible(false);
@@ -148,16 +154,23 @@ export class MapScene {
   }
 
   private showLayer(layer: SceneLayer, zIndex: number): void {
-    const { picture } = layer;
-    const key = picture ? `${picture.version} ${picture.drawing ?? ''} ${picture.kind} ${layer.label ? 'labels' : ''}` : '';
+    const { picture, service } = layer;
+    const key = picture
+      ? `${picture.version} ${picture.drawing ?? ''} ${picture.kind} ${layer.label ? 'labels' : ''}`
+      : service
+        ? `${service.href} ${service.crs} ${service.version}`
+        : '';
     let drawn = this.drawn.get(layer.id);
     if (drawn && drawn.key !== key) {
       this.remove(layer.id, drawn);
       drawn = undefined;
     }
-    if (!picture) return;
+    if (!isReady(layer)) return;
     if (!drawn) {
-      drawn = { key, ...layersOf(picture, this.plane, layer.label !== null, this.isStill), layer };
+      const made = picture
+        ? layersOf(picture, this.plane, layer.label !== null, this.isStill)
+        : { shapes: serviceLayer(service!, this.plane, this.isStill, this.styleOf(layer)), labels: null };
+      drawn = { key, ...made, layer };
       this.drawn.set(layer.id, drawn);
       this.map.addLayer(drawn.shapes);
       if (drawn.labels) this.map.addLayer(drawn.labels);
@@ -170,17 +183,20 @@ export class MapScene {
   }
 
   private restyle(drawn: Drawn, layer: SceneLayer): void {
+    if (drawn.shapes instanceof VectorLayer) drawn.shapes.setStyle(this.styleOf(layer) as never);
     if (!(drawn.shapes instanceof VectorTileLayer) || layer.look.kind === 'raster') return;
-    const classes = layer.picture!.drawing === null ? null : layer.picture!.classes;
-    drawn.shapes.setStyle(
-      shapeStyle(
-        rulesOfLook(layer.look),
-        classes,
-        () => this.scale,
-        (href) => this.pictureUrl(layer.id, href),
-      ),
-    );
+    drawn.shapes.setStyle(this.styleOf(layer));
     if (layer.label) drawn.labels?.setStyle(labelStyle(layer.label, FONT));
+  }
+
+  private styleOf(layer: SceneLayer): ReturnType<typeof shapeStyle> {
+    const { look, picture } = layer;
+    return shapeStyle(
+      look.kind === 'raster' ? [] : rulesOfLook(look),
+      picture && picture.drawing !== null ? picture.classes : null,
+      () => this.scale,
+      (href) => this.pictureUrl(layer.id, href),
+    );
   }
 
   private applyLimits(): void {

@@ -8,6 +8,7 @@ import type { LayerFacts } from './layer-facts.js';
 import type { MapPlane } from './map-plane.js';
 import type { SceneLayer } from './map-scene.js';
 import { keys } from '../../api/queries.js';
+import { boxOfService, useServiceDrawings } from './use-service-drawings.js';
 
 export interface PictureState {
   readonly picture: LayerPictureView | null;
@@ -54,6 +55,7 @@ export function useSceneLayers(
       staleTime: 60_000,
     })),
   });
+  const services = useServiceDrawings(projectKey, layers, factsOf, plane, isOpen);
   // A layer keeps its last picture while another is made ready, so that nothing blinks. What is kept comes from the same answers as
   // what is drawn, and is never ahead of them.
   /* eslint-disable react-hooks/refs */
@@ -67,12 +69,13 @@ export function useSceneLayers(
     states.set(layer.id, {
       picture: data ?? kept,
       isReading: body !== null && !data && !error,
-      problem: error ? sentenceOf(error) : isNowhere ? NOWHERE : null,
+      problem: error ? sentenceOf(error) : isNowhere ? NOWHERE : (services.get(layer.id)?.problem ?? null),
     });
   });
   /* eslint-enable react-hooks/refs */
   const key = JSON.stringify([
     layers,
+    [...services].map(([id, s]) => [id, s.drawing?.crs, s.drawing?.version, s.degrees]),
     [...states].map(([id, s]) => [id, s.picture?.version, s.picture?.drawing, s.picture?.classes.length]),
     crs,
   ]);
@@ -87,7 +90,10 @@ export function useSceneLayers(
         look: lookFor(layer, data?.kind ?? null),
         label: layer.label?.template.trim() ? layer.label : null,
         picture: states.get(layer.id)?.picture ?? null,
-        box: data?.degrees && plane.crs ? plane.boxOf(data.degrees) : isNowhere ? null : (data?.bbox ?? null),
+        service: services.get(layer.id)?.drawing ?? null,
+        box:
+          boxOfService(services.get(layer.id), plane) ??
+          (data?.degrees && plane.crs ? plane.boxOf(data.degrees) : isNowhere ? null : (data?.bbox ?? null)),
       })),
     [key, plane], // eslint-disable-line react-hooks/exhaustive-deps -- the key says all that the layers are made of
   );

@@ -100,7 +100,7 @@ export function whyNoPage(wish: Wish, draft: MapDraft): string {
 
 /** What is missing on the page, in sentences. */
 export function missingOf(spec: PageSpec | null, draft: MapDraft, rows: readonly StackRow[]): string[] {
-  const lost = rows.filter((r) => r.layer.active && r.facts.file && !['sound', 'different'].includes(r.facts.file.state));
+  const lost = rows.filter((r) => r.layer.active && r.facts.file && !['sound', 'different', 'not-asked'].includes(r.facts.file.state));
   const busy = rows.filter((r) => r.isReading).length;
   return [
     ...(lost.length > 0 ? [`Not drawn, since their data is not there: ${lost.map((r) => r.layer.title).join(', ')}.`] : []),

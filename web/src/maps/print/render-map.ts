@@ -1,6 +1,6 @@
 import { PIXEL_METRES } from '@rootmap/core';
 import type { MapPlane, Point } from '../edit/map-plane.js';
-import { MapScene, type SceneLayer } from '../edit/map-scene.js';
+import { isReady, MapScene, type SceneLayer } from '../edit/map-scene.js';
 import { isInScale } from '../edit/ol-symbols.js';
 
 const LONGEST_WAIT_MS = 60_000;
@@ -62,7 +62,7 @@ export async function renderMap(content: MapContent, view: FrameView, { signal, 
     await add();
     await scene.showLand(false);
     const shown = layers.filter((l) => l.active && isInScale(l, view.scale));
-    const drawn = shown.filter((l) => l.picture).reverse();
+    const drawn = shown.filter(isReady).reverse();
     for (const [i, layer] of drawn.entries()) {
       scene.show([{ ...layer, label: null }], COLOURS);
       await add();

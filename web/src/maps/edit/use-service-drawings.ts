@@ -1,0 +1,104 @@
+import { useQueries } from '@tanstack/react-query';
+import { useCallback, useEffect, useMemo, useRef, useState } from 'react';
+import type { DraftLayer } from '@rootmap/core/contract';
+import { api } from '../../api/client.js';
+import { keys } from '../../api/queries.js';
+import { sentenceOf } from '../../parts/states.js';
+import type { LayerFacts } from './layer-facts.js';
+import type { MapPlane } from './map-plane.js';
+import { askedIn, type ServiceDrawing } from './service-layers.js';
+
+export interface ServiceState {
+  readonly drawing: ServiceDrawing | null;
+  readonly problem: string | null;
+  readonly degrees: readonly [number, number, number, number] | null;
+}
+
+export const boxOfService = (state: ServiceState | undefined, plane: MapPlane): [number, number, number, number] | null =>
+  state?.degrees && plane.crs ? plane.boxOf(state.degrees) : null;
+
+const MISSING = 'Its server did not send all of it. The rest of the map is drawn; it is asked again in a moment.';
+const AGAIN_MS = 8000;
+const PART = 'Only some of its records are drawn here: come closer to see all.';
+const NO_CRS = 'The map’s CRS is not known, so what the server sends cannot be placed.';
+
+/** Layers that draw on services: each is asked for by itself, and what fails keeps nothing else from being drawn. */
+export function useServiceDrawings(
+  projectKey: string,
+  layers: readonly DraftLayer[],
+  factsOf: (layer: DraftLayer) => LayerFacts,
+  plane: MapPlane,
+  isOpen: boolean,
+): ReadonlyMap<string, ServiceState> {
+  const drawn = layers.flatMap((layer) => {
+    const { file } = factsOf(layer);
+    return file?.reach === 'service' && file.href !== null ? [{ id: layer.id, href: file.href, file }] : [];
+  });
+  const found = useQueries({
+    queries: drawn.map(({ href }) => ({
+      queryKey: keys.of(projectKey, 'service-layer', href),
+      queryFn: () => api.serviceLayer(projectKey, href),
+      enabled: isOpen,
+      retry: false,
+      staleTime: 60_000,
+    })),
+  });
+  const [notes, setNotes] = useState<ReadonlyMap<string, string | null>>(new Map());
+  const note = useCallback(
+    (id: string, text: string | null) => setNotes((before) => ((before.get(id) ?? null) === text ? before : new Map(before).set(id, text))),
+    [],
+  );
+  // What did not come is asked for again by itself.
+  const [tries, setTries] = useState<ReadonlyMap<string, number>>(new Map());
+  const timers = useRef(new Map<string, ReturnType<typeof setTimeout>>());
+  useEffect(() => {
+    const running = timers.current;
+    return () => running.forEach((timer) => clearTimeout(timer));
+  }, []);
+  const onTrouble = useCallback(
+    (id: string) => {
+      note(id, MISSING);
+      if (timers.current.has(id)) return;
+      const again = (): void => {
+        timers.current.delete(id);
+        note(id, null);
+        setTries((before) => new Map(before).set(id, (before.get(id) ?? 0) + 1));
+      };
+      timers.current.set(id, setTimeout(again, AGAIN_MS));
+    },
+    [note],
+  );
+  const key = JSON.stringify([
+    drawn.map((d) => [d.id, d.href, d.file.state, d.file.detail]),
+    found.map((f) => [f.data, f.error && sentenceOf(f.error)]),
+  ]);
+  return useMemo(() => {
+    const states = new Map<string, ServiceState>();
+    drawn.forEach(({ id, href, file }, i) => {
+      const { data, error } = found[i]!;
+      const isPlaced = plane.crs?.proj4 != null;
+      const isAway = file.state === 'absent' || file.state === 'adrift';
+      const said = isAway ? sentence(file.detail) : error ? sentenceOf(error) : !isPlaced ? NO_CRS : (notes.get(id) ?? null);
+      const drawing: ServiceDrawing | null =
+        data && isPlaced
+          ? {
+              projectKey,
+              kind: data.kind,
+              href,
+              crs: askedIn(plane.crs?.code ?? null, data.crs),
+              version: `${isAway ? 'away' : 'here'} ${tries.get(id) ?? 0}`,
+              onTrouble: () => onTrouble(id),
+              onPart: (isPart) => note(id, isPart ? PART : null),
+            }
+          : null;
+      states.set(id, { drawing, problem: said, degrees: data?.degrees ?? null });
+    });
+    return states;
+    // eslint-disable-next-line react-hooks/exhaustive-deps -- the key says all that the layers are made of
+  }, [key, plane, notes, tries, projectKey]);
+}
+
+const sentence = (clause: string | null): string => {
+  const text = clause ?? 'its server does not answer';
+  return `${text.charAt(0).toUpperCase()}${text.slice(1)}. The rest of the map is drawn without it.`;
+};
