@@ -234,3 +234,49 @@ export interface FetchDone {
   /** It went on from what was kept of an earlier try: so many bytes. */
   readonly resumedAt: number;
 }
+
+/** How an address that is written down stands to what was fetched from it. */
+export interface EditionLook {
+  readonly address: string;
+  readonly state: 'unchanged' | 'changed' | 'gone' | 'not-told' | 'failed';
+  /** A sentence: what was compared, or why it is not known. */
+  readonly why: string;
+  readonly bytesBefore: number | null;
+  readonly bytesNow: number | null;
+  /** When it changed, as the server tells it. */
+  readonly changed: string | null;
+}
+
+export interface LookEditionsRequest {
+  /** [] : all that are written down. */
+  readonly addresses: readonly string[];
+}
+export const lookEditionsRequest = objectOf<LookEditionsRequest>({ addresses: Joi.array().items(address).max(2000).default([]) });
+
+/** One dataset against what came for it. */
+export interface NewerDataset {
+  /** Id, and name as people call it. */
+  readonly id: string;
+  readonly name: string;
+  readonly before: DatasetFacts;
+  /** Null: nothing that came is its newer edition. */
+  readonly now: DatasetFacts | null;
+  /** Fields that came, went, and have another type. */
+  readonly fields: { readonly added: readonly string[]; readonly gone: readonly string[]; readonly changed: readonly string[] };
+  readonly usedBy: number;
+  /** It is byte for byte what is here. */
+  readonly isSame: boolean;
+}
+export interface DatasetFacts {
+  readonly records: number | null;
+  readonly bytes: number;
+  readonly bbox: readonly [number, number, number, number] | null;
+  readonly crs: string | null;
+}
+
+export interface NewerRequest {
+  /** Id of what was fetched. */
+  readonly arrival: string;
+  readonly address: string;
+}
+export const newerRequest = objectOf<NewerRequest>({ arrival: Joi.string().uuid().required(), address: address.required() });

@@ -28,6 +28,21 @@ export async function openSource(path: string, isFolder: boolean): Promise<Archi
   };
 }
 
+/** All of an archive into a folder of our own, so that its datasets can be read. */
+export async function unpackWhole(file: string, folder: string): Promise<void> {
+  mkdirSync(folder, { recursive: true });
+  const archive = await openArchive(file);
+  try {
+    await archive.read(new Set(archive.entries.map((e) => e.path)), async (entry, content) => {
+      const path = join(folder, ...partsOf(entry.path));
+      mkdirSync(dirname(path), { recursive: true });
+      await pipeline(content, createWriteStream(path));
+    });
+  } finally {
+    archive.close();
+  }
+}
+
 /**
  * Fills the staged paths of an intake, straight from the archive: every byte is written once. Checksums are verified on the
  * way. Originals are made read-only before anybody sees them.

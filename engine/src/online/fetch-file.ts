@@ -1,10 +1,10 @@
-import { createHash } from 'node:crypto';
 import { existsSync, statfsSync, statSync } from 'node:fs';
 import { pipeline } from 'node:stream/promises';
 import { Transform } from 'node:stream';
 import { ProblemError, unportableName, type Edition, type OnProgress } from '@rootmap/core';
 import { join } from '../disk/native-path.js';
-import { createReadStream, createWriteStream, mkdirSync, readFileSync, renameSync, rmSync, writeFileSync } from '../disk/files.js';
+import { createWriteStream, mkdirSync, readFileSync, renameSync, rmSync, writeFileSync } from '../disk/files.js';
+import { sha256Of } from '../bundle/sha256-of.js';
 import { noService } from '../wire/wire-problem.js';
 import type { SignIn, StreamAnswer, Wire } from '../wire/wire.js';
 
@@ -50,7 +50,7 @@ export async function fetchFile(wire: Wire, order: FetchOrder, onProgress: OnPro
       await receive(answer, part, { from, total, name, onProgress, ...(order.signal ? { signal: order.signal } : {}) });
       const bytes = statSync(part).size;
       if (total !== null && bytes !== total) throw noService(new URL(order.address).host, 'broke-off', `${bytes} of ${total} bytes came`);
-      const sha256 = await hashOf(part);
+      const sha256 = await sha256Of(part);
       const path = join(order.folder, name);
       if (existsSync(path)) rmSync(path);
       renameSync(part, path);
@@ -135,12 +135,6 @@ async function receive({ body, url }: StreamAnswer, part: string, { from, total,
 function checkSpace(folder: string, bytes: number): void {
   const disk = statfsSync(folder);
   if (disk.bavail * disk.bsize < bytes) throw new ProblemError({ code: 'no-space', path: folder });
-}
-
-async function hashOf(path: string): Promise<string> {
-  const hash = createHash('sha256');
-  for await (const piece of createReadStream(path)) hash.update(piece as Buffer);
-  return hash.digest('hex');
 }
 
 const ENDINGS: Readonly<Record<string, string>> = {

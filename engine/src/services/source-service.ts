@@ -2,7 +2,7 @@ import { randomUUID } from 'node:crypto';
 import { constants, statfsSync, statSync } from 'node:fs';
 import type { Readable } from 'node:stream';
 import { pipeline } from 'node:stream/promises';
-import { isUnsafePath, ProblemError, unportableName, type FileEntry, type ToldOrigin, partsOf } from '@rootmap/core';
+import { isUnsafePath, ProblemError, unportableName, type FileEntry, type Origin, type ToldOrigin, partsOf } from '@rootmap/core';
 import type {
   AppliedView,
   CopiesDone,
@@ -18,7 +18,7 @@ import type {
   PathRequest,
 } from '@rootmap/core/contract';
 import { basename, dirname, join } from '../disk/native-path.js';
-import { copyFileSync, createReadStream, createWriteStream, mkdirSync, rmSync, utimesSync } from '../disk/files.js';
+import { copyFileSync, createReadStream, createWriteStream, mkdirSync, renameSync, rmSync, utimesSync } from '../disk/files.js';
 import { ARCHIVE_ENDING } from '../archive/archive.js';
 import type { RunOptions } from '../changes/run-change.js';
 import type { CopiesPlan } from '../copies/plan-copies.js';
@@ -35,6 +35,8 @@ interface Arrival {
   /** The archive, or the folder that loose files were put into. */
   readonly file: string;
   readonly source: PathRequest | null;
+  /** Fetched by its address; left out: it was not. */
+  readonly fetched?: Pick<Origin, 'address' | 'fetched' | 'edition'>;
   /** What datasets in it tell of their origin, by main path; left out: it was not looked into yet. */
   readonly told?: Readonly<Record<string, ToldOrigin>>;
 }
@@ -99,6 +101,23 @@ export class SourceService {
     return { id };
   }
 
+  /** A file that was fetched stands here like one that was dropped, and knows where it is from. */
+  arrive(path: string, fetched: Pick<Origin, 'address' | 'fetched' | 'edition'>): string {
+    const name = basename(path);
+    const isAlone = ARCHIVE_ENDING.test(name);
+    const id = randomUUID();
+    const file = isAlone ? join(this.folder, id, name) : join(this.folder, id, LOOSE, name);
+    mkdirSync(dirname(file), { recursive: true });
+    renameSync(path, file);
+    this.arrivals.set(id, { id, name, file: isAlone ? file : join(this.folder, id, LOOSE), source: null, fetched });
+    return id;
+  }
+
+  /** Where what arrived stands, and what is known of its fetching. */
+  arrived(id: string): Pick<Arrival, 'file' | 'fetched'> {
+    return this.arrival(id);
+  }
+
   private arrival(id: string): Arrival {
     const arrival = this.arrivals.get(id);
     if (!arrival) throw new ProblemError({ code: 'not-found', what: 'arrival', id });
@@ -106,14 +125,23 @@ export class SourceService {
   }
 
   async look(key: string, id: string): Promise<IntakeView> {
-    const { name, file, source } = this.arrival(id);
+    const { name, file, source, fetched } = this.arrival(id);
     const base = await this.ports.projects.base(key);
     const inside = await this.ports.pool.run('inside', { ...base, file });
     this.arrivals.set(id, { ...this.arrival(id), told: toldBy(inside.groups) });
     const elsewhere = await this.ports.pool.run('companions', { ...base, file, groups: inside.groups });
     const disk = statfsSync(base.root);
     const isLoose = source === null && statSync(file).isDirectory();
-    return { id, name, source, isLoose, ...inside, freeBytes: disk.bavail * disk.bsize, elsewhere };
+    return {
+      id,
+      name,
+      source,
+      isLoose,
+      ...inside,
+      proposed: { ...inside.proposed, ...fetched },
+      freeBytes: disk.bavail * disk.bsize,
+      elsewhere,
+    };
   }
 
   /** A companion that stands elsewhere comes along with loose files that lack it. */
@@ -133,14 +161,15 @@ export class SourceService {
   }
 
   private async planIntake(base: TaskBase, entries: readonly FileEntry[], id: string, request: IntakeRequest, target: string) {
-    const { name, file, source, told } = this.arrival(id);
+    const { name, file, source, told, fetched } = this.arrival(id);
     const order = {
       source: file,
       name,
       entries,
       wanted: request.wanted,
       target,
-      origin: request.origin,
+      // What the server told of the file is noted as it was told, whatever was typed beside it.
+      origin: fetched?.edition ? { ...request.origin, edition: fetched.edition } : request.origin,
       told: told ?? toldBy((await this.ports.pool.run('inside', { ...base, file })).groups),
       removeArchive: request.removeArchive && source !== null,
     };

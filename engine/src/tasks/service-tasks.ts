@@ -1,9 +1,12 @@
-import { serviceAddress, type ServiceTree } from '@rootmap/core';
+import { serviceAddress, urlOf, type Origin, type ServiceTree } from '@rootmap/core';
 import { pathFrom } from '../disk/native-path.js';
 import { copyFeatures, type Copied, type CopyOrder } from '../online/copy-features.js';
+import { planTakeEdition, type TakenEdition } from '../online/take-edition.js';
+import { unpackWhole } from '../intake/unpack.js';
+import { viewSources } from '../folders/view-sources.js';
 import { readMaps } from '../project/read-maps.js';
 import { Wire } from '../wire/wire.js';
-import { scopeOf, type TaskBase, type TaskContext, type TaskTable } from './task-base.js';
+import { indexOf, scopeOf, type TaskBase, type TaskContext, type TaskTable } from './task-base.js';
 
 /** A layer that draws on a service. */
 export interface ServiceLayer {
@@ -40,6 +43,28 @@ export const SERVICE_TASKS = {
     );
     return { linked: scope.project?.services ?? [], layers };
   },
+  'recorded-addresses': async (
+    input: TaskBase & { roots: readonly string[] },
+    { dataFolder }: TaskContext,
+  ): Promise<readonly RecordedAddress[]> => {
+    const { sources } = await viewSources(scopeOf(input, true), input.roots, await indexOf(dataFolder));
+    return sources.flatMap(({ id, origin, usedBy }) =>
+      origin && urlOf(origin.address) ? [{ id, address: origin.address, origin, usedBy }] : [],
+    );
+  },
+  'plan-take-edition': async (
+    input: TaskBase & {
+      readonly file: string;
+      readonly isFolder: boolean;
+      readonly unpacked: string;
+      readonly wanted: readonly RecordedAddress[];
+      readonly origin: Pick<Origin, 'fetched' | 'edition'>;
+    },
+  ): Promise<TakenEdition> => {
+    const { file, isFolder, unpacked, wanted, origin, who } = input;
+    if (!isFolder) await unpackWhole(file, unpacked);
+    return planTakeEdition(scopeOf(input), wanted, isFolder ? file : unpacked, origin, who);
+  },
   'copy-features': async (
     input: { readonly order: CopyOrder; readonly hosts: readonly string[] },
     { progress }: TaskContext,
@@ -53,5 +78,13 @@ export const SERVICE_TASKS = {
     }
   },
 } satisfies TaskTable;
+
+/** A dataset with an address that it can be fetched from again. */
+export interface RecordedAddress {
+  readonly id: string;
+  readonly address: string;
+  readonly origin: Origin;
+  readonly usedBy: number;
+}
 
 export const serviceOfLayer = (layer: ServiceLayer): string => serviceAddress(layer.href);

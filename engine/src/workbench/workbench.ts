@@ -19,6 +19,7 @@ import { SeenFolderRepository } from '../repositories/seen-folder-repository.js'
 import { SentRepository } from '../repositories/sent-repository.js';
 import { BundleService } from '../services/bundle-service.js';
 import { ChangeService } from '../services/change-service.js';
+import { EditionService } from '../services/edition-service.js';
 import { ExportService } from '../services/export-service.js';
 import { FolderService } from '../services/folder-service.js';
 import { GeodatabaseService } from '../services/geodatabase-service.js';
@@ -64,6 +65,7 @@ const WORKERS = 2;
 export class Workbench {
   readonly bundles: BundleService;
   readonly changes: ChangeService;
+  readonly editions: EditionService;
   readonly exports: ExportService;
   readonly folders: FolderService;
   readonly geodatabases: GeodatabaseService;
@@ -129,6 +131,7 @@ export class Workbench {
     this.online = new OnlineService(ports, desk, this.geodatabases, join(dataFolder, 'fetching'));
     this.pictures = new PictureService(ports, pools.pictures, pools.background);
     this.sources = new SourceService(ports, this.pictures, join(dataFolder, 'arrivals'));
+    this.editions = new EditionService(ports, desk, this.sources, join(dataFolder, 'fetching'));
   }
 
   static async start(options: WorkbenchOptions): Promise<Workbench> {

@@ -4,6 +4,15 @@ import Joi from 'joi';
 import { pictureType, ProblemError } from '@rootmap/core';
 import {
   featuresQuery,
+  fetchRequest,
+  lookEditionsRequest,
+  newerRequest,
+  type AppliedView,
+  type EditionLook,
+  type FetchRequest,
+  type LookEditionsRequest,
+  type NewerDataset,
+  type NewerRequest,
   findServiceRequest,
   hostRequest,
   objectOf,
@@ -29,7 +38,7 @@ import {
   type TileQuery,
   type TreeRequest,
 } from '@rootmap/core/contract';
-import { OnlineService } from '@rootmap/engine/workbench';
+import { EditionService, OnlineService } from '@rootmap/engine/workbench';
 import { isLoopback, type Config } from '../config.js';
 import { CONFIG } from '../workbench/workbench.module.js';
 import { gone } from '../http/gone.js';
@@ -149,5 +158,39 @@ function sendPicture(response: Response, bytes: Buffer): void {
   response.type(pictureType(bytes) ?? 'application/octet-stream').send(bytes);
 }
 
-@Module({ controllers: [ServicesController] })
+/** Data by its address, and newer editions of it. */
+@Controller('api/projects/:key/editions')
+class EditionsController {
+  constructor(@Inject(EditionService) private readonly editions: EditionService) {}
+
+  /** Fetches a file by its address; it ends as an arrival. */
+  @Post('fetch')
+  @HttpCode(202)
+  fetch(@Param('key') key: string, @Body(new JoiPipe(fetchRequest)) body: FetchRequest): Promise<JobView> {
+    return this.editions.startFetch(key, body);
+  }
+
+  /** Whether there are newer editions at addresses that are written down. */
+  @Post('look')
+  @HttpCode(200)
+  look(@Param('key') key: string, @Body(new JoiPipe(lookEditionsRequest)) body: LookEditionsRequest): Promise<EditionLook[]> {
+    return this.editions.look(key, body.addresses);
+  }
+
+  /** What was fetched against what is here. */
+  @Post('compare')
+  @HttpCode(200)
+  compare(@Param('key') key: string, @Body(new JoiPipe(newerRequest)) body: NewerRequest): Promise<readonly NewerDataset[]> {
+    return this.editions.compare(key, body);
+  }
+
+  /** What was fetched takes the place of what is here. */
+  @Post('take-over')
+  @HttpCode(200)
+  takeOver(@Param('key') key: string, @Body(new JoiPipe(newerRequest)) body: NewerRequest, @Req() request: Request): Promise<AppliedView> {
+    return this.editions.takeOver(key, body, whoOf(request));
+  }
+}
+
+@Module({ controllers: [ServicesController, EditionsController] })
 export class ServicesModule {}

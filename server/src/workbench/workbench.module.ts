@@ -2,6 +2,7 @@ import { Global, Module, type DynamicModule } from '@nestjs/common';
 import {
   BundleService,
   ChangeService,
+  EditionService,
   ExportService,
   FolderService,
   GeodatabaseService,
@@ -27,6 +28,7 @@ export const CONFIG = Symbol('config');
 const servicesOf = (workbench: Workbench) => [
   { provide: BundleService, useValue: workbench.bundles },
   { provide: ChangeService, useValue: workbench.changes },
+  { provide: EditionService, useValue: workbench.editions },
   { provide: ExportService, useValue: workbench.exports },
   { provide: FolderService, useValue: workbench.folders },
   { provide: GeodatabaseService, useValue: workbench.geodatabases },

@@ -1,0 +1,102 @@
+import { createHash } from 'node:crypto';
+import { statSync } from 'node:fs';
+import { ProblemError, withoutSecrets } from '@rootmap/core';
+import type { AppliedView, EditionLook, FetchDone, FetchRequest, JobView, NewerDataset, NewerRequest } from '@rootmap/core/contract';
+import { join } from '../disk/native-path.js';
+import { rmSync } from '../disk/files.js';
+import { fetchFile } from '../online/fetch-file.js';
+import { pastedAddress, signInOf } from '../online/find-service.js';
+import { lookForEdition } from '../online/look-for-edition.js';
+import type { ServiceDesk } from '../online/service-desk.js';
+import { stageEdition } from '../online/stage-edition.js';
+import type { RecordedAddress } from '../tasks/service-tasks.js';
+import type { Ports } from './ports.js';
+import type { SourceService } from './source-service.js';
+
+/** So many servers are asked at the same time for newer editions. */
+const AT_ONCE = 6;
+
+/** Data by its address: fetched, looked for again, and taken over when it is a newer edition. */
+export class EditionService {
+  constructor(
+    private readonly ports: Pick<Ports, 'pool' | 'projects' | 'changes' | 'jobs' | 'known'>,
+    private readonly desk: ServiceDesk,
+    private readonly sources: Pick<SourceService, 'arrive' | 'arrived' | 'forget'>,
+    private readonly folder: string,
+  ) {}
+
+  /** Fetches a file; it ends as an arrival, like one that was dropped. */
+  async startFetch(key: string, { address, signIn: given }: FetchRequest): Promise<JobView> {
+    const whole = pastedAddress(address);
+    const signIn = given ?? signInOf(whole) ?? (await this.desk.signInFor(whole));
+    const plain = withoutSecrets(whole);
+    if (given) await this.desk.signIn(plain, given);
+    const folder = join(this.folder, createHash('sha256').update(plain).digest('hex').slice(0, 32));
+    return this.ports.jobs.start('fetch', `Fetch ${shown(plain)}`, key, async ({ signal, progress }): Promise<FetchDone> => {
+      const { path, name, resumedAt, edition } = await fetchFile(this.desk.wire, { address: plain, folder, signIn, signal }, progress);
+      const arrival = this.sources.arrive(path, { address: plain, fetched: new Date().toISOString().slice(0, 10), edition });
+      rmSync(folder);
+      return { arrival, name, bytes: edition.bytes, sha256: edition.sha256, resumedAt };
+    });
+  }
+
+  private async recorded(key: string): Promise<readonly RecordedAddress[]> {
+    return this.ports.pool.run('recorded-addresses', { ...(await this.ports.projects.base(key)), roots: await this.ports.known.roots() });
+  }
+
+  /** Asks the servers of addresses that are written down whether there is a newer edition; nothing is fetched. */
+  async look(key: string, addresses: readonly string[]): Promise<EditionLook[]> {
+    const wanted = new Map<string, RecordedAddress>();
+    for (const r of await this.recorded(key)) if (addresses.length === 0 || addresses.includes(r.address)) wanted.set(r.address, r);
+    const left = [...wanted.values()];
+    const looks: EditionLook[] = [];
+    const work = async (): Promise<void> => {
+      for (let next = left.shift(); next; next = left.shift())
+        looks.push(
+          await lookForEdition(this.desk.wire, next.address, next.origin.edition ?? null, await this.desk.signInFor(next.address)),
+        );
+    };
+    await Promise.all(Array.from({ length: AT_ONCE }, work));
+    return looks.sort((a, b) => [...wanted.keys()].indexOf(a.address) - [...wanted.keys()].indexOf(b.address));
+  }
+
+  private async plan(key: string, { arrival, address }: NewerRequest, who: string) {
+    const base = await this.ports.projects.base(key, who);
+    const { file, fetched } = this.sources.arrived(arrival);
+    const wanted = (await this.recorded(key)).filter((r) => r.address === address);
+    if (wanted.length === 0) throw new ProblemError({ code: 'not-found', what: 'dataset from that address', id: address });
+    const origin = { fetched: fetched?.fetched ?? new Date().toISOString().slice(0, 10), edition: fetched?.edition };
+    const isFolder = statSync(file).isDirectory();
+    const task = { ...base, file, isFolder, unpacked: join(this.folder, `unpacked-${arrival}`), wanted, origin };
+    return { base, plan: await this.ports.pool.run('plan-take-edition', task), unpacked: task.unpacked };
+  }
+
+  /** What was fetched against what is here, dataset by dataset. */
+  async compare(key: string, request: NewerRequest): Promise<readonly NewerDataset[]> {
+    const { plan, unpacked } = await this.plan(key, request, 'web');
+    rmSync(unpacked);
+    return plan.datasets;
+  }
+
+  /** The new edition takes the place of the old one, under its names: one change with one undo. */
+  async takeOver(key: string, request: NewerRequest, who: string): Promise<AppliedView> {
+    const { base, plan, unpacked } = await this.plan(key, request, who);
+    try {
+      if (!plan.change)
+        throw new ProblemError({ code: 'wrong-use', message: 'What was fetched is what is here already. There is nothing to take over.' });
+      const applied = await this.ports.changes.apply(key, base, plan.change, plan.datasets.length, {
+        ...this.ports.changes.run,
+        stageAll: stageEdition(plan.copies),
+      });
+      this.sources.forget(request.arrival);
+      return applied;
+    } finally {
+      rmSync(unpacked);
+    }
+  }
+}
+
+const shown = (address: string): string => {
+  const { host, pathname } = new URL(address);
+  return `${pathname.split('/').filter(Boolean).at(-1) ?? host} of ${host}`;
+};
