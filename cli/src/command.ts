@@ -7,6 +7,8 @@ export type ExitStatus = 0 | 1 | 2 | 3;
 export interface Call {
   /** Positional arguments, made absolute. */
   readonly paths: readonly string[];
+  /** The same as they were typed. */
+  readonly words: readonly string[];
   readonly flags: Readonly<Record<string, string | boolean | readonly string[] | undefined>>;
   readonly places: readonly Place[];
   readonly cwd: string;

@@ -30,6 +30,9 @@ const COMMANDS: Readonly<Record<string, () => Promise<Command>>> = {
   geodatabase: () => import('./commands/geodatabase.js').then((m) => m.geodatabase),
   pack: () => import('./commands/pack.js').then((m) => m.pack),
   verify: () => import('./commands/verify.js').then((m) => m.verify),
+  services: () => import('./commands/services.js').then((m) => m.services),
+  fetch: () => import('./commands/fetch.js').then((m) => m.fetchData),
+  editions: () => import('./commands/editions.js').then((m) => m.editions),
   receive: () => import('./commands/receive.js').then((m) => m.receive),
 };
 
@@ -74,6 +77,7 @@ async function runCommand(command: Command, argv: readonly string[]): Promise<Ex
   const quiet = values['quiet'] === true;
   const call: Call = {
     paths,
+    words: positionals,
     flags: values,
     cwd,
     places: placesFor(values, cwd, paths),
@@ -117,7 +121,11 @@ function report(error: unknown): ExitStatus {
     return 3;
   }
   process.stderr.write(`rootmap: ${explain(error.problem).replace(/\s*\n\s*/g, ' ')}\n`);
-  return ['locked', 'no-space', 'io', 'busy', 'changed-meanwhile', 'failed', 'cancelled', 'read-only'].includes(error.problem.code) ? 3 : 2;
+  return ['locked', 'no-space', 'io', 'busy', 'changed-meanwhile', 'failed', 'cancelled', 'read-only', 'no-service'].includes(
+    error.problem.code,
+  )
+    ? 3
+    : 2;
 }
 
 async function help(): Promise<ExitStatus> {

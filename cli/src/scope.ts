@@ -1,10 +1,12 @@
-import { findScope, type Scope, resolve } from '@rootmap/engine';
+import { askedServices, dataFolder, findScope, type Scope, resolve } from '@rootmap/engine';
 import type { Call } from './command.js';
 
-/** The scope of the first path named, with `--root` where it is given. */
+/** The scope of the first path named, with `--root` where it is given, and with what is known of services; none is asked. */
 export const scopeOf = (call: Call, path = call.paths[0]!): Scope => {
   const root = call.flags['root'];
-  return findScope(path, { places: call.places, ...(typeof root === 'string' ? { root: resolve(call.cwd, root) } : {}) });
+  const scope = findScope(path, { places: call.places, ...(typeof root === 'string' ? { root: resolve(call.cwd, root) } : {}) });
+  const asked = askedServices(dataFolder());
+  return asked.size > 0 ? { ...scope, asked } : scope;
 };
 
 export const heads = (scope: Scope) => ({ root: scope.root, projectFile: scope.projectFile });

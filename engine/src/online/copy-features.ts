@@ -21,6 +21,7 @@ export interface CopyOrder {
 
 export interface Copied {
   readonly file: string;
+  readonly name: string;
   readonly came: number;
   readonly told: number | null;
   readonly resumedAt: number;
@@ -94,7 +95,14 @@ export async function copyFeatures(wire: Wire, order: CopyOrder, onProgress: OnP
   } finally {
     closeSync(handle);
   }
-  return { file, came: state.came, told: state.told, resumedAt, edition: await editionOfCollection(wire, order, state.told ?? state.came) };
+  return {
+    file,
+    name: order.name,
+    came: state.came,
+    told: state.told,
+    resumedAt,
+    edition: await editionOfCollection(wire, order, state.told ?? state.came),
+  };
 }
 
 function firstPage({ layer, degrees }: CopyOrder, limit: number): string {

@@ -12,6 +12,7 @@ import {
 } from '@rootmap/core';
 import type { ServiceFeatures } from '@rootmap/core/contract';
 import { join } from '../disk/native-path.js';
+import { rmSync } from '../disk/files.js';
 import { freshForMs, retryAfterMs } from '../wire/retry-after.js';
 import { SecretBox } from '../wire/secret-box.js';
 import { noService } from '../wire/wire-problem.js';
@@ -87,6 +88,11 @@ export class ServiceDesk {
     for (const row of await memory.all()) desk.known.set(row.url, row);
     desk.ownHosts = new Set(await memory.hosts());
     return desk;
+  }
+
+  /** What was gathered is in its place now: it need not be kept. @param folder below the data folder */
+  forget(folder: string): void {
+    rmSync(folder);
   }
 
   close(): Promise<void> {

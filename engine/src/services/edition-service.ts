@@ -9,7 +9,7 @@ import { pastedAddress, signInOf } from '../online/find-service.js';
 import { lookForEdition } from '../online/look-for-edition.js';
 import type { ServiceDesk } from '../online/service-desk.js';
 import { stageEdition } from '../online/stage-edition.js';
-import type { RecordedAddress } from '../tasks/service-tasks.js';
+import type { RecordedAddress } from '../online/recorded-addresses.js';
 import type { Ports } from './ports.js';
 import type { SourceService } from './source-service.js';
 

@@ -4,9 +4,7 @@ import {
   layerNamesOf,
   ProblemError,
   serviceAddress,
-  withOrigin,
   resourceName,
-  EMPTY_ORIGIN,
   type ServiceItem,
 } from '@rootmap/core';
 import type {
@@ -22,9 +20,9 @@ import type {
   ServiceTreeView,
   ServiceView,
 } from '@rootmap/core/contract';
-import { basename, dirname, join } from '../disk/native-path.js';
-import { rmSync, writeFileSync } from '../disk/files.js';
-import { RECORDS } from '../move/records.js';
+import { join } from '../disk/native-path.js';
+import { rmSync } from '../disk/files.js';
+import { noteOriginOf } from '../online/origin-of-copy.js';
 import type { ServiceDesk } from '../online/service-desk.js';
 import { MOST_KEPT_BYTES } from '../online/kept-answers.js';
 import { serviceOfLayer, type ProjectServices } from '../tasks/service-tasks.js';
@@ -209,22 +207,7 @@ export class OnlineService {
         };
         const { configured, own } = this.desk.hosts();
         const copied = await this.ports.pool.run('copy-features', { order, hosts: [...configured, ...own] }, handle);
-        const origin = {
-          ...EMPTY_ORIGIN,
-          title: item?.title ?? name,
-          publisher: item?.publisher ?? publisher ?? title,
-          address: layer,
-          fetched: new Date().toISOString().slice(0, 10),
-          licence: item?.licence ?? '',
-          attribution: item?.attribution ?? '',
-          notes: noteOf(copied.came, copied.told, title, degrees),
-          edition: copied.edition,
-        };
-        const file = basename(copied.file);
-        writeFileSync(
-          join(dirname(copied.file), RECORDS),
-          JSON.stringify({ resources: [withOrigin({ name: resourceName(file), path: file }, origin)] }),
-        );
+        noteOriginOf(copied, order, { item, service: title, publisher });
         const done = await this.geodatabases.bringFile(
           key,
           base,
@@ -242,9 +225,4 @@ export class OnlineService {
       },
     );
   }
-}
-
-function noteOf(came: number, told: number | null, title: string, degrees: readonly number[] | null): string {
-  const count = told !== null && told !== came ? `${came} records, of ${told} that the server told of` : `${came} records`;
-  return `Copied from the service ${title}: ${count}${degrees ? `, in ${degrees.map((d) => d.toFixed(5)).join(', ')} (west, south, east, north)` : ''}.`;
 }

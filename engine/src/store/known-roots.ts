@@ -1,6 +1,7 @@
 import { existsSync } from 'node:fs';
 import Database from 'better-sqlite3';
 import { join } from '../disk/native-path.js';
+import type { Asked } from '@rootmap/core';
 import type { PlaceSetting } from '../places/places.js';
 
 /**
@@ -35,3 +36,16 @@ export const keptPlaces = (dataFolder: string): PlaceSetting[] =>
     driveNames: JSON.parse(driveNames) as string[],
     formerly: JSON.parse(formerly) as string[],
   }));
+
+/** What came of asking services, by their addresses. */
+export const askedServices = (dataFolder: string): ReadonlyMap<string, Asked> =>
+  new Map(
+    rowsOf<{ url: string; askedMs: number; okMs: number | null; answered: number; why: string | null; offers: string | null }>(
+      dataFolder,
+      'service',
+      'SELECT * FROM service WHERE askedMs IS NOT NULL',
+    ).map(({ url, askedMs, okMs, answered, why, offers }) => [
+      url,
+      { atMs: askedMs, okMs, answered: answered === 1, why, offers: offers === null ? null : (JSON.parse(offers) as string[]) },
+    ]),
+  );

@@ -1,12 +1,12 @@
-import { serviceAddress, urlOf, type Origin, type ServiceTree } from '@rootmap/core';
+import { serviceAddress, type Origin, type ServiceTree } from '@rootmap/core';
 import { pathFrom } from '../disk/native-path.js';
 import { copyFeatures, type Copied, type CopyOrder } from '../online/copy-features.js';
 import { planTakeEdition, type TakenEdition } from '../online/take-edition.js';
 import { unpackWhole } from '../intake/unpack.js';
-import { viewSources } from '../folders/view-sources.js';
+import { recordedAddresses, type RecordedAddress } from '../online/recorded-addresses.js';
 import { readMaps } from '../project/read-maps.js';
 import { Wire } from '../wire/wire.js';
-import { indexOf, scopeOf, type TaskBase, type TaskContext, type TaskTable } from './task-base.js';
+import { scopeOf, type TaskBase, type TaskContext, type TaskTable } from './task-base.js';
 
 /** A layer that draws on a service. */
 export interface ServiceLayer {
@@ -43,15 +43,8 @@ export const SERVICE_TASKS = {
     );
     return { linked: scope.project?.services ?? [], layers };
   },
-  'recorded-addresses': async (
-    input: TaskBase & { roots: readonly string[] },
-    { dataFolder }: TaskContext,
-  ): Promise<readonly RecordedAddress[]> => {
-    const { sources } = await viewSources(scopeOf(input, true), input.roots, await indexOf(dataFolder));
-    return sources.flatMap(({ id, origin, usedBy }) =>
-      origin && urlOf(origin.address) ? [{ id, address: origin.address, origin, usedBy }] : [],
-    );
-  },
+  'recorded-addresses': (input: TaskBase & { roots: readonly string[] }): readonly RecordedAddress[] =>
+    recordedAddresses(scopeOf(input, true), input.roots),
   'plan-take-edition': async (
     input: TaskBase & {
       readonly file: string;
@@ -78,13 +71,5 @@ export const SERVICE_TASKS = {
     }
   },
 } satisfies TaskTable;
-
-/** A dataset with an address that it can be fetched from again. */
-export interface RecordedAddress {
-  readonly id: string;
-  readonly address: string;
-  readonly origin: Origin;
-  readonly usedBy: number;
-}
 
 export const serviceOfLayer = (layer: ServiceLayer): string => serviceAddress(layer.href);

@@ -21,6 +21,7 @@ type OfProject =
   | 'map-picture'
   | 'mend'
   | 'new-layers'
+  | 'newer'
   | 'outside'
   | 'paths'
   | 'preview'

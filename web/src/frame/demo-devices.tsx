@@ -4,6 +4,7 @@ import { useState } from 'react';
 import type { PlaceView } from '@rootmap/core/contract';
 import { api } from '../api/client.js';
 import { keys, usePlaces, useStatus } from '../api/queries.js';
+import { StandIns } from './stand-ins.js';
 import { sentenceOf } from '../parts/states.js';
 
 /** In the demo only: stands in for plugging devices in and out, and for their coming back under another letter. */
@@ -31,6 +32,7 @@ export function DemoDevices() {
           {places.data?.map((place) => (
             <Device key={place.name} place={place} />
           ))}
+          {status.data.standIns && <StandIns />}
         </Stack>
       </Popover>
     </>

@@ -43,7 +43,7 @@ const STATE = { running: 'running', done: 'done', failed: 'failed', cancelled: '
 
 const SURE_AFTER_MS = 3000;
 /** How long it will take still, from how long it took so far: said when that means something. */
-function timeLeft(done: number, of: number, tookMs: number): string {
+export function timeLeft(done: number, of: number, tookMs: number): string {
   if (tookMs < SURE_AFTER_MS || done <= 0 || of <= done) return '';
   const seconds = Math.max(1, Math.round(((of - done) * tookMs) / done / 1000));
   return seconds < 90 ? `, about ${seconds} s left` : `, about ${Math.round(seconds / 60)} min left`;

@@ -10,6 +10,7 @@ import { PathText } from '../parts/path-text.js';
 import { ErrorState, Sheet, Tag, Waiting } from '../parts/states.js';
 import { useToggled } from '../parts/use-toggled.js';
 import { firstTarget, targetFolder, TargetForm, type Target } from './target-form.js';
+import { NewerEdition } from './newer-edition.js';
 import { OriginForm } from './origin-form.js';
 import { useStartedJob } from '../parts/job-actions.js';
 
@@ -52,6 +53,8 @@ function Looked({ id, project, sources, arrival, onForget, onGone }: Props & { a
   const [wish, setWish] = useState<Wish>({ safeNames: true, removeArchive: false });
   const wanted = arrival.groups.filter((g) => !left.has(g.path));
   const into = targetFolder(project, sources, target, origin.publisher);
+  const address = arrival.proposed.address ?? '';
+  const known = address !== '' && sources?.sources.some((s) => s.origin?.address === address) ? address : null;
   const start = useMutation({
     mutationFn: (into: PathRequest) =>
       api.bringIn(project.key, id, {
@@ -82,6 +85,7 @@ function Looked({ id, project, sources, arrival, onForget, onGone }: Props & { a
           </Typography>
         ) : (
           <>
+            {known && <NewerEdition projectKey={project.key} arrival={id} address={known} onTaken={onGone} />}
             <Groups arrival={arrival} left={left} onFlip={flip} />
             <Elsewhere arrival={arrival} projectKey={project.key} />
             <RefusedList refused={arrival.refused} />

@@ -6,6 +6,9 @@ import { DropZone } from '../parts/drop-zone.js';
 import { bytes } from '../parts/format.js';
 import { ErrorState } from '../parts/states.js';
 import { ArrivalCard } from './arrival-card.js';
+import { EditionsView } from './editions-view.js';
+import { FetchForm } from './fetch-form.js';
+import { useStable } from '../parts/use-stable.js';
 import { canArrive, sendFiles } from './send-files.js';
 import { useUrlState } from '../parts/use-url-state.js';
 
@@ -23,7 +26,11 @@ export function IntakeView({ project, sources }: { project: ProjectView; sources
     // The address follows what was dropped, not the other way round.
     // eslint-disable-next-line react-hooks/exhaustive-deps
   }, [ids]);
-  const add = (id: string): void => setIds((known) => (known.includes(id) ? known : [...known, id]));
+  const add = useStable((id: string): void => setIds((known) => (known.includes(id) ? known : [...known, id])));
+  const arrived = useStable((id: string): void => {
+    add(id);
+    set({ address: null });
+  });
   const send = async (files: readonly File[]): Promise<void> => {
     setError(null);
     try {
@@ -68,6 +75,12 @@ export function IntakeView({ project, sources }: { project: ProjectView; sources
           Choose in a place
         </Button>
       </DropZone>
+      <FetchForm
+        projectKey={project.key}
+        address={search.get('address') ?? ''}
+        onAddress={(address) => set({ address })}
+        onArrived={arrived}
+      />
       {error !== null && <ErrorState error={error} />}
       <Stack spacing={1.5}>
         {ids.map((id) => (
@@ -80,6 +93,7 @@ export function IntakeView({ project, sources }: { project: ProjectView; sources
           />
         ))}
       </Stack>
+      {sources && <EditionsView projectKey={project.key} sources={sources} onFetch={(address) => set({ address })} />}
       <Suspense>
         {choosing && (
           <FolderChooser
