@@ -49,6 +49,59 @@ const SAMPLES: Readonly<Record<string, { readonly good: object; readonly bad: re
     bad: [{ choices: 'all' }, { reach: 'everywhere', choices: [] }, { choices: [{ key: 'k' }] }],
   },
   pathsRequest: { good: { store: 'relative', map: null, apply: false }, bad: [{ store: 'short', map: null }, { map: null }] },
+  findServiceRequest: {
+    good: { address: ' maps.example/wms ', signIn: { kind: 'password', name: 'me', password: '' } },
+    bad: [{}, { address: '' }, { address: 'x', signIn: { kind: 'password', name: 'me' } }, { address: 'x', signIn: { kind: 'magic' } }],
+  },
+  serviceRequest: { good: { url: 'https://x.example/wms' }, bad: [{}, { url: 'file:///etc/passwd' }, { url: 'x' }] },
+  treeRequest: { good: { url: 'https://x.example/wms', anew: true }, bad: [{ url: 'https://x.example', anew: 'yes' }, { anew: true }] },
+  serviceSignInRequest: {
+    good: { url: 'https://x.example/wms', signIn: { kind: 'key', as: 'header', name: 'X-Key', key: 'k' } },
+    bad: [
+      { url: 'https://x.example/wms' },
+      { url: 'https://x.example/wms', signIn: { kind: 'key', as: 'cookie', name: 'a', key: 'k' } },
+      { url: 'https://x.example/wms', signIn: { kind: 'key', as: 'header', name: 'a b', key: 'k' } },
+    ],
+  },
+  hostRequest: {
+    good: { host: 'gis.example:8080', allowed: true },
+    bad: [
+      { host: 'gis.example' },
+      { host: 'http://gis.example', allowed: true },
+      { host: '', allowed: true },
+      { host: '*', allowed: true },
+    ],
+  },
+  pictureQuery: {
+    good: { layer: 'https://x.example/wms?LAYERS=a', crs: 'EPSG:3857', box: '0,0,1,1e3', width: 256, height: 256 },
+    bad: [
+      { layer: 'https://x.example/wms', crs: 'CRS:84', box: '0,0,1,1', width: 1, height: 1 },
+      { layer: 'https://x.example/wms', crs: 'EPSG:3857', box: '0,0,1', width: 1, height: 1 },
+      { layer: 'https://x.example/wms', crs: 'EPSG:3857', box: '0,0,1,1', width: 9999, height: 1 },
+      { layer: 'https://x.example/wms', crs: 'EPSG:3857', box: '0,0,1,1&x', width: 1, height: 1 },
+    ],
+  },
+  tileQuery: {
+    good: { layer: 'https://x.example/{z}/{x}/{y}.png', z: 3, x: 1, y: 2 },
+    bad: [
+      { layer: 'https://x.example', z: 30, x: 0, y: 0 },
+      { layer: 'https://x.example', z: 1, x: -1, y: 0 },
+    ],
+  },
+  featuresQuery: { good: { layer: 'https://x.example/collections/a/items', box: '-1,-2,3,4' }, bad: [{ layer: 'x', box: '-1,-2,3,4' }] },
+  serviceCopyRequest: {
+    good: { layer: 'https://x.example/collections/a/items', degrees: [1, 2, 3, 4], into: at },
+    bad: [
+      { layer: 'https://x.example/collections/a/items', degrees: [1, 2], into: at },
+      { layer: 'https://x.example/collections/a/items' },
+    ],
+  },
+  fetchRequest: { good: { address: 'https://x.example/a.zip' }, bad: [{}, { address: 7 }] },
+  lookEditionsRequest: { good: { addresses: [] }, bad: [{ addresses: ['x'] }, { addresses: 'all' }] },
+  newerRequest: {
+    good: { arrival: editor, address: 'https://x.example/a.zip' },
+    bad: [{ arrival: '../x', address: 'https://x.example/a.zip' }, { arrival: editor }],
+  },
   sendRequest: {
     good: send,
     bad: [
@@ -171,6 +224,10 @@ describe('an edit is checked by its kind', () => {
     { kind: 'role', path: 'received', role: null },
     { kind: 'folders', folders: [folder] },
     { kind: 'link', name: 'base', folder: at },
+    { kind: 'link-service', name: 'charts', service: 'wms', url: 'https://x.example/wms' },
+    { kind: 'unlink-service', name: 'charts' },
+    { kind: 'move-service', from: 'https://x.example/wms', to: 'https://y.example/wms' },
+    { kind: 'add-services', layers: [{ title: 'A', code: 'wms', href: 'https://x.example/wms?LAYERS=a' }], map: null, title: 'M' },
     { kind: 'assign-crs', dataset: at, crs: 'EPSG:32624' },
     { kind: 'tables', geodatabase: at, action: 'drop', tables: ['a'] },
     { kind: 'references', layers: [{ map: 'maps/a.owc.json', layer: 'l', act: 'relative' }] },
@@ -187,6 +244,11 @@ describe('an edit is checked by its kind', () => {
     { kind: 'move', moves: [] },
     { kind: 'trash', paths: [at], more: true },
     { kind: 'role', path: '../out', role: null },
+    { kind: 'link-service', name: 'charts', service: 'wms', url: 'https://me:pw@x.example/wms' },
+    { kind: 'link-service', name: 'charts', service: 'wms', url: 'https://x.example/wms?api_key=k' },
+    { kind: 'link-service', name: 'charts', service: 'ftp', url: 'https://x.example/wms' },
+    { kind: 'add-services', layers: [], map: null, title: 'M' },
+    { kind: 'add-services', layers: [{ title: 'A', code: 'wms', href: 'file:///a' }], map: null, title: 'M' },
     { kind: 'assign-crs', dataset: at, crs: null },
     { kind: 'tables', geodatabase: at, action: 'drop' },
     { kind: 'tables', geodatabase: at, action: 'compact', tables: ['a'] },

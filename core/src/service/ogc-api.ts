@@ -1,4 +1,5 @@
 import { done, fail, type Result } from '../problem.js';
+import { belowService } from './service-address.js';
 import { crsNamed, degreesOf, EMPTY_ITEM, MOST_ITEMS, type ServiceItem, type ServiceTree } from './service-tree.js';
 
 type Json = Readonly<Record<string, unknown>>;
@@ -65,7 +66,7 @@ export function readCollections(service: string, document: unknown, about: { tit
         changed: text(c['updated']),
         often: text(c['accrualPeriodicity']) ?? text(c['updateFrequency']),
         access: text(c['accessRights']),
-        href: itemType === 'feature' ? `${service}/collections/${encodeURIComponent(name)}/items` : null,
+        href: itemType === 'feature' ? belowService(service, 'collections', name, 'items') : null,
         whyNot: itemType === 'feature' ? null : `it holds ${itemType === 'record' ? 'records of a catalogue' : itemType}, no shapes`,
       },
     ];

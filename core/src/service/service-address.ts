@@ -30,9 +30,18 @@ export function serviceAddress(href: string): string {
   const tile = /^(.*?)\/?(\{|%7B)[zxy-]/i.exec(url.pathname);
   if (tile) return withoutSlash(`${url.origin}${tile[1]!}`);
   const kept = [...url.searchParams].filter(([name]) => !OF_A_REQUEST.has(name.toLowerCase()) && !/^f$/i.test(name));
-  const path = url.pathname.replace(/\/(collections(\/.*)?|conformance|api)$/, '');
-  const query = kept.length > 0 ? `?${new URLSearchParams(kept).toString()}` : '';
+  // What follows the collections of an OGC API is of one request.
+  const isOgcApi = /\/collections(\/|$)/.test(url.pathname);
+  const path = url.pathname.replace(/\/(collections(\/.*)?|conformance)$/, '');
+  const query = kept.length > 0 && !isOgcApi ? `?${new URLSearchParams(kept).toString()}` : '';
   return `${withoutSlash(url.origin + path)}${query}`;
+}
+
+/** An address below a service; what its address asks for besides stays behind. */
+export function belowService(service: string, ...names: readonly string[]): string {
+  const url = new URL(service);
+  url.pathname = `${withoutSlash(url.pathname)}/${names.map(encodeURIComponent).join('/')}`;
+  return url.href;
 }
 
 const withoutSlash = (text: string): string => text.replace(/\/+$/, '');

@@ -1,4 +1,5 @@
 import {
+  belowService,
   EMPTY_ITEM,
   isTilePicture,
   MOST_ITEMS,
@@ -32,7 +33,7 @@ export function pastedAddress(text: string): string {
   if (!urlOf(address) || !/^[^/]*\/\/[^/]*[a-z0-9\]]/i.test(address))
     throw new ProblemError({
       code: 'wrong-use',
-      message: `"${trimmed.slice(0, 200)}" is no address of a server. Write it as https://host/path, or paste what the publisher gives.`,
+      message: `"${trimmed.replace(/[^/@]*@/, '…@').slice(0, 200)}" is no address of a server. Write it as https://host/path, or paste what the publisher gives.`,
     });
   return address;
 }
@@ -128,7 +129,7 @@ async function ogcApiAt(wire: Wire, url: string, options: AskOptions): Promise<S
   const answer = await wire.ask(url, { ...options, accept: JSON_ACCEPT });
   const landing = readLanding(jsonOf(answer), answer.url);
   if (!landing) throw noService(host, 'no-map-server', 'its answer has no links, as a landing page has');
-  const listed = await askJson(wire, onSameServer(landing.collections ?? `${url}/collections`, url), options);
+  const listed = await askJson(wire, onSameServer(landing.collections ?? belowService(url, 'collections'), url), options);
   const read = readCollections(url, listed.document, landing);
   if (!read.ok) throw new ProblemError(read.problem);
   const tree = read.value;
@@ -136,7 +137,7 @@ async function ogcApiAt(wire: Wire, url: string, options: AskOptions): Promise<S
   const records: ServiceItem[] = [];
   for (const c of catalogues) {
     records.push({ ...EMPTY_ITEM, name: '', title: c.title, whyNot: 'it is a heading: choose what stands below it' });
-    for await (const page of pagesOf(wire, `${url}/collections/${encodeURIComponent(c.id)}/items?limit=500`, url, options)) {
+    for await (const page of pagesOf(wire, itemsAddress(url, c.id), url, options)) {
       records.push(...readRecords(page.document, page.url).map((r) => ({ ...r, below: [c.title] })));
       if (records.length >= MOST_ITEMS) break;
     }
@@ -144,6 +145,12 @@ async function ogcApiAt(wire: Wire, url: string, options: AskOptions): Promise<S
   const shown = tree.items.filter((i) => !catalogues.some((c) => c.id === i.name));
   const isCatalogue = shown.length === 0 && records.length > 0;
   return { ...tree, kind: isCatalogue ? 'records' : 'features', items: [...shown, ...records.slice(0, MOST_ITEMS)] };
+}
+
+function itemsAddress(service: string, collection: string): string {
+  const address = new URL(belowService(service, 'collections', collection, 'items'));
+  address.searchParams.set('limit', '500');
+  return address.href;
 }
 
 function collectionsOfRecords(document: unknown): { id: string; title: string }[] {

@@ -1,6 +1,6 @@
 import { explain, ProblemError, type Edition } from '@rootmap/core';
 import type { EditionLook } from '@rootmap/core/contract';
-import type { Answer, SignIn, Wire } from '../wire/wire.js';
+import { drop, type Answer, type SignIn, type Wire } from '../wire/wire.js';
 import { editionOfCollection } from './copy-features.js';
 import { pagesOf } from './find-service.js';
 
@@ -35,7 +35,7 @@ async function headOf(wire: Wire, address: string, before: Edition | null, signI
     if (!(error instanceof ProblemError) || error.problem.code !== 'no-service' || !/^(405|501)$/.test(error.problem.detail ?? ''))
       throw error;
     const answer = await wire.stream(address, { headers, signIn });
-    answer.body.destroy();
+    drop(answer.body);
     return { ...answer, body: Buffer.alloc(0) };
   }
 }

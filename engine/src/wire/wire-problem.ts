@@ -31,6 +31,6 @@ export function wireProblem(error: unknown, host: string, waitedMs: number): Pro
   if (['ECONNREFUSED', 'EHOSTUNREACH', 'ENETUNREACH', 'EADDRNOTAVAIL'].includes(code)) return noService(host, 'refused');
   if (name === 'TimeoutError' || /TIMEOUT|ETIMEDOUT/.test(code)) return noService(host, 'slow', `${Math.round(waitedMs / 1000)} seconds`);
   if (/^(ECONNRESET|EPIPE|UND_ERR_SOCKET|UND_ERR_RES_CONTENT_LENGTH_MISMATCH)$/.test(code)) return noService(host, 'broke-off');
-  if (/^(UND_ERR_|HPE_)/.test(code)) return noService(host, 'broken', 'what it sends is no HTTP');
+  if (/^(UND_ERR_|HPE_)/.test(code) || name === 'HTTPParserError') return noService(host, 'broken', 'what it sends is no HTTP');
   throw error;
 }

@@ -1,4 +1,4 @@
-import { lookup as systemLookup, type LookupAddress } from 'node:dns';
+import { anyLookup, publicLookup } from './look-up.js';
 import type { Readable } from 'node:stream';
 import { Agent, request, type Dispatcher } from 'undici';
 import { bareHost, isAllowed, isPublicAddress, type AllowedHosts } from './public-address.js';
@@ -50,7 +50,7 @@ export class Wire {
 
   constructor(private readonly allowed: () => AllowedHosts) {
     const settings = { connections: 8, pipelining: 1, keepAliveTimeout: 10_000, maxHeaderSize: 64 * 1024 };
-    this.open = new Agent({ ...settings, connect: { timeout: ANSWER_LIMIT_MS } });
+    this.open = new Agent({ ...settings, connect: { timeout: ANSWER_LIMIT_MS, lookup: anyLookup } });
     this.guarded = new Agent({ ...settings, connect: { timeout: ANSWER_LIMIT_MS, lookup: publicLookup } });
   }
 
@@ -72,7 +72,7 @@ export class Wire {
       for await (const piece of answer.body as AsyncIterable<Buffer>) {
         bytes += piece.length;
         if (bytes > most) {
-          answer.body.destroy();
+          drop(answer.body);
           throw noService(host, 'too-large', megabytes(most));
         }
         pieces.push(piece);
@@ -108,7 +108,7 @@ export class Wire {
         if (answer.statusCode >= 400) throw await refusalOf(answer, at, options.signIn ?? null);
         return { answer, url: told(at) };
       }
-      answer.body.destroy();
+      drop(answer.body);
       const next = URL.canParse(location, at.href) ? new URL(location, at) : null;
       if (!next || !/^https?:$/.test(next.protocol)) throw noService(at.host, 'broken', 'it leads to something that is no web address');
       const isForGood = answer.statusCode === 301 || answer.statusCode === 308;
@@ -148,6 +148,12 @@ export class Wire {
   }
 }
 
+/** What is still to come is not wanted; that it breaks off then is no news. */
+export function drop(body: Readable): void {
+  body.on('error', () => undefined);
+  body.destroy();
+}
+
 const hostOf = (address: string): string => {
   if (!URL.canParse(address)) throw noService(address.slice(0, 80), 'broken', 'that is no address');
   return new URL(address).host;
@@ -178,20 +184,4 @@ async function refusalOf(answer: Dispatcher.ResponseData, at: URL, signIn: SignI
   if (statusCode === 404 || statusCode === 410) return noService(at.host, 'gone');
   const error = noService(at.host, 'error', String(statusCode));
   return Object.assign(error, { retryAfter: oneOf(answer.headers['retry-after']) || undefined, date: oneOf(answer.headers['date']) });
-}
-
-/** A name as an address that the whole network shares; another one is refused before anything is sent. */
-function publicLookup(
-  host: string,
-  options: { all?: boolean | undefined },
-  done: (error: Error | null, address: string | LookupAddress[], family?: number) => void,
-): void {
-  systemLookup(host, { ...options, all: true }, (error, found) => {
-    if (error) return done(error, []);
-    const own = found.find((a) => !isPublicAddress(a.address));
-    if (own) return done(noService(host, 'private', own.address), []);
-    if (options.all) return done(null, found);
-    const [one] = found;
-    return done(null, one!.address, one!.family);
-  });
 }

@@ -1,7 +1,7 @@
 import { Catch, HttpException, type ArgumentsHost, type ExceptionFilter } from '@nestjs/common';
 import type { Response } from 'express';
 import type { Logger } from 'pino';
-import { explain, ProblemError, type Problem } from '@rootmap/core';
+import { explain, ProblemError, type Problem, type WireTrouble } from '@rootmap/core';
 import type { ProblemDetails } from '@rootmap/core/contract';
 import { diskProblem } from '@rootmap/engine/workbench';
 
@@ -45,6 +45,9 @@ const STATUS: Readonly<Record<Problem['code'], number>> = {
   io: 500,
 };
 
+/** Troubles of a server that was not asked: this one refuses to. */
+const OURS: readonly WireTrouble[] = ['private', 'plain-secret', 'not-linked', 'waits'];
+
 const TITLES: Readonly<Record<number, string>> = {
   400: 'The request cannot be used',
   403: 'Not open to this server',
@@ -85,7 +88,11 @@ export class ProblemFilter implements ExceptionFilter {
     }
     const problem = error instanceof ProblemError ? error.problem : diskProblem(error, (error as { path?: string }).path ?? 'A file');
     if (problem?.code === 'no-service')
-      return { ...details(STATUS[problem.code], explain(problem), problem.code), trouble: problem.trouble, host: problem.host };
+      return {
+        ...details(OURS.includes(problem.trouble) ? 403 : STATUS[problem.code], explain(problem), problem.code),
+        trouble: problem.trouble,
+        host: problem.host,
+      };
     if (problem) return details(STATUS[problem.code], this.told(explain(problem)), problem.code);
     this.log.error({ err: error }, 'unexpected error');
     return details(
