@@ -220,17 +220,17 @@ test('a map file that is dropped is mended where it lies, though it is in no pro
   await expect(page).toHaveURL(/mend\/map\?place=desk&path=loose%20maps%2FBeds/);
   await expectAccessible(page);
   await proof(page).getByRole('button', { name: 'Mend 3 certain layers in 1 map' }).click();
-  await expect(page.getByText('Every layer of this map is sound')).toBeVisible();
+  await expect(page.getByText('Every layer of this map is in order')).toBeVisible();
   expect(readFileSync(path, 'utf8')).toBe(before.replaceAll('"data/', '"data%20of%20the%20bay/'));
   await page.reload();
-  await expect(page.getByText('Every layer of this map is sound')).toBeVisible();
+  await expect(page.getByText('Every layer of this map is in order')).toBeVisible();
 });
 
 test('maps in no project are looked for on request; a text that lies nowhere is put where the person says', async ({ page }) => {
   await page.goto('/mend');
   await page.getByRole('button', { name: 'Look for maps that are in no project' }).click();
   await expect(page.getByRole('table', { name: 'Maps in no project' }).getByRole('row', { name: /Beds of the bay/ })).toContainText(
-    'every layer is sound',
+    'nothing to mend',
   );
   const text = readFileSync(loose('Beds of the bay.owc.json'), 'utf8').replaceAll('Beds of the bay', 'Beds by mail');
   await page
@@ -242,7 +242,7 @@ test('maps in no project are looked for on request; a text that lies nowhere is 
   await dialog.getByRole('button', { name: /^loose maps/ }).click();
   await dialog.getByRole('button', { name: 'Put it into this folder' }).click();
   await expect(page.getByRole('heading', { name: 'Beds by mail', exact: true })).toBeVisible();
-  await expect(page.getByText('Every layer of this map is sound')).toBeVisible();
+  await expect(page.getByText('Every layer of this map is in order')).toBeVisible();
   expect(readFileSync(loose('by mail.owc.json'), 'utf8')).toBe(text);
   await page.goto('/journal');
   await page.getByRole('button', { name: 'Undo: Keep by mail.owc.json' }).click();

@@ -36,15 +36,15 @@ test('five layers draw on data outside the root: said, with the way to bring it 
   );
   await openStop(page, STUDY, 'send');
   const checks = page.getByRole('region', { name: /Checks/ });
-  await expect(checks.getByText('31 of 36 layers sound')).toBeVisible();
+  await expect(checks.getByText('30 of 36 layers sound, 1 not asked')).toBeVisible();
   await expect(checks.getByText('Coastline: its data does not travel')).toBeVisible();
   await expectAccessible(page);
   await checks.getByRole('button', { name: 'Bring the data along' }).click();
-  await expect(checks.getByText('36 of 36 layers sound')).toBeVisible();
+  await expect(checks.getByText('35 of 36 layers sound, 1 not asked')).toBeVisible();
   await page.getByRole('checkbox', { name: /^Bring along .*wind_stations\.shp/ }).click();
-  await expect(checks.getByText('35 of 36 layers sound')).toBeVisible();
+  await expect(checks.getByText('34 of 36 layers sound, 1 not asked')).toBeVisible();
   await page.getByRole('checkbox', { name: /^Bring along .*wind_stations\.shp/ }).click();
-  await expect(checks.getByText('36 of 36 layers sound')).toBeVisible();
+  await expect(checks.getByText('35 of 36 layers sound, 1 not asked')).toBeVisible();
 });
 
 test('laid out by a delivery plan, folders put elsewhere by a list and by dragging; all references follow, and it is made', async ({
@@ -68,7 +68,7 @@ test('laid out by a delivery plan, folders put elsewhere by a list and by draggi
   await page.mouse.move(to.x + 60, to.y + 20, { steps: 8 });
   await page.mouse.up();
   await expect(report).toContainText('beds/');
-  await expect(page.getByRole('region', { name: /Checks/ }).getByText('36 of 36 layers sound')).toBeVisible();
+  await expect(page.getByRole('region', { name: /Checks/ }).getByText('35 of 36 layers sound, 1 not asked')).toBeVisible();
   await page.getByLabel('Method and scales, for the read-me').fill(METHOD);
   await page.getByRole('button', { name: 'Keep this text' }).click();
   await expect(page.getByText('The text is in the project file.')).toBeVisible();
@@ -85,7 +85,7 @@ test('read back, and received where share and stick are unplugged: every layer s
   const readMe = entry(zip, '*/READ_ME.txt');
   for (const text of [METHOD, 'Coastline by the Coast Survey', 'Creative Commons Attribution 4.0', 'Sea chart backdrop'])
     expect(readMe).toContain(text);
-  expect(JSON.parse(readFileSync(desk('ellisande_seagrass.receipt.json'), 'utf8')).layersOnArrival).toEqual({ sound: 36 });
+  expect(JSON.parse(readFileSync(desk('ellisande_seagrass.receipt.json'), 'utf8')).layersOnArrival).toEqual({ sound: 35, 'not-asked': 1 });
   await page.getByRole('button', { name: 'Demo devices' }).click();
   for (const device of ['share plugged in', 'stick plugged in'])
     await page.getByRole('dialog', { name: 'Demo devices' }).getByRole('switch', { name: device }).click();
@@ -96,7 +96,7 @@ test('read back, and received where share and stick are unplugged: every layer s
   await expectAccessible(page);
   await receiveInto(page, 'delivered');
   await expect(page.getByText(/Arrived whole: \d+ files/)).toBeVisible();
-  await expect(page.getByText('all 36 layers sound')).toBeVisible();
+  await expect(page.getByText('all 35 layers sound, 1 not asked')).toBeVisible();
   expect(existsSync(inArrivals('delivered/3_report/moorings_2026/swing_circles.shp'))).toBe(true);
   expect(existsSync(inArrivals('delivered/4_origins/base_library/coastline.gpkg'))).toBe(true);
   await page.getByRole('button', { name: 'Demo devices' }).click();
@@ -113,7 +113,7 @@ test('light: only what maps use, without originals of 2019; a copy to a place wi
   await page.getByLabel('Path or pattern').fill('transects*');
   await page.getByRole('button', { name: 'Leave out' }).click();
   await expect(page.getByText('left out by transects*').first()).toBeVisible();
-  await expect(page.getByRole('region', { name: /Checks/ }).getByText('35 of 36 layers sound')).toBeVisible();
+  await expect(page.getByRole('region', { name: /Checks/ }).getByText('34 of 36 layers sound, 1 not asked')).toBeVisible();
   await page.getByRole('button', { name: 'Add a letter, a photograph, another file…' }).click();
   await page.getByRole('dialog').getByRole('button', { name: /^desk/ }).click();
   await page
@@ -138,7 +138,7 @@ test('a newer edition comes back: what changed, taken over as one change, and un
   await page.evaluate(() => sessionStorage.clear());
   await page.getByText(/^Stays out:/).click();
   await page.getByRole('button', { name: 'transects*' }).press('Delete');
-  await expect(page.getByRole('region', { name: /Checks/ }).getByText('36 of 36 layers sound')).toBeVisible();
+  await expect(page.getByRole('region', { name: /Checks/ }).getByText('35 of 36 layers sound, 1 not asked')).toBeVisible();
   await page.getByRole('button', { name: 'Make the bundle' }).click();
   await expect(page.getByText('The bundle is made and was read back.')).toBeVisible();
   await page.getByRole('link', { name: 'Receive it into another place' }).click();

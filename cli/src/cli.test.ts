@@ -42,7 +42,7 @@ describe('reading', () => {
     const before = readdirSync(at('p'), { recursive: true }).map(String).sort();
     const { status, json } = rootmap('layers', at('p'), '--json');
     expect(status).toBe(1);
-    expect(json().totals).toEqual({ sound: 7, different: 0, incomplete: 0, adrift: 2, absent: 0, unreadable: 0 });
+    expect(json().totals).toEqual({ sound: 7, 'not-asked': 0, different: 0, incomplete: 0, adrift: 2, absent: 0, unreadable: 0 });
     expect(json().layers.find((l: { title: string }) => l.title === 'groyne_004')).toMatchObject({
       state: 'adrift',
       reason: 'no-file',

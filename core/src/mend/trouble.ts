@@ -22,7 +22,8 @@ export interface Trouble {
     | 'converted'
     | 'moved'
     | 'gone'
-    | 'not-allowed';
+    | 'not-allowed'
+    | 'server';
   readonly sentence: string;
   readonly fix: string;
 }
@@ -42,6 +43,12 @@ export function tellTrouble(
   const found = proposal !== null && proposal.verdict !== 'none' && proposal.candidates.length > 0;
   const choice = proposal?.choice ?? null;
   const offer = found ? 'A copy that is offered here can be used instead.' : 'Restore it from a backup, or point to a copy.';
+  if (j.reach === 'service')
+    return {
+      code: 'server',
+      sentence: sentenceOf(j.detail, 'Its server does not answer.'),
+      fix: 'Ask it again in Sources, Services. Where the server has moved, one answer there puts all of its layers right.',
+    };
   if (j.state === 'absent')
     return {
       code: 'place-absent',

@@ -21,7 +21,10 @@ import type { FoundDataset } from '../project/find-dataset.js';
 import { listFiles } from '../survey/list-files.js';
 
 /** States that a rewrite could put right, or for which a copy may be offered. */
-const isMendable = ({ judgement: j }: LayerSeen): boolean =>
+/** A service is asked, not looked for. */
+const isMendable = ({ judgement: j }: LayerSeen): boolean => j.reach !== 'service' && isMendableData(j);
+
+const isMendableData = (j: LayerSeen['judgement']): boolean =>
   (j.state === 'adrift' && j.reason !== 'leaves-place') ||
   j.state === 'different' ||
   (j.state === 'sound' && j.reason === 'spelling') ||

@@ -25,6 +25,7 @@ import {
   joined,
   addressOn,
   flavourOf,
+  isInOrder,
 } from '@rootmap/core';
 import { below } from '../disk/native-path.js';
 import type { PlannedChange, PlannedWrite } from '../changes/change.js';
@@ -269,14 +270,14 @@ function isInProject(scope: Scope): (path: string) => boolean {
   };
 }
 
-/** Every layer that is not sound, in map and file order; those that no rewrite can help have no proposal. */
+/** Every layer that is not in order, in map and file order; those that no rewrite can help have no proposal. */
 function inOrder(seen: MapsSeen, named: ReadonlyMap<string, MendedLayer>): MendedLayer[] {
   return seen.maps.flatMap((map) =>
     map.layers.flatMap((layer) => {
       const key = layerKey(map, layer);
       const { state, reason } = layer.judgement;
       const known = named.get(key);
-      if (known || state === 'sound') return known ? [known] : [];
+      if (known || isInOrder(state)) return known ? [known] : [];
       const before = { href: layer.layer.reference?.href ?? null, state, ...(reason ? { reason } : {}) };
       return [
         {

@@ -1,12 +1,5 @@
 import { createHash } from 'node:crypto';
-import {
-  kindOfAddress,
-  layerNamesOf,
-  ProblemError,
-  serviceAddress,
-  resourceName,
-  type ServiceItem,
-} from '@rootmap/core';
+import { kindOfAddress, layerNamesOf, ProblemError, serviceAddress, resourceName, type ServiceItem } from '@rootmap/core';
 import type {
   FindServiceRequest,
   FoundServiceView,

@@ -59,8 +59,7 @@ function useMendAll() {
         const styles = certainStylesIn(view).map((s) => s.key);
         if (choices.length + styles.length === 0) continue;
         const sentence = await api.applyMend(project.key, { choices, styles, ...EVERYWHERE }).then(
-          (done) =>
-            `${parts(choices.length, styles.length)} mended; ${done.left === 0 ? 'every layer is sound now' : `${done.left} left`}.`,
+          (done) => `${parts(choices.length, styles.length)} mended; ${done.left === 0 ? 'nothing is left to mend' : `${done.left} left`}.`,
           (error: unknown) => sentenceOf(error),
         );
         setTold((before) => new Map(before).set(project.key, sentence));
@@ -137,7 +136,7 @@ function ProjectRow({ entry: { project, view, error }, told }: { entry: Explaine
         ) : !view ? (
           'looking…'
         ) : view.layers.length + view.styles.length === 0 ? (
-          'every layer is sound'
+          'nothing to mend'
         ) : (
           <Stack direction="row" spacing={0.75} useFlexGap sx={{ flexWrap: 'wrap' }}>
             {view.layers.length > 0 && <Tag tone="plum">{many(view.layers.length, 'layer')}</Tag>}

@@ -200,6 +200,7 @@ function titleOf(l: MendLayerView): string {
 }
 
 function whatIsKnown(l: MendLayerView): string {
+  if (l.before.reason === 'no-answer' || l.before.reason === 'not-offered') return 'It draws on a service, which is asked in Sources.';
   if (l.before.state === 'absent') return 'Its place is not here now: plug it in or connect it, and the layer is sound again.';
   const r = l.remembered;
   if (!r) return 'The map remembers nothing of this data but its name.';

@@ -39,7 +39,7 @@ function LoneMap({ map: { key, title, layers, at } }: { map: LoneMapView }) {
           <MendView
             whenSound={
               <EmptyState
-                title="Every layer of this map is sound"
+                title="Every layer of this map is in order"
                 action={
                   <Button component={Link} to="/mend" variant="contained">
                     Mend another map

@@ -155,8 +155,7 @@ function Stray() {
                 <PathText path={`${m.at.place}: ${m.at.path}`} most={72} />
               </TableCell>
               <TableCell>
-                {m.damaged ??
-                  (m.broken === 0 ? 'every layer is sound' : <Tag tone="plum">{`${m.broken} of ${many(m.layers, 'layer')}`}</Tag>)}
+                {m.damaged ?? (m.broken === 0 ? 'nothing to mend' : <Tag tone="plum">{`${m.broken} of ${many(m.layers, 'layer')}`}</Tag>)}
               </TableCell>
               <TableCell>
                 {m.broken > 0 && (

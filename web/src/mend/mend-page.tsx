@@ -1,3 +1,4 @@
+import { alsoNotAsked } from '../parts/tether.js';
 import { Button } from '@mui/material';
 import { useMemo } from 'react';
 import { Link } from 'react-router';
@@ -8,7 +9,7 @@ import { MendSubjectContext, type MendSubject } from './subject.js';
 
 /** All maps of a project, or one of them. */
 export function MendPage() {
-  const { key, title, maps, place, path } = useOpenProject();
+  const { key, title, maps, place, path, totals } = useOpenProject();
   const layers = maps.reduce((n, m) => n + m.layers.length, 0);
   const subject = useMemo(
     (): MendSubject => ({ key, title, layers, stops: `/p/${key}`, start: { place, path } }),
@@ -19,7 +20,7 @@ export function MendPage() {
       <MendView
         whenSound={
           <EmptyState
-            title="Every layer is sound"
+            title={`Every layer is sound${alsoNotAsked(totals['not-asked'])}`}
             action={
               <Button component={Link} to={`/p/${key}/send`} variant="contained">
                 Make a bundle

@@ -15,7 +15,7 @@ export function useTold(onUndone: () => void = () => undefined) {
   return async (what: string, done: AppliedView): Promise<void> => {
     const maps = many(done.change?.files.filter((f) => f.endsWith('.owc.json')).length ?? 0, 'map');
     const again = (): Promise<void> => client.invalidateQueries({ queryKey: keys.project(subject.key) });
-    const left = done.left === 0 ? 'every layer is sound now' : `${done.left} left`;
+    const left = done.left === 0 ? 'nothing is left to mend' : `${done.left} left`;
     tellDone(`${what} in ${maps}; ${left}. The journal takes it back.`, done.change, () => {
       onUndone();
       void again();

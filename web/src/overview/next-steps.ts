@@ -1,4 +1,5 @@
 import type { LayerView, ProjectView } from '@rootmap/core/contract';
+import { alsoNotAsked } from '../parts/tether.js';
 
 export interface NextStep {
   readonly id: string;
@@ -139,7 +140,7 @@ function outsideStep(p: ProjectView, all: readonly LayerView[]): NextStep[] {
 const sendStep = (p: ProjectView): NextStep => ({
   id: 'send',
   tone: 'spruce',
-  title: 'Every layer is sound',
+  title: `Every layer is sound${alsoNotAsked(p.totals['not-asked'])}`,
   detail: 'A bundle takes the project along, and says first what stays behind.',
   button: 'Make a bundle',
   to: `${baseOf(p)}/send`,
