@@ -5,6 +5,7 @@ import { cpSync, rmSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { demoPlaces, placesSetting } from '../demo/dist/index.js';
+import { StandIns } from '../engine/test/stand-ins.js';
 import { MASTERS } from './make-masters.js';
 
 /** Of this worker: each file of tests gets the demo copied to it anew. */
@@ -20,7 +21,11 @@ let address = '';
 export const test = base.extend({ baseURL: async ({}, use) => use(address) });
 export { expect };
 
-async function start(master: keyof typeof MASTERS): Promise<void> {
+/** Servers of others, where a file of tests wants them. */
+export const servers = new StandIns();
+
+async function start(master: keyof typeof MASTERS, withServers: boolean): Promise<void> {
+  if (withServers) await servers.start();
   rmSync(folder, { recursive: true, force: true });
   cpSync(MASTERS[master], folder, { recursive: true, preserveTimestamps: true });
   const started = spawn(process.execPath, ['server/dist/bundle/main.js'], {
@@ -30,6 +35,9 @@ async function start(master: keyof typeof MASTERS): Promise<void> {
       ROOTMAP_DATA: join(folder, 'data'),
       ROOTMAP_PLACES: placesSetting(demoPlaces(folder)),
       ROOTMAP_DEMO: folder,
+      ...(withServers
+        ? { ROOTMAP_STANDINS: servers.address, ROOTMAP_HOSTS: `${servers.host},${servers.host.replace('127.0.0.1', 'localhost')}` }
+        : {}),
       ROOTMAP_PORT: '0',
       ROOTMAP_LOG: 'warn',
     },
@@ -55,12 +63,13 @@ async function start(master: keyof typeof MASTERS): Promise<void> {
 async function stop(): Promise<void> {
   if (server && server.exitCode === null) await new Promise((done) => server!.once('exit', done).kill('SIGTERM'));
   server = null;
+  servers.stop();
   rmSync(folder, { recursive: true, force: true });
 }
 
 /** Called at the top of a file: its demo, as it is made, or with every layer mended. */
-export function useDemo(master: keyof typeof MASTERS): void {
-  test.beforeAll(() => start(master));
+export function useDemo(master: keyof typeof MASTERS, { withServers = false } = {}): void {
+  test.beforeAll(() => start(master, withServers));
   test.afterAll(stop);
 }
 

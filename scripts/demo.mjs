@@ -36,7 +36,9 @@ const env = {
   ROOTMAP_PLACES: placesSetting(demoPlaces(folder)),
   ROOTMAP_DEMO: folder,
   ROOTMAP_STANDINS: standIns.address,
-  ROOTMAP_HOSTS: [standIns.address, standIns.secure].map((a) => new URL(a).host).join(','),
+  ROOTMAP_HOSTS: [standIns.address, standIns.secure, standIns.address.replace('127.0.0.1', 'localhost')]
+    .map((a) => new URL(a).host)
+    .join(','),
   ROOTMAP_PORT: values.port,
   ROOTMAP_LOG: process.env.ROOTMAP_LOG ?? 'warn',
 };

@@ -8,6 +8,7 @@ import { useApplyEdit } from '../folders/use-edit.js';
 import { FormDialog } from '../parts/form-dialog.js';
 import { many } from '../parts/format.js';
 import { ErrorState } from '../parts/states.js';
+import { AllowHost } from './allow-host.js';
 import { KIND_WORD } from './offer-words.js';
 import { NO_SIGN_IN, signInOf, SignInFields } from './sign-in-fields.js';
 
@@ -88,19 +89,6 @@ export function LinkServiceDialog({ project, address: first = '', onLinked, onCl
       {found && <Found found={found} name={name} onName={setOwn} />}
       {link.isError && <ErrorState error={link.error} />}
     </FormDialog>
-  );
-}
-
-/** A host of one's own network is asked only when somebody says that it is meant. */
-function AllowHost({ projectKey, host, onAllowed }: { projectKey: string; host: string; onAllowed: () => void }) {
-  const allow = useMutation({ mutationFn: () => api.allowHost(projectKey, { host, allowed: true }), onSuccess: onAllowed });
-  return (
-    <>
-      <Button variant="outlined" onClick={() => allow.mutate()} disabled={allow.isPending} sx={{ ml: 2 }}>
-        Allow {host}
-      </Button>
-      {allow.isError && <ErrorState error={allow.error} />}
-    </>
   );
 }
 

@@ -9,6 +9,7 @@ import { dateTime, day, many, number } from '../parts/format.js';
 import { ErrorState, Sheet, Tag, Waiting } from '../parts/states.js';
 import { useUrlState } from '../parts/use-url-state.js';
 import { VirtualTable } from '../parts/virtual-table.js';
+import { AllowHost } from './allow-host.js';
 import { OfferDetails } from './offer-details.js';
 import { findOffers, USE_TONE, USE_WORD, type OfferOrder } from './offer-words.js';
 
@@ -38,14 +39,18 @@ export function OfferView({ project, service, onSignIn }: { project: ProjectView
   const items = tree.data?.tree.items;
   const found = useMemo(() => findOffers(items ?? [], words, use, order), [items, words, use, order]);
   const chosen = items?.find((i) => i.name !== '' && i.name === search.get('item')) ?? null;
+  const trouble = tree.error instanceof ServerProblem ? tree.error.details : null;
   if (tree.isError)
     return (
       <Box>
         <ErrorState error={tree.error} onRetry={() => void tree.refetch()} />
-        {tree.error instanceof ServerProblem && /sign-in/.test(tree.error.details.trouble ?? '') && (
+        {/sign-in/.test(trouble?.trouble ?? '') && (
           <Button variant="contained" sx={{ ml: 2 }} onClick={onSignIn}>
             Sign in
           </Button>
+        )}
+        {trouble?.trouble === 'private' && trouble.host && (
+          <AllowHost projectKey={project.key} host={trouble.host} onAllowed={() => void tree.refetch()} />
         )}
       </Box>
     );

@@ -1,0 +1,187 @@
+import { afterAll, beforeAll, beforeEach, expect, test } from '@jest/globals';
+import { execFileSync } from 'node:child_process';
+import { existsSync, readdirSync, readFileSync, statSync, writeFileSync } from 'node:fs';
+import { join } from 'node:path';
+import { StandIns } from '../../engine/test/stand-ins.js';
+import { useFolder } from '../test/use-example.js';
+
+/*
+ * Services and data by its address in the terminal, against the stand-ins; what comes is judged by GDAL and by a plain walk of
+ * the disk.
+ */
+const { at, rootmap: run } = useFolder();
+const servers = new StandIns();
+let places: string;
+const study = (...parts: string[]): string => at('demo/places/desk/gis/ellisande_seagrass', ...parts);
+const rootmap = (...args: string[]) => run(...args, ...places.split(';').flatMap((p) => ['--place', p]));
+
+beforeAll(async () => {
+  await servers.start({ soundings: 5000 });
+  process.env['ROOTMAP_HOSTS'] = servers.host;
+  places = execFileSync(process.execPath, ['demo/dist/main.js', at('demo')], { encoding: 'utf8' }).trim();
+});
+afterAll(() => {
+  delete process.env['ROOTMAP_HOSTS'];
+  servers.stop();
+});
+beforeEach(() => servers.switch({ slow: false, failing: false, moved: false, newEdition: false }));
+const features = (...args: string[]): number =>
+  Number(/Feature Count: (\d+)/.exec(execFileSync('ogrinfo', ['-ro', '-so', ...args], { encoding: 'utf8' }))![1]);
+
+test('nothing is asked by reading: a service is not asked until it is tried', () => {
+  const { status, json } = rootmap('services', 'list', study(), '--json');
+  expect(status).toBe(0);
+  expect(json().services).toMatchObject([{ name: null, url: 'https://charts.harbour.example/wms', state: 'not-asked' }]);
+  expect(rootmap('layers', study(), '--json').json().totals).toMatchObject({ 'not-asked': 1 });
+});
+
+test('linked by part of an address, tried, searched', () => {
+  expect(
+    rootmap('services', 'add', study(), `${servers.address}/library/collections/harbour_lights`, '--name', 'library', '--json').json(),
+  ).toMatchObject({
+    kind: 'features',
+    url: `${servers.address}/library`,
+    items: 9,
+  });
+  expect(rootmap('services', 'add', study(), `${servers.address}/charts/wms`, '--name', 'charts').status).toBe(0);
+  expect(rootmap('services', 'add', study(), `${servers.address}/charts/wms`, '--name', 'again').err).toContain(
+    'linked already, as charts',
+  );
+  expect(
+    rootmap('services', 'items', study(), 'library', '--find', 'seagrass anchor', '--json')
+      .json()
+      .items.map((i: { name: string }) => i.name),
+  ).toContain('protected_beds');
+  expect(rootmap('services', 'try', study()).out).toMatch(/answers\s+features\s+library/);
+});
+
+test('a password is read from a file, and stands nowhere afterwards', () => {
+  expect(rootmap('services', 'add', study(), `${servers.address}/members`).err).toMatch(/wants to know who asks/);
+  expect(rootmap('services', 'add', study(), `${servers.address}/members`, '--user', 'guest').err).toMatch(/no terminal to ask in/);
+  writeFileSync(at('wrong'), 'no\n');
+  expect(rootmap('services', 'add', study(), `${servers.address}/members`, '--user', 'guest', '--password-file', at('wrong')).err).toMatch(
+    /does not accept/,
+  );
+  writeFileSync(at('right'), 'tide table\n');
+  expect(
+    rootmap(
+      'services',
+      'add',
+      study(),
+      `${servers.address}/members`,
+      '--name',
+      'wardens',
+      '--user',
+      'guest',
+      '--password-file',
+      at('right'),
+    ).status,
+  ).toBe(0);
+  // Known from now on.
+  expect(rootmap('services', 'items', study(), 'wardens').out).toContain('nesting_sites');
+  const holding: string[] = [];
+  for (const name of readdirSync(at(), { recursive: true, encoding: 'utf8' })) {
+    const path = join(at(), name);
+    if (!statSync(path).isFile() || name === 'right') continue;
+    const bytes = readFileSync(path).toString('latin1');
+    if (bytes.includes('tide table') || bytes.includes(Buffer.from('guest:tide table').toString('base64'))) holding.push(name);
+  }
+  expect(holding).toEqual([]);
+});
+
+test('copied in pages, every record as GDAL reads it from the same server; the origin tells from where', () => {
+  const target = study('geodatabases/ellisande.gpkg');
+  const { status, json } = rootmap('services', 'copy', study(), 'library', 'soundings', '--into', target, '--json');
+  expect([status, json()]).toMatchObject([0, { told: 5000, came: 5000, written: 5000, equal: true, table: 'soundings' }]);
+  expect(features(target, 'soundings')).toBe(5000);
+  const dump = (source: string, ...of: string[]): string[] =>
+    execFileSync(
+      'ogr2ogr',
+      ['-f', 'CSV', '/vsistdout/', source, ...of, '-lco', 'GEOMETRY=AS_XY', '-select', 'sounding,depth_m,fixed_on', '-t_srs', 'OGC:CRS84'],
+      { encoding: 'utf8', maxBuffer: 1 << 26 },
+    )
+      .trim()
+      .split('\n')
+      .slice(1)
+      .map((line) => {
+        // GDAL takes texts that are dates for dates, and writes them its own way.
+        const [x, y, ...rest] = line.replace(/(\d{4})\/(\d\d)\/(\d\d)/, '$1-$2-$3').split(',');
+        return [Number(x).toFixed(7), Number(y).toFixed(7), ...rest].join(',');
+      })
+      .sort();
+  const wanted = dump(`OAPIF:${servers.address}/library`, 'soundings', '-oo', 'PAGE_SIZE=1000');
+  expect(wanted).toHaveLength(5000);
+  expect(dump(target, 'soundings')).toEqual(wanted);
+  expect(readFileSync(study('geodatabases/datapackage.json'), 'utf8')).toContain(`${servers.address}/library/collections/soundings/items`);
+  const part = rootmap(
+    'services',
+    'copy',
+    study(),
+    'library',
+    'soundings',
+    '--into',
+    target,
+    '--table',
+    'part',
+    '--box',
+    '-39.2,43.98,-39.18,44',
+    '--json',
+  ).json();
+  expect(part.came).toBeGreaterThan(10);
+  expect(part.came).toBeLessThan(5000);
+  expect(rootmap('services', 'copy', study(), 'charts', 'bay', '--into', target).err).toMatch(/is a picture/);
+});
+
+test('a server that fails is told, with when it answered last, and fails nothing else', async () => {
+  await servers.switch({ failing: true });
+  const { status, json } = rootmap('services', 'try', study(), 'charts', '--json');
+  expect(status).toBe(1);
+  expect(json().services[0]).toMatchObject({
+    state: 'no-answer',
+    lastAnswer: expect.stringMatching(/Z$/),
+    why: expect.stringContaining('503'),
+  });
+  expect(rootmap('layers', study(), '--json').json().layers.length).toBeGreaterThan(30);
+  await servers.switch({ failing: false });
+  expect(rootmap('services', 'try', study(), 'charts').status).toBe(0);
+});
+
+test('fetched by its address; the second edition is found, compared, taken over, and stands for GDAL', async () => {
+  const folder = study('received/beacons');
+  const address = `${servers.address}/downloads/islet_beacons.zip`;
+  expect(rootmap('fetch', address, '--into', folder, '--publisher', 'Office').status).toBe(0);
+  const shp = join(folder, 'islet_beacons.shp');
+  expect(features('-al', shp)).toBe(50);
+  const states = (): Record<string, string> =>
+    Object.fromEntries(
+      (rootmap('editions', study(), '--json').json().editions as { address: string; state: string }[]).map((e) => [e.address, e.state]),
+    );
+  expect(states()).toMatchObject({ [address]: 'unchanged', [`${servers.address}/library/collections/soundings/items`]: 'unchanged' });
+  await servers.switch({ newEdition: true });
+  expect(states()).toMatchObject({ [address]: 'changed' });
+  expect(rootmap('editions', study(), '--take', shp).out).toMatch(/50 records, now 64[\s\S]*nothing is changed yet/);
+  expect(features('-al', shp)).toBe(50);
+  expect(rootmap('editions', study(), '--take', shp, '--apply').out).toMatch(/taken over/);
+  expect(features('-al', shp)).toBe(64);
+  expect(statSync(shp).mode & 0o222).toBe(0); // among originals
+  expect(states()).toMatchObject({ [address]: 'unchanged' });
+  const record = JSON.parse(readFileSync(join(folder, 'datapackage.json'), 'utf8'));
+  for (const { path, hash } of record.resources[0]['rootmap:files'] as { path: string; hash: string }[])
+    expect(hash).toBe(`sha256:${execFileSync('sha256sum', [join(folder, path)], { encoding: 'utf8' }).split(' ')[0]}`);
+  expect(existsSync(join(folder, 'islet_beacons.cpg'))).toBe(true);
+});
+
+test('addresses that are refused, in a sentence', () => {
+  const err = (address: string): string => rootmap('services', 'add', study(), address).err;
+  expect(err('http://10.1.2.3/wms')).toMatch(/network of your own/);
+  expect(err('http://169.254.169.254/latest')).toMatch(/network of your own/);
+  expect(err('ftp://maps.example')).toMatch(/no address of a server/);
+  expect(err(`${servers.secure}/library`)).toMatch(/network of your own/);
+  process.env['ROOTMAP_HOSTS'] = `${servers.host},${new URL(servers.secure).host}`;
+  expect(err(`${servers.secure}/library`)).toMatch(/certificate of .* is not valid: the server signed it itself/);
+  process.env['ROOTMAP_HOSTS'] = servers.host;
+  expect(rootmap('fetch', `${servers.address}/downloads/none.zip`, '--into', study('received/none')).err).toMatch(
+    /nothing at this address/,
+  );
+  expect(existsSync(study('received/none'))).toBe(false);
+});
