@@ -1,4 +1,4 @@
-// npm run bench [-- start|survey|command-line|quiet|undo|moves|duplicates|intake|previews|maps|print|rehearsal|mend|geodatabase|geodatabase-raster|killed|clients|agreement]: each hot path against its yardstick in the same run.
+// npm run bench [-- start|survey|command-line|quiet|undo|moves|duplicates|intake|previews|maps|print|rehearsal|mend|geodatabase|geodatabase-raster|bundles|services|killed|clients|agreement]: each hot path against its yardstick in the same run.
 import { build } from './build.mjs';
 import { install } from './install.mjs';
 
@@ -23,6 +23,8 @@ for (const name of [
   'mend',
   'geodatabase',
   'geodatabase-raster',
+  'bundles',
+  'services',
   'killed',
   'clients',
   'agreement',

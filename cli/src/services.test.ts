@@ -123,8 +123,7 @@ test('copied in pages, every record as GDAL reads it from the same server; the o
     target,
     '--table',
     'part',
-    '--box',
-    '-39.2,43.98,-39.18,44',
+    '--box=-39.2,43.98,-39.18,44',
     '--json',
   ).json();
   expect(part.came).toBeGreaterThan(10);

@@ -64,6 +64,9 @@ class AppModule {
   }
 }
 
+/** That another server does not answer is no error of this one. */
+const OF_ANOTHER = 502;
+
 export interface Running {
   readonly app: NestExpressApplication;
   readonly workbench: Workbench;
@@ -104,7 +107,7 @@ export async function createApp(config: Config, log: Logger, worker: URL): Promi
       logger: log,
       serializers: { req: shownRequest, res: (r: { statusCode: number }) => ({ status: r.statusCode }) },
       autoLogging: { ignore: (request: { url?: string }) => !request.url?.startsWith('/api/') || request.url.startsWith('/api/events') },
-      customLogLevel: (_q, r, e) => (e || r.statusCode >= 500 ? 'error' : 'debug'),
+      customLogLevel: (_q, r, e) => (r.statusCode !== OF_ANOTHER && (e || r.statusCode >= 500) ? 'error' : 'debug'),
     }),
   );
   http.use(

@@ -29,7 +29,7 @@ const wrongUse = (message: string): ProblemError => new ProblemError({ code: 'wr
 
 export const services: Command = {
   usage:
-    'services list FOLDER | add FOLDER ADDRESS [--name NAME] | try FOLDER [NAME…] | items FOLDER NAME [--find WORDS] | copy FOLDER NAME ITEM --into FILE.gpkg [--box W,S,E,N] [--table NAME] [--to-crs EPSG:n]',
+    'services list FOLDER | add FOLDER ADDRESS [--name NAME] | try FOLDER [NAME…] | items FOLDER NAME [--find WORDS] | copy FOLDER NAME ITEM --into FILE.gpkg [--box=W,S,E,N] [--table NAME] [--to-crs EPSG:n]',
   summary: 'Linked services: which there are, whether they answer, what they offer, and copies of it.',
   flags: {
     name: { type: 'string' },

@@ -1,5 +1,5 @@
 import { describe, expect, test } from '@jest/globals';
-import { belowService, kindOfAddress, layerNamesOf, serviceAddress, urlOf } from './service-address.js';
+import { belowService, kindOfAddress, lastNameOf, layerNamesOf, serviceAddress, urlOf } from './service-address.js';
 import { crsNamed, degreesOf } from './service-tree.js';
 import { isTilePicture, pictureType, tileAddress } from './tiles.js';
 
@@ -29,6 +29,16 @@ test('what stands below a service keeps what its address asks for', () => {
     'https://x.example/api/collections/a%20b/items?lang=en',
   );
   expect(belowService('https://x.example/', 'collections')).toBe('https://x.example/collections');
+});
+
+test('the last name of an address', () => {
+  expect(['https://x/a/b%20c.zip?x=1', 'https://x/', 'https://x/a/', 'https://x/%ff', 'no'].map(lastNameOf)).toEqual([
+    'b c.zip',
+    '',
+    'a',
+    '%ff',
+    '',
+  ]);
 });
 
 test('what a layer draws, and how', () => {

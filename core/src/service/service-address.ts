@@ -37,6 +37,9 @@ export function serviceAddress(href: string): string {
   return `${withoutSlash(url.origin + path)}${query}`;
 }
 
+/** The last name in the path of an address, as people read it; '' where there is none. */
+export const lastNameOf = (href: string): string => decoded(urlOf(href)?.pathname.split('/').filter(Boolean).at(-1) ?? '');
+
 /** An address below a service; what its address asks for besides stays behind. */
 export function belowService(service: string, ...names: readonly string[]): string {
   const url = new URL(service);

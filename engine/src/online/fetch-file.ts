@@ -1,7 +1,7 @@
 import { existsSync, statfsSync, statSync } from 'node:fs';
 import { pipeline } from 'node:stream/promises';
 import { Transform } from 'node:stream';
-import { ProblemError, unportableName, type Edition, type OnProgress } from '@rootmap/core';
+import { lastNameOf, ProblemError, unportableName, type Edition, type OnProgress } from '@rootmap/core';
 import { join } from '../disk/native-path.js';
 import { createWriteStream, mkdirSync, readFileSync, renameSync, rmSync, writeFileSync } from '../disk/files.js';
 import { sha256Of } from '../bundle/sha256-of.js';
@@ -153,9 +153,8 @@ export function nameOf({ url, headers }: Pick<StreamAnswer, 'url' | 'headers'>):
   const told = headers['content-disposition'] ?? '';
   const extended = /filename\*\s*=\s*utf-8''([^;]+)/i.exec(told)?.[1];
   const plain = /filename\s*=\s*(?:"((?:[^"\\]|\\.)*)"|([^;\s]+))/i.exec(told);
-  const last = new URL(url).pathname.split('/').filter(Boolean).at(-1) ?? '';
   const type = (headers['content-type'] ?? '').split(';')[0]!.trim().toLowerCase();
-  const candidates = [decoded(extended), plain?.[1]?.replace(/\\(.)/g, '$1') ?? plain?.[2], decoded(last)];
+  const candidates = [decoded(extended), plain?.[1]?.replace(/\\(.)/g, '$1') ?? plain?.[2], lastNameOf(url)];
   const name =
     candidates.find((n) => n !== undefined && n !== '' && !/[/\\]/.test(n) && !n.startsWith('.') && unportableName(n) === null) ??
     'download';

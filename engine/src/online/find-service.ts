@@ -175,17 +175,23 @@ export interface Page {
 export async function* pagesOf(wire: Wire, first: string, service: string, options: AskOptions): AsyncGenerator<Page> {
   const host = new URL(service).host;
   const seen = new Set<string>();
+  const begin = (address: string): ReturnType<typeof askJson> => {
+    if (seen.has(address) || seen.size >= MOST_PAGES) throw noService(host, 'broken', 'its pages lead round in a circle');
+    seen.add(address);
+    const asked = askJson(wire, address, options);
+    asked.catch(() => undefined); // told when its turn comes; whoever stops before is not told
+    return asked;
+  };
   let lastIds = '';
-  for (let next: string | null = first; next !== null;) {
-    if (seen.has(next) || seen.size >= MOST_PAGES) throw noService(host, 'broken', 'its pages lead round in a circle');
-    seen.add(next);
-    const { document, url } = await askJson(wire, next, options);
+  for (let coming: ReturnType<typeof askJson> | null = begin(first); coming !== null;) {
+    const { document, url } = await coming;
     const page = readPage(document, url);
     if (!page) throw noService(host, 'broken', 'a page without features');
     const ids = JSON.stringify(page.features.slice(0, 50).map((f) => f['id'] ?? f));
     if (page.features.length > 0 && ids === lastIds) throw noService(host, 'broken', 'its pages repeat');
     lastIds = ids;
-    yield { document, url, ...page, next: page.next };
-    next = page.next === null || page.features.length === 0 ? null : onSameServer(page.next, service);
+    // The next one is on its way while this one is used.
+    coming = page.next === null || page.features.length === 0 ? null : begin(onSameServer(page.next, service));
+    yield { document, url, ...page };
   }
 }

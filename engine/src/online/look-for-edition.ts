@@ -1,8 +1,8 @@
-import { explain, ProblemError, type Edition } from '@rootmap/core';
+import { explain, ProblemError, readPage, type Edition } from '@rootmap/core';
 import type { EditionLook } from '@rootmap/core/contract';
 import { drop, type Answer, type SignIn, type Wire } from '../wire/wire.js';
 import { editionOfCollection } from './copy-features.js';
-import { pagesOf } from './find-service.js';
+import { askJson } from './read-json.js';
 
 const COLLECTION = /\/collections\/[^/]+\/items\/?$/;
 
@@ -65,11 +65,8 @@ const sameMark = (a: string, b: string): boolean => a.replace(/^W\//, '') === b.
 async function lookAtCollection(wire: Wire, address: string, before: Edition | null, signIn: SignIn | null): Promise<EditionLook> {
   const first = new URL(address);
   first.searchParams.set('limit', '1');
-  let records: number | null = null;
-  for await (const page of pagesOf(wire, first.href, address, { signIn })) {
-    records = page.matched;
-    break;
-  }
+  const { document, url } = await askJson(wire, first.href, { signIn });
+  const records = readPage(document, url)?.matched ?? null;
   const now = await editionOfCollection(wire, { layer: address, signIn }, records);
   const is = (state: EditionLook['state'], why: string): EditionLook => ({
     address,

@@ -2,7 +2,7 @@ import { createHash, randomBytes } from 'node:crypto';
 import { existsSync, mkdtempSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
-import { afterAll, beforeAll, beforeEach, describe, expect, test } from '@jest/globals';
+import { afterAll, afterEach, beforeAll, beforeEach, describe, expect, test } from '@jest/globals';
 import { ProblemError, wmsLayerAddress, type OnProgress } from '@rootmap/core';
 import { json, TestHttp, text, type Answering } from '../../test/hostile-server.js';
 import { Wire } from '../wire/wire.js';
@@ -20,7 +20,10 @@ beforeAll(async () => {
   await server.start();
   wire = new Wire(() => new Set([server.host]));
 });
-beforeEach(() => (folder = mkdtempSync(join(tmpdir(), 'rm-online-'))));
+beforeEach(() => {
+  folder = mkdtempSync(join(tmpdir(), 'rm-online-'));
+});
+afterEach(() => rmSync(folder, { recursive: true, force: true }));
 afterAll(() => Promise.all([wire.close(), server.stop()]));
 
 async function said(work: Promise<unknown>): Promise<string> {

@@ -46,6 +46,11 @@ export interface DeskOptions {
   readonly hosts: readonly string[];
 }
 
+interface TreeRead {
+  readonly tree: ServiceTree;
+  readonly readMs: number;
+}
+
 /** A tree is read again by itself after this long. */
 const TREE_FRESH_MS = 10 * 60 * 1000;
 const PICTURE_FRESH_MS = 60 * 60 * 1000;
@@ -72,6 +77,7 @@ export class ServiceDesk {
   private readonly known = new Map<string, ServiceRecord>();
   private readonly waiting = new Map<string, { failures: number; untilMs: number }>();
   private readonly underway = new Map<string, Promise<Buffer>>();
+  private readonly reading = new Map<string, Promise<TreeRead>>();
   private ownHosts = new Set<string>();
 
   private constructor(
@@ -253,24 +259,27 @@ export class ServiceDesk {
   }
 
   /** What a service offers; as it was read last where that is not long ago, or where it does not answer now. */
-  async tree(
-    url: string,
-    kind: ServiceTree['kind'],
-    isAnew: boolean,
-    signal?: AbortSignal,
-  ): Promise<{ readonly tree: ServiceTree; readonly readMs: number }> {
-    const key = this.treeKey(url);
-    const fresh = isAnew ? null : this.kept.read(key, Date.now());
-    if (fresh) return JSON.parse(fresh.toString('utf8')) as { tree: ServiceTree; readMs: number };
+  async tree(url: string, kind: ServiceTree['kind'], isAnew: boolean, signal?: AbortSignal): Promise<TreeRead> {
+    const fresh = isAnew ? null : this.kept.read(this.treeKey(url), Date.now());
+    if (fresh) return JSON.parse(fresh.toString('utf8')) as TreeRead;
+    const running = this.reading.get(url);
+    if (running && !isAnew) return running;
+    const work = this.readTree(url, kind, isAnew, signal).finally(() => this.reading.delete(url));
+    if (!signal) this.reading.set(url, work); // what somebody may stop is not shared
+    return work;
+  }
+
+  private async readTree(url: string, kind: ServiceTree['kind'], isAnew: boolean, signal?: AbortSignal): Promise<TreeRead> {
     const service = serviceAddress(url);
     try {
+      if (!isAnew) this.letAlone(service);
       const options = { signIn: await this.signInFor(url), ...(signal ? { signal } : {}) };
       const tree = await this.noting(service, () => treeOf(this.wire, kind, url, options), offersOf);
       this.keepTree(url, tree);
       return { tree, readMs: Date.now() };
     } catch (error) {
-      const old = isAnew ? null : this.kept.read(key, Date.now(), true);
-      if (old) return JSON.parse(old.toString('utf8')) as { tree: ServiceTree; readMs: number };
+      const old = isAnew ? null : this.kept.read(this.treeKey(url), Date.now(), true);
+      if (old) return JSON.parse(old.toString('utf8')) as TreeRead;
       throw error;
     }
   }

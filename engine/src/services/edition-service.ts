@@ -1,6 +1,6 @@
 import { createHash } from 'node:crypto';
 import { statSync } from 'node:fs';
-import { ProblemError, withoutSecrets } from '@rootmap/core';
+import { lastNameOf, ProblemError, withoutSecrets } from '@rootmap/core';
 import type { AppliedView, EditionLook, FetchDone, FetchRequest, JobView, NewerDataset, NewerRequest } from '@rootmap/core/contract';
 import { join } from '../disk/native-path.js';
 import { rmSync } from '../disk/files.js';
@@ -97,6 +97,6 @@ export class EditionService {
 }
 
 const shown = (address: string): string => {
-  const { host, pathname } = new URL(address);
-  return `${pathname.split('/').filter(Boolean).at(-1) ?? host} of ${host}`;
+  const { host } = new URL(address);
+  return `${lastNameOf(address) || host} of ${host}`;
 };

@@ -4,7 +4,7 @@ import { inOrder, isOrder, matches } from './project-order';
 
 const project = (title: string, over: Partial<ProjectSummary> = {}): ProjectSummary =>
   ({ title, place: 'desk', path: `gis/${title}`, openedMs: 0, totals: null, bytes: null, ...over }) as ProjectSummary;
-const totals = (adrift: number) => ({ sound: 5, adrift, different: 0, incomplete: 0, unreadable: 0, absent: 9 });
+const totals = (adrift: number) => ({ sound: 5, 'not-asked': 0, adrift, different: 0, incomplete: 0, unreadable: 0, absent: 9 });
 const list = [
   project('b', { openedMs: 1, totals: totals(2), bytes: 10 }),
   project('A', { openedMs: 3, place: 'stick' }),

@@ -8,6 +8,7 @@ import { lookFor } from './layer-drawing.js';
 import type { LayerFacts } from './layer-facts.js';
 import { LookEditor } from './look-editor.js';
 import { LayerSettings, type LayerActs } from './layer-settings.js';
+import { ServiceLook } from './service-look.js';
 import { RasterLookEditor } from './raster-look-editor.js';
 
 interface Props extends LayerActs {
@@ -19,6 +20,8 @@ interface Props extends LayerActs {
   readonly groups: readonly string[];
   readonly mapCrs: string | null;
   readonly onEdit: (more: Partial<DraftLayer>, what: string | null) => void;
+  /** What the map shows now, in degrees; null: it cannot be told. */
+  readonly inSight: () => readonly [number, number, number, number] | null;
 }
 
 /** Everything that can be set of one layer. */
@@ -65,11 +68,12 @@ export function LayerDetails(props: Props) {
 const shapeOf = (kind: NonNullable<LayerFacts['data']>['kind']): ShapeKind =>
   kind === 'raster' || kind === 'table' || kind === null ? 'mixed' : kind;
 
-function LookTab({ projectKey, layer, facts: { data }, picture, others, onEdit }: Props) {
+function LookTab({ projectKey, layer, facts: { data, file }, picture, others, onEdit, inSight }: Props) {
   const kind = data?.kind ?? null;
   const look = lookFor(layer, kind);
   const fields = data?.fields ?? [];
   const names = fields.map((f) => f.name);
+  if (file?.reach === 'service' && file.href !== null) return <ServiceLook href={file.href} title={layer.title} inSight={inSight} />;
   if (data === null || data.dataset === null)
     return (
       <Typography color="text.secondary">

@@ -9,6 +9,7 @@ import { RehearsalPanel } from '../rehearse/rehearsal-panel.js';
 import { LayerDetails } from './layer-details.js';
 import { LayerStack } from './layer-stack.js';
 import type { MapScene } from './map-scene.js';
+import { boxInDegrees } from './service-layers.js';
 import { OpeningStack } from './opening-stack.js';
 import type { MapWork } from './use-map-work.js';
 
@@ -130,6 +131,10 @@ function Details({ work, layer, onDraw, onCopyInCrs }: DetailsProps) {
       groups={[...new Set(draft.layers.flatMap((l) => l.folder ?? []))]}
       mapCrs={draft.crs}
       onEdit={(more, what) => work.editLayer(layer.id, more, what)}
+      inSight={() => {
+        const extent = work.scene.current?.map.getView().calculateExtent();
+        return extent && work.plane.crs?.proj4 ? boxInDegrees(extent, work.plane) : null;
+      }}
       onRemove={() => (edit({ ...draft, layers: draft.layers.filter((l) => l !== layer) }), select(null))}
       onZoom={() => work.zoomTo(layer.id)}
       onCopyInCrs={() => onCopyInCrs(layer)}

@@ -22,6 +22,8 @@ export interface ServiceDrawing {
   readonly href: string;
   /** In which CRS its pictures are asked for. */
   readonly crs: string;
+  /** Whose it is, as it has to be said beside it. */
+  readonly attribution: string | null;
   /** Another one: what was drawn is asked for anew. */
   readonly version: string;
   /** Pieces that did not come. */
@@ -132,7 +134,8 @@ function featureLayer(drawing: ServiceDrawing, plane: MapPlane, isStill: boolean
   return new VectorLayer({ source, style: style as never });
 }
 
-function boxInDegrees([minx, miny, maxx, maxy]: readonly number[], plane: MapPlane): [number, number, number, number] {
+/** The box in degrees of a box of the plane. */
+export function boxInDegrees([minx, miny, maxx, maxy]: readonly number[], plane: MapPlane): [number, number, number, number] {
   const points: Point[] = [];
   for (let i = 0; i <= 4; i++)
     for (let j = 0; j <= 4; j++) {

@@ -85,6 +85,7 @@ export function useServiceDrawings(
               projectKey,
               kind: data.kind,
               href,
+              attribution: data.attribution,
               crs: askedIn(plane.crs?.code ?? null, data.crs),
               version: `${isAway ? 'away' : 'here'} ${tries.get(id) ?? 0}`,
               onTrouble: () => onTrouble(id),

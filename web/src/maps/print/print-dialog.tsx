@@ -32,7 +32,10 @@ export function PrintDialog({ project, draft, rows, sight, onClose, ...drawn }: 
   const folder = sources?.exportsFolder ?? null;
   const [wish, setWish] = useState(() => firstWish(draft, sight));
   const set = (more: Partial<Wish>): void => setWish((before) => ({ ...before, ...more }));
-  const attribution = wish.attribution ?? sources?.attribution ?? '';
+  // What servers draw carries whose it is, like data that has an origin.
+  const ofServers = drawn.layers.flatMap((l) => (l.active && l.service?.attribution ? [l.service.attribution] : []));
+  const told = [sources?.attribution ?? '', ...new Set(ofServers)].filter((a) => a !== '').join('; ');
+  const attribution = wish.attribution ?? told;
   const { plane } = drawn;
   const spec = useMemo(() => pageSpec(wish, attribution, draft, plane, rows, sight), [wish, attribution, draft, plane, rows, sight]);
   const missing = missingOf(spec, draft, rows);
