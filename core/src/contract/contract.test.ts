@@ -53,7 +53,7 @@ const SAMPLES: Readonly<Record<string, { readonly good: object; readonly bad: re
     good: { address: ' maps.example/wms ', signIn: { kind: 'password', name: 'me', password: '' } },
     bad: [{}, { address: '' }, { address: 'x', signIn: { kind: 'password', name: 'me' } }, { address: 'x', signIn: { kind: 'magic' } }],
   },
-  serviceRequest: { good: { url: 'https://x.example/wms' }, bad: [{}, { url: 'file:///etc/passwd' }, { url: 'x' }] },
+  serviceLayersRequest: { good: { layers: ['https://x.example/wms?LAYERS=a'] }, bad: [{ layers: ['x'] }, {}] },
   treeRequest: { good: { url: 'https://x.example/wms', anew: true }, bad: [{ url: 'https://x.example', anew: 'yes' }, { anew: true }] },
   serviceSignInRequest: {
     good: { url: 'https://x.example/wms', signIn: { kind: 'key', as: 'header', name: 'X-Key', key: 'k' } },
@@ -75,7 +75,7 @@ const SAMPLES: Readonly<Record<string, { readonly good: object; readonly bad: re
   pictureQuery: {
     good: { layer: 'https://x.example/wms?LAYERS=a', crs: 'EPSG:3857', box: '0,0,1,1e3', width: 256, height: 256 },
     bad: [
-      { layer: 'https://x.example/wms', crs: 'CRS:84', box: '0,0,1,1', width: 1, height: 1 },
+      { crs: 'CRS:84', layer: 'https://x.example/wms', box: '0,0,1,1', width: 1, height: 1 },
       { layer: 'https://x.example/wms', crs: 'EPSG:3857', box: '0,0,1', width: 1, height: 1 },
       { layer: 'https://x.example/wms', crs: 'EPSG:3857', box: '0,0,1,1', width: 9999, height: 1 },
       { layer: 'https://x.example/wms', crs: 'EPSG:3857', box: '0,0,1,1&x', width: 1, height: 1 },
@@ -84,15 +84,15 @@ const SAMPLES: Readonly<Record<string, { readonly good: object; readonly bad: re
   tileQuery: {
     good: { layer: 'https://x.example/{z}/{x}/{y}.png', z: 3, x: 1, y: 2 },
     bad: [
-      { layer: 'https://x.example', z: 30, x: 0, y: 0 },
+      { z: 30, layer: 'https://x.example', x: 0, y: 0 },
       { layer: 'https://x.example', z: 1, x: -1, y: 0 },
     ],
   },
-  featuresQuery: { good: { layer: 'https://x.example/collections/a/items', box: '-1,-2,3,4' }, bad: [{ layer: 'x', box: '-1,-2,3,4' }] },
+  featuresQuery: { good: { layer: 'https://x.example/collections/a/items', box: '-1,-2,3,4' }, bad: [{ box: '-1,-2,3,4', layer: 'x' }] },
   serviceCopyRequest: {
     good: { layer: 'https://x.example/collections/a/items', degrees: [1, 2, 3, 4], into: at },
     bad: [
-      { layer: 'https://x.example/collections/a/items', degrees: [1, 2], into: at },
+      { degrees: [1, 2], layer: 'https://x.example/collections/a/items', into: at },
       { layer: 'https://x.example/collections/a/items' },
     ],
   },

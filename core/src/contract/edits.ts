@@ -23,7 +23,7 @@ export interface ReferenceEdit {
   readonly act: (typeof REFERENCE_ACTS)[number];
 }
 
-export interface ServiceLayerRequest {
+interface ServiceLayerRequest {
   readonly title: string;
   readonly code: 'wms' | 'features' | 'tiles';
   readonly href: string;

@@ -33,7 +33,7 @@ const address = Joi.string()
   .custom((value: string, helpers) => (urlOf(value) ? value : helpers.message({ custom: 'That is no address of a server.' })));
 
 /** What came of asking a service. */
-export interface AskedView {
+interface AskedView {
   readonly atMs: number;
   readonly answered: boolean;
   readonly okMs: number | null;
@@ -85,12 +85,8 @@ export interface FoundServiceView {
   readonly isSignedIn: boolean;
 }
 
-export interface ServiceRequest {
+export interface TreeRequest {
   readonly url: string;
-}
-export const serviceRequest = objectOf<ServiceRequest>({ url: address.required() });
-
-export interface TreeRequest extends ServiceRequest {
   readonly anew: boolean;
 }
 export const treeRequest = objectOf<TreeRequest>({ url: address.required(), anew: Joi.boolean().default(false) });
@@ -126,11 +122,21 @@ const box = Joi.string().pattern(/^-?[\d.]+(e[+-]?\d+)?(,-?[\d.]+(e[+-]?\d+)?){3
 
 /** What is known of what a layer draws, from what the server told when it was asked; null members: it did not say. */
 export interface ServiceLayerView {
-  readonly kind: ServiceKind;
+  readonly href: string;
+  /** `asking`: its server is asked now, and nobody waits for it here. */
+  readonly state: 'known' | 'asking' | 'failed';
+  /** A sentence, where it failed. */
+  readonly why: string | null;
+  readonly kind: ServiceKind | null;
   readonly crs: readonly string[];
   readonly degrees: readonly [number, number, number, number] | null;
   readonly attribution: string | null;
 }
+
+export interface ServiceLayersRequest {
+  readonly layers: readonly string[];
+}
+export const serviceLayersRequest = objectOf<ServiceLayersRequest>({ layers: Joi.array().items(address).max(2000).required() });
 
 /** A piece of a picture layer. The box has x before y. */
 export interface PictureQuery {

@@ -1,7 +1,7 @@
 import { seeded } from '../random.js';
 import { areas, lines, points, toDegrees, type Features } from '../shapes.js';
 
-export interface GeoFeature {
+interface GeoFeature {
   readonly type: 'Feature';
   readonly id: number;
   readonly geometry: { readonly type: string; readonly coordinates: unknown };

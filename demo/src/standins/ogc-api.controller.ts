@@ -182,7 +182,7 @@ export class LibraryController extends Api {
     );
   }
   @Get('collections/:id/items/:feature')
-  feature(@Param('id') id: string, @Param('feature') feature: string) {
+  feature(@Param('id') id: string, @Param('feature') feature: string): object {
     const found = this.known(id).features.find((f) => String(f.id) === feature);
     if (!found) throw new HttpException({ code: 'NotFound', description: 'There is no such feature.' }, 404);
     return found;

@@ -62,7 +62,7 @@ const MOST_WAIT_MS = 60_000;
 const PICTURE_LIMIT_MS = 4500;
 const MOST_PICTURE_BYTES = 8 * 1024 * 1024;
 /** Features drawn of one piece of a map; a map that shows more says so. */
-export const MOST_DRAWN = 2000;
+const MOST_DRAWN = 2000;
 
 /** Troubles that are of the server as a whole, and pass: it is left alone for a while. */
 const PASSING = ['slow', 'refused', 'unknown-host', 'certificate', 'error', 'broke-off', 'moved'];
@@ -256,6 +256,13 @@ export class ServiceDesk {
   private treeKey = (url: string): string => `tree ${url}`;
   private keepTree(url: string, tree: ServiceTree): void {
     this.kept.keep(this.treeKey(url), Buffer.from(JSON.stringify({ tree, readMs: Date.now() }), 'utf8'), Date.now() + TREE_FRESH_MS);
+  }
+
+  /** What a service offers, as it was read last; null: it never was. Nothing is asked. */
+  keptTree(url: string): { readonly tree: ServiceTree | null; readonly isOld: boolean } {
+    const kept = this.kept.read(this.treeKey(url), Date.now(), true);
+    const isFresh = kept !== null && this.kept.read(this.treeKey(url), Date.now()) !== null;
+    return { tree: kept && (JSON.parse(kept.toString('utf8')) as TreeRead).tree, isOld: !isFresh };
   }
 
   /** What a service offers; as it was read last where that is not long ago, or where it does not answer now. */

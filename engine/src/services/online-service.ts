@@ -1,5 +1,5 @@
 import { createHash } from 'node:crypto';
-import { kindOfAddress, layerNamesOf, ProblemError, serviceAddress, resourceName, type ServiceItem } from '@rootmap/core';
+import { kindOfAddress, layerNamesOf, ProblemError, serviceAddress, resourceName, type ServiceItem, type ServiceTree } from '@rootmap/core';
 import type {
   FindServiceRequest,
   FoundServiceView,
@@ -25,14 +25,18 @@ import type { Ports } from './ports.js';
 
 /** Which services a project has is looked up again after this long, so that the tiles of a map do not each ask for it. */
 const LINKED_MS = 2000;
+const FAILURE_MS = 10_000;
 
 /** What people do with linked services: find, ask, browse, draw, copy. */
 export class OnlineService {
   private readonly moved = new Map<string, string>();
+  private readonly asking = new Map<string, Promise<void>>();
+  /** Why a service did not tell what it offers, for a while. */
+  private readonly failures = new Map<string, string>();
   private readonly linked = new Map<string, { atMs: number; urls: Promise<ReadonlySet<string>> }>();
 
   constructor(
-    private readonly ports: Pick<Ports, 'pool' | 'projects' | 'jobs'>,
+    private readonly ports: Pick<Ports, 'pool' | 'projects' | 'jobs' | 'onBug'>,
     private readonly desk: ServiceDesk,
     private readonly geodatabases: Pick<GeodatabaseService, 'bringFile'>,
     /** Where what is copied is gathered, so that it goes on after a stop. */
@@ -154,17 +158,48 @@ export class OnlineService {
     const service = linked.find((s) => serviceAddress(s.url) === serviceAddress(layer));
     if (!service) throw noService(new URL(layer).host, 'not-linked');
     const { tree } = await this.desk.tree(service.url, service.kind, false);
-    const [name] = layerNamesOf(layer);
-    const item = tree.kind === 'tiles' ? tree.items[0] : tree.items.find((i) => i.name === name);
-    return { item: item ?? null, title: service.name, publisher: tree.publisher };
+    return { item: itemIn(tree, layer), title: service.name, publisher: tree.publisher };
   }
 
-  /** What a map needs to know to draw a layer. The server is asked only where nothing was kept of what it told. */
-  async layer(key: string, layer: string): Promise<ServiceLayerView> {
-    const kind = kindOfAddress(layer);
-    if (kind === null) throw noService(new URL(layer).host, 'no-map-server', 'the address of the layer does not say what is to be drawn');
-    const { item } = await this.itemOf(key, layer);
-    return { kind, crs: item?.crs ?? [], degrees: item?.degrees ?? null, attribution: item?.attribution ?? null };
+  /** What a map needs to know to draw its layers. It comes at once: a server of which nothing is known is asked behind it. */
+  async layers(key: string, hrefs: readonly string[]): Promise<ServiceLayerView[]> {
+    const { linked } = await this.ofProject(key);
+    return hrefs.map((href): ServiceLayerView => {
+      const base = { href, kind: kindOfAddress(href), crs: [], degrees: null, attribution: null };
+      const service = linked.find((s) => serviceAddress(s.url) === serviceAddress(href));
+      const host = new URL(href).host;
+      if (!service) return { ...base, state: 'failed', why: noService(host, 'not-linked').message };
+      if (base.kind === null)
+        return { ...base, state: 'failed', why: noService(host, 'no-map-server', 'the layer does not say what is to be drawn').message };
+      const { tree, isOld } = this.desk.keptTree(service.url);
+      const failure = this.failures.get(service.url) ?? null;
+      if (isOld && !this.asking.has(service.url) && failure === null) this.askBehind(service);
+      if (!tree) return { ...base, state: failure === null ? 'asking' : 'failed', why: failure };
+      const item = itemIn(tree, href);
+      return {
+        ...base,
+        state: 'known',
+        why: null,
+        crs: item?.crs ?? [],
+        degrees: item?.degrees ?? null,
+        attribution: item?.attribution ?? null,
+      };
+    });
+  }
+
+  private askBehind({ url, kind }: ProjectServices['linked'][number]): void {
+    const work = this.desk.tree(url, kind, false).then(
+      () => undefined,
+      (error: unknown) => {
+        if (!(error instanceof ProblemError)) return this.ports.onBug(error);
+        this.failures.set(url, error.message);
+        setTimeout(() => this.failures.delete(url), FAILURE_MS).unref(); // then it is asked again
+      },
+    );
+    this.asking.set(
+      url,
+      work.finally(() => this.asking.delete(url)),
+    );
   }
 
   /** Copies the records of a collection into a geodatabase, as one change, with where they came from. */
@@ -218,4 +253,10 @@ export class OnlineService {
       },
     );
   }
+}
+
+/** What a layer draws of all that its server offers. */
+function itemIn(tree: ServiceTree, layer: string): ServiceItem | null {
+  const [name] = layerNamesOf(layer);
+  return (tree.kind === 'tiles' ? tree.items[0] : tree.items.find((i) => i.name === name)) ?? null;
 }

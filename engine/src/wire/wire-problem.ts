@@ -22,7 +22,11 @@ const codeOf = (error: unknown): string => {
 
 /** What undici, sockets and TLS say, as what is the matter with a server. Throws what is none of theirs. */
 export function wireProblem(error: unknown, host: string, waitedMs: number): ProblemError {
-  if (error instanceof ProblemError) return error;
+  if (error instanceof ProblemError) {
+    // A name that was looked up does not know the port beside it.
+    const { problem } = error;
+    return problem.code === 'no-service' && problem.trouble === 'private' ? noService(host, 'private', problem.detail) : error;
+  }
   const code = codeOf(error);
   const name = (error as Error).name;
   if (code in CERTIFICATE) return noService(host, 'certificate', CERTIFICATE[code]);

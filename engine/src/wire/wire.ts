@@ -31,7 +31,7 @@ export interface StreamAnswer extends Omit<Answer, 'body'> {
   readonly body: Readable;
 }
 
-export const ANSWER_LIMIT_MS = 5000;
+const ANSWER_LIMIT_MS = 5000;
 const MOST_BYTES = 16 * 1024 * 1024;
 const MOST_HOPS = 5;
 

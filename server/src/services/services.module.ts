@@ -29,9 +29,9 @@ import {
   type PictureQuery,
   type ServiceCopyRequest,
   type ServiceFeatures,
-  serviceRequest,
+  serviceLayersRequest,
+  type ServiceLayersRequest,
   type ServiceLayerView,
-  type ServiceRequest,
   type ServiceSignInRequest,
   type ServicesView,
   type ServiceTreeView,
@@ -112,11 +112,11 @@ class ServicesController {
     return this.online.view(key);
   }
 
-  /** What a map needs to know to draw a layer of a service. */
-  @Post('layer')
+  /** What a map needs to know to draw layers of services; nobody waits for a server. */
+  @Post('layers')
   @HttpCode(200)
-  layer(@Param('key') key: string, @Body(new JoiPipe(serviceRequest)) body: ServiceRequest): Promise<ServiceLayerView> {
-    return this.online.layer(key, body.url);
+  layers(@Param('key') key: string, @Body(new JoiPipe(serviceLayersRequest)) body: ServiceLayersRequest): Promise<ServiceLayerView[]> {
+    return this.online.layers(key, body.layers);
   }
 
   @Get('picture')

@@ -316,7 +316,7 @@ export const api = {
   allowHost: (key: string, body: HostRequest) => call<ServicesView>('PUT', `projects/${key}/services/hosts`, body),
   serviceFeatures: (key: string, layer: string, box: readonly number[], signal?: AbortSignal) =>
     get<ServiceFeatures>(`projects/${key}/services/features?${new URLSearchParams({ layer, box: box.join(',') }).toString()}`, signal),
-  serviceLayer: (key: string, url: string) => post<ServiceLayerView>(`projects/${key}/services/layer`, { url }),
+  serviceLayers: (key: string, layers: readonly string[]) => post<ServiceLayerView[]>(`projects/${key}/services/layers`, { layers }),
   fetchAddress: (key: string, body: FetchRequest) => post<JobView<'fetch'>>(`projects/${key}/editions/fetch`, body),
   lookForEditions: (key: string, addresses: readonly string[]) => post<EditionLook[]>(`projects/${key}/editions/look`, { addresses }),
   compareNewer: (key: string, body: NewerRequest) => post<NewerDataset[]>(`projects/${key}/editions/compare`, body),

@@ -28,7 +28,7 @@ type OfProject =
   | 'rehearsal'
   | 'rows'
   | 'service-features'
-  | 'service-layer'
+  | 'service-layers'
   | 'service-tree'
   | 'services'
   | 'statistics'

@@ -27,6 +27,7 @@ export function OfferDetails({ project, item, usedBy, onClose }: Props) {
   const [open, setOpen] = useState<'map' | 'copy' | null>(null);
   const navigate = useNavigate();
   const kind = item.href === null ? null : kindOfAddress(item.href);
+  const { description: about } = item;
   const canDraw = item.whyNot === null && kind !== null;
   return (
     <Sheet sx={{ p: 1.5, overflow: 'auto' }}>
@@ -71,7 +72,7 @@ export function OfferDetails({ project, item, usedBy, onClose }: Props) {
               )}
             </Box>
           )}
-          {item.description && <Typography variant="body2">{item.description}</Typography>}
+          {about && <Typography variant="body2">{about}</Typography>}
           <Fact name="Name">
             <span className="mono">{item.name}</span>
           </Fact>

@@ -160,6 +160,7 @@ interface CellsProps {
 }
 
 function Cells({ item, isNarrow, isChosen, used, onChoose }: CellsProps) {
+  const { description: about } = item;
   if (item.name === '')
     return (
       <span role="cell" style={{ ...CUT, paddingLeft: item.below.length * 14, fontWeight: 650 }}>
@@ -186,7 +187,7 @@ function Cells({ item, isNarrow, isChosen, used, onChoose }: CellsProps) {
         </ButtonBase>
         <Box component="span" sx={{ display: 'block', color: 'var(--soft)', fontSize: 12, ...CUT }}>
           {used > 0 ? `${many(used, 'layer')} · ` : ''}
-          {item.description || item.name}
+          {about || item.name}
         </Box>
       </span>
       {!isNarrow && (

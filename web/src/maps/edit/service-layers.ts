@@ -1,4 +1,4 @@
-import { isEastFirst, type ServiceKind } from '@rootmap/core';
+import { isEastFirst, serviceAddress, type ServiceKind } from '@rootmap/core';
 import type Feature from 'ol/Feature.js';
 import { all, bbox } from 'ol/loadingstrategy.js';
 import GeoJSON from 'ol/format/GeoJSON.js';
@@ -11,8 +11,12 @@ import TileImage from 'ol/source/TileImage.js';
 import VectorSource from 'ol/source/Vector.js';
 import { createXYZ } from 'ol/tilegrid.js';
 import TileGrid from 'ol/tilegrid/TileGrid.js';
+import type Tile from 'ol/Tile.js';
+import type ImageTile from 'ol/ImageTile.js';
+import type { ServiceFeatures } from '@rootmap/core/contract';
 import { api } from '../../api/client.js';
 import type { MapPlane, Point } from './map-plane.js';
+import { ServiceQueue } from './service-queue.js';
 import type { shapeStyle } from './ol-symbols.js';
 
 /** A layer that draws on a service, as the map draws it. */
@@ -70,6 +74,21 @@ export function serviceLayer(drawing: ServiceDrawing, plane: MapPlane, isStill: 
   return new TileLayer({ source, preload: 0 });
 }
 
+/** Of all maps of this page: they share the browser's connections. */
+const queue = new ServiceQueue();
+
+/** A piece is asked for when it is its turn. */
+const inTurn =
+  ({ href }: ServiceDrawing) =>
+  (tile: Tile, src: string): void => {
+    const image = (tile as ImageTile).getImage() as HTMLImageElement;
+    queue.run(serviceAddress(href), (done) => {
+      image.addEventListener('load', done, { once: true });
+      image.addEventListener('error', done, { once: true });
+      image.src = src;
+    });
+  };
+
 const address = ({ projectKey }: ServiceDrawing, what: string, query: Record<string, string>): string =>
   `/api/projects/${projectKey}/services/${what}?${new URLSearchParams(query).toString()}`;
 
@@ -79,6 +98,7 @@ function tiles(drawing: ServiceDrawing): TileImage {
     projection: 'EPSG:3857',
     tileGrid,
     transition: 0,
+    tileLoadFunction: inTurn(drawing),
     tileUrlFunction: ([z, x, y]) => address(drawing, 'tile', { layer: drawing.href, z: String(z), x: String(x), y: String(y) }),
   });
 }
@@ -95,6 +115,7 @@ function pictures(drawing: ServiceDrawing, plane: MapPlane): TileImage {
     projection,
     tileGrid,
     transition: 0,
+    tileLoadFunction: inTurn(drawing),
     tileUrlFunction: (at) =>
       address(drawing, 'picture', {
         layer: drawing.href,
@@ -114,7 +135,13 @@ function featureLayer(drawing: ServiceDrawing, plane: MapPlane, isStill: boolean
     strategy: isStill ? all : bbox,
     loader: (extent, _resolution, _projection, done, failed) => {
       const box = boxInDegrees(extent, plane);
-      api.serviceFeatures(drawing.projectKey, drawing.href, box).then(
+      const asked = new Promise<ServiceFeatures>((resolve, reject) =>
+        queue.run(
+          serviceAddress(drawing.href),
+          (over) => void api.serviceFeatures(drawing.projectKey, drawing.href, box).then(resolve, reject).finally(over),
+        ),
+      );
+      asked.then(
         ({ document, isPart }) => {
           drawing.onPart(isPart);
           const read = format.readFeatures(document, { dataProjection: 'EPSG:4326', featureProjection: plane.projection });

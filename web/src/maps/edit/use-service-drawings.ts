@@ -1,6 +1,6 @@
-import { useQueries } from '@tanstack/react-query';
+import { useQuery } from '@tanstack/react-query';
 import { useCallback, useEffect, useMemo, useRef, useState } from 'react';
-import type { DraftLayer } from '@rootmap/core/contract';
+import type { DraftLayer, ServiceLayerView } from '@rootmap/core/contract';
 import { api } from '../../api/client.js';
 import { keys } from '../../api/queries.js';
 import { sentenceOf } from '../../parts/states.js';
@@ -19,6 +19,8 @@ export const boxOfService = (state: ServiceState | undefined, plane: MapPlane): 
 
 const MISSING = 'Its server did not send all of it. The rest of the map is drawn; it is asked again in a moment.';
 const AGAIN_MS = 8000;
+const ASKING_MS = 700;
+const FAILED_MS = 12_000;
 const PART = 'Only some of its records are drawn here: come closer to see all.';
 const NO_CRS = 'The map’s CRS is not known, so what the server sends cannot be placed.';
 
@@ -34,15 +36,18 @@ export function useServiceDrawings(
     const { file } = factsOf(layer);
     return file?.reach === 'service' && file.href !== null ? [{ id: layer.id, href: file.href, file }] : [];
   });
-  const found = useQueries({
-    queries: drawn.map(({ href }) => ({
-      queryKey: keys.of(projectKey, 'service-layer', href),
-      queryFn: () => api.serviceLayer(projectKey, href),
-      enabled: isOpen,
-      retry: false,
-      staleTime: 60_000,
-    })),
+  const hrefs = drawn.map((d) => d.href);
+  const found = useQuery({
+    queryKey: keys.of(projectKey, 'service-layers', hrefs),
+    queryFn: () => api.serviceLayers(projectKey, hrefs),
+    enabled: isOpen && hrefs.length > 0,
+    retry: false,
+    placeholderData: (before) => before,
+    // What is asked now is looked for again; a server that failed, later.
+    refetchInterval: ({ state }) =>
+      state.data?.some((l) => l.state === 'asking') ? ASKING_MS : state.data?.some((l) => l.state === 'failed') ? FAILED_MS : false,
   });
+  const layerOf = (href: string): ServiceLayerView | undefined => found.data?.find((l) => l.href === href);
   const [notes, setNotes] = useState<ReadonlyMap<string, string | null>>(new Map());
   const note = useCallback(
     (id: string, text: string | null) => setNotes((before) => ((before.get(id) ?? null) === text ? before : new Map(before).set(id, text))),
@@ -70,17 +75,26 @@ export function useServiceDrawings(
   );
   const key = JSON.stringify([
     drawn.map((d) => [d.id, d.href, d.file.state, d.file.detail]),
-    found.map((f) => [f.data, f.error && sentenceOf(f.error)]),
+    found.data,
+    found.error && sentenceOf(found.error),
   ]);
   return useMemo(() => {
     const states = new Map<string, ServiceState>();
-    drawn.forEach(({ id, href, file }, i) => {
-      const { data, error } = found[i]!;
+    drawn.forEach(({ id, href, file }) => {
+      const data = layerOf(href);
       const isPlaced = plane.crs?.proj4 != null;
       const isAway = file.state === 'absent' || file.state === 'adrift';
-      const said = isAway ? sentence(file.detail) : error ? sentenceOf(error) : !isPlaced ? NO_CRS : (notes.get(id) ?? null);
+      const said = isAway
+        ? sentence(file.detail)
+        : found.error
+          ? sentenceOf(found.error)
+          : data?.why
+            ? data.why
+            : !isPlaced
+              ? NO_CRS
+              : (notes.get(id) ?? null);
       const drawing: ServiceDrawing | null =
-        data && isPlaced
+        data?.state === 'known' && data.kind !== null && isPlaced
           ? {
               projectKey,
               kind: data.kind,
