@@ -4,12 +4,18 @@ import { mkdtempSync, rmSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { Server } from '../bench/lib.mjs';
-import { demoPlaces, makeDemo, placesSetting } from '../demo/dist/index.js';
+import { demoPlaces, makeDemo, placesSetting, startStandIns } from '../demo/dist/index.js';
 
 const folder = mkdtempSync(join(tmpdir(), 'rootmap-pictures-'));
 await makeDemo(folder);
 const server = new Server();
-await server.start({ ROOTMAP_PLACES: placesSetting(demoPlaces(folder)), ROOTMAP_DEMO: folder });
+const standIns = await startStandIns({ port: 4880 }).catch(() => startStandIns());
+await server.start({
+  ROOTMAP_PLACES: placesSetting(demoPlaces(folder)),
+  ROOTMAP_DEMO: folder,
+  ROOTMAP_HOSTS: new URL(standIns.address).host,
+  ROOTMAP_STANDINS: standIns.address,
+});
 for (const path of ['gis/world_outline', 'gis/ellisande_seagrass']) await server.call('POST', 'projects', { place: 'desk', path });
 const [study, world] = await server.call('GET', 'projects');
 await server.call('GET', `projects/${world.key}`);
@@ -31,7 +37,6 @@ async function shot(name, path, { scheme = 'light', act } = {}) {
 
 const at = (stop) => `/p/${study.key}/${stop}`;
 await shot('overview', at('overview'));
-await shot('overview-dark', at('overview'), { scheme: 'dark' });
 await shot('maps', at('maps'), { act: (page) => page.waitForTimeout(2500) });
 await shot('rehearsal', at('maps?panel=rehearse'), { act: (page) => page.getByText(/would be lost/).waitFor() });
 await shot('map', at('maps/edit?map=maps/harbour_approach.owc.json'), {
@@ -95,7 +100,7 @@ await shot('send', at('send'), {
     await page.getByRole('checkbox', { name: 'Bring along what stands outside the root' }).click();
     await page.getByLabel('Laid out').click();
     await page.getByRole('option', { name: 'Delivery, numbered' }).click();
-    await page.getByText('36 of 36 layers sound').waitFor();
+    await page.getByText('35 of 36 layers sound, 1 not asked').waitFor();
     await page.getByRole('button', { name: 'Make the bundle' }).click();
     await page.getByText('The bundle is made and was read back.').waitFor();
   },
@@ -112,7 +117,18 @@ await shot('receive', '/receive?place=desk&path=gis/ellisande_seagrass.zip', {
     await page.getByText(/Arrived whole/).waitFor();
   },
 });
+for (const [name, path] of [
+  ['Office library', 'library'],
+  ['Charts', 'charts/wms'],
+]) {
+  const { url, kind } = await server.call('POST', `projects/${study.key}/services/find`, { address: `${standIns.address}/${path}` });
+  await server.call('POST', `projects/${study.key}/edits`, { kind: 'link-service', name, service: kind, url });
+}
+await shot('services', at(`sources?view=services&service=${encodeURIComponent(`${standIns.address}/library`)}&item=protected_beds`), {
+  act: (page) => page.waitForTimeout(1500),
+});
 await shot('journal', '/journal');
 await browser.close();
 await server.stop();
+await standIns.stop();
 rmSync(folder, { recursive: true, force: true });
