@@ -35,7 +35,7 @@ const env = {
   ROOTMAP_DATA: join(folder, 'data'),
   ROOTMAP_PLACES: placesSetting(demoPlaces(folder)),
   ROOTMAP_DEMO: folder,
-  ROOTMAP_STANDINS: standIns.address,
+  ROOTMAP_STANDINS: `${standIns.address},${standIns.secure}`,
   ROOTMAP_HOSTS: [standIns.address, standIns.secure, standIns.address.replace('127.0.0.1', 'localhost')]
     .map((a) => new URL(a).host)
     .join(','),

@@ -14,7 +14,7 @@ export interface Config {
   /** Hosts of one's own network, as `host` or `host:port`, that linked services may stand on. */
   readonly hosts: readonly string[];
   /** Address of the servers that stand in for those of others; null: they do not run. */
-  readonly standIns: string | null;
+  readonly standIns: readonly [address: string, secure: string | null] | null;
   readonly webFolder: string;
   /** How long one geodatabase may be read without a word of progress, in milliseconds. */
   readonly readLimitMs: number;
@@ -29,6 +29,12 @@ export const isLoopback = (host: string): boolean => LOOPBACK.test(host);
 function builtWeb(): string {
   const folders = ['../../../web/dist', '../../web/dist'].map((f) => fileURLToPath(new URL(f, import.meta.url)));
   return folders.find((f) => existsSync(f)) ?? folders[0]!;
+}
+
+/** `http://host:port`, and the same with a certificate of its own after a comma. */
+function standInsOf(text: string | undefined): Config['standIns'] {
+  const [address, secure = null] = (text ?? '').split(',').filter(Boolean);
+  return address === undefined ? null : [address, secure];
 }
 
 const DEFAULT_PORT = 4870;
@@ -60,7 +66,7 @@ export function readConfig(env: NodeJS.ProcessEnv): Config {
       .split(',')
       .map((h) => h.trim())
       .filter(Boolean),
-    standIns: env['ROOTMAP_DEMO'] ? env['ROOTMAP_STANDINS'] || null : null,
+    standIns: env['ROOTMAP_DEMO'] ? standInsOf(env['ROOTMAP_STANDINS']) : null,
     webFolder: env['ROOTMAP_WEB'] ?? builtWeb(),
   };
 }

@@ -43,7 +43,7 @@ export const services: Command = {
   paths: [2, 50],
   run: async (call) => {
     const [verb] = call.words;
-    const scope = rooted(scopeOf(call, call.paths[1]!));
+    const scope = rooted(scopeOf(call, call.paths[1]));
     const rest = call.words.slice(2);
     return withDesk(async (desk): Promise<Answer> => {
       if (verb === 'list') return list(scope, desk);

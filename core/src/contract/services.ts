@@ -190,6 +190,8 @@ export interface ServiceFeatures {
 /** Servers that stand in for those of others. */
 export interface StandInsView {
   readonly address: string;
+  /** The same behind a certificate that they signed themselves; null: not started. */
+  readonly secure: string | null;
   readonly switches: Readonly<Record<string, boolean>>;
 }
 

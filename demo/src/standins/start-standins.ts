@@ -4,7 +4,7 @@ import type { AddressInfo } from 'node:net';
 import { Body, Controller, Get, HttpCode, HttpException, Inject, Module, Put } from '@nestjs/common';
 import { NestFactory } from '@nestjs/core';
 import type { NestExpressApplication } from '@nestjs/platform-express';
-import type { Express, NextFunction, Request, Response } from 'express';
+import type { NextFunction, Request, Response } from 'express';
 import { generate } from 'selfsigned';
 import { ChartsController, SWITCHES } from './charts.controller.js';
 import { DownloadsController } from './downloads.controller.js';
@@ -62,7 +62,7 @@ export async function startStandIns({ port = 0, soundings = 0 }: StandInOptions 
   })
   class StandInsModule {}
   const app = await NestFactory.create<NestExpressApplication>(StandInsModule, { logger: ['error'], abortOnError: false });
-  const http = app.getHttpAdapter().getInstance() as unknown as Express;
+  const http = app.getHttpAdapter().getInstance();
   http.disable('x-powered-by');
   http.use(misbehave(switches));
   await app.listen(port, '127.0.0.1');

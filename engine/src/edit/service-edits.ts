@@ -74,7 +74,7 @@ export function planMoveService(scope: RootedScope, { from, to }: Edit<'move-ser
     for (const { layer } of map.layers) {
       const after = layer.reference && follow(layer.reference);
       for (const other of layer.others) follow(other);
-      if (after) references.push({ map: map.path, layer: layer.id, title: layer.title, before: layer.reference!.href, after });
+      if (after) references.push({ map: map.path, layer: layer.id, title: layer.title, before: layer.reference.href, after });
     }
     if (patches.length > 0) steps.push(writeOf(map, patchText(map.file.text, patches)));
   }

@@ -124,7 +124,7 @@ describe('how it answers', () => {
     [503, { 'retry-after': '7' }, 'error 503'],
     [429, {}, 'error 429'],
   ])('%d', async (status, headers, said) => {
-    server.answer({ '*': text('no', headers as Record<string, string>, status) });
+    server.answer({ '*': text('no', headers, status) });
     expect(await outcome(wire.ask(server.at('/')))).toBe(said);
   });
   test('a wrong password is another matter than none', async () => {

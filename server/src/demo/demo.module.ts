@@ -63,7 +63,7 @@ class StandInsController {
   constructor(@Inject(CONFIG) private readonly config: Config) {}
 
   private async ask(body: object | null): Promise<StandInsView> {
-    const address = this.config.standIns;
+    const [address, secure] = this.config.standIns ?? [null, null];
     if (address === null)
       throw new ProblemError({ code: 'wrong-use', message: 'No servers stand in here: start the demo by npm run demo.' });
     const answer = await fetch(
@@ -71,7 +71,7 @@ class StandInsController {
       body ? { method: 'PUT', headers: { 'content-type': 'application/json' }, body: JSON.stringify(body) } : {},
     ).catch(() => null);
     if (!answer?.ok) throw new ProblemError({ code: 'no-service', host: new URL(address).host, trouble: 'refused' });
-    return { address, switches: (await answer.json()) as StandInsView['switches'] };
+    return { address, secure, switches: (await answer.json()) as StandInsView['switches'] };
   }
 
   @Get()

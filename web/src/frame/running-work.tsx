@@ -43,17 +43,21 @@ const STATE = { running: 'running', done: 'done', failed: 'failed', cancelled: '
 
 const SURE_AFTER_MS = 3000;
 /** How long it will take still, from how long it took so far: said when that means something. */
-export function timeLeft(done: number, of: number, tookMs: number): string {
+function timeLeft(done: number, of: number, tookMs: number): string {
   if (tookMs < SURE_AFTER_MS || done <= 0 || of <= done) return '';
   const seconds = Math.max(1, Math.round(((of - done) * tookMs) / done / 1000));
   return seconds < 90 ? `, about ${seconds} s left` : `, about ${Math.round(seconds / 60)} min left`;
 }
 
+/** How many bytes came of how many, how fast, and how long it takes still. */
+export const bytesSoFar = ({ done, of, startedMs }: JobView): string =>
+  `${bytes(done)} of ${bytes(of)}, ${bytes(done / Math.max(0.2, (Date.now() - startedMs) / 1000))} a second${timeLeft(done, of, Date.now() - startedMs)}`;
+
 /** '1 of 3 records · ', or how many bytes and how fast; nothing before the first. */
-function doneSoFar({ done, of, unit, startedMs }: JobView): string {
+function doneSoFar(job: JobView): string {
+  const { done, of, unit } = job;
   if (done === 0 && of === 0) return '';
-  if (unit === 'bytes')
-    return `${bytes(done)} of ${bytes(of)}, ${bytes(done / Math.max(0.2, (Date.now() - startedMs) / 1000))} a second${timeLeft(done, of, Date.now() - startedMs)} · `;
+  if (unit === 'bytes') return `${bytesSoFar(job)} · `;
   return `${number(done)}${of > 0 ? ` of ${number(of)}` : ''} ${unit} · `;
 }
 

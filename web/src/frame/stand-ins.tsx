@@ -16,7 +16,7 @@ export function StandIns() {
   const view = useQuery({ queryKey: ['stand-ins'], queryFn: api.standIns, retry: false });
   const set = useMutation({ mutationFn: api.setStandIns, onSuccess: (now) => client.setQueryData(['stand-ins'], now) });
   if (!view.data) return view.isError ? <Typography variant="body2">{sentenceOf(view.error)}</Typography> : null;
-  const { address, switches } = view.data;
+  const { address, secure, switches } = view.data;
   return (
     <Box component="section" aria-label="Servers">
       <Typography variant="h3">Servers</Typography>
@@ -24,6 +24,12 @@ export function StandIns() {
         They stand in for servers of others. Link one: <span className="mono">{address}/library</span>,{' '}
         <span className="mono">{address}/charts/wms</span>, or <span className="mono">{address}/members</span> (guest, tide table). Fetch{' '}
         <span className="mono">{address}/downloads/islet_beacons.zip</span>.
+        {secure !== null && (
+          <>
+            {' '}
+            One whose certificate it signed itself: <span className="mono">{secure}/library</span>.
+          </>
+        )}
       </Typography>
       {WORDS.map(([name, label]) => (
         <FormControlLabel

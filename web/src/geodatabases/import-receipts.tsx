@@ -19,7 +19,16 @@ function equality({ isEqual, compared, extent, losses, unit }: ImportReceipt): s
 }
 
 /** What was read and written of each; then the maps can use the tables, by one change. */
-export function ImportReceipts({ project, done }: { project: ProjectView; done: ImportDone }) {
+/** `isFromServer`: no layer draws on what was brought in, since it came from elsewhere a moment ago. */
+export function ImportReceipts({
+  project,
+  done,
+  isFromServer = false,
+}: {
+  project: ProjectView;
+  done: ImportDone;
+  isFromServer?: boolean;
+}) {
   const [isSwapping, setSwapping] = useState(false);
   const [isSwapped, setSwapped] = useState(false);
   const edit = useMemo(
@@ -54,7 +63,7 @@ export function ImportReceipts({ project, done }: { project: ProjectView; done: 
           <span className="mono">{f.dataset.slice(f.dataset.lastIndexOf('/') + 1)}</span>: nothing of it was brought in, since {f.why}.
         </Box>
       ))}
-      {!isSwapped && done.receipts.length > 0 && (
+      {!isSwapped && !isFromServer && done.receipts.length > 0 && (
         <Button variant="outlined" onClick={() => setSwapping(true)}>
           Let the maps use these tables
         </Button>

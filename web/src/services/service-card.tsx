@@ -35,7 +35,7 @@ export function ServiceCard({ service: s, isChosen, isAsking, onOpen, onAsk, onL
           {s.signIn === 'password' && ', signed in'}
           {s.signIn === 'key' && ', with a key'}
         </Typography>
-        {s.asked && (
+        {s.asked && s.movedTo === null && (
           <Typography variant="body2" color={s.asked.answered ? 'text.secondary' : 'error'}>
             {s.asked.answered
               ? `Answered ${dateTime(s.asked.atMs)}`

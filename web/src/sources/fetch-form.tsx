@@ -2,7 +2,7 @@ import { Box, Button, LinearProgress, Stack, TextField, Typography } from '@mui/
 import { useMutation } from '@tanstack/react-query';
 import { useEffect, useRef, useState } from 'react';
 import { api, ServerProblem } from '../api/client.js';
-import { timeLeft } from '../frame/running-work.js';
+import { bytesSoFar } from '../frame/running-work.js';
 import { bytes } from '../parts/format.js';
 import { useStartedJob } from '../parts/job-actions.js';
 import { ErrorState } from '../parts/states.js';
@@ -65,9 +65,7 @@ export function FetchForm({ projectKey, address, onAddress, onArrived }: Props) 
       {isRunning && job && (
         <Box sx={{ mt: 1 }}>
           <Typography variant="body2" role="status">
-            {bytes(job.done)}
-            {job.of > 0 ? ` of ${bytes(job.of)}` : ', the server does not say how much it is'}
-            {timeLeft(job.done, job.of, Date.now() - job.startedMs)}
+            {job.of > 0 ? bytesSoFar(job) : `${bytes(job.done)}; the server does not say how much it is`}
           </Typography>
           <LinearProgress
             variant={job.of > 0 ? 'determinate' : 'indeterminate'}

@@ -52,7 +52,7 @@ export function IntakeView({ project, sources }: { project: ProjectView; sources
       add(id);
       set({ archive: null });
     }, setError);
-  }, [named, set]);
+  }, [named, set, add]);
   const choose = (at: PathRequest): void => {
     setChoosing(false);
     api.chooseArrival(at).then(({ id }) => add(id), setError);

@@ -183,7 +183,7 @@ export class MapScene {
   }
 
   private restyle(drawn: Drawn, layer: SceneLayer): void {
-    if (drawn.shapes instanceof VectorLayer) drawn.shapes.setStyle(this.styleOf(layer) as never);
+    if (drawn.shapes instanceof VectorLayer) drawn.shapes.setStyle(this.styleOf(layer));
     if (!(drawn.shapes instanceof VectorTileLayer) || layer.look.kind === 'raster') return;
     drawn.shapes.setStyle(this.styleOf(layer));
     if (layer.label) drawn.labels?.setStyle(labelStyle(layer.label, FONT));

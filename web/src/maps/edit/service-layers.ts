@@ -1,5 +1,4 @@
 import { isEastFirst, serviceAddress, type ServiceKind } from '@rootmap/core';
-import type Feature from 'ol/Feature.js';
 import { all, bbox } from 'ol/loadingstrategy.js';
 import GeoJSON from 'ol/format/GeoJSON.js';
 import type BaseLayer from 'ol/layer/Base.js';
@@ -147,8 +146,8 @@ function featureLayer(drawing: ServiceDrawing, plane: MapPlane, isStill: boolean
           const read = format.readFeatures(document, { dataProjection: 'EPSG:4326', featureProjection: plane.projection });
           // Boxes overlap as the map moves: what has an id comes once.
           const fresh = read.filter((f) => f.getId() === undefined || source.getFeatureById(f.getId()!) === null);
-          source.addFeatures(fresh as Feature[]);
-          done?.(fresh as Feature[]);
+          source.addFeatures(fresh);
+          done?.(fresh);
         },
         () => {
           source.removeLoadedExtent(extent);

@@ -1,5 +1,5 @@
 import { useQuery } from '@tanstack/react-query';
-import { useCallback, useEffect, useMemo, useRef, useState } from 'react';
+import { useCallback, useEffect, useMemo, useState } from 'react';
 import type { DraftLayer, ServiceLayerView } from '@rootmap/core/contract';
 import { api } from '../../api/client.js';
 import { keys } from '../../api/queries.js';
@@ -55,23 +55,20 @@ export function useServiceDrawings(
   );
   // What did not come is asked for again by itself.
   const [tries, setTries] = useState<ReadonlyMap<string, number>>(new Map());
-  const timers = useRef(new Map<string, ReturnType<typeof setTimeout>>());
-  useEffect(() => {
-    const running = timers.current;
-    return () => running.forEach((timer) => clearTimeout(timer));
-  }, []);
+  const [timers] = useState(() => new Map<string, ReturnType<typeof setTimeout>>());
+  useEffect(() => () => timers.forEach((timer) => clearTimeout(timer)), [timers]);
   const onTrouble = useCallback(
     (id: string) => {
       note(id, MISSING);
-      if (timers.current.has(id)) return;
+      if (timers.has(id)) return;
       const again = (): void => {
-        timers.current.delete(id);
+        timers.delete(id);
         note(id, null);
         setTries((before) => new Map(before).set(id, (before.get(id) ?? 0) + 1));
       };
-      timers.current.set(id, setTimeout(again, AGAIN_MS));
+      timers.set(id, setTimeout(again, AGAIN_MS));
     },
-    [note],
+    [note, timers],
   );
   const key = JSON.stringify([
     drawn.map((d) => [d.id, d.href, d.file.state, d.file.detail]),
