@@ -26,6 +26,8 @@ import { findScope, locationOf, rooted } from '../project/scope.js';
 import { openStore } from '../store/open-store.js';
 import { SqlJournal } from '../store/sql-journal.js';
 import { findDataset } from '../project/find-dataset.js';
+import { stageEdition } from '../online/stage-edition.js';
+import { planTakeEdition } from '../online/take-edition.js';
 import { ChangeDisk } from './disk.js';
 import { recoverChanges } from './recover.js';
 import { runChange, StopHere, type RunOptions } from './run-change.js';
@@ -171,6 +173,18 @@ const OPERATIONS: Record<string, (disk: ChangeDisk, into?: string) => Promise<un
   'take over an edition': async (disk) => {
     const plan = await planTakeOver(scope(), t.at('stick/sent.zip'), null, { onConflict: 'theirs', removes: false });
     return takeOverEdition(p(), t.at('stick/sent.zip'), plan, 'test', { journal: journal(), program: 'test', disk });
+  },
+  'take over what was fetched again': async (disk) => {
+    mkdirSync(t.at('came'), { recursive: true });
+    writeFileSync(t.at('came/points.geojson'), '{"type":"FeatureCollection","features":[]}');
+    const wanted = [{ id: p('work/points.geojson'), origin: EMPTY_ORIGIN, usedBy: 0 }];
+    const { change, copies } = await planTakeEdition(scope(), wanted, t.at('came'), { fetched: '2026-11-30' }, 'test');
+    return runChange(change!, { journal: journal(), program: 'test', disk, stageAll: stageEdition(copies) });
+  },
+  'link a service': (disk) => edit({ kind: 'link-service', name: 'charts', service: 'wms', url: 'https://x.example/wms' }, disk),
+  'a map of services': (disk) => {
+    const layer = { title: 'A', code: 'wms' as const, href: 'https://x.example/wms?LAYERS=a', rights: '' };
+    return edit({ kind: 'add-services', layers: [layer], map: null, title: 'Served', crs: null }, disk);
   },
   export: (disk) => {
     const order = { format: 'shapefile' as const, crs: null };

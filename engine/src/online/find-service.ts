@@ -16,6 +16,7 @@ import {
   withoutSecrets,
   type ServiceItem,
   type ServiceTree,
+  type TileAt,
 } from '@rootmap/core';
 import { noService } from '../wire/wire-problem.js';
 import type { AskOptions, SignIn, Wire } from '../wire/wire.js';
@@ -104,13 +105,26 @@ async function wmsAt(wire: Wire, url: string, options: AskOptions): Promise<Serv
   return read.value;
 }
 
+/** Levels of which a tile is tried; a tile set may begin further down than its first. */
+const TRIED = [0, 1, 2, 6];
+const middleOf = (z: number): TileAt => ({ z, x: (2 ** z) >> 1, y: (2 ** z) >> 1 });
+
+/** Where tiles stand now, from where one of those that are tried was sent to; null: that cannot be told. */
+export function movedTemplate(template: string, sentTo: string): string | null {
+  const at = template.indexOf('{');
+  for (const z of TRIED) {
+    const tail = tileAddress(template, middleOf(z)).slice(at);
+    if (sentTo.endsWith(tail)) return sentTo.slice(0, -tail.length) + template.slice(at);
+  }
+  return null;
+}
+
 async function tilesAt(wire: Wire, url: string, options: AskOptions): Promise<ServiceTree> {
   const host = new URL(url).host;
   let problem: ProblemError | null = null;
-  // A tile set may begin further down than its first level.
-  for (const z of [0, 1, 2, 6])
+  for (const z of TRIED)
     try {
-      const { body } = await wire.ask(tileAddress(url, { z, x: (2 ** z) >> 1, y: (2 ** z) >> 1 }), options);
+      const { body } = await wire.ask(tileAddress(url, middleOf(z)), options);
       if (!isTilePicture(body)) throw noService(host, 'broken', 'a tile that is no picture');
       problem = null;
       break;

@@ -369,6 +369,15 @@ describe('a desk for services', () => {
     await desk.close();
   });
 
+  test('tiles that moved are followed by their pattern', async () => {
+    const desk = await open(new Memory());
+    server.answer({ '/t/0/0/0.png': text('', { location: 'http://elsewhere.example/new/0/0/0.png' }, 301) });
+    expect((await desk.ask(server.at('/t/{z}/{x}/{y}.png'), 'tiles')).movedTo).toBe('http://elsewhere.example/new/{z}/{x}/{y}.png');
+    server.answer({ '/t/0/0/0.png': text('', { location: 'http://elsewhere.example/sorry' }, 301) });
+    expect((await desk.ask(server.at('/t/{z}/{x}/{y}.png'), 'tiles')).movedTo).toBeNull();
+    await desk.close();
+  });
+
   test('a server that moved says where to', async () => {
     const desk = await open(new Memory());
     server.answer({ '/wms': text('', { location: 'http://elsewhere.example/wms?SERVICE=WMS' }, 301) });

@@ -17,7 +17,7 @@ import { freshForMs, retryAfterMs } from '../wire/retry-after.js';
 import { SecretBox } from '../wire/secret-box.js';
 import { noService } from '../wire/wire-problem.js';
 import { Wire, type AskOptions, type SignIn } from '../wire/wire.js';
-import { findService, pastedAddress, signInOf, treeOf, type FoundService } from './find-service.js';
+import { findService, movedTemplate, pastedAddress, signInOf, treeOf, type FoundService } from './find-service.js';
 import { KeptAnswers } from './kept-answers.js';
 import { jsonOf, JSON_ACCEPT } from './read-json.js';
 
@@ -248,8 +248,8 @@ export class ServiceDesk {
     } catch (error) {
       if (!(error instanceof ProblemError)) throw error;
       const { problem } = error;
-      const movedTo = problem.code === 'no-service' && problem.trouble === 'moved' ? serviceAddress(problem.detail ?? '') : null;
-      return { why: explain(problem), movedTo };
+      const to = problem.code === 'no-service' && problem.trouble === 'moved' ? (problem.detail ?? null) : null;
+      return { why: explain(problem), movedTo: to === null ? null : kind === 'tiles' ? movedTemplate(url, to) : serviceAddress(to) };
     }
   }
 

@@ -21,6 +21,7 @@ export function nextSteps(p: ProjectView): NextStep[] {
     ...p.maps.flatMap((m) => adriftStep(p, m)),
     ...troubleSteps(p, all),
     ...absentStep(all),
+    ...serverStep(p, all),
     ...absoluteStep(p, all),
     ...outsideStep(p, all),
   ];
@@ -47,7 +48,7 @@ const damagedStep = (p: ProjectView, damaged: ProjectView['damaged'][number]): N
 });
 
 function adriftStep(p: ProjectView, m: ProjectView['maps'][number]): NextStep[] {
-  const adrift = m.layers.filter((l) => l.state === 'adrift');
+  const adrift = m.layers.filter((l) => l.state === 'adrift' && l.reach !== 'service');
   const [first] = adrift;
   if (!first) return [];
   const folders = [...new Set(adrift.map((l) => l.recordedFolder).filter((f) => f !== null))];
@@ -90,8 +91,25 @@ const troubleSteps = (p: ProjectView, all: readonly LayerView[]): NextStep[] =>
       : [];
   });
 
+/** Servers that did not answer, or do not offer what is drawn of them any more. */
+function serverStep(p: ProjectView, all: readonly LayerView[]): NextStep[] {
+  const some = all.filter((l) => l.reach === 'service' && (l.state === 'absent' || l.state === 'adrift'));
+  const [first] = some;
+  if (!first) return [];
+  return [
+    {
+      id: 'servers',
+      tone: 'slate',
+      title: `${layers(some.length)} ${some.length === 1 ? 'waits' : 'wait'} for a server`,
+      detail: first.detail ?? titles(some),
+      button: 'See the services',
+      to: `${baseOf(p)}/sources?view=services`,
+    },
+  ];
+}
+
 function absentStep(all: readonly LayerView[]): NextStep[] {
-  const absent = all.filter((l) => l.state === 'absent').length;
+  const absent = all.filter((l) => l.state === 'absent' && l.reach !== 'service').length;
   if (absent === 0) return [];
   return [
     {

@@ -163,6 +163,31 @@ describe('what to do next', () => {
     ]);
   });
   test('all sound: send it', () => expect(nextSteps(project([map('a', [layer('a', 1)])]))).toMatchObject([{ to: '/p/k/send' }]));
+  test('a server is neither a place nor a folder: its layers lead to the services', () => {
+    const served = { reach: 'service', stored: 'service', dataset: null, recordedFolder: null } as const;
+    const p = project([
+      map('a', [
+        layer('a', 1, { ...served, state: 'absent', detail: 'it does not answer' }),
+        layer('a', 2, { ...served, state: 'adrift' }),
+        layer('a', 3, { ...served, state: 'not-asked' }),
+      ]),
+    ]);
+    expect(nextSteps(p)).toMatchObject([
+      { title: '2 layers wait for a server', detail: 'it does not answer', to: '/p/k/sources?view=services' },
+    ]);
+    expect(layoutDiagram(p, new Set()).boxes.find((b) => b.kind === 'service')!.note).toBe('2 not answering, 1 not asked');
+  });
+  test('a folded map of layers of two servers has a thread to each', () => {
+    const at = (n: number, host: string): LayerView =>
+      layer('a', n, { reach: 'service', stored: 'service', dataset: null, href: `https://${host}/wms` });
+    const d = layoutDiagram(project([map('a', [at(1, 'x'), at(2, 'x'), at(3, 'y')])]), new Set(['a']));
+    expect(d.threads.map((t) => [t.target, t.count])).toEqual([
+      ['service:x', 2],
+      ['service:y', 1],
+    ]);
+    const rows = d.boxes.find((b) => b.kind === 'service')!.rows;
+    expect(d.threads.map((t) => t.toY)).toEqual(rows.map((r) => r.y));
+  });
   test('the sentence names map, number and folder', () => {
     const [step] = nextSteps(project([map('Moorings', [layer('Moorings', 1, adrift), layer('Moorings', 2, adrift)])]));
     expect(step).toMatchObject({

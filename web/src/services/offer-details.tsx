@@ -1,7 +1,7 @@
 import { Box, Button, IconButton, MenuItem, Stack, TextField, Typography } from '@mui/material';
 import { mdiClose } from '@mdi/js';
 import { useMemo, useState } from 'react';
-import { useNavigate } from 'react-router';
+import { useNavigate, useSearchParams } from 'react-router';
 import { isEastFirst, kindOfAddress, type ServiceItem } from '@rootmap/core';
 import type { EditRequest, ProjectView, ServiceView } from '@rootmap/core/contract';
 import { EditDialog } from '../folders/edit-dialog.js';
@@ -108,7 +108,10 @@ const NEW = '';
 
 /** Into a map that is there, or a new one that begins with it. */
 function ServiceMapDialog({ project, item, onClose }: { project: ProjectView; item: ServiceItem; onClose: () => void }) {
-  const [map, setMap] = useState(project.maps[0]?.relativePath ?? NEW);
+  const [search] = useSearchParams();
+  // Who comes from a map brings it into that one.
+  const from = project.maps.find((m) => m.relativePath === search.get('into'))?.relativePath;
+  const [map, setMap] = useState(from ?? project.maps[0]?.relativePath ?? NEW);
   const [title, setTitle] = useState(item.title);
   const navigate = useNavigate();
   const asked = useMemo((): EditRequest | null => {

@@ -1,4 +1,5 @@
-import { Box, Button, ButtonBase, MenuItem, Stack, TextField, Typography } from '@mui/material';
+import { mdiChevronDown, mdiChevronRight } from '@mdi/js';
+import { Box, Button, ButtonBase, IconButton, MenuItem, Stack, TextField, Typography } from '@mui/material';
 import { useQuery, useQueryClient } from '@tanstack/react-query';
 import { useMemo } from 'react';
 import type { ItemUse, ServiceItem } from '@rootmap/core';
@@ -6,7 +7,9 @@ import type { ProjectView, ServiceView } from '@rootmap/core/contract';
 import { api, ServerProblem } from '../api/client.js';
 import { keys } from '../api/queries.js';
 import { dateTime, day, many, number } from '../parts/format.js';
+import { Icon } from '../parts/icon.js';
 import { ErrorState, Sheet, Tag, Waiting } from '../parts/states.js';
+import { useToggled } from '../parts/use-toggled.js';
 import { useUrlState } from '../parts/use-url-state.js';
 import { VirtualTable } from '../parts/virtual-table.js';
 import { AllowHost } from './allow-host.js';
@@ -37,7 +40,12 @@ export function OfferView({ project, service, onSignIn }: { project: ProjectView
     (search.get('order') ?? 'server') as OfferOrder,
   ];
   const items = tree.data?.tree.items;
-  const found = useMemo(() => findOffers(items ?? [], words, use, order), [items, words, use, order]);
+  const parents = useMemo(() => new Set((items ?? []).map((i) => pathOf(i.below))), [items]);
+  const [folded, fold] = useToggled();
+  const sought = useMemo(() => findOffers(items ?? [], words, use, order), [items, words, use, order]);
+  // What is sought is shown wherever it stands.
+  const isNarrowed = words.trim() !== '' || use !== 'all' || order !== 'server';
+  const found = isNarrowed ? sought : sought.filter((i) => !i.below.some((_, n) => folded.has(pathOf(i.below.slice(0, n + 1)))));
   const chosen = items?.find((i) => i.name !== '' && i.name === search.get('item')) ?? null;
   const trouble = tree.error instanceof ServerProblem ? tree.error.details : null;
   if (tree.isError)
@@ -129,6 +137,11 @@ export function OfferView({ project, service, onSignIn }: { project: ProjectView
                 isNarrow={chosen !== null}
                 isChosen={i === chosen}
                 used={tree.data.usedBy[i.name]?.length ?? 0}
+                fold={
+                  !isNarrowed && parents.has(pathOf([...i.below, i.title]))
+                    ? { isFolded: folded.has(pathOf([...i.below, i.title])), flip: () => fold(pathOf([...i.below, i.title])) }
+                    : null
+                }
                 onChoose={() => set({ item: i.name })}
               />
             )}
@@ -156,20 +169,33 @@ interface CellsProps {
   readonly isNarrow: boolean;
   readonly isChosen: boolean;
   readonly used: number;
+  /** Something stands below it: shown or not. */
+  readonly fold: { readonly isFolded: boolean; readonly flip: () => void } | null;
   readonly onChoose: () => void;
 }
 
-function Cells({ item, isNarrow, isChosen, used, onChoose }: CellsProps) {
+const pathOf = (titles: readonly string[]): string => JSON.stringify(titles);
+
+const Fold = ({ title, fold }: { title: string; fold: CellsProps['fold'] }) =>
+  fold && (
+    <IconButton size="small" aria-label={`What stands below ${title}`} aria-expanded={!fold.isFolded} onClick={fold.flip} sx={{ p: 0.25 }}>
+      <Icon path={fold.isFolded ? mdiChevronRight : mdiChevronDown} sx={{ fontSize: 18 }} />
+    </IconButton>
+  );
+
+function Cells({ item, isNarrow, isChosen, used, fold, onChoose }: CellsProps) {
   const { description: about } = item;
   if (item.name === '')
     return (
       <span role="cell" style={{ ...CUT, paddingLeft: item.below.length * 14, fontWeight: 650 }}>
+        <Fold title={item.title} fold={fold} />
         {item.title}
       </span>
     );
   return (
     <>
       <span role="cell" style={{ minWidth: 0, paddingLeft: item.below.length * 14 }}>
+        <Fold title={item.title} fold={fold} />
         <ButtonBase
           onClick={onChoose}
           aria-pressed={isChosen}
@@ -178,8 +204,9 @@ function Cells({ item, isNarrow, isChosen, used, onChoose }: CellsProps) {
             color: 'var(--ink)',
             fontWeight: isChosen ? 650 : 400,
             textAlign: 'left',
-            maxWidth: '100%',
-            display: 'block',
+            maxWidth: fold ? 'calc(100% - 28px)' : '100%',
+            display: fold ? 'inline-block' : 'block',
+            verticalAlign: 'middle',
             ...CUT,
           }}
         >

@@ -1,5 +1,6 @@
 import { Box, Button, Checkbox, TextField, Typography } from '@mui/material';
 import { useMemo, useState } from 'react';
+import { Link } from 'react-router';
 import type { DatasetView, PathRequest, ProjectView } from '@rootmap/core/contract';
 import { FolderChooser } from '../../parts/folder-chooser.js';
 import { kindWord, many, number } from '../../parts/format.js';
@@ -10,6 +11,8 @@ import { FormDialog } from '../../parts/form-dialog.js';
 
 interface Props {
   readonly project: ProjectView;
+  /** Of the map, from the root. */
+  readonly map: string;
   /** Ids of what the map has already. */
   readonly present: ReadonlySet<string>;
   readonly onAdd: (ids: readonly string[]) => void;
@@ -19,7 +22,7 @@ interface Props {
 }
 
 /** Datasets of the project and its links, to be layers of the map; or something from elsewhere. */
-export function BringInLayersDialog({ project, present, onAdd, onOutside, onClose }: Props) {
+export function BringInLayersDialog({ project, map, present, onAdd, onOutside, onClose }: Props) {
   const [words, setWords] = useState('');
   const [ticked, setTicked] = useState<ReadonlySet<string>>(new Set());
   const [isElsewhere, setElsewhere] = useState(false);
@@ -58,6 +61,9 @@ export function BringInLayersDialog({ project, present, onAdd, onOutside, onClos
         />
         <Button variant="outlined" onClick={() => setElsewhere(true)}>
           From outside the project…
+        </Button>
+        <Button variant="outlined" component={Link} to={`/p/${project.key}/sources?view=services&into=${encodeURIComponent(map)}`}>
+          From a service…
         </Button>
       </Box>
       <Box sx={{ height: 380, display: 'flex', flexDirection: 'column', ...THUMBNAILS }}>

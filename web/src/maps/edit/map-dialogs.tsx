@@ -34,6 +34,7 @@ export function MapDialogs({ work, dialog, onDialog }: Props) {
       return (
         <BringInLayersDialog
           project={project}
+          map={work.path}
           present={new Set(work.datasets)}
           onAdd={add}
           onOutside={(at) => onDialog({ kind: 'outside', at })}
