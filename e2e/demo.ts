@@ -38,6 +38,7 @@ async function start(master: keyof typeof MASTERS, withServers: boolean): Promis
       ...(withServers
         ? { ROOTMAP_STANDINS: servers.address, ROOTMAP_HOSTS: `${servers.host},${servers.host.replace('127.0.0.1', 'localhost')}` }
         : {}),
+      RES_OPTIONS: 'timeout:1 attempts:1', // a name that nobody knows is told soon, also where no name server answers
       ROOTMAP_PORT: '0',
       ROOTMAP_LOG: 'warn',
     },

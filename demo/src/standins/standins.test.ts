@@ -141,9 +141,11 @@ print(json.dumps(out))`;
 });
 
 describe('files', () => {
-  test('parts by curl join to the whole; a second edition has another mark', async () => {
+  test('parts, as Python asks for them, join to the whole; a second edition has another mark', async () => {
     const whole = Buffer.from(await (await fetch(at('/downloads/islet_beacons.zip'))).arrayBuffer());
-    const rest = execFileSync('curl', ['-s', '-H', 'Range: bytes=1000-', at('/downloads/islet_beacons.zip')]);
+    const script =
+      'import sys, urllib.request as u; sys.stdout.buffer.write(u.urlopen(u.Request(sys.argv[1], headers={"Range": "bytes=1000-"})).read())';
+    const rest = execFileSync('/usr/bin/python3', ['-c', script, at('/downloads/islet_beacons.zip')]);
     expect(rest.equals(whole.subarray(1000))).toBe(true);
     const head = await fetch(at('/downloads/islet_beacons.zip'), { method: 'HEAD' });
     const mark = head.headers.get('etag')!;
