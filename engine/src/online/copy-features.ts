@@ -44,6 +44,8 @@ const SMALLEST_PAGE = 50;
 const MOST_PAGE_BYTES = 64 * 1024 * 1024;
 /** What was begun longer ago is begun anew: the server has moved on. */
 const RESUMABLE_MS = 24 * 60 * 60 * 1000;
+/** All of it came, and could not be brought in: for a moment it need not come once more. */
+const WHOLE_MS = 10 * 60 * 1000;
 const PAGE_LIMIT_MS = 30_000;
 
 /**
@@ -121,7 +123,8 @@ function stateOf(order: CopyOrder, file: string): State | null {
   try {
     const state = JSON.parse(readFileSync(path, 'utf8')) as State;
     const isSame = state.layer === order.layer && JSON.stringify(state.degrees) === JSON.stringify(order.degrees);
-    return isSame && Date.now() - state.startedMs < RESUMABLE_MS ? state : null;
+    const limit = state.next === null ? WHOLE_MS : RESUMABLE_MS;
+    return isSame && Date.now() - state.startedMs < limit ? state : null;
   } catch {
     return null; // it was cut short while it was written: begun anew
   }

@@ -37,7 +37,7 @@ const TRIES = 4;
  */
 export async function fetchFile(wire: Wire, order: FetchOrder, onProgress: OnProgress): Promise<Fetched> {
   mkdirSync(order.folder, { recursive: true });
-  const part = join(order.folder, 'part');
+  const part = join(order.folder, '.part'); // no name that a server gives begins with a point
   let resumedAt = 0;
   for (let attempt = 1; ; attempt++)
     try {
@@ -87,7 +87,7 @@ async function begin(wire: Wire, { address, folder, signIn, signal }: FetchOrder
   return { answer, from, state: noted(folder, answer) };
 }
 
-const stateFile = (folder: string): string => join(folder, 'part.json');
+const stateFile = (folder: string): string => join(folder, '.part.json');
 
 function noted(folder: string, { headers }: StreamAnswer): State {
   const state = { etag: headers['etag'] || null, modified: headers['last-modified'] || null };

@@ -225,6 +225,13 @@ describe('fetching a file', () => {
     const other = await fetched();
     expect([other.resumedAt, other.edition.sha256, other.edition.etag]).toEqual([0, sha, '"two"']);
   });
+  test('a file that is called like what is kept on the way', async () => {
+    server.answer({ '*': file(0) });
+    for (const name of ['part.json', '.part.json', 'part']) {
+      const { path } = await fetched({ address: server.at(`/d/${name}`) });
+      expect(readFileSync(path).equals(content)).toBe(true);
+    }
+  });
   test('a server that knows no parts', async () => {
     server.answer({ '*': file(1, false) });
     expect((await fetched()).edition.sha256).toBe(sha);

@@ -1,10 +1,10 @@
 import { createHash } from 'node:crypto';
 import { statSync } from 'node:fs';
-import { lastNameOf, ProblemError, withoutSecrets } from '@rootmap/core';
+import { lastNameOf, ProblemError, withoutSecrets, type OnProgress } from '@rootmap/core';
 import type { AppliedView, EditionLook, FetchDone, FetchRequest, JobView, NewerDataset, NewerRequest } from '@rootmap/core/contract';
 import { join } from '../disk/native-path.js';
 import { rmSync } from '../disk/files.js';
-import { fetchFile } from '../online/fetch-file.js';
+import { fetchFile, type FetchOrder } from '../online/fetch-file.js';
 import { pastedAddress, signInOf } from '../online/find-service.js';
 import { lookForEdition } from '../online/look-for-edition.js';
 import type { ServiceDesk } from '../online/service-desk.js';
@@ -18,6 +18,9 @@ const AT_ONCE = 6;
 
 /** Data by its address: fetched, looked for again, and taken over when it is a newer edition. */
 export class EditionService {
+  /** Folders that something is fetched into now: two would write into one file. */
+  private readonly running = new Set<string>();
+
   constructor(
     private readonly ports: Pick<Ports, 'pool' | 'projects' | 'changes' | 'jobs' | 'known'>,
     private readonly desk: ServiceDesk,
@@ -32,12 +35,23 @@ export class EditionService {
     const plain = withoutSecrets(whole);
     if (given) await this.desk.signIn(plain, given);
     const folder = join(this.folder, createHash('sha256').update(plain).digest('hex').slice(0, 32));
+    if (this.running.has(folder))
+      throw new ProblemError({ code: 'wrong-use', message: `${shown(plain)} is being fetched already. Wait for it, or stop it.` });
+    this.running.add(folder);
     return this.ports.jobs.start('fetch', `Fetch ${shown(plain)}`, key, async ({ signal, progress }): Promise<FetchDone> => {
-      const { path, name, resumedAt, edition } = await fetchFile(this.desk.wire, { address: plain, folder, signIn, signal }, progress);
-      const arrival = this.sources.arrive(path, { address: plain, fetched: new Date().toISOString().slice(0, 10), edition });
-      rmSync(folder);
-      return { arrival, name, bytes: edition.bytes, sha256: edition.sha256, resumedAt };
+      try {
+        return await this.fetched({ address: plain, folder, signIn, signal }, progress);
+      } finally {
+        this.running.delete(folder);
+      }
     });
+  }
+
+  private async fetched(order: FetchOrder, progress: OnProgress): Promise<FetchDone> {
+    const { path, name, resumedAt, edition } = await fetchFile(this.desk.wire, order, progress);
+    const arrival = this.sources.arrive(path, { address: order.address, fetched: new Date().toISOString().slice(0, 10), edition });
+    rmSync(order.folder);
+    return { arrival, name, bytes: edition.bytes, sha256: edition.sha256, resumedAt };
   }
 
   private async recorded(key: string): Promise<readonly RecordedAddress[]> {

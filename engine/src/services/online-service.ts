@@ -30,6 +30,8 @@ const FAILURE_MS = 10_000;
 /** What people do with linked services: find, ask, browse, draw, copy. */
 export class OnlineService {
   private readonly moved = new Map<string, string>();
+  /** Folders that something is gathered in now: two would write into one file. */
+  private readonly copying = new Set<string>();
   private readonly asking = new Map<string, Promise<void>>();
   /** Why a service did not tell what it offers, for a while. */
   private readonly failures = new Map<string, string>();
@@ -220,36 +222,34 @@ export class OnlineService {
         .digest('hex')
         .slice(0, 32),
     );
+    const order = {
+      layer,
+      service: serviceAddress(layer),
+      degrees,
+      folder,
+      name: resourceName(name),
+      signIn: await this.desk.signInFor(layer),
+    };
+    if (this.copying.has(folder))
+      throw new ProblemError({ code: 'wrong-use', message: 'It is being copied already. Wait for it, or stop it.' });
+    this.copying.add(folder);
     return this.ports.jobs.start(
       'service-copy',
       `Copy ${item?.title ?? name} of ${title}`,
       key,
       async (handle): Promise<ServiceCopyDone> => {
-        const order = {
-          layer,
-          service: serviceAddress(layer),
-          degrees,
-          folder,
-          name: resourceName(name),
-          signIn: await this.desk.signInFor(layer),
-        };
-        const { configured, own } = this.desk.hosts();
-        const copied = await this.ports.pool.run('copy-features', { order, hosts: [...configured, ...own] }, handle);
-        noteOriginOf(copied, order, { item, service: title, publisher });
-        const done = await this.geodatabases.bringFile(
-          key,
-          base,
-          {
-            into: request.into,
-            items: [{ dataset: copied.file, part: null, table: request.table }],
-            crs: request.crs,
-            makesValid: false,
-          },
-          copied.file,
-          handle,
-        );
-        rmSync(folder); // only what is in need not be kept; what broke off before goes on from here
-        return { told: copied.told, came: copied.came, resumedAt: copied.resumedAt, import: done };
+        try {
+          const { configured, own } = this.desk.hosts();
+          const copied = await this.ports.pool.run('copy-features', { order, hosts: [...configured, ...own] }, handle);
+          noteOriginOf(copied, order, { item, service: title, publisher });
+          const items = [{ dataset: copied.file, part: null, table: request.table }];
+          const into = { into: request.into, items, crs: request.crs, makesValid: false };
+          const done = await this.geodatabases.bringFile(key, base, into, copied.file, handle);
+          rmSync(folder); // only what is in need not be kept; what broke off before goes on from here
+          return { told: copied.told, came: copied.came, resumedAt: copied.resumedAt, import: done };
+        } finally {
+          this.copying.delete(folder);
+        }
       },
     );
   }
