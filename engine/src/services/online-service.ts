@@ -166,6 +166,7 @@ export class OnlineService {
   /** What a map needs to know to draw its layers. It comes at once: a server of which nothing is known is asked behind it. */
   async layers(key: string, hrefs: readonly string[]): Promise<ServiceLayerView[]> {
     const { linked } = await this.ofProject(key);
+    const kept = new Map<string, ReturnType<ServiceDesk['keptTree']>>(); // a tree may be large: it is read once for all of its layers
     return hrefs.map((href): ServiceLayerView => {
       const base = { href, kind: kindOfAddress(href), crs: [], degrees: null, attribution: null };
       const service = linked.find((s) => serviceAddress(s.url) === serviceAddress(href));
@@ -173,7 +174,9 @@ export class OnlineService {
       if (!service) return { ...base, state: 'failed', why: noService(host, 'not-linked').message };
       if (base.kind === null)
         return { ...base, state: 'failed', why: noService(host, 'no-map-server', 'the layer does not say what is to be drawn').message };
-      const { tree, isOld } = this.desk.keptTree(service.url);
+      const known = kept.get(service.url) ?? this.desk.keptTree(service.url);
+      kept.set(service.url, known);
+      const { tree, isOld } = known;
       const failure = this.failures.get(service.url) ?? null;
       if (isOld && !this.asking.has(service.url) && failure === null) this.askBehind(service);
       if (!tree) return { ...base, state: failure === null ? 'asking' : 'failed', why: failure };
