@@ -10,3 +10,15 @@ export const framesDuring = (page, act) =>
     isOver = true;
     return times.slice(2);
   })()`);
+
+/** Frame times of a map that is dragged about for four seconds. */
+export async function framesOfPan(page, canvas) {
+  const at = await canvas.boundingBox();
+  const [x, y] = [at.x + at.width / 2, at.y + at.height / 2];
+  await page.mouse.move(x, y);
+  await page.mouse.down();
+  const measured = framesDuring(page, `async () => new Promise((done) => setTimeout(done, 4000))`);
+  for (let i = 0; i < 120; i++) await page.mouse.move(x + 120 * Math.sin(i / 9), y + 80 * Math.cos(i / 9));
+  await page.mouse.up();
+  return measured;
+}

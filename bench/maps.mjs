@@ -5,7 +5,7 @@ import { closeSync, mkdirSync, openSync, rmSync, writeFileSync, writeSync } from
 import { join } from 'node:path';
 import { writeMapFile } from '@rootmap/core';
 import { makeArea, random, writeAreas } from './polygons.mjs';
-import { framesDuring } from './frames.mjs';
+import { framesOfPan } from './frames.mjs';
 import { median, report, Server } from './lib.mjs';
 
 const AREAS = 200_000;
@@ -155,16 +155,7 @@ const warm = await open('full');
 await drawn(20);
 report('cached: open to drawn', warm.since(), 2, ' s');
 
-const pan = async () => {
-  const at = await canvas.boundingBox();
-  const [x, y] = [at.x + at.width / 2, at.y + at.height / 2];
-  await page.mouse.move(x, y);
-  await page.mouse.down();
-  const measured = framesDuring(page, `async () => new Promise((done) => setTimeout(done, 4000))`);
-  for (let i = 0; i < 120; i++) await page.mouse.move(x + 120 * Math.sin(i / 9), y + 80 * Math.cos(i / 9));
-  await page.mouse.up();
-  return measured;
-};
+const pan = () => framesOfPan(page, canvas);
 await pan(); // its tiles come once
 const full = await pan();
 await open('empty');

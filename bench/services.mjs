@@ -6,7 +6,7 @@ import { mkdirSync, mkdtempSync, rmSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { writeMapFile } from '@rootmap/core';
-import { framesDuring } from './frames.mjs';
+import { framesOfPan } from './frames.mjs';
 import { median, report, root, Server } from './lib.mjs';
 
 const SOUNDINGS = 100_000;
@@ -161,16 +161,7 @@ console.log(`opening: ${median(alive).toFixed(0)} ms with one layer, ${median(wi
 report('opening with nine dead layers against without', median(withDead) / median(alive), 1.25, ' x');
 
 const canvas = page.getByRole('application', { name: /^Map / });
-const pan = async () => {
-  const at = await canvas.boundingBox();
-  const [x, y] = [at.x + at.width / 2, at.y + at.height / 2];
-  await page.mouse.move(x, y);
-  await page.mouse.down();
-  const measured = framesDuring(page, `async () => new Promise((done) => setTimeout(done, 4000))`);
-  for (let i = 0; i < 120; i++) await page.mouse.move(x + 120 * Math.sin(i / 9), y + 80 * Math.cos(i / 9));
-  await page.mouse.up();
-  return measured;
-};
+const pan = () => framesOfPan(page, canvas);
 await open('ten');
 await page.waitForFunction(() => globalThis.document.querySelector('[role=application]')?.dataset.pictures === '10');
 await pan(); // its pieces come once

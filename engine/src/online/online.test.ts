@@ -10,7 +10,8 @@ import { copyFeatures } from './copy-features.js';
 import { fetchFile, nameOf } from './fetch-file.js';
 import { findService, pastedAddress, signInOf } from './find-service.js';
 import { lookForEdition } from './look-for-edition.js';
-import { ServiceDesk, type ServiceMemory, type ServiceRecord } from './service-desk.js';
+import type { ServiceRow } from '../store/remembered.js';
+import { ServiceDesk, type ServiceMemory } from './service-desk.js';
 
 const server = new TestHttp();
 let wire: Wire;
@@ -281,10 +282,10 @@ describe('whether there is a newer edition', () => {
 });
 
 class Memory implements ServiceMemory {
-  readonly rows = new Map<string, ServiceRecord>();
+  readonly rows = new Map<string, ServiceRow>();
   readonly allowed = new Set<string>();
   all = () => Promise.resolve([...this.rows.values()]);
-  note = (url: string, row: Partial<ServiceRecord>) => {
+  note = (url: string, row: Partial<ServiceRow>) => {
     this.rows.set(url, { ...this.rows.get(url)!, url, ...row });
     return Promise.resolve();
   };

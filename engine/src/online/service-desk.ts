@@ -13,6 +13,7 @@ import {
 import type { ServiceFeatures } from '@rootmap/core/contract';
 import { join } from '../disk/native-path.js';
 import { rmSync } from '../disk/files.js';
+import type { ServiceRow } from '../store/remembered.js';
 import { freshForMs, retryAfterMs } from '../wire/retry-after.js';
 import { SecretBox } from '../wire/secret-box.js';
 import { noService } from '../wire/wire-problem.js';
@@ -21,20 +22,9 @@ import { findService, movedTemplate, pastedAddress, signInOf, treeOf, type Found
 import { KeptAnswers } from './kept-answers.js';
 import { jsonOf, JSON_ACCEPT } from './read-json.js';
 
-/** What came of asking a service, as it is remembered. */
-export interface ServiceRecord {
-  url: string;
-  askedMs: number | null;
-  okMs: number | null;
-  answered: number;
-  why: string | null;
-  offers: string | null;
-  signIn: string | null;
-  signInKind: string | null;
-}
 export interface ServiceMemory {
-  all(): Promise<ServiceRecord[]>;
-  note(url: string, row: Partial<Omit<ServiceRecord, 'url'>>): Promise<void>;
+  all(): Promise<ServiceRow[]>;
+  note(url: string, row: Partial<Omit<ServiceRow, 'url'>>): Promise<void>;
   hosts(): Promise<string[]>;
   allow(host: string): Promise<void>;
   disallow(host: string): Promise<void>;
@@ -74,7 +64,7 @@ export class ServiceDesk {
   onNews: () => void = () => undefined;
   readonly kept: KeptAnswers;
   private readonly box: SecretBox;
-  private readonly known = new Map<string, ServiceRecord>();
+  private readonly known = new Map<string, ServiceRow>();
   private readonly waiting = new Map<string, { failures: number; untilMs: number }>();
   private readonly underway = new Map<string, Promise<Buffer>>();
   private readonly reading = new Map<string, Promise<TreeRead>>();
@@ -154,7 +144,7 @@ export class ServiceDesk {
     return all;
   }
 
-  private async remember(url: string, changes: Partial<Omit<ServiceRecord, 'url'>>): Promise<void> {
+  private async remember(url: string, changes: Partial<Omit<ServiceRow, 'url'>>): Promise<void> {
     const before = this.known.get(url) ?? { url, ...NOTHING_KNOWN };
     const now = { ...before, ...changes };
     this.known.set(url, now);

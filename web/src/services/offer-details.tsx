@@ -1,4 +1,4 @@
-import { Box, Button, IconButton, MenuItem, Stack, TextField, Typography } from '@mui/material';
+import { Box, Button, IconButton, Stack, Typography } from '@mui/material';
 import { mdiClose } from '@mdi/js';
 import { useMemo, useState } from 'react';
 import { useNavigate, useSearchParams } from 'react-router';
@@ -7,8 +7,9 @@ import type { EditRequest, ProjectView, ServiceView } from '@rootmap/core/contra
 import { EditDialog } from '../folders/edit-dialog.js';
 import { useSettled } from '../folders/use-edit.js';
 import { Fact } from '../parts/fact.js';
-import { day, many } from '../parts/format.js';
+import { day } from '../parts/format.js';
 import { Icon } from '../parts/icon.js';
+import { MapChoice, NEW_MAP } from '../parts/map-choice.js';
 import { Sheet, Tag } from '../parts/states.js';
 import { CopyServiceDialog } from './copy-service-dialog.js';
 import { boxWords, USE_TONE, USE_WORD } from './offer-words.js';
@@ -104,21 +105,25 @@ function crsWords({ crs, href }: ServiceItem, own: string | null): string {
   return `${some}. ${own} of the project: ${crs.includes(own) && isEastFirst(own) ? 'sent by the server' : 'turned from another one as it is drawn'}`;
 }
 
-const NEW = '';
-
 /** Into a map that is there, or a new one that begins with it. */
 function ServiceMapDialog({ project, item, onClose }: { project: ProjectView; item: ServiceItem; onClose: () => void }) {
   const [search] = useSearchParams();
   // Who comes from a map brings it into that one.
   const from = project.maps.find((m) => m.relativePath === search.get('into'))?.relativePath;
-  const [map, setMap] = useState(from ?? project.maps[0]?.relativePath ?? NEW);
+  const [map, setMap] = useState(from ?? project.maps[0]?.relativePath ?? NEW_MAP);
   const [title, setTitle] = useState(item.title);
   const navigate = useNavigate();
   const asked = useMemo((): EditRequest | null => {
     const code = item.href === null ? null : kindOfAddress(item.href);
-    if (code === null || (map === NEW && title.trim() === '')) return null;
+    if (code === null || (map === NEW_MAP && title.trim() === '')) return null;
     const layer = { title: item.title, code, href: item.href!, rights: item.attribution ?? '' };
-    return { kind: 'add-services', layers: [layer], map: map === NEW ? null : map, title: map === NEW ? title : '', crs: project.crs };
+    return {
+      kind: 'add-services',
+      layers: [layer],
+      map: map === NEW_MAP ? null : map,
+      title: map === NEW_MAP ? title : '',
+      crs: project.crs,
+    };
   }, [map, title, item, project.crs]);
   const edit = useSettled(asked);
   return (
@@ -127,30 +132,14 @@ function ServiceMapDialog({ project, item, onClose }: { project: ProjectView; it
       title={`Bring ${item.title} into a map`}
       edit={edit}
       isSettling={edit !== asked}
-      button={map === NEW ? 'Start a map with it' : 'Bring it in'}
+      button={map === NEW_MAP ? 'Start a map with it' : 'Bring it in'}
       onClose={onClose}
       onDone={({ map: made }) => {
-        const at = made ?? (map === NEW ? null : map);
+        const at = made ?? (map === NEW_MAP ? null : map);
         void navigate(at ? `../maps/edit?map=${encodeURIComponent(at)}` : '../maps', { relative: 'path' });
       }}
     >
-      <TextField
-        select
-        fullWidth
-        label="Map"
-        value={map}
-        onChange={(e) => setMap(e.target.value)}
-        slotProps={{ select: { displayEmpty: true }, inputLabel: { shrink: true } }}
-        sx={{ mt: 1, mb: 1.5 }}
-      >
-        <MenuItem value={NEW}>A new map that starts with it</MenuItem>
-        {project.maps.map((m) => (
-          <MenuItem key={m.relativePath} value={m.relativePath}>
-            {m.title} ({many(m.layers.length, 'layer')})
-          </MenuItem>
-        ))}
-      </TextField>
-      {map === NEW && <TextField fullWidth label="Its title" value={title} onChange={(e) => setTitle(e.target.value)} sx={{ mb: 1.5 }} />}
+      <MapChoice maps={project.maps} map={map} onMap={setMap} title={title} onTitle={setTitle} newLabel="A new map that starts with it" />
     </EditDialog>
   );
 }
