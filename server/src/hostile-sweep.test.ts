@@ -169,6 +169,7 @@ const walk = (folder: string): string[] =>
 /** These look through the whole project whatever is asked: with each seventh text. */
 const CARRIED_OUT = new Set([
   'post /api/projects/{key}/paths',
+  'post /api/projects/{key}/editions/fetch',
   ...['bring-in', 'stored-form', 'finish', 'trash'].map((kind) => `post /api/projects/{key}/edits ${kind}`),
 ]);
 const FEWER = 7;

@@ -20,6 +20,12 @@ const codeOf = (error: unknown): string => {
   return cause ? codeOf(cause) : '';
 };
 
+/** A name that cannot be one has codes of its own: too long, of odd letters. */
+const isOfLookup = (error: unknown): boolean => {
+  const { syscall, cause } = error as { syscall?: unknown; cause?: unknown };
+  return syscall === 'getaddrinfo' || (cause !== undefined && cause !== null && isOfLookup(cause));
+};
+
 /** What undici, sockets and TLS say, as what is the matter with a server. Throws what is none of theirs. */
 export function wireProblem(error: unknown, host: string, waitedMs: number): ProblemError {
   if (error instanceof ProblemError) {
@@ -31,7 +37,7 @@ export function wireProblem(error: unknown, host: string, waitedMs: number): Pro
   const name = (error as Error).name;
   if (code in CERTIFICATE) return noService(host, 'certificate', CERTIFICATE[code]);
   if (/^(ERR_TLS|ERR_SSL|EPROTO)/.test(code)) return noService(host, 'certificate', 'it speaks no encryption that can be used');
-  if (code === 'ENOTFOUND' || code === 'EAI_AGAIN') return noService(host, 'unknown-host');
+  if (code === 'ENOTFOUND' || code.startsWith('EAI_') || isOfLookup(error)) return noService(host, 'unknown-host');
   if (['ECONNREFUSED', 'EHOSTUNREACH', 'ENETUNREACH', 'EADDRNOTAVAIL'].includes(code)) return noService(host, 'refused');
   if (name === 'TimeoutError' || /TIMEOUT|ETIMEDOUT/.test(code)) return noService(host, 'slow', `${Math.round(waitedMs / 1000)} seconds`);
   if (/^(ECONNRESET|EPIPE|UND_ERR_SOCKET|UND_ERR_RES_CONTENT_LENGTH_MISMATCH)$/.test(code)) return noService(host, 'broke-off');

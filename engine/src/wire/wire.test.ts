@@ -134,6 +134,7 @@ describe('how it answers', () => {
   test('nobody there, no such name, no answer in time, cut off, too much, no HTTP', async () => {
     allowed = new Set([server.host, '127.0.0.1:1', 'no-such-name.invalid']);
     expect(await outcome(wire.ask('http://127.0.0.1:1/'))).toBe('refused');
+    expect(await outcome(wire.ask(`http://${'m'.repeat(300)}/`))).toBe('unknown-host');
     // Where no name server answers at all, it is told by the time that it took.
     expect(await outcome(wire.ask('http://no-such-name.invalid/'))).toMatch(/^(unknown-host|slow)/);
     server.answer({
