@@ -169,7 +169,9 @@ const walk = (folder: string): string[] =>
 /** These look through the whole project whatever is asked: with each seventh text. */
 const CARRIED_OUT = new Set([
   'post /api/projects/{key}/paths',
+  // These go to servers, and each waits for an answer that never comes.
   'post /api/projects/{key}/editions/fetch',
+  'post /api/projects/{key}/services/find',
   ...['bring-in', 'stored-form', 'finish', 'trash'].map((kind) => `post /api/projects/{key}/edits ${kind}`),
 ]);
 const FEWER = 7;
