@@ -11,6 +11,8 @@ const draft = { title: 'Beds', summary: '', crs: 'EPSG:32624', storedForm: null,
 const editor = '00000000-0000-4000-8000-000000000000';
 const hash = 'a'.repeat(64);
 
+const noAddresses = { layers: ['x'] };
+
 /** One that is accepted, and some that are not: each is wrong in one thing. */
 const SAMPLES: Readonly<Record<string, { readonly good: object; readonly bad: readonly object[] }>> = {
   pathRequest: {
@@ -53,7 +55,7 @@ const SAMPLES: Readonly<Record<string, { readonly good: object; readonly bad: re
     good: { address: ' maps.example/wms ', signIn: { kind: 'password', name: 'me', password: '' } },
     bad: [{}, { address: '' }, { address: 'x', signIn: { kind: 'password', name: 'me' } }, { address: 'x', signIn: { kind: 'magic' } }],
   },
-  serviceLayersRequest: { good: { layers: ['https://x.example/wms?LAYERS=a'] }, bad: [{ layers: ['x'] }, {}] },
+  serviceLayersRequest: { good: { layers: ['https://x.example/wms?LAYERS=a'] }, bad: [noAddresses, {}] },
   treeRequest: { good: { url: 'https://x.example/wms', anew: true }, bad: [{ url: 'https://x.example', anew: 'yes' }, { anew: true }] },
   serviceSignInRequest: {
     good: { url: 'https://x.example/wms', signIn: { kind: 'key', as: 'header', name: 'X-Key', key: 'k' } },
