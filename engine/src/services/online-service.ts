@@ -96,13 +96,6 @@ export class OnlineService {
     };
   }
 
-  private async named(key: string, url: string): Promise<ProjectServices['linked'][number]> {
-    const { linked } = await this.ofProject(key);
-    const service = linked.find((s) => s.url === url);
-    if (!service) throw noService(new URL(url).host, 'not-linked');
-    return service;
-  }
-
   /** Asks some linked services again, all at the same time. */
   async ask(key: string, urls: readonly string[]): Promise<ServicesView> {
     const { linked } = await this.ofProject(key);
@@ -119,9 +112,10 @@ export class OnlineService {
   }
 
   async tree(key: string, url: string, anew: boolean, signal: AbortSignal): Promise<ServiceTreeView> {
-    const { kind } = await this.named(key, url);
-    const { tree, readMs } = await this.desk.tree(url, kind, anew, signal);
-    const { layers } = await this.ofProject(key);
+    const { linked, layers } = await this.ofProject(key);
+    const service = linked.find((s) => s.url === url);
+    if (!service) throw noService(new URL(url).host, 'not-linked');
+    const { tree, readMs } = await this.desk.tree(url, service.kind, anew, signal);
     const usedBy: Record<string, string[]> = {};
     for (const l of layers)
       if (serviceOfLayer(l) === serviceAddress(url))
