@@ -114,6 +114,26 @@ describe('where it goes', () => {
   });
 });
 
+test('a key that a server says back, in links or on its way to another host, is in nothing that is kept', async () => {
+  const signIn = { kind: 'key', as: 'query', name: 'ticket', key: 'kelp/42 x' } as const;
+  const echo = (joint: string) =>
+    `{"links":[{"href":"${server.at('/b')}?ticket=kelp%2F42%20x${joint}offset=5"},{"href":"/c?ticket=kelp%2F42+x"}]}`;
+  server.answer({
+    '/amp': text(echo('&'), { 'content-type': 'application/json' }),
+    '/escaped': text(echo('\\u0026'), { 'content-type': 'application/json' }),
+    '/xml': text(echo('&amp;'), { 'content-type': 'text/xml' }),
+    '/moved': (request, response) => response.writeHead(301, { location: `http://other.example${request.url}&token=own` }).end(),
+  });
+  for (const path of ['/amp', '/escaped', '/xml']) {
+    const got = await outcome(wire.ask(server.at(path), { signIn }));
+    expect(got).toContain('?offset=5');
+    expect(got).not.toMatch(/kelp/);
+  }
+  const moved = await outcome(wire.ask(server.at('/moved'), { signIn }));
+  expect(moved).toMatch(/^moved http:\/\/other\.example\/moved/);
+  expect(moved).not.toMatch(/kelp|own/);
+});
+
 describe('how it answers', () => {
   test.each([
     [401, {}, 'sign-in'],

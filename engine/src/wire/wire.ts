@@ -1,3 +1,4 @@
+import { withoutSecrets } from '@rootmap/core';
 import { anyLookup, publicLookup } from './look-up.js';
 import type { Readable } from 'node:stream';
 import { Agent, request, type Dispatcher } from 'undici';
@@ -77,7 +78,8 @@ export class Wire {
         }
         pieces.push(piece);
       }
-      return { status: answer.statusCode, headers: headersOf(answer), url, body: Buffer.concat(pieces) };
+      const headers = headersOf(answer);
+      return { status: answer.statusCode, headers, url, body: withoutEcho(Buffer.concat(pieces), headers, options.signIn ?? null) };
     } catch (error) {
       if (options.signal?.aborted) throw error;
       if (timeout.aborted) throw noService(host, 'slow', `${Math.round(limitMs / 1000)} seconds`);
@@ -112,7 +114,8 @@ export class Wire {
       const next = URL.canParse(location, at.href) ? new URL(location, at) : null;
       if (!next || !/^https?:$/.test(next.protocol)) throw noService(at.host, 'broken', 'it leads to something that is no web address');
       const isForGood = answer.statusCode === 301 || answer.statusCode === 308;
-      if (next.host !== at.host && (isForGood || !isAllowed(next, this.allowed()))) throw noService(at.host, 'moved', told(next));
+      if (next.host !== at.host && (isForGood || !isAllowed(next, this.allowed())))
+        throw noService(at.host, 'moved', withoutKey(told(next), options.signIn ?? null));
       if (first.protocol === 'https:' && next.protocol === 'http:') throw noService(at.host, 'broken', 'it leads away from encryption');
       at = next;
     }
@@ -148,6 +151,22 @@ export class Wire {
   }
 }
 
+/** A text without the key in the addresses that it holds, as servers say them back in their links; a key in a header stands in none. */
+function withoutKey(text: string, signIn: SignIn | null): string {
+  if (signIn?.kind !== 'key' || signIn.as !== 'query') return text;
+  const { name, key } = signIn;
+  let left = text;
+  for (const form of new Set([key, encodeURIComponent(key), new URLSearchParams({ k: key }).toString().slice(2)]))
+    for (const after of ['&amp;', '\\u0026', '&', '']) left = left.replaceAll(`${name}=${form}${after}`, '');
+  return left;
+}
+
+/** What is kept of an answer must not hold the key: links lead on without it, and it is added again when they are asked. */
+function withoutEcho(body: Buffer, headers: Readonly<Record<string, string>>, signIn: SignIn | null): Buffer {
+  const isText = /json|xml|text/.test(headers['content-type'] ?? 'text');
+  return isText && signIn?.kind === 'key' && signIn.as === 'query' ? Buffer.from(withoutKey(body.toString('utf8'), signIn), 'utf8') : body;
+}
+
 /** What is still to come is not wanted; that it breaks off then is no news. */
 export function drop(body: Readable): void {
   body.on('error', () => undefined);
@@ -161,10 +180,7 @@ const hostOf = (address: string): string => {
 
 /** An address as it may be shown and kept. */
 function told(url: URL): string {
-  const plain = new URL(url);
-  plain.username = '';
-  plain.password = '';
-  return plain.href;
+  return withoutSecrets(url.href);
 }
 
 function secretHeaders(signIn: SignIn | null): Record<string, string> {
