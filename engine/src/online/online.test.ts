@@ -365,7 +365,9 @@ describe('a desk for services', () => {
     server.answer({ '/t/1/0/0.png': text(PNG) });
     const tiles = server.at('/t/{z}/{x}/{y}.png');
     expect(await desk.tile(tiles, { z: 1, x: 0, y: 0 })).not.toBeNull();
+    const service = [...desk.asked().keys()][0]!;
     expect(await desk.tile(tiles, { z: 9, x: 0, y: 0 })).toBeNull();
+    expect(desk.asked().get(service)).toMatchObject({ answered: true, why: null });
     await desk.signIn(tiles, { kind: 'password', name: 'me', password: 'hunter two' });
     expect(desk.signInKind(tiles)).toBe('password');
     expect(JSON.stringify([...memory.rows])).not.toMatch(/hunter/);

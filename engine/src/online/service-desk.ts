@@ -56,6 +56,8 @@ const MOST_DRAWN = 2000;
 
 /** Troubles that are of the server as a whole, and pass: it is left alone for a while. */
 const PASSING = ['slow', 'refused', 'unknown-host', 'certificate', 'error', 'broke-off', 'moved'];
+/** Troubles that are of the one piece asked for: a tile that is not there says nothing of its server. */
+const OF_A_PIECE = ['gone', 'broken', 'too-large'];
 
 /** All that is asked of linked services, and what is remembered of it. */
 export class ServiceDesk {
@@ -192,13 +194,16 @@ export class ServiceDesk {
     throw noService(new URL(url).host, 'waits', `in ${Math.ceil((waits.untilMs - Date.now()) / 1000)} s`);
   }
 
+  /** @param offersOf only where the service itself was asked for what it offers, not for a piece of a map */
   private async noting<T>(url: string, work: () => Promise<T>, offersOf?: (value: T) => readonly string[] | null): Promise<T> {
     try {
       const value = await work();
       await this.succeeded(url, offersOf?.(value));
       return value;
     } catch (error) {
-      await this.failed(url, error);
+      const { problem } = error as Partial<ProblemError>;
+      const isOfPiece = !offersOf && problem?.code === 'no-service' && OF_A_PIECE.includes(problem.trouble);
+      if (!isOfPiece) await this.failed(url, error);
       throw error;
     }
   }
