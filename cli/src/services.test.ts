@@ -170,6 +170,28 @@ test('fetched by its address; the second edition is found, compared, taken over,
   expect(existsSync(join(folder, 'islet_beacons.cpg'))).toBe(true);
 });
 
+test('what stayed out of a bundle is fetched at arrival, held against its checksums, and stands for GDAL', async () => {
+  const folder = study('received/beacons');
+  const address = `${servers.address}/downloads/islet_beacons.zip`;
+  const kept = readFileSync(join(folder, 'islet_beacons.dbf'));
+  const zip = at('light.zip');
+  expect(rootmap('pack', study(), '--leave-fetchable', '--arrange', 'delivery', '--out', zip).status).toBe(1); // layers of the share
+  const said = rootmap('receive', zip, '--into', at('light'));
+  expect(said.out).toMatch(/\d+ datasets? stayed out and can be fetched: rootmap editions FOLDER --missing --apply/);
+  const [place] = rootmap('editions', at('light'), '--missing', '--json')
+    .json()
+    .missing.filter((m: { address: string }) => m.address === address);
+  expect(place).toMatchObject({ state: 'left', path: expect.stringMatching(/islet_beacons\.shp$/) }); // the first edition is offered again
+  expect(existsSync(join(at('light'), place.path))).toBe(false);
+  await servers.switch({ newEdition: true });
+  rootmap('editions', at('light'), '--missing', '--apply');
+  await servers.switch({ newEdition: false });
+  expect(features('-al', join(at('light'), place.path))).toBe(64);
+  expect(readFileSync(join(at('light'), place.path.replace('.shp', '.dbf'))).equals(kept)).toBe(true);
+  const again = rootmap('editions', at('light'), '--missing', '--json').json().missing as { address: string }[];
+  expect(again.filter((m) => m.address === address)).toEqual([]);
+});
+
 test('addresses that are refused, in a sentence', () => {
   const err = (address: string): string => rootmap('services', 'add', study(), address).err;
   expect(err('http://10.1.2.3/wms')).toMatch(/network of your own/);

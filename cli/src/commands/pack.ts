@@ -6,7 +6,9 @@ import {
   deliveryPlan,
   editionSent,
   isRooted,
+  dataFolder,
   join,
+  mapPicturesIn,
   pack as packBundle,
   planPack,
   resolve,
@@ -19,7 +21,7 @@ import { many } from '../text.js';
 
 export const pack: Command = {
   usage:
-    'pack FOLDER --out FILE.zip [--used] [--map MAP]… [--without ROLE|PATTERN]… [--along] [--arrange PLAN] [--leave-fetchable] [--add FILE]… [--used-tables] [--into-geodatabase] [--looks] [--layer MAP#ID] [--to FOLDER]',
+    'pack FOLDER --out FILE.zip [--used] [--map MAP]… [--without ROLE|PATTERN]… [--along] [--arrange PLAN] [--leave-fetchable] [--add FILE]… [--used-tables] [--into-geodatabase] [--looks] [--pictures] [--layer MAP#ID] [--to FOLDER]',
   summary: 'Makes a bundle (BagIt in a zip) of a project, reads it back, and says how each layer will be on arrival.',
   flags: {
     out: { type: 'string' },
@@ -33,6 +35,7 @@ export const pack: Command = {
     'leave-fetchable': { type: 'boolean' },
     add: { type: 'string', multiple: true },
     looks: { type: 'boolean' },
+    pictures: { type: 'boolean' },
     'used-tables': { type: 'boolean' },
     'into-geodatabase': { type: 'boolean' },
     layer: { type: 'string' },
@@ -53,6 +56,7 @@ export const pack: Command = {
       choices: choicesOf(call),
       out: file,
       added: listOf(call, 'add').map((p) => resolve(call.cwd, p)),
+      pagesFolder: mapPicturesIn(dataFolder()),
       person: who(),
     });
     const make = folder === null ? packBundle : copyToPlace;
@@ -72,6 +76,11 @@ export const pack: Command = {
         ...result.brought.map((b) => `came along: ${b.from} as ${b.to}`),
         ...result.leftOut.map((l) => `left out: ${l.path} (${l.why})`),
         ...result.services.map((s) => `not carried: ${s.title} (${s.address})`),
+        ...plan.pages.map((p) =>
+          p.file
+            ? `picture of ${p.title}: ${p.file.to}, drawn ${new Date(p.drawn!.ms).toISOString()}${p.drawn!.without.length > 0 ? `, not or not wholly on it: ${p.drawn!.without.join(', ')}` : ''}`
+            : `no picture of ${p.title}: the app drew none of this state of it`,
+        ),
         ...bad.map((l) => `${l.state} on arrival: ${l.title}`),
         ...plan.findings.filter((f) => f.check !== 'layers').map((f) => `${f.check}: ${f.path}: ${f.why}`),
         ...result.carriers.map((c) => `${c.fits ? 'fits' : 'too large'}: ${c.name}`),
@@ -114,6 +123,7 @@ function choicesOf(call: Call): SendChoices {
     tables: flags['used-tables'] === true ? 'used' : 'whole',
     gathers: flags['into-geodatabase'] === true,
     looksBeside: flags['looks'] === true,
+    leavesPictures: flags['pictures'] === true,
     layer: typeof flags['layer'] === 'string' ? layerNamed(flags['layer']) : null,
     leaveFetchable: flags['leave-fetchable'] === true,
     arrange: typeof flags['arrange'] === 'string' ? deliveryPlan(flags['arrange'], resolve(call.cwd, flags['arrange'])) : null,

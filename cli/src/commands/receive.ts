@@ -57,6 +57,9 @@ function answerOf(result: Arrived & { readonly files: number }, said: string): A
     text: [
       ...result.findings.map((f) => `${f.path}: ${f.problem}`),
       `${said}; ${many(result.layers.length, 'layer')}, ${bad.length} not sound`,
+      ...(result.stayedOut > 0
+        ? [`${many(result.stayedOut, 'dataset')} stayed out and can be fetched: rootmap editions FOLDER --missing --apply`]
+        : []),
     ],
     status: bad.length || result.findings.length ? 1 : 0,
   };

@@ -12,13 +12,27 @@ interface ReadMeData {
   readonly cameFrom: string | null;
 }
 
+/** A picture of a map, as it was drawn while its servers answered. */
+interface ReadMePicture {
+  readonly path: string;
+  /** `2026-03-14`. */
+  readonly day: string;
+  /** Layers that are not on it. */
+  readonly without: readonly string[];
+}
+
 /** What whoever opens a bundle has to know, of that bundle alone. */
 export interface ReadMe {
   readonly title: string;
   readonly summary: string;
   readonly method: string;
   readonly crs: string | null;
-  readonly maps: readonly { readonly path: string; readonly title: string; readonly layers: readonly string[] }[];
+  readonly maps: readonly {
+    readonly path: string;
+    readonly title: string;
+    readonly layers: readonly string[];
+    readonly picture: ReadMePicture | null;
+  }[];
   readonly folders: readonly { readonly path: string; readonly files: number; readonly bytes: number }[];
   readonly data: readonly ReadMeData[];
   readonly services: readonly { readonly title: string; readonly address: string }[];
@@ -63,7 +77,7 @@ function sectionsOf(r: ReadMe): Section[] {
     section(
       'Maps',
       r.maps.length === 0 ? ['None.'] : [],
-      r.maps.map((m) => ({ name: m.title, lines: [m.path, `Layers: ${m.layers.join(', ') || 'none'}`] })),
+      r.maps.map((m) => ({ name: m.title, lines: [m.path, `Layers: ${m.layers.join(', ') || 'none'}`, ...pictureLines(m.picture)] })),
     ),
     section('Method and scales', r.method === '' ? ['Not told.'] : r.method.split(/\n+/)),
     section('Attributions and licences', r.data.length === 0 ? ['There is no data in it.'] : [], r.data.map(attribution)),
@@ -95,6 +109,14 @@ function sectionsOf(r: ReadMe): Section[] {
   return all;
 }
 
+const pictureLines = (picture: ReadMePicture | null): string[] =>
+  picture
+    ? [
+        `As it was drawn on ${picture.day}, its servers included: ${picture.path}`,
+        ...(picture.without.length > 0 ? [`Not, or not wholly, on that picture: ${picture.without.join(', ')}`] : []),
+      ]
+    : [];
+
 function attribution({ path, table, origin, isUsed, cameFrom }: ReadMeData): Section['rows'][number] {
   const name = table === null ? path : `${path}, table ${table}`;
   const along = cameFrom === null ? [] : [`Came along from ${cameFrom}`];
@@ -107,6 +129,7 @@ function attribution({ path, table, origin, isUsed, cameFrom }: ReadMeData): Sec
     origin.publisher && `Publisher: ${origin.publisher}`,
     (origin.page || origin.address) && `From: ${origin.page || origin.address}`,
     origin.fetched && `Fetched: ${origin.fetched}`,
+    origin.statedScale && `Digitised at, or made for: ${origin.statedScale}`,
     origin.disclaimer && `Disclaimer: ${origin.disclaimer}`,
     origin.notes,
     ...along,

@@ -27,6 +27,8 @@ export interface SendChoices {
   readonly gathers: boolean;
   /** A look that stands in a map is written as a file beside its data, too. */
   readonly looksBeside: boolean;
+  /** A picture of each map that draws on servers, in their place. */
+  readonly leavesPictures: boolean;
   /** One layer alone, with its data and its look, and no map; null: all that is chosen above. */
   readonly layer: { readonly map: string; readonly id: string } | null;
   /** Characters of the folder that it will be unpacked in. */
@@ -49,6 +51,7 @@ export const SEND_ALL: SendChoices = {
   tables: 'whole',
   gathers: false,
   looksBeside: false,
+  leavesPictures: false,
   layer: null,
   rootCharacters: RECKONED_ROOT_CHARACTERS,
 };

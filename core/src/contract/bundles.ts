@@ -55,6 +55,23 @@ interface CarrierView {
   readonly limitBytes: number | null;
 }
 
+export interface MapPageView {
+  /** From the root. */
+  readonly map: string;
+  readonly title: string;
+  /** When it was drawn, and the layers that are not on it; null: none was drawn of the map as it stands. */
+  readonly drawn: { readonly ms: number; readonly without: readonly string[] } | null;
+}
+
+/** A page that was drawn of a map; its bytes come as the body. */
+export interface MapPageRequest {
+  readonly path: string;
+  /** Hash of the map's file as it was drawn. */
+  readonly base: string;
+  /** Titles of layers that are not on it. */
+  readonly without: readonly string[];
+}
+
 export interface PackPreview {
   readonly suggested: PathRequest;
   readonly files: number;
@@ -65,6 +82,8 @@ export interface PackPreview {
   readonly contents: readonly ContentView[];
   readonly outside: readonly ToBringView[];
   readonly services: readonly { readonly title: string; readonly address: string; readonly map: string }[];
+  /** Of maps that draw on servers, where their pictures are wanted. */
+  readonly pages: readonly MapPageView[];
   readonly toFetch: readonly { readonly path: string; readonly address: string }[];
   readonly leftOut: readonly { readonly path: string; readonly why: string }[];
   readonly checks: readonly SendCheckView[];
@@ -119,6 +138,7 @@ export const sendRequest = objectOf<SendRequest>({
   tables: Joi.string().valid('whole', 'used').required(),
   gathers: Joi.boolean().required(),
   looksBeside: Joi.boolean().required(),
+  leavesPictures: Joi.boolean().default(false),
   layer: Joi.object({ map: path.required(), id: path.required() }).allow(null).required(),
   rootCharacters: Joi.number().integer().min(1).max(4000).required(),
   added: Joi.array().items(pathRequest).max(200).required(),
@@ -216,5 +236,7 @@ export interface ArrivedView {
   readonly bytes: number;
   readonly key: string | null;
   readonly layers: readonly { readonly title: string; readonly state: LayerState; readonly reason?: string }[];
+  /** Datasets that stayed out, and can be fetched from their publishers. */
+  readonly stayedOut: number;
   readonly findings: readonly { readonly path: string; readonly problem: string }[];
 }

@@ -7,7 +7,7 @@ import type { ImportDone, TablesDone } from './geodatabases.js';
 import type { IntakeDone } from './intake.js';
 import type { AppliedView, ChangeView } from './journal.js';
 import type { SavedView } from './maps.js';
-import type { FetchDone, ServiceCopyDone } from './services.js';
+import type { FetchDone, PutBackDone, ServiceCopyDone } from './services.js';
 
 /** What comes of each kind of long work. */
 export interface JobResults {
@@ -20,6 +20,7 @@ export interface JobResults {
   readonly import: ImportDone;
   readonly intake: IntakeDone;
   readonly pack: PackedView;
+  readonly 'put-back': PutBackDone;
   readonly receive: ArrivedView;
   readonly 'service-copy': ServiceCopyDone;
   readonly save: SavedView;

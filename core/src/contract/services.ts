@@ -2,6 +2,7 @@ import Joi from 'joi';
 import type { ServiceTree } from '../service/service-tree.js';
 import { urlOf, type ServiceKind } from '../service/service-address.js';
 import type { ImportDone } from './geodatabases.js';
+import type { ChangeView } from './journal.js';
 import { objectOf } from './shapes.js';
 import { type PathRequest, pathRequest } from './places.js';
 
@@ -288,3 +289,44 @@ export interface NewerRequest {
   readonly address: string;
 }
 export const newerRequest = objectOf<NewerRequest>({ arrival: Joi.string().uuid().required(), address: address.required() });
+
+/** A dataset that is written down with an address and is not here. */
+export interface StayedOutView {
+  /** From the root. */
+  readonly path: string;
+  readonly address: string;
+  readonly title: string;
+  readonly publisher: string;
+  /** Its checksums are written down: what comes can be held against them. */
+  readonly isTold: boolean;
+}
+
+export interface PutBackRequest {
+  /** [] : all of them. */
+  readonly addresses: readonly string[];
+  /** What is no longer as it was when it stayed out is put there, too. */
+  readonly takesOther: boolean;
+}
+export const putBackRequest = objectOf<PutBackRequest>({
+  addresses: Joi.array().items(address).max(2000).default([]),
+  takesOther: Joi.boolean().default(false),
+});
+
+export interface PutBackRow {
+  /** From the root. */
+  readonly path: string;
+  readonly address: string;
+  /**
+   * `as-it-was`: every checksum is that of what stayed out. `not-told`: nobody wrote one down, and it was put there. `other`: another
+   * edition, put there since that was wanted. `left`: another edition, not put there. `not-in-it`: what came has no such dataset.
+   */
+  readonly state: 'as-it-was' | 'other' | 'not-told' | 'left' | 'not-in-it' | 'failed';
+  /** Of one that failed. */
+  readonly why: string | null;
+  /** Files that stood beside it, and did not come. */
+  readonly missing: readonly string[];
+}
+export interface PutBackDone {
+  readonly rows: readonly PutBackRow[];
+  readonly changes: readonly ChangeView[];
+}

@@ -20,6 +20,7 @@ export const originBody = objectOf<Origin>({
   isReobtainable: Joi.boolean().default(true),
   statedCrs: noteText,
   statedUnits: noteText,
+  statedScale: noteText,
   disclaimer: noteText,
   notes: noteText,
   edition: Joi.object({

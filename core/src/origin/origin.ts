@@ -16,6 +16,8 @@ export interface Origin {
   /** What the publisher states, to be held against what is found. */
   readonly statedCrs: string;
   readonly statedUnits: string;
+  /** Scale that it was digitised at or made for, as `1:10 000`. */
+  readonly statedScale: string;
   readonly disclaimer: string;
   readonly notes: string;
   /** What the server told of the file when it was fetched, to be asked for a newer one; left out: it was not fetched here. */
@@ -45,6 +47,7 @@ export const EMPTY_ORIGIN: Origin = {
   isReobtainable: true,
   statedCrs: '',
   statedUnits: '',
+  statedScale: '',
   disclaimer: '',
   notes: '',
 };
@@ -86,6 +89,7 @@ export function originOf(resource: Resource, of: Partial<DataPackage> = {}): Ori
     isReobtainable: resource['rootmap:reobtainable'] !== false,
     statedCrs: text(resource['rootmap:statedCrs']),
     statedUnits: text(resource['rootmap:statedUnits']),
+    statedScale: text(resource['rootmap:statedScale']),
     disclaimer: text(resource['rootmap:disclaimer']),
     notes: text(resource['rootmap:notes']),
     ...editionOf(resource['rootmap:edition']),
@@ -130,6 +134,7 @@ export function withOrigin(resource: Resource, origin: Origin): Resource {
     'rootmap:reobtainable': origin.isReobtainable ? undefined : false,
     'rootmap:statedCrs': origin.statedCrs || undefined,
     'rootmap:statedUnits': origin.statedUnits || undefined,
+    'rootmap:statedScale': origin.statedScale || undefined,
     'rootmap:disclaimer': origin.disclaimer || undefined,
     'rootmap:notes': origin.notes || undefined,
     'rootmap:edition': origin.edition,

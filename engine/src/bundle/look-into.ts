@@ -18,7 +18,7 @@ import {
 import type { BundleView } from '@rootmap/core/contract';
 import { dirname, basename, join } from '../disk/native-path.js';
 import { MOST_NOTE_BYTES, readFileSync } from '../disk/files.js';
-import type { PackPlan } from './plan-pack.js';
+import type { PackPlan } from './pack-plan.js';
 import { sha256Of } from './sha256-of.js';
 import { openBag, PAYLOAD, readTag, structureOf, type BagFinding, type OpenBag } from './verify.js';
 

@@ -9,7 +9,9 @@ export interface PackRequest {
   readonly added: readonly string[];
   /** Maps with changes that are not saved yet, from the root. */
   readonly unsaved: readonly string[];
+  /** Where pictures of maps are kept that the page drew; null: there are none. */
+  readonly pagesFolder: string | null;
   /** Who sends it: their name should not stand in paths. */
   readonly person: string;
 }
-export const PACK_ALL: PackRequest = { choices: SEND_ALL, out: null, added: [], unsaved: [], person: '' };
+export const PACK_ALL: PackRequest = { choices: SEND_ALL, out: null, added: [], unsaved: [], pagesFolder: null, person: '' };

@@ -8,9 +8,10 @@ import { pathOf } from '../places/places.js';
 import type { LayerRow } from '../project/layer-row.js';
 import type { RootedScope } from '../project/scope.js';
 import { carriersFor, type Carrier } from './carriers.js';
-import type { PackPlan } from './plan-pack.js';
+import type { PackPlan } from './pack-plan.js';
 import { receiptOf } from './receipt.js';
 import { verifyBundle, type VerifyResult } from './verify.js';
+import { withSums } from './with-sums.js';
 import { withTables } from './with-tables.js';
 import { writeBag, writeFolder } from './write-bag.js';
 
@@ -40,8 +41,8 @@ type Make = (
 
 const made =
   (make: (plan: PackPlan, out: string, who: string, options: RunOptions, progress: OnProgress) => Promise<PackResult>): Make =>
-  (plan, out, who, options, progress = () => undefined, signal) =>
-    withTables(plan, (ready) => make(ready, resolve(out), who, { ...options, signal }, progress), signal);
+  async (plan, out, who, options, progress = () => undefined, signal) =>
+    withTables(await withSums(plan), (ready) => make(ready, resolve(out), who, { ...options, signal }, progress), signal);
 
 /** Writes the bundle as a change, reads it back, and only then puts it in its place. */
 export const pack = made(async (plan, file, who, options, progress) => {

@@ -1,12 +1,11 @@
 import { folderOf, formatOf, topOf, nameOf, withoutSecrets, type ReadMe } from '@rootmap/core';
 import { keeperOf, Origins } from '../folders/origins.js';
 import { basename, isAbsolute } from '../disk/native-path.js';
-import type { PackPlan } from './plan-pack.js';
-import { sha256Of } from './sha256-of.js';
+import type { PackPlan } from './pack-plan.js';
 import { toldPath } from './told-path.js';
 
 /** What the read-me of a bundle says, gathered from what goes in. */
-export async function readMeOf(plan: PackPlan): Promise<ReadMe> {
+export function readMeOf(plan: PackPlan): ReadMe {
   const { scope, payload } = plan;
   const origins = new Origins(keeperOf(scope));
   const folders = new Map<string, { files: number; bytes: number }>();
@@ -18,6 +17,11 @@ export async function readMeOf(plan: PackPlan): Promise<ReadMe> {
   const layersByMap = new Map<string, string[]>();
   for (const layer of plan.layers) layersByMap.set(layer.map, [...(layersByMap.get(layer.map) ?? []), layer.title]);
   const titles = new Map(plan.maps.map((m) => [m.path, m.title]));
+  const pictures = new Map(
+    plan.pages.flatMap(({ map, drawn, file }) =>
+      drawn && file ? [[map, { path: file.to, day: new Date(drawn.ms).toISOString().slice(0, 10), without: drawn.without }] as const] : [],
+    ),
+  );
   return {
     title: scope.project?.title ?? basename(scope.root),
     summary: scope.project?.summary ?? '',
@@ -25,7 +29,12 @@ export async function readMeOf(plan: PackPlan): Promise<ReadMe> {
     crs: scope.project?.crs ?? null,
     maps: payload
       .filter((f) => f.source !== null && titles.has(f.source))
-      .map((f) => ({ path: f.to, title: titles.get(f.source!)!, layers: layersByMap.get(f.source!) ?? [] })),
+      .map((f) => ({
+        path: f.to,
+        title: titles.get(f.source!)!,
+        layers: layersByMap.get(f.source!) ?? [],
+        picture: pictures.get(f.source!) ?? null,
+      })),
     folders: [...folders].sort(([a], [b]) => (a < b ? -1 : 1)).map(([path, f]) => ({ path, ...f })),
     data: [
       ...gatheredData(plan, origins),
@@ -46,9 +55,7 @@ export async function readMeOf(plan: PackPlan): Promise<ReadMe> {
     services: [
       ...new Map(plan.services.map((s) => [s.title + s.address, { title: s.title, address: withoutSecrets(s.address) }])).values(),
     ],
-    toFetch: await Promise.all(
-      plan.toFetch.map(async (f) => ({ path: f.path, address: f.address, bytes: f.bytes, sha256: await sha256Of(f.files[0]!) })),
-    ),
+    toFetch: plan.toFetch.map(({ path, address, bytes, sums }) => ({ path, address, bytes, sha256: sums?.[0]?.hash.slice(7) ?? '' })),
     notCarried: plan.leftOut.map((l) => ({ ...l, path: isAbsolute(l.path) ? toldPath(l.path, scope) : l.path })),
   };
 }

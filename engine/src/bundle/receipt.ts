@@ -1,5 +1,5 @@
 import { basename } from '../disk/native-path.js';
-import type { PackPlan } from './plan-pack.js';
+import type { PackPlan } from './pack-plan.js';
 import { sha256Of } from './sha256-of.js';
 import type { VerifyResult } from './verify.js';
 

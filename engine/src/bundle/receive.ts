@@ -5,7 +5,8 @@ import { mkdirSync, readdirSync, rmSync } from '../disk/files.js';
 import { runChange, type RunOptions } from '../changes/run-change.js';
 import { layerRow, type LayerRow } from '../project/layer-row.js';
 import { readMaps } from '../project/read-maps.js';
-import { findScope } from '../project/scope.js';
+import { stayedOut } from '../folders/stayed-out.js';
+import { findScope, rooted } from '../project/scope.js';
 import { openBag, PAYLOAD, structureOf, verifyBag, type VerifyResult } from './verify.js';
 import { missingFolders } from '../changes/missing-folders.js';
 
@@ -19,15 +20,18 @@ export interface ReceiveResult extends Arrived {
 export interface Arrived {
   readonly projectFile: string | null;
   readonly layers: readonly LayerRow[];
+  /** Datasets that are written down with an address and are not here: they can be fetched. */
+  readonly stayedOut: number;
   readonly findings: readonly { readonly path: string; readonly problem: string }[];
 }
 
 export function lookAtArrival(root: string, places: readonly Place[]): Arrived {
-  const scope = findScope(root, { places, root });
+  const scope = rooted(findScope(root, { places, root }));
   const seen = readMaps(scope);
   return {
     projectFile: scope.projectFile,
     layers: seen.maps.flatMap((m) => m.layers.map((l) => layerRow(m, l))),
+    stayedOut: stayedOut(scope).length,
     findings: seen.damaged.map((d) => ({ path: d.path, problem: d.message })),
   };
 }
@@ -117,6 +121,7 @@ const notReceived = (root: string, findings: VerifyResult['findings']): ReceiveR
   files: 0,
   bytes: 0,
   layers: [],
+  stayedOut: 0,
   findings,
 });
 

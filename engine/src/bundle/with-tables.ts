@@ -5,7 +5,7 @@ import { rmSync, utimesSync } from '../disk/files.js';
 import { newScratch } from '../disk/scratch.js';
 import type { BundleFile } from './bundle-file.js';
 import type { Gathering } from './gather.js';
-import type { PackPlan } from './plan-pack.js';
+import type { PackPlan } from './pack-plan.js';
 import { Team } from './team.js';
 
 interface Made {

@@ -18,7 +18,7 @@ import type { BundleFile } from './bundle-file.js';
 import type { ToCopy } from './copy-files.js';
 import type { ToPack } from './pack-files.js';
 import { isPacked } from './packed-size.js';
-import type { PackPlan } from './plan-pack.js';
+import type { PackPlan } from './pack-plan.js';
 import { readMeOf } from './read-me-of.js';
 import { ahead, Team } from './team.js';
 
@@ -48,7 +48,7 @@ class Tags {
 
   async begin(plan: PackPlan, isSealed: boolean): Promise<void> {
     const name = plan.scope.project?.name ?? basename(plan.scope.root);
-    const readMe = await readMeOf(plan);
+    const readMe = readMeOf(plan);
     await this.add('READ_ME.html', readMeHtml(readMe));
     await this.add('READ_ME.txt', readMeText(readMe));
     const info = writeBagInfo({

@@ -1,23 +1,12 @@
-import { existsSync, statSync } from 'node:fs';
-import {
-  fieldFamily,
-  groupFiles,
-  parseDataPackage,
-  proposeName,
-  DEFAULT_NAMING,
-  splitName,
-  type Dataset,
-  type Origin,
-} from '@rootmap/core';
-import type { DatasetFacts, NewerDataset } from '@rootmap/core/contract';
+import { existsSync } from 'node:fs';
+import { fieldFamily, type Dataset, type Origin } from '@rootmap/core';
+import type { NewerDataset } from '@rootmap/core/contract';
 import { basename, dirname, join } from '../disk/native-path.js';
 import type { PlannedChange, PlannedStep } from '../changes/change.js';
-import { keeperOf, planOriginsOf } from '../folders/origins.js';
-import { RECORDS } from '../move/records.js';
 import { sha256Of } from '../bundle/sha256-of.js';
-import { datasetsOfFile, findDataset, type FoundDataset } from '../project/find-dataset.js';
+import { findDataset, type FoundDataset } from '../project/find-dataset.js';
 import { amongOriginals, type RootedScope } from '../project/scope.js';
-import { listFiles } from '../survey/list-files.js';
+import { cameFor, cameIn, endingAfter, factsOf, filesOf, recordsOf, stemOf, type PutThere } from './came-in.js';
 
 /** A file of the old edition and of the new one; `from` null: the new one has none of this ending. */
 export interface Replaced {
@@ -30,26 +19,6 @@ export interface TakenEdition {
   readonly copies: readonly Replaced[];
   readonly datasets: readonly NewerDataset[];
 }
-
-/** Files that came, as datasets; those of one file once. */
-function cameIn(folder: string): FoundDataset[] {
-  const { files } = listFiles(folder, { confinedTo: folder });
-  return groupFiles(files).groups.flatMap((g) =>
-    g.format === 'document' || g.format === 'opaque' ? [] : datasetsOfFile(join(folder, g.main.path)).slice(0, 1),
-  );
-}
-
-const stemOf = ({ dataset }: FoundDataset): string => splitName(basename(dataset.group.path)).stem;
-const safe = (stem: string): string => proposeName(stem, DEFAULT_NAMING, () => false).toLowerCase();
-
-/** What came for a dataset: of its name, as it is or as names are made safe here; or the only one, where only one is looked for. */
-function newerOf(old: FoundDataset, came: readonly FoundDataset[], isOnly: boolean): FoundDataset | null {
-  const alike = came.filter((c) => c.dataset.group.format === old.dataset.group.format);
-  const named = alike.find((c) => stemOf(c) === stemOf(old)) ?? alike.find((c) => safe(stemOf(c)) === safe(stemOf(old)));
-  return named ?? (isOnly && alike.length === 1 ? alike[0]! : null);
-}
-
-const filesOf = ({ dataset: { group } }: FoundDataset) => [group.main, ...group.companions];
 
 /**
  * What would become of datasets when what was fetched takes their place: the same names, so that every reference holds. Their
@@ -66,12 +35,11 @@ export async function planTakeEdition(
   const came = cameIn(folder);
   const copies: Replaced[] = [];
   const steps: PlannedStep[] = [];
-  const told: { path: string; table: string | null; origin: Origin }[] = [];
-  const written = new Map<string, readonly { path: string; hash: string }[]>();
+  const put: PutThere[] = [];
   const datasets: NewerDataset[] = [];
   for (const { id, origin: before, usedBy } of wanted) {
     const old = findDataset(scope, id);
-    const now = newerOf(old, came, wanted.length === 1);
+    const now = cameFor({ stem: stemOf(old), format: old.dataset.group.format }, came, wanted.length === 1);
     const common = { id, name: basename(old.dataset.group.path), before: factsOf(old), usedBy };
     if (!now) {
       datasets.push({ ...common, now: null, fields: NO_FIELDS, isSame: false });
@@ -88,21 +56,21 @@ export async function planTakeEdition(
       for (const { to } of coming) steps.push({ kind: 'install', path: to });
       copies.push(...coming);
       const path = join(old.folder, old.dataset.group.path);
-      told.push({ path, table: old.dataset.table, origin: { ...before, ...origin } });
-      written.set(
-        path,
-        coming.map((c) => ({ path: basename(c.to), hash: `sha256:${hashes.get(c.from) ?? ''}` })),
-      );
+      const files = coming.map((c) => ({ path: basename(c.to), hash: `sha256:${hashes.get(c.from) ?? ''}` }));
+      put.push({ path, table: old.dataset.table, origin: { ...before, ...origin }, files });
     }
     datasets.push({ ...common, now: factsOf(now), fields: fieldChanges(old.dataset, now.dataset), isSame });
   }
-  const records = planOriginsOf(told, keeperOf(scope)).writes.map((w) =>
-    basename(w.path) === RECORDS && w.after ? { ...w, after: withFiles(Buffer.from(w.after), dirname(w.path), written) } : w,
-  );
-  const things = told.length === 1 ? basename(told[0]!.path) : `${told.length} datasets`;
+  const things = put.length === 1 ? basename(put[0]!.path) : `${put.length} datasets`;
   const change: PlannedChange | null =
     copies.length > 0
-      ? { title: `Take over the new edition of ${things}`, kind: 'intake', root: scope.root, who, steps: [...records, ...steps] }
+      ? {
+          title: `Take over the new edition of ${things}`,
+          kind: 'intake',
+          root: scope.root,
+          who,
+          steps: [...recordsOf(put, scope), ...steps],
+        }
       : null;
   return { change, copies, datasets };
 }
@@ -114,8 +82,7 @@ function pairsOf(old: FoundDataset, now: FoundDataset): { to: string; from: stri
   const pairs = new Map<string, string | null>(filesOf(old).map((f) => [join(old.folder, f.path), null]));
   const nowStem = stemOf(now);
   for (const f of filesOf(now)) {
-    const name = basename(f.path);
-    const ending = name.toLowerCase().startsWith(nowStem.toLowerCase()) ? name.slice(nowStem.length) : splitName(name).ending;
+    const ending = endingAfter(nowStem, f.path);
     const known = [...pairs.keys()].find((p) => basename(p).toLowerCase() === `${stem}${ending}`.toLowerCase());
     pairs.set(known ?? join(folder, `${stem}${ending}`), join(now.folder, f.path));
   }
@@ -137,24 +104,4 @@ function fieldChanges(before: Dataset, now: Dataset): NewerDataset['fields'] {
     gone: [...old.keys()].filter((n) => !fresh.has(n)),
     changed: [...fresh].flatMap(([n, type]) => (old.has(n) && fieldFamily(old.get(n)!) !== fieldFamily(type) ? [n] : [])),
   };
-}
-
-const factsOf = (found: FoundDataset): DatasetFacts => ({
-  records: found.dataset.featureCount,
-  bytes: filesOf(found).reduce((sum, f) => sum + statSync(join(found.folder, f.path)).size, 0),
-  bbox: found.dataset.bbox,
-  crs: found.dataset.crs?.code ?? found.dataset.crs?.name ?? null,
-});
-
-/** The record with size and hashes of the files that are there now. */
-function withFiles(after: Buffer, folder: string, written: ReadonlyMap<string, readonly { path: string; hash: string }[]>): Buffer {
-  const record = parseDataPackage(after.toString('utf8'));
-  if (!record) return after;
-  const resources = record.resources.map((r) => {
-    const files = typeof r['path'] === 'string' ? written.get(join(folder, r['path'])) : undefined;
-    if (!files) return r;
-    const { bytes: _, ...rest } = r;
-    return { ...rest, 'rootmap:files': files };
-  });
-  return Buffer.from(`${JSON.stringify({ ...record, resources }, null, 2)}\n`, 'utf8');
 }

@@ -41,7 +41,11 @@ type Leans = Pick<Ports, 'pool' | 'known' | 'projects' | 'places' | 'changes' | 
 
 /** Projects packed for others, and bundles of others received. */
 export class BundleService {
-  constructor(private readonly ports: Leans) {}
+  /** @param pagesFolder where pictures of maps are kept that the page drew */
+  constructor(
+    private readonly ports: Leans,
+    private readonly pagesFolder: string,
+  ) {}
 
   async preview(key: string, send: SendRequest, who: string, signal: AbortSignal): Promise<PackPreview> {
     const base = await this.ports.projects.base(key, who);
@@ -62,6 +66,7 @@ export class BundleService {
       out,
       added: added.map((at) => this.ports.places.path(at)),
       unsaved: await this.ports.drafts.unsaved(base.root),
+      pagesFolder: this.pagesFolder,
     };
   }
 

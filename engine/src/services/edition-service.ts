@@ -1,9 +1,11 @@
 import { createHash } from 'node:crypto';
 import { statSync } from 'node:fs';
-import { lastNameOf, ProblemError, withoutSecrets, type OnProgress } from '@rootmap/core';
+import { lastNameOf, ProblemError, withoutSecrets, type Edition, type OnProgress } from '@rootmap/core';
 import type { AppliedView, EditionLook, FetchDone, FetchRequest, JobView, NewerDataset, NewerRequest } from '@rootmap/core/contract';
 import { join } from '../disk/native-path.js';
 import { rmSync } from '../disk/files.js';
+import { ARCHIVE_ENDING } from '../archive/archive.js';
+import { unpackWhole } from '../intake/unpack.js';
 import { fetchFile, type FetchOrder } from '../online/fetch-file.js';
 import { pastedAddress, signInOf } from '../online/find-service.js';
 import { lookForEdition } from '../online/look-for-edition.js';
@@ -18,7 +20,7 @@ const AT_ONCE = 6;
 
 /** Data by its address: fetched, looked for again, and taken over when it is a newer edition. */
 export class EditionService {
-  /** Folders that something is fetched into now: two would write into one file. */
+  /** Addresses that are fetched now: two would write into one file. */
   private readonly running = new Set<string>();
 
   constructor(
@@ -34,17 +36,48 @@ export class EditionService {
     const signIn = given ?? signInOf(whole) ?? (await this.desk.signInFor(whole));
     const plain = withoutSecrets(whole);
     if (given) await this.desk.signIn(plain, given);
-    const folder = join(this.folder, createHash('sha256').update(plain).digest('hex').slice(0, 32));
-    if (this.running.has(folder))
-      throw new ProblemError({ code: 'wrong-use', message: `${shown(plain)} is being fetched already. Wait for it, or stop it.` });
-    this.running.add(folder);
+    const release = this.hold(plain);
     return this.ports.jobs.start('fetch', `Fetch ${shown(plain)}`, key, async ({ signal, progress }): Promise<FetchDone> => {
       try {
-        return await this.fetched({ address: plain, folder, signIn, signal }, progress);
+        return await this.fetched({ address: plain, folder: this.folderOf(plain), signIn, signal }, progress);
       } finally {
-        this.running.delete(folder);
+        release();
       }
     });
+  }
+
+  private folderOf(address: string): string {
+    return join(this.folder, createHash('sha256').update(address).digest('hex').slice(0, 32));
+  }
+
+  /** One fetch of an address at a time. */
+  private hold(address: string): () => void {
+    if (this.running.has(address))
+      throw new ProblemError({ code: 'wrong-use', message: `${shown(address)} is being fetched already. Wait for it, or stop it.` });
+    this.running.add(address);
+    return () => this.running.delete(address);
+  }
+
+  /** What stands at an address that is written down, unpacked into a folder that is gone once the work is done. */
+  async withFetched<T>(
+    address: string,
+    { signal, progress }: { readonly signal: AbortSignal; readonly progress: OnProgress },
+    work: (folder: string, edition: Edition) => Promise<T>,
+  ): Promise<T> {
+    const release = this.hold(address);
+    const folder = this.folderOf(address);
+    try {
+      const order = { address, folder, signIn: await this.desk.signInFor(address), signal };
+      const { path, edition } = await fetchFile(this.desk.wire, order, progress);
+      const isArchive = ARCHIVE_ENDING.test(path);
+      const unpacked = isArchive ? join(folder, 'unpacked') : folder;
+      if (isArchive) await unpackWhole(path, unpacked);
+      const done = await work(unpacked, edition);
+      rmSync(folder); // only once nothing went wrong: what came is not fetched twice
+      return done;
+    } finally {
+      release();
+    }
   }
 
   private async fetched(order: FetchOrder, progress: OnProgress): Promise<FetchDone> {

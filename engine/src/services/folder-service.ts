@@ -120,7 +120,7 @@ export class FolderService {
     const job = this.ports.jobs.start('finish', `Finish: bundle ${basename(file)}`, key, async ({ signal, progress }) => {
       const { plan } = await this.ports.pool.run(
         'plan-pack',
-        { ...base, choices: SEND_ALL, out: file, added: [], unsaved: [] },
+        { ...base, choices: SEND_ALL, out: file, added: [], unsaved: [], pagesFolder: null },
         { signal },
       );
       const packed = await pack(plan, file, who, this.ports.changes.run, progress, signal);

@@ -1,5 +1,5 @@
 import { existsSync } from 'node:fs';
-import { isMapFile, isUnsafePath, ProblemError, type StoredForm } from '@rootmap/core';
+import { isMapFile, isUnsafePath, pictureType, ProblemError, type StoredForm } from '@rootmap/core';
 import type {
   AppliedView,
   CrsAdvice,
@@ -14,6 +14,7 @@ import type {
   MapDocView,
   MapFromTableRequest,
   MapFromTableView,
+  MapPageRequest,
   NewLayerView,
   OutsideView,
   PathRequest,
@@ -26,6 +27,7 @@ import { basename, dirname, join } from '../disk/native-path.js';
 import { mkdirSync, readFileSync, renameSync, writeFileSync } from '../disk/files.js';
 import type { PlannedChange } from '../changes/change.js';
 import type { RunOptions } from '../changes/run-change.js';
+import { pageOf, type PageNote } from '../bundle/map-pages.js';
 import { hashOfBytes } from '../maps/view-map-doc.js';
 import type { DraftRepository } from '../repositories/draft-repository.js';
 import type { TaskBase } from '../tasks/task-base.js';
@@ -34,6 +36,18 @@ import { missingFolders } from '../changes/missing-folders.js';
 
 /** A page of A2 at 300 dots an inch has about half of it. */
 const LARGEST_PRINT = 128 << 20;
+const LARGEST_PAGE = 32 << 20;
+
+async function wholeOf(content: AsyncIterable<Uint8Array>, file: string, limitBytes: number): Promise<Buffer> {
+  const pieces: Uint8Array[] = [];
+  let bytes = 0;
+  for await (const piece of content) {
+    bytes += piece.length;
+    if (bytes > limitBytes) throw new ProblemError({ code: 'too-large', file, bytes, limitBytes });
+    pieces.push(piece);
+  }
+  return Buffer.concat(pieces);
+}
 
 /** What people do with maps: look, edit, keep, save. */
 export class MapService {
@@ -85,6 +99,26 @@ export class MapService {
     const path = join(this.pictures, `${hash}.png`);
     writeFileSync(`${path}.part`, png);
     renameSync(`${path}.part`, path);
+  }
+
+  /** A page that was drawn of a map as it stands on the disk; it goes into bundles in place of the servers that the map draws on. */
+  async keepPage(key: string, { path, base, without }: MapPageRequest, content: AsyncIterable<Uint8Array>): Promise<void> {
+    const { root } = await this.ports.projects.base(key);
+    checkMapPath(path);
+    const png = await wholeOf(content, path, LARGEST_PAGE);
+    if (pictureType(png) !== 'image/png') throw new ProblemError({ code: 'wrong-use', message: 'A page of a map comes as a PNG picture.' });
+    const hash = hashOfBytes(readFileSync(join(root, path)));
+    if (hash !== base) throw new ProblemError({ code: 'changed-meanwhile', path: join(root, path) });
+    mkdirSync(this.pictures, { recursive: true });
+    const page = pageOf(this.pictures, hash);
+    const note: PageNote = { ms: Date.now(), without };
+    for (const [file, bytes] of [
+      [page.png, png],
+      [page.note, Buffer.from(JSON.stringify(note))],
+    ] as const) {
+      writeFileSync(`${file}.part`, bytes);
+      renameSync(`${file}.part`, file);
+    }
   }
 
   private isReady = false;
@@ -168,16 +202,10 @@ export class MapService {
     const path = this.ports.places.path(at, true);
     if (!/\.(pdf|png)$/i.test(path)) throw new ProblemError({ code: 'bad-name', name: basename(path), why: 'a page ends in .pdf or .png' });
     if (existsSync(path)) throw new ProblemError({ code: 'exists', path: at.path });
-    const pieces: Uint8Array[] = [];
-    let bytes = 0;
-    for await (const piece of content) {
-      bytes += piece.length;
-      if (bytes > LARGEST_PRINT) throw new ProblemError({ code: 'too-large', file: at.path, bytes, limitBytes: LARGEST_PRINT });
-      pieces.push(piece);
-    }
+    const after = await wholeOf(content, at.path, LARGEST_PRINT);
     const steps: PlannedChange['steps'] = [
       ...missingFolders([dirname(path)]).map((folder) => ({ kind: 'folder', path: folder }) as const),
-      { kind: 'write', path, before: null, after: Buffer.concat(pieces) },
+      { kind: 'write', path, before: null, after },
     ];
     return this.ports.changes.apply(key, base, { title, kind: 'save', root: base.root, who, steps }, 1);
   }

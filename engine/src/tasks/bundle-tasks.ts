@@ -16,7 +16,8 @@ import { compareWithBundle, manifestHere, planTakeOver } from '../bundle/edition
 import { lookIntoBundle, type BundleLook } from '../bundle/look-into.js';
 import { suggestedBundle } from '../bundle/pack.js';
 import { packedBytes } from '../bundle/packed-size.js';
-import { planPack, type PackPlan } from '../bundle/plan-pack.js';
+import type { PackPlan } from '../bundle/pack-plan.js';
+import { planPack } from '../bundle/plan-pack.js';
 import { lookAtArrival } from '../bundle/receive.js';
 import { openPlace } from '../places/places.js';
 import { locationOf, type RootedScope } from '../project/scope.js';
@@ -39,6 +40,7 @@ function previewOf(plan: PackPlan, scope: RootedScope): PackPreview {
     contents: contentsOf(plan.payload, use),
     outside: plan.outside.map((o) => ({ ...o, id: o.path, shown: shown(o.path), uses: o.uses.map(use) })),
     services: plan.services.map((s) => ({ ...s, map: shown(s.map) })),
+    pages: plan.pages.map(({ map, title, drawn }) => ({ map: pathFrom(scope.root, map), title, drawn })),
     toFetch: plan.toFetch.map(({ path, address }) => ({ path, address })),
     leftOut: plan.leftOut.map((l) => ({ ...l, path: shown(l.path) })),
     checks: plan.findings.map((f) => ({ ...f, path: shown(f.path) })),
@@ -80,6 +82,7 @@ export interface PackTask extends TaskBase {
   readonly out: string | null;
   readonly added: readonly string[];
   readonly unsaved: readonly string[];
+  readonly pagesFolder: string | null;
 }
 
 /** Bundles: what would go into one, and how it stands where it arrived. */

@@ -4,6 +4,8 @@ import { copyFeatures, type Copied, type CopyOrder } from '../online/copy-featur
 import { planTakeEdition, type TakenEdition } from '../online/take-edition.js';
 import { unpackWhole } from '../intake/unpack.js';
 import { recordedAddresses, type RecordedAddress } from '../online/recorded-addresses.js';
+import { planPutBack, type PutBack } from '../online/put-back.js';
+import { stayedOut, type StayedOut } from '../folders/stayed-out.js';
 import { readMaps } from '../project/read-maps.js';
 import { Wire } from '../wire/wire.js';
 import { scopeOf, type TaskBase, type TaskContext, type TaskTable } from './task-base.js';
@@ -58,6 +60,15 @@ export const SERVICE_TASKS = {
     if (!isFolder) await unpackWhole(file, unpacked);
     return planTakeEdition(scopeOf(input), wanted, isFolder ? file : unpacked, origin, who);
   },
+  'stayed-out': (input: TaskBase): readonly StayedOut[] => stayedOut(scopeOf(input, true)),
+  'plan-put-back': async (
+    input: TaskBase & {
+      readonly folder: string;
+      readonly wanted: readonly StayedOut[];
+      readonly origin: Pick<Origin, 'fetched' | 'edition'>;
+      readonly takesOther: boolean;
+    },
+  ): Promise<PutBack> => planPutBack(scopeOf(input), input.wanted, input.folder, input.origin, input),
   'copy-features': async (
     input: { readonly order: CopyOrder; readonly hosts: readonly string[] },
     { progress }: TaskContext,

@@ -37,11 +37,13 @@ import { PlaceService } from '../services/place-service.js';
 import type { Ports } from '../services/ports.js';
 import { ProjectService } from '../services/project-service.js';
 import { Recoveries } from '../services/recoveries.js';
+import { PutBackService } from '../services/put-back-service.js';
 import { SourceService } from '../services/source-service.js';
 import { KnownEditions } from '../store/known-editions.js';
 import { KnownServices } from '../store/known-services.js';
 import { openStore } from '../store/open-store.js';
 import { SqlJournal } from '../store/sql-journal.js';
+import { mapPicturesIn } from '../bundle/map-pages.js';
 import { boundsOf } from './bounds-of.js';
 import { lockDataFolder } from './data-folder-lock.js';
 
@@ -66,6 +68,7 @@ export class Workbench {
   readonly bundles: BundleService;
   readonly changes: ChangeService;
   readonly editions: EditionService;
+  readonly putBacks: PutBackService;
   readonly exports: ExportService;
   readonly folders: FolderService;
   readonly geodatabases: GeodatabaseService;
@@ -121,17 +124,22 @@ export class Workbench {
     );
     this.plans = new PlanRepository(store);
     const drafts = new DraftRepository(store);
-    this.bundles = new BundleService({ ...ports, drafts, sent: new SentRepository(store), editions: new KnownEditions(store) });
+    const mapPictures = mapPicturesIn(dataFolder);
+    this.bundles = new BundleService(
+      { ...ports, drafts, sent: new SentRepository(store), editions: new KnownEditions(store) },
+      mapPictures,
+    );
     this.exports = new ExportService(ports);
     this.folders = new FolderService(ports, originals, missed);
     this.geodatabases = new GeodatabaseService(ports);
     this.loneMaps = new LoneMapService(ports, openMaps);
-    this.maps = new MapService(ports, drafts, join(dataFolder, 'cache', 'maps'));
+    this.maps = new MapService(ports, drafts, mapPictures);
     this.mending = new MendService(ports, decisions, journal);
     this.online = new OnlineService(ports, desk, this.geodatabases, join(dataFolder, 'fetching'));
     this.pictures = new PictureService(ports, pools.pictures, pools.background);
     this.sources = new SourceService(ports, this.pictures, join(dataFolder, 'arrivals'));
     this.editions = new EditionService(ports, desk, this.sources, join(dataFolder, 'fetching'));
+    this.putBacks = new PutBackService(ports, this.editions);
   }
 
   static async start(options: WorkbenchOptions): Promise<Workbench> {

@@ -66,6 +66,17 @@ const newMapRequest = objectOf<NewMapRequest>({
   storedForm: Joi.string().valid('relative', 'absolute').allow(null).default(null),
 });
 const printQuery = objectOf<PrintQuery>({ place: Joi.string().max(80).required(), path, title: Joi.string().max(400).required() });
+/** `without`: titles, one a line. */
+interface PageQuery {
+  readonly path: string;
+  readonly base: string;
+  readonly without: string;
+}
+const pageQuery = objectOf<PageQuery>({
+  path,
+  base: Joi.string().hex().max(64).required(),
+  without: Joi.string().max(2000).allow('').default(''),
+});
 const crsQuery = objectOf<{ code: string }>({ code: epsgCode.required() });
 const styleQuery = objectOf<StyleQuery>({ path, layer: Joi.string().max(2000).required(), href: Joi.string().max(4096).required() });
 
@@ -171,6 +182,14 @@ class MapsController {
     @Req() request: Request,
   ): Promise<DigitisedView> {
     return this.maps.digitise(key, body, whoOf(request));
+  }
+
+  /** A page of a map as it stands, drawn to go along in bundles; its bytes as the body. */
+  @Put('page')
+  @HttpCode(204)
+  page(@Param('key') key: string, @Query(new JoiPipe(pageQuery)) query: PageQuery, @Req() request: Request): Promise<void> {
+    const without = query.without === '' ? [] : query.without.split('\n');
+    return this.maps.keepPage(key, { ...query, without }, request);
   }
 
   /** A page that was made of a map, its bytes as the body. */

@@ -13,6 +13,9 @@ import {
   type LookEditionsRequest,
   type NewerDataset,
   type NewerRequest,
+  putBackRequest,
+  type PutBackRequest,
+  type StayedOutView,
   findServiceRequest,
   hostRequest,
   objectOf,
@@ -38,7 +41,7 @@ import {
   type TileQuery,
   type TreeRequest,
 } from '@rootmap/core/contract';
-import { EditionService, OnlineService } from '@rootmap/engine/workbench';
+import { EditionService, OnlineService, PutBackService } from '@rootmap/engine/workbench';
 import { isLoopback, type Config } from '../config.js';
 import { CONFIG } from '../workbench/workbench.module.js';
 import { gone } from '../http/gone.js';
@@ -161,7 +164,10 @@ function sendPicture(response: Response, bytes: Buffer): void {
 /** Data by its address, and newer editions of it. */
 @Controller('api/projects/:key/editions')
 class EditionsController {
-  constructor(@Inject(EditionService) private readonly editions: EditionService) {}
+  constructor(
+    @Inject(EditionService) private readonly editions: EditionService,
+    @Inject(PutBackService) private readonly putBacks: PutBackService,
+  ) {}
 
   /** Fetches a file by its address; it ends as an arrival. */
   @Post('fetch')
@@ -189,6 +195,19 @@ class EditionsController {
   @HttpCode(200)
   takeOver(@Param('key') key: string, @Body(new JoiPipe(newerRequest)) body: NewerRequest, @Req() request: Request): Promise<AppliedView> {
     return this.editions.takeOver(key, body, whoOf(request));
+  }
+
+  /** Data that is written down with an address and is not here. */
+  @Get('stayed-out')
+  stayedOut(@Param('key') key: string): Promise<StayedOutView[]> {
+    return this.putBacks.list(key);
+  }
+
+  /** Fetches it, holds it against its checksums, and puts it where it belongs. */
+  @Post('put-back')
+  @HttpCode(202)
+  putBack(@Param('key') key: string, @Body(new JoiPipe(putBackRequest)) body: PutBackRequest, @Req() request: Request): Promise<JobView> {
+    return this.putBacks.start(key, body, whoOf(request));
   }
 }
 

@@ -93,6 +93,9 @@ import type {
   ProblemDetails,
   ProjectSummary,
   ProjectView,
+  MapPageRequest,
+  PutBackRequest,
+  StayedOutView,
   RejectRequest,
   ReplaceRequest,
   ReplacementView,
@@ -289,6 +292,12 @@ export const api = {
       `projects/${key}/maps/print?place=${encodeURIComponent(at.place)}&path=${encodeURIComponent(at.path)}&title=${encodeURIComponent(title)}`,
       { method: 'PUT', headers: { 'content-type': 'application/octet-stream' }, body: bytes as Uint8Array<ArrayBuffer> },
     ),
+  keepMapPage: (key: string, { path, base, without }: MapPageRequest, bytes: Uint8Array) =>
+    send<void>(`projects/${key}/maps/page?${new URLSearchParams({ path, base, without: without.join('\n') }).toString()}`, {
+      method: 'PUT',
+      headers: { 'content-type': 'application/octet-stream' },
+      body: bytes as Uint8Array<ArrayBuffer>,
+    }),
   newMap: (key: string, title: string, storedForm: 'relative' | 'absolute' | null) =>
     post<{ map: string }>(`projects/${key}/maps`, { title, storedForm }),
   /** As an address that an image shows; null: there is none. */
@@ -321,6 +330,8 @@ export const api = {
   lookForEditions: (key: string, addresses: readonly string[]) => post<EditionLook[]>(`projects/${key}/editions/look`, { addresses }),
   compareNewer: (key: string, body: NewerRequest) => post<NewerDataset[]>(`projects/${key}/editions/compare`, body),
   takeOverNewer: (key: string, body: NewerRequest) => post<AppliedView>(`projects/${key}/editions/take-over`, body),
+  stayedOut: (key: string) => get<StayedOutView[]>(`projects/${key}/editions/stayed-out`),
+  putBack: (key: string, body: PutBackRequest) => post<JobView<'put-back'>>(`projects/${key}/editions/put-back`, body),
   copyService: (key: string, body: ServiceCopyRequest) => post<JobView<'service-copy'>>(`projects/${key}/services/copy`, body),
   standIns: () => get<StandInsView>('demo/stand-ins'),
   setStandIns: (body: Readonly<Record<string, boolean>>) => call<StandInsView>('PUT', 'demo/stand-ins', body),

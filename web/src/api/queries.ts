@@ -32,6 +32,7 @@ type OfProject =
   | 'service-tree'
   | 'services'
   | 'statistics'
+  | 'stayed-out'
   | 'trash';
 
 export const keys = {

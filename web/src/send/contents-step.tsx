@@ -6,6 +6,7 @@ import { FolderChooser } from '../parts/folder-chooser.js';
 import { bytes, many } from '../parts/format.js';
 import { PathText } from '../parts/path-text.js';
 import { ContentsTree } from './contents-tree.js';
+import { MapPictures } from './map-pictures.js';
 import { Step } from './step.js';
 import type { Sending } from './use-send.js';
 
@@ -19,6 +20,7 @@ export function ContentsStep({ sending, preview }: { sending: Sending; preview: 
       <What sending={sending} layers={layers} />
       <Outside sending={sending} outside={preview.outside} />
       {sending.send.layer === null && <Maps sending={sending} maps={preview.maps} />}
+      <MapPictures sending={sending} preview={preview} />
       <StaysOut sending={sending} preview={preview} />
       <Added sending={sending} />
       <ContentsTree contents={preview.contents} />

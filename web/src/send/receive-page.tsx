@@ -13,6 +13,7 @@ import { alsoNotAsked } from '../parts/tether.js';
 import { ErrorState, Sheet, Tag, Waiting } from '../parts/states.js';
 import { BundleCard } from './bundle-card.js';
 import { EditionPanel } from './edition-panel.js';
+import { StayedOutPanel } from '../sources/stayed-out-panel.js';
 import { useStartedJob } from '../parts/job-actions.js';
 
 const Hint = () => (
@@ -197,6 +198,7 @@ function Result({ arrived: r, onRest }: { arrived: ArrivedView; onRest: () => vo
           {l.title}: {l.state}
         </Typography>
       ))}
+      {r.key && r.stayedOut > 0 && <StayedOutPanel projectKey={r.key} />}
       {r.key && (
         <Button component={Link} to={`/p/${r.key}/overview`} variant="contained" sx={{ alignSelf: 'flex-start' }}>
           Open the project

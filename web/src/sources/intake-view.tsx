@@ -7,6 +7,7 @@ import { bytes } from '../parts/format.js';
 import { ErrorState } from '../parts/states.js';
 import { ArrivalCard } from './arrival-card.js';
 import { EditionsView } from './editions-view.js';
+import { StayedOutPanel } from './stayed-out-panel.js';
 import { FetchForm } from './fetch-form.js';
 import { useStable } from '../parts/use-stable.js';
 import { canArrive, sendFiles } from './send-files.js';
@@ -93,6 +94,7 @@ export function IntakeView({ project, sources }: { project: ProjectView; sources
           />
         ))}
       </Stack>
+      <StayedOutPanel projectKey={project.key} />
       {sources && <EditionsView projectKey={project.key} sources={sources} onFetch={(address) => set({ address })} />}
       <Suspense>
         {choosing && (

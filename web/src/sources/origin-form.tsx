@@ -29,6 +29,7 @@ export function OriginForm({ origin, onChange }: { origin: Origin; onChange: (or
       {field('attribution', 'Attribution, as it has to be told')}
       {field('statedCrs', 'CRS that the publisher states', { placeholder: 'EPSG:3035' })}
       {field('statedUnits', 'Units that the publisher states')}
+      {field('statedScale', 'Scale that it was digitised at, or made for', { placeholder: '1:10 000' })}
       {field('notes', 'Notes', { multiline: true, maxRows: 3 })}
       {field('disclaimer', 'Disclaimer', { multiline: true, maxRows: 3 })}
       <FormControlLabel

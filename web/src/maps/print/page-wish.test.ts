@@ -48,8 +48,8 @@ test('the paper lies or stands; a scale that cannot be read, a map without CRS o
 
 test('what is missing is said before anything is written', () => {
   const wish = firstWish(draft, sight(25_000));
-  const told = (over: object, rows: readonly StackRow[], attribution = ''): string =>
-    missingOf(pageSpec({ ...wish, ...over }, attribution, draft, plane, rows, sight(25_000)), draft, rows).join(' ');
+  const told = (over: object, rows: readonly StackRow[], attribution = '', stated: string | null = null): string =>
+    missingOf(pageSpec({ ...wish, ...over }, attribution, draft, plane, rows, sight(25_000)), draft, rows, () => stated).join(' ');
   expect(told({}, [row({})], 'Office')).toBe('');
   expect(told({}, [row({})])).toMatch(/where the data comes from/);
   expect(told({ title: ' ' }, [row({})], 'Office')).toMatch(/no title/);
@@ -65,4 +65,19 @@ test('what is missing is said before anything is written', () => {
   expect(told({}, [lost, row({ isReading: true })], 'Office')).toBe(
     'Not drawn, since their data is not there: beds. 1 layer is still being read.',
   );
+});
+
+test('a page larger than its data was digitised for is pointed out, layer by layer', () => {
+  const wish = firstWish(draft, sight(25_000));
+  const beds = row({ facts: { data: { kind: 'area', dataset: '/d/beds.shp' }, file: { state: 'sound' }, fresh: null } });
+  const told = (typedScale: string, stated: string | null): string =>
+    missingOf(pageSpec({ ...wish, typedScale }, 'Office', draft, plane, [beds], sight(25_000)), draft, [beds], () => stated).join(' ');
+  expect(told('1:5 000', '1:10 000')).toBe('At 1:5\u202f000 the page is larger than what its data was made for: beds (1:10\u202f000).');
+  for (const [scale, stated] of [
+    ['1:10 000', '1:10 000'],
+    ['1:25 000', '10000'],
+    ['1:5 000', null],
+    ['1:5 000', 'of the office'],
+  ] as const)
+    expect(told(scale, stated)).toBe('');
 });

@@ -98,8 +98,23 @@ export function whyNoPage(wish: Wish, draft: MapDraft): string {
     : 'The map has no CRS yet. Choose one beside the map, at Change, then print.';
 }
 
+/** Data that is shown larger than it was digitised for: what it looks like then is more than it tells. */
+function tooLarge(scale: number, rows: readonly StackRow[], statedScale: (dataset: string) => string | null): string[] {
+  const told = rows.flatMap(({ layer, facts }) => {
+    const text = layer.active && isInScale(layer, scale) && facts.data?.dataset ? statedScale(facts.data.dataset) : null;
+    const made = text === null ? null : readScale(text);
+    return made !== null && scale < made ? [`${layer.title} (${scaleText(made)})`] : [];
+  });
+  return told.length > 0 ? [`At ${scaleText(scale)} the page is larger than what its data was made for: ${told.join(', ')}.`] : [];
+}
+
 /** What is missing on the page, in sentences. */
-export function missingOf(spec: PageSpec | null, draft: MapDraft, rows: readonly StackRow[]): string[] {
+export function missingOf(
+  spec: PageSpec | null,
+  draft: MapDraft,
+  rows: readonly StackRow[],
+  statedScale: (dataset: string) => string | null,
+): string[] {
   const lost = rows.filter((r) => r.layer.active && r.facts.file && !['sound', 'different', 'not-asked'].includes(r.facts.file.state));
   const busy = rows.filter((r) => r.isReading).length;
   return [
@@ -109,6 +124,7 @@ export function missingOf(spec: PageSpec | null, draft: MapDraft, rows: readonly
     ...(spec?.attribution.trim() === '' ? ['Nothing says where the data comes from: write an attribution, or origins in Sources.'] : []),
     ...(spec && !spec.hasBar ? ['There is no scale bar: the scale is lost when the page is copied smaller.'] : []),
     ...(spec && !spec.hasLegend ? ['There is no legend.'] : []),
+    ...(spec ? tooLarge(spec.scale, rows, statedScale) : []),
     ...(spec ? unexplained(spec) : []),
     ...(draft.layers.length === 0 ? ['The map has no layer.'] : []),
   ];

@@ -38,7 +38,8 @@ export function PrintDialog({ project, draft, rows, sight, onClose, ...drawn }: 
   const attribution = wish.attribution ?? told;
   const { plane } = drawn;
   const spec = useMemo(() => pageSpec(wish, attribution, draft, plane, rows, sight), [wish, attribution, draft, plane, rows, sight]);
-  const missing = missingOf(spec, draft, rows);
+  const scaleOf = (dataset: string): string | null => sources?.sources.find((s) => s.id === dataset)?.origin?.statedScale ?? null;
+  const missing = missingOf(spec, draft, rows, scaleOf);
   const file = `${wish.name.trim()}.${wish.format}`;
   const isNamed = wish.name.trim() !== '' && !wish.name.includes('/');
   const ready = spec && sight && folder !== null && isNamed ? { spec, center: sight.center, path: `${folder}/${file}` } : null;
