@@ -1,5 +1,5 @@
 import { execFileSync } from 'node:child_process';
-import { existsSync, readdirSync, readFileSync, statSync } from 'node:fs';
+import { existsSync, readdirSync, readFileSync, statSync, writeFileSync } from 'node:fs';
 import { join } from 'node:path';
 import type { Page } from '@playwright/test';
 import { desk, expect, expectAccessible, folder, openStop, servers, STUDY, test, useDemo } from './demo.js';
@@ -222,4 +222,45 @@ test('a dataset is fetched by its address; its second edition is found, compared
   expect(told).toContain('Feature Count: 64');
   await page.getByRole('button', { name: 'Undo' }).last().click();
   await expect.poll(() => readFileSync(shp).equals(first)).toBe(true);
+});
+
+test('sent light: a picture in place of the servers, and what a publisher offers is fetched at arrival, as it was', async ({ page }) => {
+  await servers.switch({ newEdition: false });
+  await openStop(page, STUDY, 'send');
+  await page.getByLabel('Leave a picture of each map that draws on servers').click();
+  await expect(page.getByRole('status').filter({ hasText: 'From servers' })).toContainText(/drawn 20/, { timeout: 40_000 });
+  await expect(page.getByRole('status').filter({ hasText: 'Regional overview' })).toContainText('not or not wholly on it: Sea chart backdrop');
+  await page.getByText(/^Stays out:/).click();
+  await page.getByLabel('Data that its publisher offers: listed with address, size and hash instead').click();
+  await expect(page.getByText(/it can be fetched again from .*islet_beacons\.zip/).first()).toBeVisible();
+  await expectAccessible(page);
+  await page.getByRole('button', { name: 'Make the bundle' }).click();
+  await expect(page.getByText('The bundle is made and was read back.')).toBeVisible();
+  const zip = desk('ellisande_seagrass.zip');
+  const entry = (name: string): Buffer => execFileSync('unzip', ['-p', zip, name], { maxBuffer: 1 << 26 });
+  const readMe = entry('*/READ_ME.txt').toString();
+  expect(readMe).toMatch(/As it was drawn on 20\d\d-\d\d-\d\d, its servers included: pictures\/from_servers\.png/);
+  expect(readMe).toContain('Not, or not wholly, on that picture: Sea chart backdrop');
+  // GDAL reads the picture; the sea of the chart that the server drew is on it.
+  writeFileSync(root('../page.png'), entry('*/pictures/from_servers.png'));
+  const told = JSON.parse(execFileSync('gdalinfo', ['-json', '-stats', root('../page.png')], { encoding: 'utf8' }));
+  expect(told.size).toEqual([1754, 1240]);
+  expect(told.bands[0].stdDev).toBeGreaterThan(10);
+
+  await page.getByRole('link', { name: 'Receive it into another place' }).click();
+  await page.getByRole('button', { name: 'Choose where it goes' }).click();
+  const dialog = page.getByRole('dialog');
+  await dialog.getByRole('button', { name: /^arrivals/ }).click();
+  await dialog.getByLabel('New folder').fill('light');
+  await dialog.getByRole('button', { name: 'Make it here' }).click();
+  await page.getByRole('button', { name: 'Check and receive' }).click();
+  const stayed = page.getByRole('region', { name: 'What stayed out' });
+  await expect(stayed.getByText(/islet_beacons\.zip/)).toBeVisible();
+  const shp = join(folder, 'places/arrivals/light/received/islet_beacons/islet_beacons.shp');
+  expect(existsSync(shp)).toBe(false);
+  await stayed.getByRole('button', { name: /^Fetch (it|them)$/ }).click();
+  await expect(stayed.getByText('as it was', { exact: true })).toBeVisible();
+  await expectAccessible(page);
+  expect(readFileSync(shp).equals(readFileSync(root('received/islet_beacons/islet_beacons.shp')))).toBe(true);
+  expect(execFileSync('ogrinfo', ['-ro', '-so', '-al', shp], { encoding: 'utf8' })).toContain('Feature Count: 50');
 });

@@ -11,6 +11,7 @@ test('ISO 19139', () => {
   <gmd:identificationInfo><gmd:MD_DataIdentification><gmd:citation><gmd:CI_Citation><gmd:title><gco:CharacterString>Sand banks</gco:CharacterString></gmd:title></gmd:CI_Citation></gmd:citation>
   <gmd:abstract><gco:CharacterString>Banks seen at low water.</gco:CharacterString></gmd:abstract>
   <gmd:pointOfContact><gmd:CI_ResponsibleParty><gmd:organisationName><gco:CharacterString>Harbour Office</gco:CharacterString></gmd:organisationName></gmd:CI_ResponsibleParty></gmd:pointOfContact>
+  <gmd:spatialResolution><gmd:MD_Resolution><gmd:equivalentScale><gmd:MD_RepresentativeFraction><gmd:denominator><gco:Integer>10000</gco:Integer></gmd:denominator></gmd:MD_RepresentativeFraction></gmd:equivalentScale></gmd:MD_Resolution></gmd:spatialResolution>
   <gmd:resourceConstraints><gmd:MD_LegalConstraints><gmd:useLimitation><gco:CharacterString>Not for navigation.</gco:CharacterString></gmd:useLimitation><gmd:otherConstraints><gco:CharacterString>Creative Commons Attribution 4.0</gco:CharacterString></gmd:otherConstraints></gmd:MD_LegalConstraints></gmd:resourceConstraints>
   </gmd:MD_DataIdentification></gmd:identificationInfo>
   <gmd:distributionInfo><gmd:MD_Distribution><gmd:transferOptions><gmd:MD_DigitalTransferOptions><gmd:onLine><gmd:CI_OnlineResource><gmd:linkage><gmd:URL>https://data.example/banks.zip</gmd:URL></gmd:linkage></gmd:CI_OnlineResource></gmd:onLine></gmd:MD_DigitalTransferOptions></gmd:transferOptions></gmd:MD_Distribution></gmd:distributionInfo>
@@ -20,6 +21,7 @@ test('ISO 19139', () => {
     publisher: 'Harbour Office',
     licence: 'CC-BY-4.0',
     statedCrs: 'EPSG:32624',
+    statedScale: '1:10000',
     disclaimer: 'Not for navigation.',
     address: 'https://data.example/banks.zip',
     notes: 'Banks seen at low water.',
@@ -28,11 +30,12 @@ test('ISO 19139', () => {
 
 // Short names of elements: FGDC-STD-001-1998, Content Standard for Digital Geospatial Metadata; content invented.
 test('FGDC', () => {
-  const xml = `<metadata><idinfo><citation><citeinfo><origin>Survey</origin><title>Soundings</title><pubinfo><publish>Chart Room</publish></pubinfo><onlink>https://x.example/s</onlink></citeinfo></citation><descript><abstract>Depths.</abstract></descript><useconst>Public domain</useconst></idinfo><spref><horizsys><planar><gridsys><gridsysn>Universal Transverse Mercator</gridsysn></gridsys></planar><geodetic><horizdn>North American Datum of 1983</horizdn></geodetic></horizsys></spref><distinfo><distliab>No warranty.</distliab></distinfo></metadata>`;
+  const xml = `<metadata><idinfo><citation><citeinfo><origin>Survey</origin><title>Soundings</title><pubinfo><publish>Chart Room</publish></pubinfo><onlink>https://x.example/s</onlink></citeinfo></citation><descript><abstract>Depths.</abstract></descript><useconst>Public domain</useconst></idinfo><spref><horizsys><planar><gridsys><gridsysn>Universal Transverse Mercator</gridsysn></gridsys></planar><geodetic><horizdn>North American Datum of 1983</horizdn></geodetic></horizsys></spref><dataqual><lineage><srcinfo><srcscale>24000</srcscale></srcinfo></lineage></dataqual><distinfo><distliab>No warranty.</distliab></distinfo></metadata>`;
   expect(readMetadata(bytes(xml))).toMatchObject({
     title: 'Soundings',
     publisher: 'Chart Room',
     statedCrs: 'Universal Transverse Mercator, North American Datum of 1983',
+    statedScale: '1:24000',
     disclaimer: 'No warranty.',
     address: 'https://x.example/s',
   });

@@ -5,11 +5,11 @@ import type { Origin } from './origin.js';
 
 /** What metadata that came with data tells of its origin; only what is told is there. */
 export type ToldOrigin = Partial<
-  Pick<Origin, 'title' | 'publisher' | 'licence' | 'statedCrs' | 'disclaimer' | 'address' | 'page' | 'notes'>
+  Pick<Origin, 'title' | 'publisher' | 'licence' | 'statedCrs' | 'statedScale' | 'disclaimer' | 'address' | 'page' | 'notes'>
 >;
 
 /**
- * Title, publisher, licence, CRS, address and limits of use from metadata as XML: ISO 19139 (root `MD_Metadata`) or the FGDC
+ * Title, publisher, licence, CRS, scale, address and limits of use from metadata as XML: ISO 19139 (root `MD_Metadata`) or the FGDC
  * standard (FGDC-STD-001-1998, root `metadata`). Null: it is neither, or damaged.
  */
 export function readMetadata(xml: Uint8Array): ToldOrigin | null {
@@ -48,6 +48,7 @@ function iso(find: Find, texts: readonly { readonly path: string; readonly text:
     publisher: find(/identificationInfo\/.*pointOfContact\/.*organisationName\//) || find(/^M[DI]_Metadata\/contact\/.*organisationName\//),
     licence: licenceIn(texts.filter((t) => /resourceConstraints\//.test(t.path)).map((t) => t.text)),
     statedCrs: /^\d+$/.test(system) ? `${space || 'EPSG'}:${system}` : system,
+    statedScale: scaleOf(find(/identificationInfo\/.*spatialResolution\/MD_Resolution\/equivalentScale\/.*denominator\//)),
     disclaimer: find(/resourceConstraints\/.*useLimitation\//),
     address: find(/transferOptions\/.*linkage\/URL$/),
     page: '',
@@ -61,12 +62,16 @@ function fgdc(find: Find): Required<ToldOrigin> {
     publisher: find(/idinfo\/citation\/citeinfo\/pubinfo\/publish$/) || find(/idinfo\/citation\/citeinfo\/origin$/),
     licence: licenceIn([find(/idinfo\/useconst$/), find(/idinfo\/accconst$/)]),
     statedCrs: [find(/horizsys\/planar\/gridsys\/gridsysn$/), find(/horizsys\/geodetic\/horizdn$/)].filter(Boolean).join(', '),
+    statedScale: scaleOf(find(/dataqual\/lineage\/srcinfo\/srcscale$/)),
     disclaimer: find(/distinfo\/distliab$/),
     address: find(/idinfo\/citation\/citeinfo\/onlink$/),
     page: '',
     notes: find(/idinfo\/descript\/abstract$/),
   };
 }
+
+/** The denominator of a scale, as both standards tell it. */
+const scaleOf = (denominator: string): string => (/^[1-9]\d*$/.test(denominator) ? `1:${denominator}` : '');
 
 /** A known licence that one of the texts names; the first text where none does. */
 function licenceIn(texts: readonly string[]): string {

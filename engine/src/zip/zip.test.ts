@@ -58,4 +58,4 @@ test('more entries than a zip without zip64 can count', async () => {
   } finally {
     rmSync(folder, { recursive: true, force: true });
   }
-}, 30_000);
+}, 90_000);

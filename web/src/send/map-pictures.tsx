@@ -34,8 +34,10 @@ export function MapPictures({ sending: { send, set, isOld }, preview }: { sendin
         label="Leave a picture of each map that draws on servers"
       />
       <Typography variant="body2" color="text.secondary">
-        {many(preview.services.length, 'layer')} of {preview.services.length === 1 ? 'it draws' : 'them draw'} on servers, which are not
-        carried.
+        {preview.services.length === 1
+          ? '1 layer draws on a server, which is'
+          : `${many(preview.services.length, 'layer')} draw on servers, which are`}{' '}
+        not carried.
       </Typography>
       {pages.map((p) => (
         <Typography key={p.map} variant="body2" role="status" sx={{ mt: 0.5 }}>
