@@ -224,12 +224,42 @@ test('a dataset is fetched by its address; its second edition is found, compared
   await expect.poll(() => readFileSync(shp).equals(first)).toBe(true);
 });
 
+test('a copied collection has changed: copied once more, compared, in the place of its table, and undone', async ({ page }) => {
+  const count = (): string | undefined =>
+    /Feature Count: (\d+)/.exec(
+      execFileSync('ogrinfo', ['-ro', '-so', root('geodatabases/ellisande.gpkg'), 'beds_of_the_office'], { encoding: 'utf8' }),
+    )?.[1];
+  await servers.switch({ newEdition: true });
+  await openStop(page, STUDY, 'sources');
+  await page.getByRole('button', { name: 'Bring in', exact: true }).click();
+  const row = page.getByRole('row').filter({ hasText: 'protected_beds/items' });
+  await row.getByRole('checkbox').click();
+  await page.getByRole('button', { name: 'Look for new editions of 1' }).click();
+  await expect(row).toContainText('It has 35 records now, and had 28.');
+  await row.getByRole('button', { name: 'Copy it to compare' }).click();
+  const dialog = page.getByRole('dialog', { name: 'Copy it anew' });
+  await expect(dialog).toContainText('28 records, now 35');
+  expect(count()).toBe('28');
+  await expectAccessible(page);
+  await dialog.getByRole('button', { name: 'Let it take the place of the table' }).click();
+  await expect(dialog).toContainText('It stands where the old table stood. Read back, every value and shape is the same');
+  expect(count()).toBe('35');
+  await dialog.getByRole('button', { name: 'Close' }).click();
+  await page.goto('/journal');
+  const change = page.getByRole('row').filter({ hasText: 'Take over the new edition of beds_of_the_office' }).first();
+  await change.getByRole('button', { name: 'Undo' }).click();
+  await page.getByRole('dialog').getByRole('button', { name: /^Undo/ }).click();
+  await expect.poll(count).toBe('28');
+});
+
 test('sent light: a picture in place of the servers, and what a publisher offers is fetched at arrival, as it was', async ({ page }) => {
   await servers.switch({ newEdition: false });
   await openStop(page, STUDY, 'send');
   await page.getByLabel('Leave a picture of each map that draws on servers').click();
   await expect(page.getByRole('status').filter({ hasText: 'From servers' })).toContainText(/drawn 20/, { timeout: 40_000 });
-  await expect(page.getByRole('status').filter({ hasText: 'Regional overview' })).toContainText('not or not wholly on it: Sea chart backdrop');
+  await expect(page.getByRole('status').filter({ hasText: 'Regional overview' })).toContainText(
+    'not or not wholly on it: Sea chart backdrop',
+  );
   await page.getByText(/^Stays out:/).click();
   await page.getByLabel('Data that its publisher offers: listed with address, size and hash instead').click();
   await expect(page.getByText(/it can be fetched again from .*islet_beacons\.zip/).first()).toBeVisible();

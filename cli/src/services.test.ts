@@ -170,6 +170,31 @@ test('fetched by its address; the second edition is found, compared, taken over,
   expect(existsSync(join(folder, 'islet_beacons.cpg'))).toBe(true);
 });
 
+test('a copied collection that has changed takes the place of its table: looks stay, other tables are as they were', async () => {
+  const target = study('geodatabases/ellisande.gpkg');
+  const sql = (query: string): string => execFileSync('sqlite3', [target, query], { encoding: 'utf8' }).trim();
+  const copy = (...more: string[]) => rootmap('services', 'copy', study(), 'library', 'protected_beds', '--into', target, ...more);
+  expect(copy('--table', 'beds_now').status).toBe(0);
+  expect(features(target, 'beds_now')).toBe(28);
+  sql(`CREATE TABLE IF NOT EXISTS layer_styles (id INTEGER PRIMARY KEY, f_table_name TEXT, styleName TEXT);
+    INSERT INTO layer_styles (f_table_name, styleName) VALUES ('beds_now', 'as drawn')`);
+  const others = sql("SELECT count(*) || ' ' || total(depth_m) FROM soundings");
+  await servers.switch({ newEdition: true });
+  const beds = `${servers.address}/library/collections/protected_beds/items`;
+  const looks = rootmap('editions', study(), '--json').json().editions as { address: string; state: string; why: string }[];
+  expect(looks.find((l) => l.address === beds)).toMatchObject({ state: 'changed', why: 'It has 35 records now, and had 28.' });
+  // The part that was copied is held against the same part of the server.
+  expect(looks.filter((l) => l.address.includes('/soundings/')).map((l) => l.state)).toEqual(['unchanged', 'unchanged']);
+  expect(copy('--table', 'beds_now').err).toMatch(/a table of that name is there already/);
+  expect(copy('--table', 'no_such', '--replace').err).toMatch(/there is no table of that name whose place it could take/);
+  expect(copy('--table', 'beds_now', '--replace', '--json').json()).toMatchObject({ written: 35, equal: true, table: 'beds_now' });
+  expect(features(target, 'beds_now')).toBe(35);
+  expect(sql("SELECT styleName FROM layer_styles WHERE f_table_name = 'beds_now'")).toBe('as drawn');
+  expect(sql("SELECT count(*) || ' ' || total(depth_m) FROM soundings")).toBe(others);
+  expect(sql('PRAGMA integrity_check')).toBe('ok');
+  expect(sql("SELECT count(*) FROM gpkg_contents WHERE table_name = 'beds_now'")).toBe('1');
+});
+
 test('what stayed out of a bundle is fetched at arrival, held against its checksums, and stands for GDAL', async () => {
   const folder = study('received/beacons');
   const address = `${servers.address}/downloads/islet_beacons.zip`;

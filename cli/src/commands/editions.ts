@@ -45,11 +45,13 @@ export const editions: Command = {
 
 async function look(scope: RootedScope, desk: ServiceDesk): Promise<Answer> {
   const recorded = recordedAddresses(scope, []);
-  const addresses = [...new Map(recorded.map((r) => [r.address, r])).values()];
+  // One address may have been copied in several parts.
+  const partOf = ({ address, origin }: (typeof recorded)[number]): string => `${address} ${origin.edition?.degrees?.join(',') ?? ''}`;
+  const addresses = [...new Map(recorded.map((r) => [partOf(r), r])).values()];
   const looks = await Promise.all(
     addresses.map(async (r) => lookForEdition(desk.wire, r.address, r.origin.edition ?? null, await desk.signInFor(r.address))),
   );
-  const all = looks.map((l) => ({ ...l, datasets: recorded.filter((r) => r.address === l.address).map((r) => r.id) }));
+  const all = looks.map((l, i) => ({ ...l, datasets: recorded.filter((r) => partOf(r) === partOf(addresses[i]!)).map((r) => r.id) }));
   const changed = all.filter((l) => l.state === 'changed').length;
   const bad = all.some((l) => l.state !== 'unchanged' && l.state !== 'not-told');
   return {

@@ -60,11 +60,11 @@ export const pack: Command = {
       person: who(),
     });
     const make = folder === null ? packBundle : copyToPlace;
-    const result = await withJournal(async (options, editions) => {
+    const { manifest: _, ...result } = await withJournal(async (options, editions) => {
       const told = (p: { done: number; of: number; item: string }): void =>
         call.progress(`${Math.round((100 * p.done) / Math.max(1, p.of))} % ${p.item}`);
       const made = await make(plan, file, who(), options, told);
-      if (plan.choices.arrange === null) await editions.keep(scope.root, basename(file), await editionSent(plan, file));
+      if (plan.choices.arrange === null) await editions.keep(scope.root, basename(file), await editionSent(plan, made.manifest));
       return made;
     });
     const bad = result.layers.filter((l) => !isInOrder(l.state));

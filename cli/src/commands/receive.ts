@@ -43,10 +43,11 @@ export const receive: Command = {
       const told = (p: { item: string }): void => call.progress(p.item);
       const received = await receiveBundle(file!, target, who(), call.places, options, told, undefined, { setAside });
       if (received.files > 0 && received.findings.length === 0)
-        await editions.keep(received.root, basename(file!), await editionReceived(file!));
+        await editions.keep(received.root, basename(file!), editionReceived(received.manifest));
       return received;
     });
-    return answerOf(result, `${many(result.files, 'file')} received into ${result.root}`);
+    const { manifest: _, ...told } = result;
+    return answerOf(told, `${many(result.files, 'file')} received into ${result.root}`);
   },
 };
 

@@ -29,7 +29,7 @@ const wrongUse = (message: string): ProblemError => new ProblemError({ code: 'wr
 
 export const services: Command = {
   usage:
-    'services list FOLDER | add FOLDER ADDRESS [--name NAME] | try FOLDER [NAME…] | items FOLDER NAME [--find WORDS] | copy FOLDER NAME ITEM --into FILE.gpkg [--box=W,S,E,N] [--table NAME] [--to-crs EPSG:n]',
+    'services list FOLDER | add FOLDER ADDRESS [--name NAME] | try FOLDER [NAME…] | items FOLDER NAME [--find WORDS] | copy FOLDER NAME ITEM --into FILE.gpkg [--box=W,S,E,N] [--table NAME [--replace]] [--to-crs EPSG:n]',
   summary: 'Linked services: which there are, whether they answer, what they offer, and copies of it.',
   flags: {
     name: { type: 'string' },
@@ -37,6 +37,7 @@ export const services: Command = {
     into: { type: 'string' },
     box: { type: 'string' },
     table: { type: 'string' },
+    replace: { type: 'boolean' },
     'to-crs': { type: 'string' },
     ...SIGN_IN_FLAGS,
   },
@@ -205,7 +206,12 @@ async function copy(call: Call, scope: RootedScope, desk: ServiceDesk, [name, wa
   noteOriginOf(copied, order, { item, service: service.name, publisher: tree.publisher });
   const file = resolve(call.cwd, into);
   const find = () => datasetsOfFile(copied.file)[0]!;
-  const part = { dataset: copied.file, part: null, table: typeof table === 'string' ? table : '' };
+  const part = {
+    dataset: copied.file,
+    part: null,
+    table: typeof table === 'string' ? table : '',
+    replaces: call.flags['replace'] === true,
+  };
   const { plan, receipts, failed } = await withImportHelper(import.meta.url, (helper) =>
     bringIn([part], {
       plan: (left) => planImport(scopeOf(call, dirname(file)), find, file, left, typeof crs === 'string' ? crs : null, who()),

@@ -55,7 +55,7 @@ interface CarrierView {
   readonly limitBytes: number | null;
 }
 
-export interface MapPageView {
+interface MapPageView {
   /** From the root. */
   readonly map: string;
   readonly title: string;

@@ -80,6 +80,8 @@ export interface ImportItem {
   readonly table: string;
   /** Of a raster the band that is brought in, from 1; null or left out: its colours, or its first band. */
   readonly band?: number | null;
+  /** It takes the place of the table of that name, whose looks and relations stay. */
+  readonly replaces?: boolean;
 }
 
 export interface ImportRequest {
@@ -103,6 +105,7 @@ export const importRequest = objectOf<ImportRequest>({
           .default(null),
         table: Joi.string().allow('').max(200).default(''),
         band: Joi.number().integer().min(1).max(65_535).allow(null).default(null),
+        replaces: Joi.boolean().default(false),
       }),
     )
     .min(1)
@@ -122,6 +125,8 @@ export interface ImportPlanItem {
   readonly bands: number;
   readonly band: number | null;
   readonly table: string;
+  /** The table of that name goes first. */
+  readonly replaces: boolean;
   readonly kind: 'features' | 'attributes' | 'raster';
   readonly geometry: string | null;
   readonly records: number | null;

@@ -217,6 +217,18 @@ export const serviceCopyRequest = objectOf<ServiceCopyRequest>({
     .default(null),
 });
 
+/** A collection that was copied is copied once more, to take the place of its table. */
+export interface CopyAnewRequest {
+  /** Id of the table. */
+  readonly dataset: string;
+  /** It takes the table's place; else it is only compared. */
+  readonly takes: boolean;
+}
+export const copyAnewRequest = objectOf<CopyAnewRequest>({
+  dataset: Joi.string().max(8192).required(),
+  takes: Joi.boolean().required(),
+});
+
 export interface ServiceCopyDone {
   /** Records that the server said it has; null: it did not say. */
   readonly told: number | null;
@@ -224,7 +236,10 @@ export interface ServiceCopyDone {
   readonly came: number;
   /** It went on from what was kept of an earlier try: so many records. */
   readonly resumedAt: number;
-  readonly import: ImportDone;
+  /** Null: it was only compared. */
+  readonly import: ImportDone | null;
+  /** Against the table whose place it takes; null: it is a table of its own. */
+  readonly newer: NewerDataset | null;
 }
 
 /** A file is fetched by its address. */
@@ -247,6 +262,8 @@ export interface FetchDone {
 /** How an address that is written down stands to what was fetched from it. */
 export interface EditionLook {
   readonly address: string;
+  /** Of a collection the part that was copied; null: all of it, or a file. */
+  readonly degrees: readonly number[] | null;
   readonly state: 'unchanged' | 'changed' | 'gone' | 'not-told' | 'failed';
   /** A sentence: what was compared, or why it is not known. */
   readonly why: string;

@@ -30,6 +30,7 @@ export const originBody = objectOf<Origin>({
     sha256: editionText,
     records: Joi.number().integer().min(0).allow(null).required(),
     updated: editionText,
+    degrees: Joi.array().items(Joi.number()).length(4),
   }),
 });
 

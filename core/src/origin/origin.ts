@@ -34,6 +34,8 @@ export interface Edition {
   /** Of a collection of records: how many, and its own date. */
   readonly records: number | null;
   readonly updated: string | null;
+  /** The part of a collection that was copied, in degrees: west, south, east, north; left out: all of it. */
+  readonly degrees?: readonly number[];
 }
 
 export const EMPTY_ORIGIN: Origin = {
@@ -109,9 +111,13 @@ function editionOf(value: unknown): { edition?: Edition } {
       sha256: word('sha256'),
       records: number('records'),
       updated: word('updated'),
+      ...degreesOf(of['degrees']),
     },
   };
 }
+
+const degreesOf = (value: unknown): { degrees?: readonly number[] } =>
+  Array.isArray(value) && value.length === 4 && value.every((v) => Number.isFinite(v)) ? { degrees: value as number[] } : {};
 
 /** A resource with an origin written into it; members that are not ours stay. */
 export function withOrigin(resource: Resource, origin: Origin): Resource {

@@ -16,6 +16,9 @@ export function urlOf(text: string): URL | null {
   }
 }
 
+/** Address of the records of a collection (OGC 17-069r4, 7.15). */
+export const isCollection = (address: string): boolean => /\/collections\/[^/?#]+\/items\/?(?:[?#]|$)/.test(address);
+
 /**
  * The address of the service that an address belongs to: without what a single request adds to it (a WMS's parameters, the
  * collection of an OGC API, the tile of a tile set), without name, password and fragment. Two layers of one service have the

@@ -51,6 +51,22 @@ function collectionOf(about: About, metres: Features): Collection {
 const OFFICE = 'Ellisande Hydrographic Office';
 const WARDENS = 'Reef Wardens of Ellisande';
 
+const PROTECTED_BEDS: About = {
+  id: 'protected_beds',
+  title: 'Protected beds',
+  description: 'Beds of seagrass that nobody may anchor in, as the bylaw of the bay has them.',
+  keywords: ['seagrass', 'protection'],
+  publisher: WARDENS,
+  updated: '2026-06-18T12:00:00Z',
+  often: 'yearly',
+  access: 'public',
+  colour: '#3f8f5f',
+};
+
+/** The bylaw was changed: seven beds more. */
+export const laterBeds = (): Collection =>
+  collectionOf({ ...PROTECTED_BEDS, updated: '2026-11-15T09:00:00Z' }, areas(seeded(20_261_115), 35, 260, 'bed_no'));
+
 export function openCollections(): Collection[] {
   const random = seeded(20_261_130);
   return [
@@ -68,20 +84,7 @@ export function openCollections(): Collection[] {
       },
       points(random, 36, 'light_no'),
     ),
-    collectionOf(
-      {
-        id: 'protected_beds',
-        title: 'Protected beds',
-        description: 'Beds of seagrass that nobody may anchor in, as the bylaw of the bay has them.',
-        keywords: ['seagrass', 'protection'],
-        publisher: WARDENS,
-        updated: '2026-06-18T12:00:00Z',
-        often: 'yearly',
-        access: 'public',
-        colour: '#3f8f5f',
-      },
-      areas(random, 28, 260, 'bed_no'),
-    ),
+    collectionOf(PROTECTED_BEDS, areas(random, 28, 260, 'bed_no')),
     collectionOf(
       {
         id: 'ferry_tracks',

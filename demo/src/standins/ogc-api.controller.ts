@@ -1,7 +1,8 @@
 import { Controller, Get, Headers, HttpException, Inject, Param, Query, Req, Res } from '@nestjs/common';
 import type { Request, Response } from 'express';
-import { memberCollections, openCollections, soundings, type Collection } from './collections.js';
-import { MEMBER } from './switches.js';
+import { SWITCHES } from './charts.controller.js';
+import { laterBeds, memberCollections, openCollections, soundings, type Collection } from './collections.js';
+import { MEMBER, type Switches } from './switches.js';
 
 export const SOUNDINGS = Symbol('how many soundings');
 
@@ -147,11 +148,21 @@ export class LibraryController extends Api {
   protected readonly path = 'library';
   protected readonly title = 'Library of the Ellisande Hydrographic Office';
   protected override readonly hasCatalogue = true;
-  protected readonly collections: readonly Collection[];
+  private readonly first: readonly Collection[];
+  private readonly later: readonly Collection[];
 
-  constructor(@Inject(SOUNDINGS) count: number) {
+  constructor(
+    @Inject(SOUNDINGS) count: number,
+    @Inject(SWITCHES) private readonly switches: Switches,
+  ) {
     super();
-    this.collections = [...openCollections(), ...(count > 0 ? [soundings(count)] : [])];
+    this.first = [...openCollections(), ...(count > 0 ? [soundings(count)] : [])];
+    const beds = laterBeds();
+    this.later = this.first.map((c) => (c.id === beds.id ? beds : c));
+  }
+
+  protected get collections(): readonly Collection[] {
+    return this.switches.newEdition ? this.later : this.first;
   }
 
   @Get()

@@ -112,25 +112,11 @@ export async function manifestOf(bag: OpenBag): Promise<Manifest> {
   return new Map(lines.flatMap((l) => (l?.path.startsWith(PAYLOAD) ? [[l.path.slice(PAYLOAD.length), l.checksum] as const] : [])));
 }
 
-/** The payload of a bundle in a file or a folder, as its manifest states it. */
-async function manifestIn(bundle: string): Promise<Manifest> {
-  const bag = await openBag(bundle);
-  try {
-    return await manifestOf(bag);
-  } finally {
-    bag.close();
-  }
-}
-
 /** What a project and its bundle hold right after it was received. */
-export async function editionReceived(bundle: string): Promise<Before> {
-  const manifest = await manifestIn(bundle);
-  return { here: manifest, bundle: manifest };
-}
+export const editionReceived = (manifest: Manifest): Before => ({ here: manifest, bundle: manifest });
 
 /** What stood here when a bundle was made, of all that went in, as it was before it was rewritten for the bundle; and the bundle's own. */
-export async function editionSent(plan: PackPlan, bundle: string): Promise<Before> {
-  const sent = await manifestIn(bundle);
+export async function editionSent(plan: PackPlan, sent: Manifest): Promise<Before> {
   const here = new Map<string, string>();
   for (const file of plan.payload) {
     if (file.from !== 'inside' || file.source === null) continue;

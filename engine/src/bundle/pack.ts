@@ -1,5 +1,5 @@
 import { existsSync } from 'node:fs';
-import { locateHere, placeNamed, ProblemError, type OnProgress } from '@rootmap/core';
+import { locateHere, placeNamed, ProblemError, type Manifest, type OnProgress } from '@rootmap/core';
 import { basename, below, dirname, join, resolve, toAddress } from '../disk/native-path.js';
 import { writeFileSync } from '../disk/files.js';
 import { missingFolders } from '../changes/missing-folders.js';
@@ -19,6 +19,8 @@ export interface PackResult {
   readonly file: string;
   readonly bytes: number;
   readonly payload: { readonly files: number; readonly bytes: number };
+  /** SHA-256 of each file of the payload, as it was read back. */
+  readonly manifest: Manifest;
   /** What came along from outside the root: real paths, and paths in the bundle. */
   readonly brought: readonly { readonly from: string; readonly to: string }[];
   readonly leftOut: PackPlan['leftOut'];
@@ -48,11 +50,13 @@ const made =
 export const pack = made(async (plan, file, who, options, progress) => {
   const receipt = freeReceipt(file);
   let bytes = 0;
+  let manifest: Manifest = new Map();
   const half = halves(progress);
   const stageAll = async (installs: readonly { readonly staged: string; readonly target: string }[]): Promise<void> => {
     const staged = (target: string): string => installs.find((i) => i.target === target)!.staged;
     bytes = await writeBag(plan, staged(file), half.first, options.signal);
     const check = await readBack(staged(file), half.second, options.signal);
+    manifest = check.manifest;
     writeFileSync(staged(receipt), await receiptOf(plan, { file, staged: staged(file), bytes, who, check }));
   };
   await runChange(
@@ -68,16 +72,17 @@ export const pack = made(async (plan, file, who, options, progress) => {
     },
     { ...options, stageAll },
   );
-  return resultOf(plan, file, bytes, receipt);
+  return resultOf(plan, file, bytes, manifest, receipt);
 });
 
 /** The bag as a folder at a place: every file is copied, read back and verified before the folder gets its name. */
 export const copyToPlace = made(async (plan, folder, who, options, progress) => {
   const half = halves(progress);
   const above = missingFolders([dirname(folder)]);
+  let manifest: Manifest = new Map();
   const stage = async (staged: string): Promise<void> => {
     await writeFolder(plan, staged, half.first, options.signal);
-    await readBack(staged, half.second, options.signal);
+    ({ manifest } = await readBack(staged, half.second, options.signal));
   };
   await runChange(
     {
@@ -89,7 +94,7 @@ export const copyToPlace = made(async (plan, folder, who, options, progress) => 
     },
     { ...options, stage },
   );
-  return resultOf(plan, folder, plan.bytes, null);
+  return resultOf(plan, folder, plan.bytes, manifest, null);
 });
 
 /** Beside the bundle, under a name that nothing has. */
@@ -101,9 +106,10 @@ function freeReceipt(file: string): string {
   }
 }
 
-const resultOf = (plan: PackPlan, file: string, bytes: number, receipt: string | null): PackResult => ({
+const resultOf = (plan: PackPlan, file: string, bytes: number, manifest: Manifest, receipt: string | null): PackResult => ({
   file,
   bytes,
+  manifest,
   payload: { files: plan.payload.length, bytes: plan.bytes },
   brought: [
     ...plan.payload.flatMap((f) =>

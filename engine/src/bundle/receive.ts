@@ -1,5 +1,5 @@
 import { existsSync, statfsSync, statSync } from 'node:fs';
-import { isUnsafePath, ProblemError, type Place, type OnProgress, partsOf } from '@rootmap/core';
+import { isUnsafePath, ProblemError, type Manifest, type Place, type OnProgress, partsOf } from '@rootmap/core';
 import { basename, dirname, join, resolve } from '../disk/native-path.js';
 import { mkdirSync, readdirSync, rmSync } from '../disk/files.js';
 import { runChange, type RunOptions } from '../changes/run-change.js';
@@ -14,6 +14,8 @@ export interface ReceiveResult extends Arrived {
   readonly root: string;
   readonly files: number;
   readonly bytes: number;
+  /** SHA-256 of each file of the payload, as it was checked. */
+  readonly manifest: Manifest;
 }
 
 /** How the layers are, once the root stands: read from disk. */
@@ -74,13 +76,14 @@ export async function receive(
     const bytes = paths.reduce((sum, p) => sum + bag.sizes.get(p)!, 0);
     checkSpace(above.length ? dirname(above[0]!) : dirname(target), bytes);
     let wrong: VerifyResult['findings'] = [];
+    let manifest: Manifest = new Map();
     const stage = async (staged: string): Promise<void> => {
       const fileOf = (path: string): string => join(staged, path.slice(PAYLOAD.length));
       mkdirSync(staged);
       for (const folder of new Set(paths.map((p) => dirname(fileOf(p))))) mkdirSync(folder, { recursive: true });
       const isPayload = new Set(paths);
       const check = await verifyBag(bag, { structure, signal, progress, targetOf: (p) => (isPayload.has(p) ? fileOf(p) : null) });
-      wrong = check.findings;
+      ({ findings: wrong, manifest } = check);
       if (setAside) for (const { path } of wrong) if (isPayload.has(path) && existsSync(fileOf(path))) rmSync(fileOf(path));
       if (!check.valid && !setAside)
         throw new ProblemError({ code: 'bad-bag', path: file, why: `${wrong[0]!.path}: ${wrong[0]!.problem}` });
@@ -105,6 +108,7 @@ export async function receive(
     const arrived = await look(target, places);
     return {
       root: target,
+      manifest,
       files: paths.length - asides.length,
       bytes: bytes - asides.reduce((sum, p) => sum + bag.sizes.get(p)!, 0),
       ...arrived,
@@ -118,6 +122,7 @@ export async function receive(
 const notReceived = (root: string, findings: VerifyResult['findings']): ReceiveResult => ({
   root,
   projectFile: null,
+  manifest: new Map(),
   files: 0,
   bytes: 0,
   layers: [],

@@ -7,6 +7,7 @@ import {
   SEAL_LABEL,
   ProblemError,
   type ExpectedChecksum,
+  type Manifest,
   type OnProgress,
 } from '@rootmap/core';
 import { join } from '../disk/native-path.js';
@@ -25,6 +26,8 @@ export interface VerifyResult {
   readonly files: number;
   readonly bytes: number;
   readonly findings: readonly BagFinding[];
+  /** The payload with the SHA-256 that the bag states of each file, which was held against it; empty where it states none. */
+  readonly manifest: Manifest;
 }
 export interface BagFinding {
   readonly path: string;
@@ -194,7 +197,17 @@ async function verifyWith(team: Team, bag: OpenBag, options: VerifyOptions): Pro
   } finally {
     options.signal?.removeEventListener('abort', stop);
   }
-  return { valid: findings.length === 0, files: payload.length, bytes, findings: findings.sort((a, b) => byCodePoint(a.path, b.path)) };
+  findings.sort((a, b) => byCodePoint(a.path, b.path));
+  return { valid: findings.length === 0, files: payload.length, bytes, findings, manifest: statedSums(expected) };
+}
+
+function statedSums(expected: BagStructure['expected']): Manifest {
+  const manifest = new Map<string, string>();
+  for (const [path, sums] of expected) {
+    const sha256 = path.startsWith(PAYLOAD) ? sums.find((s) => s.algorithm === 'sha256')?.checksum : undefined;
+    if (sha256 !== undefined) manifest.set(path.slice(PAYLOAD.length), sha256);
+  }
+  return manifest;
 }
 
 /** Where the last record of a zip begins. */

@@ -75,7 +75,7 @@ export function planImport(
       refusal(found, path, crs) ??
       noSuchBand(found, item.band ?? null) ??
       tableNameFault(proposed) ??
-      (isTaken(proposed) ? 'a table of that name is there already' : null);
+      whyNotNamed(proposed, isTaken, item.replaces ?? false);
     taken.add(proposed.toLowerCase());
     return itemOf(found, item, proposed, { crs, why, bandsChosen: bands });
   });
@@ -93,10 +93,16 @@ export function planImport(
     ...replaceContainer(path),
   ];
   const root = scope.root ?? dirname(path);
-  const title = `Bring ${things} into ${basename(path)}`;
+  const isReplaced = wanted.length > 0 && wanted.every((p) => p.replaces);
+  const title = isReplaced ? `Take over the new edition of ${things}` : `Bring ${things} into ${basename(path)}`;
   const otherRoots = rootsWrittenIn(roots, root, writes);
   const change = wanted.length > 0 ? { title, kind: 'intake' as const, root, otherRoots, who, steps } : null;
   return { path, isNew, named: rows.length, items: planned, change };
+}
+
+function whyNotNamed(table: string, isTaken: (name: string) => boolean, replaces: boolean): string | null {
+  if (replaces) return isTaken(table) ? null : 'there is no table of that name whose place it could take';
+  return isTaken(table) ? 'a table of that name is there already' : null;
 }
 
 function refusal({ folder, dataset }: FoundDataset, path: string, crs: string | null): string | null {
@@ -173,6 +179,7 @@ function itemOf(found: FoundDataset, item: ImportItem, table: string, { crs, why
     part: item.part,
     parts,
     table,
+    replaces: item.replaces ?? false,
     kind: dataset.kind === 'raster' ? 'raster' : isVector ? 'features' : 'attributes',
     geometry: item.part === null ? dataset.geometryType : KIND[item.part],
     records: item.part === null ? dataset.featureCount : null,

@@ -30,6 +30,7 @@ import { oneBand } from '../pixels/one-band.js';
 import { openPixels } from '../pixels/open-pixels.js';
 import { placedBy } from '../project/placed-by.js';
 import type { FoundDataset } from '../project/find-dataset.js';
+import { dropTable } from './tables/drop-table.js';
 import { copyWhole, openStaged } from './tables/staged-database.js';
 import { mustBeAsBefore, stateOf } from './container-state.js';
 import { joinHalves, judgedBy, judgeFor, type ImportHelper, type Judged } from './import-half.js';
@@ -74,6 +75,7 @@ export async function writeImport(
     const failed: FailedSource[] = [];
     for (const item of items) {
       try {
+        if (item.replaces) dropTable(db, item.table, STAYS);
         receipts.push(await importOne({ db, staged, onProgress, helper, makesValid }, find(item.dataset), item));
       } catch (error) {
         failed.push({ dataset: item.dataset, part: item.part, why: sourceFault(error) });
@@ -91,6 +93,9 @@ export async function writeImport(
     throw error;
   }
 }
+
+/** What is said of a table by its name holds for the one that takes its place. */
+const STAYS = ['layer_styles', 'gpkg_metadata_reference', 'gpkgext_relations'] as const;
 
 interface Target {
   readonly db: Database.Database;

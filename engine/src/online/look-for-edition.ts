@@ -1,19 +1,17 @@
-import { explain, ProblemError, readPage, type Edition } from '@rootmap/core';
+import { explain, isCollection, ProblemError, readPage, type Edition } from '@rootmap/core';
 import type { EditionLook } from '@rootmap/core/contract';
 import { drop, type Answer, type SignIn, type Wire } from '../wire/wire.js';
 import { editionOfCollection } from './copy-features.js';
 import { askJson } from './read-json.js';
-
-const COLLECTION = /\/collections\/[^/]+\/items\/?$/;
 
 /**
  * Whether what stands at an address is still what was fetched from it: by `ETag`, by date and length (RFC 9110, 8.8 and 13.1),
  * for a collection by its count and its own date. Nothing is fetched. Never throws for what the server does.
  */
 export async function lookForEdition(wire: Wire, address: string, before: Edition | null, signIn: SignIn | null): Promise<EditionLook> {
-  const common = { address, bytesBefore: before?.bytes ?? null, bytesNow: null, changed: null };
+  const common = { address, degrees: before?.degrees ?? null, bytesBefore: before?.bytes ?? null, bytesNow: null, changed: null };
   try {
-    return COLLECTION.test(new URL(address).pathname)
+    return isCollection(address)
       ? await lookAtCollection(wire, address, before, signIn)
       : lookAtFile(address, before, await headOf(wire, address, before, signIn));
   } catch (error) {
@@ -45,7 +43,7 @@ function lookAtFile(address: string, before: Edition | null, { status, headers }
   const bytesNow = status === 304 ? (before?.bytes ?? null) : length !== undefined && /^\d+$/.test(length) ? Number(length) : null;
   const modified = headers['last-modified'] ?? null;
   const etag = headers['etag'] ?? null;
-  const common = { address, bytesBefore: before?.bytes ?? null, bytesNow, changed: modified };
+  const common = { address, degrees: null, bytesBefore: before?.bytes ?? null, bytesNow, changed: modified };
   const is = (state: EditionLook['state'], why: string): EditionLook => ({ ...common, state, why });
   if (!before) return is('not-told', 'When it was fetched, nobody noted what the server told of it. Fetch it again to compare.');
   if (status === 304) return is('unchanged', 'The server says that it has not changed.');
@@ -65,11 +63,13 @@ const sameMark = (a: string, b: string): boolean => a.replace(/^W\//, '') === b.
 async function lookAtCollection(wire: Wire, address: string, before: Edition | null, signIn: SignIn | null): Promise<EditionLook> {
   const first = new URL(address);
   first.searchParams.set('limit', '1');
+  if (before?.degrees) first.searchParams.set('bbox', before.degrees.join(','));
   const { document, url } = await askJson(wire, first.href, { signIn });
   const records = readPage(document, url)?.matched ?? null;
   const now = await editionOfCollection(wire, { layer: address, signIn }, records);
   const is = (state: EditionLook['state'], why: string): EditionLook => ({
     address,
+    degrees: before?.degrees ?? null,
     state,
     why,
     bytesBefore: null,

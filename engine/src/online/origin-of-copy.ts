@@ -20,7 +20,7 @@ export function noteOriginOf(
     licence: item?.licence ?? '',
     attribution: item?.attribution ?? '',
     notes: noteOf(copied, service, degrees),
-    edition: copied.edition,
+    edition: { ...copied.edition, ...(degrees ? { degrees } : {}) },
   };
   const file = basename(copied.file);
   const resources = [withOrigin({ name: resourceName(file), path: file }, origin)];

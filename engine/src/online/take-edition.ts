@@ -96,6 +96,17 @@ async function areSame(pairs: readonly { to: string; from: string | null }[], ha
 
 const NO_FIELDS = { added: [], gone: [], changed: [] };
 
+/** One dataset against the one that would take its place. */
+export const comparedWith = (old: FoundDataset, now: FoundDataset, id: string, usedBy: number): NewerDataset => ({
+  id,
+  name: old.dataset.table ?? basename(old.dataset.group.path),
+  before: factsOf(old),
+  now: factsOf(now),
+  fields: fieldChanges(old.dataset, now.dataset),
+  usedBy,
+  isSame: false,
+});
+
 function fieldChanges(before: Dataset, now: Dataset): NewerDataset['fields'] {
   const old = new Map((before.fields ?? []).map((f) => [f.name, f.type]));
   const fresh = new Map((now.fields ?? []).map((f) => [f.name, f.type]));

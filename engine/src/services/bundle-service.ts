@@ -79,8 +79,8 @@ export class BundleService {
     await this.ports.sent.keep(base.root, send);
     return this.ports.jobs.start('pack', `${asFolder ? 'Copy to' : 'Bundle'} ${basename(file)}`, key, async ({ signal, progress }) => {
       const { plan } = await this.ports.pool.run('plan-pack', task, { signal });
-      const result = await (asFolder ? copyToPlace : pack)(plan, file, who, this.ports.changes.run, progress, signal);
-      if (send.arrange === null) await this.ports.editions.keep(base.root, basename(file), await editionSent(plan, file));
+      const { manifest, ...result } = await (asFolder ? copyToPlace : pack)(plan, file, who, this.ports.changes.run, progress, signal);
+      if (send.arrange === null) await this.ports.editions.keep(base.root, basename(file), await editionSent(plan, manifest));
       this.ports.publish({ type: 'journal' });
       return { ...result, out };
     });
@@ -133,13 +133,13 @@ export class BundleService {
     checkTarget(target);
     return this.ports.jobs.start('receive', `Receive ${basename(file)}`, null, async ({ signal, progress }) => {
       const look = (root: string) => this.ports.pool.run('arrival', { places: this.ports.places.all(), root, who });
-      const result = await receive(file, target, who, this.ports.places.opened(), this.ports.changes.run, progress, signal, {
+      const { manifest, ...result } = await receive(file, target, who, this.ports.places.opened(), this.ports.changes.run, progress, signal, {
         look,
         setAside,
       });
       const key = result.files === 0 ? null : await this.ports.projects.open(into);
       if (key !== null && result.findings.length === 0) {
-        await this.ports.editions.keep(result.root, basename(file), await editionReceived(file));
+        await this.ports.editions.keep(result.root, basename(file), editionReceived(manifest));
       }
       this.ports.publish({ type: 'journal' });
       return { ...result, key };

@@ -94,7 +94,7 @@ export class EditionService {
   /** Asks the servers of addresses that are written down whether there is a newer edition; nothing is fetched. */
   async look(key: string, addresses: readonly string[]): Promise<EditionLook[]> {
     const wanted = new Map<string, RecordedAddress>();
-    for (const r of await this.recorded(key)) if (addresses.length === 0 || addresses.includes(r.address)) wanted.set(r.address, r);
+    for (const r of await this.recorded(key)) if (addresses.length === 0 || addresses.includes(r.address)) wanted.set(partOf(r), r);
     const left = [...wanted.values()];
     const looks: EditionLook[] = [];
     const work = async (): Promise<void> => {
@@ -104,7 +104,8 @@ export class EditionService {
         );
     };
     await Promise.all(Array.from({ length: AT_ONCE }, work));
-    return looks.sort((a, b) => [...wanted.keys()].indexOf(a.address) - [...wanted.keys()].indexOf(b.address));
+    const order = [...wanted.values()].map((r) => r.address);
+    return looks.sort((a, b) => order.indexOf(a.address) - order.indexOf(b.address));
   }
 
   private async plan(key: string, { arrival, address }: NewerRequest, who: string) {
@@ -142,6 +143,9 @@ export class EditionService {
     }
   }
 }
+
+/** One address may have been copied in several parts. */
+const partOf = ({ address, origin }: RecordedAddress): string => `${address} ${origin.edition?.degrees?.join(',') ?? ''}`;
 
 const shown = (address: string): string => {
   const { host } = new URL(address);

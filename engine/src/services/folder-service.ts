@@ -123,7 +123,7 @@ export class FolderService {
         { ...base, choices: SEND_ALL, out: file, added: [], unsaved: [], pagesFolder: null },
         { signal },
       );
-      const packed = await pack(plan, file, who, this.ports.changes.run, progress, signal);
+      const { manifest: _, ...packed } = await pack(plan, file, who, this.ports.changes.run, progress, signal);
       const applied: AppliedView = await this.ports.changes.apply(key, base, change, 1);
       return { ...packed, out: request.bundle, change: applied.change };
     });

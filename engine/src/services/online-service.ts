@@ -1,11 +1,7 @@
-import { createHash } from 'node:crypto';
-import { kindOfAddress, layerNamesOf, ProblemError, serviceAddress, resourceName, type ServiceItem, type ServiceTree } from '@rootmap/core';
+import { kindOfAddress, layerNamesOf, ProblemError, serviceAddress, type ServiceItem, type ServiceTree } from '@rootmap/core';
 import type {
   FindServiceRequest,
   FoundServiceView,
-  JobView,
-  ServiceCopyDone,
-  ServiceCopyRequest,
   ServiceFeatures,
   ServiceLayerView,
   ServiceSignInRequest,
@@ -13,25 +9,19 @@ import type {
   ServiceTreeView,
   ServiceView,
 } from '@rootmap/core/contract';
-import { join } from '../disk/native-path.js';
-import { rmSync } from '../disk/files.js';
-import { noteOriginOf } from '../online/origin-of-copy.js';
 import type { ServiceDesk } from '../online/service-desk.js';
 import { MOST_KEPT_BYTES } from '../online/kept-answers.js';
 import { serviceOfLayer, type ProjectServices } from '../tasks/service-tasks.js';
 import { noService } from '../wire/wire-problem.js';
-import type { GeodatabaseService } from './geodatabase-service.js';
 import type { Ports } from './ports.js';
 
 /** Which services a project has is looked up again after this long, so that the tiles of a map do not each ask for it. */
 const LINKED_MS = 2000;
 const FAILURE_MS = 10_000;
 
-/** What people do with linked services: find, ask, browse, draw, copy. */
+/** What people do with linked services: find, ask, browse, draw. */
 export class OnlineService {
   private readonly moved = new Map<string, string>();
-  /** Folders that something is gathered in now: two would write into one file. */
-  private readonly copying = new Set<string>();
   private readonly asking = new Map<string, Promise<void>>();
   /** Why a service did not tell what it offers, for a while. */
   private readonly failures = new Map<string, string>();
@@ -40,9 +30,6 @@ export class OnlineService {
   constructor(
     private readonly ports: Pick<Ports, 'pool' | 'projects' | 'jobs' | 'onBug'>,
     private readonly desk: ServiceDesk,
-    private readonly geodatabases: Pick<GeodatabaseService, 'bringFile'>,
-    /** Where what is copied is gathered, so that it goes on after a stop. */
-    private readonly folder: string,
   ) {}
 
   private async ofProject(key: string): Promise<ProjectServices> {
@@ -149,7 +136,8 @@ export class OnlineService {
     return this.desk.features(layer, box);
   }
 
-  private async itemOf(key: string, layer: string): Promise<{ item: ServiceItem | null; title: string; publisher: string | null }> {
+  /** What a linked server tells of a layer. */
+  async itemOf(key: string, layer: string): Promise<{ item: ServiceItem | null; title: string; publisher: string | null }> {
     const { linked } = await this.ofProject(key);
     const service = linked.find((s) => serviceAddress(s.url) === serviceAddress(layer));
     if (!service) throw noService(new URL(layer).host, 'not-linked');
@@ -198,56 +186,6 @@ export class OnlineService {
     this.asking.set(
       url,
       work.finally(() => this.asking.delete(url)),
-    );
-  }
-
-  /** Copies the records of a collection into a geodatabase, as one change, with where they came from. */
-  async startCopy(key: string, request: ServiceCopyRequest, who: string): Promise<JobView> {
-    const base = await this.ports.projects.base(key, who);
-    const { layer, degrees } = request;
-    const { item, title, publisher } = await this.itemOf(key, layer);
-    const [name] = layerNamesOf(layer);
-    if (name === undefined || !/\/collections\//.test(layer))
-      throw new ProblemError({
-        code: 'wrong-use',
-        message: 'Only a collection of records can be copied. A picture is drawn anew each time.',
-      });
-    const folder = join(
-      this.folder,
-      createHash('sha256')
-        .update(JSON.stringify([layer, degrees]))
-        .digest('hex')
-        .slice(0, 32),
-    );
-    const order = {
-      layer,
-      service: serviceAddress(layer),
-      degrees,
-      folder,
-      name: resourceName(name),
-      signIn: await this.desk.signInFor(layer),
-    };
-    if (this.copying.has(folder))
-      throw new ProblemError({ code: 'wrong-use', message: 'It is being copied already. Wait for it, or stop it.' });
-    this.copying.add(folder);
-    return this.ports.jobs.start(
-      'service-copy',
-      `Copy ${item?.title ?? name} of ${title}`,
-      key,
-      async (handle): Promise<ServiceCopyDone> => {
-        try {
-          const { configured, own } = this.desk.hosts();
-          const copied = await this.ports.pool.run('copy-features', { order, hosts: [...configured, ...own] }, handle);
-          noteOriginOf(copied, order, { item, service: title, publisher });
-          const items = [{ dataset: copied.file, part: null, table: request.table }];
-          const into = { into: request.into, items, crs: request.crs, makesValid: false };
-          const done = await this.geodatabases.bringFile(key, base, into, copied.file, handle);
-          rmSync(folder); // only what is in need not be kept; what broke off before goes on from here
-          return { told: copied.told, came: copied.came, resumedAt: copied.resumedAt, import: done };
-        } finally {
-          this.copying.delete(folder);
-        }
-      },
     );
   }
 }

@@ -1,11 +1,13 @@
-import { serviceAddress, type Origin, type ServiceTree } from '@rootmap/core';
-import { pathFrom } from '../disk/native-path.js';
+import { isCollection, ProblemError, serviceAddress, type Origin, type ServiceTree } from '@rootmap/core';
+import type { NewerDataset } from '@rootmap/core/contract';
+import { join, pathFrom } from '../disk/native-path.js';
 import { copyFeatures, type Copied, type CopyOrder } from '../online/copy-features.js';
-import { planTakeEdition, type TakenEdition } from '../online/take-edition.js';
+import { comparedWith, planTakeEdition, type TakenEdition } from '../online/take-edition.js';
 import { unpackWhole } from '../intake/unpack.js';
 import { recordedAddresses, type RecordedAddress } from '../online/recorded-addresses.js';
 import { planPutBack, type PutBack } from '../online/put-back.js';
 import { stayedOut, type StayedOut } from '../folders/stayed-out.js';
+import { datasetsOfFile, findDataset } from '../project/find-dataset.js';
 import { readMaps } from '../project/read-maps.js';
 import { Wire } from '../wire/wire.js';
 import { scopeOf, type TaskBase, type TaskContext, type TaskTable } from './task-base.js';
@@ -22,6 +24,17 @@ export interface ServiceLayer {
 export interface ProjectServices {
   readonly linked: readonly { readonly name: string; readonly kind: ServiceTree['kind']; readonly url: string }[];
   readonly layers: readonly ServiceLayer[];
+}
+
+/** A table that is a copy of a collection. */
+export interface CopiedCollection {
+  /** Real path of its geodatabase. */
+  readonly path: string;
+  readonly table: string;
+  readonly address: string;
+  readonly degrees: readonly number[] | null;
+  readonly crs: string | null;
+  readonly usedBy: number;
 }
 
 /** Linked services: which a project has and draws on, and copying of what they offer. */
@@ -69,6 +82,18 @@ export const SERVICE_TASKS = {
       readonly takesOther: boolean;
     },
   ): Promise<PutBack> => planPutBack(scopeOf(input), input.wanted, input.folder, input.origin, input),
+  'copied-collection': ({ dataset, ...input }: TaskBase & { dataset: string; roots: readonly string[] }): CopiedCollection => {
+    const scope = scopeOf(input, true);
+    const recorded = recordedAddresses(scope, input.roots).find((r) => r.id === dataset);
+    const { folder, dataset: table } = findDataset(scope, dataset);
+    if (!recorded || table.table === null || !isCollection(recorded.address))
+      throw new ProblemError({ code: 'wrong-use', message: 'It is no copy of a collection: nobody wrote down that it came from one.' });
+    const { origin, address, usedBy } = recorded;
+    const crs = table.crs?.code ?? null;
+    return { path: join(folder, table.group.path), table: table.table, address, degrees: origin.edition?.degrees ?? null, crs, usedBy };
+  },
+  'compare-copy': ({ id, usedBy, file, ...input }: TaskBase & { id: string; usedBy: number; file: string }): NewerDataset =>
+    comparedWith(findDataset(scopeOf(input, true), id), datasetsOfFile(file)[0]!, id, usedBy),
   'copy-features': async (
     input: { readonly order: CopyOrder; readonly hosts: readonly string[] },
     { progress }: TaskContext,

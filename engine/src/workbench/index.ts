@@ -8,6 +8,7 @@ export { readdirSync } from '../disk/files.js';
 export { BundleService } from '../services/bundle-service.js';
 export { ChangeService } from '../services/change-service.js';
 export { PutBackService } from '../services/put-back-service.js';
+export { CollectionService } from '../services/collection-service.js';
 export { EditionService } from '../services/edition-service.js';
 export { ExportService } from '../services/export-service.js';
 export { FolderService } from '../services/folder-service.js';

@@ -19,6 +19,7 @@ import { SeenFolderRepository } from '../repositories/seen-folder-repository.js'
 import { SentRepository } from '../repositories/sent-repository.js';
 import { BundleService } from '../services/bundle-service.js';
 import { ChangeService } from '../services/change-service.js';
+import { CollectionService } from '../services/collection-service.js';
 import { EditionService } from '../services/edition-service.js';
 import { ExportService } from '../services/export-service.js';
 import { FolderService } from '../services/folder-service.js';
@@ -67,6 +68,7 @@ const WORKERS = 2;
 export class Workbench {
   readonly bundles: BundleService;
   readonly changes: ChangeService;
+  readonly collections: CollectionService;
   readonly editions: EditionService;
   readonly putBacks: PutBackService;
   readonly exports: ExportService;
@@ -135,7 +137,8 @@ export class Workbench {
     this.loneMaps = new LoneMapService(ports, openMaps);
     this.maps = new MapService(ports, drafts, mapPictures);
     this.mending = new MendService(ports, decisions, journal);
-    this.online = new OnlineService(ports, desk, this.geodatabases, join(dataFolder, 'fetching'));
+    this.online = new OnlineService(ports, desk);
+    this.collections = new CollectionService(ports, desk, this.online, this.geodatabases, join(dataFolder, 'fetching'));
     this.pictures = new PictureService(ports, pools.pictures, pools.background);
     this.sources = new SourceService(ports, this.pictures, join(dataFolder, 'arrivals'));
     this.editions = new EditionService(ports, desk, this.sources, join(dataFolder, 'fetching'));

@@ -20,6 +20,8 @@ import {
   hostRequest,
   objectOf,
   pictureQuery,
+  copyAnewRequest,
+  type CopyAnewRequest,
   serviceCopyRequest,
   serviceSignInRequest,
   tileQuery,
@@ -41,7 +43,7 @@ import {
   type TileQuery,
   type TreeRequest,
 } from '@rootmap/core/contract';
-import { EditionService, OnlineService, PutBackService } from '@rootmap/engine/workbench';
+import { CollectionService, EditionService, OnlineService, PutBackService } from '@rootmap/engine/workbench';
 import { isLoopback, type Config } from '../config.js';
 import { CONFIG } from '../workbench/workbench.module.js';
 import { gone } from '../http/gone.js';
@@ -59,6 +61,7 @@ const PICTURE_SECONDS = 60;
 class ServicesController {
   constructor(
     @Inject(OnlineService) private readonly online: OnlineService,
+    @Inject(CollectionService) private readonly collections: CollectionService,
     @Inject(CONFIG) private readonly config: Config,
   ) {}
 
@@ -152,7 +155,18 @@ class ServicesController {
     @Body(new JoiPipe(serviceCopyRequest)) body: ServiceCopyRequest,
     @Req() request: Request,
   ): Promise<JobView> {
-    return this.online.startCopy(key, body, whoOf(request));
+    return this.collections.startCopy(key, body, whoOf(request));
+  }
+
+  /** A copied collection once more: compared with its table, or in its place. */
+  @Post('copy-anew')
+  @HttpCode(202)
+  copyAnew(
+    @Param('key') key: string,
+    @Body(new JoiPipe(copyAnewRequest)) body: CopyAnewRequest,
+    @Req() request: Request,
+  ): Promise<JobView> {
+    return this.collections.startCopyAnew(key, body, whoOf(request));
   }
 }
 

@@ -2,6 +2,7 @@ import { Global, Module, type DynamicModule } from '@nestjs/common';
 import {
   BundleService,
   ChangeService,
+  CollectionService,
   EditionService,
   PutBackService,
   ExportService,
@@ -29,6 +30,7 @@ export const CONFIG = Symbol('config');
 const servicesOf = (workbench: Workbench) => [
   { provide: BundleService, useValue: workbench.bundles },
   { provide: ChangeService, useValue: workbench.changes },
+  { provide: CollectionService, useValue: workbench.collections },
   { provide: EditionService, useValue: workbench.editions },
   { provide: PutBackService, useValue: workbench.putBacks },
   { provide: ExportService, useValue: workbench.exports },

@@ -1,7 +1,8 @@
 import { Box, Stack, Typography } from '@mui/material';
 import type { BundleView } from '@rootmap/core/contract';
 import { bytes, dateTime, many } from '../parts/format.js';
-import { Sheet, Tag } from '../parts/states.js';
+import { Sheet } from '../parts/states.js';
+import { DriveAsked } from './drive-asked.js';
 
 /** What a bundle says of itself: from whom, when, what is in it and what is not. */
 export function BundleCard({ look }: { look: BundleView }) {
@@ -43,10 +44,7 @@ export function BundleCard({ look }: { look: BundleView }) {
           <Box>
             <Typography variant="h3">Drives that it still names</Typography>
             {look.drives.map((d) => (
-              <Typography key={d.name} variant="body2">
-                <Tag tone="ochre">{many(d.layers, 'layer')}</Tag> <span className="mono">{d.name}</span>: where that is here, say in Places,
-                as a drive name of a place
-              </Typography>
+              <DriveAsked key={d.name} drive={d} />
             ))}
           </Box>
         )}

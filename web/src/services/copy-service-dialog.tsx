@@ -64,7 +64,7 @@ export function CopyServiceDialog({ project, item, degrees, onClose }: Props) {
                 : `, of ${number(result.told)} that the server told of`}
             {result.resumedAt > 0 ? `; ${number(result.resumedAt)} of them in an earlier try` : ''}.
           </Typography>
-          <ImportReceipts project={project} done={result.import} isFromServer />
+          {result.import && <ImportReceipts project={project} done={result.import} isFromServer />}
         </>
       ) : (
         <>

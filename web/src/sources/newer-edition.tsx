@@ -48,7 +48,7 @@ export function NewerEdition({ projectKey, arrival, address, onTaken }: Props) {
   );
 }
 
-function Compared({ dataset: { name, before, now, fields, usedBy, isSame } }: { dataset: NewerDataset }) {
+export function Compared({ dataset: { name, before, now, fields, usedBy, isSame } }: { dataset: NewerDataset }) {
   if (now === null)
     return (
       <Typography variant="body2" sx={{ mt: 0.5 }}>

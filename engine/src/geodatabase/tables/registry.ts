@@ -35,10 +35,10 @@ export function renameInRegistry(db: Database.Database, from: string, to: string
   touch(db, to);
 }
 
-/** Every row that names a table goes. */
-export function removeFromRegistry(db: Database.Database, name: string): void {
+/** Every row that names a table goes, but for those of the registers that stay. */
+export function removeFromRegistry(db: Database.Database, name: string, stays: readonly string[] = []): void {
   // Those that others point to go last.
-  for (const [table, column] of [...present(db)].reverse())
+  for (const [table, column] of [...present(db)].reverse().filter(([register]) => !stays.includes(register)))
     db.prepare(`DELETE FROM ${quoteName(table)} WHERE lower(${quoteName(column)}) = lower(?)`).run(name);
 }
 
