@@ -2,7 +2,7 @@
 import { chromium } from '@playwright/test';
 import { spawn, spawnSync } from 'node:child_process';
 import { createServer } from 'node:http';
-import { mkdirSync, mkdtempSync, rmSync, writeFileSync } from 'node:fs';
+import { mkdirSync, mkdtempSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { writeMapFile } from '@rootmap/core';
@@ -54,7 +54,15 @@ map(
   'ten',
   Array.from({ length: 10 }, (_, n) => layerOf(n)),
 );
-map('one', [layerOf(0)]);
+// The same stack, of which nine are not drawn: what the dead server costs is then told apart from what nine more rows cost.
+map(
+  'hidden',
+  Array.from({ length: 10 }, (_, n) => layerOf(n)),
+);
+const hiddenFile = join(project, 'maps', 'hidden.owc.json');
+const hidden = JSON.parse(readFileSync(hiddenFile, 'utf8'));
+hidden.features.slice(1).forEach((f) => (f.properties.active = false));
+writeFileSync(hiddenFile, JSON.stringify(hidden));
 map('dead', [
   layerOf(0),
   ...Array.from({ length: 9 }, (_, n) => service(n + 1, `http://${hostOf(dead)}/wms?SERVICE=WMS&LAYERS=a${n}`, `Dead ${n}`)),
@@ -151,14 +159,14 @@ const open = async (name) => {
   await page.waitForFunction(() => [...globalThis.document.querySelectorAll('.ol-layer canvas, canvas.ol-layer')].some((c) => c.width > 0));
   return performance.now() - started;
 };
-await open('one');
+await open('hidden');
 const [alive, withDead] = [[], []];
 for (let run = 0; run < 7; run++) {
-  alive.push(await open('one'));
+  alive.push(await open('hidden'));
   withDead.push(await open('dead'));
 }
-console.log(`opening: ${median(alive).toFixed(0)} ms with one layer, ${median(withDead).toFixed(0)} ms with nine dead ones beside it`);
-report('opening with nine dead layers against without', median(withDead) / median(alive), 1.25, ' x');
+console.log(`opening: ${median(alive).toFixed(0)} ms with one layer and nine that are not drawn, ${median(withDead).toFixed(0)} ms with nine dead ones instead`);
+report('opening with nine dead layers against nine that are not drawn', median(withDead) / median(alive), 1.1, ' x');
 
 const canvas = page.getByRole('application', { name: /^Map / });
 const pan = () => framesOfPan(page, canvas);

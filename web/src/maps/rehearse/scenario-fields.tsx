@@ -1,7 +1,8 @@
 import { Box, Button, MenuItem, TextField } from '@mui/material';
 import type { ProjectView } from '@rootmap/core/contract';
 import { usePlaces } from '../../api/queries.js';
-import { firstScenario, SCENARIO_WORDS, type Scenario, type ScenarioKind } from './scenario.js';
+import { useDrives } from '../../places/drives.js';
+import { drivesToName, firstScenario, SCENARIO_WORDS, type Scenario, type ScenarioKind } from './scenario.js';
 
 interface Props {
   readonly project: ProjectView;
@@ -54,8 +55,9 @@ function Where({ scenario, onScenario, onChooseFolder, names }: Props & { readon
             value={scenario.drive}
             onChange={(e) => onScenario({ ...scenario, drive: e.target.value })}
             sx={{ width: 110 }}
-            slotProps={{ htmlInput: { className: 'mono' } }}
+            slotProps={{ htmlInput: { className: 'mono', list: 'drives-here' } }}
           />
+          <DrivesHere kind={scenario.kind} />
         </>
       )}
       {scenario.kind === 'without' && (
@@ -72,6 +74,18 @@ function Where({ scenario, onScenario, onChooseFolder, names }: Props & { readon
         />
       )}
     </>
+  );
+}
+
+/** The drives that this machine has, to choose from. */
+function DrivesHere({ kind }: { kind: 'stick' | 'drive' }) {
+  const { data } = useDrives();
+  return (
+    <datalist id="drives-here">
+      {drivesToName(data ?? [], kind).map((name) => (
+        <option key={name} value={name} />
+      ))}
+    </datalist>
   );
 }
 

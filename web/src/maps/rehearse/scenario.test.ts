@@ -1,5 +1,5 @@
 import { expect, test } from '@jest/globals';
-import { firstScenario, requestOf, SCENARIO_WORDS, type ScenarioKind } from './scenario';
+import { drivesToName, firstScenario, requestOf, SCENARIO_WORDS, type ScenarioKind } from './scenario';
 
 const kinds = Object.keys(SCENARIO_WORDS) as ScenarioKind[];
 
@@ -29,4 +29,18 @@ test('what is no drive and no path is not asked', () => {
     drives: [{ place: 'share', names: ['\\\\server\\gis'] }],
   });
   expect(requestOf({ kind: 'long', path: 'relative\\path' }, null, 's')).toBeNull();
+});
+
+test('the drives of the machine are offered: letters, and shares where a place may be called one', () => {
+  const drive = (shown: string, share: string | null = null) => ({
+    folder: shown,
+    shown,
+    kind: 'fixed' as const,
+    label: null,
+    share,
+    isSystem: false,
+  });
+  const drives = [drive('C:\\'), drive('E:'), drive('Z:\\', '\\\\harbour\\gis'), drive('/media/stick'), drive('C:\\')];
+  expect(drivesToName(drives, 'stick')).toEqual(['C:', 'E:', 'Z:']);
+  expect(drivesToName(drives, 'drive')).toEqual(['C:', 'E:', 'Z:', '\\\\harbour\\gis']);
 });

@@ -1,4 +1,4 @@
-import type { PathRequest, PlaceView, RehearsalRequest } from '@rootmap/core/contract';
+import type { DriveView, PathRequest, PlaceView, RehearsalRequest } from '@rootmap/core/contract';
 
 /** What could happen to a project, as people say it. */
 export type Scenario =
@@ -72,4 +72,11 @@ export function requestOf(s: Scenario, map: string | null, rootName: string): Re
         : null;
   }
 }
+/** What the machine's drives can be called in a scenario: letters, and shares where a place may be called one. */
+export function drivesToName(drives: readonly DriveView[], kind: 'stick' | 'drive'): string[] {
+  const letters = drives.flatMap((d) => /^[A-Za-z]:(?=[\\/]?$)/.exec(d.shown)?.[0] ?? []);
+  const shares = kind === 'drive' ? drives.flatMap((d) => (d.share?.startsWith('\\\\') ? [d.share] : [])) : [];
+  return [...new Set([...letters, ...shares])];
+}
+
 const isDrive = (text: string): boolean => /^[A-Za-z]:$/.test(text.trim());
