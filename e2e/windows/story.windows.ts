@@ -1,10 +1,11 @@
 import { expect, test as base, type Page } from '@playwright/test';
 import { execFileSync, type ChildProcess } from 'node:child_process';
-import { copyFileSync, existsSync, mkdirSync, mkdtempSync, readdirSync, readFileSync, renameSync, rmSync } from 'node:fs';
+import { copyFileSync, existsSync, mkdirSync, mkdtempSync, readdirSync, readFileSync, renameSync, rmSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { setTimeout as wait } from 'node:timers/promises';
 import { ledFrom } from '../../engine/test/resolve.js';
+import { StandIns } from '../../engine/test/stand-ins.js';
 import { windowsMachine, type WindowsMachine } from '../../scripts/windows/machine.mjs';
 
 /*
@@ -18,6 +19,8 @@ const TITLE = 'Kelp survey';
 const root = (...parts: string[]): string => d('gis', 'Kelp_survey', ...parts);
 const REEF = 'received/ellisande_reef_group/reef_survey_2026';
 
+/** Servers of others, on this system: the machine reaches them by the loopback address that both share. */
+const servers = new StandIns();
 let machine: WindowsMachine;
 let server: ChildProcess;
 let address = '';
@@ -29,10 +32,12 @@ const ENVIRONMENT = {
   ROOTMAP_DATA: 'D:\\data',
   ROOTMAP_PLACES: 'desk=D:\\gis;downloads=D:\\downloads;stick=E:',
 };
-const command = (...args: string[]) => machine.finish([`${machine.workspace}\\cli\\bin\\rootmap.js`, ...args], { env: ENVIRONMENT });
+const command = (...args: string[]) =>
+  machine.finish([`${machine.workspace}\\cli\\bin\\rootmap.js`, ...args], { env: { ...ENVIRONMENT, ROOTMAP_HOSTS: servers.host } });
 
 test.beforeAll(async () => {
   for (const path of [d('gis'), d('downloads'), e()]) mkdirSync(path, { recursive: true });
+  await servers.start();
   machine = await windowsMachine({ D: d(), E: e() });
   const made = await machine.finish([`${machine.workspace}\\demo\\dist\\main.js`, 'D:\\demo'], { env: ENVIRONMENT });
   expect([made.status, made.text]).toEqual([0, expect.stringContaining('D:/demo/places/desk')]);
@@ -51,6 +56,7 @@ test.beforeAll(async () => {
 test.afterAll(() => {
   server.kill();
   machine.close();
+  servers.stop();
   rmSync(folder, { recursive: true, force: true, maxRetries: 5 });
 });
 
@@ -72,6 +78,23 @@ async function edit(page: Page, data: object) {
   return page.request.post(`/api/projects/${/\/p\/([^/]+)/.exec(page.url())![1]!}/edits`, { data });
 }
 const at = (path: string) => ({ place: 'desk', path: `Kelp_survey/${path}` });
+/** A request about the project, and what came of it; of long work once it has ended. */
+async function ask(page: Page, what: string, data: object): Promise<Record<string, unknown>> {
+  await openStop(page, 'overview');
+  const answer = await page.request.post(`/api/projects/${/\/p\/([^/]+)/.exec(page.url())![1]!}/${what}`, { data });
+  const body = (await answer.json()) as Record<string, unknown>;
+  if (answer.status() !== 202) return body;
+  for (let tries = 0; tries < 400; tries++) {
+    const jobs = (await (await page.request.get('/api/jobs')).json()) as { id: string; state: string }[];
+    const job = jobs.find((j) => j.id === body['id']);
+    if (job && job.state !== 'running') return job;
+    await wait(100);
+  }
+  throw new Error('the work did not end');
+}
+/** GDAL of this system reads what was written there. */
+const records = (path: string, ...layer: string[]): string | undefined =>
+  /Feature Count: (\d+)/.exec(execFileSync('ogrinfo', ['-ro', '-so', '-al', path, ...layer], { encoding: 'utf8' }))?.[1];
 
 test('the demo that it made is the one that this system makes', async () => {
   const here = join(folder, 'here');
@@ -138,6 +161,65 @@ test('a geodatabase is made, and data put into it is read back', async ({ page }
   await dialog.getByRole('checkbox', { name, exact: true }).first().check();
   await dialog.getByRole('button', { name: 'Bring in 1 dataset' }).click();
   await expect(dialog.getByText('Read back, every value and shape is the same.')).toBeVisible();
+});
+
+test('names, a link, the trash, an export, points that were drawn: each as GDAL or a plain walk finds it', async ({ page }) => {
+  const odd = root('derived', 'Kelp cover (2).csv');
+  writeFileSync(odd, 'id,cover\r\n01,0.5\r\n');
+  const named = await edit(page, {
+    kind: 'names',
+    only: ['derived/Kelp cover (2).csv'],
+    chosen: {},
+    evenOriginals: false,
+    evenMentioned: false,
+  });
+  expect([named.status(), await named.text()]).toEqual([200, expect.anything()]);
+  expect(readdirSync(root('derived'))).toEqual(['Kelp_cover_2.csv']);
+
+  mkdirSync(d('downloads', 'library'));
+  writeFileSync(d('downloads', 'library', 'tides.csv'), 'id,level\r\n1,2.5\r\n');
+  expect((await edit(page, { kind: 'link', name: 'library', folder: { place: 'downloads', path: 'library' } })).status()).toBe(200);
+  const project = readdirSync(root()).find((f) => f.endsWith('.rootmap.json'))!;
+  expect(JSON.parse(readFileSync(root(project), 'utf8')).links).toMatchObject([{ name: 'library' }]);
+
+  const trashed = await edit(page, { kind: 'trash', paths: [at('derived/Kelp_cover_2.csv')], evenOriginals: false });
+  expect([trashed.status(), readdirSync(root('derived'))]).toEqual([200, []]);
+  const { change } = (await trashed.json()) as { change: { id: string } };
+  expect((await page.request.post(`/api/journal/${change.id}/undo`, { data: {} })).status()).toBe(200);
+  expect(readFileSync(root('derived', 'Kelp_cover_2.csv'), 'utf8')).toBe('id,cover\r\n01,0.5\r\n');
+
+  const name = readdirSync(root(REEF)).find((f) => f.endsWith('.shp'))!;
+  const told = execFileSync('ogrinfo', ['-ro', '-q', root('geodatabases', 'kelp_tables.gpkg')], { encoding: 'utf8' });
+  const table = /^1: (\S+)/m.exec(told)![1]!;
+  const dataset = `D:/gis/Kelp_survey/geodatabases/kelp_tables.gpkg#${table}`;
+  expect(await ask(page, 'exports', { dataset, format: 'shapefile', at: at('delivered/kelp.shp') })).toMatchObject({
+    state: 'done',
+    result: { skipped: [] },
+  });
+  expect(records(root('delivered', 'kelp.shp'))).toBe(records(root(REEF, name)));
+
+  const create = { format: 'geojson', at: at('derived/moorings.geojson'), table: '', kind: 'Point', fields: [] };
+  const added = [
+    { geometry: { type: 'Point', coordinates: [-38.5, 44.1] }, values: [] },
+    { geometry: { type: 'Point', coordinates: [-38.6, 44.2] }, values: [] },
+  ];
+  expect(await ask(page, 'maps/digitised', { dataset: null, create, crs: 'EPSG:4326', added })).toMatchObject({ records: 2 });
+  expect(records(root('derived', 'moorings.geojson'))).toBe('2');
+});
+
+test('a service is linked and a collection of it copied; a file comes by its address', async () => {
+  const study = 'D:\\gis\\Kelp_survey';
+  const linked = await command('services', 'add', study, `${servers.address}/library`, '--name', 'library');
+  expect([linked.status, linked.text]).toEqual([0, expect.stringContaining('library')]);
+  const into = `${study}\\geodatabases\\kelp_tables.gpkg`;
+  const copied = await command('services', 'copy', study, 'library', 'protected_beds', '--into', into);
+  expect([copied.status, copied.text]).toEqual([0, expect.stringContaining('read back: values and shapes are the same')]);
+  expect(records(root('geodatabases', 'kelp_tables.gpkg'), 'protected_beds')).toBe('28');
+  const came = await command('fetch', `${servers.address}/downloads/islet_beacons.zip`, '--into', `${study}\\received\\beacons`);
+  expect([came.status, came.text]).toEqual([0, expect.stringContaining('islet_beacons.zip')]);
+  expect(records(root('received', 'beacons', 'islet_beacons.shp'))).toBe('50');
+  const looked = await command('editions', study);
+  expect([looked.status, looked.text]).toEqual([0, expect.stringMatching(/unchanged[^]*unchanged/)]);
 });
 
 test('a safe move, and one that is refused whole while another program holds a file of it', async ({ page }) => {

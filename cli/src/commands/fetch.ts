@@ -45,6 +45,7 @@ export const fetchData: Command = {
         told,
       );
       const isArchive = ARCHIVE.test(name);
+      let files: readonly string[] = [];
       const archive = await openSource(isArchive ? path : dirname(path), !isArchive);
       try {
         const plan = planIntake(
@@ -72,18 +73,19 @@ export const fetchData: Command = {
         );
         const stageAll = unpackInto(plan, archive, () => undefined, new AbortController().signal);
         await withJournal(async (options) => void (await runChange(plan.change, { ...options, stageAll })));
-        desk.forget(folder);
-        return {
-          json: { ...heads(scope), address, name, ...edition, resumedAt, folder: target, files: plan.files.map((f) => f.to) },
-          text: [
-            `${basename(path)}: ${edition.bytes} bytes${resumedAt > 0 ? `, the first ${resumedAt} from an earlier try` : ''}`,
-            `${many(plan.files.length, 'file')} in ${target}`,
-          ],
-          status: 0,
-        };
+        files = plan.files.map((f) => f.to);
       } finally {
         archive.close();
       }
+      desk.forget(folder); // only once nothing holds it open any more
+      return {
+        json: { ...heads(scope), address, name, ...edition, resumedAt, folder: target, files },
+        text: [
+          `${basename(path)}: ${edition.bytes} bytes${resumedAt > 0 ? `, the first ${resumedAt} from an earlier try` : ''}`,
+          `${many(files.length, 'file')} in ${target}`,
+        ],
+        status: 0,
+      };
     });
   },
 };

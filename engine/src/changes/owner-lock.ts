@@ -3,6 +3,7 @@ import { existsSync } from 'node:fs';
 import type Database from 'better-sqlite3';
 import { holdWhole, newDatabase, openDatabase } from '../disk/database.js';
 import { mkdirSync, readdirSync, rmSync } from '../disk/files.js';
+import { isHeldByOther } from '../disk/patience.js';
 import { join } from '../disk/native-path.js';
 
 /*
@@ -43,6 +44,11 @@ export function isLockFree(name: string): boolean {
   } finally {
     db?.close();
   }
-  for (const ending of ['', '-journal']) rmSync(path + ending);
+  for (const ending of ['', '-journal'])
+    try {
+      rmSync(path + ending);
+    } catch (error) {
+      if (!isHeldByOther(error)) throw error; // somebody else finds it free at this moment, too: whoever is next takes it away
+    }
   return true;
 }

@@ -13,6 +13,9 @@ const MOST_ASKED = 2000;
 
 const codeOf = (error: unknown): string => (error as { code?: string } | null)?.code ?? '';
 
+/** What failed since another program has the file open. */
+export const isHeldByOther = (error: unknown): boolean => IS_HELD.has(codeOf(error));
+
 /**
  * Does something to entries of a disk, again and again for two seconds where another program is in the way. Throws `busy` with
  * the file that is held, where one is found; else as the system does.
@@ -26,7 +29,7 @@ export async function patiently<T>(paths: readonly string[], act: () => Promise<
     try {
       return await act();
     } catch (error) {
-      if (!isPatient || !IS_HELD.has(codeOf(error))) throw error;
+      if (!isPatient || !isHeldByOther(error)) throw error;
       if (performance.now() - startedMs + pauseMs > PATIENCE_MS) {
         const held = paths.map((path) => heldIn(path)).find((path) => path !== null);
         throw held ? new ProblemError({ code: 'busy', path: held }) : error;

@@ -20,11 +20,13 @@ const codeOf = (error: unknown): string => {
   return cause ? codeOf(cause) : '';
 };
 
-/** A name that cannot be one has codes of its own: too long, of odd letters. */
-const isOfLookup = (error: unknown): boolean => {
+/** What the system was asked for when it failed: an error of its may stand behind another one. */
+const isOf = (error: unknown, call: 'getaddrinfo' | 'connect'): boolean => {
   const { syscall, cause } = error as { syscall?: unknown; cause?: unknown };
-  return syscall === 'getaddrinfo' || (cause !== undefined && cause !== null && isOfLookup(cause));
+  return syscall === call || (cause !== undefined && cause !== null && isOf(cause, call));
 };
+/** Several addresses of one name were tried: of that the error tells the code alone. */
+const NOT_REACHED = ['ECONNREFUSED', 'EHOSTUNREACH', 'ENETUNREACH', 'EADDRNOTAVAIL'];
 
 /** What undici, sockets and TLS say, as what is the matter with a server. Throws what is none of theirs. */
 export function wireProblem(error: unknown, host: string, waitedMs: number): ProblemError {
@@ -37,10 +39,12 @@ export function wireProblem(error: unknown, host: string, waitedMs: number): Pro
   const name = (error as Error).name;
   if (code in CERTIFICATE) return noService(host, 'certificate', CERTIFICATE[code]);
   if (/^(ERR_TLS|ERR_SSL|EPROTO)/.test(code)) return noService(host, 'certificate', 'it speaks no encryption that can be used');
-  if (code === 'ENOTFOUND' || code.startsWith('EAI_') || isOfLookup(error)) return noService(host, 'unknown-host');
-  if (['ECONNREFUSED', 'EHOSTUNREACH', 'ENETUNREACH', 'EADDRNOTAVAIL'].includes(code)) return noService(host, 'refused');
+  // A name that cannot be one has codes of its own: too long, of odd letters.
+  if (code === 'ENOTFOUND' || code.startsWith('EAI_') || isOf(error, 'getaddrinfo')) return noService(host, 'unknown-host');
   if (name === 'TimeoutError' || /TIMEOUT|ETIMEDOUT/.test(code)) return noService(host, 'slow', `${Math.round(waitedMs / 1000)} seconds`);
   if (/^(ECONNRESET|EPIPE|UND_ERR_SOCKET|UND_ERR_RES_CONTENT_LENGTH_MISMATCH)$/.test(code)) return noService(host, 'broke-off');
+  // Each system has codes of its own for a connection that is not to be had.
+  if (NOT_REACHED.includes(code) || isOf(error, 'connect')) return noService(host, 'refused');
   if (/^(UND_ERR_|HPE_)/.test(code) || name === 'HTTPParserError') return noService(host, 'broken', 'what it sends is no HTTP');
   throw error;
 }

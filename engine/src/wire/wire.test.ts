@@ -7,6 +7,7 @@ import { TestHttp, text } from '../../test/hostile-server.js';
 import { isPublicAddress } from './public-address.js';
 import { freshForMs, retryAfterMs } from './retry-after.js';
 import { SecretBox } from './secret-box.js';
+import { wireProblem } from './wire-problem.js';
 import { Wire } from './wire.js';
 
 const server = new TestHttp();
@@ -237,4 +238,13 @@ describe('what is sealed', () => {
     writeFileSync(key, Buffer.alloc(32, 1));
     expect(await new SecretBox(folder).open(sealed)).toBeNull();
   });
+});
+
+test('a connection that a system refuses in its own words is a server that is not reached', () => {
+  // libuv's catch-all for what it has no name for (docs.libuv.org, errors: UV_UNKNOWN).
+  const unknown = Object.assign(new Error('connect UNKNOWN 127.0.0.1:9'), { code: 'UNKNOWN', syscall: 'connect' });
+  const behind = new Error('fetch failed', { cause: unknown });
+  for (const error of [unknown, behind]) expect(wireProblem(error, 'maps.example', 0).problem).toMatchObject({ trouble: 'refused' });
+  const other = Object.assign(new Error('read UNKNOWN'), { code: 'UNKNOWN', syscall: 'read' });
+  expect(() => wireProblem(other, 'maps.example', 0)).toThrow('read UNKNOWN');
 });

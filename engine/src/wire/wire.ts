@@ -51,8 +51,10 @@ export class Wire {
 
   constructor(private readonly allowed: () => AllowedHosts) {
     const settings = { connections: 8, pipelining: 1, keepAliveTimeout: 10_000, maxHeaderSize: 64 * 1024 };
-    this.open = new Agent({ ...settings, connect: { timeout: ANSWER_LIMIT_MS, lookup: anyLookup } });
-    this.guarded = new Agent({ ...settings, connect: { timeout: ANSWER_LIMIT_MS, lookup: publicLookup } });
+    // Every request is bounded in time, so nobody need probe connections that are idle.
+    const connect = { timeout: ANSWER_LIMIT_MS, keepAlive: false };
+    this.open = new Agent({ ...settings, connect: { ...connect, lookup: anyLookup } });
+    this.guarded = new Agent({ ...settings, connect: { ...connect, lookup: publicLookup } });
   }
 
   async close(): Promise<void> {
