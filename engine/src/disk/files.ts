@@ -155,9 +155,8 @@ export const renameSync = (from: string, to: string): void =>
   asEntry(from, (source) => asEntry(to, (target) => fs.renameSync(source, target)));
 
 /** Removes a file or a link, of the program's own also a folder with all that is in it. What is not there is no failure. */
-export function rmSync(path: string): void {
-  // On Windows what was closed a moment ago may still be in the way (nodejs.org, fs.rmSync, maxRetries).
-  if (isFree(path)) return fs.rmSync(path, { recursive: true, force: true, ...(FLAVOUR === 'win32' ? { maxRetries: 8 } : {}) });
+export function rmSync(path: string, { maxRetries = 0 } = {}): void {
+  if (isFree(path)) return fs.rmSync(path, { recursive: true, force: true, maxRetries });
   unlessMissing(() => asEntry(path, (held) => fs.unlinkSync(held)));
 }
 

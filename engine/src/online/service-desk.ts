@@ -59,6 +59,9 @@ const PASSING = ['slow', 'refused', 'unknown-host', 'certificate', 'error', 'bro
 /** Troubles that are of the one piece asked for: a tile that is not there says nothing of its server. */
 const OF_A_PIECE = ['gone', 'broken', 'too-large'];
 
+/** About a second in all (nodejs.org, fs.rmSync). */
+const HELD_TRIES = 4;
+
 /** All that is asked of linked services, and what is remembered of it. */
 export class ServiceDesk {
   readonly wire: Wire;
@@ -90,7 +93,7 @@ export class ServiceDesk {
 
   /** What was gathered is in its place now: it need not be kept. @param folder below the data folder */
   forget(folder: string): void {
-    rmSync(folder);
+    rmSync(folder, { maxRetries: HELD_TRIES }); // on Windows what was closed a moment ago may still be in the way
   }
 
   close(): Promise<void> {
