@@ -165,7 +165,9 @@ for (let run = 0; run < 7; run++) {
   alive.push(await open('hidden'));
   withDead.push(await open('dead'));
 }
-console.log(`opening: ${median(alive).toFixed(0)} ms with one layer and nine that are not drawn, ${median(withDead).toFixed(0)} ms with nine dead ones instead`);
+console.log(
+  `opening: ${median(alive).toFixed(0)} ms with one layer and nine that are not drawn, ${median(withDead).toFixed(0)} ms with nine dead ones instead`,
+);
 report('opening with nine dead layers against nine that are not drawn', median(withDead) / median(alive), 1.1, ' x');
 
 const canvas = page.getByRole('application', { name: /^Map / });

@@ -1,4 +1,4 @@
-// npm run bench [-- start|survey|command-line|quiet|undo|moves|duplicates|intake|previews|maps|print|rehearsal|mend|geodatabase|geodatabase-raster|bundles|services|killed|clients|agreement]: each hot path against its yardstick in the same run.
+// npm run bench [-- start|survey|command-line|quiet|undo|moves|duplicates|intake|previews|maps|print|rehearsal|mend|geodatabase|geodatabase-raster|bundles|services|killed|clients|agreement|windows]: each hot path against its yardstick in the same run.
 import { build } from './build.mjs';
 import { install } from './install.mjs';
 
@@ -28,6 +28,7 @@ for (const name of [
   'killed',
   'clients',
   'agreement',
+  'windows',
 ])
   if (wanted.length === 0 || wanted.includes(name)) await import(`../bench/${name}.mjs`);
 process.exit(allOk() ? 0 : 1);

@@ -45,7 +45,7 @@ export const fetchData: Command = {
         told,
       );
       const isArchive = ARCHIVE.test(name);
-      let files: readonly string[] = [];
+      let files: readonly string[];
       const archive = await openSource(isArchive ? path : dirname(path), !isArchive);
       try {
         const plan = planIntake(

@@ -133,10 +133,19 @@ export class BundleService {
     checkTarget(target);
     return this.ports.jobs.start('receive', `Receive ${basename(file)}`, null, async ({ signal, progress }) => {
       const look = (root: string) => this.ports.pool.run('arrival', { places: this.ports.places.all(), root, who });
-      const { manifest, ...result } = await receive(file, target, who, this.ports.places.opened(), this.ports.changes.run, progress, signal, {
-        look,
-        setAside,
-      });
+      const { manifest, ...result } = await receive(
+        file,
+        target,
+        who,
+        this.ports.places.opened(),
+        this.ports.changes.run,
+        progress,
+        signal,
+        {
+          look,
+          setAside,
+        },
+      );
       const key = result.files === 0 ? null : await this.ports.projects.open(into);
       if (key !== null && result.findings.length === 0) {
         await this.ports.editions.keep(result.root, basename(file), editionReceived(manifest));
