@@ -239,6 +239,7 @@ test('a copied collection has changed: copied once more, compared, in the place 
   await row.getByRole('button', { name: 'Copy it to compare' }).click();
   const dialog = page.getByRole('dialog', { name: 'Copy it anew' });
   await expect(dialog).toContainText('28 records, now 35');
+  await expect(dialog).toContainText('No layer uses it.'); // others of the same geodatabase are drawn
   expect(count()).toBe('28');
   await expectAccessible(page);
   await dialog.getByRole('button', { name: 'Let it take the place of the table' }).click();

@@ -295,7 +295,8 @@ export interface NewerDataset {
 }
 export interface DatasetFacts {
   readonly records: number | null;
-  readonly bytes: number;
+  /** Null: it is one table of several. */
+  readonly bytes: number | null;
   readonly bbox: readonly [number, number, number, number] | null;
   readonly crs: string | null;
 }

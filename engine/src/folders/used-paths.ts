@@ -15,6 +15,31 @@ export function usedPaths(projects: readonly KnownProject[], places: readonly Pl
   return used;
 }
 
+/** How many layers draw a dataset. @param isOnly it is the only table of its file: who names no table means it */
+export type UsesOf = (data: { readonly path: string; readonly table: string | null }, isOnly: boolean) => number;
+
+/** How many layers draw each dataset: of a file with several tables, each table for itself. */
+export function usesOfData(projects: readonly KnownProject[], places: readonly Place[]): UsesOf {
+  const reached = reachedPaths(places);
+  /** Layers by what they name; a table that nobody names is ''. */
+  const uses = new Map<string, Map<string, Set<object>>>();
+  for (const map of projects.flatMap((p) => p.maps))
+    for (const layer of map.file.layers)
+      for (const { href } of layer.reference ? [layer.reference, ...layer.others] : layer.others) {
+        const at = reached(map.location, href);
+        if (!at) continue;
+        const tables = uses.get(at.path) ?? new Map<string, Set<object>>();
+        const table = at.reference.fragment ?? '';
+        uses.set(at.path, tables.set(table, (tables.get(table) ?? new Set()).add(layer)));
+      }
+  return ({ path, table }, isOnly) => {
+    const tables = uses.get(path);
+    if (!tables) return 0;
+    const named = table === null ? [...tables.values()] : [tables.get(table), isOnly ? tables.get('') : undefined];
+    return new Set(named.flatMap((layers) => [...(layers ?? [])])).size;
+  };
+}
+
 /** Every dataset that layers name, once: its real path, and its table where the layer names one. */
 export function usedData(projects: readonly KnownProject[], places: readonly Place[]): { path: string; table: string | null }[] {
   const reached = reachedPaths(places);

@@ -17,18 +17,24 @@ import { knownProjects } from '../move/known-maps.js';
 import { confinementOf, presentLinks, type RootedScope } from '../project/scope.js';
 import { surveyWithIndex, type IndexStore } from '../survey/survey-index.js';
 import { keeperOf, Origins } from './origins.js';
-import { usedData, usedPaths } from './used-paths.js';
+import { usedData, usesOfData } from './used-paths.js';
 
 /** What the dataset table knows beside the project's view: fields, extents, origins, uses. */
 export async function viewSources(scope: RootedScope, roots: readonly string[], index: IndexStore): Promise<SourcesView> {
-  const used = usedPaths(knownProjects([scope.root, ...roots], scope.places), scope.places);
+  const uses = usesOfData(knownProjects([scope.root, ...roots], scope.places), scope.places);
   const origins = new Origins(keeperOf(scope));
   const sources: SourceView[] = [];
   for (const { folder, name: owner } of [{ folder: scope.root, name: 'this project' }, ...presentLinks(scope)]) {
     const survey = await surveyWithIndex(folder, index, { confinedTo: confinementOf(folder, scope.places) });
     // What is made here needs no origin; what came in does.
     const cameIn = (d: Dataset): boolean => folder !== scope.root || roleOf(d.group.path, scope.project?.folders ?? {}) === 'originals';
-    for (const d of survey.datasets) if (d.kind !== 'document') sources.push({ ...viewSource(d, folder, used, origins, cameIn(d)), owner });
+    const tables = new Map<string, number>();
+    for (const { group } of survey.datasets) tables.set(group.path, (tables.get(group.path) ?? 0) + 1);
+    for (const d of survey.datasets) {
+      if (d.kind === 'document') continue;
+      const usedBy = uses({ path: join(folder, d.group.path), table: d.table }, tables.get(d.group.path) === 1);
+      sources.push({ ...viewSource(d, folder, usedBy, origins, cameIn(d)), owner });
+    }
   }
   const own = usedData(knownProjects([scope.root], scope.places), scope.places);
   const told = own.flatMap(({ path, table }): Origin[] => {
@@ -41,13 +47,7 @@ export async function viewSources(scope: RootedScope, roots: readonly string[], 
   return { sources, attribution: attributionText(told), originals, workFolder: folderFor('working'), exportsFolder: folderFor('exports') };
 }
 
-function viewSource(
-  d: Dataset,
-  folder: string,
-  used: ReadonlyMap<string, number>,
-  origins: Origins,
-  cameIn: boolean,
-): Omit<SourceView, 'owner'> {
+function viewSource(d: Dataset, folder: string, usedBy: number, origins: Origins, cameIn: boolean): Omit<SourceView, 'owner'> {
   const path = join(folder, d.group.path);
   const crs = d.crs?.code ? crsNamed(d.crs.code) : null;
   const facts = d.crs && factsOf(d.crs);
@@ -64,7 +64,7 @@ function viewSource(
     crsOtherName: d.crs?.otherName ?? null,
     modifiedMs: Math.max(d.group.main.modifiedMs, ...d.group.companions.map((c) => c.modifiedMs)),
     files: [d.group.main, ...d.group.companions].map((f) => basename(f.path)),
-    usedBy: used.get(path) ?? 0,
+    usedBy,
     origin,
     findings: d.group.format === 'opaque' || (!cameIn && !origin) ? [] : originFindings(origin, d.crs?.code ?? d.crs?.name ?? null),
   };

@@ -96,12 +96,15 @@ async function areSame(pairs: readonly { to: string; from: string | null }[], ha
 
 const NO_FIELDS = { added: [], gone: [], changed: [] };
 
+/** The size of a geodatabase is not that of one table in it. */
+const withoutSize = (found: FoundDataset) => ({ ...factsOf(found), bytes: null });
+
 /** One dataset against the one that would take its place. */
 export const comparedWith = (old: FoundDataset, now: FoundDataset, id: string, usedBy: number): NewerDataset => ({
   id,
   name: old.dataset.table ?? basename(old.dataset.group.path),
-  before: factsOf(old),
-  now: factsOf(now),
+  before: withoutSize(old),
+  now: withoutSize(now),
   fields: fieldChanges(old.dataset, now.dataset),
   usedBy,
   isSame: false,

@@ -67,7 +67,7 @@ export function Compared({ dataset: { name, before, now, fields, usedBy, isSame 
         ? `${number(now.records)} records as before`
         : `${number(before.records)} records, now ${number(now.records)}`
       : null,
-    `${bytes(before.bytes)}, now ${bytes(now.bytes)}`,
+    before.bytes !== null && now.bytes !== null ? `${bytes(before.bytes)}, now ${bytes(now.bytes)}` : null,
     before.bbox && now.bbox ? (sameBox(before.bbox, now.bbox) ? 'the same extent' : 'another extent') : null,
     before.crs === now.crs ? null : `${before.crs ?? 'no CRS'}, now ${now.crs ?? 'no CRS'}`,
     fields.added.length > 0 ? `fields that came: ${fields.added.join(', ')}` : null,
