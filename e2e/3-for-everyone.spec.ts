@@ -3,15 +3,23 @@ import { expect, expectAccessible, openStop, STUDY, test, useDemo } from './demo
 
 useDemo('mended');
 
+/** What slides in or fades is not measured half way; what turns for ever is not waited for. */
+const settled = (page: Page): Promise<unknown> =>
+  page.evaluate(async () => {
+    await new Promise((painted) => requestAnimationFrame(() => requestAnimationFrame(painted)));
+    const ending = document.getAnimations().filter((a) => a.effect?.getComputedTiming().endTime !== Infinity);
+    await Promise.allSettled(ending.map((a) => a.finished));
+  });
+
 /** In light by every rule, then in dark by those that colours matter to: the page is the same otherwise. */
 async function expectAccessibleInBoth(page: Page): Promise<void> {
   const background = (): Promise<string> => page.evaluate(() => getComputedStyle(document.body).backgroundColor);
-  await page.waitForTimeout(300); // what slides in is not measured half way
+  await settled(page);
   await expectAccessible(page);
   const light = await background();
   await page.emulateMedia({ colorScheme: 'dark' });
   await expect.poll(background).not.toBe(light);
-  await page.waitForTimeout(300);
+  await settled(page);
   await expectAccessible(page, ['color-contrast', 'link-in-text-block']);
 }
 

@@ -7,7 +7,7 @@ import { FormDialog } from '../parts/form-dialog.js';
 import { number } from '../parts/format.js';
 import { JobActions, useStartedJob } from '../parts/job-actions.js';
 import { ErrorState } from '../parts/states.js';
-import { Compared } from './newer-edition.js';
+import { Compared } from './compared-dataset.js';
 
 /** A collection that has changed is copied once more, held against its table, and takes its place if that is wanted. */
 export function CopyAnewDialog({ projectKey, dataset, onClose }: { projectKey: string; dataset: string; onClose: () => void }) {
