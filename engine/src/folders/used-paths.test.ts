@@ -5,7 +5,9 @@ import { knownProjects } from '../move/known-maps.js';
 import { usesOfData } from './used-paths.js';
 
 let t: TestFolder;
-beforeEach(() => (t = new TestFolder()));
+beforeEach(() => {
+  t = new TestFolder();
+});
 afterEach(() => t.remove());
 
 const layer = (id: string, href: string) => ({
