@@ -3,7 +3,7 @@ import type { Loss } from '../dataset/loss.js';
 import { type PathRequest, pathRequest } from './places.js';
 import { epsgCode, objectOf } from './shapes.js';
 
-const EXPORT_FORMATS = ['shapefile', 'geojson', 'csv'] as const;
+const EXPORT_FORMATS = ['shapefile', 'geojson', 'csv', 'geotiff'] as const;
 
 export type ExportFormat = (typeof EXPORT_FORMATS)[number];
 
@@ -16,6 +16,8 @@ export interface ExportRequest {
   readonly at: PathRequest;
   /** Shapes are computed in it; null: they keep their own. GeoJSON is in WGS 84 whatever is asked for. */
   readonly crs: string | null;
+  /** Of a raster, from 1; empty: all bands of numbers, or the colours where it shows colours. */
+  readonly bands: readonly number[];
 }
 
 export const exportRequest = objectOf<ExportRequest>({
@@ -25,11 +27,16 @@ export const exportRequest = objectOf<ExportRequest>({
     .required(),
   at: pathRequest.required(),
   crs: epsgCode.allow(null).default(null),
+  bands: Joi.array().items(Joi.number().integer().min(1).max(65_535)).max(1000).unique().default([]),
 });
 
 export interface ExportPreview {
   readonly files: readonly { readonly path: string; readonly bytes: number | null }[];
+  /** Records, or pixels of one band. */
   readonly records: number;
+  readonly unit: 'records' | 'pixels';
+  /** Bands of numbers of a raster, to choose from; 0: it is none, or has colours only. */
+  readonly bands: number;
   readonly crs: string | null;
   /** What the format cannot hold, as far as it can be told before. */
   readonly losses: readonly Loss[];
@@ -37,8 +44,20 @@ export interface ExportPreview {
   readonly why: string | null;
 }
 
+/** What reading a raster back found. */
+export interface RasterCheck {
+  /** Pixels that were looked at, in all bands. */
+  readonly pixels: number;
+  readonly isEqual: boolean;
+  /** Who read the source: another reader, or the one that wrote, where no other reads it. */
+  readonly by: 'another' | 'own';
+}
+
 export interface ExportDone {
   readonly path: string;
+  readonly unit: 'records' | 'pixels';
+  /** Of a raster; null: it is none. */
+  readonly check: RasterCheck | null;
   readonly read: number;
   readonly written: number;
   readonly skipped: readonly { readonly record: number; readonly why: string }[];

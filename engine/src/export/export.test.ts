@@ -4,7 +4,6 @@ import { mkdirSync, mkdtempSync, rmSync, writeFileSync, readFileSync } from 'nod
 import { afterAll, beforeAll, describe, expect, test } from '@jest/globals';
 import { check } from '@placemarkio/check-geojson';
 import { lossWords } from '@rootmap/core';
-import type { ExportFormat } from '@rootmap/core/contract';
 import { join } from '../disk/native-path.js';
 import { crsKey } from '../crs/definitions.js';
 import { surveyFolder } from '../survey/list-datasets.js';
@@ -12,7 +11,7 @@ import type { FoundDataset } from '../project/find-dataset.js';
 import type { Scope } from '../project/scope.js';
 import { wholeDisks, openPlace } from '../places/places.js';
 import { planExport } from './plan-export.js';
-import { writeExport } from './write-export.js';
+import { writeExport, type RecordFormat } from './write-export.js';
 
 let folder = '';
 beforeAll(() => {
@@ -53,7 +52,7 @@ const pythonRows = (path: string): number =>
 /** A folder that is in no project. */
 const bare: Scope = { places: wholeDisks([]).map(openPlace), root: null, projectFile: null, project: null, named: '/', maps: [] };
 let n = 0;
-function exported(found: FoundDataset, format: ExportFormat, crs: string | null = null) {
+function exported(found: FoundDataset, format: RecordFormat, crs: string | null = null) {
   const to = join(folder, `e${n++}`);
   mkdirSync(to);
   const ending = { shapefile: 'shp', geojson: 'geojson', csv: 'csv' }[format];

@@ -11,6 +11,7 @@ import type { Scope } from '../project/scope.js';
 import { dataAt, type FoundDataset } from '../project/find-dataset.js';
 import { exportSource, type ExportSource } from './export-source.js';
 import { MOST_COMPONENT_BYTES, planShapefile } from './shapefile-export.js';
+import { planRaster } from './raster-export.js';
 import { textLosses } from './text-losses.js';
 import { wktOf } from './write-export.js';
 import { missingFolders } from '../changes/missing-folders.js';
@@ -32,53 +33,81 @@ interface Parts {
 export function planExport(
   scope: Scope,
   found: FoundDataset,
-  { format, crs }: Pick<ExportRequest, 'format' | 'crs'>,
+  { format, crs, bands = [] }: Pick<ExportRequest, 'format' | 'crs'> & Partial<Pick<ExportRequest, 'bands'>>,
   path: string,
   who: string,
 ): ExportPlan {
   const { dataset } = found;
-  if (dataset.kind !== 'vector' && dataset.kind !== 'table')
-    throw new ProblemError({ code: 'wrong-use', message: `${dataset.group.path} is a raster. Only records can be exported.` });
-  const { stem } = splitName(basename(path));
+  if (dataset.kind !== 'vector' && dataset.kind !== 'table' && dataset.kind !== 'raster')
+    throw new ProblemError({ code: 'wrong-use', message: `${dataset.group.path} has neither records nor pixels to be exported.` });
+  if ((dataset.kind === 'raster') !== (format === 'geotiff'))
+    throw new ProblemError({
+      code: 'wrong-use',
+      message: dataset.kind === 'raster' ? 'A raster is exported as a GeoTIFF.' : 'Records are exported as a shapefile, GeoJSON or CSV.',
+    });
   const platform = platformBelow(found.folder);
   try {
+    if (format === 'geotiff') return rasterPlan(scope, found, bands, path, who);
     const source = exportSource(found, platform, { format, crs });
     const parts = format === 'shapefile' ? shapefileParts(source, found) : textParts(source, found, format);
     const own = crsKey(dataset.crs);
     const doubt = source.isMoved && own !== null && source.crs !== null ? doubtOf(own, source.crs).why : null;
-    const targets = Object.fromEntries(parts.files.map(([ending]) => [ending, join(dirname(path), fileName(stem, `.${ending}`))]));
-    const taken = Object.values(targets).find((p) => existsSync(p));
+    const { targets, taken } = targetsOf(path, parts.files);
     const surfaces =
       dataset.geometryType === 'MultiPatch' ? 'its shapes are surfaces in space (MultiPatch), which are not read here' : null;
     const why = surfaces ?? parts.why ?? (taken === undefined ? null : `${basename(taken)} is there already`);
-    const steps: PlannedStep[] = [
-      ...missingFolders([dirname(path)]).map((folder) => ({ kind: 'folder', path: folder }) as const),
-      ...Object.values(targets).map((target) => ({ kind: 'install', path: target }) as const),
-      ...originsAlong([{ from: dataAt(found), to: { path: Object.values(targets)[0]!, table: null } }], keeperAt(scope, dirname(path)))
-        .writes,
-    ];
-    const root = scope.root ?? dirname(path);
     return {
       files: parts.files.map(([ending, bytes]) => ({ path: targets[ending]!, bytes })),
       records: dataset.featureCount ?? 0,
+      unit: 'records',
+      bands: 0,
       crs: source.crs,
       losses: [...(doubt === null ? [] : [{ code: 'position' as const, what: doubt, count: null }]), ...parts.losses],
       why,
       targets,
-      change:
-        why === null
-          ? {
-              title: `Export ${dataset.table ?? basename(dataset.group.path)} to ${stem}.${parts.files[0]![0]}`,
-              kind: 'copy',
-              root,
-              who,
-              steps,
-            }
-          : null,
+      change: why === null ? changeOf(scope, found, targets, who) : null,
     };
   } finally {
     platform.close();
   }
+}
+
+/** Where each file of an export goes, by its ending, and one that stands there already. */
+function targetsOf(path: string, files: Parts['files']): { targets: Record<string, string>; taken: string | undefined } {
+  const { stem } = splitName(basename(path));
+  const targets = Object.fromEntries(files.map(([ending]) => [ending, join(dirname(path), fileName(stem, `.${ending}`))]));
+  return { targets, taken: Object.values(targets).find((p) => existsSync(p)) };
+}
+
+/** All files appear together; what was written down of the data goes along. */
+function changeOf(scope: Scope, found: FoundDataset, targets: Readonly<Record<string, string>>, who: string): PlannedChange {
+  const [main] = Object.values(targets);
+  const folder = dirname(main!);
+  const { table, group } = found.dataset;
+  const steps: PlannedStep[] = [
+    ...missingFolders([folder]).map((path) => ({ kind: 'folder', path }) as const),
+    ...Object.values(targets).map((path) => ({ kind: 'install', path }) as const),
+    ...originsAlong([{ from: dataAt(found), to: { path: main!, table: null } }], keeperAt(scope, folder)).writes,
+  ];
+  return { title: `Export ${table ?? basename(group.path)} to ${basename(main!)}`, kind: 'copy', root: scope.root ?? folder, who, steps };
+}
+
+function rasterPlan(scope: Scope, found: FoundDataset, chosen: readonly number[], path: string, who: string): ExportPlan {
+  const { bands, crs, losses, why: refusal } = planRaster(found, chosen);
+  const { targets, taken } = targetsOf(path, [['tif', null]]);
+  const why = refusal ?? (taken === undefined ? null : `${basename(taken)} is there already`);
+  const { raster } = found.dataset;
+  return {
+    files: [{ path: targets['tif']!, bytes: null }],
+    records: (raster?.width ?? 0) * (raster?.height ?? 0),
+    unit: 'pixels',
+    bands,
+    crs,
+    losses,
+    why,
+    targets,
+    change: why === null ? changeOf(scope, found, targets, who) : null,
+  };
 }
 
 function shapefileParts(source: ExportSource, found: FoundDataset): Parts {

@@ -9,6 +9,9 @@ import { FileSink } from './file-sink.js';
 import { textLosses } from './text-losses.js';
 import { planShapefile, writeShapefileExport } from './shapefile-export.js';
 
+/** Formats of records; a raster has one of its own. */
+export type RecordFormat = Exclude<ExportFormat, 'geotiff'>;
+
 const BATCH = 512;
 
 /**
@@ -17,7 +20,7 @@ const BATCH = 512;
  */
 export function writeExport(
   found: FoundDataset,
-  request: { readonly format: ExportFormat; readonly crs: string | null },
+  request: { readonly format: RecordFormat; readonly crs: string | null },
   staged: Readonly<Record<string, string>>,
   onProgress: (done: number) => void,
 ): Omit<ExportDone, 'path'> {
@@ -43,7 +46,7 @@ export function writeExport(
       if (plan.shapeType !== null || staged['cpg']) writeFileSync(pathOf('cpg'), 'UTF-8');
     }
     if (staged['prj']) writeFileSync(staged['prj'], wktOf(source.crs, found));
-    return { read: tally.read, written: tally.written, skipped: tally.skipped, losses };
+    return { unit: 'records', check: null, read: tally.read, written: tally.written, skipped: tally.skipped, losses };
   } finally {
     platform.close();
   }

@@ -1,6 +1,7 @@
 import { decode as decodePng } from 'fast-png';
 import { GeoTIFF, type GeoTIFFImage } from 'geotiff';
 import { memorySource, pieces, type ByteSource, type FileGroup } from '@rootmap/core';
+import { basename } from '../disk/native-path.js';
 import type { FoundDataset } from '../project/find-dataset.js';
 import type { NodePlatform } from '../survey/platform.js';
 
@@ -36,6 +37,12 @@ export async function secondEyes(
     return null;
   }
 }
+
+/** A TIFF that was written here, as that reader reads it. @param band from 1; null: its colours */
+export const eyesOfTiff = async (path: string, platform: NodePlatform, band: number | null): Promise<SecondEyes> =>
+  (await tiffEyes(platform.open(basename(path)), NOTHING_BESIDE, band))!;
+
+const NOTHING_BESIDE = { mask: null, nodata: null, factor: null, offset: null };
 
 /** Bytes as that reader asks for them. */
 function openTiff(source: ByteSource): Promise<GeoTIFF> {

@@ -9,19 +9,19 @@ import type { Ports } from './ports.js';
 export class ExportService {
   constructor(private readonly ports: Pick<Ports, 'pool' | 'projects' | 'places' | 'changes' | 'jobs'>) {}
 
-  private plan(base: TaskBase, { dataset, format, at, crs }: ExportRequest): Promise<ExportPlan> {
-    return this.ports.pool.run('plan-export', { ...base, id: dataset, format, crs, path: this.ports.places.path(at, true) });
+  private plan(base: TaskBase, { dataset, format, at, crs, bands }: ExportRequest): Promise<ExportPlan> {
+    return this.ports.pool.run('plan-export', { ...base, id: dataset, format, crs, bands, path: this.ports.places.path(at, true) });
   }
 
   async preview(key: string, request: ExportRequest): Promise<ExportPreview> {
-    const { files, records, crs, losses, why } = await this.plan(await this.ports.projects.base(key), request);
-    return { files, records, crs, losses, why };
+    const { files, records, unit, bands, crs, losses, why } = await this.plan(await this.ports.projects.base(key), request);
+    return { files, records, unit, bands, crs, losses, why };
   }
 
   /** All files of it appear together, or none. */
   async start(key: string, request: ExportRequest, who: string): Promise<JobView> {
     const base = await this.ports.projects.base(key, who);
-    const { change, targets, files, records, why } = await this.plan(base, request);
+    const { change, targets, files, records, unit, why } = await this.plan(base, request);
     if (!change) throw new ProblemError({ code: 'wrong-use', message: `It cannot be exported so: ${why}.` });
     return this.ports.jobs.start('export', change.title, key, async ({ signal, progress }): Promise<ExportDone> => {
       let done: Omit<ExportDone, 'path'> | null = null;
@@ -29,10 +29,10 @@ export class ExportService {
         const staged = Object.fromEntries(
           Object.entries(targets).map(([ending, target]) => [ending, installs.find((i) => i.target === target)!.staged]),
         );
-        const input = { ...base, id: request.dataset, format: request.format, crs: request.crs, staged };
+        const input = { ...base, id: request.dataset, format: request.format, crs: request.crs, bands: request.bands, staged };
         done = await this.ports.pool.run('write-export', input, {
           signal,
-          progress: (now) => progress({ ...now, of: records }),
+          progress: (now) => progress(unit === 'records' ? { ...now, of: records } : now),
         });
       };
       await this.ports.changes.apply(key, base, change, files.length, { ...this.ports.changes.run, signal, stageAll });

@@ -1,5 +1,6 @@
 import type { ExportFormat } from '@rootmap/core/contract';
 import { planExport } from '../export/plan-export.js';
+import { writeRasterExport } from '../export/raster-export.js';
 import { writeExport } from '../export/write-export.js';
 import { findDataset } from '../project/find-dataset.js';
 import { recordsOf, scopeOf, type TaskBase, type TaskContext, type TaskTable } from './task-base.js';
@@ -8,6 +9,7 @@ export interface WantedExport {
   readonly id: string;
   readonly format: ExportFormat;
   readonly crs: string | null;
+  readonly bands: readonly number[];
 }
 
 /** Datasets in the formats of other programs. */
@@ -18,6 +20,9 @@ export const EXPORT_TASKS = {
   },
   'write-export': (input: TaskBase & WantedExport & { staged: Readonly<Record<string, string>> }, { progress }: TaskContext) => {
     const found = findDataset(scopeOf(input, true), input.id);
-    return writeExport(found, input, input.staged, recordsOf(found, progress));
+    const { format, crs } = input;
+    return format === 'geotiff'
+      ? writeRasterExport(found, input.bands, input.staged['tif']!, progress)
+      : writeExport(found, { format, crs }, input.staged, recordsOf(found, progress));
   },
 } satisfies TaskTable;

@@ -18,7 +18,7 @@ import { api } from '../api/client.js';
 import { keys, useOwnSources } from '../api/queries.js';
 import { inRoot } from '../folders/moves.js';
 import { useSettled } from '../folders/use-edit.js';
-import { bytes, many } from '../parts/format.js';
+import { bytes, many, number } from '../parts/format.js';
 import { JobActions, useStartedJob } from '../parts/job-actions.js';
 import { PathText } from '../parts/path-text.js';
 import { ExportReceipt } from './export-receipt.js';
@@ -32,6 +32,7 @@ interface Props {
   readonly dataset: string;
   readonly name: string;
   readonly crs: string | null;
+  readonly isRaster: boolean;
   readonly onClose: () => void;
 }
 
@@ -39,18 +40,21 @@ const FORMATS: Readonly<Record<ExportFormat, { readonly label: string; readonly 
   shapefile: { label: 'Shapefile', ending: 'shp', hint: 'Read by nearly every tool; short field names, 2 GiB at most.' },
   geojson: { label: 'GeoJSON', ending: 'geojson', hint: 'Text for the web, always in degrees of WGS 84.' },
   csv: { label: 'CSV', ending: 'csv', hint: 'For spreadsheets; points as two columns, other shapes as text.' },
+  geotiff: { label: 'GeoTIFF', ending: 'tif', hint: 'Pixels with their place, packed with Deflate; read back by another reader.' },
 };
 
 const fileStem = (name: string): string => proposeName(name.replace(/\.[^.]+$/, ''), DEFAULT_NAMING);
 
 /** One dataset in another format: what is written, what the format cannot hold, and afterwards how many records came over. */
-export function ExportDialog({ project, dataset, name, crs, onClose }: Props) {
+export function ExportDialog({ project, dataset, name, crs, isRaster, onClose }: Props) {
   const folder = useOwnSources(project.key)?.exportsFolder ?? null;
-  const [format, setFormat] = useState<ExportFormat>('shapefile');
+  const [format, setFormat] = useState<ExportFormat>(isRaster ? 'geotiff' : 'shapefile');
+  /** Bands that are wanted; empty: all. */
+  const [bands, setBands] = useState<readonly number[]>([]);
   const [typed, setTyped] = useState<string | null>(null);
   const stem = typed ?? (folder === null ? '' : `${folder}/${fileStem(name)}`);
   const [isInProject, setInProject] = useState(false);
-  const canMove = crs !== null && project.crs !== null && crs !== project.crs && format !== 'geojson';
+  const canMove = crs !== null && project.crs !== null && crs !== project.crs && format !== 'geojson' && !isRaster;
   const asked = useMemo(
     (): ExportRequest | null =>
       stem.trim() === ''
@@ -60,8 +64,9 @@ export function ExportDialog({ project, dataset, name, crs, onClose }: Props) {
             format,
             at: inRoot(project, `${stem.trim()}.${FORMATS[format].ending}`),
             crs: canMove && isInProject ? project.crs : null,
+            bands,
           },
-    [dataset, format, stem, canMove, isInProject, project],
+    [dataset, format, stem, canMove, isInProject, bands, project],
   );
   const request = useSettled(asked);
   const plan = useQuery({
@@ -93,7 +98,7 @@ export function ExportDialog({ project, dataset, name, crs, onClose }: Props) {
         <ExportReceipt done={result} shown={shown} />
       ) : (
         <Box sx={{ display: 'grid', gridTemplateColumns: '280px minmax(0, 1fr)', gap: 3, mt: 1 }}>
-          <FormatChoice value={format} onChange={setFormat} />
+          <FormatChoice value={format} isRaster={isRaster} onChange={setFormat} />
           <Box>
             <TextField
               fullWidth
@@ -111,13 +116,14 @@ export function ExportDialog({ project, dataset, name, crs, onClose }: Props) {
                 label={`Compute the coordinates in the project's ${project.crs}`}
               />
             )}
+            {plan.data && plan.data.bands > 1 && <BandChoice of={plan.data.bands} value={bands} onChange={setBands} />}
             <Box sx={{ mt: 1.5, fontSize: 13 }}>
               {plan.isError || start.isError ? (
                 <ErrorState error={start.error ?? plan.error} />
               ) : plan.data ? (
                 <Planned plan={plan.data} shown={shown} />
               ) : (
-                <Waiting what="Looking at every record…" />
+                <Waiting what={isRaster ? 'Looking at its pixels…' : 'Looking at every record…'} />
               )}
               {job?.state === 'failed' && <Typography color="error">{job.message}</Typography>}
               {isRunning && <LinearProgress aria-label="Exporting" sx={{ mt: 1 }} />}
@@ -129,26 +135,55 @@ export function ExportDialog({ project, dataset, name, crs, onClose }: Props) {
   );
 }
 
-const FormatChoice = ({ value, onChange }: { value: ExportFormat; onChange: (format: ExportFormat) => void }) => (
+/** Bands of numbers: all of them, or those that are ticked. */
+function BandChoice({ of, value, onChange }: { of: number; value: readonly number[]; onChange: (bands: readonly number[]) => void }) {
+  const toggle = (band: number): void =>
+    onChange(value.includes(band) ? value.filter((b) => b !== band) : [...value, band].sort((a, b) => a - b));
+  return (
+    <FormControl component="fieldset" sx={{ mt: 1.5, maxHeight: 160, overflow: 'auto' }}>
+      <FormLabel component="legend">
+        {value.length === 0 ? `All that it shows, of ${of} bands` : `${many(value.length, 'band')} of ${of}`}
+      </FormLabel>
+      <Box>
+        {Array.from({ length: of }, (_, i) => (
+          <FormControlLabel
+            key={i}
+            control={<Checkbox size="small" checked={value.includes(i + 1)} onChange={() => toggle(i + 1)} />}
+            label={`Band ${i + 1}`}
+          />
+        ))}
+      </Box>
+    </FormControl>
+  );
+}
+
+interface FormatChoiceProps {
+  readonly value: ExportFormat;
+  readonly isRaster: boolean;
+  readonly onChange: (format: ExportFormat) => void;
+}
+const FormatChoice = ({ value, isRaster, onChange }: FormatChoiceProps) => (
   <FormControl>
     <FormLabel id="export-format">As</FormLabel>
     <RadioGroup aria-labelledby="export-format" value={value} onChange={(_, v) => onChange(v as ExportFormat)}>
-      {Object.entries(FORMATS).map(([key, f]) => (
-        <FormControlLabel
-          key={key}
-          value={key}
-          control={<Radio size="small" />}
-          sx={{ alignItems: 'flex-start', mb: 1 }}
-          label={
-            <Box sx={{ pt: 0.75 }}>
-              {f.label}
-              <Typography variant="body2" color="text.secondary">
-                {f.hint}
-              </Typography>
-            </Box>
-          }
-        />
-      ))}
+      {Object.entries(FORMATS)
+        .filter(([key]) => (key === 'geotiff') === isRaster)
+        .map(([key, f]) => (
+          <FormControlLabel
+            key={key}
+            value={key}
+            control={<Radio size="small" />}
+            sx={{ alignItems: 'flex-start', mb: 1 }}
+            label={
+              <Box sx={{ pt: 0.75 }}>
+                {f.label}
+                <Typography variant="body2" color="text.secondary">
+                  {f.hint}
+                </Typography>
+              </Box>
+            }
+          />
+        ))}
     </RadioGroup>
   </FormControl>
 );
@@ -158,7 +193,7 @@ const Planned = ({ plan, shown }: { plan: ExportPreview; shown: (path: string) =
   <>
     {plan.why !== null && <Box sx={{ color: 'var(--plum)', mb: 1 }}>Not so: {plan.why}.</Box>}
     <div>
-      {many(plan.records, 'record')}
+      {plan.unit === 'pixels' ? `${number(plan.records)} pixels` : many(plan.records, 'record')}
       {plan.crs ? `, in ${plan.crs}` : ''}
     </div>
     {plan.files.map((f) => (

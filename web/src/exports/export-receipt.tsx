@@ -1,5 +1,5 @@
 import { Box } from '@mui/material';
-import type { ExportDone } from '@rootmap/core/contract';
+import type { ExportDone, RasterCheck } from '@rootmap/core/contract';
 import { number } from '../parts/format.js';
 import { SkippedList } from '../parts/job-actions.js';
 import { PathText } from '../parts/path-text.js';
@@ -8,9 +8,19 @@ import { Losses } from './losses.js';
 /** What was read and written of an export, and what it could not hold. */
 export const ExportReceipt = ({ done, shown }: { done: ExportDone; shown: (path: string) => string }) => (
   <Box role="status" sx={{ fontSize: 13 }}>
-    <PathText path={shown(done.path)} most={80} />: {number(done.read)} read, {number(done.written)} written
+    <PathText path={shown(done.path)} most={80} />: {number(done.read)} {done.unit} read, {number(done.written)} written
     {done.skipped.length === 0 ? ', none left out.' : `, ${number(done.read - done.written)} left out:`}
     <SkippedList skipped={done.skipped} />
+    {done.check && <Checked check={done.check} />}
     <Losses losses={done.losses} />
+  </Box>
+);
+
+/** What reading the pixels back found, and who read them. */
+const Checked = ({ check: { pixels, isEqual, by } }: { check: RasterCheck }) => (
+  <Box sx={{ color: isEqual ? undefined : 'var(--plum)' }}>
+    {isEqual
+      ? `Read back by another reader: ${number(pixels)} pixels are as ${by === 'another' ? 'another reader finds them in the source' : 'they were read for it; no other reader reads the source'}.`
+      : 'Read back by another reader: the pixels are not those of the source. Do not use the file.'}
   </Box>
 );

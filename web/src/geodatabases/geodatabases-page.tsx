@@ -107,6 +107,6 @@ interface ActProps extends Acting {
 function ActDialog({ project, container, containers, act, onClose }: ActProps) {
   if (act.action !== 'export')
     return <TableActDialog project={project} container={container} containers={containers} act={act} onClose={onClose} />;
-  const { id, name, crs } = act.table;
-  return <ExportDialog project={project} dataset={id} name={name} crs={crs} onClose={onClose} />;
+  const { id, name, crs, kind } = act.table;
+  return <ExportDialog project={project} dataset={id} name={name} crs={crs} isRaster={kind === 'raster'} onClose={onClose} />;
 }

@@ -118,7 +118,7 @@ function TableMenu({ table, isOwn, onAct }: MenuProps) {
           Look at it on a map
         </MenuItem>
         {hasRows && <MenuItem onClick={act(() => onAct({ action: 'rows', table }))}>See its rows</MenuItem>}
-        {hasRows && <MenuItem onClick={act(() => onAct({ action: 'export', table }))}>Export it</MenuItem>}
+        {(hasRows || table.kind === 'raster') && <MenuItem onClick={act(() => onAct({ action: 'export', table }))}>Export it</MenuItem>}
         {isOwn && <Divider />}
         {isOwn && <MenuItem onClick={act(() => onAct({ action: 'rename', table }))}>Rename</MenuItem>}
         {isOwn && <MenuItem onClick={act(() => onAct({ action: 'copy', table }))}>Copy or move</MenuItem>}

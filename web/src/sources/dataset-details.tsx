@@ -73,6 +73,13 @@ export function DatasetDetails({ project, sources, row }: Props) {
         {s ? `, changed ${dateTime(s.modifiedMs)}` : ''}
       </Fact>
       {s && d.format === 'shapefile' && d.link === null && project.id !== null && <SpatialIndexFact project={project} source={s} />}
+      {d.kind === 'raster' && (
+        <Fact name="Pixels">
+          <Button size="small" onClick={() => setAct('export')}>
+            Export it
+          </Button>
+        </Fact>
+      )}
       <FieldsFact projectKey={project.key} row={row} onRows={() => setAct('rows')} onExport={() => setAct('export')} />
       <OriginFact row={row} onEdit={() => setAct('origin')} />
       <Fact name="Whose">

@@ -25,7 +25,7 @@ export function DatasetDialogs({ project, sources, row, act, onClose }: Props) {
     case 'rows':
       return <RowsDialog projectKey={project.key} dataset={d.id} onClose={onClose} />;
     case 'export':
-      return <ExportDialog project={project} dataset={d.id} name={d.name} crs={d.crs} onClose={onClose} />;
+      return <ExportDialog project={project} dataset={d.id} name={d.name} crs={d.crs} isRaster={d.kind === 'raster'} onClose={onClose} />;
     case 'share':
       return <ShareDialog project={project} sources={sources} row={row} onClose={onClose} />;
     case 'read':
