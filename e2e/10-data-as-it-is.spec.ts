@@ -195,3 +195,27 @@ test('each band of the scene becomes a table of a geodatabase, and none is lost'
   await dialog.getByRole('button', { name: 'Bring in 5 tables' }).click();
   await expect(dialog.getByText(/Read back by another reader: all pixels are the same/)).toHaveCount(5, { timeout: 60_000 });
 });
+
+test('a raster is exported as a GeoTIFF, which GDAL finds to be the same, value by value', async ({ page }) => {
+  await openStop(page, STUDY, 'sources?find=depth_model');
+  await page.getByRole('row', { name: /depth_model\.tif/ }).click();
+  await page.getByRole('button', { name: 'Export it' }).click();
+  const dialog = page.getByRole('dialog', { name: 'Export depth_model.tif' });
+  await expect(dialog.getByLabel('GeoTIFF')).toBeChecked();
+  await expect(dialog.getByLabel('Shapefile')).toHaveCount(0);
+  const file = dialog.getByRole('textbox', { name: 'File' });
+  await expect(file).toHaveValue(/depth_model$/);
+  const written = root(`${await file.inputValue()}.tif`);
+  await expectAccessible(page);
+  await dialog.getByRole('button', { name: 'Write 1 file' }).click();
+  await expect(dialog.getByText(/Read back by another reader: .* pixels are as another reader finds them in the source/)).toBeVisible();
+  /** Where there is no value, each file says so in its own way: GDAL is told to leave those out. */
+  const values = (path: string): string[] => {
+    const nodata = /NoData Value=(\S+)/.exec(gdal('gdalinfo', [path]))?.[1];
+    const lines = gdal('gdal_translate', ['-q', '-of', 'XYZ', path, '/vsistdout/']).trim().split('\n');
+    return lines.filter((line) => !['nan', nodata].includes(line.split(' ')[2]));
+  };
+  const wanted = values(root('received', 'hydro_office', 'depth_model.tif'));
+  expect(wanted.length).toBeGreaterThan(1000);
+  expect(values(written)).toEqual(wanted);
+});
