@@ -10,6 +10,7 @@ import type { PixelSource } from '../pixels/pixel-source.js';
 import { windowOf, type PixelWindow } from '../pixels/window-of.js';
 import { tiffPixels } from '../pixels/tiff-pixels.js';
 import type { FoundDataset } from '../project/find-dataset.js';
+import { isTurned } from '../project/is-turned.js';
 import { placedBy } from '../project/placed-by.js';
 import { platformBelow, type NodePlatform } from '../survey/platform.js';
 import { dirname } from '../disk/native-path.js';
@@ -44,7 +45,7 @@ export function planRaster(found: FoundDataset, chosen: readonly number[]): Rast
               ? `it has ${bands} bands of numbers, and no ${wrong}`
               : dataset.crs !== null && code === null
                 ? 'its CRS has no registered code, and codes are what a GeoTIFF is written with here'
-                : isTurned(found)
+                : isTurned(dataset)
                   ? 'it is turned: what is written here has north up'
                   : null;
     const losses: Loss[] =
@@ -53,12 +54,6 @@ export function planRaster(found: FoundDataset, chosen: readonly number[]): Rast
   } finally {
     platform.close();
   }
-}
-
-function isTurned({ dataset: { bbox, raster, group } }: FoundDataset): boolean {
-  if (!bbox || !raster || group.format === 'geopackage') return false; // tiles have north up, and reach beyond their content
-  const near = (a: number, b: number): boolean => Math.abs(a - b) <= 1e-6 * Math.abs(b);
-  return !near(raster.width * raster.pixel[0], bbox[2] - bbox[0]) || !near(raster.height * raster.pixel[1], bbox[3] - bbox[1]);
 }
 
 /** Codes in the keys of a GeoTIFF have 16 bits. */

@@ -27,6 +27,7 @@ import { tiffPixels } from '../pixels/tiff-pixels.js';
 import { rootsWrittenIn } from '../move/plan-move.js';
 import type { Scope } from '../project/scope.js';
 import { dataAt, type FoundDataset } from '../project/find-dataset.js';
+import { isTurned } from '../project/is-turned.js';
 import { partsOf } from './shape-parts.js';
 import { textReadingOf } from './text-reading.js';
 import { refuseHeld } from './holders.js';
@@ -118,14 +119,6 @@ function refusal({ folder, dataset }: FoundDataset, path: string, crs: string | 
   if (dataset.kind === 'vector' && crs !== null && own !== null && !transformer(own, crs))
     return `how ${keyName(own)} becomes ${crs} is not known here: bring it in in its own CRS`;
   return join(folder, dataset.group.path) === path ? 'it is in this geodatabase already' : null;
-}
-
-/** Pixels that are turned fill less of the extent than its sides tell. */
-function isTurned({ bbox, raster, group }: FoundDataset['dataset']): boolean {
-  if (!bbox || !raster || group.format === 'geopackage') return false; // tiles have north up, and reach beyond their content
-  const [px, py] = raster.pixel;
-  const near = (a: number, b: number): boolean => Math.abs(a - b) <= 1e-6 * Math.abs(b);
-  return !near(raster.width * px, bbox[2] - bbox[0]) || !near(raster.height * py, bbox[3] - bbox[1]);
 }
 
 /** Null: there is such a band, or none is asked for. */
