@@ -44,11 +44,10 @@ export interface ExportPreview {
   readonly why: string | null;
 }
 
-/** What reading a raster back found. */
+/** A raster was read back, and its pixels were those of the source. */
 export interface RasterCheck {
   /** Pixels that were looked at, in all bands. */
   readonly pixels: number;
-  readonly isEqual: boolean;
   /** Who read the source: another reader, or the one that wrote, where no other reads it. */
   readonly by: 'another' | 'own';
 }

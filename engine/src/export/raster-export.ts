@@ -102,8 +102,10 @@ export async function writeRasterExport(
       });
     if (opened.damaged) throw failed(found, `${opened.damaged} of its blocks are damaged. Copy it again from where it came from`);
     const check = await checked(found, platform, path, { sources, bands, isColour, isFlipped });
+    if (!check.isEqual) throw failed(found, 'read back, its pixels were not those of the source. Nothing of it was kept');
     const pixels = width * height * Math.max(1, bands.length);
-    return { unit: 'pixels', read: pixels, written: pixels, skipped: [], losses: planRaster(found, chosen).losses, check };
+    const { losses } = planRaster(found, chosen);
+    return { unit: 'pixels', read: pixels, written: pixels, skipped: [], losses, check: { pixels: check.pixels, by: check.by } };
   } finally {
     opened.close();
     platform.close();
@@ -178,7 +180,12 @@ interface Written {
   readonly isFlipped: boolean;
 }
 
-async function checked(found: FoundDataset, platform: NodePlatform, path: string, of: Written): Promise<RasterCheck> {
+async function checked(
+  found: FoundDataset,
+  platform: NodePlatform,
+  path: string,
+  of: Written,
+): Promise<RasterCheck & { readonly isEqual: boolean }> {
   const written = platformBelow(dirname(path));
   try {
     let by: RasterCheck['by'] = 'another';

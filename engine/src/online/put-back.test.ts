@@ -75,8 +75,20 @@ test('another edition stays away unless it is wanted; without checksums nothing 
   expect((await plan()).rows[0]!.state).toBe('not-told');
 });
 
+test('a file beside it that nobody wrote down did not stand there: it is not as it was', async () => {
+  const endings = ['shp', 'shx', 'dbf'];
+  writeFileSync(t.at('came/BUOYS.cpg'), 'UTF-8');
+  const told = (more: readonly string[]) =>
+    record([...endings, ...more].map((e) => ({ path: `buoys.${e}`, hash: sum(`came/BUOYS.${e}`) })));
+  const others = existsSync(t.at('came/BUOYS.prj')) ? ['prj'] : [];
+  told(others);
+  expect((await plan()).rows[0]!.state).toBe('left');
+  told([...others, 'cpg']);
+  expect((await plan()).rows[0]!.state).toBe('as-it-was');
+});
+
 test('a companion that stands there alone gives way; what is not in it is said; what may not be fetched is not asked for', async () => {
-  record([{ path: 'buoys.shp', hash: sum('came/BUOYS.shp') }]);
+  record(undefined);
   writeFileSync(t.at('stick/p/received/buoys.dbf'), 'left behind');
   const { change, copies } = await plan();
   await runChange(change!, { journal: new SqlJournal(store), program: 'test', stageAll: stageEdition(copies) });

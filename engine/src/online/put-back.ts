@@ -66,7 +66,7 @@ export async function planPutBack(
   return { change, copies, rows };
 }
 
-/** Only checksums tell: what came beside the main file is held against them, too. */
+/** Only checksums tell: each file that came is held against its own, and one that nobody wrote down did not stand there. */
 function stateOf(
   main: string,
   files: StayedOut['files'],
@@ -74,5 +74,5 @@ function stateOf(
 ): 'as-it-was' | 'other' | 'not-told' {
   const told = new Map(files.map((f) => [f.path, f.hash]));
   if (!told.has(main)) return 'not-told';
-  return coming.every((c) => (told.get(c.name) ?? c.hash) === c.hash) && coming.some((c) => c.name === main) ? 'as-it-was' : 'other';
+  return coming.every((c) => told.get(c.name) === c.hash) && coming.some((c) => c.name === main) ? 'as-it-was' : 'other';
 }

@@ -73,7 +73,7 @@ export class EditionService {
       const unpacked = isArchive ? join(folder, 'unpacked') : folder;
       if (isArchive) await unpackWhole(path, unpacked);
       const done = await work(unpacked, edition);
-      rmSync(folder); // only once nothing went wrong: what came is not fetched twice
+      this.desk.forget(folder); // only once nothing went wrong: what came is not fetched twice
       return done;
     } finally {
       release();

@@ -56,7 +56,8 @@ function Drawing({ project, path, doc, onDone }: Props & { readonly doc: MapDocV
     return () => clearTimeout(timer);
   }, []);
   const isAsking = draft.layers.some((layer) => {
-    const isService = factsOf(layer).file?.reach === 'service';
+    const { file } = factsOf(layer);
+    const isService = file?.reach === 'service';
     const drawn = scene.find((s) => s.id === layer.id);
     return (states.get(layer.id)?.isReading ?? false) || (isService && !drawn?.service && states.get(layer.id)?.problem == null);
   });
