@@ -2,6 +2,7 @@ import { execFileSync } from 'node:child_process';
 import { existsSync, readdirSync, readFileSync, statSync, writeFileSync } from 'node:fs';
 import { join } from 'node:path';
 import type { Page } from '@playwright/test';
+import type { ServiceTreeView } from '@rootmap/core/contract';
 import { desk, expect, expectAccessible, folder, openStop, servers, STUDY, test, useDemo } from './demo.js';
 
 /*
@@ -102,6 +103,27 @@ test('members sign in: a wrong password, then the right one; it stands in no fil
     for (const secret of secrets) if (bytes.includes(secret)) found.push(`${file}: ${secret}`);
   }
   expect(found).toEqual([]);
+});
+
+test('a catalogue larger than what is listed is searched where it stands', async ({ page }) => {
+  // What is listed is cut short, as of a catalogue of many thousands; the search itself is the server's.
+  await page.route('**/services/tree', async (route) => {
+    const response = await route.fetch();
+    const body = (await response.json()) as ServiceTreeView;
+    const items = body.tree.items.filter((i) => !i.title.startsWith('Islet beacons'));
+    await route.fulfill({ response, json: { ...body, tree: { ...body.tree, items, more: 31_000 } } });
+  });
+  await openServices(page);
+  await card(page, 'Library').getByRole('button', { name: 'Look through it' }).click();
+  await expect(page.getByText(/the first of at least 31\D0\d\d/)).toBeVisible();
+  await page.getByLabel('Find in what it offers').fill('islet beacons');
+  await expect(page.getByText('Nothing that is listed of it has these words.')).toBeVisible();
+  await page.getByRole('button', { name: 'Let the server search all that it has for “islet beacons”' }).click();
+  await expect(page.getByText('The server found 1 record for “islet beacons” in all that it has.')).toBeVisible();
+  await page.getByRole('button', { name: 'Islet beacons (file)' }).click();
+  await expect(page.getByText('it is a file: fetch it in Bring in')).toBeVisible();
+  await page.reload();
+  await expect(page.getByText(/^The server found 1 record/)).toBeVisible();
 });
 
 test('a layer is found by search, looked at, and brought into a map, which draws it', async ({ page }) => {

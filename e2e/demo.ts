@@ -88,6 +88,11 @@ const WCAG = ['wcag2a', 'wcag2aa', 'wcag21a', 'wcag21aa', 'wcag22aa'];
 
 /** Nothing of the page is against WCAG, as far as axe can tell. `rules`: only these. */
 export async function expectAccessible(page: Page, rules?: string[]): Promise<void> {
+  // A button that fades from grey to ink is read once it has.
+  await page.evaluate(async () => {
+    const ending = document.getAnimations().filter((a) => a.effect?.getTiming().iterations !== Infinity);
+    await Promise.allSettled(ending.map((a) => a.finished));
+  });
   // One run in the page itself, and no selectors for what is right: all that is left out is what nobody reads.
   const axe = new AxeBuilder({ page }).setLegacyMode(true).options({ resultTypes: ['violations'] });
   const { violations } = await (rules ? axe.withRules(rules) : axe.withTags(WCAG)).analyze();

@@ -1,6 +1,6 @@
 import { readFileSync } from 'node:fs';
 import { ProblemError } from '@rootmap/core';
-import { dataFolder, resolve, ServiceDesk, type SignIn } from '@rootmap/engine';
+import { dataFolder, parseHostList, placeNameOf, resolve, ServiceDesk, type Scope, type SignIn, type Wire } from '@rootmap/engine';
 import type { Call } from './command.js';
 
 /** Flags by which a command says who asks. Never the secret itself: arguments stand in lists of processes. */
@@ -12,14 +12,22 @@ export const SIGN_IN_FLAGS = {
   'key-file': { type: 'string' },
 } as const;
 
+/** Services as a folder may ask them: the settings of its place say which hosts are allowed. */
+export interface FromHere {
+  readonly desk: ServiceDesk;
+  readonly wire: Wire;
+  readonly place: string;
+}
+
 /** The desk for services, with what the app knows of them. */
-export async function withDesk<T>(work: (desk: ServiceDesk) => Promise<T>): Promise<T> {
+export async function withDesk<T>(scope: Scope, work: (from: FromHere) => Promise<T>): Promise<T> {
   const { openStore, KnownServices } = await import('@rootmap/engine/store');
   const store = await openStore(dataFolder());
-  const hosts = (process.env['ROOTMAP_HOSTS'] ?? '').toLowerCase().split(',').filter(Boolean);
+  const hosts = parseHostList(process.env['ROOTMAP_HOSTS']);
+  const place = placeNameOf(scope.root ?? scope.named, scope.places);
   const desk = await ServiceDesk.open(new KnownServices(store), { dataFolder: dataFolder(), hosts });
   try {
-    return await work(desk);
+    return await work({ desk, wire: desk.wireFrom(place), place });
   } finally {
     await desk.close();
     await store.destroy();

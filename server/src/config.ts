@@ -1,6 +1,7 @@
 import { existsSync } from 'node:fs';
 import { fileURLToPath } from 'node:url';
-import { dataFolder, parsePlaceList, type PlaceSetting } from '@rootmap/engine/workbench';
+import { ProblemError } from '@rootmap/core';
+import { dataFolder, parseHostList, parsePlaceList, type AllowedHost, type PlaceSetting } from '@rootmap/engine/workbench';
 
 export interface Config {
   readonly host: string;
@@ -11,8 +12,8 @@ export interface Config {
   readonly accessKey: string | null;
   /** Folder of the simulated devices; null: this is the real thing. */
   readonly demoFolder: string | null;
-  /** Hosts of one's own network, as `host` or `host:port`, that linked services may stand on. */
-  readonly hosts: readonly string[];
+  /** Hosts of one's own network that linked services may stand on: in every place, or in one. */
+  readonly hosts: readonly AllowedHost[];
   /** Address of the servers that stand in for those of others; null: they do not run. */
   readonly standIns: readonly [address: string, secure: string | null] | null;
   readonly webFolder: string;
@@ -24,6 +25,15 @@ export interface Config {
 
 const LOOPBACK = /^(127(\.\d{1,3}){3}|::1|localhost)$/;
 export const isLoopback = (host: string): boolean => LOOPBACK.test(host);
+
+/** Throws `wrong-use` where others reach this server, too. */
+export function checkHostsEditable(config: Pick<Config, 'host'>): void {
+  if (!isLoopback(config.host))
+    throw new ProblemError({
+      code: 'wrong-use',
+      message: 'Which hosts may be asked is set where this server is configured: others reach it, too. Name them in ROOTMAP_HOSTS.',
+    });
+}
 
 /** The built web app, seen from the bundled server or from the compiled one. */
 function builtWeb(): string {
@@ -61,11 +71,7 @@ export function readConfig(env: NodeJS.ProcessEnv): Config {
     readLimitMs: readSeconds * 1000,
     names: (env['ROOTMAP_NAMES'] ?? '').toLowerCase().split(',').filter(Boolean),
     demoFolder: env['ROOTMAP_DEMO'] || null,
-    hosts: (env['ROOTMAP_HOSTS'] ?? '')
-      .toLowerCase()
-      .split(',')
-      .map((h) => h.trim())
-      .filter(Boolean),
+    hosts: parseHostList(env['ROOTMAP_HOSTS']),
     standIns: env['ROOTMAP_DEMO'] ? standInsOf(env['ROOTMAP_STANDINS']) : null,
     webFolder: env['ROOTMAP_WEB'] ?? builtWeb(),
   };

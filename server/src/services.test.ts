@@ -1,7 +1,7 @@
 import { cpSync, mkdirSync, readFileSync } from 'node:fs';
 import { afterAll, beforeAll, expect, test } from '@jest/globals';
 import { join } from '@rootmap/engine';
-import type { EditPreview, FoundServiceView, ProjectView, ServiceLayerView, ServicesView } from '@rootmap/core/contract';
+import type { EditPreview, FoundServiceView, PlaceView, ProjectView, ServiceLayerView, ServicesView } from '@rootmap/core/contract';
 import { StandIns } from '../../engine/test/stand-ins.js';
 import { TestServer } from '../test/start-server.js';
 
@@ -141,6 +141,9 @@ test('a host of one’s own network is asked only when it is allowed by name', a
   const address = `${servers.address.replace('127.0.0.1', 'localhost')}/library`;
   expect((await server.post(services('/find'), { address })).body).toMatchObject({ trouble: 'private', host: new URL(address).host });
   const put = await server.ask('PUT', services('/hosts'), { body: { host: new URL(address).host, allowed: true } });
-  expect((put.body as ServicesView).hosts.own).toEqual([new URL(address).host]);
+  expect((put.body as ServicesView).hosts).toContain(new URL(address).host);
+  const { place } = put.body as ServicesView;
+  const places = (await server.get('/api/places')).body as PlaceView[];
+  expect(places.map((p) => [p.name, p.hosts.own])).toEqual(places.map((p) => [p.name, p.name === place ? [new URL(address).host] : []]));
   expect((await server.post(services('/find'), { address })).status).toBe(200);
 });

@@ -20,10 +20,9 @@ import {
   type StayedOut,
   unpackWhole,
   type RootedScope,
-  type ServiceDesk,
 } from '@rootmap/engine';
 import type { Answer, Call, Command } from '../command.js';
-import { withDesk } from '../desk.js';
+import { withDesk, type FromHere } from '../desk.js';
 import { withJournal } from '../journal.js';
 import { heads, scopeOf, who } from '../scope.js';
 import { columns, many } from '../text.js';
@@ -37,19 +36,19 @@ export const editions: Command = {
   run: async (call) => {
     const scope = rooted(scopeOf(call));
     const { take: dataset, missing } = call.flags;
-    return withDesk((desk) =>
-      typeof dataset === 'string' ? take(call, scope, desk, dataset) : missing === true ? putBack(call, scope, desk) : look(scope, desk),
+    return withDesk(scope, (from) =>
+      typeof dataset === 'string' ? take(call, scope, from, dataset) : missing === true ? putBack(call, scope, from) : look(scope, from),
     );
   },
 };
 
-async function look(scope: RootedScope, desk: ServiceDesk): Promise<Answer> {
+async function look(scope: RootedScope, { desk, wire }: FromHere): Promise<Answer> {
   const recorded = recordedAddresses(scope, []);
   // One address may have been copied in several parts.
   const partOf = ({ address, origin }: (typeof recorded)[number]): string => `${address} ${origin.edition?.degrees?.join(',') ?? ''}`;
   const addresses = [...new Map(recorded.map((r) => [partOf(r), r])).values()];
   const looks = await Promise.all(
-    addresses.map(async (r) => lookForEdition(desk.wire, r.address, r.origin.edition ?? null, await desk.signInFor(r.address))),
+    addresses.map(async (r) => lookForEdition(wire, r.address, r.origin.edition ?? null, await desk.signInFor(r.address))),
   );
   const all = looks.map((l, i) => ({ ...l, datasets: recorded.filter((r) => partOf(r) === partOf(addresses[i]!)).map((r) => r.id) }));
   const changed = all.filter((l) => l.state === 'changed').length;
@@ -65,17 +64,17 @@ async function look(scope: RootedScope, desk: ServiceDesk): Promise<Answer> {
 }
 
 /** What stands at an address, fetched and unpacked. */
-async function fetched(call: Call, desk: ServiceDesk, address: string) {
+async function fetched(call: Call, { desk, wire }: FromHere, address: string) {
   const folder = join(dataFolder(), 'fetching', createHash('sha256').update(address).digest('hex').slice(0, 32));
   const told = ({ done, of }: Progress): void => call.progress(`${done}${of > 0 ? ` of ${of}` : ''} bytes`);
-  const { path, edition } = await fetchFile(desk.wire, { address, folder, signIn: await desk.signInFor(address) }, told);
+  const { path, edition } = await fetchFile(wire, { address, folder, signIn: await desk.signInFor(address) }, told);
   const isArchive = ARCHIVE_ENDING.test(path);
   const unpacked = isArchive ? join(folder, 'unpacked') : dirname(path);
   if (isArchive) await unpackWhole(path, unpacked);
   return { unpacked, origin: { fetched: new Date().toISOString().slice(0, 10), edition }, forget: () => desk.forget(folder) };
 }
 
-async function take(call: Call, scope: RootedScope, desk: ServiceDesk, dataset: string): Promise<Answer> {
+async function take(call: Call, scope: RootedScope, from: FromHere, dataset: string): Promise<Answer> {
   const wantedPath = resolve(call.cwd, dataset);
   const all = recordedAddresses(scope, []);
   const address = all.find((r) => r.id === wantedPath || r.id.startsWith(`${wantedPath}#`))?.address;
@@ -84,7 +83,7 @@ async function take(call: Call, scope: RootedScope, desk: ServiceDesk, dataset: 
       code: 'wrong-use',
       message: `No address is written down for ${dataset}. rootmap editions lists those that have one.`,
     });
-  const came = await fetched(call, desk, address);
+  const came = await fetched(call, from, address);
   const wanted = all.filter((r) => r.address === address);
   const plan = await planTakeEdition(scope, wanted, came.unpacked, came.origin, who());
   const isApplied = call.flags['apply'] === true && plan.change !== null;
@@ -121,7 +120,7 @@ const PUT_WORDS: Readonly<Record<PutBackRow['state'], string>> = {
 };
 
 /** What stayed out of a bundle is fetched from its publisher, each address by itself. */
-async function putBack(call: Call, scope: RootedScope, desk: ServiceDesk): Promise<Answer> {
+async function putBack(call: Call, scope: RootedScope, from: FromHere): Promise<Answer> {
   const missing = stayedOut(scope);
   const byAddress = new Map<string, StayedOut[]>();
   for (const one of missing) byAddress.set(one.address, [...(byAddress.get(one.address) ?? []), one]);
@@ -129,7 +128,7 @@ async function putBack(call: Call, scope: RootedScope, desk: ServiceDesk): Promi
   const isApplied = call.flags['apply'] === true;
   for (const [address, wanted] of byAddress)
     try {
-      const came = await fetched(call, desk, address);
+      const came = await fetched(call, from, address);
       const takesOther = call.flags['other'] === true;
       const { change, copies, rows: told } = await planPutBack(scope, wanted, came.unpacked, came.origin, { takesOther, who: who() });
       if (isApplied && change)

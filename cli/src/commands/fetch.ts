@@ -34,13 +34,13 @@ export const fetchData: Command = {
     const scope = scopeOf(call, dirname(target));
     const whole = pastedAddress(call.words[0]!);
     const address = withoutSecrets(whole);
-    return withDesk(async (desk) => {
+    return withDesk(scope, async ({ desk, wire }) => {
       const given = (await signInFrom(call)) ?? signInOf(whole);
       if (given) await desk.signIn(address, given);
       const folder = join(dataFolder(), 'fetching', createHash('sha256').update(address).digest('hex').slice(0, 32));
       const told = ({ done, of }: Progress): void => call.progress(`${done}${of > 0 ? ` of ${of}` : ''} bytes`);
       const { path, name, resumedAt, edition } = await fetchFile(
-        desk.wire,
+        wire,
         { address, folder, signIn: given ?? (await desk.signInFor(address)) },
         told,
       );

@@ -20,7 +20,7 @@ import {
   type ServiceDesk,
 } from '@rootmap/engine';
 import type { Answer, Call, Command } from '../command.js';
-import { signInFrom, SIGN_IN_FLAGS, withDesk } from '../desk.js';
+import { signInFrom, SIGN_IN_FLAGS, withDesk, type FromHere } from '../desk.js';
 import { withJournal } from '../journal.js';
 import { heads, scopeOf, who } from '../scope.js';
 import { columns, many } from '../text.js';
@@ -46,12 +46,12 @@ export const services: Command = {
     const [verb] = call.words;
     const scope = rooted(scopeOf(call, call.paths[1]));
     const rest = call.words.slice(2);
-    return withDesk(async (desk): Promise<Answer> => {
-      if (verb === 'list') return list(scope, desk);
-      if (verb === 'add') return add(call, scope, desk, rest);
-      if (verb === 'try') return tryThem(scope, desk, rest);
-      if (verb === 'items') return items(call, scope, desk, rest);
-      if (verb === 'copy') return copy(call, scope, desk, rest);
+    return withDesk(scope, async (from): Promise<Answer> => {
+      if (verb === 'list') return list(scope, from.desk);
+      if (verb === 'add') return add(call, scope, from, rest);
+      if (verb === 'try') return tryThem(scope, from, rest);
+      if (verb === 'items') return items(call, scope, from, rest);
+      if (verb === 'copy') return copy(call, scope, from, rest);
       throw wrongUse(`There is no "services ${verb}": list, add, try, items and copy are there.`);
     });
   },
@@ -112,11 +112,11 @@ function answerOf(scope: RootedScope, all: ReturnType<typeof rows>): Answer {
 
 const list = (scope: RootedScope, desk: ServiceDesk): Answer => answerOf(scope, rows(scope, desk));
 
-async function add(call: Call, scope: RootedScope, desk: ServiceDesk, [address]: readonly string[]): Promise<Answer> {
+async function add(call: Call, scope: RootedScope, { desk, place }: FromHere, [address]: readonly string[]): Promise<Answer> {
   if (address === undefined) throw wrongUse('Say which: rootmap services add FOLDER ADDRESS.');
-  const found = await desk.find(address, await signInFrom(call));
+  const found = await desk.find(place, address, await signInFrom(call));
   if (found.signIn) await desk.signIn(found.url, found.signIn);
-  await desk.learn(found);
+  await desk.learn(place, found);
   const { tree, url } = found;
   const name = typeof call.flags['name'] === 'string' ? call.flags['name'] : tree.title.slice(0, 80);
   const { change } = await planEdit(
@@ -144,30 +144,34 @@ async function add(call: Call, scope: RootedScope, desk: ServiceDesk, [address]:
   };
 }
 
-async function tryThem(scope: RootedScope, desk: ServiceDesk, names: readonly string[]): Promise<Answer> {
+async function tryThem(scope: RootedScope, { desk, place }: FromHere, names: readonly string[]): Promise<Answer> {
   const wanted = names.length > 0 ? names.map((n) => named(scope, n)) : linkedIn(scope);
   if (wanted.length === 0) throw wrongUse('No service is linked: rootmap services add FOLDER ADDRESS.');
-  await Promise.all(wanted.map((s) => desk.ask(s.url, s.kind)));
+  await Promise.all(wanted.map((s) => desk.ask(place, s.url, s.kind)));
   return answerOf(
     scope,
     rows(scope, desk).filter((r) => wanted.some((w) => w.name === r.name)),
   );
 }
 
-async function items(call: Call, scope: RootedScope, desk: ServiceDesk, [name]: readonly string[]): Promise<Answer> {
+async function items(call: Call, scope: RootedScope, { desk, place }: FromHere, [name]: readonly string[]): Promise<Answer> {
   const service = named(scope, name);
-  const { tree, readMs } = await desk.tree(service.url, service.kind, true);
+  const { tree, readMs } = await desk.tree(place, service.url, service.kind, true);
   const words = String(call.flags['find'] ?? '')
     .toLowerCase()
     .split(/\s+/)
     .filter(Boolean);
   const hay = (i: ServiceItem): string => [i.title, i.name, i.publisher, i.description, ...i.keywords].join(' ').toLowerCase();
-  const found = tree.items.filter((i) => i.name !== '' && words.every((w) => hay(i).includes(w)));
+  const listed = tree.items.filter((i) => i.name !== '' && words.every((w) => hay(i).includes(w)));
+  // A catalogue too large to be listed whole is searched where it stands.
+  const there = tree.more > 0 && words.length > 0 ? await desk.search(place, service.url, words.join(' ')) : null;
+  const found = [...listed, ...(there?.items ?? []).filter((i) => !listed.some((l) => l.name === i.name))];
+  const more = there?.more ?? tree.more;
   return {
-    json: { ...heads(scope), service: service.name, kind: tree.kind, read: new Date(readMs).toISOString(), more: tree.more, items: found },
+    json: { ...heads(scope), service: service.name, kind: tree.kind, read: new Date(readMs).toISOString(), more, items: found },
     text: [
       ...columns(found.map((i) => [i.use, i.name, i.changed?.slice(0, 10) ?? '', i.publisher ?? '', i.title])),
-      `${many(found.length, 'thing')}${tree.more > 0 ? `; ${tree.more} more are not listed` : ''}`,
+      `${many(found.length, 'thing')}${more > 0 ? `; at least ${more} more are not listed` : ''}`,
     ],
     status: 0,
   };
@@ -182,12 +186,12 @@ function boxFlag(call: Call): readonly number[] | null {
   return numbers;
 }
 
-async function copy(call: Call, scope: RootedScope, desk: ServiceDesk, [name, wanted]: readonly string[]): Promise<Answer> {
+async function copy(call: Call, scope: RootedScope, { desk, wire, place }: FromHere, [name, wanted]: readonly string[]): Promise<Answer> {
   const service = named(scope, name);
   const { into, table, 'to-crs': crs } = call.flags;
   if (wanted === undefined || typeof into !== 'string')
     throw wrongUse('Say what, and where to: rootmap services copy FOLDER NAME ITEM --into FILE.gpkg.');
-  const { tree } = await desk.tree(service.url, service.kind, false);
+  const { tree } = await desk.tree(place, service.url, service.kind, false);
   const item = tree.items.find((i) => i.name === wanted);
   if (!item?.href) throw wrongUse(`${service.name} offers nothing named "${wanted}". rootmap services items lists what it has.`);
   if (item.use !== 'copyable') throw wrongUse(`"${item.title}" is a ${item.use}: it cannot be copied as records.`);
@@ -202,7 +206,7 @@ async function copy(call: Call, scope: RootedScope, desk: ServiceDesk, [name, wa
     signIn: await desk.signInFor(item.href),
   };
   const told = ({ done, of }: Progress): void => call.progress(`${done}${of > 0 ? ` of ${of}` : ''} records`);
-  const copied = await copyFeatures(desk.wire, order, told);
+  const copied = await copyFeatures(wire, order, told);
   noteOriginOf(copied, order, { item, service: service.name, publisher: tree.publisher });
   const file = resolve(call.cwd, into);
   const find = () => datasetsOfFile(copied.file)[0]!;

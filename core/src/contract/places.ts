@@ -1,6 +1,12 @@
 import Joi from 'joi';
 import { objectOf } from './shapes.js';
 
+/** Hosts of one's own network that may be asked: by the configuration, and as people allowed it in the app. */
+export interface PlaceHosts {
+  readonly configured: readonly string[];
+  readonly own: readonly string[];
+}
+
 export interface PlaceView {
   readonly name: string;
   readonly folder: string;
@@ -11,6 +17,8 @@ export interface PlaceView {
   readonly absentSince: string | null;
   /** The folder at which it stood before it was known again here by what is on it. */
   readonly formerly: string | null;
+  /** What projects in it alone may ask. */
+  readonly hosts: PlaceHosts;
 }
 
 export interface StatusView {
@@ -20,6 +28,10 @@ export interface StatusView {
   readonly standIns: boolean;
   /** Places can be added and removed in the app: only on loopback, and not when they are configured. */
   readonly placesEditable: boolean;
+  /** Which hosts of one's own network may be asked can be set in the app: only on loopback. */
+  readonly hostsEditable: boolean;
+  /** Hosts that projects in every place may ask. */
+  readonly hosts: PlaceHosts;
   readonly notices: readonly string[];
 }
 
@@ -61,6 +73,19 @@ export const placeRequest = objectOf<PlaceRequest>({
     .required(),
   folder: Joi.string().min(1).max(4096).required(),
   driveNames: Joi.array().items(Joi.string().max(400)).max(20).default([]),
+});
+
+export interface HostRequest {
+  readonly host: string;
+  readonly allowed: boolean;
+}
+export const hostRequest = objectOf<HostRequest>({
+  host: Joi.string()
+    .lowercase()
+    .pattern(/^([a-z0-9._-]+|\[[0-9a-f:]+\])(:\d{1,5})?$/, 'a host, or host:port')
+    .max(260)
+    .required(),
+  allowed: Joi.boolean().required(),
 });
 
 export interface DriveNameRequest {

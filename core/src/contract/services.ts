@@ -1,5 +1,5 @@
 import Joi from 'joi';
-import type { ServiceTree } from '../service/service-tree.js';
+import type { ServiceItem, ServiceTree } from '../service/service-tree.js';
 import { urlOf, type ServiceKind } from '../service/service-address.js';
 import type { ImportDone } from './geodatabases.js';
 import type { ChangeView } from './journal.js';
@@ -62,8 +62,10 @@ export interface ServiceView {
 
 export interface ServicesView {
   readonly services: readonly ServiceView[];
-  /** Hosts of one's own network that may be asked. */
-  readonly hosts: { readonly configured: readonly string[]; readonly own: readonly string[] };
+  /** The place that the project stands in. */
+  readonly place: string;
+  /** Hosts of one's own network that projects there may ask. */
+  readonly hosts: readonly string[];
   /** Answers that are kept, and how many of them may be. */
   readonly kept: { readonly bytes: number; readonly limitBytes: number };
 }
@@ -99,25 +101,28 @@ export interface ServiceTreeView {
   readonly usedBy: Readonly<Record<string, readonly string[]>>;
 }
 
+export interface ServiceSearchRequest {
+  readonly url: string;
+  readonly words: string;
+}
+export const serviceSearchRequest = objectOf<ServiceSearchRequest>({
+  url: address.required(),
+  words: Joi.string().trim().min(1).max(400).required(),
+});
+
+/** Records that the server itself found. */
+export interface ServiceSearchView {
+  readonly items: readonly ServiceItem[];
+  /** How many more it found at least. */
+  readonly more: number;
+}
+
 export interface ServiceSignInRequest {
   readonly url: string;
   /** Null: what is known is forgotten. */
   readonly signIn: SignInRequest | null;
 }
 export const serviceSignInRequest = objectOf<ServiceSignInRequest>({ url: address.required(), signIn: signIn.allow(null).required() });
-
-export interface HostRequest {
-  readonly host: string;
-  readonly allowed: boolean;
-}
-export const hostRequest = objectOf<HostRequest>({
-  host: Joi.string()
-    .lowercase()
-    .pattern(/^([a-z0-9._-]+|\[[0-9a-f:]+\])(:\d{1,5})?$/, 'a host, or host:port')
-    .max(260)
-    .required(),
-  allowed: Joi.boolean().required(),
-});
 
 const box = Joi.string().pattern(/^-?[\d.]+(e[+-]?\d+)?(,-?[\d.]+(e[+-]?\d+)?){3}$/i, 'four numbers: west, south, east, north');
 

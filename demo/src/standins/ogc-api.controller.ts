@@ -115,6 +115,7 @@ function pageOf(all: readonly object[], address: string, query: Query_) {
   const at = (from: number): string => {
     const parameters = new URLSearchParams({
       ...(query['bbox'] ? { bbox: query['bbox'] } : {}),
+      ...(query['q'] ? { q: query['q'] } : {}),
       limit: String(limit),
       offset: String(from),
     });
@@ -187,7 +188,7 @@ export class LibraryController extends Api {
     response.type('application/geo+json');
     if (id !== 'catalogue') return this.page(request, id, query);
     return pageOf(
-      recordsOf(this.collections, this.base(request), `${request.protocol}://${request.get('host')}`),
+      withWords(recordsOf(this.collections, this.base(request), `${request.protocol}://${request.get('host')}`), query['q']),
       `${this.base(request)}/collections/catalogue/items`,
       query,
     );
@@ -198,6 +199,16 @@ export class LibraryController extends Api {
     if (!found) throw new HttpException({ code: 'NotFound', description: 'There is no such feature.' }, 404);
     return found;
   }
+}
+
+/** Records in whose texts one of the terms stands, commas between them (OGC 20-004r1, the parameter `q`). */
+function withWords(records: readonly object[], q: string | undefined): readonly object[] {
+  const terms = (q ?? '')
+    .toLowerCase()
+    .split(',')
+    .map((t) => t.trim())
+    .filter(Boolean);
+  return terms.length === 0 ? records : records.filter((r) => terms.some((t) => JSON.stringify(r).toLowerCase().includes(t)));
 }
 
 function recordsOf(collections: readonly Collection[], base: string, host: string): object[] {

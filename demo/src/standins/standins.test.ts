@@ -62,6 +62,17 @@ describe('records, as GDAL reads them (driver OAPIF)', () => {
     expect((await fetch(at('/library/collections/harbour_lights/items?limit=no'))).status).toBe(400);
     expect((await fetch(at('/library/collections/none'))).status).toBe(404);
   });
+  test('a catalogue is searched by q: terms with commas between, any of which is found (OGC 20-004r1)', async () => {
+    const titles = async (q: string): Promise<string[]> => {
+      const page = (await json(`/library/collections/catalogue/items?q=${encodeURIComponent(q)}`)) as {
+        features: { properties: { title: string } }[];
+      };
+      return page.features.map((f) => f.properties.title);
+    };
+    expect(await titles('islet beacons')).toEqual(['Islet beacons (file)']);
+    expect((await titles('islet beacons, lights')).length).toBeGreaterThan(1);
+    expect(await titles('no such thing')).toEqual([]);
+  });
   test('records of a catalogue (OGC 20-004r1, 7.1: id, type, properties.type and title, links)', async () => {
     const { features } = (await json('/library/collections/catalogue/items?limit=100')) as { features: Record<string, unknown>[] };
     for (const f of features)

@@ -139,31 +139,69 @@ async function tilesAt(wire: Wire, url: string, options: AskOptions): Promise<Se
 }
 
 async function ogcApiAt(wire: Wire, url: string, options: AskOptions): Promise<ServiceTree> {
-  const host = new URL(url).host;
-  const answer = await wire.ask(url, { ...options, accept: JSON_ACCEPT });
-  const landing = readLanding(jsonOf(answer), answer.url);
-  if (!landing) throw noService(host, 'no-map-server', 'its answer has no links, as a landing page has');
-  const listed = await askJson(wire, onSameServer(landing.collections ?? belowService(url, 'collections'), url), options);
-  const read = readCollections(url, listed.document, landing);
-  if (!read.ok) throw new ProblemError(read.problem);
-  const tree = read.value;
-  const catalogues = collectionsOfRecords(listed.document);
+  const begunMs = Date.now();
+  const { tree, catalogues } = await collectionsAt(wire, url, options);
   const records: ServiceItem[] = [];
+  let more = tree.more;
   for (const c of catalogues) {
     records.push({ ...EMPTY_ITEM, name: '', title: c.title, whyNot: 'it is a heading: choose what stands below it' });
-    for await (const page of pagesOf(wire, itemsAddress(url, c.id), url, options)) {
-      records.push(...readRecords(page.document, page.url).map((r) => ({ ...r, below: [c.title] })));
-      if (records.length >= MOST_ITEMS) break;
+    let came = 0;
+    let matched: number | null = null;
+    for await (const page of pagesOf(wire, itemsAddress(url, c.id, { limit: String(PAGE_OF_RECORDS) }), url, options)) {
+      const read = readRecords(page.document, page.url);
+      records.push(...read.map((r) => ({ ...r, below: [c.title] })));
+      came += read.length;
+      matched = page.matched ?? matched;
+      if (records.length >= MOST_ITEMS || Date.now() - begunMs > CATALOGUE_MS) {
+        more += page.next === null ? 0 : Math.max(matched === null ? 1 : 0, (matched ?? 0) - came);
+        break;
+      }
     }
   }
   const shown = tree.items.filter((i) => !catalogues.some((c) => c.id === i.name));
   const isCatalogue = shown.length === 0 && records.length > 0;
-  return { ...tree, kind: isCatalogue ? 'records' : 'features', items: [...shown, ...records.slice(0, MOST_ITEMS)] };
+  return { ...tree, kind: isCatalogue ? 'records' : 'features', items: [...shown, ...records], more };
 }
 
-function itemsAddress(service: string, collection: string): string {
+async function collectionsAt(wire: Wire, url: string, options: AskOptions) {
+  const answer = await wire.ask(url, { ...options, accept: JSON_ACCEPT });
+  const landing = readLanding(jsonOf(answer), answer.url);
+  if (!landing) throw noService(new URL(url).host, 'no-map-server', 'its answer has no links, as a landing page has');
+  const listed = await askJson(wire, onSameServer(landing.collections ?? belowService(url, 'collections'), url), options);
+  const read = readCollections(url, listed.document, landing);
+  if (!read.ok) throw new ProblemError(read.problem);
+  return { tree: read.value, catalogues: collectionsOfRecords(listed.document) };
+}
+
+/** Records that a server's catalogues find by words: `q` of OGC 20-004r1, which each server reads in its own way. */
+export async function searchRecords(wire: Wire, url: string, words: string, options: AskOptions): Promise<FoundRecords> {
+  const { catalogues } = await collectionsAt(wire, url, options);
+  const items: ServiceItem[] = [];
+  let more = 0;
+  for (const c of catalogues) {
+    const { document, url: at } = await askJson(wire, itemsAddress(url, c.id, { limit: String(PAGE_OF_RECORDS), q: words }), options);
+    const page = readPage(document, at);
+    if (!page) throw noService(new URL(url).host, 'broken', 'a page without records');
+    const read = readRecords(document, at).map((r) => ({ ...r, below: [c.title] }));
+    items.push(...read);
+    more += page.next === null ? 0 : Math.max(1, (page.matched ?? 0) - read.length);
+  }
+  return { items, more };
+}
+
+export interface FoundRecords {
+  readonly items: readonly ServiceItem[];
+  /** How many more the server found at least. */
+  readonly more: number;
+}
+
+/** Nobody waits longer for a catalogue: what came until then is listed, and the rest is counted, and found by the server's own search. */
+const CATALOGUE_MS = 4000;
+const PAGE_OF_RECORDS = 500;
+
+function itemsAddress(service: string, collection: string, parameters: Readonly<Record<string, string>>): string {
   const address = new URL(belowService(service, 'collections', collection, 'items'));
-  address.searchParams.set('limit', '500');
+  for (const [name, value] of Object.entries(parameters)) address.searchParams.set(name, value);
   return address.href;
 }
 

@@ -18,22 +18,29 @@ import { freshForMs, retryAfterMs } from '../wire/retry-after.js';
 import { SecretBox } from '../wire/secret-box.js';
 import { noService } from '../wire/wire-problem.js';
 import { Wire, type AskOptions, type SignIn } from '../wire/wire.js';
-import { findService, movedTemplate, pastedAddress, signInOf, treeOf, type FoundService } from './find-service.js';
+import {
+  findService,
+  movedTemplate,
+  pastedAddress,
+  searchRecords,
+  signInOf,
+  treeOf,
+  type FoundRecords,
+  type FoundService,
+} from './find-service.js';
+import { HostsOfPlaces, type AllowedHost, type HostMemory } from './hosts-of-places.js';
 import { KeptAnswers } from './kept-answers.js';
 import { jsonOf, JSON_ACCEPT } from './read-json.js';
 
-export interface ServiceMemory {
+export interface ServiceMemory extends HostMemory {
   all(): Promise<ServiceRow[]>;
   note(url: string, row: Partial<Omit<ServiceRow, 'url'>>): Promise<void>;
-  hosts(): Promise<string[]>;
-  allow(host: string): Promise<void>;
-  disallow(host: string): Promise<void>;
 }
 
 export interface DeskOptions {
   readonly dataFolder: string;
   /** Hosts of one's own network that are allowed by the configuration. */
-  readonly hosts: readonly string[];
+  readonly hosts: readonly AllowedHost[];
 }
 
 interface TreeRead {
@@ -64,7 +71,6 @@ const HELD_TRIES = 4;
 
 /** All that is asked of linked services, and what is remembered of it. */
 export class ServiceDesk {
-  readonly wire: Wire;
   /** Told when a service answers otherwise than before. */
   onNews: () => void = () => undefined;
   readonly kept: KeptAnswers;
@@ -73,22 +79,26 @@ export class ServiceDesk {
   private readonly waiting = new Map<string, { failures: number; untilMs: number }>();
   private readonly underway = new Map<string, Promise<Buffer>>();
   private readonly reading = new Map<string, Promise<TreeRead>>();
-  private ownHosts = new Set<string>();
+  private readonly wire = new Wire(() => new Set());
 
   private constructor(
     private readonly memory: ServiceMemory,
-    private readonly options: DeskOptions,
+    readonly hosts: HostsOfPlaces,
+    options: DeskOptions,
   ) {
-    this.wire = new Wire(() => this.allowed());
     this.kept = new KeptAnswers(join(options.dataFolder, 'cache', 'services'));
     this.box = new SecretBox(options.dataFolder);
   }
 
   static async open(memory: ServiceMemory, options: DeskOptions): Promise<ServiceDesk> {
-    const desk = new ServiceDesk(memory, options);
+    const desk = new ServiceDesk(memory, await HostsOfPlaces.open(memory, options.hosts), options);
     for (const row of await memory.all()) desk.known.set(row.url, row);
-    desk.ownHosts = new Set(await memory.hosts());
     return desk;
+  }
+
+  /** The way to other servers for projects in a place: its settings say which hosts of one's own network may be asked. */
+  wireFrom(place: string): Wire {
+    return this.wire.for(() => this.hosts.for(place));
   }
 
   /** What was gathered is in its place now: it need not be kept. @param folder below the data folder */
@@ -98,20 +108,6 @@ export class ServiceDesk {
 
   close(): Promise<void> {
     return this.wire.close();
-  }
-
-  // Which hosts of one's own network may be asked
-
-  private allowed(): ReadonlySet<string> {
-    return new Set([...this.options.hosts, ...this.ownHosts]);
-  }
-  hosts(): { readonly configured: readonly string[]; readonly own: readonly string[] } {
-    return { configured: this.options.hosts, own: [...this.ownHosts] };
-  }
-  async allow(host: string, isAllowed: boolean): Promise<void> {
-    const name = host.trim().toLowerCase();
-    await (isAllowed ? this.memory.allow(name) : this.memory.disallow(name));
-    this.ownHosts = new Set(await this.memory.hosts());
   }
 
   // Who asks
@@ -214,34 +210,41 @@ export class ServiceDesk {
   // What is asked
 
   /** What stands at an address that a person pasted; a name, password or key in it is used, and kept apart. */
-  async find(address: string, given: SignIn | null, signal?: AbortSignal): Promise<FoundService & { readonly signIn: SignIn | null }> {
+  async find(
+    place: string,
+    address: string,
+    given: SignIn | null,
+    signal?: AbortSignal,
+  ): Promise<FoundService & { readonly signIn: SignIn | null }> {
+    const wire = this.wireFrom(place);
     const whole = pastedAddress(address);
     const signIn = given ?? signInOf(whole) ?? (await this.signInFor(whole));
     const options = { signIn, ...(signal ? { signal } : {}) };
     const hasScheme = /^\s*<?[a-z]+:\/\//i.test(address);
-    const found = await findService(this.wire, whole, options).catch((error: unknown) => {
+    const found = await findService(wire, whole, options).catch((error: unknown) => {
       // Nobody said https: where it is not spoken, http is tried.
       if (hasScheme || !(error instanceof ProblemError) || error.problem.code !== 'no-service') throw error;
       if (!['certificate', 'refused', 'slow'].includes(error.problem.trouble)) throw error;
-      return findService(this.wire, whole.replace(/^https:/, 'http:'), options);
+      return findService(wire, whole.replace(/^https:/, 'http:'), options);
     });
     return { ...found, signIn };
   }
 
   /** A service that was found is remembered as one that answers. */
-  async learn({ url, tree }: FoundService): Promise<void> {
-    this.keepTree(url, tree);
+  async learn(place: string, { url, tree }: FoundService): Promise<void> {
+    this.keepTree(place, url, tree);
     await this.succeeded(serviceAddress(url), offersOf(tree));
   }
 
   /** Asks a service, and remembers what comes of it. Never throws for what the server does. */
   async ask(
+    place: string,
     url: string,
     kind: ServiceTree['kind'],
     signal?: AbortSignal,
   ): Promise<{ readonly why: string | null; readonly movedTo: string | null }> {
     try {
-      await this.tree(url, kind, true, signal);
+      await this.tree(place, url, kind, true, signal);
       return { why: null, movedTo: null };
     } catch (error) {
       if (!(error instanceof ProblemError)) throw error;
@@ -251,63 +254,72 @@ export class ServiceDesk {
     }
   }
 
-  private treeKey = (url: string): string => `tree ${url}`;
-  private keepTree(url: string, tree: ServiceTree): void {
-    this.kept.keep(this.treeKey(url), Buffer.from(JSON.stringify({ tree, readMs: Date.now() }), 'utf8'), Date.now() + TREE_FRESH_MS);
+  private keepTree(place: string, url: string, tree: ServiceTree): void {
+    this.kept.keep(treeKey(place, url), Buffer.from(JSON.stringify({ tree, readMs: Date.now() }), 'utf8'), Date.now() + TREE_FRESH_MS);
   }
 
   /** What a service offers, as it was read last; null: it never was. Nothing is asked. */
-  keptTree(url: string): { readonly tree: ServiceTree | null; readonly isOld: boolean } {
-    const kept = this.kept.read(this.treeKey(url), Date.now(), true);
-    const isFresh = kept !== null && this.kept.read(this.treeKey(url), Date.now()) !== null;
+  keptTree(place: string, url: string): { readonly tree: ServiceTree | null; readonly isOld: boolean } {
+    const key = treeKey(place, url);
+    const kept = this.kept.read(key, Date.now(), true);
+    const isFresh = kept !== null && this.kept.read(key, Date.now()) !== null;
     return { tree: kept && (JSON.parse(kept.toString('utf8')) as TreeRead).tree, isOld: !isFresh };
   }
 
   /** What a service offers; as it was read last where that is not long ago, or where it does not answer now. */
-  async tree(url: string, kind: ServiceTree['kind'], isAnew: boolean, signal?: AbortSignal): Promise<TreeRead> {
-    const fresh = isAnew ? null : this.kept.read(this.treeKey(url), Date.now());
+  async tree(place: string, url: string, kind: ServiceTree['kind'], isAnew: boolean, signal?: AbortSignal): Promise<TreeRead> {
+    const key = treeKey(place, url);
+    const fresh = isAnew ? null : this.kept.read(key, Date.now());
     if (fresh) return JSON.parse(fresh.toString('utf8')) as TreeRead;
-    const running = this.reading.get(url);
+    const running = this.reading.get(key);
     if (running && !isAnew) return running;
-    const work = this.readTree(url, kind, isAnew, signal).finally(() => this.reading.delete(url));
-    if (!signal) this.reading.set(url, work); // what somebody may stop is not shared
+    const work = this.readTree(place, url, kind, isAnew, signal).finally(() => this.reading.delete(key));
+    if (!signal) this.reading.set(key, work); // what somebody may stop is not shared
     return work;
   }
 
-  private async readTree(url: string, kind: ServiceTree['kind'], isAnew: boolean, signal?: AbortSignal): Promise<TreeRead> {
+  private async readTree(place: string, url: string, kind: ServiceTree['kind'], isAnew: boolean, signal?: AbortSignal): Promise<TreeRead> {
     const service = serviceAddress(url);
     try {
       if (!isAnew) this.letAlone(service);
       const options = { signIn: await this.signInFor(url), ...(signal ? { signal } : {}) };
-      const tree = await this.noting(service, () => treeOf(this.wire, kind, url, options), offersOf);
-      this.keepTree(url, tree);
+      const tree = await this.noting(service, () => treeOf(this.wireFrom(place), kind, url, options), offersOf);
+      this.keepTree(place, url, tree);
       return { tree, readMs: Date.now() };
     } catch (error) {
-      const old = isAnew ? null : this.kept.read(this.treeKey(url), Date.now(), true);
+      const old = isAnew ? null : this.kept.read(treeKey(place, url), Date.now(), true);
       if (old) return JSON.parse(old.toString('utf8')) as TreeRead;
       throw error;
     }
   }
 
+  /** Records that a server finds by words in its catalogues, also those that are not listed here. */
+  async search(place: string, url: string, words: string, signal?: AbortSignal): Promise<FoundRecords> {
+    const service = serviceAddress(url);
+    this.letAlone(service);
+    const options = { signIn: await this.signInFor(url), ...(signal ? { signal } : {}) };
+    return this.noting(service, () => searchRecords(this.wireFrom(place), url, words, options));
+  }
+
   /** Bytes of a picture that browsers draw. The same one asked for twice at a time is asked for once. */
-  private picture(layer: string, address: string): Promise<Buffer> {
-    const key = `${this.signInKind(layer) ?? ''} ${address}`;
+  private picture(place: string, layer: string, address: string): Promise<Buffer> {
+    const key = `${place} ${this.signInKind(layer) ?? ''} ${address}`;
     const kept = this.kept.read(key, Date.now());
     if (kept) return Promise.resolve(kept);
     const running = this.underway.get(key);
     if (running) return running;
-    const work = this.askPicture(layer, address, key).finally(() => this.underway.delete(key));
+    const work = this.askPicture(place, layer, address, key).finally(() => this.underway.delete(key));
     this.underway.set(key, work);
     return work;
   }
 
-  private async askPicture(layer: string, address: string, key: string): Promise<Buffer> {
+  private async askPicture(place: string, layer: string, address: string, key: string): Promise<Buffer> {
     const service = serviceAddress(layer);
     this.letAlone(service);
     const signIn = await this.signInFor(layer);
     return this.noting(service, async () => {
       const options: AskOptions = { signIn, accept: 'image/*', limitMs: PICTURE_LIMIT_MS, mostBytes: MOST_PICTURE_BYTES };
-      const { body, headers, url } = await this.wire.ask(address, options);
+      const { body, headers, url } = await this.wireFrom(place).ask(address, options);
       if (pictureType(body) === null) throw noService(new URL(url).host, 'broken', saidInstead(body));
       const fresh = freshForMs(headers['cache-control'], headers['age'], PICTURE_FRESH_MS);
       if (fresh !== null && fresh > 0) this.kept.keep(key, body, Date.now() + fresh);
@@ -315,14 +327,14 @@ export class ServiceDesk {
     });
   }
 
-  mapPicture(layer: string, request: PictureRequest): Promise<Buffer> {
-    return this.picture(layer, wmsPictureAddress(layer, request));
+  mapPicture(place: string, layer: string, request: PictureRequest): Promise<Buffer> {
+    return this.picture(place, layer, wmsPictureAddress(layer, request));
   }
 
   /** Null: there is none at that place, as servers say by 404. */
-  async tile(layer: string, at: TileAt): Promise<Buffer | null> {
+  async tile(place: string, layer: string, at: TileAt): Promise<Buffer | null> {
     try {
-      return await this.picture(layer, tileAddress(layer, at));
+      return await this.picture(place, layer, tileAddress(layer, at));
     } catch (error) {
       if (error instanceof ProblemError && error.problem.code === 'no-service' && error.problem.trouble === 'gone') return null;
       throw error;
@@ -330,7 +342,7 @@ export class ServiceDesk {
   }
 
   /** Features in a box in degrees, as GeoJSON text; `isPart`: there are more than are drawn. */
-  async features(layer: string, box: readonly number[]): Promise<ServiceFeatures> {
+  async features(place: string, layer: string, box: readonly number[]): Promise<ServiceFeatures> {
     const service = serviceAddress(layer);
     this.letAlone(service);
     const url = new URL(layer);
@@ -338,7 +350,7 @@ export class ServiceDesk {
     url.searchParams.set('bbox', box.join(','));
     const signIn = await this.signInFor(layer);
     return this.noting(service, async () => {
-      const answer = await this.wire.ask(url.href, { signIn, accept: JSON_ACCEPT, limitMs: PICTURE_LIMIT_MS });
+      const answer = await this.wireFrom(place).ask(url.href, { signIn, accept: JSON_ACCEPT, limitMs: PICTURE_LIMIT_MS });
       const document = jsonOf(answer) as { type: string; features?: unknown; links?: { rel?: unknown }[] };
       if (!Array.isArray(document.features)) throw noService(url.host, 'broken', 'no features');
       const isPart = document.links?.some((l) => l?.rel === 'next') === true || document.features.length >= MOST_DRAWN;
@@ -346,6 +358,9 @@ export class ServiceDesk {
     });
   }
 }
+
+/** What is kept for projects in one place is not shown in another, which may not be allowed to ask for it. */
+const treeKey = (place: string, url: string): string => `${place} tree ${url}`;
 
 const NOTHING_KNOWN = { askedMs: null, okMs: null, answered: 0, why: null, offers: null, signIn: null, signInKind: null };
 

@@ -124,6 +124,9 @@ export function locationOf(path: string, places: readonly Place[]): Location {
   return location;
 }
 
+/** Name of the place that a folder stands in. Throws `outside-places`. */
+export const placeNameOf = (folder: string, places: readonly Place[]): string => locationOf(folder, places).place;
+
 /** Where a project's linked folders are: `path` is tried first, then `address`. Absent and unknown ones are left out. */
 export function linkLocations(scope: Scope): { name: string; location: Location }[] {
   const { root, project, places } = scope;

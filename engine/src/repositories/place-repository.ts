@@ -47,7 +47,7 @@ export class PlaceRepository {
     return this.settings.map(openPlace);
   }
 
-  view(): PlaceView[] {
+  view(): Omit<PlaceView, 'hosts'>[] {
     return this.settings.map((setting) => {
       const place = openPlace(setting);
       if (place.present) this.absentSince.delete(place.name);

@@ -6,7 +6,7 @@ import { rmSync } from '../disk/files.js';
 import type { CopyOrder } from '../online/copy-features.js';
 import { noteOriginOf } from '../online/origin-of-copy.js';
 import type { ServiceDesk } from '../online/service-desk.js';
-import { locationOf } from '../project/scope.js';
+import { locationOf, placeNameOf } from '../project/scope.js';
 import type { TaskBase } from '../tasks/task-base.js';
 import type { GeodatabaseService } from './geodatabase-service.js';
 import type { JobHandle } from './jobs.js';
@@ -98,8 +98,8 @@ export class CollectionService {
     of: Awaited<ReturnType<OnlineService['itemOf']>>,
     handle: JobHandle,
   ): Promise<ServiceCopyDone> {
-    const { configured, own } = this.desk.hosts();
-    const copied = await this.ports.pool.run('copy-features', { order, hosts: [...configured, ...own] }, handle);
+    const hosts = [...this.desk.hosts.for(placeNameOf(base.root, this.ports.places.opened()))];
+    const copied = await this.ports.pool.run('copy-features', { order, hosts }, handle);
     noteOriginOf(copied, order, { item: of.item, service: of.title, publisher: of.publisher });
     const { told, came, resumedAt, file } = copied;
     const newer = old && (await this.ports.pool.run('compare-copy', { ...base, ...old, file }));

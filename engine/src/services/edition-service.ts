@@ -12,6 +12,8 @@ import { lookForEdition } from '../online/look-for-edition.js';
 import type { ServiceDesk } from '../online/service-desk.js';
 import { stageEdition } from '../online/stage-edition.js';
 import type { RecordedAddress } from '../online/recorded-addresses.js';
+import { placeNameOf } from '../project/scope.js';
+import type { Wire } from '../wire/wire.js';
 import type { Ports } from './ports.js';
 import type { SourceService } from './source-service.js';
 
@@ -24,7 +26,7 @@ export class EditionService {
   private readonly running = new Set<string>();
 
   constructor(
-    private readonly ports: Pick<Ports, 'pool' | 'projects' | 'changes' | 'jobs' | 'known'>,
+    private readonly ports: Pick<Ports, 'pool' | 'projects' | 'places' | 'changes' | 'jobs' | 'known'>,
     private readonly desk: ServiceDesk,
     private readonly sources: Pick<SourceService, 'arrive' | 'arrived' | 'forget'>,
     private readonly folder: string,
@@ -36,14 +38,21 @@ export class EditionService {
     const signIn = given ?? signInOf(whole) ?? (await this.desk.signInFor(whole));
     const plain = withoutSecrets(whole);
     if (given) await this.desk.signIn(plain, given);
+    const wire = await this.wireOf(key);
     const release = this.hold(plain);
     return this.ports.jobs.start('fetch', `Fetch ${shown(plain)}`, key, async ({ signal, progress }): Promise<FetchDone> => {
       try {
-        return await this.fetched({ address: plain, folder: this.folderOf(plain), signIn, signal }, progress);
+        return await this.fetched(wire, { address: plain, folder: this.folderOf(plain), signIn, signal }, progress);
       } finally {
         release();
       }
     });
+  }
+
+  /** The way to other servers for a project: the settings of its place say which may be asked. */
+  private async wireOf(key: string): Promise<Wire> {
+    const { root } = await this.ports.projects.base(key);
+    return this.desk.wireFrom(placeNameOf(root, this.ports.places.opened()));
   }
 
   private folderOf(address: string): string {
@@ -60,6 +69,7 @@ export class EditionService {
 
   /** What stands at an address that is written down, unpacked into a folder that is gone once the work is done. */
   async withFetched<T>(
+    key: string,
     address: string,
     { signal, progress }: { readonly signal: AbortSignal; readonly progress: OnProgress },
     work: (folder: string, edition: Edition) => Promise<T>,
@@ -68,7 +78,7 @@ export class EditionService {
     const folder = this.folderOf(address);
     try {
       const order = { address, folder, signIn: await this.desk.signInFor(address), signal };
-      const { path, edition } = await fetchFile(this.desk.wire, order, progress);
+      const { path, edition } = await fetchFile(await this.wireOf(key), order, progress);
       const isArchive = ARCHIVE_ENDING.test(path);
       const unpacked = isArchive ? join(folder, 'unpacked') : folder;
       if (isArchive) await unpackWhole(path, unpacked);
@@ -80,8 +90,8 @@ export class EditionService {
     }
   }
 
-  private async fetched(order: FetchOrder, progress: OnProgress): Promise<FetchDone> {
-    const { path, name, resumedAt, edition } = await fetchFile(this.desk.wire, order, progress);
+  private async fetched(wire: Wire, order: FetchOrder, progress: OnProgress): Promise<FetchDone> {
+    const { path, name, resumedAt, edition } = await fetchFile(wire, order, progress);
     const arrival = this.sources.arrive(path, { address: order.address, fetched: new Date().toISOString().slice(0, 10), edition });
     rmSync(order.folder);
     return { arrival, name, bytes: edition.bytes, sha256: edition.sha256, resumedAt };
@@ -95,13 +105,12 @@ export class EditionService {
   async look(key: string, addresses: readonly string[]): Promise<EditionLook[]> {
     const wanted = new Map<string, RecordedAddress>();
     for (const r of await this.recorded(key)) if (addresses.length === 0 || addresses.includes(r.address)) wanted.set(partOf(r), r);
+    const wire = await this.wireOf(key);
     const left = [...wanted.values()];
     const looks: EditionLook[] = [];
     const work = async (): Promise<void> => {
       for (let next = left.shift(); next; next = left.shift())
-        looks.push(
-          await lookForEdition(this.desk.wire, next.address, next.origin.edition ?? null, await this.desk.signInFor(next.address)),
-        );
+        looks.push(await lookForEdition(wire, next.address, next.origin.edition ?? null, await this.desk.signInFor(next.address)));
     };
     await Promise.all(Array.from({ length: AT_ONCE }, work));
     const order = [...wanted.values()].map((r) => r.address);

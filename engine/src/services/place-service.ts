@@ -1,4 +1,5 @@
-import type { DriveView, PathRequest, PlaceView } from '@rootmap/core/contract';
+import type { DriveView, PathRequest, PlaceHosts, PlaceView } from '@rootmap/core/contract';
+import { EVERY_PLACE, type AllowedHost, type HostsOfPlaces } from '../online/hosts-of-places.js';
 import { listDrives } from '../places/drives.js';
 import type { PlaceSetting } from '../places/places.js';
 import { toldPaths } from '../places/told-paths.js';
@@ -20,6 +21,7 @@ export class PlaceService {
     private readonly projects: Pick<ProjectService, 'lookAtRoots' | 'placesChanged'>,
     private readonly recoveries: Pick<Recoveries, 'look'>,
     private readonly knownAgain: Pick<KnownAgain, 'look'>,
+    private readonly hosts: HostsOfPlaces,
     private readonly onBug: (error: unknown) => void,
   ) {}
 
@@ -54,7 +56,22 @@ export class PlaceService {
   }
 
   view(): PlaceView[] {
-    return this.places.view();
+    const { configured, own } = this.hosts;
+    const of = (all: readonly AllowedHost[], place: string) => all.filter((h) => h.place === place).map((h) => h.host);
+    return this.places.view().map((p) => ({ ...p, hosts: { configured: of(configured, p.name), own: of(own, p.name) } }));
+  }
+
+  /** Hosts of one's own network that projects in every place may ask. */
+  hostsOfAll(): PlaceHosts {
+    const { configured, own } = this.hosts;
+    const of = (all: readonly AllowedHost[]) => all.filter((h) => h.place === EVERY_PLACE).map((h) => h.host);
+    return { configured: of(configured), own: of(own) };
+  }
+
+  /** Whether a host of one's own network may be asked for projects in a place. @param name null: in every place */
+  async allowHost(name: string | null, host: string, isAllowed: boolean): Promise<void> {
+    if (name !== null) this.places.place(name); // it must be there
+    await this.hosts.allow(name ?? EVERY_PLACE, host, isAllowed);
   }
 
   /** A sentence in which paths are as people know them. */
@@ -74,6 +91,7 @@ export class PlaceService {
 
   async remove(name: string): Promise<void> {
     await this.places.remove(name);
+    await this.hosts.forgetPlace(name);
     await this.changed();
   }
 

@@ -65,7 +65,7 @@ export class PutBackService {
     job: JobHandle,
   ): Promise<{ rows: readonly PutBackRow[]; change: ChangeView | null }> {
     const base = await this.ports.projects.base(key, who);
-    return this.editions.withFetched(address, job, async (folder, edition) => {
+    return this.editions.withFetched(key, address, job, async (folder, edition) => {
       const origin = { fetched: new Date().toISOString().slice(0, 10), edition };
       const plan = await this.ports.pool.run('plan-put-back', { ...base, folder, wanted, origin, takesOther });
       if (!plan.change) return { rows: plan.rows, change: null };

@@ -1,5 +1,5 @@
 import type { DataSource } from 'typeorm';
-import { allowedHostTable, serviceTable, type ServiceRow } from './remembered.js';
+import { allowedHostTable, serviceTable, type AllowedHostRow, type ServiceRow } from './remembered.js';
 
 /** What is known of services: what came of asking them, and who asks, sealed. One statement a change. */
 export class KnownServices {
@@ -13,15 +13,19 @@ export class KnownServices {
     await this.store.manager.upsert(serviceTable, { url, ...row }, ['url']);
   }
 
-  async hosts(): Promise<string[]> {
-    return (await this.store.manager.find(allowedHostTable)).map((r) => r.host);
+  hosts(): Promise<AllowedHostRow[]> {
+    return this.store.manager.find(allowedHostTable, { order: { place: 'ASC', host: 'ASC' } });
   }
 
-  async allow(host: string): Promise<void> {
-    await this.store.manager.upsert(allowedHostTable, { host }, ['host']);
+  async allow(allowed: AllowedHostRow): Promise<void> {
+    await this.store.manager.upsert(allowedHostTable, { ...allowed }, ['place', 'host']);
   }
 
-  async disallow(host: string): Promise<void> {
-    await this.store.manager.delete(allowedHostTable, { host });
+  async disallow({ place, host }: AllowedHostRow): Promise<void> {
+    await this.store.manager.delete(allowedHostTable, { place, host });
+  }
+
+  async forgetPlace(place: string): Promise<void> {
+    await this.store.manager.delete(allowedHostTable, { place });
   }
 }

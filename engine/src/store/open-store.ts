@@ -21,6 +21,7 @@ import {
   serviceTable,
   allowedHostTable,
   AddServices1765400000000,
+  AllowHostsByPlace1765600000000,
   SplitSettings1764600000000,
 } from './remembered.js';
 import {
@@ -86,6 +87,7 @@ export async function openStore(folder: string): Promise<DataSource> {
           AddFormerFolders1765100000000,
           AddSent1765200000000,
           AddServices1765400000000,
+          AllowHostsByPlace1765600000000,
         ],
         migrationsRun: true,
         synchronize: false,

@@ -147,9 +147,14 @@ export const serviceTable = new EntitySchema<ServiceRow>({
     signInKind: { type: 'text', nullable: true },
   },
 });
-export const allowedHostTable = new EntitySchema<{ host: string }>({
+export interface AllowedHostRow {
+  /** Empty: for projects in every place. */
+  place: string;
+  host: string;
+}
+export const allowedHostTable = new EntitySchema<AllowedHostRow>({
   name: 'allowed_host',
-  columns: { host: { type: 'text', primary: true } },
+  columns: { place: { type: 'text', primary: true }, host: { type: 'text', primary: true } },
 });
 
 /** Linked services, and hosts of one's own network that may be asked. */
@@ -164,6 +169,23 @@ export class AddServices1765400000000 implements MigrationInterface {
   async down(runner: QueryRunner): Promise<void> {
     await runner.query('DROP TABLE "allowed_host"');
     await runner.query('DROP TABLE "service"');
+  }
+}
+
+/** Hosts are allowed place by place; those that were allowed before stay allowed in every place. */
+export class AllowHostsByPlace1765600000000 implements MigrationInterface {
+  name = 'AllowHostsByPlace1765600000000';
+  async up(runner: QueryRunner): Promise<void> {
+    await runner.query('ALTER TABLE "allowed_host" RENAME TO "allowed_before"');
+    await runner.query('CREATE TABLE "allowed_host" ("place" text NOT NULL, "host" text NOT NULL, PRIMARY KEY ("place", "host"))');
+    await runner.query(`INSERT INTO "allowed_host" ("place", "host") SELECT '', "host" FROM "allowed_before"`);
+    await runner.query('DROP TABLE "allowed_before"');
+  }
+  async down(runner: QueryRunner): Promise<void> {
+    await runner.query('ALTER TABLE "allowed_host" RENAME TO "allowed_after"');
+    await runner.query('CREATE TABLE "allowed_host" ("host" text PRIMARY KEY NOT NULL)');
+    await runner.query('INSERT OR IGNORE INTO "allowed_host" ("host") SELECT "host" FROM "allowed_after"');
+    await runner.query('DROP TABLE "allowed_after"');
   }
 }
 

@@ -39,6 +39,22 @@ const MOST_HOPS = 5;
 const oneOf = (value: string | string[] | undefined): string => (Array.isArray(value) ? (value[0] ?? '') : (value ?? ''));
 const megabytes = (bytes: number): string => `${Math.round(bytes / 1024 / 1024)} MB`;
 
+/** Connections to hosts that are allowed by name, and to others: those of the one are never used for the other. */
+interface Agents {
+  readonly open: Agent;
+  readonly guarded: Agent;
+}
+
+function agentsFor(): Agents {
+  const settings = { connections: 8, pipelining: 1, keepAliveTimeout: 10_000, maxHeaderSize: 64 * 1024 };
+  // Every request is bounded in time, so nobody need probe connections that are idle.
+  const connect = { timeout: ANSWER_LIMIT_MS, keepAlive: false };
+  return {
+    open: new Agent({ ...settings, connect: { ...connect, lookup: anyLookup } }),
+    guarded: new Agent({ ...settings, connect: { ...connect, lookup: publicLookup } }),
+  };
+}
+
 /**
  * The only way to other servers. It goes to http and https, and to addresses that the whole network shares, unless a host is
  * allowed by name; an address is checked when the connection is made, so that a name that changes what it stands for gains
@@ -46,19 +62,18 @@ const megabytes = (bytes: number): string => `${Math.round(bytes / 1024 / 1024)}
  * within the same host, or for a time to one that is allowed by name; another host is told, not asked. All throws are problems.
  */
 export class Wire {
-  private readonly open: Agent;
-  private readonly guarded: Agent;
+  constructor(
+    private readonly allowed: () => AllowedHosts,
+    private readonly agents: Agents = agentsFor(),
+  ) {}
 
-  constructor(private readonly allowed: () => AllowedHosts) {
-    const settings = { connections: 8, pipelining: 1, keepAliveTimeout: 10_000, maxHeaderSize: 64 * 1024 };
-    // Every request is bounded in time, so nobody need probe connections that are idle.
-    const connect = { timeout: ANSWER_LIMIT_MS, keepAlive: false };
-    this.open = new Agent({ ...settings, connect: { ...connect, lookup: anyLookup } });
-    this.guarded = new Agent({ ...settings, connect: { ...connect, lookup: publicLookup } });
+  /** The same connections for somebody to whom other hosts are allowed. */
+  for(allowed: () => AllowedHosts): Wire {
+    return new Wire(allowed, this.agents);
   }
 
   async close(): Promise<void> {
-    await Promise.all([this.open.destroy(), this.guarded.destroy()]);
+    await Promise.all([this.agents.open.destroy(), this.agents.guarded.destroy()]);
   }
 
   /** A whole answer of bounded size. Statuses below 400 come back; others throw. */
@@ -137,7 +152,7 @@ export class Wire {
     // A host that is an address by itself is never looked up.
     if (!isOpen && /^[\d.]+$|:/.test(host) && !isPublicAddress(host)) throw noService(at.host, 'private', host);
     return request(url.href, {
-      dispatcher: isOpen ? this.open : this.guarded,
+      dispatcher: isOpen ? this.agents.open : this.agents.guarded,
       method: options.method ?? 'GET',
       headers: {
         'user-agent': 'RootMap/0.1',

@@ -42,6 +42,7 @@ import { PutBackService } from '../services/put-back-service.js';
 import { SourceService } from '../services/source-service.js';
 import { KnownEditions } from '../store/known-editions.js';
 import { KnownServices } from '../store/known-services.js';
+import type { AllowedHost } from '../online/hosts-of-places.js';
 import { openStore } from '../store/open-store.js';
 import { SqlJournal } from '../store/sql-journal.js';
 import { mapPicturesIn } from '../bundle/map-pages.js';
@@ -57,7 +58,7 @@ export interface WorkbenchOptions {
   /** Whether a place is looked for on drives that come; not where people reach the server who may not see them. */
   readonly followsDrives: boolean;
   /** Hosts of one's own network that services may stand on. */
-  readonly hosts?: readonly string[];
+  readonly hosts?: readonly AllowedHost[];
   /** How long one geodatabase may be read without a word of progress. */
   readonly readLimitMs?: number;
 }
@@ -122,6 +123,7 @@ export class Workbench {
       this.projects,
       this.recoveries,
       new KnownAgain(places, known, pools.work, followsDrives ? driveFolders : () => []),
+      desk.hosts,
       bug,
     );
     this.plans = new PlanRepository(store);

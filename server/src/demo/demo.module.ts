@@ -26,6 +26,8 @@ class DemoController {
       demo: this.config.demoFolder !== null,
       standIns: this.config.standIns !== null,
       placesEditable: isLoopback(this.config.host) && !this.places.configured,
+      hostsEditable: isLoopback(this.config.host),
+      hosts: this.places.hostsOfAll(),
       notices: this.recoveries.notices(),
     };
   }

@@ -1,21 +1,24 @@
 import { statSync, type Stats } from 'node:fs';
-import { Body, Controller, Delete, Get, HttpCode, Inject, Module, Param, Post, Query } from '@nestjs/common';
+import { Body, Controller, Delete, Get, HttpCode, Inject, Module, Param, Post, Put, Query } from '@nestjs/common';
 import { join } from '@rootmap/engine';
 import { byCodePoint, formatOf, isMapFile, isProjectFile, ProblemError } from '@rootmap/core';
 import {
   driveNameRequest,
+  hostRequest,
   pathRequest,
   placeRequest,
   type DriveNameRequest,
   type DriveView,
   type FolderView,
+  type HostRequest,
   type PathRequest,
+  type PlaceHosts,
   type PlaceRequest,
   type PlaceView,
 } from '@rootmap/core/contract';
 import { readdirSync, PlaceService } from '@rootmap/engine/workbench';
 import { CONFIG } from '../workbench/workbench.module.js';
-import { isLoopback, type Config } from '../config.js';
+import { checkHostsEditable, isLoopback, type Config } from '../config.js';
 import { JoiPipe } from '../http/joi-pipe.js';
 
 const MOST_SHOWN = 5000;
@@ -60,6 +63,24 @@ class PlacesController {
     this.checkEditable();
     await this.places.remove(name);
     return this.places.view();
+  }
+
+  /** A host of one's own network may be asked for projects in a place, or not any more. */
+  @Put('places/:name/hosts')
+  @HttpCode(200)
+  async hosts(@Param('name') name: string, @Body(new JoiPipe(hostRequest)) body: HostRequest): Promise<PlaceView[]> {
+    checkHostsEditable(this.config);
+    await this.places.allowHost(name, body.host, body.allowed);
+    return this.places.view();
+  }
+
+  /** The same for projects in every place. */
+  @Put('hosts')
+  @HttpCode(200)
+  async hostsOfAll(@Body(new JoiPipe(hostRequest)) body: HostRequest): Promise<PlaceHosts> {
+    checkHostsEditable(this.config);
+    await this.places.allowHost(null, body.host, body.allowed);
+    return this.places.hostsOfAll();
   }
 
   private checkEditable(): void {

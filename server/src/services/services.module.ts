@@ -1,7 +1,7 @@
 import { Body, Controller, Get, HttpCode, Inject, Module, Param, Post, Put, Query, Req, Res } from '@nestjs/common';
 import type { Request, Response } from 'express';
 import Joi from 'joi';
-import { pictureType, ProblemError } from '@rootmap/core';
+import { pictureType } from '@rootmap/core';
 import {
   featuresQuery,
   fetchRequest,
@@ -38,13 +38,16 @@ import {
   type ServiceLayersRequest,
   type ServiceLayerView,
   type ServiceSignInRequest,
+  serviceSearchRequest,
+  type ServiceSearchRequest,
+  type ServiceSearchView,
   type ServicesView,
   type ServiceTreeView,
   type TileQuery,
   type TreeRequest,
 } from '@rootmap/core/contract';
 import { CollectionService, EditionService, OnlineService, PutBackService } from '@rootmap/engine/workbench';
-import { isLoopback, type Config } from '../config.js';
+import { checkHostsEditable, type Config } from '../config.js';
 import { CONFIG } from '../workbench/workbench.module.js';
 import { gone } from '../http/gone.js';
 import { whoOf } from '../http/guard.js';
@@ -82,10 +85,11 @@ class ServicesController {
   @Post('find')
   @HttpCode(200)
   find(
+    @Param('key') key: string,
     @Body(new JoiPipe(findServiceRequest)) body: FindServiceRequest,
     @Res({ passthrough: true }) response: Response,
   ): Promise<FoundServiceView> {
-    return this.online.find(body, gone(response));
+    return this.online.find(key, body, gone(response));
   }
 
   @Post('tree')
@@ -98,6 +102,17 @@ class ServicesController {
     return this.online.tree(key, body.url, body.anew, gone(response));
   }
 
+  /** What a server finds by words in its catalogues. */
+  @Post('search')
+  @HttpCode(200)
+  search(
+    @Param('key') key: string,
+    @Body(new JoiPipe(serviceSearchRequest)) body: ServiceSearchRequest,
+    @Res({ passthrough: true }) response: Response,
+  ): Promise<ServiceSearchView> {
+    return this.online.search(key, body, gone(response));
+  }
+
   /** Who asks is kept sealed, and never told again. */
   @Put('sign-in')
   @HttpCode(204)
@@ -105,16 +120,12 @@ class ServicesController {
     return this.online.signIn(body);
   }
 
-  /** A host of one's own network may be asked, or not any more. */
+  /** A host of one's own network may be asked for projects in the place of this one, or not any more. */
   @Put('hosts')
   @HttpCode(200)
   async hosts(@Param('key') key: string, @Body(new JoiPipe(hostRequest)) body: HostRequest): Promise<ServicesView> {
-    if (!isLoopback(this.config.host))
-      throw new ProblemError({
-        code: 'wrong-use',
-        message: 'Which hosts may be asked is set where this server is configured: others reach it, too. Name them in ROOTMAP_HOSTS.',
-      });
-    await this.online.allow(body.host, body.allowed);
+    checkHostsEditable(this.config);
+    await this.online.allow(key, body.host, body.allowed);
     return this.online.view(key);
   }
 

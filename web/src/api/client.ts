@@ -72,10 +72,12 @@ import type {
   NewerRequest,
   FoundServiceView,
   HostRequest,
+  PlaceHosts,
   ServiceCopyRequest,
   ServiceFeatures,
   ServiceLayerView,
   ServiceSignInRequest,
+  ServiceSearchView,
   ServicesView,
   ServiceTreeView,
   StandInsView,
@@ -181,6 +183,8 @@ export const api = {
   addPlace: (place: PlaceRequest) => post<PlaceView[]>('places', place),
   callPlace: (name: string, driveName: string) =>
     post<{ isKept: boolean }>(`places/${encodeURIComponent(name)}/drive-names`, { driveName }),
+  allowHostIn: (place: string, body: HostRequest) => call<PlaceView[]>('PUT', `places/${encodeURIComponent(place)}/hosts`, body),
+  allowHostEverywhere: (body: HostRequest) => call<PlaceHosts>('PUT', 'hosts', body),
   removePlace: (name: string) => call<PlaceView[]>('DELETE', `places/${encodeURIComponent(name)}`),
   demoPlace: (name: string, change: { present?: boolean; driveName?: string }) =>
     post<PlaceView[]>(`demo/places/${encodeURIComponent(name)}`, change),
@@ -322,6 +326,8 @@ export const api = {
   findService: (key: string, body: FindServiceRequest) => post<FoundServiceView>(`projects/${key}/services/find`, body),
   serviceTree: (key: string, url: string, anew: boolean, signal?: AbortSignal) =>
     post<ServiceTreeView>(`projects/${key}/services/tree`, { url, anew }, signal),
+  searchService: (key: string, url: string, words: string, signal: AbortSignal) =>
+    post<ServiceSearchView>(`projects/${key}/services/search`, { url, words }, signal),
   serviceSignIn: (key: string, body: ServiceSignInRequest) => call<void>('PUT', `projects/${key}/services/sign-in`, body),
   allowHost: (key: string, body: HostRequest) => call<ServicesView>('PUT', `projects/${key}/services/hosts`, body),
   serviceFeatures: (key: string, layer: string, box: readonly number[], signal?: AbortSignal) =>

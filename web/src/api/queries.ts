@@ -26,6 +26,7 @@ type OfProject =
   | 'paths'
   | 'preview'
   | 'rehearsal'
+  | 'service-search'
   | 'rows'
   | 'service-features'
   | 'service-layers'

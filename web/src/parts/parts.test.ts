@@ -39,6 +39,7 @@ describe('a pasted path', () => {
     readOnly: false,
     absentSince: null,
     formerly: null,
+    hosts: { configured: [], own: [] },
   });
   const places = [place('desk', '/srv/gis', ['D:']), place('share', '/mnt/s', ['\\\\harbour\\gis'])];
   test.each([

@@ -8,6 +8,7 @@ import { keys, usePlaces, useStatus } from '../api/queries.js';
 import { FolderChooser } from '../parts/folder-chooser.js';
 import { PathText } from '../parts/path-text.js';
 import { ErrorState, Sheet, Tag, Waiting } from '../parts/states.js';
+import { OwnHosts } from './own-hosts.js';
 import { driveOf, Drives, KINDS, useDrives } from './drives.js';
 
 interface Fields {
@@ -46,6 +47,7 @@ export function PlacesPage() {
           <Drives drives={drives.data} places={places.data ?? []} onPick={editable ? setPicked : null} />
         </>
       )}
+      {places.data && status.data && <OwnHosts places={places.data} status={status.data} />}
       {editable ? (
         <AddPlace key={picked?.folder ?? ''} picked={picked} />
       ) : (

@@ -14,6 +14,7 @@ import { useUrlState } from '../parts/use-url-state.js';
 import { VirtualTable } from '../parts/virtual-table.js';
 import { AllowHost } from './allow-host.js';
 import { OfferDetails } from './offer-details.js';
+import { useWholeCatalogue } from './use-whole-catalogue.js';
 import { findOffers, USE_TONE, USE_WORD, type OfferOrder } from './offer-words.js';
 
 const ORDERS: readonly (readonly [OfferOrder, string])[] = [
@@ -40,13 +41,16 @@ export function OfferView({ project, service, onSignIn }: { project: ProjectView
     (search.get('order') ?? 'server') as OfferOrder,
   ];
   const items = tree.data?.tree.items;
+  const { others, elsewhere, askServer } = useWholeCatalogue(project.key, service, tree.data?.tree, words);
   const parents = useMemo(() => new Set((items ?? []).map((i) => pathOf(i.below))), [items]);
   const [folded, fold] = useToggled();
   const sought = useMemo(() => findOffers(items ?? [], words, use, order), [items, words, use, order]);
+  const fromServer = useMemo(() => findOffers(others, '', use, order), [others, use, order]);
   // What is sought is shown wherever it stands.
   const isNarrowed = words.trim() !== '' || use !== 'all' || order !== 'server';
-  const found = isNarrowed ? sought : sought.filter((i) => !i.below.some((_, n) => folded.has(pathOf(i.below.slice(0, n + 1)))));
-  const chosen = items?.find((i) => i.name !== '' && i.name === search.get('item')) ?? null;
+  const listed = isNarrowed ? sought : sought.filter((i) => !i.below.some((_, n) => folded.has(pathOf(i.below.slice(0, n + 1)))));
+  const found = [...listed, ...fromServer];
+  const chosen = [...(items ?? []), ...others].find((i) => i.name !== '' && i.name === search.get('item')) ?? null;
   const trouble = tree.error instanceof ServerProblem ? tree.error.details : null;
   if (tree.isError)
     return (
@@ -117,12 +121,13 @@ export function OfferView({ project, service, onSignIn }: { project: ProjectView
           </Button>
         </Stack>
         <Typography variant="body2" color="text.secondary" role="status" sx={{ px: 1, pb: 0.5 }}>
-          {found.length === (items?.length ?? 0) ? many(count, 'thing') : `${number(found.length)} of ${many(count, 'thing')}`}
-          {more > 0 && ` (the first of ${number(count + more)})`}, as read {dateTime(tree.data.readMs)}
+          {listed.length === (items?.length ?? 0) ? many(count, 'thing') : `${number(listed.length)} of ${many(count, 'thing')}`}
+          {more > 0 && ` (the first of at least ${number(count + more)})`}, as read {dateTime(tree.data.readMs)}
         </Typography>
+        {askServer && <ServerSearch {...elsewhere} words={words} onAsk={askServer} />}
         {found.length === 0 ? (
           <Typography color="text.secondary" sx={{ p: 2 }}>
-            Nothing that it offers has these words.
+            {more > 0 ? 'Nothing that is listed of it has these words.' : 'Nothing that it offers has these words.'}
           </Typography>
         ) : (
           <VirtualTable
@@ -161,6 +166,33 @@ export function OfferView({ project, service, onSignIn }: { project: ProjectView
     </Box>
   );
 }
+
+interface ServerSearchProps {
+  readonly state: 'not-asked' | 'asking' | 'found' | 'failed';
+  readonly count: number;
+  readonly more: number;
+  readonly error: unknown;
+  readonly words: string;
+  readonly onAsk: () => void;
+}
+
+/** A catalogue too large to be listed whole is searched where it stands. */
+const ServerSearch = ({ state, count, more, error, words, onAsk }: ServerSearchProps) => (
+  <Box sx={{ px: 1, pb: 0.5 }} role="status">
+    {state === 'found' ? (
+      <Typography variant="body2">
+        The server found {many(count + more, 'record')} for “{words.trim()}” in all that it has
+        {more > 0 && `; the first ${number(count)} are listed`}.
+      </Typography>
+    ) : state === 'failed' ? (
+      <ErrorState error={error} onRetry={onAsk} />
+    ) : (
+      <Button variant="outlined" size="small" disabled={state === 'asking'} onClick={onAsk}>
+        {state === 'asking' ? 'The server is searching…' : `Let the server search all that it has for “${words.trim()}”`}
+      </Button>
+    )}
+  </Box>
+);
 
 const CUT = { overflow: 'hidden', textOverflow: 'ellipsis', whiteSpace: 'nowrap' } as const;
 

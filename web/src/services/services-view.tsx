@@ -1,7 +1,8 @@
-import { Box, Button, Stack, Typography } from '@mui/material';
+import { Box, Button, Link, Stack, Typography } from '@mui/material';
 import { useMutation, useQueryClient } from '@tanstack/react-query';
 import { useState } from 'react';
 import type { ProjectView, ServicesView as Services, ServiceView } from '@rootmap/core/contract';
+import { Link as RouterLink } from 'react-router';
 import { api } from '../api/client.js';
 import { keys, useServices } from '../api/queries.js';
 import { EditDialog } from '../folders/edit-dialog.js';
@@ -80,7 +81,16 @@ export function ServicesView({ project }: { project: ProjectView }) {
         </Stack>
         <Typography variant="body2" color="text.secondary" sx={{ mt: 1.5 }}>
           {bytes(services.data.kept.bytes)} of answers are kept, of at most {bytes(services.data.kept.limitBytes)}.
-          {services.data.hosts.own.length > 0 && ` Hosts of your own network that may be asked: ${services.data.hosts.own.join(', ')}.`}
+          {services.data.hosts.length > 0 && (
+            <>
+              {' '}
+              Hosts of your own network that projects in {services.data.place} may ask: {services.data.hosts.join(', ')}.{' '}
+              <Link component={RouterLink} to="/places">
+                Places
+              </Link>{' '}
+              sets them.
+            </>
+          )}
         </Typography>
       </Box>
       {chosen ? (
