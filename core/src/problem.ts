@@ -22,7 +22,7 @@ export type Problem =
   | { code: 'exists'; path: string }
   | { code: 'permission'; path: string }
   | { code: 'no-space'; path: string }
-  | { code: 'busy'; path: string }
+  | { code: 'busy'; path: string; by?: readonly string[] }
   | { code: 'read-only'; path: string }
   | { code: 'io'; path: string; errno: string }
   | { code: 'changed-meanwhile'; path: string }
@@ -122,7 +122,7 @@ export function explain(p: Problem): string {
     case 'no-space':
       return `The disk is full: ${p.path} could not be written, and what stood there is unchanged. Free some space, then try again.`;
     case 'busy':
-      return `${p.path} is held open by another program. Close it there, then try again.`;
+      return `${p.path} is held open by ${p.by?.length ? `another program (${p.by.join(', ')})` : 'another program'}. Close it there, then try again.`;
     case 'read-only':
       return `${p.path} is on a place that cannot be written to. Copy the project to another place first.`;
     case 'io':

@@ -4,6 +4,7 @@
 const { existsSync } = require('node:fs');
 const v8 = require('node:v8');
 const vm = require('node:vm');
+const { isMainThread } = require('node:worker_threads');
 const Libsql = require('libsql');
 
 const first = (row) => (row === undefined || row === null ? row : Array.isArray(row) ? row[0] : Object.values(row)[0]);
@@ -19,6 +20,16 @@ function collectSoon() {
 function collectAgain() {
   collect();
   if (--rounds > 0) setTimeout(collectAgain, 100).unref();
+}
+
+// Under Wine what libsql still holds sometimes breaks the process while Node clears itself away: with all said and done, it ends before.
+if (isMainThread) {
+  const { emit } = process;
+  process.emit = function (event, ...more) {
+    const heard = emit.call(this, event, ...more);
+    if (event === 'exit') process.reallyExit(process.exitCode ?? more[0]);
+    return heard;
+  };
 }
 
 class Statement {

@@ -1,6 +1,7 @@
 import { readdirSync, renameSync, statSync } from 'node:fs';
 import { setTimeout as wait } from 'node:timers/promises';
 import { ProblemError } from '@rootmap/core';
+import { programsHolding } from './held-by.js';
 import { FLAVOUR, join } from './native-path.js';
 
 /** On Windows a file that another program has open cannot be renamed, replaced or removed; most let go of it in a moment. */
@@ -18,12 +19,17 @@ export const isHeldByOther = (error: unknown): boolean => IS_HELD.has(codeOf(err
 
 /**
  * Does something to entries of a disk, again and again for two seconds where another program is in the way. Throws `busy` with
- * the file that is held, where one is found; else as the system does.
+ * the file that is held, where one is found, and the programs that hold it, where the system tells; else as the system does.
  *
  * @param paths what is renamed, replaced or removed
  * @param isPatient whether this system has such locks; a test says so on one that has none
  */
-export async function patiently<T>(paths: readonly string[], act: () => Promise<T>, isPatient = FLAVOUR === 'win32'): Promise<T> {
+export async function patiently<T>(
+  paths: readonly string[],
+  act: () => Promise<T>,
+  isPatient = FLAVOUR === 'win32',
+  askWho = programsHolding,
+): Promise<T> {
   const startedMs = performance.now();
   for (let pauseMs = FIRST_PAUSE_MS; ; pauseMs = Math.min(pauseMs * 2, LONGEST_PAUSE_MS)) {
     try {
@@ -32,7 +38,7 @@ export async function patiently<T>(paths: readonly string[], act: () => Promise<
       if (!isPatient || !isHeldByOther(error)) throw error;
       if (performance.now() - startedMs + pauseMs > PATIENCE_MS) {
         const held = paths.map((path) => heldIn(path)).find((path) => path !== null);
-        throw held ? new ProblemError({ code: 'busy', path: held }) : error;
+        throw held ? new ProblemError({ code: 'busy', path: held, by: await askWho(held) }) : error;
       }
       await wait(pauseMs);
     }
