@@ -4,6 +4,7 @@ export interface Loss {
     | 'bands'
     | 'palette'
     | 'digits'
+    | 'mask'
     | 'rounded'
     | 'arcs'
     | 'heights'

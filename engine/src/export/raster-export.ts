@@ -4,6 +4,7 @@ import { definitionOf } from '../crs/definitions.js';
 import { ownEyes } from '../geodatabase/compare-raster.js';
 import { eyesOfTiff, secondEyes, type SecondEyes } from '../geodatabase/second-eyes.js';
 import { northUp } from '../pixels/north-up.js';
+import { maskLost } from '../pixels/masked.js';
 import { oneBand } from '../pixels/one-band.js';
 import { arePixelsRead, openPixels } from '../pixels/open-pixels.js';
 import type { PixelSource } from '../pixels/pixel-source.js';
@@ -50,7 +51,7 @@ export function planRaster(found: FoundDataset, chosen: readonly number[]): Rast
                   : null;
     const losses: Loss[] =
       dataset.crs === null ? [{ code: 'position', what: 'nobody knows its CRS, and the file says none', count: null }] : [];
-    return { bands, crs: dataset.crs?.code ?? null, losses: [...losses, ...(chosen.length > 0 ? [] : (tiff?.leftOut ?? []))], why };
+    return { bands, crs: dataset.crs?.code ?? null, losses: [...losses, ...(chosen.length > 0 ? [] : (tiff?.leftOut ?? maskLost(dataset.group, dataset.raster, platform)))], why };
   } finally {
     platform.close();
   }

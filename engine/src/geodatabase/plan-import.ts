@@ -23,6 +23,7 @@ import { platformBelow, type NodePlatform } from '../survey/platform.js';
 import { keeperAt, originsAlong } from '../folders/origins.js';
 import { knownProjects } from '../move/known-maps.js';
 import { arePixelsRead } from '../pixels/open-pixels.js';
+import { maskLost } from '../pixels/masked.js';
 import { tiffPixels } from '../pixels/tiff-pixels.js';
 import { rootsWrittenIn } from '../move/plan-move.js';
 import type { Scope } from '../project/scope.js';
@@ -199,12 +200,12 @@ const KIND: Readonly<Record<ShapePart, string>> = { points: 'Point', lines: 'Lin
 const NO_BANDS: { readonly bands: number; readonly leftOut: readonly Loss[] } = { bands: 0, leftOut: [] };
 
 /** Bands that have numbers, and what of the raster does not come along. */
-const bandsOf = ({ folder, dataset: { group } }: FoundDataset): typeof NO_BANDS =>
+const bandsOf = ({ folder, dataset: { group, raster } }: FoundDataset): typeof NO_BANDS =>
   withPlatform(folder, (platform) => {
     const pixels = group.format === 'geotiff' ? tiffPixels(group, platform) : null;
     if (pixels) return { bands: pixels.bands, leftOut: pixels.leftOut ?? [] };
     const isDeep = group.format === 'image' && isDeepPng(platform.open(group.path).read(0, PNG_HEAD_BYTES));
-    return { bands: 0, leftOut: isDeep ? [DEEP_PNG] : [] };
+    return { bands: 0, leftOut: [...(isDeep ? [DEEP_PNG] : []), ...maskLost(group, raster, platform)] };
   });
 
 /** Where bands are chosen, the others stay behind, and so do the colours. */

@@ -32,7 +32,7 @@ export async function secondEyes(
   try {
     if (group.format === 'geotiff') return await tiffEyes(source, await beside(group, platform), band);
     if (group.format === 'ascii-grid') return gridEyes(source);
-    return group.format === 'image' && /\.png$/i.test(group.path) ? pngEyes(source) : null;
+    return group.format === 'image' && /\.png$/i.test(group.path) ? await pngEyes(source, (await beside(group, platform)).mask) : null;
   } catch {
     return null;
   }
@@ -200,10 +200,15 @@ function gridEyes(source: ByteSource): SecondEyes | null {
   return { width, height, rows: (row, count) => Promise.resolve({ values: all.slice(row * width, (row + count) * width) }) };
 }
 
-function pngEyes(source: ByteSource): SecondEyes | null {
+async function pngEyes(source: ByteSource, masking: GeoTIFF | null): Promise<SecondEyes | null> {
   const colours = coloursOfPng(source.read(0, source.sizeBytes));
   if (!colours) return null;
   const { width, height, data } = colours;
+  const mask = masking && (await masking.getImage(0));
+  if (mask?.getWidth() === width && mask.getHeight() === height) {
+    const [shown] = (await mask.readRasters({ samples: [0] })) as unknown as ArrayLike<number>[];
+    for (let i = 0; i < width * height; i++) if (shown![i] === 0) data[i * 4 + 3] = 0;
+  }
   return {
     width,
     height,

@@ -3,6 +3,7 @@ import { gridValues, readGridHeader, readTiffTags, type FileGroup, type Format, 
 import { join } from '../disk/native-path.js';
 import { withFile } from '../disk/open.js';
 import { tableTilePixels } from './table-tile-pixels.js';
+import { masked } from './masked.js';
 import { MemoryPixels } from './memory-pixels.js';
 import type { PixelSource } from './pixel-source.js';
 import { tiffPixels } from './tiff-pixels.js';
@@ -22,8 +23,10 @@ export async function openPixels(folder: string, group: FileGroup, table: string
   switch (group.format) {
     case 'geotiff':
       return tiffPixels(group, platform) ?? (isBlackAndWhite(group, platform) ? heldPicture(path) : null);
-    case 'image':
-      return heldPicture(path);
+    case 'image': {
+      const picture = await heldPicture(path);
+      return picture && masked(picture, group, platform);
+    }
     case 'ascii-grid':
       return heldGrid(group, platform);
     case 'geopackage':
