@@ -196,6 +196,43 @@ test('each band of the scene becomes a table of a geodatabase, and none is lost'
   await expect(dialog.getByText(/Read back by another reader: all pixels are the same/)).toHaveCount(5, { timeout: 60_000 });
 });
 
+test('three of its bands become a picture, in a geodatabase and as a file', async ({ page }) => {
+  await openStop(page, STUDY, 'geodatabases');
+  await page.getByRole('button', { name: 'Bring data in' }).first().click();
+  const dialog = page.getByRole('dialog');
+  await dialog.getByLabel('Find a dataset').fill('scene');
+  await dialog.getByRole('checkbox', { name: 'scene.tif', exact: true }).check();
+  await dialog.getByLabel('What of it').click();
+  await page.getByRole('option', { name: 'Three of its bands, as a picture' }).click();
+  await dialog.getByLabel('Green', { exact: true }).click();
+  await page.getByRole('option', { name: '4', exact: true }).click();
+  await expect(
+    dialog.getByText(/its numbers, which become 256 levels of red \(band 1\), green \(band 4\) and blue \(band 3\)/),
+  ).toBeVisible();
+  await dialog.getByLabel('Table of scene.tif').fill('scene_picture');
+  await expectAccessible(page);
+  if (process.env['ROOTMAP_LOOK']) await page.screenshot({ path: `${process.env['ROOTMAP_LOOK']}/composite.png` });
+  await dialog.getByRole('button', { name: 'Bring in 1 dataset' }).click();
+  await expect(dialog.getByText(/Read back by another reader: all pixels are the same/)).toBeVisible({ timeout: 60_000 });
+  await expect(dialog.getByText(/green \(band 4 from \d+ to \d+\)/)).toBeVisible();
+  await dialog.getByRole('button', { name: 'Close' }).click();
+
+  await openStop(page, STUDY, 'sources?find=scene');
+  await page
+    .getByRole('row', { name: /scene\.tif/ })
+    .first()
+    .click();
+  await page.getByRole('button', { name: 'Export it' }).click();
+  const exporting = page.getByRole('dialog', { name: 'Export scene.tif' });
+  await exporting.getByLabel('Three of its bands, as a picture').check();
+  await expect(exporting.getByText(/256 levels of red \(band 1\), green \(band 2\) and blue \(band 3\)/)).toBeVisible();
+  const written = root(`${await exporting.getByRole('textbox', { name: 'File' }).inputValue()}.tif`);
+  if (process.env['ROOTMAP_LOOK']) await page.screenshot({ path: `${process.env['ROOTMAP_LOOK']}/composite-export.png` });
+  await exporting.getByRole('button', { name: 'Write 1 file' }).click();
+  await expect(exporting.getByText(/Read back by another reader: .* pixels are as another reader finds them in the source/)).toBeVisible();
+  expect(gdal('gdalinfo', [written])).toMatch(/Band 3 .*Type=Byte, ColorInterp=Blue[^]*Band 4 .*ColorInterp=Alpha/);
+});
+
 test('a raster is exported as a GeoTIFF, which GDAL finds to be the same, value by value', async ({ page }) => {
   await openStop(page, STUDY, 'sources?find=depth_model');
   await page.getByRole('row', { name: /depth_model\.tif/ }).click();

@@ -1,6 +1,7 @@
 import { cpSync, mkdirSync, writeFileSync } from 'node:fs';
 import type { DataSource } from 'typeorm';
 import { writeProjectFile } from '@rootmap/core';
+import type { ImportItem } from '@rootmap/core/contract';
 import type { ChangeRecord } from '../src/changes/change.js';
 import type { ChangeDisk } from '../src/changes/disk.js';
 import { runChange } from '../src/changes/run-change.js';
@@ -12,6 +13,9 @@ import { rooted, findScope, type RootedScope } from '../src/project/scope.js';
 import { openStore } from '../src/store/open-store.js';
 import { SqlJournal } from '../src/store/sql-journal.js';
 import { TestFolder } from './test-project.js';
+
+/** A file below the project, and how it is wanted. */
+type Wanted = { readonly name: string } & Partial<Omit<ImportItem, 'dataset'>>;
 
 /** A project with open shapefiles and a table, and a queue that brings data into its geodatabases. */
 export class ImportWorld {
@@ -40,9 +44,13 @@ export class ImportWorld {
   readonly scope = (): RootedScope => rooted(findScope(this.t.at('p'), { places: this.t.places, root: this.t.at('p') }));
   readonly find = (id: string): FoundDataset => findDataset(this.scope(), id);
   readonly journal = (): SqlJournal => new SqlJournal(this.store);
-  readonly items = (...names: string[]) => names.map((n) => ({ dataset: this.t.at('p', n), part: null, table: '' }));
+  readonly items = (...names: (string | Wanted)[]): ImportItem[] =>
+    names.map((n) => {
+      const { name, ...how } = typeof n === 'string' ? { name: n } : n;
+      return { dataset: this.t.at('p', name), part: null, table: '', ...how };
+    });
 
-  async bringIn(path: string, names: readonly string[], crs: string | null = null, disk?: ChangeDisk) {
+  async bringIn(path: string, names: readonly (string | Wanted)[], crs: string | null = null, disk?: ChangeDisk) {
     const target = this.t.at('p', path);
     let done: ChangeRecord | null = null;
     const brought = await bringIn(this.items(...names), {

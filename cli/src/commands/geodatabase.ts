@@ -1,5 +1,5 @@
 import { existsSync } from 'node:fs';
-import { byCodePoint, datasetId, EPSG_CODE, lossWords, ProblemError, type Progress } from '@rootmap/core';
+import { byCodePoint, datasetId, EPSG_CODE, lossWords, ProblemError, type Progress, type ThreeBands } from '@rootmap/core';
 import {
   basename,
   dirname,
@@ -26,12 +26,13 @@ const wrongUse = (message: string): ProblemError => new ProblemError({ code: 'wr
 
 export const geodatabase: Command = {
   usage:
-    'geodatabase create FILE [--crs EPSG:n] | import FILE SOURCE… [--name TABLE] [--band N[,N…]|all] [--to-crs EPSG:n] [--make-valid] | list FILE | check FILE',
+    'geodatabase create FILE [--crs EPSG:n] | import FILE SOURCE… [--name TABLE] [--band N[,N…]|all | --composite R,G,B] [--to-crs EPSG:n] [--make-valid] | list FILE | check FILE',
   summary: 'Makes a geodatabase, brings datasets into it, lists its tables, holds it against the standard.',
   flags: {
     crs: { type: 'string' },
     name: { type: 'string' },
     band: { type: 'string' },
+    composite: { type: 'string' },
     'to-crs': { type: 'string' },
     'make-valid': { type: 'boolean' },
   },
@@ -53,6 +54,17 @@ function crsFlag(call: Call, flag: 'crs' | 'to-crs'): string | null {
   if (crs === undefined) return null;
   if (typeof crs !== 'string' || !EPSG_CODE.test(crs)) throw wrongUse(`--${flag} takes a code such as EPSG:32624.`);
   return crs;
+}
+
+/** Bands that become the red, green and blue of a picture; null: none do. */
+function compositeFlag(call: Call): ThreeBands | null {
+  const { composite, band } = call.flags;
+  if (composite === undefined) return null;
+  if (band !== undefined) throw wrongUse('Choose one: --band, each as a table, or --composite, three as a picture.');
+  const three = String(composite).split(',').map(Number);
+  if (three.length !== 3 || !three.every((n) => Number.isInteger(n) && n > 0 && n < 65_536))
+    throw wrongUse('--composite takes three numbers of bands, from 1: red, green, blue.');
+  return three as unknown as ThreeBands;
 }
 
 /** Each becomes a table; null: as the raster is shown by itself. @param all how many bands it has */
@@ -106,14 +118,15 @@ async function bringIn(call: Call, file: string, sources: readonly string[]): Pr
   );
   const name = call.flags['name'];
   if (typeof name === 'string' && found.size > 1) throw wrongUse('--name is for one dataset. Bring them in one by one to name them.');
-  if (call.flags['band'] !== undefined && found.size > 1)
-    throw wrongUse('--band is for one raster. Bring them in one by one to choose bands.');
+  const composite = compositeFlag(call);
+  if ((call.flags['band'] !== undefined || composite) && found.size > 1)
+    throw wrongUse('--band and --composite are for one raster. Bring them in one by one to choose bands.');
   const [first] = found.values();
   const bands = bandFlag(call, () => first?.dataset.raster?.bands ?? 1);
   if (typeof name === 'string' && bands.length > 1) throw wrongUse('--name is for one table, and each band becomes one.');
   const find: Find = (id) => found.get(id)!;
   const table = typeof name === 'string' ? name : '';
-  const items = [...found.keys()].flatMap((dataset) => bands.map((band) => ({ dataset, part: null, table, band })));
+  const items = [...found.keys()].flatMap((dataset) => bands.map((band) => ({ dataset, part: null, table, band, composite })));
   const onProgress = ({ item, done }: Progress): void => call.progress(`${item}: ${done}`);
   const { plan, receipts, failed } = await withImportHelper(import.meta.url, (helper) => {
     if ([...found.values()].some(isShared)) helper?.start(); // it gets ready while the import is planned

@@ -1,7 +1,8 @@
 import Joi from 'joi';
 import type { Loss } from '../dataset/loss.js';
 import { type PathRequest, pathRequest } from './places.js';
-import { epsgCode, objectOf } from './shapes.js';
+import type { ThreeBands } from '../look/look.js';
+import { bandNumber, epsgCode, objectOf, threeBands } from './shapes.js';
 
 const EXPORT_FORMATS = ['shapefile', 'geojson', 'csv', 'geotiff'] as const;
 
@@ -18,6 +19,8 @@ export interface ExportRequest {
   readonly crs: string | null;
   /** Of a raster, from 1; empty: all bands of numbers, or the colours where it shows colours. */
   readonly bands: readonly number[];
+  /** Bands of numbers that become a picture; null: none do. */
+  readonly composite: ThreeBands | null;
 }
 
 export const exportRequest = objectOf<ExportRequest>({
@@ -27,7 +30,8 @@ export const exportRequest = objectOf<ExportRequest>({
     .required(),
   at: pathRequest.required(),
   crs: epsgCode.allow(null).default(null),
-  bands: Joi.array().items(Joi.number().integer().min(1).max(65_535)).max(1000).unique().default([]),
+  bands: Joi.array().items(bandNumber).max(1000).unique().default([]),
+  composite: threeBands.allow(null).default(null),
 });
 
 export interface ExportPreview {

@@ -1,7 +1,8 @@
 import Joi from 'joi';
 import type { ChangeView } from './journal.js';
 import { type PathRequest, pathRequest } from './places.js';
-import { epsgCode, objectOf } from './shapes.js';
+import type { ThreeBands } from '../look/look.js';
+import { bandNumber, epsgCode, objectOf, threeBands } from './shapes.js';
 import type { FieldType, WrittenAs } from '../dataset/dataset.js';
 import type { Loss } from '../dataset/loss.js';
 import type { StatedDialect } from '../format/csv/csvw.js';
@@ -80,6 +81,8 @@ export interface ImportItem {
   readonly table: string;
   /** Of a raster the band that is brought in, from 1; null or left out: its colours, or its first band. */
   readonly band?: number | null;
+  /** Of a raster the bands that become the red, green and blue of a picture; null or left out: none do. */
+  readonly composite?: ThreeBands | null;
   /** It takes the place of the table of that name, whose looks and relations stay. */
   readonly replaces?: boolean;
 }
@@ -104,7 +107,8 @@ export const importRequest = objectOf<ImportRequest>({
           .allow(null)
           .default(null),
         table: Joi.string().allow('').max(200).default(''),
-        band: Joi.number().integer().min(1).max(65_535).allow(null).default(null),
+        band: bandNumber.allow(null).default(null),
+        composite: threeBands.allow(null).default(null),
         replaces: Joi.boolean().default(false),
       }),
     )
@@ -124,6 +128,7 @@ export interface ImportPlanItem {
   /** Bands of a raster of which one can be chosen; 0: there are none to choose from. */
   readonly bands: number;
   readonly band: number | null;
+  readonly composite: ThreeBands | null;
   readonly table: string;
   /** The table of that name goes first. */
   readonly replaces: boolean;

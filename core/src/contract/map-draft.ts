@@ -11,7 +11,7 @@ import {
   type RasterLook,
 } from '../look/look.js';
 import type { DraftLayer, MapDraft, MapViewpoint } from '../map/map-draft.js';
-import { epsgCode, text, objectOf } from './shapes.js';
+import { bandNumber, epsgCode, objectOf, text, threeBands } from './shapes.js';
 export type { DraftLayer, MapDraft } from '../map/map-draft.js';
 
 export const MOST_LAYERS = 2000;
@@ -49,12 +49,10 @@ const rule = objectOf<LookRule>({
   symbol: symbol.required(),
 });
 
-const bandNumber = Joi.number().integer().min(1).max(65_535);
-
 export const rasterLook = objectOf<RasterLook>({
   kind: Joi.string().valid('raster').required(),
   band: bandNumber.required(),
-  bands: Joi.array().ordered(bandNumber.required(), bandNumber.required(), bandNumber.required()).allow(null).default(null),
+  bands: threeBands.allow(null).default(null),
   stretch: Joi.object({ from: Joi.number().required(), to: Joi.number().required() }).allow(null).required(),
   ramp: Joi.array()
     .items(Joi.object({ value: Joi.number().required(), colour: colour.required(), opacity: share.required() }))

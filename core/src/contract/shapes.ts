@@ -5,6 +5,10 @@ import { EPSG_CODE } from '../crs/epsg-code.js';
 
 export const epsgCode = Joi.string().pattern(EPSG_CODE);
 
+/** A band of a raster, from 1. */
+export const bandNumber = Joi.number().integer().min(1).max(65_535);
+export const threeBands = Joi.array().ordered(bandNumber.required(), bandNumber.required(), bandNumber.required());
+
 /** What checks a value of a type. Of a union of several sorts nothing is known here. */
 type SchemaFor<V> = [V] extends [string]
   ? Joi.StringSchema

@@ -58,12 +58,15 @@ interface RampStop {
 export const RESAMPLINGS = ['nearest', 'bilinear', 'cubic'] as const;
 export type Resampling = (typeof RESAMPLINGS)[number];
 
+/** Bands of a raster, from 1, that are red, green and blue. */
+export type ThreeBands = readonly [red: number, green: number, blue: number];
+
 export interface RasterLook {
   readonly kind: 'raster';
   /** From 1. The first as grey without a stretch: the raster's own colours, where it has any. */
   readonly band: number;
   /** Bands, from 1, that are drawn as red, green and blue together; null: one band is drawn. */
-  readonly bands: readonly [number, number, number] | null;
+  readonly bands: ThreeBands | null;
   /** Grey, or each of red, green and blue, is stretched between them; null: what the data has. Left out where there is a ramp. */
   readonly stretch: { readonly from: number; readonly to: number } | null;
   /** Colours between stops are mixed; null: grey. */

@@ -11,7 +11,7 @@ import type { Scope } from '../project/scope.js';
 import { dataAt, type FoundDataset } from '../project/find-dataset.js';
 import { exportSource, type ExportSource } from './export-source.js';
 import { MOST_COMPONENT_BYTES, planShapefile } from './shapefile-export.js';
-import { planRaster } from './raster-export.js';
+import { planRaster, type RasterChoice } from './raster-export.js';
 import { textLosses } from './text-losses.js';
 import { wktOf } from './write-export.js';
 import { missingFolders } from '../changes/missing-folders.js';
@@ -33,7 +33,7 @@ interface Parts {
 export function planExport(
   scope: Scope,
   found: FoundDataset,
-  { format, crs, bands = [] }: Pick<ExportRequest, 'format' | 'crs'> & Partial<Pick<ExportRequest, 'bands'>>,
+  { format, crs, bands = [], composite = null }: Pick<ExportRequest, 'format' | 'crs'> & Partial<RasterChoice>,
   path: string,
   who: string,
 ): ExportPlan {
@@ -47,7 +47,7 @@ export function planExport(
     });
   const platform = platformBelow(found.folder);
   try {
-    if (format === 'geotiff') return rasterPlan(scope, found, bands, path, who);
+    if (format === 'geotiff') return rasterPlan(scope, found, { bands, composite }, path, who);
     const source = exportSource(found, platform, { format, crs });
     const parts = format === 'shapefile' ? shapefileParts(source, found) : textParts(source, found, format);
     const own = crsKey(dataset.crs);
@@ -92,8 +92,8 @@ function changeOf(scope: Scope, found: FoundDataset, targets: Readonly<Record<st
   return { title: `Export ${table ?? basename(group.path)} to ${basename(main!)}`, kind: 'copy', root: scope.root ?? folder, who, steps };
 }
 
-function rasterPlan(scope: Scope, found: FoundDataset, chosen: readonly number[], path: string, who: string): ExportPlan {
-  const { bands, crs, losses, why: refusal } = planRaster(found, chosen);
+function rasterPlan(scope: Scope, found: FoundDataset, choice: RasterChoice, path: string, who: string): ExportPlan {
+  const { bands, crs, losses, why: refusal } = planRaster(found, choice);
   const { targets, taken } = targetsOf(path, [['tif', null]]);
   const why = refusal ?? (taken === undefined ? null : `${basename(taken)} is there already`);
   const { raster } = found.dataset;

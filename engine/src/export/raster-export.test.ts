@@ -31,7 +31,7 @@ async function exported(name: string, bands: readonly number[] = []) {
   const path = join(folder, `e${n++}.tif`);
   const plan = planExport(bare, found(name), { format: 'geotiff', crs: null, bands }, path, 'test');
   expect([name, plan.why]).toEqual([name, null]);
-  const done = await writeRasterExport(found(name), bands, path, () => undefined);
+  const done = await writeRasterExport(found(name), { bands, composite: null }, path, () => undefined);
   return { plan, done, path };
 }
 const against = (name: string, path: string, bands: string) =>

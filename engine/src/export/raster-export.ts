@@ -1,9 +1,10 @@
-import { extentOf, ProblemError, type Loss, type OnProgress, type Transform } from '@rootmap/core';
+import { extentOf, ProblemError, type Loss, type OnProgress, type ThreeBands, type Transform } from '@rootmap/core';
 import type { ExportDone, RasterCheck } from '@rootmap/core/contract';
 import { definitionOf } from '../crs/definitions.js';
 import { ownEyes } from '../geodatabase/compare-raster.js';
-import { eyesOfTiff, secondEyes, type SecondEyes } from '../geodatabase/second-eyes.js';
+import { eyesOfComposite, eyesOfTiff, secondEyes, type SecondEyes } from '../geodatabase/second-eyes.js';
 import { northUp } from '../pixels/north-up.js';
+import { compositeLosses, compositeOf, type Level } from '../pixels/composite.js';
 import { maskLost } from '../pixels/masked.js';
 import { oneBand } from '../pixels/one-band.js';
 import { arePixelsRead, openPixels } from '../pixels/open-pixels.js';
@@ -26,14 +27,21 @@ export interface RasterPlan {
   readonly why: string | null;
 }
 
-/** @param chosen bands from 1; empty: all of them, or the colours where it shows colours */
-export function planRaster(found: FoundDataset, chosen: readonly number[]): RasterPlan {
+/** What of a raster is wanted. */
+export interface RasterChoice {
+  /** From 1; empty: all of them, or the colours where it shows colours. */
+  readonly bands: readonly number[];
+  /** Bands that become a picture. */
+  readonly composite: ThreeBands | null;
+}
+
+export function planRaster(found: FoundDataset, { bands: chosen, composite }: RasterChoice): RasterPlan {
   const platform = platformBelow(found.folder);
   try {
     const { dataset } = found;
     const tiff = dataset.group.format === 'geotiff' ? tiffPixels(dataset.group, platform) : null;
     const bands = tiff?.bands ?? (dataset.group.format === 'image' ? 0 : 1);
-    const wrong = chosen.find((b) => b > bands);
+    const wrong = (composite ?? chosen).find((b) => b > bands);
     const code = codeOf(found);
     const why =
       dataset.state === 'unreadable'
@@ -51,7 +59,12 @@ export function planRaster(found: FoundDataset, chosen: readonly number[]): Rast
                   : null;
     const losses: Loss[] =
       dataset.crs === null ? [{ code: 'position', what: 'nobody knows its CRS, and the file says none', count: null }] : [];
-    return { bands, crs: dataset.crs?.code ?? null, losses: [...losses, ...(chosen.length > 0 ? [] : (tiff?.leftOut ?? maskLost(dataset.group, dataset.raster, platform)))], why };
+    const left = composite
+      ? compositeLosses(bands, composite, tiff?.isBytes ?? false, null)
+      : chosen.length > 0
+        ? []
+        : (tiff?.leftOut ?? maskLost(dataset.group, dataset.raster, platform));
+    return { bands, crs: dataset.crs?.code ?? null, losses: [...losses, ...left], why };
   } finally {
     platform.close();
   }
@@ -73,7 +86,7 @@ class NeedsMoreBits extends Error {}
  */
 export async function writeRasterExport(
   found: FoundDataset,
-  chosen: readonly number[],
+  choice: RasterChoice,
   path: string,
   onProgress: OnProgress,
 ): Promise<Omit<ExportDone, 'path'>> {
@@ -88,9 +101,11 @@ export async function writeRasterExport(
     // Tiles of a geodatabase reach beyond their content.
     const window = group.format === 'geopackage' && transform ? contentIn(transform, bbox, opened) : null;
     const upright = (pixels: PixelSource): PixelSource => (window ? windowOf(pixels, window) : isFlipped ? northUp(pixels) : pixels);
-    const isColour = chosen.length === 0 && (await opened.colours(Int32Array.of(0), Int32Array.of(0), 1)) !== null;
+    const { bands: chosen } = choice;
+    const composite = choice.composite && (await compositeOf(opened, choice.composite));
+    const isColour = composite !== null || (chosen.length === 0 && (await opened.colours(Int32Array.of(0), Int32Array.of(0), 1)) !== null);
     const bands = isColour ? [] : chosen.length > 0 ? chosen : Array.from({ length: opened.bands }, (_, i) => i + 1);
-    const sources = isColour ? [upright(opened)] : bands.map((b) => upright(oneBand(opened, b - 1)));
+    const sources = isColour ? [upright(composite?.pixels ?? opened)] : bands.map((b) => upright(oneBand(opened, b - 1)));
     const { width, height } = window ?? opened;
     const extent = window && transform ? extentOf(shifted(transform, window), width, height) : bbox;
     const spec = { width, height, extent, crs: codeOf(found) } as const;
@@ -102,10 +117,23 @@ export async function writeRasterExport(
         return write({ kind: 'numbers', bands: bands.length, bits: 64 });
       });
     if (opened.damaged) throw failed(found, `${opened.damaged} of its blocks are damaged. Copy it again from where it came from`);
-    const check = await checked(found, platform, path, { sources, bands, isColour, isFlipped });
+    const check = await checked(found, platform, path, {
+      sources,
+      bands,
+      isColour,
+      isFlipped,
+      composite: choice.composite && composite ? { bands: choice.composite, levels: composite.levels } : null,
+    });
     if (!check.isEqual) throw failed(found, 'read back, its pixels were not those of the source. Nothing of it was kept');
     const pixels = width * height * Math.max(1, bands.length);
-    const { losses } = planRaster(found, chosen);
+    const planned = planRaster(found, choice).losses;
+    const losses =
+      choice.composite && composite
+        ? [
+            ...planned.filter((l) => l.code === 'position'),
+            ...compositeLosses(opened.bands, choice.composite, opened.isBytes ?? false, composite.levels),
+          ]
+        : planned;
     return { unit: 'pixels', read: pixels, written: pixels, skipped: [], losses, check: { pixels: check.pixels, by: check.by } };
   } finally {
     opened.close();
@@ -179,6 +207,7 @@ interface Written {
   readonly bands: readonly number[];
   readonly isColour: boolean;
   readonly isFlipped: boolean;
+  readonly composite: { readonly bands: ThreeBands; readonly levels: readonly Level[] } | null;
 }
 
 async function checked(
@@ -194,7 +223,9 @@ async function checked(
     let pixels = 0;
     for (const [i, source] of of.sources.entries()) {
       const band = of.isColour ? null : (of.bands[i] ?? null);
-      const others = await secondEyes(found, platform, band);
+      const others = of.composite
+        ? await eyesOfComposite(found, platform, of.composite.bands, of.composite.levels)
+        : await secondEyes(found, platform, band);
       if (!others) by = 'own';
       const before: SecondEyes = others ?? ownEyes(source);
       const after = await eyesOfTiff(path, written, of.isColour ? null : i + 1);

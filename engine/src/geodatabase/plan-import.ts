@@ -23,6 +23,7 @@ import { platformBelow, type NodePlatform } from '../survey/platform.js';
 import { keeperAt, originsAlong } from '../folders/origins.js';
 import { knownProjects } from '../move/known-maps.js';
 import { arePixelsRead } from '../pixels/open-pixels.js';
+import { compositeLosses } from '../pixels/composite.js';
 import { maskLost } from '../pixels/masked.js';
 import { tiffPixels } from '../pixels/tiff-pixels.js';
 import { rootsWrittenIn } from '../move/plan-move.js';
@@ -75,7 +76,7 @@ export function planImport(
     const proposed = item.table || proposeTableName(`${stem}${ending}`, isTaken);
     const why =
       refusal(found, path, crs) ??
-      noSuchBand(found, item.band ?? null) ??
+      noSuchBand(found, item.composite ?? (item.band ? [item.band] : [])) ??
       tableNameFault(proposed) ??
       whyNotNamed(proposed, isTaken, item.replaces ?? false);
     taken.add(proposed.toLowerCase());
@@ -123,9 +124,10 @@ function refusal({ folder, dataset }: FoundDataset, path: string, crs: string | 
 }
 
 /** Null: there is such a band, or none is asked for. */
-function noSuchBand(found: FoundDataset, band: number | null): string | null {
-  if (band === null) return null;
+function noSuchBand(found: FoundDataset, wanted: readonly number[]): string | null {
+  if (wanted.length === 0) return null;
   const bands = found.dataset.kind === 'raster' ? bandsOf(found).bands : 0;
+  const band = Math.max(...wanted);
   return band <= bands ? null : bands === 0 ? 'it has no bands of numbers to choose from' : `it has ${bands} bands, and no ${band}`;
 }
 
@@ -154,8 +156,9 @@ function itemOf(found: FoundDataset, item: ImportItem, table: string, { crs, why
   const doubt = moves ? doubtOf(own, crs).why : null;
   const parts = isVector && item.part === null && why === null && /^Geometry/.test(dataset.geometryType ?? '') ? mixed(found) : [];
   const size = dataset.raster;
-  const { bands, leftOut } = dataset.state !== 'unreadable' && dataset.kind === 'raster' ? bandsOf(found) : NO_BANDS;
+  const { bands, isBytes, leftOut } = dataset.state !== 'unreadable' && dataset.kind === 'raster' ? bandsOf(found) : NO_BANDS;
   const band = item.band ?? null;
+  const composite = item.composite ?? null;
   const arcs = isVector && why === null ? withPlatform(found.folder, (platform) => countArcs(dataset, platform)) : 0;
   const notes = [
     ...renamed,
@@ -181,8 +184,15 @@ function itemOf(found: FoundDataset, item: ImportItem, table: string, { crs, why
     notes,
     bands: bands > 1 ? bands : 0,
     band,
+    composite,
     losses:
-      why !== null ? [] : band !== null ? withoutOthers(leftOut, bands - bandsChosen) : [...leftOut, ...(moves ? arcsLost(arcs) : [])],
+      why !== null
+        ? []
+        : composite
+          ? compositeLosses(bands, composite, isBytes, null)
+          : band !== null
+            ? withoutOthers(leftOut, bands - bandsChosen)
+            : [...leftOut, ...(moves ? arcsLost(arcs) : [])],
     reading: why === null ? textReadingOf(found) : null,
     why,
   };
@@ -197,15 +207,20 @@ function crsNote(crs: Crs | null): string[] {
 
 const KIND: Readonly<Record<ShapePart, string>> = { points: 'Point', lines: 'LineString', areas: 'Polygon', others: 'Geometry' };
 
-const NO_BANDS: { readonly bands: number; readonly leftOut: readonly Loss[] } = { bands: 0, leftOut: [] };
+interface Bands {
+  readonly bands: number;
+  readonly isBytes: boolean;
+  readonly leftOut: readonly Loss[];
+}
+const NO_BANDS: Bands = { bands: 0, isBytes: false, leftOut: [] };
 
 /** Bands that have numbers, and what of the raster does not come along. */
-const bandsOf = ({ folder, dataset: { group, raster } }: FoundDataset): typeof NO_BANDS =>
+const bandsOf = ({ folder, dataset: { group, raster } }: FoundDataset): Bands =>
   withPlatform(folder, (platform) => {
     const pixels = group.format === 'geotiff' ? tiffPixels(group, platform) : null;
-    if (pixels) return { bands: pixels.bands, leftOut: pixels.leftOut ?? [] };
+    if (pixels) return { bands: pixels.bands, isBytes: pixels.isBytes ?? false, leftOut: pixels.leftOut ?? [] };
     const isDeep = group.format === 'image' && isDeepPng(platform.open(group.path).read(0, PNG_HEAD_BYTES));
-    return { bands: 0, leftOut: [...(isDeep ? [DEEP_PNG] : []), ...maskLost(group, raster, platform)] };
+    return { ...NO_BANDS, leftOut: [...(isDeep ? [DEEP_PNG] : []), ...maskLost(group, raster, platform)] };
   });
 
 /** Where bands are chosen, the others stay behind, and so do the colours. */

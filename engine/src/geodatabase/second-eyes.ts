@@ -38,6 +38,39 @@ export async function secondEyes(
   }
 }
 
+/**
+ * Three bands, from 1, as the red, green and blue of a picture; null: another reader does not read one of them.
+ * @param levels of each the value that has no colour, and the one that has all of it
+ */
+export async function eyesOfComposite(
+  found: FoundDataset,
+  platform: NodePlatform,
+  bands: readonly number[],
+  levels: readonly { readonly from: number; readonly to: number }[],
+): Promise<SecondEyes | null> {
+  const eyes = (await Promise.all(bands.map((band) => secondEyes(found, platform, band)))).filter((e) => e !== null);
+  const [one] = eyes;
+  if (!one || eyes.length < bands.length) return null;
+  return {
+    width: one.width,
+    height: one.height,
+    async rows(row, count) {
+      const seen = await Promise.all(eyes.map((e) => e.rows(row, count)));
+      const colours = new Uint8Array(one.width * count * 4);
+      for (let i = 0; i < one.width * count; i++) {
+        const three = seen.map((s, k) => {
+          const value = s && 'values' in s ? s.values[i]! : NaN;
+          return ((value - levels[k]!.from) / (levels[k]!.to - levels[k]!.from)) * 255;
+        });
+        if (three.some((v) => !Number.isFinite(v))) continue;
+        three.forEach((v, k) => (colours[i * 4 + k] = Math.min(255, Math.max(0, Math.round(v)))));
+        colours[i * 4 + 3] = 255;
+      }
+      return { colours };
+    },
+  };
+}
+
 /** A TIFF that was written here, as that reader reads it. @param band from 1; null: its colours */
 export const eyesOfTiff = async (path: string, platform: NodePlatform, band: number | null): Promise<SecondEyes> =>
   (await tiffEyes(platform.open(basename(path)), NOTHING_BESIDE, band))!;

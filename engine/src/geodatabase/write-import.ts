@@ -26,6 +26,7 @@ import { createSchema } from '../geopackage-write/schema.js';
 import { createTable, fillTable, registerTable, type Written } from '../geopackage-write/write-features.js';
 import { writeRaster } from '../geopackage-write/write-raster.js';
 import { northUp } from '../pixels/north-up.js';
+import { compositeLosses, compositeOf } from '../pixels/composite.js';
 import { oneBand } from '../pixels/one-band.js';
 import { openPixels } from '../pixels/open-pixels.js';
 import { placedBy } from '../project/placed-by.js';
@@ -36,7 +37,7 @@ import { mustBeAsBefore, stateOf } from './container-state.js';
 import { joinHalves, judgedBy, judgeFor, type ImportHelper, type Judged } from './import-half.js';
 import { compareRaster, ownEyes } from './compare-raster.js';
 import type { FailedSource, ImportTry } from './bring-in.js';
-import { secondEyes } from './second-eyes.js';
+import { eyesOfComposite, secondEyes } from './second-eyes.js';
 import { sourceFault } from './source-fault.js';
 import type { Find } from './plan-import.js';
 import { ofPart, partsOf } from './shape-parts.js';
@@ -267,7 +268,8 @@ async function importRaster(
   const transform = placedBy(found, platform);
   const isFlipped = transform !== null && transform[5] > 0;
   const opened = await openPixels(found.folder, group, table, platform);
-  const read = opened && item.band !== null ? oneBand(opened, item.band - 1) : opened;
+  const composite = opened && item.composite ? await compositeOf(opened, item.composite) : null;
+  const read = composite?.pixels ?? (opened && item.band !== null ? oneBand(opened, item.band - 1) : opened);
   const pixels = read && isFlipped ? northUp(read) : read;
   if (!pixels || !bbox || !raster)
     throw new ProblemError({
@@ -296,14 +298,21 @@ async function importRaster(
         what: `Bringing ${group.path} in`,
         why: `${pixels.damaged} ${pixels.damaged === 1 ? 'block of its pixels is' : 'blocks of its pixels are'} damaged. Copy it again from where it came from`,
       });
-    const others = await secondEyes(found, platform, item.band);
+    const others =
+      item.composite && composite
+        ? await eyesOfComposite(found, platform, item.composite, composite.levels)
+        : await secondEyes(found, platform, item.band);
     const { isEqual, rounded, ...compared } = others
       ? await compareRaster(db, item.table, written, others, isFlipped)
       : await compareRaster(db, item.table, written, ownEyes(pixels), false);
     const count = raster.width * raster.height;
     const counts = { read: count, written: count, skipped: [], nulls: 0, noNumbers: 0, extent: bbox };
     const receipt = receiptOf(item, found.dataset, counts, { invalid: 0, fixed: 0, first: [] }, false, isEqual);
-    const known = item.losses.filter((l) => l.code !== 'digits' || group.format !== 'geotiff'); // of those, the ones that were rounded are counted
+    const told =
+      item.composite && composite
+        ? compositeLosses(opened!.bands, item.composite, opened!.isBytes ?? false, composite.levels)
+        : item.losses;
+    const known = told.filter((l) => l.code !== 'digits' || group.format !== 'geotiff' || composite !== null); // of those, the ones that were rounded are counted
     return {
       ...receipt,
       compared: { ...compared, of: count, isByOthers: others !== null },

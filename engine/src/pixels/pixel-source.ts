@@ -12,6 +12,8 @@ export interface PixelSource {
   readonly height: number;
   /** Bands that have values; 0: colours only. */
   readonly bands: number;
+  /** All of its bands are whole numbers from 0 to 255. */
+  readonly isBytes?: boolean;
   /** A band's values, the first being 0; NaN where there is none. Null: colours only, or no such band. */
   values(cols: Int32Array, rows: Int32Array, step: number, band?: number): Promise<Float64Array | null>;
   colours(cols: Int32Array, rows: Int32Array, step: number): Promise<Rgba | null>;

@@ -104,6 +104,11 @@ class TiffPixels implements PixelSource {
     return alpha !== null && band >= alpha ? band + 1 : band;
   }
 
+  get isBytes(): boolean {
+    const { bits, format } = this.images[0]!;
+    return bits === 8 && format === 1 && Array.from({ length: this.bands }, (_, band) => this.scaleOfBand(band)).every((s) => s === null);
+  }
+
   get damaged(): number {
     return this.damagedBlocks.size;
   }

@@ -9,8 +9,16 @@ import type { Ports } from './ports.js';
 export class ExportService {
   constructor(private readonly ports: Pick<Ports, 'pool' | 'projects' | 'places' | 'changes' | 'jobs'>) {}
 
-  private plan(base: TaskBase, { dataset, format, at, crs, bands }: ExportRequest): Promise<ExportPlan> {
-    return this.ports.pool.run('plan-export', { ...base, id: dataset, format, crs, bands, path: this.ports.places.path(at, true) });
+  private plan(base: TaskBase, { dataset, format, at, crs, bands, composite }: ExportRequest): Promise<ExportPlan> {
+    return this.ports.pool.run('plan-export', {
+      ...base,
+      id: dataset,
+      format,
+      crs,
+      bands,
+      composite,
+      path: this.ports.places.path(at, true),
+    });
   }
 
   async preview(key: string, request: ExportRequest): Promise<ExportPreview> {
@@ -29,7 +37,8 @@ export class ExportService {
         const staged = Object.fromEntries(
           Object.entries(targets).map(([ending, target]) => [ending, installs.find((i) => i.target === target)!.staged]),
         );
-        const input = { ...base, id: request.dataset, format: request.format, crs: request.crs, bands: request.bands, staged };
+        const { dataset: id, format, crs, bands, composite } = request;
+        const input = { ...base, id, format, crs, bands, composite, staged };
         done = await this.ports.pool.run('write-export', input, {
           signal,
           progress: (now) => progress(unit === 'records' ? { ...now, of: records } : now),

@@ -1,15 +1,14 @@
 import type { ExportFormat } from '@rootmap/core/contract';
 import { planExport } from '../export/plan-export.js';
-import { writeRasterExport } from '../export/raster-export.js';
+import { writeRasterExport, type RasterChoice } from '../export/raster-export.js';
 import { writeExport } from '../export/write-export.js';
 import { findDataset } from '../project/find-dataset.js';
 import { recordsOf, scopeOf, type TaskBase, type TaskContext, type TaskTable } from './task-base.js';
 
-export interface WantedExport {
+export interface WantedExport extends RasterChoice {
   readonly id: string;
   readonly format: ExportFormat;
   readonly crs: string | null;
-  readonly bands: readonly number[];
 }
 
 /** Datasets in the formats of other programs. */
@@ -22,7 +21,7 @@ export const EXPORT_TASKS = {
     const found = findDataset(scopeOf(input, true), input.id);
     const { format, crs } = input;
     return format === 'geotiff'
-      ? writeRasterExport(found, input.bands, input.staged['tif']!, progress)
+      ? writeRasterExport(found, input, input.staged['tif']!, progress)
       : writeExport(found, { format, crs }, input.staged, recordsOf(found, progress));
   },
 } satisfies TaskTable;

@@ -12,13 +12,14 @@ import {
 } from '@mui/material';
 import { useMutation, useQuery } from '@tanstack/react-query';
 import { useMemo, useState } from 'react';
-import { DEFAULT_NAMING, proposeName } from '@rootmap/core';
+import { DEFAULT_NAMING, proposeName, type ThreeBands } from '@rootmap/core';
 import type { ExportFormat, ExportPreview, ExportRequest, ProjectView } from '@rootmap/core/contract';
 import { api } from '../api/client.js';
 import { keys, useOwnSources } from '../api/queries.js';
 import { inRoot } from '../folders/moves.js';
 import { useSettled } from '../folders/use-edit.js';
 import { bytes, many, number } from '../parts/format.js';
+import { ThreeBandsField } from '../parts/band-field.js';
 import { JobActions, useStartedJob } from '../parts/job-actions.js';
 import { PathText } from '../parts/path-text.js';
 import { ExportReceipt } from './export-receipt.js';
@@ -51,6 +52,8 @@ export function ExportDialog({ project, dataset, name, crs, isRaster, onClose }:
   const [format, setFormat] = useState<ExportFormat>(isRaster ? 'geotiff' : 'shapefile');
   /** Bands that are wanted; empty: all. */
   const [bands, setBands] = useState<readonly number[]>([]);
+  /** Bands that become a picture; null: none do. */
+  const [composite, setComposite] = useState<ThreeBands | null>(null);
   const [typed, setTyped] = useState<string | null>(null);
   const stem = typed ?? (folder === null ? '' : `${folder}/${fileStem(name)}`);
   const [isInProject, setInProject] = useState(false);
@@ -64,9 +67,10 @@ export function ExportDialog({ project, dataset, name, crs, isRaster, onClose }:
             format,
             at: inRoot(project, `${stem.trim()}.${FORMATS[format].ending}`),
             crs: canMove && isInProject ? project.crs : null,
-            bands,
+            bands: composite ? [] : bands,
+            composite,
           },
-    [dataset, format, stem, canMove, isInProject, bands, project],
+    [dataset, format, stem, canMove, isInProject, bands, composite, project],
   );
   const request = useSettled(asked);
   const plan = useQuery({
@@ -116,7 +120,16 @@ export function ExportDialog({ project, dataset, name, crs, isRaster, onClose }:
                 label={`Compute the coordinates in the project's ${project.crs}`}
               />
             )}
-            {plan.data && plan.data.bands > 1 && <BandChoice of={plan.data.bands} value={bands} onChange={setBands} />}
+            {plan.data && plan.data.bands > 2 && (
+              <FormControlLabel
+                control={
+                  <Checkbox size="small" checked={composite !== null} onChange={(e) => setComposite(e.target.checked ? [1, 2, 3] : null)} />
+                }
+                label="Three of its bands, as a picture"
+              />
+            )}
+            {plan.data && composite && <ThreeBandsField value={composite} bands={plan.data.bands} onChange={setComposite} />}
+            {plan.data && plan.data.bands > 1 && !composite && <BandChoice of={plan.data.bands} value={bands} onChange={setBands} />}
             <Box sx={{ mt: 1.5, fontSize: 13 }}>
               {plan.isError || start.isError ? (
                 <ErrorState error={start.error ?? plan.error} />

@@ -1,6 +1,7 @@
 import { Box, Checkbox, FormControlLabel, LinearProgress, Typography } from '@mui/material';
 import { useMutation, useQuery } from '@tanstack/react-query';
 import { useMemo, useState, type Dispatch, type SetStateAction } from 'react';
+import type { ThreeBands } from '@rootmap/core';
 import type { ImportPlanItem, ImportRequest, JobView, ProjectView, ShapePart } from '@rootmap/core/contract';
 import { api } from '../api/client.js';
 import { inRoot } from '../folders/moves.js';
@@ -26,8 +27,8 @@ interface Props {
 type Names = Readonly<Record<string, string>>;
 /** Datasets whose kinds of shapes each get a table. */
 type Split = Readonly<Record<string, readonly ShapePart[] | null>>;
-/** The bands that are wanted of a raster, each as a table of its own; none: as it is shown by itself. */
-type Bands = Readonly<Record<string, readonly number[]>>;
+/** The bands that are wanted of a raster, each as a table of its own, or three as one picture; none: as it is shown by itself. */
+type Bands = Readonly<Record<string, readonly number[] | { readonly composite: ThreeBands }>>;
 
 /** A queue of datasets: which table each becomes, what is changed on the way, and afterwards a receipt for each. */
 export function ImportDialog({ project, into, onClose }: Props) {
@@ -41,7 +42,12 @@ export function ImportDialog({ project, into, onClose }: Props) {
     if (queue.size === 0) return null;
     const items = [...queue].flatMap((dataset) =>
       (split[dataset] ?? [null]).flatMap((part) =>
-        (bands[dataset] ?? [null]).map((band) => ({ dataset, part, band, table: names[keyOf({ dataset, part, band })]?.trim() ?? '' })),
+        choicesOf(bands[dataset]).map((choice) => ({
+          dataset,
+          part,
+          ...choice,
+          table: names[keyOf({ dataset, part, ...choice })]?.trim() ?? '',
+        })),
       ),
     );
     return { into: inRoot(project, into), items, crs: isOneCrs ? project.crs : null, makesValid };
@@ -108,6 +114,15 @@ export function ImportDialog({ project, into, onClose }: Props) {
   );
 }
 
+const choicesOf = (
+  wanted: Bands[string] | undefined,
+): readonly { readonly band: number | null; readonly composite: ThreeBands | null }[] =>
+  wanted === undefined
+    ? [{ band: null, composite: null }]
+    : 'composite' in wanted
+      ? [{ band: null, composite: wanted.composite }]
+      : wanted.map((band) => ({ band, composite: null }));
+
 type Piece = Pick<ImportPlanItem, 'dataset' | 'part' | 'band'>;
 /** A dataset, one kind of its shapes, or one of its bands. */
 const keyOf = ({ dataset, part, band }: Piece): string => [dataset, ...(part ? [part] : []), ...(band ? [`band ${band}`] : [])].join(' ');
@@ -115,9 +130,9 @@ const isOneOfBands = (item: Piece, all: readonly Piece[]): boolean =>
   item.band !== null && all.some((p) => p !== item && p.dataset === item.dataset);
 
 /** Where none are chosen, nothing is said of them. */
-function withBands(before: Bands, dataset: string, bands: readonly number[]): Bands {
+function withBands(before: Bands, dataset: string, bands: Bands[string]): Bands {
   const { [dataset]: _, ...others } = before;
-  return bands.length === 0 ? others : { ...others, [dataset]: bands };
+  return 'length' in bands && bands.length === 0 ? others : { ...others, [dataset]: bands };
 }
 
 interface PlannedProps {
@@ -146,6 +161,7 @@ const Planned = ({ planned, named, names, onNames, onSplit, onBands }: PlannedPr
         onName={(n) => onNames((before) => ({ ...before, [keyOf(item)]: n }))}
         onSplit={(parts) => onSplit((before) => ({ ...before, [item.dataset]: parts }))}
         onBands={(bands) => onBands((before) => withBands(before, item.dataset, bands))}
+        onComposite={(composite) => onBands((before) => withBands(before, item.dataset, { composite }))}
       />
     ))}
     {planned.length > 0 && named > 0 && (

@@ -1,5 +1,7 @@
 import { Box, Button, MenuItem, TextField } from '@mui/material';
+import type { ThreeBands } from '@rootmap/core';
 import type { ImportPlanItem, ShapePart } from '@rootmap/core/contract';
+import { ThreeBandsField } from '../parts/band-field.js';
 import { kindWord, many } from '../parts/format.js';
 import { LossLine } from '../parts/loss-line.js';
 import { TextReadingCard } from './text-reading.js';
@@ -16,18 +18,20 @@ interface ItemProps {
   readonly isOneOfBands: boolean;
   /** None: its colours, or its first band. */
   readonly onBands: (bands: readonly number[]) => void;
+  readonly onComposite: (three: ThreeBands) => void;
 }
 
 const EACH = -1;
+const COMPOSITE = -2;
 const bandsOf = (chosen: number, all: readonly number[]): readonly number[] => (chosen === EACH ? all : chosen === 0 ? [] : [chosen]);
 
 /** One table that a dataset becomes: its name, what is changed on the way, or why it is left out. */
-export function ImportItemRow({ item, isFirst, isOneOfBands, name, onName, onSplit, onBands }: ItemProps) {
+export function ImportItemRow({ item, isFirst, isOneOfBands, name, onName, onSplit, onBands, onComposite }: ItemProps) {
   const main = item.dataset.slice(item.dataset.lastIndexOf('/') + 1);
   const piece = item.part ?? (isOneOfBands ? `band ${item.band}` : null);
   const file = piece === null ? main : `${main}, ${piece}`;
   const all = Array.from({ length: item.bands }, (_, i) => i + 1);
-  const chosen = isOneOfBands ? EACH : (item.band ?? 0);
+  const chosen = isOneOfBands ? EACH : item.composite ? COMPOSITE : (item.band ?? 0);
   return (
     <Box
       role="group"
@@ -64,7 +68,11 @@ export function ImportItemRow({ item, isFirst, isOneOfBands, name, onName, onSpl
               size="small"
               label="What of it"
               value={chosen}
-              onChange={(e) => onBands(bandsOf(Number(e.target.value), all))}
+              onChange={(e) => {
+                const wanted = Number(e.target.value);
+                if (wanted === COMPOSITE) onComposite([1, 2, 3]);
+                else onBands(bandsOf(wanted, all));
+              }}
               sx={{ my: 0.75, width: 260 }}
             >
               <MenuItem value={0}>As it is shown by itself</MenuItem>
@@ -74,7 +82,9 @@ export function ImportItemRow({ item, isFirst, isOneOfBands, name, onName, onSpl
                 </MenuItem>
               ))}
               {all.length > 1 && <MenuItem value={EACH}>Each of its {all.length} bands, as a table</MenuItem>}
+              {all.length > 2 && <MenuItem value={COMPOSITE}>Three of its bands, as a picture</MenuItem>}
             </TextField>
+            {item.composite && <ThreeBandsField value={item.composite} bands={item.bands} onChange={onComposite} />}
           </div>
         )}
         {item.parts.length > 1 && (

@@ -4,6 +4,7 @@ import type { LayerPictureView } from '@rootmap/core/contract';
 import { useState } from 'react';
 import { ColourField } from './colour-field.js';
 import { RampChoice } from './ramp-choice.js';
+import { BandField, ThreeBandsField } from '../../parts/band-field.js';
 import { NumberField } from './number-field.js';
 import { coloursOf, RAMPS } from './ramps.js';
 
@@ -67,26 +68,9 @@ export function RasterLookEditor({ look, picture, onChange }: Props) {
           ))}
         </ToggleButtonGroup>
       )}
-      {mode !== 'own' && bands > 1 && (
-        <Box sx={{ display: 'flex', gap: 1 }}>
-          {(look.bands ?? [look.band]).map((band, i) => (
-            <BandField
-              key={i}
-              label={look.bands ? ['Red', 'Green', 'Blue'][i]! : 'Band'}
-              value={band}
-              bands={bands}
-              onChange={(n) =>
-                onChange(
-                  look.bands
-                    ? { ...look, bands: look.bands.map((b, k) => (k === i ? n : b)) as unknown as [number, number, number] }
-                    : look.ramp
-                      ? { ...look, band: n }
-                      : grey(n),
-                )
-              }
-            />
-          ))}
-        </Box>
+      {look.bands && <ThreeBandsField value={look.bands} bands={bands} onChange={(three) => onChange({ ...look, bands: three })} />}
+      {mode !== 'own' && !look.bands && bands > 1 && (
+        <BandField label="Band" value={look.band} bands={bands} onChange={(n) => onChange(look.ramp ? { ...look, band: n } : grey(n))} />
       )}
       {mode !== 'own' && (
         <Box sx={{ display: 'flex', flexWrap: 'wrap', gap: 1, alignItems: 'center' }}>
@@ -164,19 +148,3 @@ export function RasterLookEditor({ look, picture, onChange }: Props) {
     </Box>
   );
 }
-
-interface BandProps {
-  readonly label: string;
-  readonly value: number;
-  readonly bands: number;
-  readonly onChange: (band: number) => void;
-}
-const BandField = ({ label, value, bands, onChange }: BandProps) => (
-  <TextField select size="small" label={label} value={value} onChange={(e) => onChange(Number(e.target.value))} sx={{ width: 84 }}>
-    {Array.from({ length: Math.max(bands, value) }, (_, i) => (
-      <MenuItem key={i} value={i + 1}>
-        {i + 1}
-      </MenuItem>
-    ))}
-  </TextField>
-);
