@@ -5,9 +5,9 @@ import { fileURLToPath } from 'node:url';
 import { rolldown } from 'rolldown';
 
 const root = fileURLToPath(new URL('..', import.meta.url));
-// Compiled addons cannot be bundled; what Nest and TypeORM ask for only when it is installed stays outside too.
+// Compiled addons cannot be bundled, nor what carries one along; what Nest and TypeORM ask for only when it is installed stays outside too.
 const OUTSIDE =
-  /^(better-sqlite3|sharp|@img\/.*|@parcel\/watcher|@nestjs\/(websockets|microservices|platform-(?!express).*)|class-(transformer|validator)(\/.*)?|@fastify\/.*|@apollo\/.*|pg|pg-.*|mysql.*|sqlite3|sql\.js|oracledb|mssql|mongodb|redis|ioredis|@sap\/.*|hdb-pool|typeorm-aurora-.*|@google-cloud\/.*|react-native-.*|expo-sqlite|aws-sdk|pnpapi|@swc\/.*|swagger-ui-dist.*|ts-node)$/;
+  /^(better-sqlite3|h5wasm\/node|sharp|@img\/.*|@parcel\/watcher|@nestjs\/(websockets|microservices|platform-(?!express).*)|class-(transformer|validator)(\/.*)?|@fastify\/.*|@apollo\/.*|pg|pg-.*|mysql.*|sqlite3|sql\.js|oracledb|mssql|mongodb|redis|ioredis|@sap\/.*|hdb-pool|typeorm-aurora-.*|@google-cloud\/.*|react-native-.*|expo-sqlite|aws-sdk|pnpapi|@swc\/.*|swagger-ui-dist.*|ts-node)$/;
 
 async function bundle(input, dir, name) {
   rmSync(new URL(`../${dir}`, import.meta.url), { recursive: true, force: true });
@@ -47,6 +47,7 @@ export async function bundleAll() {
     'import-worker': 'engine/dist/geodatabase/import-worker.js',
     'share-worker': 'engine/dist/survey/share-worker.js',
     'bundle-worker': 'engine/dist/bundle/bundle-worker.js',
+    'netcdf4-child': 'engine/dist/survey/netcdf4-child.js',
   };
   const ofServer = { worker: 'engine/dist/pool/worker.js', 'check-body': 'server/dist/http/check-body.js' };
   await bundle({ main: 'server/dist/main.js', ...ofServer, ...sharing }, 'server/dist/bundle', 'server');

@@ -23,6 +23,7 @@ export * from './crs/own-crs.js';
 export * from './crs/signature.js';
 export * from './crs/unit-metres.js';
 export * from './crs/wkt.js';
+export type { NetcdfHeader } from './format/netcdf/netcdf-header.js';
 export type * from './crs/wkt-node.js';
 export * from './dataset/data-files.js';
 export * from './dataset/dataset.js';

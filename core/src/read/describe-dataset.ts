@@ -26,6 +26,7 @@ import { describeJp2 } from '../format/jp2/describe-jp2.js';
 import { describeKml } from '../format/kml/describe-kml.js';
 import { describeDbfTable, describeShapefile } from '../format/shapefile/describe-shapefile.js';
 import { fullShapefile } from '../format/shapefile/full-shapefile.js';
+import type { NetcdfHeader } from '../format/netcdf/netcdf-header.js';
 import { describeNetcdf } from '../format/netcdf/describe-netcdf.js';
 import { describeVrt } from '../format/vrt/describe-vrt.js';
 import { describeXlsx } from '../format/xlsx/describe-xlsx.js';
@@ -42,6 +43,8 @@ export interface Platform {
   describeGeodatabase(group: FileGroup): readonly Description[];
   /** Rows of a table of a geodatabase. */
   geodatabaseFeatures(group: FileGroup, table: string, fields: readonly Field[], wanted: Wanted): FeatureStream;
+  /** What a NetCDF of version 4 says of itself; null: it cannot be read. */
+  readNetcdf4(group: FileGroup): NetcdfHeader | null;
   fullGeodatabaseTable(group: FileGroup, table: string, description: Description): FullPart;
 }
 
@@ -80,7 +83,7 @@ function describeFiles(group: FileGroup, p: Platform): Description[] {
   const open = (path: string): ByteSource => p.open(path);
   if (group.format === 'gpx') return describeGpx(group, open, p.crs);
   if (group.format === 'kml') return describeKml(group, open, p.crs);
-  if (group.format === 'netcdf') return describeNetcdf(group, open, p.crs);
+  if (group.format === 'netcdf') return describeNetcdf(group, p);
   if (group.format === 'xlsx') return describeXlsx(group, open, p.crs);
   return [describeFile(group, p)];
 }

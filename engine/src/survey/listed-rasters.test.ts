@@ -1,6 +1,6 @@
 import { afterAll, beforeAll, expect, test } from '@jest/globals';
 import { execFileSync } from 'node:child_process';
-import { copyFileSync, mkdirSync, writeFileSync } from 'node:fs';
+import { copyFileSync, mkdirSync, readFileSync, writeFileSync } from 'node:fs';
 import { TestFolder } from '../../test/test-project.js';
 import { tellAgreement } from '../../../core/test/agreement.js';
 import { surveyFolder } from './list-datasets.js';
@@ -44,6 +44,9 @@ const CASES: readonly (readonly [name: string, ending: string, source: string, c
   ['netcdf 1', 'nc', 'a.asc', 'EPSG:32624', ['-of', 'netCDF', ...METRES, '-co', 'FORMAT=NC']],
   ['netcdf 2', 'nc', 'a.asc', 'EPSG:32624', ['-of', 'netCDF', ...METRES, '-co', 'FORMAT=NC2']],
   ['netcdf in degrees', 'nc', 'd.asc', 'EPSG:4326', ['-of', 'netCDF', '-a_srs', 'EPSG:4326', '-co', 'FORMAT=NC']],
+  ['netcdf 4', 'nc', 'a.asc', 'EPSG:32624', ['-of', 'netCDF', ...METRES, '-co', 'FORMAT=NC4']],
+  ['netcdf 4, packed', 'nc', 'a.asc', 'EPSG:32624', ['-of', 'netCDF', ...METRES, '-co', 'FORMAT=NC4', '-co', 'COMPRESS=DEFLATE']],
+  ['netcdf 4 as the classic model', 'nc', 'd.asc', 'EPSG:4326', ['-of', 'netCDF', '-a_srs', 'EPSG:4326', '-co', 'FORMAT=NC4C']],
   ['img in UTM', 'img', 'a.asc', 'EPSG:32624', ['-of', 'HFA', ...METRES]],
   [
     'img of three bands in the south',
@@ -82,7 +85,7 @@ test('formats that are listed only: size, bands, place and CRS as gdalinfo has t
     agreed++;
   }
   tellAgreement(
-    'Rasters that are listed only (JPEG 2000, classic NetCDF, IMG, virtual): size, bands, place, CRS, as gdalinfo has them',
+    'Rasters that are listed only (JPEG 2000, NetCDF, IMG, virtual): size, bands, place, CRS, as gdalinfo has them',
     agreed,
     0,
     CASES.length,
@@ -94,6 +97,9 @@ test('what they are made of is told; what is not read, or damaged, is told to be
   copyFileSync(t.at('source/a.asc'), t.at('more/a.asc'));
   gdal('gdalbuildvrt', '-q', t.at('more/all.vrt'), t.at('more/a.asc'));
   gdal('gdal_translate', '-q', '-of', 'netCDF', '-co', 'FORMAT=NC4', t.at('source/d.asc'), t.at('more/four.nc'));
+  const four = readFileSync(t.at('more/four.nc'));
+  writeFileSync(t.at('more/four.nc'), four.fill(0x5a, 40, four.length / 2));
+  writeFileSync(t.at('more/short.nc'), Buffer.from([0x89, 0x48, 0x44, 0x46, 0x0d, 0x0a, 0x1a, 0x0a]));
   writeFileSync(t.at('more/bad.nc'), 'CDF\u0001 and nothing more');
   writeFileSync(t.at('more/bad.jp2'), 'no picture');
   writeFileSync(t.at('more/bad.vrt'), '<OGRVRTDataSource/>');
@@ -104,6 +110,7 @@ test('what they are made of is told; what is not read, or damaged, is told to be
   );
   for (const [id, why] of [
     ['four.nc', 'HDF5'],
+    ['short.nc', 'HDF5'],
     ['bad.nc', 'damaged'],
     ['bad.jp2', 'image size'],
     ['bad.vrt', 'states no size'],

@@ -4,6 +4,7 @@ import { startOf } from '../disk/native-path.js';
 import { crsTable } from '../disk/crs-table.js';
 import { OpenFiles } from '../disk/file-source.js';
 import { inflate } from '../disk/inflate.js';
+import { readNetcdf4 } from './netcdf4-header.js';
 import { describeGeopackage } from '../geopackage/describe-geopackage.js';
 import { geopackageFeatures } from '../geopackage/geopackage-features.js';
 import { fullGeopackageTable } from '../geopackage/full-geopackage-table.js';
@@ -35,6 +36,7 @@ export function platformBelow(folder: string, group?: FileGroup): NodePlatform {
     describeGeodatabase: (group) => describeGeopackage(real(group.path), group.path, crsTable),
     geodatabaseFeatures: (group, table, fields, wanted) => geopackageFeatures(real(group.path), table, fields, wanted),
     fullGeodatabaseTable: (group, table, description) => fullGeopackageTable(real(group.path), table, description, newSha256),
+    readNetcdf4: (group) => readNetcdf4(real(group.path)),
     close: () => files.close(),
   };
 }

@@ -6,17 +6,32 @@ import { readNetcdfHeader, type NetcdfHeader, type Variable } from './netcdf-hea
 
 const HDF5 = [0x89, 0x48, 0x44, 0x46, 0x0d, 0x0a, 0x1a, 0x0a];
 
+interface Reading {
+  open(path: string): ByteSource;
+  readonly crs: CrsTable;
+  /** What one of version 4, which is kept as HDF5, says of itself; null: it cannot be read. */
+  readNetcdf4(group: FileGroup): NetcdfHeader | null;
+}
+
 /**
- * Grids of a classic NetCDF (the format specification of Unidata: CDF-1, CDF-2, CDF-5), each a table: their size, place and CRS by the
- * conventions for climate and forecast metadata (CF 1.10, chapters 4 and 5). Their numbers are not read.
+ * Grids of a NetCDF, classic (the format specification of Unidata: CDF-1, CDF-2, CDF-5) or of version 4, each a table: their size,
+ * place and CRS by the conventions for climate and forecast metadata (CF 1.10, chapters 4 and 5). Their numbers are not read.
  */
-export function describeNetcdf(group: FileGroup, open: (path: string) => ByteSource, table: CrsTable): Description[] {
-  const source = open(group.path);
+export function describeNetcdf(group: FileGroup, platform: Reading): Description[] {
+  const { crs: table } = platform;
+  const source = platform.open(group.path);
   const start = source.read(0, 8);
-  if (HDF5.every((b, i) => start[i] === b))
-    return [unreadable('raster', `${group.path} is a NetCDF of version 4, which is kept as HDF5: what is in it is not read here.`)];
-  const header = readNetcdfHeader(source);
-  if (!header) return [unreadable('raster', `${group.path} cannot be read as NetCDF: its header is damaged, or it begins otherwise.`)];
+  const isFour = HDF5.every((b, i) => start[i] === b);
+  const header = isFour ? platform.readNetcdf4(group) : readNetcdfHeader(source);
+  if (!header)
+    return [
+      unreadable(
+        'raster',
+        isFour
+          ? `${group.path} cannot be read as NetCDF of version 4 (HDF5): it is damaged, or kept in a way that is not read here.`
+          : `${group.path} cannot be read as NetCDF: its header is damaged, or it begins otherwise.`,
+      ),
+    ];
   const grids = header.variables.filter((v) => v.dimensions.length >= 2 && axisOf(header, v, -1) && axisOf(header, v, -2));
   if (grids.length === 0) return [unreadable('raster', `${group.path} is a NetCDF without a grid whose axes have coordinates.`)];
   return grids.map((v) => gridOf(group, source, header, v, table));
