@@ -38,6 +38,7 @@ const CORE_ORDER = [
   'move',
   'mend',
   'rehearsal',
+  'quality',
   'bundle',
   'contract',
 ];
@@ -56,6 +57,7 @@ const ENGINE_RINGS: Readonly<Record<string, readonly string[]>> = {
     'intake',
     'geodatabase',
     'export',
+    'quality',
     'digitise',
     'rehearsal',
     'mend',

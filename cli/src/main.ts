@@ -25,6 +25,7 @@ const COMMANDS: Readonly<Record<string, () => Promise<Command>>> = {
   paths: () => import('./commands/paths.js').then((m) => m.paths),
   move: () => import('./commands/move.js').then((m) => m.move),
   rehearse: () => import('./commands/rehearse.js').then((m) => m.rehearse),
+  quality: () => import('./commands/quality.js').then((m) => m.quality),
   names: () => import('./commands/names.js').then((m) => m.names),
   mend: () => import('./commands/mend.js').then((m) => m.mend),
   geodatabase: () => import('./commands/geodatabase.js').then((m) => m.geodatabase),

@@ -110,6 +110,7 @@ export * from './read/describe-dataset.js';
 export * from './read/reading-edition.js';
 export * from './raster/georeference.js';
 export { auxBandOf, behindOf, fromSideFiles } from './raster/side-files.js';
+export * from './quality/index.js';
 export * from './rehearsal/index.js';
 export * from './sld/index.js';
 export * from './read/read-features.js';

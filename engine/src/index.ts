@@ -67,6 +67,8 @@ export * from './names/plan-renames.js';
 export * from './project/read-maps.js';
 export * from './project/remember.js';
 export * from './project/scope.js';
+export { planChecks } from './quality/plan-sheets.js';
+export { idOf } from './quality/quality-rows.js';
 export * from './rehearsal/rehearse.js';
 export * from './project/store-paths.js';
 export * from './survey/list-datasets.js';

@@ -27,6 +27,7 @@ import { PathsModule } from './paths/paths.module.js';
 import { PlacesModule } from './places/places.module.js';
 import { PlansModule } from './plans/plans.module.js';
 import { ProjectsModule } from './projects/projects.module.js';
+import { QualityModule } from './quality/quality.module.js';
 import { ExportsModule } from './exports/exports.module.js';
 import { GeodatabasesModule } from './geodatabases/geodatabases.module.js';
 import { MapsModule } from './maps/maps.module.js';
@@ -52,6 +53,7 @@ class AppModule {
         PicturesModule,
         MapsModule,
         ExportsModule,
+        QualityModule,
         GeodatabasesModule,
         MendModule,
         PathsModule,

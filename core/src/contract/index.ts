@@ -20,6 +20,7 @@ export * from './places.js';
 export * from './plans.js';
 export * from './problem-details.js';
 export * from './projects.js';
+export * from './quality.js';
 export * from './rehearsal.js';
 export * from './replacements.js';
 export * from './rows.js';

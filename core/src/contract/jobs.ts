@@ -6,6 +6,7 @@ import type { DuplicatesView } from './folders.js';
 import type { ImportDone, TablesDone } from './geodatabases.js';
 import type { IntakeDone } from './intake.js';
 import type { AppliedView, ChangeView } from './journal.js';
+import type { QualityDone } from './quality.js';
 import type { SavedView } from './maps.js';
 import type { FetchDone, PutBackDone, ServiceCopyDone } from './services.js';
 
@@ -21,6 +22,7 @@ export interface JobResults {
   readonly intake: IntakeDone;
   readonly pack: PackedView;
   readonly 'put-back': PutBackDone;
+  readonly quality: QualityDone;
   readonly receive: ArrivedView;
   readonly 'service-copy': ServiceCopyDone;
   readonly save: SavedView;

@@ -61,30 +61,33 @@ export interface CompanionRule {
   readonly takesAll?: true;
 }
 
+/** The quality sheet of a dataset, behind its whole name. */
+const SHEET = 'quality.json';
+
 export const COMPANIONS: Readonly<Partial<Record<Format, CompanionRule>>> = {
-  shapefile: { stem: ['shx', 'dbf', 'prj', 'cpg', 'sbn', 'sbx', 'qix'], whole: ['xml'], takesAll: true },
+  shapefile: { stem: ['shx', 'dbf', 'prj', 'cpg', 'sbn', 'sbx', 'qix'], whole: ['xml', SHEET], takesAll: true },
   geotiff: {
     stem: ['tfw', 'tifw', 'tiffw', 'wld', 'prj', 'clr'],
-    whole: ['aux.xml', 'ovr', 'msk', 'xml', 'vat.dbf'],
+    whole: ['aux.xml', 'ovr', 'msk', 'xml', 'vat.dbf', SHEET],
   },
   image: {
     stem: ['pgw', 'pngw', 'jgw', 'jpgw', 'wld', 'prj', 'clr'],
-    whole: ['aux.xml', 'ovr', 'msk', 'xml', 'vat.dbf'],
+    whole: ['aux.xml', 'ovr', 'msk', 'xml', 'vat.dbf', SHEET],
   },
-  'ascii-grid': { stem: ['prj'], whole: ['aux.xml'] },
-  jp2: { stem: ['j2w', 'wld', 'prj'], whole: ['aux.xml', 'ovr', 'msk', 'xml'] },
-  vrt: { stem: [], whole: ['aux.xml', 'ovr', 'msk'] },
-  netcdf: { stem: [], whole: ['aux.xml', 'xml'] },
-  hfa: { stem: ['ige', 'rrd', 'prj'], whole: ['aux.xml', 'ovr', 'msk', 'xml'] },
-  geopackage: { stem: [], whole: ['-wal', '-shm', '-journal'] },
-  geojson: { stem: [], whole: ['xml'] },
-  'geojson-sequence': { stem: [], whole: ['xml'] },
-  flatgeobuf: { stem: [], whole: ['xml'] },
-  kml: { stem: [], whole: ['xml'] },
-  gpx: { stem: [], whole: ['xml'] },
-  csv: { stem: ['csvt', 'prj', 'xml'], whole: ['xml', '-metadata.json'] },
-  dbf: { stem: ['cpg', 'prj', 'xml'], whole: ['xml'] },
-  xlsx: { stem: [], whole: ['xml'] },
+  'ascii-grid': { stem: ['prj'], whole: ['aux.xml', SHEET] },
+  jp2: { stem: ['j2w', 'wld', 'prj'], whole: ['aux.xml', 'ovr', 'msk', 'xml', SHEET] },
+  vrt: { stem: [], whole: ['aux.xml', 'ovr', 'msk', SHEET] },
+  netcdf: { stem: [], whole: ['aux.xml', 'xml', SHEET] },
+  hfa: { stem: ['ige', 'rrd', 'prj'], whole: ['aux.xml', 'ovr', 'msk', 'xml', SHEET] },
+  geopackage: { stem: [], whole: ['-wal', '-shm', '-journal', SHEET] },
+  geojson: { stem: [], whole: ['xml', SHEET] },
+  'geojson-sequence': { stem: [], whole: ['xml', SHEET] },
+  flatgeobuf: { stem: [], whole: ['xml', SHEET] },
+  kml: { stem: [], whole: ['xml', SHEET] },
+  gpx: { stem: [], whole: ['xml', SHEET] },
+  csv: { stem: ['csvt', 'prj', 'xml'], whole: ['xml', '-metadata.json', SHEET] },
+  dbf: { stem: ['cpg', 'prj', 'xml'], whole: ['xml', SHEET] },
+  xlsx: { stem: [], whole: ['xml', SHEET] },
 };
 
 /** Who takes a side file that could serve two: the first of these. */
@@ -113,7 +116,7 @@ export const GEOREFERENCE = new Set(['pgw', 'pngw', 'jgw', 'jpgw', 'wld']);
 
 /** Files that are companions of something and mean nothing alone. */
 const ORPHANS =
-  /\.(shx|sbn|sbx|qix|prj|cpg|tfw|tifw|tiffw|j2w|pgw|pngw|jgw|jpgw|wld|clr|ovr|msk|csvt|aux\.xml|shp\.xml|vat\.dbf)$|\.gpkg-(wal|shm|journal)$|\.[ct]sv-metadata\.json$/i;
+  /\.(shx|sbn|sbx|qix|prj|cpg|tfw|tifw|tiffw|j2w|pgw|pngw|jgw|jpgw|wld|clr|ovr|msk|csvt|aux\.xml|shp\.xml|vat\.dbf)$|\.gpkg-(wal|shm|journal)$|\.[ct]sv-metadata\.json$|\.quality\.json$/i;
 export const isOrphan = (name: string): boolean => ORPHANS.test(name);
 
 export function endingOf(name: string): string {
@@ -128,7 +131,9 @@ export const isMapFile = (path: string): boolean => endsJson(path) && /[^/]\.owc
 export const isProjectFile = (path: string): boolean => endsJson(path) && /[^/]\.rootmap\.json$/i.test(path);
 
 /** Names that tell that it is JSON, and not of what: its content has to be looked at (`FileEntry.content`). */
-export const isUnclearJson = (name: string): boolean => UNCLEAR_JSON.test(name) && !isMapFile(name) && !isProjectFile(name);
+const isSheetFile = (name: string): boolean => /[^/]\.quality\.json$/i.test(name);
+export const isUnclearJson = (name: string): boolean =>
+  UNCLEAR_JSON.test(name) && !isMapFile(name) && !isProjectFile(name) && !isSheetFile(name);
 const UNCLEAR_JSON = /.\.(json|ndjson|jsonl)$/i;
 
 /** The format of a main file by its name alone. */

@@ -86,7 +86,8 @@ export interface PlannedChange {
     | 'project'
     | 'intake'
     | 'geodatabase'
-    | 'origin';
+    | 'origin'
+    | 'quality';
   /** What is locked while it runs: the project's root, or the folder that is written to. */
   readonly root: string;
   /** Other roots that it writes in: locked, too. */

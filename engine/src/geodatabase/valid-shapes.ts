@@ -7,6 +7,12 @@ import UnaryUnionOp from 'jsts/org/locationtech/jts/operation/union/UnaryUnionOp
 import IsValidOp from 'jsts/org/locationtech/jts/operation/valid/IsValidOp.js';
 import { geoJsonToWkb, isSuspect, kindOfWkb, wkbToGeoJson, type Feature, type GeoJsonGeometry } from '@rootmap/core';
 
+/** Why a shape breaks the rules, and where, where that is one place. */
+export interface ShapeFault {
+  readonly why: string;
+  readonly at: readonly [number, number] | null;
+}
+
 type Ring = readonly (readonly number[])[];
 
 /** Shapes that break the rules of simple features (OGC 06-103r4, clause 6.1.11), and what became of them. */
@@ -41,15 +47,21 @@ export class ShapeJudge {
 
   /** Null: it is valid. */
   faultOf(wkb: Uint8Array): string | null {
+    const fault = this.fault(wkb);
+    return fault && `${fault.why}${fault.at ? ` at ${short(fault.at[0])} ${short(fault.at[1])}` : ''}`;
+  }
+
+  /** What is the matter, and where; null: it is valid. */
+  fault(wkb: Uint8Array): ShapeFault | null {
     const shape = wkbToGeoJson(wkb);
     if (!shape) return null; // damaged: told by the writer
     try {
       const error = new IsValidOp(this.reader.read(shape)).getValidationError();
       if (!error) return null;
       const at = error.getCoordinate() as { readonly x: number; readonly y: number } | null;
-      return `${WORDS[error.getMessage()] ?? error.getMessage()}${at ? ` at ${short(at.x)} ${short(at.y)}` : ''}`;
+      return { why: WORDS[error.getMessage()] ?? error.getMessage(), at: at && [at.x, at.y] };
     } catch {
-      return 'a ring is not closed, or has too few corners';
+      return { why: 'a ring is not closed, or has too few corners', at: null };
     }
   }
 

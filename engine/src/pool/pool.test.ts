@@ -43,7 +43,7 @@ test('an order that cannot be told to another process is refused alone', async (
 });
 
 test('a process that is killed at its work: its job is answered, another takes its place', async () => {
-  await answers();
+  await Promise.all([answers(), answers()]); // both have started: the work is not done before the second one is there
   const before = children();
   const jobs = Promise.allSettled(
     [1, 2].map(() => pool.run('find-map', { places: [{ name: 'all', folder: '/usr', driveNames: [] }], name: 'none.owc.json', text: '' })),

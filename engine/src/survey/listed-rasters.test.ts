@@ -98,7 +98,7 @@ test('what they are made of is told; what is not read, or damaged, is told to be
   gdal('gdalbuildvrt', '-q', t.at('more/all.vrt'), t.at('more/a.asc'));
   gdal('gdal_translate', '-q', '-of', 'netCDF', '-co', 'FORMAT=NC4', t.at('source/d.asc'), t.at('more/four.nc'));
   const four = readFileSync(t.at('more/four.nc'));
-  writeFileSync(t.at('more/four.nc'), four.fill(0x5a, 40, four.length / 2));
+  writeFileSync(t.at('more/four.nc'), four.fill(0x5a, 40, four.length >> 1));
   writeFileSync(t.at('more/short.nc'), Buffer.from([0x89, 0x48, 0x44, 0x46, 0x0d, 0x0a, 0x1a, 0x0a]));
   writeFileSync(t.at('more/bad.nc'), 'CDF\u0001 and nothing more');
   writeFileSync(t.at('more/bad.jp2'), 'no picture');

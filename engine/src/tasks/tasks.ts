@@ -6,6 +6,7 @@ import { GEODATABASE_TASKS } from './geodatabase-tasks.js';
 import { MAP_TASKS } from './map-tasks.js';
 import { MEND_TASKS } from './mend-tasks.js';
 import { PICTURE_TASKS } from './picture-tasks.js';
+import { QUALITY_TASKS } from './quality-tasks.js';
 import { PROJECT_TASKS } from './project-tasks.js';
 import { SOURCE_TASKS } from './source-tasks.js';
 import type { TaskContext } from './task-base.js';
@@ -22,6 +23,7 @@ const TASKS = {
   ...MEND_TASKS,
   ...BUNDLE_TASKS,
   ...SERVICE_TASKS,
+  ...QUALITY_TASKS,
 };
 /** What each task takes and gives. */
 export type Tasks = {

@@ -37,6 +37,7 @@ import { toldPaths } from '../places/told-paths.js';
 import { PlaceService } from '../services/place-service.js';
 import type { Ports } from '../services/ports.js';
 import { ProjectService } from '../services/project-service.js';
+import { QualityService } from '../services/quality-service.js';
 import { Recoveries } from '../services/recoveries.js';
 import { PutBackService } from '../services/put-back-service.js';
 import { SourceService } from '../services/source-service.js';
@@ -84,6 +85,7 @@ export class Workbench {
   readonly places: PlaceService;
   readonly plans: PlanRepository;
   readonly projects: ProjectService;
+  readonly quality: QualityService;
   /** Changes that were left midway. */
   readonly recoveries: Recoveries;
   readonly sources: SourceService;
@@ -145,6 +147,7 @@ export class Workbench {
     this.sources = new SourceService(ports, this.pictures, join(dataFolder, 'arrivals'));
     this.editions = new EditionService(ports, desk, this.sources, join(dataFolder, 'fetching'));
     this.putBacks = new PutBackService(ports, this.editions);
+    this.quality = new QualityService(ports);
   }
 
   static async start(options: WorkbenchOptions): Promise<Workbench> {

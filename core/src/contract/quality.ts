@@ -1,0 +1,80 @@
+import Joi from 'joi';
+import { ELEMENTS, type CheckResult, type Element, type QualityCheck } from '../quality/quality-check.js';
+import { FITNESSES, type Review, type SheetState } from '../quality/quality-sheet.js';
+import type { ChangeView } from './journal.js';
+import { objectOf, text } from './shapes.js';
+
+/** One dataset in the matrix of what is known of the quality of data. */
+export interface QualityRow {
+  readonly id: string;
+  /** Path from the root or the link, with the table. */
+  readonly name: string;
+  readonly kind: 'vector' | 'raster' | 'table';
+  readonly state: SheetState;
+  /** A sentence: the sheet is there and cannot be read; null: it can, or is not there. */
+  readonly problem: string | null;
+  /** It stands where nothing may be written: what is computed is shown and not kept. */
+  readonly isReadOnly: boolean;
+  /** The worst that was found in each element. */
+  readonly elements: Partial<Readonly<Record<Element, CheckResult>>>;
+  /** Checks that found something, the certain ones and the ones to look at. */
+  readonly fails: number;
+  readonly notes: number;
+  /** When it was computed last, RFC 3339; null: never. */
+  readonly at: string | null;
+  readonly reviewer: { readonly name: string; readonly date: string } | null;
+}
+export interface QualityView {
+  readonly rows: readonly QualityRow[];
+}
+
+export interface QualitySheetView {
+  readonly row: QualityRow;
+  readonly checks: readonly QualityCheck[];
+  readonly review: Review | null;
+  /** Whether the reviewer saw the data that is there now; null: there is no review. */
+  readonly isReviewCurrent: boolean | null;
+}
+
+export interface QualityCheckRequest {
+  /** Ids; none: all. */
+  readonly datasets: readonly string[];
+  /** Also what is known already. */
+  readonly anew: boolean;
+}
+const id = Joi.string().max(8192);
+export const qualityCheckRequest = objectOf<QualityCheckRequest>({
+  datasets: Joi.array().items(id).max(10_000).default([]),
+  anew: Joi.boolean().default(false),
+});
+
+export interface QualityDone {
+  readonly checked: number;
+  /** Those whose sheet speaks of the data that is there. */
+  readonly known: number;
+  readonly failed: readonly { readonly dataset: string; readonly why: string }[];
+  /** Sheets that were written; null: none. */
+  readonly change: ChangeView | null;
+}
+
+export interface ReviewRequest extends Omit<Review, 'of'> {
+  readonly dataset: string;
+}
+const said = Joi.object({
+  fitness: Joi.string()
+    .valid(...FITNESSES)
+    .required(),
+  words: text(4000).required(),
+});
+export const reviewRequest = objectOf<ReviewRequest>({
+  dataset: id.required(),
+  elements: Joi.object(Object.fromEntries(Object.keys(ELEMENTS).map((element) => [element, said]))).required(),
+  accuracy: text(4000).required(),
+  fitFor: text(4000).required(),
+  name: Joi.string().trim().min(1).max(200).required(),
+  date: Joi.string()
+    .pattern(/^\d{4}-\d{2}-\d{2}$/, 'a day, as 2026-03-14')
+    .required(),
+});
+
+export const qualitySheetQuery = objectOf<{ readonly dataset: string }>({ dataset: id.required() });

@@ -1,0 +1,136 @@
+import { checked, manyOf, type CheckExample, type QualityCheck } from './quality-check.js';
+import { scaleBorne, scaleWords } from './scale.js';
+
+/** What is known of a raster before its pixels are read. */
+export interface RasterSubject {
+  readonly width: number;
+  readonly height: number;
+  /** Bands of numbers. */
+  readonly bands: number;
+  /** Metres of one unit of its CRS; null: degrees, or nobody knows. */
+  readonly metres: number | null;
+  readonly isDegrees: boolean;
+  /** In units of its CRS. */
+  readonly pixel: readonly [number, number];
+  /** Latitude of its middle, where it is in degrees. */
+  readonly latitude: number | null;
+  /** Place of the middle of a pixel; null: it has none. */
+  readonly placeOf: (col: number, row: number) => readonly [number, number] | null;
+}
+
+interface Band {
+  without: number;
+  least: number;
+  most: number;
+  /** Rows of one value while its neighbours differ. */
+  readonly flatRows: number[];
+  /** Value of each column while it has one; NaN: not seen yet, null: several. */
+  readonly columns: (number | null)[];
+}
+
+const METRES_PER_DEGREE = 111_320;
+/** A row or column shorter than this tells nothing. */
+const SHORTEST = 16;
+
+/** Every check of pixels, in one pass of rows from the north. */
+export class RasterChecks {
+  private readonly bands: Band[];
+
+  constructor(private readonly subject: RasterSubject) {
+    this.bands = Array.from({ length: subject.bands }, () => ({
+      without: 0,
+      least: Infinity,
+      most: -Infinity,
+      flatRows: [],
+      columns: new Array<number | null>(subject.width).fill(NaN),
+    }));
+  }
+
+  /** @param values a whole row of a band, from 0; NaN where there is no value */
+  add(band: number, row: number, values: ArrayLike<number>): void {
+    const tally = this.bands[band]!;
+    const { width } = this.subject;
+    let [isFlat, seen] = [true, 0];
+    let value = NaN;
+    for (let i = 0; i < width; i++) {
+      const v = values[i]!;
+      if (Number.isNaN(v)) {
+        tally.without++;
+        continue;
+      }
+      seen++;
+      if (v < tally.least) tally.least = v;
+      if (v > tally.most) tally.most = v;
+      if (Number.isNaN(value)) value = v;
+      else if (v !== value) isFlat = false;
+      const before = tally.columns[i]!;
+      if (before !== null && before !== v) tally.columns[i] = Number.isNaN(before) ? v : null;
+    }
+    if (isFlat && seen >= SHORTEST) tally.flatRows.push(row);
+  }
+
+  checks(): QualityCheck[] {
+    const { width, height } = this.subject;
+    const all = width * height * this.bands.length;
+    const without = this.bands.reduce((sum, b) => sum + b.without, 0);
+    const constant = this.bands.flatMap((b, i) => (b.least === b.most ? [i + 1] : []));
+    const empty = this.bands.flatMap((b, i) => (b.least > b.most ? [i + 1] : []));
+    const share = all === 0 ? 0 : (100 * without) / all;
+    const words = share === 0 || share >= 10 ? share.toFixed(0) : share.toPrecision(2);
+    return [
+      ...(this.bands.length === 0
+        ? []
+        : [
+            checked(
+              'nodata',
+              empty.length > 0 ? 'fail' : without > 0 ? 'note' : 'pass',
+              [without, all],
+              `${words} % of its pixels have no value.`,
+            ),
+            checked(
+              'constant-bands',
+              constant.length + empty.length > 0 ? 'note' : 'pass',
+              [constant.length + empty.length, this.bands.length],
+              constant.length + empty.length === 0
+                ? 'Every band has several values.'
+                : [
+                    ...(constant.length > 0 ? [`One value throughout: band ${constant.join(', ')}.`] : []),
+                    ...(empty.length > 0 ? [`No value at all: band ${empty.join(', ')}.`] : []),
+                  ].join(' '),
+            ),
+            this.stripes(),
+          ]),
+      ...this.scale(),
+    ];
+  }
+
+  private stripes(): QualityCheck {
+    const { width, height, placeOf } = this.subject;
+    const examples: CheckExample[] = [];
+    let count = 0;
+    this.bands.forEach((b, n) => {
+      if (!(b.least < b.most)) return;
+      const flatColumns = height < SHORTEST ? [] : b.columns.flatMap((v, i) => (v !== null && !Number.isNaN(v) ? [i] : []));
+      count += b.flatRows.length + flatColumns.length;
+      for (const row of b.flatRows) examples.push({ record: null, at: placeOf(width >> 1, row), what: `row ${row + 1} of band ${n + 1}` });
+      for (const col of flatColumns)
+        examples.push({ record: null, at: placeOf(col, height >> 1), what: `column ${col + 1} of band ${n + 1}` });
+    });
+    const detail =
+      count === 0
+        ? 'No row or column of a band has one value throughout.'
+        : `${manyOf(count, 'row or column', 'rows or columns')} ${count === 1 ? 'has' : 'have'} one value throughout, in bands that have others.`;
+    return checked('stripes', count === 0 ? 'pass' : 'note', [count, this.bands.length * (width + height)], detail, examples);
+  }
+
+  private scale(): QualityCheck[] {
+    const { pixel, metres, isDegrees, latitude } = this.subject;
+    const unit = isDegrees ? METRES_PER_DEGREE : metres;
+    if (unit === null) return [];
+    const narrow = isDegrees && latitude !== null ? Math.cos((latitude * Math.PI) / 180) : 1;
+    const size = Math.max(pixel[0] * unit * narrow, pixel[1] * unit);
+    if (!(size > 0)) return [];
+    const detail = `Its pixels are ${Number(size.toPrecision(3))} m, which bear about ${scaleWords(scaleBorne(size))} (Tobler 1987).`;
+    return [checked('scale', 'pass', [0, 1], detail)];
+  }
+}

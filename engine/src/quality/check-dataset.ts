@@ -1,0 +1,142 @@
+import {
+  checked,
+  metadataChecks,
+  RasterChecks,
+  readFeatures,
+  unitMetres,
+  VectorChecks,
+  type Dataset,
+  type Extent,
+  type OnProgress,
+  type Origin,
+  type QualityCheck,
+  isSuspect,
+} from '@rootmap/core';
+import { crsKey, definitionOf } from '../crs/definitions.js';
+import { crsNamed, holdsSpot } from '../crs/search-crs.js';
+import { transformer } from '../crs/transformer.js';
+import { ShapeJudge } from '../geodatabase/valid-shapes.js';
+import { openPixels } from '../pixels/open-pixels.js';
+import type { FoundDataset } from '../project/find-dataset.js';
+import { placedBy } from '../project/placed-by.js';
+import { filesOf } from './sheet-file.js';
+import { platformBelow, type NodePlatform } from '../survey/platform.js';
+
+export interface CheckOptions {
+  readonly origin: Origin | null;
+  /** Code of the project's CRS; null: it has none. */
+  readonly projectCrs: string | null;
+  readonly nowMs: number;
+  readonly onProgress?: OnProgress;
+}
+
+/** Everything that can be computed of one dataset, in one pass over its records or pixels. Nothing is written. */
+export async function checkDataset(found: FoundDataset, options: CheckOptions): Promise<QualityCheck[]> {
+  const { dataset } = found;
+  if (dataset.state === 'unreadable') {
+    const why = dataset.findings[0]?.message ?? `${dataset.group.path} cannot be read.`;
+    return [checked('unreadable', 'fail', [1, 1], why)];
+  }
+  const platform = platformBelow(found.folder);
+  try {
+    const { origin, projectCrs, nowMs, onProgress = () => undefined } = options;
+    const { modifiedMs } = filesOf(dataset);
+    const own =
+      dataset.kind === 'raster'
+        ? await rasterChecks(found, platform, onProgress)
+        : dataset.kind === 'vector' || dataset.kind === 'table'
+          ? vectorChecks(dataset, platform, onProgress)
+          : [];
+    return [...own, ...metadataChecks({ dataset, origin, projectCrs, modifiedMs, nowMs })];
+  } finally {
+    platform.close();
+  }
+}
+
+interface Units {
+  readonly metres: number | null;
+  readonly isDegrees: boolean;
+}
+
+function unitsOf({ crs }: Dataset): Units {
+  const key = crsKey(crs);
+  const string = key === null ? null : (definitionOf(key)?.proj4 ?? null);
+  if (string === null) return { metres: null, isDegrees: false };
+  return /\+proj=longlat\b/.test(string) ? { metres: null, isDegrees: true } : { metres: unitMetres(string), isDegrees: false };
+}
+
+const TOLD_EVERY = 5000;
+
+function vectorChecks(dataset: Dataset, platform: NodePlatform, onProgress: OnProgress): QualityCheck[] {
+  const hasShapes = dataset.kind === 'vector';
+  const { fields, features } = readFeatures(dataset, platform, { geometry: hasShapes, values: true });
+  const judge = new ShapeJudge(false);
+  const checks = new VectorChecks({
+    fields,
+    hasShapes,
+    ...unitsOf(dataset),
+    isInArea: areaOf(dataset),
+    faultOf: (wkb) => (isSuspect(wkb) ? judge.fault(wkb) : null),
+  });
+  let done = 0;
+  for (const feature of features) {
+    checks.add(feature);
+    if (++done % TOLD_EVERY === 0) onProgress({ done, of: dataset.featureCount ?? 0, unit: 'records', item: dataset.id });
+  }
+  return checks.checks();
+}
+
+/** Whether the corners of a box lie in the area that the CRS is meant for; null: that cannot be told. */
+function areaOf({ crs }: Dataset): ((box: Extent) => boolean) | null {
+  const key = crsKey(crs);
+  const known = key === null ? null : crsNamed(key);
+  const toDegrees = key === null ? null : transformer(key, 'EPSG:4326');
+  if (!known || !toDegrees) return null;
+  return ([minx, miny, maxx, maxy]) =>
+    [
+      [minx, miny],
+      [maxx, maxy],
+    ].every(([x, y]) => {
+      const spot = toDegrees(x!, y!);
+      return spot !== null && holdsSpot(known, spot[0], spot[1]);
+    });
+}
+
+/** Pixels that are asked for at once. */
+const AT_ONCE = 1 << 20;
+
+async function rasterChecks(found: FoundDataset, platform: NodePlatform, onProgress: OnProgress): Promise<QualityCheck[]> {
+  const { dataset } = found;
+  const { group, table, raster, bbox } = dataset;
+  const pixels = await openPixels(found.folder, group, table, platform);
+  const transform = placedBy(found, platform);
+  const [c, a, b, f, d, e] = transform ?? [0, 0, 0, 0, 0, 0];
+  const checks = new RasterChecks({
+    width: pixels?.width ?? raster?.width ?? 0,
+    height: pixels?.height ?? raster?.height ?? 0,
+    bands: pixels && !pixels.isReduced ? pixels.bands : 0,
+    pixel: raster?.pixel ?? [0, 0],
+    ...unitsOf(dataset),
+    latitude: bbox ? (bbox[1] + bbox[3]) / 2 : null,
+    placeOf: (col, row) => (transform ? [c + (col + 0.5) * a + (row + 0.5) * b, f + (col + 0.5) * d + (row + 0.5) * e] : null),
+  });
+  if (!pixels) return checks.checks();
+  try {
+    if (!pixels.isReduced) {
+      const { width, height, bands } = pixels;
+      const rows = Math.max(1, Math.floor(AT_ONCE / width));
+      for (let band = 0; band < bands; band++)
+        for (let row = 0; row < height; row += rows) {
+          const count = Math.min(rows, height - row);
+          const cols = Int32Array.from({ length: width * count }, (_, i) => i % width);
+          const lines = Int32Array.from({ length: width * count }, (_, i) => row + Math.floor(i / width));
+          const values = (await pixels.values(cols, lines, 1, band))!;
+          for (let i = 0; i < count; i++) checks.add(band, row + i, values.subarray(i * width, (i + 1) * width));
+          onProgress({ done: (band * height + row + count) * width, of: bands * height * width, unit: 'pixels', item: dataset.id });
+        }
+    }
+    return checks.checks();
+  } finally {
+    pixels.close();
+  }
+}

@@ -1,0 +1,96 @@
+import { explain, ProblemError, type OnProgress, type QualityCheck, type QualitySheet } from '@rootmap/core';
+import type { ReviewRequest } from '@rootmap/core/contract';
+import type { PlannedChange, PlannedWrite } from '../changes/change.js';
+import { diskProblem } from '../disk/disk-problem.js';
+import { basename } from '../disk/native-path.js';
+import { keeperOf, Origins } from '../folders/origins.js';
+import type { FoundDataset } from '../project/find-dataset.js';
+import { dataAt } from '../project/find-dataset.js';
+import type { RootedScope } from '../project/scope.js';
+import { checkDataset } from './check-dataset.js';
+import { idOf, isReadOnly } from './quality-rows.js';
+import { planSheets, readSheetFile, seenNow, sheetIn, sheetPath } from './sheet-file.js';
+
+interface CheckedDataset {
+  readonly id: string;
+  readonly checks: readonly QualityCheck[];
+  /** They come from the sheet, and nothing was computed. */
+  readonly isKnown: boolean;
+}
+
+export interface PlannedSheets {
+  readonly change: PlannedChange | null;
+  readonly datasets: readonly CheckedDataset[];
+  readonly failed: readonly { readonly dataset: string; readonly why: string }[];
+}
+
+interface Options {
+  /** Also what is known already. */
+  readonly anew: boolean;
+  readonly who: string;
+  readonly nowMs: number;
+  readonly onProgress: OnProgress;
+}
+
+/**
+ * Checks datasets one by one, and plans the sheets that are written. What is known of the data that is there now is not computed again.
+ * One that cannot be read is told, and the rest goes on.
+ */
+export async function planChecks(scope: RootedScope, wanted: readonly FoundDataset[], options: Options): Promise<PlannedSheets> {
+  const { anew, who, nowMs, onProgress } = options;
+  const origins = new Origins(keeperOf(scope));
+  const files = new Map<string, { readonly file: ReturnType<typeof readSheetFile>; readonly changed: QualitySheet[] }>();
+  const datasets: CheckedDataset[] = [];
+  const failed: { dataset: string; why: string }[] = [];
+  for (const found of wanted) {
+    const id = idOf(found);
+    try {
+      const path = sheetPath(found);
+      const of = files.get(path) ?? { file: readSheetFile(path), changed: [] };
+      files.set(path, of);
+      if (of.file.problem) throw new ProblemError(of.file.problem);
+      const { table } = found.dataset;
+      const before = sheetIn(of.file, table);
+      const seen = seenNow(found, before?.computed?.of ?? null);
+      if (!anew && before?.computed?.of.hash === seen.hash && seen.hash !== '') {
+        datasets.push({ id, checks: before.computed.checks, isKnown: true });
+        continue;
+      }
+      const at = dataAt(found);
+      const projectCrs = scope.project?.crs ?? null;
+      const checks = await checkDataset(found, { origin: origins.of(at.path, at.table), projectCrs, nowMs, onProgress });
+      datasets.push({ id, checks, isKnown: false });
+      if (!isReadOnly(scope, found))
+        of.changed.push({ table, computed: { at: new Date(nowMs).toISOString(), of: seen, checks }, review: before?.review ?? null });
+    } catch (error) {
+      const problem = error instanceof ProblemError ? error.problem : diskProblem(error, id);
+      if (!problem) throw error;
+      failed.push({ dataset: id, why: explain(problem) });
+    }
+  }
+  const writes = [...files].flatMap(([path, { file, changed }]) => (changed.length > 0 ? [planSheets(path, file, changed)] : []));
+  const count = [...files.values()].reduce((sum, f) => sum + f.changed.length, 0);
+  return {
+    change: changeOf(scope, writes, `Check ${count === 1 ? basename(sheetDataset(writes)) : `${count} datasets`}`, who),
+    datasets,
+    failed,
+  };
+}
+
+const sheetDataset = (writes: readonly PlannedWrite[]): string => writes[0]?.path.replace(/\.quality\.json$/, '') ?? '';
+
+const changeOf = (scope: RootedScope, writes: readonly PlannedWrite[], title: string, who: string): PlannedChange | null =>
+  writes.length === 0 ? null : { title, kind: 'quality', root: scope.root, who, steps: writes };
+
+/** What a reviewer says, signed with what the data holds now. Throws where its sheet cannot be read or written. */
+export function planReview(scope: RootedScope, found: FoundDataset, { dataset: _, ...said }: ReviewRequest, who: string): PlannedChange {
+  const path = sheetPath(found);
+  const file = readSheetFile(path);
+  if (file.problem) throw new ProblemError(file.problem);
+  if (isReadOnly(scope, found)) throw new ProblemError({ code: 'read-only', path });
+  const before = sheetIn(file, found.dataset.table);
+  const review = { ...said, of: seenNow(found, before?.review?.of ?? before?.computed?.of ?? null) };
+  const sheet: QualitySheet = { table: found.dataset.table, computed: before?.computed ?? null, review };
+  const name = found.dataset.table ?? basename(found.dataset.group.path);
+  return changeOf(scope, [planSheets(path, file, [sheet])], `Review ${name}`, who)!;
+}

@@ -1,0 +1,67 @@
+import { byElement, datasetId, explain, SHEET_ENDING, stateOfSheet, type QualityCheck, type QualitySheet } from '@rootmap/core';
+import type { QualityRow, QualitySheetView } from '@rootmap/core/contract';
+import { isInside, join, pathFrom } from '../disk/native-path.js';
+import { pathOf } from '../places/places.js';
+import type { FoundDataset } from '../project/find-dataset.js';
+import { confinementOf, presentLinks, type RootedScope } from '../project/scope.js';
+import { surveyFolder } from '../survey/list-datasets.js';
+import { readSheetFile, seenNow, sheetIn, sheetPath } from './sheet-file.js';
+
+/** All datasets of a project and its links that can have a sheet. */
+export const datasetsOf = (scope: RootedScope): FoundDataset[] =>
+  [scope.root, ...presentLinks(scope).map((l) => l.folder)].flatMap((folder) =>
+    surveyFolder(folder, confinementOf(folder, scope.places))
+      .datasets.filter((d) => d.kind === 'vector' || d.kind === 'raster' || d.kind === 'table')
+      .map((dataset) => ({ folder, dataset })),
+  );
+
+export const idOf = ({ folder, dataset }: FoundDataset): string => datasetId(join(folder, dataset.group.path), dataset.table);
+
+/** Whether a sheet cannot be written beside it. */
+export const isReadOnly = (scope: RootedScope, found: FoundDataset): boolean =>
+  scope.places.some((p) => p.readOnly && isInside(pathOf(p), found.folder));
+
+function rowOf(scope: RootedScope, found: FoundDataset, sheet: QualitySheet | null, problem: string | null): QualityRow {
+  const { folder, dataset } = found;
+  const checks = sheet?.computed?.checks ?? [];
+  const of = sheet?.review?.of ?? sheet?.computed?.of ?? null;
+  return {
+    id: idOf(found),
+    name: datasetId(pathFrom(scope.root, join(folder, dataset.group.path)), dataset.table),
+    kind: dataset.kind as QualityRow['kind'],
+    state: of === null ? 'none' : stateOfSheet(sheet, seenNow(found, of)),
+    problem,
+    isReadOnly: isReadOnly(scope, found),
+    elements: byElement(checks),
+    fails: count(checks, 'fail'),
+    notes: count(checks, 'note'),
+    at: sheet?.computed?.at ?? null,
+    reviewer: sheet?.review ? { name: sheet.review.name, date: sheet.review.date } : null,
+  };
+}
+const count = (checks: readonly QualityCheck[], result: QualityCheck['result']): number => checks.filter((c) => c.result === result).length;
+
+/** The matrix: what is known of each dataset, from the sheets beside them. Data is read again only where its files changed. */
+export function qualityRows(scope: RootedScope): QualityRow[] {
+  const files = new Map<string, ReturnType<typeof readSheetFile>>();
+  return datasetsOf(scope).map((found) => {
+    const path = sheetPath(found);
+    // Most data has no sheet, which the listing tells.
+    const has = found.dataset.group.companions.some((f) => f.path.toLowerCase().endsWith(SHEET_ENDING));
+    const file = has ? (files.get(path) ?? readSheetFile(path)) : null;
+    if (file) files.set(path, file);
+    return rowOf(scope, found, file && sheetIn(file, found.dataset.table), file?.problem ? explain(file.problem) : null);
+  });
+}
+
+export function qualitySheet(scope: RootedScope, found: FoundDataset): QualitySheetView {
+  const file = readSheetFile(sheetPath(found));
+  const sheet = sheetIn(file, found.dataset.table);
+  const review = sheet?.review ?? null;
+  return {
+    row: rowOf(scope, found, sheet, file.problem && explain(file.problem)),
+    checks: sheet?.computed?.checks ?? [],
+    review,
+    isReviewCurrent: review && seenNow(found, review.of).hash === review.of.hash,
+  };
+}

@@ -1,0 +1,46 @@
+import { ProblemError } from '@rootmap/core';
+import type {
+  AppliedView,
+  JobView,
+  QualityCheckRequest,
+  QualityDone,
+  QualitySheetView,
+  QualityView,
+  ReviewRequest,
+} from '@rootmap/core/contract';
+import type { Ports } from './ports.js';
+
+/** What is known of the quality of data: sheets are computed, reviewed and read. */
+export class QualityService {
+  constructor(private readonly ports: Pick<Ports, 'pool' | 'projects' | 'changes' | 'jobs'>) {}
+
+  async view(key: string): Promise<QualityView> {
+    return { rows: await this.ports.pool.run('quality-rows', await this.ports.projects.base(key)) };
+  }
+
+  async sheet(key: string, dataset: string): Promise<QualitySheetView> {
+    return this.ports.pool.run('quality-sheet', { ...(await this.ports.projects.base(key)), dataset });
+  }
+
+  /** Computes what is not known, and writes the sheets as one change. */
+  async start(key: string, { datasets, anew }: QualityCheckRequest, who: string): Promise<JobView> {
+    const base = await this.ports.projects.base(key, who);
+    const title =
+      datasets.length === 1 ? 'Check a dataset' : datasets.length === 0 ? 'Check all datasets' : `Check ${datasets.length} datasets`;
+    return this.ports.jobs.start('quality', title, key, async (handle): Promise<QualityDone> => {
+      const plan = await this.ports.pool.run('plan-checks', { ...base, datasets, anew, nowMs: Date.now() }, handle);
+      if (plan.datasets.length + plan.failed.length === 0)
+        throw new ProblemError({ code: 'wrong-use', message: 'There is no dataset to check.' });
+      const applied = plan.change && (await this.ports.changes.apply(key, base, plan.change, plan.datasets.length));
+      const known = plan.datasets.filter((d) => d.isKnown).length;
+      return { checked: plan.datasets.length - known, known, failed: plan.failed, change: applied?.change ?? null };
+    });
+  }
+
+  /** A reviewer's word, signed with what the data holds now. */
+  async review(key: string, review: ReviewRequest, who: string): Promise<AppliedView> {
+    const base = await this.ports.projects.base(key, who);
+    const change = await this.ports.pool.run('plan-review', { ...base, review });
+    return this.ports.changes.apply(key, base, change, 1);
+  }
+}

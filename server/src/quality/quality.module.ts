@@ -1,0 +1,54 @@
+import { Body, Controller, Get, HttpCode, Inject, Module, Param, Post, Put, Query, Req } from '@nestjs/common';
+import type { Request } from 'express';
+import {
+  qualityCheckRequest,
+  qualitySheetQuery,
+  reviewRequest,
+  type AppliedView,
+  type JobView,
+  type QualityCheckRequest,
+  type QualitySheetView,
+  type QualityView,
+  type ReviewRequest,
+} from '@rootmap/core/contract';
+import { QualityService } from '@rootmap/engine/workbench';
+import { whoOf } from '../http/guard.js';
+import { JoiPipe } from '../http/joi-pipe.js';
+
+@Controller('api/projects/:key/quality')
+class QualityController {
+  constructor(@Inject(QualityService) private readonly quality: QualityService) {}
+
+  /** What is known of every dataset; nothing is computed. */
+  @Get()
+  view(@Param('key') key: string): Promise<QualityView> {
+    return this.quality.view(key);
+  }
+
+  /** The sheet of one dataset. */
+  @Get('sheet')
+  sheet(@Param('key') key: string, @Query(new JoiPipe(qualitySheetQuery)) { dataset }: { dataset: string }): Promise<QualitySheetView> {
+    return this.quality.sheet(key, dataset);
+  }
+
+  /** Computes what is not known yet, and writes it into sheets beside the data. */
+  @Post('check')
+  @HttpCode(202)
+  check(
+    @Param('key') key: string,
+    @Body(new JoiPipe(qualityCheckRequest)) body: QualityCheckRequest,
+    @Req() request: Request,
+  ): Promise<JobView> {
+    return this.quality.start(key, body, whoOf(request));
+  }
+
+  /** A reviewer's word, signed with what the data holds now. */
+  @Put('review')
+  @HttpCode(200)
+  review(@Param('key') key: string, @Body(new JoiPipe(reviewRequest)) body: ReviewRequest, @Req() request: Request): Promise<AppliedView> {
+    return this.quality.review(key, body, whoOf(request));
+  }
+}
+
+@Module({ controllers: [QualityController] })
+export class QualityModule {}
