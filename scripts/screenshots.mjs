@@ -70,6 +70,13 @@ await shot('sources', at('sources'), {
     await page.waitForTimeout(2500);
   },
 });
+await shot('quality', at('quality'), {
+  act: async (page) => {
+    await page.getByRole('button', { name: /^Check \d+ datasets$/ }).click();
+    await page.getByText(/datasets checked/).waitFor({ timeout: 60_000 });
+    await page.waitForTimeout(600);
+  },
+});
 await shot('geodatabases', at('geodatabases'));
 await shot('rows', at('geodatabases'), {
   act: async (page) => {
@@ -93,7 +100,6 @@ await shot('new-project', '/new', {
 });
 const { key: grown } = await server.call('POST', 'projects', { place: 'desk', path: 'older jobs/Tern colonies 2024' });
 await shot('names', `/p/${grown}/folders?view=names`);
-await shot('space', `/p/${grown}/folders?view=space`, { act: (page) => page.waitForTimeout(800) });
 await server.remove(`projects/${grown}`);
 await shot('send', at('send'), {
   act: async (page) => {

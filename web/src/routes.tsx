@@ -47,6 +47,7 @@ export const router = createBrowserRouter([
             lazy: () => import('./maps/edit/map-editor-page.js').then((m) => ({ Component: m.MapEditorPage })),
           },
           { path: 'mend', lazy: () => import('./mend/mend-page.js').then((m) => ({ Component: m.MendPage })) },
+          { path: 'quality', lazy: () => import('./quality/quality-page.js').then((m) => ({ Component: m.QualityPage })) },
           { path: 'send', lazy: () => import('./send/send-page.js').then((m) => ({ Component: m.SendPage })) },
         ],
       },

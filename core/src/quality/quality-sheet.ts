@@ -35,17 +35,27 @@ export interface Review {
   readonly of: DataSeen;
 }
 
+/** Data of a linked folder, whose sheets stand in the project: by the link's name and the path of its main file below it. */
+interface LinkedData {
+  readonly link: string;
+  readonly path: string;
+}
+
 /** What is known of one dataset, or one table of a geodatabase. */
 export interface QualitySheet {
+  /** Null: the sheet stands beside its data. */
+  readonly linked: LinkedData | null;
   /** Null: the file is the dataset. */
   readonly table: string | null;
   readonly computed: { readonly at: string; readonly of: DataSeen; readonly checks: readonly QualityCheck[] } | null;
   readonly review: Review | null;
 }
 
+/** The file in the root of a project for data of linked folders, where nothing is written. */
+export const LINKED_SHEETS = 'quality-of-links.json';
 /** The file beside the data: `NAME.quality.json`, behind the whole name of the main file. */
 export const SHEET_ENDING = '.quality.json';
-export const SHEET_FORMAT = 'rootmap-quality/1';
+const SHEET_FORMAT = 'rootmap-quality/1';
 
 export const writeSheets = (sheets: readonly QualitySheet[]): string => `${JSON.stringify({ format: SHEET_FORMAT, sheets }, null, 2)}\n`;
 
@@ -69,8 +79,9 @@ export function parseSheets(file: string, json: string): Result<readonly Quality
 }
 
 function sheetOf(s: Json): QualitySheet {
-  const { table, computed, review } = s;
+  const { table, computed, review, linked } = s;
   return {
+    linked: isObject(linked) ? { link: text(linked['link']), path: text(linked['path']) } : null,
     table: typeof table === 'string' ? table : null,
     computed:
       isObject(computed) && isObject(computed['of'])
@@ -121,6 +132,10 @@ function reviewOf(r: Json, of: Json): Review {
     of: seenOf(of),
   };
 }
+
+/** Whether two sheets speak of the same dataset. */
+export const isSameSubject = (a: Pick<QualitySheet, 'table' | 'linked'>, b: Pick<QualitySheet, 'table' | 'linked'>): boolean =>
+  a.table === b.table && a.linked?.link === b.linked?.link && a.linked?.path === b.linked?.path;
 
 /** How a sheet stands to the data that is there now. `none`: nobody looked. */
 export type SheetState = 'none' | 'computed' | 'reviewed' | 'out-of-date';

@@ -9,7 +9,7 @@ import { dataAt } from '../project/find-dataset.js';
 import type { RootedScope } from '../project/scope.js';
 import { checkDataset } from './check-dataset.js';
 import { idOf, isReadOnly } from './quality-rows.js';
-import { planSheets, readSheetFile, seenNow, sheetIn, sheetPath } from './sheet-file.js';
+import { planSheets, readSheetFile, seenNow, sheetIn, sheetPlace } from './sheet-file.js';
 
 interface CheckedDataset {
   readonly id: string;
@@ -45,12 +45,11 @@ export async function planChecks(scope: RootedScope, wanted: readonly FoundDatas
   for (const found of wanted) {
     const id = idOf(found);
     try {
-      const path = sheetPath(found);
+      const { path, subject } = sheetPlace(scope, found);
       const of = files.get(path) ?? { file: readSheetFile(path), changed: [] };
       files.set(path, of);
       if (of.file.problem) throw new ProblemError(of.file.problem);
-      const { table } = found.dataset;
-      const before = sheetIn(of.file, table);
+      const before = sheetIn(of.file, subject);
       const seen = seenNow(found, before?.computed?.of ?? null);
       if (!anew && before?.computed?.of.hash === seen.hash && seen.hash !== '') {
         datasets.push({ id, checks: before.computed.checks, isKnown: true });
@@ -61,7 +60,7 @@ export async function planChecks(scope: RootedScope, wanted: readonly FoundDatas
       const checks = await checkDataset(found, { origin: origins.of(at.path, at.table), projectCrs, nowMs, onProgress });
       datasets.push({ id, checks, isKnown: false });
       if (!isReadOnly(scope, found))
-        of.changed.push({ table, computed: { at: new Date(nowMs).toISOString(), of: seen, checks }, review: before?.review ?? null });
+        of.changed.push({ ...subject, computed: { at: new Date(nowMs).toISOString(), of: seen, checks }, review: before?.review ?? null });
     } catch (error) {
       const problem = error instanceof ProblemError ? error.problem : diskProblem(error, id);
       if (!problem) throw error;
@@ -69,28 +68,26 @@ export async function planChecks(scope: RootedScope, wanted: readonly FoundDatas
     }
   }
   const writes = [...files].flatMap(([path, { file, changed }]) => (changed.length > 0 ? [planSheets(path, file, changed)] : []));
-  const count = [...files.values()].reduce((sum, f) => sum + f.changed.length, 0);
-  return {
-    change: changeOf(scope, writes, `Check ${count === 1 ? basename(sheetDataset(writes)) : `${count} datasets`}`, who),
-    datasets,
-    failed,
-  };
+  const written = [...files.values()].flatMap((f) => f.changed);
+  const title = written.length === 1 ? `Check ${written[0]!.table ?? nameOf(written[0]!, writes)}` : `Check ${written.length} datasets`;
+  return { change: changeOf(scope, writes, title, who), datasets, failed };
 }
 
-const sheetDataset = (writes: readonly PlannedWrite[]): string => writes[0]?.path.replace(/\.quality\.json$/, '') ?? '';
+const nameOf = ({ linked }: QualitySheet, [write]: readonly PlannedWrite[]): string =>
+  basename(linked?.path ?? write!.path.replace(/\.quality\.json$/, ''));
 
 const changeOf = (scope: RootedScope, writes: readonly PlannedWrite[], title: string, who: string): PlannedChange | null =>
   writes.length === 0 ? null : { title, kind: 'quality', root: scope.root, who, steps: writes };
 
 /** What a reviewer says, signed with what the data holds now. Throws where its sheet cannot be read or written. */
 export function planReview(scope: RootedScope, found: FoundDataset, { dataset: _, ...said }: ReviewRequest, who: string): PlannedChange {
-  const path = sheetPath(found);
+  const { path, subject } = sheetPlace(scope, found);
   const file = readSheetFile(path);
   if (file.problem) throw new ProblemError(file.problem);
   if (isReadOnly(scope, found)) throw new ProblemError({ code: 'read-only', path });
-  const before = sheetIn(file, found.dataset.table);
+  const before = sheetIn(file, subject);
   const review = { ...said, of: seenNow(found, before?.review?.of ?? before?.computed?.of ?? null) };
-  const sheet: QualitySheet = { table: found.dataset.table, computed: before?.computed ?? null, review };
+  const sheet: QualitySheet = { ...subject, computed: before?.computed ?? null, review };
   const name = found.dataset.table ?? basename(found.dataset.group.path);
   return changeOf(scope, [planSheets(path, file, [sheet])], `Review ${name}`, who)!;
 }

@@ -5,7 +5,7 @@ import { pathOf } from '../places/places.js';
 import type { FoundDataset } from '../project/find-dataset.js';
 import { confinementOf, presentLinks, type RootedScope } from '../project/scope.js';
 import { surveyFolder } from '../survey/list-datasets.js';
-import { readSheetFile, seenNow, sheetIn, sheetPath } from './sheet-file.js';
+import { readSheetFile, seenNow, sheetIn, sheetPlace } from './sheet-file.js';
 
 /** All datasets of a project and its links that can have a sheet. */
 export const datasetsOf = (scope: RootedScope): FoundDataset[] =>
@@ -17,17 +17,18 @@ export const datasetsOf = (scope: RootedScope): FoundDataset[] =>
 
 export const idOf = ({ folder, dataset }: FoundDataset): string => datasetId(join(folder, dataset.group.path), dataset.table);
 
-/** Whether a sheet cannot be written beside it. */
+/** Whether its sheet cannot be written. */
 export const isReadOnly = (scope: RootedScope, found: FoundDataset): boolean =>
-  scope.places.some((p) => p.readOnly && isInside(pathOf(p), found.folder));
+  scope.places.some((p) => p.readOnly && isInside(pathOf(p), sheetPlace(scope, found).path));
 
 function rowOf(scope: RootedScope, found: FoundDataset, sheet: QualitySheet | null, problem: string | null): QualityRow {
   const { folder, dataset } = found;
+  const { linked } = sheetPlace(scope, found).subject;
   const checks = sheet?.computed?.checks ?? [];
   const of = sheet?.review?.of ?? sheet?.computed?.of ?? null;
   return {
     id: idOf(found),
-    name: datasetId(pathFrom(scope.root, join(folder, dataset.group.path)), dataset.table),
+    name: datasetId(linked ? `${linked.link}/${linked.path}` : pathFrom(scope.root, join(folder, dataset.group.path)), dataset.table),
     kind: dataset.kind as QualityRow['kind'],
     state: of === null ? 'none' : stateOfSheet(sheet, seenNow(found, of)),
     problem,
@@ -45,18 +46,19 @@ const count = (checks: readonly QualityCheck[], result: QualityCheck['result']):
 export function qualityRows(scope: RootedScope): QualityRow[] {
   const files = new Map<string, ReturnType<typeof readSheetFile>>();
   return datasetsOf(scope).map((found) => {
-    const path = sheetPath(found);
+    const { path, subject } = sheetPlace(scope, found);
     // Most data has no sheet, which the listing tells.
-    const has = found.dataset.group.companions.some((f) => f.path.toLowerCase().endsWith(SHEET_ENDING));
+    const has = subject.linked !== null || found.dataset.group.companions.some((f) => f.path.toLowerCase().endsWith(SHEET_ENDING));
     const file = has ? (files.get(path) ?? readSheetFile(path)) : null;
     if (file) files.set(path, file);
-    return rowOf(scope, found, file && sheetIn(file, found.dataset.table), file?.problem ? explain(file.problem) : null);
+    return rowOf(scope, found, file && sheetIn(file, subject), file?.problem ? explain(file.problem) : null);
   });
 }
 
 export function qualitySheet(scope: RootedScope, found: FoundDataset): QualitySheetView {
-  const file = readSheetFile(sheetPath(found));
-  const sheet = sheetIn(file, found.dataset.table);
+  const { path, subject } = sheetPlace(scope, found);
+  const file = readSheetFile(path);
+  const sheet = sheetIn(file, subject);
   const review = sheet?.review ?? null;
   return {
     row: rowOf(scope, found, sheet, file.problem && explain(file.problem)),

@@ -1,14 +1,42 @@
 import { existsSync } from 'node:fs';
-import { parseSheets, SHEET_ENDING, writeSheets, type DataSeen, type Dataset, type Problem, type QualitySheet } from '@rootmap/core';
+import {
+  isSameSubject,
+  LINKED_SHEETS,
+  parseSheets,
+  SHEET_ENDING,
+  sortedBy,
+  writeSheets,
+  type DataSeen,
+  type Dataset,
+  type Problem,
+  type QualitySheet,
+} from '@rootmap/core';
 import type { PlannedWrite } from '../changes/change.js';
 import { onDisk } from '../disk/disk-problem.js';
 import { MOST_NOTE_BYTES, readFileSync } from '../disk/files.js';
-import { join } from '../disk/native-path.js';
+import { isInside, join, pathFrom } from '../disk/native-path.js';
 import { readWhole } from '../fingerprint/full-fingerprint.js';
+import { presentLinks, type RootedScope } from '../project/scope.js';
 import type { FoundDataset } from '../project/find-dataset.js';
 
-/** Where the sheets of a dataset's file stand. */
-export const sheetPath = ({ folder, dataset: { group } }: FoundDataset): string => join(folder, group.path + SHEET_ENDING);
+/** Where the sheet of a dataset stands, and which it is in that file. */
+export interface SheetPlace {
+  readonly path: string;
+  readonly subject: Pick<QualitySheet, 'table' | 'linked'>;
+}
+
+/** Beside the data; of linked folders, where nothing is written, in the project. */
+export function sheetPlace(scope: RootedScope, { folder, dataset: { group, table } }: FoundDataset): SheetPlace {
+  const path = join(folder, group.path);
+  const link = isInside(scope.root, path)
+    ? undefined
+    : presentLinks(scope)
+        .filter((l) => isInside(l.folder, path))
+        .sort((a, b) => b.folder.length - a.folder.length)[0];
+  return link
+    ? { path: join(scope.root, LINKED_SHEETS), subject: { table, linked: { link: link.name, path: pathFrom(link.folder, path) } } }
+    : { path: path + SHEET_ENDING, subject: { table, linked: null } };
+}
 
 interface SheetFile {
   readonly sheets: readonly QualitySheet[];
@@ -25,13 +53,14 @@ export function readSheetFile(path: string): SheetFile {
   return parsed.ok ? { sheets: parsed.value, problem: null, before } : { sheets: [], problem: parsed.problem, before };
 }
 
-export const sheetIn = ({ sheets }: Pick<SheetFile, 'sheets'>, table: string | null): QualitySheet | null =>
-  sheets.find((s) => s.table === table) ?? null;
+export const sheetIn = ({ sheets }: Pick<SheetFile, 'sheets'>, subject: SheetPlace['subject']): QualitySheet | null =>
+  sheets.find((s) => isSameSubject(s, subject)) ?? null;
 
 /** A write of the sheets of one file, each in the place of the one before it; all others stay. */
 export function planSheets(path: string, { sheets, before }: SheetFile, changed: readonly QualitySheet[]): PlannedWrite {
-  const kept = sheets.filter((s) => !changed.some((c) => c.table === s.table));
-  const all = [...kept, ...changed].sort((a, b) => ((a.table ?? '') < (b.table ?? '') ? -1 : 1));
+  const kept = sheets.filter((s) => !changed.some((c) => isSameSubject(c, s)));
+  const key = ({ linked, table }: QualitySheet): string => `${linked?.link ?? ''}/${linked?.path ?? ''}#${table ?? ''}`;
+  const all = sortedBy([...kept, ...changed], key);
   return { kind: 'write', path, before, after: Buffer.from(writeSheets(all), 'utf8') };
 }
 

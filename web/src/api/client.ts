@@ -77,6 +77,10 @@ import type {
   ServiceFeatures,
   ServiceLayerView,
   ServiceSignInRequest,
+  QualityCheckRequest,
+  QualitySheetView,
+  QualityView,
+  ReviewRequest,
   ServiceSearchView,
   ServicesView,
   ServiceTreeView,
@@ -321,6 +325,11 @@ export const api = {
   classes: (key: string, body: ClassesRequest) => post<ClassesView>(`projects/${key}/classes`, body),
   linkAdvice: (key: string, at: PathRequest) =>
     get<LinkAdvice>(`projects/${key}/link-advice?place=${encodeURIComponent(at.place)}&path=${encodeURIComponent(at.path)}`),
+  quality: (key: string) => get<QualityView>(`projects/${key}/quality`),
+  qualitySheet: (key: string, dataset: string) =>
+    get<QualitySheetView>(`projects/${key}/quality/sheet?dataset=${encodeURIComponent(dataset)}`),
+  checkQuality: (key: string, body: QualityCheckRequest) => post<JobView<'quality'>>(`projects/${key}/quality/check`, body),
+  reviewQuality: (key: string, body: ReviewRequest) => call<AppliedView>('PUT', `projects/${key}/quality/review`, body),
   services: (key: string) => get<ServicesView>(`projects/${key}/services`),
   askServices: (key: string, urls: readonly string[]) => post<ServicesView>(`projects/${key}/services/ask`, { urls }),
   findService: (key: string, body: FindServiceRequest) => post<FoundServiceView>(`projects/${key}/services/find`, body),

@@ -26,6 +26,8 @@ type OfProject =
   | 'paths'
   | 'preview'
   | 'rehearsal'
+  | 'quality'
+  | 'quality-sheet'
   | 'service-search'
   | 'rows'
   | 'service-features'

@@ -1,12 +1,10 @@
-import { Box, Tooltip } from '@mui/material';
+import { Box } from '@mui/material';
 import { NavLink, useParams } from 'react-router';
 import type { ProjectView } from '@rootmap/core/contract';
 
 interface Stop {
   readonly name: string;
-  readonly path?: string;
-  /** Said where the stop has nothing yet. */
-  readonly later?: string;
+  readonly path: string;
   /** What waits there. */
   readonly count?: (p: ProjectView) => number;
   readonly tone?: 'plum' | 'ochre';
@@ -23,7 +21,7 @@ const STOPS: readonly Stop[] = [
   { name: 'Geodatabases', path: 'geodatabases' },
   { name: 'Maps', path: 'maps', count: (p) => p.damaged.length, tone: 'plum', what: 'damaged maps' },
   { name: 'Mend', path: 'mend', count: broken, tone: 'plum', what: 'layers to mend' },
-  { name: 'Quality', later: 'Quality will check datasets and keep a sheet for each.' },
+  { name: 'Quality', path: 'quality' },
   { name: 'Send', path: 'send' },
 ];
 
@@ -65,7 +63,7 @@ export function Trail({ project }: { project: ProjectView | null }) {
               },
             }}
           >
-            {stop.path ? <OpenStop stop={stop} to={`/p/${key}/${stop.path}`} project={project} /> : <LaterStop stop={stop} />}
+            <OpenStop stop={stop} to={`/p/${key}/${stop.path}`} project={project} />
           </Box>
         ))}
       </Box>
@@ -132,22 +130,5 @@ function OpenStop({ stop, to, project }: { stop: Stop; to: string; project: Proj
         </Box>
       )}
     </Box>
-  );
-}
-
-/** Not a link: it says what will be there. */
-function LaterStop({ stop }: { stop: Stop }) {
-  return (
-    <Tooltip title={stop.later}>
-      <Box
-        tabIndex={0}
-        aria-label={`${stop.name}: not there yet. ${stop.later}`}
-        sx={{ ...shape, color: 'var(--soft)', cursor: 'default' }}
-        role="note"
-      >
-        <Box sx={{ ...dot, borderStyle: 'dotted' }} />
-        <span>{stop.name}</span>
-      </Box>
-    </Tooltip>
   );
 }

@@ -1,4 +1,8 @@
 import { Box, Typography } from '@mui/material';
+import Feature from 'ol/Feature.js';
+import Point from 'ol/geom/Point.js';
+import VectorLayer from 'ol/layer/Vector.js';
+import VectorSource from 'ol/source/Vector.js';
 import MVT from 'ol/format/MVT.js';
 import TileLayer from 'ol/layer/Tile.js';
 import VectorTileLayer from 'ol/layer/VectorTile.js';
@@ -28,20 +32,25 @@ interface Props {
   /** The CRS that it is drawn in; null: its own. */
   readonly crs: string | null;
   readonly height: number;
+  /** Places that are marked, in its own CRS; only where it is drawn in that. */
+  readonly marks?: readonly (readonly [number, number])[];
 }
 
 /** A dataset on a map that can be moved and enlarged, in its own CRS or another; position under the pointer in words. */
-export function PreviewMap({ projectKey, dataset, name, crs, height }: Props) {
+export function PreviewMap({ projectKey, dataset, name, crs, height, marks = NO_MARKS }: Props) {
   const preview = usePreview(projectKey, dataset, crs);
   const target = useRef<HTMLDivElement>(null);
+  const drawn = useRef<Map | null>(null);
   const [position, setPosition] = useState<string | null>(null);
   const [isDrawn, setDrawn] = useState(false);
   const colour = useToken('--spruce');
+  const markColour = useToken('--plum');
   const data = preview.data;
   useEffect(() => {
     if (!data || !target.current) return;
     setDrawn(false);
     const map = mapOf(data, target.current, colour);
+    drawn.current = map;
     map.once('rendercomplete', () => setDrawn(true));
     map.on('pointermove', (e) => setPosition(spell(e.coordinate, data.unit)));
     const leave = (): void => setPosition(null);
@@ -49,10 +58,18 @@ export function PreviewMap({ projectKey, dataset, name, crs, height }: Props) {
     element.addEventListener('pointerleave', leave);
     return () => {
       element.removeEventListener('pointerleave', leave);
+      drawn.current = null;
       map.setTarget(undefined);
       map.dispose();
     };
   }, [data, colour]);
+  useEffect(() => {
+    const map = drawn.current;
+    if (!map || marks.length === 0) return;
+    const layer = marksLayer(marks, markColour);
+    map.addLayer(layer);
+    return () => void map.removeLayer(layer);
+  }, [data, colour, marks, markColour]);
   if (preview.isError) return <ErrorState error={preview.error} />;
   return (
     <Box>
@@ -87,6 +104,15 @@ export function PreviewMap({ projectKey, dataset, name, crs, height }: Props) {
     </Box>
   );
 }
+
+const NO_MARKS: NonNullable<Props['marks']> = [];
+
+/** Rings around places, above all else. */
+const marksLayer = (marks: NonNullable<Props['marks']>, colour: string) =>
+  new VectorLayer({
+    source: new VectorSource({ features: marks.map(([x, y]) => new Feature(new Point([x, y]))) }),
+    style: new Style({ image: new Circle({ radius: 7, stroke: new Stroke({ color: colour, width: 2.5 }) }) }),
+  });
 
 const spell = ([x, y]: number[], unit: string | null): string => {
   const digits = unit === 'degree' ? 5 : 1;

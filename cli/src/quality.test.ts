@@ -1,0 +1,65 @@
+import { expect, test } from '@jest/globals';
+import { existsSync, readFileSync, writeFileSync } from 'node:fs';
+import type { QualityCheck } from '@rootmap/core';
+import { useExample } from '../test/use-example.js';
+
+const { at, rootmap } = useExample();
+
+interface Sheets {
+  readonly sheets: readonly { readonly dataset: string; readonly known: boolean; readonly checks: readonly QualityCheck[] }[];
+  readonly failed: readonly unknown[];
+  readonly kept: boolean;
+}
+
+test('every dataset of a folder is checked, and nothing is written unless it is kept', () => {
+  const { status, json } = rootmap('quality', at('p'), '--json');
+  const { sheets, failed, kept } = json() as Sheets;
+  expect([status, sheets.length, failed, kept]).toEqual([1, 8, [], false]);
+  const light = sheets.find((s) => s.dataset.endsWith('light_007.shp'))!;
+  expect(light.checks.find((c) => c.code === 'records')).toMatchObject({ element: 'omission', result: 'pass', of: 57 });
+  expect(light.checks.find((c) => c.code === 'metadata')).toMatchObject({ result: 'fail', detail: expect.stringContaining('licence') });
+  expect(existsSync(at('p/originals/field/2025/light_007.shp.quality.json'))).toBe(false);
+});
+
+test('one dataset is kept, known the next time, and ends with 0 where nothing reaches the level', () => {
+  const file = at('p/points.csv');
+  writeFileSync(file, `id,depth\n${Array.from({ length: 20 }, (_, i) => `${i},${i % 5}`).join('\n')}\n`);
+  const record = {
+    resources: [
+      {
+        name: 'points',
+        path: 'points.csv',
+        title: 'Points',
+        sources: [{ title: 'Office', path: 'https://data.example/points.csv' }],
+        licenses: [{ name: 'CC-BY-4.0' }],
+        'rootmap:publisher': 'Office',
+        'rootmap:fetched': '2026-01-02',
+      },
+    ],
+  };
+  writeFileSync(at('p/datapackage.json'), JSON.stringify(record));
+  const first = rootmap('quality', file, '--keep', '--json');
+  expect([first.status, (first.json() as Sheets).kept]).toEqual([0, true]);
+  expect(JSON.parse(readFileSync(`${file}.quality.json`, 'utf8'))).toMatchObject({ format: 'rootmap-quality/1' });
+  const again = rootmap('quality', file, '--keep', '--json').json() as Sheets;
+  expect([again.sheets[0]!.known, again.kept]).toEqual([true, false]);
+  expect(rootmap('quality', file, '--require', 'note').status).toBe(1); // what is wanted is not all written down
+  writeFileSync(file, `${readFileSync(file, 'utf8')}19,1000\n`);
+  const changed = rootmap('quality', file, '--json').json() as Sheets;
+  const found = changed.sheets[0]!.checks.filter((c) => ['same-key', 'outliers'].includes(c.code)).map((c) => [c.code, c.count]);
+  expect([changed.sheets[0]!.known, found]).toEqual([
+    false,
+    [
+      ['same-key', 1],
+      ['outliers', 1],
+    ],
+  ]);
+});
+
+test('wrong use is a sentence', () => {
+  expect(rootmap('quality', at('p'), '--require', 'all')).toMatchObject({
+    status: 2,
+    err: expect.stringContaining('--require is note or fail'),
+  });
+  expect(rootmap('quality', at('p/nowhere.shp'))).toMatchObject({ status: 2 });
+});

@@ -1,0 +1,144 @@
+import { Box, Button, MenuItem, Stack, TextField, Typography } from '@mui/material';
+import { useMutation, useQuery } from '@tanstack/react-query';
+import { useMemo } from 'react';
+import type { QualityDone } from '@rootmap/core/contract';
+import { api } from '../api/client.js';
+import { keys } from '../api/queries.js';
+import { useOpenProject } from '../frame/use-project.js';
+import { many } from '../parts/format.js';
+import { useStartedJob } from '../parts/job-actions.js';
+import { EmptyState, ErrorState, Sheet, Waiting } from '../parts/states.js';
+import { useUrlState } from '../parts/use-url-state.js';
+import { QualityMatrix } from './quality-matrix.js';
+import { ONLY_WORD, rowsFor, type Only, type Order } from './quality-words.js';
+import { SheetPanel } from './sheet-panel.js';
+
+/** What is known of the data of a project: a matrix of datasets and elements of quality, and a sheet for each. */
+export function QualityPage() {
+  const project = useOpenProject();
+  const view = useQuery({ queryKey: keys.of(project.key, 'quality'), queryFn: () => api.quality(project.key) });
+  const [search, set] = useUrlState();
+  const check = useMutation({
+    mutationFn: (body: { datasets: readonly string[]; anew: boolean }) => api.checkQuality(project.key, body),
+  });
+  const { job, isRunning, result } = useStartedJob(check.data);
+  const [words, only, order] = [search.get('find') ?? '', (search.get('only') ?? 'all') as Only, (search.get('order') ?? 'name') as Order];
+  const all = view.data?.rows;
+  const rows = useMemo(() => rowsFor(all ?? [], words, only, order), [all, words, only, order]);
+  if (view.isError) return <ErrorState error={view.error} onRetry={() => void view.refetch()} />;
+  if (!all) return <Waiting what="Looking which sheets there are…" />;
+  const chosen = all.find((r) => r.id === search.get('dataset')) ?? null;
+  const unknown = all.filter((r) => r.state === 'none' || r.state === 'out-of-date').length;
+  const checkAll = (
+    <Button
+      variant="contained"
+      disabled={isRunning || check.isPending || unknown === 0}
+      onClick={() => check.mutate({ datasets: [], anew: false })}
+    >
+      {unknown === 0 ? 'All is checked' : `Check ${many(unknown, 'dataset')}`}
+    </Button>
+  );
+  if (all.length === 0)
+    return (
+      <EmptyState title="There is no data to check">
+        Bring data in or link a folder. Then each dataset gets a sheet here: what can be computed of it, and what a reviewer says.
+      </EmptyState>
+    );
+  return (
+    <Box
+      sx={{
+        height: '100%',
+        boxSizing: 'border-box',
+        p: 1.5,
+        display: 'grid',
+        gridTemplateColumns: chosen ? 'minmax(0, 1fr) 440px' : 'minmax(0, 1fr)',
+        gap: 1.5,
+      }}
+    >
+      <Sheet sx={{ display: 'flex', flexDirection: 'column', minHeight: 0 }}>
+        <Stack direction="row" sx={{ gap: 1, p: 1, alignItems: 'center', flexWrap: 'wrap' }}>
+          <Typography variant="h1" sx={{ px: 0.5 }}>
+            Quality
+          </Typography>
+          <TextField
+            placeholder="Find datasets"
+            value={words}
+            onChange={(e) => set({ find: e.target.value })}
+            slotProps={{ htmlInput: { 'aria-label': 'Find datasets' } }}
+            sx={{ flex: '1 1 160px', minWidth: 130 }}
+          />
+          <TextField
+            select
+            value={only}
+            onChange={(e) => set({ only: e.target.value === 'all' ? null : e.target.value })}
+            slotProps={{ select: { 'aria-label': 'Which datasets' } }}
+            sx={{ width: 150 }}
+          >
+            {Object.entries(ONLY_WORD).map(([value, label]) => (
+              <MenuItem key={value} value={value}>
+                {label}
+              </MenuItem>
+            ))}
+          </TextField>
+          <TextField
+            select
+            value={order}
+            onChange={(e) => set({ order: e.target.value === 'name' ? null : e.target.value })}
+            slotProps={{ select: { 'aria-label': 'Order' } }}
+            sx={{ width: 140 }}
+          >
+            <MenuItem value="name">by name</MenuItem>
+            <MenuItem value="worst">worst first</MenuItem>
+          </TextField>
+          {isRunning && job ? (
+            <Button variant="outlined" onClick={() => void api.cancelJob(job.id)}>
+              Stop checking
+            </Button>
+          ) : (
+            checkAll
+          )}
+        </Stack>
+        <Typography variant="body2" color="text.secondary" role="status" sx={{ px: 1.5, pb: 0.5 }}>
+          {isRunning && job
+            ? `Checking: ${job.item.slice(job.item.lastIndexOf('/') + 1)}`
+            : result
+              ? doneWords(result)
+              : `${many(rows.length, 'dataset')}${rows.length < all.length ? ` of ${all.length}` : ''}`}
+        </Typography>
+        {check.isError && <ErrorState error={check.error} />}
+        {job?.state === 'failed' && <Typography sx={{ px: 1.5, color: 'var(--plum)' }}>{job.message}</Typography>}
+        {result?.failed.map((f) => (
+          <Typography key={f.dataset} variant="body2" sx={{ px: 1.5, color: 'var(--plum)' }}>
+            {f.why}
+          </Typography>
+        ))}
+        {rows.length === 0 ? (
+          <Typography color="text.secondary" sx={{ p: 2 }}>
+            No dataset is so.
+          </Typography>
+        ) : (
+          <QualityMatrix rows={rows} chosen={chosen} onChoose={(id) => set({ dataset: id }, { step: true })} />
+        )}
+      </Sheet>
+      {chosen && (
+        <SheetPanel
+          key={chosen.id}
+          project={project}
+          row={chosen}
+          isChecking={isRunning || check.isPending}
+          onCheck={() => check.mutate({ datasets: [chosen.id], anew: true })}
+          onClose={() => set({ dataset: null })}
+        />
+      )}
+    </Box>
+  );
+}
+
+function doneWords({ checked, known, failed, change }: QualityDone): string {
+  const words = [
+    `${many(checked, 'dataset')} checked`,
+    ...(known > 0 ? [`${known} known already`] : []),
+    ...(failed.length > 0 ? [`${failed.length} could not be`] : []),
+  ];
+  return `${words.join(', ')}${change ? '; the sheets stand beside the data' : ''}.`;
+}

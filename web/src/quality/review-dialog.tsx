@@ -1,0 +1,98 @@
+import { Box, MenuItem, TextField, Typography } from '@mui/material';
+import { useMutation } from '@tanstack/react-query';
+import { useState } from 'react';
+import { ELEMENTS, FITNESSES, type Element, type Fitness, type QualityCheck, type Review } from '@rootmap/core';
+import type { ProjectView, QualityRow, ReviewRequest } from '@rootmap/core/contract';
+import { api } from '../api/client.js';
+import { tellDone } from '../journal/tell-done.js';
+import { FormDialog } from '../parts/form-dialog.js';
+import { ErrorState } from '../parts/states.js';
+import { ALL_ELEMENTS, FITNESS_WORD } from './quality-words.js';
+
+interface Props {
+  readonly project: ProjectView;
+  readonly row: QualityRow;
+  readonly checks: readonly QualityCheck[];
+  readonly before: Review | null;
+  readonly onClose: () => void;
+}
+
+const today = (): string => new Date().toISOString().slice(0, 10);
+
+/** A reviewer's word on each element; signed with the data as it is now. */
+export function ReviewDialog({ project, row, checks, before, onClose }: Props) {
+  const [said, setSaid] = useState<Review['elements']>(before?.elements ?? {});
+  const [accuracy, setAccuracy] = useState(before?.accuracy ?? '');
+  const [fitFor, setFitFor] = useState(before?.fitFor ?? '');
+  const [name, setName] = useState(before?.name ?? '');
+  const [date, setDate] = useState(today());
+  const save = useMutation({
+    mutationFn: (body: ReviewRequest) => api.reviewQuality(project.key, body),
+    onSuccess: ({ change }) => {
+      tellDone('The review stands beside the data.', change);
+      onClose();
+    },
+  });
+  const asked = ALL_ELEMENTS.filter((e) => said[e] !== undefined || checks.some((c) => c.element === e));
+  const change = (element: Element, of: Partial<{ fitness: Fitness | ''; words: string }>): void => {
+    const { fitness = said[element]?.fitness ?? '', words = said[element]?.words ?? '' } = of;
+    const { [element]: _, ...others } = said;
+    setSaid(fitness === '' ? others : { ...others, [element]: { fitness, words } });
+  };
+  return (
+    <FormDialog
+      title={`Review ${row.name.slice(row.name.lastIndexOf('/') + 1)}`}
+      confirm="Sign it"
+      disabled={name.trim() === '' || !/^\d{4}-\d{2}-\d{2}$/.test(date) || save.isPending}
+      maxWidth="md"
+      onConfirm={() => save.mutate({ dataset: row.id, elements: said, accuracy, fitFor, name: name.trim(), date })}
+      onClose={onClose}
+    >
+      <Typography color="text.secondary" sx={{ mb: 1.5 }}>
+        What you say is signed with the data as it is now: when its files hold something else, the sheet is out of date by itself.
+      </Typography>
+      {asked.map((element) => (
+        <Box
+          key={element}
+          role="group"
+          aria-label={ELEMENTS[element]}
+          sx={{ display: 'grid', gridTemplateColumns: '230px 170px 1fr', gap: 1, alignItems: 'center', mb: 1 }}
+        >
+          <span style={{ fontSize: 13 }}>{ELEMENTS[element]}</span>
+          <TextField
+            select
+            value={said[element]?.fitness ?? ''}
+            onChange={(e) => change(element, { fitness: e.target.value as Fitness | '' })}
+            slotProps={{ select: { displayEmpty: true, 'aria-label': `${ELEMENTS[element]}: judgement` } }}
+          >
+            <MenuItem value="">no word on it</MenuItem>
+            {FITNESSES.map((f) => (
+              <MenuItem key={f} value={f}>
+                {FITNESS_WORD[f]}
+              </MenuItem>
+            ))}
+          </TextField>
+          <TextField
+            value={said[element]?.words ?? ''}
+            disabled={said[element] === undefined}
+            onChange={(e) => change(element, { words: e.target.value })}
+            slotProps={{ htmlInput: { 'aria-label': `${ELEMENTS[element]}: why` } }}
+          />
+        </Box>
+      ))}
+      <Box sx={{ display: 'grid', gridTemplateColumns: '1fr 1fr', gap: 1.5, mt: 2 }}>
+        <TextField label="Fit for" value={fitFor} onChange={(e) => setFitFor(e.target.value)} />
+        <TextField label="Stated accuracy" value={accuracy} onChange={(e) => setAccuracy(e.target.value)} />
+        <TextField label="Reviewer" required value={name} onChange={(e) => setName(e.target.value)} />
+        <TextField
+          label="Date"
+          type="date"
+          value={date}
+          onChange={(e) => setDate(e.target.value)}
+          slotProps={{ inputLabel: { shrink: true } }}
+        />
+      </Box>
+      {save.isError && <ErrorState error={save.error} />}
+    </FormDialog>
+  );
+}
