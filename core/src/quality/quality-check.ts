@@ -46,6 +46,8 @@ export const CHECKS = {
   'same-record': { title: 'The same record twice', element: 'commission', fix: 'Keep one of each.' },
   'same-key': { title: 'A key twice', element: 'conceptual', fix: 'Give each record a key of its own, or choose another field.' },
   'invalid-shapes': { title: 'Invalid shapes', element: 'topological', fix: 'Bring it into a geodatabase with its areas made valid.' },
+  gaps: { title: 'Gaps between areas', element: 'topological', fix: 'Look whether they are meant, or lines were drawn twice.' },
+  overlaps: { title: 'Areas over each other', element: 'topological', fix: 'Look which of them is meant there.' },
   slivers: { title: 'Slivers', element: 'topological', fix: 'Look whether they come from lines that were drawn twice.' },
   'no-number': { title: 'Coordinates that are no number', element: 'format', fix: 'Ask for it anew where it came from.' },
   'outside-crs': { title: 'Outside the area of its CRS', element: 'positional', fix: 'Look whether the CRS is stated rightly.' },

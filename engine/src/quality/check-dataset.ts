@@ -19,6 +19,7 @@ import { ShapeJudge } from '../geodatabase/valid-shapes.js';
 import { openPixels } from '../pixels/open-pixels.js';
 import type { FoundDataset } from '../project/find-dataset.js';
 import { placedBy } from '../project/placed-by.js';
+import { Coverage } from './coverage.js';
 import { filesOf } from './sheet-file.js';
 import { platformBelow, type NodePlatform } from '../survey/platform.js';
 
@@ -78,12 +79,15 @@ function vectorChecks(dataset: Dataset, platform: NodePlatform, onProgress: OnPr
     isInArea: areaOf(dataset),
     faultOf: (wkb) => (isSuspect(wkb) ? judge.fault(wkb) : null),
   });
+  const coverage = /Polygon|Geometry/.test(dataset.geometryType ?? '') ? new Coverage() : null;
   let done = 0;
   for (const feature of features) {
     checks.add(feature);
+    if (coverage && feature.geometry) coverage.add(feature.geometry);
     if (++done % TOLD_EVERY === 0) onProgress({ done, of: dataset.featureCount ?? 0, unit: 'records', item: dataset.id });
   }
-  return checks.checks();
+  const again = () => readFeatures(dataset, platform, { geometry: true, values: false }).features;
+  return [...checks.checks(), ...(coverage?.checks(again) ?? [])];
 }
 
 /** Whether the corners of a box lie in the area that the CRS is meant for; null: that cannot be told. */
