@@ -111,6 +111,7 @@ export * from './read/reading-edition.js';
 export * from './raster/georeference.js';
 export { auxBandOf, behindOf, fromSideFiles } from './raster/side-files.js';
 export * from './quality/index.js';
+export { hashRaster } from './raster/hash-raster.js';
 export * from './rehearsal/index.js';
 export * from './sld/index.js';
 export * from './read/read-features.js';

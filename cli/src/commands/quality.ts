@@ -64,8 +64,9 @@ export const quality: Command = {
     const wanted = wantedOf(scope, path);
     if (wanted.length === 0) throw new ProblemError({ code: 'not-found', what: 'dataset', id: path });
     const onProgress = ({ item, done, unit }: Progress): void => call.progress(`${item}: ${done} ${unit}`);
-    const plan = await planChecks(scope, wanted, { anew: call.flags['anew'] === true, who: who(), nowMs: Date.now(), onProgress });
-    const isKept = call.flags['keep'] === true && plan.change !== null;
+    const keeps = call.flags['keep'] === true;
+    const plan = await planChecks(scope, wanted, { anew: call.flags['anew'] === true, keeps, who: who(), nowMs: Date.now(), onProgress });
+    const isKept = keeps && plan.change !== null;
     if (isKept) await withJournal((options) => runChange(plan.change!, options));
     const names = new Map(wanted.map((d) => [idOf(d), d.dataset.id]));
     const found = plan.datasets.flatMap((d) =>

@@ -24,8 +24,25 @@ interface Band {
   most: number;
   /** Rows of one value while its neighbours differ. */
   readonly flatRows: number[];
-  /** Value of each column while it has one; NaN: not seen yet, null: several. */
-  readonly columns: (number | null)[];
+  /** Value of each column, NaN where none was seen yet; and whether it has several. */
+  readonly columns: Float64Array;
+  readonly several: Uint8Array;
+  /** Columns that may have one value still. */
+  open: number;
+}
+
+function lookAtColumns(tally: Band, values: ArrayLike<number>, width: number): void {
+  const { columns, several } = tally;
+  for (let i = 0; i < width; i++) {
+    if (several[i] === 1) continue;
+    const v = values[i]!;
+    if (Number.isNaN(v) || columns[i] === v) continue;
+    if (Number.isNaN(columns[i]!)) columns[i] = v;
+    else {
+      several[i] = 1;
+      tally.open--;
+    }
+  }
 }
 
 const METRES_PER_DEGREE = 111_320;
@@ -42,7 +59,9 @@ export class RasterChecks {
       least: Infinity,
       most: -Infinity,
       flatRows: [],
-      columns: new Array<number | null>(subject.width).fill(NaN),
+      columns: new Float64Array(subject.width).fill(NaN),
+      several: new Uint8Array(subject.width),
+      open: subject.width,
     }));
   }
 
@@ -50,23 +69,20 @@ export class RasterChecks {
   add(band: number, row: number, values: ArrayLike<number>): void {
     const tally = this.bands[band]!;
     const { width } = this.subject;
-    let [isFlat, seen] = [true, 0];
-    let value = NaN;
+    let [least, most, seen] = [Infinity, -Infinity, 0];
     for (let i = 0; i < width; i++) {
       const v = values[i]!;
-      if (Number.isNaN(v)) {
-        tally.without++;
-        continue;
-      }
+      if (v !== v) continue; // NaN, asked a thousand million times
       seen++;
-      if (v < tally.least) tally.least = v;
-      if (v > tally.most) tally.most = v;
-      if (Number.isNaN(value)) value = v;
-      else if (v !== value) isFlat = false;
-      const before = tally.columns[i]!;
-      if (before !== null && before !== v) tally.columns[i] = Number.isNaN(before) ? v : null;
+      if (v < least) least = v;
+      if (v > most) most = v;
     }
-    if (isFlat && seen >= SHORTEST) tally.flatRows.push(row);
+    tally.without += width - seen;
+    if (seen === 0) return;
+    if (least < tally.least) tally.least = least;
+    if (most > tally.most) tally.most = most;
+    if (least === most && seen >= SHORTEST) tally.flatRows.push(row);
+    if (tally.open > 0) lookAtColumns(tally, values, width);
   }
 
   checks(): QualityCheck[] {
@@ -110,7 +126,8 @@ export class RasterChecks {
     let count = 0;
     this.bands.forEach((b, n) => {
       if (!(b.least < b.most)) return;
-      const flatColumns = height < SHORTEST ? [] : b.columns.flatMap((v, i) => (v !== null && !Number.isNaN(v) ? [i] : []));
+      const flatColumns =
+        height < SHORTEST ? [] : [...b.several].flatMap((isSeveral, i) => (isSeveral === 0 && !Number.isNaN(b.columns[i]!) ? [i] : []));
       count += b.flatRows.length + flatColumns.length;
       for (const row of b.flatRows) examples.push({ record: null, at: placeOf(width >> 1, row), what: `row ${row + 1} of band ${n + 1}` });
       for (const col of flatColumns)

@@ -1,4 +1,4 @@
-import { fingerprintOf, readFullPart, type Dataset, type Fingerprint } from '@rootmap/core';
+import { fingerprintOf, hashRaster, readFullPart, type Dataset, type Fingerprint } from '@rootmap/core';
 import { platformBelow } from '../survey/platform.js';
 
 /** What one streaming read of a dataset below `folder` gives: its whole fingerprint, and rows that are marked deleted. */
@@ -7,6 +7,18 @@ export function readWhole(folder: string, dataset: Dataset): { readonly fingerpr
   try {
     const full = readFullPart(dataset, platform);
     return { fingerprint: fingerprintOf(dataset.group, dataset, full), deletedRows: full.deletedRows };
+  } finally {
+    platform.close();
+  }
+}
+
+/** Checksum of what the files of a dataset hold, as its whole fingerprint has it; '' where there is none. */
+export function contentHash(folder: string, dataset: Dataset): string {
+  const { format } = dataset.group;
+  if (format !== 'geotiff' && format !== 'image') return readWhole(folder, dataset).fingerprint.hash ?? '';
+  const platform = platformBelow(folder); // of pixels nothing else need be known
+  try {
+    return hashRaster(dataset.group, (path) => platform.open(path), platform.newHasher);
   } finally {
     platform.close();
   }

@@ -17,6 +17,8 @@ export interface PixelSource {
   /** A band's values, the first being 0; NaN where there is none. Null: colours only, or no such band. */
   values(cols: Int32Array, rows: Int32Array, step: number, band?: number): Promise<Float64Array | null>;
   colours(cols: Int32Array, rows: Int32Array, step: number): Promise<Rgba | null>;
+  /** A band's values in whole rows; missing where a source cannot give them faster than one by one. */
+  wholeRows?(band: number, row: number, rows: number): Promise<Float64Array | null>;
   /** All pixels of whole rows at their own resolution; missing where a source cannot give them faster than one by one. */
   band?(row: number, rows: number): Promise<Band>;
   /** Blocks that were asked for and could not be unpacked: what stood in them is missing. */

@@ -206,6 +206,23 @@ class TiffPixels implements PixelSource {
     return out;
   }
 
+  async wholeRows(band: number, row: number, rows: number): Promise<Float64Array | null> {
+    if (band >= this.bands) return null;
+    const image = this.images[0]!;
+    const sample = this.sampleOf(band);
+    const [plane, at] = image.isTogether ? [0, sample] : [sample, 0];
+    const out = new Float64Array(this.width * rows).fill(NaN);
+    await this.fill(image, out, 1, 0, at, plane, row, rows);
+    const hidden = await this.hiddenIn(row, rows);
+    const { nodata } = this;
+    const scale = band === 0 ? this.scale : this.scaleOfBand(band);
+    if (nodata !== null || hidden || scale)
+      for (let i = 0; i < out.length; i++)
+        if (out[i] === nodata || hidden?.[i] === 0) out[i] = NaN;
+        else if (scale) out[i] = out[i]! * scale.factor + scale.offset;
+    return out;
+  }
+
   async colours(cols: Int32Array, rows: Int32Array, step: number): Promise<Rgba | null> {
     if (this.kind === 'values') return null;
     const image = this.imageFor(step);
@@ -282,7 +299,7 @@ class TiffPixels implements PixelSource {
   /** One sample of all pixels of some rows, block by block. Damaged blocks leave what is there. */
   private async fill(
     image: TiffImage,
-    out: Float32Array | Uint8ClampedArray,
+    out: Float32Array | Float64Array | Uint8ClampedArray,
     stride: number,
     at: number,
     sample: number,

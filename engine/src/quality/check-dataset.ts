@@ -16,6 +16,7 @@ import { crsKey, definitionOf } from '../crs/definitions.js';
 import { crsNamed, holdsSpot } from '../crs/search-crs.js';
 import { transformer } from '../crs/transformer.js';
 import { ShapeJudge } from '../geodatabase/valid-shapes.js';
+import type { PixelSource } from '../pixels/pixel-source.js';
 import { openPixels } from '../pixels/open-pixels.js';
 import type { FoundDataset } from '../project/find-dataset.js';
 import { placedBy } from '../project/placed-by.js';
@@ -106,8 +107,18 @@ function areaOf({ crs }: Dataset): ((box: Extent) => boolean) | null {
     });
 }
 
-/** Pixels that are asked for at once. */
-const AT_ONCE = 1 << 20;
+/** Pixels that are asked for at once, and rows: as many as tiles have in most files. */
+const AT_ONCE = 1 << 22;
+const MOST_ROWS = 256;
+
+async function rowsOf(pixels: PixelSource, band: number, row: number, count: number): Promise<Float64Array> {
+  const whole = await pixels.wholeRows?.(band, row, count);
+  if (whole) return whole;
+  const { width } = pixels;
+  const cols = Int32Array.from({ length: width * count }, (_, i) => i % width);
+  const lines = Int32Array.from({ length: width * count }, (_, i) => row + Math.floor(i / width));
+  return (await pixels.values(cols, lines, 1, band))!;
+}
 
 async function rasterChecks(found: FoundDataset, platform: NodePlatform, onProgress: OnProgress): Promise<QualityCheck[]> {
   const { dataset } = found;
@@ -128,13 +139,11 @@ async function rasterChecks(found: FoundDataset, platform: NodePlatform, onProgr
   try {
     if (!pixels.isReduced) {
       const { width, height, bands } = pixels;
-      const rows = Math.max(1, Math.floor(AT_ONCE / width));
+      const rows = Math.max(1, Math.min(MOST_ROWS, Math.floor(AT_ONCE / width)));
       for (let band = 0; band < bands; band++)
         for (let row = 0; row < height; row += rows) {
           const count = Math.min(rows, height - row);
-          const cols = Int32Array.from({ length: width * count }, (_, i) => i % width);
-          const lines = Int32Array.from({ length: width * count }, (_, i) => row + Math.floor(i / width));
-          const values = (await pixels.values(cols, lines, 1, band))!;
+          const values = await rowsOf(pixels, band, row, count);
           for (let i = 0; i < count; i++) checks.add(band, row + i, values.subarray(i * width, (i + 1) * width));
           onProgress({ done: (band * height + row + count) * width, of: bands * height * width, unit: 'pixels', item: dataset.id });
         }

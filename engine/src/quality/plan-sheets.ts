@@ -27,6 +27,8 @@ export interface PlannedSheets {
 interface Options {
   /** Also what is known already. */
   readonly anew: boolean;
+  /** Sheets are written; else what the data holds is looked up only where it is compared with a sheet. */
+  readonly keeps: boolean;
   readonly who: string;
   readonly nowMs: number;
   readonly onProgress: OnProgress;
@@ -37,7 +39,7 @@ interface Options {
  * One that cannot be read is told, and the rest goes on.
  */
 export async function planChecks(scope: RootedScope, wanted: readonly FoundDataset[], options: Options): Promise<PlannedSheets> {
-  const { anew, who, nowMs, onProgress } = options;
+  const { anew, keeps, who, nowMs, onProgress } = options;
   const origins = new Origins(keeperOf(scope));
   const files = new Map<string, { readonly file: ReturnType<typeof readSheetFile>; readonly changed: QualitySheet[] }>();
   const datasets: CheckedDataset[] = [];
@@ -50,8 +52,8 @@ export async function planChecks(scope: RootedScope, wanted: readonly FoundDatas
       files.set(path, of);
       if (of.file.problem) throw new ProblemError(of.file.problem);
       const before = sheetIn(of.file, subject);
-      const seen = seenNow(found, before?.computed?.of ?? null);
-      if (!anew && before?.computed?.of.hash === seen.hash && seen.hash !== '') {
+      const seen = keeps || (before?.computed && !anew) ? seenNow(found, before?.computed?.of ?? null) : null;
+      if (!anew && seen && before?.computed?.of.hash === seen.hash && seen.hash !== '') {
         datasets.push({ id, checks: before.computed.checks, isKnown: true });
         continue;
       }
@@ -59,7 +61,7 @@ export async function planChecks(scope: RootedScope, wanted: readonly FoundDatas
       const projectCrs = scope.project?.crs ?? null;
       const checks = await checkDataset(found, { origin: origins.of(at.path, at.table), projectCrs, nowMs, onProgress });
       datasets.push({ id, checks, isKnown: false });
-      if (!isReadOnly(scope, found))
+      if (seen && keeps && !isReadOnly(scope, found))
         of.changed.push({ ...subject, computed: { at: new Date(nowMs).toISOString(), of: seen, checks }, review: before?.review ?? null });
     } catch (error) {
       const problem = error instanceof ProblemError ? error.problem : diskProblem(error, id);

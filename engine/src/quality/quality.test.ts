@@ -86,7 +86,7 @@ describe('sheets', () => {
     w = await ImportWorld.open();
   });
   afterEach(() => w.close());
-  const options = { anew: false, who: 'test', nowMs: Date.parse('2026-03-01T00:00:00Z'), onProgress: () => undefined };
+  const options = { anew: false, keeps: true, who: 'test', nowMs: Date.parse('2026-03-01T00:00:00Z'), onProgress: () => undefined };
   const some = (name: string) => datasetsOf(w.scope()).filter((d) => d.dataset.group.path.endsWith(name));
   const run = async (name: string) => {
     const plan = await planChecks(w.scope(), some(name), options);

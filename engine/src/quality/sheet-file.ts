@@ -15,7 +15,7 @@ import type { PlannedWrite } from '../changes/change.js';
 import { onDisk } from '../disk/disk-problem.js';
 import { MOST_NOTE_BYTES, readFileSync } from '../disk/files.js';
 import { isInside, join, pathFrom } from '../disk/native-path.js';
-import { readWhole } from '../fingerprint/full-fingerprint.js';
+import { contentHash } from '../fingerprint/full-fingerprint.js';
 import { presentLinks, type RootedScope } from '../project/scope.js';
 import type { FoundDataset } from '../project/find-dataset.js';
 
@@ -77,6 +77,6 @@ export function filesOf({ group }: Pick<Dataset, 'group'>): Pick<DataSeen, 'byte
 export function seenNow(found: FoundDataset, before: DataSeen | null): DataSeen {
   const now = filesOf(found.dataset);
   const isAsBefore = before?.bytes === now.bytes && before.modifiedMs === now.modifiedMs;
-  const hash = isAsBefore ? before.hash : (readWhole(found.folder, found.dataset).fingerprint.hash ?? '');
+  const hash = isAsBefore ? before.hash : contentHash(found.folder, found.dataset);
   return { hash, ...now };
 }

@@ -18,7 +18,7 @@ export const QUALITY_TASKS = {
     const scope = scopeOf(input, true);
     const all = datasetsOf(scope);
     const wanted = datasets.length === 0 ? all : all.filter((d) => datasets.includes(idOf(d)));
-    return planChecks(scope, wanted, { anew, who: input.who, nowMs, onProgress: progress });
+    return planChecks(scope, wanted, { anew, keeps: true, who: input.who, nowMs, onProgress: progress });
   },
   'plan-review': ({ review, ...input }: TaskBase & { review: ReviewRequest }) => {
     const scope = scopeOf(input, true);
