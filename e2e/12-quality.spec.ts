@@ -39,6 +39,18 @@ test('the worst stands first; a sheet tells what was found, where, and what can 
   await expect(page.getByRole('heading', { name: 'Metadata' })).toBeVisible();
 });
 
+test('the sheets are saved as one page', async ({ page }) => {
+  await openStop(page, STUDY, 'quality');
+  await page.getByRole('button', { name: 'Save the sheets' }).click();
+  const coming = page.waitForEvent('download');
+  await page.getByRole('menuitem', { name: 'A page (HTML)' }).click();
+  const download = await coming;
+  expect(download.suggestedFilename()).toBe('quality.html');
+  const text = readFileSync(await download.path(), 'utf8');
+  expect(text).toContain('<h1>Quality: Ellisande seagrass and moorings</h1>');
+  expect(text).toContain('derived/beds/beds_gained.shp');
+});
+
 test('a review is signed with the data; when the data changes it is out of date by itself', async ({ page }) => {
   await openStop(page, STUDY, 'quality');
   await page.getByLabel('Find datasets').fill('beds_gained');

@@ -1,4 +1,5 @@
 import { expect, test } from '@jest/globals';
+import { execFileSync } from 'node:child_process';
 import { existsSync, readFileSync, writeFileSync } from 'node:fs';
 import type { QualityCheck } from '@rootmap/core';
 import { useExample } from '../test/use-example.js';
@@ -54,6 +55,21 @@ test('one dataset is kept, known the next time, and ends with 0 where nothing re
       ['outliers', 1],
     ],
   ]);
+});
+
+test('what was found goes into a page, a table or data; nothing is overwritten, and markup stays text', () => {
+  const file = at('p/odd.csv');
+  writeFileSync(file, 'id,<b>name</b>\n1, x\n2,"a,""b"\n');
+  for (const ending of ['html', 'csv', 'json']) rootmap('quality', file, '--out', at(`q.${ending}`));
+  const page = readFileSync(at('q.html'), 'utf8');
+  expect([page.includes('<b>name'), page.includes('&lt;b&gt;name&lt;/b&gt; (1)')]).toEqual([false, true]);
+  // Outside reference: Python's csv module reads the table.
+  const script = 'import csv, json, sys; print(json.dumps(list(csv.DictReader(open(sys.argv[1], newline="")))))';
+  const rows = JSON.parse(execFileSync('/usr/bin/python3', ['-c', script, at('q.csv')], { encoding: 'utf8' })) as Record<string, string>[];
+  const data = JSON.parse(readFileSync(at('q.json'), 'utf8')) as { sheets: { checks: QualityCheck[] }[] };
+  expect(rows.map((r) => [r['check'], r['result'], r['detail']])).toEqual(data.sheets[0]!.checks.map((c) => [c.code, c.result, c.detail]));
+  expect(rootmap('quality', file, '--out', at('q.csv'))).toMatchObject({ status: 2, err: expect.stringContaining('is there already') });
+  expect(rootmap('quality', file, '--out', at('q.xls'))).toMatchObject({ status: 2 });
 });
 
 test('wrong use is a sentence', () => {

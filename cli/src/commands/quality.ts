@@ -1,5 +1,16 @@
-import { statSync } from 'node:fs';
-import { CHECKS, ProblemError, worstOf, type CheckResult, type Progress, type QualityCheck } from '@rootmap/core';
+import { existsSync, statSync } from 'node:fs';
+import {
+  CHECKS,
+  ProblemError,
+  worstOf,
+  type CheckResult,
+  type Progress,
+  type QualityCheck,
+  REPORT_FORMATS,
+  reportOf,
+  type ReportedSheet,
+  type ReportFormat,
+} from '@rootmap/core';
 import {
   confinementOf,
   datasetsOfFile,
@@ -11,6 +22,8 @@ import {
   surveyFolder,
   type FoundDataset,
   type RootedScope,
+  basename,
+  resolve,
 } from '@rootmap/engine';
 import type { Call, Command } from '../command.js';
 import { withJournal } from '../journal.js';
@@ -28,6 +41,17 @@ function levelFlag(call: Call): (typeof LEVELS)[number] {
 }
 
 const isFolder = (path: string): boolean => statSync(path, { throwIfNoEntry: false })?.isDirectory() ?? false;
+
+/** The file that the findings are written to, by its ending; null: none. It must not be there. */
+function outFlag(call: Call): { readonly file: string; readonly format: ReportFormat } | null {
+  const { out } = call.flags;
+  if (typeof out !== 'string') return null;
+  const file = resolve(call.cwd, out);
+  const format = REPORT_FORMATS.find((f) => file.toLowerCase().endsWith(`.${f}`));
+  if (!format) throw new ProblemError({ code: 'wrong-use', message: '--out takes a file that ends in .html, .csv or .json.' });
+  if (existsSync(file)) throw new ProblemError({ code: 'exists', path: file });
+  return { file, format };
+}
 
 /** The datasets of a folder, those of a file, or one table of it. */
 function wantedOf(scope: RootedScope, path: string): FoundDataset[] {
@@ -51,10 +75,10 @@ const reaches = (checks: readonly QualityCheck[], level: CheckResult): boolean =
 };
 
 export const quality: Command = {
-  usage: 'quality FOLDER|FILE[#TABLE] [--require note|fail] [--anew] [--keep]',
+  usage: 'quality FOLDER|FILE[#TABLE] [--require note|fail] [--anew] [--keep] [--out FILE.html|.csv|.json]',
   summary:
     'Checks data in the terms of ISO 19157. --keep writes what was found into sheets beside the data; --require says what ends it with 1.',
-  flags: { require: { type: 'string' }, anew: { type: 'boolean' }, keep: { type: 'boolean' } },
+  flags: { require: { type: 'string' }, anew: { type: 'boolean' }, keep: { type: 'boolean' }, out: { type: 'string' } },
   paths: [1, 1],
   run: async (call) => {
     const level = levelFlag(call);
@@ -68,6 +92,17 @@ export const quality: Command = {
     const plan = await planChecks(scope, wanted, { anew: call.flags['anew'] === true, keeps, who: who(), nowMs: Date.now(), onProgress });
     const isKept = keeps && plan.change !== null;
     if (isKept) await withJournal((options) => runChange(plan.change!, options));
+    const out = outFlag(call);
+    if (out) {
+      const sheets = plan.datasets.map((d): ReportedSheet => {
+        const name = wanted.find((w) => idOf(w) === d.id)!.dataset.id;
+        return { name, state: 'computed', at: new Date().toISOString(), checks: d.checks, review: null };
+      });
+      const after = Buffer.from(reportOf(sheets, out.format, basename(path)), 'utf8');
+      const steps = [{ kind: 'write' as const, path: out.file, before: null, after }];
+      const change = { title: `Write ${basename(out.file)}`, kind: 'quality' as const, root: dirname(out.file), who: who(), steps };
+      await withJournal((options) => runChange(change, options));
+    }
     const names = new Map(wanted.map((d) => [idOf(d), d.dataset.id]));
     const found = plan.datasets.flatMap((d) =>
       d.checks.filter((c) => c.result !== 'pass').map((c) => [names.get(d.id) ?? d.id, c] as const),

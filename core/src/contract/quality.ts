@@ -1,6 +1,7 @@
 import Joi from 'joi';
 import { ELEMENTS, type CheckResult, type Element, type QualityCheck } from '../quality/quality-check.js';
 import { FITNESSES, type Review, type SheetState } from '../quality/quality-sheet.js';
+import { REPORT_FORMATS, type ReportFormat } from '../quality/sheet-report.js';
 import type { ChangeView } from './journal.js';
 import { objectOf, text } from './shapes.js';
 
@@ -75,6 +76,18 @@ export const reviewRequest = objectOf<ReviewRequest>({
   date: Joi.string()
     .pattern(/^\d{4}-\d{2}-\d{2}$/, 'a day, as 2026-03-14')
     .required(),
+});
+
+export interface QualityReportQuery {
+  readonly format: ReportFormat;
+  /** Id; left out: all that have a sheet. */
+  readonly dataset?: string;
+}
+export const qualityReportQuery = objectOf<QualityReportQuery>({
+  format: Joi.string()
+    .valid(...REPORT_FORMATS)
+    .required(),
+  dataset: id,
 });
 
 export const qualitySheetQuery = objectOf<{ readonly dataset: string }>({ dataset: id.required() });

@@ -2,4 +2,5 @@ export * from './metadata-checks.js';
 export * from './quality-check.js';
 export * from './quality-sheet.js';
 export * from './raster-checks.js';
+export * from './sheet-report.js';
 export * from './vector-checks.js';

@@ -1,6 +1,17 @@
-import { byElement, datasetId, explain, SHEET_ENDING, stateOfSheet, type QualityCheck, type QualitySheet } from '@rootmap/core';
+import {
+  byElement,
+  datasetId,
+  explain,
+  SHEET_ENDING,
+  stateOfSheet,
+  type QualityCheck,
+  type QualitySheet,
+  reportOf,
+  type ReportedSheet,
+  type ReportFormat,
+} from '@rootmap/core';
 import type { QualityRow, QualitySheetView } from '@rootmap/core/contract';
-import { isInside, join, pathFrom } from '../disk/native-path.js';
+import { isInside, join, pathFrom, basename } from '../disk/native-path.js';
 import { pathOf } from '../places/places.js';
 import type { FoundDataset } from '../project/find-dataset.js';
 import { confinementOf, presentLinks, type RootedScope } from '../project/scope.js';
@@ -53,6 +64,18 @@ export function qualityRows(scope: RootedScope): QualityRow[] {
     if (file) files.set(path, file);
     return rowOf(scope, found, file && sheetIn(file, subject), file?.problem ? explain(file.problem) : null);
   });
+}
+
+/** All sheets that there are, or that of one dataset, to be handed to people. */
+export function qualityReport(scope: RootedScope, format: ReportFormat, only: string | null): string {
+  const wanted = datasetsOf(scope).filter((d) => only === null || idOf(d) === only);
+  const sheets = wanted
+    .map((found): ReportedSheet => {
+      const { row, checks, review } = qualitySheet(scope, found);
+      return { name: row.name, state: row.state, at: row.at, checks, review };
+    })
+    .filter((s) => s.state !== 'none');
+  return reportOf(sheets, format, scope.project?.title ?? basename(scope.root));
 }
 
 export function qualitySheet(scope: RootedScope, found: FoundDataset): QualitySheetView {

@@ -7,6 +7,7 @@ import type {
   QualitySheetView,
   QualityView,
   ReviewRequest,
+  QualityReportQuery,
 } from '@rootmap/core/contract';
 import type { Ports } from './ports.js';
 
@@ -20,6 +21,11 @@ export class QualityService {
 
   async sheet(key: string, dataset: string): Promise<QualitySheetView> {
     return this.ports.pool.run('quality-sheet', { ...(await this.ports.projects.base(key)), dataset });
+  }
+
+  /** Sheets as a page, a table or data. */
+  async report(key: string, { format, dataset }: QualityReportQuery): Promise<string> {
+    return this.ports.pool.run('quality-report', { ...(await this.ports.projects.base(key)), format, dataset: dataset ?? null });
   }
 
   /** Computes what is not known, and writes the sheets as one change. */

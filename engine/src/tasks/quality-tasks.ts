@@ -1,6 +1,7 @@
 import { findDataset } from '../project/find-dataset.js';
 import { planChecks, planReview, type PlannedSheets } from '../quality/plan-sheets.js';
-import { datasetsOf, idOf, qualityRows, qualitySheet } from '../quality/quality-rows.js';
+import { datasetsOf, idOf, qualityRows, qualitySheet, qualityReport } from '../quality/quality-rows.js';
+import type { ReportFormat } from '@rootmap/core';
 import type { ReviewRequest } from '@rootmap/core/contract';
 import { scopeOf, type TaskBase, type TaskContext, type TaskTable } from './task-base.js';
 
@@ -11,6 +12,8 @@ export const QUALITY_TASKS = {
     const scope = scopeOf(input, true);
     return qualitySheet(scope, findDataset(scope, dataset));
   },
+  'quality-report': ({ format, dataset, ...input }: TaskBase & { format: ReportFormat; dataset: string | null }) =>
+    qualityReport(scopeOf(input, true), format, dataset),
   'plan-checks': (
     { datasets, anew, nowMs, ...input }: TaskBase & { datasets: readonly string[]; anew: boolean; nowMs: number },
     { progress }: TaskContext,

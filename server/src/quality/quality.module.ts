@@ -1,5 +1,5 @@
-import { Body, Controller, Get, HttpCode, Inject, Module, Param, Post, Put, Query, Req } from '@nestjs/common';
-import type { Request } from 'express';
+import { Body, Controller, Get, HttpCode, Inject, Module, Param, Post, Put, Query, Req, Res } from '@nestjs/common';
+import type { Request, Response } from 'express';
 import {
   qualityCheckRequest,
   qualitySheetQuery,
@@ -10,10 +10,14 @@ import {
   type QualitySheetView,
   type QualityView,
   type ReviewRequest,
+  qualityReportQuery,
+  type QualityReportQuery,
 } from '@rootmap/core/contract';
 import { QualityService } from '@rootmap/engine/workbench';
 import { whoOf } from '../http/guard.js';
 import { JoiPipe } from '../http/joi-pipe.js';
+
+const TYPES = { html: 'text/html', csv: 'text/csv', json: 'application/json' } as const;
 
 @Controller('api/projects/:key/quality')
 class QualityController {
@@ -29,6 +33,18 @@ class QualityController {
   @Get('sheet')
   sheet(@Param('key') key: string, @Query(new JoiPipe(qualitySheetQuery)) { dataset }: { dataset: string }): Promise<QualitySheetView> {
     return this.quality.sheet(key, dataset);
+  }
+
+  /** All sheets, or one, as a file to be handed on. */
+  @Get('report')
+  async report(
+    @Param('key') key: string,
+    @Query(new JoiPipe(qualityReportQuery)) query: QualityReportQuery,
+    @Res() response: Response,
+  ): Promise<void> {
+    const text = await this.quality.report(key, query);
+    response.setHeader('content-disposition', `attachment; filename="quality.${query.format}"`);
+    response.type(TYPES[query.format]).send(text);
   }
 
   /** Computes what is not known yet, and writes it into sheets beside the data. */

@@ -1,6 +1,6 @@
-import { Box, Button, MenuItem, Stack, TextField, Typography } from '@mui/material';
+import { Box, Button, MenuItem, Stack, TextField, Typography, Menu } from '@mui/material';
 import { useMutation, useQuery } from '@tanstack/react-query';
-import { useMemo } from 'react';
+import { useMemo, useState } from 'react';
 import type { QualityDone } from '@rootmap/core/contract';
 import { api } from '../api/client.js';
 import { keys } from '../api/queries.js';
@@ -90,6 +90,7 @@ export function QualityPage() {
             <MenuItem value="name">by name</MenuItem>
             <MenuItem value="worst">worst first</MenuItem>
           </TextField>
+          <SaveReport projectKey={project.key} disabled={all.every((r) => r.state === 'none')} />
           {isRunning && job ? (
             <Button variant="outlined" onClick={() => void api.cancelJob(job.id)}>
               Stop checking
@@ -131,6 +132,32 @@ export function QualityPage() {
         />
       )}
     </Box>
+  );
+}
+
+const FILES = { html: 'A page (HTML)', csv: 'A table (CSV)', json: 'Data (JSON)' } as const;
+
+/** All sheets as one file. */
+function SaveReport({ projectKey, disabled }: { projectKey: string; disabled: boolean }) {
+  const [anchor, setAnchor] = useState<HTMLElement | null>(null);
+  return (
+    <>
+      <Button variant="outlined" aria-haspopup="menu" disabled={disabled} onClick={(e) => setAnchor(e.currentTarget)}>
+        Save the sheets
+      </Button>
+      <Menu open={anchor !== null} anchorEl={anchor} onClose={() => setAnchor(null)}>
+        {Object.entries(FILES).map(([format, label]) => (
+          <MenuItem
+            key={format}
+            component="a"
+            href={`/api/projects/${projectKey}/quality/report?format=${format}`}
+            onClick={() => setAnchor(null)}
+          >
+            {label}
+          </MenuItem>
+        ))}
+      </Menu>
+    </>
   );
 }
 
