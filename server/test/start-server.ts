@@ -80,8 +80,8 @@ export class TestServer {
   post = (path: string, body: unknown = {}): Promise<Answer> => this.ask('POST', path, { body });
 
   /** Waits for the end of a job. */
-  async finished(id: string): Promise<JobView> {
-    for (let i = 0; i < 400; i++) {
+  async finished(id: string, tries = 400): Promise<JobView> {
+    for (let i = 0; i < tries; i++) {
       const job = ((await this.get('/api/jobs')).body as JobView[]).find((j) => j.id === id);
       if (job && job.state !== 'running') return job;
       await new Promise((r) => setTimeout(r, 50));

@@ -15,16 +15,19 @@ import { isInside, join, pathFrom, basename } from '../disk/native-path.js';
 import { pathOf } from '../places/places.js';
 import type { FoundDataset } from '../project/find-dataset.js';
 import { confinementOf, presentLinks, type RootedScope } from '../project/scope.js';
-import { surveyFolder } from '../survey/list-datasets.js';
+import { surveyWithIndex, type IndexStore } from '../survey/survey-index.js';
 import { readSheetFile, seenNow, sheetIn, sheetPlace } from './sheet-file.js';
 
 /** All datasets of a project and its links that can have a sheet. */
-export const datasetsOf = (scope: RootedScope): FoundDataset[] =>
-  [scope.root, ...presentLinks(scope).map((l) => l.folder)].flatMap((folder) =>
-    surveyFolder(folder, confinementOf(folder, scope.places))
-      .datasets.filter((d) => d.kind === 'vector' || d.kind === 'raster' || d.kind === 'table')
-      .map((dataset) => ({ folder, dataset })),
-  );
+export async function datasetsOf(scope: RootedScope, index: IndexStore): Promise<FoundDataset[]> {
+  const found: FoundDataset[] = [];
+  for (const folder of [scope.root, ...presentLinks(scope).map((l) => l.folder)]) {
+    const { datasets } = await surveyWithIndex(folder, index, { confinedTo: confinementOf(folder, scope.places) });
+    for (const dataset of datasets)
+      if (dataset.kind === 'vector' || dataset.kind === 'raster' || dataset.kind === 'table') found.push({ folder, dataset });
+  }
+  return found;
+}
 
 export const idOf = ({ folder, dataset }: FoundDataset): string => datasetId(join(folder, dataset.group.path), dataset.table);
 
@@ -54,9 +57,9 @@ function rowOf(scope: RootedScope, found: FoundDataset, sheet: QualitySheet | nu
 const count = (checks: readonly QualityCheck[], result: QualityCheck['result']): number => checks.filter((c) => c.result === result).length;
 
 /** The matrix: what is known of each dataset, from the sheets beside them. Data is read again only where its files changed. */
-export function qualityRows(scope: RootedScope): QualityRow[] {
+export async function qualityRows(scope: RootedScope, index: IndexStore): Promise<QualityRow[]> {
   const files = new Map<string, ReturnType<typeof readSheetFile>>();
-  return datasetsOf(scope).map((found) => {
+  return (await datasetsOf(scope, index)).map((found) => {
     const { path, subject } = sheetPlace(scope, found);
     // Most data has no sheet, which the listing tells.
     const has = subject.linked !== null || found.dataset.group.companions.some((f) => f.path.toLowerCase().endsWith(SHEET_ENDING));
@@ -67,8 +70,8 @@ export function qualityRows(scope: RootedScope): QualityRow[] {
 }
 
 /** All sheets that there are, or that of one dataset, to be handed to people. */
-export function qualityReport(scope: RootedScope, format: ReportFormat, only: string | null): string {
-  const wanted = datasetsOf(scope).filter((d) => only === null || idOf(d) === only);
+export async function qualityReport(scope: RootedScope, index: IndexStore, format: ReportFormat, only: string | null): Promise<string> {
+  const wanted = (await datasetsOf(scope, index)).filter((d) => only === null || idOf(d) === only);
   const sheets = wanted
     .map((found): ReportedSheet => {
       const { row, checks, review } = qualitySheet(scope, found);

@@ -4,6 +4,7 @@ import { cpSync, existsSync, mkdirSync, readFileSync, utimesSync, writeFileSync 
 import type { CheckCode, QualityCheck } from '@rootmap/core';
 import { runChange } from '../changes/run-change.js';
 import { datasetsOfFile } from '../project/find-dataset.js';
+import { openIndex } from '../survey/sqlite-index.js';
 import { surveyFolder } from '../survey/list-datasets.js';
 import { ImportWorld } from '../../test/import-world.js';
 import { checkDataset } from './check-dataset.js';
@@ -87,13 +88,15 @@ describe('sheets', () => {
   });
   afterEach(() => w.close());
   const options = { anew: false, keeps: true, who: 'test', nowMs: Date.parse('2026-03-01T00:00:00Z'), onProgress: () => undefined };
-  const some = (name: string) => datasetsOf(w.scope()).filter((d) => d.dataset.group.path.endsWith(name));
+  const all = async () => datasetsOf(w.scope(), await openIndex(w.t.at('index.sqlite')));
+  const some = async (name: string) => (await all()).filter((d) => d.dataset.group.path.endsWith(name));
   const run = async (name: string) => {
-    const plan = await planChecks(w.scope(), some(name), options);
+    const plan = await planChecks(w.scope(), await some(name), options);
     if (plan.change) await runChange(plan.change, { journal: w.journal(), program: 'test' });
     return plan;
   };
-  const row = (name: string) => qualityRows(w.scope()).find((r) => r.name.endsWith(name))!;
+  const row = async (name: string) =>
+    (await qualityRows(w.scope(), await openIndex(w.t.at('index.sqlite')))).find((r) => r.name.endsWith(name))!;
   const review = (name: string) => ({
     dataset: w.t.at('p', name),
     elements: { positional: { fitness: 'limited' as const, words: 'Drawn from a chart' } },
@@ -104,13 +107,13 @@ describe('sheets', () => {
   });
 
   test('nothing is computed twice; a sheet stands beside its data and is no dataset', async () => {
-    expect(row('columbus.shp').state).toBe('none');
+    expect((await row('columbus.shp')).state).toBe('none');
     expect((await run('columbus.shp')).datasets.map((d) => d.isKnown)).toEqual([false]);
     const file = w.t.at('p/shapes/columbus.shp.quality.json');
     expect(JSON.parse(readFileSync(file, 'utf8'))).toMatchObject({ format: 'rootmap-quality/1', sheets: [{ table: null, review: null }] });
     const again = await run('columbus.shp');
     expect([again.change, again.datasets[0]!.isKnown]).toEqual([null, true]);
-    expect(row('columbus.shp')).toMatchObject({ state: 'computed', elements: { metadata: 'fail', omission: 'pass' } });
+    expect(await row('columbus.shp')).toMatchObject({ state: 'computed', elements: { metadata: 'fail', omission: 'pass' } });
     const { datasets, leftBehind } = surveyFolder(w.t.at('p/shapes'));
     expect([datasets.filter((d) => /quality/.test(d.id)), leftBehind]).toEqual([[], []]);
     expect(datasets.find((d) => d.id === 'columbus.shp')!.group.companions.map((c) => c.path)).toContain('columbus.shp.quality.json');
@@ -118,28 +121,31 @@ describe('sheets', () => {
 
   test('a review is signed with the data: another time of the same bytes is the same, other bytes are out of date', async () => {
     await run('columbus.shp');
-    const found = some('columbus.shp')[0]!;
+    const found = (await some('columbus.shp'))[0]!;
     await runChange(planReview(w.scope(), found, review('shapes/columbus.shp'), 'test'), { journal: w.journal(), program: 'test' });
-    expect(row('columbus.shp')).toMatchObject({ state: 'reviewed', reviewer: { name: 'A. Reviewer' } });
+    expect(await row('columbus.shp')).toMatchObject({ state: 'reviewed', reviewer: { name: 'A. Reviewer' } });
     const dbf = w.t.at('p/shapes/columbus.dbf');
     utimesSync(dbf, new Date(), new Date());
-    expect(row('columbus.shp').state).toBe('reviewed');
+    expect((await row('columbus.shp')).state).toBe('reviewed');
     const bytes = readFileSync(dbf);
     bytes[bytes.length - 20] = 0x39;
     writeFileSync(dbf, bytes);
-    expect(row('columbus.shp').state).toBe('out-of-date');
-    expect(qualitySheet(w.scope(), some('columbus.shp')[0]!)).toMatchObject({ isReviewCurrent: false, review: { accuracy: 'about 20 m' } });
+    expect((await row('columbus.shp')).state).toBe('out-of-date');
+    expect(qualitySheet(w.scope(), (await some('columbus.shp'))[0]!)).toMatchObject({
+      isReviewCurrent: false,
+      review: { accuracy: 'about 20 m' },
+    });
   });
 
   test('a sheet that was edited into nonsense is told and kept; the others go on', async () => {
     writeFileSync(w.t.at('p/shapes/columbus.shp.quality.json'), '{"format":"else"}');
-    const plan = await planChecks(w.scope(), datasetsOf(w.scope()), options);
+    const plan = await planChecks(w.scope(), await all(), options);
     expect(plan.failed.map((f) => [f.dataset, f.why])).toEqual([
       [w.t.at('p/shapes/columbus.shp'), expect.stringContaining('"rootmap-quality/1"')],
     ]);
     expect(plan.datasets.length).toBeGreaterThan(5);
     expect(plan.change!.steps.some((s) => s.path.endsWith('columbus.shp.quality.json'))).toBe(false);
-    expect(row('columbus.shp').problem).toContain('rootmap-quality/1');
+    expect((await row('columbus.shp')).problem).toContain('rootmap-quality/1');
   });
 
   test('tables of a geodatabase have their sheets in one file', async () => {
@@ -147,7 +153,7 @@ describe('sheets', () => {
     await run('t.gpkg');
     const { sheets } = JSON.parse(readFileSync(w.t.at('p/t.gpkg.quality.json'), 'utf8')) as { sheets: { table: string }[] };
     expect(sheets.map((s) => s.table)).toEqual(['columbus', 'visits']);
-    expect(row('t.gpkg#visits').state).toBe('computed');
+    expect((await row('t.gpkg#visits')).state).toBe('computed');
   });
 });
 

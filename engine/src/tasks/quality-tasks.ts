@@ -1,26 +1,28 @@
 import { findDataset } from '../project/find-dataset.js';
 import { planChecks, planReview, type PlannedSheets } from '../quality/plan-sheets.js';
-import { datasetsOf, idOf, qualityRows, qualitySheet, qualityReport } from '../quality/quality-rows.js';
+import { datasetsOf, qualityRows, qualitySheet, qualityReport } from '../quality/quality-rows.js';
 import type { ReportFormat } from '@rootmap/core';
 import type { ReviewRequest } from '@rootmap/core/contract';
-import { scopeOf, type TaskBase, type TaskContext, type TaskTable } from './task-base.js';
+import { indexOf, scopeOf, type TaskBase, type TaskContext, type TaskTable } from './task-base.js';
 
 /** What is known of the quality of data: computed, reviewed, kept in sheets beside it. */
 export const QUALITY_TASKS = {
-  'quality-rows': (input: TaskBase) => qualityRows(scopeOf(input, true)),
+  'quality-rows': async (input: TaskBase, { dataFolder }: TaskContext) => qualityRows(scopeOf(input, true), await indexOf(dataFolder)),
   'quality-sheet': ({ dataset, ...input }: TaskBase & { dataset: string }) => {
     const scope = scopeOf(input, true);
     return qualitySheet(scope, findDataset(scope, dataset));
   },
-  'quality-report': ({ format, dataset, ...input }: TaskBase & { format: ReportFormat; dataset: string | null }) =>
-    qualityReport(scopeOf(input, true), format, dataset),
-  'plan-checks': (
+  'quality-report': async (
+    { format, dataset, ...input }: TaskBase & { format: ReportFormat; dataset: string | null },
+    { dataFolder }: TaskContext,
+  ) => qualityReport(scopeOf(input, true), await indexOf(dataFolder), format, dataset),
+  'plan-checks': async (
     { datasets, anew, nowMs, ...input }: TaskBase & { datasets: readonly string[]; anew: boolean; nowMs: number },
-    { progress }: TaskContext,
+    { dataFolder, progress }: TaskContext,
   ): Promise<PlannedSheets> => {
     const scope = scopeOf(input, true);
-    const all = datasetsOf(scope);
-    const wanted = datasets.length === 0 ? all : all.filter((d) => datasets.includes(idOf(d)));
+    const wanted =
+      datasets.length === 0 ? await datasetsOf(scope, await indexOf(dataFolder)) : datasets.map((id) => findDataset(scope, id));
     return planChecks(scope, wanted, { anew, keeps: true, who: input.who, nowMs, onProgress: progress });
   },
   'plan-review': ({ review, ...input }: TaskBase & { review: ReviewRequest }) => {

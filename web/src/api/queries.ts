@@ -101,6 +101,9 @@ export const useJournal = (only: Parameters<typeof api.journal>[0]) =>
   useQuery({ queryKey: keys.journalOf(only), queryFn: () => api.journal(only), placeholderData: (before) => before });
 export const useServices = (key: string) =>
   useQuery({ queryKey: keys.of(key, 'services'), queryFn: () => api.services(key), placeholderData: (before) => before });
+/** What is known of the quality of data. */
+export const useQuality = (key: string, enabled = true) =>
+  useQuery({ queryKey: keys.of(key, 'quality'), queryFn: () => api.quality(key), enabled });
 export const useJobs = () => useQuery({ queryKey: keys.jobs, queryFn: api.jobs });
 
 export const useGeodatabases = (key: string, enabled = true) =>

@@ -1,4 +1,4 @@
-import type { LayerView, ProjectView } from '@rootmap/core/contract';
+import type { LayerView, ProjectView, QualityRow } from '@rootmap/core/contract';
 import { alsoNotAsked } from '../parts/tether.js';
 
 export interface NextStep {
@@ -14,7 +14,7 @@ const layers = (n: number): string => `${n} ${n === 1 ? 'layer' : 'layers'}`;
 const is = (n: number): string => (n === 1 ? 'is' : 'are');
 
 /** What to do in a project, worst consequence first. Pure. */
-export function nextSteps(p: ProjectView): NextStep[] {
+export function nextSteps(p: ProjectView, quality: readonly QualityRow[] = []): NextStep[] {
   const all = p.maps.flatMap((m) => m.layers);
   const steps = [
     ...p.damaged.map((d) => damagedStep(p, d)),
@@ -25,7 +25,7 @@ export function nextSteps(p: ProjectView): NextStep[] {
     ...absoluteStep(p, all),
     ...outsideStep(p, all),
   ];
-  return steps.length === 0 && all.length > 0 ? [sendStep(p)] : steps;
+  return [...steps, ...dataSteps(p, quality), ...(steps.length === 0 && all.length > 0 ? [sendStep(p)] : [])];
 }
 
 const baseOf = (p: ProjectView): string => `/p/${p.key}`;
@@ -152,6 +152,62 @@ function outsideStep(p: ProjectView, all: readonly LayerView[]): NextStep[] {
       button: 'See the references',
       to: mapOf(p, first),
     },
+  ];
+}
+
+const datasets = (n: number): string => `${n} ${n === 1 ? 'dataset' : 'datasets'}`;
+const names = (rows: readonly QualityRow[]): string => {
+  const shown = rows.slice(0, 3).map((r) => r.name.slice(r.name.lastIndexOf('/') + 1));
+  return `${shown.join(', ')}${rows.length > shown.length ? ' …' : ''}`;
+};
+
+/** What is to be done about data, a row a sort, so that it is never longer than a few. */
+function dataSteps(p: ProjectView, rows: readonly QualityRow[]): NextStep[] {
+  const at = (query: string): string => `${baseOf(p)}/quality${query}`;
+  const step = (
+    id: string,
+    tone: NextStep['tone'],
+    some: readonly QualityRow[],
+    [one, many]: readonly [string, string],
+    button: string,
+    to: string,
+  ): NextStep[] =>
+    some.length === 0
+      ? []
+      : [{ id, tone, title: `${datasets(some.length)} ${some.length === 1 ? one : many}`, detail: names(some), button, to }];
+  return [
+    ...step(
+      'sheet damaged',
+      'plum',
+      rows.filter((r) => r.problem !== null),
+      ['has a damaged quality sheet', 'have damaged quality sheets'],
+      'See them',
+      at(''),
+    ),
+    ...step(
+      'sheet old',
+      'ochre',
+      rows.filter((r) => r.state === 'out-of-date'),
+      ['changed since it was looked at', 'changed since they were looked at'],
+      'Look again',
+      at('?only=out-of-date'),
+    ),
+    ...step(
+      'data faults',
+      'ochre',
+      rows.filter((r) => r.fails > 0),
+      ['has faults', 'have faults'],
+      'See the worst first',
+      at('?only=to-do&order=worst'),
+    ),
+    ...step(
+      'data unknown',
+      'slate',
+      rows.filter((r) => r.state === 'none' && r.problem === null),
+      ['was never looked at', 'were never looked at'],
+      'Check the data',
+      at(''),
+    ),
   ];
 }
 

@@ -2,6 +2,7 @@ import { Box, Button, Stack, Typography } from '@mui/material';
 import { Link, useSearchParams } from 'react-router';
 import type { ProjectView } from '@rootmap/core/contract';
 import { useOpenProject } from '../frame/use-project.js';
+import { useQuality } from '../api/queries.js';
 import { bytes, kindWord, number } from '../parts/format.js';
 import { PathText } from '../parts/path-text.js';
 import { EmptyState, Sheet } from '../parts/states.js';
@@ -72,13 +73,17 @@ export function OverviewPage() {
   );
 }
 
+/** Beyond so many datasets the sheets are looked at on their own stop alone. */
+const MOST_LOOKED_AT = 2000;
+
 function Next({ project }: { project: ProjectView }) {
+  const quality = useQuality(project.key, project.datasets.length <= MOST_LOOKED_AT);
   return (
     <Sheet sx={{ p: 2 }}>
       <Typography variant="h2" sx={{ mb: 1 }}>
         Next, worst first
       </Typography>
-      {nextSteps(project).map((step) => (
+      {nextSteps(project, quality.data?.rows).map((step) => (
         <Box key={step.id} sx={{ py: 1.25, borderTop: '1px solid var(--rule)' }}>
           <Typography sx={{ fontWeight: 650, color: `var(--${step.tone})` }}>{step.title}</Typography>
           <Typography variant="body2" color="text.secondary" sx={{ mb: 1, overflowWrap: 'anywhere' }}>

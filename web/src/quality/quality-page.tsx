@@ -1,9 +1,9 @@
 import { Box, Button, MenuItem, Stack, TextField, Typography, Menu } from '@mui/material';
-import { useMutation, useQuery } from '@tanstack/react-query';
+import { useMutation } from '@tanstack/react-query';
 import { useMemo, useState } from 'react';
 import type { QualityDone } from '@rootmap/core/contract';
 import { api } from '../api/client.js';
-import { keys } from '../api/queries.js';
+import { useQuality } from '../api/queries.js';
 import { useOpenProject } from '../frame/use-project.js';
 import { many } from '../parts/format.js';
 import { useStartedJob } from '../parts/job-actions.js';
@@ -16,7 +16,7 @@ import { SheetPanel } from './sheet-panel.js';
 /** What is known of the data of a project: a matrix of datasets and elements of quality, and a sheet for each. */
 export function QualityPage() {
   const project = useOpenProject();
-  const view = useQuery({ queryKey: keys.of(project.key, 'quality'), queryFn: () => api.quality(project.key) });
+  const view = useQuality(project.key);
   const [search, set] = useUrlState();
   const check = useMutation({
     mutationFn: (body: { datasets: readonly string[]; anew: boolean }) => api.checkQuality(project.key, body),

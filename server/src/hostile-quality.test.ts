@@ -1,0 +1,43 @@
+import { mkdirSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
+import { afterAll, beforeAll, expect, test } from '@jest/globals';
+import Database from 'better-sqlite3';
+import { join } from '@rootmap/engine';
+import type { JobView, QualityView } from '@rootmap/core/contract';
+import { hostileFiles } from '../test/hostile-files.js';
+import { TestServer } from '../test/start-server.js';
+
+const server = new TestServer();
+const at = (...parts: string[]): string => join(server.folder, 'place', ...parts);
+
+function geopackage(make: (db: Database.Database) => void): Buffer {
+  const path = join(server.folder, 'made.gpkg');
+  rmSync(path, { force: true });
+  const db = new Database(path);
+  db.exec(readFileSync('engine/test/two-tables.sql', 'utf8'));
+  db.transaction(() => make(db))();
+  db.close();
+  return readFileSync(path);
+}
+
+beforeAll(async () => {
+  mkdirSync(at('p'), { recursive: true });
+  const files = hostileFiles(geopackage, (name) => readFileSync(`testdata/open/shape-types/${name}`));
+  for (const [name, content] of Object.entries(files)) writeFileSync(at('p', name), content);
+  writeFileSync(at('p/zz_plain.csv'), 'id,kind\n1,a\n2,b\n');
+  await server.start({ ROOTMAP_PLACES: `desk=${at()}`, ROOTMAP_READ_SECONDS: '2' });
+}, 60_000);
+afterAll(() => server.stop());
+
+test('files made to break readers are checked one by one: each gets a sheet or a sentence, and what is sound is checked, too', async () => {
+  const { key } = (await server.post('/api/projects', { place: 'desk', path: 'p' })).body as { key: string };
+  const started = (await server.post(`/api/projects/${key}/quality/check`, {})).body as JobView<'quality'>;
+  const job = (await server.finished(started.id, 2000)) as JobView<'quality'>;
+  expect([job.state, job.message]).toEqual(['done', null]);
+  const { rows } = (await server.get(`/api/projects/${key}/quality`)).body as QualityView;
+  expect(rows.length).toBeGreaterThan(60);
+  expect(rows.find((r) => r.name === 'zz_plain.csv')).toMatchObject({ state: 'computed' });
+  const failed = new Set(job.result!.failed.map((f) => f.dataset));
+  expect(rows.filter((r) => r.state === 'none' && !failed.has(r.id)).map((r) => r.name)).toEqual([]);
+  expect(job.result!.failed.filter((f) => !/^.{10,}\.$/.test(f.why))).toEqual([]);
+  expect(server.log).not.toMatch(/at .*:\d+:\d+/); // no stack of an error of ours
+}, 120_000);
