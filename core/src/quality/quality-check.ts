@@ -48,6 +48,7 @@ export const CHECKS = {
   'invalid-shapes': { title: 'Invalid shapes', element: 'topological', fix: 'Bring it into a geodatabase with its areas made valid.' },
   gaps: { title: 'Gaps between areas', element: 'topological', fix: 'Look whether they are meant, or lines were drawn twice.' },
   overlaps: { title: 'Areas over each other', element: 'topological', fix: 'Look which of them is meant there.' },
+  'line-ends': { title: 'Ends that miss a line', element: 'topological', fix: 'Look whether they were meant to meet.' },
   slivers: { title: 'Slivers', element: 'topological', fix: 'Look whether they come from lines that were drawn twice.' },
   'no-number': { title: 'Coordinates that are no number', element: 'format', fix: 'Ask for it anew where it came from.' },
   'outside-crs': { title: 'Outside the area of its CRS', element: 'positional', fix: 'Look whether the CRS is stated rightly.' },

@@ -21,6 +21,7 @@ import { openPixels } from '../pixels/open-pixels.js';
 import type { FoundDataset } from '../project/find-dataset.js';
 import { placedBy } from '../project/placed-by.js';
 import { Coverage } from './coverage.js';
+import { LineEnds } from './line-ends.js';
 import { filesOf } from './sheet-file.js';
 import { platformBelow, type NodePlatform } from '../survey/platform.js';
 
@@ -81,14 +82,18 @@ function vectorChecks(dataset: Dataset, platform: NodePlatform, onProgress: OnPr
     faultOf: (wkb) => (isSuspect(wkb) ? judge.fault(wkb) : null),
   });
   const coverage = /Polygon|Geometry/.test(dataset.geometryType ?? '') ? new Coverage() : null;
+  const lines = /LineString|Geometry/.test(dataset.geometryType ?? '') ? new LineEnds() : null;
   let done = 0;
   for (const feature of features) {
     checks.add(feature);
-    if (coverage && feature.geometry) coverage.add(feature.geometry);
+    if (feature.geometry) {
+      coverage?.add(feature.geometry);
+      lines?.add(feature.geometry, done + 1);
+    }
     if (++done % TOLD_EVERY === 0) onProgress({ done, of: dataset.featureCount ?? 0, unit: 'records', item: dataset.id });
   }
   const again = () => readFeatures(dataset, platform, { geometry: true, values: false }).features;
-  return [...checks.checks(), ...(coverage?.checks(again) ?? [])];
+  return [...checks.checks(), ...(coverage?.checks(again) ?? []), ...(lines?.checks() ?? [])];
 }
 
 /** Whether the corners of a box lie in the area that the CRS is meant for; null: that cannot be told. */
