@@ -72,6 +72,27 @@ test('what was found goes into a page, a table or data; nothing is overwritten, 
   expect(rootmap('quality', file, '--out', at('q.xls'))).toMatchObject({ status: 2 });
 });
 
+test('an edition against another: records by a key, else by shape and content', () => {
+  const rows = (n: number, of: (i: number) => string): string => `id,depth\n${Array.from({ length: n }, (_, i) => of(i)).join('\n')}\n`;
+  writeFileSync(
+    at('p/old.csv'),
+    rows(50, (i) => `${i},${i * 2}`),
+  );
+  // Five are gone, three are new, four have another depth.
+  writeFileSync(
+    at('p/new.csv'),
+    rows(48, (i) => `${i + 5},${i < 4 ? 999 : (i + 5) * 2}`),
+  );
+  const by = (...more: string[]) => rootmap('quality', at('p/new.csv'), '--against', at('p/old.csv'), '--json', ...more);
+  expect([by().status, by().json()]).toMatchObject([1, { key: 'id', same: 41, added: 3, removed: 5, changed: 4 }]);
+  writeFileSync(at('p/old.csv'), readFileSync(at('p/old.csv'), 'utf8').replace('id,', 'n,'));
+  writeFileSync(at('p/new.csv'), readFileSync(at('p/new.csv'), 'utf8').replace('id,', 'n,'));
+  expect(by().json()).toMatchObject({ key: null, same: 41, added: 7, removed: 9, changed: 0 });
+  expect(by('--key', 'n').json()).toMatchObject({ key: 'n', changed: 4 });
+  expect(by('--key', 'none')).toMatchObject({ status: 2, err: expect.stringContaining('has no field none') });
+  expect(rootmap('quality', at('p/old.csv'), '--against', at('p/old.csv')).status).toBe(0);
+});
+
 test('wrong use is a sentence', () => {
   expect(rootmap('quality', at('p'), '--require', 'all')).toMatchObject({
     status: 2,

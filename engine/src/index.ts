@@ -67,6 +67,7 @@ export * from './names/plan-renames.js';
 export * from './project/read-maps.js';
 export * from './project/remember.js';
 export * from './project/scope.js';
+export { compareDatasets } from './quality/compare-datasets.js';
 export { planChecks } from './quality/plan-sheets.js';
 export { idOf } from './quality/quality-rows.js';
 export * from './rehearsal/rehearse.js';

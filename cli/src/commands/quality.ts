@@ -10,6 +10,7 @@ import {
   reportOf,
   type ReportedSheet,
   type ReportFormat,
+  scaleWords,
 } from '@rootmap/core';
 import {
   confinementOf,
@@ -24,8 +25,9 @@ import {
   type RootedScope,
   basename,
   resolve,
+  compareDatasets,
 } from '@rootmap/engine';
-import type { Call, Command } from '../command.js';
+import type { Call, Command, Answer } from '../command.js';
 import { withJournal } from '../journal.js';
 import { heads, scopeOf, who } from '../scope.js';
 import { columns, many } from '../text.js';
@@ -69,16 +71,50 @@ function splitTable(path: string): readonly [file: string, table: string | null]
   return at < 0 || datasetsOfFile(path).length > 0 ? [path, null] : [path.slice(0, at), path.slice(at + 1)];
 }
 
+/** What became of the records of the other dataset in this one. Ends with 1 where something did. */
+function compared(call: Call, scope: RootedScope, wanted: readonly FoundDataset[], against: string): Answer {
+  const [file, table] = splitTable(against);
+  const others = datasetsOfFile(file).filter((d) => table === null || d.dataset.table === table);
+  const [now, before] = [wanted[0], others[0]];
+  if (wanted.length !== 1 || others.length !== 1 || !now || !before)
+    throw new ProblemError({ code: 'wrong-use', message: '--against holds one dataset against one other: name a file, or FILE#TABLE.' });
+  const key = call.flags['key'];
+  const found = compareDatasets(before, now, typeof key === 'string' ? key : null);
+  const { same, added, removed, changed } = found;
+  const side = ({ records, vertices, scale }: typeof found.before): string =>
+    `${many(records, 'record')}, ${many(vertices, 'corner')}${scale === null ? '' : `, bears about ${scaleWords(scale)}`}`;
+  return {
+    json: { ...heads(scope), dataset: idOf(now), against: idOf(before), ...found },
+    text: [
+      `before: ${side(found.before)}`,
+      `now:    ${side(found.after)}`,
+      found.key === null ? 'told by shape and content: no field is a key of both' : `told by ${found.key}`,
+      ...(found.fields.added.length > 0 ? [`new fields: ${found.fields.added.join(', ')}`] : []),
+      ...(found.fields.gone.length > 0 ? [`gone fields: ${found.fields.gone.join(', ')}`] : []),
+      `${same} the same, ${added} added, ${removed} removed, ${changed} changed`,
+    ],
+    status: added + removed + changed > 0 ? 1 : 0,
+  };
+}
+
 const reaches = (checks: readonly QualityCheck[], level: CheckResult): boolean => {
   const worst = worstOf(checks);
   return worst === 'fail' || (level === 'note' && worst === 'note');
 };
 
 export const quality: Command = {
-  usage: 'quality FOLDER|FILE[#TABLE] [--require note|fail] [--anew] [--keep] [--out FILE.html|.csv|.json]',
+  usage:
+    'quality FOLDER|FILE[#TABLE] [--require note|fail] [--anew] [--keep] [--out FILE.html|.csv|.json] | quality FILE[#TABLE] --against FILE[#TABLE] [--key FIELD]',
   summary:
     'Checks data in the terms of ISO 19157. --keep writes what was found into sheets beside the data; --require says what ends it with 1.',
-  flags: { require: { type: 'string' }, anew: { type: 'boolean' }, keep: { type: 'boolean' }, out: { type: 'string' } },
+  flags: {
+    require: { type: 'string' },
+    anew: { type: 'boolean' },
+    keep: { type: 'boolean' },
+    out: { type: 'string' },
+    against: { type: 'string' },
+    key: { type: 'string' },
+  },
   paths: [1, 1],
   run: async (call) => {
     const level = levelFlag(call);
@@ -87,6 +123,8 @@ export const quality: Command = {
     const scope = rooted(scopeOf(call, folder));
     const wanted = wantedOf(scope, path);
     if (wanted.length === 0) throw new ProblemError({ code: 'not-found', what: 'dataset', id: path });
+    const { against } = call.flags;
+    if (typeof against === 'string') return compared(call, scope, wanted, resolve(call.cwd, against));
     const onProgress = ({ item, done, unit }: Progress): void => call.progress(`${item}: ${done} ${unit}`);
     const keeps = call.flags['keep'] === true;
     const plan = await planChecks(scope, wanted, { anew: call.flags['anew'] === true, keeps, who: who(), nowMs: Date.now(), onProgress });

@@ -1,4 +1,6 @@
+export * from './compare-records.js';
 export * from './metadata-checks.js';
+export { scaleWords } from './scale.js';
 export * from './quality-check.js';
 export * from './quality-sheet.js';
 export * from './raster-checks.js';

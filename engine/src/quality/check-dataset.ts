@@ -61,7 +61,7 @@ interface Units {
   readonly isDegrees: boolean;
 }
 
-function unitsOf({ crs }: Dataset): Units {
+export function unitsOf({ crs }: Dataset): Units {
   const key = crsKey(crs);
   const string = key === null ? null : (definitionOf(key)?.proj4 ?? null);
   if (string === null) return { metres: null, isDegrees: false };
