@@ -39,6 +39,27 @@ test('the worst stands first; a sheet tells what was found, where, and what can 
   await expect(page.getByRole('heading', { name: 'Metadata' })).toBeVisible();
 });
 
+test('an edition is compared with the one before', async ({ page }) => {
+  await openStop(page, STUDY, 'quality');
+  await page.getByLabel('Find datasets').fill('seagrass_beds');
+  await page
+    .getByRole('button', { name: /seagrass_beds_2025/ })
+    .first()
+    .click();
+  await page.getByRole('button', { name: 'Compare it' }).click();
+  const dialog = page.getByRole('dialog');
+  await dialog.getByLabel('Before').fill('seagrass_beds_2019');
+  await page
+    .getByRole('option', { name: /seagrass_beds_2019/ })
+    .first()
+    .click();
+  await dialog.getByRole('button', { name: 'Compare', exact: true }).click();
+  await expect(dialog.getByText(/\d+ the same, \d+ added, \d+ removed, \d+ changed/)).toBeVisible();
+  await expect(dialog.getByRole('cell', { name: 'Scale that this bears' })).toBeVisible();
+  await expectAccessible(page);
+  if (look) await page.screenshot({ path: `${look}/quality-compare.png` });
+});
+
 test('the sheets are saved as one page', async ({ page }) => {
   await openStop(page, STUDY, 'quality');
   await page.getByRole('button', { name: 'Save the sheets' }).click();

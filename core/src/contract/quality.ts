@@ -78,6 +78,19 @@ export const reviewRequest = objectOf<ReviewRequest>({
     .required(),
 });
 
+export interface CompareEditionsRequest {
+  /** Ids: the newer one, and the one that it is held against. */
+  readonly dataset: string;
+  readonly against: string;
+  /** Field that tells which record is which; null: one that both have is found, or shape and content tell. */
+  readonly key: string | null;
+}
+export const compareEditionsRequest = objectOf<CompareEditionsRequest>({
+  dataset: id.required(),
+  against: id.required(),
+  key: Joi.string().max(400).allow(null).default(null),
+});
+
 export interface QualityReportQuery {
   readonly format: ReportFormat;
   /** Id; left out: all that have a sheet. */

@@ -1,4 +1,4 @@
-import { ProblemError } from '@rootmap/core';
+import { ProblemError, type RecordComparison } from '@rootmap/core';
 import type {
   AppliedView,
   JobView,
@@ -8,6 +8,7 @@ import type {
   QualityView,
   ReviewRequest,
   QualityReportQuery,
+  CompareEditionsRequest,
 } from '@rootmap/core/contract';
 import type { Ports } from './ports.js';
 
@@ -21,6 +22,11 @@ export class QualityService {
 
   async sheet(key: string, dataset: string): Promise<QualitySheetView> {
     return this.ports.pool.run('quality-sheet', { ...(await this.ports.projects.base(key)), dataset });
+  }
+
+  /** What became of the records of one dataset in another. Throws `wrong-use` where they cannot be compared. */
+  async compare(key: string, request: CompareEditionsRequest, signal: AbortSignal): Promise<RecordComparison> {
+    return this.ports.pool.run('compare-editions', { ...(await this.ports.projects.base(key)), ...request }, { signal });
   }
 
   /** Sheets as a page, a table or data. */

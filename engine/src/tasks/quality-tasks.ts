@@ -1,8 +1,9 @@
 import { findDataset } from '../project/find-dataset.js';
+import { compareDatasets } from '../quality/compare-datasets.js';
 import { planChecks, planReview, type PlannedSheets } from '../quality/plan-sheets.js';
 import { datasetsOf, qualityRows, qualitySheet, qualityReport } from '../quality/quality-rows.js';
-import type { ReportFormat } from '@rootmap/core';
-import type { ReviewRequest } from '@rootmap/core/contract';
+import type { ReportFormat, RecordComparison } from '@rootmap/core';
+import type { ReviewRequest, CompareEditionsRequest } from '@rootmap/core/contract';
 import { indexOf, scopeOf, type TaskBase, type TaskContext, type TaskTable } from './task-base.js';
 
 /** What is known of the quality of data: computed, reviewed, kept in sheets beside it. */
@@ -11,6 +12,10 @@ export const QUALITY_TASKS = {
   'quality-sheet': ({ dataset, ...input }: TaskBase & { dataset: string }) => {
     const scope = scopeOf(input, true);
     return qualitySheet(scope, findDataset(scope, dataset));
+  },
+  'compare-editions': ({ dataset, against, key, ...input }: TaskBase & CompareEditionsRequest): RecordComparison => {
+    const scope = scopeOf(input, true);
+    return compareDatasets(findDataset(scope, against), findDataset(scope, dataset), key);
   },
   'quality-report': async (
     { format, dataset, ...input }: TaskBase & { format: ReportFormat; dataset: string | null },

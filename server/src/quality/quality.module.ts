@@ -12,8 +12,12 @@ import {
   type ReviewRequest,
   qualityReportQuery,
   type QualityReportQuery,
+  compareEditionsRequest,
+  type CompareEditionsRequest,
 } from '@rootmap/core/contract';
+import type { RecordComparison } from '@rootmap/core';
 import { QualityService } from '@rootmap/engine/workbench';
+import { gone } from '../http/gone.js';
 import { whoOf } from '../http/guard.js';
 import { JoiPipe } from '../http/joi-pipe.js';
 
@@ -33,6 +37,17 @@ class QualityController {
   @Get('sheet')
   sheet(@Param('key') key: string, @Query(new JoiPipe(qualitySheetQuery)) { dataset }: { dataset: string }): Promise<QualitySheetView> {
     return this.quality.sheet(key, dataset);
+  }
+
+  /** What became of the records of one dataset in another. */
+  @Post('compare')
+  @HttpCode(200)
+  compare(
+    @Param('key') key: string,
+    @Body(new JoiPipe(compareEditionsRequest)) body: CompareEditionsRequest,
+    @Res({ passthrough: true }) response: Response,
+  ): Promise<RecordComparison> {
+    return this.quality.compare(key, body, gone(response));
   }
 
   /** All sheets, or one, as a file to be handed on. */

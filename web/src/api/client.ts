@@ -1,3 +1,4 @@
+import type { RecordComparison } from '@rootmap/core';
 import type {
   AdoptRequest,
   AdoptView,
@@ -77,6 +78,7 @@ import type {
   ServiceFeatures,
   ServiceLayerView,
   ServiceSignInRequest,
+  CompareEditionsRequest,
   QualityCheckRequest,
   QualitySheetView,
   QualityView,
@@ -329,6 +331,7 @@ export const api = {
   qualitySheet: (key: string, dataset: string) =>
     get<QualitySheetView>(`projects/${key}/quality/sheet?dataset=${encodeURIComponent(dataset)}`),
   checkQuality: (key: string, body: QualityCheckRequest) => post<JobView<'quality'>>(`projects/${key}/quality/check`, body),
+  compareEditions: (key: string, body: CompareEditionsRequest) => post<RecordComparison>(`projects/${key}/quality/compare`, body),
   reviewQuality: (key: string, body: ReviewRequest) => call<AppliedView>('PUT', `projects/${key}/quality/review`, body),
   services: (key: string) => get<ServicesView>(`projects/${key}/services`),
   askServices: (key: string, urls: readonly string[]) => post<ServicesView>(`projects/${key}/services/ask`, { urls }),

@@ -126,6 +126,7 @@ export function QualityPage() {
           key={chosen.id}
           project={project}
           row={chosen}
+          all={all}
           isChecking={isRunning || check.isPending}
           onCheck={() => check.mutate({ datasets: [chosen.id], anew: true })}
           onClose={() => set({ dataset: null })}

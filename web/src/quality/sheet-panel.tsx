@@ -11,6 +11,7 @@ import { dateTime, many, number } from '../parts/format.js';
 import { Icon } from '../parts/icon.js';
 import { ErrorState, Sheet, Tag, Waiting } from '../parts/states.js';
 import { ALL_ELEMENTS, FITNESS_WORD, RESULT_TONE, RESULT_WORD, STATE_TONE, STATE_WORD } from './quality-words.js';
+import { CompareDialog } from './compare-dialog.js';
 import { ReviewDialog } from './review-dialog.js';
 
 const PreviewMap = lazy(() => import('../pictures/preview-map.js').then((m) => ({ default: m.PreviewMap })));
@@ -20,13 +21,15 @@ const NONE: readonly QualityCheck[] = [];
 interface Props {
   readonly project: ProjectView;
   readonly row: QualityRow;
+  /** All datasets, to be compared with. */
+  readonly all: readonly QualityRow[];
   readonly isChecking: boolean;
   readonly onCheck: () => void;
   readonly onClose: () => void;
 }
 
 /** What is known of one dataset: what was computed, where on the map, and what a reviewer says. */
-export function SheetPanel({ project, row, isChecking, onCheck, onClose }: Props) {
+export function SheetPanel({ project, row, all, isChecking, onCheck, onClose }: Props) {
   const sheet = useQuery({
     // By when it was computed and reviewed: it is another sheet then.
     queryKey: keys.of(project.key, 'quality-sheet', row.id, row.at, row.state, row.reviewer?.date),
@@ -35,6 +38,7 @@ export function SheetPanel({ project, row, isChecking, onCheck, onClose }: Props
   });
   const [shown, setShown] = useState<CheckCode | null>(null);
   const [isReviewing, setReviewing] = useState(false);
+  const [isComparing, setComparing] = useState(false);
   const checks = sheet.data?.checks ?? NONE;
   const fine = checks.filter((c) => c.result === 'pass');
   const marks = useMemo(() => (checks.find((c) => c.code === shown)?.examples ?? []).flatMap((e) => (e.at ? [e.at] : [])), [checks, shown]);
@@ -56,6 +60,11 @@ export function SheetPanel({ project, row, isChecking, onCheck, onClose }: Props
         <Button size="small" disabled={!sheet.data || row.problem !== null || row.isReadOnly} onClick={() => setReviewing(true)}>
           {sheet.data?.review ? 'Review it again' : 'Review it'}
         </Button>
+        {row.kind !== 'raster' && (
+          <Button size="small" onClick={() => setComparing(true)}>
+            Compare it
+          </Button>
+        )}
       </Stack>
       {row.problem && <Typography sx={{ color: 'var(--plum)', mb: 1 }}>{row.problem}</Typography>}
       {row.isReadOnly && (
@@ -114,6 +123,14 @@ export function SheetPanel({ project, row, isChecking, onCheck, onClose }: Props
             <CheckRow key={`${c.code}${i}`} check={c} isShown={false} onShow={() => undefined} />
           ))}
         </Box>
+      )}
+      {isComparing && (
+        <CompareDialog
+          project={project}
+          row={row}
+          others={all.filter((r) => r.id !== row.id && r.kind === row.kind)}
+          onClose={() => setComparing(false)}
+        />
       )}
       {isReviewing && sheet.data && (
         <ReviewDialog project={project} row={row} checks={checks} before={sheet.data.review} onClose={() => setReviewing(false)} />
