@@ -85,6 +85,11 @@ test('a review is signed with the data; when the data changes it is out of date 
   await position.getByRole('combobox').click();
   await page.getByRole('option', { name: 'with limits' }).click();
   await position.getByLabel('Positional accuracy: why').fill('Drawn from a chart');
+  await dialog.getByText('Measure it with check points').click();
+  const points = Array.from({ length: 20 }, (_, i) => `${i + 2} ${i - 2} ${i} ${i}`).join('\n');
+  await dialog.getByLabel(/^x, y, and both/).fill(points);
+  await dialog.getByRole('button', { name: 'State it' }).click();
+  await expect(dialog.getByLabel('Stated accuracy')).toHaveValue(/^4\.9 m at 95 % \(NSSDA\), RMSE 2\.83 m/);
   await dialog.getByLabel('Fit for').fill('Overview maps');
   await dialog.getByLabel('Reviewer').fill('A. Reviewer');
   await expectAccessible(page);

@@ -93,6 +93,20 @@ test('an edition against another: records by a key, else by shape and content', 
   expect(rootmap('quality', at('p/old.csv'), '--against', at('p/old.csv')).status).toBe(0);
 });
 
+test('check points: RMSE and the radius of the NSSDA', () => {
+  writeFileSync(
+    at('p/points.txt'),
+    `x y rx ry\n${Array.from({ length: 20 }, (_, i) => `${i + 2} ${i * 3 - 2} ${i} ${i * 3}`).join('\n')}\n`,
+  );
+  const { status, json } = rootmap('quality', '--points', at('p/points.txt'), '--json');
+  expect([status, json()]).toMatchObject([
+    0,
+    { points: 20, rmseX: 2, rmseY: 2, within95: expect.closeTo(1.7308 * Math.sqrt(8), 3), odd: [] },
+  ]);
+  writeFileSync(at('p/points.txt'), 'nothing\n');
+  expect(rootmap('quality', '--points', at('p/points.txt'))).toMatchObject({ status: 2, err: expect.stringContaining('no check points') });
+});
+
 test('wrong use is a sentence', () => {
   expect(rootmap('quality', at('p'), '--require', 'all')).toMatchObject({
     status: 2,

@@ -1,4 +1,4 @@
-import { existsSync, statSync } from 'node:fs';
+import { existsSync, readFileSync, statSync } from 'node:fs';
 import {
   CHECKS,
   ProblemError,
@@ -11,6 +11,9 @@ import {
   type ReportedSheet,
   type ReportFormat,
   scaleWords,
+  accuracyWords,
+  positionalAccuracy,
+  readCheckPoints,
 } from '@rootmap/core';
 import {
   confinementOf,
@@ -71,6 +74,22 @@ function splitTable(path: string): readonly [file: string, table: string | null]
   return at < 0 || datasetsOfFile(path).length > 0 ? [path, null] : [path.slice(0, at), path.slice(at + 1)];
 }
 
+/** How far apart places are in the data and in a better source: four columns of a file. */
+function measured(call: Call, path: string): Answer {
+  const { points, odd } = readCheckPoints(readFileSync(path, 'utf8'));
+  if (points.length === 0)
+    throw new ProblemError({
+      code: 'wrong-use',
+      message: `${path} has no check points: lines of x, y, and both as the better source has them.`,
+    });
+  const found = positionalAccuracy(points);
+  return {
+    json: { ...heads(scopeOf(call, dirname(path))), ...found, odd },
+    text: [accuracyWords(found, 'units'), ...(odd.length > 0 ? [`no four numbers in line ${odd.join(', ')}: left out`] : [])],
+    status: odd.length > 0 ? 1 : 0,
+  };
+}
+
 /** What became of the records of the other dataset in this one. Ends with 1 where something did. */
 function compared(call: Call, scope: RootedScope, wanted: readonly FoundDataset[], against: string): Answer {
   const [file, table] = splitTable(against);
@@ -104,7 +123,7 @@ const reaches = (checks: readonly QualityCheck[], level: CheckResult): boolean =
 
 export const quality: Command = {
   usage:
-    'quality FOLDER|FILE[#TABLE] [--require note|fail] [--anew] [--keep] [--out FILE.html|.csv|.json] | quality FILE[#TABLE] --against FILE[#TABLE] [--key FIELD]',
+    'quality FOLDER|FILE[#TABLE] [--require note|fail] [--anew] [--keep] [--out FILE.html|.csv|.json] | quality FILE[#TABLE] --against FILE[#TABLE] [--key FIELD] | quality --points FILE',
   summary:
     'Checks data in the terms of ISO 19157. --keep writes what was found into sheets beside the data; --require says what ends it with 1.',
   flags: {
@@ -114,11 +133,13 @@ export const quality: Command = {
     out: { type: 'string' },
     against: { type: 'string' },
     key: { type: 'string' },
+    points: { type: 'boolean' },
   },
   paths: [1, 1],
   run: async (call) => {
     const level = levelFlag(call);
     const path = call.paths[0]!;
+    if (call.flags['points'] === true) return measured(call, path);
     const folder = isFolder(path) ? path : dirname(splitTable(path)[0]);
     const scope = rooted(scopeOf(call, folder));
     const wanted = wantedOf(scope, path);

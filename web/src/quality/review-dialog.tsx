@@ -5,8 +5,11 @@ import { ELEMENTS, FITNESSES, type Element, type Fitness, type QualityCheck, typ
 import type { ProjectView, QualityRow, ReviewRequest } from '@rootmap/core/contract';
 import { api } from '../api/client.js';
 import { tellDone } from '../journal/tell-done.js';
+import { units } from '../parts/format.js';
 import { FormDialog } from '../parts/form-dialog.js';
 import { ErrorState } from '../parts/states.js';
+import { usePreview } from '../pictures/use-preview.js';
+import { CheckPoints } from './check-points.js';
 import { ALL_ELEMENTS, FITNESS_WORD } from './quality-words.js';
 
 interface Props {
@@ -33,6 +36,7 @@ export function ReviewDialog({ project, row, checks, before, onClose }: Props) {
       onClose();
     },
   });
+  const unit = usePreview(project.key, row.id, null, row.kind !== 'table').data?.unit ?? null;
   const asked = ALL_ELEMENTS.filter((e) => said[e] !== undefined || checks.some((c) => c.element === e));
   const change = (element: Element, of: Partial<{ fitness: Fitness | ''; words: string }>): void => {
     const { fitness = said[element]?.fitness ?? '', words = said[element]?.words ?? '' } = of;
@@ -92,6 +96,7 @@ export function ReviewDialog({ project, row, checks, before, onClose }: Props) {
           slotProps={{ inputLabel: { shrink: true } }}
         />
       </Box>
+      {unit !== null && unit !== 'degree' && <CheckPoints unit={unit === 'metre' ? 'm' : units(unit)} onState={setAccuracy} />}
       {save.isError && <ErrorState error={save.error} />}
     </FormDialog>
   );
