@@ -210,6 +210,7 @@ test('three of its bands become a picture, in a geodatabase and as a file', asyn
     dialog.getByText(/its numbers, which become 256 levels of red \(band 1\), green \(band 4\) and blue \(band 3\)/),
   ).toBeVisible();
   await dialog.getByLabel('Table of scene.tif').fill('scene_picture');
+  await expect(dialog.getByRole('button', { name: 'Bring in 1 dataset' })).toBeEnabled();
   await expectAccessible(page);
   if (process.env['ROOTMAP_LOOK']) await page.screenshot({ path: `${process.env['ROOTMAP_LOOK']}/composite.png` });
   await dialog.getByRole('button', { name: 'Bring in 1 dataset' }).click();

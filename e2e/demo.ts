@@ -86,15 +86,25 @@ export async function openStop(page: Page, title: string, stop: string): Promise
 /** What axe checks: WCAG 2.2, levels A and AA. */
 const WCAG = ['wcag2a', 'wcag2aa', 'wcag21a', 'wcag21aa', 'wcag22aa'];
 
-/** Nothing of the page is against WCAG, as far as axe can tell. `rules`: only these. */
-export async function expectAccessible(page: Page, rules?: string[]): Promise<void> {
-  // A button that fades from grey to ink is read once it has.
-  await page.evaluate(async () => {
+/** A button that fades from grey to ink is read once it has. */
+const settled = (page: Page): Promise<void> =>
+  page.evaluate(async () => {
     const ending = document.getAnimations().filter((a) => a.effect?.getTiming().iterations !== Infinity);
     await Promise.allSettled(ending.map((a) => a.finished));
   });
-  // One run in the page itself, and no selectors for what is right: all that is left out is what nobody reads.
+
+/** What axe finds against WCAG. One run in the page itself, and no selectors for what is right: all that is left out is what nobody reads. */
+async function violationsIn(page: Page, rules?: string[]): Promise<(readonly [string, string[]])[]> {
+  await settled(page);
   const axe = new AxeBuilder({ page }).setLegacyMode(true).options({ resultTypes: ['violations'] });
   const { violations } = await (rules ? axe.withRules(rules) : axe.withTags(WCAG)).analyze();
-  expect(violations.map((v) => [v.id, v.nodes.map((n) => n.html.slice(0, 160))])).toEqual([]);
+  return violations.map((v) => [v.id, v.nodes.map((n) => n.html.slice(0, 160))] as const);
+}
+
+/** Nothing of the page is against WCAG, as far as axe can tell. `rules`: only these. */
+export async function expectAccessible(page: Page, rules?: string[]): Promise<void> {
+  const found = await violationsIn(page, rules);
+  // A colour may have begun to fade while axe was reading: that alone is read once more.
+  const isFading = found.length > 0 && found.every(([id]) => id === 'color-contrast');
+  expect(isFading ? await violationsIn(page, rules) : found).toEqual([]);
 }
