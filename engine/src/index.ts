@@ -69,7 +69,7 @@ export * from './project/remember.js';
 export * from './project/scope.js';
 export { compareDatasets } from './quality/compare-datasets.js';
 export { planChecks } from './quality/plan-sheets.js';
-export { idOf } from './quality/quality-rows.js';
+export { canHaveSheet, idOf } from './quality/quality-rows.js';
 export * from './rehearsal/rehearse.js';
 export * from './project/store-paths.js';
 export * from './survey/list-datasets.js';

@@ -1,9 +1,8 @@
 import { mkdirSync, readdirSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
 import { afterAll, beforeAll, expect, test } from '@jest/globals';
-import Database from 'better-sqlite3';
 import { join } from '@rootmap/engine';
 import type { EditableView, ProjectView } from '@rootmap/core/contract';
-import { hostileFiles } from '../test/hostile-files.js';
+import { geopackagesAt, hostileFiles } from '../test/hostile-files.js';
 import { TestServer } from '../test/start-server.js';
 
 const server = new TestServer();
@@ -15,20 +14,10 @@ const WAIT_MS = 20_000;
 const LIMIT_KB = 300 * 1024;
 const files: Record<string, Buffer | string> = {};
 
-function geopackage(make: (db: Database.Database) => void): Buffer {
-  const path = join(server.folder, 'made.gpkg');
-  rmSync(path, { force: true });
-  const db = new Database(path);
-  db.exec(readFileSync('engine/test/two-tables.sql', 'utf8'));
-  db.transaction(() => make(db))();
-  db.close();
-  return readFileSync(path);
-}
-
 beforeAll(async () => {
   Object.assign(
     files,
-    hostileFiles(geopackage, (name) => readFileSync(`testdata/open/shape-types/${name}`)),
+    hostileFiles(geopackagesAt(join(server.folder, 'made.gpkg')), (name) => readFileSync(`testdata/open/shape-types/${name}`)),
   );
   await server.start({ ROOTMAP_PLACES: `desk=${at()}`, ROOTMAP_READ_SECONDS: '2' });
 }, 60_000);

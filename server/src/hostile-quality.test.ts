@@ -1,27 +1,16 @@
-import { mkdirSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
+import { mkdirSync, readFileSync, writeFileSync } from 'node:fs';
 import { afterAll, beforeAll, expect, test } from '@jest/globals';
-import Database from 'better-sqlite3';
 import { join } from '@rootmap/engine';
 import type { JobView, QualityView } from '@rootmap/core/contract';
-import { hostileFiles } from '../test/hostile-files.js';
+import { geopackagesAt, hostileFiles } from '../test/hostile-files.js';
 import { TestServer } from '../test/start-server.js';
 
 const server = new TestServer();
 const at = (...parts: string[]): string => join(server.folder, 'place', ...parts);
 
-function geopackage(make: (db: Database.Database) => void): Buffer {
-  const path = join(server.folder, 'made.gpkg');
-  rmSync(path, { force: true });
-  const db = new Database(path);
-  db.exec(readFileSync('engine/test/two-tables.sql', 'utf8'));
-  db.transaction(() => make(db))();
-  db.close();
-  return readFileSync(path);
-}
-
 beforeAll(async () => {
   mkdirSync(at('p'), { recursive: true });
-  const files = hostileFiles(geopackage, (name) => readFileSync(`testdata/open/shape-types/${name}`));
+  const files = hostileFiles(geopackagesAt(join(server.folder, 'made.gpkg')), (name) => readFileSync(`testdata/open/shape-types/${name}`));
   for (const [name, content] of Object.entries(files)) writeFileSync(at('p', name), content);
   writeFileSync(at('p/zz_plain.csv'), 'id,kind\n1,a\n2,b\n');
   await server.start({ ROOTMAP_PLACES: `desk=${at()}`, ROOTMAP_READ_SECONDS: '2' });

@@ -1,3 +1,4 @@
+import { readFileSync, rmSync } from 'node:fs';
 import Database from 'better-sqlite3';
 import { gzipSync } from 'node:zlib';
 import { writeZip } from '../../engine/test/small-zip.js';
@@ -250,3 +251,15 @@ export function hostileFiles(
     'bytes.gz.csv': gzipSync(Buffer.alloc(1000)),
   };
 }
+
+/** Makes GeoPackages with two tables, changed as wanted, one after the other at a path, and gives their bytes. */
+export const geopackagesAt =
+  (path: string) =>
+  (make: (db: Database.Database) => void): Buffer => {
+    rmSync(path, { force: true });
+    const db = new Database(path);
+    db.exec(readFileSync('engine/test/two-tables.sql', 'utf8'));
+    db.transaction(() => make(db))();
+    db.close();
+    return readFileSync(path);
+  };

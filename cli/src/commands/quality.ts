@@ -16,6 +16,7 @@ import {
   readCheckPoints,
 } from '@rootmap/core';
 import {
+  canHaveSheet,
   confinementOf,
   datasetsOfFile,
   dirname,
@@ -62,7 +63,7 @@ function outFlag(call: Call): { readonly file: string; readonly format: ReportFo
 function wantedOf(scope: RootedScope, path: string): FoundDataset[] {
   if (isFolder(path))
     return surveyFolder(path, confinementOf(path, scope.places))
-      .datasets.filter((d) => ['vector', 'raster', 'table'].includes(d.kind))
+      .datasets.filter(canHaveSheet)
       .map((dataset) => ({ folder: path, dataset }));
   const [file, table] = splitTable(path);
   return datasetsOfFile(file).filter((d) => table === null || d.dataset.table === table);
@@ -138,6 +139,7 @@ export const quality: Command = {
   paths: [1, 1],
   run: async (call) => {
     const level = levelFlag(call);
+    const out = outFlag(call);
     const path = call.paths[0]!;
     if (call.flags['points'] === true) return measured(call, path);
     const folder = isFolder(path) ? path : dirname(splitTable(path)[0]);
@@ -151,7 +153,6 @@ export const quality: Command = {
     const plan = await planChecks(scope, wanted, { anew: call.flags['anew'] === true, keeps, who: who(), nowMs: Date.now(), onProgress });
     const isKept = keeps && plan.change !== null;
     if (isKept) await withJournal((options) => runChange(plan.change!, options));
-    const out = outFlag(call);
     if (out) {
       const sheets = plan.datasets.map((d): ReportedSheet => {
         const name = wanted.find((w) => idOf(w) === d.id)!.dataset.id;

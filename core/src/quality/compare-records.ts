@@ -1,5 +1,6 @@
 import type { Field } from '../dataset/dataset.js';
 import type { Feature } from '../feature/feature.js';
+import { isKeyName } from './key-fields.js';
 import type { CheckExample } from './quality-check.js';
 import { medianOf } from './robust.js';
 import { Hash64 } from './same.js';
@@ -44,7 +45,7 @@ export interface RecordComparison {
 /** What became of the records of one edition in another, by a key that both have, else by shape and content. */
 export function compareRecords(before: ComparedSide, after: ComparedSide, wantedKey: string | null = null): RecordComparison {
   const common = before.fields.filter((f) => after.fields.some((a) => a.name === f.name)).map((f) => f.name);
-  const key = wantedKey ?? common.find((name) => IS_KEY.test(name) && isUnique(before, name) && isUnique(after, name)) ?? null;
+  const key = wantedKey ?? common.find((name) => isKeyName(name) && isUnique(before, name) && isUnique(after, name)) ?? null;
   const measured = [new Measured(before), new Measured(after)] as const;
   const old = new Map<string, { content: string; count: number }>();
   const hash = new Hash64();
@@ -91,8 +92,6 @@ export function compareRecords(before: ComparedSide, after: ComparedSide, wanted
     examples,
   };
 }
-
-const IS_KEY = /^(id|fid|gid|oid|objectid|ogc_fid|key|code|uuid|guid|[a-z0-9]+_id|[a-z0-9]+_code)$/i;
 
 function isUnique(side: ComparedSide, name: string): boolean {
   const at = side.fields.findIndex((f) => f.name === name);

@@ -1,6 +1,7 @@
 import type { Field } from '../dataset/dataset.js';
 import type { Feature, Value } from '../feature/feature.js';
 import { FieldTally, Found } from './field-tally.js';
+import { isKeyName } from './key-fields.js';
 import { checked, manyOf, type CheckCode, type CheckExample, type QualityCheck } from './quality-check.js';
 import { farBounds, medianOf } from './robust.js';
 import { Hash64, SeenBefore } from './same.js';
@@ -21,8 +22,6 @@ export interface VectorSubject {
   readonly faultOf: (wkb: Uint8Array) => { readonly why: string; readonly at: readonly [number, number] | null } | null;
 }
 
-/** Fields whose values name records (common practice, no source). */
-const KEY = /^(id|fid|gid|oid|objectid|ogc_fid|key|code|uuid|guid|[a-z0-9]+_id|[a-z0-9]+_code)$/i;
 /** Below this share of values a field is mostly empty (common practice, no source). */
 const SPARSE = 0.1;
 /** An area is a sliver that is thinner and smaller than this share of the median (common practice, no source). */
@@ -61,7 +60,7 @@ export class VectorChecks {
   constructor(private readonly subject: VectorSubject) {
     this.fields = subject.fields.map((f) => new FieldTally(f));
     this.shapes = new ShapeTally(subject.isDegrees ? null : (subject.metres ?? 1));
-    this.keys = subject.fields.flatMap((f, index) => (KEY.test(f.name) ? [{ index, seen: new SeenBefore(), twice: new Found() }] : []));
+    this.keys = subject.fields.flatMap((f, index) => (isKeyName(f.name) ? [{ index, seen: new SeenBefore(), twice: new Found() }] : []));
   }
 
   add({ geometry, values }: Pick<Feature, 'geometry' | 'values'>): void {
@@ -75,7 +74,7 @@ export class VectorChecks {
     const hash = this.hash.reset();
     if (geometry) hash.bytes(geometry);
     // A key of its own makes no other record of it.
-    values.forEach((v, i) => !KEY.test(this.subject.fields[i]?.name ?? '') && hash.text(textOf(v)));
+    values.forEach((v, i) => !isKeyName(this.subject.fields[i]?.name ?? '') && hash.text(textOf(v)));
     if (this.seenRecords.again(hash)) this.sameRecord.add(record, at, 'as one before it');
   }
 
@@ -252,7 +251,7 @@ export class VectorChecks {
     const told: string[] = [];
     let [count, of] = [0, 0];
     for (const { field, numbers } of this.fields) {
-      if (!numbers || KEY.test(field.name)) continue;
+      if (!numbers || isKeyName(field.name)) continue;
       const sorted = numbers.sorted();
       of += sorted.length;
       const bounds = farBounds(sorted);

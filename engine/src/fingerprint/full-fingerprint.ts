@@ -14,11 +14,11 @@ export function readWhole(folder: string, dataset: Dataset): { readonly fingerpr
 
 /** Checksum of what the files of a dataset hold, as its whole fingerprint has it; '' where there is none. */
 export function contentHash(folder: string, dataset: Dataset): string {
-  const { format } = dataset.group;
-  if (format !== 'geotiff' && format !== 'image') return readWhole(folder, dataset).fingerprint.hash ?? '';
+  const { group } = dataset;
+  if (group.format !== 'geotiff' && group.format !== 'image') return readWhole(folder, dataset).fingerprint.hash ?? '';
   const platform = platformBelow(folder); // of pixels nothing else need be known
   try {
-    return hashRaster(dataset.group, (path) => platform.open(path), platform.newHasher);
+    return hashRaster(group, (path) => platform.open(path), platform.newHasher);
   } finally {
     platform.close();
   }

@@ -7,9 +7,9 @@ import { ProblemError, wmsLayerAddress, type OnProgress } from '@rootmap/core';
 import { json, TestHttp, text, type Answering } from '../../test/hostile-server.js';
 import { Wire } from '../wire/wire.js';
 import { copyFeatures } from './copy-features.js';
-import { EVERY_PLACE, parseHostList, type AllowedHost } from './hosts-of-places.js';
+import { EVERY_PLACE, type AllowedHost } from './hosts-of-places.js';
 import { fetchFile, nameOf } from './fetch-file.js';
-import { findService, pastedAddress, signInOf } from './find-service.js';
+import { findService } from './find-service.js';
 import { lookForEdition } from './look-for-edition.js';
 import type { ServiceRow } from '../store/remembered.js';
 import { ServiceDesk, type ServiceMemory } from './service-desk.js';
@@ -41,23 +41,6 @@ async function said(work: Promise<unknown>): Promise<string> {
 const PNG = Buffer.from('iVBORw0KGgoAAAANSUhEUgAAAAEAAAABCAYAAAAfFcSJAAAADUlEQVR42mNk+M9QDwADhgGAWjR9awAAAABJRU5ErkJggg==', 'base64');
 const landing = json({ title: 'T', links: [{ rel: 'data', href: '/api/collections' }] });
 const collections = json({ collections: [{ id: 'a', title: 'A' }] });
-
-describe('what people paste', () => {
-  test.each([
-    [' maps.example/wms ', 'https://maps.example/wms'],
-    ['<https://maps.example/a>', 'https://maps.example/a'],
-    ['http://maps.example', 'http://maps.example'],
-    ['maps.example:8080/x', 'https://maps.example:8080/x'],
-  ])('%s', (pasted, address) => expect(pastedAddress(pasted)).toBe(address));
-  test.each(['ftp://x', 'file:///etc', '', '   ', 'https://', 'javascript:alert(1)//x'])('%s is refused', (pasted) =>
-    expect(() => pastedAddress(pasted)).toThrow(/no address/),
-  );
-  test('name, password and key are taken out of it', () => {
-    expect(signInOf('https://me:p%40ss@x/')).toEqual({ kind: 'password', name: 'me', password: 'p@ss' });
-    expect(signInOf('https://x/?token=k&a=1')).toEqual({ kind: 'key', as: 'query', name: 'token', key: 'k' });
-    expect(signInOf('https://x/?a=1')).toBeNull();
-  });
-});
 
 describe('what stands at an address', () => {
   const wmsText = `<WMS_Capabilities version="1.3.0"><Service><Title>W</Title></Service><Capability><Layer><Name>a</Name><Title>A</Title></Layer></Capability></WMS_Capabilities>`;
@@ -319,15 +302,6 @@ describe('a desk for services', () => {
     await desk.hosts.allow(EVERY_PLACE, server.host, true);
     await desk.mapPicture('elsewhere', layer(), request);
     await desk.close();
-  });
-
-  test('a list of hosts, for every place or for one', () => {
-    expect(parseHostList(' Maps.Office:8080, Harbour share=gis.lan ,,=x')).toEqual([
-      { place: EVERY_PLACE, host: 'maps.office:8080' },
-      { place: 'Harbour share', host: 'gis.lan' },
-      { place: EVERY_PLACE, host: 'x' },
-    ]);
-    expect(parseHostList(undefined)).toEqual([]);
   });
 
   test('what answered and what did not is remembered, with when it did last, and told once', async () => {

@@ -4,6 +4,7 @@ import {
   explain,
   SHEET_ENDING,
   stateOfSheet,
+  type Dataset,
   type QualityCheck,
   type QualitySheet,
   reportOf,
@@ -18,13 +19,16 @@ import { confinementOf, presentLinks, type RootedScope } from '../project/scope.
 import { surveyWithIndex, type IndexStore } from '../survey/survey-index.js';
 import { readSheetFile, seenNow, sheetIn, sheetPlace } from './sheet-file.js';
 
+const KINDS_WITH_SHEET: ReadonlySet<string> = new Set<QualityRow['kind']>(['vector', 'raster', 'table']);
+
+export const canHaveSheet = ({ kind }: Dataset): boolean => KINDS_WITH_SHEET.has(kind);
+
 /** All datasets of a project and its links that can have a sheet. */
 export async function datasetsOf(scope: RootedScope, index: IndexStore): Promise<FoundDataset[]> {
   const found: FoundDataset[] = [];
   for (const folder of [scope.root, ...presentLinks(scope).map((l) => l.folder)]) {
     const { datasets } = await surveyWithIndex(folder, index, { confinedTo: confinementOf(folder, scope.places) });
-    for (const dataset of datasets)
-      if (dataset.kind === 'vector' || dataset.kind === 'raster' || dataset.kind === 'table') found.push({ folder, dataset });
+    for (const dataset of datasets) if (canHaveSheet(dataset)) found.push({ folder, dataset });
   }
   return found;
 }

@@ -1,5 +1,6 @@
 import { describe, expect, test } from '@jest/globals';
-import type { DatasetView, LayerView, MapView, ProjectView, QualityRow } from '@rootmap/core/contract';
+import type { DatasetView, LayerView, MapView, ProjectView } from '@rootmap/core/contract';
+import { qualityRow } from '../../test/quality-row.js';
 import { foldedAtFirst, layoutDiagram } from './layout-diagram';
 import { bytesByFolder, nextSteps } from './next-steps';
 
@@ -164,25 +165,11 @@ describe('what to do next', () => {
   });
   test('all sound: send it', () => expect(nextSteps(project([map('a', [layer('a', 1)])]))).toMatchObject([{ to: '/p/k/send' }]));
   test('data: what changed, what is faulty, what nobody looked at; a row a sort, behind the layers', () => {
-    const row = (name: string, over: Partial<QualityRow>): QualityRow => ({
-      id: name,
-      name,
-      kind: 'vector',
-      state: 'computed',
-      problem: null,
-      isReadOnly: false,
-      elements: {},
-      fails: 0,
-      notes: 0,
-      at: null,
-      reviewer: null,
-      ...over,
-    });
     const rows = [
-      row('a/one.shp', { state: 'none' }),
-      row('a/two.shp', { fails: 1 }),
-      row('a/three.shp', { state: 'out-of-date', fails: 2 }),
-      row('fine.shp', { state: 'reviewed' }),
+      qualityRow('a/one.shp', { state: 'none' }),
+      qualityRow('a/two.shp', { fails: 1 }),
+      qualityRow('a/three.shp', { state: 'out-of-date', fails: 2 }),
+      qualityRow('fine.shp', { state: 'reviewed' }),
     ];
     const steps = nextSteps(project([map('a', [layer('a', 1)])]), rows);
     expect(steps.map((s) => [s.title, s.detail, s.to])).toEqual([

@@ -1,25 +1,11 @@
 import { expect, test } from '@jest/globals';
-import type { QualityRow } from '@rootmap/core/contract';
+import { qualityRow } from '../../test/quality-row.js';
 import { rowsFor } from './quality-words.js';
 
-const row = (name: string, more: Partial<QualityRow> = {}): QualityRow => ({
-  id: name,
-  name,
-  kind: 'vector',
-  state: 'none',
-  problem: null,
-  isReadOnly: false,
-  elements: {},
-  fails: 0,
-  notes: 0,
-  at: null,
-  reviewer: null,
-  ...more,
-});
 const rows = [
-  row('b/reef.shp', { notes: 3, state: 'computed' }),
-  row('a/beds.shp', { fails: 1, state: 'out-of-date' }),
-  row('c/bay.tif', { state: 'reviewed' }),
+  qualityRow('b/reef.shp', { notes: 3, state: 'computed' }),
+  qualityRow('a/beds.shp', { fails: 1, state: 'out-of-date' }),
+  qualityRow('c/bay.tif', { state: 'reviewed' }),
 ];
 const names = (...of: Parameters<typeof rowsFor> extends [unknown, ...infer R] ? R : never): string[] =>
   rowsFor(rows, ...of).map((r) => r.name);
