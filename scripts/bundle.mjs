@@ -48,6 +48,7 @@ export async function bundleAll() {
     'share-worker': 'engine/dist/survey/share-worker.js',
     'bundle-worker': 'engine/dist/bundle/bundle-worker.js',
     'netcdf4-child': 'engine/dist/survey/netcdf4-child.js',
+    'note-child': 'engine/dist/notes/note-child.js',
   };
   const ofServer = { worker: 'engine/dist/pool/worker.js', 'check-body': 'server/dist/http/check-body.js' };
   await bundle({ main: 'server/dist/main.js', ...ofServer, ...sharing }, 'server/dist/bundle', 'server');

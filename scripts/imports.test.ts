@@ -28,6 +28,7 @@ const CORE_ORDER = [
   'read',
   'naming',
   'origin',
+  'note',
   'intake',
   'service',
   'project',
@@ -46,7 +47,7 @@ const CORE_ORDER = [
 const ENGINE_RINGS: Readonly<Record<string, readonly string[]>> = {
   ground: ['disk', 'places', 'crs', 'zip', 'archive', 'geopackage', 'pixels', 'geopackage-write', 'wire'],
   changes: ['changes', 'store'],
-  knowing: ['survey', 'fingerprint', 'project', 'rows', 'preview'],
+  knowing: ['survey', 'fingerprint', 'project', 'rows', 'preview', 'notes'],
   doing: [
     'move',
     'names',
@@ -86,6 +87,7 @@ const CORE_PACKAGES = [
   'simple-statistics',
   'geostyler-sld-parser',
   'chardet',
+  'htmlparser2',
 ];
 
 interface Import {

@@ -30,6 +30,7 @@ export type Problem =
   | { code: 'not-found'; what: string; id: string }
   | { code: 'bad-bag'; path: string; why: string }
   | { code: 'bad-archive'; file: string; why: string }
+  | { code: 'unreadable-note'; file: string; why: string }
   | { code: 'unfinished'; what: string; why: string }
   | { code: 'not-a-file'; path: string; what: string }
   | { code: 'cannot-undo'; path: string; why: string }
@@ -135,6 +136,8 @@ export function explain(p: Problem): string {
       return `There is no ${p.what} "${p.id}" here. It may have been removed meanwhile: reload the page.`;
     case 'bad-archive':
       return `${p.file} cannot be unpacked: ${p.why}. Fetch it again from where it came from.`;
+    case 'unreadable-note':
+      return `${p.file} cannot be shown: ${p.why}. Open it with the program that it was written with.`;
     case 'bad-bag':
       return `${p.path} in the bundle: ${p.why}. Ask the sender for the bundle again.`;
     case 'unfinished':

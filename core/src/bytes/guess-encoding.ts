@@ -33,3 +33,11 @@ function isDecoded(label: string): boolean {
     return false;
   }
 }
+
+/** The encoding of text by its first bytes: by the mark of UTF-16, else as guessed, else UTF-8. */
+export function encodingOf(head: Uint8Array): { readonly encoding: string; readonly confidence: number } {
+  if (head[0] === 0xff && head[1] === 0xfe) return { encoding: 'utf-16le', confidence: 1 };
+  if (head[0] === 0xfe && head[1] === 0xff) return { encoding: 'utf-16be', confidence: 1 };
+  const guessed = guessEncoding(head);
+  return { encoding: guessed?.label ?? 'utf-8', confidence: guessed?.confidence ?? 1 };
+}

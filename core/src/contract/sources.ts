@@ -1,10 +1,20 @@
 import Joi from 'joi';
 import type { Origin } from '../origin/origin.js';
+import { PASSAGE_KINDS, type StatedPassage } from '../origin/passage.js';
 import { text, objectOf } from './shapes.js';
 
 const noteText = text(4000).default('');
 
 const editionText = Joi.string().max(400).allow(null).required();
+
+const passageBody = objectOf<StatedPassage>({
+  about: Joi.string()
+    .valid(...PASSAGE_KINDS)
+    .required(),
+  at: Joi.number().integer().min(0).required(),
+  words: text(4000).required(),
+  note: Joi.string().max(4096).required(),
+});
 
 export const originBody = objectOf<Origin>({
   title: noteText,
@@ -21,8 +31,10 @@ export const originBody = objectOf<Origin>({
   statedCrs: noteText,
   statedUnits: noteText,
   statedScale: noteText,
+  statedDate: noteText,
   disclaimer: noteText,
   notes: noteText,
+  passages: Joi.array().items(passageBody).max(100),
   edition: Joi.object({
     etag: editionText,
     modified: editionText,

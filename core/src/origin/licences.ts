@@ -29,3 +29,11 @@ export function licenceNamed(text: string): Licence | null {
   const wanted = text.trim().toLowerCase();
   return LICENCES.find((l) => [l.name, l.title, l.path].some((known) => known.toLowerCase() === wanted)) ?? null;
 }
+
+const plain = (text: string): string => text.toLowerCase().replace(/[\s-]+/g, ' ');
+
+/** A known licence that a longer text names; null: it names none. */
+export function licenceWithin(text: string): Licence | null {
+  const words = plain(text);
+  return LICENCES.find((l) => [l.name, l.title, l.path].some((name) => words.includes(plain(name)))) ?? null;
+}

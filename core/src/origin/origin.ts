@@ -1,4 +1,5 @@
-import { licenceNamed } from './licences.js';
+import { licenceNamed, licenceWithin } from './licences.js';
+import { passagesOf, type PassageKind, type StatedPassage } from './passage.js';
 
 /** Where a dataset came from, as its origin record tells. Empty text: not told. */
 export interface Origin {
@@ -18,8 +19,12 @@ export interface Origin {
   readonly statedUnits: string;
   /** Scale that it was digitised at or made for, as `1:10 000`. */
   readonly statedScale: string;
+  /** Of what day or year the data is, in the publisher's words. */
+  readonly statedDate: string;
   readonly disclaimer: string;
   readonly notes: string;
+  /** Passages of notes that tell what is stated above; left out: none was taken over. */
+  readonly passages?: readonly StatedPassage[] | undefined;
   /** What the server told of the file when it was fetched, to be asked for a newer one; left out: it was not fetched here. */
   readonly edition?: Edition | undefined;
 }
@@ -50,6 +55,7 @@ export const EMPTY_ORIGIN: Origin = {
   statedCrs: '',
   statedUnits: '',
   statedScale: '',
+  statedDate: '',
   disclaimer: '',
   notes: '',
 };
@@ -92,11 +98,15 @@ export function originOf(resource: Resource, of: Partial<DataPackage> = {}): Ori
     statedCrs: text(resource['rootmap:statedCrs']),
     statedUnits: text(resource['rootmap:statedUnits']),
     statedScale: text(resource['rootmap:statedScale']),
+    statedDate: text(resource['rootmap:statedDate']),
     disclaimer: text(resource['rootmap:disclaimer']),
     notes: text(resource['rootmap:notes']),
+    ...somePassages(passagesOf(resource['rootmap:passages'])),
     ...editionOf(resource['rootmap:edition']),
   };
 }
+
+const somePassages = (passages: readonly StatedPassage[]): Pick<Origin, 'passages'> => (passages.length > 0 ? { passages } : {});
 
 function editionOf(value: unknown): { edition?: Edition } {
   if (typeof value !== 'object' || value === null) return {};
@@ -141,6 +151,8 @@ export function withOrigin(resource: Resource, origin: Origin): Resource {
     'rootmap:statedCrs': origin.statedCrs || undefined,
     'rootmap:statedUnits': origin.statedUnits || undefined,
     'rootmap:statedScale': origin.statedScale || undefined,
+    'rootmap:statedDate': origin.statedDate || undefined,
+    'rootmap:passages': origin.passages?.length ? origin.passages : undefined,
     'rootmap:disclaimer': origin.disclaimer || undefined,
     'rootmap:notes': origin.notes || undefined,
     'rootmap:edition': origin.edition,
@@ -152,6 +164,41 @@ export function withOrigin(resource: Resource, origin: Origin): Resource {
   }
   return merged;
 }
+
+/** Which member of an origin a passage is about. */
+const MEMBER = {
+  units: 'statedUnits',
+  crs: 'statedCrs',
+  scale: 'statedScale',
+  date: 'statedDate',
+  limits: 'disclaimer',
+  licence: 'licence',
+} as const satisfies Record<PassageKind, keyof Origin>;
+
+/** An origin that states what a passage says, in its words, and where; a licence that is known by its name. What is there twice stays once. */
+export function withPassage(origin: Origin, passage: StatedPassage): Origin {
+  const words = (passage.about === 'licence' ? licenceWithin(passage.words)?.name : undefined) ?? passage.words;
+  const member = MEMBER[passage.about];
+  const before = origin[member];
+  const isMore = passage.about === 'limits' && before !== '' && !before.includes(words); // limits add up
+  const others = (origin.passages ?? []).filter((p) => !isSamePassage(p, passage) && (passage.about === 'limits' || p.about !== passage.about));
+  return { ...origin, [member]: isMore ? `${before}\n${words}` : before.includes(words) ? before : words, passages: [...others, passage] };
+}
+
+/** Takes a passage away again, and what the origin states by it. */
+export function withoutPassage(origin: Origin, passage: StatedPassage): Origin {
+  const { [MEMBER[passage.about]]: stated } = origin;
+  const words = (passage.about === 'licence' ? licenceWithin(passage.words)?.name : undefined) ?? passage.words;
+  const left = stated.split('\n').filter((line) => line !== words).join('\n');
+  return {
+    ...origin,
+    [MEMBER[passage.about]]: stated === words ? '' : left,
+    passages: (origin.passages ?? []).filter((p) => !isSamePassage(p, passage)),
+  };
+}
+
+const isSamePassage = (a: StatedPassage, b: StatedPassage): boolean =>
+  a.about === b.about && a.note === b.note && a.at === b.at && a.words === b.words;
 
 /** A Frictionless resource name: lower case, with dashes, from a file's name. */
 export const resourceName = (path: string): string =>

@@ -1,6 +1,6 @@
 import { memorySource } from '../bytes/byte-source.js';
 import { readXml } from '../xml/read-xml.js';
-import { LICENCES } from './licences.js';
+import { licenceWithin } from './licences.js';
 import type { Origin } from './origin.js';
 
 /** What metadata that came with data tells of its origin; only what is told is there. */
@@ -73,14 +73,8 @@ function fgdc(find: Find): Required<ToldOrigin> {
 /** The denominator of a scale, as both standards tell it. */
 const scaleOf = (denominator: string): string => (/^[1-9]\d*$/.test(denominator) ? `1:${denominator}` : '');
 
-/** A known licence that one of the texts names; the first text where none does. */
-function licenceIn(texts: readonly string[]): string {
-  const plain = (text: string): string => text.toLowerCase().replace(/[\s-]+/g, ' ');
-  for (const text of texts) {
-    const known = LICENCES.find((l) => [l.name, l.title, l.path].some((name) => plain(text).includes(plain(name))));
-    if (known) return known.name;
-  }
-  return '';
-}
+/** A known licence that one of the texts names; '' where none does. */
+const licenceIn = (texts: readonly string[]): string =>
+  texts.map((text) => licenceWithin(text)?.name).find(Boolean) ?? '';
 
 const told = (origin: Required<ToldOrigin>): ToldOrigin => Object.fromEntries(Object.entries(origin).filter(([, value]) => value !== ''));

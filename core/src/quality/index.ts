@@ -6,4 +6,5 @@ export * from './quality-check.js';
 export * from './quality-sheet.js';
 export * from './raster-checks.js';
 export * from './sheet-report.js';
+export * from './stated-checks.js';
 export * from './vector-checks.js';

@@ -5,7 +5,7 @@ import {
   explain,
   groupFiles,
   isLitter,
-  LICENCES,
+  licenceWithin,
   DEFAULT_NAMING,
   ProblemError,
   proposeName,
@@ -258,10 +258,7 @@ function licenceIn(folder: string, files: readonly FileEntry[]): string {
   for (const f of files) {
     const path = join(folder, f.path);
     if (!NOTE.test(f.path) || f.bytes > LONGEST_NOTE || !existsSync(path)) continue;
-    const text = readFileSync(path, 'utf8')
-      .toLowerCase()
-      .replace(/[\s-]+/g, ' ');
-    const found = LICENCES.find((l) => [l.name, l.title, l.path].some((t) => text.includes(t.toLowerCase().replace(/[\s-]+/g, ' '))));
+    const found = licenceWithin(readFileSync(path, 'utf8'));
     if (found) return found.name;
   }
   return '';

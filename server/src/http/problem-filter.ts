@@ -23,6 +23,7 @@ const STATUS: Readonly<Record<Problem['code'], number>> = {
   'in-the-cloud': UNUSABLE,
   'bad-bag': UNUSABLE,
   'bad-archive': UNUSABLE,
+  'unreadable-note': UNUSABLE,
   unfinished: UNUSABLE,
   'not-a-file': UNUSABLE,
   'two-project-files': UNUSABLE,

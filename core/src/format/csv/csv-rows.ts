@@ -1,5 +1,5 @@
 import { pieces, type ByteSource } from '../../bytes/byte-source.js';
-import { guessEncoding } from '../../bytes/guess-encoding.js';
+import { encodingOf } from '../../bytes/guess-encoding.js';
 import { ProblemError } from '../../problem.js';
 import type { StatedDialect } from './csvw.js';
 
@@ -46,13 +46,6 @@ export function layoutOf(source: ByteSource, stated?: StatedDialect): CsvLayout 
     if (score > best.score) best = { delimiter, score };
   }
   return { ...encoded, delimiter: best.delimiter, hasDelimiterLine: false };
-}
-
-function encodingOf(head: Uint8Array): Pick<CsvLayout, 'encoding' | 'confidence'> {
-  if (head[0] === 0xff && head[1] === 0xfe) return { encoding: 'utf-16le', confidence: 1 };
-  if (head[0] === 0xfe && head[1] === 0xff) return { encoding: 'utf-16be', confidence: 1 };
-  const guessed = guessEncoding(head);
-  return { encoding: guessed?.label ?? 'utf-8', confidence: guessed?.confidence ?? 1 };
 }
 
 /** Shapes as text, the longest records there are, stay below; other readers stop at 10 MB (common practice, no source). In UTF-16 code units. */
