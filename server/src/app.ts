@@ -23,6 +23,7 @@ import { serveWeb } from './http/static-files.js';
 import { JobsModule } from './jobs/jobs.module.js';
 import { JournalModule } from './journal/journal.module.js';
 import { MendModule } from './mend/mend.module.js';
+import { NotesModule } from './notes/notes.module.js';
 import { PathsModule } from './paths/paths.module.js';
 import { PlacesModule } from './places/places.module.js';
 import { PlansModule } from './plans/plans.module.js';
@@ -49,6 +50,7 @@ class AppModule {
         FoldersModule,
         PlansModule,
         SourcesModule,
+        NotesModule,
         ServicesModule,
         PicturesModule,
         MapsModule,

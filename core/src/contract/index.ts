@@ -15,6 +15,7 @@ export * from './lone-maps.js';
 export * from './map-draft.js';
 export * from './maps.js';
 export * from './mend.js';
+export * from './notes.js';
 export * from './pictures.js';
 export * from './places.js';
 export * from './plans.js';

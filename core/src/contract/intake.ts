@@ -16,6 +16,9 @@ export interface IntakeGroup {
   readonly geometry: string | null;
   readonly count: number | null;
   readonly crs: string | null;
+  readonly datum: string | null;
+  /** Of its coordinates. */
+  readonly unit: string | null;
   /** Headers are read once it is unpacked; until then geometry, count and CRS are not known. */
   readonly isDescribed: boolean;
   readonly findings: readonly { readonly code: string; readonly message: string }[];

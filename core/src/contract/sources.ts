@@ -7,7 +7,7 @@ const noteText = text(4000).default('');
 
 const editionText = Joi.string().max(400).allow(null).required();
 
-const passageBody = objectOf<StatedPassage>({
+export const passageBody = objectOf<StatedPassage>({
   about: Joi.string()
     .valid(...PASSAGE_KINDS)
     .required(),

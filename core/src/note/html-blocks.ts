@@ -2,7 +2,7 @@ import { Parser } from 'htmlparser2';
 import { oneSpaced, type BlockList, type NoteBlock } from './note.js';
 
 /** What is never text, whatever stands in it. */
-const SILENT = new Set(['script', 'style', 'head', 'template', 'noscript', 'iframe', 'object', 'svg', 'math', 'canvas', 'select']);
+const SILENT = new Set(['script', 'style', 'head', 'title', 'template', 'noscript', 'iframe', 'object', 'svg', 'math', 'canvas', 'select']);
 /** Elements that begin a piece of their own; all others stand within a line. */
 const BLOCKS = new Set(
   'address article aside blockquote body caption center dd div dl dt fieldset figcaption figure footer form header hr html legend li main nav ol p pre section table tbody tfoot thead tr ul'.split(

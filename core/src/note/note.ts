@@ -70,7 +70,11 @@ export class BlockList {
 }
 
 /** Text whose spaces say nothing, as in HTML: one between words, none around lines. */
-export const oneSpaced = (text: string): string => text.replace(/[^\S\n\t]+/g, ' ').replace(/ ?([\n\t]) ?/g, '$1').trim();
+export const oneSpaced = (text: string): string =>
+  text
+    .replace(/[^\S\n\t]+/g, ' ')
+    .replace(/ ?([\n\t]) ?/g, '$1')
+    .trim();
 
 /** Plain text as blocks: an empty line parts them, and lines stay lines. */
 export function textBlocks(text: string, to: BlockList): void {

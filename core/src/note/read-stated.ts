@@ -26,8 +26,9 @@ export function statedUnit(words: string): StatedUnit | null {
 }
 
 /** Codes of the EPSG registry that words name, as `EPSG:n`. */
-export const statedCodes = (words: string): string[] =>
-  [...new Set([...words.matchAll(/\bEPSG\s?:*(?:\d[\d.]*:)?\s?(\d{4,6})\b/gi)].map((m) => `EPSG:${m[1]!}`))];
+export const statedCodes = (words: string): string[] => [
+  ...new Set([...words.matchAll(/\bEPSG\s?:*(?:\d[\d.]*:)?\s?(\d{4,6})\b/gi)].map((m) => `EPSG:${m[1]!}`)),
+];
 
 /** Short names of datums, and the name that the EPSG registry has for them (from memory). */
 const DATUMS: readonly (readonly [RegExp, RegExp, string])[] = [

@@ -181,7 +181,9 @@ export function withPassage(origin: Origin, passage: StatedPassage): Origin {
   const member = MEMBER[passage.about];
   const before = origin[member];
   const isMore = passage.about === 'limits' && before !== '' && !before.includes(words); // limits add up
-  const others = (origin.passages ?? []).filter((p) => !isSamePassage(p, passage) && (passage.about === 'limits' || p.about !== passage.about));
+  const others = (origin.passages ?? []).filter(
+    (p) => !isSamePassage(p, passage) && (passage.about === 'limits' || p.about !== passage.about),
+  );
   return { ...origin, [member]: isMore ? `${before}\n${words}` : before.includes(words) ? before : words, passages: [...others, passage] };
 }
 
@@ -189,7 +191,10 @@ export function withPassage(origin: Origin, passage: StatedPassage): Origin {
 export function withoutPassage(origin: Origin, passage: StatedPassage): Origin {
   const { [MEMBER[passage.about]]: stated } = origin;
   const words = (passage.about === 'licence' ? licenceWithin(passage.words)?.name : undefined) ?? passage.words;
-  const left = stated.split('\n').filter((line) => line !== words).join('\n');
+  const left = stated
+    .split('\n')
+    .filter((line) => line !== words)
+    .join('\n');
   return {
     ...origin,
     [MEMBER[passage.about]]: stated === words ? '' : left,
@@ -210,32 +215,19 @@ export const resourceName = (path: string): string =>
     .replace(/^-+|-+$/g, '') || 'data';
 
 export interface OriginFinding {
-  readonly code: 'no-origin' | 'no-licence' | 'other-crs';
+  readonly code: 'no-origin' | 'no-licence';
   readonly message: string;
 }
 
-/**
- * What a person should know of an origin.
- * @param found the CRS of the data as read from it, `EPSG:n` or a name; null: none
- */
-export function originFindings(origin: Origin | null, found: string | null): OriginFinding[] {
+/** What a person should know of an origin. */
+export function originFindings(origin: Origin | null): OriginFinding[] {
   const findings: OriginFinding[] = [];
   if (!origin || (origin.publisher === '' && origin.address === '' && origin.page === ''))
     findings.push({ code: 'no-origin', message: 'nobody wrote down where it came from' });
   if (origin && origin.licence === '')
     findings.push({ code: 'no-licence', message: 'no licence is told, so nobody knows what may be done with it' });
-  if (origin && origin.statedCrs !== '' && found !== null && !isSameCrs(origin.statedCrs, found))
-    findings.push({ code: 'other-crs', message: `its publisher states ${origin.statedCrs}, and the data says ${found}` });
   return findings;
 }
-
-const crsKey = (crs: string): string =>
-  crs
-    .toUpperCase()
-    .replace(/\s+/g, ' ')
-    .replace(/^URN:OGC:DEF:CRS:EPSG:[^:]*:/, 'EPSG:')
-    .trim();
-const isSameCrs = (a: string, b: string): boolean => crsKey(a) === crsKey(b);
 
 /** What a map has to say of its data: each publisher once, with titles, licence and what it asks to be told. */
 export function attributionText(origins: readonly Origin[]): string {

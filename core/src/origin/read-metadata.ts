@@ -74,7 +74,6 @@ function fgdc(find: Find): Required<ToldOrigin> {
 const scaleOf = (denominator: string): string => (/^[1-9]\d*$/.test(denominator) ? `1:${denominator}` : '');
 
 /** A known licence that one of the texts names; '' where none does. */
-const licenceIn = (texts: readonly string[]): string =>
-  texts.map((text) => licenceWithin(text)?.name).find(Boolean) ?? '';
+const licenceIn = (texts: readonly string[]): string => texts.map((text) => licenceWithin(text)?.name).find(Boolean) ?? '';
 
 const told = (origin: Required<ToldOrigin>): ToldOrigin => Object.fromEntries(Object.entries(origin).filter(([, value]) => value !== ''));

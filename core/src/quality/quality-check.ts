@@ -72,7 +72,11 @@ export const CHECKS = {
   metadata: { title: 'What is written down of it', element: 'metadata', fix: 'Write its origin down.' },
   age: { title: 'Age', element: 'temporal', fix: 'Look for a newer edition.' },
   'stated-crs': { title: 'CRS as stated', element: 'conceptual', fix: 'Look which of them is right, and ask its publisher.' },
-  'stated-units': { title: 'Units as stated', element: 'conceptual', fix: 'Look which of them is right: lengths and heights depend on it.' },
+  'stated-units': {
+    title: 'Units as stated',
+    element: 'conceptual',
+    fix: 'Look which of them is right: lengths and heights depend on it.',
+  },
   'stated-scale': { title: 'Scale as stated', element: 'positional', fix: 'Use it at the smaller of both scales.' },
   'stated-date': { title: 'Date as stated', element: 'temporal', fix: 'Look for a newer edition.' },
   unreadable: { title: 'Can be read', element: 'format', fix: 'Ask for it anew where it came from.' },

@@ -144,13 +144,24 @@ export class RasterChecks {
     return checked('stripes', count === 0 ? 'pass' : 'note', [count, this.bands.length * (width + height)], detail, examples);
   }
 
-  private scale(): QualityCheck[] {
+  /** Denominator of the scale that its pixels bear; null: their size is not known. */
+  get scaleBorne(): number | null {
+    const size = this.pixelMetres();
+    return size === null ? null : scaleBorne(size);
+  }
+
+  private pixelMetres(): number | null {
     const { pixel, metres, isDegrees, latitude } = this.subject;
     const unit = isDegrees ? METRES_PER_DEGREE : metres;
-    if (unit === null) return [];
+    if (unit === null) return null;
     const narrow = isDegrees && latitude !== null ? Math.cos((latitude * Math.PI) / 180) : 1;
     const size = Math.max(pixel[0] * unit * narrow, pixel[1] * unit);
-    if (!(size > 0)) return [];
+    return size > 0 ? size : null;
+  }
+
+  private scale(): QualityCheck[] {
+    const size = this.pixelMetres();
+    if (size === null) return [];
     const detail = `Its pixels are ${Number(size.toPrecision(3))} m, which bear about ${scaleWords(scaleBorne(size))} (Tobler 1987).`;
     return [checked('scale', 'pass', [0, 1], detail)];
   }

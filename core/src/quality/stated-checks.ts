@@ -3,12 +3,14 @@ import type { Origin } from '../origin/origin.js';
 import { checked, type CheckCode, type QualityCheck } from './quality-check.js';
 import { scaleWords } from './scale.js';
 
-/** What was found of a dataset, for what its publisher states to be held against. Null: not known. */
-export interface FoundFacts {
-  /** Code or name of its CRS, with its datum and the unit of its coordinates. */
+/** The CRS of a dataset as it was found: its code or name, its datum and the unit of its coordinates. Null: not known. */
+export interface FoundCrs {
   readonly crs: string | null;
   readonly datum: string | null;
   readonly unit: string | null;
+}
+/** What else was found of it. */
+export interface FoundFacts extends FoundCrs {
   /** Denominator of the scale that the distance of corners, or the size of pixels, bears. */
   readonly scale: number | null;
   readonly modifiedMs: number;
@@ -27,16 +29,20 @@ const OLD_YEARS = 5;
  * words that cannot be read are shown and not judged.
  */
 export function statedChecks(stated: Stated, found: FoundFacts): QualityCheck[] {
-  return [crsCheck(stated.statedCrs, found), unitCheck(stated, found), scaleCheck(stated.statedScale, found), dateCheck(stated.statedDate, found)].filter(
+  return [...statedCrsChecks(stated, found), scaleCheck(stated.statedScale, found), dateCheck(stated.statedDate, found)].filter(
     (check) => check !== null,
   );
 }
+
+/** Those that need no reading of records: CRS with its datum, and units. */
+export const statedCrsChecks = (stated: Pick<Stated, 'statedCrs' | 'statedUnits'>, found: FoundCrs): QualityCheck[] =>
+  [crsCheck(stated.statedCrs, found), unitCheck(stated.statedUnits, found)].filter((check) => check !== null);
 
 const quote = (words: string): string => `“${words.length > 160 ? `${words.slice(0, 157)}…` : words}”`;
 const same = (code: CheckCode, detail: string): QualityCheck => checked(code, 'pass', [0, 1], detail);
 const other = (code: CheckCode, detail: string): QualityCheck => checked(code, 'note', [1, 1], detail);
 
-function crsCheck(words: string, { crs, datum }: FoundFacts): QualityCheck | null {
+function crsCheck(words: string, { crs, datum }: FoundCrs): QualityCheck | null {
   if (words === '') return null;
   const [codes, named] = [statedCodes(words), statedDatum(words)];
   const states = `Its publisher states ${quote(words)}`;
@@ -54,12 +60,13 @@ const FEET: ReadonlySet<string> = new Set(['foot', 'US survey foot', "Clarke's f
 const isSameUnit = (stated: StatedUnit['unit'], found: string): boolean =>
   stated === found || (stated === 'foot' && FEET.has(found)) || (stated === 'degree' && found.startsWith('degree'));
 
-function unitCheck({ statedUnits: words }: Stated, { unit }: FoundFacts): QualityCheck | null {
+function unitCheck(words: string, { unit }: FoundCrs): QualityCheck | null {
   if (words === '') return null;
   const read = statedUnit(words);
   const states = `Its publisher states ${quote(words)}`;
   if (!read) return same('stated-units', `${states}, in which no unit could be read: look yourself.`);
-  if (read.isVertical) return same('stated-units', `${states}: that is of heights or depths, which the CRS of its coordinates does not tell.`);
+  if (read.isVertical)
+    return same('stated-units', `${states}: that is of heights or depths, which the CRS of its coordinates does not tell.`);
   if (unit === null) return other('stated-units', `${states}, and the data does not tell the unit of its coordinates.`);
   return isSameUnit(read.unit, unit)
     ? same('stated-units', `${states}, and its coordinates are in ${unit}.`)

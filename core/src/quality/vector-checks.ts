@@ -170,9 +170,20 @@ export class VectorChecks {
 
   private readonly sampled = (stride: number): string => (stride === 1 ? '' : `, of every ${stride}th that was held`);
 
-  private scaleCheck(): QualityCheck[] {
+  /** Denominator of the scale that the distance of its corners bears; null: it has none, or their unit is not known. */
+  get scaleBorne(): number | null {
+    const metres = this.spacingMetres();
+    return metres === null ? null : scaleBorne(metres);
+  }
+
+  private spacingMetres(): number | null {
     const median = medianOf(this.shapes.spacing.sorted());
-    if (!(median > 0) || (!this.subject.isDegrees && this.subject.metres === null)) return [];
+    return !(median > 0) || (!this.subject.isDegrees && this.subject.metres === null) ? null : median;
+  }
+
+  private scaleCheck(): QualityCheck[] {
+    const median = this.spacingMetres();
+    if (median === null) return [];
     const spacing = `${Number(median.toPrecision(3))} m`;
     return [
       checked(

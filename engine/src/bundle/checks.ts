@@ -75,7 +75,7 @@ function origins({ payload, origins: known }: ToCheck): SendCheck[] {
     const all = known.allOf(file.source);
     const told = all.length > 0 ? all.map((o) => o.origin) : [null];
     for (const origin of told) {
-      for (const { code, message } of originFindings(origin, null))
+      for (const { code, message } of originFindings(origin))
         if (code !== 'no-licence' || origin !== null)
           found.push({ check: code === 'no-licence' ? 'licences' : 'origins', path: file.to, why: message, isNote: true, fix: 'origin' });
       if (origin) found.push(...licence(file.to, origin.licence, origin.attribution));

@@ -1,17 +1,8 @@
-import {
-  attributionText,
-  crsFacts,
-  datasetId,
-  originFindings,
-  roleOf,
-  type Crs,
-  type CrsFacts,
-  type Dataset,
-  type Origin,
-} from '@rootmap/core';
+import { attributionText, datasetId, originFindings, roleOf, statedCrsChecks, type Dataset, type Origin } from '@rootmap/core';
 import type { SourcesView, SourceView } from '@rootmap/core/contract';
 import { join, basename } from '../disk/native-path.js';
-import { crsKey, definitionOf } from '../crs/definitions.js';
+import { crsKey } from '../crs/definitions.js';
+import { factsOf, foundCrs } from '../crs/facts-of.js';
 import { crsNamed } from '../crs/search-crs.js';
 import { knownProjects } from '../move/known-maps.js';
 import { confinementOf, presentLinks, type RootedScope } from '../project/scope.js';
@@ -47,6 +38,12 @@ export async function viewSources(scope: RootedScope, roots: readonly string[], 
   return { sources, attribution: attributionText(told), originals, workFolder: folderFor('working'), exportsFolder: folderFor('exports') };
 }
 
+/** Where what the publisher states is not what was found, as far as that is told without reading the records. */
+const statedFindings = (origin: Origin | null, { crs }: Dataset): SourceView['findings'] =>
+  (origin ? statedCrsChecks(origin, foundCrs(crs)) : [])
+    .filter((check) => check.result !== 'pass')
+    .map(({ code, detail }) => ({ code, message: detail.replace(/\.$/, '') }));
+
 function viewSource(d: Dataset, folder: string, usedBy: number, origins: Origins, cameIn: boolean): Omit<SourceView, 'owner'> {
   const path = join(folder, d.group.path);
   const crs = d.crs?.code ? crsNamed(d.crs.code) : null;
@@ -66,17 +63,6 @@ function viewSource(d: Dataset, folder: string, usedBy: number, origins: Origins
     files: [d.group.main, ...d.group.companions].map((f) => basename(f.path)),
     usedBy,
     origin,
-    findings: d.group.format === 'opaque' || (!cameIn && !origin) ? [] : originFindings(origin, d.crs?.code ?? d.crs?.name ?? null),
+    findings: d.group.format === 'opaque' || (!cameIn && !origin) ? [] : [...originFindings(origin), ...statedFindings(origin, d)],
   };
-}
-
-const known = new Map<string, CrsFacts | null>();
-
-/** From the text of the file, or of the registry where the file has a number only. Many datasets have one CRS. */
-function factsOf({ code, wkt }: Crs): CrsFacts | null {
-  const text = (code && definitionOf(code)?.wkt) ?? wkt;
-  if (!text) return null;
-  let facts = known.get(text);
-  if (facts === undefined) known.set(text, (facts = crsFacts(text)));
-  return facts;
 }

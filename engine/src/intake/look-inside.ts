@@ -22,6 +22,7 @@ import { basename, dirname, join } from '../disk/native-path.js';
 import { createWriteStream, mkdirSync, readFileSync, rmSync, writeFileSync } from '../disk/files.js';
 import { newScratch } from '../disk/scratch.js';
 import type { Archive } from '../archive/archive.js';
+import { foundCrs } from '../crs/facts-of.js';
 import { openArchive } from '../archive/open-archive.js';
 import { surveyFolder } from '../survey/list-datasets.js';
 import { listFiles } from '../survey/list-files.js';
@@ -144,7 +145,7 @@ function described(folder: string, files: readonly FileEntry[]): IntakeGroup[] {
       path: d.group.path + (d.table === null ? '' : `#${d.table}`),
       geometry: d.geometryType,
       count: d.featureCount,
-      crs: d.crs?.code ?? d.crs?.name ?? null,
+      ...foundCrs(d.crs),
       isDescribed: true,
       told: ownTold(folder, d.group, metadata),
       findings: [...d.findings, ...nameOf(d.group)],
@@ -167,7 +168,7 @@ const bare = (g: FileGroup): IntakeGroup => {
     bytes: sum(own),
     geometry: null,
     count: null,
-    crs: null,
+    ...foundCrs(null),
     isDescribed: false,
     told: null,
     findings: [...missingOf(g), ...noCrs(g), ...nameOf(g)],
@@ -182,7 +183,7 @@ const orphan = (path: string, files: readonly FileEntry[]): IntakeGroup => ({
   bytes: files.find((f) => f.path === path)?.bytes ?? 0,
   geometry: null,
   count: null,
-  crs: null,
+  ...foundCrs(null),
   isDescribed: true,
   told: null,
   findings: [{ code: 'left-behind', message: 'its main file is not here' }],

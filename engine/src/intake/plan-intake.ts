@@ -17,7 +17,7 @@ import {
   joined,
   folderOf,
 } from '@rootmap/core';
-import { basename, dirname, join } from '../disk/native-path.js';
+import { basename, dirname, join, relative } from '../disk/native-path.js';
 import { MOST_NOTE_BYTES, readFileSync } from '../disk/files.js';
 import type { PlannedChange, PlannedStep, PlannedWrite } from '../changes/change.js';
 import { trashRootOf } from '../move/plan-move.js';
@@ -133,6 +133,16 @@ function recordsFor(
   const from = new Map(files.map((f) => [f.to, f.from]));
   const arrived = files.map((f): FileEntry => ({ path: f.to, bytes: sizes.get(f.from) ?? 0, modifiedMs: 0 }));
   const byFolder = new Map<string, Resource[]>();
+  /** Notes are named as seen from the folder of the record; one that was left out, as it stood in the archive. */
+  const passagesFrom = (folder: string): Pick<Origin, 'passages'> => {
+    const at = join(order.target, folder);
+    const noteFrom = (note: string): string => {
+      const to = files.find((f) => f.from === note)?.to;
+      return to === undefined ? note : relative(at, join(order.target, to));
+    };
+    const { passages } = order.origin;
+    return passages ? { passages: passages.map((p) => ({ ...p, note: noteFrom(p.note) })) } : {};
+  };
   for (const g of groupFiles(arrived).groups) {
     if (g.format === 'document' || g.format === 'opaque') continue;
     const folder = folderOf(g.path);
@@ -145,7 +155,7 @@ function recordsFor(
         bytes: own.reduce((sum, f) => sum + f.bytes, 0),
         'rootmap:files': own.map((f) => basename(f.path)),
       },
-      { ...order.origin, ...order.told[from.get(g.main.path) ?? ''] },
+      { ...order.origin, ...order.told[from.get(g.main.path) ?? ''], ...passagesFrom(folder) },
     );
     byFolder.set(folder, [...(byFolder.get(folder) ?? []), resource]);
   }

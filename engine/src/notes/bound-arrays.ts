@@ -3,7 +3,8 @@ export function boundArrays(mostBytes: number): void {
   const bounded = <T extends new (...args: never[]) => object>(of: T): T =>
     new Proxy(of, {
       construct(target, args: unknown[], newTarget) {
-        if (typeof args[0] === 'number' && args[0] > mostBytes) throw new RangeError('it grows beyond what a document takes when it is unpacked');
+        if (typeof args[0] === 'number' && args[0] > mostBytes)
+          throw new RangeError('it grows beyond what a document takes when it is unpacked');
         return Reflect.construct(target, args, newTarget === proxies.get(target) ? target : newTarget) as object;
       },
     });

@@ -65,7 +65,8 @@ async function unpacked(isWanted: (path: string) => boolean): Promise<Record<str
   const zip = await openZip(path);
   try {
     const wanted = zip.entries.filter((e) => isWanted(e.path));
-    if (wanted.reduce((sum, e) => sum + e.bytes, 0) > MOST_FILE_BYTES) throw new Error('it grows beyond what a document takes when it is unpacked');
+    if (wanted.reduce((sum, e) => sum + e.bytes, 0) > MOST_FILE_BYTES)
+      throw new Error('it grows beyond what a document takes when it is unpacked');
     const content: Record<string, Uint8Array> = {};
     await zip.read(new Set(wanted.map((e) => e.path)), async (entry, stream) => {
       content[entry.path] = await buffer(stream);

@@ -10,8 +10,7 @@ import { isPlaceholder } from '../disk/placeholder.js';
 
 /** What the child process tells. */
 export type ToldNote =
-  | { readonly blocks: readonly NoteBlock[]; readonly isCut: boolean; readonly pictures: number | null }
-  | { readonly why: string };
+  { readonly blocks: readonly NoteBlock[]; readonly isCut: boolean; readonly pictures: number | null } | { readonly why: string };
 
 const PATIENCE_MS = 20_000;
 const MOST_TOLD_BYTES = 16 << 20;
@@ -59,12 +58,19 @@ function askChild(kind: string, path: string): ToldNote {
   const script = SCRIPT;
   return withFileNow(path, (held) => {
     const file = held.replace(/^\/proc\/self\//, `/proc/${process.pid}/`);
-    const { status, signal, stdout } = spawnSync(
-      process.execPath,
-      [`--max-old-space-size=${HEAP}`, script, kind, toNative(file)],
-      { timeout: PATIENCE_MS, maxBuffer: MOST_TOLD_BYTES, stdio: ['ignore', 'pipe', 'ignore'], windowsHide: true, killSignal: 'SIGKILL' },
-    );
+    const { status, signal, stdout } = spawnSync(process.execPath, [`--max-old-space-size=${HEAP}`, script, kind, toNative(file)], {
+      timeout: PATIENCE_MS,
+      maxBuffer: MOST_TOLD_BYTES,
+      stdio: ['ignore', 'pipe', 'ignore'],
+      windowsHide: true,
+      killSignal: 'SIGKILL',
+    });
     if (status === 0) return JSON.parse(stdout.toString('utf8')) as ToldNote;
-    return { why: signal === null ? 'it takes more memory than a document does' : `it took longer than ${PATIENCE_MS / 1000} s, or more than a document says` };
+    return {
+      why:
+        signal === null
+          ? 'it takes more memory than a document does'
+          : `it took longer than ${PATIENCE_MS / 1000} s, or more than a document says`,
+    };
   });
 }

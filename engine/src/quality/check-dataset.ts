@@ -2,6 +2,7 @@ import {
   checked,
   metadataChecks,
   RasterChecks,
+  statedChecks,
   readFeatures,
   unitMetres,
   VectorChecks,
@@ -13,6 +14,7 @@ import {
   isSuspect,
 } from '@rootmap/core';
 import { crsKey, definitionOf } from '../crs/definitions.js';
+import { foundCrs } from '../crs/facts-of.js';
 import { crsNamed, holdsSpot } from '../crs/search-crs.js';
 import { transformer } from '../crs/transformer.js';
 import { ShapeJudge } from '../geodatabase/valid-shapes.js';
@@ -44,17 +46,28 @@ export async function checkDataset(found: FoundDataset, options: CheckOptions): 
   try {
     const { origin, projectCrs, nowMs, onProgress = () => undefined } = options;
     const { modifiedMs } = filesOf(dataset);
-    const own =
+    const { checks, scale } =
       dataset.kind === 'raster'
         ? await rasterChecks(found, platform, onProgress)
         : dataset.kind === 'vector' || dataset.kind === 'table'
           ? vectorChecks(dataset, platform, onProgress)
-          : [];
-    return [...own, ...metadataChecks({ dataset, origin, projectCrs, modifiedMs, nowMs })];
+          : NOTHING;
+    return [
+      ...checks,
+      ...metadataChecks({ dataset, origin, projectCrs, modifiedMs, nowMs }),
+      ...(origin ? statedChecks(origin, { ...foundCrs(dataset.crs), scale, modifiedMs, nowMs }) : []),
+    ];
   } finally {
     platform.close();
   }
 }
+
+/** What was found, and the scale that it bears, where that can be told. */
+interface Checked {
+  readonly checks: readonly QualityCheck[];
+  readonly scale: number | null;
+}
+const NOTHING: Checked = { checks: [], scale: null };
 
 interface Units {
   readonly metres: number | null;
@@ -70,7 +83,7 @@ export function unitsOf({ crs }: Dataset): Units {
 
 const TOLD_EVERY = 5000;
 
-function vectorChecks(dataset: Dataset, platform: NodePlatform, onProgress: OnProgress): QualityCheck[] {
+function vectorChecks(dataset: Dataset, platform: NodePlatform, onProgress: OnProgress): Checked {
   const hasShapes = dataset.kind === 'vector';
   const { fields, features } = readFeatures(dataset, platform, { geometry: hasShapes, values: true });
   const judge = new ShapeJudge(false);
@@ -93,7 +106,7 @@ function vectorChecks(dataset: Dataset, platform: NodePlatform, onProgress: OnPr
     if (++done % TOLD_EVERY === 0) onProgress({ done, of: dataset.featureCount ?? 0, unit: 'records', item: dataset.id });
   }
   const again = () => readFeatures(dataset, platform, { geometry: true, values: false }).features;
-  return [...checks.checks(), ...(coverage?.checks(again) ?? []), ...(lines?.checks() ?? [])];
+  return { checks: [...checks.checks(), ...(coverage?.checks(again) ?? []), ...(lines?.checks() ?? [])], scale: checks.scaleBorne };
 }
 
 /** Whether the corners of a box lie in the area that the CRS is meant for; null: that cannot be told. */
@@ -125,7 +138,7 @@ async function rowsOf(pixels: PixelSource, band: number, row: number, count: num
   return (await pixels.values(cols, lines, 1, band))!;
 }
 
-async function rasterChecks(found: FoundDataset, platform: NodePlatform, onProgress: OnProgress): Promise<QualityCheck[]> {
+async function rasterChecks(found: FoundDataset, platform: NodePlatform, onProgress: OnProgress): Promise<Checked> {
   const { dataset } = found;
   const { group, table, raster, bbox } = dataset;
   const pixels = await openPixels(found.folder, group, table, platform);
@@ -140,7 +153,8 @@ async function rasterChecks(found: FoundDataset, platform: NodePlatform, onProgr
     latitude: bbox ? (bbox[1] + bbox[3]) / 2 : null,
     placeOf: (col, row) => (transform ? [c + (col + 0.5) * a + (row + 0.5) * b, f + (col + 0.5) * d + (row + 0.5) * e] : null),
   });
-  if (!pixels) return checks.checks();
+  const told = (): Checked => ({ checks: checks.checks(), scale: checks.scaleBorne });
+  if (!pixels) return told();
   try {
     if (!pixels.isReduced) {
       const { width, height, bands } = pixels;
@@ -153,7 +167,7 @@ async function rasterChecks(found: FoundDataset, platform: NodePlatform, onProgr
           onProgress({ done: (band * height + row + count) * width, of: bands * height * width, unit: 'pixels', item: dataset.id });
         }
     }
-    return checks.checks();
+    return told();
   } finally {
     pixels.close();
   }

@@ -58,6 +58,12 @@ function filesOfDataset(path: string): string[] {
   return [group.main, ...group.companions, ...group.borrowed].map((f) => join(found.folder, f.path));
 }
 
+/** Records that are none are left as they are, and told. */
+export function refuseDamaged([file]: readonly string[]): void {
+  if (file !== undefined)
+    throw new ProblemError({ code: 'wrong-shape', file, member: 'resources', expected: 'a list, as in a Frictionless Data Package' });
+}
+
 /** What people do with data that comes in: look inside, bring in, write down its origin, link what many projects share. */
 export class SourceService {
   private readonly arrivals = new Map<string, Arrival>();
@@ -212,13 +218,7 @@ export class SourceService {
   async writeOrigin(key: string, request: OriginRequest, who: string): Promise<AppliedView> {
     const base = await this.ports.projects.base(key, who);
     const { change, damaged } = await this.ports.pool.run('plan-origin', { ...base, ids: request.datasets, origin: request.origin });
-    if (damaged.length > 0)
-      throw new ProblemError({
-        code: 'wrong-shape',
-        file: damaged[0]!,
-        member: 'resources',
-        expected: 'a list, as in a Frictionless Data Package',
-      });
+    refuseDamaged(damaged);
     return this.ports.changes.apply(key, base, change, request.datasets.length);
   }
 

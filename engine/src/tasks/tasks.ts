@@ -5,6 +5,7 @@ import { FOLDER_TASKS } from './folder-tasks.js';
 import { GEODATABASE_TASKS } from './geodatabase-tasks.js';
 import { MAP_TASKS } from './map-tasks.js';
 import { MEND_TASKS } from './mend-tasks.js';
+import { NOTE_TASKS } from './note-tasks.js';
 import { PICTURE_TASKS } from './picture-tasks.js';
 import { QUALITY_TASKS } from './quality-tasks.js';
 import { PROJECT_TASKS } from './project-tasks.js';
@@ -16,6 +17,7 @@ const TASKS = {
   ...PROJECT_TASKS,
   ...FOLDER_TASKS,
   ...SOURCE_TASKS,
+  ...NOTE_TASKS,
   ...GEODATABASE_TASKS,
   ...MAP_TASKS,
   ...PICTURE_TASKS,

@@ -18,6 +18,7 @@ export { LoneMapService } from '../services/lone-map-service.js';
 export { MapService } from '../services/map-service.js';
 export { MendService } from '../services/mend-service.js';
 export { parseHostList, type AllowedHost } from '../online/hosts-of-places.js';
+export { NoteService } from '../services/note-service.js';
 export { QualityService } from '../services/quality-service.js';
 export { OnlineService } from '../services/online-service.js';
 export { PictureService } from '../services/picture-service.js';

@@ -29,6 +29,7 @@ import { KnownAgain } from '../services/known-again.js';
 import { LoneMapService } from '../services/lone-map-service.js';
 import { MapService } from '../services/map-service.js';
 import { MendService } from '../services/mend-service.js';
+import { NoteService } from '../services/note-service.js';
 import { OnlineService } from '../services/online-service.js';
 import { OpenMaps } from '../services/open-maps.js';
 import { OriginalsService } from '../services/originals-service.js';
@@ -80,6 +81,7 @@ export class Workbench {
   readonly loneMaps: LoneMapService;
   readonly maps: MapService;
   readonly mending: MendService;
+  readonly notes: NoteService;
   readonly online: OnlineService;
   readonly pictures: PictureService;
   readonly places: PlaceService;
@@ -145,6 +147,7 @@ export class Workbench {
     this.collections = new CollectionService(ports, desk, this.online, this.geodatabases, join(dataFolder, 'fetching'));
     this.pictures = new PictureService(ports, pools.pictures, pools.background);
     this.sources = new SourceService(ports, this.pictures, join(dataFolder, 'arrivals'));
+    this.notes = new NoteService(ports, this.sources);
     this.editions = new EditionService(ports, desk, this.sources, join(dataFolder, 'fetching'));
     this.putBacks = new PutBackService(ports, this.editions);
     this.quality = new QualityService(ports);
