@@ -39,7 +39,7 @@ test('five archives are dropped: each is looked at before anything is unpacked',
   }
 
   const reef = card(page, 'reef survey 2026.zip');
-  await expect(reef.getByLabel('Licence')).toHaveValue('CC-BY-4.0'); // its notes say so
+  await expect(reef.getByRole('combobox', { name: 'Licence' })).toHaveValue('CC-BY-4.0'); // its notes say so
   await expect(reef.getByLabel('Fetched on')).toHaveValue('2026-02-14'); // the time of the archive
   await reef.getByLabel('Publisher', { exact: true }).fill('Ellisande Reef Group');
   await reef.getByLabel('Address of the file').fill('https://data.harbour.example/reef.zip');
@@ -52,7 +52,7 @@ test('five archives are dropped: each is looked at before anything is unpacked',
   await expect(tide).toContainText('every checksum is right');
   const banks = card(page, 'sandbanks.zip');
   await banks.getByLabel('Publisher', { exact: true }).fill('Ellisande Reef Group');
-  await banks.getByLabel('Licence').fill('CC0-1.0');
+  await banks.getByRole('combobox', { name: 'Licence' }).fill('CC0-1.0');
   await banks.getByRole('button', { name: 'Bring in 2 things' }).click();
   await expect(banks).toContainText('every checksum is right');
 
@@ -111,7 +111,7 @@ test('an origin is written down; the attribution line of the maps has it', async
   await page.getByRole('button', { name: 'Write its origin down' }).click();
   const dialog = page.getByRole('dialog');
   await dialog.getByLabel('Publisher', { exact: true }).fill('Hydro Office');
-  await dialog.getByLabel('Licence').fill('CC-BY-4.0');
+  await dialog.getByRole('combobox', { name: 'Licence' }).fill('CC-BY-4.0');
   await dialog.getByRole('button', { name: 'Write it down' }).click();
   await expect(page.getByLabel('Attribution', { exact: true })).toHaveText('© Hydro Office, CC-BY-4.0');
   await expect(rowOf(page, /buoys\.shp.*Hydro Office/)).toBeVisible();

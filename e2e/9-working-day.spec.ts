@@ -74,7 +74,7 @@ test('licensed data is brought in, the download stays, and a map is made of it',
   await chooser.getByRole('button', { name: 'downloads', exact: true }).click();
   await chooser.getByRole('button', { name: /^reef survey 2026\.zip/ }).click();
   const card = page.getByRole('article', { name: 'reef survey 2026.zip' }).or(page.getByRole('region', { name: 'reef survey 2026.zip' }));
-  await expect(card.getByLabel('Licence')).toHaveValue('CC-BY-4.0');
+  await expect(card.getByRole('combobox', { name: 'Licence' })).toHaveValue('CC-BY-4.0');
   await card.getByLabel('Publisher', { exact: true }).fill('Ellisande Reef Group');
   await card.getByRole('button', { name: /^Bring in/ }).click();
   await expect(card).toContainText('every checksum is right');

@@ -3,6 +3,7 @@ import { tmpdir } from 'node:os';
 import { gzipSync } from 'node:zlib';
 import { buffer } from 'node:stream/consumers';
 import { join, ZipWriter } from '@rootmap/engine';
+import PDFDocument from 'pdfkit';
 import tar from 'tar-stream';
 import { UTM_24N } from './crs-texts.js';
 import { seeded } from './random.js';
@@ -13,7 +14,7 @@ const SEED = 20_260_214;
 const WHEN = '2026-02-14T08:00:00Z';
 type Files = Readonly<Record<string, Buffer | string>>;
 
-/** Five archives as they lie in a downloads folder: two good ones, one without its .prj, one cut off, one that means harm. */
+/** Archives as they lie in a downloads folder: good ones, one whose notes say otherwise than its data, one without its .prj, one cut off, one that means harm. */
 export async function makeDownloads(folder: string): Promise<void> {
   const random = seeded(SEED);
   await zip(join(folder, 'reef survey 2026.zip'), {
@@ -29,6 +30,11 @@ export async function makeDownloads(folder: string): Promise<void> {
     ...shapefile('sandbanks', lines(random, 12, 'bank_nm'), null),
     'readme.txt': 'Sandbanks, drawn by hand.\n',
   });
+  await zip(join(folder, 'bay soundings.zip'), {
+    ...within('bay_soundings/', shapefile('bay_soundings', points(seeded(SEED + 1), 60, 'sounding'), UTM_24N)),
+    'bay_soundings/terms of use.html': TERMS,
+    'bay_soundings/about the soundings.pdf': await aboutSoundings(),
+  });
   const cut = join(folder, 'wrecks (cut off).zip');
   await zip(cut, shapefile('wrecks', points(random, 40, 'wreck_nm'), UTM_24N));
   truncateSync(cut, 900);
@@ -40,6 +46,26 @@ export async function makeDownloads(folder: string): Promise<void> {
     'C:/Windows/evil.txt': 'x',
     'charts/NOTES.TXT': 'x',
   });
+}
+
+const TERMS = `<!doctype html><title>Terms of use</title><h1>Terms of use</h1>
+<p>The soundings are published by the Ellisande Harbour Office under CC BY 4.0.</p>
+<p>They are not to be used for navigation. The office accepts no liability for what comes of their use.</p>
+<table><tr><th>field</th><th>what it holds</th></tr><tr><td>sounding</td><td>name of the sounding</td></tr></table>
+`;
+
+/** A note as publishers write it: units and datum are told in words, and they are not those of the data. */
+async function aboutSoundings(): Promise<Buffer> {
+  const document = new PDFDocument({ size: 'A4', info: { Title: 'About the soundings', CreationDate: new Date(WHEN) } });
+  document.fontSize(16).text('About the soundings').fontSize(11).moveDown();
+  for (const paragraph of [
+    'The outer bay was sounded along lines 200 m apart. Surveyed in June 2021.',
+    'Coordinates are in feet. Horizontal datum: WGS 84.',
+    'The soundings were made for charts of 1:10 000 and smaller scales.',
+  ])
+    document.text(paragraph).moveDown(2);
+  document.end();
+  return buffer(document);
 }
 
 const within = (folder: string, files: Files): Files =>

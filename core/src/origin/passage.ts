@@ -23,5 +23,5 @@ export const passagesOf = (value: unknown): StatedPassage[] =>
     const { about, at, words, note } = (typeof p === 'object' && p !== null ? p : {}) as Record<string, unknown>;
     const isOne =
       PASSAGE_KINDS.includes(about as PassageKind) && Number.isInteger(at) && typeof words === 'string' && typeof note === 'string';
-    return isOne ? [{ about: about as PassageKind, at: at as number, words: words as string, note: note as string }] : [];
+    return isOne ? [{ about: about as PassageKind, at: at as number, words: words, note: note }] : [];
   });

@@ -69,8 +69,8 @@ function unitCheck(words: string, { unit }: FoundCrs): QualityCheck | null {
     return same('stated-units', `${states}: that is of heights or depths, which the CRS of its coordinates does not tell.`);
   if (unit === null) return other('stated-units', `${states}, and the data does not tell the unit of its coordinates.`);
   return isSameUnit(read.unit, unit)
-    ? same('stated-units', `${states}, and its coordinates are in ${unit}.`)
-    : other('stated-units', `${states}, and its coordinates are in ${unit}.`);
+    ? same('stated-units', `${states}, and the unit of its coordinates is ${unit}.`)
+    : other('stated-units', `${states}, and the unit of its coordinates is ${unit}.`);
 }
 
 function scaleCheck(words: string, { scale }: FoundFacts): QualityCheck | null {

@@ -19,7 +19,7 @@ const list = new BlockList();
 
 async function pdf(): Promise<null> {
   const { getDocumentProxy } = await import('unpdf');
-  const document = await getDocumentProxy(new Uint8Array(readFileSync(path, null, MOST_FILE_BYTES)));
+  const document = (await getDocumentProxy(new Uint8Array(readFileSync(path, null, MOST_FILE_BYTES)))) as unknown as PdfDocument;
   for (let n = 1; n <= document.numPages; n++) {
     if (n > MOST_PAGES || list.isCut) {
       list.isCut = true;
@@ -28,10 +28,16 @@ async function pdf(): Promise<null> {
     const page = await document.getPage(n);
     if (document.numPages > 1) list.add('page', `Page ${n}`);
     const { items } = await page.getTextContent();
-    pagePieces(items as readonly PdfPiece[]);
+    pagePieces(items);
     page.cleanup();
   }
   return null;
+}
+
+/** What is used of the reader's document. */
+interface PdfDocument {
+  readonly numPages: number;
+  getPage(n: number): Promise<{ getTextContent(): Promise<{ readonly items: readonly PdfPiece[] }>; cleanup(): void }>;
 }
 
 interface PdfPiece {

@@ -14,7 +14,9 @@ import { readNote } from './read-note';
 let folder: string;
 const at = (name: string): string => join(folder, name);
 const bytes = (text: string): Uint8Array => new TextEncoder().encode(text);
-beforeAll(() => (folder = mkdtempSync(join(tmpdir(), 'notes-'))));
+beforeAll(() => {
+  folder = mkdtempSync(join(tmpdir(), 'notes-'));
+});
 afterAll(() => rmSync(folder, { recursive: true }));
 
 async function pdf(name: string, pages: readonly (readonly string[])[], options: PDFKit.PDFDocumentOptions = {}): Promise<string> {

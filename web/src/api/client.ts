@@ -54,6 +54,9 @@ import type {
   MendProjectView,
   MendRequest,
   MissedView,
+  NotesView,
+  NoteView,
+  PassageRequest,
   NewGeodatabaseBody,
   NewProjectBody,
   NewProjectPreview,
@@ -255,6 +258,12 @@ export const api = {
   pair: (id: string, at: PathRequest) => post<void>(`arrivals/${id}/companions`, at),
   arrival: (key: string, id: string) => get<IntakeView>(`projects/${key}/arrivals/${id}`),
   bringIn: (key: string, id: string, body: IntakeRequest) => post<JobView<'intake'>>(`projects/${key}/arrivals/${id}`, body),
+  notes: (key: string, dataset: string) => get<NotesView>(`projects/${key}/notes?dataset=${encodeURIComponent(dataset)}`),
+  note: (key: string, dataset: string, note: string, signal: AbortSignal) =>
+    get<NoteView>(`projects/${key}/notes/text?dataset=${encodeURIComponent(dataset)}&note=${encodeURIComponent(note)}`, signal),
+  packedNote: (key: string, id: string, path: string, signal: AbortSignal) =>
+    get<NoteView>(`projects/${key}/arrivals/${id}/note?path=${encodeURIComponent(path)}`, signal),
+  takePassage: (key: string, body: PassageRequest) => post<AppliedView>(`projects/${key}/passages`, body),
   writeOrigin: (key: string, body: OriginRequest) => post<AppliedView>(`projects/${key}/origins`, body),
   crsCandidates: (key: string, dataset: string) =>
     get<CrsCandidate[]>(`projects/${key}/crs-candidates?dataset=${encodeURIComponent(dataset)}`),

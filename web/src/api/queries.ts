@@ -22,6 +22,8 @@ type OfProject =
   | 'mend'
   | 'new-layers'
   | 'newer'
+  | 'note'
+  | 'notes'
   | 'outside'
   | 'paths'
   | 'preview'

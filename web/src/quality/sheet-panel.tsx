@@ -8,6 +8,7 @@ import type { ProjectView, QualityRow } from '@rootmap/core/contract';
 import { api } from '../api/client.js';
 import { keys } from '../api/queries.js';
 import { dateTime, many, number } from '../parts/format.js';
+import { DatasetNotes } from '../notes/dataset-notes.js';
 import { Icon } from '../parts/icon.js';
 import { ErrorState, Sheet, Tag, Waiting } from '../parts/states.js';
 import { ALL_ELEMENTS, FITNESS_WORD, RESULT_TONE, RESULT_WORD, STATE_TONE, STATE_WORD } from './quality-words.js';
@@ -124,6 +125,10 @@ export function SheetPanel({ project, row, all, isChecking, onCheck, onClose }: 
           ))}
         </Box>
       )}
+      <Box component="section" aria-label="Notes beside it" sx={{ mt: 1.5, fontSize: 13 }}>
+        <Typography variant="h3">Notes beside it</Typography>
+        <DatasetNotes projectKey={project.key} dataset={row.id} />
+      </Box>
       {isComparing && (
         <CompareDialog
           project={project}

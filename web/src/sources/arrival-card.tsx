@@ -6,6 +6,7 @@ import type { IntakeView, JobView, PathRequest, ProjectView, SourcesView } from 
 import { api } from '../api/client.js';
 import { keys, useArrival } from '../api/queries.js';
 import { bytes, kindWord, many, number } from '../parts/format.js';
+import { PackedNotes } from '../notes/packed-notes.js';
 import { PathText } from '../parts/path-text.js';
 import { ErrorState, Sheet, Tag, Waiting } from '../parts/states.js';
 import { useToggled } from '../parts/use-toggled.js';
@@ -88,6 +89,7 @@ function Looked({ id, project, sources, arrival, onForget, onGone }: Props & { a
             {known && <NewerEdition projectKey={project.key} arrival={id} address={known} onTaken={onGone} />}
             <Groups arrival={arrival} left={left} onFlip={flip} />
             <Elsewhere arrival={arrival} projectKey={project.key} />
+            <PackedNotes projectKey={project.key} arrival={arrival} origin={origin} onOrigin={setOrigin} />
             <RefusedList refused={arrival.refused} />
             {arrival.groups.length > 0 && (
               <Box sx={{ display: 'grid', gridTemplateColumns: '2fr 3fr', gap: 3, mt: 1.5 }}>

@@ -5,6 +5,7 @@ import { bytes, dateTime, kindWord, many } from '../parts/format.js';
 import { Fact } from '../parts/fact.js';
 import { PathText } from '../parts/path-text.js';
 import { Sheet } from '../parts/states.js';
+import { DatasetNotes } from '../notes/dataset-notes.js';
 import { usePreview } from '../pictures/use-preview.js';
 import { DatasetDialogs, type DatasetAct } from './dataset-dialogs.js';
 import { CrsFact, ExtentFact, FieldsFact, OriginFact, UsedByFact } from './dataset-facts.js';
@@ -82,6 +83,11 @@ export function DatasetDetails({ project, sources, row }: Props) {
       )}
       <FieldsFact projectKey={project.key} row={row} onRows={() => setAct('rows')} onExport={() => setAct('export')} />
       <OriginFact row={row} onEdit={() => setAct('origin')} />
+      {s && (
+        <Fact name="Notes">
+          <DatasetNotes projectKey={project.key} dataset={d.id} />
+        </Fact>
+      )}
       <Fact name="Whose">
         {s?.owner ?? ''}
         {project.id !== null && d.format !== 'opaque' && (

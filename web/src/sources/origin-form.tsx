@@ -3,7 +3,7 @@ import { LICENCES, type Origin } from '@rootmap/core';
 
 /** Where data came from, as far as anybody knows it. */
 export function OriginForm({ origin, onChange }: { origin: Origin; onChange: (origin: Origin) => void }) {
-  const field = (key: Exclude<keyof Origin, 'isReobtainable'>, label: string, more: object = {}) => (
+  const field = (key: Exclude<keyof Origin, 'isReobtainable' | 'passages' | 'edition'>, label: string, more: object = {}) => (
     <TextField label={label} value={origin[key]} onChange={(e) => onChange({ ...origin, [key]: e.target.value })} {...more} />
   );
   return (
@@ -30,6 +30,7 @@ export function OriginForm({ origin, onChange }: { origin: Origin; onChange: (or
       {field('statedCrs', 'CRS that the publisher states', { placeholder: 'EPSG:3035' })}
       {field('statedUnits', 'Units that the publisher states')}
       {field('statedScale', 'Scale that it was digitised at, or made for', { placeholder: '1:10 000' })}
+      {field('statedDate', 'Day or year that the data is of')}
       {field('notes', 'Notes', { multiline: true, maxRows: 3 })}
       {field('disclaimer', 'Disclaimer', { multiline: true, maxRows: 3 })}
       <FormControlLabel
