@@ -29,6 +29,8 @@ async function bundle(input, dir, name) {
     keepNames: true,
   });
   await build.close();
+  for (const font of ['DejaVuSans.ttf', 'DejaVuSans-Bold.ttf'])
+    copyFileSync(new URL(`../node_modules/dejavu-fonts-ttf/ttf/${font}`, import.meta.url), new URL(`../${dir}/${font}`, import.meta.url));
   for (const table of [
     'crs.json',
     'crs-area.json',

@@ -55,6 +55,7 @@ await build();
 let ok = true;
 const counts = { passed: 0, failed: 0, skipped: 0 };
 await ensure('/usr/bin/ogr2ogr', 'gdal-bin', 'proj-bin', 'python3-gdal');
+await ensure('/usr/bin/pdftotext', 'poppler-utils');
 if (wanted !== 'browser') {
   await ensure('/usr/lib/python3/dist-packages/owslib/owscontext/core.py', 'python3-owslib');
   const jest = [
@@ -74,7 +75,6 @@ if (wanted !== 'browser') {
 }
 if (wanted !== 'unit') {
   await ensure(process.env.ROOTMAP_CHROMIUM ?? '/usr/bin/chromium-headless-shell', 'chromium-headless-shell');
-  await ensure('/usr/bin/pdftotext', 'poppler-utils');
   ok = step('browser tests', ['node_modules/@playwright/test/cli.js', 'test', '-c', 'e2e/playwright.config.ts']) && ok;
   const { stats, suites } = JSON.parse(readFileSync(join(reports, 'playwright.json'), 'utf8'));
   counts.passed += stats.expected;

@@ -60,7 +60,8 @@ test('one dataset is kept, known the next time, and ends with 0 where nothing re
 test('what was found goes into a page, a table or data; nothing is overwritten, and markup stays text', () => {
   const file = at('p/odd.csv');
   writeFileSync(file, 'id,<b>name</b>\n1, x\n2,"a,""b"\n');
-  for (const ending of ['html', 'csv', 'json']) rootmap('quality', file, '--out', at(`q.${ending}`));
+  for (const ending of ['html', 'csv', 'json', 'pdf']) rootmap('quality', file, '--out', at(`q.${ending}`));
+  expect(execFileSync('pdftotext', [at('q.pdf'), '-'], { encoding: 'utf8' }).replace(/\s+/g, ' ')).toContain('<b>name</b> (1)');
   const page = readFileSync(at('q.html'), 'utf8');
   expect([page.includes('<b>name'), page.includes('&lt;b&gt;name&lt;/b&gt; (1)')]).toEqual([false, true]);
   // Outside reference: Python's csv module reads the table.

@@ -70,6 +70,7 @@ export * from './project/scope.js';
 export { compareDatasets } from './quality/compare-datasets.js';
 export { planChecks } from './quality/plan-sheets.js';
 export { canHaveSheet, idOf } from './quality/quality-rows.js';
+export { reportedSheet, reportFile } from './quality/quality-report.js';
 export * from './rehearsal/rehearse.js';
 export * from './project/store-paths.js';
 export * from './survey/list-datasets.js';

@@ -7,7 +7,6 @@ import {
   type Progress,
   type QualityCheck,
   REPORT_FORMATS,
-  reportOf,
   type ReportedSheet,
   type ReportFormat,
   scaleWords,
@@ -22,6 +21,8 @@ import {
   dirname,
   idOf,
   planChecks,
+  reportedSheet,
+  reportFile,
   rooted,
   runChange,
   surveyFolder,
@@ -54,7 +55,7 @@ function outFlag(call: Call): { readonly file: string; readonly format: ReportFo
   if (typeof out !== 'string') return null;
   const file = resolve(call.cwd, out);
   const format = REPORT_FORMATS.find((f) => file.toLowerCase().endsWith(`.${f}`));
-  if (!format) throw new ProblemError({ code: 'wrong-use', message: '--out takes a file that ends in .html, .csv or .json.' });
+  if (!format) throw new ProblemError({ code: 'wrong-use', message: '--out takes a file that ends in .pdf, .html, .csv or .json.' });
   if (existsSync(file)) throw new ProblemError({ code: 'exists', path: file });
   return { file, format };
 }
@@ -117,6 +118,14 @@ function compared(call: Call, scope: RootedScope, wanted: readonly FoundDataset[
   };
 }
 
+/** What was computed just now, also where nothing is kept. */
+const withChecks = (sheet: ReportedSheet, checks: readonly QualityCheck[], nowMs: number): ReportedSheet => ({
+  ...sheet,
+  checks,
+  state: sheet.state === 'none' ? 'computed' : sheet.state,
+  at: new Date(nowMs).toISOString(),
+});
+
 const reaches = (checks: readonly QualityCheck[], level: CheckResult): boolean => {
   const worst = worstOf(checks);
   return worst === 'fail' || (level === 'note' && worst === 'note');
@@ -124,7 +133,7 @@ const reaches = (checks: readonly QualityCheck[], level: CheckResult): boolean =
 
 export const quality: Command = {
   usage:
-    'quality FOLDER|FILE[#TABLE] [--require note|fail] [--anew] [--keep] [--out FILE.html|.csv|.json] | quality FILE[#TABLE] --against FILE[#TABLE] [--key FIELD] | quality --points FILE',
+    'quality FOLDER|FILE[#TABLE] [--require note|fail] [--anew] [--keep] [--out FILE.pdf|.html|.csv|.json] | quality FILE[#TABLE] --against FILE[#TABLE] [--key FIELD] | quality --points FILE',
   summary:
     'Checks data in the terms of ISO 19157. --keep writes what was found into sheets beside the data; --require says what ends it with 1.',
   flags: {
@@ -154,11 +163,10 @@ export const quality: Command = {
     const isKept = keeps && plan.change !== null;
     if (isKept) await withJournal((options) => runChange(plan.change!, options));
     if (out) {
-      const sheets = plan.datasets.map((d): ReportedSheet => {
-        const name = wanted.find((w) => idOf(w) === d.id)!.dataset.id;
-        return { name, state: 'computed', at: new Date().toISOString(), checks: d.checks, review: null };
-      });
-      const after = Buffer.from(reportOf(sheets, out.format, basename(path)), 'utf8');
+      const nowMs = Date.now();
+      const data = plan.datasets.flatMap((d) => wanted.filter((w) => idOf(w) === d.id));
+      const sheets = data.map((found, i) => withChecks(reportedSheet(scope, found), plan.datasets[i]!.checks, nowMs));
+      const after = await reportFile(sheets, data, { format: out.format, title: basename(path), nowMs });
       const steps = [{ kind: 'write' as const, path: out.file, before: null, after }];
       const change = { title: `Write ${basename(out.file)}`, kind: 'quality' as const, root: dirname(out.file), who: who(), steps };
       await withJournal((options) => runChange(change, options));

@@ -2,6 +2,7 @@ import Joi from 'joi';
 import { ELEMENTS, type CheckResult, type Element, type QualityCheck } from '../quality/quality-check.js';
 import { FITNESSES, type Review, type SheetState } from '../quality/quality-sheet.js';
 import { REPORT_FORMATS, type ReportFormat } from '../quality/sheet-report.js';
+import type { StatedFact } from '../origin/origin.js';
 import type { ChangeView } from './journal.js';
 import { objectOf, text } from './shapes.js';
 
@@ -35,6 +36,8 @@ export interface QualitySheetView {
   readonly review: Review | null;
   /** Whether the reviewer saw the data that is there now; null: there is no review. */
   readonly isReviewCurrent: boolean | null;
+  /** What its publisher states. */
+  readonly stated: readonly StatedFact[];
 }
 
 export interface QualityCheckRequest {

@@ -1,5 +1,5 @@
 import { licenceNamed, licenceWithin } from './licences.js';
-import { passagesOf, type PassageKind, type StatedPassage } from './passage.js';
+import { PASSAGE_KINDS, passagesOf, type PassageKind, type StatedPassage } from './passage.js';
 
 /** Where a dataset came from, as its origin record tells. Empty text: not told. */
 export interface Origin {
@@ -174,6 +174,21 @@ const MEMBER = {
   limits: 'disclaimer',
   licence: 'licence',
 } as const satisfies Record<PassageKind, keyof Origin>;
+
+/** Something that a publisher states; `note` names where it is written, null: it was typed in. */
+export interface StatedFact {
+  readonly about: PassageKind;
+  readonly words: string;
+  readonly note: string | null;
+}
+
+/** All that is stated of data in an origin. */
+export const statedFacts = (origin: Origin): StatedFact[] =>
+  PASSAGE_KINDS.flatMap((about) => {
+    const words = origin[MEMBER[about]];
+    const notes = [...new Set((origin.passages ?? []).filter((p) => p.about === about).map((p) => p.note))];
+    return words === '' ? [] : [{ about, words, note: notes.length > 0 ? notes.join(', ') : null }];
+  });
 
 /** An origin that states what a passage says, in its words, and where; a licence that is known by its name. What is there twice stays once. */
 export function withPassage(origin: Origin, passage: StatedPassage): Origin {

@@ -2,6 +2,16 @@
 export const PASSAGE_KINDS = ['units', 'crs', 'scale', 'date', 'limits', 'licence'] as const;
 export type PassageKind = (typeof PASSAGE_KINDS)[number];
 
+/** What each kind is called. */
+export const PASSAGE_WORD: Readonly<Record<PassageKind, string>> = {
+  units: 'Units',
+  crs: 'CRS',
+  scale: 'Scale',
+  date: 'Date',
+  limits: 'Limits of use',
+  licence: 'Licence',
+};
+
 /** A part of a note's text: where it begins, in characters (UTF-16 units) of the whole text, and its words. */
 export interface Passage {
   readonly about: PassageKind;

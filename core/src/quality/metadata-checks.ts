@@ -7,6 +7,8 @@ export interface MetadataSubject {
   readonly dataset: Pick<Dataset, 'crs' | 'bbox' | 'kind'>;
   /** Null: nothing is written down. */
   readonly origin: Origin | null;
+  /** It is made in the project: it has no publisher, and nobody fetched it. */
+  readonly isMadeHere: boolean;
   /** Code of the project's CRS; null: it has none. */
   readonly projectCrs: string | null;
   /** When its newest file was changed, and now. */
@@ -20,17 +22,21 @@ const OLD_DAYS = 5 * 365;
 
 /**
  * What is written down of a dataset, element by element: those that ISO 19115-1 asks of every geographic dataset (title, who is
- * responsible, extent, CRS; from memory) and a Frictionless resource (name, path, licences, sources), and those that are wanted.
+ * responsible, extent, CRS; from memory) and a Frictionless resource (name, path, licences, sources), and those that are wanted. Of what
+ * is made in the project no publisher is asked.
  */
-export function metadataChecks({ dataset, origin, projectCrs, modifiedMs, nowMs }: MetadataSubject): QualityCheck[] {
+export function metadataChecks({ dataset, origin, isMadeHere, projectCrs, modifiedMs, nowMs }: MetadataSubject): QualityCheck[] {
   const isPlaced = dataset.kind === 'vector' || dataset.kind === 'raster';
   const has = (member: keyof Origin): boolean => typeof origin?.[member] === 'string' && origin[member] !== '';
-  const required: [string, boolean][] = [
+  const source: [string, boolean][] = [
     ['title', has('title')],
     ['publisher', has('publisher')],
     ['where it came from', has('address') || has('page')],
     ['day it was fetched', has('fetched')],
     ['licence', has('licence')],
+  ];
+  const required: [string, boolean][] = [
+    ...(isMadeHere ? [] : source),
     ...(isPlaced
       ? ([
           ['CRS', dataset.crs !== null],
@@ -39,6 +45,7 @@ export function metadataChecks({ dataset, origin, projectCrs, modifiedMs, nowMs 
       : []),
   ];
   const wanted: [string, boolean][] = [
+    ...(isMadeHere ? source.filter(([name]) => name === 'title' || name === 'licence') : []),
     ['attribution', has('attribution')],
     ...(isPlaced
       ? ([

@@ -1,4 +1,6 @@
 import { csvLines } from '../format/csv/write-csv.js';
+import type { StatedFact } from '../origin/origin.js';
+import { PASSAGE_WORD } from '../origin/passage.js';
 import { escapeXml } from '../xml/xml-text.js';
 import { CHECKS, ELEMENTS, type CheckResult, type Element, type QualityCheck } from './quality-check.js';
 import type { Fitness, Review, SheetState } from './quality-sheet.js';
@@ -11,22 +13,26 @@ export interface ReportedSheet {
   readonly at: string | null;
   readonly checks: readonly QualityCheck[];
   readonly review: Review | null;
+  /** What its publisher states. */
+  readonly stated: readonly StatedFact[];
 }
 
-export const REPORT_FORMATS = ['html', 'csv', 'json'] as const;
+/** `pdf` is made where fonts are; the others are text. */
+export const REPORT_FORMATS = ['html', 'csv', 'json', 'pdf'] as const;
 export type ReportFormat = (typeof REPORT_FORMATS)[number];
+export type TextReport = Exclude<ReportFormat, 'pdf'>;
 
-const RESULT: Readonly<Record<CheckResult, string>> = { pass: 'fine', note: 'to look at', fail: 'fault' };
-const STATE: Readonly<Record<SheetState, string>> = {
+export const RESULT_WORD: Readonly<Record<CheckResult, string>> = { pass: 'fine', note: 'to look at', fail: 'fault' };
+export const STATE_SENTENCE: Readonly<Record<SheetState, string>> = {
   none: 'nobody looked at it',
   computed: 'not reviewed',
   reviewed: 'reviewed',
   'out-of-date': 'out of date: the data has changed since',
 };
-const FITNESS: Readonly<Record<Fitness, string>> = { fit: 'good enough', limited: 'with limits', unfit: 'not good enough' };
+export const FITNESS_WORD: Readonly<Record<Fitness, string>> = { fit: 'good enough', limited: 'with limits', unfit: 'not good enough' };
 
 /** Sheets as a page that stands alone, as a table of text (RFC 4180), or as data. @param title of the project, or the dataset */
-export function reportOf(sheets: readonly ReportedSheet[], format: ReportFormat, title: string): string {
+export function reportOf(sheets: readonly ReportedSheet[], format: TextReport, title: string): string {
   if (format === 'json') return `${JSON.stringify({ title, sheets }, null, 2)}\n`;
   return format === 'csv' ? asTable(sheets) : asPage(sheets, title);
 }
@@ -36,6 +42,7 @@ const asTable = (sheets: readonly ReportedSheet[]): string =>
     ['dataset', 'sheet', 'element', 'check', 'result', 'count', 'of', 'detail'],
     ...sheets.flatMap((s) => [
       ...s.checks.map((c) => [s.name, s.state, c.element, c.code, c.result, String(c.count), String(c.of), c.detail]),
+      ...s.stated.map((f) => [s.name, s.state, 'stated', f.about, '', '', '', f.words]),
       ...reviewRows(s),
     ]),
   ]);
@@ -63,7 +70,7 @@ function asPage(sheets: readonly ReportedSheet[], title: string): string {
   const e = escapeXml;
   const body = sheets.map(
     (s) =>
-      `<h2>${e(s.name)}</h2>\n<p>${e(STATE[s.state])}${s.at === null ? '' : `; computed ${e(s.at.slice(0, 10))}`}</p>\n${reviewPart(s)}${checksPart(s)}`,
+      `<h2>${e(s.name)}</h2>\n<p>${e(STATE_SENTENCE[s.state])}${s.at === null ? '' : `; computed ${e(s.at.slice(0, 10))}`}</p>\n${statedPart(s)}${reviewPart(s)}${checksPart(s)}`,
   );
   return `<!doctype html>
 <html lang="en"><head><meta charset="utf-8"><title>Quality: ${e(title)}</title>
@@ -75,11 +82,19 @@ ${body.join('\n')}
 `;
 }
 
+function statedPart({ stated }: ReportedSheet): string {
+  if (stated.length === 0) return '';
+  const e = escapeXml;
+  const row = (f: StatedFact): string =>
+    `<tr><td>${e(PASSAGE_WORD[f.about])}</td><td>${e(f.words)}</td><td>${f.note === null ? '' : `<small>${e(f.note)}</small>`}</td></tr>`;
+  return `<p>Stated by its publisher:</p>\n<table>${stated.map(row).join('')}</table>\n`;
+}
+
 function reviewPart({ review }: ReportedSheet): string {
   if (!review) return '';
   const e = escapeXml;
   const said = Object.entries(review.elements).map(
-    ([element, s]) => `<tr><td>${e(ELEMENTS[element as Element])}</td><td>${FITNESS[s.fitness]}</td><td>${e(s.words)}</td></tr>`,
+    ([element, s]) => `<tr><td>${e(ELEMENTS[element as Element])}</td><td>${FITNESS_WORD[s.fitness]}</td><td>${e(s.words)}</td></tr>`,
   );
   const facts = [
     ...(review.fitFor === '' ? [] : [`Fit for: ${e(review.fitFor)}`]),
@@ -92,6 +107,6 @@ function checksPart({ checks }: ReportedSheet): string {
   if (checks.length === 0) return '';
   const e = escapeXml;
   const row = (c: QualityCheck): string =>
-    `<tr><td>${e(ELEMENTS[c.element])}</td><td>${e(CHECKS[c.code].title)}</td><td class="${c.result}">${RESULT[c.result]}</td><td>${e(c.detail)}</td></tr>`;
+    `<tr><td>${e(ELEMENTS[c.element])}</td><td>${e(CHECKS[c.code].title)}</td><td class="${c.result}">${RESULT_WORD[c.result]}</td><td>${e(c.detail)}</td></tr>`;
   return `<table><thead><tr><th>Element</th><th>Check</th><th>Result</th><th>What was found</th></tr></thead><tbody>${checks.map(row).join('')}</tbody></table>`;
 }

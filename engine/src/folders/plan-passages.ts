@@ -1,19 +1,10 @@
-import { EMPTY_ORIGIN, withoutPassage, withPassage, type PassageKind } from '@rootmap/core';
+import { EMPTY_ORIGIN, PASSAGE_WORD, withoutPassage, withPassage } from '@rootmap/core';
 import type { PassageRequest } from '@rootmap/core/contract';
 import type { PlannedChange } from '../changes/change.js';
 import { noteOf } from '../notes/notes-beside.js';
 import { dataAt, type FoundDataset } from '../project/find-dataset.js';
 import type { RootedScope } from '../project/scope.js';
 import { keeperOf, Origins, planOriginsOf, type Told } from './origins.js';
-
-const WORD: Readonly<Record<PassageKind, string>> = {
-  units: 'units',
-  crs: 'CRS',
-  scale: 'scale',
-  date: 'date',
-  limits: 'limits of use',
-  licence: 'licence',
-};
 
 /** A passage of a note becomes what the publisher states of datasets, each in its own record; or is none any more. */
 export function planPassage(
@@ -31,6 +22,6 @@ export function planPassage(
     return { ...at, origin: isTaken ? withPassage(before, passage) : withoutPassage(before, passage) };
   });
   const { writes, damaged } = planOriginsOf(told, keeper);
-  const title = `${isTaken ? 'Take over' : 'Take back'} the stated ${WORD[passage.about]} of ${told.length === 1 ? 'a dataset' : `${told.length} datasets`}`;
+  const title = `${isTaken ? 'Take over' : 'Take back'} what is stated of ${told.length === 1 ? 'a dataset' : `${told.length} datasets`}: ${PASSAGE_WORD[passage.about]}`;
   return { change: writes.length > 0 ? { title, kind: 'origin', root: scope.root, who, steps: writes } : null, damaged };
 }

@@ -6,20 +6,27 @@ import { placedBy } from '../project/placed-by.js';
 import { placed, spread } from './preview.js';
 import { rasterPicture, stretchOf } from './raster-picture.js';
 
-const WIDTH = 96;
-const HEIGHT = 60;
-const EDGE = 3;
-/** Characters of a path; what comes after fills cells that are still empty. */
-const MOST_PATH = 2400;
+/** The room of a picture, in whole steps that a path is drawn in; at most 1024 of them across. */
+export interface Frame {
+  readonly width: number;
+  readonly height: number;
+  readonly edge: number;
+  /** Characters of a path; what comes after fills cells that are still empty. */
+  readonly mostPath: number;
+}
+const SMALL: Frame = { width: 96, height: 60, edge: 3, mostPath: 2400 };
 
 /** A small picture of a dataset in its own coordinates; null where it has no shape. */
-export async function thumbnailOf(found: FoundDataset): Promise<ThumbnailView | null> {
+export const thumbnailOf = (found: FoundDataset): Promise<ThumbnailView | null> => drawnIn(found, SMALL);
+
+/** A picture of a dataset in its own coordinates, fitted into a frame; null where it has no shape. */
+export async function drawnIn(found: FoundDataset, frame: Frame): Promise<ThumbnailView | null> {
   const { bbox, kind, state } = found.dataset;
   if (!bbox || state === 'unreadable') return null;
-  return kind === 'raster' ? picture(found, bbox) : kind === 'vector' ? outline(found, bbox) : null;
+  return kind === 'raster' ? picture(found, bbox, frame) : kind === 'vector' ? outline(found, bbox, frame) : null;
 }
 
-async function picture(found: FoundDataset, bbox: Extent): Promise<ThumbnailView | null> {
+async function picture(found: FoundDataset, bbox: Extent, frame: Frame): Promise<ThumbnailView | null> {
   const { group, table, raster, crs } = found.dataset;
   const platform = platformBelow(found.folder);
   try {
@@ -27,7 +34,7 @@ async function picture(found: FoundDataset, bbox: Extent): Promise<ThumbnailView
     const own = crs?.code ?? null;
     const inPlace = transform && (await placed({ folder: found.folder, group, table, transform, own, drawn: own }, platform));
     if (!inPlace) return null;
-    const { width, height } = fitted(bbox);
+    const { width, height } = frameOf(bbox, frame);
     const png = await rasterPicture(inPlace, bbox, width, height, [await stretchOf(inPlace, bbox)]);
     inPlace.pixels.close();
     return { kind: 'raster', path: '', image: png.toString('base64') };
@@ -36,15 +43,16 @@ async function picture(found: FoundDataset, bbox: Extent): Promise<ThumbnailView
   }
 }
 
-function fitted([minx, miny, maxx, maxy]: Extent): { width: number; height: number; scale: number } {
-  const scale = Math.min((WIDTH - 2 * EDGE) / (maxx - minx || 1e-9), (HEIGHT - 2 * EDGE) / (maxy - miny || 1e-9));
-  return { width: Math.max(1, Math.round((maxx - minx) * scale)), height: Math.max(1, Math.round((maxy - miny) * scale)), scale };
+/** Where an extent stands in a frame: its size and its top left corner in steps, and steps to a unit of its coordinates. */
+export function frameOf([minx, miny, maxx, maxy]: Extent, frame: Frame) {
+  const scale = Math.min((frame.width - 2 * frame.edge) / (maxx - minx || 1e-9), (frame.height - 2 * frame.edge) / (maxy - miny || 1e-9));
+  const [width, height] = [Math.max(1, Math.round((maxx - minx) * scale)), Math.max(1, Math.round((maxy - miny) * scale))];
+  return { width, height, scale, left: (frame.width - width) / 2, top: (frame.height - height) / 2 };
 }
 
-function outline(found: FoundDataset, bbox: Extent): ThumbnailView {
-  const { width, height, scale } = fitted(bbox);
-  const [left, top] = [(WIDTH - width) / 2, (HEIGHT - height) / 2];
-  const drawer = new PathDrawer();
+function outline(found: FoundDataset, bbox: Extent, frame: Frame): ThumbnailView {
+  const { scale, left, top } = frameOf(bbox, frame);
+  const drawer = new PathDrawer(frame.mostPath);
   const platform = platformBelow(found.folder);
   try {
     for (const { geometry } of readFeatures(found.dataset, platform, { geometry: true, values: false }).features) {
@@ -73,6 +81,8 @@ class PathDrawer {
   private last = NaN;
   private inRun = 0;
   private hasSize = false;
+
+  constructor(private readonly mostPath: number) {}
 
   begin(): void {
     this.shape = [];
@@ -103,7 +113,7 @@ class PathDrawer {
   end(): void {
     this.closeRun();
     this.inRun = 0;
-    if (this.hasSize && this.length < MOST_PATH) {
+    if (this.hasSize && this.length < this.mostPath) {
       const text = this.shape.join('');
       this.parts.push(text);
       this.length += text.length;
@@ -111,7 +121,7 @@ class PathDrawer {
   }
   view(): ThumbnailView {
     const dots = [...this.cells].map((cell) => `M${cell % 1024} ${Math.floor(cell / 1024)}h0`);
-    const most = Math.max(0, Math.floor((2 * MOST_PATH - this.length) / 9));
+    const most = Math.max(0, Math.floor((2 * this.mostPath - this.length) / 9));
     const stride = Math.max(1, Math.ceil(dots.length / Math.max(1, most)));
     return { kind: this.kind, path: this.parts.join('') + dots.filter((_, i) => i % stride === 0).join(''), image: null };
   }

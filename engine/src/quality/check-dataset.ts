@@ -29,6 +29,8 @@ import { platformBelow, type NodePlatform } from '../survey/platform.js';
 
 export interface CheckOptions {
   readonly origin: Origin | null;
+  /** It has no publisher (`isMadeHere`). */
+  readonly isMadeHere: boolean;
   /** Code of the project's CRS; null: it has none. */
   readonly projectCrs: string | null;
   readonly nowMs: number;
@@ -44,7 +46,7 @@ export async function checkDataset(found: FoundDataset, options: CheckOptions): 
   }
   const platform = platformBelow(found.folder);
   try {
-    const { origin, projectCrs, nowMs, onProgress = () => undefined } = options;
+    const { origin, isMadeHere, projectCrs, nowMs, onProgress = () => undefined } = options;
     const { modifiedMs } = filesOf(dataset);
     const { checks, scale } =
       dataset.kind === 'raster'
@@ -54,7 +56,7 @@ export async function checkDataset(found: FoundDataset, options: CheckOptions): 
           : NOTHING;
     return [
       ...checks,
-      ...metadataChecks({ dataset, origin, projectCrs, modifiedMs, nowMs }),
+      ...metadataChecks({ dataset, origin, isMadeHere, projectCrs, modifiedMs, nowMs }),
       ...(origin ? statedChecks(origin, { ...foundCrs(dataset.crs), scale, modifiedMs, nowMs }) : []),
     ];
   } finally {

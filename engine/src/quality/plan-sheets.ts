@@ -5,6 +5,7 @@ import { diskProblem } from '../disk/disk-problem.js';
 import { basename } from '../disk/native-path.js';
 import { keeperOf, Origins } from '../folders/origins.js';
 import type { FoundDataset } from '../project/find-dataset.js';
+import { isMadeHere } from '../project/made-here.js';
 import { dataAt } from '../project/find-dataset.js';
 import type { RootedScope } from '../project/scope.js';
 import { checkDataset } from './check-dataset.js';
@@ -59,7 +60,8 @@ export async function planChecks(scope: RootedScope, wanted: readonly FoundDatas
       }
       const at = dataAt(found);
       const projectCrs = scope.project?.crs ?? null;
-      const checks = await checkDataset(found, { origin: origins.of(at.path, at.table), projectCrs, nowMs, onProgress });
+      const origin = origins.of(at.path, at.table);
+      const checks = await checkDataset(found, { origin, isMadeHere: isMadeHere(scope, found), projectCrs, nowMs, onProgress });
       datasets.push({ id, checks, isKnown: false });
       if (seen && keeps && !isReadOnly(scope, found))
         of.changed.push({ ...subject, computed: { at: new Date(nowMs).toISOString(), of: seen, checks }, review: before?.review ?? null });

@@ -7,14 +7,14 @@ import {
   type Dataset,
   type QualityCheck,
   type QualitySheet,
-  reportOf,
-  type ReportedSheet,
-  type ReportFormat,
+  statedFacts,
+  type StatedFact,
 } from '@rootmap/core';
 import type { QualityRow, QualitySheetView } from '@rootmap/core/contract';
-import { isInside, join, pathFrom, basename } from '../disk/native-path.js';
+import { isInside, join, pathFrom } from '../disk/native-path.js';
 import { pathOf } from '../places/places.js';
-import type { FoundDataset } from '../project/find-dataset.js';
+import { keeperOf, Origins } from '../folders/origins.js';
+import { dataAt, type FoundDataset } from '../project/find-dataset.js';
 import { confinementOf, presentLinks, type RootedScope } from '../project/scope.js';
 import { surveyWithIndex, type IndexStore } from '../survey/survey-index.js';
 import { readSheetFile, seenNow, sheetIn, sheetPlace } from './sheet-file.js';
@@ -73,18 +73,6 @@ export async function qualityRows(scope: RootedScope, index: IndexStore): Promis
   });
 }
 
-/** All sheets that there are, or that of one dataset, to be handed to people. */
-export async function qualityReport(scope: RootedScope, index: IndexStore, format: ReportFormat, only: string | null): Promise<string> {
-  const wanted = (await datasetsOf(scope, index)).filter((d) => only === null || idOf(d) === only);
-  const sheets = wanted
-    .map((found): ReportedSheet => {
-      const { row, checks, review } = qualitySheet(scope, found);
-      return { name: row.name, state: row.state, at: row.at, checks, review };
-    })
-    .filter((s) => s.state !== 'none');
-  return reportOf(sheets, format, scope.project?.title ?? basename(scope.root));
-}
-
 export function qualitySheet(scope: RootedScope, found: FoundDataset): QualitySheetView {
   const { path, subject } = sheetPlace(scope, found);
   const file = readSheetFile(path);
@@ -95,5 +83,13 @@ export function qualitySheet(scope: RootedScope, found: FoundDataset): QualitySh
     checks: sheet?.computed?.checks ?? [],
     review,
     isReviewCurrent: review && seenNow(found, review.of).hash === review.of.hash,
+    stated: statedOf(scope, found),
   };
+}
+
+/** What the publisher of a dataset states, as it is written down. */
+export function statedOf(scope: RootedScope, found: FoundDataset): StatedFact[] {
+  const at = dataAt(found);
+  const origin = new Origins(keeperOf(scope)).of(at.path, at.table);
+  return origin ? statedFacts(origin) : [];
 }

@@ -29,8 +29,8 @@ export class QualityService {
     return this.ports.pool.run('compare-editions', { ...(await this.ports.projects.base(key)), ...request }, { signal });
   }
 
-  /** Sheets as a page, a table or data. */
-  async report(key: string, { format, dataset }: QualityReportQuery): Promise<string> {
+  /** Sheets as a page, a table, data, or pages of paper. */
+  async report(key: string, { format, dataset }: QualityReportQuery): Promise<Uint8Array> {
     return this.ports.pool.run('quality-report', { ...(await this.ports.projects.base(key)), format, dataset: dataset ?? null });
   }
 

@@ -1,7 +1,8 @@
 import { findDataset } from '../project/find-dataset.js';
 import { compareDatasets } from '../quality/compare-datasets.js';
 import { planChecks, planReview, type PlannedSheets } from '../quality/plan-sheets.js';
-import { datasetsOf, qualityRows, qualitySheet, qualityReport } from '../quality/quality-rows.js';
+import { datasetsOf, qualityRows, qualitySheet } from '../quality/quality-rows.js';
+import { qualityReport } from '../quality/quality-report.js';
 import type { ReportFormat, RecordComparison } from '@rootmap/core';
 import type { ReviewRequest, CompareEditionsRequest } from '@rootmap/core/contract';
 import { indexOf, scopeOf, type TaskBase, type TaskContext, type TaskTable } from './task-base.js';
@@ -20,7 +21,7 @@ export const QUALITY_TASKS = {
   'quality-report': async (
     { format, dataset, ...input }: TaskBase & { format: ReportFormat; dataset: string | null },
     { dataFolder }: TaskContext,
-  ) => qualityReport(scopeOf(input, true), await indexOf(dataFolder), format, dataset),
+  ) => qualityReport(scopeOf(input, true), await indexOf(dataFolder), { format, only: dataset, nowMs: Date.now() }),
   'plan-checks': async (
     { datasets, anew, nowMs, ...input }: TaskBase & { datasets: readonly string[]; anew: boolean; nowMs: number },
     { dataFolder, progress }: TaskContext,

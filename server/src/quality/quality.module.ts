@@ -21,7 +21,7 @@ import { gone } from '../http/gone.js';
 import { whoOf } from '../http/guard.js';
 import { JoiPipe } from '../http/joi-pipe.js';
 
-const TYPES = { html: 'text/html', csv: 'text/csv', json: 'application/json' } as const;
+const TYPES = { html: 'text/html', csv: 'text/csv', json: 'application/json', pdf: 'application/pdf' } as const;
 
 @Controller('api/projects/:key/quality')
 class QualityController {
@@ -57,9 +57,9 @@ class QualityController {
     @Query(new JoiPipe(qualityReportQuery)) query: QualityReportQuery,
     @Res() response: Response,
   ): Promise<void> {
-    const text = await this.quality.report(key, query);
+    const bytes = await this.quality.report(key, query);
     response.setHeader('content-disposition', `attachment; filename="quality.${query.format}"`);
-    response.type(TYPES[query.format]).send(text);
+    response.type(TYPES[query.format]).send(Buffer.from(bytes));
   }
 
   /** Computes what is not known yet, and writes it into sheets beside the data. */

@@ -1,14 +1,13 @@
 import { Box, Button, Checkbox, FormControlLabel } from '@mui/material';
 import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
 import { useState } from 'react';
-import type { Origin, StatedPassage } from '@rootmap/core';
+import { PASSAGE_WORD, type Origin, type StatedPassage } from '@rootmap/core';
 import type { NotesView } from '@rootmap/core/contract';
 import { api } from '../api/client.js';
 import { keys, useSources } from '../api/queries.js';
 import { tellDone } from '../journal/tell-done.js';
 import { bytes, many } from '../parts/format.js';
 import { ErrorState } from '../parts/states.js';
-import { PASSAGE_WORD } from './note-pieces.js';
 import { NoteDialog } from './note-dialog.js';
 
 const SHOWN = 5;

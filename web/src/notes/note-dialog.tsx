@@ -2,12 +2,12 @@ import { mdiClose } from '@mdi/js';
 import { Box, Button, Dialog, DialogContent, DialogTitle, IconButton, Stack, TextField, Typography } from '@mui/material';
 import type { UseQueryResult } from '@tanstack/react-query';
 import { useCallback, useId, useMemo, useState, type ReactNode } from 'react';
-import { noteText, PASSAGE_KINDS, type Passage, type PassageKind, type StatedPassage } from '@rootmap/core';
+import { noteText, PASSAGE_KINDS, PASSAGE_WORD, type Passage, type PassageKind, type StatedPassage } from '@rootmap/core';
 import type { NoteView } from '@rootmap/core/contract';
 import { many } from '../parts/format.js';
 import { Icon } from '../parts/icon.js';
 import { ErrorState, Waiting } from '../parts/states.js';
-import { nextPlace, PASSAGE_WORD, sentenceAt, type Chosen, type Mark } from './note-pieces.js';
+import { nextPlace, sentenceAt, type Chosen, type Mark } from './note-pieces.js';
 import { NoteText } from './note-text.js';
 
 interface Props {

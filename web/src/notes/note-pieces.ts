@@ -1,14 +1,4 @@
-import { sentences, type NoteBlock, type PassageKind } from '@rootmap/core';
-
-/** Words of PASSAGE_KINDS, for people. */
-export const PASSAGE_WORD: Readonly<Record<PassageKind, string>> = {
-  units: 'Units',
-  crs: 'CRS',
-  scale: 'Scale',
-  date: 'Date',
-  limits: 'Limits of use',
-  licence: 'Licence',
-};
+import { sentences, type NoteBlock } from '@rootmap/core';
 
 /** A part of a note's text that is shown otherwise: from, and up to, a place in characters of the whole text. */
 export interface Mark {

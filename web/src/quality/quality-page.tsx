@@ -136,7 +136,7 @@ export function QualityPage() {
   );
 }
 
-const FILES = { html: 'A page (HTML)', csv: 'A table (CSV)', json: 'Data (JSON)' } as const;
+const FILES = { pdf: 'Pages of paper (PDF)', html: 'A page (HTML)', csv: 'A table (CSV)', json: 'Data (JSON)' } as const;
 
 /** All sheets as one file. */
 function SaveReport({ projectKey, disabled }: { projectKey: string; disabled: boolean }) {

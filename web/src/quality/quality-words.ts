@@ -1,4 +1,4 @@
-import { ELEMENTS, type CheckResult, type Element, type Fitness, type SheetState } from '@rootmap/core';
+import { ELEMENTS, type CheckResult, type Element, type SheetState } from '@rootmap/core';
 import type { QualityRow } from '@rootmap/core/contract';
 
 /** Heads of the matrix: the elements of ISO 19157, shortened. */
@@ -26,14 +26,12 @@ export const STATE_WORD: Readonly<Record<SheetState, string>> = {
 };
 export const STATE_TONE = { none: 'slate', computed: 'ochre', reviewed: 'spruce', 'out-of-date': 'plum' } as const;
 
-export const FITNESS_WORD: Readonly<Record<Fitness, string>> = { fit: 'good enough', limited: 'with limits', unfit: 'not good enough' };
-
 export type Only = 'all' | 'not-reviewed' | 'out-of-date' | 'to-do';
 export const ONLY_WORD: Readonly<Record<Only, string>> = {
   all: 'All datasets',
   'not-reviewed': 'Not reviewed',
   'out-of-date': 'Out of date',
-  'to-do': 'With faults',
+  'to-do': 'To do (faults)',
 };
 export type Order = 'name' | 'worst';
 

@@ -1,7 +1,7 @@
 import { Box, MenuItem, TextField, Typography } from '@mui/material';
 import { useMutation } from '@tanstack/react-query';
 import { useState } from 'react';
-import { ELEMENTS, FITNESSES, type Element, type Fitness, type QualityCheck, type Review } from '@rootmap/core';
+import { ELEMENTS, FITNESS_WORD, FITNESSES, type Element, type Fitness, type QualityCheck, type Review } from '@rootmap/core';
 import type { ProjectView, QualityRow, ReviewRequest } from '@rootmap/core/contract';
 import { api } from '../api/client.js';
 import { tellDone } from '../journal/tell-done.js';
@@ -10,7 +10,7 @@ import { FormDialog } from '../parts/form-dialog.js';
 import { ErrorState } from '../parts/states.js';
 import { usePreview } from '../pictures/use-preview.js';
 import { CheckPoints } from './check-points.js';
-import { ALL_ELEMENTS, FITNESS_WORD } from './quality-words.js';
+import { ALL_ELEMENTS } from './quality-words.js';
 
 interface Props {
   readonly project: ProjectView;

@@ -3,7 +3,7 @@ import { Box, Button, IconButton, Stack, Typography } from '@mui/material';
 import { useQuery } from '@tanstack/react-query';
 import { lazy, Suspense, useMemo, useState } from 'react';
 import { Link } from 'react-router';
-import { CHECKS, ELEMENTS, type CheckCode, type QualityCheck, type Review } from '@rootmap/core';
+import { CHECKS, ELEMENTS, FITNESS_WORD, type CheckCode, type QualityCheck, type Review } from '@rootmap/core';
 import type { ProjectView, QualityRow } from '@rootmap/core/contract';
 import { api } from '../api/client.js';
 import { keys } from '../api/queries.js';
@@ -11,7 +11,7 @@ import { dateTime, many, number } from '../parts/format.js';
 import { DatasetNotes } from '../notes/dataset-notes.js';
 import { Icon } from '../parts/icon.js';
 import { ErrorState, Sheet, Tag, Waiting } from '../parts/states.js';
-import { ALL_ELEMENTS, FITNESS_WORD, RESULT_TONE, RESULT_WORD, STATE_TONE, STATE_WORD } from './quality-words.js';
+import { ALL_ELEMENTS, RESULT_TONE, RESULT_WORD, STATE_TONE, STATE_WORD } from './quality-words.js';
 import { CompareDialog } from './compare-dialog.js';
 import { ReviewDialog } from './review-dialog.js';
 
