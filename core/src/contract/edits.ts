@@ -2,6 +2,7 @@ import Joi from 'joi';
 import { isUnsafePath } from '../address/unsafe-path.js';
 import type { NamingRules } from '../naming/rules.js';
 import type { PlanFolder } from '../project/folder-plan.js';
+import { SHEET_NEEDS, type ProjectQuality } from '../project/project-quality.js';
 import { ROLES, type Role } from '../project/roles.js';
 import type { StatedDialect } from '../format/csv/csvw.js';
 import { type TableEdit, tableEdit, type TextReading } from './geodatabases.js';
@@ -52,6 +53,10 @@ export type EditRequest =
   | { readonly kind: 'naming'; readonly naming: NamingRules }
   /** How the project was made and for which scales, as it goes into the read-me of bundles. */
   | { readonly kind: 'method'; readonly text: string }
+  /** What the project asks of its data: the dataset of areas that it is about, by its id, and sheets before it is sent. */
+  | ({ readonly kind: 'quality' } & ProjectQuality)
+  /** Values that may stand in a field of a dataset; none: anything. */
+  | { readonly kind: 'codes'; readonly dataset: string; readonly field: string; readonly codes: readonly string[] }
   | { readonly kind: 'role'; readonly path: string; readonly role: Role | null }
   | { readonly kind: 'folders'; readonly folders: readonly PlanFolder[] }
   | { readonly kind: 'copy'; readonly from: PathRequest; readonly to: PathRequest }
@@ -165,6 +170,17 @@ const byKind: { readonly [K in Kind]: K extends 'tables' ? Joi.SchemaMap : Membe
   },
   naming: { naming: namingRules.required() },
   method: { text: Joi.string().allow('').max(20_000).required() },
+  quality: {
+    area: Joi.string().max(8192).allow(null).required(),
+    sheets: Joi.string()
+      .valid(...SHEET_NEEDS)
+      .required(),
+  },
+  codes: {
+    dataset: Joi.string().max(8192).required(),
+    field: Joi.string().min(1).max(400).required(),
+    codes: Joi.array().items(Joi.string().allow('').max(400)).max(20_000).required(),
+  },
   role: {
     path: rootPath.required(),
     role: Joi.string()

@@ -1,6 +1,8 @@
 import Joi from 'joi';
+import type { FieldProfile } from '../quality/profile.js';
 import { ELEMENTS, type CheckResult, type Element, type QualityCheck } from '../quality/quality-check.js';
 import { FITNESSES, type Review, type SheetState } from '../quality/quality-sheet.js';
+import type { SheetNeed } from '../project/project-quality.js';
 import { REPORT_FORMATS, type ReportFormat } from '../quality/sheet-report.js';
 import type { StatedFact } from '../origin/origin.js';
 import type { ChangeView } from './journal.js';
@@ -28,11 +30,20 @@ export interface QualityRow {
 }
 export interface QualityView {
   readonly rows: readonly QualityRow[];
+  /** What the project asks of its data. */
+  readonly asks: {
+    /** Id of the dataset of areas that it is about. */
+    readonly area: string | null;
+    readonly sheets: SheetNeed;
+    /** A sentence: the area is named and cannot be used. */
+    readonly problem: string | null;
+  };
 }
 
 export interface QualitySheetView {
   readonly row: QualityRow;
   readonly checks: readonly QualityCheck[];
+  readonly fields: readonly FieldProfile[];
   readonly review: Review | null;
   /** Whether the reviewer saw the data that is there now; null: there is no review. */
   readonly isReviewCurrent: boolean | null;

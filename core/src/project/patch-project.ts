@@ -2,6 +2,7 @@ import { parseJsonTree } from '../json/json-tree.js';
 import { patchText } from '../json/patch-text.js';
 import { setMember } from '../json/set-member.js';
 import { done, fail, type Result } from '../problem.js';
+import type { ProjectQuality } from './project-quality.js';
 
 /** Members of a project file that the app sets. */
 export interface ProjectMembers {
@@ -13,6 +14,7 @@ export interface ProjectMembers {
   readonly links?: readonly unknown[];
   readonly services?: readonly unknown[];
   readonly naming?: unknown;
+  readonly quality?: ProjectQuality;
   readonly storedForm?: 'relative' | 'absolute';
   readonly workingGeodatabase?: string | null;
 }

@@ -3,6 +3,7 @@ import { member, items, parseJsonTree, textOf, toValue, type JsonNode } from '..
 import type { ServiceTree } from '../service/service-tree.js';
 import { DEFAULT_NAMING, RULE_SETS, type NamingRules } from '../naming/rules.js';
 import { done, fail, type Result } from '../problem.js';
+import { parseProjectQuality, type ProjectQuality } from './project-quality.js';
 
 /** `finished`: bundled, its links dropped. */
 type ProjectStatus = 'open' | 'finished';
@@ -39,6 +40,7 @@ export interface ProjectFile {
   readonly links: readonly ProjectLink[];
   readonly services: readonly ProjectServiceLink[];
   readonly naming: NamingRules;
+  readonly quality: ProjectQuality;
 }
 
 /** Kinds that are read; one of another kind stays in the file as it is. */
@@ -70,6 +72,7 @@ export function parseProjectFile(file: string, text: string): Result<ProjectFile
     workingGeodatabase: textOf(member(root, 'workingGeodatabase')) ?? null,
     folders: folders?.kind === 'object' ? textsOf(toValue(folders) as Record<string, unknown>) : {},
     naming: parseNaming(member(root, 'naming')),
+    quality: parseProjectQuality(member(root, 'quality')),
     services: items(member(root, 'services')).flatMap((s) => {
       const [serviceName, url] = [textOf(member(s, 'name')), textOf(member(s, 'url'))];
       const kind = SERVICE_KINDS.find((k) => k === textOf(member(s, 'kind')));

@@ -1,5 +1,6 @@
 import type { Field } from '../dataset/dataset.js';
 import type { Value } from '../feature/feature.js';
+import { histogramOf, type FieldProfile } from './profile.js';
 import { SampledColumn } from './sampled-column.js';
 
 /** Numbers that are held of a field. */
@@ -40,7 +41,14 @@ export class FieldTally {
   /** Texts that are numbers, and are no codes. */
   private numerals = 0;
 
-  constructor(readonly field: Field) {
+  /** Values that are not among the codes that are expected. */
+  readonly strange = new Found();
+
+  /** @param codes what may stand in it; null: anything */
+  constructor(
+    readonly field: Field,
+    readonly codes: ReadonlySet<string> | null = null,
+  ) {
     this.numbers = /^(integer|integer64|real)$/.test(field.type) ? new SampledColumn(MOST_NUMBERS) : null;
   }
 
@@ -55,6 +63,7 @@ export class FieldTally {
     const text = typeof value === 'string' ? value : String(value);
     if (this.first === null) this.first = text;
     else if (this.isOne && this.first !== text) this.isOne = false;
+    if (this.codes && !this.codes.has(text)) this.strange.add(this.records, text);
     if (typeof value === 'string') this.look(value);
   }
 
@@ -63,6 +72,12 @@ export class FieldTally {
     if (start <= 32 || end <= 32 || start === 0xa0 || end === 0xa0) this.spaces.add(this.records, JSON.stringify(text));
     if (DAMAGED.test(text)) this.damaged.add(this.records, text);
     if (NUMBER.test(text) && !IS_CODE.test(text)) this.numerals++;
+  }
+
+  profile(): FieldProfile {
+    const { name, type } = this.field;
+    const histogram = this.numbers && histogramOf(this.numbers.sorted(), this.numbers.stride);
+    return { name, type, filled: this.filled, of: this.records, histogram };
   }
 
   /** All that is there is the same, in more than one record. */

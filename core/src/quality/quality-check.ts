@@ -61,6 +61,12 @@ export const CHECKS = {
   outliers: { title: 'Values far from all others', element: 'domain', fix: 'Look at them: are they slips, or are they so?' },
   'stray-spaces': { title: 'Spaces around values', element: 'domain', fix: 'Take them away: a filter does not find such values.' },
   encoding: { title: 'Damaged letters', element: 'format', fix: 'Say how its letters are encoded, or ask for it anew.' },
+  'outside-area': {
+    title: 'Outside the area of interest',
+    element: 'commission',
+    fix: 'Look whether it belongs to the project, or the area is drawn too small.',
+  },
+  codes: { title: 'Codes not in the list', element: 'domain', fix: 'Correct them, or add them to the list.' },
   scale: { title: 'Scale that it bears', element: 'positional', fix: 'Use it at this scale or a smaller one.' },
   nodata: { title: 'Pixels without a value', element: 'omission', fix: 'Look whether something is missing.' },
   'constant-bands': { title: 'Bands with one value', element: 'domain', fix: 'Look whether the band was filled.' },

@@ -1,4 +1,5 @@
 import { done, fail, type Result } from '../problem.js';
+import type { FieldProfile } from './profile.js';
 import {
   CHECKS,
   ELEMENTS,
@@ -41,13 +42,21 @@ interface LinkedData {
   readonly path: string;
 }
 
+/** What was computed of the data that is named. */
+export interface Computed {
+  readonly at: string;
+  readonly of: DataSeen;
+  readonly checks: readonly QualityCheck[];
+  readonly fields: readonly FieldProfile[];
+}
+
 /** What is known of one dataset, or one table of a geodatabase. */
 export interface QualitySheet {
   /** Null: the sheet stands beside its data. */
   readonly linked: LinkedData | null;
   /** Null: the file is the dataset. */
   readonly table: string | null;
-  readonly computed: { readonly at: string; readonly of: DataSeen; readonly checks: readonly QualityCheck[] } | null;
+  readonly computed: Computed | null;
   readonly review: Review | null;
 }
 
@@ -88,10 +97,28 @@ function sheetOf(s: Json): QualitySheet {
         ? {
             at: text(computed['at']),
             of: seenOf(computed['of']),
-            checks: (Array.isArray(computed['checks']) ? computed['checks'] : []).filter(isObject).flatMap(checkOf),
+            checks: listOf(computed['checks']).flatMap(checkOf),
+            fields: listOf(computed['fields']).map(profileOf),
           }
         : null,
     review: isObject(review) && isObject(review['of']) ? reviewOf(review, review['of']) : null,
+  };
+}
+
+const listOf = (v: unknown): Json[] => (Array.isArray(v) ? v.filter(isObject) : []);
+
+function profileOf(f: Json): FieldProfile {
+  const { histogram: h } = f;
+  const isHistogram =
+    isObject(h) && Array.isArray(h['counts']) && h['counts'].length <= 1000 && h['counts'].every((n) => typeof n === 'number' && n >= 0);
+  return {
+    name: text(f['name']),
+    type: text(f['type']),
+    filled: number(f['filled']),
+    of: number(f['of']),
+    histogram: isHistogram
+      ? { from: number(h['from']), to: number(h['to']), counts: h['counts'] as number[], stride: Math.max(1, number(h['stride'])) }
+      : null,
   };
 }
 

@@ -5,6 +5,9 @@ import { byElement, isSameSubject, parseSheets, stateOfSheet, writeSheets, type 
 import { Hash64, SeenBefore } from './same.js';
 import { SampledColumn } from './sampled-column.js';
 import { scaleBorne, scaleWords } from './scale.js';
+import { histogramOf } from './profile.js';
+import { codesOf, withCodes } from '../origin/codes.js';
+import type { Resource } from '../origin/origin.js';
 
 describe('a column of numbers', () => {
   test('is held whole, then every second record, and knows which record each is of', () => {
@@ -55,7 +58,8 @@ describe('sheets', () => {
     date: '2026-01-01',
     of,
   };
-  const sheet: QualitySheet = { table: 't', linked: null, computed: { at: '2026-01-01T00:00:00.000Z', of, checks }, review };
+  const fields = [{ name: 'a', type: 'real', filled: 3, of: 4, histogram: { from: 0, to: 2, counts: [1, 2], stride: 1 } }];
+  const sheet: QualitySheet = { table: 't', linked: null, computed: { at: '2026-01-01T00:00:00.000Z', of, checks, fields }, review };
 
   test('are read as they were written', () => {
     const linked = { ...sheet, table: null, linked: { link: 'base', path: 'a/b.shp' }, review: null };
@@ -82,6 +86,7 @@ describe('sheets', () => {
               { code: 'crs', result: 'worse' },
               { ...checks[0], examples: [{ at: ['<b>', 2], what: '<script>' }] },
             ],
+            fields: [{ name: 7, histogram: { counts: ['x'] } }, null],
           },
           review: { ...review, elements: { positional: { fitness: 'great' }, age: 4, __proto__: {} } },
         },
@@ -91,7 +96,11 @@ describe('sheets', () => {
     expect(read.ok && read.value).toMatchObject([
       {
         table: null,
-        computed: { at: '', checks: [{ code: 'crs', examples: [{ record: null, at: null, what: '<script>' }] }] },
+        computed: {
+          at: '',
+          checks: [{ code: 'crs', examples: [{ record: null, at: null, what: '<script>' }] }],
+          fields: [{ name: '', histogram: null }],
+        },
         review: { elements: {} },
       },
     ]);
@@ -105,4 +114,31 @@ describe('sheets', () => {
     ]).toEqual(['none', 'computed', 'reviewed', 'out-of-date']);
     expect(byElement(checks)).toEqual({ metadata: 'fail', temporal: 'pass' });
   });
+});
+
+test('histograms: every number is in one step, and a few or none are no trouble', () => {
+  const numbers = Float64Array.from({ length: 1000 }, (_, i) => (i * 7919) % 1000).sort();
+  const { from, to, counts } = histogramOf(numbers)!;
+  expect([from, to, counts.reduce((a, b) => a + b)]).toEqual([0, 999, 1000]);
+  expect(counts.length).toBe(10); // 2 · 500 / 1000^(1/3) = 100 wide
+  expect(histogramOf(new Float64Array())).toBeNull();
+  expect(histogramOf(Float64Array.of(3, 3))).toEqual({ from: 3, to: 3, counts: [2], stride: 1 });
+  expect(histogramOf(Float64Array.of(0, 0, 0, 0, 0, 0, 0, 0, 1e300))!.counts.at(-1)).toBe(1);
+});
+
+test('codes of a Table Schema are written, read and taken away, and the rest of the record stays', () => {
+  const resource = {
+    name: 'a',
+    schema: { missingValues: [''], fields: [{ name: 'kind', type: 'string', constraints: { required: true } }] },
+  };
+  const listed = withCodes(withCodes(resource, 'kind', ['a', '<b>']), 'depth', ['1']);
+  expect([...codesOf(JSON.parse(JSON.stringify(listed)) as Resource)]).toEqual([
+    ['kind', ['a', '<b>']],
+    ['depth', ['1']],
+  ]);
+  expect(withCodes(withCodes(resource, 'kind', ['a']), 'kind', [])).toEqual(resource);
+  expect([...codesOf({ schema: { fields: [{ name: 'n', constraints: { enum: [1, true, null, 'x'] } }, 3] } })]).toEqual([
+    ['n', ['1', 'true', 'x']],
+  ]);
+  expect(codesOf({ schema: 4 }).size).toBe(0);
 });

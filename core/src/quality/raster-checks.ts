@@ -1,4 +1,5 @@
 import { checked, manyOf, type CheckExample, type QualityCheck } from './quality-check.js';
+import { histogramOf, type FieldProfile } from './profile.js';
 import { scaleBorne, scaleWords } from './scale.js';
 
 /** What is known of a raster before its pixels are read. */
@@ -29,6 +30,8 @@ interface Band {
   readonly several: Uint8Array;
   /** Columns that may have one value still. */
   open: number;
+  /** Numbers of pixels here and there. */
+  readonly sample: number[];
 }
 
 function lookAtColumns(tally: Band, values: ArrayLike<number>, width: number): void {
@@ -46,6 +49,8 @@ function lookAtColumns(tally: Band, values: ArrayLike<number>, width: number): v
 }
 
 const METRES_PER_DEGREE = 111_320;
+/** Pixels that are held for a histogram, about. */
+const MOST_SAMPLE = 1 << 16;
 /** A row or column shorter than this tells nothing. */
 const SHORTEST = 16;
 
@@ -53,7 +58,11 @@ const SHORTEST = 16;
 export class RasterChecks {
   private readonly bands: Band[];
 
+  /** Every how many columns and rows a pixel is taken for the histograms. */
+  private readonly apart: number;
+
   constructor(private readonly subject: RasterSubject) {
+    this.apart = Math.max(1, Math.ceil(Math.sqrt((subject.width * subject.height) / MOST_SAMPLE)));
     this.bands = Array.from({ length: subject.bands }, () => ({
       without: 0,
       least: Infinity,
@@ -62,6 +71,7 @@ export class RasterChecks {
       columns: new Float64Array(subject.width).fill(NaN),
       several: new Uint8Array(subject.width),
       open: subject.width,
+      sample: [],
     }));
   }
 
@@ -82,11 +92,24 @@ export class RasterChecks {
       if (v > most) most = v;
     }
     tally.without += width - seen;
+    if (row % this.apart === 0) for (let i = 0; i < width; i += this.apart) if (Number.isFinite(values[i])) tally.sample.push(values[i]!);
     if (seen === 0) return;
     if (least < tally.least) tally.least = least;
     if (most > tally.most) tally.most = most;
     if (least === most && seen >= SHORTEST) tally.flatRows.push(row);
     if (tally.open > 0) lookAtColumns(tally, values, width);
+  }
+
+  /** What stands in each band. */
+  profiles(): FieldProfile[] {
+    const of = this.subject.width * this.subject.height;
+    return this.bands.map((b, i) => ({
+      name: `band ${i + 1}`,
+      type: 'number',
+      filled: of - b.without,
+      of,
+      histogram: histogramOf(Float64Array.from(b.sample).sort(), this.apart ** 2),
+    }));
   }
 
   checks(): QualityCheck[] {

@@ -1,4 +1,4 @@
-import { medianAbsoluteDeviation, medianSorted } from 'simple-statistics';
+import { medianAbsoluteDeviation, medianSorted, quantileSorted } from 'simple-statistics';
 
 /** Beyond this a value is far from all others (Iglewicz and Hoaglin 1993; NIST/SEMATECH e-Handbook, 1.3.5.17; from memory). */
 const FAR = 3.5;
@@ -26,3 +26,6 @@ export function farBounds(sorted: Float64Array): FarBounds | null {
 
 /** NaN: there is none. @param sorted numbers, the smallest first */
 export const medianOf = (sorted: Float64Array): number => (sorted.length === 0 ? NaN : medianSorted(sorted as unknown as number[]));
+
+/** The averaged inverse of the distribution (Hyndman and Fan 1996, definition 2). @param sorted at least one number, the smallest first */
+export const quantileOf = (sorted: Float64Array, p: number): number => quantileSorted(sorted as unknown as number[], p);

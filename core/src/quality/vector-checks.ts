@@ -3,6 +3,7 @@ import type { Feature, Value } from '../feature/feature.js';
 import { FieldTally, Found } from './field-tally.js';
 import { isKeyName } from './key-fields.js';
 import { checked, manyOf, type CheckCode, type CheckExample, type QualityCheck } from './quality-check.js';
+import type { FieldProfile } from './profile.js';
 import { farBounds, medianOf } from './robust.js';
 import { Hash64, SeenBefore } from './same.js';
 import { scaleBorne, scaleWords } from './scale.js';
@@ -18,6 +19,10 @@ export interface VectorSubject {
   readonly isDegrees: boolean;
   /** Whether a box of its coordinates lies in the area that its CRS is meant for; null: that cannot be told. */
   readonly isInArea: ((box: readonly [number, number, number, number]) => boolean) | null;
+  /** Whether a shape reaches into the area that the project is about; null: the project names none. */
+  readonly isInInterest: ((wkb: Uint8Array, box: readonly [number, number, number, number]) => boolean) | null;
+  /** Values that may stand in fields, by the field's name. */
+  readonly codes: ReadonlyMap<string, ReadonlySet<string>>;
   /** What breaks the rules of simple features in a shape; null: nothing. */
   readonly faultOf: (wkb: Uint8Array) => { readonly why: string; readonly at: readonly [number, number] | null } | null;
 }
@@ -48,6 +53,7 @@ export class VectorChecks {
   private readonly sameShape = new Places();
   private readonly sameRecord = new Places();
   private readonly outside = new Places();
+  private readonly beyond = new Places();
   private readonly invalid = new Places();
   private readonly invalidKinds = new Map<string, number>();
   private readonly keys: readonly { readonly index: number; readonly seen: SeenBefore; readonly twice: Found }[];
@@ -58,7 +64,7 @@ export class VectorChecks {
   private readonly places: (readonly [number, number] | null)[] = [];
 
   constructor(private readonly subject: VectorSubject) {
-    this.fields = subject.fields.map((f) => new FieldTally(f));
+    this.fields = subject.fields.map((f) => new FieldTally(f, subject.codes.get(f.name) ?? null));
     this.shapes = new ShapeTally(subject.isDegrees ? null : (subject.metres ?? 1));
     this.keys = subject.fields.flatMap((f, index) => (isKeyName(f.name) ? [{ index, seen: new SeenBefore(), twice: new Found() }] : []));
   }
@@ -95,6 +101,7 @@ export class VectorChecks {
       this.invalidKinds.set(fault.why, (this.invalidKinds.get(fault.why) ?? 0) + 1);
     }
     if (!isOdd && this.subject.isInArea?.(box) === false) this.outside.add(record, at, 'outside');
+    if (!isOdd && this.subject.isInInterest?.(geometry, box) === false) this.beyond.add(record, at, 'outside');
     return at;
   }
 
@@ -109,6 +116,11 @@ export class VectorChecks {
       ...this.keyChecks(),
       ...this.fieldChecks(),
     ];
+  }
+
+  /** What stands in each field. */
+  profiles(): FieldProfile[] {
+    return this.fields.map((t) => t.profile());
   }
 
   private told(
@@ -144,6 +156,14 @@ export class VectorChecks {
             this.told('outside-crs', this.outside, 'note', [
               'Every shape lies in the area that its CRS is meant for.',
               (n) => `${manyOf(n, 'shape')} ${n === 1 ? 'lies' : 'lie'} outside the area that its CRS is meant for.`,
+            ]),
+          ]
+        : []),
+      ...(this.subject.isInInterest
+        ? [
+            this.told('outside-area', this.beyond, 'note', [
+              'Every shape reaches into the area that the project is about.',
+              (n) => `${manyOf(n, 'shape')} ${n === 1 ? 'lies' : 'lie'} outside the area that the project is about.`,
             ]),
           ]
         : []),
@@ -241,6 +261,9 @@ export class VectorChecks {
       ),
       named('type-misfit', (t) => t.isNumeral, 'note', ['No text field holds numbers only.', 'Text that is numbers throughout']),
       this.outlierCheck(),
+      ...(this.subject.codes.size > 0
+        ? [this.valueCheck('codes', (t) => t.strange, 'fail', 'are not among the codes that are expected')]
+        : []),
       this.valueCheck('stray-spaces', (t) => t.spaces, 'note', 'begin or end with a space'),
       this.valueCheck('encoding', (t) => t.damaged, 'fail', 'have letters that were read in the wrong encoding'),
     ];

@@ -7,6 +7,7 @@ import { guardStaying, planFolders, planRole } from './folder-edits.js';
 import { planFollowEdit, planLink, planRelink, planUnlink } from './link-edits.js';
 import { planAddServices, planLinkService, planMoveService, planUnlinkService } from './service-edits.js';
 import { planBringIn, planReferences } from './reference-edits.js';
+import { planCodes, planQuality } from './quality-edits.js';
 import { planAdopt, planCopy, planMoveEdit, planNamesEdit, planTrash } from './move-edits.js';
 import { type EditOptions, type EditPlan, planned, setMembers } from './planned.js';
 
@@ -31,6 +32,10 @@ export async function planEdit(scope: RootedScope, edit: EditRequest, options: E
       return planRole(scope, edit, options);
     case 'method':
       return setMembers(scope, { method: edit.text }, 'Write down the method', options);
+    case 'quality':
+      return planQuality(scope, edit, options);
+    case 'codes':
+      return planCodes(scope, edit, options);
     case 'naming':
       return setMembers(scope, { naming: edit.naming }, 'Choose the rules for names', options);
     case 'link':

@@ -1,5 +1,5 @@
 import { accessSync, constants } from 'node:fs';
-import { originOf, parseDataPackage, resourceName, withOrigin, type DataPackage, type Origin, type Resource } from '@rootmap/core';
+import { codesOf, originOf, parseDataPackage, resourceName, withOrigin, type DataPackage, type Origin, type Resource } from '@rootmap/core';
 import { basename, dirname, join, isBelow, pathFrom } from '../disk/native-path.js';
 import { MOST_NOTE_BYTES, readFileSync } from '../disk/files.js';
 import type { PlannedWrite } from '../changes/change.js';
@@ -77,14 +77,25 @@ export class Origins {
 
   /** The origins of a file and of its tables, as far as somebody wrote them down. */
   allOf(path: string): { readonly table: string | null; readonly origin: Origin }[] {
+    const { resources, of } = this.resourcesOf(path);
+    return resources.map((r) => ({ table: tableOf(r), origin: originOf(r, of) }));
+  }
+
+  /** Codes that are expected in the fields of a dataset, by field. */
+  codesOf(path: string, table: string | null): ReadonlyMap<string, readonly string[]> {
+    const own = this.resourcesOf(path).resources.find((r) => tableOf(r) === table);
+    return own ? codesOf(own) : new Map();
+  }
+
+  /** What is written down of a file and its tables, and the record that it stands in. */
+  private resourcesOf(path: string): { readonly resources: readonly Resource[]; readonly of: Partial<DataPackage> } {
     const record = this.record(dirname(path)).package;
     const beside = record?.resources.filter((r) => r['path'] === basename(path)) ?? [];
-    if (record && beside.length > 0) return beside.map((r) => ({ table: tableOf(r), origin: originOf(r, record) }));
+    if (record && beside.length > 0) return { resources: beside, of: record };
     const at = this.keeper && belowLink(path, this.keeper);
-    if (!at) return [];
-    return linkedOf(this.record(this.keeper.root).package)
-      .filter((r) => r['link'] === at.link && r['path'] === at.path)
-      .map((r) => ({ table: tableOf(r), origin: originOf(r) }));
+    if (!at) return { resources: [], of: {} };
+    const linked = linkedOf(this.record(this.keeper.root).package).filter((r) => r['link'] === at.link && r['path'] === at.path);
+    return { resources: linked, of: {} };
   }
 }
 
@@ -101,6 +112,10 @@ function openRecord(path: string): OpenRecord {
 /** A dataset, and where it came from; null: what was written down of it goes. */
 export interface Told extends DataAt {
   readonly origin: Origin | null;
+}
+/** A dataset, and how what is written down of it becomes something else; null: it goes. */
+export interface Written extends DataAt {
+  readonly change: ((before: Resource) => Resource) | null;
 }
 /** `damaged`: records that are none, and were left as they are. */
 interface OriginWrites {
@@ -138,19 +153,25 @@ export function originsCopied(copies: readonly { readonly from: string; readonly
   );
 }
 
+export const planOriginsOf = (told: readonly Told[], keeper: Keeper): OriginWrites =>
+  planRecords(
+    told.map(({ path, table, origin }) => ({ path, table, change: origin && ((before) => withOrigin(before, origin)) })),
+    keeper,
+  );
+
 /**
  * New text for the records of datasets. Beside data that stands in a linked folder where nothing may be written, nothing is:
  * the project keeps those. A damaged record stays as it is: it is given back.
  */
-export function planOriginsOf(told: readonly Told[], keeper: Keeper): OriginWrites {
+export function planRecords(told: readonly Written[], keeper: Keeper): OriginWrites {
   const origins = new Origins();
-  const byFolder = new Map<string, Told[]>();
+  const byFolder = new Map<string, Written[]>();
   const kept: Kept[] = [];
   for (const one of told) {
     const folder = dirname(one.path);
     const isFree = mayWrite(folder) && !keeper.readOnly.some((f) => isBelow(f, one.path));
     const at = isFree ? null : belowLink(one.path, keeper);
-    if (at) kept.push({ ...at, table: one.table, origin: one.origin });
+    if (at) kept.push({ ...at, table: one.table, change: one.change });
     else byFolder.set(folder, [...(byFolder.get(folder) ?? []), one]);
   }
   const writes: PlannedWrite[] = [];
@@ -169,7 +190,7 @@ export function planOriginsOf(told: readonly Told[], keeper: Keeper): OriginWrit
   for (const [folder, own] of byFolder)
     write(folder, (record) => {
       const resources = [...record.resources];
-      for (const one of own) setOrigin(resources, one);
+      for (const one of own) setResource(resources, one);
       return folder === keeper.root && kept.length > 0
         ? { ...record, resources, [LINKED]: withKept(linkedOf(record), kept) }
         : { ...record, resources };
@@ -181,16 +202,16 @@ interface Kept {
   readonly link: string;
   readonly path: string;
   readonly table: string | null;
-  readonly origin: Origin | null;
+  readonly change: Written['change'];
 }
 
 function withKept(list: readonly Resource[], kept: readonly Kept[]): Resource[] {
   const all = [...list];
-  for (const { link, path, table, origin } of kept)
+  for (const { link, path, table, change } of kept)
     put(
       all,
       (r) => r['link'] === link && r['path'] === path && tableOf(r) === table,
-      origin && ((before) => withOrigin(before ?? { link, ...resourceNamed(path, table) }, origin)),
+      change && ((before) => change(before ?? { link, ...resourceNamed(path, table) })),
     );
   return all;
 }
@@ -218,11 +239,7 @@ function mayWrite(folder: string): boolean {
   }
 }
 
-function setOrigin(resources: Resource[], { path, table, origin }: Told): void {
+function setResource(resources: Resource[], { path, table, change }: Written): void {
   const name = basename(path);
-  put(
-    resources,
-    (r) => r['path'] === name && tableOf(r) === table,
-    origin && ((before) => withOrigin(before ?? resourceNamed(name, table), origin)),
-  );
+  put(resources, (r) => r['path'] === name && tableOf(r) === table, change && ((before) => change(before ?? resourceNamed(name, table))));
 }

@@ -8,6 +8,7 @@ import {
   VectorChecks,
   type Dataset,
   type Extent,
+  type FieldProfile,
   type OnProgress,
   type Origin,
   type QualityCheck,
@@ -22,6 +23,7 @@ import type { PixelSource } from '../pixels/pixel-source.js';
 import { openPixels } from '../pixels/open-pixels.js';
 import type { FoundDataset } from '../project/find-dataset.js';
 import { placedBy } from '../project/placed-by.js';
+import { reachesInto } from './area-of-interest.js';
 import { Coverage } from './coverage.js';
 import { LineEnds } from './line-ends.js';
 import { filesOf } from './sheet-file.js';
@@ -33,43 +35,52 @@ export interface CheckOptions {
   readonly isMadeHere: boolean;
   /** Code of the project's CRS; null: it has none. */
   readonly projectCrs: string | null;
+  /** Values that may stand in fields, by field. */
+  readonly codes: ReadonlyMap<string, readonly string[]>;
+  /** The areas that the project is about; null: it names none. */
+  readonly area: FoundDataset | null;
   readonly nowMs: number;
   readonly onProgress?: OnProgress;
 }
 
 /** Everything that can be computed of one dataset, in one pass over its records or pixels. Nothing is written. */
-export async function checkDataset(found: FoundDataset, options: CheckOptions): Promise<QualityCheck[]> {
+export async function checkDataset(found: FoundDataset, options: CheckOptions): Promise<CheckedData> {
   const { dataset } = found;
   if (dataset.state === 'unreadable') {
     const why = dataset.findings[0]?.message ?? `${dataset.group.path} cannot be read.`;
-    return [checked('unreadable', 'fail', [1, 1], why)];
+    return { checks: [checked('unreadable', 'fail', [1, 1], why)], fields: [] };
   }
   const platform = platformBelow(found.folder);
   try {
-    const { origin, isMadeHere, projectCrs, nowMs, onProgress = () => undefined } = options;
+    const { origin, isMadeHere, projectCrs, codes, area, nowMs, onProgress = () => undefined } = options;
     const { modifiedMs } = filesOf(dataset);
-    const { checks, scale } =
+    const { checks, fields, scale } =
       dataset.kind === 'raster'
         ? await rasterChecks(found, platform, onProgress)
         : dataset.kind === 'vector' || dataset.kind === 'table'
-          ? vectorChecks(dataset, platform, onProgress)
+          ? vectorChecks(dataset, platform, { codes, isInInterest: area && reachesInto(area, dataset), onProgress })
           : NOTHING;
-    return [
+    const all = [
       ...checks,
       ...metadataChecks({ dataset, origin, isMadeHere, projectCrs, modifiedMs, nowMs }),
       ...(origin ? statedChecks(origin, { ...foundCrs(dataset.crs), scale, modifiedMs, nowMs }) : []),
     ];
+    return { checks: all, fields };
   } finally {
     platform.close();
   }
 }
 
-/** What was found, and the scale that it bears, where that can be told. */
-interface Checked {
+/** What was found, and what stands in its fields or bands. */
+export interface CheckedData {
   readonly checks: readonly QualityCheck[];
+  readonly fields: readonly FieldProfile[];
+}
+/** The scale that it bears, where that can be told. */
+interface Checked extends CheckedData {
   readonly scale: number | null;
 }
-const NOTHING: Checked = { checks: [], scale: null };
+const NOTHING: Checked = { checks: [], fields: [], scale: null };
 
 interface Units {
   readonly metres: number | null;
@@ -85,7 +96,11 @@ export function unitsOf({ crs }: Dataset): Units {
 
 const TOLD_EVERY = 5000;
 
-function vectorChecks(dataset: Dataset, platform: NodePlatform, onProgress: OnProgress): Checked {
+interface Expected extends Pick<Required<CheckOptions>, 'codes' | 'onProgress'> {
+  readonly isInInterest: ReturnType<typeof reachesInto>;
+}
+
+function vectorChecks(dataset: Dataset, platform: NodePlatform, { codes, isInInterest, onProgress }: Expected): Checked {
   const hasShapes = dataset.kind === 'vector';
   const { fields, features } = readFeatures(dataset, platform, { geometry: hasShapes, values: true });
   const judge = new ShapeJudge(false);
@@ -94,6 +109,8 @@ function vectorChecks(dataset: Dataset, platform: NodePlatform, onProgress: OnPr
     hasShapes,
     ...unitsOf(dataset),
     isInArea: areaOf(dataset),
+    isInInterest,
+    codes: new Map([...codes].map(([field, list]) => [field, new Set(list)])),
     faultOf: (wkb) => (isSuspect(wkb) ? judge.fault(wkb) : null),
   });
   const coverage = /Polygon|Geometry/.test(dataset.geometryType ?? '') ? new Coverage() : null;
@@ -108,7 +125,11 @@ function vectorChecks(dataset: Dataset, platform: NodePlatform, onProgress: OnPr
     if (++done % TOLD_EVERY === 0) onProgress({ done, of: dataset.featureCount ?? 0, unit: 'records', item: dataset.id });
   }
   const again = () => readFeatures(dataset, platform, { geometry: true, values: false }).features;
-  return { checks: [...checks.checks(), ...(coverage?.checks(again) ?? []), ...(lines?.checks() ?? [])], scale: checks.scaleBorne };
+  return {
+    checks: [...checks.checks(), ...(coverage?.checks(again) ?? []), ...(lines?.checks() ?? [])],
+    fields: checks.profiles(),
+    scale: checks.scaleBorne,
+  };
 }
 
 /** Whether the corners of a box lie in the area that the CRS is meant for; null: that cannot be told. */
@@ -155,7 +176,7 @@ async function rasterChecks(found: FoundDataset, platform: NodePlatform, onProgr
     latitude: bbox ? (bbox[1] + bbox[3]) / 2 : null,
     placeOf: (col, row) => (transform ? [c + (col + 0.5) * a + (row + 0.5) * b, f + (col + 0.5) * d + (row + 0.5) * e] : null),
   });
-  const told = (): Checked => ({ checks: checks.checks(), scale: checks.scaleBorne });
+  const told = (): Checked => ({ checks: checks.checks(), fields: checks.profiles(), scale: checks.scaleBorne });
   if (!pixels) return told();
   try {
     if (!pixels.isReduced) {

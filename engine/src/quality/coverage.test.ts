@@ -23,7 +23,14 @@ beforeAll(() => {
 afterAll(() => t.remove());
 
 const found = async (file: string) => {
-  const checks = await checkDataset(datasetsOfFile(file)[0]!, { origin: null, isMadeHere: false, projectCrs: null, nowMs: 0 });
+  const { checks } = await checkDataset(datasetsOfFile(file)[0]!, {
+    origin: null,
+    isMadeHere: false,
+    projectCrs: null,
+    codes: new Map(),
+    area: null,
+    nowMs: 0,
+  });
   const of = (code: 'gaps' | 'overlaps') => checks.find((c) => c.code === code)!;
   const area = (detail: string): number =>
     Number(/several areas, (\S+) square|between areas, (\S+) square/.exec(detail)?.slice(1).find(Boolean) ?? 0);

@@ -52,10 +52,12 @@ afterAll(() => t.remove());
 
 test.each(['l0', 'l1', 'l2', 'l3'])('%s: ends that miss another line, and free ones, as GEOS measures them', async (name) => {
   const known = index[name]!;
-  const checks = await checkDataset(datasetsOfFile(t.at(`${name}.geojson`))[0]!, {
+  const { checks } = await checkDataset(datasetsOfFile(t.at(`${name}.geojson`))[0]!, {
     origin: null,
     isMadeHere: false,
     projectCrs: null,
+    codes: new Map(),
+    area: null,
     nowMs: 0,
   });
   const found = checks.find((c) => c.code === 'line-ends')!;

@@ -8,6 +8,8 @@ import type { FoundDataset } from '../project/find-dataset.js';
 import { isMadeHere } from '../project/made-here.js';
 import { dataAt } from '../project/find-dataset.js';
 import type { RootedScope } from '../project/scope.js';
+import { areaOfProject } from './area-of-interest.js';
+import { expectedCodes } from './expected-codes.js';
 import { checkDataset } from './check-dataset.js';
 import { idOf, isReadOnly } from './quality-rows.js';
 import { planSheets, readSheetFile, seenNow, sheetIn, sheetPlace } from './sheet-file.js';
@@ -42,6 +44,7 @@ interface Options {
 export async function planChecks(scope: RootedScope, wanted: readonly FoundDataset[], options: Options): Promise<PlannedSheets> {
   const { anew, keeps, who, nowMs, onProgress } = options;
   const origins = new Origins(keeperOf(scope));
+  const area = areaOrNone(scope);
   const files = new Map<string, { readonly file: ReturnType<typeof readSheetFile>; readonly changed: QualitySheet[] }>();
   const datasets: CheckedDataset[] = [];
   const failed: { dataset: string; why: string }[] = [];
@@ -61,10 +64,22 @@ export async function planChecks(scope: RootedScope, wanted: readonly FoundDatas
       const at = dataAt(found);
       const projectCrs = scope.project?.crs ?? null;
       const origin = origins.of(at.path, at.table);
-      const checks = await checkDataset(found, { origin, isMadeHere: isMadeHere(scope, found), projectCrs, nowMs, onProgress });
+      const { checks, fields } = await checkDataset(found, {
+        origin,
+        isMadeHere: isMadeHere(scope, found),
+        projectCrs,
+        codes: expectedCodes(scope, found),
+        area: area && idOf(area) === id ? null : area,
+        nowMs,
+        onProgress,
+      });
       datasets.push({ id, checks, isKnown: false });
       if (seen && keeps && !isReadOnly(scope, found))
-        of.changed.push({ ...subject, computed: { at: new Date(nowMs).toISOString(), of: seen, checks }, review: before?.review ?? null });
+        of.changed.push({
+          ...subject,
+          computed: { at: new Date(nowMs).toISOString(), of: seen, checks, fields },
+          review: before?.review ?? null,
+        });
     } catch (error) {
       const problem = error instanceof ProblemError ? error.problem : diskProblem(error, id);
       if (!problem) throw error;
@@ -75,6 +90,16 @@ export async function planChecks(scope: RootedScope, wanted: readonly FoundDatas
   const written = [...files.values()].flatMap((f) => f.changed);
   const title = written.length === 1 ? `Check ${written[0]!.table ?? nameOf(written[0]!, writes)}` : `Check ${written.length} datasets`;
   return { change: changeOf(scope, writes, title, who), datasets, failed };
+}
+
+/** An area that is gone holds nothing up: the page that shows the matrix tells it. */
+function areaOrNone(scope: RootedScope): FoundDataset | null {
+  try {
+    return areaOfProject(scope);
+  } catch (error) {
+    if (error instanceof ProblemError) return null;
+    throw error;
+  }
 }
 
 const nameOf = ({ linked }: QualitySheet, [write]: readonly PlannedWrite[]): string =>

@@ -2,6 +2,8 @@ import {
   byElement,
   datasetId,
   explain,
+  NO_QUALITY,
+  ProblemError,
   SHEET_ENDING,
   stateOfSheet,
   type Dataset,
@@ -10,13 +12,14 @@ import {
   statedFacts,
   type StatedFact,
 } from '@rootmap/core';
-import type { QualityRow, QualitySheetView } from '@rootmap/core/contract';
+import type { QualityRow, QualitySheetView, QualityView } from '@rootmap/core/contract';
 import { isInside, join, pathFrom } from '../disk/native-path.js';
 import { pathOf } from '../places/places.js';
 import { keeperOf, Origins } from '../folders/origins.js';
 import { dataAt, type FoundDataset } from '../project/find-dataset.js';
 import { confinementOf, presentLinks, type RootedScope } from '../project/scope.js';
 import { surveyWithIndex, type IndexStore } from '../survey/survey-index.js';
+import { areaId, areaOfProject } from './area-of-interest.js';
 import { readSheetFile, seenNow, sheetIn, sheetPlace } from './sheet-file.js';
 
 const KINDS_WITH_SHEET: ReadonlySet<string> = new Set<QualityRow['kind']>(['vector', 'raster', 'table']);
@@ -60,6 +63,19 @@ function rowOf(scope: RootedScope, found: FoundDataset, sheet: QualitySheet | nu
 }
 const count = (checks: readonly QualityCheck[], result: QualityCheck['result']): number => checks.filter((c) => c.result === result).length;
 
+/** What a project asks of its data, and whether its area can be used. */
+export function qualityAsks(scope: RootedScope): QualityView['asks'] {
+  const { sheets } = scope.project?.quality ?? NO_QUALITY;
+  const area = areaId(scope);
+  try {
+    areaOfProject(scope);
+    return { area, sheets, problem: null };
+  } catch (error) {
+    if (!(error instanceof ProblemError)) throw error;
+    return { area, sheets, problem: explain(error.problem) };
+  }
+}
+
 /** The matrix: what is known of each dataset, from the sheets beside them. Data is read again only where its files changed. */
 export async function qualityRows(scope: RootedScope, index: IndexStore): Promise<QualityRow[]> {
   const files = new Map<string, ReturnType<typeof readSheetFile>>();
@@ -81,6 +97,7 @@ export function qualitySheet(scope: RootedScope, found: FoundDataset): QualitySh
   return {
     row: rowOf(scope, found, sheet, file.problem && explain(file.problem)),
     checks: sheet?.computed?.checks ?? [],
+    fields: sheet?.computed?.fields ?? [],
     review,
     isReviewCurrent: review && seenNow(found, review.of).hash === review.of.hash,
     stated: statedOf(scope, found),

@@ -12,9 +12,9 @@ import { planChecks, planReview } from './plan-sheets.js';
 import { datasetsOf, qualityRows, qualitySheet } from './quality-rows.js';
 
 const OPEN = 'testdata/open/spdata/shapes';
-const plain = { origin: null, isMadeHere: false, projectCrs: null, nowMs: Date.parse('2026-01-01') };
+const plain = { origin: null, isMadeHere: false, projectCrs: null, codes: new Map(), area: null, nowMs: Date.parse('2026-01-01') };
 const checksOf = async (file: string, nth = 0): Promise<Map<CheckCode, QualityCheck>> =>
-  new Map((await checkDataset(datasetsOfFile(file)[nth]!, plain)).map((c) => [c.code, c]));
+  new Map((await checkDataset(datasetsOfFile(file)[nth]!, plain)).checks.map((c) => [c.code, c]));
 
 // Outside reference: GEOS through Debian's python3-gdal says which shapes are valid, numpy what is far from the median.
 const PYTHON = `

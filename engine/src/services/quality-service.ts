@@ -17,7 +17,7 @@ export class QualityService {
   constructor(private readonly ports: Pick<Ports, 'pool' | 'projects' | 'changes' | 'jobs'>) {}
 
   async view(key: string): Promise<QualityView> {
-    return { rows: await this.ports.pool.run('quality-rows', await this.ports.projects.base(key)) };
+    return this.ports.pool.run('quality-rows', await this.ports.projects.base(key));
   }
 
   async sheet(key: string, dataset: string): Promise<QualitySheetView> {

@@ -1,15 +1,18 @@
 import { findDataset } from '../project/find-dataset.js';
 import { compareDatasets } from '../quality/compare-datasets.js';
 import { planChecks, planReview, type PlannedSheets } from '../quality/plan-sheets.js';
-import { datasetsOf, qualityRows, qualitySheet } from '../quality/quality-rows.js';
+import { datasetsOf, qualityAsks, qualityRows, qualitySheet } from '../quality/quality-rows.js';
 import { qualityReport } from '../quality/quality-report.js';
 import type { ReportFormat, RecordComparison } from '@rootmap/core';
-import type { ReviewRequest, CompareEditionsRequest } from '@rootmap/core/contract';
+import type { ReviewRequest, CompareEditionsRequest, QualityView } from '@rootmap/core/contract';
 import { indexOf, scopeOf, type TaskBase, type TaskContext, type TaskTable } from './task-base.js';
 
 /** What is known of the quality of data: computed, reviewed, kept in sheets beside it. */
 export const QUALITY_TASKS = {
-  'quality-rows': async (input: TaskBase, { dataFolder }: TaskContext) => qualityRows(scopeOf(input, true), await indexOf(dataFolder)),
+  'quality-rows': async (input: TaskBase, { dataFolder }: TaskContext): Promise<QualityView> => {
+    const scope = scopeOf(input, true);
+    return { rows: await qualityRows(scope, await indexOf(dataFolder)), asks: qualityAsks(scope) };
+  },
   'quality-sheet': ({ dataset, ...input }: TaskBase & { dataset: string }) => {
     const scope = scopeOf(input, true);
     return qualitySheet(scope, findDataset(scope, dataset));
