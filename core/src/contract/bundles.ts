@@ -41,11 +41,11 @@ export interface ToBringView {
 }
 
 export interface SendCheckView {
-  readonly check: 'names' | 'layers' | 'origins' | 'licences' | 'personal' | 'unsaved' | 'secrets';
+  readonly check: 'names' | 'layers' | 'origins' | 'licences' | 'personal' | 'unsaved' | 'secrets' | 'sheets';
   readonly path: string;
   readonly why: string;
   readonly isNote: boolean;
-  readonly fix: 'names' | 'mend' | 'along' | 'origin' | 'save' | null;
+  readonly fix: 'names' | 'mend' | 'along' | 'origin' | 'save' | 'quality' | null;
 }
 
 interface CarrierView {

@@ -9,19 +9,24 @@ import {
   isMapFile,
   partsOf,
   isInOrder,
+  datasetId,
+  ProblemError,
+  type SheetState,
 } from '@rootmap/core';
 import type { Origins } from '../folders/origins.js';
+import { datasetsOfFile } from '../project/find-dataset.js';
 import type { LayerRow } from '../project/layer-row.js';
 import type { RootedScope } from '../project/scope.js';
 import { readFileSync, MOST_NOTE_BYTES } from '../disk/files.js';
 import { below, join } from '../disk/native-path.js';
+import { canHaveSheet, sheetStateOf } from '../quality/quality-rows.js';
 import type { BundleFile } from './bundle-file.js';
 import type { OutsideThing, Needs } from './needs-of-maps.js';
 import type { PackRequest } from './pack-request.js';
 
-type CheckKind = 'names' | 'layers' | 'origins' | 'licences' | 'personal' | 'unsaved' | 'secrets';
+type CheckKind = 'names' | 'layers' | 'origins' | 'licences' | 'personal' | 'unsaved' | 'secrets' | 'sheets';
 /** Where a person puts it right. */
-type CheckFix = 'names' | 'mend' | 'along' | 'origin' | 'save';
+type CheckFix = 'names' | 'mend' | 'along' | 'origin' | 'save' | 'quality';
 
 /** One thing to know before a bundle is made. */
 export interface SendCheck {
@@ -43,9 +48,12 @@ interface ToCheck {
   readonly origins: Origins;
 }
 
-/** What is checked before anything is written: names and lengths, layers, origins and licences, names of persons, unsaved maps, secrets. */
+/**
+ * What is checked before anything is written: names and lengths, layers, sheets that the project asks for, origins and licences, names
+ * of persons, unsaved maps, secrets.
+ */
 export function checksOf(all: ToCheck): SendCheck[] {
-  return [...names(all), ...layers(all), ...origins(all), ...personal(all), ...unsaved(all), ...secrets(all)];
+  return [...names(all), ...layers(all), ...sheets(all), ...origins(all), ...personal(all), ...unsaved(all), ...secrets(all)];
 }
 
 const names = ({ payload, request }: ToCheck): SendCheck[] =>
@@ -65,13 +73,51 @@ function layers({ layers, scope }: ToCheck): SendCheck[] {
     });
 }
 
+const LACKS: Readonly<Record<SheetState, string>> = {
+  none: 'nobody checked it',
+  computed: 'nobody reviewed it',
+  reviewed: '',
+  'out-of-date': 'its sheet is out of date: the data has changed since',
+};
+
+/** Data without the sheet that the project asks for. */
+function sheets({ payload, scope }: ToCheck): SendCheck[] {
+  const need = scope.project?.quality.sheets ?? 'none';
+  if (need === 'none') return [];
+  const files = payload.filter((f) => f.source !== null && f.isMain && f.from !== 'added' && isDataFile(f.to));
+  return files.flatMap((file) =>
+    datasetsOfFile(file.source!)
+      .filter(({ dataset }) => canHaveSheet(dataset))
+      .flatMap((found): SendCheck[] => {
+        const state = sheetStateOf(scope, found);
+        if (state === 'reviewed' || (state === 'computed' && need === 'computed')) return [];
+        return [{ check: 'sheets', path: datasetId(file.to, found.dataset.table), why: LACKS[state], isNote: false, fix: 'quality' }];
+      }),
+  );
+}
+
+/** Throws `wrong-use` where the project asks for sheets that are not there. */
+export function assertSheets(findings: readonly SendCheck[]): void {
+  const missing = findings.filter((f) => f.check === 'sheets');
+  const [first] = missing;
+  if (!first) return;
+  const others = missing.length > 1 ? ` and ${missing.length - 1} more` : '';
+  throw new ProblemError({
+    code: 'wrong-use',
+    message: `The project asks for a sheet of every dataset before it is sent, and ${first.path}${others} lack it (${first.why}). Check and review them in Quality, or ask for less there.`,
+  });
+}
+
+const isDataFile = (path: string): boolean => {
+  const format = formatOf(nameOf(path));
+  return format !== null && format !== 'document' && !isMapFile(path);
+};
+
 /** Data that layers use: where it came from, and what its licence asks. */
 function origins({ payload, origins: known }: ToCheck): SendCheck[] {
   const found: SendCheck[] = [];
   for (const file of payload) {
-    const format = formatOf(nameOf(file.to));
-    if (file.source === null || !file.isMain || file.uses.length === 0 || format === null || format === 'document' || isMapFile(file.to))
-      continue;
+    if (file.source === null || !file.isMain || file.uses.length === 0 || !isDataFile(file.to)) continue;
     const all = known.allOf(file.source);
     const told = all.length > 0 ? all.map((o) => o.origin) : [null];
     for (const origin of told) {

@@ -8,6 +8,7 @@ import { pathOf } from '../places/places.js';
 import type { LayerRow } from '../project/layer-row.js';
 import type { RootedScope } from '../project/scope.js';
 import { carriersFor, type Carrier } from './carriers.js';
+import { assertSheets } from './checks.js';
 import type { PackPlan } from './pack-plan.js';
 import { receiptOf } from './receipt.js';
 import { verifyBundle, type VerifyResult } from './verify.js';
@@ -43,8 +44,10 @@ type Make = (
 
 const made =
   (make: (plan: PackPlan, out: string, who: string, options: RunOptions, progress: OnProgress) => Promise<PackResult>): Make =>
-  async (plan, out, who, options, progress = () => undefined, signal) =>
-    withTables(await withSums(plan), (ready) => make(ready, resolve(out), who, { ...options, signal }, progress), signal);
+  async (plan, out, who, options, progress = () => undefined, signal) => {
+    assertSheets(plan.findings);
+    return withTables(await withSums(plan), (ready) => make(ready, resolve(out), who, { ...options, signal }, progress), signal);
+  };
 
 /** Writes the bundle as a change, reads it back, and only then puts it in its place. */
 export const pack = made(async (plan, file, who, options, progress) => {

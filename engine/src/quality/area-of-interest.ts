@@ -1,6 +1,10 @@
 import GeoJSONReader from 'jsts/org/locationtech/jts/io/GeoJSONReader.js';
 import GeometryFactory from 'jsts/org/locationtech/jts/geom/GeometryFactory.js';
-import PreparedGeometryFactory from 'jsts/org/locationtech/jts/geom/prep/PreparedGeometryFactory.js';
+import Coordinate from 'jsts/org/locationtech/jts/geom/Coordinate.js';
+import Location from 'jsts/org/locationtech/jts/geom/Location.js';
+import IndexedPointInAreaLocator from 'jsts/org/locationtech/jts/algorithm/locate/IndexedPointInAreaLocator.js';
+import RelateOp from 'jsts/org/locationtech/jts/operation/relate/RelateOp.js';
+import Flatbush from 'flatbush';
 import { datasetId, mapWkb, ProblemError, readFeatures, readWkb, wkbToGeoJson, type Dataset, type Extent } from '@rootmap/core';
 import { crsKey } from '../crs/definitions.js';
 import { transformer } from '../crs/transformer.js';
@@ -42,7 +46,7 @@ const MOST_CORNERS = 200_000;
 interface Part {
   readonly box: Extent;
   /** Null: its box is taken for it. */
-  readonly reaches: ((shape: unknown) => boolean) | null;
+  readonly reaches: ((shape: () => unknown, corner: readonly [number, number], box: Extent) => boolean) | null;
 }
 
 /**
@@ -56,15 +60,20 @@ export function reachesInto(area: FoundDataset, dataset: Dataset): Reaches | nul
   const reader = new GeoJSONReader(new GeometryFactory());
   const parts = partsOf(area, shift, reader);
   return (wkb, box) => {
+    const near = parts.filter((part) => meets(part.box, box));
+    if (near.length === 0) return false;
+    const corner = cornerOf(wkb);
     let shape: unknown = null;
-    return parts.some((part) => {
-      if (!meets(part.box, box)) return false;
-      if (!part.reaches) return true;
-      const json = shape === null ? wkbToGeoJson(wkb) : null;
-      shape ??= json && reader.read(json);
-      return shape === null || part.reaches(shape);
-    });
+    const read = (): unknown => (shape ??= reader.read(wkbToGeoJson(wkb)));
+    return near.some((part) => !part.reaches || part.reaches(read, corner, box));
   };
+}
+
+/** The first corner of a shape. */
+function cornerOf(wkb: Uint8Array): readonly [number, number] {
+  let corner: readonly [number, number] | null = null;
+  readWkb(wkb, { geometry: () => undefined, run: () => undefined, vertex: (x, y) => (corner ??= [x, y]) });
+  return corner ?? [NaN, NaN];
 }
 
 function partsOf(
@@ -82,7 +91,7 @@ function partsOf(
       if (!moved || !json) continue;
       const { box, vertices } = boxOf(moved);
       corners += vertices;
-      parts.push({ box, reaches: corners > MOST_CORNERS ? null : prepared(reader.read(json)) });
+      parts.push({ box, reaches: corners > MOST_CORNERS ? null : prepared(reader.read(json), moved) });
     }
   } finally {
     platform.close();
@@ -90,15 +99,44 @@ function partsOf(
   return parts;
 }
 
-function prepared(shape: unknown): Part['reaches'] {
-  const area = PreparedGeometryFactory.prepare(shape);
-  return (other) => {
+/**
+ * Quick where it is clear: a corner of the shape lies in the area, or no edge of the area comes near the shape. Only what is near an edge
+ * is worked out with all corners.
+ */
+function prepared(shape: unknown, wkb: Uint8Array): Part['reaches'] {
+  const inside = new IndexedPointInAreaLocator(shape);
+  const edges = edgesOf(wkb);
+  return (other, corner, [minx, miny, maxx, maxy]) => {
+    if (inside.locate(new Coordinate(corner[0], corner[1])) !== Location.EXTERIOR) return true;
+    if (edges.search(minx, miny, maxx, maxy).length === 0) return false;
     try {
-      return area.intersects(other);
+      return RelateOp.intersects(shape, other()) as boolean;
     } catch {
       return true; // a shape that breaks the rules is told by another check
     }
   };
+}
+
+/** The boxes of all edges. */
+function edgesOf(wkb: Uint8Array): Flatbush {
+  const ends: number[] = [];
+  let last: readonly [number, number] | null = null;
+  readWkb(wkb, {
+    geometry: () => undefined,
+    run: () => (last = null),
+    vertex: (x, y) => {
+      if (last) ends.push(...last, x, y);
+      last = [x, y];
+    },
+  });
+  const index = new Flatbush(Math.max(1, ends.length / 4));
+  if (ends.length === 0) index.add(0, 0, 0, 0);
+  for (let i = 0; i + 3 < ends.length; i += 4) {
+    const [ax, ay, bx, by] = [ends[i]!, ends[i + 1]!, ends[i + 2]!, ends[i + 3]!];
+    index.add(Math.min(ax, bx), Math.min(ay, by), Math.max(ax, bx), Math.max(ay, by));
+  }
+  index.finish();
+  return index;
 }
 
 function boxOf(wkb: Uint8Array): { readonly box: Extent; readonly vertices: number } {

@@ -50,7 +50,7 @@ test('shapes outside the area of interest are those that GEOS finds outside, als
   execFileSync('ogr2ogr', ['-t_srs', 'EPSG:3857', t.at('area.gpkg'), t.at('area.geojson'), '-nln', 'area']);
   const outside = JSON.parse(
     python(
-      'import sys,json\nfrom osgeo import ogr\nda,dc=ogr.Open(sys.argv[1]),ogr.Open(sys.argv[2])\na=da.GetLayer(0).GetNextFeature().GetGeometryRef().Clone()\nprint(json.dumps([f["n"]+1 for f in dc.GetLayer(0) if not f.GetGeometryRef().Intersects(a)]))',
+      'import sys,json\nfrom osgeo import ogr\nda,dc=ogr.Open(sys.argv[1]),ogr.Open(sys.argv[2])\nfa=da.GetLayer(0).GetNextFeature();a=fa.GetGeometryRef().Clone()\nprint(json.dumps([f["n"]+1 for f in dc.GetLayer(0) if not f.GetGeometryRef().Intersects(a)]))',
       t.at('area.geojson'),
       t.at('cells.geojson'),
     ),

@@ -10,6 +10,7 @@ import {
   type QualityCheck,
   type QualitySheet,
   statedFacts,
+  type SheetState,
   type StatedFact,
 } from '@rootmap/core';
 import type { QualityRow, QualitySheetView, QualityView } from '@rootmap/core/contract';
@@ -46,12 +47,11 @@ function rowOf(scope: RootedScope, found: FoundDataset, sheet: QualitySheet | nu
   const { folder, dataset } = found;
   const { linked } = sheetPlace(scope, found).subject;
   const checks = sheet?.computed?.checks ?? [];
-  const of = sheet?.review?.of ?? sheet?.computed?.of ?? null;
   return {
     id: idOf(found),
     name: datasetId(linked ? `${linked.link}/${linked.path}` : pathFrom(scope.root, join(folder, dataset.group.path)), dataset.table),
     kind: dataset.kind as QualityRow['kind'],
-    state: of === null ? 'none' : stateOfSheet(sheet, seenNow(found, of)),
+    state: stateNow(found, sheet),
     problem,
     isReadOnly: isReadOnly(scope, found),
     elements: byElement(checks),
@@ -62,6 +62,16 @@ function rowOf(scope: RootedScope, found: FoundDataset, sheet: QualitySheet | nu
   };
 }
 const count = (checks: readonly QualityCheck[], result: QualityCheck['result']): number => checks.filter((c) => c.result === result).length;
+
+/** How the sheet of a dataset stands to the data that is there now; one that cannot be read is none. */
+export function sheetStateOf(scope: RootedScope, found: FoundDataset): SheetState {
+  const { path, subject } = sheetPlace(scope, found);
+  return stateNow(found, sheetIn(readSheetFile(path), subject));
+}
+function stateNow(found: FoundDataset, sheet: QualitySheet | null): SheetState {
+  const of = sheet?.review?.of ?? sheet?.computed?.of ?? null;
+  return of === null ? 'none' : stateOfSheet(sheet, seenNow(found, of));
+}
 
 /** What a project asks of its data, and whether its area can be used. */
 export function qualityAsks(scope: RootedScope): QualityView['asks'] {

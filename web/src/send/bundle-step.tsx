@@ -34,6 +34,7 @@ export function BundleStep({ sending, preview, projectKey }: { sending: Sending;
   // While a bundle is asked for, what was made before is not told as if it were this one.
   const job = pack.isPending ? undefined : packs?.find((j) => j.id === (made?.jobId ?? j.id));
   const done = job?.state === 'done' ? job.result : null;
+  const lacking = preview.checks.filter((c) => c.check === 'sheets').length;
   const exact = made?.of === sending.send && made.asFolder === asFolder ? done : null;
   return (
     <Step number={4} title="Bundle" subtitle="SHA-256 and SHA-512 of every file, read back">
@@ -46,9 +47,14 @@ export function BundleStep({ sending, preview, projectKey }: { sending: Sending;
         <PathText path={`${out.place}: ${out.path}`} most={30} />
         <Button onClick={() => setChoosing(true)}>Change</Button>
       </Stack>
+      {lacking > 0 && (
+        <Typography variant="body2" sx={{ color: 'var(--plum)' }}>
+          The project asks for a sheet of every dataset before it is sent, and {lacking} lack it: see Checks.
+        </Typography>
+      )}
       <Button
         variant="contained"
-        disabled={pack.isPending || job?.state === 'running' || sending.isOld || preview.files === 0}
+        disabled={lacking > 0 || pack.isPending || job?.state === 'running' || sending.isOld || preview.files === 0}
         onClick={() => pack.mutate(sending.send)}
         sx={{ alignSelf: 'flex-start' }}
       >

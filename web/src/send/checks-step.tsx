@@ -11,6 +11,7 @@ import type { Sending } from './use-send.js';
 
 const TITLES: Readonly<Record<SendCheckView['check'], string>> = {
   layers: 'Layers on arrival',
+  sheets: 'Quality sheets that the project asks for',
   unsaved: 'Unsaved maps',
   names: 'Names and lengths of paths',
   licences: 'Licences',
@@ -137,6 +138,7 @@ function Fix({
     mend: [`/p/${projectKey}/mend`, 'Mend first'],
     names: [`/p/${projectKey}/folders?view=names`, 'Look at names'],
     origin: [`/p/${projectKey}/sources`, 'Write the origins'],
+    quality: [`/p/${projectKey}/quality`, 'Check and review them'],
     save: [`/p/${projectKey}/maps/edit?map=${encodeURIComponent(map ?? '')}`, 'Open the map to save it'],
   }[fix];
   return (
