@@ -30,8 +30,11 @@ export async function makeDownloads(folder: string): Promise<void> {
     ...shapefile('sandbanks', lines(random, 12, 'bank_nm'), null),
     'readme.txt': 'Sandbanks, drawn by hand.\n',
   });
+  const soundings = points(seeded(SEED + 1), 60, 'sounding');
   await zip(join(folder, 'bay soundings.zip'), {
-    ...within('bay_soundings/', shapefile('bay_soundings', points(seeded(SEED + 1), 60, 'sounding'), UTM_24N)),
+    ...within('bay_soundings/', shapefile('bay_soundings', soundings, UTM_24N)),
+    ...within('bay_soundings/', shapefile('control_marks', moved(soundings, 24), UTM_24N)),
+    ...within('bay_soundings/', shapefile('sounded_areas', withBowTie(areas(seeded(SEED + 2), 12, 400, 'area_nm')), UTM_24N)),
     'bay_soundings/terms of use.html': TERMS,
     'bay_soundings/about the soundings.pdf': await aboutSoundings(),
   });
@@ -46,6 +49,23 @@ export async function makeDownloads(folder: string): Promise<void> {
     'C:/Windows/evil.txt': 'x',
     'charts/NOTES.TXT': 'x',
   });
+}
+
+/** The first of them as a better survey has them: all of them some metres off, each a little otherwise. */
+function moved(f: Features, count: number): Features {
+  const random = seeded(SEED + 3);
+  const shift = ([x, y]: readonly [number, number]) => [round(x + 3 + 2 * random()), round(y - 2 - 2 * random())] as const;
+  return { ...f, shapes: f.shapes.slice(0, count).map((shape) => shape.map((run) => run.map(shift))), rows: f.rows.slice(0, count) };
+}
+const round = (v: number): number => Math.round(v * 100) / 100;
+
+/** One of the areas with two corners in the wrong order, so that its outline crosses itself. */
+function withBowTie(f: Features): Features {
+  const [first, ...others] = f.shapes;
+  const [ring] = first!;
+  const turned = [...ring!];
+  [turned[1], turned[5]] = [turned[5]!, turned[1]!];
+  return { ...f, shapes: [[turned], ...others] };
 }
 
 const TERMS = `<!doctype html><title>Terms of use</title><h1>Terms of use</h1>

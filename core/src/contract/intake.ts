@@ -60,6 +60,8 @@ export interface IntakeRequest {
   readonly origin: Origin;
   /** Sends the archive to the trash once all of it is unpacked and checked. */
   readonly removeArchive: boolean;
+  /** What came in is checked, and its sheets begin. */
+  readonly checks: boolean;
 }
 
 export const intakeRequest = objectOf<IntakeRequest>({
@@ -68,10 +70,13 @@ export const intakeRequest = objectOf<IntakeRequest>({
   safeNames: Joi.boolean().default(true),
   origin: originBody.required(),
   removeArchive: Joi.boolean().default(false),
+  checks: Joi.boolean().default(false),
 });
 
 export interface IntakeDone {
   readonly folder: string;
   readonly files: number;
   readonly bytes: number;
+  /** The job that checks what came in; null: nobody asked for it. */
+  readonly checkJob: string | null;
 }

@@ -81,15 +81,30 @@ const said = Joi.object({
     .required(),
   words: text(4000).required(),
 });
+const saidOfElements = Joi.object(Object.fromEntries(Object.keys(ELEMENTS).map((element) => [element, said])));
 export const reviewRequest = objectOf<ReviewRequest>({
   dataset: id.required(),
-  elements: Joi.object(Object.fromEntries(Object.keys(ELEMENTS).map((element) => [element, said]))).required(),
+  elements: saidOfElements.required(),
   accuracy: text(4000).required(),
   fitFor: text(4000).required(),
   name: Joi.string().trim().min(1).max(200).required(),
   date: Joi.string()
     .pattern(/^\d{4}-\d{2}-\d{2}$/, 'a day, as 2026-03-14')
     .required(),
+});
+
+/** What is said in many reviews, kept under a title. */
+export interface ReviewTemplate extends Pick<Review, 'elements' | 'accuracy' | 'fitFor'> {
+  readonly title: string;
+}
+export interface KeptReviewTemplate extends ReviewTemplate {
+  readonly id: string;
+}
+export const reviewTemplate = objectOf<ReviewTemplate>({
+  title: Joi.string().trim().min(1).max(200).required(),
+  elements: saidOfElements.required(),
+  accuracy: text(4000).required(),
+  fitFor: text(4000).required(),
 });
 
 export interface CompareEditionsRequest {
@@ -118,3 +133,19 @@ export const qualityReportQuery = objectOf<QualityReportQuery>({
 });
 
 export const qualitySheetQuery = objectOf<{ readonly dataset: string }>({ dataset: id.required() });
+
+export interface MatchPointsRequest {
+  /** Ids: the dataset that is measured, and the better source. */
+  readonly dataset: string;
+  readonly better: string;
+  /** Field that tells which point is which; null: the nearest one within the distance. */
+  readonly key: string | null;
+  /** In units of the dataset's CRS. */
+  readonly within: number;
+}
+export const matchPointsRequest = objectOf<MatchPointsRequest>({
+  dataset: id.required(),
+  better: id.required(),
+  key: Joi.string().max(400).allow(null).default(null),
+  within: Joi.number().positive().required(),
+});

@@ -1,4 +1,4 @@
-import type { Field } from '../dataset/dataset.js';
+import type { Extent, Field } from '../dataset/dataset.js';
 import type { Feature } from '../feature/feature.js';
 import { isKeyName } from './key-fields.js';
 import type { CheckExample } from './quality-check.js';
@@ -8,6 +8,8 @@ import { scaleBorne } from './scale.js';
 import { ShapeTally } from './shape-tally.js';
 
 const MOST_EXAMPLES = 20;
+/** Places of each sort that are told, for a map. */
+const MOST_PLACES = 2000;
 
 /** One side of a comparison: its records, read again each time that they are asked for. */
 export interface ComparedSide {
@@ -26,7 +28,11 @@ interface SideMeasures {
   readonly spacing: number | null;
   /** Denominator of the scale that this bears (Tobler 1987). */
   readonly scale: number | null;
+  /** Null: it has no shapes. */
+  readonly extent: Extent | null;
 }
+
+type Place = readonly [x: number, y: number];
 
 export interface RecordComparison {
   /** Field that tells which record is which; null: records are told by shape and content, so none is changed. */
@@ -40,6 +46,8 @@ export interface RecordComparison {
   readonly after: SideMeasures;
   /** Records that are added or changed, by their position in the new one. */
   readonly examples: readonly CheckExample[];
+  /** Where records are that became something else, up to 2,000 of each sort: those that are removed as they were. */
+  readonly places: { readonly added: readonly Place[]; readonly removed: readonly Place[]; readonly changed: readonly Place[] };
 }
 
 /** What became of the records of one edition in another, by a key that both have, else by shape and content. */
@@ -47,16 +55,20 @@ export function compareRecords(before: ComparedSide, after: ComparedSide, wanted
   const common = before.fields.filter((f) => after.fields.some((a) => a.name === f.name)).map((f) => f.name);
   const key = wantedKey ?? common.find((name) => isKeyName(name) && isUnique(before, name) && isUnique(after, name)) ?? null;
   const measured = [new Measured(before), new Measured(after)] as const;
-  const old = new Map<string, { content: string; count: number }>();
+  const old = new Map<string, { content: string; count: number; readonly at: Place | null }>();
+  const places = { added: [] as Place[], removed: [] as Place[], changed: [] as Place[] };
+  const note = (list: Place[], at: Place | null): void => {
+    if (at && list.length < MOST_PLACES) list.push(at);
+  };
   const hash = new Hash64();
   const [ofOld, ofNew] = [positions(before, common), positions(after, common)];
   for (const record of before.records()) {
-    measured[0].add(record.geometry);
+    const at = measured[0].add(record.geometry);
     const content = contentOf(hash, record, ofOld);
     const id = key === null ? content : keyOf(record, before, key);
     const known = old.get(id);
     if (known) known.count++;
-    else old.set(id, { content, count: 1 });
+    else old.set(id, { content, count: 1, at });
   }
   let [same, added, changed, position] = [0, 0, 0, 0];
   const examples: CheckExample[] = [];
@@ -72,11 +84,15 @@ export function compareRecords(before: ComparedSide, after: ComparedSide, wanted
     else {
       if (what === 'added') added++;
       else changed++;
+      note(places[what], at);
       if (examples.length < MOST_EXAMPLES) examples.push({ record: position, at, what: key === null ? what : `${what}: ${key} ${id}` });
     }
   }
   let removed = 0;
-  for (const { count } of old.values()) removed += count;
+  for (const { count, at } of old.values()) {
+    removed += count;
+    if (count > 0) note(places.removed, at);
+  }
   return {
     key,
     same,
@@ -90,6 +106,7 @@ export function compareRecords(before: ComparedSide, after: ComparedSide, wanted
     before: measured[0].told(),
     after: measured[1].told(),
     examples,
+    places,
   };
 }
 
@@ -123,6 +140,7 @@ function contentOf(hash: Hash64, { geometry, values }: Pick<Feature, 'geometry' 
 
 class Measured {
   private records = 0;
+  private extent: Extent | null = null;
   private readonly shapes: ShapeTally;
   private readonly isKnown: boolean;
 
@@ -134,7 +152,11 @@ class Measured {
   /** Its first position; null: it has none. */
   add(geometry: Uint8Array | null): readonly [number, number] | null {
     this.records++;
-    return geometry && this.shapes.add(geometry).at;
+    const measured = geometry && this.shapes.add(geometry);
+    if (!measured || measured.isEmpty || measured.isOdd) return null;
+    const [a, b] = [this.extent, measured.box];
+    this.extent = a ? [Math.min(a[0], b[0]), Math.min(a[1], b[1]), Math.max(a[2], b[2]), Math.max(a[3], b[3])] : [...b];
+    return measured.at;
   }
 
   told(): SideMeasures {
@@ -145,6 +167,7 @@ class Measured {
       vertices: this.shapes.vertices,
       spacing: isTold ? spacing : null,
       scale: isTold ? scaleBorne(spacing) : null,
+      extent: this.extent,
     };
   }
 }

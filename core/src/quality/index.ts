@@ -1,7 +1,7 @@
 export * from './compare-records.js';
 export * from './metadata-checks.js';
 export { scaleWords } from './scale.js';
-export { accuracyWords, positionalAccuracy, readCheckPoints } from './positional-accuracy.js';
+export { accuracyWords, positionalAccuracy, readCheckPoints, type CheckPoint, type MatchedPoints } from './positional-accuracy.js';
 export type * from './profile.js';
 export * from './quality-check.js';
 export * from './quality-sheet.js';

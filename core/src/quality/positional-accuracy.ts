@@ -6,6 +6,16 @@ export interface CheckPoint {
   readonly referenceY: number;
 }
 
+/** Check points that were found in two datasets. */
+export interface MatchedPoints {
+  readonly pairs: readonly CheckPoint[];
+  /** Points without a like in the better source; and points for which there are several, so that nobody knows which. */
+  readonly unmatched: number;
+  readonly ambiguous: number;
+  /** Pairs beyond those that are told. */
+  readonly left: number;
+}
+
 interface PositionalAccuracy {
   readonly points: number;
   readonly rmseX: number;

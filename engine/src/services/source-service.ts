@@ -27,6 +27,7 @@ import { openSource, unpackInto } from '../intake/unpack.js';
 import { datasetsOfFile } from '../project/find-dataset.js';
 import type { TaskBase } from '../tasks/task-base.js';
 import type { PictureService } from './picture-service.js';
+import type { QualityService } from './quality-service.js';
 import type { Ports } from './ports.js';
 
 interface Arrival {
@@ -71,6 +72,7 @@ export class SourceService {
   constructor(
     private readonly ports: Pick<Ports, 'pool' | 'known' | 'projects' | 'places' | 'changes' | 'jobs' | 'onBug'>,
     private readonly pictures: Pick<PictureService, 'readAhead'>,
+    private readonly quality: Pick<QualityService, 'startBelow'>,
     private readonly folder: string,
   ) {
     rmSync(folder); // what was dropped and never brought in does not outlive the server
@@ -203,7 +205,8 @@ export class SourceService {
         });
         this.pictures.readAhead(base, target).catch((error: unknown) => this.ports.onBug(error));
         if (source === null) this.forget(id); // only what is in need not be kept; after a failure it can be tried again
-        return { folder: target, files: plan.files.length, bytes: plan.bytes };
+        const check = request.checks ? this.quality.startBelow(key, base, target) : null;
+        return { folder: target, files: plan.files.length, bytes: plan.bytes, checkJob: check && check.id };
       } finally {
         archive.close();
       }

@@ -24,6 +24,7 @@ import {
   AllowHostsByPlace1765600000000,
   SplitSettings1764600000000,
 } from './remembered.js';
+import { AddReviewTemplates1765700000000, reviewTemplateTable } from './review-templates.js';
 import {
   AddChangeRoots1764300000000,
   AddDrafts1764200000000,
@@ -66,6 +67,7 @@ export async function openStore(folder: string): Promise<DataSource> {
           projectTable,
           draftTable,
           planTable,
+          reviewTemplateTable,
           placeTable,
           rejectionTable,
           acceptedMoveTable,
@@ -88,6 +90,7 @@ export async function openStore(folder: string): Promise<DataSource> {
           AddSent1765200000000,
           AddServices1765400000000,
           AllowHostsByPlace1765600000000,
+          AddReviewTemplates1765700000000,
         ],
         migrationsRun: true,
         synchronize: false,

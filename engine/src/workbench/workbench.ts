@@ -15,6 +15,7 @@ import { MissedMoveRepository } from '../repositories/missed-move-repository.js'
 import { PlaceRepository } from '../repositories/place-repository.js';
 import { PlanRepository } from '../repositories/plan-repository.js';
 import { ProjectRepository } from '../repositories/project-repository.js';
+import { ReviewTemplateRepository } from '../repositories/review-template-repository.js';
 import { SeenFolderRepository } from '../repositories/seen-folder-repository.js';
 import { SentRepository } from '../repositories/sent-repository.js';
 import { BundleService } from '../services/bundle-service.js';
@@ -86,6 +87,7 @@ export class Workbench {
   readonly pictures: PictureService;
   readonly places: PlaceService;
   readonly plans: PlanRepository;
+  readonly reviewTemplates: ReviewTemplateRepository;
   readonly projects: ProjectService;
   readonly quality: QualityService;
   /** Changes that were left midway. */
@@ -131,6 +133,7 @@ export class Workbench {
       bug,
     );
     this.plans = new PlanRepository(store);
+    this.reviewTemplates = new ReviewTemplateRepository(store);
     const drafts = new DraftRepository(store);
     const mapPictures = mapPicturesIn(dataFolder);
     this.bundles = new BundleService(
@@ -146,11 +149,11 @@ export class Workbench {
     this.online = new OnlineService(ports, desk);
     this.collections = new CollectionService(ports, desk, this.online, this.geodatabases, join(dataFolder, 'fetching'));
     this.pictures = new PictureService(ports, pools.pictures, pools.background);
-    this.sources = new SourceService(ports, this.pictures, join(dataFolder, 'arrivals'));
+    this.quality = new QualityService(ports);
+    this.sources = new SourceService(ports, this.pictures, this.quality, join(dataFolder, 'arrivals'));
     this.notes = new NoteService(ports, this.sources);
     this.editions = new EditionService(ports, desk, this.sources, join(dataFolder, 'fetching'));
     this.putBacks = new PutBackService(ports, this.editions);
-    this.quality = new QualityService(ports);
   }
 
   static async start(options: WorkbenchOptions): Promise<Workbench> {

@@ -1,9 +1,12 @@
-import { Body, Controller, Get, HttpCode, Inject, Module, Param, Post, Put, Query, Req, Res } from '@nestjs/common';
+import { Body, Controller, Delete, Get, HttpCode, Inject, Module, Param, Post, Put, Query, Req, Res } from '@nestjs/common';
 import type { Request, Response } from 'express';
 import {
   qualityCheckRequest,
   qualitySheetQuery,
   reviewRequest,
+  reviewTemplate,
+  type KeptReviewTemplate,
+  type ReviewTemplate,
   type AppliedView,
   type JobView,
   type QualityCheckRequest,
@@ -13,10 +16,12 @@ import {
   qualityReportQuery,
   type QualityReportQuery,
   compareEditionsRequest,
+  matchPointsRequest,
+  type MatchPointsRequest,
   type CompareEditionsRequest,
 } from '@rootmap/core/contract';
-import type { RecordComparison } from '@rootmap/core';
-import { QualityService } from '@rootmap/engine/workbench';
+import type { MatchedPoints, RecordComparison } from '@rootmap/core';
+import { QualityService, ReviewTemplateRepository } from '@rootmap/engine/workbench';
 import { gone } from '../http/gone.js';
 import { whoOf } from '../http/guard.js';
 import { JoiPipe } from '../http/joi-pipe.js';
@@ -50,6 +55,26 @@ class QualityController {
     return this.quality.compare(key, body, gone(response));
   }
 
+  /** Codes that are expected in the fields of a dataset, by field. */
+  @Get('codes')
+  codes(
+    @Param('key') key: string,
+    @Query(new JoiPipe(qualitySheetQuery)) { dataset }: { dataset: string },
+  ): Promise<Readonly<Record<string, readonly string[]>>> {
+    return this.quality.codes(key, dataset);
+  }
+
+  /** Check points of a dataset, found in a better source. */
+  @Post('match-points')
+  @HttpCode(200)
+  matchPoints(
+    @Param('key') key: string,
+    @Body(new JoiPipe(matchPointsRequest)) body: MatchPointsRequest,
+    @Res({ passthrough: true }) response: Response,
+  ): Promise<MatchedPoints> {
+    return this.quality.matchPoints(key, body, gone(response));
+  }
+
   /** All sheets, or one, as a file to be handed on. */
   @Get('report')
   async report(
@@ -81,5 +106,29 @@ class QualityController {
   }
 }
 
-@Module({ controllers: [QualityController] })
+/** What a team says in reviews again and again. */
+@Controller('api/review-templates')
+class ReviewTemplatesController {
+  constructor(@Inject(ReviewTemplateRepository) private readonly templates: ReviewTemplateRepository) {}
+
+  @Get()
+  list(): Promise<KeptReviewTemplate[]> {
+    return this.templates.list();
+  }
+
+  /** Keeps a template; one of the same title is replaced. */
+  @Post()
+  @HttpCode(200)
+  save(@Body(new JoiPipe(reviewTemplate)) body: ReviewTemplate): Promise<KeptReviewTemplate[]> {
+    return this.templates.save(body);
+  }
+
+  @Delete(':id')
+  @HttpCode(200)
+  remove(@Param('id') id: string): Promise<KeptReviewTemplate[]> {
+    return this.templates.remove(id);
+  }
+}
+
+@Module({ controllers: [QualityController, ReviewTemplatesController] })
 export class QualityModule {}

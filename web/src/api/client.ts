@@ -1,4 +1,4 @@
-import type { RecordComparison } from '@rootmap/core';
+import type { MatchedPoints, RecordComparison } from '@rootmap/core';
 import type {
   AdoptRequest,
   AdoptView,
@@ -54,6 +54,9 @@ import type {
   MendProjectView,
   MendRequest,
   MissedView,
+  KeptReviewTemplate,
+  ReviewTemplate,
+  MatchPointsRequest,
   NotesView,
   NoteView,
   PassageRequest,
@@ -341,6 +344,12 @@ export const api = {
     get<QualitySheetView>(`projects/${key}/quality/sheet?dataset=${encodeURIComponent(dataset)}`),
   checkQuality: (key: string, body: QualityCheckRequest) => post<JobView<'quality'>>(`projects/${key}/quality/check`, body),
   compareEditions: (key: string, body: CompareEditionsRequest) => post<RecordComparison>(`projects/${key}/quality/compare`, body),
+  codes: (key: string, dataset: string) =>
+    get<Readonly<Record<string, readonly string[]>>>(`projects/${key}/quality/codes?dataset=${encodeURIComponent(dataset)}`),
+  reviewTemplates: () => get<readonly KeptReviewTemplate[]>('review-templates'),
+  keepReviewTemplate: (body: ReviewTemplate) => post<readonly KeptReviewTemplate[]>('review-templates', body),
+  dropReviewTemplate: (id: string) => call<readonly KeptReviewTemplate[]>('DELETE', `review-templates/${id}`),
+  matchPoints: (key: string, body: MatchPointsRequest) => post<MatchedPoints>(`projects/${key}/quality/match-points`, body),
   reviewQuality: (key: string, body: ReviewRequest) => call<AppliedView>('PUT', `projects/${key}/quality/review`, body),
   services: (key: string) => get<ServicesView>(`projects/${key}/services`),
   askServices: (key: string, urls: readonly string[]) => post<ServicesView>(`projects/${key}/services/ask`, { urls }),

@@ -22,6 +22,7 @@ type OfProject =
   | 'mend'
   | 'new-layers'
   | 'newer'
+  | 'codes'
   | 'note'
   | 'notes'
   | 'outside'
@@ -57,6 +58,7 @@ export const keys = {
   sources: (key: string) => ['project', key, 'sources'] as const,
   arrival: (key: string, id: string) => ['arrival', key, id] as const,
   plans: ['plans'] as const,
+  reviewTemplates: ['review-templates'] as const,
   journal: ['journal'] as const,
   journalOf: (only: object) => ['journal', only] as const,
   changedFiles: (id: string) => ['journal', id, 'files'] as const,

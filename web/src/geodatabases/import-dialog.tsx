@@ -20,6 +20,9 @@ interface Props {
   readonly project: ProjectView;
   /** Path of the geodatabase from the root. */
   readonly into: string;
+  /** Datasets that are chosen already. */
+  readonly first?: readonly string[];
+  readonly isMadeValid?: boolean;
   readonly onClose: () => void;
 }
 
@@ -31,11 +34,11 @@ type Split = Readonly<Record<string, readonly ShapePart[] | null>>;
 type Bands = Readonly<Record<string, readonly number[] | { readonly composite: ThreeBands }>>;
 
 /** A queue of datasets: which table each becomes, what is changed on the way, and afterwards a receipt for each. */
-export function ImportDialog({ project, into, onClose }: Props) {
-  const [queue, flip] = useToggled();
+export function ImportDialog({ project, into, first = [], isMadeValid = false, onClose }: Props) {
+  const [queue, flip] = useToggled(() => first);
   const [names, setNames] = useState<Names>({});
   const [isOneCrs, setOneCrs] = useState(false);
-  const [makesValid, setMakesValid] = useState(false);
+  const [makesValid, setMakesValid] = useState(isMadeValid);
   const [split, setSplit] = useState<Split>({});
   const [bands, setBands] = useState<Bands>({});
   const asked = useMemo((): ImportRequest | null => {

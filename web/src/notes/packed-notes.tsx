@@ -1,7 +1,7 @@
 import { Box, Button, Typography } from '@mui/material';
 import { useQuery } from '@tanstack/react-query';
 import { useState } from 'react';
-import { noteKindOf, statedCrsChecks, withoutPassage, withPassage, type Origin } from '@rootmap/core';
+import { groupBy, noteKindOf, statedCrsChecks, withoutPassage, withPassage, type Origin } from '@rootmap/core';
 import type { IntakeView } from '@rootmap/core/contract';
 import { api } from '../api/client.js';
 import { keys } from '../api/queries.js';
@@ -18,17 +18,21 @@ interface Props {
 /** Notes are read at once up to this many, and up to this size; others when somebody opens them. */
 const READ_AT_ONCE = 3;
 const READ_BYTES = 2 << 20;
+const MOST_NAMED = 4;
 
 /** Notes of what arrived, read before anything is unpacked: what they tell, to be taken over. */
 export function PackedNotes({ projectKey, arrival, origin, onOrigin }: Props) {
   const notes = arrival.groups.filter((g) => g.format === 'document' && noteKindOf(g.path) !== null);
   const [open, setOpen] = useState<string | null>(null);
-  const differing = arrival.groups.flatMap((g) =>
-    g.isDescribed && g.format !== 'document'
-      ? statedCrsChecks(origin, g)
-          .filter((c) => c.result !== 'pass')
-          .map((c) => ({ path: g.path, detail: c.detail }))
-      : [],
+  const differing = groupBy(
+    arrival.groups.flatMap((g) =>
+      g.isDescribed && g.format !== 'document'
+        ? statedCrsChecks(origin, g).flatMap((c) =>
+            c.result === 'pass' ? [] : [{ path: g.path.slice(arrival.wrapper.length), detail: c.detail }],
+          )
+        : [],
+    ),
+    (d) => d.detail,
   );
   if (notes.length === 0) return null;
   const first = notes.filter((g) => g.bytes <= READ_BYTES).slice(0, READ_AT_ONCE);
@@ -49,12 +53,19 @@ export function PackedNotes({ projectKey, arrival, origin, onOrigin }: Props) {
       {first.map((g) => (
         <LikelyIn key={g.path} {...all} path={g.path} onShow={() => setOpen(g.path)} />
       ))}
-      {differing.map((d) => (
+      {[...differing].map(([detail, all]) => (
         <Box
-          key={d.path + d.detail}
+          key={detail}
           sx={{ borderLeft: '3px solid var(--ochre)', bgcolor: 'var(--ochre-wash)', px: 1.25, py: 0.5, mt: 0.75, fontSize: 13 }}
         >
-          <span className="mono">{d.path.slice(arrival.wrapper.length)}</span>: {d.detail}
+          <span className="mono">
+            {all
+              .slice(0, MOST_NAMED)
+              .map((d) => d.path)
+              .join(', ')}
+            {all.length > MOST_NAMED ? ` and ${all.length - MOST_NAMED} more` : ''}
+          </span>
+          : {detail}
         </Box>
       ))}
       {open !== null && <OpenPacked {...all} path={open} onClose={() => setOpen(null)} />}

@@ -4,6 +4,7 @@ import { useState } from 'react';
 import { scaleWords, type RecordComparison } from '@rootmap/core';
 import type { ProjectView, QualityRow } from '@rootmap/core/contract';
 import { api } from '../api/client.js';
+import { CompareMaps } from './compare-maps.js';
 import { many, number } from '../parts/format.js';
 import { FormDialog } from '../parts/form-dialog.js';
 import { ErrorState } from '../parts/states.js';
@@ -32,6 +33,7 @@ export function CompareDialog({ project, row, others, onClose }: Props) {
       disabled={against === null || compare.isPending}
       onConfirm={() => compare.mutate()}
       onClose={onClose}
+      maxWidth="lg"
       contentSx={{ '&&': { pt: 1 } }}
     >
       <Box sx={{ display: 'grid', gridTemplateColumns: '1fr 220px', gap: 1.5, mb: 2 }}>
@@ -47,6 +49,9 @@ export function CompareDialog({ project, row, others, onClose }: Props) {
       </Box>
       {compare.isError && <ErrorState error={compare.error} />}
       {compare.data && <Found found={compare.data} />}
+      {compare.data && against && row.kind === 'vector' && (
+        <CompareMaps projectKey={project.key} before={against} now={row} found={compare.data} />
+      )}
     </FormDialog>
   );
 }
@@ -58,6 +63,7 @@ function Found({ found }: { found: RecordComparison }) {
     ['Corners', number(before.vertices), number(after.vertices)],
     ['Corners apart (median)', metres(before.spacing), metres(after.spacing)],
     ['Scale that this bears', scale(before.scale), scale(after.scale)],
+    ['Extent (west, south, east, north)', box(before.extent), box(after.extent)],
   ];
   return (
     <Box role="status">
@@ -102,5 +108,6 @@ function Found({ found }: { found: RecordComparison }) {
   );
 }
 
+const box = (e: RecordComparison['before']['extent']): string => (e === null ? 'none' : e.map((n) => Number(n.toPrecision(8))).join(', '));
 const metres = (m: number | null): string => (m === null ? 'not told' : `${Number(m.toPrecision(3))} m`);
 const scale = (n: number | null): string => (n === null ? 'not told' : scaleWords(n));

@@ -1,7 +1,7 @@
 import { Box, Button, MenuItem, Stack, TextField, Typography, Menu } from '@mui/material';
 import { useMutation } from '@tanstack/react-query';
 import { useMemo, useState } from 'react';
-import type { QualityDone } from '@rootmap/core/contract';
+import type { QualityDone, QualityView } from '@rootmap/core/contract';
 import { api } from '../api/client.js';
 import { useQuality } from '../api/queries.js';
 import { useOpenProject } from '../frame/use-project.js';
@@ -9,6 +9,7 @@ import { many } from '../parts/format.js';
 import { useStartedJob } from '../parts/job-actions.js';
 import { EmptyState, ErrorState, Sheet, Waiting } from '../parts/states.js';
 import { useUrlState } from '../parts/use-url-state.js';
+import { AsksDialog } from './asks-dialog.js';
 import { QualityMatrix } from './quality-matrix.js';
 import { ONLY_WORD, rowsFor, type Only, type Order } from './quality-words.js';
 import { SheetPanel } from './sheet-panel.js';
@@ -18,6 +19,7 @@ export function QualityPage() {
   const project = useOpenProject();
   const view = useQuality(project.key);
   const [search, set] = useUrlState();
+  const [isAsking, setAsking] = useState(false);
   const check = useMutation({
     mutationFn: (body: { datasets: readonly string[]; anew: boolean }) => api.checkQuality(project.key, body),
   });
@@ -90,6 +92,9 @@ export function QualityPage() {
             <MenuItem value="name">by name</MenuItem>
             <MenuItem value="worst">worst first</MenuItem>
           </TextField>
+          <Button variant="outlined" onClick={() => setAsking(true)}>
+            Ask for…
+          </Button>
           <SaveReport projectKey={project.key} disabled={all.every((r) => r.state === 'none')} />
           {isRunning && job ? (
             <Button variant="outlined" onClick={() => void api.cancelJob(job.id)}>
@@ -106,6 +111,12 @@ export function QualityPage() {
               ? doneWords(result)
               : `${many(rows.length, 'dataset')}${rows.length < all.length ? ` of ${all.length}` : ''}`}
         </Typography>
+        {(view.data?.asks.area ?? null) !== null || view.data?.asks.sheets !== 'none' ? (
+          <Typography variant="body2" sx={{ px: 1.5, pb: 0.5, color: view.data?.asks.problem ? 'var(--plum)' : 'var(--soft)' }}>
+            {view.data && askedWords(view.data)}
+          </Typography>
+        ) : null}
+        {isAsking && view.data && <AsksDialog project={project} rows={all} asks={view.data.asks} onClose={() => setAsking(false)} />}
         {check.isError && <ErrorState error={check.error} />}
         {job?.state === 'failed' && <Typography sx={{ px: 1.5, color: 'var(--plum)' }}>{job.message}</Typography>}
         {result?.failed.map((f) => (
@@ -134,6 +145,18 @@ export function QualityPage() {
       )}
     </Box>
   );
+}
+
+function askedWords({ rows, asks }: QualityView): string {
+  const area = rows.find((r) => r.id === asks.area)?.name;
+  const words = [
+    ...(asks.problem === null ? [] : [asks.problem]),
+    ...(area === undefined ? [] : [`The project is about the area of ${area}.`]),
+    ...(asks.sheets === 'none'
+      ? []
+      : [`Before it is sent every dataset has to be ${asks.sheets === 'computed' ? 'checked' : 'reviewed'}.`]),
+  ];
+  return words.join(' ');
 }
 
 const FILES = { pdf: 'Pages of paper (PDF)', html: 'A page (HTML)', csv: 'A table (CSV)', json: 'Data (JSON)' } as const;

@@ -10,6 +10,7 @@ import { FormDialog } from '../parts/form-dialog.js';
 import { ErrorState } from '../parts/states.js';
 import { usePreview } from '../pictures/use-preview.js';
 import { CheckPoints } from './check-points.js';
+import { ReviewTemplates } from './review-templates.js';
 import { ALL_ELEMENTS } from './quality-words.js';
 
 interface Props {
@@ -17,13 +18,15 @@ interface Props {
   readonly row: QualityRow;
   readonly checks: readonly QualityCheck[];
   readonly before: Review | null;
+  /** Datasets that it can be measured against. */
+  readonly others: readonly QualityRow[];
   readonly onClose: () => void;
 }
 
 const today = (): string => new Date().toISOString().slice(0, 10);
 
 /** A reviewer's word on each element; signed with the data as it is now. */
-export function ReviewDialog({ project, row, checks, before, onClose }: Props) {
+export function ReviewDialog({ project, row, checks, before, others, onClose }: Props) {
   const [said, setSaid] = useState<Review['elements']>(before?.elements ?? {});
   const [accuracy, setAccuracy] = useState(before?.accuracy ?? '');
   const [fitFor, setFitFor] = useState(before?.fitFor ?? '');
@@ -36,7 +39,8 @@ export function ReviewDialog({ project, row, checks, before, onClose }: Props) {
       onClose();
     },
   });
-  const unit = usePreview(project.key, row.id, null, row.kind !== 'table').data?.unit ?? null;
+  const drawn = usePreview(project.key, row.id, null, row.kind !== 'table').data;
+  const [unit, crs] = [drawn?.unit ?? null, drawn?.crs ?? null];
   const asked = ALL_ELEMENTS.filter((e) => said[e] !== undefined || checks.some((c) => c.element === e));
   const change = (element: Element, of: Partial<{ fitness: Fitness | ''; words: string }>): void => {
     const { fitness = said[element]?.fitness ?? '', words = said[element]?.words ?? '' } = of;
@@ -48,13 +52,21 @@ export function ReviewDialog({ project, row, checks, before, onClose }: Props) {
       title={`Review ${row.name.slice(row.name.lastIndexOf('/') + 1)}`}
       confirm="Sign it"
       disabled={name.trim() === '' || !/^\d{4}-\d{2}-\d{2}$/.test(date) || save.isPending}
-      maxWidth="md"
+      maxWidth="lg"
       onConfirm={() => save.mutate({ dataset: row.id, elements: said, accuracy, fitFor, name: name.trim(), date })}
       onClose={onClose}
     >
       <Typography color="text.secondary" sx={{ mb: 1.5 }}>
         What you say is signed with the data as it is now: when its files hold something else, the sheet is out of date by itself.
       </Typography>
+      <ReviewTemplates
+        said={{ elements: said, accuracy, fitFor }}
+        onTake={(t) => {
+          setSaid(t.elements);
+          setAccuracy(t.accuracy);
+          setFitFor(t.fitFor);
+        }}
+      />
       {asked.map((element) => (
         <Box
           key={element}
@@ -96,7 +108,16 @@ export function ReviewDialog({ project, row, checks, before, onClose }: Props) {
           slotProps={{ inputLabel: { shrink: true } }}
         />
       </Box>
-      {unit !== null && unit !== 'degree' && <CheckPoints unit={unit === 'metre' ? 'm' : units(unit)} onState={setAccuracy} />}
+      {unit !== null && unit !== 'degree' && (
+        <CheckPoints
+          project={project}
+          row={row}
+          others={others}
+          crs={crs}
+          unit={unit === 'metre' ? 'm' : units(unit)}
+          onState={setAccuracy}
+        />
+      )}
       {save.isError && <ErrorState error={save.error} />}
     </FormDialog>
   );

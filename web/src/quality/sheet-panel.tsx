@@ -1,21 +1,24 @@
 import { mdiClose } from '@mdi/js';
 import { Box, Button, IconButton, Stack, Typography } from '@mui/material';
 import { useQuery } from '@tanstack/react-query';
-import { lazy, Suspense, useMemo, useState } from 'react';
-import { Link } from 'react-router';
-import { CHECKS, ELEMENTS, FITNESS_WORD, type CheckCode, type QualityCheck, type Review } from '@rootmap/core';
+import { lazy, Suspense, useMemo, useState, type ReactNode } from 'react';
+import { CHECKS, ELEMENTS, FITNESS_WORD, PASSAGE_WORD, type CheckCode, type QualityCheck, type Review } from '@rootmap/core';
 import type { ProjectView, QualityRow } from '@rootmap/core/contract';
 import { api } from '../api/client.js';
 import { keys } from '../api/queries.js';
 import { dateTime, many, number } from '../parts/format.js';
 import { DatasetNotes } from '../notes/dataset-notes.js';
+import type { Marks } from '../pictures/marks.js';
 import { Icon } from '../parts/icon.js';
 import { ErrorState, Sheet, Tag, Waiting } from '../parts/states.js';
 import { ALL_ELEMENTS, RESULT_TONE, RESULT_WORD, STATE_TONE, STATE_WORD } from './quality-words.js';
+import { CodesDialog } from './codes-dialog.js';
+import { FindingFix } from './finding-fix.js';
 import { CompareDialog } from './compare-dialog.js';
 import { ReviewDialog } from './review-dialog.js';
 
 const PreviewMap = lazy(() => import('../pictures/preview-map.js').then((m) => ({ default: m.PreviewMap })));
+const FieldCharts = lazy(() => import('./field-charts.js').then((m) => ({ default: m.FieldCharts })));
 const MAP_HEIGHT = 200;
 const NONE: readonly QualityCheck[] = [];
 
@@ -40,9 +43,13 @@ export function SheetPanel({ project, row, all, isChecking, onCheck, onClose }: 
   const [shown, setShown] = useState<CheckCode | null>(null);
   const [isReviewing, setReviewing] = useState(false);
   const [isComparing, setComparing] = useState(false);
+  const [isListing, setListing] = useState(false);
   const checks = sheet.data?.checks ?? NONE;
   const fine = checks.filter((c) => c.result === 'pass');
-  const marks = useMemo(() => (checks.find((c) => c.code === shown)?.examples ?? []).flatMap((e) => (e.at ? [e.at] : [])), [checks, shown]);
+  const marks = useMemo((): Marks[] => {
+    const places = (checks.find((c) => c.code === shown)?.examples ?? []).flatMap((e) => (e.at ? [e.at] : []));
+    return places.length > 0 ? [{ places, shape: 'cross' }] : [];
+  }, [checks, shown]);
   return (
     <Sheet sx={{ overflow: 'auto', minHeight: 0, p: 1.5 }}>
       <Stack direction="row" sx={{ alignItems: 'flex-start', gap: 1 }}>
@@ -102,18 +109,10 @@ export function SheetPanel({ project, row, all, isChecking, onCheck, onClose }: 
                 check={c}
                 isShown={shown === c.code}
                 onShow={() => setShown(shown === c.code ? null : c.code)}
-              />
+              >
+                <FindingFix project={project} row={row} code={c.code} />
+              </CheckRow>
             ))}
-            {(element === 'metadata' || element === 'format') && (
-              <Button size="small" component={Link} to={`/p/${project.key}/sources?dataset=${encodeURIComponent(row.id)}`}>
-                Open it in Sources
-              </Button>
-            )}
-            {element === 'topological' && (
-              <Button size="small" component={Link} to={`/p/${project.key}/geodatabases`}>
-                Open Geodatabases
-              </Button>
-            )}
           </Box>
         );
       })}
@@ -125,6 +124,27 @@ export function SheetPanel({ project, row, all, isChecking, onCheck, onClose }: 
           ))}
         </Box>
       )}
+      {sheet.data && sheet.data.stated.length > 0 && (
+        <Box component="section" aria-label="Stated by its publisher" sx={{ mt: 1.5, fontSize: 13 }}>
+          <Typography variant="h3">Stated by its publisher</Typography>
+          {sheet.data.stated.map((f) => (
+            <div key={f.about} style={{ overflowWrap: 'anywhere', whiteSpace: 'pre-line' }}>
+              <b>{PASSAGE_WORD[f.about]}</b>: {f.words} {f.note !== null && <span style={{ color: 'var(--soft)' }}>({f.note})</span>}
+            </div>
+          ))}
+        </Box>
+      )}
+      {sheet.data && sheet.data.fields.length > 0 && (
+        <Suspense fallback={null}>
+          <FieldCharts fields={sheet.data.fields} />
+        </Suspense>
+      )}
+      {row.kind !== 'raster' && (
+        <Button size="small" onClick={() => setListing(true)}>
+          Expected codes
+        </Button>
+      )}
+      {isListing && <CodesDialog project={project} row={row} onClose={() => setListing(false)} />}
       <Box component="section" aria-label="Notes beside it" sx={{ mt: 1.5, fontSize: 13 }}>
         <Typography variant="h3">Notes beside it</Typography>
         <DatasetNotes projectKey={project.key} dataset={row.id} />
@@ -138,7 +158,14 @@ export function SheetPanel({ project, row, all, isChecking, onCheck, onClose }: 
         />
       )}
       {isReviewing && sheet.data && (
-        <ReviewDialog project={project} row={row} checks={checks} before={sheet.data.review} onClose={() => setReviewing(false)} />
+        <ReviewDialog
+          project={project}
+          row={row}
+          checks={checks}
+          before={sheet.data.review}
+          others={all.filter((r) => r.id !== row.id && r.kind !== 'table')}
+          onClose={() => setReviewing(false)}
+        />
       )}
     </Sheet>
   );
@@ -146,8 +173,15 @@ export function SheetPanel({ project, row, all, isChecking, onCheck, onClose }: 
 
 const MOST_SHOWN = 5;
 
-function CheckRow({ check, isShown, onShow }: { check: QualityCheck; isShown: boolean; onShow: () => void }) {
-  const { title, fix } = CHECKS[check.code];
+interface CheckRowProps {
+  readonly check: QualityCheck;
+  readonly isShown: boolean;
+  readonly onShow: () => void;
+  readonly children?: ReactNode;
+}
+
+function CheckRow({ check, isShown, onShow, children }: CheckRowProps) {
+  const { title } = CHECKS[check.code];
   const places = check.examples.filter((e) => e.at !== null).length;
   return (
     <Box sx={{ mt: 0.75, pl: 1, borderLeft: `3px solid var(--${RESULT_TONE[check.result]})`, fontSize: 13 }}>
@@ -164,9 +198,9 @@ function CheckRow({ check, isShown, onShow }: { check: QualityCheck; isShown: bo
               {e.what}
             </div>
           ))}
-          <div style={{ color: 'var(--soft)' }}>{fix}</div>
         </>
       )}
+      {children}
       {places > 0 && (
         <Button size="small" aria-pressed={isShown} onClick={onShow}>
           {isShown ? 'Hide where' : `Show where (${places})`}

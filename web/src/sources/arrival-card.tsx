@@ -1,6 +1,7 @@
 import { Box, Button, Checkbox, FormControlLabel, Stack, Typography } from '@mui/material';
 import { useMutation, useQueryClient } from '@tanstack/react-query';
 import { useState } from 'react';
+import { Link } from 'react-router';
 import { EMPTY_ORIGIN, type Origin } from '@rootmap/core';
 import type { IntakeView, JobView, PathRequest, ProjectView, SourcesView } from '@rootmap/core/contract';
 import { api } from '../api/client.js';
@@ -51,7 +52,7 @@ function Looked({ id, project, sources, arrival, onForget, onGone }: Props & { a
   const [left, flip] = useToggled(() => arrival.groups.filter((g) => g.kind === 'left-behind').map((g) => g.path));
   const [target, setTarget] = useState<Target>(() => firstTarget(project, sources, arrival));
   const [origin, setOrigin] = useState<Origin>({ ...EMPTY_ORIGIN, ...arrival.proposed });
-  const [wish, setWish] = useState<Wish>({ safeNames: true, removeArchive: false });
+  const [wish, setWish] = useState<Wish>({ safeNames: true, removeArchive: false, checks: false });
   const wanted = arrival.groups.filter((g) => !left.has(g.path));
   const into = targetFolder(project, sources, target, origin.publisher);
   const address = arrival.proposed.address ?? '';
@@ -83,6 +84,12 @@ function Looked({ id, project, sources, arrival, onForget, onGone }: Props & { a
         ) : done ? (
           <Typography role="status">
             {many(done.files, 'file')} stand in <PathText path={done.folder} most={70} />, every checksum is right.
+            {done.checkJob !== null && (
+              <>
+                {' '}
+                It is being checked: <Link to={`/p/${project.key}/quality`}>see its sheet</Link>.
+              </>
+            )}
           </Typography>
         ) : (
           <>
@@ -138,6 +145,7 @@ const Unpacking = ({ job }: { job: JobView }) => (
 /** How it is brought in. */
 interface Wish {
   readonly safeNames: boolean;
+  readonly checks: boolean;
   readonly removeArchive: boolean;
 }
 
@@ -147,6 +155,10 @@ const ArrivalOptions = ({ wish, onWish, isInPlace }: { wish: Wish; onWish: (wish
     <FormControlLabel
       control={<Checkbox checked={wish.safeNames} onChange={(e) => onWish({ ...wish, safeNames: e.target.checked })} />}
       label="Give safe names on the way in"
+    />
+    <FormControlLabel
+      control={<Checkbox checked={wish.checks} onChange={(e) => onWish({ ...wish, checks: e.target.checked })} />}
+      label="Check it when it is in, and begin its quality sheet"
     />
     {isInPlace && (
       <FormControlLabel
