@@ -98,6 +98,7 @@ test('its sheet tells where what is stated is not what was found', async ({ page
   await expect(page.getByRole('region', { name: 'Stated by its publisher' })).toContainText('Units: Coordinates are in feet.');
   await expect(page.getByRole('region', { name: 'What stands in it' })).toContainText('depth_m');
   await expect(page.getByRole('region', { name: 'Notes beside it' })).toContainText('about');
+  await page.getByRole('region', { name: 'What stands in it' }).scrollIntoViewIfNeeded();
   await expectAccessible(page);
   if (look) await page.screenshot({ path: `${look}/notes-sheet.png` });
 });
@@ -134,7 +135,7 @@ test('positions are measured against a better source: matched, and picked on map
   await page.getByRole('button', { name: 'Review it' }).click();
   const dialog = page.getByRole('dialog');
   await dialog.getByText('Measure it with check points').click();
-  const better = dialog.getByLabel('Better source');
+  const better = dialog.getByRole('combobox', { name: 'Better source' });
   await better.fill('control_marks');
   await page.getByRole('option', { name: /control_marks/ }).click();
   await dialog.getByRole('button', { name: 'Match', exact: true }).click();

@@ -25,6 +25,7 @@ const COMMANDS: Readonly<Record<string, () => Promise<Command>>> = {
   paths: () => import('./commands/paths.js').then((m) => m.paths),
   move: () => import('./commands/move.js').then((m) => m.move),
   rehearse: () => import('./commands/rehearse.js').then((m) => m.rehearse),
+  notes: () => import('./commands/notes.js').then((m) => m.notes),
   quality: () => import('./commands/quality.js').then((m) => m.quality),
   names: () => import('./commands/names.js').then((m) => m.names),
   mend: () => import('./commands/mend.js').then((m) => m.mend),

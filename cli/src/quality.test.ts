@@ -115,3 +115,67 @@ test('wrong use is a sentence', () => {
   });
   expect(rootmap('quality', at('p/nowhere.shp'))).toMatchObject({ status: 2 });
 });
+
+/** Squares of 10, `at` metres from each other, one of them with its corners in a wrong order. */
+const cells = (at: number, broken: boolean): string =>
+  JSON.stringify({
+    type: 'FeatureCollection',
+    crs: { type: 'name', properties: { name: 'urn:ogc:def:crs:EPSG::25832' } },
+    features: Array.from({ length: 30 }, (_, i) => {
+      const [x, y] = [500_000 + (i % 6) * at, 5_500_000 + Math.floor(i / 6) * at];
+      const corners = [
+        [x, y],
+        [x + 10, y],
+        [x + 10, y + 10],
+        [x, y + 10],
+      ];
+      if (broken && i === 4) corners.reverse().splice(1, 2, corners[2]!, corners[1]!);
+      return { type: 'Feature', properties: { id: i, kind: 'a' }, geometry: { type: 'Polygon', coordinates: [[...corners, corners[0]]] } };
+    }),
+  });
+const marks = (shift: number): string =>
+  JSON.stringify({
+    type: 'FeatureCollection',
+    crs: { type: 'name', properties: { name: 'urn:ogc:def:crs:EPSG::25832' } },
+    features: Array.from({ length: 25 }, (_, i) => ({
+      type: 'Feature',
+      properties: { id: i },
+      geometry: { type: 'Point', coordinates: [500_000 + i * 100 + shift, 5_500_000 + i * 50 - shift] },
+    })),
+  });
+
+test('the whole of it: a disclaimer is read in its archive, data is checked, repaired, compared, measured and handed on; a change is told', () => {
+  // The disclaimer of an archive tells its units before anything is unpacked.
+  writeFileSync(at('cells.geojson'), cells(20, true));
+  writeFileSync(at('terms.html'), '<p>Units: feet. Not for navigation.</p>');
+  execFileSync('zip', ['-q', '-j', at('in.zip'), at('cells.geojson'), at('terms.html')]);
+  const told = rootmap('notes', at('in.zip'), '--json');
+  const { notes } = told.json() as { notes: { path: string; likely: { about: string; words: string }[] }[] };
+  expect(notes.map((n) => [n.path, n.likely.map((l) => `${l.about}: ${l.words}`)])).toEqual([
+    ['terms.html', ['units: Units: feet.', 'limits: Not for navigation.']],
+  ]);
+  // Its areas are checked, and repaired into a working copy.
+  const check = (file: string): QualityCheck =>
+    (rootmap('quality', file, '--json').json() as Sheets).sheets[0]!.checks.find((c) => c.code === 'invalid-shapes')!;
+  expect(check(at('cells.geojson'))).toMatchObject({ result: 'fail', count: 1, examples: [{ record: 5 }] });
+  rootmap('geodatabase', 'create', at('work.gpkg'));
+  expect(rootmap('geodatabase', 'import', at('work.gpkg'), at('cells.geojson'), '--make-valid').status).toBe(0);
+  expect(check(`${at('work.gpkg')}#cells`)).toMatchObject({ result: 'pass', count: 0 });
+  // Another edition, and positions by a better source.
+  writeFileSync(at('next.geojson'), cells(20, false));
+  expect(rootmap('quality', at('next.geojson'), '--against', at('cells.geojson'), '--json').json()).toMatchObject({ same: 29, changed: 1 });
+  writeFileSync(at('own.geojson'), marks(3));
+  writeFileSync(at('better.geojson'), marks(0));
+  const measured = rootmap('quality', at('own.geojson'), '--better', at('better.geojson'), '--within', '10', '--json');
+  expect([measured.status, measured.json()]).toMatchObject([
+    0,
+    { points: 25, unmatched: 0, biasX: 3, biasY: -3, rmseR: expect.closeTo(Math.sqrt(18), 6) },
+  ]);
+  // The sheet is handed on as pages; when the data changes, it is out of date.
+  rootmap('quality', at('next.geojson'), '--keep', '--out', at('sheet.pdf'));
+  expect(execFileSync('pdftotext', [at('sheet.pdf'), '-'], { encoding: 'utf8' })).toContain('next.geojson');
+  const state = (): string => (rootmap('quality', at('next.geojson'), '--json').json() as { sheets: { state: string }[] }).sheets[0]!.state;
+  expect(state()).toBe('computed');
+  writeFileSync(at('next.geojson'), cells(21, false));
+  expect(state()).toBe('out-of-date');
+});

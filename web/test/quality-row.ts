@@ -13,5 +13,6 @@ export const qualityRow = (name: string, over: Partial<QualityRow> = {}): Qualit
   notes: 0,
   at: null,
   reviewer: null,
+  lacks: [],
   ...over,
 });

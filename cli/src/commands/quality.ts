@@ -31,6 +31,8 @@ import {
   basename,
   resolve,
   compareDatasets,
+  matchPoints,
+  sheetStateOf,
 } from '@rootmap/engine';
 import type { Call, Command, Answer } from '../command.js';
 import { withJournal } from '../journal.js';
@@ -66,8 +68,7 @@ function wantedOf(scope: RootedScope, path: string): FoundDataset[] {
     return surveyFolder(path, confinementOf(path, scope.places))
       .datasets.filter(canHaveSheet)
       .map((dataset) => ({ folder: path, dataset }));
-  const [file, table] = splitTable(path);
-  return datasetsOfFile(file).filter((d) => table === null || d.dataset.table === table);
+  return named(path);
 }
 
 /** `FILE#TABLE`; a file may have `#` in its name. */
@@ -92,13 +93,45 @@ function measured(call: Call, path: string): Answer {
   };
 }
 
+/** The same with points that are found in both: by a key, or the nearest. */
+function measuredAgainst(call: Call, scope: RootedScope, wanted: readonly FoundDataset[], better: string): Answer {
+  const [own, other] = [only(wanted, '--better'), only(named(better), '--better')];
+  const key = typeof call.flags['key'] === 'string' ? call.flags['key'] : null;
+  const within = Number(call.flags['within'] ?? NaN);
+  if (key === null && !(within > 0))
+    throw new ProblemError({
+      code: 'wrong-use',
+      message: '--better takes --key FIELD, or --within N in units of the data, for the nearest.',
+    });
+  const { pairs, unmatched, ambiguous, left } = matchPoints(own, other, { key, within });
+  if (pairs.length === 0) throw new ProblemError({ code: 'wrong-use', message: `No point of ${idOf(own)} has its like in ${better}.` });
+  const found = positionalAccuracy(pairs);
+  return {
+    json: { ...heads(scope), dataset: idOf(own), better: idOf(other), ...found, unmatched, ambiguous, left },
+    text: [
+      accuracyWords(found, 'units'),
+      `${unmatched} without a like, ${ambiguous} with several${left > 0 ? `, ${left} more pairs left out` : ''}`,
+    ],
+    status: 0,
+  };
+}
+
+/** The datasets of `FILE[#TABLE]`. */
+function named(path: string): FoundDataset[] {
+  const [file, table] = splitTable(path);
+  return datasetsOfFile(file).filter((d) => table === null || d.dataset.table === table);
+}
+
+function only(found: readonly FoundDataset[], flag: string): FoundDataset {
+  const [one] = found;
+  if (found.length !== 1 || !one)
+    throw new ProblemError({ code: 'wrong-use', message: `${flag} holds one dataset against one other: name a file, or FILE#TABLE.` });
+  return one;
+}
+
 /** What became of the records of the other dataset in this one. Ends with 1 where something did. */
 function compared(call: Call, scope: RootedScope, wanted: readonly FoundDataset[], against: string): Answer {
-  const [file, table] = splitTable(against);
-  const others = datasetsOfFile(file).filter((d) => table === null || d.dataset.table === table);
-  const [now, before] = [wanted[0], others[0]];
-  if (wanted.length !== 1 || others.length !== 1 || !now || !before)
-    throw new ProblemError({ code: 'wrong-use', message: '--against holds one dataset against one other: name a file, or FILE#TABLE.' });
+  const [now, before] = [only(wanted, '--against'), only(named(against), '--against')];
   const key = call.flags['key'];
   const found = compareDatasets(before, now, typeof key === 'string' ? key : null);
   const { same, added, removed, changed } = found;
@@ -133,7 +166,7 @@ const reaches = (checks: readonly QualityCheck[], level: CheckResult): boolean =
 
 export const quality: Command = {
   usage:
-    'quality FOLDER|FILE[#TABLE] [--require note|fail] [--anew] [--keep] [--out FILE.pdf|.html|.csv|.json] | quality FILE[#TABLE] --against FILE[#TABLE] [--key FIELD] | quality --points FILE',
+    'quality FOLDER|FILE[#TABLE] [--require note|fail] [--anew] [--keep] [--out FILE.pdf|.html|.csv|.json] | quality FILE[#TABLE] --against FILE[#TABLE] [--key FIELD] | quality FILE[#TABLE] --better FILE[#TABLE] --key FIELD|--within N | quality --points FILE',
   summary:
     'Checks data in the terms of ISO 19157. --keep writes what was found into sheets beside the data; --require says what ends it with 1.',
   flags: {
@@ -144,6 +177,8 @@ export const quality: Command = {
     against: { type: 'string' },
     key: { type: 'string' },
     points: { type: 'boolean' },
+    better: { type: 'string' },
+    within: { type: 'string' },
   },
   paths: [1, 1],
   run: async (call) => {
@@ -155,10 +190,12 @@ export const quality: Command = {
     const scope = rooted(scopeOf(call, folder));
     const wanted = wantedOf(scope, path);
     if (wanted.length === 0) throw new ProblemError({ code: 'not-found', what: 'dataset', id: path });
-    const { against } = call.flags;
+    const { against, better } = call.flags;
+    if (typeof better === 'string') return measuredAgainst(call, scope, wanted, resolve(call.cwd, better));
     if (typeof against === 'string') return compared(call, scope, wanted, resolve(call.cwd, against));
     const onProgress = ({ item, done, unit }: Progress): void => call.progress(`${item}: ${done} ${unit}`);
     const keeps = call.flags['keep'] === true;
+    const states = new Map(wanted.map((d) => [idOf(d), sheetStateOf(scope, d)]));
     const plan = await planChecks(scope, wanted, { anew: call.flags['anew'] === true, keeps, who: who(), nowMs: Date.now(), onProgress });
     const isKept = keeps && plan.change !== null;
     if (isKept) await withJournal((options) => runChange(plan.change!, options));
@@ -179,12 +216,15 @@ export const quality: Command = {
     return {
       json: {
         ...heads(scope),
-        sheets: plan.datasets.map((d) => ({ dataset: d.id, known: d.isKnown, checks: d.checks })),
+        sheets: plan.datasets.map((d) => ({ dataset: d.id, state: states.get(d.id) ?? 'none', known: d.isKnown, checks: d.checks })),
         failed: plan.failed,
         kept: isKept,
       },
       text: [
         ...columns(found.map(([name, c]) => [c.result, name, CHECKS[c.code].title, c.detail])),
+        ...plan.datasets
+          .filter((d) => states.get(d.id) === 'out-of-date')
+          .map((d) => `out of date: ${names.get(d.id) ?? d.id}: the data has changed since its sheet`),
         ...plan.failed.map((f) => `not checked: ${f.dataset}: ${f.why}`),
         `${many(plan.datasets.length, 'dataset')} checked, ${bad} with something at or above "${level}"${isKept ? '; sheets are kept beside the data' : ''}`,
       ],

@@ -27,6 +27,8 @@ export interface QualityRow {
   /** When it was computed last, RFC 3339; null: never. */
   readonly at: string | null;
   readonly reviewer: { readonly name: string; readonly date: string } | null;
+  /** It came from elsewhere, and nobody wrote down where; or it has places and tells no CRS. */
+  readonly lacks: readonly ('origin' | 'crs')[];
 }
 export interface QualityView {
   readonly rows: readonly QualityRow[];

@@ -20,7 +20,6 @@ export interface Note {
 const ENDINGS: Readonly<Record<string, NoteKind>> = {
   txt: 'text',
   text: 'text',
-  asc: 'text',
   nfo: 'text',
   md: 'markdown',
   markdown: 'markdown',

@@ -3,6 +3,7 @@ import {
   datasetId,
   explain,
   NO_QUALITY,
+  originFindings,
   ProblemError,
   SHEET_ENDING,
   stateOfSheet,
@@ -18,6 +19,7 @@ import { isInside, join, pathFrom } from '../disk/native-path.js';
 import { pathOf } from '../places/places.js';
 import { keeperOf, Origins } from '../folders/origins.js';
 import { dataAt, type FoundDataset } from '../project/find-dataset.js';
+import { isMadeHere } from '../project/made-here.js';
 import { confinementOf, presentLinks, type RootedScope } from '../project/scope.js';
 import { surveyWithIndex, type IndexStore } from '../survey/survey-index.js';
 import { areaId, areaOfProject } from './area-of-interest.js';
@@ -43,7 +45,22 @@ export const idOf = ({ folder, dataset }: FoundDataset): string => datasetId(joi
 export const isReadOnly = (scope: RootedScope, found: FoundDataset): boolean =>
   scope.places.some((p) => p.readOnly && isInside(pathOf(p), sheetPlace(scope, found).path));
 
-function rowOf(scope: RootedScope, found: FoundDataset, sheet: QualitySheet | null, problem: string | null): QualityRow {
+/** What was read for a row: its sheet, why it cannot be read, and the records of origins. */
+interface Known {
+  readonly sheet: QualitySheet | null;
+  readonly problem: string | null;
+  readonly origins: Origins;
+}
+
+function lacksOf(scope: RootedScope, found: FoundDataset, origins: Origins): QualityRow['lacks'] {
+  const { kind, crs } = found.dataset;
+  const at = dataAt(found);
+  const origin = isMadeHere(scope, found) ? null : origins.of(at.path, at.table);
+  const isUnknown = !isMadeHere(scope, found) && originFindings(origin).some((f) => f.code === 'no-origin');
+  return [...(isUnknown ? (['origin'] as const) : []), ...(crs === null && kind !== 'table' ? (['crs'] as const) : [])];
+}
+
+function rowOf(scope: RootedScope, found: FoundDataset, { sheet, problem, origins }: Known): QualityRow {
   const { folder, dataset } = found;
   const { linked } = sheetPlace(scope, found).subject;
   const checks = sheet?.computed?.checks ?? [];
@@ -59,6 +76,7 @@ function rowOf(scope: RootedScope, found: FoundDataset, sheet: QualitySheet | nu
     notes: count(checks, 'note'),
     at: sheet?.computed?.at ?? null,
     reviewer: sheet?.review ? { name: sheet.review.name, date: sheet.review.date } : null,
+    lacks: lacksOf(scope, found, origins),
   };
 }
 const count = (checks: readonly QualityCheck[], result: QualityCheck['result']): number => checks.filter((c) => c.result === result).length;
@@ -89,13 +107,14 @@ export function qualityAsks(scope: RootedScope): QualityView['asks'] {
 /** The matrix: what is known of each dataset, from the sheets beside them. Data is read again only where its files changed. */
 export async function qualityRows(scope: RootedScope, index: IndexStore): Promise<QualityRow[]> {
   const files = new Map<string, ReturnType<typeof readSheetFile>>();
+  const origins = new Origins(keeperOf(scope));
   return (await datasetsOf(scope, index)).map((found) => {
     const { path, subject } = sheetPlace(scope, found);
     // Most data has no sheet, which the listing tells.
     const has = subject.linked !== null || found.dataset.group.companions.some((f) => f.path.toLowerCase().endsWith(SHEET_ENDING));
     const file = has ? (files.get(path) ?? readSheetFile(path)) : null;
     if (file) files.set(path, file);
-    return rowOf(scope, found, file && sheetIn(file, subject), file?.problem ? explain(file.problem) : null);
+    return rowOf(scope, found, { sheet: file && sheetIn(file, subject), problem: file?.problem ? explain(file.problem) : null, origins });
   });
 }
 
@@ -105,7 +124,7 @@ export function qualitySheet(scope: RootedScope, found: FoundDataset): QualitySh
   const sheet = sheetIn(file, subject);
   const review = sheet?.review ?? null;
   return {
-    row: rowOf(scope, found, sheet, file.problem && explain(file.problem)),
+    row: rowOf(scope, found, { sheet, problem: file.problem && explain(file.problem), origins: new Origins(keeperOf(scope)) }),
     checks: sheet?.computed?.checks ?? [],
     fields: sheet?.computed?.fields ?? [],
     review,

@@ -201,6 +201,22 @@ function dataSteps(p: ProjectView, rows: readonly QualityRow[]): NextStep[] {
       at('?only=to-do&order=worst'),
     ),
     ...step(
+      'data without CRS',
+      'ochre',
+      rows.filter((r) => r.lacks.includes('crs')),
+      ['tells no CRS', 'tell no CRS'],
+      'State it',
+      `${baseOf(p)}/sources?crs=no+CRS`,
+    ),
+    ...step(
+      'data without origin',
+      'slate',
+      rows.filter((r) => r.lacks.includes('origin')),
+      ['came in, and nobody wrote down from where', 'came in, and nobody wrote down from where'],
+      'Write it down',
+      `${baseOf(p)}/sources?state=origin+not+known`,
+    ),
+    ...step(
       'data unknown',
       'slate',
       rows.filter((r) => r.state === 'none' && r.problem === null),

@@ -1,4 +1,5 @@
 import { Box, Button, Stack, Typography } from '@mui/material';
+import { useState } from 'react';
 import { Link, useSearchParams } from 'react-router';
 import type { ProjectView } from '@rootmap/core/contract';
 import { useOpenProject } from '../frame/use-project.js';
@@ -73,17 +74,22 @@ export function OverviewPage() {
   );
 }
 
+/** As many as a screen holds. */
+const MOST_STEPS = 6;
 /** Beyond so many datasets the sheets are looked at on their own stop alone. */
 const MOST_LOOKED_AT = 2000;
 
 function Next({ project }: { project: ProjectView }) {
   const quality = useQuality(project.key, project.datasets.length <= MOST_LOOKED_AT);
+  const [isAll, setAll] = useState(false);
+  const steps = nextSteps(project, quality.data?.rows);
+  const shown = isAll ? steps : steps.slice(0, MOST_STEPS);
   return (
     <Sheet sx={{ p: 2 }}>
       <Typography variant="h2" sx={{ mb: 1 }}>
         Next, worst first
       </Typography>
-      {nextSteps(project, quality.data?.rows).map((step) => (
+      {shown.map((step) => (
         <Box key={step.id} sx={{ py: 1.25, borderTop: '1px solid var(--rule)' }}>
           <Typography sx={{ fontWeight: 650, color: `var(--${step.tone})` }}>{step.title}</Typography>
           <Typography variant="body2" color="text.secondary" sx={{ mb: 1, overflowWrap: 'anywhere' }}>
@@ -99,6 +105,11 @@ function Next({ project }: { project: ProjectView }) {
           </Button>
         </Box>
       ))}
+      {steps.length > shown.length && (
+        <Button size="small" onClick={() => setAll(true)}>
+          {steps.length - shown.length} more, less urgent
+        </Button>
+      )}
     </Sheet>
   );
 }

@@ -170,11 +170,14 @@ describe('what to do next', () => {
       qualityRow('a/two.shp', { fails: 1 }),
       qualityRow('a/three.shp', { state: 'out-of-date', fails: 2 }),
       qualityRow('fine.shp', { state: 'reviewed' }),
+      qualityRow('bare.shp', { state: 'reviewed', lacks: ['origin', 'crs'] }),
     ];
     const steps = nextSteps(project([map('a', [layer('a', 1)])]), rows);
     expect(steps.map((s) => [s.title, s.detail, s.to])).toEqual([
       ['1 dataset changed since it was looked at', 'three.shp', '/p/k/quality?only=out-of-date'],
       ['2 datasets have faults', 'two.shp, three.shp', '/p/k/quality?only=to-do&order=worst'],
+      ['1 dataset tells no CRS', 'bare.shp', '/p/k/sources?crs=no+CRS'],
+      ['1 dataset came in, and nobody wrote down from where', 'bare.shp', '/p/k/sources?state=origin+not+known'],
       ['1 dataset was never looked at', 'one.shp', '/p/k/quality'],
       [expect.stringContaining('Every layer is sound'), expect.anything(), '/p/k/send'],
     ]);
