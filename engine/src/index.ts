@@ -71,6 +71,7 @@ export { compareDatasets } from './quality/compare-datasets.js';
 export { planChecks } from './quality/plan-sheets.js';
 export { canHaveSheet, idOf } from './quality/quality-rows.js';
 export { notesIn } from './notes/notes-in.js';
+export { checkValidity } from './quality/check-validity.js';
 export { matchPoints } from './quality/match-points.js';
 export { sheetStateOf } from './quality/quality-rows.js';
 export { reportedSheet, reportFile } from './quality/quality-report.js';

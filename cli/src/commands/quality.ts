@@ -31,6 +31,7 @@ import {
   basename,
   resolve,
   compareDatasets,
+  checkValidity,
   matchPoints,
   sheetStateOf,
 } from '@rootmap/engine';
@@ -90,6 +91,22 @@ function measured(call: Call, path: string): Answer {
     json: { ...heads(scopeOf(call, dirname(path))), ...found, odd },
     text: [accuracyWords(found, 'units'), ...(odd.length > 0 ? [`no four numbers in line ${odd.join(', ')}: left out`] : [])],
     status: odd.length > 0 ? 1 : 0,
+  };
+}
+
+/** Whether shapes keep the rules of simple features, and nothing else; nothing is written. */
+function validity(call: Call, scope: RootedScope, wanted: readonly FoundDataset[]): Answer {
+  const some = wanted.filter(({ dataset }) => dataset.kind === 'vector' && dataset.state !== 'unreadable');
+  const told = ({ item, done, unit }: Progress): void => call.progress(`${item}: ${done} ${unit}`);
+  const found = some.map((d) => ({ dataset: idOf(d), name: d.dataset.id, check: checkValidity(d, told) }));
+  const bad = found.filter((f) => f.check.result !== 'pass');
+  return {
+    json: { ...heads(scope), sheets: found.map(({ dataset, check }) => ({ dataset, checks: [check] })) },
+    text: [
+      ...columns(bad.map((f) => [f.name, f.check.detail])),
+      `${many(found.length, 'dataset')} looked at, ${bad.length} with shapes that break the rules`,
+    ],
+    status: bad.length > 0 ? 1 : 0,
   };
 }
 
@@ -166,7 +183,7 @@ const reaches = (checks: readonly QualityCheck[], level: CheckResult): boolean =
 
 export const quality: Command = {
   usage:
-    'quality FOLDER|FILE[#TABLE] [--require note|fail] [--anew] [--keep] [--out FILE.pdf|.html|.csv|.json] | quality FILE[#TABLE] --against FILE[#TABLE] [--key FIELD] | quality FILE[#TABLE] --better FILE[#TABLE] --key FIELD|--within N | quality --points FILE',
+    'quality FOLDER|FILE[#TABLE] [--require note|fail] [--validity] [--anew] [--keep] [--out FILE.pdf|.html|.csv|.json] | quality FILE[#TABLE] --against FILE[#TABLE] [--key FIELD] | quality FILE[#TABLE] --better FILE[#TABLE] --key FIELD|--within N | quality --points FILE',
   summary:
     'Checks data in the terms of ISO 19157. --keep writes what was found into sheets beside the data; --require says what ends it with 1.',
   flags: {
@@ -177,6 +194,7 @@ export const quality: Command = {
     against: { type: 'string' },
     key: { type: 'string' },
     points: { type: 'boolean' },
+    validity: { type: 'boolean' },
     better: { type: 'string' },
     within: { type: 'string' },
   },
@@ -190,6 +208,7 @@ export const quality: Command = {
     const scope = rooted(scopeOf(call, folder));
     const wanted = wantedOf(scope, path);
     if (wanted.length === 0) throw new ProblemError({ code: 'not-found', what: 'dataset', id: path });
+    if (call.flags['validity'] === true) return validity(call, scope, wanted);
     const { against, better } = call.flags;
     if (typeof better === 'string') return measuredAgainst(call, scope, wanted, resolve(call.cwd, better));
     if (typeof against === 'string') return compared(call, scope, wanted, resolve(call.cwd, against));

@@ -8,4 +8,5 @@ export * from './quality-sheet.js';
 export * from './raster-checks.js';
 export * from './sheet-report.js';
 export * from './stated-checks.js';
+export * from './validity-tally.js';
 export * from './vector-checks.js';

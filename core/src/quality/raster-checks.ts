@@ -79,7 +79,9 @@ export class RasterChecks {
   add(band: number, row: number, values: ArrayLike<number>): void {
     const tally = this.bands[band]!;
     const { width } = this.subject;
-    let [least, most, seen] = [Infinity, -Infinity, 0];
+    let least = Infinity; // one by one: taken out of a list they are more than twice as slow in this loop
+    let most = -Infinity;
+    let seen = 0;
     for (let i = 0; i < width; i++) {
       const v = values[i]!;
       if (v >= least && v <= most) {

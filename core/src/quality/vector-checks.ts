@@ -7,6 +7,7 @@ import type { FieldProfile } from './profile.js';
 import { farBounds, medianOf } from './robust.js';
 import { Hash64, SeenBefore } from './same.js';
 import { scaleBorne, scaleWords } from './scale.js';
+import { ValidityTally, type Fault } from './validity-tally.js';
 import { ShapeTally } from './shape-tally.js';
 
 /** What of a dataset is known before its records are read. */
@@ -24,7 +25,7 @@ export interface VectorSubject {
   /** Values that may stand in fields, by the field's name. */
   readonly codes: ReadonlyMap<string, ReadonlySet<string>>;
   /** What breaks the rules of simple features in a shape; null: nothing. */
-  readonly faultOf: (wkb: Uint8Array) => { readonly why: string; readonly at: readonly [number, number] | null } | null;
+  readonly faultOf: (wkb: Uint8Array) => Fault | null;
 }
 
 /** Below this share of values a field is mostly empty (common practice, no source). */
@@ -54,8 +55,7 @@ export class VectorChecks {
   private readonly sameRecord = new Places();
   private readonly outside = new Places();
   private readonly beyond = new Places();
-  private readonly invalid = new Places();
-  private readonly invalidKinds = new Map<string, number>();
+  private readonly validity = new ValidityTally();
   private readonly keys: readonly { readonly index: number; readonly seen: SeenBefore; readonly twice: Found }[];
   private readonly seenShapes = new SeenBefore();
   private readonly seenRecords = new SeenBefore();
@@ -96,10 +96,7 @@ export class VectorChecks {
     if (isOdd) this.odd.add(record, at, 'a coordinate that is no number');
     if (this.seenShapes.again(this.hash.reset().bytes(geometry))) this.sameShape.add(record, at, 'as one before it');
     const fault = isOdd ? null : this.subject.faultOf(geometry);
-    if (fault) {
-      this.invalid.add(record, fault.at ?? at, fault.why);
-      this.invalidKinds.set(fault.why, (this.invalidKinds.get(fault.why) ?? 0) + 1);
-    }
+    if (fault) this.validity.add(record, fault, at);
     if (!isOdd && this.subject.isInArea?.(box) === false) this.outside.add(record, at, 'outside');
     if (!isOdd && this.subject.isInInterest?.(geometry, box) === false) this.beyond.add(record, at, 'outside');
     return at;
@@ -133,7 +130,6 @@ export class VectorChecks {
   }
 
   private shapeChecks(): QualityCheck[] {
-    const kinds = [...this.invalidKinds].sort((a, b) => b[1] - a[1]).map(([why, n]) => `${why} (${n})`);
     return [
       this.told('empty-shapes', this.empty, 'note', [
         'Every record has a shape.',
@@ -147,10 +143,7 @@ export class VectorChecks {
         'No shape is there twice.',
         (n) => `${manyOf(n, 'shape')} ${n === 1 ? 'was' : 'were'} there before, corner by corner.`,
       ]),
-      this.told('invalid-shapes', this.invalid, 'fail', [
-        'Every shape keeps the rules of simple features.',
-        (n) => `${manyOf(n, 'shape')} ${n === 1 ? 'breaks' : 'break'} the rules of simple features: ${kinds.join('; ')}.`,
-      ]),
+      this.validity.check(this.records),
       ...(this.subject.isInArea
         ? [
             this.told('outside-crs', this.outside, 'note', [

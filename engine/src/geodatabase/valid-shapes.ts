@@ -5,13 +5,7 @@ import GeometryFactory from 'jsts/org/locationtech/jts/geom/GeometryFactory.js';
 import Polygonizer from 'jsts/org/locationtech/jts/operation/polygonize/Polygonizer.js';
 import UnaryUnionOp from 'jsts/org/locationtech/jts/operation/union/UnaryUnionOp.js';
 import IsValidOp from 'jsts/org/locationtech/jts/operation/valid/IsValidOp.js';
-import { geoJsonToWkb, isSuspect, kindOfWkb, wkbToGeoJson, type Feature, type GeoJsonGeometry } from '@rootmap/core';
-
-/** Why a shape breaks the rules, and where, where that is one place. */
-export interface ShapeFault {
-  readonly why: string;
-  readonly at: readonly [number, number] | null;
-}
+import { geoJsonToWkb, isSuspect, kindOfWkb, wkbToGeoJson, type Fault, type Feature, type GeoJsonGeometry } from '@rootmap/core';
 
 type Ring = readonly (readonly number[])[];
 
@@ -52,7 +46,7 @@ export class ShapeJudge {
   }
 
   /** What is the matter, and where; null: it is valid. */
-  fault(wkb: Uint8Array): ShapeFault | null {
+  fault(wkb: Uint8Array): Fault | null {
     const shape = wkbToGeoJson(wkb);
     if (!shape) return null; // damaged: told by the writer
     try {
