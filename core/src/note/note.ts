@@ -43,7 +43,7 @@ export function noteKindOf(path: string): NoteKind | null {
 export const noteText = ({ blocks }: Pick<Note, 'blocks'>): string => blocks.map((b) => b.text).join('\n');
 
 /** More text than this is not shown: a note that is longer is a book, or made to flood a page. */
-export const MOST_NOTE_TEXT = 400_000;
+const MOST_NOTE_TEXT = 400_000;
 
 /** Takes blocks as long as there is room for their text, and tells whether there was. Empty ones are left out. */
 export class BlockList {

@@ -43,7 +43,7 @@ interface LinkedData {
 }
 
 /** What was computed of the data that is named. */
-export interface Computed {
+interface Computed {
   readonly at: string;
   readonly of: DataSeen;
   readonly checks: readonly QualityCheck[];

@@ -134,7 +134,7 @@ export function qualitySheet(scope: RootedScope, found: FoundDataset): QualitySh
 }
 
 /** What the publisher of a dataset states, as it is written down. */
-export function statedOf(scope: RootedScope, found: FoundDataset): StatedFact[] {
+function statedOf(scope: RootedScope, found: FoundDataset): StatedFact[] {
   const at = dataAt(found);
   const origin = new Origins(keeperOf(scope)).of(at.path, at.table);
   return origin ? statedFacts(origin) : [];

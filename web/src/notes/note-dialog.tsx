@@ -2,7 +2,7 @@ import { mdiClose } from '@mdi/js';
 import { Box, Button, Dialog, DialogContent, DialogTitle, IconButton, Stack, TextField, Typography } from '@mui/material';
 import type { UseQueryResult } from '@tanstack/react-query';
 import { useCallback, useId, useMemo, useState, type ReactNode } from 'react';
-import { noteText, PASSAGE_KINDS, PASSAGE_WORD, type Passage, type PassageKind, type StatedPassage } from '@rootmap/core';
+import { noteText, PASSAGE_KINDS, placeOfPassage, PASSAGE_WORD, type Passage, type PassageKind, type StatedPassage } from '@rootmap/core';
 import type { NoteView } from '@rootmap/core/contract';
 import { many } from '../parts/format.js';
 import { Icon } from '../parts/icon.js';
@@ -55,8 +55,12 @@ function ReadNote({ name, view, taken, isBusy, onTake, onTakeBack, children }: O
   const marks = useMemo((): Mark[] => {
     const of = (kind: Mark['kind'], list: readonly Chosen[]): Mark[] =>
       list.map(({ at, words: w }) => ({ from: at, to: at + w.length, kind }));
-    return [...of('likely', likely), ...of('taken', taken), ...of('chosen', chosen ? [chosen] : [])];
-  }, [likely, taken, chosen]);
+    const stands = taken.flatMap((p) => {
+      const at = placeOfPassage(p, note);
+      return at === null ? [] : [{ at, words: p.words }];
+    });
+    return [...of('likely', likely), ...of('taken', stands), ...of('chosen', chosen ? [chosen] : [])];
+  }, [likely, taken, chosen, note]);
   const choose = useCallback((what: Chosen | number) => setChosen(typeof what === 'number' ? sentenceAt(note.blocks, what) : what), [note]);
   const find = (): void => {
     const at = nextPlace(text, words, shown ?? -1);
@@ -107,16 +111,19 @@ function ReadNote({ name, view, taken, isBusy, onTake, onTakeBack, children }: O
         {taken.length > 0 && (
           <Box component="section" aria-label="Stated by the publisher">
             <Typography variant="h3">Stated by the publisher</Typography>
-            {taken.map((p) => (
-              <PassageRow
-                key={`${p.about}${p.at}`}
-                passage={p}
-                isTaken
-                isBusy={isBusy}
-                onAct={() => onTakeBack(p)}
-                onShow={() => setShown(p.at)}
-              />
-            ))}
+            {taken.map((p) => {
+              const at = placeOfPassage(p, note);
+              return (
+                <PassageRow
+                  key={`${p.about}${p.at}`}
+                  passage={p}
+                  isTaken
+                  isBusy={isBusy}
+                  onAct={() => onTakeBack(p)}
+                  onShow={at === null ? null : () => setShown(at)}
+                />
+              );
+            })}
           </Box>
         )}
         {open.length > 0 && (
@@ -151,7 +158,8 @@ export function PassageRow({
   isTaken?: boolean;
   isBusy?: boolean | undefined;
   onAct: () => void;
-  onShow: () => void;
+  /** Null: its words are not in the note any more. */
+  onShow: (() => void) | null;
 }) {
   const word = PASSAGE_WORD[passage.about];
   const act = isTaken ? 'Take it back' : 'Take it over';
@@ -162,9 +170,13 @@ export function PassageRow({
       <Button size="small" disabled={isBusy} aria-label={`${act}: ${word}, ${short(passage.words)}`} onClick={onAct}>
         {act}
       </Button>
-      <Button size="small" aria-label={`Show where: ${word}`} onClick={onShow}>
-        Show where
-      </Button>
+      {onShow === null ? (
+        <span style={{ color: 'var(--plum)' }}>Its words are not in the note any more.</span>
+      ) : (
+        <Button size="small" aria-label={`Show where: ${word}`} onClick={onShow}>
+          Show where
+        </Button>
+      )}
     </Box>
   );
 }
