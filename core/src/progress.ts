@@ -2,7 +2,7 @@
 export interface Progress {
   readonly done: number;
   readonly of: number;
-  readonly unit: 'bytes' | 'files' | 'layers' | 'pixels' | 'records' | 'tiles';
+  readonly unit: 'bytes' | 'datasets' | 'files' | 'layers' | 'pixels' | 'records' | 'tiles';
   readonly item: string;
 }
 export type OnProgress = (progress: Progress) => void;

@@ -73,6 +73,7 @@ export { canHaveSheet, idOf } from './quality/quality-rows.js';
 export { notesIn } from './notes/notes-in.js';
 export { checkValidity } from './quality/check-validity.js';
 export { matchPoints } from './quality/match-points.js';
+export { SheetFiles } from './quality/sheet-file.js';
 export { sheetStateOf } from './quality/quality-rows.js';
 export { reportedSheet, reportFile } from './quality/quality-report.js';
 export * from './rehearsal/rehearse.js';

@@ -34,6 +34,7 @@ import {
   checkValidity,
   matchPoints,
   sheetStateOf,
+  SheetFiles,
 } from '@rootmap/engine';
 import type { Call, Command, Answer } from '../command.js';
 import { withJournal } from '../journal.js';
@@ -214,14 +215,16 @@ export const quality: Command = {
     if (typeof against === 'string') return compared(call, scope, wanted, resolve(call.cwd, against));
     const onProgress = ({ item, done, unit }: Progress): void => call.progress(`${item}: ${done} ${unit}`);
     const keeps = call.flags['keep'] === true;
-    const states = new Map(wanted.map((d) => [idOf(d), sheetStateOf(scope, d)]));
+    const sheetFiles = new SheetFiles();
+    const states = new Map(wanted.map((d) => [idOf(d), sheetStateOf(scope, d, sheetFiles)]));
     const plan = await planChecks(scope, wanted, { anew: call.flags['anew'] === true, keeps, who: who(), nowMs: Date.now(), onProgress });
     const isKept = keeps && plan.change !== null;
     if (isKept) await withJournal((options) => runChange(plan.change!, options));
     if (out) {
       const nowMs = Date.now();
+      const written = new SheetFiles();
       const data = plan.datasets.flatMap((d) => wanted.filter((w) => idOf(w) === d.id));
-      const sheets = data.map((found, i) => withChecks(reportedSheet(scope, found), plan.datasets[i]!.checks, nowMs));
+      const sheets = data.map((found, i) => withChecks(reportedSheet(scope, found, written), plan.datasets[i]!.checks, nowMs));
       const after = await reportFile(sheets, data, { format: out.format, title: basename(path), nowMs });
       const steps = [{ kind: 'write' as const, path: out.file, before: null, after }];
       const change = { title: `Write ${basename(out.file)}`, kind: 'quality' as const, root: dirname(out.file), who: who(), steps };

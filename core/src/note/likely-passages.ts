@@ -12,7 +12,10 @@ const SIGNS: Readonly<Record<PassageKind, RegExp>> = {
     'i',
   ),
   crs: /\bEPSG\s?:{0,2}\s?\d{4,5}\b|\b(?:horizontal |vertical |geodetic )?datum\b|\b(?:WGS|NAD|ETRS|ED|OSGB|GDA|NZGD|RGF|SIRGAS)\s?-?\d{2,4}\b|\bUTM\b|\bcoordinate (?:reference )?system\b|\bspatial reference\b|\bmap projection\b/i,
-  scale: new RegExp(String.raw`${NUMBER_OF_SCALE}|\bscale of \d`, 'i'),
+  scale: new RegExp(
+    String.raw`${NUMBER_OF_SCALE}|\bscale of \d|\b(?:resolution|pixel size|cell size|grid spacing)\b[^.\n]{0,30}\d|\d ?(?:m|metres?|meters?)[ -](?:resolution|pixels?|cells?|grid)\b`,
+    'i',
+  ),
   date: /\b(?:survey(?:ed)?|published|publication|edition|current (?:as of|to)|as of|updated?|captured|collected|flown|version)\b[^.\n]{0,40}\b(?:19|20)\d{2}\b|\b(?:19|20)\d{2}-\d{2}-\d{2}\b/i,
   limits:
     /\bnot (?:be used|to be used|suitable|intended|for navigation|guarantee\w*|responsible|liable)\b|\bliab(?:le|ility)\b|\bwarrant(?:y|ies|s)?\b|\bdisclaim\w*\b|\bno responsibility\b|\bat (?:your|the user'?s) own risk\b|\bas[- ]is\b|\bfor (?:planning|illustrative|reference) (?:purposes )?only\b/i,

@@ -58,6 +58,20 @@ export const statedScales = (words: string): number[] =>
     .filter((n) => n >= 100)
     .sort((a, b) => a - b);
 
+const LENGTHS: readonly (readonly [RegExp, number])[] = [
+  [/^(km|kilomet(?:re|er)s?)$/i, 1000],
+  [/^(m|met(?:re|er)s?)$/i, 1],
+  [/^(ft|foot|feet)$/i, 0.3048],
+];
+
+/** The resolution that words name, in metres: `10 m pixels`, `cell size: 30 metres`. Null: none. */
+export function statedResolution(words: string): number | null {
+  if (!/\b(resolution|pixels?|cells?|grid|raster|spacing)\b/i.test(words)) return null;
+  const found = /(\d+(?:\.\d+)?)[\s-]?(km|kilomet(?:re|er)s?|met(?:re|er)s?|m|feet|foot|ft)\b/i.exec(words);
+  const metres = found && LENGTHS.find(([unit]) => unit.test(found[2] ?? ''))?.[1];
+  return found && metres ? Number(found[1]) * metres : null;
+}
+
 /** The newest year that words name, from 1800 on; null: none. */
 export function statedYear(words: string): number | null {
   const years = [...words.matchAll(/(?<!\d)(1[89]\d{2}|20\d{2})(?!\d)/g)].map((m) => Number(m[1]));

@@ -66,7 +66,9 @@ export const LINKED_SHEETS = 'quality-of-links.json';
 export const SHEET_ENDING = '.quality.json';
 const SHEET_FORMAT = 'rootmap-quality/1';
 
-export const writeSheets = (sheets: readonly QualitySheet[]): string => `${JSON.stringify({ format: SHEET_FORMAT, sheets }, null, 2)}\n`;
+/** A line a sheet: a geodatabase may have thousands of tables. */
+export const writeSheets = (sheets: readonly QualitySheet[]): string =>
+  `{"format": ${JSON.stringify(SHEET_FORMAT)}, "sheets": [\n${sheets.map((s) => JSON.stringify(s)).join(',\n')}\n]}\n`;
 
 type Json = Readonly<Record<string, unknown>>;
 const isObject = (v: unknown): v is Json => typeof v === 'object' && v !== null && !Array.isArray(v);

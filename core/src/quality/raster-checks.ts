@@ -175,7 +175,8 @@ export class RasterChecks {
     return size === null ? null : scaleBorne(size);
   }
 
-  private pixelMetres(): number | null {
+  /** Size of its pixels in metres; null: not known. */
+  pixelMetres(): number | null {
     const { pixel, metres, isDegrees, latitude } = this.subject;
     const unit = isDegrees ? METRES_PER_DEGREE : metres;
     if (unit === null) return null;

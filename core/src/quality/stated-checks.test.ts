@@ -7,6 +7,7 @@ const FOUND: FoundFacts = {
   datum: 'North American Datum 1983',
   unit: 'metre',
   scale: 20_000,
+  pixel: null,
   modifiedMs: Date.UTC(2024, 4, 1),
   nowMs: Date.UTC(2026, 4, 1),
 };
@@ -31,6 +32,9 @@ test('feet against metres, another datum, a scale that it does not bear, a date 
   expect(of({ statedCrs: 'EPSG:26910' }, { crs: null })).toBe('stated-crs note');
   expect(of({ statedScale: '1:5,000' })).toBe('stated-scale note');
   expect(of({ statedScale: '1:24,000' })).toBe('stated-scale pass');
+  expect(of({ statedScale: '10 m resolution' }, { pixel: 10.02 })).toBe('stated-scale pass');
+  expect(of({ statedScale: 'cell size: 30 metres' }, { pixel: 10 })).toBe('stated-scale note');
+  expect(of({ statedScale: '1:5,000' }, { pixel: 10 })).toBe('stated-scale note');
   expect(of({ statedDate: 'published 2026' })).toBe('stated-date note');
   expect(of({ statedDate: 'edition of 2009' })).toBe('stated-date note');
   expect(of({ statedDate: 'May 2023' })).toBe('stated-date pass');

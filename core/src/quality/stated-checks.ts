@@ -1,4 +1,4 @@
-import { statedCodes, statedDatum, statedScales, statedUnit, statedYear, type StatedUnit } from '../note/read-stated.js';
+import { statedCodes, statedDatum, statedResolution, statedScales, statedUnit, statedYear, type StatedUnit } from '../note/read-stated.js';
 import type { Origin } from '../origin/origin.js';
 import { checked, type CheckCode, type QualityCheck } from './quality-check.js';
 import { scaleWords } from './scale.js';
@@ -13,6 +13,8 @@ export interface FoundCrs {
 export interface FoundFacts extends FoundCrs {
   /** Denominator of the scale that the distance of corners, or the size of pixels, bears. */
   readonly scale: number | null;
+  /** Size of its pixels in metres; null: it has none, or their unit is not known. */
+  readonly pixel: number | null;
   readonly modifiedMs: number;
   readonly nowMs: number;
 }
@@ -29,7 +31,7 @@ const OLD_YEARS = 5;
  * words that cannot be read are shown and not judged.
  */
 export function statedChecks(stated: Stated, found: FoundFacts): QualityCheck[] {
-  return [...statedCrsChecks(stated, found), scaleCheck(stated.statedScale, found), dateCheck(stated.statedDate, found)].filter(
+  return [...statedCrsChecks(stated, found), sizeCheck(stated.statedScale, found), dateCheck(stated.statedDate, found)].filter(
     (check) => check !== null,
   );
 }
@@ -71,6 +73,19 @@ function unitCheck(words: string, { unit }: FoundCrs): QualityCheck | null {
   return isSameUnit(read.unit, unit)
     ? same('stated-units', `${states}, and the unit of its coordinates is ${unit}.`)
     : other('stated-units', `${states}, and the unit of its coordinates is ${unit}.`);
+}
+
+/** Pixels that are as large as stated differ by rounding alone (common practice, no source). */
+const SAME_PIXEL = 0.05;
+
+/** Of pixels the stated resolution counts, where one is stated; else the scale. */
+function sizeCheck(words: string, found: FoundFacts): QualityCheck | null {
+  const resolution = found.pixel === null ? null : statedResolution(words);
+  if (resolution === null || found.pixel === null) return scaleCheck(words, found);
+  const states = `Its publisher states ${quote(words)}, and its pixels are ${Number(found.pixel.toPrecision(3))} m`;
+  return Math.abs(found.pixel / resolution - 1) <= SAME_PIXEL
+    ? same('stated-scale', `${states}.`)
+    : other('stated-scale', `${states}, not ${resolution} m.`);
 }
 
 function scaleCheck(words: string, { scale }: FoundFacts): QualityCheck | null {

@@ -19,6 +19,7 @@ import type { LayerRow } from '../project/layer-row.js';
 import type { RootedScope } from '../project/scope.js';
 import { readFileSync, MOST_NOTE_BYTES } from '../disk/files.js';
 import { below, join } from '../disk/native-path.js';
+import { SheetFiles } from '../quality/sheet-file.js';
 import { canHaveSheet, sheetStateOf } from '../quality/quality-rows.js';
 import type { BundleFile } from './bundle-file.js';
 import type { OutsideThing, Needs } from './needs-of-maps.js';
@@ -85,11 +86,12 @@ function sheets({ payload, scope }: ToCheck): SendCheck[] {
   const need = scope.project?.quality.sheets ?? 'none';
   if (need === 'none') return [];
   const files = payload.filter((f) => f.source !== null && f.isMain && f.from !== 'added' && isDataFile(f.to));
+  const known = new SheetFiles();
   return files.flatMap((file) =>
     datasetsOfFile(file.source!)
       .filter(({ dataset }) => canHaveSheet(dataset))
       .flatMap((found): SendCheck[] => {
-        const state = sheetStateOf(scope, found);
+        const state = sheetStateOf(scope, found, known);
         if (state === 'reviewed' || (state === 'computed' && need === 'computed')) return [];
         return [{ check: 'sheets', path: datasetId(file.to, found.dataset.table), why: LACKS[state], isNote: false, fix: 'quality' }];
       }),

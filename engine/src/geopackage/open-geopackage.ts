@@ -22,7 +22,31 @@ export interface OpenedGeopackage {
  * Header bytes 18 and 19: SQLite file format, section 1.3.3. Throws `NotADatabase` where the file is none.
  */
 export function openGeopackage(path: string): OpenedGeopackage {
+  const shared = held.get(path);
+  if (shared) return { ...shared, close: () => undefined };
   return needsCopy(path) ? openCopy(path) : openAt(path);
+}
+
+/** Those that are open for a while, by path. */
+const held = new Map<string, OpenedGeopackage>();
+
+/**
+ * Opens a GeoPackage for all who read it until it is released: each opening reads the definitions of all of its tables, of which there
+ * may be thousands. One that cannot be opened is left to whoever reads it.
+ */
+export function holdGeopackage(path: string): () => void {
+  if (held.has(path)) return () => undefined;
+  let opened: OpenedGeopackage;
+  try {
+    opened = openGeopackage(path);
+  } catch {
+    return () => undefined; // told by its first reader, for each of its tables
+  }
+  held.set(path, opened);
+  return () => {
+    held.delete(path);
+    opened.close();
+  };
 }
 
 /** It could not be read where it is without leaving something beside it. */

@@ -54,7 +54,7 @@ export async function checkDataset(found: FoundDataset, options: CheckOptions): 
   try {
     const { origin, isMadeHere, projectCrs, codes, area, nowMs, onProgress = () => undefined } = options;
     const { modifiedMs } = filesOf(dataset);
-    const { checks, fields, scale } =
+    const { checks, fields, scale, pixel } =
       dataset.kind === 'raster'
         ? await rasterChecks(found, platform, onProgress)
         : dataset.kind === 'vector' || dataset.kind === 'table'
@@ -63,7 +63,7 @@ export async function checkDataset(found: FoundDataset, options: CheckOptions): 
     const all = [
       ...checks,
       ...metadataChecks({ dataset, origin, isMadeHere, projectCrs, modifiedMs, nowMs }),
-      ...(origin ? statedChecks(origin, { ...foundCrs(dataset.crs), scale, modifiedMs, nowMs }) : []),
+      ...(origin ? statedChecks(origin, { ...foundCrs(dataset.crs), scale, pixel, modifiedMs, nowMs }) : []),
     ];
     return { checks: all, fields };
   } finally {
@@ -76,11 +76,12 @@ export interface CheckedData {
   readonly checks: readonly QualityCheck[];
   readonly fields: readonly FieldProfile[];
 }
-/** The scale that it bears, where that can be told. */
+/** The scale that it bears and the size of its pixels in metres, where they can be told. */
 interface Checked extends CheckedData {
   readonly scale: number | null;
+  readonly pixel: number | null;
 }
-const NOTHING: Checked = { checks: [], fields: [], scale: null };
+const NOTHING: Checked = { checks: [], fields: [], scale: null, pixel: null };
 
 interface Units {
   readonly metres: number | null;
@@ -129,6 +130,7 @@ function vectorChecks(dataset: Dataset, platform: NodePlatform, { codes, isInInt
     checks: [...checks.checks(), ...(coverage?.checks(again) ?? []), ...(lines?.checks() ?? [])],
     fields: checks.profiles(),
     scale: checks.scaleBorne,
+    pixel: null,
   };
 }
 
@@ -176,7 +178,12 @@ async function rasterChecks(found: FoundDataset, platform: NodePlatform, onProgr
     latitude: bbox ? (bbox[1] + bbox[3]) / 2 : null,
     placeOf: (col, row) => (transform ? [c + (col + 0.5) * a + (row + 0.5) * b, f + (col + 0.5) * d + (row + 0.5) * e] : null),
   });
-  const told = (): Checked => ({ checks: checks.checks(), fields: checks.profiles(), scale: checks.scaleBorne });
+  const told = (): Checked => ({
+    checks: checks.checks(),
+    fields: checks.profiles(),
+    scale: checks.scaleBorne,
+    pixel: checks.pixelMetres(),
+  });
   if (!pixels) return told();
   try {
     if (!pixels.isReduced) {

@@ -1,6 +1,7 @@
 import { explain, ProblemError, type OnProgress, type QualityCheck, type QualitySheet } from '@rootmap/core';
 import type { ReviewRequest } from '@rootmap/core/contract';
 import type { PlannedChange, PlannedWrite } from '../changes/change.js';
+import { holdGeopackage } from '../geopackage/open-geopackage.js';
 import { diskProblem } from '../disk/disk-problem.js';
 import { basename } from '../disk/native-path.js';
 import { keeperOf, Origins } from '../folders/origins.js';
@@ -48,8 +49,11 @@ export async function planChecks(scope: RootedScope, wanted: readonly FoundDatas
   const files = new Map<string, { readonly file: ReturnType<typeof readSheetFile>; readonly changed: QualitySheet[] }>();
   const datasets: CheckedDataset[] = [];
   const failed: { dataset: string; why: string }[] = [];
-  for (const found of wanted) {
+  const holder = new Holder(wanted);
+  for (const [n, found] of wanted.entries()) {
     const id = idOf(found);
+    onProgress({ done: n, of: wanted.length, unit: 'datasets', item: id });
+    holder.next(dataAt(found).path);
     try {
       const { path, subject } = sheetPlace(scope, found);
       const of = files.get(path) ?? { file: readSheetFile(path), changed: [] };
@@ -86,10 +90,36 @@ export async function planChecks(scope: RootedScope, wanted: readonly FoundDatas
       failed.push({ dataset: id, why: explain(problem) });
     }
   }
+  holder.release();
   const writes = [...files].flatMap(([path, { file, changed }]) => (changed.length > 0 ? [planSheets(path, file, changed)] : []));
   const written = [...files.values()].flatMap((f) => f.changed);
   const title = written.length === 1 ? `Check ${written[0]!.table ?? nameOf(written[0]!, writes)}` : `Check ${written.length} datasets`;
   return { change: changeOf(scope, writes, title, who), datasets, failed };
+}
+
+/** Keeps a geodatabase open while its tables are looked at one after the other. */
+class Holder {
+  private readonly tables = new Map<string, number>();
+  private path: string | null = null;
+  private end: () => void = () => undefined;
+
+  constructor(wanted: readonly FoundDataset[]) {
+    for (const found of wanted)
+      if (found.dataset.group.format === 'geopackage') this.tables.set(dataAt(found).path, (this.tables.get(dataAt(found).path) ?? 0) + 1);
+  }
+
+  next(path: string): void {
+    if (path === this.path) return;
+    this.release();
+    this.path = path;
+    if ((this.tables.get(path) ?? 0) > 1) this.end = holdGeopackage(path);
+  }
+
+  release(): void {
+    this.end();
+    this.end = () => undefined;
+    this.path = null;
+  }
 }
 
 /** An area that is gone holds nothing up: the page that shows the matrix tells it. */

@@ -4,11 +4,12 @@ import type { FoundDataset } from '../project/find-dataset.js';
 import type { RootedScope } from '../project/scope.js';
 import type { IndexStore } from '../survey/survey-index.js';
 import { datasetsOf, idOf, qualitySheet } from './quality-rows.js';
+import { SheetFiles } from './sheet-file.js';
 import { sheetPicture } from './sheet-picture.js';
 
 /** A sheet as it is kept, for people. */
-export function reportedSheet(scope: RootedScope, found: FoundDataset): ReportedSheet {
-  const { row, checks, review, stated } = qualitySheet(scope, found);
+export function reportedSheet(scope: RootedScope, found: FoundDataset, files = new SheetFiles()): ReportedSheet {
+  const { row, checks, review, stated } = qualitySheet(scope, found, files);
   return { name: row.name, state: row.state, at: row.at, checks, review, stated };
 }
 
@@ -32,7 +33,8 @@ export async function qualityReport(
   { format, only, nowMs }: { readonly format: ReportFormat; readonly only: string | null; readonly nowMs: number },
 ): Promise<Buffer> {
   const wanted = (await datasetsOf(scope, index)).filter((d) => only === null || idOf(d) === only);
-  const all = wanted.map((found) => ({ found, sheet: reportedSheet(scope, found) })).filter(({ sheet }) => sheet.state !== 'none');
+  const files = new SheetFiles();
+  const all = wanted.map((found) => ({ found, sheet: reportedSheet(scope, found, files) })).filter(({ sheet }) => sheet.state !== 'none');
   const title = scope.project?.title ?? basename(scope.root);
   return reportFile(
     all.map((a) => a.sheet),

@@ -23,7 +23,7 @@ import { isMadeHere } from '../project/made-here.js';
 import { confinementOf, presentLinks, type RootedScope } from '../project/scope.js';
 import { surveyWithIndex, type IndexStore } from '../survey/survey-index.js';
 import { areaId, areaOfProject } from './area-of-interest.js';
-import { readSheetFile, seenNow, sheetIn, sheetPlace } from './sheet-file.js';
+import { seenNow, SheetFiles, sheetIn, sheetPlace } from './sheet-file.js';
 
 const KINDS_WITH_SHEET: ReadonlySet<string> = new Set<QualityRow['kind']>(['vector', 'raster', 'table']);
 
@@ -82,9 +82,9 @@ function rowOf(scope: RootedScope, found: FoundDataset, { sheet, problem, origin
 const count = (checks: readonly QualityCheck[], result: QualityCheck['result']): number => checks.filter((c) => c.result === result).length;
 
 /** How the sheet of a dataset stands to the data that is there now; one that cannot be read is none. */
-export function sheetStateOf(scope: RootedScope, found: FoundDataset): SheetState {
+export function sheetStateOf(scope: RootedScope, found: FoundDataset, files = new SheetFiles()): SheetState {
   const { path, subject } = sheetPlace(scope, found);
-  return stateNow(found, sheetIn(readSheetFile(path), subject));
+  return stateNow(found, sheetIn(files.read(path), subject));
 }
 function stateNow(found: FoundDataset, sheet: QualitySheet | null): SheetState {
   const of = sheet?.review?.of ?? sheet?.computed?.of ?? null;
@@ -106,21 +106,20 @@ export function qualityAsks(scope: RootedScope): QualityView['asks'] {
 
 /** The matrix: what is known of each dataset, from the sheets beside them. Data is read again only where its files changed. */
 export async function qualityRows(scope: RootedScope, index: IndexStore): Promise<QualityRow[]> {
-  const files = new Map<string, ReturnType<typeof readSheetFile>>();
+  const files = new SheetFiles();
   const origins = new Origins(keeperOf(scope));
   return (await datasetsOf(scope, index)).map((found) => {
     const { path, subject } = sheetPlace(scope, found);
     // Most data has no sheet, which the listing tells.
     const has = subject.linked !== null || found.dataset.group.companions.some((f) => f.path.toLowerCase().endsWith(SHEET_ENDING));
-    const file = has ? (files.get(path) ?? readSheetFile(path)) : null;
-    if (file) files.set(path, file);
+    const file = has ? files.read(path) : null;
     return rowOf(scope, found, { sheet: file && sheetIn(file, subject), problem: file?.problem ? explain(file.problem) : null, origins });
   });
 }
 
-export function qualitySheet(scope: RootedScope, found: FoundDataset): QualitySheetView {
+export function qualitySheet(scope: RootedScope, found: FoundDataset, files = new SheetFiles()): QualitySheetView {
   const { path, subject } = sheetPlace(scope, found);
-  const file = readSheetFile(path);
+  const file = files.read(path);
   const sheet = sheetIn(file, subject);
   const review = sheet?.review ?? null;
   return {

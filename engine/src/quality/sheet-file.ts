@@ -13,7 +13,7 @@ import {
 } from '@rootmap/core';
 import type { PlannedWrite } from '../changes/change.js';
 import { onDisk } from '../disk/disk-problem.js';
-import { MOST_NOTE_BYTES, readFileSync } from '../disk/files.js';
+import { readFileSync } from '../disk/files.js';
 import { isInside, join, pathFrom } from '../disk/native-path.js';
 import { contentHash } from '../fingerprint/full-fingerprint.js';
 import { presentLinks, type RootedScope } from '../project/scope.js';
@@ -38,6 +38,9 @@ export function sheetPlace(scope: RootedScope, { folder, dataset: { group, table
     : { path: path + SHEET_ENDING, subject: { table, linked: null } };
 }
 
+/** Of one file: the tables of a geodatabase share it. */
+const MOST_SHEETS_BYTES = 128 << 20;
+
 interface SheetFile {
   readonly sheets: readonly QualitySheet[];
   /** It is there and cannot be read: it is told, and never overwritten. */
@@ -47,10 +50,21 @@ interface SheetFile {
 
 export function readSheetFile(path: string): SheetFile {
   if (!existsSync(path)) return { sheets: [], problem: null, before: null };
-  const text = onDisk(path, () => readFileSync(path, 'utf8', MOST_NOTE_BYTES));
+  const text = onDisk(path, () => readFileSync(path, 'utf8', MOST_SHEETS_BYTES));
   const before = Buffer.from(text, 'utf8');
   const parsed = parseSheets(path, text);
   return parsed.ok ? { sheets: parsed.value, problem: null, before } : { sheets: [], problem: parsed.problem, before };
+}
+
+/** Files of sheets, each read once: the tables of a geodatabase share one. */
+export class SheetFiles {
+  private readonly known = new Map<string, SheetFile>();
+
+  read(path: string): SheetFile {
+    let file = this.known.get(path);
+    if (!file) this.known.set(path, (file = readSheetFile(path)));
+    return file;
+  }
 }
 
 export const sheetIn = ({ sheets }: Pick<SheetFile, 'sheets'>, subject: SheetPlace['subject']): QualitySheet | null =>

@@ -1,4 +1,4 @@
-import { Box, Button, MenuItem, Stack, TextField, Typography, Menu } from '@mui/material';
+import { Box, Button, MenuItem, Stack, TextField, Typography } from '@mui/material';
 import { useMutation } from '@tanstack/react-query';
 import { useMemo, useState } from 'react';
 import type { QualityDone, QualityView } from '@rootmap/core/contract';
@@ -11,7 +11,8 @@ import { EmptyState, ErrorState, Sheet, Waiting } from '../parts/states.js';
 import { useUrlState } from '../parts/use-url-state.js';
 import { AsksDialog } from './asks-dialog.js';
 import { QualityMatrix } from './quality-matrix.js';
-import { ONLY_WORD, rowsFor, type Only, type Order } from './quality-words.js';
+import { ONLY_WORD, ORDER_WORD, rowsFor, type Only, type Order } from './quality-words.js';
+import { SaveReport } from './save-report.js';
 import { SheetPanel } from './sheet-panel.js';
 
 /** What is known of the data of a project: a matrix of datasets and elements of quality, and a sheet for each. */
@@ -30,14 +31,19 @@ export function QualityPage() {
   if (view.isError) return <ErrorState error={view.error} onRetry={() => void view.refetch()} />;
   if (!all) return <Waiting what="Looking which sheets there are…" />;
   const chosen = all.find((r) => r.id === search.get('dataset')) ?? null;
-  const unknown = all.filter((r) => r.state === 'none' || r.state === 'out-of-date').length;
+  const isSome = rows.length < all.length;
+  const unknown = rows.filter((r) => r.state === 'none' || r.state === 'out-of-date');
   const checkAll = (
     <Button
       variant="contained"
-      disabled={isRunning || check.isPending || unknown === 0}
-      onClick={() => check.mutate({ datasets: [], anew: false })}
+      disabled={isRunning || check.isPending || unknown.length === 0}
+      onClick={() => check.mutate({ datasets: isSome ? unknown.map((r) => r.id) : [], anew: false })}
     >
-      {unknown === 0 ? 'All is checked' : `Check ${many(unknown, 'dataset')}`}
+      {unknown.length === 0
+        ? isSome
+          ? 'These are checked'
+          : 'All is checked'
+        : `Check ${many(unknown.length, 'dataset')}${isSome ? ' of these' : ''}`}
     </Button>
   );
   if (all.length === 0)
@@ -89,13 +95,16 @@ export function QualityPage() {
             slotProps={{ select: { 'aria-label': 'Order' } }}
             sx={{ width: 140 }}
           >
-            <MenuItem value="name">by name</MenuItem>
-            <MenuItem value="worst">worst first</MenuItem>
+            {Object.entries(ORDER_WORD).map(([value, label]) => (
+              <MenuItem key={value} value={value}>
+                {label}
+              </MenuItem>
+            ))}
           </TextField>
           <Button variant="outlined" onClick={() => setAsking(true)}>
             Ask for…
           </Button>
-          <SaveReport projectKey={project.key} disabled={all.every((r) => r.state === 'none')} />
+          <SaveReport projectKey={project.key} dataset={null} disabled={all.every((r) => r.state === 'none')} />
           {isRunning && job ? (
             <Button variant="outlined" onClick={() => void api.cancelJob(job.id)}>
               Stop checking
@@ -157,32 +166,6 @@ function askedWords({ rows, asks }: QualityView): string {
       : [`Before it is sent every dataset has to be ${asks.sheets === 'computed' ? 'checked' : 'reviewed'}.`]),
   ];
   return words.join(' ');
-}
-
-const FILES = { pdf: 'Pages of paper (PDF)', html: 'A page (HTML)', csv: 'A table (CSV)', json: 'Data (JSON)' } as const;
-
-/** All sheets as one file. */
-function SaveReport({ projectKey, disabled }: { projectKey: string; disabled: boolean }) {
-  const [anchor, setAnchor] = useState<HTMLElement | null>(null);
-  return (
-    <>
-      <Button variant="outlined" aria-haspopup="menu" disabled={disabled} onClick={(e) => setAnchor(e.currentTarget)}>
-        Save the sheets
-      </Button>
-      <Menu open={anchor !== null} anchorEl={anchor} onClose={() => setAnchor(null)}>
-        {Object.entries(FILES).map(([format, label]) => (
-          <MenuItem
-            key={format}
-            component="a"
-            href={`/api/projects/${projectKey}/quality/report?format=${format}`}
-            onClick={() => setAnchor(null)}
-          >
-            {label}
-          </MenuItem>
-        ))}
-      </Menu>
-    </>
-  );
 }
 
 function doneWords({ checked, known, failed, change }: QualityDone): string {

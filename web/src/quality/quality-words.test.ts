@@ -17,4 +17,8 @@ test('rows by words, by what is to be done, and in an order', () => {
   expect(names('', 'not-reviewed', 'name')).toEqual(['a/beds.shp', 'b/reef.shp']);
   expect(names('', 'out-of-date', 'name')).toEqual(['a/beds.shp']);
   expect(names('', 'to-do', 'name')).toEqual(['a/beds.shp']);
+  expect(names('', 'all', 'sheet')).toEqual(['a/beds.shp', 'b/reef.shp', 'c/bay.tif']);
+  const faulty = qualityRow('d/last.shp', { elements: { topological: 'fail' } });
+  const noted = qualityRow('e/also.shp', { elements: { topological: 'note' } });
+  expect(rowsFor([...rows, noted, faulty], '', 'all', 'topological').slice(0, 2)).toEqual([faulty, noted]);
 });

@@ -33,7 +33,14 @@ export const ONLY_WORD: Readonly<Record<Only, string>> = {
   'out-of-date': 'Out of date',
   'to-do': 'To do (faults)',
 };
-export type Order = 'name' | 'worst';
+/** By name, by all that was found, by the sheet, or by what was found in one element. */
+export type Order = 'name' | 'worst' | 'sheet' | Element;
+export const ORDER_WORD: Readonly<Record<Order, string>> = {
+  name: 'by name',
+  worst: 'worst first',
+  sheet: 'by sheet',
+  ...(Object.fromEntries(ALL_ELEMENTS.map((e) => [e, `worst in ${SHORT[e]}`])) as Record<Element, string>),
+};
 
 const isWanted: Readonly<Record<Only, (row: QualityRow) => boolean>> = {
   all: () => true,
@@ -42,11 +49,26 @@ const isWanted: Readonly<Record<Only, (row: QualityRow) => boolean>> = {
   'to-do': (r) => r.fails > 0,
 };
 
+const URGENCY: Readonly<Record<SheetState, number>> = { 'out-of-date': 3, none: 2, computed: 1, reviewed: 0 };
+const WEIGHT: Readonly<Record<CheckResult, number>> = { fail: 3, note: 2, pass: 1 };
+const weightOf = (row: QualityRow, element: Element): number => {
+  const found = row.elements[element];
+  return found ? WEIGHT[found] : 0;
+};
+
 /** Rows that have all of the words, narrowed, in an order; the worst first has most faults first, then most to look at. */
 export function rowsFor(rows: readonly QualityRow[], words: string, only: Only, order: Order): QualityRow[] {
   const wanted = words.toLowerCase().split(/\s+/).filter(Boolean);
   const found = rows.filter((r) => isWanted[only](r) && wanted.every((w) => r.name.toLowerCase().includes(w)));
-  return order === 'name'
-    ? found.sort((a, b) => a.name.localeCompare(b.name, 'en'))
-    : found.sort((a, b) => b.fails - a.fails || b.notes - a.notes || a.name.localeCompare(b.name, 'en'));
+  const byName = (a: QualityRow, b: QualityRow): number => a.name.localeCompare(b.name, 'en');
+  switch (order) {
+    case 'name':
+      return found.sort(byName);
+    case 'worst':
+      return found.sort((a, b) => b.fails - a.fails || b.notes - a.notes || byName(a, b));
+    case 'sheet':
+      return found.sort((a, b) => URGENCY[b.state] - URGENCY[a.state] || byName(a, b));
+    default:
+      return found.sort((a, b) => weightOf(b, order) - weightOf(a, order) || byName(a, b));
+  }
 }

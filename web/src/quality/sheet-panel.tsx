@@ -15,6 +15,7 @@ import { ALL_ELEMENTS, RESULT_TONE, RESULT_WORD, STATE_TONE, STATE_WORD } from '
 import { CodesDialog } from './codes-dialog.js';
 import { FindingFix } from './finding-fix.js';
 import { CompareDialog } from './compare-dialog.js';
+import { SaveReport } from './save-report.js';
 import { ReviewDialog } from './review-dialog.js';
 
 const PreviewMap = lazy(() => import('../pictures/preview-map.js').then((m) => ({ default: m.PreviewMap })));
@@ -73,6 +74,7 @@ export function SheetPanel({ project, row, all, isChecking, onCheck, onClose }: 
             Compare it
           </Button>
         )}
+        <SaveReport projectKey={project.key} dataset={row.id} disabled={row.state === 'none'} />
       </Stack>
       {row.problem && <Typography sx={{ color: 'var(--plum)', mb: 1 }}>{row.problem}</Typography>}
       {row.isReadOnly && (
