@@ -32,7 +32,7 @@ test('the worst stands first; a sheet tells what was found, where, and what can 
   const table = page.getByRole('table', { name: 'Quality of the data' });
   await table.getByRole('button').first().click();
   await expect(page.getByRole('heading', { name: 'Metadata' })).toBeVisible();
-  await expect(page.getByText('Write its origin down.').first()).toBeVisible();
+  await expect(page.getByRole('button', { name: 'Write its origin down' }).first()).toBeVisible();
   await expectAccessible(page);
   if (look) await page.screenshot({ path: `${look}/quality-sheet.png` });
   await page.reload();
@@ -106,5 +106,5 @@ test('a review is signed with the data; when the data changes it is out of date 
   await expect(page.getByRole('region', { name: 'Review' })).toContainText('the data has changed since');
   await page.getByLabel('Which datasets').click();
   await page.getByRole('option', { name: 'Out of date' }).click();
-  await expect(page.getByText('1 dataset of', { exact: false })).toBeVisible();
+  await expect(page.getByRole('status').filter({ hasText: '1 dataset of' })).toBeVisible();
 });

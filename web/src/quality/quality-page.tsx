@@ -39,11 +39,7 @@ export function QualityPage() {
       disabled={isRunning || check.isPending || unknown.length === 0}
       onClick={() => check.mutate({ datasets: isSome ? unknown.map((r) => r.id) : [], anew: false })}
     >
-      {unknown.length === 0
-        ? isSome
-          ? 'These are checked'
-          : 'All is checked'
-        : `Check ${many(unknown.length, 'dataset')}${isSome ? ' of these' : ''}`}
+      {checkWords(unknown.length, isSome)}
     </Button>
   );
   if (all.length === 0)
@@ -166,6 +162,11 @@ function askedWords({ rows, asks }: QualityView): string {
       : [`Before it is sent every dataset has to be ${asks.sheets === 'computed' ? 'checked' : 'reviewed'}.`]),
   ];
   return words.join(' ');
+}
+
+function checkWords(n: number, isSome: boolean): string {
+  if (!isSome) return n === 0 ? 'All is checked' : `Check ${many(n, 'dataset')}`;
+  return n === 0 ? 'These are checked' : n === 1 ? 'Check this one' : `Check these ${n}`;
 }
 
 function doneWords({ checked, known, failed, change }: QualityDone): string {

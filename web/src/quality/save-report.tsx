@@ -10,8 +10,8 @@ export function SaveReport({ projectKey, dataset, disabled }: { projectKey: stri
   return (
     <>
       <Button
-        variant="outlined"
-        size={dataset === null ? 'medium' : 'small'}
+        variant={dataset === null ? 'outlined' : 'text'}
+        size="small"
         aria-haspopup="menu"
         disabled={disabled}
         onClick={(e) => setAnchor(e.currentTarget)}
