@@ -1,4 +1,5 @@
 export * from './compare-records.js';
+export { isKeyName } from './key-fields.js';
 export * from './metadata-checks.js';
 export { scaleWords } from './scale.js';
 export { accuracyWords, positionalAccuracy, readCheckPoints, type CheckPoint, type MatchedPoints } from './positional-accuracy.js';

@@ -2,7 +2,7 @@ import { BarController, BarElement, CategoryScale, Chart, LinearScale, Tooltip }
 import { Bar } from 'react-chartjs-2';
 import { Box, MenuItem, TextField, Typography } from '@mui/material';
 import { useState } from 'react';
-import type { FieldProfile } from '@rootmap/core';
+import { isKeyName, type FieldProfile } from '@rootmap/core';
 import { number } from '../parts/format.js';
 import { useToken } from '../theme/use-token.js';
 
@@ -19,7 +19,7 @@ export function FieldCharts({ fields }: { fields: readonly FieldProfile[] }) {
   const font = { family: 'Commissioner Variable', size: 11 };
   const numeric = fields.filter((f) => f.histogram !== null);
   const [chosen, setChosen] = useState<string | null>(null);
-  const shown = numeric.find((f) => f.name === chosen) ?? numeric[0];
+  const shown = numeric.find((f) => f.name === chosen) ?? numeric.find((f) => !isKeyName(f.name)) ?? numeric[0];
   const some = [...fields].sort((a, b) => share(a) - share(b)).slice(0, MOST_FIELDS);
   const axis = { ticks: { color: text, font }, grid: { color: rule } };
   return (
