@@ -32,7 +32,13 @@ export default {
     roots: [`<rootDir>/${name}`],
     testEnvironment: 'node',
     testMatch: ['**/*.test.ts', '**/*.test.tsx'],
-    ...(name === 'web' ? { setupFiles: ['<rootDir>/web/test/setup.ts'] } : {}),
+    ...(name === 'web'
+      ? {
+          setupFiles: ['<rootDir>/web/test/setup.ts'],
+          // Its build for Node tells no names of what it exports.
+          moduleNameMapper: { ...shared.moduleNameMapper, '^notistack$': '<rootDir>/web/test/notistack.ts' },
+        }
+      : {}),
     // The engine's own sources are compiled in its tests; other packages use it as built.
     ...(name === 'engine'
       ? { moduleNameMapper: { ...shared.moduleNameMapper, '^@rootmap/engine$': '<rootDir>/engine/src/index.ts' } }

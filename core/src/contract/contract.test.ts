@@ -205,6 +205,57 @@ const SAMPLES: Readonly<Record<string, { readonly good: object; readonly bad: re
       { dataset: 'd', create: null, crs: 'EPSG:32624', state: 's', removed: ['x'] },
     ],
   },
+  qualityCheckRequest: { good: { datasets: ['/r/a.shp'], anew: true }, bad: [{ datasets: 'all' }, { datasets: [1] }, { anew: 'maybe' }] },
+  reviewRequest: {
+    good: {
+      dataset: '/r/a.shp',
+      elements: { positional: { fitness: 'limited', words: '' } },
+      accuracy: '',
+      fitFor: '',
+      name: 'A',
+      date: '2026-03-14',
+    },
+    bad: [
+      { dataset: '/r/a.shp', elements: {}, accuracy: '', fitFor: '', name: ' ', date: '2026-03-14' },
+      { dataset: '/r/a.shp', elements: { taste: { fitness: 'fit', words: '' } }, accuracy: '', fitFor: '', name: 'A', date: '2026-03-14' },
+      {
+        dataset: '/r/a.shp',
+        elements: { positional: { fitness: 'great', words: '' } },
+        accuracy: '',
+        fitFor: '',
+        name: 'A',
+        date: '2026-03-14',
+      },
+      { dataset: '/r/a.shp', elements: {}, accuracy: '', fitFor: '', name: 'A', date: '14.3.2026' },
+    ],
+  },
+  reviewTemplate: {
+    good: { title: 'T', elements: {}, accuracy: '', fitFor: '' },
+    bad: [
+      { title: '', elements: {}, accuracy: '', fitFor: '' },
+      { title: 'T', elements: {}, accuracy: '', fitFor: '', name: 'A' },
+    ],
+  },
+  compareEditionsRequest: { good: { dataset: '/r/a.shp', against: '/r/b.shp', key: null }, bad: [{ dataset: '/r/a.shp' }] },
+  matchPointsRequest: {
+    good: { dataset: '/r/a.shp', better: '/r/b.shp', key: null, within: 5 },
+    bad: [
+      { dataset: '/r/a.shp', better: '/r/b.shp', key: null, within: 0 },
+      { dataset: '/r/a.shp', better: '/r/b.shp', key: null, within: 'near' },
+    ],
+  },
+  passageRequest: {
+    good: { datasets: ['/r/a.shp'], passage: { about: 'units', at: 0, words: 'feet', note: 'a.txt' }, isTaken: true },
+    bad: [
+      { datasets: [], passage: { about: 'units', at: 0, words: 'feet', note: 'a.txt' }, isTaken: true },
+      { datasets: ['/r/a.shp'], passage: { about: 'taste', at: 0, words: 'feet', note: 'a.txt' }, isTaken: true },
+      { datasets: ['/r/a.shp'], passage: { about: 'units', at: -1, words: 'feet', note: 'a.txt' }, isTaken: true },
+      { datasets: ['/r/a.shp'], passage: { about: 'units', at: 0, words: 'feet', note: 'a.txt' } },
+    ],
+  },
+  noteQuery: { good: { dataset: '/r/a.shp', note: '../a.txt' }, bad: [{ dataset: '/r/a.shp' }, { dataset: '/r/a.shp', note: '' }] },
+  packedNoteQuery: { good: { path: 'a/b.txt' }, bad: [{}, { path: 'a', more: 1 }] },
+  qualityReportQuery: { good: { format: 'pdf' }, bad: [{}, { format: 'doc' }] },
   droppedMapRequest: { good: { name: 'a.owc.json', text: '{}' }, bad: [{ name: 'a.owc.json' }, { name: '../a.owc.json', text: '{}' }] },
 };
 
@@ -235,6 +286,8 @@ describe('an edit is checked by its kind', () => {
     { kind: 'references', layers: [{ map: 'maps/a.owc.json', layer: 'l', act: 'relative' }] },
     { kind: 'stored-form', form: 'absolute' },
     { kind: 'protect' },
+    { kind: 'quality', area: null, sheets: 'reviewed' },
+    { kind: 'codes', dataset: '/r/a.shp', field: 'kind', codes: ['a', ''] },
   ];
   test.each(good.map((g) => [JSON.stringify(g).slice(0, 70), g]))('takes %s', (_, sample) =>
     expect(editRequest.validate(sample).error).toBeUndefined(),
@@ -256,6 +309,8 @@ describe('an edit is checked by its kind', () => {
     { kind: 'tables', geodatabase: at, action: 'compact', tables: ['a'] },
     { kind: 'references', layers: [{ map: 'm', layer: 'l', act: 'burn' }] },
     { kind: 'protect', paths: [at] },
+    { kind: 'quality', area: null, sheets: 'all' },
+    { kind: 'codes', dataset: '/r/a.shp', field: '', codes: [] },
   ];
   test.each(bad.map((b) => [JSON.stringify(b).slice(0, 70), b]))('refuses %s', (_, sample) =>
     expect(editRequest.validate(sample).error?.message).toMatch(/\w/),

@@ -1,5 +1,6 @@
 import { describe, expect, test } from '@jest/globals';
 import type { DatasetView, LayerView, MapView, ProjectView } from '@rootmap/core/contract';
+import { projectView } from '../../test/project-view.js';
 import { qualityRow } from '../../test/quality-row.js';
 import { foldedAtFirst, layoutDiagram } from './layout-diagram';
 import { bytesByFolder, nextSteps } from './next-steps';
@@ -48,30 +49,8 @@ const dataset = (n: number): DatasetView => ({
   state: 'ok',
   findings: [],
 });
-const project = (maps: MapView[], over: Partial<ProjectView> = {}): ProjectView => ({
-  key: 'k',
-  id: 'i',
-  title: 'P',
-  root: '/r',
-  shownRoot: 'D:/r',
-  place: 'desk',
-  path: 'r',
-  crs: null,
-  storedForm: 'relative',
-  maps,
-  damaged: [],
-  datasets: Array.from({ length: 40 }, (_, n) => dataset(n)),
-  links: [],
-  services: [],
-  leftBehind: [],
-  skipped: [],
-  totals: { sound: 0, 'not-asked': 0, different: 0, incomplete: 0, adrift: 0, absent: 0, unreadable: 0 },
-  bytes: 1,
-  files: 1,
-  lookedMs: 0,
-  surveyMs: 1,
-  ...over,
-});
+const project = (maps: MapView[], over: Partial<ProjectView> = {}): ProjectView =>
+  projectView({ maps, datasets: Array.from({ length: 40 }, (_, n) => dataset(n)), ...over });
 const adrift = { state: 'adrift', dataset: null, recordedFolder: 'old' } as const;
 
 describe('root diagram', () => {
