@@ -1,12 +1,15 @@
 import type { EditionMemory, RunOptions } from '@rootmap/engine';
+import type { SqlJournal } from '@rootmap/engine/store';
 import { recoverChanges } from '@rootmap/engine';
 
 /** Opens the journal for one command; takes up what an earlier process left, and says so. */
-export async function withJournal<T>(work: (options: RunOptions, editions: EditionMemory) => Promise<T>): Promise<T> {
-  const { openStore, dataFolder, KnownEditions, SqlJournal } = await import('@rootmap/engine/store');
+export async function withJournal<T>(
+  work: (options: RunOptions & { readonly journal: SqlJournal }, editions: EditionMemory) => Promise<T>,
+): Promise<T> {
+  const { openStore, dataFolder, KnownEditions, SqlJournal: Kept } = await import('@rootmap/engine/store');
   const store = await openStore(dataFolder());
   try {
-    const journal = new SqlJournal(store);
+    const journal = new Kept(store);
     for (const { change, outcome, why } of await recoverChanges(journal))
       process.stderr.write(
         outcome === 'waiting'

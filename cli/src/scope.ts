@@ -1,3 +1,4 @@
+import { statSync } from 'node:fs';
 import { askedServices, dataFolder, findScope, type Scope, resolve } from '@rootmap/engine';
 import type { Call } from './command.js';
 
@@ -10,5 +11,7 @@ export const scopeOf = (call: Call, path = call.paths[0]!): Scope => {
 };
 
 export const heads = (scope: Scope) => ({ root: scope.root, projectFile: scope.projectFile });
+
+export const isFolder = (path: string): boolean => statSync(path, { throwIfNoEntry: false })?.isDirectory() ?? false;
 
 export const who = (): string => process.env['USER'] ?? process.env['USERNAME'] ?? 'command line';

@@ -23,6 +23,7 @@ export * from './disk/real-path.js';
 export { gridsBelow, setGridsFolder } from './disk/grids-folder.js';
 export * from './survey/platform.js';
 export * from './folders/duplicates.js';
+export { keeperOf, Origins, planOriginsOf } from './folders/origins.js';
 export * from './fingerprint/full-fingerprint.js';
 export * from './intake/look-inside.js';
 export * from './intake/plan-intake.js';

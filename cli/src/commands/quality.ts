@@ -1,4 +1,4 @@
-import { existsSync, readFileSync, statSync } from 'node:fs';
+import { existsSync, readFileSync } from 'node:fs';
 import {
   CHECKS,
   ProblemError,
@@ -38,7 +38,7 @@ import {
 } from '@rootmap/engine';
 import type { Call, Command, Answer } from '../command.js';
 import { withJournal } from '../journal.js';
-import { heads, scopeOf, who } from '../scope.js';
+import { heads, isFolder, scopeOf, who } from '../scope.js';
 import { columns, many } from '../text.js';
 
 const LEVELS = ['note', 'fail'] as const;
@@ -50,8 +50,6 @@ function levelFlag(call: Call): (typeof LEVELS)[number] {
   if (!level) throw new ProblemError({ code: 'wrong-use', message: '--require is note or fail: what makes the command end with 1.' });
   return level;
 }
-
-const isFolder = (path: string): boolean => statSync(path, { throwIfNoEntry: false })?.isDirectory() ?? false;
 
 /** The file that the findings are written to, by its ending; null: none. It must not be there. */
 function outFlag(call: Call): { readonly file: string; readonly format: ReportFormat } | null {
