@@ -41,7 +41,10 @@ test('much data goes by the piece, alone and among others', () => {
 
 test('anything else goes as it is', () => {
   fc.assert(
-    fc.property(fc.anything({ withMap: true, withDate: true }), (v) => expect(carried(v).value).toEqual(deserialize(serialize(v)))),
+    // By their bytes: as keys of a map no two dates without a value are equal.
+    fc.property(fc.anything({ withMap: true, withDate: true }), (v) =>
+      expect(serialize(carried(v).value).equals(serialize(deserialize(serialize(v))))).toBe(true),
+    ),
   );
   expect(carried(undefined)).toMatchObject({ value: undefined, messages: 1 });
 });
