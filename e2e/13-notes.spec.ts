@@ -1,6 +1,6 @@
 import type { Page } from '@playwright/test';
 import { execFileSync } from 'node:child_process';
-import { chmodSync, existsSync, readFileSync, writeFileSync } from 'node:fs';
+import { chmodSync, cpSync, existsSync, readFileSync, writeFileSync } from 'node:fs';
 import { join } from 'node:path';
 import { desk, expect, expectAccessible, folder, openStop, STUDY, test, useDemo } from './demo.js';
 
@@ -50,7 +50,7 @@ test('what the notes of an archive tell is seen before it is unpacked, and taken
   await dialog.getByRole('button', { name: /^Take it over: Licence/ }).click();
   await dialog.getByRole('button', { name: /^Take it over: Limits of use, They are not/ }).click();
   if (look) await page.screenshot({ path: `${look}/notes-dialog.png` });
-  await page.keyboard.press('Escape');
+  await dialog.getByRole('button', { name: 'Close the note' }).click();
   await expect(card.getByRole('combobox', { name: 'Licence' })).toHaveValue('CC-BY-4.0');
   await card.getByLabel('Check it when it is in, and begin its quality sheet').check();
   await card.getByRole('button', { name: /^Bring in \d things$/ }).click();
@@ -198,6 +198,39 @@ test('two editions stand side by side on maps that move together, or one over th
   await expect(section.getByRole('application')).toHaveAttribute('data-drawn', 'true');
   await expectAccessible(page);
   if (look) await page.screenshot({ path: `${look}/quality-over.png` });
+});
+
+test('in Folders a document is read, an archive is looked into where it stands, a path is copied', async ({ page, context }) => {
+  await context.grantPermissions(['clipboard-read', 'clipboard-write']);
+  cpSync(join(folder, 'places', 'desk', 'downloads', 'tide_stations.tar.gz'), into('tide_stations.tar.gz'));
+  await openStop(page, STUDY, 'folders');
+  await page
+    .getByRole('treegrid')
+    .getByRole('row', { name: /^received/ })
+    .first()
+    .click();
+  await page.keyboard.press('ArrowRight');
+  await page
+    .getByRole('treegrid')
+    .getByRole('row', { name: /^read_me\.txt/ })
+    .first()
+    .click();
+  await page.getByRole('button', { name: 'Read it' }).click();
+  const dialog = page.getByRole('dialog');
+  await expect(dialog.getByText('Received data stays as it came.')).toBeVisible();
+  await expect(dialog.getByRole('heading', { name: 'What do these words tell?' })).toBeHidden(); // it is read, and states nothing of data
+  await expectAccessible(page);
+  await page.keyboard.press('Escape');
+  await page.getByRole('button', { name: 'Copy its path' }).click();
+  await page.getByRole('menuitem', { name: /^As this system writes it/ }).click();
+  expect(await page.evaluate(() => navigator.clipboard.readText())).toBe('D:\\gis\\ellisande_seagrass\\received\\read_me.txt');
+  await page
+    .getByRole('treegrid')
+    .getByRole('row', { name: /^tide_stations\.tar\.gz/ })
+    .first()
+    .click();
+  await page.getByRole('link', { name: 'Look into it' }).click();
+  await expect(page.getByRole('region', { name: 'tide_stations.tar.gz' })).toContainText('points, 18');
 });
 
 test('what the project asks for: an area, and reviewed sheets before it is sent', async ({ page }) => {

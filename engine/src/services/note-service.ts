@@ -1,11 +1,11 @@
-import type { AppliedView, NoteQuery, NotesView, NoteView, PassageRequest } from '@rootmap/core/contract';
+import type { AppliedView, NoteQuery, NotesView, NoteView, PassageRequest, PathRequest } from '@rootmap/core/contract';
 import type { Ports } from './ports.js';
 import { refuseDamaged, type SourceService } from './source-service.js';
 
 /** Notes that came with data: shown, and taken over as what the publisher states. */
 export class NoteService {
   constructor(
-    private readonly ports: Pick<Ports, 'pool' | 'projects' | 'changes'>,
+    private readonly ports: Pick<Ports, 'pool' | 'projects' | 'changes' | 'places'>,
     private readonly sources: Pick<SourceService, 'arrived'>,
   ) {}
 
@@ -15,6 +15,12 @@ export class NoteService {
 
   async read(key: string, query: NoteQuery, signal: AbortSignal): Promise<NoteView> {
     return this.ports.pool.run('note', { ...(await this.ports.projects.base(key)), ...query }, { signal });
+  }
+
+  /** Any document of a place. */
+  async readDocument(key: string, at: PathRequest, signal: AbortSignal): Promise<NoteView> {
+    const path = this.ports.places.path(at);
+    return this.ports.pool.run('document', { ...(await this.ports.projects.base(key)), path }, { signal });
   }
 
   /** A note of something that arrived and is not unpacked yet. */

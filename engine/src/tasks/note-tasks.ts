@@ -22,6 +22,7 @@ export const NOTE_TASKS = {
   },
   note: ({ dataset, note, ...input }: TaskBase & { dataset: string; note: string }) =>
     viewOf(readNote(noteOf(findDataset(scopeOf(input, true), dataset), note))),
+  document: ({ path }: TaskBase & { path: string }) => viewOf(readNote(path)),
   'packed-note': async ({ file, path }: TaskBase & { file: string; path: string }) => viewOf(await noteInArchive(file, path)),
   'plan-passage': ({ datasets, passage, isTaken, ...input }: TaskBase & PassageRequest) => {
     const scope = scopeOf(input, true);

@@ -5,6 +5,8 @@ import {
   notesQuery,
   packedNoteQuery,
   passageRequest,
+  pathRequest,
+  type PathRequest,
   type AppliedView,
   type NoteQuery,
   type NotesView,
@@ -34,6 +36,16 @@ class NotesController {
     @Res({ passthrough: true }) response: Response,
   ): Promise<NoteView> {
     return this.notes.read(key, query, gone(response));
+  }
+
+  /** What a document of a place says. */
+  @Get('documents')
+  document(
+    @Param('key') key: string,
+    @Query(new JoiPipe(pathRequest)) at: PathRequest,
+    @Res({ passthrough: true }) response: Response,
+  ): Promise<NoteView> {
+    return this.notes.readDocument(key, at, gone(response));
   }
 
   /** What a note says that is not unpacked yet. */

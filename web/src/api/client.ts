@@ -264,6 +264,8 @@ export const api = {
   notes: (key: string, dataset: string) => get<NotesView>(`projects/${key}/notes?dataset=${encodeURIComponent(dataset)}`),
   note: (key: string, dataset: string, note: string, signal: AbortSignal) =>
     get<NoteView>(`projects/${key}/notes/text?dataset=${encodeURIComponent(dataset)}&note=${encodeURIComponent(note)}`, signal),
+  document: (key: string, at: PathRequest, signal: AbortSignal) =>
+    get<NoteView>(`projects/${key}/documents?place=${encodeURIComponent(at.place)}&path=${encodeURIComponent(at.path)}`, signal),
   packedNote: (key: string, id: string, path: string, signal: AbortSignal) =>
     get<NoteView>(`projects/${key}/arrivals/${id}/note?path=${encodeURIComponent(path)}`, signal),
   takePassage: (key: string, body: PassageRequest) => post<AppliedView>(`projects/${key}/passages`, body),

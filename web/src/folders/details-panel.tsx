@@ -1,14 +1,17 @@
 import { Box, Button, Menu, MenuItem, Stack, TextField, Typography } from '@mui/material';
 import { useState } from 'react';
 import { Link } from 'react-router';
-import { isRole, ROLES, type Role } from '@rootmap/core';
+import { isRole, noteKindOf, ROLES, type Role } from '@rootmap/core';
 import type { FoldersView, ProjectView } from '@rootmap/core/contract';
 import { useOpenProject } from '../frame/use-project.js';
 import { bytes, dateTime, many, number } from '../parts/format.js';
+import { DocumentDialog } from '../notes/document-dialog.js';
+import { CopyPath } from '../parts/copy-path.js';
 import { Fact } from '../parts/fact.js';
 import { PathText } from '../parts/path-text.js';
 import { Sheet } from '../parts/states.js';
 import type { FolderRow, Row, ThingRow } from './folder-rows.js';
+import { inRoot } from './moves.js';
 import { KIND_WORDS, ROLE_WORDS } from './words.js';
 
 export interface DetailActions {
@@ -122,6 +125,8 @@ function ThingDetails({ row, view, actions }: { row: ThingRow; view: FoldersView
   const project = useOpenProject();
   const { thing } = row;
   const layers = layersOf(project, row.path);
+  const at = inRoot(project, row.path);
+  const [isReading, setReading] = useState(false);
   return (
     <>
       <Typography variant="h2" className="mono" sx={{ overflowWrap: 'anywhere' }}>
@@ -177,6 +182,20 @@ function ThingDetails({ row, view, actions }: { row: ThingRow; view: FoldersView
             Make a working copy
           </Button>
         )}
+        {thing.kind === 'document' && noteKindOf(row.path) !== null && (
+          <Button variant="contained" onClick={() => setReading(true)}>
+            Read it
+          </Button>
+        )}
+        {thing.kind === 'archive' && (
+          <Button
+            variant="contained"
+            component={Link}
+            to={`/p/${project.key}/sources?view=intake&archive=${encodeURIComponent(`${at.place}:${at.path}`)}`}
+          >
+            Look into it
+          </Button>
+        )}
         <Common row={row} view={view} actions={actions} />
         {row.role !== 'originals' && thing.kind !== 'left-behind' && (
           <Button disabled={view.readOnly} onClick={() => actions.workingCopy(row.path)}>
@@ -184,13 +203,16 @@ function ThingDetails({ row, view, actions }: { row: ThingRow; view: FoldersView
           </Button>
         )}
       </Stack>
+      {isReading && <DocumentDialog projectKey={project.key} at={at} name={row.name} onClose={() => setReading(false)} />}
     </>
   );
 }
 
 function Common({ row, view, actions }: { row: Row; view: FoldersView; actions: DetailActions }) {
+  const { shownRoot } = useOpenProject();
   return (
     <>
+      <CopyPath shown={`${shownRoot.replace(/\/$/, '')}/${row.path}`} relative={row.path} />
       <Button variant="outlined" disabled={view.readOnly} onClick={() => actions.rename(row.path)}>
         Rename
       </Button>

@@ -72,10 +72,12 @@ function OpenNote({ projectKey, dataset, note, notes, onClose }: OpenNoteProps) 
     <NoteDialog
       name={note}
       view={view}
-      taken={(origin?.passages ?? []).filter((p) => p.note === note)}
-      isBusy={take.isPending}
-      onTake={(passage) => take.mutate({ passage: { ...passage, note }, isTaken: true })}
-      onTakeBack={(passage) => take.mutate({ passage, isTaken: false })}
+      taking={{
+        taken: (origin?.passages ?? []).filter((p) => p.note === note),
+        isBusy: take.isPending,
+        onTake: (passage) => take.mutate({ passage: { ...passage, note }, isTaken: true }),
+        onTakeBack: (passage) => take.mutate({ passage, isTaken: false }),
+      }}
       onClose={onClose}
     >
       {notes.siblings.length > 0 && (

@@ -13,15 +13,21 @@ import { NoteText } from './note-text.js';
 interface Props {
   readonly name: string;
   readonly view: UseQueryResult<NoteView>;
+  /** How passages of it are taken over; null: it is only read. */
+  readonly taking: Taking | null;
+  /** For what else it holds, and what else is to be said beside it. */
+  readonly children?: ReactNode;
+  readonly onClose: () => void;
+}
+
+interface Taking {
   /** What is stated by passages of this note already. */
   readonly taken: readonly StatedPassage[];
   readonly isBusy?: boolean;
   readonly onTake: (passage: Passage) => void;
   readonly onTakeBack: (passage: StatedPassage) => void;
-  /** For what else it holds, and what else is to be said beside it. */
-  readonly children?: ReactNode;
-  readonly onClose: () => void;
 }
+const NONE: readonly StatedPassage[] = [];
 
 /** A note that came with data, and what of it is taken over as stated by the publisher. */
 export function NoteDialog({ name, view, onClose, ...rest }: Props) {
@@ -45,8 +51,11 @@ export function NoteDialog({ name, view, onClose, ...rest }: Props) {
   );
 }
 
-function ReadNote({ name, view, taken, isBusy, onTake, onTakeBack, children }: Omit<Props, 'view' | 'onClose'> & { view: NoteView }) {
-  const { note, likely } = view;
+function ReadNote({ name, view, taking, children }: Omit<Props, 'view' | 'onClose'> & { view: NoteView }) {
+  const { note } = view;
+  const likely = taking === null ? NONE : view.likely;
+  const taken = taking?.taken ?? NONE;
+  const isBusy = taking?.isBusy ?? false;
   const text = useMemo(() => noteText(note), [note]);
   const [chosen, setChosen] = useState<Chosen | null>(null);
   const [words, setWords] = useState('');
@@ -68,7 +77,7 @@ function ReadNote({ name, view, taken, isBusy, onTake, onTakeBack, children }: O
     setChosen(at === null ? null : sentenceAt(note.blocks, at));
   };
   const take = (about: PassageKind): void => {
-    if (chosen) onTake({ about, ...chosen });
+    if (chosen) taking?.onTake({ about, ...chosen });
     setChosen(null);
   };
   return (
@@ -95,19 +104,21 @@ function ReadNote({ name, view, taken, isBusy, onTake, onTakeBack, children }: O
             Next
           </Button>
         </Stack>
-        <Box component="section" aria-label="Chosen words">
-          <Typography variant="h3">What do these words tell?</Typography>
-          <Typography variant="body2" color="text.secondary" role="status" sx={{ my: 0.5, overflowWrap: 'anywhere' }}>
-            {chosen ? `“${short(chosen.words)}”` : 'Choose words in the note, or click a sentence.'}
-          </Typography>
-          <Box sx={{ display: 'flex', flexWrap: 'wrap', gap: 0.75 }}>
-            {PASSAGE_KINDS.map((about) => (
-              <Button key={about} size="small" variant="outlined" disabled={!chosen || isBusy} onClick={() => take(about)}>
-                {PASSAGE_WORD[about]}
-              </Button>
-            ))}
+        {taking && (
+          <Box component="section" aria-label="Chosen words">
+            <Typography variant="h3">What do these words tell?</Typography>
+            <Typography variant="body2" color="text.secondary" role="status" sx={{ my: 0.5, overflowWrap: 'anywhere' }}>
+              {chosen ? `“${short(chosen.words)}”` : 'Choose words in the note, or click a sentence.'}
+            </Typography>
+            <Box sx={{ display: 'flex', flexWrap: 'wrap', gap: 0.75 }}>
+              {PASSAGE_KINDS.map((about) => (
+                <Button key={about} size="small" variant="outlined" disabled={!chosen || isBusy} onClick={() => take(about)}>
+                  {PASSAGE_WORD[about]}
+                </Button>
+              ))}
+            </Box>
           </Box>
-        </Box>
+        )}
         {taken.length > 0 && (
           <Box component="section" aria-label="Stated by the publisher">
             <Typography variant="h3">Stated by the publisher</Typography>
@@ -119,7 +130,7 @@ function ReadNote({ name, view, taken, isBusy, onTake, onTakeBack, children }: O
                   passage={p}
                   isTaken
                   isBusy={isBusy}
-                  onAct={() => onTakeBack(p)}
+                  onAct={() => taking?.onTakeBack(p)}
                   onShow={at === null ? null : () => setShown(at)}
                 />
               );
@@ -133,7 +144,13 @@ function ReadNote({ name, view, taken, isBusy, onTake, onTakeBack, children }: O
               Found by its words: a guess, until you take it over.
             </Typography>
             {open.map((p) => (
-              <PassageRow key={`${p.about}${p.at}`} passage={p} isBusy={isBusy} onAct={() => onTake(p)} onShow={() => setShown(p.at)} />
+              <PassageRow
+                key={`${p.about}${p.at}`}
+                passage={p}
+                isBusy={isBusy}
+                onAct={() => taking?.onTake(p)}
+                onShow={() => setShown(p.at)}
+              />
             ))}
           </Box>
         )}

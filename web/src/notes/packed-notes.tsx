@@ -115,9 +115,11 @@ function OpenPacked({ projectKey, arrival, path, origin, onOrigin, onClose }: No
     <NoteDialog
       name={path}
       view={view}
-      taken={(origin.passages ?? []).filter((p) => p.note === path)}
-      onTake={(passage) => onOrigin(withPassage(origin, { ...passage, note: path }))}
-      onTakeBack={(passage) => onOrigin(withoutPassage(origin, passage))}
+      taking={{
+        taken: (origin.passages ?? []).filter((p) => p.note === path),
+        onTake: (passage) => onOrigin(withPassage(origin, { ...passage, note: path })),
+        onTakeBack: (passage) => onOrigin(withoutPassage(origin, passage)),
+      }}
       onClose={onClose}
     />
   );

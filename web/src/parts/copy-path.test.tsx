@@ -1,0 +1,32 @@
+/** @jest-environment jsdom */
+import { afterEach, expect, test } from '@jest/globals';
+import { cleanup, fireEvent, render, screen, waitFor } from '@testing-library/react';
+import { told } from '../../test/notistack.js';
+import { CopyPath, pathForms } from './copy-path.js';
+
+afterEach(cleanup);
+const forms = (shown: string, relative: string | null = 'a/b c.shp'): string[] => pathForms({ shown, relative }).map((f) => f.text);
+
+test('a path as its system writes it, from the root, and as RFC 8089 has it', () => {
+  expect(forms('D:/gis/a/b c.shp')).toEqual(['D:\\gis\\a\\b c.shp', 'a/b c.shp', 'file:///D:/gis/a/b%20c.shp']);
+  expect(forms('//harbour/gis/a/ü.shp')).toEqual(['\\\\harbour\\gis\\a\\ü.shp', 'a/b c.shp', 'file://harbour/gis/a/%C3%BC.shp']);
+  expect(forms('/srv/gis/a/b c.shp', null)).toEqual(['/srv/gis/a/b c.shp', 'file:///srv/gis/a/b%20c.shp']);
+});
+
+test('what was copied is told; where the browser does not let the page, that is', async () => {
+  const copied: string[] = [];
+  const clipboard = (writeText: (text: string) => Promise<void>): void =>
+    void Object.defineProperty(navigator, 'clipboard', { value: { writeText }, configurable: true });
+  clipboard((text) => Promise.resolve(void copied.push(text)));
+  render(<CopyPath shown="D:/gis/a.shp" relative="a.shp" />);
+  const choose = (name: RegExp): void => {
+    fireEvent.click(screen.getByRole('button', { name: 'Copy its path' }));
+    fireEvent.click(screen.getByRole('menuitem', { name }));
+  };
+  choose(/^From the root/);
+  await waitFor(() => expect(copied).toEqual(['a.shp']));
+  expect(told.at(-1)).toBe('Copied: a.shp');
+  clipboard(() => Promise.reject(new Error('no')));
+  choose(/^As a file: address/);
+  await waitFor(() => expect(told.at(-1)).toMatch('does not let the page copy'));
+});
