@@ -173,11 +173,9 @@ describe('what is said of what came in', () => {
 
   test('of pixels it is said who read them, and how many', () => {
     const compared = { pixels: 100, of: 100, isByOthers: true };
-    expect(words({ unit: 'pixels', compared: compared as never })).toContain('Read back by another reader: all pixels are the same.');
-    expect(words({ unit: 'pixels', compared: { ...compared, pixels: 25 } as never })).toContain(
-      '25 of 100 pixels, spread over it, are the same',
-    );
-    expect(words({ unit: 'pixels', compared: { ...compared, isByOthers: false } as never })).toContain(
+    expect(words({ unit: 'pixels', compared: compared })).toContain('Read back by another reader: all pixels are the same.');
+    expect(words({ unit: 'pixels', compared: { ...compared, pixels: 25 } })).toContain('25 of 100 pixels, spread over it, are the same');
+    expect(words({ unit: 'pixels', compared: { ...compared, isByOthers: false } })).toContain(
       'by the reader that read it first, since no other',
     );
   });

@@ -47,9 +47,6 @@ export function PackedNotes({ projectKey, arrival, origin, onOrigin }: Props) {
           </Button>
         ))}
       </Box>
-      <Typography variant="body2" color="text.secondary">
-        What they look to tell, found by its words: a guess, until you take it over.
-      </Typography>
       {first.map((g) => (
         <LikelyIn key={g.path} {...all} path={g.path} onShow={() => setOpen(g.path)} />
       ))}
@@ -86,26 +83,36 @@ const usePacked = (projectKey: string, arrival: string, path: string) =>
     staleTime: Infinity, // what arrived stays as it is
   });
 
-/** What a note looks to tell and is not taken over yet. */
+const nameOf = (path: string): string => path.slice(path.lastIndexOf('/') + 1);
+
+/** What a note looks to tell, and what of it is taken over. */
 function LikelyIn({ projectKey, arrival, path, origin, onOrigin, onShow }: NoteProps & { onShow: () => void }) {
   const view = usePacked(projectKey, arrival, path);
   const taken = (origin.passages ?? []).filter((p) => p.note === path);
   const open = (view.data?.likely ?? []).filter((l) => !taken.some((t) => t.about === l.about && t.at === l.at));
   if (view.isError) return <Typography variant="body2">{view.error.message}</Typography>;
+  if (!view.data) return null;
   return (
-    <Box sx={{ display: 'grid', gridTemplateColumns: 'repeat(auto-fill, minmax(300px, 1fr))', columnGap: 2 }}>
-      {taken.map((p) => (
-        <PassageRow key={`t${p.about}${p.at}`} passage={p} isTaken onAct={() => onOrigin(withoutPassage(origin, p))} onShow={onShow} />
-      ))}
-      {open.map((p) => (
-        <PassageRow
-          key={`${p.about}${p.at}`}
-          passage={p}
-          onAct={() => onOrigin(withPassage(origin, { ...p, note: path }))}
-          onShow={onShow}
-        />
-      ))}
-    </Box>
+    <>
+      <Typography variant="body2" color="text.secondary">
+        {open.length > 0
+          ? `What ${nameOf(path)} looks to tell, found by its words: a guess, until you take it over.`
+          : taken.length === 0 && `${nameOf(path)}: nothing of units, CRS, scale, date, limits or licence was found by its words.`}
+      </Typography>
+      <Box sx={{ display: 'grid', gridTemplateColumns: 'repeat(auto-fill, minmax(300px, 1fr))', columnGap: 2 }}>
+        {taken.map((p) => (
+          <PassageRow key={`t${p.about}${p.at}`} passage={p} isTaken onAct={() => onOrigin(withoutPassage(origin, p))} onShow={onShow} />
+        ))}
+        {open.map((p) => (
+          <PassageRow
+            key={`${p.about}${p.at}`}
+            passage={p}
+            onAct={() => onOrigin(withPassage(origin, { ...p, note: path }))}
+            onShow={onShow}
+          />
+        ))}
+      </Box>
+    </>
   );
 }
 

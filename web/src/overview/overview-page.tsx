@@ -75,7 +75,7 @@ export function OverviewPage() {
 }
 
 /** As many as a screen holds. */
-const MOST_STEPS = 6;
+const MOST_STEPS = 5;
 /** Beyond so many datasets the sheets are looked at on their own stop alone. */
 const MOST_LOOKED_AT = 2000;
 

@@ -47,7 +47,7 @@ describe('what a project asks of its data', () => {
   test('what is asked for already is shown, and can be taken off', async () => {
     const asked = answerWith({ [EDITS]: applied('Ask') });
     show(<AsksDialog project={project} rows={rows} asks={{ area: '/r/beds.shp', sheets: 'computed', problem: null }} onClose={nothing} />);
-    expect((screen.getByRole('combobox', { name: 'Area of interest' }) as HTMLInputElement).value).toBe('beds.shp');
+    expect(screen.getByRole<HTMLInputElement>('combobox', { name: 'Area of interest' }).value).toBe('beds.shp');
     fireEvent.click(screen.getByRole('radio', { name: /^Nothing/ }));
     fireEvent.click(screen.getByTitle('Clear'));
     fireEvent.click(screen.getByRole('button', { name: 'Ask for this' }));
@@ -101,7 +101,7 @@ describe('codes that are expected', () => {
   test('an empty list expects anything', async () => {
     const asked = answerWith(answers);
     show(<CodesDialog project={project} row={row('/r/beds.shp')} onClose={nothing} />);
-    await waitFor(() => expect((screen.getByLabelText('Codes, one a line') as HTMLTextAreaElement).value).not.toBe(''));
+    await waitFor(() => expect(screen.getByLabelText<HTMLTextAreaElement>('Codes, one a line').value).not.toBe(''));
     fireEvent.change(screen.getByLabelText('Codes, one a line'), { target: { value: ' \n' } });
     fireEvent.click(screen.getByRole('button', { name: 'Expect anything' }));
     await waitFor(() => expect(bodies(asked, EDITS)).toMatchObject([{ field: 'kind', codes: [] }]));
@@ -207,7 +207,7 @@ describe('check points', () => {
     fireEvent.click(screen.getByRole('button', { name: 'Match' }));
     expect(await screen.findByText('1 pair found; 3 without a like, 1 with several.')).not.toBeNull();
     expect(bodies(asked, MATCH)).toEqual([{ dataset: '/r/soundings.csv', better: '/r/better.shp', key: null, within: 7 }]);
-    expect((screen.getByLabelText(/^x, y, and both/) as HTMLTextAreaElement).value).toBe('1 1 0 0');
+    expect(screen.getByLabelText<HTMLTextAreaElement>(/^x, y, and both/).value).toBe('1 1 0 0');
   });
 
   test('picked on maps: first the better source is chosen', () => {

@@ -129,7 +129,7 @@ describe('what is checked before it goes', () => {
   });
 
   test('of one layer with its look no layer is tried', () => {
-    checks({}, sending({ send: { ...SEND_EVERYTHING, layer: { map: 'a', id: 'l' } as never } }));
+    checks({}, sending({ send: { ...SEND_EVERYTHING, layer: { map: 'a', id: 'l' } } }));
     expect(screen.getByText('no map goes along, so no layer is tried')).not.toBeNull();
     expect(screen.queryByText(/layers? sound/)).toBeNull();
   });
