@@ -1,7 +1,7 @@
 import { Box, Button, MenuItem, Stack, TextField, Typography } from '@mui/material';
 import { useMutation } from '@tanstack/react-query';
 import { useMemo, useState } from 'react';
-import type { QualityDone, QualityView } from '@rootmap/core/contract';
+import type { ProjectView, QualityDone, QualityRow, QualityView } from '@rootmap/core/contract';
 import { api } from '../api/client.js';
 import { useQuality } from '../api/queries.js';
 import { useOpenProject } from '../frame/use-project.js';
@@ -11,7 +11,7 @@ import { EmptyState, ErrorState, Sheet, Waiting } from '../parts/states.js';
 import { useUrlState } from '../parts/use-url-state.js';
 import { AsksDialog } from './asks-dialog.js';
 import { QualityMatrix } from './quality-matrix.js';
-import { ONLY_WORD, ORDER_WORD, rowsFor, type Only, type Order } from './quality-words.js';
+import { ONLY_WORD, ORDER_WORD, rowsFor } from './quality-words.js';
 import { SaveReport } from './save-report.js';
 import { SheetPanel } from './sheet-panel.js';
 
@@ -20,34 +20,26 @@ export function QualityPage() {
   const project = useOpenProject();
   const view = useQuality(project.key);
   const [search, set] = useUrlState();
-  const [isAsking, setAsking] = useState(false);
   const check = useMutation({
     mutationFn: (body: { datasets: readonly string[]; anew: boolean }) => api.checkQuality(project.key, body),
   });
-  const { job, isRunning, result } = useStartedJob(check.data);
-  const [words, only, order] = [search.get('find') ?? '', (search.get('only') ?? 'all') as Only, (search.get('order') ?? 'name') as Order];
-  const all = view.data?.rows;
-  const rows = useMemo(() => rowsFor(all ?? [], words, only, order), [all, words, only, order]);
+  const checking = useStartedJob(check.data);
+  const words = search.get('find') ?? '';
+  const only = oneOf(ONLY_WORD, search.get('only'), 'all');
+  const order = oneOf(ORDER_WORD, search.get('order'), 'name');
+  const known = view.data;
+  const rows = useMemo(() => rowsFor(known?.rows ?? [], words, only, order), [known, words, only, order]);
   if (view.isError) return <ErrorState error={view.error} onRetry={() => void view.refetch()} />;
-  if (!all) return <Waiting what="Looking which sheets there are…" />;
-  const chosen = all.find((r) => r.id === search.get('dataset')) ?? null;
-  const isSome = rows.length < all.length;
-  const unknown = rows.filter((r) => r.state === 'none' || r.state === 'out-of-date');
-  const checkAll = (
-    <Button
-      variant="contained"
-      disabled={isRunning || check.isPending || unknown.length === 0}
-      onClick={() => check.mutate({ datasets: isSome ? unknown.map((r) => r.id) : [], anew: false })}
-    >
-      {checkWords(unknown.length, isSome)}
-    </Button>
-  );
+  if (!known) return <Waiting what="Looking which sheets there are…" />;
+  const all = known.rows;
   if (all.length === 0)
     return (
       <EmptyState title="There is no data to check">
         Bring data in or link a folder. Then each dataset gets a sheet here: what can be computed of it, and what a reviewer says.
       </EmptyState>
     );
+  const chosen = all.find((r) => r.id === search.get('dataset')) ?? null;
+  const isBusy = checking.isRunning || check.isPending;
   return (
     <Box
       sx={{
@@ -71,64 +63,22 @@ export function QualityPage() {
             slotProps={{ htmlInput: { 'aria-label': 'Find datasets' } }}
             sx={{ flex: '1 1 160px', minWidth: 130 }}
           />
-          <TextField
-            select
+          <Choice
+            label="Which datasets"
+            words={ONLY_WORD}
             value={only}
-            onChange={(e) => set({ only: e.target.value === 'all' ? null : e.target.value })}
-            slotProps={{ select: { 'aria-label': 'Which datasets' } }}
-            sx={{ width: 150 }}
-          >
-            {Object.entries(ONLY_WORD).map(([value, label]) => (
-              <MenuItem key={value} value={value}>
-                {label}
-              </MenuItem>
-            ))}
-          </TextField>
-          <TextField
-            select
-            value={order}
-            onChange={(e) => set({ order: e.target.value === 'name' ? null : e.target.value })}
-            slotProps={{ select: { 'aria-label': 'Order' } }}
-            sx={{ width: 140 }}
-          >
-            {Object.entries(ORDER_WORD).map(([value, label]) => (
-              <MenuItem key={value} value={value}>
-                {label}
-              </MenuItem>
-            ))}
-          </TextField>
-          <Button variant="outlined" onClick={() => setAsking(true)}>
-            Ask for…
-          </Button>
+            width={150}
+            onChange={(v) => set({ only: v === 'all' ? null : v })}
+          />
+          <Choice label="Order" words={ORDER_WORD} value={order} width={140} onChange={(v) => set({ order: v === 'name' ? null : v })} />
+          <Asks project={project} view={known} />
           <SaveReport projectKey={project.key} dataset={null} disabled={all.every((r) => r.state === 'none')} />
-          {isRunning && job ? (
-            <Button variant="outlined" onClick={() => void api.cancelJob(job.id)}>
-              Stop checking
-            </Button>
-          ) : (
-            checkAll
-          )}
+          <CheckButton rows={rows} isSome={rows.length < all.length} isBusy={isBusy} job={checking.job} onCheck={check.mutate} />
         </Stack>
-        <Typography variant="body2" color="text.secondary" role="status" sx={{ px: 1.5, pb: 0.5 }}>
-          {isRunning && job
-            ? `Checking: ${job.item.slice(job.item.lastIndexOf('/') + 1)}`
-            : result
-              ? doneWords(result)
-              : `${many(rows.length, 'dataset')}${rows.length < all.length ? ` of ${all.length}` : ''}`}
+        <Checking {...checking} error={check.error} shown={rows.length} all={all.length} />
+        <Typography variant="body2" sx={{ px: 1.5, pb: 0.5, color: known.asks.problem ? 'var(--plum)' : 'var(--soft)' }}>
+          {askedWords(known)}
         </Typography>
-        {(view.data?.asks.area ?? null) !== null || view.data?.asks.sheets !== 'none' ? (
-          <Typography variant="body2" sx={{ px: 1.5, pb: 0.5, color: view.data?.asks.problem ? 'var(--plum)' : 'var(--soft)' }}>
-            {view.data && askedWords(view.data)}
-          </Typography>
-        ) : null}
-        {isAsking && view.data && <AsksDialog project={project} rows={all} asks={view.data.asks} onClose={() => setAsking(false)} />}
-        {check.isError && <ErrorState error={check.error} />}
-        {job?.state === 'failed' && <Typography sx={{ px: 1.5, color: 'var(--plum)' }}>{job.message}</Typography>}
-        {result?.failed.map((f) => (
-          <Typography key={f.dataset} variant="body2" sx={{ px: 1.5, color: 'var(--plum)' }}>
-            {f.why}
-          </Typography>
-        ))}
         {rows.length === 0 ? (
           <Typography color="text.secondary" sx={{ p: 2 }}>
             No dataset is so.
@@ -143,12 +93,113 @@ export function QualityPage() {
           project={project}
           row={chosen}
           all={all}
-          isChecking={isRunning || check.isPending}
+          isChecking={isBusy}
           onCheck={() => check.mutate({ datasets: [chosen.id], anew: true })}
           onClose={() => set({ dataset: null })}
         />
       )}
     </Box>
+  );
+}
+
+/** What an address names, where it is one of these. */
+const oneOf = <T extends string>(words: Readonly<Record<T, string>>, named: string | null, otherwise: T): T =>
+  named !== null && Object.hasOwn(words, named) ? (named as T) : otherwise;
+
+interface ChoiceProps<T extends string> {
+  readonly label: string;
+  readonly words: Readonly<Record<T, string>>;
+  readonly value: T;
+  readonly width: number;
+  readonly onChange: (value: T) => void;
+}
+
+function Choice<T extends string>({ label, words, value, width, onChange }: ChoiceProps<T>) {
+  return (
+    <TextField
+      select
+      value={value}
+      onChange={(e) => onChange(e.target.value as T)}
+      slotProps={{ select: { 'aria-label': label } }}
+      sx={{ width }}
+    >
+      {Object.entries<string>(words).map(([name, word]) => (
+        <MenuItem key={name} value={name}>
+          {word}
+        </MenuItem>
+      ))}
+    </TextField>
+  );
+}
+
+/** What the project asks of its data, to be changed. */
+function Asks({ project, view }: { project: ProjectView; view: QualityView }) {
+  const [isOpen, setOpen] = useState(false);
+  return (
+    <>
+      <Button variant="outlined" onClick={() => setOpen(true)}>
+        Ask for…
+      </Button>
+      {isOpen && <AsksDialog project={project} rows={view.rows} asks={view.asks} onClose={() => setOpen(false)} />}
+    </>
+  );
+}
+
+interface CheckButtonProps {
+  readonly rows: readonly QualityRow[];
+  /** Only some of all datasets are shown: only they are meant. */
+  readonly isSome: boolean;
+  readonly isBusy: boolean;
+  readonly job: Checked['job'];
+  readonly onCheck: (body: { datasets: readonly string[]; anew: boolean }) => void;
+}
+type Checked = ReturnType<typeof useStartedJob<'quality'>>;
+
+function CheckButton({ rows, isSome, isBusy, job, onCheck }: CheckButtonProps) {
+  if (isBusy && job)
+    return (
+      <Button variant="outlined" onClick={() => void api.cancelJob(job.id)}>
+        Stop checking
+      </Button>
+    );
+  const unknown = rows.filter((r) => r.state === 'none' || r.state === 'out-of-date');
+  return (
+    <Button
+      variant="contained"
+      disabled={isBusy || unknown.length === 0}
+      onClick={() => onCheck({ datasets: isSome ? unknown.map((r) => r.id) : [], anew: false })}
+    >
+      {checkWords(unknown.length, isSome)}
+    </Button>
+  );
+}
+
+/** How far the checking is, what came of it, and what could not be checked. */
+function Checking({
+  job,
+  isRunning,
+  result,
+  error,
+  shown,
+  all,
+}: Pick<Checked, 'job' | 'isRunning' | 'result'> & { error: unknown; shown: number; all: number }) {
+  return (
+    <>
+      <Typography variant="body2" color="text.secondary" role="status" sx={{ px: 1.5, pb: 0.5 }}>
+        {isRunning && job
+          ? `Checking: ${job.item.slice(job.item.lastIndexOf('/') + 1)}`
+          : result
+            ? doneWords(result)
+            : `${many(shown, 'dataset')}${shown < all ? ` of ${all}` : ''}`}
+      </Typography>
+      {error !== null && <ErrorState error={error} />}
+      {job?.state === 'failed' && <Typography sx={{ px: 1.5, color: 'var(--plum)' }}>{job.message}</Typography>}
+      {result?.failed.map((f) => (
+        <Typography key={f.dataset} variant="body2" sx={{ px: 1.5, color: 'var(--plum)' }}>
+          {f.why}
+        </Typography>
+      ))}
+    </>
   );
 }
 

@@ -1,22 +1,22 @@
 import { mdiClose } from '@mdi/js';
 import { Box, Button, IconButton, Stack, Typography } from '@mui/material';
 import { useQuery } from '@tanstack/react-query';
-import { lazy, Suspense, useMemo, useState, type ReactNode } from 'react';
-import { CHECKS, ELEMENTS, FITNESS_WORD, PASSAGE_WORD, type CheckCode, type QualityCheck, type Review } from '@rootmap/core';
-import type { ProjectView, QualityRow } from '@rootmap/core/contract';
+import { lazy, Suspense, useMemo, useState } from 'react';
+import { ELEMENTS, FITNESS_WORD, PASSAGE_WORD, type CheckCode, type QualityCheck, type Review } from '@rootmap/core';
+import type { ProjectView, QualityRow, QualitySheetView } from '@rootmap/core/contract';
 import { api } from '../api/client.js';
 import { keys } from '../api/queries.js';
-import { dateTime, many, number } from '../parts/format.js';
 import { DatasetNotes } from '../notes/dataset-notes.js';
-import type { Marks } from '../pictures/marks.js';
+import { dateTime } from '../parts/format.js';
 import { Icon } from '../parts/icon.js';
 import { ErrorState, Sheet, Tag, Waiting } from '../parts/states.js';
-import { ALL_ELEMENTS, RESULT_TONE, RESULT_WORD, STATE_TONE, STATE_WORD } from './quality-words.js';
+import type { Marks } from '../pictures/marks.js';
 import { CodesDialog } from './codes-dialog.js';
-import { FindingFix } from './finding-fix.js';
 import { CompareDialog } from './compare-dialog.js';
-import { SaveReport } from './save-report.js';
+import { ALL_ELEMENTS, STATE_TONE, STATE_WORD } from './quality-words.js';
 import { ReviewDialog } from './review-dialog.js';
+import { SaveReport } from './save-report.js';
+import { SheetFindings } from './sheet-findings.js';
 
 const PreviewMap = lazy(() => import('../pictures/preview-map.js').then((m) => ({ default: m.PreviewMap })));
 const FieldCharts = lazy(() => import('./field-charts.js').then((m) => ({ default: m.FieldCharts })));
@@ -33,6 +33,8 @@ interface Props {
   readonly onClose: () => void;
 }
 
+type Act = 'review' | 'compare' | 'codes';
+
 /** What is known of one dataset: what was computed, where on the map, and what a reviewer says. */
 export function SheetPanel({ project, row, all, isChecking, onCheck, onClose }: Props) {
   const sheet = useQuery({
@@ -42,11 +44,8 @@ export function SheetPanel({ project, row, all, isChecking, onCheck, onClose }: 
     placeholderData: (before) => before,
   });
   const [shown, setShown] = useState<CheckCode | null>(null);
-  const [isReviewing, setReviewing] = useState(false);
-  const [isComparing, setComparing] = useState(false);
-  const [isListing, setListing] = useState(false);
+  const [act, setAct] = useState<Act | null>(null);
   const checks = sheet.data?.checks ?? NONE;
-  const fine = checks.filter((c) => c.result === 'pass');
   const marks = useMemo((): Marks[] => {
     const places = (checks.find((c) => c.code === shown)?.examples ?? []).flatMap((e) => (e.at ? [e.at] : []));
     return places.length > 0 ? [{ places, shape: 'cross' }] : [];
@@ -66,11 +65,11 @@ export function SheetPanel({ project, row, all, isChecking, onCheck, onClose }: 
         <Button size="small" variant={row.at === null ? 'contained' : 'outlined'} disabled={isChecking} onClick={onCheck}>
           {isChecking ? 'Checking…' : row.at === null ? 'Check it' : 'Check it anew'}
         </Button>
-        <Button size="small" disabled={!sheet.data || row.problem !== null || row.isReadOnly} onClick={() => setReviewing(true)}>
+        <Button size="small" disabled={!sheet.data || row.problem !== null || row.isReadOnly} onClick={() => setAct('review')}>
           {sheet.data?.review ? 'Review it again' : 'Review it'}
         </Button>
         {row.kind !== 'raster' && (
-          <Button size="small" onClick={() => setComparing(true)}>
+          <Button size="small" onClick={() => setAct('compare')}>
             Compare it
           </Button>
         )}
@@ -90,125 +89,88 @@ export function SheetPanel({ project, row, all, isChecking, onCheck, onClose }: 
       {sheet.isError && <ErrorState error={sheet.error} onRetry={() => void sheet.refetch()} />}
       {!sheet.data && !sheet.isError && <Waiting what="Reading its sheet…" />}
       {sheet.data?.review && <ReviewWords review={sheet.data.review} isCurrent={sheet.data.isReviewCurrent === true} />}
+      {sheet.data && <WhenComputed row={row} checks={checks} />}
+      <SheetFindings project={project} row={row} checks={checks} shown={shown} onShow={setShown} />
+      {sheet.data && <KnownOfIt sheet={sheet.data} />}
+      {row.kind !== 'raster' && (
+        <Button size="small" onClick={() => setAct('codes')}>
+          Expected codes
+        </Button>
+      )}
+      <Box component="section" aria-label="Notes beside it" sx={{ mt: 1.5, fontSize: 13 }}>
+        <Typography variant="h3">Notes beside it</Typography>
+        <DatasetNotes projectKey={project.key} dataset={row.id} />
+      </Box>
+      {act !== null && sheet.data && (
+        <ActDialog project={project} row={row} all={all} sheet={sheet.data} act={act} onClose={() => setAct(null)} />
+      )}
+    </Sheet>
+  );
+}
+
+interface ActProps extends Pick<Props, 'project' | 'row' | 'all' | 'onClose'> {
+  readonly sheet: QualitySheetView;
+  readonly act: Act;
+}
+
+function ActDialog({ project, row, all, sheet, act, onClose }: ActProps) {
+  const others = all.filter((r) => r.id !== row.id);
+  switch (act) {
+    case 'codes':
+      return <CodesDialog project={project} row={row} onClose={onClose} />;
+    case 'compare':
+      return <CompareDialog project={project} row={row} others={others.filter((r) => r.kind === row.kind)} onClose={onClose} />;
+    case 'review':
+      return (
+        <ReviewDialog
+          project={project}
+          row={row}
+          checks={sheet.checks}
+          before={sheet.review}
+          others={others.filter((r) => r.kind !== 'table')}
+          onClose={onClose}
+        />
+      );
+  }
+}
+
+function WhenComputed({ row, checks }: { row: QualityRow; checks: readonly QualityCheck[] }) {
+  return (
+    <>
       {row.at !== null && (
         <Typography variant="body2" color="text.secondary" sx={{ mt: 1 }}>
           Computed {dateTime(Date.parse(row.at))}
         </Typography>
       )}
-      {sheet.data && checks.length === 0 && (
+      {checks.length === 0 && (
         <Typography color="text.secondary" sx={{ mt: 1 }}>
           Nobody looked at it yet. Check it: every record or pixel is read once, and what was found stays beside the data.
         </Typography>
       )}
-      {ALL_ELEMENTS.map((element) => {
-        const own = checks.filter((c) => c.element === element && c.result !== 'pass');
-        return own.length === 0 ? null : (
-          <Box key={element} component="section" aria-label={ELEMENTS[element]} sx={{ mt: 1.5 }}>
-            <Typography variant="h3">{ELEMENTS[element]}</Typography>
-            {own.map((c, i) => (
-              <CheckRow
-                key={`${c.code}${i}`}
-                check={c}
-                isShown={shown === c.code}
-                onShow={() => setShown(shown === c.code ? null : c.code)}
-              >
-                <FindingFix project={project} row={row} code={c.code} />
-              </CheckRow>
-            ))}
-          </Box>
-        );
-      })}
-      {fine.length > 0 && (
-        <Box component="details" sx={{ mt: 1.5, fontSize: 13, '& summary': { cursor: 'pointer', fontWeight: 650 } }}>
-          <summary>{many(fine.length, 'check')} found nothing wrong</summary>
-          {fine.map((c, i) => (
-            <CheckRow key={`${c.code}${i}`} check={c} isShown={false} onShow={() => undefined} />
-          ))}
-        </Box>
-      )}
-      {sheet.data && sheet.data.stated.length > 0 && (
+    </>
+  );
+}
+
+/** What its publisher states, and what stands in its fields. */
+function KnownOfIt({ sheet: { stated, fields } }: { sheet: QualitySheetView }) {
+  return (
+    <>
+      {stated.length > 0 && (
         <Box component="section" aria-label="Stated by its publisher" sx={{ mt: 1.5, fontSize: 13 }}>
           <Typography variant="h3">Stated by its publisher</Typography>
-          {sheet.data.stated.map((f) => (
+          {stated.map((f) => (
             <div key={f.about} style={{ overflowWrap: 'anywhere', whiteSpace: 'pre-line' }}>
               <b>{PASSAGE_WORD[f.about]}</b>: {f.words} {f.note !== null && <span style={{ color: 'var(--soft)' }}>({f.note})</span>}
             </div>
           ))}
         </Box>
       )}
-      {sheet.data && sheet.data.fields.length > 0 && (
+      {fields.length > 0 && (
         <Suspense fallback={null}>
-          <FieldCharts fields={sheet.data.fields} />
+          <FieldCharts fields={fields} />
         </Suspense>
       )}
-      {row.kind !== 'raster' && (
-        <Button size="small" onClick={() => setListing(true)}>
-          Expected codes
-        </Button>
-      )}
-      {isListing && <CodesDialog project={project} row={row} onClose={() => setListing(false)} />}
-      <Box component="section" aria-label="Notes beside it" sx={{ mt: 1.5, fontSize: 13 }}>
-        <Typography variant="h3">Notes beside it</Typography>
-        <DatasetNotes projectKey={project.key} dataset={row.id} />
-      </Box>
-      {isComparing && (
-        <CompareDialog
-          project={project}
-          row={row}
-          others={all.filter((r) => r.id !== row.id && r.kind === row.kind)}
-          onClose={() => setComparing(false)}
-        />
-      )}
-      {isReviewing && sheet.data && (
-        <ReviewDialog
-          project={project}
-          row={row}
-          checks={checks}
-          before={sheet.data.review}
-          others={all.filter((r) => r.id !== row.id && r.kind !== 'table')}
-          onClose={() => setReviewing(false)}
-        />
-      )}
-    </Sheet>
-  );
-}
-
-const MOST_SHOWN = 5;
-
-interface CheckRowProps {
-  readonly check: QualityCheck;
-  readonly isShown: boolean;
-  readonly onShow: () => void;
-  readonly children?: ReactNode;
-}
-
-function CheckRow({ check, isShown, onShow, children }: CheckRowProps) {
-  const { title } = CHECKS[check.code];
-  const places = check.examples.filter((e) => e.at !== null).length;
-  return (
-    <Box sx={{ mt: 0.75, pl: 1, borderLeft: `3px solid var(--${RESULT_TONE[check.result]})`, fontSize: 13 }}>
-      <Box sx={{ display: 'flex', gap: 1, alignItems: 'baseline' }}>
-        <span style={{ fontWeight: 650, flex: 1 }}>{title}</span>
-        <Tag tone={RESULT_TONE[check.result]}>{RESULT_WORD[check.result]}</Tag>
-      </Box>
-      <div style={{ overflowWrap: 'anywhere' }}>{check.detail}</div>
-      {check.result !== 'pass' && (
-        <>
-          {check.examples.slice(0, MOST_SHOWN).map((e, i) => (
-            <div key={i} style={{ color: 'var(--soft)', overflowWrap: 'anywhere' }}>
-              {e.record === null ? '' : `record ${number(e.record)}: `}
-              {e.what}
-            </div>
-          ))}
-        </>
-      )}
-      {children}
-      {places > 0 && (
-        <Button size="small" aria-pressed={isShown} onClick={onShow}>
-          {isShown ? 'Hide where' : `Show where (${places})`}
-        </Button>
-      )}
-    </Box>
+    </>
   );
 }
 
