@@ -1,12 +1,15 @@
 import type { EditionMemory, RunOptions } from '@rootmap/engine';
-import type { SqlJournal } from '@rootmap/engine/store';
 import { recoverChanges } from '@rootmap/engine';
+
+/** Loaded only where something is written or kept: reading commands begin without it. */
+const loadStore = () => import('@rootmap/engine/store');
+type SqlJournal = InstanceType<Awaited<ReturnType<typeof loadStore>>['SqlJournal']>;
 
 /** Opens the journal for one command; takes up what an earlier process left, and says so. */
 export async function withJournal<T>(
   work: (options: RunOptions & { readonly journal: SqlJournal }, editions: EditionMemory) => Promise<T>,
 ): Promise<T> {
-  const { openStore, dataFolder, KnownEditions, SqlJournal: Kept } = await import('@rootmap/engine/store');
+  const { openStore, dataFolder, KnownEditions, SqlJournal: Kept } = await loadStore();
   const store = await openStore(dataFolder());
   try {
     const journal = new Kept(store);

@@ -15,7 +15,7 @@ import {
   type Extent,
   type Field,
 } from '@rootmap/core';
-import { isSqliteError, NotADatabase, openGeopackage, type OpenedGeopackage } from './open-geopackage.js';
+import { databaseProblem, isSqliteError, openGeopackage, type OpenedGeopackage } from './open-geopackage.js';
 
 /** A table that some writers leave where there would be no layer: no dataset of anybody's. */
 const PLACEHOLDER = 'ogr_empty_table';
@@ -32,8 +32,9 @@ export function describeGeopackage(path: string, shownPath: string, crs: CrsTabl
       opened.close();
     }
   } catch (error) {
-    if (!(error instanceof NotADatabase) && !isSqliteError(error)) throw error;
-    return [unreadable('vector', explain({ code: 'not-a-database', file: shownPath, why: error.message }))];
+    const problem = databaseProblem(error, shownPath);
+    if (!problem) throw error;
+    return [unreadable('vector', explain(problem))];
   }
 }
 

@@ -1,5 +1,6 @@
 import { existsSync } from 'node:fs';
 import type Database from 'better-sqlite3';
+import type { Problem } from '@rootmap/core';
 import { basename, join } from '../disk/native-path.js';
 import { openDatabase } from '../disk/database.js';
 import { closeSync, copyFileSync, openSync, readSync, rmSync } from '../disk/files.js';
@@ -61,6 +62,10 @@ export class NotADatabase extends Error {}
 /** Told by its code: the addon's error class is one for the whole process, the module's is not. */
 export const isSqliteError = (error: unknown): error is Error & { code: string } =>
   typeof error === 'object' && error !== null && /^SQLITE_/.test(String((error as { code?: unknown }).code));
+
+/** What is wrong with the file, where it or SQLite would not be read; null: the error is another one. */
+export const databaseProblem = (error: unknown, file: string): Problem | null =>
+  error instanceof NotADatabase || isSqliteError(error) ? { code: 'not-a-database', file, why: error.message } : null;
 
 function readHeader(path: string): Buffer {
   const fd = openSync(path, 'r');

@@ -1,7 +1,7 @@
 import { explain, ProblemError, type OnProgress, type QualityCheck, type QualitySheet } from '@rootmap/core';
 import type { ReviewRequest } from '@rootmap/core/contract';
 import type { PlannedChange, PlannedWrite } from '../changes/change.js';
-import { holdGeopackage } from '../geopackage/open-geopackage.js';
+import { databaseProblem, holdGeopackage } from '../geopackage/open-geopackage.js';
 import { diskProblem } from '../disk/disk-problem.js';
 import { basename } from '../disk/native-path.js';
 import { keeperOf, Origins } from '../folders/origins.js';
@@ -85,7 +85,7 @@ export async function planChecks(scope: RootedScope, wanted: readonly FoundDatas
           review: before?.review ?? null,
         });
     } catch (error) {
-      const problem = error instanceof ProblemError ? error.problem : diskProblem(error, id);
+      const problem = error instanceof ProblemError ? error.problem : (databaseProblem(error, id) ?? diskProblem(error, id));
       if (!problem) throw error;
       failed.push({ dataset: id, why: explain(problem) });
     }

@@ -6,6 +6,7 @@ import { runChange } from '../changes/run-change.js';
 import { datasetsOfFile } from '../project/find-dataset.js';
 import { openIndex } from '../survey/sqlite-index.js';
 import { surveyFolder } from '../survey/list-datasets.js';
+import { shun, stateOf } from '../geopackage/reading-watch.js';
 import { ImportWorld } from '../../test/import-world.js';
 import { checkDataset } from './check-dataset.js';
 import { planChecks, planReview } from './plan-sheets.js';
@@ -146,6 +147,23 @@ describe('sheets', () => {
     expect(plan.datasets.length).toBeGreaterThan(5);
     expect(plan.change!.steps.some((s) => s.path.endsWith('columbus.shp.quality.json'))).toBe(false);
     expect((await row('columbus.shp')).problem).toContain('rootmap-quality/1');
+  });
+
+  test('a geodatabase that is not opened any more is told table by table; the others go on', async () => {
+    await w.bringIn('t.gpkg', ['shapes/columbus.shp', 'visits.csv']);
+    const wanted = [...(await some('t.gpkg')), ...(await some('columbus.shp'))];
+    const path = w.t.at('p/t.gpkg');
+    shun(new Map([[path, stateOf(path)]]));
+    try {
+      const { failed, datasets } = await planChecks(w.scope(), wanted, options);
+      expect(failed.map((f) => f.why)).toEqual([
+        expect.stringContaining('kept its reader busy'),
+        expect.stringContaining('kept its reader busy'),
+      ]);
+      expect(datasets.map((d) => d.id)).toEqual([w.t.at('p/shapes/columbus.shp')]);
+    } finally {
+      shun(new Map());
+    }
   });
 
   test('tables of a geodatabase have their sheets in one file', async () => {
