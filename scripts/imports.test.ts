@@ -88,6 +88,7 @@ const CORE_PACKAGES = [
   'geostyler-sld-parser',
   'chardet',
   'htmlparser2',
+  'geographiclib-geodesic',
 ];
 
 interface Import {

@@ -15,6 +15,7 @@ export * from './crs/crs-facts.js';
 export * from './crs/crs-table.js';
 export * from './crs/epsg-code.js';
 export * from './crs/distortion.js';
+export * from './crs/ground-measure.js';
 export * from './crs/identify.js';
 export * from './crs/choose-code.js';
 export * from './crs/ntv2.js';

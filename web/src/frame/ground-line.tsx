@@ -1,9 +1,9 @@
 import { Box, Button, Tooltip } from '@mui/material';
 import { useMutation, useQueryClient } from '@tanstack/react-query';
-import { useSnackbar } from 'notistack';
 import type { PlaceView, ProjectView } from '@rootmap/core/contract';
 import { api } from '../api/client.js';
 import { keys, usePlaces, useProjects } from '../api/queries.js';
+import { copyText } from '../parts/copy-text.js';
 import { bytes, clock, dateTime, many, shortPath } from '../parts/format.js';
 
 const plain = { fontSize: 12.5, color: 'var(--ink)', minWidth: 0, px: 0.75, py: 0, fontWeight: 400 } as const;
@@ -15,15 +15,10 @@ export function GroundLine({ project }: { project: ProjectView | null }) {
   const places = usePlaces();
   const watched = useProjects().data?.find((p) => p.key === project?.key)?.watched;
   const client = useQueryClient();
-  const { enqueueSnackbar } = useSnackbar();
   const rescan = useMutation({
     mutationFn: () => api.rescan(project!.key),
     onSuccess: (view) => client.setQueryData(keys.project(view.key), view),
   });
-  const copy = async (text: string): Promise<void> => {
-    await navigator.clipboard.writeText(text);
-    enqueueSnackbar('The root’s path is on the clipboard.');
-  };
   return (
     <Box
       component="footer"
@@ -45,7 +40,10 @@ export function GroundLine({ project }: { project: ProjectView | null }) {
       {project && (
         <>
           <Tooltip title={`Copy ${project.root}`}>
-            <Button sx={{ ...plain, fontFamily: 'Iosevka, monospace' }} onClick={() => void copy(project.root)}>
+            <Button
+              sx={{ ...plain, fontFamily: 'Iosevka, monospace' }}
+              onClick={() => void copyText(project.root, 'The root’s path is on the clipboard.')}
+            >
               {shortPath(project.shownRoot, 56)}
             </Button>
           </Tooltip>

@@ -1,7 +1,7 @@
 import { Button, ListItemText, Menu, MenuItem } from '@mui/material';
-import { enqueueSnackbar } from 'notistack';
 import { useState } from 'react';
 import { parseAddress, toFileUri } from '@rootmap/core';
+import { copyText } from './copy-text.js';
 
 interface Props {
   /** As people call it: with the drive name of its place. */
@@ -24,15 +24,6 @@ export function pathForms({ shown, relative }: Props): { readonly name: string; 
 /** A path onto the clipboard, in the way in which it is needed. */
 export function CopyPath(props: Props) {
   const [anchor, setAnchor] = useState<HTMLElement | null>(null);
-  const copy = async (text: string): Promise<void> => {
-    setAnchor(null);
-    try {
-      await navigator.clipboard.writeText(text);
-      enqueueSnackbar(`Copied: ${text}`);
-    } catch {
-      enqueueSnackbar('The browser does not let the page copy. Mark the path and copy it yourself.');
-    }
-  };
   return (
     <>
       <Button variant="outlined" aria-haspopup="menu" onClick={(e) => setAnchor(e.currentTarget)}>
@@ -40,7 +31,7 @@ export function CopyPath(props: Props) {
       </Button>
       <Menu open={anchor !== null} anchorEl={anchor} onClose={() => setAnchor(null)}>
         {pathForms(props).map(({ name, text }) => (
-          <MenuItem key={name} dense onClick={() => void copy(text)}>
+          <MenuItem key={name} dense onClick={() => (setAnchor(null), void copyText(text))}>
             <ListItemText primary={name} secondary={<span className="mono">{text}</span>} />
           </MenuItem>
         ))}

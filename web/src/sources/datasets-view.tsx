@@ -1,9 +1,9 @@
 import { mdiArrowDown, mdiArrowUp } from '@mdi/js';
 import { Box, Button, ButtonBase, Stack, TextField, Typography } from '@mui/material';
 import { useVirtualizer } from '@tanstack/react-virtual';
-import { enqueueSnackbar } from 'notistack';
 import { memo, useEffect, useMemo, useRef, useState, type KeyboardEvent } from 'react';
 import type { ProjectView, SourcesView } from '@rootmap/core/contract';
+import { copyText } from '../parts/copy-text.js';
 import { many, number } from '../parts/format.js';
 import { THUMBNAILS } from '../pictures/thumbnail.js';
 import { Icon } from '../parts/icon.js';
@@ -116,12 +116,6 @@ function Ticked({ project, ids, onClear }: TickedProps) {
 /** The line that a map's margin has to carry, ready to be copied. */
 function Attribution({ text }: { text: string }) {
   if (text === '') return null;
-  const copy = (): void => {
-    navigator.clipboard.writeText(text).then(
-      () => enqueueSnackbar('The attribution is on the clipboard.'),
-      () => enqueueSnackbar(text, { autoHideDuration: 20_000 }),
-    );
-  };
   return (
     <>
       <Typography
@@ -132,7 +126,7 @@ function Attribution({ text }: { text: string }) {
       >
         {text}
       </Typography>
-      <Button onClick={copy}>Copy attribution</Button>
+      <Button onClick={() => void copyText(text, 'The attribution is on the clipboard.')}>Copy attribution</Button>
     </>
   );
 }

@@ -20,6 +20,8 @@ interface Props {
   readonly onBringIn: () => void;
   readonly onPrint: () => void;
   readonly onDigitise: () => void;
+  /** Null: something is drawn, and the map is not free for it. */
+  readonly onMeasure: (() => void) | null;
   readonly onLand: (on: boolean) => void;
 }
 
@@ -102,9 +104,11 @@ function Saved({ editor: { changes, keptMs }, isSaving, item }: { editor: MapEdi
   );
 }
 
-type MoreProps = Pick<Props, 'editor' | 'hasLand' | 'onDigitise' | 'onLand' | 'onSaveAs' | 'isSaving'> & { readonly onSummary: () => void };
+type MoreProps = Pick<Props, 'editor' | 'hasLand' | 'onDigitise' | 'onMeasure' | 'onLand' | 'onSaveAs' | 'isSaving'> & {
+  readonly onSummary: () => void;
+};
 
-function MoreMenu({ editor, hasLand, isSaving, onSummary, onDigitise, onLand, onSaveAs }: MoreProps) {
+function MoreMenu({ editor, hasLand, isSaving, onSummary, onDigitise, onMeasure, onLand, onSaveAs }: MoreProps) {
   const [more, setMore] = useState<HTMLElement | null>(null);
   return (
     <>
@@ -117,6 +121,9 @@ function MoreMenu({ editor, hasLand, isSaving, onSummary, onDigitise, onLand, on
         </MenuItem>
         <MenuItem onClick={() => (setMore(null), onSummary())}>Summary of the map</MenuItem>
         <MenuItem onClick={() => (setMore(null), onDigitise())}>Draw a new dataset</MenuItem>
+        <MenuItem disabled={onMeasure === null} onClick={() => (setMore(null), onMeasure?.())}>
+          Measure a length or an area
+        </MenuItem>
         <MenuItem role="menuitemcheckbox" aria-checked={hasLand} onClick={() => onLand(!hasLand)}>
           <Checkbox size="small" checked={hasLand} tabIndex={-1} aria-hidden sx={{ p: 0.5 }} />
           <ListItemText secondary="from about 1:400 000 outwards">Land outline</ListItemText>

@@ -1,6 +1,7 @@
 import { Box, Typography } from '@mui/material';
 import { useState } from 'react';
 import type { DraftLayer, MapDocView, ProjectView } from '@rootmap/core/contract';
+import { MeasureCard } from '../measure/measure-card.js';
 import { CrsCard } from './crs-card.js';
 import { EditorHeader } from './editor-header.js';
 import { LeaveGuard, MapDialogs, type MapDialog } from './map-dialogs.js';
@@ -24,7 +25,12 @@ export function MapEditorView({ project, path, doc }: Props) {
   const [dialog, setDialog] = useState<MapDialog | null>(null);
   const [drawing, setDrawing] = useState<DraftLayer | null | undefined>(undefined);
   const [scene, setScene] = useState<MapScene | null>(null);
+  const [isMeasuring, setMeasuring] = useState(false);
   useEditorKeys({ save: save.start, undo: drawing === undefined ? editor.undo : null, redo: editor.redo });
+  const draw = (what: DraftLayer | null | undefined): void => {
+    setMeasuring(false);
+    setDrawing(what);
+  };
   return (
     <Box
       sx={{
@@ -50,7 +56,8 @@ export function MapEditorView({ project, path, doc }: Props) {
             onSaveAs={() => setDialog({ kind: 'save-as' })}
             onBringIn={() => setDialog({ kind: 'bring-in' })}
             onPrint={() => setDialog({ kind: 'print' })}
-            onDigitise={() => setDrawing(null)}
+            onDigitise={() => draw(null)}
+            onMeasure={drawing === undefined ? () => setMeasuring(true) : null}
             hasLand={work.hasLand}
             onLand={work.setLand}
           />
@@ -60,15 +67,13 @@ export function MapEditorView({ project, path, doc }: Props) {
       </Box>
       <Box sx={{ gridColumn: 2, gridRow: '1 / 3', display: 'flex', flexDirection: 'column', gap: 1.25, minHeight: 0 }}>
         <CrsCard code={draft.crs} crs={work.crs} advice={work.advice} onChange={() => setDialog({ kind: 'crs' })} />
-        <MapSide
-          work={work}
-          scene={scene}
-          drawing={drawing}
-          onDraw={setDrawing}
-          onCopyInCrs={(layer) => setDialog({ kind: 'copy', layer })}
-        />
+        <MapSide work={work} scene={scene} drawing={drawing} onDraw={draw} onCopyInCrs={(layer) => setDialog({ kind: 'copy', layer })} />
       </Box>
-      <MapWindow work={work} onScene={setScene} />
+      <MapWindow work={work} onScene={setScene}>
+        {isMeasuring && scene && (
+          <MeasureCard key={work.plane.crs?.code} plane={work.plane} scene={scene} onClose={() => setMeasuring(false)} />
+        )}
+      </MapWindow>
       <MapDialogs work={work} dialog={dialog} onDialog={setDialog} />
       <LeaveGuard work={work} />
     </Box>

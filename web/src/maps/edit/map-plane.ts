@@ -75,11 +75,12 @@ export class MapPlane {
   }
 }
 
-function attempt(compute: () => unknown): Point | null {
+/** What a projection gives; null: it throws, for it has no such point. */
+export function attempt(compute: () => unknown): Point | null {
   try {
     return compute() as Point;
   } catch {
-    return null; // the projection has no such point, which is the answer
+    return null;
   }
 }
 const finite = (p: Point | null): Point | null => (p && Number.isFinite(p[0]) && Number.isFinite(p[1]) ? [p[0], p[1]] : null);

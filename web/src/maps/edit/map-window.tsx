@@ -1,5 +1,5 @@
 import { Box } from '@mui/material';
-import { useState } from 'react';
+import { useState, type ReactNode } from 'react';
 import { sentenceOf } from '../../parts/states.js';
 import { EditorNotices } from './editor-notices.js';
 import { MapCanvas } from './map-canvas.js';
@@ -8,8 +8,15 @@ import type { Point } from './map-plane.js';
 import type { MapScene } from './map-scene.js';
 import type { MapWork } from './use-map-work.js';
 
+interface Props {
+  readonly work: MapWork;
+  readonly onScene: (scene: MapScene | null) => void;
+  /** What lies over the map. */
+  readonly children: ReactNode;
+}
+
 /** The map itself, with what has to be said of it above and scale and position below. */
-export function MapWindow({ work, onScene }: { work: MapWork; onScene: (scene: MapScene | null) => void }) {
+export function MapWindow({ work, onScene, children }: Props) {
   const { editor, doc, plane, layers, scene, sight, isOpen, save, add } = work;
   const { draft } = editor;
   const [pointer, setPointer] = useState<Point | null>(null);
@@ -38,6 +45,7 @@ export function MapWindow({ work, onScene }: { work: MapWork; onScene: (scene: M
           onPointer={setPointer}
           onScene={onScene}
         />
+        {children}
         {sight !== null && (
           <MapFoot
             plane={plane}
