@@ -40,6 +40,7 @@ test('a length and an area are measured on the ellipsoid, by typed positions and
   await card.getByRole('button', { name: 'Area' }).click();
   await expect(measured).toHaveText(/^50\.04\d? ha$/);
   await expect(card.getByRole('note', { name: 'In the plane' })).toHaveText(/50 ha: 0\.079 % less$/);
+  await expect(card.getByRole('note', { name: 'Legs' })).toHaveText(/^Legs: [^,]+, [^,]+, [^,]+$/);
   await card.getByRole('button', { name: 'Finish' }).click();
   await expect(card.getByRole('button', { name: 'Finish' })).toBeDisabled();
   await page.context().grantPermissions(['clipboard-read', 'clipboard-write']);
@@ -47,6 +48,12 @@ test('a length and an area are measured on the ellipsoid, by typed positions and
   await expect(page.getByText(/^Copied: 500[34]\d\d\.\d\d m²$/)).toBeVisible();
   await expectAccessible(page);
   if (process.env['ROOTMAP_LOOK']) await page.screenshot({ path: `${process.env['ROOTMAP_LOOK']}/measure.png` });
+  // Other colours: what was finished stays so.
+  await page.emulateMedia({ colorScheme: 'dark' });
+  await expectAccessible(page);
+  await expect(card.getByRole('button', { name: 'Finish' })).toBeDisabled();
+  await expect(card.getByRole('note', { name: 'Legs' })).toHaveText(/^Legs: [^,]+, [^,]+, [^,]+$/);
+  await page.emulateMedia({ colorScheme: 'light' });
   // By pointer: a corner more, one back, the end by a double click, and out by Escape.
   await card.getByRole('button', { name: 'Length' }).click();
   await card.getByRole('button', { name: 'Begin anew' }).click();

@@ -69,16 +69,19 @@ function styles({ line, paper }: { readonly line: string; readonly paper: string
   ];
 }
 
-/** The corners of a shape without those that stand where the one before does. */
+/** The corners of a shape without those that stand where the one before does; round an area the first one follows the last. */
 function cornersOf(feature: Feature): readonly Point[] {
   const geometry = feature.getGeometry();
-  const all =
-    geometry instanceof Polygon
-      ? (geometry.getCoordinates()[0] ?? []).slice(0, -1)
-      : geometry instanceof LineString
-        ? geometry.getCoordinates()
-        : [];
-  return all.flatMap(([x, y], i) =>
-    x === undefined || y === undefined || (i > 0 && x === all[i - 1]![0] && y === all[i - 1]![1]) ? [] : [[x, y] as const],
-  );
+  if (geometry instanceof Polygon) return withoutDoubles(geometry.getCoordinates()[0] ?? [], true);
+  return geometry instanceof LineString ? withoutDoubles(geometry.getCoordinates(), false) : [];
+}
+
+function withoutDoubles(all: readonly number[][], isRound: boolean): readonly Point[] {
+  const corners: Point[] = [];
+  for (const [x, y] of all) {
+    const last = corners.at(-1);
+    if (x !== undefined && y !== undefined && !(last && last[0] === x && last[1] === y)) corners.push([x, y]);
+  }
+  const [first, last] = [corners[0], corners.at(-1)];
+  return isRound && corners.length > 1 && first![0] === last![0] && first![1] === last![1] ? corners.slice(0, -1) : corners;
 }

@@ -11,7 +11,7 @@ import type { MapPlane, Point } from '../edit/map-plane.js';
 import type { MapScene } from '../edit/map-scene.js';
 import { measurePoints, type Measured } from './measure-points.js';
 import { areaWords, differenceWords, lengthWords } from './measure-words.js';
-import { useMeasureBoard } from './use-measure-board.js';
+import { isEnough, useMeasureBoard } from './use-measure-board.js';
 
 interface Props {
   readonly plane: MapPlane;
@@ -24,11 +24,11 @@ export function MeasureCard({ plane, scene, onClose }: Props) {
   const [isArea, setArea] = useState(false);
   const { sketch, board } = useMeasureBoard(scene, isArea);
   const { corners } = sketch;
-  const isEnough = corners.length > (isArea ? 2 : 1);
+  const canEnd = isEnough(corners, isArea);
   const found = useMemo(() => measurePoints(plane, corners, isArea), [plane, corners, isArea]);
   const clear = (): void => board.current?.clear();
   const back = (): void => board.current?.back();
-  const finish = (): void => void (isEnough && board.current?.finish());
+  const finish = (): void => void (canEnd && board.current?.finish());
   useMeasureKeys({ escape: corners.length > 0 ? clear : onClose, back, finish });
   const copied = found.ground && (isArea ? `${found.ground.area.toFixed(2)} m²` : `${found.ground.length.toFixed(3)} m`);
   return (
@@ -55,19 +55,19 @@ export function MeasureCard({ plane, scene, onClose }: Props) {
           <Icon path={mdiClose} />
         </IconButton>
       </Stack>
-      <Result found={found} isArea={isArea} isEnough={isEnough} />
+      <Result found={found} isArea={isArea} canEnd={canEnd} />
       <TypedVertices plane={plane} kind="Point" onShape={({ coordinates }) => board.current?.add([coordinates as Point])} />
       <Stack direction="row" sx={{ gap: 0.5, flexWrap: 'wrap' }}>
         <Button size="small" disabled={corners.length === 0 || sketch.isDone} onClick={back}>
           Take one back
         </Button>
-        <Button size="small" disabled={!isEnough || sketch.isDone} onClick={finish}>
+        <Button size="small" disabled={!canEnd || sketch.isDone} onClick={finish}>
           Finish
         </Button>
         <Button size="small" disabled={corners.length === 0} onClick={clear}>
           Begin anew
         </Button>
-        <Button size="small" disabled={!isEnough || !copied} onClick={() => void (copied && copyText(copied))}>
+        <Button size="small" disabled={!canEnd || !copied} onClick={() => void (copied && copyText(copied))}>
           Copy
         </Button>
       </Stack>
@@ -75,10 +75,10 @@ export function MeasureCard({ plane, scene, onClose }: Props) {
   );
 }
 
-function Result({ found, isArea, isEnough }: { readonly found: Measured; readonly isArea: boolean; readonly isEnough: boolean }) {
+function Result({ found, isArea, canEnd }: { readonly found: Measured; readonly isArea: boolean; readonly canEnd: boolean }) {
   const { ground, plane, spheroid, problem } = found;
   if (problem !== null) return <Typography sx={{ color: 'var(--plum)' }}>{problem}</Typography>;
-  if (!ground || !isEnough)
+  if (!ground || !canEnd)
     return (
       <Typography variant="body2" color="text.secondary">
         Click the corners on the map and end with a double click, or type them. Escape begins anew, Backspace takes the last one back.

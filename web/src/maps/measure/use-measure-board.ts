@@ -11,7 +11,10 @@ export interface Sketch {
 }
 const NO_SKETCH: Sketch = { corners: [], isDone: false };
 
-/** What is drawn on the map to be measured. A line that becomes an area, or other colours, keep the corners. */
+/** So many corners make a line, or an area. */
+export const isEnough = (corners: readonly Point[], isArea: boolean): boolean => corners.length > (isArea ? 2 : 1);
+
+/** What is drawn on the map to be measured. A line that becomes an area, or other colours, keep the corners, and that they are all. */
 export function useMeasureBoard(
   scene: MapScene,
   isArea: boolean,
@@ -23,7 +26,9 @@ export function useMeasureBoard(
   useEffect(() => {
     const made = new MeasureBoard(scene.map, isArea, { line, paper }, (corners, isDone) => setSketch({ corners, isDone }));
     board.current = made;
-    made.add(before.current.corners);
+    const { corners, isDone } = before.current;
+    made.add(corners);
+    if (isDone && isEnough(corners, isArea)) made.finish();
     return () => {
       board.current = null;
       made.dispose();
