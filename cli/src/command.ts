@@ -15,6 +15,12 @@ export interface Call {
   progress(text: string): void;
 }
 
+/** What was given to a flag; null: it was not named. */
+export function textFlag({ flags }: Call, name: string): string | null {
+  const value = flags[name];
+  return typeof value === 'string' ? value : null;
+}
+
 export interface Answer {
   /** The one JSON document. */
   readonly json: unknown;

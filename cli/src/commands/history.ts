@@ -1,6 +1,6 @@
 import { ProblemError } from '@rootmap/core';
 import { planUndoing, undoChange, whyKept, type ChangeRecord } from '@rootmap/engine';
-import type { Command } from '../command.js';
+import { textFlag, type Command } from '../command.js';
 import { withJournal } from '../journal.js';
 import { who } from '../scope.js';
 import { columns, many } from '../text.js';
@@ -28,9 +28,8 @@ export const journal: Command = {
   run: async (call) => {
     const limit = call.flags['most'] === undefined ? MOST_LISTED : Number(call.flags['most']);
     if (!(Number.isInteger(limit) && limit > 0)) throw new ProblemError({ code: 'wrong-use', message: '--most takes a number from 1.' });
-    const text = (name: string): string | undefined => (typeof call.flags[name] === 'string' ? call.flags[name] : undefined);
     const changes = await withJournal(({ journal: kept }) =>
-      kept.list({ root: call.paths[0], kind: text('kind'), text: text('find'), limit }),
+      kept.list({ root: call.paths[0], kind: textFlag(call, 'kind') ?? undefined, text: textFlag(call, 'find') ?? undefined, limit }),
     );
     const list = changes.map(shown);
     return {

@@ -1,12 +1,10 @@
 import { ProblemError } from '@rootmap/core';
 import type { EditRequest } from '@rootmap/core/contract';
 import { dataFolder, knownRoots, planEdit, presentLinks, resolve, rooted, runChange, type RootedScope } from '@rootmap/engine';
-import type { Answer, Call, Command } from '../command.js';
+import { textFlag, type Answer, type Command } from '../command.js';
 import { withJournal } from '../journal.js';
 import { heads, scopeOf, who } from '../scope.js';
 import { columns, many } from '../text.js';
-
-const textFlag = (call: Call, name: string): string | null => (typeof call.flags[name] === 'string' ? call.flags[name] : null);
 
 function list(scope: RootedScope): Answer {
   const present = new Map(presentLinks(scope).map((l) => [l.name, l.folder]));

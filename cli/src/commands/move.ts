@@ -1,20 +1,20 @@
 import { existsSync, statSync } from 'node:fs';
 import { ProblemError } from '@rootmap/core';
 import { basename, join, resolve, dataFolder, findMentions, knownRoots, planMoves, runChange } from '@rootmap/engine';
-import type { Call, Command } from '../command.js';
+import { textFlag, type Call, type Command } from '../command.js';
 import { withJournal } from '../journal.js';
 import { heads, scopeOf, who } from '../scope.js';
 import { columns, many } from '../text.js';
 
-function textFlag(call: Call, name: 'from' | 'to'): string {
-  const value = call.flags[name];
-  if (typeof value !== 'string' || value === '') throw new ProblemError({ code: 'wrong-use', message: `Say --${name} PATH.` });
+function pathFlag(call: Call, name: 'from' | 'to'): string {
+  const value = textFlag(call, name);
+  if (value === null || value === '') throw new ProblemError({ code: 'wrong-use', message: `Say --${name} PATH.` });
   return value;
 }
 
 /** Both paths start where the first of them is: in the caller's folder, else in the folder that is named. */
 function pathsOf(call: Call): { from: string; to: string } {
-  const [from, to] = [textFlag(call, 'from'), textFlag(call, 'to')];
+  const [from, to] = [pathFlag(call, 'from'), pathFlag(call, 'to')];
   const named = call.paths[0]!;
   const start = !existsSync(resolve(call.cwd, from)) && existsSync(resolve(named, from)) ? named : call.cwd;
   return { from: resolve(start, from), to: resolve(start, to) };

@@ -36,7 +36,7 @@ import {
   sheetStateOf,
   SheetFiles,
 } from '@rootmap/engine';
-import type { Call, Command, Answer } from '../command.js';
+import { textFlag, type Answer, type Call, type Command } from '../command.js';
 import { withJournal } from '../journal.js';
 import { heads, isFolder, scopeOf, who } from '../scope.js';
 import { columns, many } from '../text.js';
@@ -112,7 +112,7 @@ function validity(call: Call, scope: RootedScope, wanted: readonly FoundDataset[
 /** The same with points that are found in both: by a key, or the nearest. */
 function measuredAgainst(call: Call, scope: RootedScope, wanted: readonly FoundDataset[], better: string): Answer {
   const [own, other] = [only(wanted, '--better'), only(named(better), '--better')];
-  const key = typeof call.flags['key'] === 'string' ? call.flags['key'] : null;
+  const key = textFlag(call, 'key');
   const within = Number(call.flags['within'] ?? NaN);
   if (key === null && !(within > 0))
     throw new ProblemError({
@@ -148,8 +148,7 @@ function only(found: readonly FoundDataset[], flag: string): FoundDataset {
 /** What became of the records of the other dataset in this one. Ends with 1 where something did. */
 function compared(call: Call, scope: RootedScope, wanted: readonly FoundDataset[], against: string): Answer {
   const [now, before] = [only(wanted, '--against'), only(named(against), '--against')];
-  const key = call.flags['key'];
-  const found = compareDatasets(before, now, typeof key === 'string' ? key : null);
+  const found = compareDatasets(before, now, textFlag(call, 'key'));
   const { same, added, removed, changed } = found;
   const side = ({ records, vertices, scale }: typeof found.before): string =>
     `${many(records, 'record')}, ${many(vertices, 'corner')}${scale === null ? '' : `, bears about ${scaleWords(scale)}`}`;

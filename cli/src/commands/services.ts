@@ -19,7 +19,7 @@ import {
   type RootedScope,
   type ServiceDesk,
 } from '@rootmap/engine';
-import type { Answer, Call, Command } from '../command.js';
+import { textFlag, type Answer, type Call, type Command } from '../command.js';
 import { signInFrom, SIGN_IN_FLAGS, withDesk, type FromHere } from '../desk.js';
 import { withJournal } from '../journal.js';
 import { heads, scopeOf, who } from '../scope.js';
@@ -118,7 +118,7 @@ async function add(call: Call, scope: RootedScope, { desk, place }: FromHere, [a
   if (found.signIn) await desk.signIn(found.url, found.signIn);
   await desk.learn(place, found);
   const { tree, url } = found;
-  const name = typeof call.flags['name'] === 'string' ? call.flags['name'] : tree.title.slice(0, 80);
+  const name = textFlag(call, 'name') ?? tree.title.slice(0, 80);
   const { change } = await planEdit(
     scope,
     { kind: 'link-service', name, service: tree.kind, url },

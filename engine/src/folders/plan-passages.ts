@@ -1,6 +1,7 @@
 import { EMPTY_ORIGIN, PASSAGE_WORD, withoutPassage, withPassage } from '@rootmap/core';
 import type { PassageRequest } from '@rootmap/core/contract';
 import type { PlannedChange } from '../changes/change.js';
+import { dirname } from '../disk/native-path.js';
 import { noteOf } from '../notes/notes-beside.js';
 import { dataAt, type FoundDataset } from '../project/find-dataset.js';
 import type { RootedScope } from '../project/scope.js';
@@ -15,8 +16,10 @@ export function planPassage(
 ): { readonly change: PlannedChange | null; readonly damaged: readonly string[] } {
   const keeper = keeperOf(scope);
   const origins = new Origins(keeper);
+  // It lies beside each of them: looked for once in a folder, of which thousands may be.
+  const folders = new Map(data.map((found) => [`${found.folder}\n${dirname(dataAt(found).path)}`, found]));
+  if (isTaken) for (const found of folders.values()) noteOf(found, passage.note);
   const told = data.map((found): Told => {
-    if (isTaken) noteOf(found, passage.note); // it lies beside each of them
     const at = dataAt(found);
     const before = origins.of(at.path, at.table) ?? EMPTY_ORIGIN;
     return { ...at, origin: isTaken ? withPassage(before, passage) : withoutPassage(before, passage) };

@@ -5,7 +5,7 @@ import Location from 'jsts/org/locationtech/jts/geom/Location.js';
 import IndexedPointInAreaLocator from 'jsts/org/locationtech/jts/algorithm/locate/IndexedPointInAreaLocator.js';
 import RelateOp from 'jsts/org/locationtech/jts/operation/relate/RelateOp.js';
 import Flatbush from 'flatbush';
-import { datasetId, mapWkb, ProblemError, readFeatures, readWkb, wkbToGeoJson, type Dataset, type Extent } from '@rootmap/core';
+import { mapWkb, ProblemError, readFeatures, readWkb, wkbToGeoJson, type Dataset, type Extent } from '@rootmap/core';
 import { crsKey } from '../crs/definitions.js';
 import { transformer } from '../crs/transformer.js';
 import { join } from '../disk/native-path.js';
@@ -16,9 +16,7 @@ import { platformBelow } from '../survey/platform.js';
 /** The id of the dataset that a project names as its area; null: it names none. */
 export function areaId({ root, project }: RootedScope): string | null {
   const named = project?.quality.area ?? null;
-  if (named === null) return null;
-  const [path, table] = named.split(/#(?=[^/]*$)/) as [string, string?];
-  return datasetId(join(root, path), table ?? null);
+  return named === null ? null : join(root, named); // a `#` may be of the name or before a table: the id has both alike
 }
 
 /** The dataset of areas that a project is about; null: it names none. Throws `not-found`, and `wrong-use` where it has no areas. */

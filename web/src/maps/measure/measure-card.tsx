@@ -9,7 +9,7 @@ import { useLatest } from '../../parts/use-latest.js';
 import { TypedVertices } from '../digitise/typed-vertices.js';
 import type { MapPlane, Point } from '../edit/map-plane.js';
 import type { MapScene } from '../edit/map-scene.js';
-import { measurePoints, type Measured } from './measure-points.js';
+import { measurer, type Measured } from './measure-points.js';
 import { areaWords, differenceWords, lengthWords } from './measure-words.js';
 import { isEnough, useMeasureBoard } from './use-measure-board.js';
 
@@ -25,7 +25,8 @@ export function MeasureCard({ plane, scene, onClose }: Props) {
   const { sketch, board } = useMeasureBoard(scene, isArea);
   const { corners } = sketch;
   const canEnd = isEnough(corners, isArea);
-  const found = useMemo(() => measurePoints(plane, corners, isArea), [plane, corners, isArea]);
+  const measure = useMemo(() => measurer(plane), [plane]);
+  const found = useMemo(() => measure(corners, isArea), [measure, corners, isArea]);
   const clear = (): void => board.current?.clear();
   const back = (): void => board.current?.back();
   const finish = (): void => void (canEnd && board.current?.finish());

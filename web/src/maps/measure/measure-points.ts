@@ -38,32 +38,20 @@ function earthOf(text: string): { readonly spheroid: Spheroid; readonly toDegree
   };
 }
 
-/** Measures a line or an area by its corners in the map's plane. */
-export function measurePoints(
-  { crs, isDegrees }: Pick<MapPlane, 'crs' | 'isDegrees'>,
-  points: readonly Point[],
-  isArea: boolean,
-): Measured {
-  if (!crs?.proj4)
-    return {
-      ground: null,
-      spheroid: null,
-      plane: null,
-      problem: 'The map has no CRS that can be computed, so nothing can be measured: give it one first.',
-    };
+/** What measures lines and areas by their corners in a map's plane: made once for a plane, and asked at every move of the pointer. */
+export function measurer({ crs, isDegrees }: Pick<MapPlane, 'crs' | 'isDegrees'>): (points: readonly Point[], isArea: boolean) => Measured {
+  const nothing = (problem: string): Measured => ({ ground: null, spheroid: null, plane: null, problem });
+  if (!crs?.proj4) return () => nothing('The map has no CRS that can be computed, so nothing can be measured: give it one first.');
   const { spheroid, toDegrees } = earthOf(crs.proj4);
-  const plane = isDegrees ? null : inPlane(points, isArea, unitMetres(crs.proj4));
+  const unit = unitMetres(crs.proj4);
   // Degrees are taken as they are: east of another meridian than Greenwich or beyond 180 is as far.
-  const degrees = isDegrees ? points.map((p) => (Math.abs(p[1]) <= 90 ? p : null)) : points.map(toDegrees);
-  const known = degrees.filter((p) => p !== null);
-  if (known.length < points.length)
-    return {
-      ground: null,
-      spheroid,
-      plane: null,
-      problem: `A corner lies outside of what ${crs.code ?? 'the CRS'} reaches: take it back.`,
-    };
-  return { ground: measureGround(known, spheroid, isArea), spheroid, plane, problem: null };
+  const spotOf = isDegrees ? (p: Point): Point | null => (Math.abs(p[1]) <= 90 ? p : null) : toDegrees;
+  return (points, isArea) => {
+    const known = points.map(spotOf).filter((p) => p !== null);
+    if (known.length < points.length) return nothing(`A corner lies outside of what ${crs.code ?? 'the CRS'} reaches: take it back.`);
+    const plane = isDegrees ? null : inPlane(points, isArea, unit);
+    return { ground: measureGround(known, spheroid, isArea), spheroid, plane, problem: null };
+  };
 }
 
 function inPlane(points: readonly Point[], isArea: boolean, unit: number): { readonly length: number; readonly area: number } {
