@@ -6,6 +6,7 @@ export * from './edits.js';
 export * from './exports.js';
 export * from './folders.js';
 export * from './geodatabases.js';
+export * from './identify.js';
 export * from './intake.js';
 export * from './jobs.js';
 export * from './journal.js';

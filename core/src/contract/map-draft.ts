@@ -10,9 +10,9 @@ import {
   type LookRule,
   type RasterLook,
 } from '../look/look.js';
-import type { DraftLayer, MapDraft, MapViewpoint } from '../map/map-draft.js';
+import type { DraftLayer, MapDraft, MapViewpoint, NamedView } from '../map/map-draft.js';
 import { bandNumber, epsgCode, objectOf, text, threeBands } from './shapes.js';
-export type { DraftLayer, MapDraft } from '../map/map-draft.js';
+export type { DraftLayer, MapDraft, NamedView } from '../map/map-draft.js';
 
 export const MOST_LAYERS = 2000;
 
@@ -128,5 +128,16 @@ export const mapDraft = objectOf<MapDraft>({
   })
     .allow(null)
     .required(),
+  views: Joi.array()
+    .items(
+      objectOf<NamedView>({
+        name: text(200).min(1).required(),
+        at: Joi.array().ordered(Joi.number().min(-180).max(180).required(), Joi.number().min(-90).max(90).required()).required(),
+        scale: Joi.number().positive().required(),
+      }),
+    )
+    .max(200)
+    .unique('name')
+    .default([]),
   layers: Joi.array().items(draftLayer).max(MOST_LAYERS).required(),
 });

@@ -1,6 +1,6 @@
 import Joi from 'joi';
 import type { Field } from '../dataset/dataset.js';
-import { objectOf } from './shapes.js';
+import { objectOf, recordId, text } from './shapes.js';
 
 export const ROW_TESTS = ['contains', '=', '≠', '<', '≤', '>', '≥', 'empty', 'filled'] as const;
 
@@ -22,6 +22,10 @@ export interface RowsRequest {
   /** Text that some field must contain, in any case. */
   readonly find: string;
   readonly where: readonly RowCondition[];
+  /** CQL2 text, as the filter of a layer has it; '' takes every record. */
+  readonly filter: string;
+  /** Id of a record whose place in this order is wanted; null: of none. */
+  readonly seek: number | null;
   readonly from: number;
   readonly count: number;
 }
@@ -44,6 +48,8 @@ export const rowsRequest = objectOf<RowsRequest>({
     )
     .max(20)
     .default([]),
+  filter: text(4000).default(''),
+  seek: recordId.allow(null).default(null),
   from: Joi.number().integer().min(0).default(0),
   count: Joi.number().integer().min(1).max(500).default(200),
 });
@@ -56,6 +62,8 @@ export interface RowsPage {
   /** Records that meet the conditions, and all. */
   readonly found: number;
   readonly all: number;
-  /** Key of the row (the record's number where the file has none) and its values in the order of the fields. */
-  readonly rows: readonly { readonly key: number; readonly values: readonly ShownValue[] }[];
+  /** Place of the record that was sought among those that are found, from 0; null: none was sought, or it is not among them. */
+  readonly at: number | null;
+  /** Key of the row (the record's number where the file has none), id of its record, and its values in the order of the fields. */
+  readonly rows: readonly { readonly key: number; readonly id: number; readonly values: readonly ShownValue[] }[];
 }

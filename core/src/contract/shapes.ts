@@ -5,6 +5,9 @@ import { EPSG_CODE } from '../crs/epsg-code.js';
 
 export const epsgCode = Joi.string().pattern(EPSG_CODE);
 
+/** Id of a record: its place in the file, or the key of its row. */
+export const recordId = Joi.number().integer().min(-Number.MAX_SAFE_INTEGER).max(Number.MAX_SAFE_INTEGER);
+
 /** A band of a raster, from 1. */
 export const bandNumber = Joi.number().integer().min(1).max(65_535);
 export const threeBands = Joi.array().ordered(bandNumber.required(), bandNumber.required(), bandNumber.required());

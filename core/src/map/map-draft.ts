@@ -13,11 +13,19 @@ export interface MapDraft {
   readonly storedForm: StoredForm | null;
   /** Where it opens: middle in the map's CRS, x east, and 1:n; null: at all of its layers. */
   readonly view: MapViewpoint | null;
+  /** Places to come back to, by name. */
+  readonly views: readonly NamedView[];
   /** The first is drawn on top. */
   readonly layers: readonly DraftLayer[];
 }
 export interface MapViewpoint {
   readonly center: readonly [number, number];
+  readonly scale: number;
+}
+export interface NamedView {
+  readonly name: string;
+  /** Degrees of WGS 84, longitude first: good in whatever CRS the map has later. */
+  readonly at: readonly [longitude: number, latitude: number];
   readonly scale: number;
 }
 export interface DraftLayer {
@@ -89,6 +97,10 @@ export function draftOf(map: MapFile, lookOf: (layer: MapLayer) => Look | null, 
     crs: textOf(member(oursOfMap(map), 'crs')) ?? null,
     storedForm: map.storedForm,
     view: viewOf(member(oursOfMap(map), 'view')),
+    views: items(member(oursOfMap(map), 'views')).flatMap((node) => {
+      const [name, view] = [textOf(member(node, 'name')), pointAndScale(node, 'at')];
+      return name !== undefined && view ? [{ name, at: view.point, scale: view.scale }] : [];
+    }),
     layers: map.layers.map((layer): DraftLayer => {
       const own = member(layer.node, 'properties');
       const ours = oursOfLayer(layer);
@@ -128,9 +140,14 @@ function withOurs(look: Look | null, ours: JsonNode | undefined): Look | null {
 }
 
 function viewOf(node: JsonNode | undefined): MapViewpoint | null {
-  const [x, y] = items(member(node, 'center')).map(numberAt);
+  const view = pointAndScale(node, 'center');
+  return view && { center: view.point, scale: view.scale };
+}
+
+function pointAndScale(node: JsonNode | undefined, name: string): { point: [number, number]; scale: number } | null {
+  const [x, y] = items(member(node, name)).map(numberAt);
   const scale = numberAt(member(node, 'scale'));
-  return typeof x === 'number' && typeof y === 'number' && scale !== null && scale > 0 ? { center: [x, y], scale } : null;
+  return typeof x === 'number' && typeof y === 'number' && scale !== null && scale > 0 ? { point: [x, y], scale } : null;
 }
 
 /** Where a label stands that does not say it: beside a point, along a line, over an area. */

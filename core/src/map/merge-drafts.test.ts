@@ -22,6 +22,7 @@ const draft = (ids: string, over: Partial<MapDraft> = {}): MapDraft => ({
   crs: null,
   storedForm: null,
   view: null,
+  views: [],
   layers: [...ids].map((id) => layer(id)),
   ...over,
 });

@@ -1,4 +1,4 @@
-import type { DraftLayer, MapDraft } from './map-draft.js';
+import type { DraftLayer, MapDraft, NamedView } from './map-draft.js';
 import { sameJson } from './patch-draft.js';
 
 const HEAD = ['title', 'summary', 'crs', 'storedForm'] as const;
@@ -33,7 +33,8 @@ const among = (ids: readonly string[], known: { has(id: string): boolean }): str
 
 /**
  * Two drafts of a map that were made from one, put together: layer by layer and fact by fact, each as whoever changed it has it.
- * What both changed is told, and is as `mine` has it unless it is among `taken`. Where it opens stays as mine has it.
+ * What both changed is told, and is as `mine` has it unless it is among `taken`. Where it opens stays as mine has it,
+ * and named views are put together by their names.
  *
  * @param base what both began from
  * @param taken ids of conflicts in which theirs is taken
@@ -66,7 +67,17 @@ export function mergeDrafts(base: MapDraft, mine: MapDraft, theirs: MapDraft, ta
   if (order.isConflict) conflicts.push({ kind: 'order', id: 'order', title: 'order', mine: idsOf(mine), theirs: idsOf(theirs) });
   const [first, second] = order.isTheirs || (order.isConflict && taken.has('order')) ? [theirs, mine] : [mine, theirs];
   const ids = inserted(among(idsOf(first), merged), among(idsOf(second), merged));
-  return { draft: { ...mine, ...head, layers: ids.map((id) => merged.get(id)!) }, conflicts };
+  return { draft: { ...mine, ...head, views: mergedViews(base, mine, theirs), layers: ids.map((id) => merged.get(id)!) }, conflicts };
+}
+
+/** Named views of both: what one took away is gone, and of two with one name that of mine stays. */
+function mergedViews(base: MapDraft, mine: MapDraft, theirs: MapDraft): readonly NamedView[] {
+  const at = (draft: MapDraft, name: string): NamedView | null => draft.views.find((v) => v.name === name) ?? null;
+  const names = [...new Set([...mine.views, ...theirs.views].map((v) => v.name))];
+  return names.flatMap((name) => {
+    const [b, m, t] = [at(base, name), at(mine, name), at(theirs, name)];
+    return (sameJson(m, b) ? t : m) ?? [];
+  });
 }
 
 /** Whose order it is: that of whoever changed the order of what all three have. */

@@ -149,6 +149,7 @@ function headText(text: string, draft: MapDraft, before: MapDraft): string {
     ...(draft.summary === before.summary ? [] : [[['properties', 'abstract'], draft.summary] as const]),
     ...(draft.crs === before.crs ? [] : [[[...ours, 'crs'], draft.crs] as const]),
     ...(draft.storedForm === before.storedForm ? [] : [[[...ours, 'storedForm'], orNothing(draft.storedForm)] as const]),
+    ...(sameJson(draft.views, before.views) ? [] : [[[...ours, 'views'], draft.views.length > 0 ? draft.views : undefined] as const]),
     ...(sameJson(draft.view, before.view) ? [] : [[[...ours, 'view'], orNothing(draft.view)] as const]),
   ];
   return settings.reduce((t, [path, value]) => setAt(t, path, value), text);

@@ -86,6 +86,10 @@ export class ContainerStore implements ShapeStore {
     return found;
   }
 
+  near(extent: Extent): readonly number[] | Uint32Array {
+    return this.within(extent);
+  }
+
   shape(n: number): StoredShape {
     const id = this.index.ids[n]!;
     const blob = this.blob.get(id);
@@ -110,8 +114,12 @@ export class ContainerStore implements ShapeStore {
   }
 }
 
+/** Pages of each database that are held: a map has many open at a time, and its process is replaced when it holds too much. */
+const CACHE_KIB = 1024;
+
 function openStore(path: string, table: string): ContainerStore | null {
   const opened = openGeopackage(path);
+  opened.db.pragma(`cache_size = -${CACHE_KIB}`);
   const store = storeOf(opened, table);
   if (!store) opened.close();
   return store;

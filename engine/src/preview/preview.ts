@@ -1,6 +1,24 @@
 import { existsSync } from 'node:fs';
-import { PLAIN_RASTER, ProblemError, type Extent, type FileGroup, type RasterLook, type Transform, type Problem } from '@rootmap/core';
-import type { LayerDrawing, LayerPictureView, PreviewView } from '@rootmap/core/contract';
+import {
+  explain,
+  PLAIN_RASTER,
+  ProblemError,
+  type Extent,
+  type FileGroup,
+  type RasterLook,
+  type Transform,
+  type Problem,
+} from '@rootmap/core';
+import type {
+  DrawnShape,
+  IdentifiedLayer,
+  IdentifyRequest,
+  LayerDrawing,
+  LayerPictureView,
+  PictureOfLayer,
+  PreviewView,
+  ShapesRequest,
+} from '@rootmap/core/contract';
 import { join } from '../disk/native-path.js';
 import { mkdirSync, readFileSync, renameSync, writeFileSync } from '../disk/files.js';
 import { crsKey, definitionOf, keyName } from '../crs/definitions.js';
@@ -12,7 +30,8 @@ import type { FoundDataset } from '../project/find-dataset.js';
 import { CacheFolder, versionOf } from '../disk/cache-folder.js';
 import { openPixels } from '../pixels/open-pixels.js';
 import { placedBy } from '../project/placed-by.js';
-import { bandsOf, rasterPicture, stretchOf, type RasterInPlace, type Stretch } from './raster-picture.js';
+import { drawnShapes, shapesAt } from './identify.js';
+import { bandsOf, pixelAt, rasterPicture, stretchOf, type RasterInPlace, type Stretch } from './raster-picture.js';
 import { squareOf, tileBox } from './tile-square.js';
 import type { ShapeStore } from './shape-store.js';
 import { drawingName, isPlain, makeClasses, readClasses, type ShapeClasses } from './shape-classes.js';
@@ -168,6 +187,11 @@ export class Previews {
     const read = readClasses(this.folderOf(version), name);
     return read && this.keepClasses(version, name, read);
   }
+  private classesFor(version: string, drawing: string | null): ShapeClasses | null {
+    const classes = drawing === null ? null : this.classes(version, drawing);
+    if (drawing !== null && !classes) throw new ProblemError({ code: 'not-found', what: 'drawing', id: drawing });
+    return classes;
+  }
   private keepClasses(version: string, name: string, classes: ShapeClasses): ShapeClasses {
     evict(this.classed, () => undefined);
     this.classed.set(`${version} ${name}`, classes);
@@ -236,11 +260,9 @@ export class Previews {
    */
   async tile(version: string, z: number, x: number, y: number, drawing: string | null = null): Promise<Uint8Array> {
     const folder = this.folderOf(version);
-    if (VectorStore.isAt(folder) || ContainerStore.isAt(folder)) {
+    if (isOfShapes(folder)) {
       const store = this.store(version);
-      const classes = drawing === null ? null : this.classes(version, drawing);
-      if (drawing !== null && !classes) throw new ProblemError({ code: 'not-found', what: 'drawing', id: drawing });
-      return vectorTile(store, squareOf(store.head.extent), z, x, y, classes);
+      return vectorTile(store, squareOf(store.head.extent), z, x, y, this.classesFor(version, drawing));
     }
     const kept = join(folder, `${drawing ?? 'plain'}_${z}_${x}_${y}.png`);
     if (existsSync(kept)) return readFileSync(kept);
@@ -251,6 +273,35 @@ export class Previews {
     const picture = await rasterPicture(inPlace, tileBox(squareOf(record.extent), z, x, y), TILE, TILE, stretches, look);
     if (z <= FINEST_KEPT) writeWhole(kept, picture); // the coarse ones read most of the raster: they are kept
     return picture;
+  }
+
+  /** What stands at a point of layers that were made ready. One that cannot be asked says why; the others are answered. */
+  async identify({ at, reach, layers }: IdentifyRequest): Promise<readonly IdentifiedLayer[]> {
+    const all: IdentifiedLayer[] = [];
+    for (const layer of layers)
+      try {
+        all.push({ ...NOTHING_THERE, id: layer.id, ...(await this.identifyLayer(layer, at, reach)) });
+      } catch (error) {
+        if (!(error instanceof ProblemError)) throw error;
+        all.push({ ...NOTHING_THERE, id: layer.id, problem: explain(error.problem) });
+      }
+    return all;
+  }
+
+  private async identifyLayer(
+    { version, drawing }: PictureOfLayer,
+    at: readonly [number, number],
+    reach: number,
+  ): Promise<Partial<IdentifiedLayer>> {
+    const folder = this.folderOf(version);
+    if (isOfShapes(folder)) return shapesAt(this.store(version), this.classesFor(version, drawing), at, reach);
+    const { inPlace } = await this.raster(version, folder);
+    return pixelAt(inPlace, at);
+  }
+
+  /** Shapes of records as they are drawn. */
+  shapes({ version, records }: ShapesRequest): readonly DrawnShape[] {
+    return isOfShapes(this.folderOf(version)) ? drawnShapes(this.store(version), records) : [];
   }
 
   private async raster(version: string, folder: string) {
@@ -272,6 +323,9 @@ export class Previews {
     return opened;
   }
 }
+
+const NOTHING_THERE: Omit<IdentifiedLayer, 'id'> = { shapes: [], more: 0, bands: null, colour: null, problem: null };
+const isOfShapes = (folder: string): boolean => VectorStore.isAt(folder) || ContainerStore.isAt(folder);
 
 function writeWhole(path: string, content: string | Uint8Array): void {
   writeFileSync(`${path}.part`, content);

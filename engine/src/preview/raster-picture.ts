@@ -26,20 +26,51 @@ interface Positions {
   readonly step: number;
 }
 
-/** Pixels of the raster that stand at those of a picture of an extent. */
-function positions({ pixels, transform, back }: RasterInPlace, [minx, miny, maxx, maxy]: Extent, width: number, height: number): Positions {
+/** Where on the raster a position of the drawn CRS lies, in columns and rows from its upper left; null: beside it. */
+function placeOn({ pixels, transform, back }: RasterInPlace): (x: number, y: number) => { col: number; row: number } | null {
   const [c, a, b, f, d, e] = transform;
   const determinant = a * e - b * d;
+  return (drawnX, drawnY) => {
+    const image = back(drawnX, drawnY);
+    if (!image) return null;
+    const [x, y] = [image[0] - c, image[1] - f];
+    const col = (e * x - b * y) / determinant;
+    const row = (a * y - d * x) / determinant;
+    return col >= 0 && row >= 0 && col < pixels.width && row < pixels.height ? { col, row } : null;
+  };
+}
+
+/** As many bands are told of one pixel. */
+const MOST_BANDS = 64;
+
+/** What the pixel at a position of the drawn CRS holds: its values, or its colour; nothing beside the raster. */
+export async function pixelAt(
+  raster: RasterInPlace,
+  [x, y]: readonly [number, number],
+): Promise<{ bands?: (number | null)[]; colour?: string | null }> {
+  const place = placeOn(raster)(x, y);
+  if (!place) return {};
+  const [col, row] = [Int32Array.of(Math.floor(place.col)), Int32Array.of(Math.floor(place.row))];
+  const bands: (number | null)[] = [];
+  for (let band = 0; band < Math.min(raster.pixels.bands, MOST_BANDS); band++) {
+    const value = (await raster.pixels.values(col, row, 1, band))?.[0] ?? NaN;
+    bands.push(Number.isNaN(value) ? null : value);
+  }
+  const rgba = await raster.pixels.colours(col, row, 1);
+  const hex = rgba && rgba[3]! > 0 ? `#${[...rgba.subarray(0, 3)].map((v) => v.toString(16).padStart(2, '0')).join('')}` : null;
+  return { bands, colour: hex };
+}
+
+/** Pixels of the raster that stand at those of a picture of an extent. */
+function positions(raster: RasterInPlace, [minx, miny, maxx, maxy]: Extent, width: number, height: number): Positions {
+  const placed = placeOn(raster);
   const places = { cols: new Float64Array(width * height).fill(-1), rows: new Float64Array(width * height).fill(-1) };
   let [least, most, seen] = [Infinity, -Infinity, 0];
   for (let j = 0; j < height; j++)
     for (let i = 0; i < width; i++) {
-      const image = back(minx + ((i + 0.5) / width) * (maxx - minx), maxy - ((j + 0.5) / height) * (maxy - miny));
-      if (!image) continue;
-      const [x, y] = [image[0] - c, image[1] - f];
-      const col = (e * x - b * y) / determinant;
-      const row = (a * y - d * x) / determinant;
-      if (!(col >= 0 && row >= 0 && col < pixels.width && row < pixels.height)) continue;
+      const place = placed(minx + ((i + 0.5) / width) * (maxx - minx), maxy - ((j + 0.5) / height) * (maxy - miny));
+      if (!place) continue;
+      const { col, row } = place;
       places.cols[j * width + i] = col;
       places.rows[j * width + i] = row;
       least = Math.min(least, col);

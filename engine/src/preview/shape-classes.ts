@@ -1,11 +1,12 @@
 import { createHash } from 'node:crypto';
 import { existsSync } from 'node:fs';
-import { fieldsOf, labelText, parseFilter, ProblemError, readFeatures, testRecord, type Condition, type Value } from '@rootmap/core';
+import { fieldsOf, labelText, readFeatures, testRecord, type Condition, type Value } from '@rootmap/core';
 import type { LayerDrawing } from '@rootmap/core/contract';
 import { join } from '../disk/native-path.js';
 import { readFileSync, renameSync, writeFileSync } from '../disk/files.js';
 import { platformBelow } from '../survey/platform.js';
 import type { FoundDataset } from '../project/find-dataset.js';
+import { conditionOf } from '../rows/filter-condition.js';
 import type { ShapeStore } from './shape-store.js';
 
 /** Class of a record that is not drawn. */
@@ -152,15 +153,4 @@ class Sorter {
     const counts = this.rules.map((_, rule) => this.classes.reduce((sum, rules, c) => sum + (rules.includes(rule) ? byClass[c]! : 0), 0));
     return { classes: this.classes, counts, hidden };
   }
-}
-
-function conditionOf(text: string): Condition | null {
-  if (text.trim() === '') return null;
-  const parsed = parseFilter(text);
-  if (!parsed.ok)
-    throw new ProblemError({
-      code: 'wrong-use',
-      message: `The filter "${text}" cannot be used: ${parsed.why}. Correct it in the layer's filter.`,
-    });
-  return parsed.condition;
 }

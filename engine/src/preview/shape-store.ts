@@ -29,6 +29,8 @@ export interface ShapeStore {
   readonly ids: Float64Array;
   /** Positions of the shapes whose box meets another. */
   within(extent: Extent): readonly number[] | Uint32Array;
+  /** The same for a small box that is asked for once: no index is made for it. */
+  near(extent: Extent): readonly number[] | Uint32Array;
   shape(n: number): StoredShape;
   close(): void;
 }

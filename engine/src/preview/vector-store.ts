@@ -2,7 +2,7 @@ import { existsSync } from 'node:fs';
 import Flatbush from 'flatbush';
 import { readFeatures, readWkb, type Extent, type WkbVisitor } from '@rootmap/core';
 import { join } from '../disk/native-path.js';
-import { closeSync, openSync, readFileSync, readSync, renameSync, writeFileSync, writeSync } from '../disk/files.js';
+import { closeSync, fstatSync, openSync, readFileSync, readSync, renameSync, writeFileSync, writeSync } from '../disk/files.js';
 import { platformBelow } from '../survey/platform.js';
 import type { Transformer } from '../crs/transformer.js';
 import type { FoundDataset } from '../project/find-dataset.js';
@@ -50,6 +50,16 @@ export class VectorStore implements ShapeStore {
     const [left, bottom, right, top] = this.head.extent;
     if (minx <= left && miny <= bottom && maxx >= right && maxy >= top) return Uint32Array.from({ length: this.head.count }, (_, n) => n);
     return this.head.count === 0 ? [] : this.indexed.search(minx, miny, maxx, maxy);
+  }
+
+  near(extent: Extent): readonly number[] | Uint32Array {
+    if (this.index) return this.index.search(...extent);
+    const [minx, miny, maxx, maxy] = extent;
+    const { boxes } = this;
+    const found: number[] = [];
+    for (let n = 0, i = 0; i < boxes.length; n++, i += 4)
+      if (boxes[i]! <= maxx && boxes[i + 2]! >= minx && boxes[i + 1]! <= maxy && boxes[i + 3]! >= miny) found.push(n);
+    return found;
   }
 
   /** Made when a part is wanted first: the first picture, which shows everything, does not wait for it. */
@@ -118,9 +128,20 @@ export function buildVectorStore(
   renameSync(join(folder, `${AT.head}.part`), join(folder, AT.head));
 }
 
+/** The bytes of a file, aligned for numbers of any width. */
 function readBuffer(path: string): ArrayBuffer {
-  const bytes = readFileSync(path);
-  return Uint8Array.from(bytes).buffer;
+  const fd = openSync(path, 'r');
+  try {
+    const bytes = new Uint8Array(fstatSync(fd).size);
+    for (let at = 0; at < bytes.length;) {
+      const got = readSync(fd, bytes, at, bytes.length - at, at);
+      if (got === 0) break;
+      at += got;
+    }
+    return bytes.buffer;
+  } finally {
+    closeSync(fd);
+  }
 }
 
 const bytesOf = (array: Float64Array): Uint8Array => new Uint8Array(array.buffer, array.byteOffset, array.byteLength);

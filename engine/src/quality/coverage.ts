@@ -3,7 +3,7 @@ import GeometryFactory from 'jsts/org/locationtech/jts/geom/GeometryFactory.js';
 import InteriorPointArea from 'jsts/org/locationtech/jts/algorithm/InteriorPointArea.js';
 import Polygonizer from 'jsts/org/locationtech/jts/operation/polygonize/Polygonizer.js';
 import UnaryUnionOp from 'jsts/org/locationtech/jts/operation/union/UnaryUnionOp.js';
-import { checked, kindOfWkb, manyOf, readWkb, type CheckExample, type Feature, type QualityCheck, type WkbVisitor } from '@rootmap/core';
+import { checked, isWithin, kindOfWkb, manyOf, readWkb, type CheckExample, type Feature, type QualityCheck, type WkbVisitor } from '@rootmap/core';
 
 /** Edges that no other area shares, of which the places between areas are made up; more of them are not put together. */
 const MOST_LOOSE = 60_000;
@@ -140,8 +140,7 @@ function countCover(faces: readonly Face[], features: Iterable<Pick<Feature, 'ge
     });
     for (let i = firstFrom(byX, least); i < byX.length && byX[i]!.at[0] <= most; i++) {
       const face = byX[i]!;
-      const around = rings.reduce((n, ring) => n + Number(isAround(ring, face.at[0], face.at[1])), 0);
-      if (around % 2 === 1) face.cover++;
+      if (isWithin(rings, face.at[0], face.at[1])) face.cover++;
     }
   }
 }
@@ -188,14 +187,4 @@ function areaOf(ring: readonly number[]): number {
   let sum = 0;
   for (let i = 0; i + 3 < ring.length; i += 2) sum += (ring[i]! - x0) * (ring[i + 3]! - y0) - (ring[i + 2]! - x0) * (ring[i + 1]! - y0);
   return sum;
-}
-
-/** By crossings of a ray (common practice). */
-function isAround(ring: readonly number[], x: number, y: number): boolean {
-  let inside = false;
-  for (let i = 0; i + 3 < ring.length; i += 2) {
-    const [ax, ay, bx, by] = [ring[i]!, ring[i + 1]!, ring[i + 2]!, ring[i + 3]!];
-    if (ay > y !== by > y && x < ((bx - ax) * (y - ay)) / (by - ay) + ax) inside = !inside;
-  }
-  return inside;
 }

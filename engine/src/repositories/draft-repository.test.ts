@@ -19,6 +19,7 @@ test('a draft that was kept before looks of rasters had bands and resampling com
   } as unknown as MapDraft;
   await drafts.keep('/p', 'maps/depth.owc.json', 'mine', 'somebody', 'base', draft);
   const kept = await drafts.kept('/p', 'maps/depth.owc.json', 'mine');
+  expect(kept!.draft.views).toEqual([]);
   expect(kept!.draft.layers.map((l) => l.look)).toEqual([{ ...PLAIN_RASTER, ...old }, null]);
   await store.destroy();
   t.remove();

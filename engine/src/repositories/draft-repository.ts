@@ -55,8 +55,9 @@ export class DraftRepository {
 
 const isHere = (beatMs: number): boolean => Date.now() - beatMs < GONE_AFTER_MS;
 
-/** A draft that was kept by the version before knows nothing of what looks have since. */
+/** A draft that was kept by a version before knows nothing of what maps and looks have since. */
 const withNewMembers = (draft: MapDraft): MapDraft => ({
   ...draft,
+  views: (draft as Partial<MapDraft>).views ?? [],
   layers: draft.layers.map((l) => (l.look?.kind === 'raster' ? { ...l, look: { ...PLAIN_RASTER, ...l.look } } : l)),
 });

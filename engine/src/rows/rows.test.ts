@@ -19,7 +19,7 @@ afterEach(() => t.remove());
 
 const rows = (id: string, request: Partial<RowsRequest> = {}) => {
   const scope = rooted(findScope(t.at('p'), { places: t.places, root: t.at('p') }));
-  const whole = { dataset: id, sort: null, find: '', where: [], from: 0, count: 500, ...request };
+  const whole = { dataset: id, sort: null, find: '', where: [], filter: '', seek: null, from: 0, count: 500, ...request };
   return readRows(findDataset(scope, t.at('p', id)), whole, t.at('data'));
 };
 /** Outside reference: the same question in SQL, answered by ogrinfo. */

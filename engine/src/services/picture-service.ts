@@ -1,11 +1,17 @@
 import type {
   ClassesRequest,
   ClassesView,
+  DrawnShape,
+  IdentifiedLayer,
+  IdentifyRequest,
   LayerPictureRequest,
   LayerPictureView,
   PreviewView,
+  RecordsRequest,
+  RecordsView,
   RowsPage,
   RowsRequest,
+  ShapesRequest,
   StatisticsView,
   ThumbnailView,
 } from '@rootmap/core/contract';
@@ -60,6 +66,20 @@ export class PictureService {
 
   async statistics(key: string, id: string, signal: AbortSignal): Promise<StatisticsView> {
     return this.pool.run('statistics', { ...(await this.ports.projects.base(key)), id }, { signal });
+  }
+
+  /** What stands at a point of layers that are drawn. */
+  identify(request: IdentifyRequest, signal: AbortSignal): Promise<readonly IdentifiedLayer[]> {
+    return this.pool.run('identify', request, { signal });
+  }
+
+  shapes(request: ShapesRequest, signal: AbortSignal): Promise<readonly DrawnShape[]> {
+    return this.pool.run('shapes', request, { signal });
+  }
+
+  /** Single records by their ids. */
+  async records(key: string, request: RecordsRequest, signal: AbortSignal): Promise<RecordsView> {
+    return this.pool.run('records', { ...(await this.ports.projects.base(key)), ...request }, { signal });
   }
 
   /** Part of a dataset's records. */

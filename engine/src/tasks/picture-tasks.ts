@@ -1,9 +1,18 @@
-import type { ClassesRequest, LayerPictureRequest, RowsRequest, ThumbnailView } from '@rootmap/core/contract';
+import type {
+  ClassesRequest,
+  IdentifyRequest,
+  LayerPictureRequest,
+  RecordsRequest,
+  RowsRequest,
+  ShapesRequest,
+  ThumbnailView,
+} from '@rootmap/core/contract';
 import { classValues } from '../maps/class-values.js';
 import { mapCrs } from '../maps/view-map-doc.js';
 import { fieldStatistics } from '../preview/field-statistics.js';
 import type { Previews } from '../preview/preview.js';
 import { findAnyDataset, findDataset } from '../project/find-dataset.js';
+import { readRecords } from '../rows/read-records.js';
 import { readRows } from '../rows/read-rows.js';
 import { recordsOf, scopeOf, type TaskBase, type TaskContext, type TaskTable } from './task-base.js';
 
@@ -48,8 +57,14 @@ export const PICTURE_TASKS = {
     const found = findDataset(scopeOf(input, true), input.id);
     return fieldStatistics(found, recordsOf(found, progress));
   },
+  identify: async (request: IdentifyRequest, { dataFolder }: TaskContext) => (await previewsOf(dataFolder)).identify(request),
+  shapes: async (request: ShapesRequest, { dataFolder }: TaskContext) => (await previewsOf(dataFolder)).shapes(request),
+  records: (input: TaskBase & RecordsRequest, { dataFolder, progress }: TaskContext) => {
+    const found = findAnyDataset(scopeOf(input, true), input.dataset);
+    return readRecords(found, input.records, dataFolder, recordsOf(found, progress));
+  },
   rows: (input: TaskBase & { request: RowsRequest }, { dataFolder, progress }: TaskContext) => {
-    const found = findDataset(scopeOf(input, true), input.request.dataset);
+    const found = findAnyDataset(scopeOf(input, true), input.request.dataset);
     return readRows(found, input.request, dataFolder, recordsOf(found, progress));
   },
 } satisfies TaskTable;

@@ -4,7 +4,16 @@ import Joi from 'joi';
 import {
   classesRequest,
   layerPictureRequest,
+  identifyRequest,
+  recordsRequest,
   rowsRequest,
+  shapesRequest,
+  type DrawnShape,
+  type IdentifiedLayer,
+  type IdentifyRequest,
+  type RecordsRequest,
+  type RecordsView,
+  type ShapesRequest,
   type ClassesRequest,
   type ClassesView,
   type LayerPictureRequest,
@@ -113,6 +122,37 @@ class PicturesController {
     @Res({ passthrough: true }) response: Response,
   ): Promise<ClassesView> {
     return this.pictures.classes(key, body, gone(response));
+  }
+
+  /** What stands at a point of layers that are drawn: shapes near it, the pixel of a raster. */
+  @Post('identify')
+  @HttpCode(200)
+  identify(
+    @Body(new JoiPipe(identifyRequest)) body: IdentifyRequest,
+    @Res({ passthrough: true }) response: Response,
+  ): Promise<readonly IdentifiedLayer[]> {
+    return this.pictures.identify(body, gone(response));
+  }
+
+  /** Shapes of records as they are drawn. */
+  @Post('shapes')
+  @HttpCode(200)
+  shapes(
+    @Body(new JoiPipe(shapesRequest)) body: ShapesRequest,
+    @Res({ passthrough: true }) response: Response,
+  ): Promise<readonly DrawnShape[]> {
+    return this.pictures.shapes(body, gone(response));
+  }
+
+  /** Single records of a dataset with all their values. */
+  @Post('projects/:key/records')
+  @HttpCode(200)
+  records(
+    @Param('key') key: string,
+    @Body(new JoiPipe(recordsRequest)) body: RecordsRequest,
+    @Res({ passthrough: true }) response: Response,
+  ): Promise<RecordsView> {
+    return this.pictures.records(key, body, gone(response));
   }
 
   /** Part of a dataset's records, in an order and under conditions. */

@@ -32,6 +32,7 @@ type OfProject =
   | 'quality'
   | 'quality-sheet'
   | 'service-search'
+  | 'records'
   | 'rows'
   | 'service-features'
   | 'service-layers'
@@ -69,6 +70,8 @@ export const keys = {
   newProject: (body: NewProjectBody | null) => ['new-project', body] as const,
   crs: (words: unknown) => ['crs', words] as const,
   mapCrs: (code: string | null) => ['map-crs', code] as const,
+  identify: (request: unknown) => ['identify', request] as const,
+  shapes: (request: unknown) => ['shapes', request] as const,
   /** By the state of the data: it is another picture when that changes. */
   thumbnail: (project: string, dataset: string, modifiedMs: number | undefined, bytes: number) =>
     ['thumbnail', project, dataset, modifiedMs, bytes] as const,

@@ -3,7 +3,7 @@ import type { RowsPage, RowsRequest } from '@rootmap/core/contract';
 import { api } from '../api/client.js';
 import { keys } from '../api/queries.js';
 
-export type Asked = Pick<RowsRequest, 'dataset' | 'sort' | 'find' | 'where'>;
+export type Asked = Pick<RowsRequest, 'dataset' | 'sort' | 'find' | 'where' | 'filter' | 'seek'>;
 const PAGE = 200;
 
 const pageQuery = (key: string, asked: Asked, page: number) => ({

@@ -8,6 +8,7 @@ import { NumberField } from './number-field.js';
 export interface LayerActs {
   readonly onRemove: () => void;
   readonly onZoom: () => void;
+  readonly onTable: () => void;
   readonly onCopyInCrs: () => void;
   readonly onDigitise: (() => void) | null;
 }
@@ -114,13 +115,18 @@ const Told = ({ facts }: { facts: LayerFacts }) => {
   );
 };
 
-function Acts({ facts: { data }, mapCrs, onZoom, onDigitise, onCopyInCrs, onRemove }: Props) {
+function Acts({ facts: { data }, mapCrs, onZoom, onTable, onDigitise, onCopyInCrs, onRemove }: Props) {
   const isReprojected = data?.crs && mapCrs && data.crs !== mapCrs && data.kind !== 'raster';
   return (
     <Box sx={{ display: 'flex', flexWrap: 'wrap', gap: 1 }}>
       <Button variant="outlined" onClick={onZoom} disabled={!data?.degrees && !data?.bbox}>
         Zoom to it
       </Button>
+      {data?.dataset && data.kind !== 'raster' && (
+        <Button variant="outlined" onClick={onTable}>
+          Table
+        </Button>
+      )}
       {onDigitise && (
         <Button variant="outlined" onClick={onDigitise}>
           Edit its shapes

@@ -2,6 +2,7 @@ import { Box } from '@mui/material';
 import { useEffect, useRef, useState, type RefObject } from 'react';
 import { useLatest } from '../../parts/use-latest.js';
 import { useToken } from '../../theme/use-token.js';
+import { boxAround } from './box-around.js';
 import type { MapPlane, Point } from './map-plane.js';
 import { isReady, MapScene, type SceneLayer } from './map-scene.js';
 
@@ -62,16 +63,10 @@ export function MapCanvas({ plane, layers, start, name, hasLand, pictureUrl, sce
     if (!made) return;
     made.show(layers, { land, shore, outline });
     if (isPlaced.current) return;
-    const boxes = layers.flatMap((l) => (l.box ? [l.box] : []));
+    const whole = boxAround(layers.flatMap((l) => (l.box ? [l.box] : [])));
     const { start } = calls.current;
     if (start) made.goTo(start.center, start.scale);
-    else if (boxes.length > 0)
-      made.fit([
-        Math.min(...boxes.map((b) => b[0])),
-        Math.min(...boxes.map((b) => b[1])),
-        Math.max(...boxes.map((b) => b[2])),
-        Math.max(...boxes.map((b) => b[3])),
-      ]);
+    else if (whole) made.fit(whole);
     else return;
     isPlaced.current = true;
   }, [layers, land, shore, outline, sceneRef, plane, calls]);
@@ -82,7 +77,7 @@ export function MapCanvas({ plane, layers, start, name, hasLand, pictureUrl, sce
     <Box
       ref={target}
       role="application"
-      aria-label={`Map ${name}. Arrow keys move it, plus and minus change its scale`}
+      aria-label={`Map ${name}. Arrow keys move it, plus and minus change its scale, Enter tells what is in its middle`}
       tabIndex={0}
       data-drawn={isDrawn}
       data-pictures={layers.filter(isReady).length}
@@ -90,7 +85,7 @@ export function MapCanvas({ plane, layers, start, name, hasLand, pictureUrl, sce
         position: 'absolute',
         inset: 0,
         bgcolor: 'var(--slate-wash)',
-        '& .ol-zoom': { left: 'auto', right: 8, top: 8, bgcolor: 'transparent' },
+        '& .ol-zoom': { left: 'auto', right: 12, top: 12, p: 0, bgcolor: 'transparent' },
         '& .ol-zoom button': {
           bgcolor: 'var(--sheet)',
           color: 'var(--ink)',

@@ -1,6 +1,9 @@
 import { Box, Typography } from '@mui/material';
 import { useState } from 'react';
 import type { DraftLayer, MapDocView, ProjectView } from '@rootmap/core/contract';
+import { IdentifyCard } from '../identify/identify-card.js';
+import { useChosenBoard } from '../identify/use-chosen-board.js';
+import { useIdentify } from '../identify/use-identify.js';
 import { MeasureCard } from '../measure/measure-card.js';
 import { CrsCard } from './crs-card.js';
 import { EditorHeader } from './editor-header.js';
@@ -26,6 +29,13 @@ export function MapEditorView({ project, path, doc }: Props) {
   const [drawing, setDrawing] = useState<DraftLayer | null | undefined>(undefined);
   const [scene, setScene] = useState<MapScene | null>(null);
   const [isMeasuring, setMeasuring] = useState(false);
+  const identify = useIdentify(
+    scene,
+    work.layers,
+    [...work.states.values()].some((s) => s.isReading),
+    !isMeasuring && drawing === undefined,
+  );
+  useChosenBoard(scene, work.chosen, identify.asked?.at ?? null);
   useEditorKeys({ save: save.start, undo: drawing === undefined ? editor.undo : null, redo: editor.redo });
   const draw = (what: DraftLayer | null | undefined): void => {
     setMeasuring(false);
@@ -70,6 +80,7 @@ export function MapEditorView({ project, path, doc }: Props) {
         <MapSide work={work} scene={scene} drawing={drawing} onDraw={draw} onCopyInCrs={(layer) => setDialog({ kind: 'copy', layer })} />
       </Box>
       <MapWindow work={work} onScene={setScene}>
+        {identify.asked && <IdentifyCard key={identify.asked.at.join()} work={work} identify={identify} onTable={work.showTable} />}
         {isMeasuring && scene && (
           <MeasureCard key={work.plane.crs?.code} plane={work.plane} scene={scene} onClose={() => setMeasuring(false)} />
         )}

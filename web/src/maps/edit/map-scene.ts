@@ -2,7 +2,7 @@ import type { Label, Look } from '@rootmap/core';
 import { rulesOfLook } from '@rootmap/core';
 import type { LayerPictureView } from '@rootmap/core/contract';
 import { defaults as defaultControls } from 'ol/control/defaults.js';
-import Feature from 'ol/Feature.js';
+import Feature, { type FeatureLike } from 'ol/Feature.js';
 import MVT from 'ol/format/MVT.js';
 import { fromExtent } from 'ol/geom/Polygon.js';
 import type BaseLayer from 'ol/layer/Base.js';
@@ -220,6 +220,21 @@ export class MapScene {
     }
     this.hasLand = isWanted;
     this.applyLimits();
+  }
+
+  /** Records of servers that are drawn at a pixel, the upper layers first, with their values. */
+  recordsOfServices(pixel: readonly number[], reach: number): { layer: string; values: Readonly<Record<string, unknown>> }[] {
+    const found: { layer: string; values: Readonly<Record<string, unknown>> }[] = [];
+    const ids = new Map<unknown, string>([...this.drawn].map(([id, { shapes }]) => [shapes, id]));
+    const read = (feature: FeatureLike, layer: BaseLayer): void => {
+      const { geometry: _, ...values } = feature.getProperties();
+      found.push({ layer: ids.get(layer)!, values });
+    };
+    this.map.forEachFeatureAtPixel([...pixel], read, {
+      hitTolerance: reach,
+      layerFilter: (layer) => layer instanceof VectorLayer && ids.has(layer),
+    });
+    return found;
   }
 
   /** What is on the screen as a picture of another size. @param background null: what lies below shows through */

@@ -136,6 +136,7 @@ function Details({ work, layer, onDraw, onCopyInCrs }: DetailsProps) {
         return extent && work.plane.crs?.proj4 ? boxInDegrees(extent, work.plane) : null;
       }}
       onRemove={() => (edit({ ...draft, layers: draft.layers.filter((l) => l !== layer) }), select(null))}
+      onTable={() => work.showTable(layer.id)}
       onZoom={() => work.zoomTo(layer.id)}
       onCopyInCrs={() => onCopyInCrs(layer)}
       onDigitise={canBeDrawnOn ? () => onDraw(layer) : null}

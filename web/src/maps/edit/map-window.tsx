@@ -3,7 +3,9 @@ import { useState, type ReactNode } from 'react';
 import { sentenceOf } from '../../parts/states.js';
 import { EditorNotices } from './editor-notices.js';
 import { MapCanvas } from './map-canvas.js';
+import { LayerTable } from '../identify/layer-table.js';
 import { MapFoot } from './map-foot.js';
+import { MapTools } from './map-tools.js';
 import type { Point } from './map-plane.js';
 import type { MapScene } from './map-scene.js';
 import type { MapWork } from './use-map-work.js';
@@ -46,6 +48,7 @@ export function MapWindow({ work, onScene, children }: Props) {
           onScene={onScene}
         />
         {children}
+        {isOpen && <MapTools work={work} />}
         {sight !== null && (
           <MapFoot
             plane={plane}
@@ -56,6 +59,15 @@ export function MapWindow({ work, onScene, children }: Props) {
           />
         )}
       </Box>
+      {isOpen && <Table work={work} />}
     </Box>
   );
+}
+
+/** The table of a layer below the map, where its data is there. */
+function Table({ work }: { work: MapWork }) {
+  const { tableOf, known, showTable } = work;
+  const dataset = tableOf ? (known.factsOf(tableOf).data?.dataset ?? null) : null;
+  if (!tableOf || dataset === null || known.factsOf(tableOf).data?.kind === 'raster') return null;
+  return <LayerTable key={tableOf.id} work={work} layer={tableOf} dataset={dataset} onClose={() => showTable(null)} />;
 }

@@ -1,6 +1,8 @@
 import { useCallback, useRef, useState } from 'react';
 import type { DraftLayer, MapDocView, ProjectView } from '@rootmap/core/contract';
 import { api } from '../../api/client.js';
+import { boxAround } from './box-around.js';
+import { useChosen } from '../identify/use-chosen.js';
 import { useUrlState } from '../../parts/use-url-state.js';
 import type { Sight } from './map-canvas.js';
 import type { MapScene } from './map-scene.js';
@@ -57,10 +59,16 @@ export function useMapWork(project: ProjectView, path: string, doc: MapDocView) 
   });
   const editLayer = (id: string, more: Partial<DraftLayer>, what: string | null): void =>
     edit({ ...draft, layers: draft.layers.map((l) => (l.id === id ? { ...l, ...more } : l)) }, what === null ? null : `${id} ${what}`);
+  const chosen = useChosen(layers);
   const zoomTo = (id: string): void => {
     const box = layers.find((s) => s.id === id)?.box;
     if (box) scene.current?.fit(box);
   };
+  const zoomToAll = (): void => {
+    const box = boxAround(layers.flatMap((l) => (l.active && l.box ? [l.box] : [])));
+    if (box) scene.current?.fit(box);
+  };
+  const tableOf = draft.layers.find((l) => l.id === search.get('table')) ?? null;
   return {
     project,
     path,
@@ -87,6 +95,11 @@ export function useMapWork(project: ProjectView, path: string, doc: MapDocView) 
     rows,
     editLayer,
     zoomTo,
+    zoomToAll,
+    chosen,
+    /** The layer whose records are shown below the map. */
+    tableOf,
+    showTable: (layer: string | null): void => set({ table: layer }),
   };
 }
 export type MapWork = ReturnType<typeof useMapWork>;

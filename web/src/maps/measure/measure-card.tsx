@@ -7,6 +7,7 @@ import { number } from '../../parts/format.js';
 import { Icon } from '../../parts/icon.js';
 import { useLatest } from '../../parts/use-latest.js';
 import { TypedVertices } from '../digitise/typed-vertices.js';
+import { MAP_CARD } from '../edit/map-card-style.js';
 import type { MapPlane, Point } from '../edit/map-plane.js';
 import type { MapScene } from '../edit/map-scene.js';
 import { measurer, type Measured } from './measure-points.js';
@@ -33,7 +34,7 @@ export function MeasureCard({ plane, scene, onClose }: Props) {
   useMeasureKeys({ escape: corners.length > 0 ? clear : onClose, back, finish });
   const copied = found.ground && (isArea ? `${found.ground.area.toFixed(2)} m²` : `${found.ground.length.toFixed(3)} m`);
   return (
-    <Stack component="section" aria-label="Measure" sx={CARD}>
+    <Stack component="section" aria-label="Measure" sx={{ ...MAP_CARD, width: 330 }}>
       <Stack direction="row" sx={{ gap: 1, alignItems: 'center' }}>
         <Typography component="h2" sx={{ fontSize: 15, fontWeight: 700, flex: 1 }}>
           Measure
@@ -136,16 +137,3 @@ function useMeasureKeys(keys: Keys): void {
     return () => window.removeEventListener('keydown', onKey);
   }, [live]);
 }
-
-const CARD = {
-  position: 'absolute',
-  top: 12,
-  left: 12,
-  width: 330,
-  gap: 1,
-  p: 1.25,
-  bgcolor: 'var(--sheet)',
-  border: '1px solid var(--rule)',
-  borderRadius: '6px',
-  zIndex: 1,
-} as const;

@@ -1,0 +1,92 @@
+import { execFileSync } from 'node:child_process';
+import type { Page } from '@playwright/test';
+import { desk, expect, expectAccessible, openStop, STUDY, test, useDemo } from './demo.js';
+
+useDemo('mended');
+
+const look = async (page: Page, name: string): Promise<void> => {
+  if (process.env['ROOTMAP_LOOK']) await page.screenshot({ path: `${process.env['ROOTMAP_LOOK']}/${name}.png` });
+};
+
+async function openMap(page: Page, more = ''): Promise<void> {
+  await openStop(page, STUDY, `maps/edit?map=${encodeURIComponent('maps/harbour_approach.owc.json')}${more}`);
+  await expect(page.getByRole('application', { name: /^Map / })).toHaveAttribute('data-pictures', '5');
+}
+
+test('a click tells what is here, values and pixel; the table below chooses with it', async ({ page }) => {
+  await openMap(page);
+  const card = page.getByRole('region', { name: 'What is here' });
+  // The position of the first light, as ogrinfo reads it.
+  const told = execFileSync('ogrinfo', [
+    '-q',
+    '-ro',
+    '-fid',
+    '0',
+    desk('ellisande_seagrass/received/hydro_office/lights.shp'),
+    'lights',
+  ]).toString();
+  const [, x, y] = /POINT \(([\d.]+) ([\d.]+)\)/.exec(told)!;
+  const name = /light_nm \(String\) = (\S+)/.exec(told)![1]!;
+  await page.getByRole('textbox', { name: 'Scale' }).fill('1:20000');
+  await page.getByRole('textbox', { name: 'Scale' }).press('Enter');
+  await page.getByRole('textbox', { name: 'Go to a position' }).fill(`${x} ${y}`);
+  await page.getByRole('textbox', { name: 'Go to a position' }).press('Enter');
+  // By keyboard: Enter asks in the middle of the map.
+  await page.getByRole('application', { name: /^Map / }).press('Enter');
+  await expect(card.getByRole('group', { name: 'Lights' }).getByRole('button')).toHaveText(/^point, record 0$/);
+  await expect(card.getByLabel('Values')).toContainText(name);
+  await expect(card.getByRole('group', { name: 'Depth model' })).toBeVisible();
+  await page.context().grantPermissions(['clipboard-read', 'clipboard-write']);
+  await card.getByRole('button', { name: 'Copy light_nm' }).click();
+  expect(await page.evaluate(() => navigator.clipboard.readText())).toBe(name);
+  await expectAccessible(page);
+  // The pixel, as gdallocationinfo reads it.
+  await card.getByRole('group', { name: 'Depth model' }).getByRole('button').click();
+  const raster = desk('ellisande_seagrass/received/hydro_office/depth_model.tif');
+  const pixel = Number(execFileSync('gdallocationinfo', ['-valonly', '-geoloc', raster, x!, y!]).toString());
+  expect(Number(await card.getByLabel('Values').getByRole('definition').first().textContent())).toBeCloseTo(pixel, 5);
+  await look(page, 'here-raster');
+  await card.getByRole('group', { name: 'Lights' }).getByRole('button').click();
+  await card.getByRole('button', { name: 'See it in its table' }).click();
+  const table = page.getByRole('region', { name: 'Table of Lights' });
+  await expect(table.getByRole('row', { selected: true })).toContainText(name);
+  await look(page, 'here-table');
+  await table.getByRole('row').nth(3).click();
+  await expect(table.getByRole('status')).toHaveText(/, 1 chosen$/);
+  await table
+    .getByRole('row')
+    .nth(4)
+    .click({ modifiers: ['Control'] });
+  await expect(table.getByRole('status')).toHaveText(/, 2 chosen$/);
+  await page.getByRole('button', { name: 'Zoom to what is chosen' }).click();
+  await expect(page.getByRole('textbox', { name: 'Scale' })).not.toHaveValue(/^1:20.000$/);
+  await expectAccessible(page);
+  await look(page, 'here-chosen');
+  await page.reload();
+  await expect(table).toBeVisible();
+  await table.getByRole('button', { name: 'Close the table' }).click();
+  await expect(table).toBeHidden();
+});
+
+test('a view gets a name, is kept in the map, and is gone to', async ({ page }) => {
+  await openMap(page);
+  const scale = page.getByRole('textbox', { name: 'Scale' });
+  await scale.fill('1:12500');
+  await scale.press('Enter');
+  const views = page.getByRole('dialog', { name: 'Named views' });
+  await page.getByRole('button', { name: 'Named views' }).click();
+  await views.getByLabel('Name of this view').fill('Harbour mouth');
+  await views.getByRole('button', { name: 'Keep' }).click();
+  await expect(views.getByRole('button', { name: /^Harbour mouth/ })).toContainText(/1:12.500$/);
+  await expectAccessible(page);
+  await look(page, 'views');
+  await page.keyboard.press('Escape');
+  await page.getByRole('button', { name: 'Save map' }).click();
+  await expect(page.getByText('saved', { exact: true })).toBeVisible();
+  await openMap(page);
+  await page.getByRole('button', { name: 'Zoom to all layers' }).click();
+  await expect(scale).not.toHaveValue(/^1:12.500$/);
+  await page.getByRole('button', { name: 'Named views' }).click();
+  await views.getByRole('button', { name: /^Harbour mouth/ }).click();
+  await expect(scale).toHaveValue(/^1:12.500$/);
+});

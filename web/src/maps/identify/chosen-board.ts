@@ -1,0 +1,73 @@
+import type { DrawnShape } from '@rootmap/core/contract';
+import Feature from 'ol/Feature.js';
+import LineString from 'ol/geom/LineString.js';
+import type Geometry from 'ol/geom/Geometry.js';
+import MultiLineString from 'ol/geom/MultiLineString.js';
+import MultiPoint from 'ol/geom/MultiPoint.js';
+import Polygon, { fromExtent } from 'ol/geom/Polygon.js';
+import VectorLayer from 'ol/layer/Vector.js';
+import type OlMap from 'ol/Map.js';
+import VectorSource from 'ol/source/Vector.js';
+import { Circle, Fill, Stroke, Style } from 'ol/style.js';
+import type { Point } from '../edit/map-plane.js';
+
+const ABOVE_ALL = 30_500;
+
+export interface BoardColours {
+  readonly mark: string;
+  readonly paper: string;
+}
+
+/** What is chosen, above the map: its shapes, and a cross where it was asked. */
+export class ChosenBoard {
+  private readonly shapes = new VectorSource({ wrapX: false });
+  private readonly asked = new VectorSource({ wrapX: false });
+  private readonly layers: readonly VectorLayer[];
+
+  constructor(
+    private readonly map: OlMap,
+    colours: BoardColours,
+  ) {
+    this.layers = [
+      new VectorLayer({ source: this.shapes, zIndex: ABOVE_ALL, style: shapeStyles(colours) }),
+      new VectorLayer({ source: this.asked, zIndex: ABOVE_ALL + 1, style: crossStyles(colours) }),
+    ];
+    for (const layer of this.layers) map.addLayer(layer);
+  }
+
+  show(shapes: readonly DrawnShape[], at: Point | null): void {
+    this.shapes.clear();
+    this.shapes.addFeatures(shapes.map((s) => new Feature(geometryOf(s))));
+    this.asked.clear();
+    if (at) this.asked.addFeature(new Feature(crossAt(at, this.map.getView().getResolution() ?? 1)));
+  }
+
+  dispose(): void {
+    for (const layer of this.layers) this.map.removeLayer(layer);
+  }
+}
+
+function geometryOf({ kind, runs, box }: DrawnShape): Geometry {
+  if (runs === null) return fromExtent([...box]);
+  const parts = runs.map((run) => Array.from({ length: run.length / 2 }, (_, i) => [run[i * 2]!, run[i * 2 + 1]!]));
+  if (kind === 'point') return new MultiPoint(parts.flat());
+  return kind === 'line' ? new MultiLineString(parts) : new Polygon(parts);
+}
+
+const CROSS_PIXELS = 7;
+function crossAt([x, y]: Point, resolution: number): Geometry {
+  const arm = CROSS_PIXELS * resolution;
+  return new MultiLineString([new LineString([[x - arm, y], [x + arm, y]]), new LineString([[x, y - arm], [x, y + arm]])]); // prettier-ignore
+}
+
+function shapeStyles({ mark, paper }: BoardColours): Style[] {
+  const image = (radius: number, color: string, width: number): Circle => new Circle({ radius, stroke: new Stroke({ color, width }) });
+  return [
+    new Style({ stroke: new Stroke({ color: paper, width: 7 }), image: image(9, paper, 6) }),
+    new Style({ stroke: new Stroke({ color: mark, width: 3 }), fill: new Fill({ color: `${mark}33` }), image: image(9, mark, 3) }),
+  ];
+}
+const crossStyles = ({ mark, paper }: BoardColours): Style[] => [
+  new Style({ stroke: new Stroke({ color: paper, width: 4 }) }),
+  new Style({ stroke: new Stroke({ color: mark, width: 1.6 }) }),
+];
