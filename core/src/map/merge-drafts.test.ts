@@ -1,6 +1,6 @@
 import { describe, expect, test } from '@jest/globals';
 import fc from 'fast-check';
-import type { DraftLayer, MapDraft } from './map-draft.js';
+import type { DraftLayer, MapDraft, NamedView } from './map-draft.js';
 import { mergeDrafts } from './merge-drafts.js';
 
 const layer = (id: string, title = id): DraftLayer => ({
@@ -42,6 +42,15 @@ describe('two drafts from one', () => {
   test('what one adds or takes away is added and taken away, at its place', () => {
     const { draft: merged, conflicts } = mergeDrafts(base, draft('axbd'), draft('abcyd'));
     expect([ids(merged), conflicts]).toEqual(['axbyd', []]);
+  });
+  test('named views of both are there, and of one name mine', () => {
+    const view = (name: string, scale = 1): NamedView => ({ name, at: [0, 0], scale });
+    const [begun, mine, theirs] = [
+      [view('a'), view('b'), view('c')],
+      [view('a', 2), view('b'), view('m')],
+      [view('a', 3), view('c'), view('t')],
+    ].map((views) => ({ ...base, views })) as [MapDraft, MapDraft, MapDraft];
+    expect(mergeDrafts(begun, mine, theirs).draft.views).toEqual([view('a', 2), view('m'), view('t')]);
   });
   test('an order that one changed holds', () => {
     expect(ids(mergeDrafts(base, draft('dabc'), draft('abcde')).draft)).toBe('deabc');

@@ -88,6 +88,15 @@ describe('saving a draft', () => {
     expect(JSON.parse(after).features[0].properties).toMatchObject({ maxScaleDenominator: 25000, rootmap: { filter: 'n > 1' } });
     expect(after).not.toMatch(/opacity|maxscaledenominator/);
   });
+  test('named views stand in the map, and the last one takes the member out', () => {
+    const views = [{ name: 'Mouth', at: [-39.2, 43.98] as const, scale: 12_500 }];
+    const kept = write(FILE, (d) => ({ ...d, views }));
+    expect(draftWithoutLooks(read(kept)).views).toEqual(views);
+    expect(kept).toContain('"keep": true');
+    expect(write(kept, (d) => ({ ...d, views: [] }))).not.toContain('views');
+    const odd = FILE.replace('"keep": true', '"views": [{"name": "x", "at": [1]}, {"at": [1, 2], "scale": 3}, 4]');
+    expect(draftWithoutLooks(read(odd)).views).toEqual([]);
+  });
   test('another order moves features as they are', () => {
     const after = write(FILE, (d) => ({ ...d, layers: [d.layers[2]!, d.layers[0]!, d.layers[1]!] }));
     expect(JSON.parse(after).features.map((f: { id: string }) => f.id)).toEqual(['c', 'a', 'b']);

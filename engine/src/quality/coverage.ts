@@ -3,7 +3,17 @@ import GeometryFactory from 'jsts/org/locationtech/jts/geom/GeometryFactory.js';
 import InteriorPointArea from 'jsts/org/locationtech/jts/algorithm/InteriorPointArea.js';
 import Polygonizer from 'jsts/org/locationtech/jts/operation/polygonize/Polygonizer.js';
 import UnaryUnionOp from 'jsts/org/locationtech/jts/operation/union/UnaryUnionOp.js';
-import { checked, isWithin, kindOfWkb, manyOf, readWkb, type CheckExample, type Feature, type QualityCheck, type WkbVisitor } from '@rootmap/core';
+import {
+  checked,
+  isWithin,
+  kindOfWkb,
+  manyOf,
+  readWkb,
+  type CheckExample,
+  type Feature,
+  type QualityCheck,
+  type WkbVisitor,
+} from '@rootmap/core';
 
 /** Edges that no other area shares, of which the places between areas are made up; more of them are not put together. */
 const MOST_LOOSE = 60_000;

@@ -15,8 +15,7 @@ const layer = (id: string, title = id) => ({
   look: null,
   source: null,
 });
-const draft: MapDraft = { title: 'M', summary: '', crs: null, storedForm: null, view: null,
-  views: [], layers: [layer('a'), layer('b')] };
+const draft: MapDraft = { title: 'M', summary: '', crs: null, storedForm: null, view: null, views: [], layers: [layer('a'), layer('b')] };
 const edit = (h: DraftHistory, d: MapDraft, what: string | null = null): DraftHistory => stepDraft(h, { type: 'edit', draft: d, what });
 
 test('steps are taken back and done again; a new step forgets those taken back', () => {

@@ -60,7 +60,7 @@ function fromServer(values: Readonly<Record<string, unknown>>, i: number): Omit<
 }
 
 const wordsOf = (value: unknown): string | null =>
-  value === null || value === undefined ? null : typeof value === 'object' ? JSON.stringify(value) : String(value);
+  value === null || value === undefined ? null : typeof value === 'string' ? value : JSON.stringify(value);
 
 export const shownText = (value: ShownValue): string | null =>
   value === null ? null : typeof value === 'boolean' ? (value ? 'yes' : 'no') : String(value);
