@@ -45,11 +45,10 @@ describe('two drafts from one', () => {
   });
   test('named views of both are there, and of one name mine', () => {
     const view = (name: string, scale = 1): NamedView => ({ name, at: [0, 0], scale });
-    const [begun, mine, theirs] = [
-      [view('a'), view('b'), view('c')],
-      [view('a', 2), view('b'), view('m')],
-      [view('a', 3), view('c'), view('t')],
-    ].map((views) => ({ ...base, views })) as [MapDraft, MapDraft, MapDraft];
+    const having = (...views: NamedView[]): MapDraft => ({ ...base, views });
+    const begun = having(view('a'), view('b'), view('c'));
+    const mine = having(view('a', 2), view('b'), view('m'));
+    const theirs = having(view('a', 3), view('c'), view('t'));
     expect(mergeDrafts(begun, mine, theirs).draft.views).toEqual([view('a', 2), view('m'), view('t')]);
   });
   test('an order that one changed holds', () => {
