@@ -32,6 +32,8 @@ export interface Answer {
 export interface Command {
   readonly usage: string;
   readonly summary: string;
+  /** Command lines that people run, without the name of the program. */
+  readonly examples: readonly string[];
   readonly flags: Readonly<Record<string, { readonly type: 'string' | 'boolean'; readonly multiple?: boolean }>>;
   /** Fewest and most positional arguments. */
   readonly paths: readonly [number, number];

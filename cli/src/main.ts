@@ -25,6 +25,11 @@ const COMMANDS: Readonly<Record<string, () => Promise<Command>>> = {
   paths: () => import('./commands/paths.js').then((m) => m.paths),
   move: () => import('./commands/move.js').then((m) => m.move),
   rehearse: () => import('./commands/rehearse.js').then((m) => m.rehearse),
+  'bring-in': () => import('./commands/bring-in.js').then((m) => m.bringIn),
+  export: () => import('./commands/export.js').then((m) => m.exportData),
+  copies: () => import('./commands/copies.js').then((m) => m.copies),
+  trash: () => import('./commands/trash.js').then((m) => m.trash),
+  completion: () => import('./commands/completion.js').then((m) => m.completionOf(COMMANDS, Object.keys(COMMON))),
   links: () => import('./commands/links.js').then((m) => m.links),
   origins: () => import('./commands/origins.js').then((m) => m.origins),
   journal: () => import('./commands/history.js').then((m) => m.journal),
@@ -42,6 +47,7 @@ const COMMANDS: Readonly<Record<string, () => Promise<Command>>> = {
   receive: () => import('./commands/receive.js').then((m) => m.receive),
 };
 
+/** Flags of every command. */
 const COMMON = {
   json: { type: 'boolean' },
   quiet: { type: 'boolean' },
@@ -60,19 +66,23 @@ export async function run(argv: readonly string[]): Promise<ExitStatus> {
       print([`rootmap ${version()}`]);
       return 0;
     }
-    if (name === undefined || name === 'help' || name === '--help') return await help();
-    const load = Object.hasOwn(COMMANDS, name) ? COMMANDS[name] : undefined;
-    if (!load) throw wrongUse(`There is no command "${name}". rootmap help lists those that are there.`);
-    return await runCommand(await load(), rest);
+    if (name === undefined || name === 'help' || name === '--help') return await help(rest[0]);
+    return await runCommand(await commandNamed(name), rest);
   } catch (error) {
     return report(error);
   }
 }
 
+function commandNamed(name: string): Promise<Command> {
+  const load = Object.hasOwn(COMMANDS, name) ? COMMANDS[name] : undefined;
+  if (!load) throw wrongUse(`There is no command "${name}". rootmap help lists those that are there.`);
+  return load();
+}
+
 async function runCommand(command: Command, argv: readonly string[]): Promise<ExitStatus> {
   const { values, positionals } = parse(command, argv);
   if (values['help']) {
-    print([`rootmap ${command.usage}`, command.summary]);
+    print(pageOf(command));
     return 0;
   }
   const [fewest, most] = command.paths;
@@ -134,7 +144,28 @@ function report(error: unknown): ExitStatus {
     : 2;
 }
 
-async function help(): Promise<ExitStatus> {
+/** One page on a command. */
+const pageOf = ({ usage, summary, examples, flags }: Command): string[] => [
+  `rootmap ${usage}`,
+  '',
+  summary,
+  '',
+  'Examples:',
+  ...examples.map((e) => `  rootmap ${e}`),
+  '',
+  `Everywhere: ${EVERYWHERE}`,
+  ...('apply' in flags ? ['Without --apply nothing on disk changes: it is told what would.'] : []),
+];
+
+const EVERYWHERE = '--json, --quiet, --root FOLDER, --place NAME=FOLDER[,DRIVE…] (also in ROOTMAP_PLACES, separated by ;)';
+
+/** One page on all commands, or on one. */
+async function help(name: string | undefined): Promise<ExitStatus> {
+  if (name !== undefined) {
+    const pages = name === 'all' ? Object.keys(COMMANDS) : [name];
+    for (const one of pages) print([...pageOf(await commandNamed(one)), ...(name === 'all' ? [''] : [])]);
+    return 0;
+  }
   const lines = ['rootmap COMMAND …', ''];
   for (const load of Object.values(COMMANDS)) {
     const command = await load();
@@ -142,7 +173,8 @@ async function help(): Promise<ExitStatus> {
   }
   lines.push(
     '',
-    'Everywhere: --json, --quiet, --root FOLDER, --place NAME=FOLDER[,DRIVE…] (also in ROOTMAP_PLACES, separated by ;)',
+    'rootmap help COMMAND has one page on each, with examples, rootmap help all has all of them; rootmap completion SHELL completes them as you type.',
+    `Everywhere: ${EVERYWHERE}`,
     'Where no place is given, those that were added in the app are used. rootmap --version says which version this is.',
     'Nothing on disk changes without --apply, except where the name of the command is the change.',
   );

@@ -63,6 +63,7 @@ export * from './format/shapefile/quadtree-index.js';
 export { readDbfHeader } from './format/shapefile/read-dbf-header.js';
 export * from './format/shapefile/write-shapefile.js';
 export * from './geometry/geojson-to-wkb.js';
+export * from './geometry/meets.js';
 export * from './geometry/near.js';
 export * from './geometry/read-wkb.js';
 export * from './geometry/suspect-shape.js';

@@ -18,6 +18,7 @@ import { columns, many, shortened } from '../text.js';
 export const datasets: Command = {
   usage: 'datasets FOLDER [--full]',
   summary: 'What is there: files grouped into datasets, their headers read. --full adds hash, grid and vertices to the fingerprint.',
+  examples: ['datasets .', 'datasets originals --json', 'datasets . --full --json'],
   flags: { full: { type: 'boolean' } },
   paths: [1, 1],
   run: async (call) => {

@@ -31,6 +31,7 @@ export const editions: Command = {
   usage: 'editions FOLDER [--take DATASET [--apply] | --missing [--apply] [--other]]',
   summary:
     'Asks whether newer editions stand at the addresses that data came from; --take fetches one, compares it, and lets it take its place; --missing fetches what stayed out of a bundle (--other: also what is no longer as it was).',
+  examples: ['editions .', 'editions . --take originals/beds.shp --apply', 'editions . --missing --apply'],
   flags: { take: { type: 'string' }, missing: { type: 'boolean' }, other: { type: 'boolean' }, apply: { type: 'boolean' } },
   paths: [1, 1],
   run: async (call) => {

@@ -25,6 +25,7 @@ const ARCHIVE = /\.(zip|kmz|tar\.gz|tgz|tar)$/i;
 export const fetchData: Command = {
   usage: 'fetch ADDRESS --into FOLDER [--publisher NAME] [--licence NAME]',
   summary: 'Fetches a file by its address, unpacks it into a new or empty folder of a project, and writes down where it is from.',
+  examples: ["fetch https://data.example/beds.zip --into originals/beds --publisher 'Harbour Office'"],
   flags: { into: { type: 'string' }, publisher: { type: 'string' }, licence: { type: 'string' }, ...SIGN_IN_FLAGS },
   paths: [1, 1],
   run: async (call) => {

@@ -1,5 +1,5 @@
 import { existsSync } from 'node:fs';
-import { byCodePoint, datasetId, EPSG_CODE, lossWords, ProblemError, type Progress, type ThreeBands } from '@rootmap/core';
+import { byCodePoint, datasetId, lossWords, ProblemError, type Progress, type ThreeBands } from '@rootmap/core';
 import {
   basename,
   dirname,
@@ -14,20 +14,27 @@ import {
   bringIn as importAll,
   writeImport,
   type Find,
-  type FoundDataset,
   join,
 } from '@rootmap/engine';
 import type { Answer, Call, Command } from '../command.js';
+import { datasetsFrom } from '../datasets-from.js';
 import { withJournal } from '../journal.js';
 import { heads, scopeOf, who } from '../scope.js';
+import { crsFlag, SELECTION_FLAGS, selectionFrom } from '../selection.js';
 import { columns, many } from '../text.js';
 
 const wrongUse = (message: string): ProblemError => new ProblemError({ code: 'wrong-use', message });
 
 export const geodatabase: Command = {
   usage:
-    'geodatabase create FILE [--crs EPSG:n] | import FILE SOURCE… [--name TABLE] [--band N[,N…]|all | --composite R,G,B] [--to-crs EPSG:n] [--make-valid] | list FILE | check FILE',
+    'geodatabase create FILE [--crs EPSG:n] | import FILE SOURCE… [--name TABLE] [--band N[,N…]|all | --composite R,G,B] [--to-crs EPSG:n] [--make-valid] [--where FILTER] [--box=W,S,E,N [--box-crs EPSG:n]] | list FILE | check FILE',
   summary: 'Makes a geodatabase, brings datasets into it, lists its tables, holds it against the standard.',
+  examples: [
+    'geodatabase create work.gpkg --crs EPSG:32624',
+    'geodatabase import work.gpkg originals/beds.shp --to-crs EPSG:32624',
+    'geodatabase import work.gpkg originals/beds.shp --where "depth_m > 5" --name deep_beds',
+    'geodatabase check work.gpkg',
+  ],
   flags: {
     crs: { type: 'string' },
     name: { type: 'string' },
@@ -35,6 +42,7 @@ export const geodatabase: Command = {
     composite: { type: 'string' },
     'to-crs': { type: 'string' },
     'make-valid': { type: 'boolean' },
+    ...SELECTION_FLAGS,
   },
   paths: [2, 200],
   run: async (call) => {
@@ -48,13 +56,6 @@ export const geodatabase: Command = {
     throw wrongUse(`There is no "geodatabase ${verb}": create, import, list and check are there.`);
   },
 };
-
-function crsFlag(call: Call, flag: 'crs' | 'to-crs'): string | null {
-  const crs = call.flags[flag];
-  if (crs === undefined) return null;
-  if (typeof crs !== 'string' || !EPSG_CODE.test(crs)) throw wrongUse(`--${flag} takes a code such as EPSG:32624.`);
-  return crs;
-}
 
 /** Bands that become the red, green and blue of a picture; null: none do. */
 function compositeFlag(call: Call): ThreeBands | null {
@@ -126,7 +127,8 @@ async function bringIn(call: Call, file: string, sources: readonly string[]): Pr
   if (typeof name === 'string' && bands.length > 1) throw wrongUse('--name is for one table, and each band becomes one.');
   const find: Find = (id) => found.get(id)!;
   const table = typeof name === 'string' ? name : '';
-  const items = [...found.keys()].flatMap((dataset) => bands.map((band) => ({ dataset, part: null, table, band, composite })));
+  const selection = selectionFrom(call);
+  const items = [...found.keys()].flatMap((dataset) => bands.map((band) => ({ dataset, part: null, table, band, composite, selection })));
   const onProgress = ({ item, done }: Progress): void => call.progress(`${item}: ${done}`);
   const { plan, receipts, failed } = await withImportHelper(import.meta.url, (helper) => {
     if ([...found.values()].some(isShared)) helper?.start(); // it gets ready while the import is planned
@@ -170,17 +172,6 @@ async function bringIn(call: Call, file: string, sources: readonly string[]): Pr
     ],
     status: isWhole ? 0 : 1,
   };
-}
-
-/** A file with all its tables, or one of them. */
-function datasetsFrom(source: string): FoundDataset[] {
-  const at = source.lastIndexOf('#');
-  const path = existsSync(source) || at < 0 ? source : source.slice(0, at);
-  if (!existsSync(path)) throw new ProblemError({ code: 'missing', path });
-  const all = datasetsOfFile(path);
-  const chosen = path === source ? all : all.filter((f) => f.dataset.table === source.slice(at + 1));
-  if (chosen.length === 0) throw wrongUse(`${source} is no dataset that can be read. rootmap datasets lists those of a folder.`);
-  return chosen;
 }
 
 function list(call: Call, file: string): Promise<Answer> {

@@ -23,6 +23,7 @@ const shown = ({ id, title, kind, root, who: by, createdMs, state, steps, note }
 export const journal: Command = {
   usage: 'journal [FOLDER] [--kind KIND] [--find WORDS] [--most N]',
   summary: 'Lists changes on disk, the latest first, with the ids that undo takes.',
+  examples: ['journal', 'journal . --kind move --most 200'],
   flags: { kind: { type: 'string' }, find: { type: 'string' }, most: { type: 'string' } },
   paths: [0, 1],
   run: async (call) => {
@@ -47,6 +48,7 @@ export const journal: Command = {
 export const undo: Command = {
   usage: 'undo ID [--along] [--apply]',
   summary: 'Takes a change back, or does one again that was undone. --along: with later changes that stand on it.',
+  examples: ['undo 0b5c', 'undo 0b5c --along --apply'],
   flags: { along: { type: 'boolean' }, apply: { type: 'boolean' } },
   paths: [1, 1],
   run: async (call) => {

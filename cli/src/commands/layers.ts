@@ -13,6 +13,7 @@ function textOf(rows: readonly LayerRow[]): string[] {
 export const layers: Command = {
   usage: 'layers FOLDER|MAP',
   summary: 'Where every layer gets its data, and whether it is there.',
+  examples: ['layers .', 'layers maps/moorings.owc.json --json'],
   flags: {},
   paths: [1, 1],
   run: async (call) => {

@@ -31,6 +31,7 @@ export const mend: Command = {
   usage:
     'mend FOLDER|MAP… [--search FOLDER]… [--least certain|likely] [--take LAYER=DATASET]… [--companions] [--replace LAYER=DATASET [--field OLD=NEW]…] [--apply]',
   summary: 'Finds where the data of broken layers is now, says why, and with --apply rewrites their references.',
+  examples: ['mend .', 'mend . --search /data --apply', 'mend maps/moorings.owc.json --least likely --apply'],
   flags: {
     search: { type: 'string', multiple: true },
     least: { type: 'string' },

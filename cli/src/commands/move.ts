@@ -23,6 +23,7 @@ function pathsOf(call: Call): { from: string; to: string } {
 export const move: Command = {
   usage: 'move FOLDER --from PATH --to PATH [--originals] [--apply]',
   summary: 'Moves or renames a dataset, a map or a folder, with its companions and every reference to it.',
+  examples: ['move . --from received/beds.shp --to originals/beds.shp', 'move . --from received --to originals/received --apply'],
   flags: { from: { type: 'string' }, to: { type: 'string' }, originals: { type: 'boolean' }, apply: { type: 'boolean' } },
   paths: [1, 1],
   run: async (call) => {

@@ -20,6 +20,7 @@ function ruleFlag(call: Call, own: NamingRules): NamingRules {
 export const names: Command = {
   usage: 'names FOLDER [--rule underscore|plain|portable] [--originals] [--mentioned] [--apply]',
   summary: 'Names that break the rules of the project, and what they would be. References follow a rename.',
+  examples: ['names .', 'names . --rule portable --apply'],
   flags: { rule: { type: 'string' }, originals: { type: 'boolean' }, mentioned: { type: 'boolean' }, apply: { type: 'boolean' } },
   paths: [1, 1],
   run: async (call) => {

@@ -28,6 +28,7 @@ function crsFlag(call: Call): string | null {
 export const newProject: Command = {
   usage: 'new FOLDER --title T [--plan NAME] [--crs EPSG:n] [--geodatabase]',
   summary: 'Makes a folder a project: the folders of a plan, and a project file.',
+  examples: ["new moorings --title 'Moorings of the bay' --crs EPSG:32624 --geodatabase"],
   flags: { title: { type: 'string' }, plan: { type: 'string' }, crs: { type: 'string' }, geodatabase: { type: 'boolean' } },
   paths: [1, 1],
   run: async (call) => {

@@ -8,6 +8,7 @@ import { many } from '../text.js';
 export const notes: Command = {
   usage: 'notes FILE|FOLDER|ARCHIVE [--text]',
   summary: 'What notes tell of the data, found by their words; --text gives all that they say. Nothing is unpacked.',
+  examples: ['notes originals/survey/readme.pdf', 'notes ~/downloads/survey.zip --text'],
   flags: { text: { type: 'boolean' } },
   paths: [1, 1],
   run: async (call) => {

@@ -40,6 +40,7 @@ function changesOf(call: Call): Partial<Origin> {
 export const origins: Command = {
   usage: 'origins FOLDER|FILE [--set MEMBER=VALUE]… [--apply]',
   summary: 'Lists where datasets came from, or writes it down: publisher, address, licence, attribution, what is stated.',
+  examples: ['origins .', "origins originals/beds.shp --set publisher='Harbour Office' --set licence=CC-BY-4.0 --apply"],
   flags: { set: { type: 'string', multiple: true }, apply: { type: 'boolean' } },
   paths: [1, 1],
   run: async (call) => {

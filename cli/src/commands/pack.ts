@@ -23,6 +23,11 @@ export const pack: Command = {
   usage:
     'pack FOLDER --out FILE.zip [--used] [--map MAP]… [--without ROLE|PATTERN]… [--along] [--arrange PLAN] [--leave-fetchable] [--add FILE]… [--used-tables] [--into-geodatabase] [--looks] [--pictures] [--layer MAP#ID] [--to FOLDER]',
   summary: 'Makes a bundle (BagIt in a zip) of a project, reads it back, and says how each layer will be on arrival.',
+  examples: [
+    'pack . --out moorings.zip',
+    'pack . --out moorings.zip --used --leave-fetchable',
+    "pack . --out beds.zip --layer 'maps/moorings.owc.json#beds'",
+  ],
   flags: {
     out: { type: 'string' },
     to: { type: 'string' },

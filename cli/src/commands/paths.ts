@@ -8,6 +8,7 @@ import { columns, many } from '../text.js';
 export const paths: Command = {
   usage: 'paths FOLDER|MAP --store relative|absolute [--apply]',
   summary: 'Stores references relative to their map, or absolutely. Where they lead does not change.',
+  examples: ['paths . --store relative', 'paths . --store relative --apply'],
   flags: { store: { type: 'string' }, apply: { type: 'boolean' } },
   paths: [1, 1],
   run: async (call) => {

@@ -184,6 +184,12 @@ export const quality: Command = {
     'quality FOLDER|FILE[#TABLE] [--require note|fail] [--validity] [--anew] [--keep] [--out FILE.pdf|.html|.csv|.json] | quality FILE[#TABLE] --against FILE[#TABLE] [--key FIELD] | quality FILE[#TABLE] --better FILE[#TABLE] --key FIELD|--within N | quality --points FILE',
   summary:
     'Checks data in the terms of ISO 19157. --keep writes what was found into sheets beside the data; --require says what ends it with 1.',
+  examples: [
+    'quality .',
+    'quality originals/beds.shp --keep',
+    'quality . --out quality.pdf --require fail',
+    'quality new.shp --against old.shp --key id',
+  ],
   flags: {
     require: { type: 'string' },
     anew: { type: 'boolean' },

@@ -21,6 +21,7 @@ import { many } from '../text.js';
 export const receive: Command = {
   usage: 'receive FILE.zip|FOLDER --into FOLDER [--set-aside] · … --over FOLDER [--theirs] [--removed] · … --look',
   summary: 'Checks a bundle and unpacks it into an empty or new folder, or takes a newer edition over into the project that is there.',
+  examples: ['receive moorings.zip --into moorings', 'receive moorings.zip --over moorings', 'receive moorings.zip --look'],
   flags: {
     into: { type: 'string' },
     over: { type: 'string' },

@@ -34,6 +34,7 @@ export const rehearse: Command = {
   usage:
     'rehearse FOLDER [--to PATH] [--copy] [--elsewhere] [--without-place PLACE]… [--drive PLACE=D:]… [--case-sensitive] [--path-limit]',
   summary: 'Works out which layers would still be sound after a move that is not made.',
+  examples: ['rehearse . --to /media/stick/moorings --copy', 'rehearse . --drive desk=E: --case-sensitive'],
   flags: {
     to: { type: 'string' },
     copy: { type: 'boolean' },

@@ -7,6 +7,7 @@ import { many } from '../text.js';
 export const remember: Command = {
   usage: 'remember FOLDER|MAP',
   summary: 'Stores in each map what its sound layers’ data is like, so that the data can be recognised elsewhere.',
+  examples: ['remember .'],
   flags: {},
   paths: [1, 1],
   run: async (call) => {

@@ -31,6 +31,11 @@ export const services: Command = {
   usage:
     'services list FOLDER | add FOLDER ADDRESS [--name NAME] | try FOLDER [NAME…] | items FOLDER NAME [--find WORDS] | copy FOLDER NAME ITEM --into FILE.gpkg [--box=W,S,E,N] [--table NAME [--replace]] [--to-crs EPSG:n]',
   summary: 'Linked services: which there are, whether they answer, what they offer, and copies of it.',
+  examples: [
+    'services add . https://maps.example/wms --name charts',
+    'services items . charts --find depth',
+    'services copy . base buoys --into buoys.gpkg --box=-39.3,43.9,-39.1,44.0',
+  ],
   flags: {
     name: { type: 'string' },
     find: { type: 'string' },

@@ -5,6 +5,7 @@ import { many } from '../text.js';
 export const verify: Command = {
   usage: 'verify FILE.zip|FOLDER',
   summary: 'Checks a bundle: its structure, and the checksum of every file.',
+  examples: ['verify moorings.zip'],
   flags: {},
   paths: [1, 1],
   run: async (call) => {

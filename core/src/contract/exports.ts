@@ -2,9 +2,10 @@ import Joi from 'joi';
 import type { Loss } from '../dataset/loss.js';
 import { type PathRequest, pathRequest } from './places.js';
 import type { ThreeBands } from '../look/look.js';
+import { selection, type Selection } from './selection.js';
 import { bandNumber, epsgCode, objectOf, threeBands } from './shapes.js';
 
-const EXPORT_FORMATS = ['shapefile', 'geojson', 'csv', 'geotiff'] as const;
+const EXPORT_FORMATS = ['geopackage', 'shapefile', 'geojson', 'csv', 'geotiff'] as const;
 
 export type ExportFormat = (typeof EXPORT_FORMATS)[number];
 
@@ -21,6 +22,8 @@ export interface ExportRequest {
   readonly bands: readonly number[];
   /** Bands of numbers that become a picture; null: none do. */
   readonly composite: ThreeBands | null;
+  /** Which of its records. */
+  readonly selection: Selection;
 }
 
 export const exportRequest = objectOf<ExportRequest>({
@@ -32,12 +35,15 @@ export const exportRequest = objectOf<ExportRequest>({
   crs: epsgCode.allow(null).default(null),
   bands: Joi.array().items(bandNumber).max(1000).unique().default([]),
   composite: threeBands.allow(null).default(null),
+  selection,
 });
 
 export interface ExportPreview {
   readonly files: readonly { readonly path: string; readonly bytes: number | null }[];
-  /** Records, or pixels of one band. */
+  /** Records that are written, or pixels of one band. */
   readonly records: number;
+  /** Records that it has in all. */
+  readonly of: number;
   readonly unit: 'records' | 'pixels';
   /** Bands of numbers of a raster, to choose from; 0: it is none, or has colours only. */
   readonly bands: number;

@@ -2,6 +2,7 @@ import Joi from 'joi';
 import type { ChangeView } from './journal.js';
 import { type PathRequest, pathRequest } from './places.js';
 import type { ThreeBands } from '../look/look.js';
+import { selection, type Selection } from './selection.js';
 import { bandNumber, epsgCode, objectOf, threeBands } from './shapes.js';
 import type { FieldType, WrittenAs } from '../dataset/dataset.js';
 import type { Loss } from '../dataset/loss.js';
@@ -85,6 +86,8 @@ export interface ImportItem {
   readonly composite?: ThreeBands | null;
   /** It takes the place of the table of that name, whose looks and relations stay. */
   readonly replaces?: boolean;
+  /** Which of its records; null or left out: all. */
+  readonly selection?: Selection | null;
 }
 
 export interface ImportRequest {
@@ -110,6 +113,7 @@ export const importRequest = objectOf<ImportRequest>({
         band: bandNumber.allow(null).default(null),
         composite: threeBands.allow(null).default(null),
         replaces: Joi.boolean().default(false),
+        selection: selection.allow(null).default(null),
       }),
     )
     .min(1)
@@ -132,6 +136,8 @@ export interface ImportPlanItem {
   readonly table: string;
   /** The table of that name goes first. */
   readonly replaces: boolean;
+  /** Which of its records; null: all. */
+  readonly selection: Selection | null;
   readonly kind: 'features' | 'attributes' | 'raster';
   readonly geometry: string | null;
   readonly records: number | null;

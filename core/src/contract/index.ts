@@ -26,6 +26,7 @@ export * from './quality.js';
 export * from './rehearsal.js';
 export * from './replacements.js';
 export * from './rows.js';
+export * from './selection.js';
 export * from './server-event.js';
 export * from './sources.js';
 export * from './services.js';

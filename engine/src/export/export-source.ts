@@ -1,23 +1,30 @@
 import {
+  commonKind,
   countArcs,
   ProblemError,
   kindOfShapes,
+  kindOfWkb,
   readFeatures,
+  straightWkb,
   wkbCode,
   type Feature,
   type FeatureStream,
   type Field,
   type Wanted,
 } from '@rootmap/core';
-import type { ExportRequest } from '@rootmap/core/contract';
+import { EVERY_RECORD, type ExportRequest } from '@rootmap/core/contract';
 import { crsKey, keyName } from '../crs/definitions.js';
 import { transformer } from '../crs/transformer.js';
 import type { NodePlatform } from '../survey/platform.js';
 import { moved } from '../geopackage-write/records.js';
+import { recordSelector } from '../rows/select-records.js';
 import type { FoundDataset } from '../project/find-dataset.js';
 
 /** The CRS of GeoJSON (RFC 7946, section 4). */
 const WGS84 = 'EPSG:4326';
+
+/** How records are wanted: the format, the CRS, and which of them. */
+export type RecordsWanted = Pick<ExportRequest, 'format' | 'crs'> & Partial<Pick<ExportRequest, 'selection'>>;
 
 /** What an export reads: records with their shapes in the CRS that they are written in. */
 export interface ExportSource {
@@ -30,14 +37,13 @@ export interface ExportSource {
   readonly kind: string | null;
   /** Shapes whose arcs become chords. */
   readonly arcs: number;
+  /** How many records are selected; null: all of them. */
+  readonly selected: number | null;
 }
 
-/** Throws where the coordinates cannot be told in the CRS that is asked for. */
-export function exportSource(
-  { dataset }: FoundDataset,
-  platform: NodePlatform,
-  request: Pick<ExportRequest, 'format' | 'crs'>,
-): ExportSource {
+/** Throws where the coordinates cannot be told in the CRS that is asked for, or what is selected cannot be told. */
+export function exportSource(found: FoundDataset, platform: NodePlatform, request: RecordsWanted): ExportSource {
+  const { dataset } = found;
   const own = crsKey(dataset.crs);
   const isTable = dataset.kind === 'table';
   const crs = isTable ? null : request.format === 'geojson' ? WGS84 : (request.crs ?? dataset.crs?.code ?? null);
@@ -48,12 +54,30 @@ export function exportSource(
       own === null ? 'nobody knows which CRS it is in: find its CRS first' : `how ${keyName(own)} becomes ${crs} is not known here`;
     throw new ProblemError({ code: 'wrong-use', message: `${dataset.group.path} cannot be computed in ${crs}: ${why}.` });
   }
+  const selector = recordSelector(found, request.selection ?? EVERY_RECORD);
+  const asStored = (wanted: Wanted): FeatureStream => selector.of(readFeatures(dataset, platform, selector.wanted(wanted)));
   const records = (wanted: Wanted = { geometry: !isTable, values: true }): FeatureStream => {
-    const { fields, features } = readFeatures(dataset, platform, wanted);
+    const { fields, features } = asStored(wanted);
     return { fields, features: to ? moved(features, to) : features };
   };
+  const about = { fields: dataset.fields ?? [], records, crs, isMoved };
+  if (!selector.isAll) return { ...about, ...selectedFacts(asStored, isTable) };
   const kind = isTable ? null : (kindOfShapes(dataset, platform) ?? 'Geometry');
-  return { fields: dataset.fields ?? [], records, crs, isMoved, kind, arcs: isTable ? 0 : countArcs(dataset, platform) };
+  return { ...about, kind, arcs: isTable ? 0 : countArcs(dataset, platform), selected: null };
+}
+
+/** What only a look at every record that is selected tells. */
+function selectedFacts(records: (wanted: Wanted) => FeatureStream, isTable: boolean): Pick<ExportSource, 'kind' | 'arcs' | 'selected'> {
+  const kinds = new Set<string>();
+  let [arcs, selected] = [0, 0];
+  for (const { geometry } of records({ geometry: !isTable, values: false, curves: 'kept' }).features) {
+    selected++;
+    if (!geometry) continue;
+    const straight = straightWkb(geometry);
+    if (straight !== geometry) arcs++;
+    if (straight) kinds.add(kindOfWkb(straight) ?? 'Geometry');
+  }
+  return { kind: isTable ? null : (commonKind(kinds) ?? 'Geometry'), arcs, selected };
 }
 
 /** Counts what becomes of records. */

@@ -55,10 +55,10 @@ let n = 0;
 function exported(found: FoundDataset, format: RecordFormat, crs: string | null = null) {
   const to = join(folder, `e${n++}`);
   mkdirSync(to);
-  const ending = { shapefile: 'shp', geojson: 'geojson', csv: 'csv' }[format];
+  const ending = { geopackage: 'gpkg', shapefile: 'shp', geojson: 'geojson', csv: 'csv' }[format];
   const plan = planExport(bare, found, { format, crs }, join(to, `out.${ending}`), 'test');
   if (plan.why !== null) return { plan, done: null, path: '' };
-  const done = writeExport(found, { format, crs }, plan.targets, () => undefined);
+  const done = writeExport(found, { format, crs, name: 'out' }, plan.targets, () => undefined);
   for (const f of plan.files) if (f.bytes !== null) expect([f.path, readFileSync(f.path).length]).toEqual([f.path, f.bytes]);
   return { plan, done, path: plan.files[0]!.path };
 }
@@ -69,7 +69,7 @@ describe('the open data', () => {
     (d) => (d.kind === 'vector' || d.kind === 'table') && d.state === 'ok' && (d.featureCount ?? 0) > 0 && (d.featureCount ?? 0) < 20_000,
   );
   const source = (d: FoundDataset['dataset']): string[] => [join(root, d.group.path), ...(d.table ? [d.table] : [])];
-  const formats = ['shapefile', 'geojson', 'csv'] as const;
+  const formats = ['geopackage', 'shapefile', 'geojson', 'csv'] as const;
   test.each(datasets.flatMap((d) => formats.map((f) => [d.id, f, d] as const)))(
     '%s as %s: ogr2ogr reads the same',
     (_, format, dataset) => {

@@ -1,6 +1,6 @@
 import { existsSync } from 'node:fs';
-import { ProblemError, splitName, fileName, type Loss } from '@rootmap/core';
-import type { ExportPreview, ExportRequest } from '@rootmap/core/contract';
+import { arcsLost, ProblemError, splitName, fileName, type Loss } from '@rootmap/core';
+import type { ExportPreview } from '@rootmap/core/contract';
 import { basename, dirname, join } from '../disk/native-path.js';
 import { crsKey } from '../crs/definitions.js';
 import type { PlannedChange, PlannedStep } from '../changes/change.js';
@@ -9,7 +9,9 @@ import { keeperAt, originsAlong } from '../folders/origins.js';
 import { platformBelow } from '../survey/platform.js';
 import type { Scope } from '../project/scope.js';
 import { dataAt, type FoundDataset } from '../project/find-dataset.js';
-import { exportSource, type ExportSource } from './export-source.js';
+import { NO_RECORD } from '../rows/select-records.js';
+import { selectionWords } from '../rows/selection-words.js';
+import { exportSource, type ExportSource, type RecordsWanted } from './export-source.js';
 import { MOST_COMPONENT_BYTES, planShapefile } from './shapefile-export.js';
 import { planRaster, type RasterChoice } from './raster-export.js';
 import { textLosses } from './text-losses.js';
@@ -33,7 +35,7 @@ interface Parts {
 export function planExport(
   scope: Scope,
   found: FoundDataset,
-  { format, crs, bands = [], composite = null }: Pick<ExportRequest, 'format' | 'crs'> & Partial<RasterChoice>,
+  { format, crs, selection, bands = [], composite = null }: RecordsWanted & Partial<RasterChoice>,
   path: string,
   who: string,
 ): ExportPlan {
@@ -43,29 +45,39 @@ export function planExport(
   if ((dataset.kind === 'raster') !== (format === 'geotiff'))
     throw new ProblemError({
       code: 'wrong-use',
-      message: dataset.kind === 'raster' ? 'A raster is exported as a GeoTIFF.' : 'Records are exported as a shapefile, GeoJSON or CSV.',
+      message:
+        dataset.kind === 'raster'
+          ? 'A raster is exported as a GeoTIFF.'
+          : 'Records are exported as a GeoPackage, a shapefile, GeoJSON or CSV.',
     });
   const platform = platformBelow(found.folder);
   try {
     if (format === 'geotiff') return rasterPlan(scope, found, { bands, composite }, path, who);
-    const source = exportSource(found, platform, { format, crs });
-    const parts = format === 'shapefile' ? shapefileParts(source, found) : textParts(source, found, format);
+    const source = exportSource(found, platform, { format, crs, ...(selection ? { selection } : {}) });
+    const parts =
+      format === 'shapefile'
+        ? shapefileParts(source, found)
+        : format === 'geopackage'
+          ? { files: [['gpkg', null] as const], losses: arcsLost(source.arcs), why: null }
+          : textParts(source, found, format);
     const own = crsKey(dataset.crs);
     const doubt = source.isMoved && own !== null && source.crs !== null ? doubtOf(own, source.crs).why : null;
     const { targets, taken } = targetsOf(path, parts.files);
     const surfaces =
       dataset.geometryType === 'MultiPatch' ? 'its shapes are surfaces in space (MultiPatch), which are not read here' : null;
-    const why = surfaces ?? parts.why ?? (taken === undefined ? null : `${basename(taken)} is there already`);
+    const none = source.selected === 0 ? NO_RECORD : null;
+    const why = surfaces ?? none ?? parts.why ?? (taken === undefined ? null : `${basename(taken)} is there already`);
     return {
       files: parts.files.map(([ending, bytes]) => ({ path: targets[ending]!, bytes })),
-      records: dataset.featureCount ?? 0,
+      records: source.selected ?? dataset.featureCount ?? 0,
+      of: dataset.featureCount ?? 0,
       unit: 'records',
       bands: 0,
       crs: source.crs,
       losses: [...(doubt === null ? [] : [{ code: 'position' as const, what: doubt, count: null }]), ...parts.losses],
       why,
       targets,
-      change: why === null ? changeOf(scope, found, targets, who) : null,
+      change: why === null ? changeOf(scope, found, targets, who, source.selected === null ? null : selectionWords(selection!)) : null,
     };
   } finally {
     platform.close();
@@ -80,16 +92,27 @@ function targetsOf(path: string, files: Parts['files']): { targets: Record<strin
 }
 
 /** All files appear together; what was written down of the data goes along. */
-function changeOf(scope: Scope, found: FoundDataset, targets: Readonly<Record<string, string>>, who: string): PlannedChange {
+function changeOf(
+  scope: Scope,
+  found: FoundDataset,
+  targets: Readonly<Record<string, string>>,
+  who: string,
+  selected: string | null = null,
+): PlannedChange {
   const [main] = Object.values(targets);
   const folder = dirname(main!);
   const { table, group } = found.dataset;
   const steps: PlannedStep[] = [
     ...missingFolders([folder]).map((path) => ({ kind: 'folder', path }) as const),
     ...Object.values(targets).map((path) => ({ kind: 'install', path }) as const),
-    ...originsAlong([{ from: dataAt(found), to: { path: main!, table: null } }], keeperAt(scope, folder)).writes,
+    ...originsAlong(
+      [{ from: dataAt(found), to: { path: main!, table: null }, ...(selected === null ? {} : { how: selected }) }],
+      keeperAt(scope, folder),
+    ).writes,
   ];
-  return { title: `Export ${table ?? basename(group.path)} to ${basename(main!)}`, kind: 'copy', root: scope.root ?? folder, who, steps };
+  const name = table ?? basename(group.path);
+  const title = selected === null ? `Export ${name} to ${basename(main!)}` : `Take a part of ${name} out into ${basename(main!)}`;
+  return { title, kind: 'copy', root: scope.root ?? folder, who, steps };
 }
 
 function rasterPlan(scope: Scope, found: FoundDataset, choice: RasterChoice, path: string, who: string): ExportPlan {
@@ -100,6 +123,7 @@ function rasterPlan(scope: Scope, found: FoundDataset, choice: RasterChoice, pat
   return {
     files: [{ path: targets['tif']!, bytes: null }],
     records: (raster?.width ?? 0) * (raster?.height ?? 0),
+    of: (raster?.width ?? 0) * (raster?.height ?? 0),
     unit: 'pixels',
     bands,
     crs,

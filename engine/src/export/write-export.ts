@@ -4,7 +4,8 @@ import { writeFileSync } from '../disk/files.js';
 import { definitionOf } from '../crs/definitions.js';
 import { platformBelow } from '../survey/platform.js';
 import type { FoundDataset } from '../project/find-dataset.js';
-import { exportSource, ExportTally, type ExportSource } from './export-source.js';
+import { writeGeopackageExport } from './geopackage-export.js';
+import { exportSource, ExportTally, type ExportSource, type RecordsWanted } from './export-source.js';
 import { FileSink } from './file-sink.js';
 import { textLosses } from './text-losses.js';
 import { planShapefile, writeShapefileExport } from './shapefile-export.js';
@@ -16,11 +17,12 @@ const BATCH = 512;
 
 /**
  * Writes all files of an export into their staged paths.
+ * @param request `name`: what a table of it is called, where the format has tables
  * @param staged by ending, as the plan names them
  */
 export function writeExport(
   found: FoundDataset,
-  request: { readonly format: RecordFormat; readonly crs: string | null },
+  request: RecordsWanted & { readonly format: RecordFormat; readonly name: string },
   staged: Readonly<Record<string, string>>,
   onProgress: (done: number) => void,
 ): Omit<ExportDone, 'path'> {
@@ -34,6 +36,7 @@ export function writeExport(
   try {
     const source = exportSource(found, platform, request);
     let losses: readonly Loss[] = [];
+    if (request.format === 'geopackage') return writeGeopackageExport(source, found, pathOf('gpkg'), request.name, onProgress);
     if (request.format !== 'shapefile') {
       if (request.format === 'geojson') writeGeoJson(source, pathOf('geojson'), tally);
       else writeCsv(source, pathOf, tally);

@@ -1,5 +1,5 @@
 import { accessSync, constants } from 'node:fs';
-import { codesOf, originOf, parseDataPackage, resourceName, withOrigin, type DataPackage, type Origin, type Resource } from '@rootmap/core';
+import { codesOf, EMPTY_ORIGIN, originOf, parseDataPackage, resourceName, withOrigin, type DataPackage, type Origin, type Resource } from '@rootmap/core';
 import { basename, dirname, join, isBelow, pathFrom } from '../disk/native-path.js';
 import { MOST_NOTE_BYTES, readFileSync } from '../disk/files.js';
 import type { PlannedWrite } from '../changes/change.js';
@@ -127,17 +127,26 @@ interface OriginWrites {
 export const planOrigins = (data: readonly DataAt[], origin: Origin, keeper: Keeper): OriginWrites =>
   planOriginsOf([...new Map(data.map((d) => [`${d.path}#${d.table ?? ''}`, { ...d, origin }])).values()], keeper);
 
+/** Data that is made of other data. */
+export interface Made {
+  readonly from: DataAt;
+  readonly to: DataAt;
+  /** What was taken of it, where it is not all: that is written down also where nothing else is known. */
+  readonly how?: string;
+}
+
 /**
  * What was written down of data goes along to what is made of it: publisher, licence, attribution and all; what is made anew
  * cannot be fetched again, and says what it was made of.
  */
-export function originsAlong(made: readonly { readonly from: DataAt; readonly to: DataAt }[], keeper: Keeper): OriginWrites {
+export function originsAlong(made: readonly Made[], keeper: Keeper): OriginWrites {
   const origins = new Origins(keeper);
   return planOriginsOf(
-    made.flatMap(({ from, to }): Told[] => {
-      const origin = origins.of(from.path, from.table);
+    made.flatMap(({ from, to, how }): Told[] => {
+      const origin = origins.of(from.path, from.table) ?? (how === undefined ? null : EMPTY_ORIGIN);
       if (!origin) return [];
-      const notes = [origin.notes, `Made from ${basename(from.path)}${from.table === null ? '' : `, table ${from.table}`}.`];
+      const table = from.table === null ? '' : `, table ${from.table}`;
+      const notes = [origin.notes, `Made from ${basename(from.path)}${table}${how === undefined ? '' : `: ${how}`}.`];
       return [{ ...to, origin: { ...origin, isReobtainable: false, notes: notes.filter(Boolean).join('\n') } }];
     }),
     keeper,

@@ -29,6 +29,8 @@ import { tiffPixels } from '../pixels/tiff-pixels.js';
 import { rootsWrittenIn } from '../move/plan-move.js';
 import type { Scope } from '../project/scope.js';
 import { dataAt, type FoundDataset } from '../project/find-dataset.js';
+import { countSelected, NO_RECORD } from '../rows/select-records.js';
+import { selectionWords } from '../rows/selection-words.js';
 import { isTurned } from '../project/is-turned.js';
 import { partsOf } from './shape-parts.js';
 import { textReadingOf } from './text-reading.js';
@@ -72,22 +74,28 @@ export function planImport(
     const { table, group } = found.dataset;
     const stem = table ?? splitName(basename(group.path)).stem;
     const bands = chosen.get(item.dataset)?.size ?? 0;
-    const ending = item.part !== null ? `_${item.part}` : bands > 1 && item.band ? `_band_${item.band}` : '';
+    const ending = item.selection ? '_part' : item.part !== null ? `_${item.part}` : bands > 1 && item.band ? `_band_${item.band}` : '';
     const proposed = item.table || proposeTableName(`${stem}${ending}`, isTaken);
+    const selected = item.selection ? countSelected(found, item.selection) : null;
     const why =
       refusal(found, path, crs) ??
+      (selected === 0 ? NO_RECORD : null) ??
       noSuchBand(found, item.composite ?? (item.band ? [item.band] : [])) ??
       tableNameFault(proposed) ??
       whyNotNamed(proposed, isTaken, item.replaces ?? false);
     taken.add(proposed.toLowerCase());
-    return itemOf(found, item, proposed, { crs, why, bandsChosen: bands });
+    return itemOf(found, item, proposed, { crs, why, selected, bandsChosen: bands });
   });
   const wanted = planned.filter((p) => p.why === null);
   const things = wanted.length === 1 ? wanted[0]!.table : `${wanted.length} datasets`;
   const known = [...(scope.root === null ? [] : [scope.root]), ...roots];
   const references = inside?.tables.length === 1 ? tableReferences(knownProjects(known, scope.places), scope.places) : [];
   const { writes, rows } = followTables(references, nameTheOnly(path, inside?.tables ?? []), scope.places);
-  const along = wanted.map((p) => ({ from: dataAt(find(p.dataset)), to: { path, table: p.table } }));
+  const along = wanted.map((p) => ({
+    from: dataAt(find(p.dataset)),
+    to: { path, table: p.table },
+    ...(p.selection ? { how: selectionWords(p.selection) } : {}),
+  }));
   const records = originsAlong(along, keeperAt(scope, dirname(path)));
   const steps: PlannedStep[] = [
     ...writes,
@@ -141,11 +149,13 @@ function bandsChosen(items: readonly ImportItem[]): ReadonlyMap<string, Readonly
 interface Planning {
   readonly crs: string | null;
   readonly why: string | null;
+  /** How many of its records are selected; null: all are. */
+  readonly selected: number | null;
   /** How many bands of it become tables. */
   readonly bandsChosen: number;
 }
 
-function itemOf(found: FoundDataset, item: ImportItem, table: string, { crs, why, bandsChosen }: Planning): ImportPlanItem {
+function itemOf(found: FoundDataset, item: ImportItem, table: string, { crs, why, selected, bandsChosen }: Planning): ImportPlanItem {
   const { dataset } = found;
   const own = crsKey(dataset.crs);
   const isVector = dataset.kind === 'vector';
@@ -164,6 +174,7 @@ function itemOf(found: FoundDataset, item: ImportItem, table: string, { crs, why
     ...renamed,
     ...(moves ? [`its coordinates are computed in ${crs}`] : []),
     ...(doubt ? [doubt] : []),
+    ...(item.selection ? [`only records ${selectionWords(item.selection)}`] : []),
     ...(size ? [`${size.width} × ${size.height} pixels, in their own CRS, with all coarser zooms`] : []),
     ...(dataset.kind !== 'table' && !moves ? crsNote(dataset.crs) : []),
     ...encodingNote(found),
@@ -177,9 +188,10 @@ function itemOf(found: FoundDataset, item: ImportItem, table: string, { crs, why
     parts,
     table,
     replaces: item.replaces ?? false,
+    selection: item.selection ?? null,
     kind: dataset.kind === 'raster' ? 'raster' : isVector ? 'features' : 'attributes',
     geometry: item.part === null ? dataset.geometryType : KIND[item.part],
-    records: item.part === null ? dataset.featureCount : null,
+    records: item.part === null ? (selected ?? dataset.featureCount) : null,
     crs: dataset.kind === 'table' ? null : moves ? crs : (dataset.crs?.code ?? null),
     notes,
     bands: bands > 1 ? bands : 0,

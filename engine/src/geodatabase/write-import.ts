@@ -16,7 +16,7 @@ import {
   type OnProgress,
   type Wanted,
 } from '@rootmap/core';
-import type { ImportPlanItem, ImportReceipt, ShapePart } from '@rootmap/core/contract';
+import { EVERY_RECORD, type ImportPlanItem, type ImportReceipt, type ShapePart } from '@rootmap/core/contract';
 import { crsKey, keyName } from '../crs/definitions.js';
 import { rmSync } from '../disk/files.js';
 import { transformer } from '../crs/transformer.js';
@@ -30,6 +30,7 @@ import { compositeLosses, compositeOf } from '../pixels/composite.js';
 import { oneBand } from '../pixels/one-band.js';
 import { openPixels } from '../pixels/open-pixels.js';
 import { placedBy } from '../project/placed-by.js';
+import { recordSelector } from '../rows/select-records.js';
 import type { FoundDataset } from '../project/find-dataset.js';
 import { dropTable } from './tables/drop-table.js';
 import { copyWhole, openStaged } from './tables/staged-database.js';
@@ -149,14 +150,11 @@ async function importRecords(
   const geometryType = makesValid && kind !== null ? kind.replace(/^Polygon/, 'MultiPolygon') : kind;
   const judging = kind !== null && !/Point/.test(kind) ? makesValid : null;
   const judge = await judgeFor(judging);
-  const half = helper && item.part === null && isShared(found) ? Math.ceil(dataset.featureCount! * FIRST_SHARE) : null;
+  const selector = recordSelector(found, item.selection ?? EVERY_RECORD);
+  const half = helper && item.part === null && selector.isAll && isShared(found) ? Math.ceil(dataset.featureCount! * FIRST_SHARE) : null;
   const range = half === null ? {} : { range: { from: 0, to: half } };
-  const { fields, features, straightened } = readFeatures(dataset, platform, {
-    geometry: geometryType !== null,
-    values: true,
-    ...curves,
-    ...range,
-  });
+  const wanted = selector.wanted({ geometry: geometryType !== null, values: true, ...curves, ...range });
+  const { fields, features, straightened } = selector.of(readFeatures(dataset, platform, wanted));
   const columns = columnNames(fields);
   const spec = { name: item.table, fields: columns, crs: writtenCrs(item, dataset), geometryType };
   const srs = createTable(db, spec);
@@ -214,14 +212,14 @@ async function importRecords(
 }
 
 function receiptOf(
-  { dataset: id, part, table, kind, losses }: ImportPlanItem,
+  { dataset: id, part, table, kind, losses, selection }: ImportPlanItem,
   { bbox }: Dataset,
   { noNumbers, ...written }: Written,
   { invalid, fixed, first }: Judged,
   isMoved: boolean,
   isEqual: boolean,
 ): ImportReceipt {
-  const isComparable = bbox !== null && part === null && !isMoved && fixed === 0 && written.skipped.length === 0;
+  const isComparable = bbox !== null && part === null && !selection && !isMoved && fixed === 0 && written.skipped.length === 0;
   const isExtentEqual = isComparable && written.extent !== null ? isSameExtent(bbox, written.extent) : null;
   const unit = kind === 'raster' ? 'pixels' : 'records';
   return {

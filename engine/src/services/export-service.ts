@@ -1,5 +1,6 @@
-import { ProblemError } from '@rootmap/core';
+import { ProblemError, splitName } from '@rootmap/core';
 import type { ExportDone, ExportPreview, ExportRequest, JobView } from '@rootmap/core/contract';
+import { basename } from '../disk/native-path.js';
 import type { RunOptions } from '../changes/run-change.js';
 import type { ExportPlan } from '../export/plan-export.js';
 import type { TaskBase } from '../tasks/task-base.js';
@@ -9,21 +10,18 @@ import type { Ports } from './ports.js';
 export class ExportService {
   constructor(private readonly ports: Pick<Ports, 'pool' | 'projects' | 'places' | 'changes' | 'jobs'>) {}
 
-  private plan(base: TaskBase, { dataset, format, at, crs, bands, composite }: ExportRequest): Promise<ExportPlan> {
+  private plan(base: TaskBase, { dataset, at, ...wanted }: ExportRequest): Promise<ExportPlan> {
     return this.ports.pool.run('plan-export', {
       ...base,
+      ...wanted,
       id: dataset,
-      format,
-      crs,
-      bands,
-      composite,
       path: this.ports.places.path(at, true),
     });
   }
 
   async preview(key: string, request: ExportRequest): Promise<ExportPreview> {
-    const { files, records, unit, bands, crs, losses, why } = await this.plan(await this.ports.projects.base(key), request);
-    return { files, records, unit, bands, crs, losses, why };
+    const { files, records, of, unit, bands, crs, losses, why } = await this.plan(await this.ports.projects.base(key), request);
+    return { files, records, of, unit, bands, crs, losses, why };
   }
 
   /** All files of it appear together, or none. */
@@ -37,8 +35,8 @@ export class ExportService {
         const staged = Object.fromEntries(
           Object.entries(targets).map(([ending, target]) => [ending, installs.find((i) => i.target === target)!.staged]),
         );
-        const { dataset: id, format, crs, bands, composite } = request;
-        const input = { ...base, id, format, crs, bands, composite, staged };
+        const { dataset: id, at: _, ...wanted } = request;
+        const input = { ...base, ...wanted, id, name: splitName(basename(files[0]!.path)).stem, staged };
         done = await this.ports.pool.run('write-export', input, {
           signal,
           progress: (now) => progress(unit === 'records' ? { ...now, of: records } : now),

@@ -13,7 +13,7 @@ import {
 import { useMutation, useQuery } from '@tanstack/react-query';
 import { useMemo, useState } from 'react';
 import { DEFAULT_NAMING, proposeName, type ThreeBands } from '@rootmap/core';
-import type { ExportFormat, ExportPreview, ExportRequest, ProjectView } from '@rootmap/core/contract';
+import { EVERY_RECORD, type ExportFormat, type ExportPreview, type ExportRequest, type ProjectView } from '@rootmap/core/contract';
 import { api } from '../api/client.js';
 import { keys, useOwnSources } from '../api/queries.js';
 import { inRoot } from '../folders/moves.js';
@@ -38,6 +38,7 @@ interface Props {
 }
 
 const FORMATS: Readonly<Record<ExportFormat, { readonly label: string; readonly ending: string; readonly hint: string }>> = {
+  geopackage: { label: 'GeoPackage', ending: 'gpkg', hint: 'One table with its index; keeps names, widths and kinds of shapes.' },
   shapefile: { label: 'Shapefile', ending: 'shp', hint: 'Read by nearly every tool; short field names, 2 GiB at most.' },
   geojson: { label: 'GeoJSON', ending: 'geojson', hint: 'Text for the web, always in degrees of WGS 84.' },
   csv: { label: 'CSV', ending: 'csv', hint: 'For spreadsheets; points as two columns, other shapes as text.' },
@@ -69,6 +70,7 @@ export function ExportDialog({ project, dataset, name, crs, isRaster, onClose }:
             crs: canMove && isInProject ? project.crs : null,
             bands: composite ? [] : bands,
             composite,
+            selection: EVERY_RECORD,
           },
     [dataset, format, stem, canMove, isInProject, bands, composite, project],
   );

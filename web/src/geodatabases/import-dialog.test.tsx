@@ -30,6 +30,7 @@ const project = projectView({
 const item = (over: Partial<ImportPlanItem>): ImportPlanItem => ({
   dataset: '/r/a/beds.shp',
   part: null,
+  selection: null,
   parts: [],
   bands: 0,
   band: null,
