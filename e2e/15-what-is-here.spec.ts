@@ -90,3 +90,39 @@ test('a view gets a name, is kept in the map, and is gone to', async ({ page }) 
   await views.getByRole('button', { name: /^Harbour mouth/ }).click();
   await expect(scale).toHaveValue(/^1:12.500$/);
 });
+
+test('a part of a layer becomes a table and a file: the records that ogr2ogr takes', async ({ page }) => {
+  await openMap(page);
+  await page.getByRole('button', { name: /^Monitoring sites(?! part)/ }).click();
+  await page.getByRole('tab', { name: 'Layer', exact: true }).click();
+  await page.getByRole('button', { name: 'Take a part out' }).click();
+  const dialog = page.getByRole('dialog', { name: 'A part of Monitoring sites' });
+  await dialog.getByLabel('And where').fill('depth_m > 1000000');
+  await expect(dialog).toContainText('no record is like that');
+  await dialog.getByLabel('And where').fill('depth_m >');
+  await expect(dialog).toContainText('cannot be used');
+  const base = desk('ellisande_seagrass/geodatabases/ellisande.gpkg');
+  const count = (path: string, sql: string): number =>
+    Number(/n \(Integer\) = (\d+)/.exec(execFileSync('ogrinfo', ['-q', '-ro', path, '-dialect', 'sqlite', '-sql', sql]).toString())![1]);
+  const wanted = count(base, 'SELECT count(*) AS n FROM monitoring_sites WHERE depth_m > 10');
+  expect(wanted).toBeGreaterThan(0);
+  await dialog.getByLabel('And where').fill('depth_m > 10');
+  await expect(dialog.getByRole('button', { name: `Take ${wanted} records out` })).toBeEnabled();
+  await expectAccessible(page);
+  await look(page, 'part');
+  await dialog.getByRole('button', { name: `Take ${wanted} records out` }).click();
+  await expect(dialog).toContainText(`${wanted} records written of ${wanted} taken.`);
+  expect(count(base, 'SELECT count(*) AS n FROM monitoring_sites_part')).toBe(wanted);
+  await dialog.getByRole('button', { name: 'Bring it into this map' }).click();
+  await expect(page.getByRole('button', { name: /^Monitoring sites part/ })).toBeVisible();
+  // By what the map shows, as a file.
+  await page.getByRole('button', { name: 'Zoom to all layers' }).click();
+  await page.getByRole('button', { name: /^Monitoring sites(?! part)/ }).click();
+  await page.getByRole('tab', { name: 'Layer', exact: true }).click();
+  await page.getByRole('button', { name: 'Take a part out' }).click();
+  await dialog.getByLabel('What meets the part that the map shows now').check();
+  await dialog.getByLabel('A file').check();
+  await dialog.getByRole('button', { name: /^Take \d+ records? out$/ }).click();
+  await expect(dialog).toContainText(/\d+ records? written/);
+  await dialog.getByRole('button', { name: 'Close' }).click();
+});

@@ -78,7 +78,7 @@ export function planImport(
     const proposed = item.table || proposeTableName(`${stem}${ending}`, isTaken);
     const selected = item.selection ? countSelected(found, item.selection) : null;
     const why =
-      refusal(found, path, crs) ??
+      refusal(found, path, crs, selected !== null) ??
       (selected === 0 ? NO_RECORD : null) ??
       noSuchBand(found, item.composite ?? (item.band ? [item.band] : [])) ??
       tableNameFault(proposed) ??
@@ -116,7 +116,7 @@ function whyNotNamed(table: string, isTaken: (name: string) => boolean, replaces
   return isTaken(table) ? 'a table of that name is there already' : null;
 }
 
-function refusal({ folder, dataset }: FoundDataset, path: string, crs: string | null): string | null {
+function refusal({ folder, dataset }: FoundDataset, path: string, crs: string | null, isPart: boolean): string | null {
   if (dataset.state === 'unreadable') return 'it cannot be read';
   if (dataset.kind === 'raster') {
     if (!dataset.bbox) return 'it does not say where on Earth it lies';
@@ -128,7 +128,7 @@ function refusal({ folder, dataset }: FoundDataset, path: string, crs: string | 
   const own = crsKey(dataset.crs);
   if (dataset.kind === 'vector' && crs !== null && own !== null && !transformer(own, crs))
     return `how ${keyName(own)} becomes ${crs} is not known here: bring it in in its own CRS`;
-  return join(folder, dataset.group.path) === path ? 'it is in this geodatabase already' : null;
+  return join(folder, dataset.group.path) === path && !isPart ? 'it is in this geodatabase already' : null;
 }
 
 /** Null: there is such a band, or none is asked for. */

@@ -22,6 +22,7 @@ import { bytes, many, number } from '../parts/format.js';
 import { ThreeBandsField } from '../parts/band-field.js';
 import { JobActions, useStartedJob } from '../parts/job-actions.js';
 import { PathText } from '../parts/path-text.js';
+import { EXPORT_FORMATS } from './export-formats.js';
 import { ExportReceipt } from './export-receipt.js';
 import { Losses } from './losses.js';
 import { ErrorState, Waiting } from '../parts/states.js';
@@ -36,14 +37,6 @@ interface Props {
   readonly isRaster: boolean;
   readonly onClose: () => void;
 }
-
-const FORMATS: Readonly<Record<ExportFormat, { readonly label: string; readonly ending: string; readonly hint: string }>> = {
-  geopackage: { label: 'GeoPackage', ending: 'gpkg', hint: 'One table with its index; keeps names, widths and kinds of shapes.' },
-  shapefile: { label: 'Shapefile', ending: 'shp', hint: 'Read by nearly every tool; short field names, 2 GiB at most.' },
-  geojson: { label: 'GeoJSON', ending: 'geojson', hint: 'Text for the web, always in degrees of WGS 84.' },
-  csv: { label: 'CSV', ending: 'csv', hint: 'For spreadsheets; points as two columns, other shapes as text.' },
-  geotiff: { label: 'GeoTIFF', ending: 'tif', hint: 'Pixels with their place, packed with Deflate; read back by another reader.' },
-};
 
 const fileStem = (name: string): string => proposeName(name.replace(/\.[^.]+$/, ''), DEFAULT_NAMING);
 
@@ -66,7 +59,7 @@ export function ExportDialog({ project, dataset, name, crs, isRaster, onClose }:
         : {
             dataset,
             format,
-            at: inRoot(project, `${stem.trim()}.${FORMATS[format].ending}`),
+            at: inRoot(project, `${stem.trim()}.${EXPORT_FORMATS[format].ending}`),
             crs: canMove && isInProject ? project.crs : null,
             bands: composite ? [] : bands,
             composite,
@@ -113,7 +106,7 @@ export function ExportDialog({ project, dataset, name, crs, isRaster, onClose }:
               onChange={(e) => setTyped(e.target.value)}
               slotProps={{
                 htmlInput: { className: 'mono' },
-                input: { endAdornment: <span className="mono">.{FORMATS[format].ending}</span> },
+                input: { endAdornment: <span className="mono">.{EXPORT_FORMATS[format].ending}</span> },
               }}
             />
             {canMove && (
@@ -181,7 +174,7 @@ const FormatChoice = ({ value, isRaster, onChange }: FormatChoiceProps) => (
   <FormControl>
     <FormLabel id="export-format">As</FormLabel>
     <RadioGroup aria-labelledby="export-format" value={value} onChange={(_, v) => onChange(v as ExportFormat)}>
-      {Object.entries(FORMATS)
+      {Object.entries(EXPORT_FORMATS)
         .filter(([key]) => (key === 'geotiff') === isRaster)
         .map(([key, f]) => (
           <FormControlLabel

@@ -9,6 +9,7 @@ export interface LayerActs {
   readonly onRemove: () => void;
   readonly onZoom: () => void;
   readonly onTable: () => void;
+  readonly onPart: () => void;
   readonly onCopyInCrs: () => void;
   readonly onDigitise: (() => void) | null;
 }
@@ -115,7 +116,7 @@ const Told = ({ facts }: { facts: LayerFacts }) => {
   );
 };
 
-function Acts({ facts: { data }, mapCrs, onZoom, onTable, onDigitise, onCopyInCrs, onRemove }: Props) {
+function Acts({ facts: { data }, mapCrs, onZoom, onTable, onPart, onDigitise, onCopyInCrs, onRemove }: Props) {
   const isReprojected = data?.crs && mapCrs && data.crs !== mapCrs && data.kind !== 'raster';
   return (
     <Box sx={{ display: 'flex', flexWrap: 'wrap', gap: 1 }}>
@@ -123,9 +124,14 @@ function Acts({ facts: { data }, mapCrs, onZoom, onTable, onDigitise, onCopyInCr
         Zoom to it
       </Button>
       {data?.dataset && data.kind !== 'raster' && (
-        <Button variant="outlined" onClick={onTable}>
-          Table
-        </Button>
+        <>
+          <Button variant="outlined" onClick={onTable}>
+            Table
+          </Button>
+          <Button variant="outlined" onClick={onPart}>
+            Take a part out
+          </Button>
+        </>
       )}
       {onDigitise && (
         <Button variant="outlined" onClick={onDigitise}>

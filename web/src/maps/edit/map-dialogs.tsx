@@ -1,6 +1,7 @@
 import { useBlocker } from 'react-router';
 import type { DraftLayer, PathRequest } from '@rootmap/core/contract';
 import { api } from '../../api/client.js';
+import { PartDialog } from '../part/part-dialog.js';
 import { PrintDialog } from '../print/print-dialog.js';
 import { BringInLayersDialog } from './bring-in-layers-dialog.js';
 import { CopyInCrsDialog } from './copy-in-crs-dialog.js';
@@ -9,6 +10,7 @@ import { LeaveDialog } from './leave-dialog.js';
 import { SaveAsDialog } from './save-as-dialog.js';
 import { OutsideDialog } from './outside-dialog.js';
 import { withCopy } from './use-add-datasets.js';
+import type { Point } from './map-plane.js';
 import type { MapWork } from './use-map-work.js';
 import { useWorking } from './use-working.js';
 
@@ -16,15 +18,17 @@ import { useWorking } from './use-working.js';
 export type MapDialog =
   | { readonly kind: 'bring-in' | 'crs' | 'print' | 'save-as' }
   | { readonly kind: 'outside'; readonly at: PathRequest }
-  | { readonly kind: 'copy'; readonly layer: DraftLayer };
+  | { readonly kind: 'copy' | 'part'; readonly layer: DraftLayer };
 
 interface Props {
   readonly work: MapWork;
   readonly dialog: MapDialog | null;
   readonly onDialog: (dialog: MapDialog | null) => void;
+  /** The area that was measured last. */
+  readonly measured: readonly Point[] | null;
 }
 
-export function MapDialogs({ work, dialog, onDialog }: Props) {
+export function MapDialogs({ work, dialog, onDialog, measured }: Props) {
   const { project, editor, plane, layers, rows, sight, hasLand, pictureUrl } = work;
   const { draft, edit } = editor;
   const close = (): void => onDialog(null);
@@ -47,6 +51,8 @@ export function MapDialogs({ work, dialog, onDialog }: Props) {
       return <MapCrsDialog code={draft.crs} advice={work.advice} onChoose={(c) => edit({ ...draft, crs: c.code })} onClose={close} />;
     case 'copy':
       return <Copy work={work} layer={dialog.layer} onClose={close} />;
+    case 'part':
+      return <PartDialog work={work} layer={dialog.layer} measured={measured} onClose={close} />;
     case 'print':
       return <PrintDialog {...{ project, draft, plane, layers, rows, sight, hasLand, pictureUrl }} onClose={close} />;
     case 'save-as':

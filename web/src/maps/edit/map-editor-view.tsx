@@ -4,10 +4,12 @@ import type { DraftLayer, MapDocView, ProjectView } from '@rootmap/core/contract
 import { IdentifyCard } from '../identify/identify-card.js';
 import { useChosenBoard } from '../identify/use-chosen-board.js';
 import { useIdentify } from '../identify/use-identify.js';
+import { layersWithRecords } from '../part/part-dialog.js';
 import { MeasureCard } from '../measure/measure-card.js';
 import { CrsCard } from './crs-card.js';
 import { EditorHeader } from './editor-header.js';
 import { LeaveGuard, MapDialogs, type MapDialog } from './map-dialogs.js';
+import type { Point } from './map-plane.js';
 import type { MapScene } from './map-scene.js';
 import { MapSide } from './map-side.js';
 import { MapWindow } from './map-window.js';
@@ -29,6 +31,7 @@ export function MapEditorView({ project, path, doc }: Props) {
   const [drawing, setDrawing] = useState<DraftLayer | null | undefined>(undefined);
   const [scene, setScene] = useState<MapScene | null>(null);
   const [isMeasuring, setMeasuring] = useState(false);
+  const [measured, setMeasured] = useState<readonly Point[] | null>(null);
   const identify = useIdentify(
     scene,
     work.layers,
@@ -41,6 +44,9 @@ export function MapEditorView({ project, path, doc }: Props) {
     setMeasuring(false);
     setDrawing(what);
   };
+  const takePart = (layer: DraftLayer): void => setDialog({ kind: 'part', layer });
+  const withRecords = layersWithRecords(work);
+  const first = withRecords.find((l) => l === work.selected) ?? withRecords[0];
   return (
     <Box
       sx={{
@@ -77,15 +83,29 @@ export function MapEditorView({ project, path, doc }: Props) {
       </Box>
       <Box sx={{ gridColumn: 2, gridRow: '1 / 3', display: 'flex', flexDirection: 'column', gap: 1.25, minHeight: 0 }}>
         <CrsCard code={draft.crs} crs={work.crs} advice={work.advice} onChange={() => setDialog({ kind: 'crs' })} />
-        <MapSide work={work} scene={scene} drawing={drawing} onDraw={draw} onCopyInCrs={(layer) => setDialog({ kind: 'copy', layer })} />
+        <MapSide
+          work={work}
+          scene={scene}
+          drawing={drawing}
+          onDraw={draw}
+          onCopyInCrs={(layer) => setDialog({ kind: 'copy', layer })}
+          onPart={takePart}
+        />
       </Box>
-      <MapWindow work={work} onScene={setScene}>
+      <MapWindow work={work} onScene={setScene} onPart={takePart}>
         {identify.asked && <IdentifyCard key={identify.asked.at.join()} work={work} identify={identify} onTable={work.showTable} />}
         {isMeasuring && scene && (
-          <MeasureCard key={work.plane.crs?.code} plane={work.plane} scene={scene} onClose={() => setMeasuring(false)} />
+          <MeasureCard
+            key={work.plane.crs?.code}
+            plane={work.plane}
+            scene={scene}
+            onArea={setMeasured}
+            onTakeOut={first ? () => takePart(first) : null}
+            onClose={() => setMeasuring(false)}
+          />
         )}
       </MapWindow>
-      <MapDialogs work={work} dialog={dialog} onDialog={setDialog} />
+      <MapDialogs work={work} dialog={dialog} onDialog={setDialog} measured={measured} />
       <LeaveGuard work={work} />
     </Box>
   );

@@ -22,6 +22,7 @@ interface Props {
   readonly drawing: DraftLayer | null | undefined;
   readonly onDraw: (what: DraftLayer | null | undefined) => void;
   readonly onCopyInCrs: (layer: DraftLayer) => void;
+  readonly onPart: (layer: DraftLayer) => void;
 }
 
 /** The layers of the map with all that can be set, its references, and the rehearsal of a move. */
@@ -79,7 +80,7 @@ function Drawing({ work, scene, drawing, onDraw }: Props & { readonly drawing: D
   );
 }
 
-function Stack({ work, onDraw, onCopyInCrs }: Props) {
+function Stack({ work, onDraw, onCopyInCrs, onPart }: Props) {
   const { editor, project, rows, isOpen, select, selected } = work;
   const { draft, edit } = editor;
   return (
@@ -106,16 +107,16 @@ function Stack({ work, onDraw, onCopyInCrs }: Props) {
       </Box>
       {isOpen && selected && (
         <Box sx={{ flex: '1 1 54%', overflow: 'auto', borderTop: '2px solid var(--rule)' }}>
-          <Details work={work} layer={selected} onDraw={onDraw} onCopyInCrs={onCopyInCrs} />
+          <Details work={work} layer={selected} onDraw={onDraw} onCopyInCrs={onCopyInCrs} onPart={onPart} />
         </Box>
       )}
     </>
   );
 }
 
-type DetailsProps = Pick<Props, 'work' | 'onDraw' | 'onCopyInCrs'> & { readonly layer: DraftLayer };
+type DetailsProps = Pick<Props, 'work' | 'onDraw' | 'onCopyInCrs' | 'onPart'> & { readonly layer: DraftLayer };
 
-function Details({ work, layer, onDraw, onCopyInCrs }: DetailsProps) {
+function Details({ work, layer, onDraw, onCopyInCrs, onPart }: DetailsProps) {
   const { editor, known, project, states, select } = work;
   const { draft, edit } = editor;
   const facts = known.factsOf(layer);
@@ -139,6 +140,7 @@ function Details({ work, layer, onDraw, onCopyInCrs }: DetailsProps) {
       onTable={() => work.showTable(layer.id)}
       onZoom={() => work.zoomTo(layer.id)}
       onCopyInCrs={() => onCopyInCrs(layer)}
+      onPart={() => onPart(layer)}
       onDigitise={canBeDrawnOn ? () => onDraw(layer) : null}
     />
   );

@@ -1,5 +1,6 @@
 import { Box } from '@mui/material';
 import { useState, type ReactNode } from 'react';
+import type { DraftLayer } from '@rootmap/core/contract';
 import { sentenceOf } from '../../parts/states.js';
 import { EditorNotices } from './editor-notices.js';
 import { MapCanvas } from './map-canvas.js';
@@ -13,12 +14,13 @@ import type { MapWork } from './use-map-work.js';
 interface Props {
   readonly work: MapWork;
   readonly onScene: (scene: MapScene | null) => void;
+  readonly onPart: (layer: DraftLayer) => void;
   /** What lies over the map. */
   readonly children: ReactNode;
 }
 
 /** The map itself, with what has to be said of it above and scale and position below. */
-export function MapWindow({ work, onScene, children }: Props) {
+export function MapWindow({ work, onScene, onPart, children }: Props) {
   const { editor, doc, plane, layers, scene, sight, isOpen, save, add } = work;
   const { draft } = editor;
   const [pointer, setPointer] = useState<Point | null>(null);
@@ -59,15 +61,16 @@ export function MapWindow({ work, onScene, children }: Props) {
           />
         )}
       </Box>
-      {isOpen && <Table work={work} />}
+      {isOpen && <Table work={work} onPart={onPart} />}
     </Box>
   );
 }
 
 /** The table of a layer below the map, where its data is there. */
-function Table({ work }: { work: MapWork }) {
+function Table({ work, onPart }: Pick<Props, 'work' | 'onPart'>) {
   const { tableOf, known, showTable } = work;
   const dataset = tableOf ? (known.factsOf(tableOf).data?.dataset ?? null) : null;
   if (!tableOf || dataset === null || known.factsOf(tableOf).data?.kind === 'raster') return null;
-  return <LayerTable key={tableOf.id} work={work} layer={tableOf} dataset={dataset} onClose={() => showTable(null)} />;
+  const acts = { onPart: () => onPart(tableOf), onClose: () => showTable(null) };
+  return <LayerTable key={tableOf.id} work={work} layer={tableOf} dataset={dataset} {...acts} />;
 }

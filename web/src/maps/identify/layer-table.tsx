@@ -16,11 +16,13 @@ interface Props {
   readonly work: MapWork;
   readonly layer: DraftLayer;
   readonly dataset: string;
+  /** Takes what is chosen out, as new data. */
+  readonly onPart: () => void;
   readonly onClose: () => void;
 }
 
 /** The records that a layer draws, below the map: what is chosen here is shown there, and the other way round. */
-export function LayerTable({ work, layer, dataset, onClose }: Props) {
+export function LayerTable({ work, layer, dataset, onPart, onClose }: Props) {
   const { project, chosen, scene } = work;
   const [words, setWords] = useState('');
   const [where, setWhere] = useState<readonly RowCondition[]>([]);
@@ -44,6 +46,9 @@ export function LayerTable({ work, layer, dataset, onClose }: Props) {
         <Box sx={{ flex: 1 }} />
         <Button size="small" disabled={ours.size === 0 || !box} onClick={() => box && scene.current?.fit(box)}>
           Zoom to chosen
+        </Button>
+        <Button size="small" onClick={onPart}>
+          {ours.size === 0 ? 'Take a part out' : 'Take chosen out'}
         </Button>
         <IconButton size="small" aria-label="Close the table" onClick={onClose}>
           <Icon path={mdiClose} />

@@ -17,11 +17,15 @@ import { isEnough, useMeasureBoard } from './use-measure-board.js';
 interface Props {
   readonly plane: MapPlane;
   readonly scene: MapScene;
+  /** Told of an area that is finished. */
+  readonly onArea: (corners: readonly Point[]) => void;
+  /** Null: no layer has records to be taken out. */
+  readonly onTakeOut: (() => void) | null;
   readonly onClose: () => void;
 }
 
 /** How long a line is, or how large an area, on the ellipsoid and in the map's plane: by pointer or by typed positions. */
-export function MeasureCard({ plane, scene, onClose }: Props) {
+export function MeasureCard({ plane, scene, onArea, onTakeOut, onClose }: Props) {
   const [isArea, setArea] = useState(false);
   const { sketch, board } = useMeasureBoard(scene, isArea);
   const { corners } = sketch;
@@ -72,6 +76,11 @@ export function MeasureCard({ plane, scene, onClose }: Props) {
         <Button size="small" disabled={!canEnd || !copied} onClick={() => void (copied && copyText(copied))}>
           Copy
         </Button>
+        {isArea && sketch.isDone && onTakeOut && (
+          <Button size="small" onClick={() => (onArea(corners), onTakeOut())}>
+            Take out what meets it
+          </Button>
+        )}
       </Stack>
     </Stack>
   );
