@@ -45,7 +45,7 @@ export const exportData: Command = {
     const found = datasetFrom(source);
     const format = formatOf(file);
     const selection = selectionFrom(call) ?? EVERY_RECORD;
-    const wanted = { format, crs: crsFlag(call, 'to-crs'), selection };
+    const wanted = { format, crs: crsFlag(call, 'to-crs'), selection, isQuick: true };
     const scope = scopeAround(call, dirname(file));
     const plan = planExport(scope, found, wanted, file, who());
     if (!plan.change) throw new ProblemError({ code: 'wrong-use', message: `It cannot be written so: ${plan.why}.` });
@@ -62,12 +62,12 @@ export const exportData: Command = {
           done =
             format === 'geotiff'
               ? await writeRasterExport(found, { bands: [], composite: null }, staged['tif']!, (now) => onProgress(now.done))
-              : writeExport(found, { ...wanted, format, name: splitName(basename(file)).stem }, staged, onProgress);
+              : writeExport(found, { ...wanted, format, facts: plan.facts, name: splitName(basename(file)).stem }, staged, onProgress);
         },
       }),
     );
     const { read, written, skipped, losses, unit } = done as unknown as ExportDone;
-    const part = plan.records < plan.of ? ` of ${plan.of}` : '';
+    const part = read < plan.of ? ` of ${plan.of}` : '';
     return {
       json: {
         ...heads(scope),

@@ -1,4 +1,5 @@
 import type { Field } from '../dataset/dataset.js';
+import type { Condition } from '../filter/expression.js';
 
 /** A value of a field: text and times as text, whole numbers beyond 2^53 as bigint. */
 export type Value = string | number | bigint | boolean | Uint8Array | null;
@@ -29,6 +30,8 @@ export interface Wanted {
   /** Arcs stay arcs; otherwise they become chords, which is all that most can draw or hold (`straightWkb`). */
   readonly curves?: 'kept';
   readonly values: boolean;
+  /** Records that surely do not meet it may be left out; those that come have to be tested all the same. */
+  readonly hint?: Condition;
   /** Records by their position in the file, the last one not included. Only formats that `takesRange` names look at it. */
   readonly range?: { readonly from: number; readonly to: number };
 }

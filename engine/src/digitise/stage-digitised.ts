@@ -103,7 +103,7 @@ function stageShapefile(
     const before = (): FeatureStream => (found ? readFeatures(found.dataset, platform!) : { fields: request.create!.fields, features: [] });
     const records = (): FeatureStream => editedRecords(before(), request, to);
     const kind = found?.dataset.geometryType ?? request.create!.kind;
-    const source: ExportSource = { fields: before().fields, records, crs: own, isMoved: false, kind, arcs: 0, selected: null };
+    const source: ExportSource = { fields: before().fields, records, crs: own, isMoved: false, kind, arcs: 0, selected: null, facts: null };
     const plan = planShapefile(source);
     if (!plan || plan.shapeType === null)
       throw new ProblemError({

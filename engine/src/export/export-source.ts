@@ -18,13 +18,26 @@ import { transformer } from '../crs/transformer.js';
 import type { NodePlatform } from '../survey/platform.js';
 import { moved } from '../geopackage-write/records.js';
 import { recordSelector } from '../rows/select-records.js';
+import { versionOf } from '../disk/cache-folder.js';
 import type { FoundDataset } from '../project/find-dataset.js';
 
 /** The CRS of GeoJSON (RFC 7946, section 4). */
 const WGS84 = 'EPSG:4326';
 
 /** How records are wanted: the format, the CRS, and which of them. */
-export type RecordsWanted = Pick<ExportRequest, 'format' | 'crs'> & Partial<Pick<ExportRequest, 'selection'>>;
+export type RecordsWanted = Pick<ExportRequest, 'format' | 'crs'> &
+  Partial<Pick<ExportRequest, 'selection'>> & {
+    /** What the plan found out of what is selected, so that it need not be found out again. */
+    readonly facts?: SelectedFacts | null;
+    /** What is selected is not counted before it is written, where its kind is known without: for whoever does not show a plan. */
+    readonly isQuick?: boolean;
+  };
+
+/** What only a look at every record that is selected tells. */
+export interface SelectedFacts extends Pick<ExportSource, 'kind' | 'arcs' | 'selected'> {
+  /** State of the data that it was told of. */
+  readonly version: string;
+}
 
 /** What an export reads: records with their shapes in the CRS that they are written in. */
 export interface ExportSource {
@@ -37,8 +50,10 @@ export interface ExportSource {
   readonly kind: string | null;
   /** Shapes whose arcs become chords. */
   readonly arcs: number;
-  /** How many records are selected; null: all of them. */
+  /** How many records are selected; null: all of them, or they are not counted. */
   readonly selected: number | null;
+  /** Of a selection, to be handed on; null: all records are meant. */
+  readonly facts: SelectedFacts | null;
 }
 
 /** Throws where the coordinates cannot be told in the CRS that is asked for, or what is selected cannot be told. */
@@ -61,13 +76,29 @@ export function exportSource(found: FoundDataset, platform: NodePlatform, reques
     return { fields, features: to ? moved(features, to) : features };
   };
   const about = { fields: dataset.fields ?? [], records, crs, isMoved };
-  if (!selector.isAll) return { ...about, ...selectedFacts(asStored, isTable) };
+  if (!selector.isAll) {
+    const version = versionOf(found);
+    const known = request.facts?.version === version ? request.facts : null;
+    const quick = request.isQuick ? quickFacts(dataset, platform) : null;
+    const facts = known ?? { ...(quick ?? selectedFacts(asStored, isTable)), version };
+    return { ...about, kind: facts.kind, arcs: facts.arcs, selected: facts.selected, facts };
+  }
   const kind = isTable ? null : (kindOfShapes(dataset, platform) ?? 'Geometry');
-  return { ...about, kind, arcs: isTable ? 0 : countArcs(dataset, platform), selected: null };
+  return { ...about, kind, arcs: isTable ? 0 : countArcs(dataset, platform), selected: null, facts: null };
 }
 
-/** What only a look at every record that is selected tells. */
-function selectedFacts(records: (wanted: Wanted) => FeatureStream, isTable: boolean): Pick<ExportSource, 'kind' | 'arcs' | 'selected'> {
+type Facts = Omit<SelectedFacts, 'version'>;
+
+/** What is known of shapes without a look at each; null: it is not. */
+function quickFacts(dataset: FoundDataset['dataset'], platform: NodePlatform): Facts | null {
+  if (dataset.kind === 'table') return { kind: null, arcs: 0, selected: null };
+  const declared = dataset.group.format === 'shapefile' ? kindOfShapes(dataset, platform) : dataset.geometryType;
+  return declared !== null && PLAIN_KIND.test(declared) ? { kind: declared, arcs: 0, selected: null } : null;
+}
+/** Kinds that have no arcs, and of which a table holds nothing else. */
+const PLAIN_KIND = /^(Multi)?(Point|LineString|Polygon)[ZM]*$/;
+
+function selectedFacts(records: (wanted: Wanted) => FeatureStream, isTable: boolean): Facts {
   const kinds = new Set<string>();
   let [arcs, selected] = [0, 0];
   for (const { geometry } of records({ geometry: !isTable, values: false, curves: 'kept' }).features) {

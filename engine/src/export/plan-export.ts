@@ -11,7 +11,7 @@ import type { Scope } from '../project/scope.js';
 import { dataAt, type FoundDataset } from '../project/find-dataset.js';
 import { NO_RECORD } from '../rows/select-records.js';
 import { selectionWords } from '../rows/selection-words.js';
-import { exportSource, type ExportSource, type RecordsWanted } from './export-source.js';
+import { exportSource, type ExportSource, type RecordsWanted, type SelectedFacts } from './export-source.js';
 import { MOST_COMPONENT_BYTES, planShapefile } from './shapefile-export.js';
 import { planRaster, type RasterChoice } from './raster-export.js';
 import { textLosses } from './text-losses.js';
@@ -22,6 +22,8 @@ export interface ExportPlan extends ExportPreview {
   readonly change: PlannedChange | null;
   /** Path of each file by its ending. */
   readonly targets: Readonly<Record<string, string>>;
+  /** Of a selection, for whoever writes it. */
+  readonly facts: SelectedFacts | null;
 }
 
 interface Parts {
@@ -35,11 +37,12 @@ interface Parts {
 export function planExport(
   scope: Scope,
   found: FoundDataset,
-  { format, crs, selection, bands = [], composite = null }: RecordsWanted & Partial<RasterChoice>,
+  { bands = [], composite = null, ...wanted }: RecordsWanted & Partial<RasterChoice>,
   path: string,
   who: string,
 ): ExportPlan {
   const { dataset } = found;
+  const { format } = wanted;
   if (dataset.kind !== 'vector' && dataset.kind !== 'table' && dataset.kind !== 'raster')
     throw new ProblemError({ code: 'wrong-use', message: `${dataset.group.path} has neither records nor pixels to be exported.` });
   if ((dataset.kind === 'raster') !== (format === 'geotiff'))
@@ -53,7 +56,7 @@ export function planExport(
   const platform = platformBelow(found.folder);
   try {
     if (format === 'geotiff') return rasterPlan(scope, found, { bands, composite }, path, who);
-    const source = exportSource(found, platform, { format, crs, ...(selection ? { selection } : {}) });
+    const source = exportSource(found, platform, wanted);
     const parts =
       format === 'shapefile'
         ? shapefileParts(source, found)
@@ -74,10 +77,11 @@ export function planExport(
       unit: 'records',
       bands: 0,
       crs: source.crs,
+      facts: source.facts,
       losses: [...(doubt === null ? [] : [{ code: 'position' as const, what: doubt, count: null }]), ...parts.losses],
       why,
       targets,
-      change: why === null ? changeOf(scope, found, targets, who, source.selected === null ? null : selectionWords(selection!)) : null,
+      change: why === null ? changeOf(scope, found, targets, who, source.facts === null ? null : selectionWords(wanted.selection!)) : null,
     };
   } finally {
     platform.close();
@@ -122,6 +126,7 @@ function rasterPlan(scope: Scope, found: FoundDataset, choice: RasterChoice, pat
   const { raster } = found.dataset;
   return {
     files: [{ path: targets['tif']!, bytes: null }],
+    facts: null,
     records: (raster?.width ?? 0) * (raster?.height ?? 0),
     of: (raster?.width ?? 0) * (raster?.height ?? 0),
     unit: 'pixels',

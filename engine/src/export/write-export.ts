@@ -3,6 +3,7 @@ import type { ExportDone, ExportFormat } from '@rootmap/core/contract';
 import { writeFileSync } from '../disk/files.js';
 import { definitionOf } from '../crs/definitions.js';
 import { platformBelow } from '../survey/platform.js';
+import { NO_RECORD } from '../rows/select-records.js';
 import type { FoundDataset } from '../project/find-dataset.js';
 import { writeGeopackageExport } from './geopackage-export.js';
 import { exportSource, ExportTally, type ExportSource, type RecordsWanted } from './export-source.js';
@@ -28,31 +29,47 @@ export function writeExport(
 ): Omit<ExportDone, 'path'> {
   const platform = platformBelow(found.folder);
   const tally = new ExportTally(onProgress);
-  const pathOf = (ending: string): string => {
-    const path = staged[ending];
-    if (path === undefined) throw new Error(`nothing is staged for .${ending}`);
-    return path;
-  };
   try {
     const source = exportSource(found, platform, request);
-    let losses: readonly Loss[] = [];
-    if (request.format === 'geopackage') return writeGeopackageExport(source, found, pathOf('gpkg'), request.name, onProgress);
-    if (request.format !== 'shapefile') {
-      if (request.format === 'geojson') writeGeoJson(source, pathOf('geojson'), tally);
-      else writeCsv(source, pathOf, tally);
-      losses = textLosses(source, request.format, tally);
-    } else {
-      const plan = planShapefile(source);
-      if (!plan) throw new ProblemError({ code: 'wrong-use', message: 'A shapefile holds shapes of one kind only.' });
-      writeShapefileExport(source, plan, pathOf, tally);
-      losses = plan.losses;
-      if (plan.shapeType !== null || staged['cpg']) writeFileSync(pathOf('cpg'), 'UTF-8');
-    }
-    if (staged['prj']) writeFileSync(staged['prj'], wktOf(source.crs, found));
-    return { unit: 'records', check: null, read: tally.read, written: tally.written, skipped: tally.skipped, losses };
+    const done =
+      request.format === 'geopackage'
+        ? writeGeopackageExport(source, found, pathIn(staged, 'gpkg'), request.name, onProgress)
+        : writeFiles(found, source, request.format, staged, tally);
+    if (done.read === 0 && request.facts) throw new ProblemError({ code: 'wrong-use', message: `It cannot be written so: ${NO_RECORD}.` });
+    return done;
   } finally {
     platform.close();
   }
+}
+
+function pathIn(staged: Readonly<Record<string, string>>, ending: string): string {
+  const path = staged[ending];
+  if (path === undefined) throw new Error(`nothing is staged for .${ending}`);
+  return path;
+}
+
+function writeFiles(
+  found: FoundDataset,
+  source: ExportSource,
+  format: Exclude<RecordFormat, 'geopackage'>,
+  staged: Readonly<Record<string, string>>,
+  tally: ExportTally,
+): Omit<ExportDone, 'path'> {
+  const pathOf = (ending: string): string => pathIn(staged, ending);
+  let losses: readonly Loss[] = [];
+  if (format !== 'shapefile') {
+    if (format === 'geojson') writeGeoJson(source, pathOf('geojson'), tally);
+    else writeCsv(source, pathOf, tally);
+    losses = textLosses(source, format, tally);
+  } else {
+    const plan = planShapefile(source);
+    if (!plan) throw new ProblemError({ code: 'wrong-use', message: 'A shapefile holds shapes of one kind only.' });
+    writeShapefileExport(source, plan, pathOf, tally);
+    losses = plan.losses;
+    if (plan.shapeType !== null || staged['cpg']) writeFileSync(pathOf('cpg'), 'UTF-8');
+  }
+  if (staged['prj']) writeFileSync(staged['prj'], wktOf(source.crs, found));
+  return { unit: 'records', check: null, read: tally.read, written: tally.written, skipped: tally.skipped, losses };
 }
 
 /** The definition beside the data; what a file tells of a CRS that has no code comes along. */

@@ -1,5 +1,6 @@
 import type Database from 'better-sqlite3';
 import { wkbOffset, type Feature, type FeatureStream, type Field, type Value, type Wanted } from '@rootmap/core';
+import { conditionSql } from './condition-sql.js';
 import { columnsOf, geometryColumnOf, quoteName } from './describe-geopackage.js';
 import { openGeopackage } from './open-geopackage.js';
 
@@ -25,10 +26,13 @@ function* rowsOf(db: Database.Database, table: string, fields: readonly Field[],
     geometry === undefined ? 'NULL' : quoteName(geometry),
     ...(wanted.values ? fields.map((f) => quoteName(f.name)) : []),
   ];
+  // Without a key a row is known by its place among all.
+  const hint = wanted.hint && key !== undefined ? conditionSql(wanted.hint, fields) : null;
   const order = key === undefined ? '' : ` ORDER BY ${quoteName(key)}`;
-  const rows = db.prepare(`SELECT ${columns.join(', ')} FROM ${quoteName(table)}${order}`).raw(true);
+  const where = hint ? ` WHERE ${hint.sql}` : '';
+  const rows = db.prepare(`SELECT ${columns.join(', ')} FROM ${quoteName(table)}${where}${order}`).raw(true);
   let n = 0;
-  for (const row of rows.iterate() as IterableIterator<(bigint | number | string | Uint8Array | null)[]>) {
+  for (const row of rows.iterate(...(hint?.parameters ?? [])) as IterableIterator<(bigint | number | string | Uint8Array | null)[]>) {
     const blob = row[1];
     yield {
       id: typeof row[0] === 'bigint' ? Number(row[0]) : n,

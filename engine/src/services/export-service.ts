@@ -27,7 +27,7 @@ export class ExportService {
   /** All files of it appear together, or none. */
   async start(key: string, request: ExportRequest, who: string): Promise<JobView> {
     const base = await this.ports.projects.base(key, who);
-    const { change, targets, files, records, unit, why } = await this.plan(base, request);
+    const { change, targets, files, records, unit, why, facts } = await this.plan(base, request);
     if (!change) throw new ProblemError({ code: 'wrong-use', message: `It cannot be exported so: ${why}.` });
     return this.ports.jobs.start('export', change.title, key, async ({ signal, progress }): Promise<ExportDone> => {
       let done: Omit<ExportDone, 'path'> | null = null;
@@ -36,7 +36,7 @@ export class ExportService {
           Object.entries(targets).map(([ending, target]) => [ending, installs.find((i) => i.target === target)!.staged]),
         );
         const { dataset: id, at: _, ...wanted } = request;
-        const input = { ...base, ...wanted, id, name: splitName(basename(files[0]!.path)).stem, staged };
+        const input = { ...base, ...wanted, facts, id, name: splitName(basename(files[0]!.path)).stem, staged };
         done = await this.ports.pool.run('write-export', input, {
           signal,
           progress: (now) => progress(unit === 'records' ? { ...now, of: records } : now),

@@ -1,4 +1,5 @@
 import type { ExportRequest } from '@rootmap/core/contract';
+import type { SelectedFacts } from '../export/export-source.js';
 import { planExport } from '../export/plan-export.js';
 import { writeRasterExport } from '../export/raster-export.js';
 import { writeExport } from '../export/write-export.js';
@@ -13,11 +14,14 @@ export const EXPORT_TASKS = {
     const scope = scopeOf(input, true);
     return planExport(scope, findDataset(scope, input.id), input, input.path, input.who);
   },
-  'write-export': (input: TaskBase & WantedExport & { name: string; staged: Readonly<Record<string, string>> }, { progress }: TaskContext) => {
+  'write-export': (
+    input: TaskBase & WantedExport & { name: string; facts: SelectedFacts | null; staged: Readonly<Record<string, string>> },
+    { progress }: TaskContext,
+  ) => {
     const found = findDataset(scopeOf(input, true), input.id);
-    const { format, crs, selection, name } = input;
+    const { format, crs, selection, name, facts } = input;
     return format === 'geotiff'
       ? writeRasterExport(found, input, input.staged['tif']!, progress)
-      : writeExport(found, { format, crs, selection, name }, input.staged, recordsOf(found, progress));
+      : writeExport(found, { format, crs, selection, name, facts }, input.staged, recordsOf(found, progress));
   },
 } satisfies TaskTable;
