@@ -8,7 +8,9 @@ import type { Sight } from '../maps/edit/map-canvas.js';
 import { mapDocQuery } from '../maps/edit/map-doc-query.js';
 import type { MapPlane } from '../maps/edit/map-plane.js';
 import { isReady as isDrawable, type SceneLayer } from '../maps/edit/map-scene.js';
+import { lookFor } from '../maps/edit/layer-drawing.js';
 import { isInScale } from '../maps/edit/ol-symbols.js';
+import { rangeOf } from '../maps/edit/raster-range.js';
 import { scaleText } from '../maps/edit/position-text.js';
 import { useKnownLayers } from '../maps/edit/use-known-layers.js';
 import { useMapCrs } from '../maps/edit/use-map-crs.js';
@@ -75,6 +77,7 @@ function Drawing({ project, path, doc, onDone }: Props & { readonly doc: MapDocV
         layer,
         facts: factsOf(layer),
         isInScale: !sight || isInScale(layer, sight.scale),
+        range: rangeOf(lookFor(layer, factsOf(layer).data?.kind ?? null), states.get(layer.id)?.picture ?? null),
         isReading: false,
         problem: states.get(layer.id)?.problem ?? null,
       }));

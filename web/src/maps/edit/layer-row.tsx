@@ -9,6 +9,7 @@ import { PathText } from '../../parts/path-text.js';
 import { Tether } from '../../parts/tether.js';
 import { lookFor } from './layer-drawing.js';
 import { layerWords, type LayerFacts } from './layer-facts.js';
+import { endText, type RasterRange } from './raster-range.js';
 import { LookSwatch } from './swatch.js';
 
 export interface StackRow {
@@ -16,6 +17,8 @@ export interface StackRow {
   readonly facts: LayerFacts;
   /** It is drawn at the scale of the map now. */
   readonly isInScale: boolean;
+  /** Of a raster, the values at the ends of its colours. */
+  readonly range: RasterRange | null;
   readonly isReading: boolean;
   readonly problem: string | null;
 }
@@ -106,10 +109,10 @@ interface ButtonProps extends Pick<Props, 'row' | 'mapCrs' | 'isSelected' | 'onS
 }
 
 /** Its look, title and source in two lines: choosing it opens what can be set. */
-function LayerButton({ row: { layer, facts, isInScale }, mapCrs, isSelected, isBroken, onSelect }: ButtonProps) {
+function LayerButton({ row: { layer, facts, isInScale, range }, mapCrs, isSelected, isBroken, onSelect }: ButtonProps) {
   const { file, fresh, data } = facts;
   const bond = file ?? (fresh ? { stored: 'relative' as const, reach: fresh.reach, state: 'sound' as const } : null);
-  const words = layerWords(layer, facts, mapCrs);
+  const words = [...(range ? [`${endText(range.from)} to ${endText(range.to)}`] : []), ...layerWords(layer, facts, mapCrs)];
   return (
     <ButtonBase
       onClick={() => onSelect(layer.id)}

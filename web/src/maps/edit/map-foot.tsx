@@ -3,7 +3,8 @@ import { roundLength } from '@rootmap/core';
 import { useState } from 'react';
 import type { MapPlane, Point } from './map-plane.js';
 import type { Sight } from './map-canvas.js';
-import { degreesText, lengthText, positionText, readPosition, readScale, scaleText } from './position-text.js';
+import { ScaleChoice } from './scale-choice.js';
+import { degreesText, lengthText, positionText, readPosition } from './position-text.js';
 
 const MOST_BAR = 150;
 
@@ -17,18 +18,12 @@ interface Props {
 
 /** Scale bar and scale, the position under the pointer, and where a typed position leads. */
 export function MapFoot({ plane, sight, pointer, onScale, onGo }: Props) {
-  const [typedScale, setTypedScale] = useState<string | null>(null);
   const [typed, setTyped] = useState('');
   const [fault, setFault] = useState<string | null>(null);
   const perPixel = sight ? plane.metresOfPixel(sight.resolution, sight.center) : 0;
   const bar = perPixel > 0 && plane.crs ? roundLength(perPixel * MOST_BAR) : 0;
   const at = pointer ?? sight?.center ?? null;
   const spot = at && !plane.isDegrees ? plane.toDegrees(at) : null;
-  const changeScale = (): void => {
-    const scale = typedScale === null ? null : readScale(typedScale);
-    if (scale !== null) onScale(scale);
-    setTypedScale(null);
-  };
   const go = (): void => {
     const position = readPosition(typed);
     const to = position === null ? null : position.kind === 'plane' ? position.at : plane.toPlane(position.at);
@@ -60,18 +55,7 @@ export function MapFoot({ plane, sight, pointer, onScale, onGo }: Props) {
             <span>{lengthText(bar)}</span>
           </Box>
         )}
-        <TextField
-          variant="standard"
-          value={typedScale ?? (sight && plane.crs ? scaleText(sight.scale) : '')}
-          onChange={(e) => setTypedScale(e.target.value)}
-          onBlur={changeScale}
-          onKeyDown={(e) => e.key === 'Enter' && changeScale()}
-          onFocus={(e) => e.target.select()}
-          slotProps={{
-            htmlInput: { 'aria-label': 'Scale', className: 'mono', style: { width: 92, padding: 0 } },
-            input: { disableUnderline: true },
-          }}
-        />
+        <ScaleChoice scale={sight && plane.crs ? sight.scale : null} onScale={onScale} />
       </Box>
       <Box sx={{ ...CHIP, right: 12, maxWidth: '62%' }}>
         <Box role="note" aria-label="Position" className="mono" title={spot ? degreesText(spot) : undefined} sx={{ whiteSpace: 'nowrap' }}>

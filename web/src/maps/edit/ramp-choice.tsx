@@ -1,16 +1,25 @@
 import { Box, MenuItem, TextField } from '@mui/material';
-import { RAMPS, type Ramp } from './ramps.js';
+import { RAMPS, SEA_AND_LAND, type Ramp } from './ramps.js';
 
-export const RampChoice = ({ value, onChange }: { value: string; onChange: (ramp: Ramp) => void }) => (
+interface Props {
+  readonly value: string;
+  readonly onChange: (ramp: Ramp) => void;
+  /** Chooses the one that changes at 0; left out: the values have one sign. */
+  readonly onSeaAndLand?: (() => void) | undefined;
+}
+
+export const RampChoice = ({ value, onChange, onSeaAndLand }: Props) => (
   <TextField
     select
     size="small"
     label="Ramp"
     value={value}
-    onChange={(e) => RAMPS.filter((r) => r.name === e.target.value).forEach(onChange)}
+    onChange={(e) =>
+      e.target.value === SEA_AND_LAND.name ? onSeaAndLand?.() : RAMPS.filter((r) => r.name === e.target.value).forEach(onChange)
+    }
     sx={{ width: 150 }}
   >
-    {RAMPS.map((r) => (
+    {[...(onSeaAndLand ? [{ name: SEA_AND_LAND.name, stops: [...SEA_AND_LAND.sea, ...SEA_AND_LAND.land] }] : []), ...RAMPS].map((r) => (
       <MenuItem key={r.name} value={r.name}>
         <Box
           sx={{

@@ -1,4 +1,7 @@
+import type { RasterLook } from '@rootmap/core';
 import { interpolateLab } from 'd3-interpolate';
+
+type RampStop = NonNullable<RasterLook['ramp']>[number];
 
 export interface Ramp {
   readonly name: string;
@@ -15,6 +18,26 @@ export const RAMPS: readonly [Ramp, ...Ramp[]] = [
   { name: 'Shore to hill', stops: ['#dfe8d2', '#a9bf83', '#c9a566', '#8a5a3c', '#f4efe6'] },
   { name: 'Low and high', stops: ['#3e5f8a', '#a9bdd3', '#f6f4ee', '#d9a46a', '#8f5d08'] },
 ];
+/** For numbers below and above the level of the sea, which changes its colours at 0. */
+export const SEA_AND_LAND = {
+  name: 'Sea and land',
+  sea: ['#123a5c', '#2f6f93', '#7fb4c4', '#d3e6e4'],
+  land: ['#7c9a6a', '#c4b06c', '#96643e', '#f1ece2'],
+} as const;
+
+const STEPS = 3;
+const round = (n: number): number => Number(n.toPrecision(8));
+
+/** Stops from the lowest to the highest value: all of the sea's up to 0, all of the land's from there. Null: the values have one sign. */
+export function seaAndLand(from: number, to: number): readonly RampStop[] | null {
+  if (!(from < 0 && to > 0)) return null;
+  const stop = (value: number, colour: string): RampStop => ({ value: round(value), colour, opacity: 1 });
+  return [
+    ...Array.from({ length: STEPS + 1 }, (_, i) => stop(from * (1 - i / STEPS), colourAt(SEA_AND_LAND.sea, i / STEPS))),
+    ...Array.from({ length: STEPS + 1 }, (_, i) => stop(i === 0 ? to * 1e-6 : (to * i) / STEPS, colourAt(SEA_AND_LAND.land, i / STEPS))),
+  ];
+}
+
 export const GREYS = ['#000000', '#ffffff'];
 /** Of three bands that are drawn together. */
 export const CHANNELS = ['#b23a3a', '#3f8f4f', '#3a63b2'];

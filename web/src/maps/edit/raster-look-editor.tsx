@@ -1,12 +1,12 @@
 import { Box, Button, FormControlLabel, MenuItem, Switch, TextField, ToggleButton, ToggleButtonGroup } from '@mui/material';
-import { isAsItIs, PLAIN_RASTER, RESAMPLINGS, type RasterLook, type Resampling } from '@rootmap/core';
+import { isAsItIs, PLAIN_RASTER, RESAMPLINGS, sameJson, type RasterLook, type Resampling } from '@rootmap/core';
 import type { LayerPictureView } from '@rootmap/core/contract';
 import { useState } from 'react';
 import { ColourField } from './colour-field.js';
 import { RampChoice } from './ramp-choice.js';
 import { BandField, ThreeBandsField } from '../../parts/band-field.js';
 import { NumberField } from './number-field.js';
-import { coloursOf, RAMPS } from './ramps.js';
+import { coloursOf, RAMPS, SEA_AND_LAND, seaAndLand } from './ramps.js';
 
 interface Props {
   readonly look: RasterLook;
@@ -36,6 +36,8 @@ export function RasterLookEditor({ look, picture, onChange }: Props) {
       opacity: 1,
     })),
   });
+  const shore = seaAndLand(from, to);
+  const isShore = shore !== null && sameJson(shore.map((s) => s.colour), look.ramp?.map((s) => s.colour)); // prettier-ignore
   const setRange = (a: number, b: number): void => {
     if (look.ramp === null) return onChange({ ...look, stretch: { from: a, to: b } }, 'range');
     const scale = to === from ? 0 : (b - a) / (to - from);
@@ -46,7 +48,7 @@ export function RasterLookEditor({ look, picture, onChange }: Props) {
   const choose = (next: Mode): void => {
     if (next === 'own') onChange({ ...PLAIN_RASTER, nodata: look.nodata, resampling: look.resampling });
     else if (next === 'grey') onChange(grey(look.band));
-    else if (next === 'ramp') onChange(ramped(ramp.stops));
+    else if (next === 'ramp') onChange(shore ? { ...look, bands: null, stretch: null, ramp: shore } : ramped(ramp.stops));
     else onChange({ ...look, band: 1, bands: [1, 2, 3], ramp: null, stretch: null });
   };
   const eachOwn = look.bands !== null && look.stretch === null;
@@ -114,7 +116,11 @@ export function RasterLookEditor({ look, picture, onChange }: Props) {
       {look.ramp && (
         <>
           <Box sx={{ display: 'flex', gap: 1, alignItems: 'center' }}>
-            <RampChoice value={ramp.name} onChange={(chosen) => (setRamp(chosen), onChange(ramped(chosen.stops)))} />
+            <RampChoice
+              value={isShore ? SEA_AND_LAND.name : ramp.name}
+              onChange={(chosen) => (setRamp(chosen), onChange(ramped(chosen.stops)))}
+              onSeaAndLand={shore ? () => onChange({ ...look, bands: null, stretch: null, ramp: shore }) : undefined}
+            />
             <FormControlLabel
               control={
                 <Switch size="small" checked={look.isStepped} onChange={(e) => onChange({ ...look, isStepped: e.target.checked })} />

@@ -1,4 +1,4 @@
-import type { LayerSymbol, Look, ShapeKind } from '@rootmap/core';
+import type { LayerSymbol, Look, RasterLook, ShapeKind } from '@rootmap/core';
 import { CHANNELS, GREYS } from './ramps.js';
 
 const W = 26;
@@ -92,10 +92,16 @@ export function markPath(mark: LayerSymbol['mark'], x: number, y: number, r: num
   }
 }
 
+/** Colours of a ramp, each where its value stands between the ends. */
+function placedStops(ramp: NonNullable<RasterLook['ramp']>): string[] {
+  const [from, to] = [ramp[0]!.value, ramp.at(-1)!.value];
+  return ramp.map((s) => (to > from ? `${s.colour} ${(((s.value - from) / (to - from)) * 100).toFixed(1)}%` : s.colour));
+}
+
 /** The look of a layer in little: its symbol, the first tones of its classes, or its ramp. */
 export function LookSwatch({ look, kind }: { look: Look; kind: ShapeKind | 'raster' | 'table' | null }) {
   if (look.kind === 'raster') {
-    const stops = look.ramp?.map((s) => s.colour) ?? (look.bands ? CHANNELS : GREYS);
+    const stops = look.ramp ? placedStops(look.ramp) : look.bands ? CHANNELS : GREYS;
     return (
       <span
         aria-hidden

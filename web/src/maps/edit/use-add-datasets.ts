@@ -1,7 +1,9 @@
 import { useMutation } from '@tanstack/react-query';
-import type { DraftLayer, MapDraft, NewLayerView } from '@rootmap/core/contract';
+import { PLAIN_RASTER, type Look } from '@rootmap/core';
+import type { DraftLayer, LayerDrawing, MapDraft, NewLayerView } from '@rootmap/core/contract';
 import { api } from '../../api/client.js';
 import { newDraftLayer, withNewLayers } from './add-layers.js';
+import { seaAndLand } from './ramps.js';
 import type { KnownLayers } from './use-known-layers.js';
 import type { MapEditor } from './use-map-editor.js';
 
@@ -25,14 +27,34 @@ export function useAddDatasets({ key, path, editor, known, onAdded }: Options) {
     return proposed ? { crs: proposed.crs.code } : {};
   };
   return useMutation({
-    mutationFn: async (ids: readonly string[]) => ({ ids, found: await api.newLayers(key, path, ids) }),
-    onSuccess: async ({ ids, found }) => {
+    mutationFn: async (ids: readonly string[]) => {
+      const found = await api.newLayers(key, path, ids);
+      return { ids, found, looks: await Promise.all(found.map((view) => firstLook(key, view))) };
+    },
+    onSuccess: async ({ ids, found, looks }) => {
+      const layersBefore = new Set(draft.layers.map((l) => l.id));
       found.forEach((view, i) => ids[i] !== undefined && learn(ids[i], view));
-      const layers = withNewLayers(draft.layers, ids, found, (l) => factsOf(l).data?.kind);
+      const lookOf = new Map(ids.map((id, i) => [id, looks[i] ?? null]));
+      const layers = withNewLayers(draft.layers, ids, found, (l) => factsOf(l).data?.kind).map((l) => {
+        const look = l.source === null || layersBefore.has(l.id) ? null : lookOf.get(l.source);
+        return look ? { ...l, look } : l;
+      });
       edit({ ...draft, layers, ...(await proposedFor(layers)) });
       onAdded(layers.find((l) => ids.includes(l.source ?? ''))?.id ?? null);
     },
   });
+}
+
+const PLAIN: LayerDrawing = { filter: '', rules: [], label: null, raster: null };
+
+/** The look that a raster of heights and depths begins with: land and sea are told apart. Null: the plain one. */
+async function firstLook(key: string, { dataset, kind }: NewLayerView): Promise<Look | null> {
+  if (kind !== 'raster' || dataset === null) return null;
+  const request = { dataset, crs: null, drawing: PLAIN };
+  // What cannot be drawn is told where it is drawn.
+  const picture = await api.layerPicture(key, request, new AbortController().signal).catch(() => null);
+  const ramp = picture?.stretch && !picture.hasColours && picture.bands === 1 ? seaAndLand(picture.stretch.from, picture.stretch.to) : null;
+  return ramp && { ...PLAIN_RASTER, ramp };
 }
 
 /** The draft with a layer that shows a copy of its data. */

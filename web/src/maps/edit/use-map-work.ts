@@ -7,6 +7,8 @@ import { useUrlState } from '../../parts/use-url-state.js';
 import type { Sight } from './map-canvas.js';
 import type { MapScene } from './map-scene.js';
 import { isInScale } from './ol-symbols.js';
+import { lookFor } from './layer-drawing.js';
+import { rangeOf } from './raster-range.js';
 import { useAddDatasets } from './use-add-datasets.js';
 import { useKnownLayers } from './use-known-layers.js';
 import { useMapCrs } from './use-map-crs.js';
@@ -53,6 +55,7 @@ export function useMapWork(project: ProjectView, path: string, doc: MapDocView) 
       layer,
       facts: factsOf(layer),
       isInScale: !sight || isInScale(layer, sight.scale),
+      range: rangeOf(lookFor(layer, factsOf(layer).data?.kind ?? null), state?.picture ?? null),
       isReading: state?.isReading ?? false,
       problem: state?.problem ?? null,
     };

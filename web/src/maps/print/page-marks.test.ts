@@ -1,5 +1,5 @@
 import { describe, expect, test } from '@jest/globals';
-import { PIXEL_METRES, PLAIN_RASTER, plainSymbol, scaleOf } from '@rootmap/core';
+import { PIXEL_METRES, PLAIN_RASTER, plainSymbol, scaleOf, type Look } from '@rootmap/core';
 import { barOf, mapFrame, pageMarks, type Mark, type PageSpec } from './page-marks.js';
 
 const spec: PageSpec = {
@@ -60,6 +60,7 @@ describe('what stands on the page', () => {
       {
         title: 'Beds',
         kind: 'area',
+        range: null,
         look: {
           kind: 'by-value',
           field: 'k',
@@ -70,13 +71,18 @@ describe('what stands on the page', () => {
           other: symbol,
         },
       },
-      { title: 'Depth', kind: 'raster', look: PLAIN_RASTER },
+      { title: 'Depth', kind: 'raster', look: PLAIN_RASTER, range: { from: 8.0625, to: 41.27 } },
     ];
     const rows = (l: PageSpec['legend']): string[] =>
       pageMarks({ ...spec, legend: l }).flatMap((m) => (m.kind === 'text' && m.what === 'legend' ? [m.text] : []));
-    expect(rows(legend)).toEqual(['Beds', 'reef', 'bank', 'all others', 'Depth']);
+    expect(rows(legend)).toEqual(['Beds', 'reef', 'bank', 'all others', 'Depth', '8.06 to 41.3']);
     const many = rows(
-      Array.from({ length: 200 }, (_, i) => ({ title: `L${i}`, kind: 'area' as const, look: { kind: 'one' as const, symbol } })),
+      Array.from({ length: 200 }, (_, i) => ({
+        title: `L${i}`,
+        kind: 'area' as const,
+        range: null,
+        look: { kind: 'one' as const, symbol },
+      })),
     );
     expect(many.at(-1)).toMatch(/^and \d+ more$/);
     const frame = mapFrame(spec);
@@ -85,6 +91,19 @@ describe('what stands on the page', () => {
     const letter = long.find((m) => m.kind === 'text' && m.what === 'north')!;
     expect((box as { y: number }).y).toBeGreaterThan((letter as { y: number }).y); // the arrow stays free
     for (const m of pageMarks({ ...spec, legend })) if (m.kind === 'rect') expect(m.y + m.h).toBeLessThanOrEqual(frame.y + frame.h + 6);
+  });
+  test('the ramp of a raster shows its colours where their values stand, and not black', () => {
+    const stops = (...of: [number, string][]) => of.map(([value, colour]) => ({ value, colour, opacity: 1 }));
+    const tones = (look: Look): (string | null)[] =>
+      pageMarks({ ...spec, legend: [{ title: 'Depth', kind: 'raster', look, range: null }] }).flatMap((m) =>
+        m.kind === 'rect' && m.h === 3.4 ? [m.fill] : [],
+      );
+    const grey = tones(PLAIN_RASTER);
+    expect([new Set(grey).size > 20, grey[0]! < '#101010', grey.at(-1)! > '#f0f0f0']).toEqual([true, true, true]);
+    // Nine tenths of the way are blue, the rest is red.
+    const shore = tones({ ...PLAIN_RASTER, ramp: stops([-90, '#0000ff'], [0, '#0000ff'], [0.001, '#ff0000'], [10, '#ff0000']) });
+    expect(shore.filter((t) => t === '#0000ff').length / shore.length).toBeCloseTo(0.9, 1);
+    expect(tones({ ...PLAIN_RASTER, ramp: stops([5, '#123456']) })).toEqual(shore.map(() => '#123456'));
   });
   test('north turns with the projection', () => {
     const tip = (north: number): number =>

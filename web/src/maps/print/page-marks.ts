@@ -1,5 +1,6 @@
-import { roundLength, type LayerSymbol, type Look, type ShapeKind } from '@rootmap/core';
-import { CHANNELS, GREYS } from '../edit/ramps.js';
+import { roundLength, type LayerSymbol, type Look, type RasterLook, type ShapeKind } from '@rootmap/core';
+import { endText } from '../edit/raster-range.js';
+import { CHANNELS, colourAt, GREYS } from '../edit/ramps.js';
 import { markPath } from '../edit/swatch.js';
 import { lengthText, scaleText } from '../edit/position-text.js';
 
@@ -40,6 +41,8 @@ export interface LegendEntry {
   readonly title: string;
   readonly kind: ShapeKind | 'raster';
   readonly look: Look;
+  /** Of a raster, the values at the ends of its colours; null: not known, or it shows colours of its own. */
+  readonly range: { readonly from: number; readonly to: number } | null;
 }
 export interface PageSpec {
   /** Of the paper, landscape or upright. */
@@ -168,15 +171,34 @@ function legendMarks(legend: readonly LegendEntry[], frame: ReturnType<typeof ma
   ];
 }
 
-function rowsOf({ title, kind, look }: LegendEntry): Row[] {
+/** Pieces that a ramp is printed in. */
+const PIECES = 28;
+
+/** A ramp as tones side by side; each stop stands where its value is between the ends. */
+function tonesOf(look: RasterLook): readonly string[] {
+  if (look.bands) return CHANNELS;
+  const { ramp } = look;
+  const [from, to] = [ramp?.[0]?.value ?? 0, ramp?.at(-1)?.value ?? 0];
+  return Array.from({ length: PIECES }, (_, i) => {
+    const t = (i + 0.5) / PIECES;
+    if (!ramp || !(to > from)) return ramp?.[0]?.colour ?? colourAt(GREYS, t);
+    const next = Math.max(
+      1,
+      ramp.findIndex((s) => s.value >= from + t * (to - from)),
+    );
+    const [a, b] = [ramp[next - 1]!, ramp[next]!];
+    return b.value > a.value ? colourAt([a.colour, b.colour], (from + t * (to - from) - a.value) / (b.value - a.value)) : b.colour;
+  });
+}
+
+function rowsOf({ title, kind, look, range }: LegendEntry): Row[] {
   if (look.kind === 'raster') {
-    const stops = look.ramp?.map((s) => s.colour) ?? (look.bands ? CHANNELS : GREYS);
+    const tones = tonesOf(look);
+    const ramp = (x: number, y: number): Mark[] => tones.map((c, i) => rect(x + (i * 7) / tones.length, y, 7 / tones.length, 3.4, c, null));
+    if (!range || look.bands) return [{ label: title, isHead: false, draw: ramp }];
     return [
-      {
-        label: title,
-        isHead: false,
-        draw: (x, y) => stops.map((c, i) => rect(x + (i * 7) / stops.length, y, 7 / stops.length, 3.4, c, null)),
-      },
+      { label: title, isHead: true, draw: () => [] },
+      { label: `${endText(range.from)} to ${endText(range.to)}`, isHead: false, draw: ramp },
     ];
   }
   const shape = kind === 'raster' ? 'mixed' : kind;

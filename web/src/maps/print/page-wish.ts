@@ -10,8 +10,16 @@ import { readScale, scaleText } from '../edit/position-text.js';
 import { northAt } from './north.js';
 import { legendRows, mapFrame, type LegendEntry, type PageSpec } from './page-marks.js';
 
-/** Paper sizes of ISO 216, millimetres, upright. */
-export const PAPERS = { A5: [148, 210], A4: [210, 297], A3: [297, 420], A2: [420, 594] } as const;
+/** Paper sizes of ISO 216, and letter of ANSI/ASME Y14.1 (8.5 × 11 inches); millimetres, upright. */
+export const PAPERS = {
+  A5: [148, 210],
+  A4: [210, 297],
+  Letter: [215.9, 279.4],
+  A3: [297, 420],
+  A2: [420, 594],
+  A1: [594, 841],
+  A0: [841, 1189],
+} as const;
 export const RESOLUTIONS = [96, 150, 200, 300] as const;
 export const SCALES = [1000, 2500, 5000, 10_000, 25_000, 50_000, 100_000, 250_000, 500_000, 1_000_000] as const;
 const FIRST_SCALE = 25_000;
@@ -48,10 +56,10 @@ export const firstWish = (draft: MapDraft, sight: Sight | null): Wish => ({
 
 /** What of the map is explained on the page, at that scale. */
 const legendOf = (rows: readonly StackRow[], scale: number): LegendEntry[] =>
-  rows.flatMap(({ layer, facts }) => {
+  rows.flatMap(({ layer, facts, range }) => {
     const kind = facts.data?.kind;
     return layer.active && kind && kind !== 'table' && isInScale(layer, scale)
-      ? [{ title: layer.title, kind, look: lookFor(layer, kind) }]
+      ? [{ title: layer.title, kind, look: lookFor(layer, kind), range }]
       : [];
   });
 
