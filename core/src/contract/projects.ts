@@ -23,6 +23,8 @@ export interface ProjectSummary {
   readonly openedMs: number;
   /** Null until it was looked at, or where it cannot be. */
   readonly totals: StateTotals | null;
+  /** Why it could not be looked at; null: it was, or its turn has not come yet. */
+  readonly trouble: string | null;
   readonly bytes: number | null;
   readonly datasets: number | null;
   readonly maps: number | null;

@@ -17,13 +17,15 @@ import type { OpenMaps } from './open-maps.js';
 import type { OriginalsOptions } from '../folders/originals.js';
 import type { OriginalsService } from './originals-service.js';
 import type { Ports, ProjectPort } from './ports.js';
+import { ProjectsAhead, type Glance } from './projects-ahead.js';
+import type { Pool } from '../pool/pool.js';
 import { ProjectWatch } from './project-watch.js';
 import { SharedWork } from './shared-work.js';
 
 interface OpenProject {
   view: SharedWork<ProjectText> | null;
   readonly watch: ProjectWatch;
-  summary: Pick<ProjectSummary, 'totals' | 'bytes' | 'datasets' | 'maps' | 'title'> | null;
+  summary: Glance | null;
 }
 
 /** A root that was not found is not looked for again at once. */
@@ -35,6 +37,8 @@ type ProjectPorts = Pick<Ports, 'pool' | 'publish' | 'onBug'> & {
   readonly seen: SeenFolderRepository;
   readonly originals: OriginalsService;
   readonly openMaps: OpenMaps;
+  /** For what nobody waits for. */
+  readonly background: Pool;
   /** What came of asking services, by their addresses. */
   readonly asked: () => ReadonlyMap<string, Asked>;
 };
@@ -44,9 +48,20 @@ export class ProjectService implements ProjectPort {
   private readonly opened = new Map<string, OpenProject>();
   private readonly searching = new Set<string>();
 
-  constructor(private readonly ports: ProjectPorts) {}
+  private readonly ahead: ProjectsAhead;
+
+  constructor(private readonly ports: ProjectPorts) {
+    this.ahead = new ProjectsAhead({
+      pool: ports.background,
+      base: (key) => this.base(key),
+      seen: () => ports.seen.all(),
+      onNews: () => ports.publish({ type: 'projects' }),
+      onBug: ports.onBug,
+    });
+  }
 
   async stop(): Promise<void> {
+    this.ahead.stop();
     await Promise.all([...this.opened.values()].map((o) => o.watch.stop()));
   }
 
@@ -55,9 +70,11 @@ export class ProjectService implements ProjectPort {
     for (const row of rows) if (this.ports.known.isVanished(row)) this.lookForVanished(row);
     const present = rows.filter((r) => existsSync(r.root));
     this.told = standingOf(rows, present);
+    this.ahead.want(present.map((r) => projectKey(r.root)).filter((key) => !this.opened.get(key)?.summary));
     return rows.map((row) => {
       const key = projectKey(row.root);
-      const summary = this.opened.get(key)?.summary;
+      const looked = this.ahead.of(key);
+      const summary = this.opened.get(key)?.summary ?? looked?.glance;
       const isHere = present.includes(row);
       return {
         key,
@@ -72,6 +89,7 @@ export class ProjectService implements ProjectPort {
         watched: this.opened.get(key)?.watch.how ?? null,
         openedMs: row.openedMs,
         totals: (isHere && summary?.totals) || null, // what is away is neither sound nor not
+        trouble: (isHere && !summary && looked?.trouble) || null,
         bytes: (isHere ? summary?.bytes : null) ?? null,
         datasets: summary?.datasets ?? null,
         maps: summary?.maps ?? null,

@@ -28,30 +28,33 @@ export interface ProjectText extends Pick<ProjectView, 'id' | 'title' | 'totals'
   readonly linked: readonly string[];
 }
 
-function textOf(view: ProjectView): ProjectText {
+function factsOf(view: ProjectView): Omit<ProjectText, 'json'> {
   const { id, title, totals, bytes } = view;
   const linked = view.links.flatMap((l) => (l.present && l.path ? [l.path] : []));
-  const json = asJson(view);
-  return { json, id, title, totals, bytes, datasets: view.datasets.length, maps: view.maps.length, linked };
+  return { id, title, totals, bytes, datasets: view.datasets.length, maps: view.maps.length, linked };
+}
+const textOf = (view: ProjectView): ProjectText => ({ json: asJson(view), ...factsOf(view) });
+
+type ViewInput = TaskBase & { seen: Readonly<Record<string, number>> };
+
+async function look(input: ViewInput, { dataFolder, progress }: TaskContext): Promise<ProjectView> {
+  const helper = helperFor(input.root, workerScript());
+  const index = await indexOf(dataFolder);
+  const later = (save: () => void): void => void setImmediate(save);
+  const onFolder = (item: string, done: number): void => progress({ done, of: 0, unit: 'files', item });
+  const view = await viewProject(scopeOf(input, true), index, { onFolder, seen: input.seen, helper, later });
+  const sound = view.maps
+    .flatMap((m) => m.layers)
+    .flatMap((l) => (l.state === 'sound' && l.reach !== 'service' && l.resolved !== null ? [{ path: l.resolved, table: l.table }] : []));
+  later(() => index.noteSeen(withObjects(sound), Date.now()));
+  return view;
 }
 
 /** A project as a whole: what is in it, how its layers store their paths, where it went. */
 export const PROJECT_TASKS = {
-  view: async (
-    input: TaskBase & { seen: Readonly<Record<string, number>> },
-    { dataFolder, progress }: TaskContext,
-  ): Promise<ProjectText> => {
-    const helper = helperFor(input.root, workerScript());
-    const index = await indexOf(dataFolder);
-    const later = (save: () => void): void => void setImmediate(save);
-    const onFolder = (item: string, done: number): void => progress({ done, of: 0, unit: 'files', item });
-    const view = await viewProject(scopeOf(input, true), index, { onFolder, seen: input.seen, helper, later });
-    const sound = view.maps
-      .flatMap((m) => m.layers)
-      .flatMap((l) => (l.state === 'sound' && l.reach !== 'service' && l.resolved !== null ? [{ path: l.resolved, table: l.table }] : []));
-    later(() => index.noteSeen(withObjects(sound), Date.now()));
-    return textOf(view);
-  },
+  view: async (input: ViewInput, context: TaskContext): Promise<ProjectText> => textOf(await look(input, context)),
+  /** The same without the text: how a project is that nobody has open. */
+  glance: async (input: ViewInput, context: TaskContext): Promise<Omit<ProjectText, 'json'>> => factsOf(await look(input, context)),
   paths: (input: TaskBase & { store: StoredForm; map: string | null }): PathsPlan => {
     const scope = anyScopeOf(input);
     return planPaths(input.map === null ? scope : { ...scope, maps: scope.maps.filter((m) => m === input.map) }, input.store, input.who);

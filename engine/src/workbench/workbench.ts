@@ -110,7 +110,14 @@ export class Workbench {
     const originals = new OriginalsService(store, pools.work);
     const openMaps = new OpenMaps({ places });
     const basic = { pool: pools.work, places, known, publish, onBug: bug };
-    this.projects = new ProjectService({ ...basic, seen: new SeenFolderRepository(store), originals, openMaps, asked: () => desk.asked() });
+    this.projects = new ProjectService({
+      ...basic,
+      seen: new SeenFolderRepository(store),
+      originals,
+      openMaps,
+      background: pools.background,
+      asked: () => desk.asked(),
+    });
     desk.onNews = () => this.projects.allChanged();
     const onNews = (): void => {
       this.projects.allChanged();

@@ -114,7 +114,7 @@ function ProjectRow({ project: p, others }: { project: ProjectSummary; others: r
         )}
       </TableCell>
       <TableCell>{p.place}</TableCell>
-      <TableCell>{p.away !== null ? <Away project={p} /> : p.totals ? <Health totals={p.totals} /> : 'not looked at yet'}</TableCell>
+      <TableCell>{p.away !== null ? <Away project={p} /> : p.totals ? <Health totals={p.totals} /> : (p.trouble ?? 'looking…')}</TableCell>
       <TableCell align="right">{p.bytes === null ? '' : bytes(p.bytes)}</TableCell>
       <TableCell>{dateTime(p.openedMs)}</TableCell>
       <TableCell>
