@@ -112,6 +112,7 @@ export * from './origin/passage.js';
 export * from './origin/read-metadata.js';
 export * from './problem.js';
 export * from './progress.js';
+export * from './project/project-notes.js';
 export * from './project/folder-plan.js';
 export * from './project/patch-project.js';
 export * from './project/place-in-plan.js';

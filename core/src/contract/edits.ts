@@ -3,6 +3,7 @@ import { isUnsafePath } from '../address/unsafe-path.js';
 import type { NamingRules } from '../naming/rules.js';
 import type { PlanFolder } from '../project/folder-plan.js';
 import { SHEET_NEEDS, type ProjectQuality } from '../project/project-quality.js';
+import type { NoteTarget } from '../project/project-notes.js';
 import { ROLES, type Role } from '../project/roles.js';
 import type { StatedDialect } from '../format/csv/csvw.js';
 import { type TableEdit, tableEdit, type TextReading } from './geodatabases.js';
@@ -51,6 +52,10 @@ export type EditRequest =
       readonly evenMentioned: boolean;
     }
   | { readonly kind: 'naming'; readonly naming: NamingRules }
+  /** What the project says of itself. A CRS is for what is made from now on: no map and no data changes its own. */
+  | { readonly kind: 'card'; readonly title: string; readonly summary: string; readonly crs: string | null }
+  /** One more note of the project, dated now. */
+  | { readonly kind: 'note'; readonly text: string; readonly about: NoteTarget | null }
   /** How the project was made and for which scales, as it goes into the read-me of bundles. */
   | { readonly kind: 'method'; readonly text: string }
   /** What the project asks of its data: the dataset of areas that it is about, by its id, and sheets before it is sent. */
@@ -250,6 +255,26 @@ const byKind: { readonly [K in Kind]: K extends 'tables' ? Joi.SchemaMap : Membe
     map: rootPath.allow(null).required(),
     title: Joi.string().trim().allow('').max(200).default(''),
     crs: epsgCode.allow(null).default(null),
+  },
+  card: {
+    title: Joi.string().trim().min(1).max(200).required(),
+    summary: Joi.string().trim().allow('').max(4000).required(),
+    crs: epsgCode.allow(null).required(),
+  },
+  note: {
+    text: Joi.string().trim().min(1).max(20_000).required(),
+    about: Joi.alternatives(
+      Joi.object({ kind: Joi.valid('path').required(), path: rootPath.required() }),
+      Joi.object({
+        kind: Joi.valid('change').required(),
+        id: Joi.string()
+          .pattern(/^[\w-]{1,80}$/)
+          .required(),
+        title: Joi.string().allow('').max(400).required(),
+      }),
+    )
+      .allow(null)
+      .default(null),
   },
   'working-geodatabase': { path: rootPath.allow(null).required(), map: rootPath.allow(null).default(null) },
   tables: tableEdit,

@@ -108,7 +108,11 @@ export interface ProjectView {
   readonly place: string;
   /** Path of the root below its place. */
   readonly path: string;
+  /** What it is for, in a few sentences. */
+  readonly summary: string;
   readonly crs: string | null;
+  /** Path of the geodatabase that results go to, from the root. */
+  readonly workingGeodatabase: string | null;
   /** How its maps store references unless they say otherwise. */
   readonly storedForm: 'relative' | 'absolute';
   readonly maps: readonly MapView[];

@@ -8,6 +8,8 @@ import type { ProjectQuality } from './project-quality.js';
 export interface ProjectMembers {
   readonly id?: string;
   readonly title?: string;
+  readonly summary?: string;
+  readonly crs?: string | null;
   readonly method?: string;
   readonly status?: 'open' | 'finished';
   readonly folders?: Readonly<Record<string, string>>;

@@ -7,6 +7,7 @@ import { guardStaying, planFolders, planRole } from './folder-edits.js';
 import { planFollowEdit, planLink, planRelink, planUnlink } from './link-edits.js';
 import { planAddServices, planLinkService, planMoveService, planUnlinkService } from './service-edits.js';
 import { planBringIn, planReferences } from './reference-edits.js';
+import { planNote } from './note-edits.js';
 import { planCodes, planQuality } from './quality-edits.js';
 import { planAdopt, planCopy, planMoveEdit, planNamesEdit, planTrash } from './move-edits.js';
 import { type EditOptions, type EditPlan, planned, setMembers } from './planned.js';
@@ -30,6 +31,15 @@ export async function planEdit(scope: RootedScope, edit: EditRequest, options: E
       return planFolders(scope, edit.folders, options);
     case 'role':
       return planRole(scope, edit, options);
+    case 'card':
+      return setMembers(
+        scope,
+        { title: edit.title, summary: edit.summary, crs: edit.crs },
+        'Change what the project says of itself',
+        options,
+      );
+    case 'note':
+      return planNote(scope, edit, options);
     case 'method':
       return setMembers(scope, { method: edit.text }, 'Write down the method', options);
     case 'quality':

@@ -1,3 +1,4 @@
+import type { ProjectNote } from '@rootmap/core';
 import type { AppliedView, NoteQuery, NotesView, NoteView, PassageRequest, PathRequest } from '@rootmap/core/contract';
 import type { Ports } from './ports.js';
 import { refuseDamaged, type SourceService } from './source-service.js';
@@ -8,6 +9,11 @@ export class NoteService {
     private readonly ports: Pick<Ports, 'pool' | 'projects' | 'changes' | 'places'>,
     private readonly sources: Pick<SourceService, 'arrived'>,
   ) {}
+
+  /** What people keep on their project, the oldest first. */
+  async ofProject(key: string): Promise<readonly ProjectNote[]> {
+    return this.ports.pool.run('project-notes', await this.ports.projects.base(key));
+  }
 
   async list(key: string, dataset: string): Promise<NotesView> {
     return this.ports.pool.run('notes', { ...(await this.ports.projects.base(key)), dataset });

@@ -1,10 +1,11 @@
-import { likelyPassages, type Note } from '@rootmap/core';
+import { likelyPassages, parseProjectNotes, type Note, type ProjectNote } from '@rootmap/core';
 import type { NotesView, NoteView, PassageRequest } from '@rootmap/core/contract';
 import { dirname } from '../disk/native-path.js';
 import { planPassage } from '../folders/plan-passages.js';
 import { noteInArchive } from '../notes/note-in-archive.js';
 import { noteOf, notesBeside } from '../notes/notes-beside.js';
 import { readNote } from '../notes/read-note.js';
+import { readProjectNotes } from '../project/read-project-notes.js';
 import { dataAt, findDataset } from '../project/find-dataset.js';
 import { datasetsOf, idOf } from '../quality/quality-rows.js';
 import { indexOf, scopeOf, type TaskBase, type TaskContext, type TaskTable } from './task-base.js';
@@ -13,6 +14,7 @@ const viewOf = (note: Note): NoteView => ({ note, likely: likelyPassages(note) }
 
 /** Notes that came with data: which there are, what they say, and what of it holds as stated. */
 export const NOTE_TASKS = {
+  'project-notes': (input: TaskBase): readonly ProjectNote[] => parseProjectNotes(readProjectNotes(input.root)?.toString('utf8') ?? ''),
   notes: async ({ dataset, ...input }: TaskBase & { dataset: string }, { dataFolder }: TaskContext): Promise<NotesView> => {
     const scope = scopeOf(input, true);
     const found = findDataset(scope, dataset);

@@ -60,6 +60,8 @@ export async function viewProject(bare: Scope, index: IndexStore, options: ViewO
     place: rootLocation.place,
     path: joined(rootLocation.segments),
     crs: scope.project?.crs ?? null,
+    summary: scope.project?.summary ?? '',
+    workingGeodatabase: scope.project?.workingGeodatabase ?? null,
     storedForm: scope.project?.storedForm ?? 'relative',
     maps: seen.maps.map((m) => viewMap(m, scope, known)),
     damaged: seen.damaged,

@@ -1,5 +1,6 @@
 import { Body, Controller, Get, HttpCode, Inject, Module, Param, Post, Query, Req, Res } from '@nestjs/common';
 import type { Request, Response } from 'express';
+import type { ProjectNote } from '@rootmap/core';
 import {
   noteQuery,
   notesQuery,
@@ -21,6 +22,12 @@ import { JoiPipe } from '../http/joi-pipe.js';
 @Controller('api/projects/:key')
 class NotesController {
   constructor(@Inject(NoteService) private readonly notes: NoteService) {}
+
+  /** What people keep on their project, the oldest first. */
+  @Get('project-notes')
+  ofProject(@Param('key') key: string): Promise<readonly ProjectNote[]> {
+    return this.notes.ofProject(key);
+  }
 
   /** Which notes lie beside a dataset. */
   @Get('notes')

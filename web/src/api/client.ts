@@ -1,4 +1,4 @@
-import type { MatchedPoints, RecordComparison } from '@rootmap/core';
+import type { MatchedPoints, RecordComparison, ProjectNote } from '@rootmap/core';
 import type {
   AdoptRequest,
   AdoptView,
@@ -296,6 +296,7 @@ export const api = {
   planExport: (key: string, body: ExportRequest) => post<ExportPreview>(`projects/${key}/exports/plan`, body),
   startExport: (key: string, body: ExportRequest) => post<JobView<'export'>>(`projects/${key}/exports`, body),
   rows: (key: string, body: RowsRequest, signal: AbortSignal) => post<RowsPage>(`projects/${key}/rows`, body, signal),
+  projectNotes: (key: string) => get<ProjectNote[]>(`projects/${key}/project-notes`),
   identify: (body: IdentifyRequest, signal: AbortSignal) => post<IdentifiedLayer[]>('identify', body, signal),
   shapes: (body: ShapesRequest, signal: AbortSignal) => post<DrawnShape[]>('shapes', body, signal),
   records: (key: string, body: RecordsRequest, signal: AbortSignal) => post<RecordsView>(`projects/${key}/records`, body, signal),

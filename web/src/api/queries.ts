@@ -29,6 +29,7 @@ type OfProject =
   | 'paths'
   | 'preview'
   | 'rehearsal'
+  | 'project-notes'
   | 'quality'
   | 'quality-sheet'
   | 'service-search'

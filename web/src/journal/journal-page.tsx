@@ -1,4 +1,17 @@
-import { Button, Collapse, MenuItem, Stack, Table, TableBody, TableCell, TableHead, TableRow, TextField, Typography } from '@mui/material';
+import {
+  Box,
+  Button,
+  Collapse,
+  MenuItem,
+  Stack,
+  Table,
+  TableBody,
+  TableCell,
+  TableHead,
+  TableRow,
+  TextField,
+  Typography,
+} from '@mui/material';
 import { useMutation, useQuery } from '@tanstack/react-query';
 import { useState } from 'react';
 import type { ChangedFileView, ChangeView } from '@rootmap/core/contract';
@@ -8,6 +21,7 @@ import { dateTime, many, number } from '../parts/format.js';
 import { PathText } from '../parts/path-text.js';
 import { EmptyState, ErrorState, Sheet, Tag, Waiting } from '../parts/states.js';
 import { useUrlState } from '../parts/use-url-state.js';
+import { ProjectNotes } from '../notes/project-notes.js';
 import { undoAndTell } from './undo-flow.js';
 
 const STATE: Readonly<Record<ChangeView['state'], { word: string; tone: 'spruce' | 'ochre' | 'plum' | 'slate' }>> = {
@@ -79,25 +93,34 @@ export function JournalPage() {
           What Root Map changes on disk is written down here, and each change can be taken back, and done again.
         </EmptyState>
       ) : (
-        <Sheet>
-          <Table size="small">
-            <TableHead>
-              <TableRow>
-                <TableCell>When</TableCell>
-                <TableCell>Change</TableCell>
-                <TableCell>Files</TableCell>
-                <TableCell>By</TableCell>
-                <TableCell>State</TableCell>
-                <TableCell />
-              </TableRow>
-            </TableHead>
-            <TableBody>
-              {journal.data.map((c) => (
-                <ChangeRow key={c.id} change={c} busy={undo.isPending} onUndo={undo.mutate} />
-              ))}
-            </TableBody>
-          </Table>
-        </Sheet>
+        <Box sx={{ display: 'grid', gridTemplateColumns: only['project'] ? 'minmax(0, 1fr) 320px' : '1fr', gap: 2, alignItems: 'start' }}>
+          <Sheet>
+            <Table size="small">
+              <TableHead>
+                <TableRow>
+                  <TableCell>When</TableCell>
+                  <TableCell>Change</TableCell>
+                  <TableCell>Files</TableCell>
+                  <TableCell>By</TableCell>
+                  <TableCell>State</TableCell>
+                  <TableCell />
+                </TableRow>
+              </TableHead>
+              <TableBody>
+                {journal.data.map((c) => (
+                  <ChangeRow key={c.id} change={c} busy={undo.isPending} onUndo={undo.mutate} />
+                ))}
+              </TableBody>
+            </Table>
+          </Sheet>
+          {only['project'] && (
+            <ProjectNotes
+              key={only['project']}
+              projectKey={only['project']}
+              things={journal.data.map(({ id, title }) => ({ kind: 'change', id, title }))}
+            />
+          )}
+        </Box>
       )}
     </Stack>
   );

@@ -32,7 +32,7 @@ export function NewProjectPage() {
   const [makes, setMakes] = useState(true);
   const [plan, setPlan] = useState<PlanDraft | null>(null);
   const [crs, setCrs] = useState<CrsView | null>(null);
-  const [withGeodatabase, setWithGeodatabase] = useState(false);
+  const [withGeodatabase, setWithGeodatabase] = useState(true);
   const [like, setLike] = useState<string | null>(null);
   const starters = useQuery({ queryKey: keys.starterLinks, queryFn: api.starterLinks });
   const offered = starters.data ?? [];

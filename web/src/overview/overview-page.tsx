@@ -3,12 +3,14 @@ import { useState } from 'react';
 import { Link, useSearchParams } from 'react-router';
 import type { ProjectView } from '@rootmap/core/contract';
 import { useOpenProject } from '../frame/use-project.js';
+import { ProjectNotes, thingsOf } from '../notes/project-notes.js';
 import { useQuality } from '../api/queries.js';
-import { bytes, kindWord, number } from '../parts/format.js';
+import { bytes, kindWord, many, number } from '../parts/format.js';
 import { PathText } from '../parts/path-text.js';
 import { EmptyState, Sheet } from '../parts/states.js';
 import { Tether, type Bond } from '../parts/tether.js';
 import { bytesByFolder, nextSteps } from './next-steps.js';
+import { ProjectCard } from './project-card.js';
 import { RootDiagram } from './root-diagram.js';
 
 const LEGEND: readonly [Bond, string][] = [
@@ -27,23 +29,22 @@ export function OverviewPage() {
   const project = useOpenProject();
   const [search, setSearch] = useSearchParams();
   const dataset = search.get('dataset');
+  const isEmpty = project.maps.length === 0 && project.damaged.length === 0;
   const pick = (id: string | null): void => setSearch(id === null ? {} : { dataset: id }, { replace: true });
-  if (project.maps.length === 0 && project.damaged.length === 0)
-    return (
-      <EmptyState title="No map here yet">
-        Maps are files that end in .owc.json. Once one lies below {project.shownRoot}, its layers and their data are drawn here.
-      </EmptyState>
-    );
   return (
     <Box sx={{ display: 'grid', gridTemplateColumns: 'minmax(0, 1fr) 310px', height: '100%' }}>
       <Box sx={{ display: 'flex', flexDirection: 'column', minWidth: 0, minHeight: 0 }}>
-        <Box sx={{ flex: 1, overflow: 'auto', p: 2, pb: 0 }} tabIndex={0} role="region" aria-label="Root diagram">
-          <Stack direction="row" sx={{ justifyContent: 'space-between', width: 916, mb: 1, color: 'text.secondary', fontSize: 12.5 }}>
-            <span>Maps and their layers</span>
-            <span>where their data is</span>
-          </Stack>
-          <RootDiagram key={project.key} project={project} dataset={dataset} onDataset={pick} />
-        </Box>
+        {isEmpty ? (
+          <NoMapYet project={project} />
+        ) : (
+          <Box sx={{ flex: 1, overflow: 'auto', p: 2, pb: 0 }} tabIndex={0} role="region" aria-label="Root diagram">
+            <Stack direction="row" sx={{ justifyContent: 'space-between', width: 916, mb: 1, color: 'text.secondary', fontSize: 12.5 }}>
+              <span>Maps and their layers</span>
+              <span>where their data is</span>
+            </Stack>
+            <RootDiagram key={project.key} project={project} dataset={dataset} onDataset={pick} />
+          </Box>
+        )}
         <Stack
           direction="row"
           useFlexGap
@@ -67,12 +68,38 @@ export function OverviewPage() {
       </Box>
       <Stack spacing={1.5} sx={{ p: 1.5, pl: 0, overflow: 'auto' }} tabIndex={0} role="region" aria-label="What to do next">
         {dataset !== null && <DatasetCard project={project} id={dataset} onClose={() => pick(null)} />}
-        <Next project={project} />
+        {!isEmpty && <Next project={project} />}
+        <ProjectCard project={project} />
+        <ProjectNotes key={project.key} projectKey={project.key} things={thingsOf(project)} />
         <Bytes project={project} />
       </Stack>
     </Box>
   );
 }
+
+/** A project begins here: what comes first is one press away. */
+const NoMapYet = ({ project }: { project: ProjectView }) => (
+  <EmptyState
+    title={project.datasets.length === 0 ? 'Nothing in it yet' : 'No map here yet'}
+    action={
+      <Stack direction="row" spacing={1} sx={{ justifyContent: 'center' }}>
+        <Button
+          component={Link}
+          to={`/p/${project.key}/sources${project.datasets.length === 0 ? '?view=intake' : ''}`}
+          variant={project.datasets.length === 0 ? 'contained' : 'outlined'}
+        >
+          {project.datasets.length === 0 ? 'Bring data in' : `See its ${many(project.datasets.length, 'dataset')}`}
+        </Button>
+        <Button component={Link} to={`/p/${project.key}/maps`} variant={project.datasets.length === 0 ? 'outlined' : 'contained'}>
+          Make a map
+        </Button>
+      </Stack>
+    }
+  >
+    Maps are files that end in .owc.json. Once one lies below {project.shownRoot}, its layers and their data are drawn here. Data comes
+    first: unpack what was delivered, or link the folder that it stands in.
+  </EmptyState>
+);
 
 /** As many as a screen holds. */
 const MOST_STEPS = 5;
