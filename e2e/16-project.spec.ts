@@ -78,3 +78,32 @@ test('a note is dated, is about something, stands in its file, and goes along in
   await expectAccessible(page);
   await look(page, 'journal-notes');
 });
+
+test('what arrives in other coordinates is told in a line, and copied into the project’s CRS in one press', async ({ page }) => {
+  const zip = study('..', 'positions.zip');
+  const features = [
+    { type: 'Feature', properties: { name: 'North' }, geometry: { type: 'Point', coordinates: [-39.2, 44] } },
+    { type: 'Feature', properties: { name: 'South' }, geometry: { type: 'Point', coordinates: [-39.19, 43.98] } },
+  ];
+  const make = 'import zipfile,sys; zipfile.ZipFile(sys.argv[1],"w").writestr("positions.geojson", sys.argv[2])';
+  execFileSync('/usr/bin/python3', ['-c', make, zip, JSON.stringify({ type: 'FeatureCollection', features })]);
+  await openStop(page, STUDY, 'sources?view=intake');
+  await page.getByLabel('Files to bring in').setInputFiles(zip);
+  const card = page.getByRole('region', { name: 'positions.zip', exact: true });
+  await expect(card.getByRole('region', { name: 'Other coordinates' })).toContainText(
+    'positions.geojson in EPSG:4326, the project is in EPSG:32624: another unit, degree instead of metre.',
+  );
+  await expectAccessible(page);
+  await card.getByLabel('Publisher', { exact: true }).fill('Tide Office');
+  await card.getByRole('button', { name: 'Bring in 1 thing' }).click();
+  await card.getByRole('button', { name: 'Make 1 copy in EPSG:32624' }).click();
+  await expect(card).toContainText('2 read, 2 written, none left out.');
+  await look(page, 'arrived-copies');
+  const file = /([\w-]+\.gpkg): 2 read/.exec((await card.textContent())!)![1]!;
+  // Outside reference: PROJ's cs2cs, and ogrinfo for what stands in the copy.
+  const theirs = execFileSync('cs2cs', ['-f', '%.3f', 'EPSG:4326', 'EPSG:32624'], { input: '44 -39.2\n43.98 -39.19\n' }).toString().trim().split('\n').map((l) => l.trim().split(/\s+/).slice(0, 2).map(Number)); // prettier-ignore
+  const told = execFileSync('ogrinfo', ['-q', '-ro', '-al', study('derived', file)]).toString();
+  const points = [...told.matchAll(/POINT \(([\d.]+) ([\d.]+)\)/g)].map((m) => [Number(m[1]), Number(m[2])]);
+  expect(points).toHaveLength(2);
+  points.forEach((p, i) => p.forEach((v, k) => expect(Math.abs(v - theirs[i]![k]!)).toBeLessThan(0.002)));
+});

@@ -1,5 +1,6 @@
 import Joi from 'joi';
 import type { ToldOrigin } from '../origin/read-metadata.js';
+import type { FoundCrs } from '../crs/found-crs.js';
 import type { Origin } from '../origin/origin.js';
 import { type PathRequest, pathRequest } from './places.js';
 import { originBody } from './sources.js';
@@ -45,6 +46,8 @@ export interface IntakeView {
   readonly problem: string | null;
   /** What the notes in it tell. */
   readonly proposed: Partial<Origin>;
+  /** CRS, datum and unit of the project, for what arrives to be held against; null: it left its CRS open. */
+  readonly reference: FoundCrs | null;
   /** Bytes that are free where the project is. */
   readonly freeBytes: number | null;
   /** Companions that stand elsewhere, for what lacks them here. */

@@ -1,14 +1,9 @@
+import type { FoundCrs } from '../crs/found-crs.js';
 import { statedCodes, statedDatum, statedResolution, statedScales, statedUnit, statedYear, type StatedUnit } from '../note/read-stated.js';
 import type { Origin } from '../origin/origin.js';
 import { checked, type CheckCode, type QualityCheck } from './quality-check.js';
 import { scaleWords } from './scale.js';
 
-/** The CRS of a dataset as it was found: its code or name, its datum and the unit of its coordinates. Null: not known. */
-export interface FoundCrs {
-  readonly crs: string | null;
-  readonly datum: string | null;
-  readonly unit: string | null;
-}
 /** What else was found of it. */
 export interface FoundFacts extends FoundCrs {
   /** Denominator of the scale that the distance of corners, or the size of pixels, bears. */

@@ -28,7 +28,7 @@ import { surveyFolder } from '../survey/list-datasets.js';
 import { listFiles } from '../survey/list-files.js';
 
 /** What the archive itself tells; the rest is told by where it is and where it goes. */
-export type Inside = Omit<IntakeView, 'id' | 'name' | 'source' | 'isLoose' | 'freeBytes' | 'elsewhere'>;
+export type Inside = Omit<IntakeView, 'id' | 'name' | 'source' | 'isLoose' | 'freeBytes' | 'elsewhere' | 'reference'>;
 
 /** Up to this much is unpacked into a folder of the system's, so that headers can be read before anything is brought in. */
 const MOST_LOOKED_AT = 96 << 20;

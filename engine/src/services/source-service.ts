@@ -138,6 +138,7 @@ export class SourceService {
     const inside = await this.ports.pool.run('inside', { ...base, file });
     this.arrivals.set(id, { ...this.arrival(id), told: toldBy(inside.groups) });
     const elsewhere = await this.ports.pool.run('companions', { ...base, file, groups: inside.groups });
+    const reference = await this.ports.pool.run('reference', base);
     const disk = statfsSync(base.root);
     const isLoose = source === null && statSync(file).isDirectory();
     return {
@@ -147,6 +148,7 @@ export class SourceService {
       isLoose,
       ...inside,
       proposed: { ...inside.proposed, ...fetched },
+      reference,
       freeBytes: disk.bavail * disk.bsize,
       elsewhere,
     };

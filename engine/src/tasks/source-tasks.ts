@@ -1,8 +1,9 @@
-import { DEFAULT_NAMING, ProblemError, type Origin } from '@rootmap/core';
+import { DEFAULT_NAMING, ProblemError, type FoundCrs, type Origin } from '@rootmap/core';
 import { dirname } from '../disk/native-path.js';
 import type { PlannedChange } from '../changes/change.js';
 import { planCopies } from '../copies/plan-copies.js';
 import { writeCopy } from '../copies/write-copy.js';
+import { foundCrs } from '../crs/facts-of.js';
 import { keeperOf, planOrigins } from '../folders/origins.js';
 import { viewSources } from '../folders/view-sources.js';
 import { findCompanions } from '../intake/find-companions.js';
@@ -19,6 +20,11 @@ export const SOURCE_TASKS = {
   sources: async (input: TaskBase & { roots: readonly string[] }, { dataFolder }: TaskContext) =>
     asJson(await viewSources(scopeOf(input, true), input.roots, await indexOf(dataFolder))),
   inside: (input: TaskBase & { file: string }) => lookInside(input.file),
+  /** What the project's own CRS is. */
+  reference: (input: TaskBase): FoundCrs | null => {
+    const code = scopeOf(input, true).project?.crs ?? null;
+    return code === null ? null : foundCrs({ code, name: null, wkt: null });
+  },
   companions: (input: TaskBase & { file: string; groups: Inside['groups'] }) =>
     findCompanions(input.groups, [dirname(input.file)], input.places.map(openPlace)),
   'plan-intake': (input: TaskBase & { roots: readonly string[]; order: Omit<IntakeOrder, 'naming'>; safeNames: boolean }) => {

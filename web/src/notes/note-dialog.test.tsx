@@ -151,6 +151,7 @@ describe('notes of what arrived', () => {
     proposed: {},
     freeBytes: null,
     elsewhere: [],
+    reference: null,
   });
   const metres = { format: 'shapefile', kind: 'vector', crs: 'EPSG:32624', datum: 'WGS 84', unit: 'metre' };
   let origin: Origin = EMPTY_ORIGIN;

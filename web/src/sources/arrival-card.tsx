@@ -12,6 +12,8 @@ import { PathText } from '../parts/path-text.js';
 import { ErrorState, Sheet, Tag, Waiting } from '../parts/states.js';
 import { useToggled } from '../parts/use-toggled.js';
 import { firstTarget, targetFolder, TargetForm, type Target } from './target-form.js';
+import { CopiesOfArrived } from './copies-of-arrived.js';
+import { OtherReferencesNote } from './other-references-note.js';
 import { NewerEdition } from './newer-edition.js';
 import { OriginForm } from './origin-form.js';
 import { useStartedJob } from '../parts/job-actions.js';
@@ -82,19 +84,23 @@ function Looked({ id, project, sources, arrival, onForget, onGone }: Props & { a
         {arrival.problem !== null ? (
           <Problem text={arrival.problem} />
         ) : done ? (
-          <Typography role="status">
-            {many(done.files, 'file')} stand in <PathText path={done.folder} most={70} />, every checksum is right.
-            {done.checkJob !== null && (
-              <>
-                {' '}
-                It is being checked: <Link to={`/p/${project.key}/quality`}>see its sheet</Link>.
-              </>
-            )}
-          </Typography>
+          <>
+            <Typography role="status">
+              {many(done.files, 'file')} stand in <PathText path={done.folder} most={70} />, every checksum is right.
+              {done.checkJob !== null && (
+                <>
+                  {' '}
+                  It is being checked: <Link to={`/p/${project.key}/quality`}>see its sheet</Link>.
+                </>
+              )}
+            </Typography>
+            <CopiesOfArrived project={project} folder={done.folder} />
+          </>
         ) : (
           <>
             {known && <NewerEdition projectKey={project.key} arrival={id} address={known} onTaken={onGone} />}
             <Groups arrival={arrival} left={left} onFlip={flip} />
+            <OtherReferencesNote groups={arrival.groups} reference={arrival.reference} />
             <Elsewhere arrival={arrival} projectKey={project.key} />
             <PackedNotes projectKey={project.key} arrival={arrival} origin={origin} onOrigin={setOrigin} />
             <RefusedList refused={arrival.refused} />
