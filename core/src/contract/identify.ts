@@ -87,3 +87,38 @@ export interface DrawnShape {
   /** Positions x, y, x, y … of each part; of an area, of each ring. Null: it has too many to be shown; its box stands for it. */
   readonly runs: readonly (readonly number[])[] | null;
 }
+
+/** What a layer draws in a frame on paper. */
+export interface PageShapesRequest {
+  readonly version: string;
+  readonly drawing: string | null;
+  /** Of the frame, in the CRS that the layer is drawn in. */
+  readonly box: readonly [minx: number, miny: number, maxx: number, maxy: number];
+  /** Positions nearer to one another than this are one, in units of that CRS. */
+  readonly tolerance: number;
+}
+export const pageShapesRequest = objectOf<PageShapesRequest>({
+  version,
+  drawing: Joi.string().hex().length(16).allow(null).required(),
+  box: Joi.array().items(Joi.number().required()).length(4).required(),
+  tolerance: Joi.number().min(0).required(),
+});
+
+export interface PageShape {
+  /** Class of its record; 0 where all are drawn alike. */
+  readonly c: number;
+  readonly kind: IdentifiedShape['kind'];
+  /** Positions x, y, x, y … of each part; of an area, of each ring. */
+  readonly runs: readonly (readonly number[])[];
+}
+export interface PageLabel {
+  readonly text: string;
+  readonly at: readonly [x: number, y: number];
+  /** Of a line where it stands, in degrees counter-clockwise from east, between −90 and 90; 0 for all else. */
+  readonly angle: number;
+}
+/** Null: it has more positions there than are set one by one; a picture stands for it. */
+export interface PageShapes {
+  readonly shapes: readonly PageShape[];
+  readonly labels: readonly PageLabel[];
+}

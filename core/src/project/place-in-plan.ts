@@ -27,7 +27,7 @@ export interface PlaceProposal {
 const RESULT = /(^|[^a-z])(final|result|results|deliver\w*|output|publish\w*|report)([^a-z]|$)/i;
 const MADE =
   /(^|[^a-z])(clip\w*|buffer\w*|merge\w*|dissolve\w*|join\w*|intersect\w*|union|reproj\w*|edit\w*|draft|work\w*|derived|tmp|temp|calc\w*|sel(ection)?|subset|v\d+|copy|new)([^a-z]|$)/i;
-const EXPORTED = /\.(pdf|png|jpe?g)$/i;
+const EXPORTED = /\.(pdf|png|svg|jpe?g)$/i;
 const ARCHIVE = /\.(zip|7z|rar|tar|gz|tgz)$/i;
 
 function wanted(thing: GrownThing): { role: Role; why: string } {

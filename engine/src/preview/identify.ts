@@ -10,7 +10,7 @@ const MOST_READ = 2000;
 /** Positions that are handed over to be shown. */
 const MOST_POSITIONS = 20_000;
 
-const KINDS: Readonly<Record<Drawn, IdentifiedShape['kind']>> = { 1: 'point', 2: 'line', 3: 'area' };
+export const KINDS: Readonly<Record<Drawn, IdentifiedShape['kind']>> = { 1: 'point', 2: 'line', 3: 'area' };
 
 interface Candidate {
   readonly n: number;

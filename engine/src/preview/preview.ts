@@ -15,6 +15,8 @@ import type {
   IdentifyRequest,
   LayerDrawing,
   LayerPictureView,
+  PageShapes,
+  PageShapesRequest,
   PictureOfLayer,
   PreviewView,
   ShapesRequest,
@@ -31,6 +33,7 @@ import { CacheFolder, versionOf } from '../disk/cache-folder.js';
 import { openPixels } from '../pixels/open-pixels.js';
 import { placedBy } from '../project/placed-by.js';
 import { drawnShapes, shapesAt } from './identify.js';
+import { pageShapes } from './page-shapes.js';
 import { bandsOf, pixelAt, rasterPicture, stretchOf, type RasterInPlace, type Stretch } from './raster-picture.js';
 import { squareOf, tileBox } from './tile-square.js';
 import type { ShapeStore } from './shape-store.js';
@@ -297,6 +300,13 @@ export class Previews {
     if (isOfShapes(folder)) return shapesAt(this.store(version), this.classesFor(version, drawing), at, reach);
     const { inPlace } = await this.raster(version, folder);
     return pixelAt(inPlace, at);
+  }
+
+  /** What a layer draws in a frame on paper; null: it is a raster, or has too much there. */
+  pageShapes(request: PageShapesRequest): PageShapes | null {
+    const { version, drawing } = request;
+    if (!isOfShapes(this.folderOf(version))) return null;
+    return pageShapes(this.store(version), this.classesFor(version, drawing), request);
   }
 
   /** Shapes of records as they are drawn. */

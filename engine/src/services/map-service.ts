@@ -200,7 +200,8 @@ export class MapService {
   async print(key: string, at: PathRequest, title: string, content: AsyncIterable<Uint8Array>, who: string): Promise<AppliedView> {
     const base = await this.ports.projects.base(key, who);
     const path = this.ports.places.path(at, true);
-    if (!/\.(pdf|png)$/i.test(path)) throw new ProblemError({ code: 'bad-name', name: basename(path), why: 'a page ends in .pdf or .png' });
+    if (!/\.(pdf|png|svg)$/i.test(path))
+      throw new ProblemError({ code: 'bad-name', name: basename(path), why: 'a page ends in .pdf, .png or .svg' });
     if (existsSync(path)) throw new ProblemError({ code: 'exists', path: at.path });
     const after = await wholeOf(content, at.path, LARGEST_PRINT);
     const steps: PlannedChange['steps'] = [

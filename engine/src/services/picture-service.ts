@@ -6,6 +6,7 @@ import type {
   IdentifyRequest,
   LayerPictureRequest,
   LayerPictureView,
+  PageShapesRequest,
   PreviewView,
   RecordsRequest,
   RecordsView,
@@ -75,6 +76,11 @@ export class PictureService {
 
   shapes(request: ShapesRequest, signal: AbortSignal): Promise<readonly DrawnShape[]> {
     return this.pool.run('shapes', request, { signal });
+  }
+
+  /** `PageShapes` as JSON, or `null`. */
+  pageShapes(request: PageShapesRequest, signal: AbortSignal): Promise<Uint8Array> {
+    return this.pool.run('page-shapes', request, { signal });
   }
 
   /** Single records by their ids. */

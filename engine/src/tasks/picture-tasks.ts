@@ -2,6 +2,7 @@ import type {
   ClassesRequest,
   IdentifyRequest,
   LayerPictureRequest,
+  PageShapesRequest,
   RecordsRequest,
   RowsRequest,
   ShapesRequest,
@@ -14,7 +15,7 @@ import type { Previews } from '../preview/preview.js';
 import { findAnyDataset, findDataset } from '../project/find-dataset.js';
 import { readRecords } from '../rows/read-records.js';
 import { readRows } from '../rows/read-rows.js';
-import { recordsOf, scopeOf, type TaskBase, type TaskContext, type TaskTable } from './task-base.js';
+import { asJson, recordsOf, scopeOf, type TaskBase, type TaskContext, type TaskTable } from './task-base.js';
 
 /** What draws is loaded by the process that draws, and by no other. */
 let previews: Promise<Previews> | null = null;
@@ -59,6 +60,9 @@ export const PICTURE_TASKS = {
   },
   identify: async (request: IdentifyRequest, { dataFolder }: TaskContext) => (await previewsOf(dataFolder)).identify(request),
   shapes: async (request: ShapesRequest, { dataFolder }: TaskContext) => (await previewsOf(dataFolder)).shapes(request),
+  /** As JSON: shapes of a whole page are too many objects for whoever hands them on. */
+  'page-shapes': async (request: PageShapesRequest, { dataFolder }: TaskContext) =>
+    asJson((await previewsOf(dataFolder)).pageShapes(request)),
   records: (input: TaskBase & RecordsRequest, { dataFolder, progress }: TaskContext) => {
     const found = findAnyDataset(scopeOf(input, true), input.dataset);
     return readRecords(found, input.records, dataFolder, recordsOf(found, progress));

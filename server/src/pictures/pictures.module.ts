@@ -1,4 +1,4 @@
-import { Body, Controller, Get, Header, HttpCode, Inject, Module, Param, Post, Query, Res } from '@nestjs/common';
+import { Body, Controller, Get, Header, HttpCode, Inject, Module, Param, Post, Query, Res, type StreamableFile } from '@nestjs/common';
 import type { Response } from 'express';
 import Joi from 'joi';
 import {
@@ -19,6 +19,8 @@ import {
   type LayerPictureRequest,
   type LayerPictureView,
   thumbnailsRequest,
+  pageShapesRequest,
+  type PageShapesRequest,
   type PreviewView,
   type RowsPage,
   type RowsRequest,
@@ -29,6 +31,7 @@ import {
   objectOf,
 } from '@rootmap/core/contract';
 import { PictureService } from '@rootmap/engine/workbench';
+import { asJson } from '../http/as-json.js';
 import { gone } from '../http/gone.js';
 import { JoiPipe } from '../http/joi-pipe.js';
 
@@ -142,6 +145,16 @@ class PicturesController {
     @Res({ passthrough: true }) response: Response,
   ): Promise<readonly DrawnShape[]> {
     return this.pictures.shapes(body, gone(response));
+  }
+
+  /** What a layer draws in a frame on paper: `PageShapes`; null where that is too much, or it is a raster. */
+  @Post('page-shapes')
+  @HttpCode(200)
+  async pageShapes(
+    @Body(new JoiPipe(pageShapesRequest)) body: PageShapesRequest,
+    @Res({ passthrough: true }) response: Response,
+  ): Promise<StreamableFile> {
+    return asJson(await this.pictures.pageShapes(body, gone(response)));
   }
 
   /** Single records of a dataset with all their values. */

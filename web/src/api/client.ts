@@ -82,6 +82,8 @@ import type {
   PackPreview,
   PackRequest,
   PassageRequest,
+  PageShapes,
+  PageShapesRequest,
   PathRequest,
   PathsRequest,
   PlaceHosts,
@@ -299,6 +301,7 @@ export const api = {
   projectNotes: (key: string) => get<ProjectNote[]>(`projects/${key}/project-notes`),
   identify: (body: IdentifyRequest, signal: AbortSignal) => post<IdentifiedLayer[]>('identify', body, signal),
   shapes: (body: ShapesRequest, signal: AbortSignal) => post<DrawnShape[]>('shapes', body, signal),
+  pageShapes: (body: PageShapesRequest, signal: AbortSignal) => post<PageShapes | null>('page-shapes', body, signal),
   records: (key: string, body: RecordsRequest, signal: AbortSignal) => post<RecordsView>(`projects/${key}/records`, body, signal),
   mapDoc: (key: string, path: string, editor: string) =>
     get<MapDocView>(`projects/${key}/maps/doc?path=${encodeURIComponent(path)}&editor=${editor}`),

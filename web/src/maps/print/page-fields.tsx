@@ -99,6 +99,7 @@ const FileFields = ({ wish, set, folder }: Props) => (
         sx={{ width: 90 }}
       >
         <MenuItem value="pdf">PDF</MenuItem>
+        <MenuItem value="svg">SVG</MenuItem>
         <MenuItem value="png">PNG</MenuItem>
       </TextField>
       <TextField

@@ -4,8 +4,48 @@ import { CHANNELS, colourAt, GREYS } from '../edit/ramps.js';
 import { markPath } from '../edit/swatch.js';
 import { lengthText, scaleText } from '../edit/position-text.js';
 
+export interface Box {
+  readonly x: number;
+  readonly y: number;
+  readonly w: number;
+  readonly h: number;
+}
+/** Shapes of a layer, cut at the edge of the map. */
+export interface ShapesMark {
+  readonly kind: 'shapes';
+  readonly clip: Box;
+  /** Rings that are filled, by the even–odd rule; otherwise lines. */
+  readonly isArea: boolean;
+  /** Positions x, y, x, y … of each. */
+  readonly runs: readonly (readonly number[])[];
+  /** Instead of runs: an SVG path, of points. */
+  readonly path: string | null;
+  readonly fill: string | null;
+  readonly fillOpacity: number;
+  readonly stroke: string | null;
+  readonly strokeOpacity: number;
+  readonly width: number;
+  readonly dash: readonly number[] | null;
+}
+/** A label of the map; x and y are where its base line begins, or has its middle. */
+export interface LabelMark {
+  readonly kind: 'label';
+  readonly clip: Box;
+  readonly x: number;
+  readonly y: number;
+  readonly size: number;
+  readonly text: string;
+  readonly colour: string;
+  readonly halo: { readonly colour: string; readonly width: number } | null;
+  readonly align: 'left' | 'center';
+  /** Degrees counter-clockwise. */
+  readonly angle: number;
+}
+
 /** What stands on a page. All lengths in millimetres from its upper left corner. */
 export type Mark =
+  | ShapesMark
+  | LabelMark
   | { readonly kind: 'map'; readonly x: number; readonly y: number; readonly w: number; readonly h: number }
   | {
       readonly kind: 'rect';
@@ -103,12 +143,13 @@ const rect = (x: number, y: number, w: number, h: number, fill: string | null, s
   opacity,
 });
 
-/** Everything on the page, the map below the rest. */
-export function pageMarks(p: PageSpec): Mark[] {
+/** Everything on the page, the map below the rest. @param ofMap what of the map is lines and text, above its picture */
+export function pageMarks(p: PageSpec, ofMap: readonly (ShapesMark | LabelMark)[] = []): Mark[] {
   const frame = mapFrame(p);
   const foot = frame.y + frame.h + 4;
   return [
     { kind: 'map', ...frame },
+    ...ofMap,
     rect(frame.x, frame.y, frame.w, frame.h, null, INK, 0.35),
     text('title', frame.x, MARGIN + TITLE - 5, 6, p.title, { isBold: true }),
     ...(p.hasLegend && p.legend.length > 0 ? legendMarks(p.legend, frame, p.hasNorth) : []),

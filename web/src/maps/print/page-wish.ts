@@ -31,7 +31,7 @@ export interface Wish {
   readonly title: string;
   readonly typedScale: string;
   readonly dpi: (typeof RESOLUTIONS)[number];
-  readonly format: 'pdf' | 'png';
+  readonly format: 'pdf' | 'svg' | 'png';
   readonly has: Readonly<Record<'legend' | 'bar' | 'north', boolean>>;
   /** Null: that of the sources is taken. */
   readonly attribution: string | null;

@@ -18,6 +18,7 @@ export function paintCanvas(
   c.fillRect(0, 0, canvas.width, canvas.height);
   c.scale(k, k);
   for (const m of marks) {
+    if (m.kind === 'shapes' || m.kind === 'label') continue; // they are in the picture of the map
     c.globalAlpha = m.kind === 'rect' || m.kind === 'path' ? m.opacity : 1;
     if (m.kind === 'map') {
       if (map) c.drawImage(map, m.x, m.y, m.w, m.h);

@@ -6,6 +6,7 @@ import { api } from '../../api/client.js';
 import { useOwnSources } from '../../api/queries.js';
 import { inRoot } from '../../folders/moves.js';
 import { tellDone } from '../../journal/tell-done.js';
+import { many } from '../../parts/format.js';
 import { ErrorState } from '../../parts/states.js';
 import type { StackRow } from '../edit/layer-row.js';
 import type { Sight } from '../edit/map-canvas.js';
@@ -13,7 +14,7 @@ import { PageFields } from './page-fields.js';
 import { isGivenUp, PagePreview } from './page-preview.js';
 import { firstWish, missingOf, pageSpec, whyNoPage, type Wish } from './page-wish.js';
 import type { MapContent } from './render-map.js';
-import { writePage } from './write-page.js';
+import { writePage, type WrittenPage } from './write-page.js';
 import { FormDialog } from '../../parts/form-dialog.js';
 
 interface Props extends MapContent {
@@ -24,7 +25,17 @@ interface Props extends MapContent {
   readonly onClose: () => void;
 }
 
-const TILES_LATE = ' Some tiles did not come in time: look at it before you pass it on.';
+/** What of a page is not as it might be expected. */
+function toldOf({ isWhole, asPicture, labelsLeft }: Omit<WrittenPage, 'bytes'>, draft: MapDraft): string {
+  const titles = asPicture.flatMap((id) => draft.layers.find((l) => l.id === id)?.title ?? []);
+  return [
+    ...(isWhole ? [] : ['Some tiles did not come in time: look at it before you pass it on.']),
+    ...(titles.length > 0 ? [`Part of its picture, and not lines: ${titles.join(', ')}.`] : []),
+    ...(labelsLeft > 0 ? [`${many(labelsLeft, 'label')} found no room.`] : []),
+  ]
+    .map((sentence) => ` ${sentence}`)
+    .join('');
+}
 
 /** The map on paper: what stands on it, its true scale, and what is missing, before anything is written. */
 export function PrintDialog({ project, draft, rows, sight, onClose, ...drawn }: Props) {
@@ -51,12 +62,12 @@ export function PrintDialog({ project, draft, rows, sight, onClose, ...drawn }: 
     mutationFn: async ({ spec, center, path }: NonNullable<typeof ready>) => {
       const { signal } = (drawing.current = new AbortController());
       const onLayer = (_: HTMLCanvasElement, done: number, of: number): void => setDrawn((100 * done) / of);
-      const { bytes, isWhole } = await writePage(spec, drawn, center, wish, { signal, onLayer });
+      const { bytes, ...told } = await writePage(spec, drawn, center, wish, { signal, onLayer });
       setDrawn(null);
-      return { applied: await api.writePrint(project.key, inRoot(project, path), `Print ${wish.title}`, bytes), isWhole, path };
+      return { applied: await api.writePrint(project.key, inRoot(project, path), `Print ${wish.title}`, bytes), told, path };
     },
-    onSuccess: ({ applied, isWhole, path }) => {
-      tellDone(`${path} is written.${isWhole ? '' : TILES_LATE}`, applied.change);
+    onSuccess: ({ applied, told, path }) => {
+      tellDone(`${path} is written.${toldOf(told, draft)}`, applied.change);
       onClose();
     },
   });

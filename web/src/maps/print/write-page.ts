@@ -1,7 +1,13 @@
-import { mapFrame, pageMarks, type PageSpec } from './page-marks.js';
+import type { Label } from '@rootmap/core';
+import type { PageShapes } from '@rootmap/core/contract';
+import { api } from '../../api/client.js';
+import { isReady, type SceneLayer } from '../edit/map-scene.js';
+import { isInScale } from '../edit/ol-symbols.js';
+import { mapFrame, pageMarks, type LabelMark, type PageSpec, type ShapesMark } from './page-marks.js';
 import { paintCanvas } from './paint-canvas.js';
 import type { Wish } from './page-wish.js';
 import { renderMap, type MapContent, type RenderFollower } from './render-map.js';
+import { boxOfFrame, isOfLines, labelMarks, shapeMarks, type Paper } from './vector-marks.js';
 
 const pngOf = async (canvas: HTMLCanvasElement): Promise<Uint8Array> => {
   const blob = await new Promise<Blob | null>((resolve) => canvas.toBlob(resolve, 'image/png'));
@@ -9,21 +15,86 @@ const pngOf = async (canvas: HTMLCanvasElement): Promise<Uint8Array> => {
   return new Uint8Array(await blob.arrayBuffer());
 };
 
-/** The page as a file. `isWhole`: every tile of the map came in time. */
+export interface WrittenPage {
+  readonly bytes: Uint8Array;
+  /** Every tile of the map came in time. */
+  readonly isWhole: boolean;
+  /** Titles of layers of shapes that are a picture in it, and labels that found no room. */
+  readonly asPicture: readonly string[];
+  readonly labelsLeft: number;
+}
+
+/** The page as a file: in PDF and SVG shapes are lines and labels text, above a picture of what is one. */
 export async function writePage(
   spec: PageSpec,
   drawn: MapContent,
   center: readonly [number, number],
-  { dpi, format, title }: Wish,
+  { dpi, format, title }: Pick<Wish, 'dpi' | 'format' | 'title'>,
   follower: RenderFollower,
-): Promise<{ bytes: Uint8Array; isWhole: boolean }> {
-  const { canvas, isWhole } = await renderMap(drawn, { center, scale: spec.scale, frame: mapFrame(spec), dpi }, follower);
-  const marks = pageMarks(spec);
-  if (format === 'pdf') {
-    const { paintPdf } = await import('./paint-pdf.js');
-    return { bytes: await paintPdf(spec, marks, await pngOf(canvas), title), isWhole };
+): Promise<WrittenPage> {
+  const view = { center, scale: spec.scale, frame: mapFrame(spec), dpi };
+  if (format === 'png') {
+    const { canvas, isWhole } = await renderMap(drawn, view, follower);
+    const page = document.createElement('canvas');
+    paintCanvas(page, spec, pageMarks(spec), canvas, dpi);
+    return { bytes: await pngOf(page), isWhole, asPicture: [], labelsLeft: 0 };
   }
-  const page = document.createElement('canvas');
-  paintCanvas(page, spec, marks, canvas, dpi);
-  return { bytes: await pngOf(page), isWhole };
+  const paper: Paper = { frame: view.frame, center, unitsOfMm: (drawn.plane.resolution(spec.scale, center) * 1000) / MICRONS_OF_PIXEL };
+  const { ofMap, below, asPicture, labelsLeft } = await linesOf(drawn.layers, paper, spec.scale, follower.signal);
+  const { canvas, isWhole } = await renderMap({ ...drawn, layers: below }, view, follower);
+  const marks = pageMarks(spec, ofMap);
+  const told = { isWhole, asPicture, labelsLeft };
+  if (format === 'svg') {
+    const { svgPage } = await import('./svg-page.js');
+    return { bytes: new TextEncoder().encode(svgPage(spec, marks, canvas.toDataURL('image/png'), title)), ...told };
+  }
+  const { paintPdf } = await import('./paint-pdf.js');
+  return { bytes: await paintPdf(spec, marks, await pngOf(canvas), title), ...told };
+}
+
+/** Of a pixel of 0.28 mm, for which the plane tells its resolution. */
+const MICRONS_OF_PIXEL = 280;
+/** Positions that fall together at this many millimetres are one. */
+const FINE_MM = 0.02;
+/** Symbols and labels of what stands beyond the edge may reach into the map. */
+const BEYOND_MM = 10;
+
+/** What of the map is lines and text: the layers above the highest that is a picture. The rest, and layers with too much, stay a picture. */
+async function linesOf(
+  layers: readonly SceneLayer[],
+  paper: Paper,
+  scale: number,
+  signal: AbortSignal,
+): Promise<{ ofMap: (ShapesMark | LabelMark)[]; below: SceneLayer[]; asPicture: string[]; labelsLeft: number }> {
+  const shown = layers.filter((l) => l.active && isInScale(l, scale) && isReady(l));
+  const upper: { layer: SceneLayer; shapes: PageShapes }[] = [];
+  for (const layer of shown) {
+    if (!isOfLines(layer)) break;
+    const request = {
+      version: layer.picture!.version,
+      drawing: layer.picture!.drawing,
+      box: boxOfFrame(paper, BEYOND_MM),
+      tolerance: FINE_MM * paper.unitsOfMm,
+    };
+    const shapes = await api.pageShapes(request, signal);
+    if (!shapes) break;
+    upper.push({ layer, shapes });
+  }
+  const below = layers.filter((l) => !upper.some((u) => u.layer === l));
+  const marks = [...upper].reverse().flatMap(({ layer, shapes }) => shapeMarks(layer, shapes, paper, scale));
+  const labelled = upper.flatMap(({ layer, shapes }) => (layer.label ? [{ label: layer.label, labels: shapes.labels }] : []));
+  const labels = labelMarks(labelled satisfies readonly { label: Label }[], paper, textWidth());
+  return {
+    ofMap: [...marks, ...labels.marks],
+    below,
+    asPicture: below.filter((l) => shown.includes(l) && l.picture?.kind === 'vector').map((l) => l.id),
+    labelsLeft: labels.left,
+  };
+}
+
+/** Width of a text in millimetres, as this browser has a plain font. */
+function textWidth(): (text: string, sizeMm: number) => number {
+  const context = document.createElement('canvas').getContext('2d')!;
+  context.font = '100px "DejaVu Sans", Verdana, sans-serif';
+  return (text, size) => (context.measureText(text).width * size) / 100;
 }

@@ -1,0 +1,68 @@
+import { execFileSync } from 'node:child_process';
+import { readFileSync } from 'node:fs';
+import type { Page } from '@playwright/test';
+import { desk, expect, expectAccessible, openStop, STUDY, test, useDemo } from './demo.js';
+
+useDemo('mended');
+
+const study = (...parts: string[]): string => desk('ellisande_seagrass', ...parts);
+
+async function write(page: Page, format: 'PDF' | 'SVG', name: string): Promise<string> {
+  await openStop(page, STUDY, `maps/edit?map=${encodeURIComponent('maps/harbour_approach.owc.json')}`);
+  await expect(page.getByRole('application', { name: /^Map / })).toHaveAttribute('data-pictures', '5');
+  await page.getByRole('button', { name: 'Print frame' }).click();
+  const dialog = page.getByRole('dialog', { name: 'Print frame' });
+  await dialog.getByLabel('Title').fill('Søndre harbour: Λιμάνι');
+  await dialog.getByLabel('As', { exact: true }).click();
+  await page.getByRole('option', { name: format }).click();
+  await dialog.getByLabel('File').fill(name);
+  await expectAccessible(page);
+  await dialog.getByRole('button', { name: `Write the ${format}` }).click();
+  await expect(page.getByText(`exports/${name}.${format.toLowerCase()} is written.`)).toBeVisible({ timeout: 60_000 });
+  return study('exports', `${name}.${format.toLowerCase()}`);
+}
+
+test('a PDF has shapes as lines, labels as text, and its fonts along', async ({ page }) => {
+  const file = await write(page, 'PDF', 'sheet');
+  // Outside references: poppler's pdftotext, pdffonts and pdfimages.
+  const text = execFileSync('pdftotext', ['-layout', file, '-']).toString();
+  expect(text).toContain('Søndre harbour: Λιμάνι');
+  for (const label of ['L1', 'L4', 'L8']) expect(text).toMatch(new RegExp(`\\b${label}\\b`));
+  const fonts = execFileSync('pdffonts', [file]).toString().trim().split('\n').slice(2);
+  expect(fonts.length).toBeGreaterThan(0);
+  for (const font of fonts) expect(font).toMatch(/^DejaVuSans\S*\s+CID TrueType\s+Identity-H\s+yes /); // it goes along
+  // The raster below is the one picture; the fairway above it is lines, of its colour and its corners.
+  expect(
+    execFileSync('pdfimages', ['-list', file])
+      .toString()
+      .trim()
+      .split('\n')
+      .slice(2)
+      .filter((l) => / image /.test(l)),
+  ).toHaveLength(1);
+  if (process.env['ROOTMAP_LOOK']) execFileSync('pdftoppm', ['-r', '80', '-png', file, `${process.env['ROOTMAP_LOOK']}/sheet`]);
+});
+
+test('an SVG has the positions of the data, where the scale puts them', async ({ page }) => {
+  const file = await write(page, 'SVG', 'sheet');
+  const svg = readFileSync(file, 'utf8');
+  // Outside reference: Python's own reader of XML, and ogrinfo for the positions.
+  const read = 'import xml.etree.ElementTree as E,sys,json; r=E.parse(sys.argv[1]).getroot(); print(json.dumps([r.get("viewBox"), [p.get("d") for p in r.iter("{http://www.w3.org/2000/svg}path") if p.get("stroke-linecap")], [t.text for t in r.iter("{http://www.w3.org/2000/svg}text")]]))'; // prettier-ignore
+  const [viewBox, paths, texts] = JSON.parse(execFileSync('/usr/bin/python3', ['-c', read, file]).toString()) as [
+    string,
+    string[],
+    string[],
+  ];
+  expect(viewBox).toBe('0 0 297 210');
+  expect(texts).toEqual(expect.arrayContaining(['Søndre harbour: Λιμάνι', 'L1', 'L4']));
+  const told = execFileSync('ogrinfo', ['-q', '-ro', '-al', study('received/hydro_office/fairway.shp')]).toString();
+  const theirs = [...told.matchAll(/LINESTRING \(([^)]*)\)/g)].map((m) => m[1]!.split(',').map((p) => p.trim().split(' ').map(Number)));
+  const scale = Number(/1:([\d\s\u202f]+) ·/.exec(texts.find((t) => t?.includes('·'))!)![1]!.replace(/\D/g, ''));
+  const lines = paths.filter((d) => !d.includes('Z') && !d.includes('a')).flatMap((d) => d.split('M').slice(1).map((part) => part.split('L').map((p) => p.split(' ').map(Number)))); // prettier-ignore
+  const length = (line: readonly number[][]): number =>
+    line.slice(1).reduce((sum, [x, y], i) => sum + Math.hypot(x! - line[i]![0]!, y! - line[i]![1]!), 0);
+  const [ours, real] = [lines.map(length), theirs.map(length)].map((all) => all.reduce((a, b) => a + b, 0));
+  // Near the central meridian the plane is 0.9996 of the ground, which the scale is true on.
+  expect(((ours! * scale) / 1000 / real!) * 0.9996).toBeCloseTo(1, 3);
+  expect(svg).toContain('xlink:href="data:image/png;base64,');
+});

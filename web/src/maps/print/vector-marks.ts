@@ -1,0 +1,166 @@
+import { PIXEL_METRES, rulesOfLook, type Label, type LayerSymbol, type LookRule } from '@rootmap/core';
+import type { PageLabel, PageShape, PageShapes } from '@rootmap/core/contract';
+import type { SceneLayer } from '../edit/map-scene.js';
+import { isInScale } from '../edit/ol-symbols.js';
+import { markPath } from '../edit/swatch.js';
+import type { Box, LabelMark, ShapesMark } from './page-marks.js';
+
+/** Millimetres of a pixel of a symbol. */
+const PX = PIXEL_METRES * 1000;
+/** Room that labels keep from one another. */
+const GAP = 0.4;
+
+/** From the plane of the map to millimetres on the page. */
+export interface Paper {
+  /** Of the map on the page. */
+  readonly frame: Box;
+  readonly center: readonly [number, number];
+  /** Units of the map's CRS in a millimetre. */
+  readonly unitsOfMm: number;
+}
+
+const onPaper = ({ frame, center, unitsOfMm }: Paper, x: number, y: number): [number, number] => [
+  frame.x + frame.w / 2 + (x - center[0]) / unitsOfMm,
+  frame.y + frame.h / 2 - (y - center[1]) / unitsOfMm,
+];
+
+/** Part of the map's plane that the frame shows, with what symbols may reach over its edge. */
+export function boxOfFrame({ frame, center, unitsOfMm }: Paper, beyond = 0): [number, number, number, number] {
+  const [w, h] = [(frame.w / 2 + beyond) * unitsOfMm, (frame.h / 2 + beyond) * unitsOfMm];
+  return [center[0] - w, center[1] - h, center[0] + w, center[1] + h];
+}
+
+/** Whether all symbols of a layer are drawn of lines: none is a picture of its own. */
+export const isOfLines = ({ look, picture, service }: SceneLayer): boolean =>
+  service === null && picture?.kind === 'vector' && look.kind !== 'raster' && rulesOfLook(look).every((r) => r.symbol.picture === null);
+
+/** The shapes of a layer as marks, in the order of its records; each is drawn by every rule of its class. */
+export function shapeMarks(layer: SceneLayer, { shapes }: PageShapes, paper: Paper, scale: number): ShapesMark[] {
+  const { look, picture, opacity } = layer;
+  if (look.kind === 'raster' || !picture) return [];
+  const rules = rulesOfLook(look);
+  const all = rules.map((_, i) => i);
+  const marks: ShapesMark[] = [];
+  for (const shape of shapes) {
+    const wanted = picture.drawing === null ? all : (picture.classes[shape.c] ?? []);
+    for (const i of wanted) {
+      const mark = markOf(shape, rules[i]!, paper, scale, opacity);
+      if (!mark) continue;
+      const last = marks.at(-1);
+      // What is drawn alike in turn is one path; areas that may lie over one another stay apart.
+      if (last && !last.isArea && isAlike(last, mark)) marks[marks.length - 1] = { ...last, runs: [...last.runs, ...mark.runs] };
+      else marks.push(mark);
+    }
+  }
+  return marks;
+}
+
+function markOf({ kind, runs }: PageShape, rule: LookRule, paper: Paper, scale: number, opacity: number): ShapesMark | null {
+  if (!isInScale(rule, scale)) return null;
+  const { symbol } = rule;
+  const placed = runs.map((run) => moved(run, paper));
+  if (kind === 'point') return pointMark(symbol, placed, paper, opacity);
+  const stroke = symbol.strokeWidth > 0 ? symbol.stroke : null;
+  const isArea = kind === 'area';
+  if (isArea && stroke === null && symbol.fill === null) return null;
+  return {
+    kind: 'shapes',
+    clip: paper.frame,
+    isArea,
+    runs: placed,
+    fill: isArea ? symbol.fill : null,
+    fillOpacity: symbol.fillOpacity * opacity,
+    // A line without a stroke is drawn in its tone, as on the screen.
+    stroke: stroke ?? (isArea ? null : (symbol.fill ?? '#000000')),
+    strokeOpacity: (stroke === null ? 1 : symbol.strokeOpacity) * opacity,
+    width: Math.max(stroke === null ? 1 : 0, symbol.strokeWidth) * PX,
+    dash: symbol.dash && stroke !== null ? symbol.dash.map((d) => d * PX) : null,
+    path: null,
+  };
+}
+
+function pointMark(symbol: LayerSymbol, placed: readonly (readonly number[])[], paper: Paper, opacity: number): ShapesMark {
+  const isStroked = symbol.mark === 'cross' || symbol.mark === 'x';
+  const paths = placed.flatMap((run) =>
+    Array.from({ length: run.length / 2 }, (_, i) => markPath(symbol.mark, run[i * 2]!, run[i * 2 + 1]!, (symbol.size * PX) / 2)),
+  );
+  const stroke = symbol.strokeWidth > 0 ? symbol.stroke : null;
+  return {
+    kind: 'shapes',
+    clip: paper.frame,
+    isArea: true,
+    runs: [],
+    path: paths.join(''),
+    fill: isStroked ? null : symbol.fill,
+    fillOpacity: symbol.fillOpacity * opacity,
+    stroke: isStroked ? (stroke ?? symbol.fill ?? '#000000') : stroke,
+    strokeOpacity: symbol.strokeOpacity * opacity,
+    width: Math.max(isStroked ? 1.5 : 0, symbol.strokeWidth) * PX,
+    dash: null,
+  };
+}
+
+function moved(run: readonly number[], paper: Paper): number[] {
+  const out = new Array<number>(run.length);
+  for (let i = 0; i + 1 < run.length; i += 2) [out[i], out[i + 1]] = onPaper(paper, run[i]!, run[i + 1]!);
+  return out;
+}
+
+const isAlike = (a: ShapesMark, b: ShapesMark): boolean =>
+  !b.isArea && a.stroke === b.stroke && a.strokeOpacity === b.strokeOpacity && a.width === b.width && String(a.dash) === String(b.dash);
+
+/** Labels of layers as text: those of the upper layers first, and none over another. @param widthOf a text of this size in millimetres */
+export function labelMarks(
+  layers: readonly { readonly label: Label; readonly labels: readonly PageLabel[] }[],
+  paper: Paper,
+  widthOf: (text: string, sizeMm: number) => number,
+): { marks: LabelMark[]; left: number } {
+  const marks: LabelMark[] = [];
+  const taken: Box[] = [];
+  let left = 0;
+  for (const { label, labels } of layers)
+    for (const one of labels) {
+      const mark = labelMark(label, one, paper);
+      const box = boxOf(mark, widthOf(mark.text, mark.size));
+      if (taken.some((t) => overlap(t, box))) left++;
+      else {
+        taken.push(box);
+        marks.push(mark);
+      }
+    }
+  return { marks, left };
+}
+
+/** How far a label stands from a point, in pixels of its symbol, as on the screen. */
+const BESIDE = 8;
+/** From the middle of letters to their base line, in parts of their size. */
+const MIDDLE = 0.35;
+
+function labelMark(label: Label, { text, at, angle }: PageLabel, paper: Paper): LabelMark {
+  const [x, y] = onPaper(paper, at[0], at[1]);
+  const size = label.size * PX;
+  const plain = {
+    kind: 'label' as const,
+    clip: paper.frame,
+    text,
+    size,
+    colour: label.colour,
+    halo: label.halo && { colour: label.halo.colour, width: label.halo.width * 2 * PX },
+  };
+  if (label.placement === 'right') return { ...plain, x: x + BESIDE * PX, y: y + size * MIDDLE, align: 'left', angle: 0 };
+  if (label.placement === 'above') return { ...plain, x, y: y - BESIDE * PX, align: 'center', angle: 0 };
+  return { ...plain, x, y: y + size * MIDDLE, align: 'center', angle: label.placement === 'along' ? angle : 0 };
+}
+
+/** The upright box around a label, whichever way it is turned. */
+function boxOf({ x, y, size, align, angle }: LabelMark, width: number): Box {
+  const from = align === 'left' ? x : x - width / 2;
+  const a = (angle * Math.PI) / 180;
+  const [w, h] = [
+    Math.abs(width * Math.cos(a)) + Math.abs(size * Math.sin(a)) + 2 * GAP,
+    Math.abs(width * Math.sin(a)) + Math.abs(size * Math.cos(a)) + 2 * GAP,
+  ];
+  return { x: from + width / 2 - w / 2, y: y - size * MIDDLE - h / 2, w, h };
+}
+
+const overlap = (a: Box, b: Box): boolean => a.x < b.x + b.w && b.x < a.x + a.w && a.y < b.y + b.h && b.y < a.y + a.h;
