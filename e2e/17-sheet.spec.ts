@@ -13,10 +13,15 @@ async function write(page: Page, format: 'PDF' | 'SVG', name: string): Promise<s
   await page.getByRole('button', { name: 'Print frame' }).click();
   const dialog = page.getByRole('dialog', { name: 'Print frame' });
   await dialog.getByLabel('Title').fill('Søndre harbour: Λιμάνι');
+  await dialog.getByLabel('Lines of coordinates').click();
+  await page.getByRole('option', { name: 'Of degrees' }).click();
+  await dialog.getByLabel('Text on the map').fill('For the harbour board\nNot for navigation');
   await dialog.getByLabel('As', { exact: true }).click();
   await page.getByRole('option', { name: format }).click();
   await dialog.getByLabel('File').fill(name);
   await expectAccessible(page);
+  await expect(dialog.getByRole('img', { name: /^The page/ })).toHaveAttribute('data-drawn', 'true');
+  if (process.env['ROOTMAP_LOOK']) await page.screenshot({ path: `${process.env['ROOTMAP_LOOK']}/print-dialog.png` });
   await dialog.getByRole('button', { name: `Write the ${format}` }).click();
   await expect(page.getByText(`exports/${name}.${format.toLowerCase()} is written.`)).toBeVisible({ timeout: 60_000 });
   return study('exports', `${name}.${format.toLowerCase()}`);
@@ -26,7 +31,8 @@ test('a PDF has shapes as lines, labels as text, and its fonts along', async ({ 
   const file = await write(page, 'PDF', 'sheet');
   // Outside references: poppler's pdftotext, pdffonts and pdfimages.
   const text = execFileSync('pdftotext', ['-layout', file, '-']).toString();
-  expect(text).toContain('Søndre harbour: Λιμάνι');
+  for (const words of ['Søndre harbour: Λιμάνι', 'For the harbour board', 'Not for navigation', 'W', 'N']) expect(text).toContain(words);
+  expect(text).toMatch(/39° \d\d′ W/);
   for (const label of ['L1', 'L4', 'L8']) expect(text).toMatch(new RegExp(`\\b${label}\\b`));
   const fonts = execFileSync('pdffonts', [file]).toString().trim().split('\n').slice(2);
   expect(fonts.length).toBeGreaterThan(0);
@@ -65,4 +71,18 @@ test('an SVG has the positions of the data, where the scale puts them', async ({
   // Near the central meridian the plane is 0.9996 of the ground, which the scale is true on.
   expect(((ours! * scale) / 1000 / real!) * 0.9996).toBeCloseTo(1, 3);
   expect(svg).toContain('xlink:href="data:image/png;base64,');
+});
+
+test('a page of A0 is written', async ({ page }) => {
+  await openStop(page, STUDY, `maps/edit?map=${encodeURIComponent('maps/harbour_approach.owc.json')}`);
+  await expect(page.getByRole('application', { name: /^Map / })).toHaveAttribute('data-pictures', '5');
+  await page.getByRole('button', { name: 'Print frame' }).click();
+  const dialog = page.getByRole('dialog', { name: 'Print frame' });
+  await dialog.getByLabel('Paper').click();
+  await page.getByRole('option', { name: 'A0' }).click();
+  await dialog.getByLabel('File').fill('wall');
+  await dialog.getByRole('button', { name: 'Write the PDF' }).click();
+  await expect(page.getByText('exports/wall.pdf is written.')).toBeVisible({ timeout: 120_000 });
+  // Source: ISO 216, A0 is 841 × 1189 mm.
+  expect(execFileSync('pdfinfo', [study('exports/wall.pdf')]).toString()).toMatch(/Page size:\s+3370\.\d+ x 2383\.\d+ pts \(A0\)/);
 });

@@ -56,20 +56,28 @@ function writeFiles(
   tally: ExportTally,
 ): Omit<ExportDone, 'path'> {
   const pathOf = (ending: string): string => pathIn(staged, ending);
-  let losses: readonly Loss[] = [];
-  if (format !== 'shapefile') {
-    if (format === 'geojson') writeGeoJson(source, pathOf('geojson'), tally);
-    else writeCsv(source, pathOf, tally);
-    losses = textLosses(source, format, tally);
-  } else {
-    const plan = planShapefile(source);
-    if (!plan) throw new ProblemError({ code: 'wrong-use', message: 'A shapefile holds shapes of one kind only.' });
-    writeShapefileExport(source, plan, pathOf, tally);
-    losses = plan.losses;
-    if (plan.shapeType !== null || staged['cpg']) writeFileSync(pathOf('cpg'), 'UTF-8');
-  }
+  const losses = format === 'shapefile' ? writeShapefile(source, pathOf, staged, tally) : writeText(source, format, pathOf, tally);
   if (staged['prj']) writeFileSync(staged['prj'], wktOf(source.crs, found));
   return { unit: 'records', check: null, read: tally.read, written: tally.written, skipped: tally.skipped, losses };
+}
+
+function writeText(source: ExportSource, format: 'geojson' | 'csv', pathOf: (ending: string) => string, tally: ExportTally): Loss[] {
+  if (format === 'geojson') writeGeoJson(source, pathOf('geojson'), tally);
+  else writeCsv(source, pathOf, tally);
+  return textLosses(source, format, tally);
+}
+
+function writeShapefile(
+  source: ExportSource,
+  pathOf: (ending: string) => string,
+  staged: Readonly<Record<string, string>>,
+  tally: ExportTally,
+): readonly Loss[] {
+  const plan = planShapefile(source);
+  if (!plan) throw new ProblemError({ code: 'wrong-use', message: 'A shapefile holds shapes of one kind only.' });
+  writeShapefileExport(source, plan, pathOf, tally);
+  if (plan.shapeType !== null || staged['cpg']) writeFileSync(pathOf('cpg'), 'UTF-8');
+  return plan.losses;
 }
 
 /** The definition beside the data; what a file tells of a CRS that has no code comes along. */

@@ -1,5 +1,6 @@
 import { Box, Checkbox, FormControlLabel, MenuItem, TextField, ToggleButton, ToggleButtonGroup } from '@mui/material';
 import { readScale, scaleText } from '../edit/position-text.js';
+import { GRIDS, type Grid } from './grid-marks.js';
 import { PAPERS, RESOLUTIONS, SCALES, type Wish } from './page-wish.js';
 
 interface Props {
@@ -76,6 +77,21 @@ const MarkFields = ({ wish, set, attribution }: Props) => (
         />
       ))}
     </Box>
+    <TextField select size="small" label="Lines of coordinates" value={wish.grid} onChange={(e) => set({ grid: e.target.value as Grid })}>
+      {GRIDS.map((g) => (
+        <MenuItem key={g} value={g}>
+          {{ none: 'None', plane: 'Of the map’s CRS', degrees: 'Of degrees' }[g]}
+        </MenuItem>
+      ))}
+    </TextField>
+    <TextField
+      size="small"
+      multiline
+      maxRows={4}
+      label="Text on the map"
+      value={wish.note}
+      onChange={(e) => set({ note: e.target.value })}
+    />
     <TextField
       size="small"
       multiline

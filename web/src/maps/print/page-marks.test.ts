@@ -9,6 +9,8 @@ const spec: PageSpec = {
   scale: 25_000,
   crs: 'EPSG:32624',
   legend: [],
+  note: '',
+  grid: [],
   attribution: 'Harbour office',
   date: '2026-03-14',
   hasLegend: true,

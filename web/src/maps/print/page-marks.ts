@@ -95,6 +95,10 @@ export interface PageSpec {
   readonly legend: readonly LegendEntry[];
   readonly attribution: string;
   readonly date: string;
+  /** Text in a box on the map, line by line; '' is none. */
+  readonly note: string;
+  /** Lines of coordinates over the map. */
+  readonly grid: readonly Mark[];
   readonly hasLegend: boolean;
   readonly hasBar: boolean;
   readonly hasNorth: boolean;
@@ -150,7 +154,9 @@ export function pageMarks(p: PageSpec, ofMap: readonly (ShapesMark | LabelMark)[
   return [
     { kind: 'map', ...frame },
     ...ofMap,
+    ...p.grid,
     rect(frame.x, frame.y, frame.w, frame.h, null, INK, 0.35),
+    ...noteMarks(p.note, frame),
     text('title', frame.x, MARGIN + TITLE - 5, 6, p.title, { isBold: true }),
     ...(p.hasLegend && p.legend.length > 0 ? legendMarks(p.legend, frame, p.hasNorth) : []),
     ...(p.hasBar ? barMarks(p.scale, frame.x, foot) : []),
@@ -158,6 +164,21 @@ export function pageMarks(p: PageSpec, ofMap: readonly (ShapesMark | LabelMark)[
     ...(p.attribution.trim() === '' ? [] : [text('attribution', frame.x + frame.w, foot + 9, 2.8, p.attribution, { align: 'right' })]),
     text('date', frame.x + frame.w, foot + 3, 2.8, p.date, { align: 'right' }),
     ...(p.hasNorth ? northMarks(frame.x + frame.w - 9, frame.y + 11, p.north) : []),
+  ];
+}
+
+const NOTE_SIZE = 2.8;
+const NOTE_ROW = 4;
+/** A text of one's own at the lower left of the map; above the letters of a grid. */
+function noteMarks(note: string, frame: Box): Mark[] {
+  const lines = note.trim() === '' ? [] : note.trim().split('\n');
+  if (lines.length === 0) return [];
+  const width = Math.min(frame.w / 2, 4 + Math.max(...lines.map((l) => l.length)) * 1.75);
+  const height = lines.length * NOTE_ROW + 3;
+  const [x, y] = [frame.x + 3, frame.y + frame.h - height - 5];
+  return [
+    rect(x, y, width, height, '#ffffff', SOFT, 0.2, 0.92),
+    ...lines.map((l, i) => text('note', x + 2, y + 4.4 + i * NOTE_ROW, NOTE_SIZE, l)),
   ];
 }
 

@@ -1,13 +1,15 @@
-import { DEFAULT_NAMING, proposeName } from '@rootmap/core';
+import { DEFAULT_NAMING, PIXEL_METRES, proposeName } from '@rootmap/core';
 import type { MapDraft } from '@rootmap/core/contract';
 import { many } from '../../parts/format.js';
 import { lookFor } from '../edit/layer-drawing.js';
 import type { StackRow } from '../edit/layer-row.js';
 import type { Sight } from '../edit/map-canvas.js';
-import type { MapPlane } from '../edit/map-plane.js';
+import type { MapPlane, Point } from '../edit/map-plane.js';
 import { isInScale } from '../edit/ol-symbols.js';
 import { readScale, scaleText } from '../edit/position-text.js';
 import { northAt } from './north.js';
+import { gridMarks, type Grid } from './grid-marks.js';
+import type { Paper } from './vector-marks.js';
 import { legendRows, mapFrame, type LegendEntry, type PageSpec } from './page-marks.js';
 
 /** Paper sizes of ISO 216, and letter of ANSI/ASME Y14.1 (8.5 × 11 inches); millimetres, upright. */
@@ -32,6 +34,8 @@ export interface Wish {
   readonly typedScale: string;
   readonly dpi: (typeof RESOLUTIONS)[number];
   readonly format: 'pdf' | 'svg' | 'png';
+  readonly note: string;
+  readonly grid: Grid;
   readonly has: Readonly<Record<'legend' | 'bar' | 'north', boolean>>;
   /** Null: that of the sources is taken. */
   readonly attribution: string | null;
@@ -49,6 +53,8 @@ export const firstWish = (draft: MapDraft, sight: Sight | null): Wish => ({
   typedScale: scaleText(niceScale(sight?.scale ?? FIRST_SCALE)),
   dpi: 200,
   format: 'pdf',
+  note: '',
+  grid: 'none',
   has: { legend: true, bar: true, north: true },
   attribution: null,
   name: proposeName(draft.title || 'map', DEFAULT_NAMING),
@@ -62,6 +68,15 @@ const legendOf = (rows: readonly StackRow[], scale: number): LegendEntry[] =>
       ? [{ title: layer.title, kind, look: lookFor(layer, kind), range }]
       : [];
   });
+
+/** Millimetres of a pixel, for which a plane tells its resolution. */
+const PIXEL_MM = PIXEL_METRES * 1000;
+/** How the map's plane lies on a page. */
+export const paperOf = (size: Pick<PageSpec, 'width' | 'height'>, plane: MapPlane, center: Point, scale: number): Paper => ({
+  frame: mapFrame(size),
+  center,
+  unitsOfMm: plane.resolution(scale, center) / PIXEL_MM,
+});
 
 /** The page that is asked for; null: no scale can be read, or the map has no CRS or place yet. */
 export function pageSpec(
@@ -85,6 +100,8 @@ export function pageSpec(
     legend: legendOf(rows, scale),
     attribution,
     date: new Date().toISOString().slice(0, 10),
+    note: wish.note,
+    grid: gridMarks(wish.grid, plane, paperOf({ width, height }, plane, sight.center, scale)),
     hasLegend: wish.has.legend,
     hasBar: wish.has.bar,
     hasNorth: wish.has.north,

@@ -19,7 +19,7 @@ export interface Paper {
   readonly unitsOfMm: number;
 }
 
-const onPaper = ({ frame, center, unitsOfMm }: Paper, x: number, y: number): [number, number] => [
+export const onPaper = ({ frame, center, unitsOfMm }: Paper, x: number, y: number): [number, number] => [
   frame.x + frame.w / 2 + (x - center[0]) / unitsOfMm,
   frame.y + frame.h / 2 - (y - center[1]) / unitsOfMm,
 ];

@@ -5,7 +5,7 @@ import { isReady, type SceneLayer } from '../edit/map-scene.js';
 import { isInScale } from '../edit/ol-symbols.js';
 import { mapFrame, pageMarks, type LabelMark, type PageSpec, type ShapesMark } from './page-marks.js';
 import { paintCanvas } from './paint-canvas.js';
-import type { Wish } from './page-wish.js';
+import { paperOf, type Wish } from './page-wish.js';
 import { renderMap, type MapContent, type RenderFollower } from './render-map.js';
 import { boxOfFrame, isOfLines, labelMarks, shapeMarks, type Paper } from './vector-marks.js';
 
@@ -39,7 +39,7 @@ export async function writePage(
     paintCanvas(page, spec, pageMarks(spec), canvas, dpi);
     return { bytes: await pngOf(page), isWhole, asPicture: [], labelsLeft: 0 };
   }
-  const paper: Paper = { frame: view.frame, center, unitsOfMm: (drawn.plane.resolution(spec.scale, center) * 1000) / MICRONS_OF_PIXEL };
+  const paper = paperOf(spec, drawn.plane, center, spec.scale);
   const { ofMap, below, asPicture, labelsLeft } = await linesOf(drawn.layers, paper, spec.scale, follower.signal);
   const { canvas, isWhole } = await renderMap({ ...drawn, layers: below }, view, follower);
   const marks = pageMarks(spec, ofMap);
@@ -52,8 +52,6 @@ export async function writePage(
   return { bytes: await paintPdf(spec, marks, await pngOf(canvas), title), ...told };
 }
 
-/** Of a pixel of 0.28 mm, for which the plane tells its resolution. */
-const MICRONS_OF_PIXEL = 280;
 /** Positions that fall together at this many millimetres are one. */
 const FINE_MM = 0.02;
 /** Symbols and labels of what stands beyond the edge may reach into the map. */
