@@ -9,7 +9,7 @@ import { mapDocQuery } from '../maps/edit/map-doc-query.js';
 import type { MapPlane } from '../maps/edit/map-plane.js';
 import { isReady as isDrawable, type SceneLayer } from '../maps/edit/map-scene.js';
 import { lookFor } from '../maps/edit/layer-drawing.js';
-import { isInScale } from '../maps/edit/ol-symbols.js';
+import { isInScale } from '../maps/edit/in-scale.js';
 import { rangeOf } from '../maps/edit/raster-range.js';
 import { scaleText } from '../maps/edit/position-text.js';
 import { useKnownLayers } from '../maps/edit/use-known-layers.js';

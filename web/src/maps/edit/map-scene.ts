@@ -18,7 +18,8 @@ import TileGrid from 'ol/tilegrid/TileGrid.js';
 import View from 'ol/View.js';
 import 'ol/ol.css';
 import type { MapPlane, Point } from './map-plane.js';
-import { labelStyle, isInScale, shapeStyle } from './ol-symbols.js';
+import { labelStyle, shapeStyle } from './ol-symbols.js';
+import { isInScale } from './in-scale.js';
 import { landIn } from './land-outline.js';
 import { serviceLayer, type ServiceDrawing } from './service-layers.js';
 
@@ -27,7 +28,7 @@ const FONT = 'Commissioner Variable, sans-serif';
 /** Labels stand over all shapes. */
 const LABELS_AT = 10_000;
 /** Finer than this the land outline would be more wrong than a screen hides. */
-const FINEST_LAND = 400_000;
+export const FINEST_LAND = 400_000;
 
 /** A layer as it is drawn. */
 export interface SceneLayer {

@@ -1,4 +1,5 @@
 import type { Label, LayerSymbol, LookRule, Mark } from '@rootmap/core';
+import { isInScale } from './in-scale.js';
 import { Circle, Fill, Icon, RegularShape, Stroke, Style, Text } from 'ol/style.js';
 import type ImageStyle from 'ol/style/Image.js';
 
@@ -97,9 +98,6 @@ export function shapeStyle(
     return found;
   };
 }
-
-export const isInScale = (limit: { minScale: number | null; maxScale: number | null }, scale: number): boolean =>
-  (limit.minScale === null || scale >= limit.minScale) && (limit.maxScale === null || scale < limit.maxScale);
 
 export function labelStyle(label: Label, font: string): (shape: TileShape) => Style | undefined {
   const known = new Map<string, Style>();

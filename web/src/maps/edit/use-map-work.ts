@@ -6,7 +6,7 @@ import { useChosen } from '../identify/use-chosen.js';
 import { useUrlState } from '../../parts/use-url-state.js';
 import type { Sight } from './map-canvas.js';
 import type { MapScene } from './map-scene.js';
-import { isInScale } from './ol-symbols.js';
+import { isInScale } from './in-scale.js';
 import { lookFor } from './layer-drawing.js';
 import { rangeOf } from './raster-range.js';
 import { useAddDatasets } from './use-add-datasets.js';

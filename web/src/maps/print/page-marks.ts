@@ -1,7 +1,7 @@
 import { roundLength, type LayerSymbol, type Look, type RasterLook, type ShapeKind } from '@rootmap/core';
 import { endText } from '../edit/raster-range.js';
 import { CHANNELS, colourAt, GREYS } from '../edit/ramps.js';
-import { markPath } from '../edit/swatch.js';
+import { markPath } from '../edit/mark-path.js';
 import { lengthText, scaleText } from '../edit/position-text.js';
 
 export interface Box {
@@ -106,6 +106,8 @@ export interface PageSpec {
   readonly north: number;
 }
 
+/** Of a map where nothing is drawn. */
+export const GROUND = '#e6ecf4';
 const MARGIN = 10;
 const TITLE = 12;
 const FOOT = 17;

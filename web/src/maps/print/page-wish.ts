@@ -5,7 +5,7 @@ import { lookFor } from '../edit/layer-drawing.js';
 import type { StackRow } from '../edit/layer-row.js';
 import type { Sight } from '../edit/map-canvas.js';
 import type { MapPlane, Point } from '../edit/map-plane.js';
-import { isInScale } from '../edit/ol-symbols.js';
+import { isInScale } from '../edit/in-scale.js';
 import { readScale, scaleText } from '../edit/position-text.js';
 import { northAt } from './north.js';
 import { gridMarks, type Grid } from './grid-marks.js';

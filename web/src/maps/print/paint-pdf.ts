@@ -3,35 +3,27 @@ import bold from 'dejavu-fonts-ttf/ttf/DejaVuSans-Bold.ttf?url';
 import plain from 'dejavu-fonts-ttf/ttf/DejaVuSans.ttf?url';
 import {
   clip as clipTo,
-  closePath,
   degrees,
+  drawObject,
   endPath,
-  lineTo,
-  moveTo,
   PDFDocument,
-  PDFOperator,
-  PDFOperatorNames,
   popGraphicsState,
   pushGraphicsState,
   rectangle,
   rgb,
-  setDashPattern,
-  setFillingColor,
-  setGraphicsState,
-  setLineCap,
+  concatTransformationMatrix,
   setLineJoin,
   setLineWidth,
   setStrokingColor,
   setTextRenderingMode,
-  stroke as strokePath,
   TextRenderingMode,
   type PDFFont,
   type PDFPage,
 } from 'pdf-lib';
-import type { Box, LabelMark, Mark, ShapesMark } from './page-marks.js';
+import { GROUND, type Box, type LabelMark, type Mark, type ShapesMark } from './page-marks.js';
+import { PdfLines, POINTS } from './pdf-lines.js';
+import { embedPicture } from './pdf-picture.js';
 
-/** Points of a millimetre: 72 to the inch (ISO 32000-1, 8.3.2.3). */
-const POINTS = 72 / 25.4;
 const INK = '#1c2a27';
 
 const colour = (hex: string) => {
@@ -45,15 +37,17 @@ interface Sheet {
   readonly fonts: { readonly plain: PDFFont; readonly bold: PDFFont };
   /** Height of the page in millimetres: PDF counts from below. */
   readonly top: number;
+  /** Of the map: they are put on the page in one piece. */
+  readonly lines: PdfLines;
 }
 
 const bytesOf = async (url: string): Promise<ArrayBuffer> => (await fetch(url)).arrayBuffer();
 
-/** A page as PDF: lines as lines, text as text in a font that goes along, and a picture for what is one. @param map PNG */
+/** A page as PDF: lines as lines, text as text in a font that goes along, and a picture for what is one. @param map PNG; null: there is none */
 export async function paintPdf(
   size: { width: number; height: number },
   marks: readonly Mark[],
-  map: Uint8Array,
+  map: Blob | null,
   title: string,
 ): Promise<Uint8Array> {
   const pdf = await PDFDocument.create();
@@ -65,17 +59,19 @@ export async function paintPdf(
     plain: await pdf.embedFont(await bytesOf(plain), { subset: true }),
     bold: await pdf.embedFont(await bytesOf(bold), { subset: true }),
   };
-  const sheet: Sheet = { pdf, page, fonts, top: size.height };
+  const sheet: Sheet = { pdf, page, fonts, top: size.height, lines: new PdfLines(page, size.height) };
   for (const m of marks) await paint(sheet, m, map);
+  sheet.lines.end();
   return pdf.save();
 }
 
-async function paint(sheet: Sheet, m: Mark, map: Uint8Array): Promise<void> {
-  const { pdf, page, fonts, top } = sheet;
+async function paint(sheet: Sheet, m: Mark, map: Blob | null): Promise<void> {
+  const { page, fonts, top, lines } = sheet;
+  if (m.kind === 'shapes' && m.path === null) return lines.add(m);
+  lines.end(); // what comes now stands above them
   switch (m.kind) {
     case 'map':
-      page.drawImage(await pdf.embedPng(map), at(m, top));
-      return;
+      return drawMap(sheet, m, map);
     case 'rect':
       page.drawRectangle({
         ...at(m, top),
@@ -93,7 +89,7 @@ async function paint(sheet: Sheet, m: Mark, map: Uint8Array): Promise<void> {
       });
       return;
     case 'shapes':
-      return clipped(sheet, m.clip, () => drawShapes(sheet, m));
+      return clipped(sheet, m.clip, () => drawPoints(sheet, m));
     case 'label':
       return clipped(sheet, m.clip, () => drawLabel(sheet, m));
     case 'text':
@@ -110,40 +106,25 @@ async function clipped({ page, top }: Sheet, box: Box, draw: () => void | Promis
   page.pushOperators(popGraphicsState());
 }
 
-function drawShapes(sheet: Sheet, m: ShapesMark): void {
-  const { page, top } = sheet;
-  if (m.path !== null) {
-    page.drawSvgPath(m.path, {
-      x: 0,
-      y: top * POINTS,
-      scale: POINTS,
-      ...(m.fill ? { color: colour(m.fill), opacity: m.fillOpacity } : {}),
-      ...(m.stroke ? { borderColor: colour(m.stroke), borderWidth: m.width, borderOpacity: m.strokeOpacity } : {}),
-    });
+async function drawMap({ pdf, page, top }: Sheet, m: Box, map: Blob | null): Promise<void> {
+  const { x, y, width, height } = at(m, top);
+  if (map === null) {
+    page.drawRectangle({ x, y, width, height, color: colour(GROUND) });
     return;
   }
-  const [fill, stroke] = [m.fill, m.stroke];
-  const state = page.node.newExtGState('GS', page.doc.context.obj({ Type: 'ExtGState', ca: m.fillOpacity, CA: m.strokeOpacity }));
-  const operators: PDFOperator[] = [
-    setGraphicsState(state),
-    setLineCap(1),
-    setLineJoin(1),
-    ...(fill ? [setFillingColor(colour(fill))] : []),
-    ...(stroke ? [setStrokingColor(colour(stroke)), setLineWidth(m.width * POINTS)] : []),
-    ...(m.dash ? [setDashPattern(m.dash.map((d) => d * POINTS), 0)] : []),
-  ]; // prettier-ignore
-  for (const run of m.runs) {
-    for (let i = 0; i + 1 < run.length; i += 2) operators.push((i === 0 ? moveTo : lineTo)(run[i]! * POINTS, (top - run[i + 1]!) * POINTS));
-    if (m.isArea) operators.push(closePath());
-  }
-  const isFilled = m.isArea && fill !== null;
-  operators.push(isFilled ? (stroke ? EVEN_ODD_BOTH : EVEN_ODD) : strokePath());
-  page.pushOperators(...operators);
+  const name = page.node.newXObject('Map', await embedPicture(pdf, map));
+  page.pushOperators(pushGraphicsState(), concatTransformationMatrix(width, 0, 0, height, x, y), drawObject(name), popGraphicsState());
 }
 
-/** Holes are holes whichever way they turn: f* and B* (ISO 32000-1, 8.5.3). */
-const EVEN_ODD = PDFOperator.of(PDFOperatorNames.FillEvenOdd);
-const EVEN_ODD_BOTH = PDFOperator.of(PDFOperatorNames.FillEvenOddAndStroke);
+function drawPoints({ page, top }: Sheet, m: ShapesMark): void {
+  page.drawSvgPath(m.path!, {
+    x: 0,
+    y: top * POINTS,
+    scale: POINTS,
+    ...(m.fill ? { color: colour(m.fill), opacity: m.fillOpacity } : {}),
+    ...(m.stroke ? { borderColor: colour(m.stroke), borderWidth: m.width, borderOpacity: m.strokeOpacity } : {}),
+  });
+}
 
 async function drawLabel(sheet: Sheet, m: LabelMark): Promise<void> {
   const { page, fonts, top } = sheet;
@@ -188,7 +169,7 @@ async function drawText({ pdf, page, top }: Sheet, m: Extract<Mark, { kind: 'tex
     });
     return;
   }
-  const picture = textPicture(text, m.isBold);
+  const picture = await textPicture(text, m.isBold);
   const image = await pdf.embedPng(picture.png);
   const k = size / picture.em;
   page.drawImage(image, {
@@ -206,19 +187,25 @@ function isWritable(font: PDFFont, text: string): boolean {
   return [...text].every((c) => letters.has(c.codePointAt(0)!));
 }
 
-function textPicture(text: string, isBold: boolean): { png: string; width: number; height: number; below: number; em: number } {
+interface TextPicture {
+  readonly png: ArrayBuffer;
+  readonly width: number;
+  readonly height: number;
+  readonly below: number;
+  readonly em: number;
+}
+
+async function textPicture(text: string, isBold: boolean): Promise<TextPicture> {
   const em = 64;
-  const canvas = document.createElement('canvas');
-  const font = `${isBold ? 700 : 400} ${em}px "Commissioner Variable", sans-serif`;
-  const measure = canvas.getContext('2d')!;
+  const font = `${isBold ? 700 : 400} ${em}px sans-serif`;
+  const measure = new OffscreenCanvas(1, 1).getContext('2d')!;
   measure.font = font;
   const width = Math.ceil(measure.measureText(text).width) + 4;
   const height = Math.ceil(em * 1.4);
-  canvas.width = width;
-  canvas.height = height;
+  const canvas = new OffscreenCanvas(width, height);
   const c = canvas.getContext('2d')!;
   c.font = font;
   c.fillStyle = INK;
   c.fillText(text, 2, em);
-  return { png: canvas.toDataURL('image/png'), width, height, below: height - em, em };
+  return { png: await (await canvas.convertToBlob()).arrayBuffer(), width, height, below: height - em, em };
 }

@@ -1,10 +1,13 @@
 import { PIXEL_METRES } from '@rootmap/core';
+import MultiPolygon from 'ol/geom/MultiPolygon.js';
 import type { MapPlane, Point } from '../edit/map-plane.js';
-import { isReady, MapScene, type SceneLayer } from '../edit/map-scene.js';
-import { isInScale } from '../edit/ol-symbols.js';
+import { FINEST_LAND, isReady, MapScene, type SceneLayer } from '../edit/map-scene.js';
+import { landIn } from '../edit/land-outline.js';
+import { GROUND, type ShapesMark } from './page-marks.js';
+import { onPaper, type Paper } from './vector-marks.js';
+import { isInScale } from '../edit/in-scale.js';
 
 const LONGEST_WAIT_MS = 60_000;
-const GROUND = '#e6ecf4';
 const COLOURS = { land: '#efe9da', shore: '#b8ab8a', outline: '#5d6864' };
 
 export interface MapPicture {
@@ -97,4 +100,29 @@ function settled({ map }: MapScene): Promise<boolean> {
     map.once('rendercomplete', () => (clearTimeout(timer), resolve(true)));
     map.render();
   });
+}
+
+/** Whether some layer of a map is drawn at that scale, or its outline is. */
+export const drawsLayers = ({ layers }: MapContent, scale: number): boolean =>
+  layers.some((l) => l.active && isInScale(l, scale) && (isReady(l) || l.box !== null));
+
+/** The land outline below a map as a mark; null: it is not drawn there, or not finer than it is. */
+export async function landMark({ plane, hasLand }: MapContent, paper: Paper, scale: number): Promise<ShapesMark | null> {
+  const land = hasLand && scale >= FINEST_LAND ? await landIn(plane) : null;
+  const geometry = land?.getGeometry();
+  if (!(geometry instanceof MultiPolygon)) return null;
+  const runs = geometry.getCoordinates().flatMap((rings) => rings.map((ring) => ring.flatMap(([x, y]) => onPaper(paper, x!, y!))));
+  return {
+    kind: 'shapes',
+    clip: paper.frame,
+    isArea: true,
+    runs,
+    path: null,
+    fill: COLOURS.land,
+    fillOpacity: 1,
+    stroke: COLOURS.shore,
+    strokeOpacity: 1,
+    width: PIXEL_METRES * 1000,
+    dash: null,
+  };
 }

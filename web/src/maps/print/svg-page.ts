@@ -1,4 +1,4 @@
-import type { LabelMark, Mark, ShapesMark } from './page-marks.js';
+import { GROUND, type LabelMark, type Mark, type ShapesMark } from './page-marks.js';
 
 const FONT = 'DejaVu Sans, Verdana, sans-serif';
 const INK = '#1c2a27';
@@ -36,10 +36,10 @@ export function svgPage(
 
 function markText(m: Mark, map: string | null): string {
   switch (m.kind) {
-    case 'map':
-      return map === null
-        ? ''
-        : `<image x="${mm(m.x)}" y="${mm(m.y)}" width="${mm(m.w)}" height="${mm(m.h)}" preserveAspectRatio="none" xlink:href="${map}"/>`;
+    case 'map': {
+      const at = `x="${mm(m.x)}" y="${mm(m.y)}" width="${mm(m.w)}" height="${mm(m.h)}"`;
+      return map === null ? `<rect ${at} fill="${GROUND}"/>` : `<image ${at} preserveAspectRatio="none" xlink:href="${map}"/>`;
+    }
     case 'rect':
       return `<rect x="${mm(m.x)}" y="${mm(m.y)}" width="${mm(m.w)}" height="${mm(m.h)}"${paint(m.fill, m.opacity, m.stroke, m.opacity, m.width)}/>`;
     case 'path':

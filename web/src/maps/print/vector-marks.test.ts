@@ -4,7 +4,7 @@ import { plainSymbol, type Label, type LayerSymbol } from '@rootmap/core';
 import type { PageShapes } from '@rootmap/core/contract';
 import type { SceneLayer } from '../edit/map-scene.js';
 import { svgPage } from './svg-page.js';
-import { boxOfFrame, isOfLines, labelMarks, shapeMarks, type Paper } from './vector-marks.js';
+import { boxOfFrame, labelMarks, lineLayer, shapeMarks, type LineLayer, type Paper } from './vector-marks.js';
 
 /** 1:25,000 in a CRS of metres: a millimetre is 25 m. */
 const paper: Paper = { frame: { x: 10, y: 20, w: 200, h: 100 }, center: [500_000, 4_800_000], unitsOfMm: 25 };
@@ -16,11 +16,12 @@ const layer = (symbol: Partial<LayerSymbol>, over: object = {}): SceneLayer =>
     opacity: 0.5,
     ...over,
   }) as unknown as SceneLayer;
+const ofLines = (...of: Parameters<typeof layer>): LineLayer => lineLayer(layer(...of))!;
 const square: PageShapes = { shapes: [{ c: 0, kind: 'area', runs: [[500_000, 4_800_000, 500_250, 4_800_000, 500_250, 4_800_250, 500_000, 4_800_000]] }], labels: [] }; // prettier-ignore
 
 describe('shapes on paper', () => {
   test('stand where the scale puts them, in millimetres, north up', () => {
-    const [mark] = shapeMarks(layer({ fill: '#112233', fillOpacity: 0.8, stroke: null }), square, paper, 25_000);
+    const [mark] = shapeMarks(ofLines({ fill: '#112233', fillOpacity: 0.8, stroke: null }), square, paper, 25_000);
     expect(mark).toMatchObject({ isArea: true, fill: '#112233', fillOpacity: 0.4, stroke: null, clip: paper.frame });
     expect(mark!.runs).toEqual([[110, 70, 120, 70, 120, 60, 110, 70]]);
     expect(boxOfFrame(paper)).toEqual([497_500, 4_798_750, 502_500, 4_801_250]);
@@ -29,7 +30,7 @@ describe('shapes on paper', () => {
   test('widths and dashes of 0.28 mm a pixel (OGC 05-077r4, 11.1.3); lines drawn alike are one path, areas stay apart', () => {
     const line = (x: number): PageShapes['shapes'][number] => ({ c: 0, kind: 'line', runs: [[x, 4_800_000, x + 25, 4_800_000]] });
     const marks = shapeMarks(
-      layer({ stroke: '#00ff00', strokeWidth: 2, dash: [5, 5] }),
+      ofLines({ stroke: '#00ff00', strokeWidth: 2, dash: [5, 5] }),
       { shapes: [line(500_000), line(500_100)], labels: [] },
       paper,
       25_000,
@@ -38,7 +39,7 @@ describe('shapes on paper', () => {
     expect(marks[0]).toMatchObject({ width: expect.closeTo(0.56, 9), fill: null, strokeOpacity: 0.5 });
     expect(marks[0]!.runs).toHaveLength(2);
     marks[0]!.dash!.forEach((d) => expect(d).toBeCloseTo(1.4, 9));
-    const two = shapeMarks(layer({}), { ...square, shapes: [...square.shapes, ...square.shapes] }, paper, 25_000);
+    const two = shapeMarks(ofLines({}), { ...square, shapes: [...square.shapes, ...square.shapes] }, paper, 25_000);
     expect(two).toHaveLength(2);
   });
 
@@ -52,15 +53,15 @@ describe('shapes on paper', () => {
       symbol: { ...plainSymbol('area'), fill: `#00000${n}` },
     }));
     const ruled = layer({}, { look: { kind: 'rules', rules }, picture: { kind: 'vector', drawing: 'a', classes: [[0, 1]] } });
-    expect(shapeMarks(ruled, square, paper, 25_000).map((m) => m.fill)).toEqual(['#000001']);
-    expect(shapeMarks(ruled, square, paper, 60_000).map((m) => m.fill)).toEqual(['#000001', '#000002']);
+    expect(shapeMarks(lineLayer(ruled)!, square, paper, 25_000).map((m) => m.fill)).toEqual(['#000001']);
+    expect(shapeMarks(lineLayer(ruled)!, square, paper, 60_000).map((m) => m.fill)).toEqual(['#000001', '#000002']);
   });
 
   test('what is a picture is not of lines', () => {
-    expect(isOfLines(layer({}))).toBe(true);
-    expect(isOfLines(layer({ picture: 'buoy.png' }))).toBe(false);
-    expect(isOfLines(layer({}, { picture: null }))).toBe(false);
-    expect(isOfLines(layer({}, { service: {} }))).toBe(false);
+    expect(lineLayer(layer({}))).not.toBeNull();
+    expect(lineLayer(layer({ picture: 'buoy.png' }))).toBeNull();
+    expect(lineLayer(layer({}, { picture: null }))).toBeNull();
+    expect(lineLayer(layer({}, { service: {} }))).toBeNull();
   });
 });
 
@@ -93,7 +94,7 @@ describe('labels on paper', () => {
 });
 
 test('a page as SVG: what stands in names and labels does no harm, labels turn, rings are even–odd', () => {
-  const [area] = shapeMarks(layer({}), square, paper, 25_000);
+  const [area] = shapeMarks(ofLines({}), square, paper, 25_000);
   const bad = '<script>&"';
   const label: Label = { template: '', size: 10, colour: '#111111', halo: null, placement: 'along' };
   const { marks } = labelMarks([{ label, labels: [{ text: bad, at: [500_000, 4_800_000], angle: 45 }] }], paper, () => 5);

@@ -1,8 +1,8 @@
 import { PIXEL_METRES, rulesOfLook, type Label, type LayerSymbol, type LookRule } from '@rootmap/core';
-import type { PageLabel, PageShape, PageShapes } from '@rootmap/core/contract';
+import type { LayerPictureView, PageLabel, PageShape, PageShapes } from '@rootmap/core/contract';
 import type { SceneLayer } from '../edit/map-scene.js';
-import { isInScale } from '../edit/ol-symbols.js';
-import { markPath } from '../edit/swatch.js';
+import { isInScale } from '../edit/in-scale.js';
+import { markPath } from '../edit/mark-path.js';
 import type { Box, LabelMark, ShapesMark } from './page-marks.js';
 
 /** Millimetres of a pixel of a symbol. */
@@ -30,14 +30,23 @@ export function boxOfFrame({ frame, center, unitsOfMm }: Paper, beyond = 0): [nu
   return [center[0] - w, center[1] - h, center[0] + w, center[1] + h];
 }
 
-/** Whether all symbols of a layer are drawn of lines: none is a picture of its own. */
-export const isOfLines = ({ look, picture, service }: SceneLayer): boolean =>
-  service === null && picture?.kind === 'vector' && look.kind !== 'raster' && rulesOfLook(look).every((r) => r.symbol.picture === null);
+/** A layer as it is drawn of lines: all of it can be told to a worker. */
+export interface LineLayer extends Pick<SceneLayer, 'id' | 'look' | 'label' | 'opacity'> {
+  readonly picture: Pick<LayerPictureView, 'version' | 'drawing' | 'classes'>;
+}
+
+/** The layer, where all of its symbols are drawn of lines and none is a picture of its own; null: it is not. */
+export function lineLayer({ id, look, label, opacity, picture, service }: SceneLayer): LineLayer | null {
+  if (service !== null || picture?.kind !== 'vector' || look.kind === 'raster') return null;
+  if (rulesOfLook(look).some((r) => r.symbol.picture !== null)) return null;
+  const { version, drawing, classes } = picture;
+  return { id, look, label, opacity, picture: { version, drawing, classes } };
+}
 
 /** The shapes of a layer as marks, in the order of its records; each is drawn by every rule of its class. */
-export function shapeMarks(layer: SceneLayer, { shapes }: PageShapes, paper: Paper, scale: number): ShapesMark[] {
+export function shapeMarks(layer: LineLayer, { shapes }: PageShapes, paper: Paper, scale: number): ShapesMark[] {
   const { look, picture, opacity } = layer;
-  if (look.kind === 'raster' || !picture) return [];
+  if (look.kind === 'raster') return [];
   const rules = rulesOfLook(look);
   const all = rules.map((_, i) => i);
   const marks: ShapesMark[] = [];
