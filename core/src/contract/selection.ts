@@ -23,11 +23,7 @@ export const selection = objectOf<Selection>({
   filter: text(4000).default(''),
   area: objectOf<SelectionArea>({
     crs: epsgCode.allow(null).required(),
-    corners: Joi.array()
-      .items(Joi.array().ordered(Joi.number().required(), Joi.number().required()))
-      .min(3)
-      .max(10_000)
-      .required(),
+    corners: Joi.array().items(Joi.array().ordered(Joi.number().required(), Joi.number().required())).min(3).max(10_000).required(),
   })
     .allow(null)
     .default(null),

@@ -20,6 +20,11 @@ describe('notes of a project', () => {
     expect(parseProjectNotes(one)).toEqual([note({ about: { kind: 'path', path: 'received/sea beds (2025).shp' } })]);
   });
 
+  test('half a letter in a path does no harm', () => {
+    const file = withProjectNote(null, note({ about: { kind: 'path', path: 'a\ud800.shp' } }), 't');
+    expect(parseProjectNotes(file)[0]!.about).toEqual({ kind: 'path', path: 'a\ufffd.shp' });
+  });
+
   test('what people wrote by hand stays to the letter, and is read as far as it is a note', () => {
     const hand =
       '\ufeffOurs\r\n\r\n## To do\r\n- buoys\r\n\r\n## 2025-03-01\r\nNo time, no name\r\n## 2025-03-02 09:00, bo\r\nText\r\n\r\nAbout: change 0b5c: Move beds\r\n';

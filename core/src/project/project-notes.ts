@@ -67,6 +67,12 @@ const oneLine = (text: string): string => text.replace(/\s+/g, ' ').trim();
 /** A path is a link that opens from where the file stands; brackets in it are told in percent (CommonMark 0.31, 6.3). */
 function aboutLine(about: NoteTarget): string {
   if (about.kind === 'change') return `About: change ${about.id}${about.title === '' ? '' : `: ${oneLine(about.title)}`}`;
-  const href = about.path.split('/').map(encodeURIComponent).join('/').replaceAll('(', '%28').replaceAll(')', '%29');
+  const href = about.path
+    .replace(/\p{Surrogate}/gu, '\ufffd') // half a letter has no place in an address
+    .split('/')
+    .map(encodeURIComponent)
+    .join('/')
+    .replaceAll('(', '%28')
+    .replaceAll(')', '%29');
   return `About: [${about.path.replace(/[[\]]/g, '')}](${href})`;
 }

@@ -1,5 +1,15 @@
 import { accessSync, constants } from 'node:fs';
-import { codesOf, EMPTY_ORIGIN, originOf, parseDataPackage, resourceName, withOrigin, type DataPackage, type Origin, type Resource } from '@rootmap/core';
+import {
+  codesOf,
+  EMPTY_ORIGIN,
+  originOf,
+  parseDataPackage,
+  resourceName,
+  withOrigin,
+  type DataPackage,
+  type Origin,
+  type Resource,
+} from '@rootmap/core';
 import { basename, dirname, join, isBelow, pathFrom } from '../disk/native-path.js';
 import { MOST_NOTE_BYTES, readFileSync } from '../disk/files.js';
 import type { PlannedWrite } from '../changes/change.js';

@@ -52,7 +52,12 @@ export function recordSelector({ dataset }: FoundDataset, { filter, area, record
     });
   return {
     isAll: tests.length === 0,
-    wanted: (w) => ({ ...w, geometry: w.geometry || ring !== null, values: w.values || condition !== null, ...(condition ? { hint: condition } : {}) }),
+    wanted: (w) => ({
+      ...w,
+      geometry: w.geometry || ring !== null,
+      values: w.values || condition !== null,
+      ...(condition ? { hint: condition } : {}),
+    }),
     of: (stream) => (tests.length === 0 ? stream : { ...stream, features: chosen(stream.features, tests) }),
   };
 }

@@ -1,4 +1,4 @@
-import { PDFName, PDFOperator, type PDFOperatorNames, type PDFPage } from 'pdf-lib';
+import { PDFOperator, type PDFOperatorNames, type PDFPage } from 'pdf-lib';
 import type { Box, ShapesMark } from './page-marks.js';
 
 /** Points of a millimetre: 72 to the inch (ISO 32000-1, 8.3.2.3). */
@@ -64,7 +64,7 @@ export class PdfLines {
     let name = this.states.get(key);
     if (name === undefined) {
       const state = this.page.doc.context.obj({ Type: 'ExtGState', ca: fill, CA: stroke });
-      name = (this.page.node.newExtGState('GS', state)).decodeText();
+      name = this.page.node.newExtGState('GS', state).decodeText();
       this.states.set(key, name);
     }
     return name;
