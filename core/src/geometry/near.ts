@@ -2,7 +2,7 @@
 export type Run = ArrayLike<number>;
 
 /** Whether a point lies inside a ring, by the crossings of a ray (even–odd rule). On the edge either may be said. */
-export function isAround(ring: Run, x: number, y: number): boolean {
+function isAround(ring: Run, x: number, y: number): boolean {
   let inside = false;
   for (let i = 0; i + 3 < ring.length; i += 2) {
     const [ax, ay, bx, by] = [ring[i]!, ring[i + 1]!, ring[i + 2]!, ring[i + 3]!];

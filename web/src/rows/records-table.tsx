@@ -18,7 +18,7 @@ export interface InSight {
 export const FIRST_SIGHT: InSight = { first: 0, last: 40 };
 
 /** Records that are chosen, by their ids. */
-export interface Choosing {
+interface Choosing {
   readonly chosen: ReadonlySet<number>;
   /** @param isMore beside those that are chosen already */
   readonly onChoose: (id: number, isMore: boolean) => void;

@@ -2,7 +2,7 @@ import { EVERY_RECORD, type DraftLayer, type Selection, type SelectionArea } fro
 import type { Point } from '../edit/map-plane.js';
 
 /** Where records have to lie. */
-export type Where = 'everywhere' | 'in-sight' | 'measured';
+type Where = 'everywhere' | 'in-sight' | 'measured';
 
 /** What a person asks of a part, before it is put together. */
 export interface PartWish {
