@@ -39,6 +39,9 @@ test('a project is made from a plan: title, place, CRS by a click on the land ou
   await page.getByRole('option', { name: 'Received, derived, delivered' }).click();
   await page.getByRole('checkbox', { name: 'Make geodatabases' }).uncheck();
   const preview = page.getByRole('region', { name: 'What will be made' });
+  await expect(preview).toContainText('Tern_colonies_Sued_outer_bay.gpkg'); // a working geodatabase, unless it is not wanted
+  await page.getByRole('checkbox', { name: 'Make a working geodatabase for it' }).uncheck();
+  await expect(preview).not.toContainText('.gpkg');
   await expect(preview).toContainText('D:/gis/Tern_colonies_Sued_outer_bay');
   await expect(preview).toContainText(/Longest path: \d+ of 259/);
   await expect(preview.getByRole('listitem')).toHaveCount(6);

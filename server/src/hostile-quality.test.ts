@@ -13,7 +13,7 @@ beforeAll(async () => {
   const files = hostileFiles(geopackagesAt(join(server.folder, 'made.gpkg')), (name) => readFileSync(`testdata/open/shape-types/${name}`));
   for (const [name, content] of Object.entries(files)) writeFileSync(at('p', name), content);
   writeFileSync(at('p/zz_plain.csv'), 'id,kind\n1,a\n2,b\n');
-  await server.start({ ROOTMAP_PLACES: `desk=${at()}`, ROOTMAP_READ_SECONDS: '2' });
+  await server.start({ ROOTMAP_PLACES: `desk=${at()}`, ROOTMAP_READ_SECONDS: '4' });
 }, 60_000);
 afterAll(() => server.stop());
 

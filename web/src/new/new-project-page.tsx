@@ -279,6 +279,11 @@ function Preview({ body, draft, isBusy, error, onCreate }: PreviewProps) {
             </Box>
           ))}
         </Box>
+        {plan.data && (
+          <Typography variant="body2" sx={{ mt: 1, overflowWrap: 'anywhere' }}>
+            Files in them: {plan.data.created.filter((p) => /\.(gpkg|rootmap\.json)$/.test(p)).join(', ')}
+          </Typography>
+        )}
         {plan.isError && <ErrorState error={plan.error} />}
         {error !== null && <ErrorState error={error} />}
         <Stack direction="row" spacing={1} sx={{ mt: 2 }}>
