@@ -30,6 +30,8 @@ export interface StatusView {
   readonly placesEditable: boolean;
   /** Which hosts of one's own network may be asked can be set in the app: only on loopback. */
   readonly hostsEditable: boolean;
+  /** It can open the file manager of the machine that it runs on: only on loopback. */
+  readonly showsFiles: boolean;
   /** Hosts that projects in every place may ask. */
   readonly hosts: PlaceHosts;
   readonly notices: readonly string[];

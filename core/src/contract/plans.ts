@@ -1,6 +1,6 @@
 import Joi from 'joi';
 import { patternFault } from '../naming/pattern.js';
-import { LENGTH_LIMITS, RULE_SETS, type NamingRules } from '../naming/rules.js';
+import { RULE_SETS, type NamingRules } from '../naming/rules.js';
 import { type PlanFolder, planPathFault } from '../project/folder-plan.js';
 import { ROLES } from '../project/roles.js';
 import { type PathRequest, pathRequest } from './places.js';
@@ -28,10 +28,8 @@ export const namingRules = objectOf<NamingRules>({
   rules: Joi.string()
     .valid(...RULE_SETS)
     .required(),
-  limit: Joi.number()
-    .valid(...LENGTH_LIMITS)
-    .allow(null)
-    .required(),
+  // Whatever a project has, also limits that are not offered any more.
+  limit: Joi.number().integer().min(1).max(255).allow(null).required(),
   umlauts: Joi.string().valid('ae', 'a').required(),
   pattern: Joi.string()
     .max(200)

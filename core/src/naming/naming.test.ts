@@ -19,7 +19,9 @@ const WINDOWS = JSON.parse(readFileSync('testdata/checks/windows-names.json', 'u
 const LIMITS = JSON.parse(readFileSync('testdata/checks/limits.json', 'utf8')) as { rows: { what: string; value: unknown }[] };
 
 const naming = (over: Partial<NamingRules> = {}): NamingRules => ({ ...DEFAULT_NAMING, ...over });
-const ALL: readonly NamingRules[] = RULE_SETS.flatMap((rules) => [null, ...LENGTH_LIMITS].map((limit) => naming({ rules, limit })));
+const ALL: readonly NamingRules[] = RULE_SETS.flatMap((rules) =>
+  [null, ...LENGTH_LIMITS.map((l) => l.most)].map((limit) => naming({ rules, limit })),
+);
 const rulesOf = (stem: string, over: Partial<NamingRules> = {}): string[] => breachesOf(stem, naming(over)).map((b) => b.rule);
 
 describe('rules, each with its reason (common practice, no source)', () => {

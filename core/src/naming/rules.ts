@@ -4,8 +4,11 @@ import type { Umlauts } from './ascii.js';
 /** `underscore`: letters, digits and underscore. `plain`: letters and digits only. `portable`: what all systems take. */
 export type RuleSet = 'underscore' | 'plain' | 'portable';
 export const RULE_SETS: readonly RuleSet[] = ['underscore', 'plain', 'portable'];
-/** Lengths that practitioners meet as limits of tools. Common practice, no source. */
-export const LENGTH_LIMITS = [8, 13, 15, 31] as const;
+/** Lengths that standards set, each with whose limit it is. */
+export const LENGTH_LIMITS = [
+  { most: 8, of: 'file names of FAT without long names (ECMA-107, 11.1.1)' },
+  { most: 10, of: 'names of fields in dBASE tables, and so in shapefiles' },
+] as const;
 
 export interface NamingRules {
   readonly rules: RuleSet;

@@ -31,14 +31,13 @@ function* rowsOf(db: Database.Database, table: string, fields: readonly Field[],
   const order = key === undefined ? '' : ` ORDER BY ${quoteName(key)}`;
   const where = hint ? ` WHERE ${hint.sql}` : '';
   const rows = db.prepare(`SELECT ${columns.join(', ')} FROM ${quoteName(table)}${where}${order}`).raw(true);
+  const areTrue = fields.map((f) => f.type === 'boolean');
   let n = 0;
   for (const row of rows.iterate(...(hint?.parameters ?? [])) as IterableIterator<(bigint | number | string | Uint8Array | null)[]>) {
     const blob = row[1];
-    yield {
-      id: typeof row[0] === 'bigint' ? Number(row[0]) : n,
-      geometry: blob instanceof Uint8Array ? wkbOf(blob) : null,
-      values: row.slice(2).map((value, i) => toValue(value, fields[i]!.type === 'boolean')),
-    };
+    const values = new Array<Value>(row.length - 2);
+    for (let i = 0; i < values.length; i++) values[i] = toValue(row[i + 2]!, areTrue[i]!);
+    yield { id: typeof row[0] === 'bigint' ? Number(row[0]) : n, geometry: blob instanceof Uint8Array ? wkbOf(blob) : null, values };
     n++;
   }
 }

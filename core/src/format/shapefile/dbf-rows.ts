@@ -1,23 +1,33 @@
 import { ForwardReader } from '../../bytes/forward-reader.js';
 import type { ByteSource } from '../../bytes/byte-source.js';
 import type { Value, Wanted } from '../../feature/feature.js';
+import { fieldsOf, type Condition } from '../../filter/expression.js';
+import { testRecord } from '../../filter/test-record.js';
 import type { DbfField, DbfHeader } from './read-dbf-header.js';
 
 const DELETED = 0x2a;
 
-/** Rows of a dBASE table in the order of the file; null for one that is marked as deleted. `withValues` false: empty rows. */
+/** A row that does not meet the hint: only the fields that it names were decoded. */
+export const UNMET = 'unmet';
+
+/**
+ * Rows of a dBASE table in the order of the file; null for one that is marked as deleted. `withValues` false: empty rows.
+ * @param hint rows that do not meet it are told as such
+ */
 export function* dbfRows(
   source: ByteSource,
   header: DbfHeader,
   withValues = true,
   range?: Wanted['range'],
-): Generator<readonly Value[] | null> {
+  hint?: Condition,
+): Generator<readonly Value[] | null | typeof UNMET> {
   const reader = new ForwardReader(source);
   const first = range?.from ?? 0;
   const records = Math.min(header.records, range?.to ?? Infinity);
   if (header.recordBytes < 1 || !reader.skip(header.headerBytes + first * header.recordBytes)) return;
   const none: readonly Value[] = [];
   const { fields } = header;
+  const test = hint && withValues ? hintTest(hint, fields) : null;
   for (let n = first; n < records && reader.holds(header.recordBytes); n++) {
     const { view, offset } = reader;
     if (view.getUint8(offset) === DELETED) yield null;
@@ -26,11 +36,31 @@ export function* dbfRows(
       const bytes = new Uint8Array(view.buffer, view.byteOffset + offset, header.recordBytes);
       const text = latin1.decode(bytes); // one text for all fields: ASCII is cut out of it, letter for byte
       const values = new Array<Value>(fields.length);
-      for (let i = 0; i < fields.length; i++) values[i] = valueOf(bytes, text, fields[i]!, header);
-      yield values;
+      if (test) for (const i of test.named) values[i] = valueOf(bytes, text, fields[i]!, header);
+      if (test && !test.meets(values)) yield UNMET;
+      else {
+        for (let i = 0; i < fields.length; i++) if (!test?.isNamed[i]) values[i] = valueOf(bytes, text, fields[i]!, header);
+        yield values;
+      }
     }
     reader.pass(header.recordBytes);
   }
+}
+
+/** Which fields a hint names, by their places, and whether the values there meet it. */
+function hintTest(hint: Condition, fields: readonly DbfField[]) {
+  const places = new Map(fields.map((f, i) => [f.name, i]));
+  const named = fieldsOf(hint).flatMap((name) => places.get(name) ?? []);
+  let values: readonly Value[] = [];
+  const valueAt = (name: string): Value | undefined => values[places.get(name) ?? -1];
+  return {
+    named,
+    isNamed: fields.map((_, i) => named.includes(i)),
+    meets: (of: readonly Value[]): boolean => {
+      values = of;
+      return testRecord(hint, valueAt) === true;
+    },
+  };
 }
 
 const latin1 = new TextDecoder('latin1');

@@ -1,10 +1,10 @@
 import { ForwardReader } from '../../bytes/forward-reader.js';
 import type { FileGroup } from '../../dataset/dataset.js';
-import type { Feature, FeatureStream, Value, Wanted } from '../../feature/feature.js';
+import type { Feature, FeatureStream, Wanted } from '../../feature/feature.js';
 import { kindOfWkb } from '../../geometry/read-wkb.js';
 import { WkbWriter } from '../../geometry/wkb-writer.js';
 import { companion, readTableForRows, type Open } from './describe-shapefile.js';
-import { dbfRows } from './dbf-rows.js';
+import { dbfRows, UNMET } from './dbf-rows.js';
 import { SHP_HEADER_BYTES } from './read-shp-header.js';
 import { shapeToWkb } from './shape-to-wkb.js';
 
@@ -17,14 +17,16 @@ export function shapefileFeatures(group: FileGroup, open: Open, wanted: Wanted):
   return { fields: header?.fields.map(({ name, type }) => ({ name, type })) ?? [], features: records() };
 
   function* records(): Generator<Feature> {
-    const rows = dbf !== null && header ? dbfRows(open(dbf), header, wanted.values, wanted.range) : null;
-    const shapes = wanted.geometry || !rows ? shapesOf(open, group.path, wanted.range) : null;
+    const rows = dbf !== null && header ? dbfRows(open(dbf), header, wanted.values, wanted.range, wanted.hint) : null;
+    let isWanted = true;
+    const shapes = wanted.geometry || !rows ? shapesOf(open, group.path, wanted.range, () => isWanted) : null;
     for (let id = wanted.range?.from ?? 0; ; id++) {
+      const row = rows?.next();
+      const values = row?.done === false ? row.value : [];
+      isWanted = values !== null && values !== UNMET;
       const shape = shapes?.next();
-      const row: IteratorResult<readonly Value[] | null> | undefined = rows?.next();
       if (shape ? shape.done : row?.done !== false) return;
-      if (row?.done === false && row.value === null) continue;
-      yield { id, geometry: shape?.done === false ? shape.value : null, values: row?.done === false ? (row.value ?? []) : [] };
+      if (values !== null && values !== UNMET) yield { id, geometry: shape?.done === false ? shape.value : null, values };
     }
   }
 }
@@ -37,14 +39,15 @@ export function dbfFeatures(group: FileGroup, open: Open, wanted: Wanted): Featu
   function* records(): Generator<Feature> {
     if (!header) return;
     let id = 0;
-    for (const values of dbfRows(open(group.path), header, wanted.values)) {
-      if (values !== null) yield { id, geometry: null, values };
+    for (const values of dbfRows(open(group.path), header, wanted.values, undefined, wanted.hint)) {
+      if (values !== null && values !== UNMET) yield { id, geometry: null, values };
       id++;
     }
   }
 }
 
-function* shapesOf(open: Open, path: string, range: Wanted['range']): Generator<Uint8Array | null> {
+/** @param isWanted whether the shape that comes next is read; null stands for one that is not */
+function* shapesOf(open: Open, path: string, range: Wanted['range'], isWanted: () => boolean): Generator<Uint8Array | null> {
   const reader = new ForwardReader(open(path));
   const writer = new WkbWriter();
   if (!reader.skip(SHP_HEADER_BYTES)) return;
@@ -53,7 +56,7 @@ function* shapesOf(open: Open, path: string, range: Wanted['range']): Generator<
     if (length < 4) return; // no record is shorter than its shape type: the rest cannot be told apart
     reader.pass(RECORD_HEADER_BYTES);
     const isWhole = reader.holds(length);
-    if (n >= (range?.from ?? 0)) yield isWhole ? shapeToWkb(reader.view, reader.offset, length, writer) : null;
+    if (n >= (range?.from ?? 0)) yield isWhole && isWanted() ? shapeToWkb(reader.view, reader.offset, length, writer) : null;
     if (!isWhole) return;
     reader.pass(length);
   }
