@@ -148,10 +148,10 @@ for band, values in enumerate([4000 - x * 4000 / w, x * 0 + 500, x * 0 + 700, 30
   await openStop(page, STUDY, 'sources');
   await page.getByLabel('Find datasets').fill('scene');
   await page.getByLabel('Tick scene.tif').first().check();
-  await page.getByRole('toolbar', { name: 'What is ticked' }).getByRole('button', { name: 'Add to a map' }).click();
+  await page.getByRole('toolbar', { name: 'What is ticked' }).getByRole('button', { name: 'Bring into map' }).click();
   const dialog = page.getByRole('dialog');
   await dialog.getByLabel('Map', { exact: true }).click();
-  await page.getByRole('option', { name: 'A new map' }).click();
+  await page.getByRole('option', { name: 'Start a map with it' }).click();
   await dialog.getByLabel('Its title').fill('Scene of the bay');
   await dialog.getByRole('button', { name: 'Make the map' }).click();
   await expect(page).toHaveURL(/maps\/edit\?map=maps%2Fscene_of_the_bay/);

@@ -138,7 +138,7 @@ test('a layer is found by search, looked at, and brought into a map, which draws
   await expect(page.getByText('1 of 4 things')).toBeVisible();
   await page.getByRole('button', { name: 'Bring into a map' }).click();
   await page.getByLabel('Map', { exact: true }).click();
-  await page.getByRole('option', { name: 'A new map that starts with it' }).click();
+  await page.getByRole('option', { name: 'Start a map with it' }).click();
   await page.getByLabel('Its title').fill('From servers');
   await page.getByRole('button', { name: 'Start a map with it' }).click();
   await expect(mapOf(page)).toHaveAttribute('data-drawn', 'true');

@@ -126,3 +126,37 @@ test('a part of a layer becomes a table and a file: the records that ogr2ogr tak
   await expect(dialog).toContainText(/\d+ records? written/);
   await dialog.getByRole('button', { name: 'Close' }).click();
 });
+
+test('a look is kept, given to another layer, and goes to others as a style file', async ({ page }) => {
+  await openMap(page);
+  await page.getByRole('button', { name: /^Lights/ }).click();
+  await page.getByRole('button', { name: 'Kept looks' }).click();
+  const shelf = page.getByRole('dialog', { name: 'Kept looks' });
+  await shelf.getByLabel('Name').fill('Green lights');
+  await shelf.getByRole('button', { name: 'Keep this look' }).click();
+  await expectAccessible(page);
+  await look(page, 'kept-looks');
+  const [saved] = await Promise.all([page.waitForEvent('download'), shelf.getByRole('button', { name: 'Save as a style file' }).click()]);
+  const style = await saved.path();
+  // Outside reference: Python's own reader of XML.
+  const read = 'import xml.etree.ElementTree as E,sys; r=E.parse(sys.argv[1]).getroot(); print(r.tag, r.get("version"))';
+  expect(execFileSync('/usr/bin/python3', ['-c', read, style]).toString().trim()).toBe(
+    '{http://www.opengis.net/sld}StyledLayerDescriptor 1.1.0',
+  );
+  await page.keyboard.press('Escape');
+  // The fairway is lines: it cannot have it, and says why.
+  await page.getByRole('button', { name: /^Fairway/ }).click();
+  await page.getByRole('button', { name: 'Kept looks' }).click();
+  await expect(shelf.getByRole('button', { name: 'Green lights: it is for points' })).toBeDisabled();
+  await page.keyboard.press('Escape');
+  await page.getByRole('button', { name: /^Monitoring sites(?! part)/ }).click();
+  await page.getByRole('button', { name: 'Kept looks' }).click();
+  await shelf.getByRole('button', { name: 'Green lights', exact: true }).click();
+  await expect(page.getByText(/^unsaved: 1 change/)).toBeVisible();
+  await page.getByRole('button', { name: 'Take the last step back' }).click();
+  await page.getByRole('button', { name: 'Kept looks' }).click();
+  await shelf.getByLabel('Style file').setInputFiles(style);
+  await expect(page.getByText(/^unsaved: 1 change/)).toBeVisible();
+  await page.getByRole('button', { name: 'More', exact: true }).click();
+  await page.getByRole('menuitem', { name: 'Drop the unsaved changes' }).click();
+});

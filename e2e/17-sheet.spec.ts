@@ -80,6 +80,16 @@ test('a page of A0 is written', async ({ page }) => {
   const dialog = page.getByRole('dialog', { name: 'Print frame' });
   await dialog.getByLabel('Paper').click();
   await page.getByRole('option', { name: 'A0' }).click();
+  // The layout is kept, and taken for a page that begins anew.
+  await dialog.getByLabel('Layout').fill('Wall');
+  await dialog.getByRole('button', { name: 'Keep', exact: true }).click();
+  await expect(dialog.getByRole('button', { name: 'Keep anew' })).toBeDisabled();
+  await dialog.getByRole('button', { name: 'Cancel' }).click();
+  await page.getByRole('button', { name: 'Print frame' }).click();
+  await expect(dialog.getByLabel('Paper')).toHaveText('A4');
+  await dialog.getByLabel('Layout').fill('Wall');
+  await dialog.getByRole('button', { name: 'Take it' }).click();
+  await expect(dialog.getByLabel('Paper')).toHaveText('A0');
   await dialog.getByLabel('File').fill('wall');
   await dialog.getByRole('button', { name: 'Write the PDF' }).click();
   await expect(page.getByText('exports/wall.pdf is written.')).toBeVisible({ timeout: 120_000 });

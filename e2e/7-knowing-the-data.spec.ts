@@ -96,10 +96,10 @@ test('datasets become layers of a new map, in a sensible order, and the referenc
     await page.getByLabel('Find datasets').fill(name.replace(/\..*/, ''));
     await page.getByLabel(`Tick ${name}`).first().check();
   }
-  await page.getByRole('toolbar', { name: 'What is ticked' }).getByRole('button', { name: 'Add to a map' }).click();
+  await page.getByRole('toolbar', { name: 'What is ticked' }).getByRole('button', { name: 'Bring into map' }).click();
   const dialog = page.getByRole('dialog');
   await dialog.getByLabel('Map', { exact: true }).click();
-  await page.getByRole('option', { name: 'A new map' }).click();
+  await page.getByRole('option', { name: 'Start a map with it' }).click();
   await dialog.getByLabel('Its title').fill('Depths and marks');
   await expect(dialog.getByText('3 layers added')).toBeVisible();
   await dialog.getByRole('button', { name: 'Make the map' }).click();

@@ -178,19 +178,19 @@ test('a table is deleted, told who uses it, and the room it took is given back',
   await drop.getByRole('button', { name: 'Delete the table' }).click();
   await expect(card.getByRole('table')).not.toContainText('depth_contours');
   const before = statSync(file()).size;
-  await card.getByRole('button', { name: 'Compact it' }).click();
+  await card.getByRole('button', { name: 'Give back free room' }).click();
   await page.getByRole('dialog').getByRole('button', { name: /^Free/ }).click();
   await expect(card.getByText(/free space inside/)).toHaveCount(0);
   await expect.poll(() => statSync(file()).size).toBeLessThan(before);
   execFileSync('/usr/bin/python3', [VALIDATOR, file()], { stdio: 'pipe' });
   await page.goto('/journal');
   await page
-    .getByRole('row', { name: /Compact harbour_study/ })
+    .getByRole('row', { name: /Give back free room of harbour_study/ })
     .first()
     .getByRole('button', { name: 'Undo' })
     .click();
   await page.getByRole('dialog').getByRole('button', { name: 'Undo' }).click();
-  await expect(page.getByRole('row', { name: /Undo: Compact/ })).toBeVisible();
+  await expect(page.getByRole('row', { name: /Undo: Give back free room/ })).toBeVisible();
   await page
     .getByRole('row', { name: /Delete the table/ })
     .first()

@@ -42,10 +42,10 @@ test('a map is made of a raster and three sets of shapes in two CRSs: the raster
     await page.getByLabel('Find datasets').fill(name.replace(/\..*/, ''));
     await page.getByLabel(`Tick ${name}`).first().check();
   }
-  await page.getByRole('toolbar', { name: 'What is ticked' }).getByRole('button', { name: 'Add to a map' }).click();
+  await page.getByRole('toolbar', { name: 'What is ticked' }).getByRole('button', { name: 'Bring into map' }).click();
   const dialog = page.getByRole('dialog');
   await dialog.getByLabel('Map', { exact: true }).click();
-  await page.getByRole('option', { name: 'A new map' }).click();
+  await page.getByRole('option', { name: 'Start a map with it' }).click();
   await dialog.getByLabel('Its title').fill('Harbour works');
   await expect(
     dialog.getByText(/It is drawn in WGS 84 \/ UTM zone 24N \(EPSG:32624\).*the raster: computing a raster anew costs quality/),

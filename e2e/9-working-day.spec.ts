@@ -88,9 +88,9 @@ test('licensed data is brought in, the download stays, and a map is made of it',
   const name = readdirSync(root(REEF)).find((f) => f.endsWith('.shp'))!;
   await page.getByLabel('Find datasets').fill('received');
   await page.getByLabel(`Tick ${name}`).first().check();
-  await page.getByRole('toolbar', { name: 'What is ticked' }).getByRole('button', { name: 'Add to a map' }).click();
+  await page.getByRole('toolbar', { name: 'What is ticked' }).getByRole('button', { name: 'Bring into map' }).click();
   const dialog = page.getByRole('dialog');
-  await expect(dialog.getByLabel('Map', { exact: true })).toHaveText('A new map'); // there is no other yet
+  await expect(dialog.getByLabel('Map', { exact: true })).toHaveText('Start a map with it'); // there is no other yet
   await dialog.getByLabel('Its title').fill('Kelp');
   await dialog.getByRole('button', { name: 'Make the map' }).click();
   await expect(page).toHaveURL(/maps\/edit\?map=maps%2Fkelp/);

@@ -41,6 +41,7 @@ async function start(master: keyof typeof MASTERS, withServers: boolean): Promis
       RES_OPTIONS: 'timeout:1 attempts:1', // a name that nobody knows is told soon, also where no name server answers
       ROOTMAP_PORT: '0',
       ROOTMAP_LOG: 'warn',
+      ROOTMAP_FILES: process.execPath, // no test opens windows on anybody's desk
     },
   });
   server = started;

@@ -34,6 +34,7 @@ const COMMANDS: Readonly<Record<string, () => Promise<Command>>> = {
   origins: () => import('./commands/origins.js').then((m) => m.origins),
   journal: () => import('./commands/history.js').then((m) => m.journal),
   undo: () => import('./commands/history.js').then((m) => m.undo),
+  note: () => import('./commands/note.js').then((m) => m.note),
   notes: () => import('./commands/notes.js').then((m) => m.notes),
   quality: () => import('./commands/quality.js').then((m) => m.quality),
   names: () => import('./commands/names.js').then((m) => m.names),

@@ -113,6 +113,26 @@ test('an archive is looked into, and unpacked with --apply; the trash is listed 
   expect(rootmap('trash', at('p'), '--json').json()).toMatchObject({ trash: [], bytes: 0 });
 });
 
+test('a note on the project is told before, written with --apply, listed, and undone', () => {
+  const file = at('p/working/fairway_006.shp');
+  const args = ['note', at('p'), '--write', 'The fairway was dredged.', '--about', file];
+  expect(rootmap(...args)).toMatchObject({ status: 0, out: expect.stringContaining('0 notes; --apply writes one more') });
+  expect(existsSync(at('p/project_notes.md'))).toBe(false);
+  expect(rootmap(...args, '--apply', '--json').json()).toMatchObject({
+    applied: true,
+    notes: [{ text: 'The fairway was dredged.', about: { kind: 'path', path: 'working/fairway_006.shp' } }],
+  });
+  expect(readFileSync(at('p/project_notes.md'), 'utf8')).toContain('About: [working/fairway_006.shp](working/fairway_006.shp)');
+  expect(rootmap('note', at('p'), '--write', 'x', '--about', at('elsewhere'))).toMatchObject({
+    status: 2,
+    err: expect.stringContaining('is not in the project'),
+  });
+  expect(rootmap('note', at('p'), '--apply')).toMatchObject({ status: 2 });
+  const [change] = (rootmap('journal', at('p'), '--json').json() as { changes: { id: string }[] }).changes;
+  rootmap('undo', change!.id, '--apply');
+  expect(rootmap('note', at('p'), '--json').json()).toMatchObject({ notes: [] });
+});
+
 describe('help', () => {
   const commandsOf = (): string[] => [...rootmap('help').out.matchAll(/^ {2}rootmap ([a-z-]+)/gm)].map((m) => m[1]!);
 

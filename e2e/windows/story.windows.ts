@@ -140,7 +140,7 @@ test('data is brought in, and a map is made of it', async ({ page }) => {
   await openStop(page, 'sources');
   const name = readdirSync(root(REEF)).find((f) => f.endsWith('.shp'))!;
   await page.getByLabel(`Tick ${name}`).first().check();
-  await page.getByRole('toolbar', { name: 'What is ticked' }).getByRole('button', { name: 'Add to a map' }).click();
+  await page.getByRole('toolbar', { name: 'What is ticked' }).getByRole('button', { name: 'Bring into map' }).click();
   const dialog = page.getByRole('dialog');
   await dialog.getByLabel('Its title').fill('Kelp');
   await dialog.getByRole('button', { name: 'Make the map' }).click();

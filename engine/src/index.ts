@@ -74,6 +74,7 @@ export * from './project/new-project.js';
 export * from './names/plan-renames.js';
 export * from './project/read-maps.js';
 export * from './project/remember.js';
+export { readProjectNotes } from './project/read-project-notes.js';
 export * from './project/scope.js';
 export { compareDatasets } from './quality/compare-datasets.js';
 export { planChecks } from './quality/plan-sheets.js';

@@ -19,6 +19,8 @@ export interface Config {
   readonly webFolder: string;
   /** How long one geodatabase may be read without a word of progress, in milliseconds. */
   readonly readLimitMs: number;
+  /** Program that shows a folder, instead of that of the system. */
+  readonly files: string | null;
   /** Further names by which others reach this server, for the check of the Host header. */
   readonly names: readonly string[];
 }
@@ -67,6 +69,7 @@ export function readConfig(env: NodeJS.ProcessEnv): Config {
     port,
     dataFolder: dataFolder(env),
     places: parsePlaceList(env['ROOTMAP_PLACES'], process.cwd()),
+    files: env['ROOTMAP_FILES'] || null,
     accessKey,
     readLimitMs: readSeconds * 1000,
     names: (env['ROOTMAP_NAMES'] ?? '').toLowerCase().split(',').filter(Boolean),

@@ -20,7 +20,14 @@ export class TestServer {
 
   async start(env: Record<string, string> = {}): Promise<void> {
     this.child = spawn(process.execPath, ['server/dist/bundle/main.js'], {
-      env: { ...process.env, ROOTMAP_DATA: join(this.folder, 'data'), ROOTMAP_PORT: '0', ROOTMAP_LOG: 'error', ...env },
+      env: {
+        ...process.env,
+        ROOTMAP_DATA: join(this.folder, 'data'),
+        ROOTMAP_PORT: '0',
+        ROOTMAP_LOG: 'error',
+        ROOTMAP_FILES: process.execPath, // no test opens windows on anybody's desk
+        ...env,
+      },
     });
     this.child.stderr!.on('data', (d) => (this.log += String(d)));
     this.port = await new Promise<number>((resolve, reject) => {

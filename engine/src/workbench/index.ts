@@ -5,6 +5,7 @@ export * from '../disk/disk-problem.js';
 export * from '../data-folder.js';
 export * from '../crs/search-crs.js';
 export { readdirSync } from '../disk/files.js';
+export { showInFiles } from '../disk/show-in-files.js';
 export { BundleService } from '../services/bundle-service.js';
 export { ChangeService } from '../services/change-service.js';
 export { PutBackService } from '../services/put-back-service.js';

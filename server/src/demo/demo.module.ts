@@ -27,6 +27,7 @@ class DemoController {
       standIns: this.config.standIns !== null,
       placesEditable: isLoopback(this.config.host) && !this.places.configured,
       hostsEditable: isLoopback(this.config.host),
+      showsFiles: isLoopback(this.config.host),
       hosts: this.places.hostsOfAll(),
       notices: this.recoveries.notices(),
     };

@@ -16,7 +16,7 @@ import {
   type PlaceRequest,
   type PlaceView,
 } from '@rootmap/core/contract';
-import { readdirSync, PlaceService } from '@rootmap/engine/workbench';
+import { readdirSync, PlaceService, showInFiles } from '@rootmap/engine/workbench';
 import { CONFIG } from '../workbench/workbench.module.js';
 import { checkHostsEditable, isLoopback, type Config } from '../config.js';
 import { JoiPipe } from '../http/joi-pipe.js';
@@ -81,6 +81,19 @@ class PlacesController {
     checkHostsEditable(this.config);
     await this.places.allowHost(null, body.host, body.allowed);
     return this.places.hostsOfAll();
+  }
+
+  /** Opens the file manager of this machine at a file or a folder of a place. */
+  @Post('show')
+  @HttpCode(204)
+  async show(@Body(new JoiPipe(pathRequest)) body: PathRequest): Promise<void> {
+    if (!isLoopback(this.config.host))
+      throw new ProblemError({
+        code: 'wrong-use',
+        message: 'The server runs on a machine that others use, too: it opens nothing there. Copy the path.',
+      });
+    const path = this.places.path(body);
+    await showInFiles(path, statSync(path).isDirectory(), this.config.files);
   }
 
   private checkEditable(): void {

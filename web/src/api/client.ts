@@ -299,6 +299,7 @@ export const api = {
   startExport: (key: string, body: ExportRequest) => post<JobView<'export'>>(`projects/${key}/exports`, body),
   rows: (key: string, body: RowsRequest, signal: AbortSignal) => post<RowsPage>(`projects/${key}/rows`, body, signal),
   projectNotes: (key: string) => get<ProjectNote[]>(`projects/${key}/project-notes`),
+  showInFiles: (at: PathRequest) => post<void>('show', at),
   identify: (body: IdentifyRequest, signal: AbortSignal) => post<IdentifiedLayer[]>('identify', body, signal),
   shapes: (body: ShapesRequest, signal: AbortSignal) => post<DrawnShape[]>('shapes', body, signal),
   pageShapes: (body: PageShapesRequest, signal: AbortSignal) => post<PageShapes | null>('page-shapes', body, signal),

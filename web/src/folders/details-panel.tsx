@@ -209,10 +209,11 @@ function ThingDetails({ row, view, actions }: { row: ThingRow; view: FoldersView
 }
 
 function Common({ row, view, actions }: { row: Row; view: FoldersView; actions: DetailActions }) {
-  const { shownRoot } = useOpenProject();
+  const project = useOpenProject();
+  const { shownRoot } = project;
   return (
     <>
-      <CopyPath shown={`${shownRoot.replace(/\/$/, '')}/${row.path}`} relative={row.path} />
+      <CopyPath shown={`${shownRoot.replace(/\/$/, '')}/${row.path}`} relative={row.path} at={inRoot(project, row.path)} />
       <Button variant="outlined" disabled={view.readOnly} onClick={() => actions.rename(row.path)}>
         Rename
       </Button>

@@ -10,6 +10,12 @@ const RULE_WORDS: Readonly<Record<RuleSet, { title: string; why: string }>> = {
   portable: { title: 'what every system can hold', why: 'Only what Windows, macOS, Linux or FAT would refuse is a finding.' },
 };
 
+/** Limits to choose from, and the one that the project has, whoever set it. */
+function limitsWith(own: number | null): readonly { readonly most: number; readonly of: string | null }[] {
+  const isKnown = own === null || LENGTH_LIMITS.some((l) => l.most === own);
+  return isKnown ? LENGTH_LIMITS : [...LENGTH_LIMITS, { most: own, of: null }];
+}
+
 /** The rules that names of a project keep, each with its reason. */
 export function NamingForm({ naming, onChange }: { naming: NamingRules; onChange: (naming: NamingRules) => void }) {
   const fault = naming.pattern === null ? null : patternFault(naming.pattern);
@@ -36,12 +42,12 @@ export function NamingForm({ naming, onChange }: { naming: NamingRules; onChange
           value={naming.limit ?? ''}
           onChange={(e) => set({ limit: e.target.value === '' ? null : Number(e.target.value) })}
           slotProps={{ select: { displayEmpty: true }, inputLabel: { shrink: true } }}
-          helperText="Some tools cut longer names off."
+          helperText="Limits that a standard sets; a project file may have another one."
         >
           <MenuItem value="">no limit</MenuItem>
-          {LENGTH_LIMITS.map((n) => (
-            <MenuItem key={n} value={n}>
-              {n} characters
+          {limitsWith(naming.limit).map(({ most, of }) => (
+            <MenuItem key={most} value={most}>
+              {most} characters{of === null ? '' : `: ${of}`}
             </MenuItem>
           ))}
         </TextField>

@@ -68,7 +68,9 @@ export function ContainerCard({ container: c, project, isOpen, onOpen, onImport,
           )}
           {isOwn && (!c.isWorking || project.maps.length > 0) && <Button onClick={onWorkHere}>Work in it</Button>}
           {c.link === null && <Button onClick={() => setChecking(true)}>Check it against the standard</Button>}
-          {isOwn && c.problem === null && c.freeBytes > 0 && <Button onClick={() => onAct({ action: 'compact' })}>Compact it</Button>}
+          {isOwn && c.problem === null && c.freeBytes > 0 && (
+            <Button onClick={() => onAct({ action: 'compact' })}>Give back free room</Button>
+          )}
           {isOwn && c.problem !== null && <Button onClick={() => onAct({ action: 'rescue' })}>Rescue what can be read</Button>}
         </Stack>
         {isChecking && (

@@ -44,7 +44,12 @@ export function TableActDialog({ project, container: c, containers, act, onClose
       );
     case 'compact':
       return (
-        <Ask {...shared} edit={{ geodatabase, action: 'compact' }} title={`Compact ${fileOf(c)}`} button={`Free ${bytes(c.freeBytes)}`}>
+        <Ask
+          {...shared}
+          edit={{ geodatabase, action: 'compact' }}
+          title={`Give back free room of ${fileOf(c)}`}
+          button={`Free ${bytes(c.freeBytes)}`}
+        >
           It is written anew without the {bytes(c.freeBytes)} that deleted tables left free inside. Every table is counted before and after.
         </Ask>
       );

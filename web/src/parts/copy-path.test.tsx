@@ -1,5 +1,6 @@
 /** @jest-environment jsdom */
 import { afterEach, expect, test } from '@jest/globals';
+import { QueryClient, QueryClientProvider } from '@tanstack/react-query';
 import { cleanup, fireEvent, render, screen, waitFor } from '@testing-library/react';
 import { told } from '../../test/notistack.js';
 import { CopyPath, pathForms } from './copy-path.js';
@@ -18,7 +19,11 @@ test('what was copied is told; where the browser does not let the page, that is'
   const clipboard = (writeText: (text: string) => Promise<void>): void =>
     void Object.defineProperty(navigator, 'clipboard', { value: { writeText }, configurable: true });
   clipboard((text) => Promise.resolve(void copied.push(text)));
-  render(<CopyPath shown="D:/gis/a.shp" relative="a.shp" />);
+  render(
+    <QueryClientProvider client={new QueryClient({ defaultOptions: { queries: { enabled: false } } })}>
+      <CopyPath shown="D:/gis/a.shp" relative="a.shp" at={{ place: 'desk', path: 'a.shp' }} />
+    </QueryClientProvider>,
+  );
   const choose = (name: RegExp): void => {
     fireEvent.click(screen.getByRole('button', { name: 'Copy its path' }));
     fireEvent.click(screen.getByRole('menuitem', { name }));

@@ -28,6 +28,7 @@ const status: StatusView = {
   standIns: false,
   placesEditable: true,
   hostsEditable: true,
+  showsFiles: true,
   hosts: { configured: ['maps.office'], own: [] },
   notices: [],
 };

@@ -24,7 +24,7 @@ interface Choosing {
   readonly onChoose: (id: number, isMore: boolean) => void;
 }
 
-interface RecordsProps {
+export interface RecordsProps {
   readonly page: RowsPage;
   readonly rowAt: ReturnType<typeof useRows>['rowAt'];
   readonly sort: RowsRequest['sort'];

@@ -139,7 +139,7 @@ function ServiceMapDialog({ project, item, onClose }: { project: ProjectView; it
         void navigate(at ? `../maps/edit?map=${encodeURIComponent(at)}` : '../maps', { relative: 'path' });
       }}
     >
-      <MapChoice maps={project.maps} map={map} onMap={setMap} title={title} onTitle={setTitle} newLabel="A new map that starts with it" />
+      <MapChoice maps={project.maps} map={map} onMap={setMap} title={title} onTitle={setTitle} newLabel="Start a map with it" />
     </EditDialog>
   );
 }

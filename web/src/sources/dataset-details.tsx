@@ -40,7 +40,7 @@ export function DatasetDetails({ project, sources, row }: Props) {
       {(d.kind === 'vector' || d.kind === 'raster') && project.id !== null && (
         <div>
           <Button size="small" variant="outlined" onClick={() => setAct('map')}>
-            Add to a map
+            Bring into map
           </Button>
         </div>
       )}

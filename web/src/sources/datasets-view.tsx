@@ -101,7 +101,7 @@ function Ticked({ project, ids, onClear }: TickedProps) {
         {many(ids.length, 'dataset')} ticked
       </Typography>
       <Button variant="contained" onClick={() => setOpen('map')} disabled={project.id === null}>
-        Add to a map
+        Bring into map
       </Button>
       <Button variant="outlined" onClick={() => setOpen('copies')} disabled={project.id === null}>
         Copies in a CRS

@@ -48,7 +48,7 @@ export function MapDialog({
       onClose={onClose}
       onDone={({ map: made }) => void navigate(made ? `../maps/edit?map=${encodeURIComponent(made)}` : '../maps', { relative: 'path' })}
     >
-      <MapChoice maps={project.maps} map={map} onMap={setMap} title={title} onTitle={setTitle} newLabel="A new map" />
+      <MapChoice maps={project.maps} map={map} onMap={setMap} title={title} onTitle={setTitle} newLabel="Start a map with it" />
       {map === NEW_MAP && proposed && (
         <Typography variant="body2" sx={{ mb: 1.5 }}>
           It is drawn in {proposed.crs.name} ({proposed.crs.code}). {proposed.why}{' '}

@@ -123,7 +123,7 @@ export function planTableEdit(scope: RootedScope, edit: TableEdit, roots: readon
       return { ...plan(`Delete ${what} from ${file}`, [edited(path, drops)], stays, gone), usedBy };
     }
     case 'compact':
-      return plan(`Compact ${file}`, [{ target: path, from: path, work: 'compact', operations: [] }], stays);
+      return plan(`Give back free room of ${file}`, [{ target: path, from: path, work: 'compact', operations: [] }], stays);
     case 'repair':
       return plan(`Repair ${file}`, [edited(path, [{ kind: 'repair' }])], stays);
   }

@@ -6,6 +6,7 @@ import { FilterEditor } from './filter-editor.js';
 import { LabelEditor } from './label-editor.js';
 import { lookFor } from './layer-drawing.js';
 import type { LayerFacts } from './layer-facts.js';
+import { LooksMenu } from './looks-menu.js';
 import { LookEditor } from './look-editor.js';
 import { LayerSettings, type LayerActs } from './layer-settings.js';
 import { ServiceLook } from './service-look.js';
@@ -46,7 +47,23 @@ export function LayerDetails(props: Props) {
         <Tab value="layer" label="Layer" />
       </Tabs>
       <Box sx={{ p: 1.5, pt: 1 }}>
-        {tab === 'look' && <LookTab {...props} />}
+        {tab === 'look' && (
+          <>
+            <LookTab {...props} />
+            {data?.dataset && (
+              <Box sx={{ mt: 1 }}>
+                <LooksMenu
+                  title={layer.title}
+                  kind={kind}
+                  fields={fields}
+                  look={look}
+                  label={layer.label}
+                  onTake={(taken, label) => onEdit({ look: taken, label }, null)}
+                />
+              </Box>
+            )}
+          </>
+        )}
         {tab === 'labels' && (
           <LabelEditor label={layer.label} kind={shape} fields={fields} onChange={(label, what) => onEdit({ label, look }, what ?? null)} />
         )}

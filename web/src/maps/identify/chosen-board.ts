@@ -1,14 +1,14 @@
 import type { DrawnShape } from '@rootmap/core/contract';
 import Feature from 'ol/Feature.js';
-import LineString from 'ol/geom/LineString.js';
 import type Geometry from 'ol/geom/Geometry.js';
 import MultiLineString from 'ol/geom/MultiLineString.js';
 import MultiPoint from 'ol/geom/MultiPoint.js';
+import PointGeometry from 'ol/geom/Point.js';
 import Polygon, { fromExtent } from 'ol/geom/Polygon.js';
 import VectorLayer from 'ol/layer/Vector.js';
 import type OlMap from 'ol/Map.js';
 import VectorSource from 'ol/source/Vector.js';
-import { Circle, Fill, Stroke, Style } from 'ol/style.js';
+import { Circle, Fill, RegularShape, Stroke, Style } from 'ol/style.js';
 import type { Point } from '../edit/map-plane.js';
 
 const ABOVE_ALL = 30_500;
@@ -39,7 +39,7 @@ export class ChosenBoard {
     this.shapes.clear();
     this.shapes.addFeatures(shapes.map((s) => new Feature(geometryOf(s))));
     this.asked.clear();
-    if (at) this.asked.addFeature(new Feature(crossAt(at, this.map.getView().getResolution() ?? 1)));
+    if (at) this.asked.addFeature(new Feature(new PointGeometry([...at])));
   }
 
   dispose(): void {
@@ -54,12 +54,6 @@ function geometryOf({ kind, runs, box }: DrawnShape): Geometry {
   return kind === 'line' ? new MultiLineString(parts) : new Polygon(parts);
 }
 
-const CROSS_PIXELS = 7;
-function crossAt([x, y]: Point, resolution: number): Geometry {
-  const arm = CROSS_PIXELS * resolution;
-  return new MultiLineString([new LineString([[x - arm, y], [x + arm, y]]), new LineString([[x, y - arm], [x, y + arm]])]); // prettier-ignore
-}
-
 function shapeStyles({ mark, paper }: BoardColours): Style[] {
   const image = (radius: number, color: string, width: number): Circle => new Circle({ radius, stroke: new Stroke({ color, width }) });
   return [
@@ -67,7 +61,10 @@ function shapeStyles({ mark, paper }: BoardColours): Style[] {
     new Style({ stroke: new Stroke({ color: mark, width: 3 }), fill: new Fill({ color: `${mark}33` }), image: image(9, mark, 3) }),
   ];
 }
-const crossStyles = ({ mark, paper }: BoardColours): Style[] => [
-  new Style({ stroke: new Stroke({ color: paper, width: 4 }) }),
-  new Style({ stroke: new Stroke({ color: mark, width: 1.6 }) }),
-];
+const CROSS_PIXELS = 8;
+/** A cross of the same size at every scale. */
+const crossStyles = ({ mark, paper }: BoardColours): Style[] =>
+  [
+    { color: paper, width: 4 },
+    { color: mark, width: 1.6 },
+  ].map((stroke) => new Style({ image: new RegularShape({ points: 4, radius: CROSS_PIXELS, radius2: 0, stroke: new Stroke(stroke) }) }));

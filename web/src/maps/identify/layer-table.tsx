@@ -1,15 +1,10 @@
 import { mdiClose } from '@mdi/js';
-import { Box, Button, IconButton, TextField, Typography } from '@mui/material';
-import { useState } from 'react';
-import type { DraftLayer, RowCondition, RowsRequest } from '@rootmap/core/contract';
+import { Box, Button, IconButton, Typography } from '@mui/material';
+import type { DraftLayer } from '@rootmap/core/contract';
 import { many, number } from '../../parts/format.js';
 import { Icon } from '../../parts/icon.js';
-import { ErrorState, Waiting } from '../../parts/states.js';
-import { useSettled } from '../../folders/use-edit.js';
-import { ConditionForm } from '../../rows/condition-form.js';
-import { Conditions } from '../../rows/conditions.js';
-import { FIRST_SIGHT, Records, type InSight } from '../../rows/records-table.js';
-import { useRows } from '../../rows/use-rows.js';
+import { AskedRecords, RowsSearch } from '../../rows/asked-records.js';
+import { useAskedRows } from '../../rows/use-asked-rows.js';
 import type { MapWork } from '../edit/use-map-work.js';
 
 interface Props {
@@ -24,15 +19,10 @@ interface Props {
 /** The records that a layer draws, below the map: what is chosen here is shown there, and the other way round. */
 export function LayerTable({ work, layer, dataset, onPart, onClose }: Props) {
   const { project, chosen, scene } = work;
-  const [words, setWords] = useState('');
-  const [where, setWhere] = useState<readonly RowCondition[]>([]);
-  const [sort, setSort] = useState<RowsRequest['sort']>(null);
-  const [sight, setSight] = useState<InSight>(FIRST_SIGHT);
-  const find = useSettled(words);
   const ours = chosen.of(layer.id);
   const seek = ours.size === 1 ? [...ours][0]! : null;
-  const { head, rowAt } = useRows(project.key, { dataset, sort, find, where, filter: layer.filter, seek }, sight.first, sight.last);
-  const page = head.data;
+  const rows = useAskedRows(project.key, { dataset, filter: layer.filter, seek });
+  const page = rows.head.data;
   const { box } = chosen;
   return (
     <Box component="section" aria-label={`Table of ${layer.title}`} sx={PANEL}>
@@ -54,31 +44,8 @@ export function LayerTable({ work, layer, dataset, onPart, onClose }: Props) {
           <Icon path={mdiClose} />
         </IconButton>
       </Box>
-      <Box sx={{ display: 'flex', alignItems: 'center', gap: 1, flexWrap: 'wrap' }}>
-        <TextField
-          placeholder="Find in any field…"
-          value={words}
-          onChange={(e) => setWords(e.target.value)}
-          slotProps={{ htmlInput: { 'aria-label': 'Find in any field' } }}
-          sx={{ width: 170 }}
-        />
-        {page && <ConditionForm fields={page.fields} onAdd={(c) => setWhere((before) => [...before, c])} />}
-      </Box>
-      <Conditions where={where} onChange={setWhere} />
-      {head.isError ? (
-        <ErrorState error={head.error} />
-      ) : !page ? (
-        <Waiting what="Reading the records…" />
-      ) : (
-        <Records
-          page={page}
-          rowAt={rowAt}
-          sort={sort}
-          onSort={setSort}
-          onSight={setSight}
-          choosing={{ chosen: ours, onChoose: (record, isMore) => chosen.choose(layer.id, record, isMore) }}
-        />
-      )}
+      <RowsSearch rows={rows} />
+      <AskedRecords rows={rows} choosing={{ chosen: ours, onChoose: (record, isMore) => chosen.choose(layer.id, record, isMore) }} />
     </Box>
   );
 }

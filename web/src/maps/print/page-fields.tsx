@@ -1,6 +1,7 @@
 import { Box, Checkbox, FormControlLabel, MenuItem, TextField, ToggleButton, ToggleButtonGroup } from '@mui/material';
 import { readScale, scaleText } from '../edit/position-text.js';
 import { GRIDS, type Grid } from './grid-marks.js';
+import { LayoutChoice } from './layout-choice.js';
 import { PAPERS, RESOLUTIONS, SCALES, type Wish } from './page-wish.js';
 
 interface Props {
@@ -14,6 +15,7 @@ interface Props {
 /** Everything that can be said of a page. */
 export const PageFields = (props: Props) => (
   <>
+    <LayoutChoice {...props} />
     <PaperFields {...props} />
     <MarkFields {...props} />
     <FileFields {...props} />

@@ -1,0 +1,40 @@
+import { keptList, withNamed } from '../../parts/kept-list.js';
+import { GRIDS } from './grid-marks.js';
+import { PAPERS, RESOLUTIONS, type Wish } from './page-wish.js';
+
+/** What of a page is the same for other maps. */
+export interface Layout extends Pick<Wish, 'paper' | 'isWide' | 'dpi' | 'format' | 'has' | 'grid' | 'note'> {
+  readonly name: string;
+}
+
+const FORMATS: readonly Wish['format'][] = ['pdf', 'svg', 'png'];
+const MOST = 100;
+
+/** Of another version, or of another page: it is left out. */
+function isLayout(value: unknown): value is Layout {
+  const { name, paper, isWide, dpi, format, has, grid, note } = (value ?? {}) as Partial<Layout>;
+  return (
+    typeof name === 'string' &&
+    paper !== undefined &&
+    Object.hasOwn(PAPERS, paper) &&
+    typeof isWide === 'boolean' &&
+    RESOLUTIONS.some((r) => r === dpi) &&
+    FORMATS.some((f) => f === format) &&
+    GRIDS.some((g) => g === grid) &&
+    typeof note === 'string' &&
+    typeof has === 'object' &&
+    (has as unknown) !== null &&
+    (['legend', 'bar', 'north'] as const).every((k) => typeof has[k] === 'boolean')
+  );
+}
+
+const list = keptList('rootmap.layouts', isLayout, MOST);
+const keep = (name: string, { paper, isWide, dpi, format, has, grid, note }: Wish): void =>
+  list.set(withNamed(list.now(), { name, paper, isWide, dpi, format, has, grid, note }));
+const drop = (name: string): void => list.set(list.now().filter((l) => l.name !== name));
+
+/** Layouts of pages that a person keeps, for all maps. */
+export const useLayouts = () => ({ layouts: list.use(), keep, drop });
+
+/** What a layout sets of a page. */
+export const wishOf = ({ name: _, ...shared }: Layout): Partial<Wish> => shared;
