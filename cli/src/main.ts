@@ -26,7 +26,7 @@ const COMMANDS: Readonly<Record<string, () => Promise<Command>>> = {
   move: () => import('./commands/move.js').then((m) => m.move),
   rehearse: () => import('./commands/rehearse.js').then((m) => m.rehearse),
   'bring-in': () => import('./commands/bring-in.js').then((m) => m.bringIn),
-  export: () => import('./commands/export.js').then((m) => m.exportData),
+  export: () => import('./commands/export.js').then((m) => m.takeOut),
   copies: () => import('./commands/copies.js').then((m) => m.copies),
   trash: () => import('./commands/trash.js').then((m) => m.trash),
   completion: () => import('./commands/completion.js').then((m) => m.completionOf(COMMANDS, Object.keys(COMMON))),

@@ -30,7 +30,7 @@ function formatOf(file: string): ExportFormat {
 }
 
 /** A dataset, or a part of it, as a new file of another format or CRS. */
-export const exportData: Command = {
+export const takeOut: Command = {
   usage: 'export SOURCE[#TABLE] FILE [--where FILTER] [--box=W,S,E,N [--box-crs EPSG:n]] [--to-crs EPSG:n]',
   summary: 'Writes a dataset, or those of its records that meet a filter or an area, as a new file; the ending says of which format.',
   examples: [

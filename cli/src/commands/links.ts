@@ -29,7 +29,7 @@ function list(scope: RootedScope): Answer {
 export const links: Command = {
   usage: 'links FOLDER | links FOLDER --add FOLDER --name NAME [--note WORDS] [--apply] | links FOLDER --drop NAME [--apply]',
   summary: 'Lists linked folders, links one by name, or drops a link: layers that go through it keep the whole address of their data.',
-  examples: ['links .', 'links . --add /data/base --name base --apply', 'links . --drop base --apply'],
+  examples: ['links .', 'links . --add /srv/base --name base --apply', 'links . --drop base --apply'],
   flags: {
     add: { type: 'string' },
     name: { type: 'string' },

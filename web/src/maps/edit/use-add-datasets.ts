@@ -49,7 +49,7 @@ const PLAIN: LayerDrawing = { filter: '', rules: [], label: null, raster: null }
 
 /** The look that a raster of heights and depths begins with: land and sea are told apart. Null: the plain one. */
 async function firstLook(key: string, { dataset, kind }: NewLayerView): Promise<Look | null> {
-  if (kind !== 'raster' || dataset === null) return null;
+  if (dataset === null || kind !== 'raster') return null;
   const request = { dataset, crs: null, drawing: PLAIN };
   // What cannot be drawn is told where it is drawn.
   const picture = await api.layerPicture(key, request, new AbortController().signal).catch(() => null);

@@ -1,7 +1,7 @@
 import { Box, Checkbox, FormControlLabel, MenuItem, TextField, ToggleButton, ToggleButtonGroup } from '@mui/material';
 import { readScale, scaleText } from '../edit/position-text.js';
 import { GRIDS, type Grid } from './grid-marks.js';
-import { LayoutChoice } from './layout-choice.js';
+import { PageChoice } from './page-choice.js';
 import { PAPERS, RESOLUTIONS, SCALES, type Wish } from './page-wish.js';
 
 interface Props {
@@ -15,7 +15,7 @@ interface Props {
 /** Everything that can be said of a page. */
 export const PageFields = (props: Props) => (
   <>
-    <LayoutChoice {...props} />
+    <PageChoice {...props} />
     <PaperFields {...props} />
     <MarkFields {...props} />
     <FileFields {...props} />

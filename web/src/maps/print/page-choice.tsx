@@ -11,7 +11,7 @@ interface Props {
 }
 
 /** A layout that was kept is taken for this page; this one is kept for others. */
-export function LayoutChoice({ wish, set }: Props) {
+export function PageChoice({ wish, set }: Props) {
   const { layouts, keep, drop } = useLayouts();
   const [name, setName] = useState('');
   const kept = layouts.find((l) => l.name === name) ?? null;
