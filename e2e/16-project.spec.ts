@@ -13,6 +13,11 @@ const look = async (page: Page, name: string): Promise<void> => {
 test('what the project says of itself is changed, and what follows is said before', async ({ page }) => {
   await openStop(page, STUDY, 'overview');
   await look(page, 'overview');
+  // The CRS that stands comes late: what is typed is not lost to it.
+  await page.route(/\/crs\?/, async (route) => {
+    await new Promise((done) => setTimeout(done, 500));
+    await route.continue();
+  });
   await page.getByRole('button', { name: 'Change what the project says of itself' }).click();
   const dialog = page.getByRole('dialog', { name: 'What the project says of itself' });
   await dialog.getByLabel('Summary').fill('Where the beds are, and where boats may moor.');

@@ -16,10 +16,12 @@ interface Props {
   readonly hint: string;
   /** False: there is a map beside it already. */
   readonly hasMap?: boolean;
+  /** The value is still on its way: what is typed before it comes would be overwritten by it. */
+  readonly isWaiting?: boolean;
 }
 
 /** A CRS by name, code or area, or by a spot on the land outline, which offers those whose area of use fits. */
-export function CrsField({ value, onChange, hint, hasMap = true }: Props) {
+export function CrsField({ value, onChange, hint, hasMap = true, isWaiting = false }: Props) {
   const [text, setText] = useState('');
   const [spot, setSpot] = useState<Spot | null>(null);
   const asked = useSettled(text, 200);
@@ -36,6 +38,7 @@ export function CrsField({ value, onChange, hint, hasMap = true }: Props) {
     <Stack spacing={1}>
       <Autocomplete<CrsView>
         options={offered}
+        disabled={isWaiting}
         value={value}
         onChange={(_, crs) => onChange(crs)}
         inputValue={text}

@@ -87,7 +87,13 @@ function CardDialog({ project, onClose }: { project: ProjectView; onClose: () =>
           onChange={(e) => setSummary(e.target.value)}
           helperText="What it is for. It goes along in the project file."
         />
-        <CrsField value={chosen === undefined ? known : chosen} onChange={setChosen} hasMap={false} hint="For what is made from now on." />
+        <CrsField
+          value={chosen === undefined ? known : chosen}
+          onChange={setChosen}
+          hasMap={false}
+          isWaiting={before.isLoading}
+          hint="For what is made from now on."
+        />
         {crs !== project.crs && <Follows project={project} crs={crs} />}
       </Stack>
     </EditDialog>
