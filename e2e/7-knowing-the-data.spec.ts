@@ -90,6 +90,36 @@ test('ticked by keyboard: copies in the CRS of the project, counted, read by ano
   expect(info).toContain('UTM zone 24N');
 });
 
+test('a raster in another CRS: how its pixels are computed is said before and counted after, and another program reads it', async ({
+  page,
+}) => {
+  await openStop(page, STUDY, 'sources?find=bed_density');
+  await page.getByLabel('Tick bed_density.tif').first().check();
+  await page.getByRole('toolbar', { name: 'What is ticked' }).getByRole('button', { name: 'Copies in a CRS' }).click();
+  const dialog = page.getByRole('dialog');
+  await dialog.getByLabel('Coordinate reference system').fill('3857');
+  await page.getByRole('option', { name: /Pseudo-Mercator/ }).click();
+  await expect(dialog.getByText(/^from EPSG:32624, \d+ × \d+ pixels of /)).toBeVisible();
+  await dialog.getByLabel('Pixels of rasters').click();
+  await page.getByRole('option', { name: 'Cubic' }).click();
+  await expect(dialog.getByText('Cubic: as chosen.')).toBeVisible();
+  await dialog.getByLabel('Side of a pixel').fill('-3');
+  await expect(dialog.getByText('A number above 0, in the units of the CRS.')).toBeVisible();
+  await dialog.getByLabel('Side of a pixel').fill('150');
+  await expect(dialog.getByText(/ pixels of 150$/)).toBeVisible();
+  await expectAccessible(page);
+  if (process.env['ROOTMAP_LOOK']) await page.screenshot({ path: `${process.env['ROOTMAP_LOOK']}/raster-copies.png` });
+  await dialog.getByRole('textbox', { name: 'Folder' }).fill('derived/in_mercator');
+  await dialog.getByRole('button', { name: 'Make the copy' }).click();
+  await expect(dialog.getByText(/pixels, .* of them with a value\. Another reader finds each as it was computed\./)).toBeVisible();
+  if (process.env['ROOTMAP_LOOK']) await page.screenshot({ path: `${process.env['ROOTMAP_LOOK']}/raster-copies-done.png` });
+  await dialog.getByRole('button', { name: 'Close' }).click();
+  // Outside reference: gdalinfo of Debian's gdal-bin.
+  const info = execFileSync('gdalinfo', [root('derived', 'in_mercator', 'bed_density_3857.tif')]).toString();
+  expect(info).toContain('Pixel Size = (150.000000000000000,-150.000000000000000)');
+  expect(info).toContain('ID["EPSG",3857]');
+});
+
 test('datasets become layers of a new map, in a sensible order, and the references are relative', async ({ page }) => {
   await openStop(page, STUDY, 'sources');
   for (const name of ['bed_density.tif', 'buoys.shp', 'depth_contours.shp']) {

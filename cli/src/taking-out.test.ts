@@ -1,5 +1,5 @@
 import { execFileSync } from 'node:child_process';
-import { existsSync, readdirSync, readFileSync, writeFileSync } from 'node:fs';
+import { copyFileSync, existsSync, readdirSync, readFileSync, writeFileSync } from 'node:fs';
 import { describe, expect, test } from '@jest/globals';
 import { useExample } from '../test/use-example.js';
 
@@ -72,6 +72,38 @@ test('copies in another CRS are told before, written with --apply, and stand whe
   execFileSync('ogr2ogr', ['-q', '-t_srs', 'EPSG:25832', at('theirs.gpkg'), source], { stdio: 'ignore' });
   extent(made.copies[0]!.file).forEach((side, i) => expect(side).toBeCloseTo(extent(at('theirs.gpkg'))[i]!, 3));
   expect(rootmap('copies', at('p/working'), source)).toMatchObject({ status: 2, err: expect.stringContaining('--to-crs') });
+});
+
+test('a raster in another CRS: told before, its pixels counted, as gdalwarp places it; undone, it is gone', () => {
+  const source = at('p/originals/geomatrix.tif');
+  copyFileSync('testdata/open/sf/tif/geomatrix.tif', source);
+  const args = ['copies', at('p/working'), source, '--to-crs', 'EPSG:4326', '--resampling', 'bilinear'];
+  const told = rootmap(...args);
+  expect(told.err).toBe('');
+  expect(told.out).toMatch(/geomatrix_4326\.tif: \d+ × \d+ pixels of 0\.\d+, bilinear \(as chosen\), from EPSG:/);
+  const made = rootmap(...args, '--apply');
+  const [, pixels] = /each of its (\d+) pixels is as computed/.exec(made.out)!;
+  const file = at('p/working/geomatrix_4326.tif');
+  // Outside references: gdalinfo and gdalwarp of Debian's gdal-bin.
+  const info = (path: string) =>
+    JSON.parse(execFileSync('gdalinfo', ['-json', path], { stdio: ['ignore', 'pipe', 'ignore'] }).toString()) as {
+      size: [number, number];
+      cornerCoordinates: Record<'upperLeft' | 'lowerRight', [number, number]>;
+    };
+  const mine = info(file);
+  expect(mine.size[0] * mine.size[1]).toBe(Number(pixels));
+  execFileSync('gdalwarp', ['-q', '-t_srs', 'EPSG:4326', source, at('theirs.tif')], { stdio: 'ignore' });
+  const theirs = info(at('theirs.tif'));
+  const side = (mine.cornerCoordinates.lowerRight[0] - mine.cornerCoordinates.upperLeft[0]) / mine.size[0];
+  for (const corner of ['upperLeft', 'lowerRight'] as const)
+    for (const k of [0, 1]) expect(Math.abs(mine.cornerCoordinates[corner][k]! - theirs.cornerCoordinates[corner][k]!)).toBeLessThan(side);
+  const [change] = (rootmap('journal', at('p'), '--json').json() as { changes: { id: string }[] }).changes;
+  rootmap('undo', change!.id, '--apply');
+  expect(existsSync(file)).toBe(false);
+  expect(rootmap(...args, '--pixel', 'wide')).toMatchObject({ status: 2, err: expect.stringContaining('--pixel takes') });
+  expect(rootmap('copies', at('p/working'), source, '--to-crs', 'EPSG:4326', '--resampling', 'fine').err).toContain(
+    'nearest, bilinear, cubic',
+  );
 });
 
 test('an archive is looked into, and unpacked with --apply; the trash is listed with what undo takes, and emptied', () => {

@@ -10,7 +10,7 @@ export * from './bundle/plan-pack.js';
 export * from './bundle/receive.js';
 export * from './bundle/verify.js';
 export { planCopies } from './copies/plan-copies.js';
-export { writeCopy } from './copies/write-copy.js';
+export { copyInto, type Copied } from './copies/copy-into.js';
 export { planExport } from './export/plan-export.js';
 export { writeExport } from './export/write-export.js';
 export { writeRasterExport } from './export/raster-export.js';

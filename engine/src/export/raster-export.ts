@@ -1,6 +1,5 @@
-import { extentOf, ProblemError, type Loss, type OnProgress, type ThreeBands, type Transform } from '@rootmap/core';
+import { extentOf, ProblemError, type Loss, type OnProgress, type ThreeBands } from '@rootmap/core';
 import type { ExportDone, RasterCheck } from '@rootmap/core/contract';
-import { definitionOf } from '../crs/definitions.js';
 import { ownEyes } from '../geodatabase/compare-raster.js';
 import { eyesOfComposite, eyesOfTiff, secondEyes, type SecondEyes } from '../geodatabase/second-eyes.js';
 import { northUp } from '../pixels/north-up.js';
@@ -8,15 +7,16 @@ import { compositeLosses, compositeOf, type Level } from '../pixels/composite.js
 import { maskLost } from '../pixels/masked.js';
 import { oneBand } from '../pixels/one-band.js';
 import { arePixelsRead, openPixels } from '../pixels/open-pixels.js';
-import type { PixelSource } from '../pixels/pixel-source.js';
-import { windowOf, type PixelWindow } from '../pixels/window-of.js';
+import { readColours, readWindow, type PixelSource } from '../pixels/pixel-source.js';
+import { contentIn, movedTo } from '../pixels/content-window.js';
+import { windowOf } from '../pixels/window-of.js';
 import { tiffPixels } from '../pixels/tiff-pixels.js';
 import type { FoundDataset } from '../project/find-dataset.js';
 import { isTurned } from '../project/is-turned.js';
 import { placedBy } from '../project/placed-by.js';
 import { platformBelow, type NodePlatform } from '../survey/platform.js';
 import { dirname } from '../disk/native-path.js';
-import { GeoTiffFile, rowsOfStrip, type GeoTiffSpec } from './geotiff-file.js';
+import { COLOURS, GeoTiffFile, geoTiffCrs, rowsOfStrip, type GeoTiffSpec, type Samples } from './geotiff-file.js';
 
 /** What can be said of a raster before it is written. */
 export interface RasterPlan {
@@ -42,7 +42,7 @@ export function planRaster(found: FoundDataset, { bands: chosen, composite }: Ra
     const tiff = dataset.group.format === 'geotiff' ? tiffPixels(dataset.group, platform) : null;
     const bands = tiff?.bands ?? (dataset.group.format === 'image' ? 0 : 1);
     const wrong = (composite ?? chosen).find((b) => b > bands);
-    const code = codeOf(found);
+    const code = geoTiffCrs(found.dataset.crs?.code ?? null);
     const why =
       dataset.state === 'unreadable'
         ? 'it cannot be read'
@@ -68,13 +68,6 @@ export function planRaster(found: FoundDataset, { bands: chosen, composite }: Ra
   } finally {
     platform.close();
   }
-}
-
-/** Codes in the keys of a GeoTIFF have 16 bits. */
-function codeOf({ dataset: { crs } }: FoundDataset): GeoTiffSpec['crs'] {
-  const code = Number(/^EPSG:(\d+)$/.exec(crs?.code ?? '')?.[1] ?? 0);
-  const definition = code > 0 && code < 65_535 ? definitionOf(`EPSG:${code}`) : null;
-  return definition ? { code, isGeographic: /^(GEOGC|GEODC|GEOGR)/i.test(definition.wkt) } : null;
 }
 
 /** A number that 32 bits do not hold was met. */
@@ -107,14 +100,14 @@ export async function writeRasterExport(
     const bands = isColour ? [] : chosen.length > 0 ? chosen : Array.from({ length: opened.bands }, (_, i) => i + 1);
     const sources = isColour ? [upright(composite?.pixels ?? opened)] : bands.map((b) => upright(oneBand(opened, b - 1)));
     const { width, height } = window ?? opened;
-    const extent = window && transform ? extentOf(shifted(transform, window), width, height) : bbox;
-    const spec = { width, height, extent, crs: codeOf(found) } as const;
+    const extent = window && transform ? extentOf(movedTo(transform, window), width, height) : bbox;
+    const spec = { width, height, extent, crs: geoTiffCrs(found.dataset.crs?.code ?? null) } as const;
     const write = (samples: GeoTiffSpec['samples']) => writeAll({ ...spec, samples }, sources, path, group.path, onProgress);
-    if (isColour) await write({ kind: 'colours' });
+    if (isColour) await write(COLOURS);
     else
-      await write({ kind: 'numbers', bands: bands.length, bits: 32 }).catch((error: unknown) => {
+      await write(numbersOf(bands.length, 'f32')).catch((error: unknown) => {
         if (!(error instanceof NeedsMoreBits)) throw error;
-        return write({ kind: 'numbers', bands: bands.length, bits: 64 });
+        return write(numbersOf(bands.length, 'f64'));
       });
     if (opened.damaged) throw failed(found, `${opened.damaged} of its blocks are damaged. Copy it again from where it came from`);
     const check = await checked(found, platform, path, {
@@ -141,20 +134,14 @@ export async function writeRasterExport(
   }
 }
 
-/** The pixels that a content touches, as far as there are any. North is up. */
-function contentIn([x, px, , y, , py]: Transform, [west, south, east, north]: readonly number[], pixels: PixelSource): PixelWindow {
-  const near = (n: number): number => (Math.abs(n - Math.round(n)) < 1e-6 ? Math.round(n) : n);
-  const col = Math.max(0, Math.floor(near((west! - x) / px)));
-  const row = Math.max(0, Math.floor(near((north! - y) / py)));
-  return {
-    col,
-    row,
-    width: Math.min(pixels.width, Math.ceil(near((east! - x) / px))) - col,
-    height: Math.min(pixels.height, Math.ceil(near((south! - y) / py))) - row,
-  };
-}
-
-const shifted = ([x, px, a, y, b, py]: Transform, { col, row }: PixelWindow): Transform => [x + col * px, px, a, y + row * py, b, py];
+const numbersOf = (bands: number, type: 'f32' | 'f64'): Samples => ({
+  type,
+  bands,
+  shows: 'numbers',
+  hasOpacity: false,
+  isTogether: false,
+  nodata: NaN,
+});
 
 const failed = ({ dataset }: FoundDataset, why: string): ProblemError =>
   new ProblemError({ code: 'failed', what: `Exporting ${dataset.group.path}`, why });
@@ -168,24 +155,23 @@ async function writeAll(
 ): Promise<void> {
   const { width, height, samples } = spec;
   const file = new GeoTiffFile(path, spec);
-  const strip = rowsOfStrip(spec);
+  const strip = rowsOfStrip(width, samples);
+  let index = 0;
   let done = 0;
   try {
     for (const pixels of sources)
       for (let row = 0; row < height; row += strip) {
-        const rows = Math.min(strip, height - row);
-        const cols = Int32Array.from({ length: width * rows }, (_, i) => i % width);
-        const lines = Int32Array.from({ length: width * rows }, (_, i) => row + Math.floor(i / width));
-        if (samples.kind === 'colours') {
-          const colours = await pixels.colours(cols, lines, 1);
-          file.strip(new Uint8Array(colours!.buffer, colours!.byteOffset, colours!.byteLength));
-        } else file.strip(bytesOf((await pixels.values(cols, lines, 1))!, samples.bits));
-        done += rows * width;
+        const box = { col: 0, row, width, height: Math.min(strip, height - row) };
+        if (samples === COLOURS) {
+          const colours = (await readColours(pixels, box))!;
+          await file.put(0, index++, new Uint8Array(colours.buffer, colours.byteOffset, colours.byteLength));
+        } else await file.put(0, index++, bytesOf((await readWindow(pixels, 0, box))!, samples.type === 'f64' ? 64 : 32));
+        done += box.height * width;
         onProgress({ done, of: width * height * sources.length, unit: 'pixels', item });
       }
-    file.finish();
+    await file.finish();
   } catch (error) {
-    file.abandon();
+    await file.abandon();
     throw error;
   }
 }

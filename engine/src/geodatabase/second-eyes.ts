@@ -1,9 +1,10 @@
+import { crc32 } from 'node:zlib';
 import { decode as decodePng } from 'fast-png';
-import { GeoTIFF, type GeoTIFFImage } from 'geotiff';
+import { GeoTIFF, getDecoder, type GeoTIFFImage } from 'geotiff';
 import { memorySource, pieces, type ByteSource, type FileGroup } from '@rootmap/core';
-import { basename } from '../disk/native-path.js';
+import { basename, dirname } from '../disk/native-path.js';
 import type { FoundDataset } from '../project/find-dataset.js';
-import type { NodePlatform } from '../survey/platform.js';
+import { platformBelow, type NodePlatform } from '../survey/platform.js';
 
 /** Rows of a raster: numbers of its first band in full, NaN where there is none; or four bytes of colours a pixel. */
 export type SeenRows = { readonly values: Float64Array } | { readonly colours: Uint8Array };
@@ -74,6 +75,54 @@ export async function eyesOfComposite(
 /** A TIFF that was written here, as that reader reads it. @param band from 1; null: its colours */
 export const eyesOfTiff = async (path: string, platform: NodePlatform, band: number | null): Promise<SecondEyes> =>
   (await tiffEyes(platform.open(basename(path)), NOTHING_BESIDE, band))!;
+
+/** What a TIFF should be: its planes as strips of numbers without gaps, each by its CRC-32. */
+export interface StripsOfTiff {
+  readonly width: number;
+  readonly height: number;
+  /** `u8`, `i16`, `f32` and so on. */
+  readonly type: string;
+  readonly nodata: number | null;
+  readonly strips: readonly (readonly number[])[];
+}
+
+/** Whether that reader finds just this in a file: its size, the kind of its numbers, and each byte of each strip. */
+export async function isFoundIn(path: string, { width, height, type, nodata, strips }: StripsOfTiff): Promise<boolean> {
+  const platform = platformBelow(dirname(path));
+  try {
+    const image = await (await openTiff(platform.open(basename(path)))).getImage(0);
+    const packing = Number(await image.fileDirectory.loadValue('Compression'));
+    const decoder = await getDecoder(packing, {
+      tileWidth: image.getTileWidth(),
+      tileHeight: image.getTileHeight(),
+      predictor: 1,
+      bitsPerSample: image.getBitsPerSample(),
+      planarConfiguration: image.planarConfiguration,
+    });
+    if (image.getWidth() !== width || image.getHeight() !== height || image.getSamplesPerPixel() !== strips.length) return false;
+    if (!Object.is(image.getGDALNoData(), nodata)) return false;
+    for (const [plane, sums] of strips.entries())
+      for (const [index, sum] of sums.entries()) {
+        const { data } = await image.getTileOrStrip(0, index, plane, decoder);
+        const numbers = image.getArrayForSample(plane, data) as unknown as ArrayBufferView;
+        if (KINDS[numbers.constructor.name] !== type) return false;
+        if (crc32(new Uint8Array(numbers.buffer, numbers.byteOffset, numbers.byteLength)) !== sum) return false;
+      }
+    return true;
+  } finally {
+    platform.close();
+  }
+}
+const KINDS: Readonly<Record<string, string>> = {
+  Uint8Array: 'u8',
+  Int8Array: 'i8',
+  Uint16Array: 'u16',
+  Int16Array: 'i16',
+  Uint32Array: 'u32',
+  Int32Array: 'i32',
+  Float32Array: 'f32',
+  Float64Array: 'f64',
+};
 
 const NOTHING_BESIDE = { mask: null, nodata: null, factor: null, offset: null };
 

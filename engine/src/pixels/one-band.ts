@@ -12,6 +12,7 @@ export function oneBand(pixels: PixelSource, band: number): PixelSource {
       return pixels.damaged ?? 0;
     },
     values: (cols, rows, step, of = 0) => (of > 0 ? Promise.resolve(null) : pixels.values(cols, rows, step, band)),
+    ...(pixels.window && { window: (of, box) => (of > 0 ? Promise.resolve(null) : pixels.window!(band, box)) }),
     colours: () => Promise.resolve(null),
     close: () => pixels.close(),
   };

@@ -12,11 +12,14 @@ import {
   type Platform,
   type TiffBlock,
 } from '@rootmap/core';
-import type { Band, PixelSource, Rgba } from './pixel-source.js';
+import type { Band, PixelSource, Rgba, SampleType, Stored } from './pixel-source.js';
 import { scaleOf, type Scale } from './tiff-scale.js';
+import type { PixelWindow } from './window-of.js';
 import { FURTHER_PACKINGS, furtherBlock, isReadHere } from './unpack-further.js';
 
-const MOST_BLOCKS = 64;
+/** Blocks that are held, once there are more than a few. */
+const MOST_HELD_BYTES = 64 * 1024 * 1024;
+const FEW_BLOCKS = 16;
 /** NewSubfileType (TIFF 6.0, tag 254): a smaller picture, a mask. */
 const REDUCED = 1;
 const MASK = 4;
@@ -69,6 +72,7 @@ class TiffPixels implements PixelSource {
   readonly width: number;
   readonly height: number;
   private readonly blocks = new Map<string, TiffBlock | null>();
+  private heldBytes = 0;
   private readonly damagedBlocks = new Set<string>();
   /** Those beside the one of opacity. */
   readonly bands: number;
@@ -109,6 +113,20 @@ class TiffPixels implements PixelSource {
     return bits === 8 && format === 1 && Array.from({ length: this.bands }, (_, band) => this.scaleOfBand(band)).every((s) => s === null);
   }
 
+  get isColour(): boolean {
+    return this.kind === 'rgb';
+  }
+
+  get stored(): Stored {
+    const { bits, format, palette } = this.images[0]!;
+    const isScaled = Array.from({ length: this.bands }, (_, band) => this.scaleOfBand(band)).some((s) => s !== null);
+    return {
+      type: isScaled ? 'f64' : typeOf(bits, format),
+      nodata: isScaled ? null : this.nodata,
+      palette: this.kind === 'palette' ? palette : null,
+    };
+  }
+
   get damaged(): number {
     return this.damagedBlocks.size;
   }
@@ -144,8 +162,13 @@ class TiffPixels implements PixelSource {
     if (block === undefined) {
       block = image.isOwn ? image.block(index, plane) : await furtherBlock(image, index, plane, this.inflate);
       if (block === null && image.packed(index, plane) !== null) this.damagedBlocks.add(key);
-      if (this.blocks.size >= MOST_BLOCKS) this.blocks.delete(this.blocks.keys().next().value!);
       this.blocks.set(key, block);
+      this.heldBytes += block?.bytes ?? 0;
+      for (const [oldest, held] of this.blocks) {
+        if (this.heldBytes <= MOST_HELD_BYTES || this.blocks.size <= FEW_BLOCKS) break;
+        this.blocks.delete(oldest);
+        this.heldBytes -= held?.bytes ?? 0;
+      }
     }
     return block;
   }
@@ -206,14 +229,14 @@ class TiffPixels implements PixelSource {
     return out;
   }
 
-  async wholeRows(band: number, row: number, rows: number): Promise<Float64Array | null> {
+  async window(band: number, box: PixelWindow): Promise<Float64Array | null> {
     if (band >= this.bands) return null;
     const image = this.images[0]!;
     const sample = this.sampleOf(band);
     const [plane, at] = image.isTogether ? [0, sample] : [sample, 0];
-    const out = new Float64Array(this.width * rows).fill(NaN);
-    await this.fill(image, out, 1, 0, at, plane, row, rows);
-    const hidden = await this.hiddenIn(row, rows);
+    const out = new Float64Array(box.width * box.height).fill(NaN);
+    await this.fill(image, out, 1, 0, at, plane, box);
+    const hidden = await this.hiddenIn(box);
     const { nodata } = this;
     const scale = band === 0 ? this.scale : this.scaleOfBand(band);
     if (nodata !== null || hidden || scale)
@@ -253,50 +276,54 @@ class TiffPixels implements PixelSource {
   }
 
   async band(row: number, rows: number): Promise<Band> {
+    const box = { col: 0, row, width: this.width, height: rows };
+    const colours = await this.colourWindow(box);
+    if (colours) return { colours };
+    const { nodata, scale } = this;
+    const hidden = await this.hiddenIn(box);
+    const values = new Float32Array(this.width * rows).fill(NaN);
+    await this.fill(this.images[0]!, values, 1, 0, 0, 0, box);
+    const none = nodata === null || Number.isNaN(nodata) ? null : Math.fround(nodata);
+    for (let i = 0; i < values.length; i++)
+      if (values[i] === none || hidden?.[i] === 0) values[i] = NaN;
+      else if (scale) values[i] = values[i]! * scale.factor + scale.offset;
+    return { values };
+  }
+
+  async colourWindow(box: PixelWindow): Promise<Rgba | null> {
+    if (this.kind === 'values') return null;
     const image = this.images[0]!;
-    const { nodata } = this;
     const { palette, isTogether, alpha } = image;
-    const all = this.width * rows;
-    const hidden = await this.hiddenIn(row, rows);
-    if (this.kind === 'values') {
-      const values = new Float32Array(all).fill(NaN);
-      await this.fill(image, values, 1, 0, 0, 0, row, rows);
-      const none = nodata === null || Number.isNaN(nodata) ? null : Math.fround(nodata);
-      const { scale } = this;
-      for (let i = 0; i < all; i++)
-        if (values[i] === none || hidden?.[i] === 0) values[i] = NaN;
-        else if (scale) values[i] = values[i]! * scale.factor + scale.offset;
-      return { values };
-    }
+    const all = box.width * box.height;
+    const hidden = await this.hiddenIn(box);
     const colours = new Uint8ClampedArray(all * 4);
     if (this.kind === 'palette') {
       const index = new Float32Array(all).fill(NaN);
-      await this.fill(image, index, 1, 0, 0, 0, row, rows);
-      paint(colours, index, palette!, nodata);
+      await this.fill(image, index, 1, 0, 0, 0, box);
+      paint(colours, index, palette!, this.nodata);
     } else {
-      for (let band = 0; band < 3; band++)
-        await this.fill(image, colours, 4, band, isTogether ? band : 0, isTogether ? 0 : band, row, rows);
-      if (alpha !== null) await this.fill(image, colours, 4, 3, isTogether ? alpha : 0, isTogether ? 0 : alpha, row, rows);
+      for (let band = 0; band < 3; band++) await this.fill(image, colours, 4, band, isTogether ? band : 0, isTogether ? 0 : band, box);
+      if (alpha !== null) await this.fill(image, colours, 4, 3, isTogether ? alpha : 0, isTogether ? 0 : alpha, box);
       else for (let i = 3; i < colours.length; i += 4) colours[i] = 255;
     }
     if (hidden) for (let i = 0; i < all; i++) if (hidden[i] === 0) colours[i * 4 + 3] = 0;
-    return { colours };
+    return colours;
   }
 
-  /** 0 for each pixel of some rows that the mask, or the sample of opacity, leaves out; null: there is none. */
-  private async hiddenIn(row: number, rows: number): Promise<Float32Array | null> {
+  /** 0 for each pixel of a part that the mask, or the sample of opacity, leaves out; null: there is none. */
+  private async hiddenIn(box: PixelWindow): Promise<Float32Array | null> {
     const image = this.images[0]!;
     const alpha = this.kind === 'values' ? image.alpha : null;
     if (!this.mask && alpha === null) return null;
-    const shown = new Float32Array(this.width * rows).fill(1);
-    if (alpha !== null) await this.fill(image, shown, 1, 0, image.isTogether ? alpha : 0, image.isTogether ? 0 : alpha, row, rows);
+    const shown = new Float32Array(box.width * box.height).fill(1);
+    if (alpha !== null) await this.fill(image, shown, 1, 0, image.isTogether ? alpha : 0, image.isTogether ? 0 : alpha, box);
     if (!this.mask) return shown;
-    const mask = new Float32Array(this.width * rows).fill(1);
-    await this.fill(this.mask, mask, 1, 0, 0, 0, row, rows);
+    const mask = new Float32Array(shown.length).fill(1);
+    await this.fill(this.mask, mask, 1, 0, 0, 0, box);
     return shown.map((v, i) => (mask[i] === 0 ? 0 : v));
   }
 
-  /** One sample of all pixels of some rows, block by block. Damaged blocks leave what is there. */
+  /** One sample of all pixels of a part, block by block. Damaged blocks leave what is there. */
   private async fill(
     image: TiffImage,
     out: Float32Array | Float64Array | Uint8ClampedArray,
@@ -304,22 +331,41 @@ class TiffPixels implements PixelSource {
     at: number,
     sample: number,
     plane: number,
-    row: number,
-    rows: number,
+    box: PixelWindow,
   ): Promise<void> {
-    for (let line = Math.floor(row / image.blockHeight); line * image.blockHeight < row + rows; line++)
-      for (let across = 0; across < image.across; across++) {
+    const { col: left, row: top, width, height } = box;
+    const [firstAcross, lastAcross] = [Math.floor(left / image.blockWidth), Math.ceil((left + width) / image.blockWidth)];
+    for (let line = Math.floor(top / image.blockHeight); line * image.blockHeight < top + height; line++)
+      for (let across = firstAcross; across < lastAcross; across++) {
         const block = await this.block(image, line * image.across + across, plane);
         if (!block) continue;
-        const last = Math.min(row + rows, block.firstRow + block.rows);
-        for (let r = Math.max(row, block.firstRow); r < last; r++)
-          block.copyRow(r - block.firstRow, block.cols, sample, out, ((r - row) * this.width + block.firstCol) * stride + at, stride);
+        const from = Math.max(left, block.firstCol);
+        const count = Math.min(left + width, block.firstCol + block.cols) - from;
+        const last = Math.min(top + height, block.firstRow + block.rows);
+        for (let r = Math.max(top, block.firstRow); r < last; r++)
+          block.copyRow(
+            r - block.firstRow,
+            from - block.firstCol,
+            count,
+            sample,
+            out,
+            ((r - top) * width + from - left) * stride + at,
+            stride,
+          );
       }
   }
 
   close(): void {
     this.blocks.clear();
+    this.heldBytes = 0;
   }
+}
+
+/** The smallest kind of number that holds each of a file's. */
+function typeOf(bits: number, format: number): SampleType {
+  if (format === 3) return bits > 32 ? 'f64' : 'f32';
+  const size = Math.max(8, bits);
+  return size > 32 ? 'f64' : (`${format === 2 ? 'i' : 'u'}${size}` as SampleType);
 }
 
 /** The colours of a palette, 0 to 65535 in the file. */

@@ -19,7 +19,7 @@ import { foundCrs } from '../crs/facts-of.js';
 import { crsNamed, holdsSpot } from '../crs/search-crs.js';
 import { transformer } from '../crs/transformer.js';
 import { ShapeJudge } from '../geodatabase/valid-shapes.js';
-import type { PixelSource } from '../pixels/pixel-source.js';
+import { readWindow } from '../pixels/pixel-source.js';
 import { openPixels } from '../pixels/open-pixels.js';
 import type { FoundDataset } from '../project/find-dataset.js';
 import { placedBy } from '../project/placed-by.js';
@@ -154,15 +154,6 @@ function areaOf({ crs }: Dataset): ((box: Extent) => boolean) | null {
 const AT_ONCE = 1 << 22;
 const MOST_ROWS = 256;
 
-async function rowsOf(pixels: PixelSource, band: number, row: number, count: number): Promise<Float64Array> {
-  const whole = await pixels.wholeRows?.(band, row, count);
-  if (whole) return whole;
-  const { width } = pixels;
-  const cols = Int32Array.from({ length: width * count }, (_, i) => i % width);
-  const lines = Int32Array.from({ length: width * count }, (_, i) => row + Math.floor(i / width));
-  return (await pixels.values(cols, lines, 1, band))!;
-}
-
 async function rasterChecks(found: FoundDataset, platform: NodePlatform, onProgress: OnProgress): Promise<Checked> {
   const { dataset } = found;
   const { group, table, raster, bbox } = dataset;
@@ -192,7 +183,7 @@ async function rasterChecks(found: FoundDataset, platform: NodePlatform, onProgr
       for (let band = 0; band < bands; band++)
         for (let row = 0; row < height; row += rows) {
           const count = Math.min(rows, height - row);
-          const values = await rowsOf(pixels, band, row, count);
+          const values = (await readWindow(pixels, band, { col: 0, row, width: pixels.width, height: count }))!;
           for (let i = 0; i < count; i++) checks.add(band, row + i, values.subarray(i * width, (i + 1) * width));
           onProgress({ done: (band * height + row + count) * width, of: bands * height * width, unit: 'pixels', item: dataset.id });
         }

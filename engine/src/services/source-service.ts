@@ -16,12 +16,14 @@ import type {
   LinkAdvice,
   OriginRequest,
   PathRequest,
+  PlannedRaster,
 } from '@rootmap/core/contract';
 import { basename, dirname, join } from '../disk/native-path.js';
 import { copyFileSync, createReadStream, createWriteStream, mkdirSync, renameSync, rmSync, utimesSync } from '../disk/files.js';
 import { ARCHIVE_ENDING } from '../archive/archive.js';
 import type { RunOptions } from '../changes/run-change.js';
 import type { CopiesPlan } from '../copies/plan-copies.js';
+import type { RasterCopyPlan, RasterWish } from '../copies/raster-copy.js';
 import { onDisk } from '../disk/disk-problem.js';
 import { openSource, unpackInto } from '../intake/unpack.js';
 import { datasetsOfFile } from '../project/find-dataset.js';
@@ -44,6 +46,16 @@ interface Arrival {
 
 const toldBy = (groups: IntakeView['groups']): Record<string, ToldOrigin> =>
   Object.fromEntries(groups.flatMap((g) => (g.told ? [[g.path.replace(/#[^/]*$/, ''), g.told]] : [])));
+
+const rasterWish = ({ resampling, pixel }: CopiesRequest): RasterWish => ({ resampling: resampling ?? null, pixel: pixel ?? null });
+const plannedRaster = ({ grid: { width, height, pixel }, resampling, because, reduced }: RasterCopyPlan): PlannedRaster => ({
+  width,
+  height,
+  pixel,
+  resampling,
+  because,
+  reduced,
+});
 
 const LOOSE = 'files';
 
@@ -227,13 +239,22 @@ export class SourceService {
     return this.ports.changes.apply(key, base, change, request.datasets.length);
   }
 
-  private planCopies(base: TaskBase, { datasets, crs, into }: CopiesRequest): Promise<CopiesPlan> {
-    return this.ports.pool.run('plan-copies', { ...base, ids: datasets, crs, into: this.ports.places.path(into, true) });
+  private planCopies(base: TaskBase, request: CopiesRequest): Promise<CopiesPlan> {
+    const { datasets, crs, into } = request;
+    const wish = { ids: datasets, crs, into: this.ports.places.path(into, true), ...rasterWish(request) };
+    return this.ports.pool.run('plan-copies', { ...base, wish });
   }
 
   async copiesPreview(key: string, request: CopiesRequest): Promise<CopiesPreview> {
     const { copies, left } = await this.planCopies(await this.ports.projects.base(key), request);
-    return { copies: copies.map(({ target: _, table, ...copy }) => ({ ...copy, name: `${table}.gpkg` })), left };
+    return {
+      copies: copies.map(({ target, table: _, raster, ...copy }) => ({
+        ...copy,
+        name: basename(target),
+        raster: raster && plannedRaster(raster),
+      })),
+      left,
+    };
   }
 
   /** Writes the copies as one change; each record is counted. */
@@ -252,12 +273,13 @@ export class SourceService {
           const path = installs.find((i) => i.target === target)!.staged;
           const written = await this.ports.pool.run(
             'write-copy',
-            { ...base, id, crs: request.crs, path, table },
+            { ...base, id, crs: request.crs, path, table, wish: rasterWish(request) },
             { signal, progress: (now) => progress({ ...now, done: before + now.done, of }) },
           );
           before += records;
           done.push({
             name: basename(target),
+            unit: written.unit,
             read: written.read,
             written: written.written,
             skipped: written.skipped,

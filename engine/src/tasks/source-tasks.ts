@@ -1,8 +1,9 @@
 import { DEFAULT_NAMING, ProblemError, type FoundCrs, type Origin } from '@rootmap/core';
 import { dirname } from '../disk/native-path.js';
 import type { PlannedChange } from '../changes/change.js';
-import { planCopies } from '../copies/plan-copies.js';
-import { writeCopy } from '../copies/write-copy.js';
+import { copyInto } from '../copies/copy-into.js';
+import { planCopies, type CopiesWish } from '../copies/plan-copies.js';
+import type { RasterWish } from '../copies/raster-copy.js';
 import { foundCrs } from '../crs/facts-of.js';
 import { keeperOf, planOrigins } from '../folders/origins.js';
 import { viewSources } from '../folders/view-sources.js';
@@ -52,11 +53,12 @@ export const SOURCE_TASKS = {
   },
   'rank-crs': async (input: TaskBase & { id: string }, { dataFolder }: TaskContext) =>
     candidatesFor(scopeOf(input, true), input.id, await indexOf(dataFolder)),
-  'plan-copies': (input: TaskBase & { ids: readonly string[]; crs: string; into: string }) =>
-    planCopies(scopeOf(input, true), input.ids, input.crs, input.into, input.who),
-  'write-copy': (input: TaskBase & { id: string; crs: string; path: string; table: string }, { progress }: TaskContext) => {
+  'plan-copies': (input: TaskBase & { wish: CopiesWish }) => planCopies(scopeOf(input, true), input.wish, input.who),
+  'write-copy': async (
+    input: TaskBase & { id: string; crs: string; path: string; table: string; wish: RasterWish },
+    { progress }: TaskContext,
+  ) => {
     const found = findDataset(scopeOf(input, true), input.id);
-    const of = found.dataset.featureCount ?? 0;
-    return writeCopy(found, input.crs, input.path, input.table, (done) => progress({ done, of, unit: 'records', item: input.table }));
+    return copyInto(found, input, (done, of, unit) => progress({ done, of, unit, item: input.table }));
   },
 } satisfies TaskTable;

@@ -10,6 +10,7 @@ import { CrsField } from '../new/crs-field.js';
 import { many } from '../parts/format.js';
 import { JobActions, useStartedJob } from '../parts/job-actions.js';
 import { CopiesReceipt } from './copies-receipt.js';
+import { AS_SUITS, PixelFields, pixelWords, RESAMPLING_WORDS, wishOf, type PixelWish } from './pixel-fields.js';
 import { ErrorState, Waiting } from '../parts/states.js';
 import { FormDialog } from '../parts/form-dialog.js';
 import { keys, useWorkFolder } from '../api/queries.js';
@@ -34,10 +35,11 @@ export function CopiesDialog({ project, ids, onClose }: Props) {
   const [typed, setTyped] = useState<string | null>(null);
   const folder = typed ?? workFolder ?? '';
   const crs = chosen ?? own.data?.find((c) => c.code === project.crs) ?? null;
+  const [pixels, setPixels] = useState<PixelWish>(AS_SUITS);
   const asked = useMemo(
     (): CopiesRequest | null =>
-      crs && folder.trim() !== '' ? { datasets: ids, crs: crs.code, into: inRoot(project, folder.trim()) } : null,
-    [crs, folder, ids, project],
+      crs && folder.trim() !== '' ? { datasets: ids, crs: crs.code, into: inRoot(project, folder.trim()), ...wishOf(pixels) } : null,
+    [crs, folder, ids, pixels, project],
   );
   const request = useSettled(asked);
   const plan = useQuery({
@@ -47,6 +49,7 @@ export function CopiesDialog({ project, ids, onClose }: Props) {
     retry: false,
     gcTime: 0,
   });
+  const rasters = new Set(project.datasets.flatMap((d) => (d.kind === 'raster' ? [d.id] : [])));
   const start = useMutation({ mutationFn: (body: CopiesRequest) => api.startCopies(project.key, body) });
   const { job, isRunning, isDone, result } = useStartedJob(start.data);
   return (
@@ -80,9 +83,10 @@ export function CopiesDialog({ project, ids, onClose }: Props) {
                   label="Folder"
                   value={folder}
                   onChange={(e) => setTyped(e.target.value)}
-                  helperText="Each copy is a geodatabase of one table. The originals stay as they are."
+                  helperText="Each copy is a geodatabase of one table, of a raster a GeoTIFF. The originals stay as they are."
                   sx={{ mb: 1.5 }}
                 />
+                {ids.some((id) => rasters.has(id)) && <PixelFields wish={pixels} onChange={setPixels} />}
                 {plan.data && <Planned plan={plan.data} />}
               </Box>
             </Box>
@@ -105,8 +109,13 @@ const Planned = ({ plan }: { plan: CopiesPreview }) => (
       <Box key={c.id} sx={{ fontSize: 13, mb: 0.75 }}>
         <span className="mono">{c.name}</span>{' '}
         <span style={{ color: 'var(--soft)' }}>
-          from {c.from}, {many(c.records, 'record')}
+          from {c.from}, {c.raster ? pixelWords(c.raster) : many(c.records, 'record')}
         </span>
+        {c.raster && (
+          <Box sx={{ color: 'var(--soft)' }}>
+            {RESAMPLING_WORDS[c.raster.resampling]}: {c.raster.because}.
+          </Box>
+        )}
         <Box sx={{ color: c.doubt ? 'var(--ochre-ink, var(--ink))' : 'var(--soft)' }}>
           {c.doubt ?? 'As far as is known here, no shift between datums is needed.'}
         </Box>

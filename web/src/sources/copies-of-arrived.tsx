@@ -9,10 +9,12 @@ import { useStartedJob } from '../parts/job-actions.js';
 import { ErrorState } from '../parts/states.js';
 import { CopiesReceipt } from './copies-receipt.js';
 
-/** Datasets below a folder whose shapes are in another CRS than the project's. */
+/** Datasets below a folder whose shapes or pixels are in another CRS than the project's. */
 const othersBelow = ({ datasets, crs }: ProjectView, folder: string): string[] =>
   datasets.flatMap((d) =>
-    d.id.startsWith(`${folder}/`) && d.kind === 'vector' && d.crs !== null && crs !== null && d.crs !== crs ? [d.id] : [],
+    d.id.startsWith(`${folder}/`) && (d.kind === 'vector' || d.kind === 'raster') && d.crs !== null && crs !== null && d.crs !== crs
+      ? [d.id]
+      : [],
   );
 
 /** Copies in the project's CRS of what just came in, in one press. */

@@ -9,11 +9,18 @@ export const CopiesReceipt = ({ done }: { done: CopiesDone }) => (
   <Box role="status">
     {done.copies.map((c) => (
       <Box key={c.name} sx={{ fontSize: 13, mb: 1 }}>
-        <span className="mono">{c.name}</span>: {number(c.read)} read, {number(c.written)} written
-        {c.skipped.length === 0 ? ', none left out.' : `, ${number(c.read - c.written)} left out:`}
+        <span className="mono">{c.name}</span>: {c.unit === 'pixels' ? pixelsDone(c) : recordsDone(c)}
         <SkippedList skipped={c.skipped} />
         <LossLine losses={c.losses} />
       </Box>
     ))}
   </Box>
 );
+
+const recordsDone = ({ read, written, skipped }: Copy): string =>
+  `${number(read)} read, ${number(written)} written${skipped.length === 0 ? ', none left out.' : `, ${number(read - written)} left out:`}`;
+
+const pixelsDone = ({ read, written }: Copy): string =>
+  `${number(read)} pixels, ${number(written)} of them with a value. Another reader finds each as it was computed.`;
+
+type Copy = CopiesDone['copies'][number];

@@ -10,11 +10,14 @@ export interface TiffBlock {
   readonly firstRow: number;
   readonly cols: number;
   readonly rows: number;
+  /** That it holds in memory. */
+  readonly bytes: number;
   /** Column and row within the block; sample from 0, of those that stand together. */
   value(col: number, row: number, sample: number): number;
-  /** A sample of the first `count` columns of a row, into every `stride`-th place of `out` from `at` on. */
+  /** A sample of `count` columns of a row, from `col` on, into every `stride`-th place of `out` from `at` on. */
   copyRow(
     row: number,
+    col: number,
     count: number,
     sample: number,
     out: Float32Array | Float64Array | Uint8ClampedArray,
@@ -167,17 +170,18 @@ export class TiffImage {
         bits < 8
           ? (col, row) => bitsAt(data, row * rowBytes, col, bits)
           : (col, row, sample) => read(view, row * rowBytes + (col * together + Math.min(sample, together - 1)) * step),
-      copyRow: (row, count, sample, out, at, stride) => {
+      bytes: data.byteLength,
+      copyRow: (row, col, count, sample, out, at, stride) => {
         if (bits < 8) {
-          for (let i = 0; i < count; i++) out[at + i * stride] = bitsAt(data, row * rowBytes, i, bits);
+          for (let i = 0; i < count; i++) out[at + i * stride] = bitsAt(data, row * rowBytes, col + i, bits);
           return;
         }
         if (typed) {
-          let from = (row * rowBytes) / step + Math.min(sample, together - 1);
+          let from = (row * rowBytes) / step + col * together + Math.min(sample, together - 1);
           for (let i = 0; i < count; i++, from += together) out[at + i * stride] = typed[from]!;
           return;
         }
-        let from = row * rowBytes + Math.min(sample, together - 1) * step;
+        let from = row * rowBytes + (col * together + Math.min(sample, together - 1)) * step;
         if (bits === 8 && read === readByte) for (let i = 0; i < count; i++, from += together) out[at + i * stride] = data[from]!;
         else for (let i = 0; i < count; i++, from += together * step) out[at + i * stride] = read(view, from);
       },

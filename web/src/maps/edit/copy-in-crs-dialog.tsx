@@ -15,6 +15,8 @@ interface Props {
   readonly name: string;
   readonly from: string;
   readonly crs: string;
+  /** Becomes a file of its own: pixels are not computed into a geodatabase. */
+  readonly isRaster: boolean;
   /** Path of the working geodatabase from the root; null: there is none. */
   readonly working: string | null;
   /** The copy is there, under this id. */
@@ -23,8 +25,8 @@ interface Props {
 }
 
 /** A dataset computed in the map's CRS, into the working geodatabase or the folder for work; the layer then shows the copy. */
-export function CopyInCrsDialog({ project, dataset, name, from, crs, working, onCopied, onClose }: Props) {
-  const [to, setTo] = useState<'geodatabase' | 'folder'>(working ? 'geodatabase' : 'folder');
+export function CopyInCrsDialog({ project, dataset, name, from, crs, isRaster, working, onCopied, onClose }: Props) {
+  const [to, setTo] = useState<'geodatabase' | 'folder'>(working && !isRaster ? 'geodatabase' : 'folder');
   const folder = useWorkFolder(project.key);
   const target = to === 'geodatabase' ? working : folder;
   const start = useMutation({
@@ -46,7 +48,8 @@ export function CopyInCrsDialog({ project, dataset, name, from, crs, working, on
       onCopied(`${geodatabase}#${receipts[0]!.table}`);
     } else {
       const { name: file } = job.result.copies[0]!;
-      onCopied(`${project.root}/${folder}/${file}#${file.replace(/\.gpkg$/, '')}`);
+      const table = file.endsWith('.gpkg') ? `#${file.replace(/\.gpkg$/, '')}` : '';
+      onCopied(`${project.root}/${folder}/${file}${table}`);
     }
     onClose();
   }, [isDone]); // eslint-disable-line react-hooks/exhaustive-deps -- once, when it is done
@@ -66,14 +69,21 @@ export function CopyInCrsDialog({ project, dataset, name, from, crs, working, on
       )}
     >
       <Typography color="text.secondary" sx={{ mb: 1 }}>
-        Its coordinates are computed from {from}; the original stays as it is. The layer keeps its look, and shows the copy.
+        {isRaster ? 'Its pixels are computed anew' : 'Its coordinates are computed'} from {from}; the original stays as it is. The layer
+        keeps its look, and shows the copy.
       </Typography>
       <RadioGroup value={to} onChange={(_, v) => setTo(v as typeof to)} aria-label="Where the copy goes">
         <FormControlLabel
           value="geodatabase"
-          disabled={!working}
+          disabled={!working || isRaster}
           control={<Radio size="small" />}
-          label={working ? `Into the working geodatabase, ${working}` : 'There is no working geodatabase'}
+          label={
+            isRaster
+              ? 'A raster becomes a file of its own'
+              : working
+                ? `Into the working geodatabase, ${working}`
+                : 'There is no working geodatabase'
+          }
         />
         <FormControlLabel value="folder" control={<Radio size="small" />} label={`Into the folder ${folder ?? '…'}`} />
       </RadioGroup>

@@ -117,7 +117,7 @@ const Told = ({ facts }: { facts: LayerFacts }) => {
 };
 
 function Acts({ facts: { data }, mapCrs, onZoom, onTable, onPart, onDigitise, onCopyInCrs, onRemove }: Props) {
-  const isReprojected = data?.crs && mapCrs && data.crs !== mapCrs && data.kind !== 'raster';
+  const isReprojected = data?.dataset && data.crs && mapCrs && data.crs !== mapCrs;
   return (
     <Box sx={{ display: 'flex', flexWrap: 'wrap', gap: 1 }}>
       <Button variant="outlined" onClick={onZoom} disabled={!data?.degrees && !data?.bbox}>

@@ -82,6 +82,7 @@ function Copy({ work, layer, onClose }: { work: MapWork; layer: DraftLayer; onCl
       name={layer.title}
       from={data.crs ?? data.crsName ?? 'a CRS of its own'}
       crs={crs}
+      isRaster={data.kind === 'raster'}
       working={working}
       onCopied={(id) => void onCopied(id)}
       onClose={onClose}
