@@ -112,3 +112,23 @@ test('what arrives in other coordinates is told in a line, and copied into the p
   expect(points).toHaveLength(2);
   points.forEach((p, i) => p.forEach((v, k) => expect(Math.abs(v - theirs[i]![k]!)).toBeLessThan(0.002)));
 });
+
+test('a linked folder is a branch to look at: what stands in it is read, and nothing in it can be moved or deleted', async ({ page }) => {
+  await openStop(page, STUDY, 'folders');
+  const tree = page.getByRole('treegrid');
+  await tree.focus();
+  await page.keyboard.press('End');
+  const link = tree.getByRole('row', { name: /linked, to look at/ }).last();
+  await expect(link).toHaveAttribute('aria-selected', 'true');
+  await page.keyboard.press('ArrowRight');
+  await expect(link).toHaveAttribute('aria-expanded', 'true');
+  await page.keyboard.press('End');
+  await expect(page.getByText(/^Linked as .*: other projects may use it too, so it is only looked at here\.$/)).toBeVisible();
+  await expect(page.getByRole('button', { name: 'Copy its path' })).toBeVisible();
+  for (const name of ['Delete', 'Rename', 'Cut']) await expect(page.getByRole('button', { name, exact: true })).toHaveCount(0);
+  await page.keyboard.press('Delete');
+  await page.keyboard.press('F2');
+  await expect(page.getByRole('dialog')).toHaveCount(0);
+  await expectAccessible(page);
+  await look(page, 'linked-branch');
+});

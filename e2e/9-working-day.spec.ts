@@ -80,6 +80,16 @@ test('licensed data is brought in, the download stays, and a map is made of it',
   await expect(card).toContainText('every checksum is right');
   expect(existsSync(root(REEF))).toBe(true);
   expect(existsSync(downloads('reef survey 2026.zip'))).toBe(true);
+  // Checked as it is, it may go; and comes back.
+  await expect(card).toContainText('reef survey 2026.zip still stands where it was');
+  await card.getByRole('button', { name: 'Move it to the trash' }).click();
+  await expectAccessible(page);
+  await page.getByRole('dialog').getByRole('button', { name: 'Move it', exact: true }).click();
+  await expect(card).toContainText('reef survey 2026.zip is in the trash.');
+  expect(existsSync(downloads('reef survey 2026.zip'))).toBe(false);
+  await undo(page, /^Undo: .*reef survey 2026/);
+  await page.getByRole('dialog').getByRole('button', { name: 'Undo', exact: true }).click();
+  await expect.poll(() => existsSync(downloads('reef survey 2026.zip'))).toBe(true);
   // Kept as people keep it: the archive, what was unpacked of it, and a copy for safety.
   cpSync(root(REEF), downloads('reef_survey'), { recursive: true });
   cpSync(root(REEF), root('backup', 'reef_survey'), { recursive: true });

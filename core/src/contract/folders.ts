@@ -62,6 +62,13 @@ export interface FoldersView {
   readonly unprotected: number;
 }
 
+/** What stands in a linked folder; paths are from it. */
+export interface LinkedFolderView {
+  readonly folders: readonly FolderNodeView[];
+  readonly things: readonly ThingView[];
+  readonly skipped: readonly { readonly path: string; readonly why: string }[];
+}
+
 export interface AdoptView {
   readonly proposals: readonly {
     readonly path: string;

@@ -7,17 +7,18 @@ import {
   isMapFile,
   isProjectFile,
   placeNamed,
+  ProblemError,
   roleOf,
   type FileEntry,
   type FileGroup,
   folderOf,
 } from '@rootmap/core';
-import type { FolderNodeView, FoldersView, TamperedView, ThingView } from '@rootmap/core/contract';
+import type { FolderNodeView, FoldersView, LinkedFolderView, TamperedView, ThingView } from '@rootmap/core/contract';
 import { basename, join, pathFrom, isInside } from '../disk/native-path.js';
 import { guardedMode } from '../move/guard-originals.js';
 import { knownProjects } from '../move/known-maps.js';
 import { checkProjectNames, longestRoot } from '../names/check-project-names.js';
-import { confinementOf, locationOf, type RootedScope } from '../project/scope.js';
+import { confinementOf, locationOf, presentLinks, type RootedScope } from '../project/scope.js';
 import { listFiles, type Listing } from '../survey/list-files.js';
 import { trashBytes } from './trash.js';
 import { usedPaths } from './used-paths.js';
@@ -47,6 +48,16 @@ export function viewFolders(scope: RootedScope, roots: readonly string[], tamper
     tampered,
     unprotected: unprotectedIn(scope, listing),
   };
+}
+
+/** What stands in a folder that the project links, with how many layers of all known projects draw on each. */
+export function viewLinkedFolder(scope: RootedScope, roots: readonly string[], name: string): LinkedFolderView {
+  const folder = presentLinks(scope).find((l) => l.name === name)?.folder;
+  if (folder === undefined) throw new ProblemError({ code: 'not-found', what: 'linked folder', id: name });
+  const listing = listFiles(folder, { confinedTo: confinementOf(folder, scope.places) });
+  const used = usedPaths(knownProjects([scope.root, ...roots], scope.places), scope.places);
+  const things = thingsOf(listing.files, (path) => used.get(join(folder, path)) ?? 0);
+  return { folders: sizesOf(listing, things), things, skipped: listing.skipped };
 }
 
 /** Originals are read-only; files that came by another way than the app may not be. */

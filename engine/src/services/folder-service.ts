@@ -53,6 +53,12 @@ export class FolderService {
     return this.ports.pool.run('folders', input, { signal });
   }
 
+  /** A `LinkedFolderView` as JSON. */
+  async linked(key: string, name: string, signal: AbortSignal): Promise<Uint8Array> {
+    const base = await this.ports.projects.base(key);
+    return this.ports.pool.run('linked-folder', { ...base, roots: await this.otherRoots(), name }, { signal });
+  }
+
   private async planned(key: string, request: EditRequest, who: string, isQuick: boolean) {
     const base = await this.ports.projects.base(key, who);
     const missed = request.kind === 'follow' ? await this.missed.of(base.root) : [];

@@ -34,6 +34,15 @@ class FoldersController {
     return asJson(await this.folders.view(key, gone(response)));
   }
 
+  @Get('links/:name/folders')
+  async linked(
+    @Param('key') key: string,
+    @Param('name') name: string,
+    @Res({ passthrough: true }) response: Response,
+  ): Promise<StreamableFile> {
+    return asJson(await this.folders.linked(key, name, gone(response)));
+  }
+
   /** Shows what an edit would do. `quick=1` leaves out the search for files that only mention what moves. */
   @Post('edits/plan')
   @HttpCode(200)

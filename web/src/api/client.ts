@@ -57,6 +57,7 @@ import type {
   LayerPictureRequest,
   LayerPictureView,
   LinkAdvice,
+  LinkedFolderView,
   LoneMapView,
   LookReplacementRequest,
   MapCrsView,
@@ -246,6 +247,7 @@ export const api = {
   takeOver: (body: TakeOverRequest) => post<JobView<'receive'>>('receive/take-over', body),
   receive: (body: ReceiveRequest) => post<JobView<'receive'>>('receive', body),
   folders: (key: string) => get<FoldersView>(`projects/${key}/folders`),
+  linkedFolder: (key: string, name: string) => get<LinkedFolderView>(`projects/${key}/links/${encodeURIComponent(name)}/folders`),
   planEdit: (key: string, edit: EditRequest, quick = false) =>
     post<EditPreview>(`projects/${key}/edits/plan${quick ? '?quick=1' : ''}`, edit),
   applyEdit: (key: string, edit: EditRequest) => post<EditApplied>(`projects/${key}/edits`, edit),

@@ -16,6 +16,7 @@ type OfProject =
   | 'import'
   | 'layer-picture'
   | 'link-advice'
+  | 'linked-folder'
   | 'map-doc'
   | 'map-from-table'
   | 'map-picture'

@@ -10,6 +10,7 @@ import { CopyPath } from '../parts/copy-path.js';
 import { Fact } from '../parts/fact.js';
 import { PathText } from '../parts/path-text.js';
 import { Sheet } from '../parts/states.js';
+import { LinkedDetails } from './linked-details.js';
 import type { FolderRow, Row, ThingRow } from './folder-rows.js';
 import { inRoot } from './moves.js';
 import { KIND_WORDS, ROLE_WORDS } from './words.js';
@@ -43,8 +44,10 @@ export function DetailsPanel({ view, rows, cutCount, actions }: Props) {
           Choose a row to see what it is and what uses it. Drag rows to move them; every reference follows. By keys: Ctrl X cuts, Ctrl V
           pastes, F2 renames, Delete deletes.
         </Typography>
+      ) : row.link !== null ? (
+        <LinkedDetails row={row} link={row.link} />
       ) : rows.length > 1 ? (
-        <Several rows={rows} actions={actions} view={view} />
+        <Several rows={rows.filter((r) => r.link === null)} actions={actions} view={view} />
       ) : row.kind === 'folder' ? (
         <FolderDetails row={row} view={view} cutCount={cutCount} actions={actions} />
       ) : (

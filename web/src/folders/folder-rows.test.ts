@@ -1,7 +1,7 @@
 import { describe, expect, test } from '@jest/globals';
 import { DEFAULT_NAMING } from '@rootmap/core';
 import type { FoldersView, ThingView } from '@rootmap/core/contract';
-import { rangeOf, rowsOf, treeOf, withoutInner } from './folder-rows';
+import { isOwn, linkRows, rangeOf, rowsOf, treeOf, withinLink, withoutInner } from './folder-rows';
 import { inRoot, moveInto, moveTo, trash } from './moves';
 import { leftBehind, sumsBy, unusedData } from './space-sums';
 
@@ -70,6 +70,32 @@ describe('rows of the tree', () => {
     expect(rangeOf(rows, 'data/A.shp', 'data/9')).toEqual(['data/9', 'data/10', 'data/A.shp']);
     expect(rangeOf(rows, 'gone', 'data/9')).toEqual(['data/9']);
     expect(withoutInner(['data', 'data/9/x.shp', 'database', ''])).toEqual(['data', 'database']);
+  });
+});
+
+describe('a linked folder', () => {
+  const content = {
+    folders: [
+      { path: '', bytes: 20, files: 2 },
+      { path: 'coast', bytes: 10, files: 1 },
+    ],
+    things: [thing('coast/shore.shp'), thing('readme.txt', { kind: 'document', format: 'txt' })],
+    skipped: [],
+  };
+  test('before it is opened it may hold anything; open, it shows what stands in it', () => {
+    expect(linkRows('base', undefined, new Set(), '')).toMatchObject([{ path: 'link:base', name: 'base', depth: 0, hasMore: true }]);
+    const rows = linkRows('base', content, new Set(['link:base', 'link:base/coast']), '');
+    expect(rows.map((r) => [r.depth, r.name, withinLink(r)])).toEqual([
+      [0, 'base', ''],
+      [1, 'coast', 'coast'],
+      [2, 'shore.shp', 'coast/shore.shp'],
+      [1, 'readme.txt', 'readme.txt'],
+    ]);
+    expect(rows.map((r) => isOwn(r.path))).toEqual([false, false, false, false]);
+    expect(isOwn('data/b.shp')).toBe(true);
+  });
+  test('words look in it too', () => {
+    expect(linkRows('base', content, new Set(), 'shore').map((r) => r.name)).toEqual(['base', 'coast', 'shore.shp']);
   });
 });
 

@@ -163,7 +163,7 @@ function onKey(e: KeyboardEvent, rows: readonly Row[], at: number, selection: Se
   const isCommand = e.ctrlKey || e.metaKey;
   const done = (): void => e.preventDefault();
   if (isCommand && e.key.toLowerCase() === 'x') return (done(), actions.cut());
-  if (isCommand && e.key.toLowerCase() === 'v') return (done(), row && actions.paste(folderOfRow(row)));
+  if (isCommand && e.key.toLowerCase() === 'v') return (done(), row?.link === null ? actions.paste(folderOfRow(row)) : undefined);
   switch (e.key) {
     case 'ArrowDown':
       return (done(), go(at + 1));
@@ -189,7 +189,7 @@ function onKey(e: KeyboardEvent, rows: readonly Row[], at: number, selection: Se
       return (done(), row && selection.flip(row.path));
     case 'F2':
       done();
-      if (row && row.path !== '') actions.rename(row.path);
+      if (row && row.path !== '' && row.link === null) actions.rename(row.path);
       return;
     case 'Delete':
       return (done(), actions.remove(withoutInner([...selection.paths])));
@@ -241,8 +241,10 @@ function TreeRow({ row, index, top, largest, isSelected, isFocus, isCut, isTarge
   const { setNodeRef: setDropRef } = useDroppable({
     id: `into ${row.path}`,
     data: { target: { kind: 'folder', folder: folderOfRow(row), name: `into ${folderOfRow(row)}` } satisfies DropTarget },
+    disabled: row.link !== null,
   });
-  const { setNodeRef, listeners } = useDraggable({ id: row.path, disabled: row.path === '' || (row.kind === 'folder' && row.isNested) });
+  const isHeld = row.path === '' || row.link !== null || (row.kind === 'folder' && row.isNested);
+  const { setNodeRef, listeners } = useDraggable({ id: row.path, disabled: isHeld });
   const isFolder = row.kind === 'folder';
   return (
     <Box
@@ -290,7 +292,7 @@ function TreeRow({ row, index, top, largest, isSelected, isFocus, isCut, isTarge
         {isFolder ? '' : dateTime(row.thing.modifiedMs)}
       </Box>
       <Box role="gridcell">
-        <SizeBar bytes={row.bytes} of={largest} isFolder={isFolder} />
+        {(row.link === null || row.bytes > 0) && <SizeBar bytes={row.bytes} of={largest} isFolder={isFolder} />}
       </Box>
     </Box>
   );
@@ -336,7 +338,8 @@ function NameCell({ row, onToggle }: Pick<RowProps, 'row' | 'onToggle'>) {
 /** What a row says beside its name. */
 function Aside({ row }: { row: Row }) {
   const words: string[] = [];
-  if (row.kind === 'folder') {
+  if (row.kind === 'folder' && row.link !== null && row.depth === 0) words.push('linked, to look at');
+  else if (row.kind === 'folder') {
     if (row.isNested) words.push('a project of its own');
     else if (row.files === 0) words.push(row.isPlanned ? 'planned, empty' : 'empty');
   } else {

@@ -16,13 +16,14 @@ import { BringInDialog } from './bring-in-dialog.js';
 import { CopyDialog } from './copy-dialog.js';
 import { DetailsPanel, type DetailActions } from './details-panel.js';
 import { EditDialog } from './edit-dialog.js';
-import { nameOf, rowsOf, treeOf, withoutInner, type Row } from './folder-rows.js';
+import { nameOf, isOwn, linkRows, rowsOf, treeOf, withoutInner, type Row } from './folder-rows.js';
 import type { DropTarget } from './drop-target.js';
 import { FolderTree, type TreeActions } from './folder-tree.js';
 import { moveInto, moveTo, trash, type MoveEdit } from './moves.js';
 import { NamesView } from './names-view.js';
 import { RenameDialog } from './rename-dialog.js';
 import { useApplyEdit } from './use-edit.js';
+import { useLinkedFolders } from './use-linked-folders.js';
 import { useSelection, type Selection } from './use-selection.js';
 
 const SpaceView = lazy(() => import('./space-view.js').then((m) => ({ default: m.SpaceView })));
@@ -190,7 +191,14 @@ function TreeView({ projectKey, view, words, onAddFolder }: TreeViewProps) {
   const project = useOpenProject();
   const tree = useMemo(() => treeOf(view), [view]);
   const [open, setOpen] = useState<ReadonlySet<string>>(() => new Set(firstOpen(view)));
-  const rows = useMemo(() => rowsOf(tree, nameOf(project.path) || project.title, open, words), [tree, project, open, words]);
+  const linked = useLinkedFolders(project, open);
+  const rows = useMemo(
+    () => [
+      ...rowsOf(tree, nameOf(project.path) || project.title, open, words),
+      ...linked.flatMap(({ name, content }) => linkRows(name, content, open, words)),
+    ],
+    [tree, project, open, words, linked],
+  );
   const selection = useSelection(null);
   const [cut, setCut] = useState<ReadonlySet<string>>(new Set());
   const [doing, setDoing] = useState<Doing | null>(null);
@@ -280,13 +288,13 @@ function useTreeActions(parts: TreeParts) {
   const actions: TreeActions & DetailActions = {
     toggle,
     move,
-    cut: () => setCut(new Set(withoutInner([...selection.paths]))),
+    cut: () => setCut(new Set(withoutInner([...selection.paths].filter(isOwn)))),
     paste: (folder) => moveHere([...cut], folder),
     moveTo: moveHere,
     moveElsewhere: (paths) => setChoosing({ paths, start: null }),
     rename: (path) => setDoing({ kind: 'rename', path, isFolder: rows.find((r) => r.path === path)?.kind === 'folder' }),
     remove: (paths) => {
-      const wanted = withoutInner(paths);
+      const wanted = withoutInner(paths.filter(isOwn));
       if (wanted.length === 0) return;
       const what = wanted.length === 1 ? nameOf(wanted[0]!) : many(wanted.length, 'thing');
       setDoing({ kind: 'edit', title: `Delete ${what}, into the trash`, button: 'Move to the trash', edit: trash(project, wanted) });

@@ -2,6 +2,7 @@ import { Box, Button, Stack, Typography } from '@mui/material';
 import { useState } from 'react';
 import type { GeodatabaseView, ProjectView } from '@rootmap/core/contract';
 import { bytes, many, number } from '../parts/format.js';
+import { PathMenu } from '../parts/path-menu.js';
 import { PathText } from '../parts/path-text.js';
 import { Sheet, Tag } from '../parts/states.js';
 import { CheckResult } from './check-result.js';
@@ -60,7 +61,7 @@ export function ContainerCard({ container: c, project, isOpen, onOpen, onImport,
         ) : (
           c.tables.length > 0 && <Button onClick={onOpen}>Show its tables</Button>
         )}
-        <Stack direction="row" spacing={1} sx={{ mt: 1 }}>
+        <Stack direction="row" spacing={1} useFlexGap sx={{ mt: 1, flexWrap: 'wrap' }}>
           {isOwn && (
             <Button variant="contained" onClick={onImport} disabled={c.problem !== null}>
               Bring data in
@@ -72,6 +73,7 @@ export function ContainerCard({ container: c, project, isOpen, onOpen, onImport,
             <Button onClick={() => onAct({ action: 'compact' })}>Give back free room</Button>
           )}
           {isOwn && c.problem !== null && <Button onClick={() => onAct({ action: 'rescue' })}>Rescue what can be read</Button>}
+          <PathMenu project={project} path={c.path} />
         </Stack>
         {isChecking && (
           <CheckResult

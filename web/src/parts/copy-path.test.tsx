@@ -1,9 +1,11 @@
 /** @jest-environment jsdom */
 import { afterEach, expect, test } from '@jest/globals';
 import { QueryClient, QueryClientProvider } from '@tanstack/react-query';
+import type { PlaceView } from '@rootmap/core/contract';
 import { cleanup, fireEvent, render, screen, waitFor } from '@testing-library/react';
 import { told } from '../../test/notistack.js';
 import { CopyPath, pathForms } from './copy-path.js';
+import { pathOf } from './path-menu.js';
 
 afterEach(cleanup);
 const forms = (shown: string, relative: string | null = 'a/b c.shp'): string[] => pathForms({ shown, relative }).map((f) => f.text);
@@ -12,6 +14,23 @@ test('a path as its system writes it, from the root, and as RFC 8089 has it', ()
   expect(forms('D:/gis/a/b c.shp')).toEqual(['D:\\gis\\a\\b c.shp', 'a/b c.shp', 'file:///D:/gis/a/b%20c.shp']);
   expect(forms('//harbour/gis/a/ü.shp')).toEqual(['\\\\harbour\\gis\\a\\ü.shp', 'a/b c.shp', 'file://harbour/gis/a/%C3%BC.shp']);
   expect(forms('/srv/gis/a/b c.shp', null)).toEqual(['/srv/gis/a/b c.shp', 'file:///srv/gis/a/b%20c.shp']);
+});
+
+test('where a path of this server stands: in the deepest place that holds it', () => {
+  const place = (name: string, folder: string, ...driveNames: string[]) =>
+    ({ name, folder, driveNames, present: true, readOnly: false, absentSince: null, formerly: null, hosts: [] }) as unknown as PlaceView;
+  const places = [place('desk', '/srv/d', 'D:'), place('gis', '/srv/d/gis'), place('other', '/srv/desk')];
+  expect(pathOf('/srv/d/gis/p/a.shp', '/srv/d/gis/p', places)).toEqual({
+    shown: '/srv/d/gis/p/a.shp',
+    relative: 'a.shp',
+    at: { place: 'gis', path: 'p/a.shp' },
+  });
+  expect(pathOf('/srv/d/x.shp', '/srv/d/gis/p', places)).toEqual({
+    shown: 'D:/x.shp',
+    relative: null,
+    at: { place: 'desk', path: 'x.shp' },
+  });
+  expect(pathOf('/srv/dark/x.shp', '/srv/d', places)).toBeNull();
 });
 
 test('what was copied is told; where the browser does not let the page, that is', async () => {

@@ -1,11 +1,12 @@
 import { Box, Button, Checkbox, FormControlLabel, Stack, Typography } from '@mui/material';
 import { useMutation, useQueryClient } from '@tanstack/react-query';
-import { useState } from 'react';
+import { useMemo, useState } from 'react';
 import { Link } from 'react-router';
 import { EMPTY_ORIGIN, type Origin } from '@rootmap/core';
-import type { IntakeView, JobView, PathRequest, ProjectView, SourcesView } from '@rootmap/core/contract';
+import type { EditRequest, IntakeDone, IntakeView, JobView, PathRequest, ProjectView, SourcesView } from '@rootmap/core/contract';
 import { api } from '../api/client.js';
 import { keys, useArrival } from '../api/queries.js';
+import { EditDialog } from '../folders/edit-dialog.js';
 import { bytes, kindWord, many, number } from '../parts/format.js';
 import { PackedNotes } from '../notes/packed-notes.js';
 import { PathText } from '../parts/path-text.js';
@@ -85,15 +86,10 @@ function Looked({ id, project, sources, arrival, onForget, onGone }: Props & { a
           <Problem text={arrival.problem} />
         ) : done ? (
           <>
-            <Typography role="status">
-              {many(done.files, 'file')} stand in <PathText path={done.folder} most={70} />, every checksum is right.
-              {done.checkJob !== null && (
-                <>
-                  {' '}
-                  It is being checked: <Link to={`/p/${project.key}/quality`}>see its sheet</Link>.
-                </>
-              )}
-            </Typography>
+            <Arrived done={done} project={project} into={start.variables ?? null} />
+            {arrival.source !== null && !wish.removeArchive && (
+              <ArchiveLeft project={project} arrival={arrival} source={arrival.source} left={left.size} />
+            )}
             <CopiesOfArrived project={project} folder={done.folder} />
           </>
         ) : (
@@ -136,6 +132,63 @@ function Looked({ id, project, sources, arrival, onForget, onGone }: Props & { a
         )}
       </Box>
     </Sheet>
+  );
+}
+
+/** Where it stands now: below the project as from its root, elsewhere as in its place. */
+function Arrived({ done, project, into }: { done: IntakeDone; project: ProjectView; into: PathRequest | null }) {
+  const root = `${project.root}/`;
+  const folder = done.folder.startsWith(root) || into === null ? done.folder.replace(root, '') : `${into.place}/${into.path}`;
+  return (
+    <Typography role="status">
+      {many(done.files, 'file')} stand in <PathText path={folder} most={70} />, every checksum is right.
+      {done.checkJob !== null && (
+        <>
+          {' '}
+          It is being checked: <Link to={`/p/${project.key}/quality`}>see its sheet</Link>.
+        </>
+      )}
+    </Typography>
+  );
+}
+
+interface ArchiveLeftProps {
+  readonly project: ProjectView;
+  readonly arrival: IntakeView;
+  readonly source: PathRequest;
+  /** Things in it that did not come in. */
+  readonly left: number;
+}
+
+/** What came in is checked, so that the archive may go; what of it did not come in is told first. */
+function ArchiveLeft({ project, arrival, source, left }: ArchiveLeftProps) {
+  const [isOpen, setOpen] = useState(false);
+  const [isGone, setGone] = useState(false);
+  const edit = useMemo((): EditRequest => ({ kind: 'trash', paths: [source], evenOriginals: false }), [source]);
+  const out = left + arrival.refused.length;
+  if (isGone) return <Typography variant="body2">{arrival.name} is in the trash.</Typography>;
+  return (
+    <Stack direction="row" sx={{ alignItems: 'center', gap: 1.5, mt: 1 }}>
+      <Typography variant="body2" color="text.secondary">
+        {arrival.name} still stands where it was
+        {out > 0 && `; ${many(out, 'thing')} in it did not come in`}.
+      </Typography>
+      <Button size="small" onClick={() => setOpen(true)}>
+        Move it to the trash
+      </Button>
+      {isOpen && (
+        <EditDialog
+          projectKey={project.key}
+          title={`Move ${arrival.name} to the trash`}
+          edit={edit}
+          button="Move it"
+          onDone={() => setGone(true)}
+          onClose={() => setOpen(false)}
+        >
+          <Typography variant="body2">Undo brings it back, as long as the trash is not emptied.</Typography>
+        </EditDialog>
+      )}
+    </Stack>
   );
 }
 

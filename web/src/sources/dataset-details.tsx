@@ -1,8 +1,9 @@
-import { Box, Button, Checkbox, FormControlLabel, Typography } from '@mui/material';
+import { Box, Button, Stack, Checkbox, FormControlLabel, Typography } from '@mui/material';
 import { lazy, Suspense, useState } from 'react';
 import type { ProjectView, SourcesView } from '@rootmap/core/contract';
 import { bytes, dateTime, kindWord, many } from '../parts/format.js';
 import { Fact } from '../parts/fact.js';
+import { PathMenu } from '../parts/path-menu.js';
 import { PathText } from '../parts/path-text.js';
 import { Sheet } from '../parts/states.js';
 import { DatasetNotes } from '../notes/dataset-notes.js';
@@ -37,13 +38,14 @@ export function DatasetDetails({ project, sources, row }: Props) {
         {d.name}
       </Typography>
       <PathText path={shownPath(project, d.id)} most={40} colour="var(--soft)" />
-      {(d.kind === 'vector' || d.kind === 'raster') && project.id !== null && (
-        <div>
+      <Stack direction="row" spacing={1} useFlexGap sx={{ flexWrap: 'wrap' }}>
+        {(d.kind === 'vector' || d.kind === 'raster') && project.id !== null && (
           <Button size="small" variant="outlined" onClick={() => setAct('map')}>
             Bring into map
           </Button>
-        </div>
-      )}
+        )}
+        <PathMenu project={project} path={d.id.replace(/#[^/]*$/, '')} />
+      </Stack>
       <Picture project={project} row={row} />
       {findings.map((f) => (
         <Box

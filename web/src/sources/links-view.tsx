@@ -4,6 +4,7 @@ import { useSearchParams } from 'react-router';
 import type { LinkView, PathRequest, ProjectView } from '@rootmap/core/contract';
 import { EditDialog } from '../folders/edit-dialog.js';
 import { bytes, dateTime, many } from '../parts/format.js';
+import { PathMenu } from '../parts/path-menu.js';
 import { PathText } from '../parts/path-text.js';
 import { EmptyState, Sheet, Tag } from '../parts/states.js';
 import { LinkDialog } from './link-dialog.js';
@@ -160,7 +161,8 @@ function LinkCard({ link, project, isNew, onUnlink, onFind, onShow }: CardProps)
         <Typography variant="body2" color="text.secondary" sx={{ mt: 1 }}>
           {layers.length === 0 ? 'No layer goes through it.' : `Used by ${layers.map((l) => `${l.title} (${l.mapTitle})`).join(', ')}`}
         </Typography>
-        <Stack direction="row" spacing={1} sx={{ mt: 1 }}>
+        <Stack direction="row" spacing={1} useFlexGap sx={{ mt: 1, flexWrap: 'wrap' }}>
+          {link.present && link.path !== null && <PathMenu project={project} path={link.path} />}
           {link.present ? (
             <Button variant="outlined" onClick={onShow}>
               Show its datasets
