@@ -139,6 +139,13 @@ test('a table gets another name and its layers follow; it is exported, and what 
   await card.getByRole('button', { name: 'What to do with buoys' }).click();
   await page.getByRole('menuitem', { name: 'Rename' }).click();
   const rename = page.getByRole('dialog', { name: 'Rename buoys' });
+  await rename.getByLabel('New name').fill('größe');
+  await expect(rename.getByText('Not taken by')).toHaveCount(0);
+  await rename.getByLabel('New name').fill('beds_2026'.repeat(6));
+  await expect(rename.getByText('Everything below takes this name.')).toBeVisible();
+  await rename.getByText('What takes which names').click();
+  await expect(rename.getByText(/SQL without quotes.*ISO\/IEC 9075-2/)).toBeVisible();
+  if (process.env['ROOTMAP_LOOK']) await page.screenshot({ path: `${process.env['ROOTMAP_LOOK']}/rename-table.png` });
   await rename.getByLabel('New name').fill('2 buoys');
   await expect(rename.getByText('it does not begin with a letter')).toBeVisible();
   await rename.getByLabel('New name').fill('navigation_marks_of_the_harbour');

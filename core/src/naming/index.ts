@@ -8,3 +8,4 @@ export * from './propose.js';
 export * from './rules.js';
 export * from './split-name.js';
 export * from './table-name.js';
+export { NAME_SORTS, NAME_TARGETS, refusedBy, type NameSort } from './targets.js';

@@ -35,6 +35,8 @@ const WORDS = new Set([
   'end',
 ]);
 
+export const isWordOfSql = (name: string): boolean => WORDS.has(name.toLowerCase());
+
 /** Why a table of a geodatabase cannot, or should not, be called so; null: it is fine. */
 export function tableNameFault(name: string): string | null {
   if (name === '') return 'it is empty';
@@ -42,7 +44,7 @@ export function tableNameFault(name: string): string | null {
   if (!/^\p{L}/u.test(name)) return 'it does not begin with a letter';
   if (!/^[\p{L}\p{N}_]+$/u.test(name)) return 'only letters, digits and _ are taken everywhere';
   if (name.length > LONGEST) return `it is longer than ${LONGEST} letters`;
-  if (WORDS.has(name.toLowerCase())) return 'it is a word of SQL';
+  if (isWordOfSql(name)) return 'it is a word of SQL';
   return null;
 }
 
@@ -53,7 +55,7 @@ export function proposeTableName(from: string, isTaken: (name: string) => boolea
     .replace(/[^\p{L}\p{N}_]+/gu, '_')
     .replace(/^_+|_+$/g, '')
     .slice(0, LONGEST - 4);
-  if (stem === '' || !/^\p{L}/u.test(stem) || RESERVED.test(stem) || WORDS.has(stem.toLowerCase())) stem = `t_${stem}`.replace(/_+$/, '');
+  if (stem === '' || !/^\p{L}/u.test(stem) || RESERVED.test(stem) || isWordOfSql(stem)) stem = `t_${stem}`.replace(/_+$/, '');
   let name = stem;
   for (let n = 2; isTaken(name); n++) name = `${stem}_${n}`;
   return name;

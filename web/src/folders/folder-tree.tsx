@@ -291,9 +291,7 @@ function TreeRow({ row, index, top, largest, isSelected, isFocus, isCut, isTarge
       <Box role="gridcell" sx={{ color: 'var(--soft)' }}>
         {isFolder ? '' : dateTime(row.thing.modifiedMs)}
       </Box>
-      <Box role="gridcell">
-        {(row.link === null || row.bytes > 0) && <SizeBar bytes={row.bytes} of={largest} isFolder={isFolder} />}
-      </Box>
+      <Box role="gridcell">{(row.link === null || row.bytes > 0) && <SizeBar bytes={row.bytes} of={largest} isFolder={isFolder} />}</Box>
     </Box>
   );
 }

@@ -1,5 +1,23 @@
 import { Box, MenuItem, TextField, Typography } from '@mui/material';
-import { fillPattern, LENGTH_LIMITS, patternFault, RULE_SETS, type NamingRules, type RuleSet } from '@rootmap/core';
+import {
+  fillPattern,
+  LENGTH_LIMITS,
+  NAME_SORTS,
+  patternFault,
+  RULE_SETS,
+  type NameSort,
+  type NamingRules,
+  type RuleSet,
+} from '@rootmap/core';
+import { TargetList } from '../parts/name-targets.js';
+
+const SORT_WORDS: Readonly<Record<NameSort, string>> = {
+  folder: 'Folders',
+  file: 'Files',
+  container: 'Geodatabases',
+  table: 'Tables',
+  field: 'Fields',
+};
 
 const RULE_WORDS: Readonly<Record<RuleSet, { title: string; why: string }>> = {
   underscore: {
@@ -71,6 +89,15 @@ export function NamingForm({ naming, onChange }: { naming: NamingRules; onChange
         helperText={fault ?? 'Parts: {site} {topic} {year} {initials} {number}'}
         slotProps={{ htmlInput: { className: 'mono' }, inputLabel: { shrink: true } }}
       />
+      <Box component="details" sx={{ fontSize: 13 }}>
+        <summary>What takes which names, and who says so</summary>
+        {NAME_SORTS.map((sort) => (
+          <Box key={sort} sx={{ mt: 0.75 }}>
+            <b>{SORT_WORDS[sort]}</b>
+            <TargetList sort={sort} />
+          </Box>
+        ))}
+      </Box>
       {naming.pattern !== null && fault === null && (
         <>
           <Box sx={{ display: 'grid', gridTemplateColumns: '1fr 1fr', gap: 1.5 }}>

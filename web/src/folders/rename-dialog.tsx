@@ -1,8 +1,9 @@
-import { Button, TextField, Typography } from '@mui/material';
+import { Box, Button, TextField, Typography } from '@mui/material';
 import { useState } from 'react';
 import { breachesOf, fillPattern, patternFault, proposeName, splitName, type NamingRules } from '@rootmap/core';
 import type { EditRequest } from '@rootmap/core/contract';
 import { useOpenProject } from '../frame/use-project.js';
+import { NameTargets } from '../parts/name-targets.js';
 import { EditDialog } from './edit-dialog.js';
 import { nameOf } from './folder-rows.js';
 import { inRoot } from './moves.js';
@@ -60,6 +61,9 @@ export function RenameDialog({ projectKey, path, isFolder, naming, onClose }: Pr
         {breaches.length > 0 && proposed !== name.trim() && <Button onClick={() => setName(proposed)}>Take {proposed}</Button>}
         {byPattern !== null && byPattern !== name.trim() && <Button onClick={() => setName(byPattern)}>By the pattern: {byPattern}</Button>}
       </Typography>
+      <Box sx={{ mb: 1 }}>
+        <NameTargets sort={isFolder ? 'folder' : ending.toLowerCase() === '.gpkg' ? 'container' : 'file'} name={name.trim()} />
+      </Box>
     </EditDialog>
   );
 }

@@ -1,5 +1,5 @@
 import { Box, Button, MenuItem, TextField } from '@mui/material';
-import type { ThreeBands } from '@rootmap/core';
+import { refusedBy, type ThreeBands } from '@rootmap/core';
 import type { ImportPlanItem, ShapePart } from '@rootmap/core/contract';
 import { ThreeBandsField } from '../parts/band-field.js';
 import { kindWord, many } from '../parts/format.js';
@@ -106,8 +106,15 @@ export function ImportItemRow({ item, isFirst, isOneOfBands, name, onName, onSpl
         value={name}
         onChange={(e) => onName(e.target.value)}
         error={item.why !== null}
+        helperText={name === '' ? null : notTakenBy(name)}
         slotProps={{ htmlInput: { className: 'mono', 'aria-label': `Table of ${file}` } }}
       />
     </Box>
   );
+}
+
+/** The first that does not take the name of a table, and how many more do not. */
+function notTakenBy(name: string): string | null {
+  const [first, ...more] = refusedBy('table', name);
+  return first ? `Not taken by ${first.target}: ${first.why}${more.length > 0 ? `; and ${more.length} more` : ''}.` : null;
 }

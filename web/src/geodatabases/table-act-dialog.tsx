@@ -1,7 +1,8 @@
-import { FormControl, FormControlLabel, FormLabel, MenuItem, Radio, RadioGroup, TextField, Typography } from '@mui/material';
+import { Box, FormControl, FormControlLabel, FormLabel, MenuItem, Radio, RadioGroup, TextField, Typography } from '@mui/material';
 import { useState, type ReactNode } from 'react';
 import { splitName, tableNameFault } from '@rootmap/core';
 import type { EditRequest, GeodatabaseView, ProjectView, TableEdit, TableView } from '@rootmap/core/contract';
+import { NameTargets } from '../parts/name-targets.js';
 import { EditDialog } from '../folders/edit-dialog.js';
 import { inRoot } from '../folders/moves.js';
 import { useSettled } from '../folders/use-edit.js';
@@ -97,17 +98,19 @@ const Ask = ({ project, edit, title, button, isSettling = false, children, onClo
 function NameField({ label, value, onChange }: { label: string; value: string; onChange: (name: string) => void }) {
   const fault = tableNameFault(value.trim());
   return (
-    <TextField
-      autoFocus
-      fullWidth
-      label={label}
-      value={value}
-      onChange={(e) => onChange(e.target.value)}
-      error={fault !== null}
-      helperText={fault === null ? 'Fine for every tool.' : `Not a name for a table: ${fault}.`}
-      slotProps={{ htmlInput: { className: 'mono' } }}
-      sx={{ mt: 1, mb: 1 }}
-    />
+    <Box sx={{ mt: 1, mb: 1.5 }}>
+      <TextField
+        autoFocus
+        fullWidth
+        label={label}
+        value={value}
+        onChange={(e) => onChange(e.target.value)}
+        error={fault !== null}
+        helperText={fault === null ? ' ' : `Not a name for a table: ${fault}.`}
+        slotProps={{ htmlInput: { className: 'mono' } }}
+      />
+      {fault === null && <NameTargets sort="table" name={value.trim()} />}
+    </Box>
   );
 }
 
