@@ -130,3 +130,4 @@ export { hashRaster } from './raster/hash-raster.js';
 export * from './rehearsal/index.js';
 export * from './sld/index.js';
 export * from './read/read-features.js';
+export * from './page/index.js';

@@ -1,7 +1,7 @@
 import type { Transform } from '@rootmap/core';
 import type { Transformer } from '../crs/transformer.js';
 import type { Places } from '../pixels/resample.js';
-import type { PixelWindow } from '../pixels/window-of.js';
+import type { PixelWindow } from '../pixels/pixel-window.js';
 import type { RasterGrid } from './raster-grid.js';
 
 /** Pixels along the side of a cell, in whose corners and middle places are computed. */

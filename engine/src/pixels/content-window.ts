@@ -1,6 +1,6 @@
 import type { Transform } from '@rootmap/core';
 import type { PixelSource } from './pixel-source.js';
-import type { PixelWindow } from './window-of.js';
+import type { PixelWindow } from './pixel-window.js';
 
 /** The pixels that a content touches, as far as there are any. North is up. */
 export function contentIn([x, px, , y, , py]: Transform, [west, south, east, north]: readonly number[], pixels: PixelSource): PixelWindow {

@@ -1,5 +1,5 @@
 import type { Loss } from '@rootmap/core';
-import type { PixelWindow } from './window-of.js';
+import type { PixelWindow } from './pixel-window.js';
 
 /** Colours of a picture: red, green, blue, opacity, 0 to 255 each. */
 export type Rgba = Uint8ClampedArray<ArrayBuffer>;

@@ -1,6 +1,6 @@
 import type { Resampling } from '@rootmap/core';
 import type { PixelSource } from './pixel-source.js';
-import type { PixelWindow } from './window-of.js';
+import type { PixelWindow } from './pixel-window.js';
 
 /** Places in a raster: column and row as fractions, the middle of the first pixel being 0.5; negative or NaN: outside. */
 export interface Places {

@@ -14,7 +14,7 @@ import {
 } from '@rootmap/core';
 import type { Band, PixelSource, Rgba, SampleType, Stored } from './pixel-source.js';
 import { scaleOf, type Scale } from './tiff-scale.js';
-import type { PixelWindow } from './window-of.js';
+import type { PixelWindow } from './pixel-window.js';
 import { FURTHER_PACKINGS, furtherBlock, isReadHere } from './unpack-further.js';
 
 /** Blocks that are held, once there are more than a few. */

@@ -1,12 +1,5 @@
+import type { PixelWindow } from './pixel-window.js';
 import { readBand, type Band, type PixelSource } from './pixel-source.js';
-
-/** A part of a raster, in whole pixels from its upper left corner. */
-export interface PixelWindow {
-  readonly col: number;
-  readonly row: number;
-  readonly width: number;
-  readonly height: number;
-}
 
 /** The pixels of a part of a raster, as a raster of its own. */
 export function windowOf(pixels: PixelSource, { col, row, width, height }: PixelWindow): PixelSource {

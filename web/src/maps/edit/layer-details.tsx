@@ -1,10 +1,9 @@
 import { Box, Tab, Tabs, Typography } from '@mui/material';
 import { useState } from 'react';
-import { fieldOfLook, type Look, type ShapeKind } from '@rootmap/core';
+import { fieldOfLook, type Look, lookFor, type ShapeKind } from '@rootmap/core';
 import type { DraftLayer, LayerPictureView } from '@rootmap/core/contract';
 import { FilterEditor } from './filter-editor.js';
 import { LabelEditor } from './label-editor.js';
-import { lookFor } from './layer-drawing.js';
 import type { LayerFacts } from './layer-facts.js';
 import { LooksMenu } from './looks-menu.js';
 import { LookEditor } from './look-editor.js';

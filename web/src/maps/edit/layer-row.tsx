@@ -1,4 +1,4 @@
-import { isInOrder, kindOfAddress } from '@rootmap/core';
+import { endText, isInOrder, kindOfAddress, lookFor, type RasterRange } from '@rootmap/core';
 import { useSortable } from '@dnd-kit/sortable';
 import { mdiDragVertical, mdiEarth, mdiEyeOffOutline, mdiEyeOutline } from '@mdi/js';
 import { Box, ButtonBase, IconButton, LinearProgress, Link as MuiLink } from '@mui/material';
@@ -7,9 +7,7 @@ import type { DraftLayer } from '@rootmap/core/contract';
 import { Icon } from '../../parts/icon.js';
 import { PathText } from '../../parts/path-text.js';
 import { Tether } from '../../parts/tether.js';
-import { lookFor } from './layer-drawing.js';
 import { layerWords, type LayerFacts } from './layer-facts.js';
-import { endText, type RasterRange } from './raster-range.js';
 import { LookSwatch } from './swatch.js';
 
 export interface StackRow {

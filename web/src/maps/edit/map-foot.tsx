@@ -1,10 +1,10 @@
 import { Box, TextField } from '@mui/material';
-import { roundLength } from '@rootmap/core';
+import { lengthText, roundLength } from '@rootmap/core';
 import { useState } from 'react';
 import type { MapPlane, Point } from './map-plane.js';
 import type { Sight } from './map-canvas.js';
 import { ScaleChoice } from './scale-choice.js';
-import { degreesText, lengthText, positionText, readPosition } from './position-text.js';
+import { degreesText, positionText, readPosition } from './position-text.js';
 
 const MOST_BAR = 150;
 

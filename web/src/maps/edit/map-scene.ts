@@ -1,4 +1,4 @@
-import type { Label, Look } from '@rootmap/core';
+import { isInScale, type Label, type Look } from '@rootmap/core';
 import { rulesOfLook } from '@rootmap/core';
 import type { LayerPictureView } from '@rootmap/core/contract';
 import { defaults as defaultControls } from 'ol/control/defaults.js';
@@ -19,7 +19,6 @@ import View from 'ol/View.js';
 import 'ol/ol.css';
 import type { MapPlane, Point } from './map-plane.js';
 import { labelStyle, shapeStyle } from './ol-symbols.js';
-import { isInScale } from './in-scale.js';
 import { landIn } from './land-outline.js';
 import { serviceLayer, type ServiceDrawing } from './service-layers.js';
 

@@ -1,9 +1,9 @@
+import { scaleText } from '@rootmap/core';
 import { mdiDeleteOutline } from '@mdi/js';
 import { Box, Button, IconButton, Popover, TextField, Typography } from '@mui/material';
 import { useState, type FormEvent } from 'react';
 import type { NamedView } from '@rootmap/core/contract';
 import { Icon } from '../../parts/icon.js';
-import { scaleText } from './position-text.js';
 import type { MapWork } from './use-map-work.js';
 
 interface Props {

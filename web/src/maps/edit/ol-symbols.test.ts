@@ -1,7 +1,6 @@
 import { describe, expect, test } from '@jest/globals';
-import { plainSymbol, type LookRule } from '@rootmap/core';
+import { isInScale, type LookRule, plainSymbol } from '@rootmap/core';
 import { Circle, RegularShape } from 'ol/style.js';
-import { isInScale } from './in-scale';
 import { imageOf, shapeStyle, withAlpha } from './ol-symbols';
 
 const rule = (fill: string, more: Partial<LookRule> = {}): LookRule => ({

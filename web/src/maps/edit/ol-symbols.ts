@@ -1,5 +1,4 @@
-import type { Label, LayerSymbol, LookRule, Mark } from '@rootmap/core';
-import { isInScale } from './in-scale.js';
+import { isInScale, type Label, type LayerSymbol, type LookRule, type Mark } from '@rootmap/core';
 import { Circle, Fill, Icon, RegularShape, Stroke, Style, Text } from 'ol/style.js';
 import type ImageStyle from 'ol/style/Image.js';
 

@@ -1,5 +1,6 @@
+import { readScale, scaleText } from '@rootmap/core';
 import { expect, test } from '@jest/globals';
-import { degreesText, positionText, readPosition, readScale, scaleText } from './position-text.js';
+import { degreesText, positionText, readPosition } from './position-text.js';
 
 test.each([
   ['482310.4 4871027.9', 'plane', 482310.4, 4871027.9],

@@ -1,4 +1,5 @@
-import { number, units } from '../../parts/format.js';
+import { units } from '../../parts/format.js';
+import { grouped } from '@rootmap/core';
 import type { Point } from './map-plane.js';
 
 /** What a person typed to go somewhere: a point of the map's plane, or of the Earth in degrees east and north. */
@@ -32,8 +33,6 @@ export function readPosition(text: string): Typed | null {
 
 const num = (text: string | undefined): number => (text === undefined ? 0 : Number(text.replace(',', '.')));
 
-const grouped = (n: number, digits: number): string => n.toFixed(digits).replace(/\B(?=(\d{3})+(?!\d))/g, '\u202f');
-
 /** A position as it is shown: E and N with the unit, degrees with five decimals. */
 export function positionText([x, y]: Point, unit: string | null): string {
   if (unit === 'degree') return degreesText([x, y]);
@@ -41,15 +40,3 @@ export function positionText([x, y]: Point, unit: string | null): string {
 }
 export const degreesText = ([longitude, latitude]: Point): string =>
   `${Math.abs(latitude).toFixed(5)}° ${latitude < 0 ? 'S' : 'N'}  ${Math.abs(longitude).toFixed(5)}° ${longitude < 0 ? 'W' : 'E'}`;
-
-/** `1:25 000`; a number alone is one, too. Null: it is no scale. */
-export function readScale(text: string): number | null {
-  const m = /^\s*(?:1\s*[:/])?\s*(\d[\d\s,.\u202f']*)\s*$/.exec(text);
-  const n = m ? Number(m[1]!.replace(/[\s,.\u202f']/g, '')) : NaN;
-  return n >= 1 && n <= 1e9 ? n : null;
-}
-export const scaleText = (scale: number): string => `1:${grouped(Math.round(scale), 0)}`;
-
-/** A length on the ground as a bar says it. */
-export const lengthText = (metres: number): string =>
-  metres >= 1000 ? `${number(metres / 1000)} km` : metres >= 1 ? `${number(metres)} m` : `${metres * 100} cm`;

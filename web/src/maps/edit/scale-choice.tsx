@@ -1,9 +1,9 @@
+import { readScale, scaleText } from '@rootmap/core';
 import { mdiClose, mdiMenuDown } from '@mdi/js';
 import { Box, Button, IconButton, Popover, TextField } from '@mui/material';
 import { useState } from 'react';
 import { Icon } from '../../parts/icon.js';
 import { useOwnScales } from './own-scales.js';
-import { readScale, scaleText } from './position-text.js';
 
 interface Props {
   /** Of the map now; null: it has none. */

@@ -1,5 +1,4 @@
-import type { LayerSymbol, Look, RasterLook, ShapeKind } from '@rootmap/core';
-import { markPath } from './mark-path.js';
+import { type LayerSymbol, type Look, markPath, type RasterLook, type ShapeKind } from '@rootmap/core';
 import { CHANNELS, GREYS } from './ramps.js';
 
 const W = 26;

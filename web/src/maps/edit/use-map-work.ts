@@ -1,3 +1,4 @@
+import { isInScale, lookFor, rangeOf } from '@rootmap/core';
 import { useCallback, useRef, useState } from 'react';
 import type { DraftLayer, MapDocView, ProjectView } from '@rootmap/core/contract';
 import { api } from '../../api/client.js';
@@ -6,9 +7,6 @@ import { useChosen } from '../identify/use-chosen.js';
 import { useUrlState } from '../../parts/use-url-state.js';
 import type { Sight } from './map-canvas.js';
 import type { MapScene } from './map-scene.js';
-import { isInScale } from './in-scale.js';
-import { lookFor } from './layer-drawing.js';
-import { rangeOf } from './raster-range.js';
 import { useAddDatasets } from './use-add-datasets.js';
 import { useKnownLayers } from './use-known-layers.js';
 import { useMapCrs } from './use-map-crs.js';

@@ -1,9 +1,9 @@
+import { drawingOf, lookFor } from '@rootmap/core';
 import { useQueries } from '@tanstack/react-query';
 import { useMemo, useRef } from 'react';
 import type { DraftLayer, LayerPictureView } from '@rootmap/core/contract';
 import { api } from '../../api/client.js';
 import { sentenceOf } from '../../parts/states.js';
-import { drawingOf, lookFor } from './layer-drawing.js';
 import type { LayerFacts } from './layer-facts.js';
 import type { MapPlane } from './map-plane.js';
 import type { SceneLayer } from './map-scene.js';

@@ -1,3 +1,4 @@
+import { isInScale } from '@rootmap/core';
 import { useQuery } from '@tanstack/react-query';
 import { unByKey } from 'ol/Observable.js';
 import { useEffect, useState } from 'react';
@@ -6,7 +7,6 @@ import { api } from '../../api/client.js';
 import { keys } from '../../api/queries.js';
 import type { Point } from '../edit/map-plane.js';
 import type { MapScene, SceneLayer } from '../edit/map-scene.js';
-import { isInScale } from '../edit/in-scale.js';
 
 /** A click counts for what is so near, in pixels. */
 const REACH = 6;

@@ -1,9 +1,8 @@
+import { gridMarks, type Paper, roundStep } from '@rootmap/core';
 import { describe, expect, test } from '@jest/globals';
 import { execFileSync } from 'node:child_process';
 import type { MapCrsView } from '@rootmap/core/contract';
 import { MapPlane } from '../edit/map-plane.js';
-import { gridMarks, roundStep } from './grid-marks.js';
-import type { Paper } from './vector-marks.js';
 
 const utm = new MapPlane({
   code: 'EPSG:32624',

@@ -1,6 +1,6 @@
+import { GRIDS, PAPERS } from '@rootmap/core';
 import { keptList, withNamed } from '../../parts/kept-list.js';
-import { GRIDS } from './grid-marks.js';
-import { PAPERS, RESOLUTIONS, type Wish } from './page-wish.js';
+import { RESOLUTIONS, type Wish } from './page-wish.js';
 
 /** What of a page is the same for other maps. */
 export interface Layout extends Pick<Wish, 'paper' | 'isWide' | 'dpi' | 'format' | 'has' | 'grid' | 'note'> {

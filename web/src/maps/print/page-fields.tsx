@@ -1,8 +1,7 @@
+import { type Grid, GRIDS, PAPERS, readScale, scaleText } from '@rootmap/core';
 import { Box, Checkbox, FormControlLabel, MenuItem, TextField, ToggleButton, ToggleButtonGroup } from '@mui/material';
-import { readScale, scaleText } from '../edit/position-text.js';
-import { GRIDS, type Grid } from './grid-marks.js';
 import { PageChoice } from './page-choice.js';
-import { PAPERS, RESOLUTIONS, SCALES, type Wish } from './page-wish.js';
+import { RESOLUTIONS, SCALES, type Wish } from './page-wish.js';
 
 interface Props {
   readonly wish: Wish;

@@ -1,9 +1,8 @@
+import { mapFrame, pageMarks, type PageSpec, scaleText } from '@rootmap/core';
 import { Box } from '@mui/material';
 import { many } from '../../parts/format.js';
 import { useEffect, useRef, useState } from 'react';
 import { ErrorState, Waiting } from '../../parts/states.js';
-import { scaleText } from '../edit/position-text.js';
-import { mapFrame, pageMarks, type PageSpec } from './page-marks.js';
 import { paintCanvas } from './paint-canvas.js';
 import { renderMap, type MapContent } from './render-map.js';
 

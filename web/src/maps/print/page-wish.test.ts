@@ -1,8 +1,9 @@
+import { PAPERS } from '@rootmap/core';
 import { expect, test } from '@jest/globals';
 import type { MapDraft } from '@rootmap/core/contract';
 import { MapPlane } from '../edit/map-plane.js';
 import type { StackRow } from '../edit/layer-row.js';
-import { firstWish, missingOf, pageSpec, PAPERS, whyNoPage } from './page-wish.js';
+import { firstWish, missingOf, pageSpec, whyNoPage } from './page-wish.js';
 
 const draft = { title: 'Süd: moorings', crs: 'EPSG:32624', layers: [{}] } as unknown as MapDraft;
 const sight = (scale: number) => ({ scale, center: [482_000, 4_871_000] as const }) as Parameters<typeof firstWish>[1];

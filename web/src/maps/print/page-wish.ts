@@ -1,27 +1,26 @@
-import { DEFAULT_NAMING, PIXEL_METRES, proposeName } from '@rootmap/core';
+import {
+  DEFAULT_NAMING,
+  type Grid,
+  gridMarks,
+  isInScale,
+  type LegendEntry,
+  legendRows,
+  lookFor,
+  mapFrame,
+  northAt,
+  type PageSpec,
+  paperOf,
+  PAPERS,
+  proposeName,
+  readScale,
+  scaleText,
+} from '@rootmap/core';
 import type { MapDraft } from '@rootmap/core/contract';
 import { many } from '../../parts/format.js';
-import { lookFor } from '../edit/layer-drawing.js';
 import type { StackRow } from '../edit/layer-row.js';
 import type { Sight } from '../edit/map-canvas.js';
-import type { MapPlane, Point } from '../edit/map-plane.js';
-import { isInScale } from '../edit/in-scale.js';
-import { readScale, scaleText } from '../edit/position-text.js';
-import { northAt } from './north.js';
-import { gridMarks, type Grid } from './grid-marks.js';
-import type { Paper } from './vector-marks.js';
-import { legendRows, mapFrame, type LegendEntry, type PageSpec } from './page-marks.js';
+import type { MapPlane } from '../edit/map-plane.js';
 
-/** Paper sizes of ISO 216, and letter of ANSI/ASME Y14.1 (8.5 × 11 inches); millimetres, upright. */
-export const PAPERS = {
-  A5: [148, 210],
-  A4: [210, 297],
-  Letter: [215.9, 279.4],
-  A3: [297, 420],
-  A2: [420, 594],
-  A1: [594, 841],
-  A0: [841, 1189],
-} as const;
 export const RESOLUTIONS = [96, 150, 200, 300] as const;
 export const SCALES = [1000, 2500, 5000, 10_000, 25_000, 50_000, 100_000, 250_000, 500_000, 1_000_000] as const;
 const FIRST_SCALE = 25_000;
@@ -68,15 +67,6 @@ const legendOf = (rows: readonly StackRow[], scale: number): LegendEntry[] =>
       ? [{ title: layer.title, kind, look: lookFor(layer, kind), range }]
       : [];
   });
-
-/** Millimetres of a pixel, for which a plane tells its resolution. */
-const PIXEL_MM = PIXEL_METRES * 1000;
-/** How the map's plane lies on a page. */
-export const paperOf = (size: Pick<PageSpec, 'width' | 'height'>, plane: MapPlane, center: Point, scale: number): Paper => ({
-  frame: mapFrame(size),
-  center,
-  unitsOfMm: plane.resolution(scale, center) / PIXEL_MM,
-});
 
 /** The page that is asked for; null: no scale can be read, or the map has no CRS or place yet. */
 export function pageSpec(

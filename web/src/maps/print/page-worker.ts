@@ -1,7 +1,17 @@
+import {
+  svgPage,
+  boxOfFrame,
+  type LabelMark,
+  labelMarks,
+  type LineLayer,
+  pageMarks,
+  type PageSpec,
+  type Paper,
+  shapeMarks,
+  type ShapesMark,
+} from '@rootmap/core';
 import type { PageShapes } from '@rootmap/core/contract';
 import { api } from '../../api/client.js';
-import { pageMarks, type LabelMark, type PageSpec, type ShapesMark } from './page-marks.js';
-import { boxOfFrame, labelMarks, shapeMarks, type LineLayer, type Paper } from './vector-marks.js';
 
 /** What the worker is told, one after the other: which layers may be lines; then the page, with the picture below them. */
 export type PageOrder =
@@ -59,7 +69,6 @@ async function write({ spec, format, title, map, land }: Extract<PageOrder, { ki
   const marks = pageMarks(spec, land ? [land, ...ofMap] : ofMap);
   let bytes: Uint8Array<ArrayBuffer>;
   if (format === 'svg') {
-    const { svgPage } = await import('./svg-page.js');
     bytes = new TextEncoder().encode(svgPage(spec, marks, map && (await dataAddress(map)), title));
   } else {
     const { paintPdf } = await import('./paint-pdf.js');

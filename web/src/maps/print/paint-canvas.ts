@@ -1,4 +1,4 @@
-import type { Mark } from './page-marks.js';
+import { type PageMark } from '@rootmap/core';
 
 const FONT = '"Commissioner Variable", sans-serif';
 
@@ -6,7 +6,7 @@ const FONT = '"Commissioner Variable", sans-serif';
 export function paintCanvas(
   canvas: HTMLCanvasElement,
   size: { width: number; height: number },
-  marks: readonly Mark[],
+  marks: readonly PageMark[],
   map: CanvasImageSource | null,
   dpi: number,
 ): void {

@@ -1,3 +1,4 @@
+import { type Box, GROUND, type LabelMark, type PageMark, type ShapesMark } from '@rootmap/core';
 import fontkit from '@pdf-lib/fontkit';
 import bold from 'dejavu-fonts-ttf/ttf/DejaVuSans-Bold.ttf?url';
 import plain from 'dejavu-fonts-ttf/ttf/DejaVuSans.ttf?url';
@@ -20,7 +21,6 @@ import {
   type PDFFont,
   type PDFPage,
 } from 'pdf-lib';
-import { GROUND, type Box, type LabelMark, type Mark, type ShapesMark } from './page-marks.js';
 import { PdfLines, POINTS } from './pdf-lines.js';
 import { embedPicture } from './pdf-picture.js';
 
@@ -46,7 +46,7 @@ const bytesOf = async (url: string): Promise<ArrayBuffer> => (await fetch(url)).
 /** A page as PDF: lines as lines, text as text in a font that goes along, and a picture for what is one. @param map PNG; null: there is none */
 export async function paintPdf(
   size: { width: number; height: number },
-  marks: readonly Mark[],
+  marks: readonly PageMark[],
   map: Blob | null,
   title: string,
 ): Promise<Uint8Array> {
@@ -65,7 +65,7 @@ export async function paintPdf(
   return pdf.save();
 }
 
-async function paint(sheet: Sheet, m: Mark, map: Blob | null): Promise<void> {
+async function paint(sheet: Sheet, m: PageMark, map: Blob | null): Promise<void> {
   const { page, fonts, top, lines } = sheet;
   if (m.kind === 'shapes' && m.path === null) return lines.add(m);
   lines.end(); // what comes now stands above them
@@ -155,7 +155,7 @@ async function drawLabel(sheet: Sheet, m: LabelMark): Promise<void> {
 }
 
 /** Letters that the font has not are drawn as a picture, so that none is lost. */
-async function drawText({ pdf, page, top }: Sheet, m: Extract<Mark, { kind: 'text' }>, font: PDFFont): Promise<void> {
+async function drawText({ pdf, page, top }: Sheet, m: Extract<PageMark, { kind: 'text' }>, font: PDFFont): Promise<void> {
   const text = m.text.replaceAll('\u202f', '\u00a0');
   const size = m.size * POINTS;
   const shift = (width: number): number => (m.align === 'right' ? width : m.align === 'center' ? width / 2 : 0);

@@ -1,5 +1,5 @@
+import { type Box, type ShapesMark } from '@rootmap/core';
 import { PDFOperator, type PDFOperatorNames, type PDFPage } from 'pdf-lib';
-import type { Box, ShapesMark } from './page-marks.js';
 
 /** Points of a millimetre: 72 to the inch (ISO 32000-1, 8.3.2.3). */
 export const POINTS = 72 / 25.4;

@@ -1,11 +1,8 @@
-import { PIXEL_METRES } from '@rootmap/core';
+import { GROUND, isInScale, onPaper, type Paper, PIXEL_METRES, type ShapesMark } from '@rootmap/core';
 import MultiPolygon from 'ol/geom/MultiPolygon.js';
 import type { MapPlane, Point } from '../edit/map-plane.js';
 import { FINEST_LAND, isReady, MapScene, type SceneLayer } from '../edit/map-scene.js';
 import { landIn } from '../edit/land-outline.js';
-import { GROUND, type ShapesMark } from './page-marks.js';
-import { onPaper, type Paper } from './vector-marks.js';
-import { isInScale } from '../edit/in-scale.js';
 
 const LONGEST_WAIT_MS = 60_000;
 const COLOURS = { land: '#efe9da', shore: '#b8ab8a', outline: '#5d6864' };

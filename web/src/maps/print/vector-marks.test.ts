@@ -1,10 +1,19 @@
 /** @jest-environment jsdom */
 import { describe, expect, test } from '@jest/globals';
-import { plainSymbol, type Label, type LayerSymbol } from '@rootmap/core';
+import {
+  boxOfFrame,
+  labelMarks,
+  plainSymbol,
+  shapeMarks,
+  svgPage,
+  type Label,
+  type LayerSymbol,
+  type LineLayer,
+  type Paper,
+} from '@rootmap/core';
 import type { PageShapes } from '@rootmap/core/contract';
 import type { SceneLayer } from '../edit/map-scene.js';
-import { svgPage } from './svg-page.js';
-import { boxOfFrame, labelMarks, lineLayer, shapeMarks, type LineLayer, type Paper } from './vector-marks.js';
+import { lineLayer } from './line-layer.js';
 
 /** 1:25,000 in a CRS of metres: a millimetre is 25 m. */
 const paper: Paper = { frame: { x: 10, y: 20, w: 200, h: 100 }, center: [500_000, 4_800_000], unitsOfMm: 25 };

@@ -1,11 +1,10 @@
+import { isInScale, type LineLayer, mapFrame, pageMarks, type PageSpec, paperOf } from '@rootmap/core';
+import { lineLayer } from './line-layer.js';
 import { isReady } from '../edit/map-scene.js';
-import { isInScale } from '../edit/in-scale.js';
-import { mapFrame, pageMarks, type PageSpec } from './page-marks.js';
 import type { PageAnswer, PageOrder } from './page-worker.js';
 import { paintCanvas } from './paint-canvas.js';
-import { paperOf, type Wish } from './page-wish.js';
+import { type Wish } from './page-wish.js';
 import { drawsLayers, landMark, renderMap, type MapContent, type RenderFollower } from './render-map.js';
-import { lineLayer, type LineLayer } from './vector-marks.js';
 
 async function pngOf(canvas: HTMLCanvasElement): Promise<Blob> {
   const blob = await new Promise<Blob | null>((resolve) => canvas.toBlob(resolve, 'image/png'));

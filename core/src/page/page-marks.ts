@@ -1,8 +1,8 @@
-import { roundLength, type LayerSymbol, type Look, type RasterLook, type ShapeKind } from '@rootmap/core';
-import { endText } from '../edit/raster-range.js';
-import { CHANNELS, colourAt, GREYS } from '../edit/ramps.js';
-import { markPath } from '../edit/mark-path.js';
-import { lengthText, scaleText } from '../edit/position-text.js';
+import { roundLength } from '../crs/distortion.js';
+import type { LayerSymbol, Look, RasterLook, ShapeKind } from '../look/look.js';
+import { markPath } from './mark-path.js';
+import { endText } from './raster-range.js';
+import { lengthText, scaleText } from './scale-text.js';
 
 export interface Box {
   readonly x: number;
@@ -43,7 +43,7 @@ export interface LabelMark {
 }
 
 /** What stands on a page. All lengths in millimetres from its upper left corner. */
-export type Mark =
+export type PageMark =
   | ShapesMark
   | LabelMark
   | { readonly kind: 'map'; readonly x: number; readonly y: number; readonly w: number; readonly h: number }
@@ -98,7 +98,7 @@ export interface PageSpec {
   /** Text in a box on the map, line by line; '' is none. */
   readonly note: string;
   /** Lines of coordinates over the map. */
-  readonly grid: readonly Mark[];
+  readonly grid: readonly PageMark[];
   readonly hasLegend: boolean;
   readonly hasBar: boolean;
   readonly hasNorth: boolean;
@@ -135,9 +135,18 @@ const text = (
   y: number,
   size: number,
   content: string,
-  more: Partial<Extract<Mark, { kind: 'text' }>> = {},
-): Mark => ({ kind: 'text', what, x, y, size, text: content, isBold: false, align: 'left', ...more });
-const rect = (x: number, y: number, w: number, h: number, fill: string | null, stroke: string | null, width = 0.2, opacity = 1): Mark => ({
+  more: Partial<Extract<PageMark, { kind: 'text' }>> = {},
+): PageMark => ({ kind: 'text', what, x, y, size, text: content, isBold: false, align: 'left', ...more });
+const rect = (
+  x: number,
+  y: number,
+  w: number,
+  h: number,
+  fill: string | null,
+  stroke: string | null,
+  width = 0.2,
+  opacity = 1,
+): PageMark => ({
   kind: 'rect',
   x,
   y,
@@ -150,7 +159,7 @@ const rect = (x: number, y: number, w: number, h: number, fill: string | null, s
 });
 
 /** Everything on the page, the map below the rest. @param ofMap what of the map is lines and text, above its picture */
-export function pageMarks(p: PageSpec, ofMap: readonly (ShapesMark | LabelMark)[] = []): Mark[] {
+export function pageMarks(p: PageSpec, ofMap: readonly (ShapesMark | LabelMark)[] = []): PageMark[] {
   const frame = mapFrame(p);
   const foot = frame.y + frame.h + 4;
   return [
@@ -172,7 +181,7 @@ export function pageMarks(p: PageSpec, ofMap: readonly (ShapesMark | LabelMark)[
 const NOTE_SIZE = 2.8;
 const NOTE_ROW = 4;
 /** A text of one's own at the lower left of the map; above the letters of a grid. */
-function noteMarks(note: string, frame: Box): Mark[] {
+function noteMarks(note: string, frame: Box): PageMark[] {
   const lines = note.trim() === '' ? [] : note.trim().split('\n');
   if (lines.length === 0) return [];
   const width = Math.min(frame.w / 2, 4 + Math.max(...lines.map((l) => l.length)) * 1.75);
@@ -184,7 +193,7 @@ function noteMarks(note: string, frame: Box): Mark[] {
   ];
 }
 
-function barMarks(scale: number, x: number, y: number): Mark[] {
+function barMarks(scale: number, x: number, y: number): PageMark[] {
   const { metres, mm } = barOf(scale);
   const part = mm / 4;
   return [
@@ -195,7 +204,7 @@ function barMarks(scale: number, x: number, y: number): Mark[] {
 }
 
 /** A plain arrow to true north with its letter. */
-function northMarks(x: number, y: number, angle: number): Mark[] {
+function northMarks(x: number, y: number, angle: number): PageMark[] {
   const a = (angle * Math.PI) / 180;
   const at = (dx: number, dy: number): string =>
     `${(x + dx * Math.cos(a) - dy * Math.sin(a)).toFixed(3)} ${(y + dx * Math.sin(a) + dy * Math.cos(a)).toFixed(3)}`;
@@ -206,7 +215,7 @@ function northMarks(x: number, y: number, angle: number): Mark[] {
   ];
 }
 
-type Row = { readonly label: string; readonly isHead: boolean; readonly draw: (x: number, y: number) => Mark[] };
+type Row = { readonly label: string; readonly isHead: boolean; readonly draw: (x: number, y: number) => PageMark[] };
 
 /** What the arrow to the north takes at the top of the frame. */
 const NORTH_HEIGHT = 18;
@@ -219,7 +228,7 @@ export function legendRows(legend: readonly LegendEntry[], frame: ReturnType<typ
   return { rows: all.slice(0, all.length - left), left };
 }
 
-function legendMarks(legend: readonly LegendEntry[], frame: ReturnType<typeof mapFrame>, hasNorth: boolean): Mark[] {
+function legendMarks(legend: readonly LegendEntry[], frame: ReturnType<typeof mapFrame>, hasNorth: boolean): PageMark[] {
   const { rows: shown, left } = legendRows(legend, frame, hasNorth);
   const rows: Row[] = left === 0 ? shown : [...shown, { label: `and ${left} more`, isHead: false, draw: () => [] }];
   const width = Math.min(frame.w / 2, 14 + Math.max(...rows.map((r) => r.label.length)) * 1.75);
@@ -237,28 +246,40 @@ function legendMarks(legend: readonly LegendEntry[], frame: ReturnType<typeof ma
 
 /** Pieces that a ramp is printed in. */
 const PIECES = 28;
+const GREYS = ['#000000', '#ffffff'] as const;
+/** Of three bands that are drawn together. */
+const CHANNELS = ['#b23a3a', '#3f8f4f', '#3a63b2'];
 
-/** A ramp as tones side by side; each stop stands where its value is between the ends. */
+/** A ramp as tones side by side; each stop stands where its value is between the ends, and between two they mix as in the map. */
 function tonesOf(look: RasterLook): readonly string[] {
   if (look.bands) return CHANNELS;
   const { ramp } = look;
   const [from, to] = [ramp?.[0]?.value ?? 0, ramp?.at(-1)?.value ?? 0];
   return Array.from({ length: PIECES }, (_, i) => {
     const t = (i + 0.5) / PIECES;
-    if (!ramp || !(to > from)) return ramp?.[0]?.colour ?? colourAt(GREYS, t);
+    if (!ramp || !(to > from)) return ramp?.[0]?.colour ?? mixed(...GREYS, t);
     const next = Math.max(
       1,
       ramp.findIndex((s) => s.value >= from + t * (to - from)),
     );
     const [a, b] = [ramp[next - 1]!, ramp[next]!];
-    return b.value > a.value ? colourAt([a.colour, b.colour], (from + t * (to - from) - a.value) / (b.value - a.value)) : b.colour;
+    if (look.isStepped || b.value <= a.value) return b.colour;
+    return mixed(a.colour, b.colour, (from + t * (to - from) - a.value) / (b.value - a.value));
   });
+}
+
+/** @param t 0: the first, 1: the second; `#rrggbb` each */
+function mixed(first: string, second: string, t: number): string {
+  const part = (hex: string, k: number): number => parseInt(hex.slice(1 + 2 * k, 3 + 2 * k), 16);
+  const both = [0, 1, 2].map((k) => Math.round(part(first, k) + t * (part(second, k) - part(first, k))));
+  return `#${both.map((v) => v.toString(16).padStart(2, '0')).join('')}`;
 }
 
 function rowsOf({ title, kind, look, range }: LegendEntry): Row[] {
   if (look.kind === 'raster') {
     const tones = tonesOf(look);
-    const ramp = (x: number, y: number): Mark[] => tones.map((c, i) => rect(x + (i * 7) / tones.length, y, 7 / tones.length, 3.4, c, null));
+    const ramp = (x: number, y: number): PageMark[] =>
+      tones.map((c, i) => rect(x + (i * 7) / tones.length, y, 7 / tones.length, 3.4, c, null));
     if (!range || look.bands) return [{ label: title, isHead: false, draw: ramp }];
     return [
       { label: title, isHead: true, draw: () => [] },
@@ -282,7 +303,7 @@ function rowsOf({ title, kind, look, range }: LegendEntry): Row[] {
 /** Millimetres of a pixel of 0.28 mm. */
 const PX = 0.28;
 
-function symbolMarks(s: LayerSymbol, kind: ShapeKind, x: number, y: number): Mark[] {
+function symbolMarks(s: LayerSymbol, kind: ShapeKind, x: number, y: number): PageMark[] {
   const stroke = { stroke: s.stroke, width: Math.max(0.15, s.strokeWidth * PX), opacity: 1 };
   if (kind === 'line')
     return [

@@ -1,4 +1,4 @@
-import { GROUND, type LabelMark, type Mark, type ShapesMark } from './page-marks.js';
+import { GROUND, type LabelMark, type PageMark, type ShapesMark } from './page-marks.js';
 
 const FONT = 'DejaVu Sans, Verdana, sans-serif';
 const INK = '#1c2a27';
@@ -13,7 +13,7 @@ const mm = (n: number): string => String(Math.round(n * 1000) / 1000);
  */
 export function svgPage(
   size: { readonly width: number; readonly height: number },
-  marks: readonly Mark[],
+  marks: readonly PageMark[],
   map: string | null,
   title: string,
 ): string {
@@ -34,7 +34,7 @@ export function svgPage(
   ].join('\n');
 }
 
-function markText(m: Mark, map: string | null): string {
+function markText(m: PageMark, map: string | null): string {
   switch (m.kind) {
     case 'map': {
       const at = `x="${mm(m.x)}" y="${mm(m.y)}" width="${mm(m.w)}" height="${mm(m.h)}"`;

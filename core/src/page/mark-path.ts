@@ -1,4 +1,4 @@
-import type { LayerSymbol } from '@rootmap/core';
+import type { LayerSymbol } from '../look/look.js';
 
 /** The mark of a point as an SVG path, around its middle. @param r half of its size */
 export function markPath(mark: LayerSymbol['mark'], x: number, y: number, r: number): string {

@@ -1,5 +1,5 @@
-import { isAsItIs, type Look } from '@rootmap/core';
-import type { LayerPictureView } from '@rootmap/core/contract';
+import type { LayerPictureView } from '../contract/pictures.js';
+import { isAsItIs, type Look } from '../look/look.js';
 
 export interface RasterRange {
   readonly from: number;

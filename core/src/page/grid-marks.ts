@@ -1,5 +1,5 @@
-import type { MapPlane, Point } from '../edit/map-plane.js';
-import type { Box, Mark } from './page-marks.js';
+import type { Plane, Point } from './plane.js';
+import type { Box, PageMark } from './page-marks.js';
 import { boxOfFrame, onPaper, type Paper } from './vector-marks.js';
 
 export const GRIDS = ['none', 'plane', 'degrees'] as const;
@@ -28,12 +28,12 @@ const between = (from: number, to: number, step: number): number[] =>
   Array.from({ length: Math.max(0, Math.floor(to / step) - Math.ceil(from / step) + 1) }, (_, i) => (Math.ceil(from / step) + i) * step);
 
 /** The lines of a grid over the map with what each stands for, where it meets the left or the lower edge. */
-export function gridMarks(grid: Grid, plane: MapPlane, paper: Paper): Mark[] {
+export function gridMarks(grid: Grid, plane: Plane, paper: Paper): PageMark[] {
   return grid === 'none' ? [] : grid === 'plane' || plane.isDegrees ? planeGrid(plane, paper) : degreeGrid(plane, paper);
 }
 
-const line = (d: string): Mark => ({ kind: 'path', d, fill: null, stroke: TONE, width: 0.12, opacity: 1 });
-const text = (x: number, y: number, content: string, align: 'left' | 'center'): Mark => ({
+const line = (d: string): PageMark => ({ kind: 'path', d, fill: null, stroke: TONE, width: 0.12, opacity: 1 });
+const text = (x: number, y: number, content: string, align: 'left' | 'center'): PageMark => ({
   kind: 'text',
   what: 'grid',
   x,
@@ -44,7 +44,7 @@ const text = (x: number, y: number, content: string, align: 'left' | 'center'): 
   align,
 });
 
-function planeGrid(plane: MapPlane, paper: Paper): Mark[] {
+function planeGrid(plane: Plane, paper: Paper): PageMark[] {
   const { frame, unitsOfMm } = paper;
   const [minx, miny, maxx, maxy] = boxOfFrame(paper);
   const about = SPACING * unitsOfMm;
@@ -78,7 +78,7 @@ const degreeText =
     return `${d}°${m > 0 || s > 0 ? ` ${two(m)}′` : ''}${s > 0 ? ` ${two(s)}″` : ''}${seconds === 0 ? '' : ` ${n > 0 ? positive : negative}`}`;
   };
 
-function degreeGrid(plane: MapPlane, paper: Paper): Mark[] {
+function degreeGrid(plane: Plane, paper: Paper): PageMark[] {
   const box = boxOfFrame(paper);
   const edge = Array.from({ length: 17 }, (_, i) => i / 16).flatMap((t): Point[] => {
     const [x, y] = [box[0] + t * (box[2] - box[0]), box[1] + t * (box[3] - box[1])];
@@ -113,7 +113,7 @@ function degreeGrid(plane: MapPlane, paper: Paper): Mark[] {
 }
 
 /** A line in degrees as it bends on the page, cut at the frame; nothing where it is not on it. */
-function bent(at: (t: number) => Point, plane: MapPlane, paper: Paper, marks: (d: string, first: Point) => Mark[]): Mark[] {
+function bent(at: (t: number) => Point, plane: Plane, paper: Paper, marks: (d: string, first: Point) => PageMark[]): PageMark[] {
   let d = '';
   let first: Point | null = null;
   let last: Point | null = null;

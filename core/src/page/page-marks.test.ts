@@ -1,6 +1,7 @@
 import { describe, expect, test } from '@jest/globals';
-import { PIXEL_METRES, PLAIN_RASTER, plainSymbol, scaleOf, type Look } from '@rootmap/core';
-import { barOf, mapFrame, pageMarks, type Mark, type PageSpec } from './page-marks.js';
+import { PIXEL_METRES, scaleOf } from '../crs/distortion.js';
+import { PLAIN_RASTER, plainSymbol, type Look } from '../look/look.js';
+import { barOf, mapFrame, pageMarks, type PageMark, type PageSpec } from './page-marks.js';
 
 const spec: PageSpec = {
   width: 297,
@@ -18,7 +19,7 @@ const spec: PageSpec = {
   hasNorth: true,
   north: 0,
 };
-const texts = (marks: readonly Mark[]): Record<string, string> =>
+const texts = (marks: readonly PageMark[]): Record<string, string> =>
   Object.fromEntries(marks.flatMap((m) => (m.kind === 'text' ? [[m.what, m.text]] : [])));
 
 describe('the scale bar and 1:n agree', () => {

@@ -1,5 +1,8 @@
-import { plainLook, PLAIN_RASTER, rulesOfLook, sameJson, type Look, type ShapeKind } from '@rootmap/core';
-import type { DraftLayer, LayerDrawing } from '@rootmap/core/contract';
+import type { LayerDrawing } from '../contract/pictures.js';
+import { plainLook, PLAIN_RASTER, type Look, type ShapeKind } from '../look/look.js';
+import { rulesOfLook } from '../look/rules-of-look.js';
+import type { DraftLayer } from '../map/map-draft.js';
+import { sameJson } from '../map/patch-draft.js';
 
 export type LayerKind = ShapeKind | 'raster' | 'table' | null;
 

@@ -1,8 +1,10 @@
-import { PIXEL_METRES, rulesOfLook, type Label, type LayerSymbol, type LookRule } from '@rootmap/core';
-import type { LayerPictureView, PageLabel, PageShape, PageShapes } from '@rootmap/core/contract';
-import type { SceneLayer } from '../edit/map-scene.js';
-import { isInScale } from '../edit/in-scale.js';
-import { markPath } from '../edit/mark-path.js';
+import type { LayerPictureView } from '../contract/pictures.js';
+import type { PageLabel, PageShape, PageShapes } from '../contract/identify.js';
+import { PIXEL_METRES } from '../crs/distortion.js';
+import type { Label, LayerSymbol, Look, LookRule } from '../look/look.js';
+import { rulesOfLook } from '../look/rules-of-look.js';
+import { isInScale } from './in-scale.js';
+import { markPath } from './mark-path.js';
 import type { Box, LabelMark, ShapesMark } from './page-marks.js';
 
 /** Millimetres of a pixel of a symbol. */
@@ -31,16 +33,12 @@ export function boxOfFrame({ frame, center, unitsOfMm }: Paper, beyond = 0): [nu
 }
 
 /** A layer as it is drawn of lines: all of it can be told to a worker. */
-export interface LineLayer extends Pick<SceneLayer, 'id' | 'look' | 'label' | 'opacity'> {
+export interface LineLayer {
+  readonly id: string;
+  readonly look: Look;
+  readonly label: Label | null;
+  readonly opacity: number;
   readonly picture: Pick<LayerPictureView, 'version' | 'drawing' | 'classes'>;
-}
-
-/** The layer, where all of its symbols are drawn of lines and none is a picture of its own; null: it is not. */
-export function lineLayer({ id, look, label, opacity, picture, service }: SceneLayer): LineLayer | null {
-  if (service !== null || picture?.kind !== 'vector' || look.kind === 'raster') return null;
-  if (rulesOfLook(look).some((r) => r.symbol.picture !== null)) return null;
-  const { version, drawing, classes } = picture;
-  return { id, look, label, opacity, picture: { version, drawing, classes } };
 }
 
 /** The shapes of a layer as marks, in the order of its records; each is drawn by every rule of its class. */

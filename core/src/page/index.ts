@@ -1,0 +1,24 @@
+export { GRIDS, gridMarks, roundStep, type Grid } from './grid-marks.js';
+export { isInScale } from './in-scale.js';
+export { drawingOf, lookFor, type LayerKind } from './layer-drawing.js';
+export { markPath } from './mark-path.js';
+export { northAt } from './north.js';
+export {
+  GROUND,
+  barOf,
+  legendRows,
+  mapFrame,
+  pageMarks,
+  type Box,
+  type LabelMark,
+  type LegendEntry,
+  type PageMark,
+  type PageSpec,
+  type ShapesMark,
+} from './page-marks.js';
+export { paperOf, PAPERS } from './paper.js';
+export type { Plane } from './plane.js';
+export { endText, rangeOf, type RasterRange } from './raster-range.js';
+export { grouped, lengthText, readScale, scaleText } from './scale-text.js';
+export { svgPage } from './svg-page.js';
+export { boxOfFrame, labelMarks, onPaper, shapeMarks, type LineLayer, type Paper } from './vector-marks.js';
