@@ -59,6 +59,7 @@ const ENGINE_RINGS: Readonly<Record<string, readonly string[]>> = {
     'geodatabase',
     'export',
     'copies',
+    'printing',
     'quality',
     'digitise',
     'rehearsal',

@@ -26,6 +26,8 @@ const COMMANDS: Readonly<Record<string, () => Promise<Command>>> = {
   move: () => import('./commands/move.js').then((m) => m.move),
   rehearse: () => import('./commands/rehearse.js').then((m) => m.rehearse),
   'bring-in': () => import('./commands/bring-in.js').then((m) => m.bringIn),
+  map: () => import('./commands/map.js').then((m) => m.map),
+  print: () => import('./commands/print.js').then((m) => m.print),
   export: () => import('./commands/export.js').then((m) => m.takeOut),
   copies: () => import('./commands/copies.js').then((m) => m.copies),
   trash: () => import('./commands/trash.js').then((m) => m.trash),

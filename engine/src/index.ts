@@ -10,6 +10,8 @@ export * from './bundle/plan-pack.js';
 export * from './bundle/receive.js';
 export * from './bundle/verify.js';
 export { planCopies } from './copies/plan-copies.js';
+export { checkPagePath, planPage } from './printing/plan-page.js';
+export { printMap, type PrintWish } from './printing/print-map.js';
 export { copyInto, type Copied } from './copies/copy-into.js';
 export { planExport } from './export/plan-export.js';
 export { writeExport } from './export/write-export.js';

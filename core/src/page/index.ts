@@ -14,6 +14,7 @@ export {
   type LegendEntry,
   type PageMark,
   type PageSpec,
+  type PictureMark,
   type ShapesMark,
 } from './page-marks.js';
 export { paperOf, PAPERS } from './paper.js';

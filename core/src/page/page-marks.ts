@@ -42,10 +42,21 @@ export interface LabelMark {
   readonly angle: number;
 }
 
+/** A picture in a box. */
+export interface PictureMark extends Box {
+  readonly kind: 'picture';
+  /** The map, at whose edge it is cut; null: it is not. */
+  readonly clip: Box | null;
+  /** A `data:` address of a PNG or a JPEG. */
+  readonly data: string;
+  readonly opacity: number;
+}
+
 /** What stands on a page. All lengths in millimetres from its upper left corner. */
 export type PageMark =
   | ShapesMark
   | LabelMark
+  | PictureMark
   | { readonly kind: 'map'; readonly x: number; readonly y: number; readonly w: number; readonly h: number }
   | {
       readonly kind: 'rect';
@@ -159,7 +170,7 @@ const rect = (
 });
 
 /** Everything on the page, the map below the rest. @param ofMap what of the map is lines and text, above its picture */
-export function pageMarks(p: PageSpec, ofMap: readonly (ShapesMark | LabelMark)[] = []): PageMark[] {
+export function pageMarks(p: PageSpec, ofMap: readonly (ShapesMark | LabelMark | PictureMark)[] = []): PageMark[] {
   const frame = mapFrame(p);
   const foot = frame.y + frame.h + 4;
   return [

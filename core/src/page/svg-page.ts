@@ -1,4 +1,4 @@
-import { GROUND, type LabelMark, type PageMark, type ShapesMark } from './page-marks.js';
+import { GROUND, type LabelMark, type PageMark, type PictureMark, type ShapesMark } from './page-marks.js';
 
 const FONT = 'DejaVu Sans, Verdana, sans-serif';
 const INK = '#1c2a27';
@@ -44,6 +44,8 @@ function markText(m: PageMark, map: string | null): string {
       return `<rect x="${mm(m.x)}" y="${mm(m.y)}" width="${mm(m.w)}" height="${mm(m.h)}"${paint(m.fill, m.opacity, m.stroke, m.opacity, m.width)}/>`;
     case 'path':
       return `<path d="${m.d}"${paint(m.fill, m.opacity, m.stroke, m.opacity, m.width)}/>`;
+    case 'picture':
+      return pictureText(m);
     case 'shapes':
       return shapesText(m);
     case 'label':
@@ -53,6 +55,12 @@ function markText(m: PageMark, map: string | null): string {
       return `<text x="${mm(m.x)}" y="${mm(m.y)}" font-family="${FONT}" font-size="${mm(m.size)}"${m.isBold ? ' font-weight="700"' : ''} text-anchor="${anchor}" fill="${INK}">${escaped(m.text)}</text>`;
     }
   }
+}
+
+function pictureText({ x, y, w, h, clip, data, opacity }: PictureMark): string {
+  const cut = clip === null ? '' : ' clip-path="url(#map)"';
+  const seen = opacity < 1 ? ` opacity="${mm(opacity)}"` : '';
+  return `<image${cut} x="${mm(x)}" y="${mm(y)}" width="${mm(w)}" height="${mm(h)}" preserveAspectRatio="none"${seen} xlink:href="${data}"/>`;
 }
 
 function paint(fill: string | null, fillOpacity: number, stroke: string | null, strokeOpacity: number, width: number): string {

@@ -269,13 +269,19 @@ export class Previews {
     }
     const kept = join(folder, `${drawing ?? 'plain'}_${z}_${x}_${y}.png`);
     if (existsSync(kept)) return readFileSync(kept);
-    const styled = drawing === null ? null : (JSON.parse(readFileSync(join(folder, `${drawing}.look.json`), 'utf8')) as RasterLook | null);
-    const look = styled ?? PLAIN_RASTER;
-    const { record, inPlace } = await this.raster(version, folder);
-    const stretches = await this.stretches(version, folder, look);
-    const picture = await rasterPicture(inPlace, tileBox(squareOf(record.extent), z, x, y), TILE, TILE, stretches, look);
+    const { record } = await this.raster(version, folder);
+    const picture = await this.pictureIn(version, drawing, tileBox(squareOf(record.extent), z, x, y), TILE, TILE);
     if (z <= FINEST_KEPT) writeWhole(kept, picture); // the coarse ones read most of the raster: they are kept
     return picture;
+  }
+
+  /** A raster as it is drawn, in a box of the CRS that it is drawn in: a PNG, transparent where it has nothing. */
+  async pictureIn(version: string, drawing: string | null, box: Extent, width: number, height: number): Promise<Buffer> {
+    const folder = this.folderOf(version);
+    const styled = drawing === null ? null : (JSON.parse(readFileSync(join(folder, `${drawing}.look.json`), 'utf8')) as RasterLook | null);
+    const look = styled ?? PLAIN_RASTER;
+    const { inPlace } = await this.raster(version, folder);
+    return rasterPicture(inPlace, box, width, height, await this.stretches(version, folder, look), look);
   }
 
   /** What stands at a point of layers that were made ready. One that cannot be asked says why; the others are answered. */

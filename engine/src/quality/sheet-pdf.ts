@@ -12,7 +12,7 @@ import {
   type QualityCheck,
   type ReportedSheet,
 } from '@rootmap/core';
-import { BOLD, PLAIN } from './sheet-fonts.js';
+import { BOLD, PLAIN } from '../disk/fonts.js';
 import type { SheetPicture } from './sheet-picture.js';
 
 const INK = '#1c2a27';

@@ -23,16 +23,15 @@ import type {
   SavedView,
   SaveMapRequest,
 } from '@rootmap/core/contract';
-import { basename, dirname, join } from '../disk/native-path.js';
+import { join } from '../disk/native-path.js';
 import { mkdirSync, readFileSync, renameSync, writeFileSync } from '../disk/files.js';
-import type { PlannedChange } from '../changes/change.js';
 import type { RunOptions } from '../changes/run-change.js';
+import { checkPagePath, planPage } from '../printing/plan-page.js';
 import { pageOf, type PageNote } from '../bundle/map-pages.js';
 import { hashOfBytes } from '../maps/view-map-doc.js';
 import type { DraftRepository } from '../repositories/draft-repository.js';
 import type { TaskBase } from '../tasks/task-base.js';
 import type { Ports } from './ports.js';
-import { missingFolders } from '../changes/missing-folders.js';
 
 /** A page of A2 at 300 dots an inch has about half of it. */
 const LARGEST_PRINT = 128 << 20;
@@ -200,15 +199,9 @@ export class MapService {
   async print(key: string, at: PathRequest, title: string, content: AsyncIterable<Uint8Array>, who: string): Promise<AppliedView> {
     const base = await this.ports.projects.base(key, who);
     const path = this.ports.places.path(at, true);
-    if (!/\.(pdf|png|svg)$/i.test(path))
-      throw new ProblemError({ code: 'bad-name', name: basename(path), why: 'a page ends in .pdf, .png or .svg' });
-    if (existsSync(path)) throw new ProblemError({ code: 'exists', path: at.path });
-    const after = await wholeOf(content, at.path, LARGEST_PRINT);
-    const steps: PlannedChange['steps'] = [
-      ...missingFolders([dirname(path)]).map((folder) => ({ kind: 'folder', path: folder }) as const),
-      { kind: 'write', path, before: null, after },
-    ];
-    return this.ports.changes.apply(key, base, { title, kind: 'save', root: base.root, who, steps }, 1);
+    checkPagePath(path, at.path);
+    const bytes = await wholeOf(content, at.path, LARGEST_PRINT);
+    return this.ports.changes.apply(key, base, planPage(path, bytes, { title, root: base.root, who }), 1);
   }
 
   async crsAdvice(key: string, ids: readonly string[]): Promise<CrsAdvice> {

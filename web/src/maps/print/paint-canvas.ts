@@ -2,6 +2,10 @@ import { type PageMark } from '@rootmap/core';
 
 const FONT = '"Commissioner Variable", sans-serif';
 
+/** Pictures that are decoded, by their `data:` address. */
+export type Pictures = ReadonlyMap<string, CanvasImageSource>;
+const NONE: Pictures = new Map();
+
 /** Paints marks on a canvas. @param dpi dots per inch of the picture */
 export function paintCanvas(
   canvas: HTMLCanvasElement,
@@ -9,6 +13,7 @@ export function paintCanvas(
   marks: readonly PageMark[],
   map: CanvasImageSource | null,
   dpi: number,
+  pictures: Pictures = NONE,
 ): void {
   const k = dpi / 25.4;
   canvas.width = Math.round(size.width * k);
@@ -22,6 +27,9 @@ export function paintCanvas(
     c.globalAlpha = m.kind === 'rect' || m.kind === 'path' ? m.opacity : 1;
     if (m.kind === 'map') {
       if (map) c.drawImage(map, m.x, m.y, m.w, m.h);
+    } else if (m.kind === 'picture') {
+      const picture = pictures.get(m.data);
+      if (picture) c.drawImage(picture, m.x, m.y, m.w, m.h);
     } else if (m.kind === 'rect') {
       if (m.fill) {
         c.fillStyle = m.fill;

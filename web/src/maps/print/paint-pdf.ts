@@ -1,4 +1,4 @@
-import { type Box, GROUND, type LabelMark, type PageMark, type ShapesMark } from '@rootmap/core';
+import { type Box, GROUND, type LabelMark, type PageMark, type PictureMark, type ShapesMark } from '@rootmap/core';
 import fontkit from '@pdf-lib/fontkit';
 import bold from 'dejavu-fonts-ttf/ttf/DejaVuSans-Bold.ttf?url';
 import plain from 'dejavu-fonts-ttf/ttf/DejaVuSans.ttf?url';
@@ -88,6 +88,8 @@ async function paint(sheet: Sheet, m: PageMark, map: Blob | null): Promise<void>
         ...(m.stroke ? { borderColor: colour(m.stroke), borderWidth: m.width } : {}),
       });
       return;
+    case 'picture':
+      return drawPicture(sheet, m);
     case 'shapes':
       return clipped(sheet, m.clip, () => drawPoints(sheet, m));
     case 'label':
@@ -114,6 +116,11 @@ async function drawMap({ pdf, page, top }: Sheet, m: Box, map: Blob | null): Pro
   }
   const name = page.node.newXObject('Map', await embedPicture(pdf, map));
   page.pushOperators(pushGraphicsState(), concatTransformationMatrix(width, 0, 0, height, x, y), drawObject(name), popGraphicsState());
+}
+
+async function drawPicture({ pdf, page, top }: Sheet, { data, opacity, ...box }: PictureMark): Promise<void> {
+  const image = data.startsWith('data:image/png') ? await pdf.embedPng(data) : await pdf.embedJpg(data);
+  page.drawImage(image, { ...at(box, top), opacity });
 }
 
 function drawPoints({ page, top }: Sheet, m: ShapesMark): void {

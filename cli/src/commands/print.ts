@@ -1,0 +1,116 @@
+import { GRIDS, isMapFile, PAPERS, ProblemError, readScale, scaleText, splitName, type Grid } from '@rootmap/core';
+import { basename, checkPagePath, dataFolder, pathFrom, planPage, printMap, rooted, runChange, type PrintWish } from '@rootmap/engine';
+import { textFlag, type Call, type Command } from '../command.js';
+import { withJournal } from '../journal.js';
+import { heads, scopeAround, who } from '../scope.js';
+import { crsFlag } from '../selection.js';
+import { many } from '../text.js';
+
+/** A map as a page, without a browser. */
+export const print: Command = {
+  usage:
+    'print MAP FILE.pdf|FILE.svg [--paper A5|A4|Letter|A3|A2|A1|A0] [--upright] [--crs EPSG:n] [--scale 1:n] [--view NAME] [--at=LON,LAT] [--title TEXT] [--text TEXT] [--grid plane|degrees] [--attribution TEXT] [--without legend,bar,north] [--dpi N]',
+  summary: 'Writes a map as a page: shapes as lines, labels as text, rasters as pictures; names the layers that are not on it. The outline of the land is the browser's.',
+  examples: [
+    'print maps/harbour.owc.json exports/harbour.pdf --paper A3 --scale 1:25000',
+    'print maps/harbour.owc.json exports/pier.svg --view "The pier" --grid degrees --without legend',
+  ],
+  flags: {
+    paper: { type: 'string' },
+    upright: { type: 'boolean' },
+    crs: { type: 'string' },
+    scale: { type: 'string' },
+    view: { type: 'string' },
+    at: { type: 'string' },
+    title: { type: 'string' },
+    text: { type: 'string' },
+    grid: { type: 'string' },
+    attribution: { type: 'string' },
+    without: { type: 'string' },
+    dpi: { type: 'string' },
+  },
+  paths: [2, 2],
+  run: async (call) => {
+    const [map, file] = [call.paths[0]!, call.paths[1]!];
+    if (!isMapFile(map)) throw wrongUse(`${basename(map)} is no map. Name a map of a project.`);
+    const scope = rooted(scopeAround(call, map));
+    const wish = wishOf(call, file);
+    checkPagePath(file, call.words[1]!);
+    const page = await printMap(scope, pathFrom(scope.root, map), wish, dataFolder(), ({ done, of, item }) =>
+      call.progress(`${done} of ${of ?? 0}: ${item ?? ''}`),
+    );
+    const change = planPage(file, page.bytes, { title: `Print ${wish.title ?? basename(map)}`, root: scope.root, who: who() });
+    await withJournal((options) => runChange(change, options));
+    const { drawn, left, labelsLeft, legendLeft, scale, crs } = page;
+    return {
+      json: { ...heads(scope), file, map, scale, crs, drawn, left, labelsLeft, legendLeft, bytes: page.bytes.length },
+      text: [
+        file,
+        `${scaleText(scale)} in ${crs}, ${wish.paper}; ${many(drawn.length, 'layer')} on it`,
+        ...left.map((l) => `not on it: ${l.title}: ${l.why}`),
+        ...(labelsLeft > 0 ? [`${many(labelsLeft, 'label')} found no room`] : []),
+        ...(legendLeft > 0 ? [`the legend has no room for ${many(legendLeft, 'row')}`] : []),
+      ],
+      status: left.length > 0 || legendLeft > 0 ? 1 : 0,
+    };
+  },
+};
+
+const wrongUse = (message: string): ProblemError => new ProblemError({ code: 'wrong-use', message });
+
+const MARKS = ['legend', 'bar', 'north'] as const;
+
+function wishOf(call: Call, file: string): PrintWish {
+  const ending = splitName(basename(file)).ending.toLowerCase();
+  if (ending !== '.pdf' && ending !== '.svg') throw wrongUse(`What ${basename(file)} is to be cannot be told: end it in .pdf or .svg.`);
+  const without = (textFlag(call, 'without') ?? '').split(',').filter(Boolean);
+  const strange = without.find((w) => !MARKS.some((m) => m === w));
+  if (strange !== undefined) throw wrongUse(`A page has no ${strange} to be left out: --without takes ${MARKS.join(', ')}.`);
+  return {
+    format: ending === '.pdf' ? 'pdf' : 'svg',
+    paper: oneOf(call, 'paper', Object.keys(PAPERS) as (keyof typeof PAPERS)[]) ?? 'A4',
+    isWide: call.flags['upright'] !== true,
+    crs: crsFlag(call, 'crs'),
+    title: textFlag(call, 'title'),
+    scale: scaleFlag(call),
+    at: atFlag(call),
+    view: textFlag(call, 'view'),
+    dpi: dpiFlag(call),
+    note: textFlag(call, 'text') ?? '',
+    grid: oneOf<Grid>(call, 'grid', GRIDS) ?? 'none',
+    has: { legend: !without.includes('legend'), bar: !without.includes('bar'), north: !without.includes('north') },
+    attribution: textFlag(call, 'attribution'),
+    date: new Date().toISOString().slice(0, 10),
+  };
+}
+
+function oneOf<T extends string>(call: Call, name: string, choices: readonly T[]): T | null {
+  const given = textFlag(call, name);
+  const found = choices.find((c) => c.toLowerCase() === given?.toLowerCase()) ?? null;
+  if (given !== null && found === null) throw wrongUse(`--${name} takes one of ${choices.join(', ')}.`);
+  return found;
+}
+
+function scaleFlag(call: Call): number | null {
+  const given = textFlag(call, 'scale');
+  const scale = given === null ? null : readScale(given);
+  if (given !== null && scale === null) throw wrongUse('--scale takes a scale such as 1:25000.');
+  return scale;
+}
+
+function atFlag(call: Call): readonly [number, number] | null {
+  const given = textFlag(call, 'at');
+  if (given === null) return null;
+  const [longitude, latitude, ...more] = given.split(',').map(Number);
+  if (more.length > 0 || !(Math.abs(longitude!) <= 360) || !(Math.abs(latitude!) <= 90))
+    throw wrongUse('--at takes degrees with a comma between: longitude, latitude, such as --at=-39.5,44.1.');
+  return [longitude!, latitude!];
+}
+
+const DPI = { least: 36, usual: 200, most: 600 };
+function dpiFlag(call: Call): number {
+  const given = textFlag(call, 'dpi');
+  const dpi = given === null ? DPI.usual : Number(given);
+  if (!(dpi >= DPI.least && dpi <= DPI.most)) throw wrongUse(`--dpi takes a number from ${DPI.least} to ${DPI.most}.`);
+  return dpi;
+}

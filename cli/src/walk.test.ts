@@ -1,0 +1,135 @@
+import { execFileSync } from 'node:child_process';
+import { copyFileSync, existsSync, readFileSync, writeFileSync } from 'node:fs';
+import { expect, test } from '@jest/globals';
+import { useExample } from '../test/use-example.js';
+
+// Outside references: poppler's pdftotext, pdffonts and pdfimages, zip, ogr2ogr, PROJ's geod, and Python's zipfile.
+
+const { at, rootmap } = useExample();
+const run = (command: string, ...args: string[]): string =>
+  execFileSync(command, args, { stdio: ['ignore', 'pipe', 'ignore'], maxBuffer: 1 << 26 }).toString();
+const archive = (): string => {
+  execFileSync('zip', ['-qr', at('delivery.zip'), 'field/2025', 'harbour_office'], { cwd: at('p/originals') });
+  return at('delivery.zip');
+};
+/** A project with data that came in, and a map of it. */
+function job(): string {
+  expect(rootmap('new', at('job'), '--title', 'Lights of the bay', '--crs', 'EPSG:32632', '--geodatabase').status).toBe(0);
+  expect(rootmap('bring-in', archive(), at('job/received/office'), '--apply').status).toBe(0);
+  const light = at('job/received/office/field/n2025/light_007.shp');
+  const made = rootmap('map', at('job'), light, at('job/received/office/harbour_office/buoy_001.shp'), '--title', 'Lights', '--apply');
+  expect([made.status, made.err]).toEqual([0, '']);
+  return at('job/maps/lights.owc.json');
+}
+
+test('the whole job by terminal alone: from a title to a printed page, sent whole, and taken back', () => {
+  const map = job();
+  const light = at('job/received/office/field/n2025/light_007.shp');
+  rootmap('origins', light, '--set', 'publisher=Harbour Office', '--set', 'licence=CC-BY-4.0', '--apply');
+  expect(rootmap('note', at('job'), '--write', 'The lights of 2026 come in May.', '--about', light, '--apply').status).toBe(0);
+  expect(rootmap('layers', at('job')).status).toBe(0);
+  // What moved outside is mended.
+  execFileSync('mv', [at('job/received/office'), at('job/received/hydro')]);
+  expect(rootmap('layers', at('job')).status).toBe(1);
+  expect(rootmap('mend', at('job'), '--apply').status).toBe(0);
+  expect(rootmap('layers', at('job')).status).toBe(0);
+  const copied = rootmap(
+    'copies',
+    at('job/derived'),
+    at('job/received/hydro/field/n2025/light_007.shp'),
+    '--to-crs',
+    'EPSG:32624',
+    '--apply',
+  );
+  expect(copied.out).toContain('1 copy made');
+  const page = at('job/exports/lights.pdf');
+  const printed = rootmap('print', map, page, '--scale', '1:50000', '--text', 'For the council', '--grid', 'degrees', '--json');
+  expect([printed.status, printed.json()]).toMatchObject([0, { scale: 50_000, left: [], legendLeft: 0, drawn: expect.any(Array) }]);
+  const text = run('pdftotext', '-layout', page, '-');
+  for (const words of ['Lights', 'For the council', '1:50', '© Harbour Office', '°']) expect(text).toContain(words);
+  const fonts = run('pdffonts', page).split('\n').slice(2).filter(Boolean);
+  expect(fonts.every((line) => /yes yes yes/.test(line))).toBe(true);
+  expect(run('pdfimages', '-list', page).split('\n').slice(2).filter(Boolean)).toEqual([]);
+  // Nothing is written over, and undo takes it back.
+  expect(rootmap('print', map, page)).toMatchObject({ status: 2, err: expect.stringContaining('lights.pdf') });
+  const out = at('whole.zip');
+  expect(rootmap('pack', at('job'), '--out', out).err).toBe('');
+  const names = run('python3', '-c', 'import zipfile,sys; print("\\n".join(zipfile.ZipFile(sys.argv[1]).namelist()))', out);
+  for (const name of ['maps/lights.owc.json', 'light_007.shp', 'exports/lights.pdf', 'project_notes.md']) expect(names).toContain(name);
+  expect(rootmap('verify', out).status).toBe(0);
+  const [change] = (rootmap('journal', at('job'), '--find', 'Print', '--json').json() as { changes: { id: string }[] }).changes;
+  rootmap('undo', change!.id, '--apply');
+  expect(existsSync(page)).toBe(false);
+});
+
+test('what lies on the page lies at its scale: the ground between two points, as geod measures it', () => {
+  job();
+  const source = at('job/received/office/field/n2025/light_007.shp');
+  rootmap('map', at('job'), source, '--title', 'Alone', '--apply');
+  const page = at('job/exports/alone.svg');
+  const flags = ['--crs', 'EPSG:32632', '--without', 'legend,north', '--json'];
+  const printed = rootmap('print', at('job/maps/alone.owc.json'), page, ...flags).json() as { scale: number };
+  const spots = (
+    JSON.parse(run('ogr2ogr', '-f', 'GeoJSON', '/vsistdout/', '-lco', 'RFC7946=NO', '-t_srs', 'EPSG:4326', source)) as {
+      features: { geometry: { coordinates: [number, number][][] } }[];
+    }
+  ).features.map((f) => f.geometry.coordinates[0]![0]!);
+  // Each area begins with its first position.
+  const svg = readFileSync(page, 'utf8');
+  const drawn = [...svg.matchAll(/<path clip-path="url\(#map\)" d="M([-\d.]+) ([-\d.]+)L/g)].map(
+    ([, x, y]) => [Number(x), Number(y)] as const,
+  );
+  expect(drawn).toHaveLength(spots.length);
+  const of = (isBetter: (a: number, b: number) => boolean): number => spots.reduce((m, s, i) => (isBetter(s[0], spots[m]![0]) ? i : m), 0);
+  const [west, east] = [of((a, b) => a < b), of((a, b) => a > b)];
+  const [a, b] = [drawn[west]!, drawn[east]!];
+  const metres = Number(
+    execFileSync('geod', ['+ellps=WGS84', '-I', '-f', '%.3f'], {
+      input: `${[...spots[west]!].reverse().join(' ')} ${[...spots[east]!].reverse().join(' ')}\n`,
+    })
+      .toString()
+      .split('\t')[2],
+  );
+  const onPaper = (Math.hypot(b[0] - a[0], b[1] - a[1]) / 1000) * printed.scale;
+  expect(metres).toBeGreaterThan(1000);
+  expect(Math.abs(onPaper / metres - 1)).toBeLessThan(0.002);
+});
+
+test('a raster is a picture on the page, as fine as it was asked for', () => {
+  job();
+  copyFileSync('testdata/open/sf/tif/geomatrix.tif', at('job/derived/geomatrix.tif'));
+  rootmap('map', at('job'), at('job/derived/geomatrix.tif'), '--title', 'Picture', '--apply');
+  const page = at('job/exports/picture.pdf');
+  const printed = rootmap('print', at('job/maps/picture.owc.json'), page, '--crs', 'EPSG:32611', '--dpi', '100', '--json');
+  expect([printed.status, printed.json()]).toMatchObject([0, { left: [], drawn: ['geomatrix'] }]);
+  const pictures = run('pdfimages', '-list', page).split('\n').slice(2).filter(Boolean);
+  expect(pictures.length).toBeGreaterThan(0);
+  expect(pictures.every((line) => /\s100\s+100\s/.test(line))).toBe(true);
+});
+
+test('what cannot be printed is a sentence, and nothing is written', () => {
+  const map = job();
+  const page = at('job/exports/x.pdf');
+  for (const [args, sentence] of [
+    [['--paper', 'A9'], /--paper takes one of A5, A4/],
+    [['--scale', 'large'], /--scale takes a scale such as/],
+    [['--view', 'The pier'], /no view called The pier\. It has none/],
+    [['--without', 'title'], /no title to be left out/],
+    [['--dpi', '9000'], /--dpi takes a number/],
+    [['--at', 'here'], /--at takes degrees/],
+    [['--crs', 'EPSG:99999'], /EPSG:99999/],
+  ] as const)
+    expect(rootmap('print', map, page, ...args)).toMatchObject({ status: 2, err: expect.stringMatching(sentence) });
+  expect(rootmap('print', map, at('job/exports/x.png'))).toMatchObject({ status: 2, err: expect.stringContaining('.pdf or .svg') });
+  expect(existsSync(page)).toBe(false);
+  // A layer whose data is gone is named, and the rest is printed.
+  execFileSync('rm', [at('job/received/office/harbour_office/buoy_001.shp')]);
+  const printed = rootmap('print', map, page, '--json');
+  expect([printed.status, printed.json()]).toMatchObject([1, { left: [{ why: 'its data is not there: mend it first' }] }]);
+  writeFileSync(at('job/maps/none.owc.json'), '{}');
+  expect(rootmap('print', at('job/maps/none.owc.json'), at('job/exports/y.pdf')).status).not.toBe(0);
+  expect(rootmap('map', at('job'), at('job/received/office/field/n2025/light_007.shp'))).toMatchObject({
+    status: 2,
+    err: expect.stringContaining('--title'),
+  });
+});
