@@ -96,3 +96,47 @@ test('a page of A0 is written', async ({ page }) => {
   // Source: ISO 216, A0 is 841 × 1189 mm.
   expect(execFileSync('pdfinfo', [study('exports/wall.pdf')]).toString()).toMatch(/Page size:\s+3370\.\d+ x 2383\.\d+ pts \(A0\)/);
 });
+
+test('a picture, a map of the region and columns of the legend stand on the page; the map alone is a picture', async ({ page }) => {
+  // Outside reference: Python's own reader and writer of PNG chunks, pdfimages and file sizes of the PNG header (PNG 1.2, 11.2.2).
+  const mark = study('..', 'mark.png');
+  execFileSync('/usr/bin/python3', [
+    '-c',
+    'import zlib,struct,sys\nc=lambda t,d: struct.pack(">I",len(d))+t+d+struct.pack(">I",zlib.crc32(t+d))\nopen(sys.argv[1],"wb").write(b"\\x89PNG\\r\\n\\x1a\\n"+c(b"IHDR",struct.pack(">IIBBBBB",40,20,8,2,0,0,0))+c(b"IDAT",zlib.compress(b"".join(b"\\0"+b"\\x8e\\x2a\\x62"*40 for _ in range(20))))+c(b"IEND",b""))',
+    mark,
+  ]);
+  await openStop(page, STUDY, `maps/edit?map=${encodeURIComponent('maps/harbour_approach.owc.json')}`);
+  await expect(page.getByRole('application', { name: /^Map / })).toHaveAttribute('data-pictures', '5');
+  await page.getByRole('button', { name: 'Print frame' }).click();
+  const dialog = page.getByRole('dialog', { name: 'Print frame' });
+  await dialog.getByLabel('Picture on the page').setInputFiles({ name: 'note.txt', mimeType: 'text/plain', buffer: Buffer.from('x') });
+  await expect(dialog.getByRole('alert')).toHaveText('note.txt is no PNG or JPEG picture. Choose another.');
+  await dialog.getByLabel('Picture on the page').setInputFiles(mark);
+  await dialog.getByLabel('Width, mm').fill('20');
+  await dialog.getByRole('checkbox', { name: 'Map of the region' }).check();
+  await dialog.getByLabel('Columns of the legend').click();
+  await page.getByRole('option', { name: '2' }).click();
+  await expectAccessible(page);
+  await expect(dialog.getByRole('img', { name: /^The page/ })).toHaveAttribute('data-drawn', 'true');
+  if (process.env['ROOTMAP_LOOK']) await page.screenshot({ path: `${process.env['ROOTMAP_LOOK']}/print-extras.png` });
+  await dialog.getByLabel('File').fill('extras');
+  await dialog.getByRole('button', { name: 'Write the PDF' }).click();
+  await expect(page.getByText('exports/extras.pdf is written.')).toBeVisible({ timeout: 60_000 });
+  const images = execFileSync('pdfimages', ['-list', study('exports/extras.pdf')]).toString();
+  // 40 pixels on 20 mm are 51 to the inch.
+  expect(images).toMatch(/ image +40 +20 +rgb .* 51 +51 /);
+  if (process.env['ROOTMAP_LOOK'])
+    execFileSync('pdftoppm', ['-r', '80', '-png', study('exports/extras.pdf'), `${process.env['ROOTMAP_LOOK']}/extras`]);
+  await page.getByRole('button', { name: 'Print frame' }).click();
+  await dialog.getByLabel('As', { exact: true }).click();
+  await page.getByRole('option', { name: 'PNG' }).click();
+  await dialog.getByRole('checkbox', { name: 'Only the map, without the page around it' }).check();
+  await dialog.getByLabel('Dots per inch').click();
+  await page.getByRole('option', { name: '96' }).click();
+  await dialog.getByLabel('File').fill('alone');
+  await dialog.getByRole('button', { name: 'Write the PNG' }).click();
+  await expect(page.getByText('exports/alone.png is written.')).toBeVisible({ timeout: 60_000 });
+  const png = readFileSync(study('exports/alone.png'));
+  // The frame of A4: 277 by 161 mm.
+  expect([png.readUInt32BE(16), png.readUInt32BE(20)]).toEqual([Math.round((277 * 96) / 25.4), Math.round((161 * 96) / 25.4)]);
+});

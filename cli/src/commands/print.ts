@@ -10,7 +10,8 @@ import { many } from '../text.js';
 export const print: Command = {
   usage:
     'print MAP FILE.pdf|FILE.svg [--paper A5|A4|Letter|A3|A2|A1|A0] [--upright] [--crs EPSG:n] [--scale 1:n] [--view NAME] [--at=LON,LAT] [--title TEXT] [--text TEXT] [--grid plane|degrees] [--attribution TEXT] [--without legend,bar,north] [--dpi N]',
-  summary: 'Writes a map as a page: shapes as lines, labels as text, rasters as pictures; names the layers that are not on it. The outline of the land is the browser's.',
+  summary:
+    'Writes a map as a page: shapes as lines, labels as text, rasters as pictures; names the layers that are not on it. The outline of the land is drawn in the browser only.',
   examples: [
     'print maps/harbour.owc.json exports/harbour.pdf --paper A3 --scale 1:25000',
     'print maps/harbour.owc.json exports/pier.svg --view "The pier" --grid degrees --without legend',

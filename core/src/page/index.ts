@@ -1,6 +1,7 @@
 export { GRIDS, gridMarks, roundStep, type Grid } from './grid-marks.js';
 export { isInScale } from './in-scale.js';
 export { drawingOf, lookFor, type LayerKind } from './layer-drawing.js';
+export { locatorMarks, type DegreeBox as PageDegrees } from './locator.js';
 export { markPath } from './mark-path.js';
 export { northAt } from './north.js';
 export {
@@ -12,6 +13,7 @@ export {
   type Box,
   type LabelMark,
   type LegendEntry,
+  type OwnPicture,
   type PageMark,
   type PageSpec,
   type PictureMark,

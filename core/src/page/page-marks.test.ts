@@ -1,7 +1,8 @@
 import { describe, expect, test } from '@jest/globals';
 import { PIXEL_METRES, scaleOf } from '../crs/distortion.js';
 import { PLAIN_RASTER, plainSymbol, type Look } from '../look/look.js';
-import { barOf, mapFrame, pageMarks, type PageMark, type PageSpec } from './page-marks.js';
+import { locatorMarks, regionOf } from './locator.js';
+import { barOf, legendRows, mapFrame, pageMarks, type PageMark, type PageSpec } from './page-marks.js';
 
 const spec: PageSpec = {
   width: 297,
@@ -12,6 +13,9 @@ const spec: PageSpec = {
   legend: [],
   note: '',
   grid: [],
+  picture: null,
+  locator: [],
+  legendColumns: 1,
   attribution: 'Harbour office',
   date: '2026-03-14',
   hasLegend: true,
@@ -115,5 +119,63 @@ describe('what stands on the page', () => {
       );
     expect(tip(0)).toBeCloseTo(278, 3);
     expect(tip(10)).toBeGreaterThan(tip(0) + 0.5);
+  });
+});
+
+describe('what else stands on a page', () => {
+  const marksOf = (over: Partial<PageSpec>): PageMark[] => pageMarks({ ...spec, ...over });
+  test('a picture keeps its shape, and takes two fifths of the map at most', () => {
+    const at = (width: number) =>
+      marksOf({ picture: { data: 'data:image/png;base64,', aspect: 2, width } }).find((m) => m.kind === 'picture')!;
+    expect(at(30)).toMatchObject({ x: 13, w: 30, h: 15 });
+    const frame = mapFrame(spec);
+    expect(at(900).w).toBeCloseTo(Math.min(frame.w * 0.4, frame.h * 0.4 * 2), 9);
+  });
+
+  test('columns of a legend take more rows, and all stay on the page', () => {
+    const legend = Array.from({ length: 70 }, (_, i) => ({
+      title: `layer ${i}`,
+      kind: 'area' as const,
+      look: { kind: 'one', symbol: plainSymbol('area') } as Look,
+      range: null,
+    }));
+    const rows = (legendColumns: number) => legendRows({ legend, hasNorth: true, legendColumns }, mapFrame(spec));
+    expect(rows(1).left).toBeGreaterThan(rows(2).left);
+    expect(rows(3).left).toBe(0);
+    const labels = marksOf({ legend, legendColumns: 3 }).filter((m) => m.kind === 'text' && m.what === 'legend') as {
+      x: number;
+      y: number;
+    }[];
+    expect(labels).toHaveLength(70);
+    expect(new Set(labels.map((l) => l.x)).size).toBe(3);
+    const frame = mapFrame(spec);
+    expect(labels.every((l) => l.x >= frame.x && l.x < frame.x + frame.w && l.y > frame.y && l.y < frame.y + frame.h)).toBe(true);
+  });
+
+  test('the map of the region stands below the picture; the page is marked where it lies', () => {
+    // By hand: a page of 1° by 0.5° at the equator; the region is 6° by 7.6°, its middle 19 by 15 mm from the corner.
+    const page = [9.5, -0.25, 10.5, 0.25] as const;
+    const region = regionOf(page);
+    expect((region[2] - region[0]) / (region[3] - region[1])).toBeCloseTo(38 / 30, 6);
+    const marks = locatorMarks(() => [[[9, -1], [11, -1], [11, 1]]], page); // prettier-ignore
+    const mark = marks.find((m) => m.kind === 'rect' && m.stroke === '#8e2a62') as { x: number; y: number; w: number; h: number };
+    expect([mark.x + mark.w / 2, mark.y + mark.h / 2]).toEqual([expect.closeTo(19, 6), expect.closeTo(15, 6)]);
+    const on = marksOf({ locator: marks, picture: { data: 'data:image/png;base64,', aspect: 1, width: 20 } });
+    const placed = on.find((m) => m.kind === 'rect' && m.stroke === '#8e2a62') as { x: number; y: number; w: number; h: number };
+    expect([placed.x - mark.x, placed.y - mark.y]).toEqual([expect.closeTo(13, 6), expect.closeTo(22 + 3 + 23, 6)]);
+    const path = on.find((m) => m.kind === 'path' && m.fill === '#efe9da') as { d: string };
+    const [x] = /M([\d.]+)/.exec(path.d)!.slice(1).map(Number);
+    expect(x).toBeGreaterThan(13);
+  });
+
+  test('at sea the region grows until land is in it', () => {
+    const asked: number[] = [];
+    locatorMarks(([, south, , north]) => (asked.push(north - south), north - south > 50 ? [[[0, 0], [1, 0], [1, 1]]] : []), [10, 0, 10.1, 0.1]); // prettier-ignore
+    expect(asked.map(Math.round)).toEqual([6, 20, 60, 60]);
+  });
+
+  test('what is as small as a point on the map of the region is marked all the same', () => {
+    const marks = locatorMarks(() => [], [10, 60, 10.001, 60.001]);
+    expect(marks.find((m) => m.kind === 'rect' && m.stroke === '#8e2a62')).toMatchObject({ w: 1.6, h: 1.6 });
   });
 });

@@ -110,12 +110,30 @@ export interface PageSpec {
   readonly note: string;
   /** Lines of coordinates over the map. */
   readonly grid: readonly PageMark[];
+  /** A picture of one's own at the upper left of the map; null: none. */
+  readonly picture: OwnPicture | null;
+  /** A small map of the region, where the page is marked; empty: none. From its upper left corner, as wide and high as LOCATOR. */
+  readonly locator: readonly PageMark[];
   readonly hasLegend: boolean;
+  /** Side by side. */
+  readonly legendColumns: number;
   readonly hasBar: boolean;
   readonly hasNorth: boolean;
   /** Angle of true north from the top of the page, degrees clockwise. */
   readonly north: number;
 }
+
+/** A picture that stands on a page. */
+export interface OwnPicture {
+  /** A `data:` address of a PNG or a JPEG. */
+  readonly data: string;
+  /** Width by height. */
+  readonly aspect: number;
+  /** Millimetres. */
+  readonly width: number;
+}
+/** The small map of the region, in millimetres. */
+export const LOCATOR = { w: 38, h: 30 } as const;
 
 /** Of a map where nothing is drawn. */
 export const GROUND = '#e6ecf4';
@@ -179,8 +197,10 @@ export function pageMarks(p: PageSpec, ofMap: readonly (ShapesMark | LabelMark |
     ...p.grid,
     rect(frame.x, frame.y, frame.w, frame.h, null, INK, 0.35),
     ...noteMarks(p.note, frame),
+    ...pictureMarks(p.picture, frame),
+    ...locatorIn(p, frame),
     text('title', frame.x, MARGIN + TITLE - 5, 6, p.title, { isBold: true }),
-    ...(p.hasLegend && p.legend.length > 0 ? legendMarks(p.legend, frame, p.hasNorth) : []),
+    ...(p.hasLegend && p.legend.length > 0 ? legendMarks(p, frame) : []),
     ...(p.hasBar ? barMarks(p.scale, frame.x, foot) : []),
     text('scale', frame.x, foot + 9, 3.4, `${scaleText(p.scale)} · ${p.crs}`),
     ...(p.attribution.trim() === '' ? [] : [text('attribution', frame.x + frame.w, foot + 9, 2.8, p.attribution, { align: 'right' })]),
@@ -202,6 +222,36 @@ function noteMarks(note: string, frame: Box): PageMark[] {
     rect(x, y, width, height, '#ffffff', SOFT, 0.2, 0.92),
     ...lines.map((l, i) => text('note', x + 2, y + 4.4 + i * NOTE_ROW, NOTE_SIZE, l)),
   ];
+}
+
+const INSET = 3;
+/** Of the map's width, that a picture takes at most. */
+const MOST_OF_WIDTH = 0.4;
+const pictureBox = ({ aspect, width }: OwnPicture, frame: Box): Box => {
+  const w = Math.min(width, frame.w * MOST_OF_WIDTH, frame.h * MOST_OF_WIDTH * aspect);
+  return { x: frame.x + INSET, y: frame.y + INSET, w, h: w / aspect };
+};
+const pictureMarks = (picture: OwnPicture | null, frame: Box): PageMark[] =>
+  picture ? [{ kind: 'picture', ...pictureBox(picture, frame), clip: null, data: picture.data, opacity: 1 }] : [];
+
+/** Below the picture, where there is one. */
+function locatorIn({ locator, picture }: PageSpec, frame: Box): PageMark[] {
+  if (locator.length === 0) return [];
+  const above = picture ? pictureBox(picture, frame).h + INSET : 0;
+  return locator.map((m) => movedBy(m, frame.x + INSET, frame.y + INSET + above));
+}
+
+/** A mark that stands elsewhere; paths move whole. */
+function movedBy(m: PageMark, dx: number, dy: number): PageMark {
+  if (m.kind === 'path')
+    return {
+      ...m,
+      d: m.d.replace(
+        /([ML])([-\d.]+) ([-\d.]+)/g,
+        (_, c: string, x: string, y: string) => `${c}${(Number(x) + dx).toFixed(3)} ${(Number(y) + dy).toFixed(3)}`,
+      ),
+    };
+  return 'x' in m ? { ...m, x: m.x + dx, y: m.y + dy } : m;
 }
 
 function barMarks(scale: number, x: number, y: number): PageMark[] {
@@ -232,25 +282,35 @@ type Row = { readonly label: string; readonly isHead: boolean; readonly draw: (x
 const NORTH_HEIGHT = 18;
 
 /** The rows that a legend has room for below the arrow, and how many are left out. */
-export function legendRows(legend: readonly LegendEntry[], frame: ReturnType<typeof mapFrame>, hasNorth: boolean) {
-  const most = Math.max(3, Math.floor((frame.h - 12 - (hasNorth ? NORTH_HEIGHT : 0)) / ROW));
+export function legendRows(
+  { legend, hasNorth, legendColumns }: Pick<PageSpec, 'legend' | 'hasNorth' | 'legendColumns'>,
+  frame: ReturnType<typeof mapFrame>,
+) {
+  const most = legendColumns * Math.max(3, Math.floor((frame.h - 12 - (hasNorth ? NORTH_HEIGHT : 0)) / ROW));
   const all = legend.flatMap(rowsOf);
   const left = all.length <= most ? 0 : all.length - most + 1;
   return { rows: all.slice(0, all.length - left), left };
 }
 
-function legendMarks(legend: readonly LegendEntry[], frame: ReturnType<typeof mapFrame>, hasNorth: boolean): PageMark[] {
-  const { rows: shown, left } = legendRows(legend, frame, hasNorth);
+function legendMarks(p: PageSpec, frame: ReturnType<typeof mapFrame>): PageMark[] {
+  const { rows: shown, left } = legendRows(p, frame);
   const rows: Row[] = left === 0 ? shown : [...shown, { label: `and ${left} more`, isHead: false, draw: () => [] }];
-  const width = Math.min(frame.w / 2, 14 + Math.max(...rows.map((r) => r.label.length)) * 1.75);
-  const height = rows.length * ROW + 4;
-  const x = frame.x + frame.w - width - 3;
+  const perColumn = Math.ceil(rows.length / p.legendColumns);
+  const columns = Array.from({ length: Math.ceil(rows.length / perColumn) }, (_, i) => rows.slice(i * perColumn, (i + 1) * perColumn));
+  const most = frame.w / 2 / Math.min(1.5, columns.length);
+  const widths = columns.map((column) => Math.min(most, 14 + Math.max(...column.map((r) => r.label.length)) * 1.75));
+  const width = widths.reduce((sum, w) => sum + w, 0);
+  const height = perColumn * ROW + 4;
+  const left0 = frame.x + frame.w - width - 3;
   const y = frame.y + frame.h - height - 3;
   return [
-    rect(x, y, width, height, '#ffffff', SOFT, 0.2, 0.92),
-    ...rows.flatMap((r, i) => {
-      const top = y + 2 + i * ROW;
-      return [...r.draw(x + 2, top + 0.8), text('legend', x + (r.isHead ? 2 : 10.5), top + 3.6, 2.8, r.label, { isBold: r.isHead })];
+    rect(left0, y, width, height, '#ffffff', SOFT, 0.2, 0.92),
+    ...columns.flatMap((column, k) => {
+      const x = left0 + widths.slice(0, k).reduce((sum, w) => sum + w, 0);
+      return column.flatMap((r, i) => {
+        const top = y + 2 + i * ROW;
+        return [...r.draw(x + 2, top + 0.8), text('legend', x + (r.isHead ? 2 : 10.5), top + 3.6, 2.8, r.label, { isBold: r.isHead })];
+      });
     }),
   ];
 }

@@ -145,6 +145,9 @@ export async function printMap(
     date: wish.date,
     note: wish.note,
     grid: gridMarks(wish.grid, plane, paper),
+    picture: null,
+    locator: [],
+    legendColumns: 1,
     hasLegend: wish.has.legend,
     hasBar: wish.has.bar,
     hasNorth: wish.has.north,
@@ -160,7 +163,7 @@ export async function printMap(
     drawn: drawn.map((r) => r.layer.title),
     left,
     labelsLeft: placed.left,
-    legendLeft: spec.hasLegend ? legendRows(spec.legend, mapFrame(spec), spec.hasNorth).left : 0,
+    legendLeft: spec.hasLegend ? legendRows(spec, mapFrame(spec)).left : 0,
   };
 }
 

@@ -35,6 +35,16 @@ export async function landIn(plane: MapPlane): Promise<Feature<MultiPolygon> | n
   return new Feature(new MultiPolygon(rings.map((r) => [r.map(([x, y]) => [x, y])])));
 }
 
+/** Rings of the land in a region, in degrees; it is loaded first. */
+export async function loadLand(): Promise<(region: readonly [number, number, number, number]) => Point[][]> {
+  const land = (await import('world-atlas/land-50m.json')).default as unknown as Topology<{ land: GeometryCollection }>;
+  const polygons = feature(land, land.objects.land).features.flatMap(({ geometry: g }) =>
+    g.type === 'MultiPolygon' ? g.coordinates : g.type === 'Polygon' ? [g.coordinates] : [],
+  );
+  const rings = polygons.map((p) => p[0] as unknown as Ring);
+  return (region) => rings.map((ring) => clip(ring, region)).filter((ring) => ring.length > 2);
+}
+
 /** Sutherland and Hodgman (1974): the part of a ring inside a box. */
 function clip(ring: Ring, [west, south, east, north]: readonly [number, number, number, number]): Point[] {
   const edges: readonly (readonly [isInside: (p: Point) => boolean, cut: (a: Point, b: Point) => Point])[] = [

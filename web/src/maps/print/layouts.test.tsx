@@ -17,9 +17,10 @@ test('a layout keeps what is the same for other maps, and not the title, scale o
     isWide: true,
     dpi: 200,
     format: 'pdf',
-    has: { legend: true, bar: true, north: true },
+    has: { legend: true, bar: true, north: true, locator: false },
     grid: 'degrees',
     note: 'For the board',
+    legendColumns: 1,
   });
   act(() => result.current.keep('Wall sheet', { ...wish, paper: 'A0' }));
   expect(result.current.layouts.map((l) => [l.name, l.paper])).toEqual([['Wall sheet', 'A0']]);

@@ -3,8 +3,10 @@ import { keptList, withNamed } from '../../parts/kept-list.js';
 import { RESOLUTIONS, type Wish } from './page-wish.js';
 
 /** What of a page is the same for other maps. */
-export interface Layout extends Pick<Wish, 'paper' | 'isWide' | 'dpi' | 'format' | 'has' | 'grid' | 'note'> {
+export interface Layout extends Pick<Wish, 'paper' | 'isWide' | 'dpi' | 'format' | 'grid' | 'note'> {
   readonly name: string;
+  readonly has: Pick<Wish['has'], 'legend' | 'bar' | 'north'> & Partial<Wish['has']>;
+  readonly legendColumns?: Wish['legendColumns'];
 }
 
 const FORMATS: readonly Wish['format'][] = ['pdf', 'svg', 'png'];
@@ -12,7 +14,7 @@ const MOST = 100;
 
 /** Of another version, or of another page: it is left out. */
 function isLayout(value: unknown): value is Layout {
-  const { name, paper, isWide, dpi, format, has, grid, note } = (value ?? {}) as Partial<Layout>;
+  const { name, paper, isWide, dpi, format, has, grid, note, legendColumns } = (value ?? {}) as Partial<Layout>;
   return (
     typeof name === 'string' &&
     paper !== undefined &&
@@ -22,6 +24,7 @@ function isLayout(value: unknown): value is Layout {
     FORMATS.some((f) => f === format) &&
     GRIDS.some((g) => g === grid) &&
     typeof note === 'string' &&
+    [1, 2, 3].includes(legendColumns ?? 1) &&
     typeof has === 'object' &&
     (has as unknown) !== null &&
     (['legend', 'bar', 'north'] as const).every((k) => typeof has[k] === 'boolean')
@@ -29,12 +32,16 @@ function isLayout(value: unknown): value is Layout {
 }
 
 const list = keptList('rootmap.layouts', isLayout, MOST);
-const keep = (name: string, { paper, isWide, dpi, format, has, grid, note }: Wish): void =>
-  list.set(withNamed(list.now(), { name, paper, isWide, dpi, format, has, grid, note }));
+const keep = (name: string, { paper, isWide, dpi, format, has, grid, note, legendColumns }: Wish): void =>
+  list.set(withNamed(list.now(), { name, paper, isWide, dpi, format, has, grid, note, legendColumns }));
 const drop = (name: string): void => list.set(list.now().filter((l) => l.name !== name));
 
 /** Layouts of pages that a person keeps, for all maps. */
 export const useLayouts = () => ({ layouts: list.use(), keep, drop });
 
-/** What a layout sets of a page. */
-export const wishOf = ({ name: _, ...shared }: Layout): Partial<Wish> => shared;
+/** What a layout sets of a page; one that was kept before pages had a map of the region has none. */
+export const wishOf = ({ name: _, ...shared }: Layout): Partial<Wish> => ({
+  ...shared,
+  legendColumns: shared.legendColumns ?? 1,
+  has: { ...shared.has, locator: shared.has.locator ?? false },
+});

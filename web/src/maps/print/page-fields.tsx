@@ -1,5 +1,7 @@
-import { type Grid, GRIDS, PAPERS, readScale, scaleText } from '@rootmap/core';
-import { Box, Checkbox, FormControlLabel, MenuItem, TextField, ToggleButton, ToggleButtonGroup } from '@mui/material';
+import { type Grid, GRIDS, PAPERS, readScale, scaleText, type OwnPicture } from '@rootmap/core';
+import { dataAddress } from './data-address.js';
+import { Box, Button, Checkbox, FormControlLabel, MenuItem, TextField, ToggleButton, ToggleButtonGroup, Typography } from '@mui/material';
+import { useState } from 'react';
 import { PageChoice } from './page-choice.js';
 import { RESOLUTIONS, SCALES, type Wish } from './page-wish.js';
 
@@ -70,14 +72,30 @@ const MarkFields = ({ wish, set, attribution }: Props) => (
       <ToggleButton value={false}>Upright</ToggleButton>
     </ToggleButtonGroup>
     <Box>
-      {(['legend', 'bar', 'north'] as const).map((k) => (
+      {(['legend', 'bar', 'north', 'locator'] as const).map((k) => (
         <FormControlLabel
           key={k}
           control={<Checkbox size="small" checked={wish.has[k]} onChange={(e) => set({ has: { ...wish.has, [k]: e.target.checked } })} />}
-          label={{ legend: 'Legend', bar: 'Scale bar', north: 'North arrow' }[k]}
+          label={{ legend: 'Legend', bar: 'Scale bar', north: 'North arrow', locator: 'Map of the region' }[k]}
         />
       ))}
     </Box>
+    {wish.has.legend && (
+      <TextField
+        select
+        size="small"
+        label="Columns of the legend"
+        value={wish.legendColumns}
+        onChange={(e) => set({ legendColumns: Number(e.target.value) as Wish['legendColumns'] })}
+      >
+        {[1, 2, 3].map((n) => (
+          <MenuItem key={n} value={n}>
+            {n}
+          </MenuItem>
+        ))}
+      </TextField>
+    )}
+    <PictureField picture={wish.picture} onPicture={(picture) => set({ picture })} />
     <TextField select size="small" label="Lines of coordinates" value={wish.grid} onChange={(e) => set({ grid: e.target.value as Grid })}>
       {GRIDS.map((g) => (
         <MenuItem key={g} value={g}>
@@ -103,6 +121,62 @@ const MarkFields = ({ wish, set, attribution }: Props) => (
     />
   </>
 );
+
+/** Larger files are photographs, not marks. */
+const LARGEST_PICTURE = 4 << 20;
+
+/** A picture of one's own, such as the mark of an office. */
+function PictureField({ picture, onPicture }: { picture: OwnPicture | null; onPicture: (picture: OwnPicture | null) => void }) {
+  const [problem, setProblem] = useState<string | null>(null);
+  const take = async (file: File | undefined): Promise<void> => {
+    if (!file) return;
+    setProblem(null);
+    if (!/^image\/(png|jpeg)$/.test(file.type)) return setProblem(`${file.name} is no PNG or JPEG picture. Choose another.`);
+    if (file.size > LARGEST_PICTURE) return setProblem(`${file.name} is larger than 4 MiB. Make it smaller first.`);
+    try {
+      const { width, height } = await createImageBitmap(file);
+      onPicture({ data: await dataAddress(file), aspect: width / height, width: picture?.width ?? 30 });
+    } catch {
+      setProblem(`${file.name} cannot be read as a picture. Choose another.`);
+    }
+  };
+  return (
+    <Box>
+      <Box sx={{ display: 'flex', gap: 1, alignItems: 'center' }}>
+        <Button component="label" size="small" variant="outlined">
+          {picture ? 'Another picture' : 'A picture on it'}
+          <input
+            type="file"
+            accept="image/png,image/jpeg"
+            hidden
+            aria-label="Picture on the page"
+            onChange={(e) => void take(e.target.files?.[0])}
+          />
+        </Button>
+        {picture && (
+          <>
+            <TextField
+              size="small"
+              label="Width, mm"
+              type="number"
+              value={picture.width}
+              onChange={(e) => Number(e.target.value) > 0 && onPicture({ ...picture, width: Number(e.target.value) })}
+              sx={{ width: 100 }}
+            />
+            <Button size="small" onClick={() => onPicture(null)}>
+              Without
+            </Button>
+          </>
+        )}
+      </Box>
+      {problem !== null && (
+        <Typography role="alert" variant="body2" color="error">
+          {problem}
+        </Typography>
+      )}
+    </Box>
+  );
+}
 
 const FileFields = ({ wish, set, folder }: Props) => (
   <>
@@ -134,6 +208,12 @@ const FileFields = ({ wish, set, folder }: Props) => (
         ))}
       </TextField>
     </Box>
+    {wish.format === 'png' && (
+      <FormControlLabel
+        control={<Checkbox size="small" checked={wish.isBare} onChange={(e) => set({ isBare: e.target.checked })} />}
+        label="Only the map, without the page around it"
+      />
+    )}
     <TextField
       size="small"
       label="File"

@@ -3,7 +3,8 @@ import { Box } from '@mui/material';
 import { many } from '../../parts/format.js';
 import { useEffect, useRef, useState } from 'react';
 import { ErrorState, Waiting } from '../../parts/states.js';
-import { paintCanvas } from './paint-canvas.js';
+import { decodedPictures } from './decoded.js';
+import { paintCanvas, type Pictures } from './paint-canvas.js';
 import { renderMap, type MapContent } from './render-map.js';
 
 const PREVIEW_DPI = 60;
@@ -35,7 +36,13 @@ export function PagePreview({
   const [map, setMap] = useState<HTMLCanvasElement | null>(null);
   const [progress, setProgress] = useState<Progress | null>(null);
   const [failed, setFailed] = useState<unknown>(null);
-  const { scale, width, height } = spec;
+  const { scale, width, height, picture } = spec;
+  const [pictures, setPictures] = useState<Pictures>();
+  useEffect(() => {
+    let isCurrent = true;
+    decodedPictures({ picture }).then((now) => isCurrent && setPictures(now), setFailed);
+    return () => void (isCurrent = false);
+  }, [picture]);
   const shown = useRef(spec);
   useEffect(() => {
     const giveUp = new AbortController();
@@ -65,8 +72,8 @@ export function PagePreview({
   }, [plane, layers, center, scale, width, height, pictureUrl, hasLand]);
   useEffect(() => {
     shown.current = spec;
-    if (canvas.current) paintCanvas(canvas.current, spec, pageMarks(spec), map, PAGE_DPI);
-  }, [spec, map]);
+    if (canvas.current) paintCanvas(canvas.current, spec, pageMarks(spec), map, PAGE_DPI, pictures);
+  }, [spec, map, pictures]);
   return (
     <Box>
       <canvas

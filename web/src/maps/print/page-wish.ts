@@ -1,14 +1,19 @@
 import {
+  boxOfFrame,
   DEFAULT_NAMING,
   type Grid,
   gridMarks,
   isInScale,
   type LegendEntry,
   legendRows,
+  locatorMarks,
   lookFor,
   mapFrame,
   northAt,
+  type OwnPicture,
+  type PageDegrees,
   type PageSpec,
+  type Paper,
   paperOf,
   PAPERS,
   proposeName,
@@ -35,7 +40,12 @@ export interface Wish {
   readonly format: 'pdf' | 'svg' | 'png';
   readonly note: string;
   readonly grid: Grid;
-  readonly has: Readonly<Record<'legend' | 'bar' | 'north', boolean>>;
+  readonly has: Readonly<Record<'legend' | 'bar' | 'north' | 'locator', boolean>>;
+  readonly legendColumns: 1 | 2 | 3;
+  /** Null: none. */
+  readonly picture: OwnPicture | null;
+  /** Only the map itself is written, as a picture, without the page around it. */
+  readonly isBare: boolean;
   /** Null: that of the sources is taken. */
   readonly attribution: string | null;
   readonly name: string;
@@ -54,7 +64,10 @@ export const firstWish = (draft: MapDraft, sight: Sight | null): Wish => ({
   format: 'pdf',
   note: '',
   grid: 'none',
-  has: { legend: true, bar: true, north: true },
+  has: { legend: true, bar: true, north: true, locator: false },
+  legendColumns: 1,
+  picture: null,
+  isBare: false,
   attribution: null,
   name: proposeName(draft.title || 'map', DEFAULT_NAMING),
 });
@@ -68,6 +81,22 @@ const legendOf = (rows: readonly StackRow[], scale: number): LegendEntry[] =>
       : [];
   });
 
+/** Rings of the land in a region, in degrees. */
+export type LandOfRegion = (region: PageDegrees) => readonly (readonly (readonly [number, number])[])[];
+const NO_LAND: LandOfRegion = () => [];
+
+/** The box of a page in degrees; null: it has no place on Earth. */
+function degreesOf(plane: MapPlane, paper: Paper): PageDegrees | null {
+  const [west, south, east, north] = boxOfFrame(paper);
+  const corners = [[west, south], [west, north], [east, south], [east, north]] as const; // prettier-ignore
+  const spots = corners.flatMap((p) => {
+    const spot = plane.toDegrees(p);
+    return spot ? [spot] : [];
+  });
+  const [xs, ys] = [spots.map((p) => p[0]), spots.map((p) => p[1])];
+  return spots.length === 0 ? null : [Math.min(...xs), Math.min(...ys), Math.max(...xs), Math.max(...ys)];
+}
+
 /** The page that is asked for; null: no scale can be read, or the map has no CRS or place yet. */
 export function pageSpec(
   wish: Wish,
@@ -76,11 +105,14 @@ export function pageSpec(
   plane: MapPlane,
   rows: readonly StackRow[],
   sight: Sight | null,
+  land: LandOfRegion = NO_LAND,
 ): PageSpec | null {
   const scale = readScale(wish.typedScale);
   if (scale === null || !sight || draft.crs === null) return null;
   const [short, long] = PAPERS[wish.paper];
   const [width, height] = wish.isWide ? [long, short] : [short, long];
+  const paper = paperOf({ width, height }, plane, sight.center, scale);
+  const page = degreesOf(plane, paper);
   return {
     width,
     height,
@@ -91,7 +123,10 @@ export function pageSpec(
     attribution,
     date: new Date().toISOString().slice(0, 10),
     note: wish.note,
-    grid: gridMarks(wish.grid, plane, paperOf({ width, height }, plane, sight.center, scale)),
+    grid: gridMarks(wish.grid, plane, paper),
+    picture: wish.picture,
+    locator: page && wish.has.locator ? locatorMarks(land, page) : [],
+    legendColumns: wish.legendColumns,
     hasLegend: wish.has.legend,
     hasBar: wish.has.bar,
     hasNorth: wish.has.north,
@@ -100,7 +135,7 @@ export function pageSpec(
 }
 
 function unexplained(spec: PageSpec): string[] {
-  const left = spec.hasLegend ? legendRows(spec.legend, mapFrame(spec), spec.hasNorth).left : 0;
+  const left = spec.hasLegend ? legendRows(spec, mapFrame(spec)).left : 0;
   return left > 0 ? [`The legend has no room for ${many(left, 'row')}.`] : [];
 }
 

@@ -12,6 +12,7 @@ import {
 } from '@rootmap/core';
 import type { PageShapes } from '@rootmap/core/contract';
 import { api } from '../../api/client.js';
+import { dataAddress } from './data-address.js';
 
 /** What the worker is told, one after the other: which layers may be lines; then the page, with the picture below them. */
 export type PageOrder =
@@ -75,15 +76,6 @@ async function write({ spec, format, title, map, land }: Extract<PageOrder, { ki
     bytes = (await paintPdf(spec, marks, map, title)) as Uint8Array<ArrayBuffer>;
   }
   answer({ kind: 'written', bytes, labelsLeft }, [bytes.buffer]);
-}
-
-function dataAddress(blob: Blob): Promise<string> {
-  return new Promise((resolve, reject) => {
-    const reader = new FileReader();
-    reader.onload = () => resolve(reader.result as string);
-    reader.onerror = () => reject(new Error('the picture of the map cannot be read'));
-    reader.readAsDataURL(blob);
-  });
 }
 
 /** Width of a text in millimetres, as this browser has a plain font. */

@@ -1,10 +1,11 @@
 import { Box, LinearProgress, Typography } from '@mui/material';
-import { useMutation } from '@tanstack/react-query';
+import { useMutation, useQuery } from '@tanstack/react-query';
 import { useEffect, useMemo, useRef, useState } from 'react';
 import type { MapDraft, ProjectView } from '@rootmap/core/contract';
 import { api } from '../../api/client.js';
 import { useOwnSources } from '../../api/queries.js';
 import { inRoot } from '../../folders/moves.js';
+import { loadLand } from '../edit/land-outline.js';
 import { tellDone } from '../../journal/tell-done.js';
 import { many } from '../../parts/format.js';
 import { ErrorState } from '../../parts/states.js';
@@ -48,7 +49,11 @@ export function PrintDialog({ project, draft, rows, sight, onClose, ...drawn }: 
   const told = [sources?.attribution ?? '', ...new Set(ofServers)].filter((a) => a !== '').join('; ');
   const attribution = wish.attribution ?? told;
   const { plane } = drawn;
-  const spec = useMemo(() => pageSpec(wish, attribution, draft, plane, rows, sight), [wish, attribution, draft, plane, rows, sight]);
+  const land = useQuery({ queryKey: ['land'], queryFn: loadLand, enabled: wish.has.locator, staleTime: Infinity }).data;
+  const spec = useMemo(
+    () => pageSpec(wish, attribution, draft, plane, rows, sight, land),
+    [wish, attribution, draft, plane, rows, sight, land],
+  );
   const scaleOf = (dataset: string): string | null => sources?.sources.find((s) => s.id === dataset)?.origin?.statedScale ?? null;
   const missing = missingOf(spec, draft, rows, scaleOf);
   const file = `${wish.name.trim()}.${wish.format}`;

@@ -2,6 +2,7 @@ import { isInScale, type LineLayer, mapFrame, pageMarks, type PageSpec, paperOf 
 import { lineLayer } from './line-layer.js';
 import { isReady } from '../edit/map-scene.js';
 import type { PageAnswer, PageOrder } from './page-worker.js';
+import { decodedPictures } from './decoded.js';
 import { paintCanvas } from './paint-canvas.js';
 import { type Wish } from './page-wish.js';
 import { drawsLayers, landMark, renderMap, type MapContent, type RenderFollower } from './render-map.js';
@@ -21,7 +22,7 @@ export interface WrittenPage {
   readonly labelsLeft: number;
 }
 
-type PageWish = Pick<Wish, 'dpi' | 'format' | 'title'>;
+type PageWish = Pick<Wish, 'dpi' | 'format' | 'title' | 'isBare'>;
 
 /** The page as a file: in PDF and SVG shapes are lines and labels text, above a picture of what is one. */
 export async function writePage(
@@ -34,8 +35,8 @@ export async function writePage(
   if (wish.format !== 'png') return writeLines(spec, drawn, center, { ...wish, format: wish.format }, follower);
   const view = { center, scale: spec.scale, frame: mapFrame(spec), dpi: wish.dpi };
   const { canvas, isWhole } = await renderMap(drawn, view, follower);
-  const page = document.createElement('canvas');
-  paintCanvas(page, spec, pageMarks(spec), canvas, wish.dpi);
+  const page = wish.isBare ? canvas : document.createElement('canvas');
+  if (!wish.isBare) paintCanvas(page, spec, pageMarks(spec), canvas, wish.dpi, await decodedPictures(spec));
   return { bytes: new Uint8Array(await (await pngOf(page)).arrayBuffer()), isWhole, asPicture: [], labelsLeft: 0 };
 }
 
