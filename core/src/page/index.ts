@@ -1,12 +1,11 @@
 export { GRIDS, gridMarks, roundStep, type Grid } from './grid-marks.js';
 export { isInScale } from './in-scale.js';
-export { drawingOf, lookFor, type LayerKind } from './layer-drawing.js';
+export { drawingOf, lookFor } from './layer-drawing.js';
 export { locatorMarks, type DegreeBox as PageDegrees } from './locator.js';
 export { markPath } from './mark-path.js';
 export { northAt } from './north.js';
 export {
   GROUND,
-  barOf,
   legendRows,
   mapFrame,
   pageMarks,

@@ -136,7 +136,7 @@ describe('what else stands on a page', () => {
     const legend = Array.from({ length: 70 }, (_, i) => ({
       title: `layer ${i}`,
       kind: 'area' as const,
-      look: { kind: 'one', symbol: plainSymbol('area') } as Look,
+      look: { kind: 'one' as const, symbol: plainSymbol('area') },
       range: null,
     }));
     const rows = (legendColumns: number) => legendRows({ legend, hasNorth: true, legendColumns }, mapFrame(spec));
