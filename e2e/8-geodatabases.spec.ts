@@ -195,21 +195,21 @@ test('a table is deleted, told who uses it, and the room it took is given back',
     .getByRole('row', { name: /Give back free room of harbour_study/ })
     .first()
     .getByRole('button', { name: 'Undo' })
-    .click();
+    .press('Enter'); // rows still come in above it, and move what a pointer aims at
   await page.getByRole('dialog').getByRole('button', { name: 'Undo' }).click();
   await expect(page.getByRole('row', { name: /Undo: Give back free room/ })).toBeVisible();
   await page
     .getByRole('row', { name: /Delete the table/ })
     .first()
     .getByRole('button', { name: 'Undo' })
-    .click();
+    .press('Enter'); // rows still come in above it, and move what a pointer aims at
   await page.getByRole('dialog').getByRole('button', { name: 'Undo' }).click();
   await expect(page.getByRole('row', { name: /Undo: Delete the table/ })).toBeVisible();
   await page
     .getByRole('row', { name: /Rename the table/ })
     .first()
     .getByRole('button', { name: 'Undo' })
-    .click();
+    .press('Enter'); // rows still come in above it, and move what a pointer aims at
   await page.getByRole('dialog').getByRole('button', { name: 'Undo' }).click();
   await expect(page.getByRole('row', { name: /Undo: Rename the table/ })).toBeVisible();
   expect(ogrinfo('buoys')).toContain('Feature Count');
@@ -238,14 +238,14 @@ test('it is held against the standard; one undo takes the queue back', async ({ 
   await page
     .getByRole('row', { name: /Let \d+ layers? use/ })
     .getByRole('button', { name: 'Undo' })
-    .click();
+    .press('Enter'); // rows still come in above it, and move what a pointer aims at
   await page.getByRole('dialog').getByRole('button', { name: 'Undo' }).click();
   await expect(page.getByRole('row', { name: /Undo: Let \d+ layers? use/ })).toBeVisible();
   await page
     .getByRole('row', { name: /Bring 6 datasets into/ })
     .first()
     .getByRole('button', { name: 'Undo' })
-    .click();
+    .press('Enter'); // rows still come in above it, and move what a pointer aims at
   await page.getByRole('dialog').getByRole('button', { name: 'Undo' }).click();
   await expect(page.getByRole('row', { name: /Undo: Bring 6/ })).toBeVisible();
   expect(existsSync(file())).toBe(true);

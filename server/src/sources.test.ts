@@ -67,6 +67,24 @@ test('an archive is uploaded, looked at, brought in, and its datasets have their
   expect((await server.get(`/api/projects/${key}/arrivals/${body.id}`)).status).toBe(404); // an upload does not stay once it is in
 });
 
+test('an archive that grew since it was looked into is not brought in before it is looked into again', async () => {
+  const point = { 'buoys.shp': shape('shp'), 'buoys.shx': shape('shx'), 'buoys.dbf': shape('dbf') };
+  writeFileSync(at('grows.zip'), writeZip(point));
+  const { id } = (await server.post('/api/arrivals', desk('grows.zip'))).body as { id: string };
+  expect((await get<IntakeView>(`/arrivals/${id}`)).files).toBe(3);
+  writeFileSync(at('grows.zip'), writeZip({ ...point, 'more.csv': 'x,y\n1,2\n' }));
+  const into = request('check/originals/p/grown');
+  const refused = await server.post(`/api/projects/${key}/arrivals/${id}`, into);
+  expect([refused.status, (refused.body as { detail: string }).detail]).toEqual([
+    409,
+    expect.stringMatching(/^grows\.zip was changed .* Look at it again/),
+  ]);
+  expect(existsSync(at('check/originals/p/grown'))).toBe(false);
+  expect((await get<IntakeView>(`/arrivals/${id}`)).files).toBe(4);
+  const job = (await server.post(`/api/projects/${key}/arrivals/${id}`, into)).body as JobView;
+  expect(await server.finished(job.id)).toMatchObject({ state: 'done', result: { files: 4 } });
+});
+
 test('an upload that could not be brought in is kept, so that it can be tried again', async () => {
   const bytes = writeZip({ 'a.csv': 'x,y\n1,2\n' });
   bytes.writeUInt32LE(1, bytes.lastIndexOf(Buffer.from('PK\x01\x02', 'latin1')) + 16); // a checksum that is wrong

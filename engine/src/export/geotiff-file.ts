@@ -86,7 +86,8 @@ export class GeoTiffFile {
    * @param index from 0, plane after plane
    */
   async put(level: number, index: number, bytes: Uint8Array): Promise<void> {
-    const packed = pack(bytes, { level: DEFLATE_LEVEL });
+    // In one piece: a callback for each 16 KiB takes longer than the packing.
+    const packed = pack(bytes, { level: DEFLATE_LEVEL, chunkSize: bytes.length + ROOM });
     packed.catch(() => undefined); // told by `last`, which waits for it
     const before = this.last;
     this.last = before.then(async () => this.write(level, index, await packed));
@@ -162,6 +163,8 @@ export class GeoTiffFile {
 }
 const pack = promisify(deflate);
 const DEFLATE_LEVEL = 6;
+/** What Deflate adds at most to a strip that cannot be packed, and more. */
+const ROOM = 4096;
 /** NewSubfileType, and a sample of opacity by which colours were not multiplied (ExtraSamples). TIFF 6.0. */
 const REDUCED = 1;
 const UNASSOCIATED = 2;

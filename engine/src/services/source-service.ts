@@ -40,6 +40,8 @@ interface Arrival {
   readonly source: PathRequest | null;
   /** Fetched by its address; left out: it was not. */
   readonly fetched?: Pick<Origin, 'address' | 'fetched' | 'edition'>;
+  /** Size and time of the archive when it was looked into; left out: it was not yet, or it is a folder. */
+  readonly stamp?: string;
   /** What datasets in it tell of their origin, by main path; left out: it was not looked into yet. */
   readonly told?: Readonly<Record<string, ToldOrigin>>;
 }
@@ -56,6 +58,12 @@ const plannedRaster = ({ grid: { width, height, pixel }, resampling, because, re
   because,
   reduced,
 });
+
+/** Tells whether an archive is still the one that was looked into; null: a folder, whose files are read one by one. */
+function stampOf(file: string): string | null {
+  const stat = statSync(file);
+  return stat.isDirectory() ? null : `${stat.size} ${stat.mtimeMs}`;
+}
 
 const LOOSE = 'files';
 
@@ -147,8 +155,9 @@ export class SourceService {
   async look(key: string, id: string): Promise<IntakeView> {
     const { name, file, source, fetched } = this.arrival(id);
     const base = await this.ports.projects.base(key);
+    const stamp = stampOf(file);
     const inside = await this.ports.pool.run('inside', { ...base, file });
-    this.arrivals.set(id, { ...this.arrival(id), told: toldBy(inside.groups) });
+    this.arrivals.set(id, { ...this.arrival(id), told: toldBy(inside.groups), ...(stamp !== null && { stamp }) });
     const elsewhere = await this.ports.pool.run('companions', { ...base, file, groups: inside.groups });
     const reference = await this.ports.pool.run('reference', base);
     const disk = statfsSync(base.root);
@@ -200,8 +209,10 @@ export class SourceService {
 
   async startIntake(key: string, id: string, request: IntakeRequest, who: string): Promise<JobView> {
     const base = await this.ports.projects.base(key, who);
-    const { name, file, source } = this.arrival(id);
+    const { name, file, source, stamp } = this.arrival(id);
     const target = this.ports.places.path(request.into, true);
+    // What was shown of an archive that grew since is not what would come in.
+    if (stamp !== undefined && stamp !== stampOf(file)) throw new ProblemError({ code: 'changed-meanwhile', path: name });
     const archive = await openSource(file, statSync(file).isDirectory());
     // What cannot be done is said at once, not by a job that fails.
     const plan = await this.planIntake(base, archive.entries, id, request, target).catch((error: unknown) => {

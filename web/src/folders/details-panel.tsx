@@ -127,7 +127,6 @@ function roleHelp(row: FolderRow): string {
 function ThingDetails({ row, view, actions }: { row: ThingRow; view: FoldersView; actions: DetailActions }) {
   const project = useOpenProject();
   const { thing } = row;
-  const layers = layersOf(project, row.path);
   const at = inRoot(project, row.path);
   const [isReading, setReading] = useState(false);
   return (
@@ -155,29 +154,7 @@ function ThingDetails({ row, view, actions }: { row: ThingRow; view: FoldersView
           </Box>
         </Fact>
       )}
-      {thing.kind === 'dataset' && (
-        <Fact name="Used by">
-          {thing.usedBy === 0
-            ? 'no layer of any project here'
-            : layers.map((l) => (
-                <div key={l.key}>
-                  <Link to={`../maps?map=${encodeURIComponent(l.map)}&layer=${encodeURIComponent(l.layer)}`} relative="path">
-                    {l.title}
-                  </Link>
-                  <Box component="span" sx={{ color: 'var(--soft)' }}>
-                    {' '}
-                    in {l.mapTitle}
-                  </Box>
-                </div>
-              ))}
-          {thing.usedBy > layers.length && (
-            <div>
-              {layers.length > 0 ? 'and ' : ''}
-              {many(thing.usedBy - layers.length, 'layer')} of other projects
-            </div>
-          )}
-        </Fact>
-      )}
+      {thing.kind === 'dataset' && <UsedBy row={row} />}
       <Findings row={row} />
       <Stack direction="row" spacing={1} sx={{ flexWrap: 'wrap' }} useFlexGap>
         {row.role === 'originals' && thing.kind === 'dataset' && (
@@ -208,6 +185,34 @@ function ThingDetails({ row, view, actions }: { row: ThingRow; view: FoldersView
       </Stack>
       {isReading && <DocumentDialog projectKey={project.key} at={at} name={row.name} onClose={() => setReading(false)} />}
     </>
+  );
+}
+
+/** The layers that draw on a dataset, in this project and in others. */
+function UsedBy({ row: { path, thing } }: { row: ThingRow }) {
+  const layers = layersOf(useOpenProject(), path);
+  return (
+    <Fact name="Used by">
+      {thing.usedBy === 0
+        ? 'no layer of any project here'
+        : layers.map((l) => (
+            <div key={l.key}>
+              <Link to={`../maps?map=${encodeURIComponent(l.map)}&layer=${encodeURIComponent(l.layer)}`} relative="path">
+                {l.title}
+              </Link>
+              <Box component="span" sx={{ color: 'var(--soft)' }}>
+                {' '}
+                in {l.mapTitle}
+              </Box>
+            </div>
+          ))}
+      {thing.usedBy > layers.length && (
+        <div>
+          {layers.length > 0 ? 'and ' : ''}
+          {many(thing.usedBy - layers.length, 'layer')} of other projects
+        </div>
+      )}
+    </Fact>
   );
 }
 

@@ -28,6 +28,19 @@ const RULE_WORDS: Readonly<Record<RuleSet, { title: string; why: string }>> = {
   portable: { title: 'what every system can hold', why: 'Only what Windows, macOS, Linux or FAT would refuse is a finding.' },
 };
 
+/** For each sort of thing that has a name. */
+const AllTargets = () => (
+  <Box component="details" sx={{ fontSize: 13 }}>
+    <summary>What takes which names, and who says so</summary>
+    {NAME_SORTS.map((sort) => (
+      <Box key={sort} sx={{ mt: 0.75 }}>
+        <b>{SORT_WORDS[sort]}</b>
+        <TargetList sort={sort} />
+      </Box>
+    ))}
+  </Box>
+);
+
 /** Limits to choose from, and the one that the project has, whoever set it. */
 function limitsWith(own: number | null): readonly { readonly most: number; readonly of: string | null }[] {
   const isKnown = own === null || LENGTH_LIMITS.some((l) => l.most === own);
@@ -89,15 +102,7 @@ export function NamingForm({ naming, onChange }: { naming: NamingRules; onChange
         helperText={fault ?? 'Parts: {site} {topic} {year} {initials} {number}'}
         slotProps={{ htmlInput: { className: 'mono' }, inputLabel: { shrink: true } }}
       />
-      <Box component="details" sx={{ fontSize: 13 }}>
-        <summary>What takes which names, and who says so</summary>
-        {NAME_SORTS.map((sort) => (
-          <Box key={sort} sx={{ mt: 0.75 }}>
-            <b>{SORT_WORDS[sort]}</b>
-            <TargetList sort={sort} />
-          </Box>
-        ))}
-      </Box>
+      <AllTargets />
       {naming.pattern !== null && fault === null && (
         <>
           <Box sx={{ display: 'grid', gridTemplateColumns: '1fr 1fr', gap: 1.5 }}>

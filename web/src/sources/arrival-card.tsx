@@ -70,18 +70,15 @@ function Looked({ id, project, sources, arrival, onForget, onGone }: Props & { a
       }),
   });
   const { job, result: done } = useStartedJob(start.data);
+  const client = useQueryClient();
+  const lookAgain = (): void => {
+    start.reset();
+    void client.invalidateQueries({ queryKey: keys.arrival(project.key, id) });
+  };
   return (
     <Sheet sx={{ p: 2 }}>
       <Box component="section" aria-label={arrival.name}>
-        <Stack direction="row" sx={{ alignItems: 'baseline', gap: 1.5, mb: 1 }}>
-          <Typography variant="h2" className="mono">
-            {arrival.name}
-          </Typography>
-          <Typography variant="body2" color="text.secondary" sx={{ flex: 1 }}>
-            {arrival.problem === null && contents(arrival)}
-          </Typography>
-          <Button onClick={done ? onGone : onForget}>{done ? 'Take it off this page' : 'Do not bring it in'}</Button>
-        </Stack>
+        <Head arrival={arrival} button={done ? 'Take it off this page' : 'Do not bring it in'} onPress={done ? onGone : onForget} />
         {arrival.problem !== null ? (
           <Problem text={arrival.problem} />
         ) : done ? (
@@ -116,7 +113,7 @@ function Looked({ id, project, sources, arrival, onForget, onGone }: Props & { a
                 </Box>
               </Box>
             )}
-            {start.isError && <ErrorState error={start.error} />}
+            {start.isError && <ErrorState error={start.error} onRetry={lookAgain} />}
             {job?.state === 'failed' && <Problem text={job.message ?? 'It failed.'} />}
             <Stack direction="row" spacing={1.5} sx={{ mt: 1.5, alignItems: 'center' }}>
               <Button
@@ -134,6 +131,18 @@ function Looked({ id, project, sources, arrival, onForget, onGone }: Props & { a
     </Sheet>
   );
 }
+
+const Head = ({ arrival, button, onPress }: { arrival: IntakeView; button: string; onPress: () => void }) => (
+  <Stack direction="row" sx={{ alignItems: 'baseline', gap: 1.5, mb: 1 }}>
+    <Typography variant="h2" className="mono">
+      {arrival.name}
+    </Typography>
+    <Typography variant="body2" color="text.secondary" sx={{ flex: 1 }}>
+      {arrival.problem === null && contents(arrival)}
+    </Typography>
+    <Button onClick={onPress}>{button}</Button>
+  </Stack>
+);
 
 /** Where it stands now: below the project as from its root, elsewhere as in its place. */
 function Arrived({ done, project, into }: { done: IntakeDone; project: ProjectView; into: PathRequest | null }) {

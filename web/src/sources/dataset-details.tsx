@@ -38,14 +38,7 @@ export function DatasetDetails({ project, sources, row }: Props) {
         {d.name}
       </Typography>
       <PathText path={shownPath(project, d.id)} most={40} colour="var(--soft)" />
-      <Stack direction="row" spacing={1} useFlexGap sx={{ flexWrap: 'wrap' }}>
-        {(d.kind === 'vector' || d.kind === 'raster') && project.id !== null && (
-          <Button size="small" variant="outlined" onClick={() => setAct('map')}>
-            Bring into map
-          </Button>
-        )}
-        <PathMenu project={project} path={d.id.replace(/#[^/]*$/, '')} />
-      </Stack>
+      <Acts project={project} row={row} onMap={() => setAct('map')} />
       <Picture project={project} row={row} />
       {findings.map((f) => (
         <Box
@@ -103,6 +96,19 @@ export function DatasetDetails({ project, sources, row }: Props) {
       <UsedByFact project={project} row={row} />
       <DatasetDialogs project={project} sources={sources} row={row} act={act} onClose={() => setAct(null)} />
     </Sheet>
+  );
+}
+
+function Acts({ project, row: { dataset: d }, onMap }: { project: ProjectView; row: DatasetRow; onMap: () => void }) {
+  return (
+    <Stack direction="row" spacing={1} useFlexGap sx={{ flexWrap: 'wrap' }}>
+      {(d.kind === 'vector' || d.kind === 'raster') && project.id !== null && (
+        <Button size="small" variant="outlined" onClick={onMap}>
+          Bring into map
+        </Button>
+      )}
+      <PathMenu project={project} path={d.id.replace(/#[^/]*$/, '')} />
+    </Stack>
   );
 }
 

@@ -1,4 +1,6 @@
 import { Autocomplete, Box, Button, Slider, TextField, Typography } from '@mui/material';
+import { useOpenProject } from '../../frame/use-project.js';
+import { PathMenu } from '../../parts/path-menu.js';
 import type { DraftLayer, LayerDataView } from '@rootmap/core/contract';
 import { number } from '../../parts/format.js';
 import { PathText } from '../../parts/path-text.js';
@@ -117,6 +119,7 @@ const Told = ({ facts }: { facts: LayerFacts }) => {
 };
 
 function Acts({ facts: { data }, mapCrs, onZoom, onTable, onPart, onDigitise, onCopyInCrs, onRemove }: Props) {
+  const project = useOpenProject();
   const isReprojected = data?.dataset && data.crs && mapCrs && data.crs !== mapCrs;
   return (
     <Box sx={{ display: 'flex', flexWrap: 'wrap', gap: 1 }}>
@@ -143,6 +146,7 @@ function Acts({ facts: { data }, mapCrs, onZoom, onTable, onPart, onDigitise, on
           Make a copy in the map's CRS
         </Button>
       )}
+      {data?.dataset && <PathMenu project={project} path={data.dataset.replace(/#[^/]*$/, '')} />}
       <Button color="secondary" onClick={onRemove}>
         Take it out of the map
       </Button>

@@ -10,8 +10,10 @@ import {
   shapeMarks,
   type ShapesMark,
 } from '@rootmap/core';
-import type { PageShapes } from '@rootmap/core/contract';
+import type { MapCrsView, PageShapes } from '@rootmap/core/contract';
 import { api } from '../../api/client.js';
+import { MapPlane } from '../edit/map-plane.js';
+import { landMark } from './land-mark.js';
 import { dataAddress } from './data-address.js';
 
 /** What the worker is told, one after the other: which layers may be lines; then the page, with the picture below them. */
@@ -23,7 +25,8 @@ export type PageOrder =
       readonly format: 'pdf' | 'svg';
       readonly title: string;
       readonly map: Blob | null;
-      readonly land: ShapesMark | null;
+      /** The CRS of a map whose outline of the land is drawn below; null: none is. */
+      readonly land: MapCrsView | null;
     };
 
 export type PageAnswer =
@@ -39,6 +42,7 @@ const BEYOND_MM = 10;
 
 let ofMap: readonly (ShapesMark | LabelMark)[] = [];
 let labelsLeft = 0;
+let onPage: Paper | null = null;
 
 const scope = self as unknown as Worker;
 const answer = (told: PageAnswer, transfer: Transferable[] = []): void => scope.postMessage(told, transfer);
@@ -50,6 +54,7 @@ scope.onmessage = ({ data }: MessageEvent<PageOrder>) => {
 
 /** Layers from the highest down, until one has too much: what lies below a picture is in the picture. */
 async function lines({ layers, paper, scale }: Extract<PageOrder, { kind: 'lines' }>): Promise<void> {
+  onPage = paper;
   const upper: { layer: LineLayer; shapes: PageShapes }[] = [];
   const never = new AbortController().signal; // whoever gives up ends the worker
   for (const layer of layers) {
@@ -67,7 +72,8 @@ async function lines({ layers, paper, scale }: Extract<PageOrder, { kind: 'lines
 }
 
 async function write({ spec, format, title, map, land }: Extract<PageOrder, { kind: 'write' }>): Promise<void> {
-  const marks = pageMarks(spec, land ? [land, ...ofMap] : ofMap);
+  const outline = land && onPage && (await landMark(new MapPlane(land), onPage));
+  const marks = pageMarks(spec, outline ? [outline, ...ofMap] : ofMap);
   let bytes: Uint8Array<ArrayBuffer>;
   if (format === 'svg') {
     bytes = new TextEncoder().encode(svgPage(spec, marks, map && (await dataAddress(map)), title));

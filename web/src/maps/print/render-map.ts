@@ -1,11 +1,9 @@
-import { GROUND, isInScale, onPaper, type Paper, PIXEL_METRES, type ShapesMark } from '@rootmap/core';
-import MultiPolygon from 'ol/geom/MultiPolygon.js';
+import { GROUND, isInScale, PIXEL_METRES } from '@rootmap/core';
 import type { MapPlane, Point } from '../edit/map-plane.js';
-import { FINEST_LAND, isReady, MapScene, type SceneLayer } from '../edit/map-scene.js';
-import { landIn } from '../edit/land-outline.js';
+import { isReady, MapScene, type SceneLayer } from '../edit/map-scene.js';
+import { LAND_COLOURS } from './land-mark.js';
 
 const LONGEST_WAIT_MS = 60_000;
-const COLOURS = { land: '#efe9da', shore: '#b8ab8a', outline: '#5d6864' };
 
 export interface MapPicture {
   readonly canvas: HTMLCanvasElement;
@@ -57,18 +55,18 @@ export async function renderMap(content: MapContent, view: FrameView, { signal, 
     context.fillRect(0, 0, paper.width, paper.height);
     scene.goTo(view.center, view.scale);
     scene.map.updateSize();
-    scene.show([], COLOURS);
+    scene.show([], LAND_COLOURS);
     await scene.showLand(hasLand);
     await add();
     await scene.showLand(false);
     const shown = layers.filter((l) => l.active && isInScale(l, view.scale));
     const drawn = shown.filter(isReady).reverse();
     for (const [i, layer] of drawn.entries()) {
-      scene.show([{ ...layer, label: null }], COLOURS);
+      scene.show([{ ...layer, label: null }], LAND_COLOURS);
       await add();
       onLayer?.(paper, i + 1, drawn.length);
     }
-    scene.showLabels(shown, COLOURS);
+    scene.showLabels(shown, LAND_COLOURS);
     await add();
     return { canvas: paper, isWhole };
   } finally {
@@ -102,24 +100,3 @@ function settled({ map }: MapScene): Promise<boolean> {
 /** Whether some layer of a map is drawn at that scale, or its outline is. */
 export const drawsLayers = ({ layers }: MapContent, scale: number): boolean =>
   layers.some((l) => l.active && isInScale(l, scale) && (isReady(l) || l.box !== null));
-
-/** The land outline below a map as a mark; null: it is not drawn there, or not finer than it is. */
-export async function landMark({ plane, hasLand }: MapContent, paper: Paper, scale: number): Promise<ShapesMark | null> {
-  const land = hasLand && scale >= FINEST_LAND ? await landIn(plane) : null;
-  const geometry = land?.getGeometry();
-  if (!(geometry instanceof MultiPolygon)) return null;
-  const runs = geometry.getCoordinates().flatMap((rings) => rings.map((ring) => ring.flatMap(([x, y]) => onPaper(paper, x!, y!))));
-  return {
-    kind: 'shapes',
-    clip: paper.frame,
-    isArea: true,
-    runs,
-    path: null,
-    fill: COLOURS.land,
-    fillOpacity: 1,
-    stroke: COLOURS.shore,
-    strokeOpacity: 1,
-    width: PIXEL_METRES * 1000,
-    dash: null,
-  };
-}

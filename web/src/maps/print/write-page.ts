@@ -1,11 +1,11 @@
 import { isInScale, type LineLayer, mapFrame, pageMarks, type PageSpec, paperOf } from '@rootmap/core';
 import { lineLayer } from './line-layer.js';
-import { isReady } from '../edit/map-scene.js';
+import { FINEST_LAND, isReady } from '../edit/map-scene.js';
 import type { PageAnswer, PageOrder } from './page-worker.js';
 import { decodedPictures } from './decoded.js';
 import { paintCanvas } from './paint-canvas.js';
 import { type Wish } from './page-wish.js';
-import { drawsLayers, landMark, renderMap, type MapContent, type RenderFollower } from './render-map.js';
+import { drawsLayers, renderMap, type MapContent, type RenderFollower } from './render-map.js';
 
 async function pngOf(canvas: HTMLCanvasElement): Promise<Blob> {
   const blob = await new Promise<Blob | null>((resolve) => canvas.toBlob(resolve, 'image/png'));
@@ -65,7 +65,7 @@ async function writeLines(
     const below = { ...drawn, layers: layers.filter((l) => !upper.has(l.id)) };
     const isPicture = drawsLayers(below, scale);
     const picture = isPicture ? await renderMap(below, { center, scale, frame: mapFrame(spec), dpi }, follower) : null;
-    const land = isPicture ? null : await landMark(drawn, paper, scale);
+    const land = !isPicture && drawn.hasLand && scale >= FINEST_LAND ? plane.crs : null;
     const map = picture && (await pngOf(picture.canvas));
     const { bytes, labelsLeft } = await worker.ask({ kind: 'write', spec, format, title, map, land }, 'written');
     const asPicture = shown.filter((l) => !upper.has(l.id) && l.picture?.kind === 'vector').map((l) => l.id);
