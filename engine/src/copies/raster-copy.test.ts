@@ -207,6 +207,10 @@ test('what stays as it is, and why', () => {
   );
   writeFileSync(t.at('nowhere.asc'), 'ncols 2\nnrows 1\nxllcorner 0\nyllcorner 0\ncellsize 1\n1 2\n');
   expect(plan(t.at('nowhere.asc'), 'EPSG:3857')).toBe('how its CRS and EPSG:3857 are computed is not known here');
+  const large = `ncols 5000\nnrows 4000\nxllcorner 0\nyllcorner 0\ncellsize 1\n${'1 '.repeat(50)}`;
+  writeFileSync(t.at('large.asc'), large);
+  writeFileSync(t.at('large.prj'), readFileSync('testdata/open/example_project/originals/harbour_office/buoy_001.prj'));
+  expect(plan(t.at('large.asc'), 'EPSG:3857')).toMatch(/^it is too large to be read whole\. Turn it into a GeoTIFF first/);
   writeFileSync(t.at('broken.tif'), 'II*\0 not a raster');
   expect(plan(t.at('broken.tif'), 'EPSG:3857')).toBe('it cannot be read');
 });

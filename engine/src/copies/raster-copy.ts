@@ -5,7 +5,7 @@ import { GeoTiffFile, geoTiffCrs, type GeoTiffSpec, type Samples } from '../expo
 import { GeoTiffLevels, levelsBelow, numbersFor, type Numbers } from '../export/geotiff-levels.js';
 import { isFoundIn } from '../geodatabase/second-eyes.js';
 import { contentIn, movedTo } from '../pixels/content-window.js';
-import { arePixelsRead, openPixels } from '../pixels/open-pixels.js';
+import { arePixelsRead, isHeldSmaller, openPixels } from '../pixels/open-pixels.js';
 import { readColours, readWindow, type PixelSource, type SampleType } from '../pixels/pixel-source.js';
 import { interpolate, reachOf, windowFor, type Step } from '../pixels/resample.js';
 import { tiffPixels } from '../pixels/tiff-pixels.js';
@@ -34,6 +34,7 @@ export interface RasterCopyPlan {
   readonly losses: readonly Loss[];
 }
 
+const TOO_LARGE = 'it is too large to be read whole. Turn it into a GeoTIFF first, which is read in parts';
 /** A picture of more pixels is not meant. */
 const MOST_PIXELS = 4e9;
 
@@ -50,6 +51,7 @@ export function planRasterCopy(found: FoundDataset, crs: string, wish: RasterWis
     if (geoTiffCrs(crs) === null) return `${crs} has no code that a GeoTIFF can say`;
     if (!arePixelsRead(dataset.group, platform)) return 'its pixels are packed in a way that is not read here';
     const { width, height } = dataset.raster;
+    if (isHeldSmaller(dataset.group, dataset.raster)) return TOO_LARGE;
     const grid = gridIn(to, { transform: placeOf(found, platform)!, width, height }, wish.pixel);
     if (!grid) return `it has no place in ${crs}`;
     if (grid.width * grid.height > MOST_PIXELS)
@@ -117,7 +119,7 @@ export async function writeRasterCopy(
   try {
     const whole = placeOf(found, platform)!;
     if (!opened) throw failed(found, 'its pixels are packed in a way that is not read here');
-    if (opened.isReduced) throw failed(found, 'it is too large to be read whole. Turn it into a GeoTIFF first, which is read in parts');
+    if (opened.isReduced) throw failed(found, TOO_LARGE);
     // Tiles of a geodatabase reach beyond their content.
     const content = group.format === 'geopackage' ? contentIn(whole, bbox!, opened) : null;
     const pixels = content ? windowOf(opened, content) : opened;

@@ -10,6 +10,9 @@ import { tiffPixels } from './tiff-pixels.js';
 
 /** Pixels that are held of a picture that cannot be read in parts. */
 const MOST_HELD = 16_000_000;
+/** Whether a raster of that size is held smaller than it is: enough for a picture, not for a copy. */
+export const isHeldSmaller = (group: FileGroup, { width, height }: { readonly width: number; readonly height: number }): boolean =>
+  (group.format === 'image' || group.format === 'ascii-grid') && width * height > MOST_HELD;
 
 const READ: ReadonlySet<Format> = new Set(['image', 'ascii-grid', 'geopackage']);
 
