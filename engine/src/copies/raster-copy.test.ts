@@ -4,6 +4,9 @@ import { readFileSync, writeFileSync } from 'node:fs';
 import type { Resampling } from '@rootmap/core';
 import { TestFolder } from '../../test/test-project.js';
 import { datasetsOfFile } from '../project/find-dataset.js';
+import { GeoTiffFile } from '../export/geotiff-file.js';
+import { GeoTiffLevels } from '../export/geotiff-levels.js';
+import { isFoundIn } from '../geodatabase/second-eyes.js';
 import { planRasterCopy, writeRasterCopy, type RasterWish } from './raster-copy.js';
 
 // Outside references: gdalwarp and gdaladdo (through Debian's python3-gdal, without its approximation of coordinates), on rasters that
@@ -223,4 +226,20 @@ test('damaged blocks: nothing is kept, and what to do is said', async () => {
   await expect(writeRasterCopy(found!, 'EPSG:3857', t.at('x.tif'), AS_SUITS, () => undefined)).rejects.toThrow(
     /its blocks are damaged\. Copy it again from where it came from/,
   );
+});
+
+test('what another reader finds is held against what was written: its kind, what is none, and each byte of each strip', async () => {
+  const samples = { type: 'i16', bands: 1, shows: 'numbers', hasOpacity: false, isTogether: false, nodata: -9999 } as const;
+  const spec = { width: 700, height: 600, samples, extent: [0, 0, 700, 600], crs: { code: 32624, isGeographic: false } } as const;
+  const file = new GeoTiffFile(t.at('own.tif'), spec);
+  const levels = new GeoTiffLevels(file, spec, 'first');
+  await levels.add([Int16Array.from({ length: 700 * 600 }, (_, i) => i % 1000)], 600);
+  await levels.finish();
+  await file.finish();
+  const whole = { width: 700, height: 600, type: 'i16', nodata: -9999, strips: levels.sums };
+  expect(await isFoundIn(t.at('own.tif'), whole)).toBe(true);
+  const [plane] = whole.strips;
+  expect(plane!.length).toBeGreaterThan(2);
+  for (const wrong of [{ type: 'u16' }, { nodata: null }, { width: 699 }, { strips: [[...plane!.slice(0, -1), plane!.at(-1)! ^ 1]] }])
+    expect(await isFoundIn(t.at('own.tif'), { ...whole, ...wrong })).toBe(false);
 });
