@@ -81,14 +81,7 @@ function trace(page: PDFKit.PDFDocument, { runs, isArea }: ShapesMark): void {
   }
 }
 
-interface Paint {
-  readonly fill: string | null;
-  readonly fillOpacity: number;
-  readonly stroke: string | null;
-  readonly strokeOpacity: number;
-  readonly width: number;
-  readonly dash: readonly number[] | null;
-}
+type Paint = Pick<ShapesMark, 'fill' | 'fillOpacity' | 'stroke' | 'strokeOpacity' | 'width' | 'dash'>;
 
 /** Holes are holes whichever way they turn: by the even–odd rule. */
 function fillAndStroke(page: PDFKit.PDFDocument, { fill, fillOpacity, stroke, strokeOpacity, width, dash }: Paint): void {

@@ -13,6 +13,7 @@ import {
   pageMarks,
   paperOf,
   PAPERS,
+  PIXEL_METRES,
   ProblemError,
   rangeOf,
   rulesOfLook,
@@ -131,8 +132,8 @@ export async function printMap(
       }
   }
   const { marks, labels, tooMuch } = await marksOf(ready, previews, paper, spot.scale, wish.dpi);
-  left.push(...tooMuch.map((title) => ({ title, why: 'it has more positions here than a page holds: zoom in, or filter it' })));
-  const drawn = ready.filter((r) => !tooMuch.includes(r.layer.title));
+  left.push(...tooMuch.map(({ title }) => ({ title, why: 'it has more positions here than a page holds: zoom in, or filter it' })));
+  const drawn = ready.filter((r) => !tooMuch.includes(r.layer));
   const placed = labelMarks(labels, paper, await textWidth());
   const spec: PageSpec = {
     width,
@@ -224,7 +225,7 @@ function spotOf(
   const middle = center ?? ([(box[0] + box[2]) / 2, (box[1] + box[3]) / 2] as const);
   if (scale !== null) return { center: middle, scale };
   // Of a thousandth the page shows so much: what is wanted is so many times as large.
-  const { unitsOfMm } = { unitsOfMm: plane.resolution(1000, middle) / 0.28 };
+  const unitsOfMm = plane.resolution(1000, middle) / (PIXEL_METRES * 1000);
   const times = Math.max((box[2] - box[0]) / (frame.w * unitsOfMm), (box[3] - box[1]) / (frame.h * unitsOfMm), 1e-6);
   return { center: middle, scale: roundUp(1000 * times * MARGIN) };
 }
@@ -245,10 +246,14 @@ async function marksOf(
   paper: Paper,
   scale: number,
   dpi: number,
-): Promise<{ marks: MapMark[]; labels: { label: NonNullable<DraftLayer['label']>; labels: readonly PageLabel[] }[]; tooMuch: string[] }> {
+): Promise<{
+  marks: MapMark[];
+  labels: { label: NonNullable<DraftLayer['label']>; labels: readonly PageLabel[] }[];
+  tooMuch: DraftLayer[];
+}> {
   const marks: MapMark[] = [];
   const labels: { label: NonNullable<DraftLayer['label']>; labels: readonly PageLabel[] }[] = [];
-  const tooMuch: string[] = [];
+  const tooMuch: DraftLayer[] = [];
   for (const { layer, kind, picture } of [...ready].reverse()) {
     if (picture.kind === 'raster') {
       marks.push(...(await rasterMarks(picture, previews, paper, dpi, layer.opacity)));
@@ -258,7 +263,7 @@ async function marksOf(
     const tolerance = FINE_MM * paper.unitsOfMm;
     const shapes = previews.pageShapes({ version, drawing, box: boxOfFrame(paper, BEYOND_MM), tolerance });
     if (!shapes) {
-      tooMuch.push(layer.title);
+      tooMuch.push(layer);
       continue;
     }
     marks.push(...shapeMarks({ ...layer, look: lookFor(layer, kind), picture }, shapes, paper, scale));

@@ -1,15 +1,15 @@
 import { Box, Button, Menu, MenuItem, Stack, TextField, Typography } from '@mui/material';
 import { useState } from 'react';
 import { Link } from 'react-router';
-import { isRole, noteKindOf, ROLES, type Role } from '@rootmap/core';
+import { isRole, ROLES, type Role } from '@rootmap/core';
 import type { FoldersView, ProjectView } from '@rootmap/core/contract';
 import { useOpenProject } from '../frame/use-project.js';
 import { bytes, dateTime, many, number } from '../parts/format.js';
-import { DocumentDialog } from '../notes/document-dialog.js';
 import { CopyPath } from '../parts/copy-path.js';
 import { Fact } from '../parts/fact.js';
 import { PathText } from '../parts/path-text.js';
 import { Sheet } from '../parts/states.js';
+import { OpenThing } from './open-thing.js';
 import { LinkedDetails } from './linked-details.js';
 import type { FolderRow, Row, ThingRow } from './folder-rows.js';
 import { inRoot } from './moves.js';
@@ -128,7 +128,6 @@ function ThingDetails({ row, view, actions }: { row: ThingRow; view: FoldersView
   const project = useOpenProject();
   const { thing } = row;
   const at = inRoot(project, row.path);
-  const [isReading, setReading] = useState(false);
   return (
     <>
       <Typography variant="h2" className="mono" sx={{ overflowWrap: 'anywhere' }}>
@@ -162,20 +161,7 @@ function ThingDetails({ row, view, actions }: { row: ThingRow; view: FoldersView
             Make a working copy
           </Button>
         )}
-        {thing.kind === 'document' && noteKindOf(row.path) !== null && (
-          <Button variant="contained" onClick={() => setReading(true)}>
-            Read it
-          </Button>
-        )}
-        {thing.kind === 'archive' && (
-          <Button
-            variant="contained"
-            component={Link}
-            to={`/p/${project.key}/sources?view=intake&archive=${encodeURIComponent(`${at.place}:${at.path}`)}`}
-          >
-            Look into it
-          </Button>
-        )}
+        <OpenThing projectKey={project.key} thing={thing} name={row.name} at={at} />
         <Common row={row} view={view} actions={actions} />
         {row.role !== 'originals' && thing.kind !== 'left-behind' && (
           <Button disabled={view.readOnly} onClick={() => actions.workingCopy(row.path)}>
@@ -183,7 +169,6 @@ function ThingDetails({ row, view, actions }: { row: ThingRow; view: FoldersView
           </Button>
         )}
       </Stack>
-      {isReading && <DocumentDialog projectKey={project.key} at={at} name={row.name} onClose={() => setReading(false)} />}
     </>
   );
 }
