@@ -89,17 +89,17 @@ export function PrintDialog({ project, draft, rows, sight, onClose, ...drawn }: 
       <Box sx={{ display: 'grid', gridTemplateColumns: '330px minmax(0, 1fr)', gap: 3, mt: 1 }}>
         <Box sx={{ display: 'flex', flexDirection: 'column', gap: 1.5 }}>
           <PageFields wish={wish} set={set} attribution={attribution} folder={folder} />
+          {write.isError && !isGivenUp(write.error) && <ErrorState error={write.error} />}
+        </Box>
+        <Box>
+          {spec && sight ? <PagePreview spec={spec} center={sight.center} {...drawn} /> : <Typography>{whyNoPage(wish, draft)}</Typography>}
           {missing.length > 0 && (
-            <Box role="note" aria-label="What is missing" sx={{ borderLeft: '3px solid var(--ochre)', pl: 1.25, fontSize: 13 }}>
+            <Box role="note" aria-label="What is missing" sx={{ borderLeft: '3px solid var(--ochre)', pl: 1.25, mt: 1.5, fontSize: 13 }}>
               {missing.map((m) => (
                 <div key={m}>{m}</div>
               ))}
             </Box>
           )}
-          {write.isError && !isGivenUp(write.error) && <ErrorState error={write.error} />}
-        </Box>
-        <Box>
-          {spec && sight ? <PagePreview spec={spec} center={sight.center} {...drawn} /> : <Typography>{whyNoPage(wish, draft)}</Typography>}
         </Box>
       </Box>
       {write.isPending && (
