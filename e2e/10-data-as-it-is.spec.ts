@@ -8,7 +8,11 @@ test.describe.configure({ mode: 'serial' });
 const root = (...parts: string[]): string => desk('ellisande_seagrass', ...parts);
 // Outside references: ogr2ogr, gdal_translate, gdallocationinfo of Debian's gdal-bin.
 const gdal = (command: string, args: readonly string[], input?: string): string =>
-  execFileSync(command, args, { stdio: ['pipe', 'pipe', 'ignore'], ...(input === undefined ? {} : { input }) }).toString();
+  execFileSync(command, args, {
+    stdio: ['pipe', 'pipe', 'ignore'],
+    maxBuffer: 64 << 20,
+    ...(input === undefined ? {} : { input }),
+  }).toString();
 const CSV = [
   'plz;Ort;Wert;Tag;Rechtswert;Hochwert',
   '01067;Nordkai;12,5;31.12.2025;500010,25;6100020,5',
@@ -26,8 +30,8 @@ test('a table of codes with decimal commas and a model packed with Lerc come in 
     '-ot',
     'Float32',
     '-scale',
-    '0',
-    '20',
+    '-40',
+    '110',
     '-47.25',
     '2.5',
     '-co',
@@ -50,7 +54,7 @@ test('a table of codes with decimal commas and a model packed with Lerc come in 
     root('derived', 'damaged.tif'),
   ]);
   const bytes = readFileSync(root('derived', 'damaged.tif'));
-  writeFileSync(root('derived', 'damaged.tif'), bytes.fill(0x5a, bytes.length / 2, bytes.length / 2 + 200));
+  writeFileSync(root('derived', 'damaged.tif'), bytes.fill(0x5a, bytes.length >> 1, (bytes.length >> 1) + 200));
   await openStop(page, STUDY, 'geodatabases');
   await page.getByRole('button', { name: 'Make a geodatabase' }).click();
   const dialog = page.getByRole('dialog');

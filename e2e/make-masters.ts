@@ -9,7 +9,7 @@ export const MASTERS = { made: join(tmpdir(), 'rootmap-e2e-made'), mended: join(
 
 export default async function makeMasters(): Promise<void> {
   for (const folder of Object.values(MASTERS)) rmSync(folder, { recursive: true, force: true });
-  await makeDemo(MASTERS.made);
+  await makeDemo(MASTERS.made, 'small');
   cpSync(MASTERS.made, MASTERS.mended, { recursive: true, preserveTimestamps: true });
   const { mended } = MASTERS;
   const env = { ...process.env, ROOTMAP_DATA: join(mended, 'data of the mend'), ROOTMAP_PLACES: placesSetting(demoPlaces(mended)) };

@@ -1,6 +1,18 @@
 import { createHash } from 'node:crypto';
-import { locateHere, writeMapFile, type NewLayer, type NewMap, type NewService } from '@rootmap/core';
+import {
+  draftWithoutLooks,
+  geometryKind,
+  locateHere,
+  parseMapFile,
+  writeDraft,
+  writeMapFile,
+  writeSld,
+  type NewLayer,
+  type NewMap,
+  type NewService,
+} from '@rootmap/core';
 import { relative, fullFingerprint, Looker, openPlace, toAddress, wholeDisks, dirname } from '@rootmap/engine';
+import { LOOKS } from './looks.js';
 import { put } from './write-data.js';
 
 /** A layer as the scenario tells it; `data` is where its data stands now, `href` what the map records. */
@@ -29,7 +41,7 @@ const idOf = (text: string): string => {
 };
 
 /** Writes a map file whose layers remember their data, as a map saved in the app does. */
-export function drawMap(map: DrawnMap): void {
+export async function drawMap(map: DrawnMap): Promise<void> {
   const places = wholeDisks([map.file]).map(openPlace);
   const looker = new Looker(places);
   const layers = map.layers.map((layer): NewLayer | NewService => {
@@ -59,5 +71,30 @@ export function drawMap(map: DrawnMap): void {
     storedForm: map.storedForm ?? 'relative',
     layers,
   };
-  put(map.file, writeMapFile(content), map.when);
+  put(map.file, await dressed(map, writeMapFile(content)), map.when);
+}
+
+/** The map with the looks that its layers have, written as a save of the app writes them. */
+async function dressed({ file, when }: DrawnMap, text: string): Promise<string> {
+  const parsed = parseMapFile(file, text);
+  if (!parsed.ok) throw new Error(`the demo has written no map at ${file}`);
+  const before = draftWithoutLooks(parsed.value);
+  const layers = before.layers.map((layer) => ({ ...layer, look: LOOKS[layer.title] ?? null }));
+  const styles = new Map<string, string>();
+  for (const [i, { id, title, look, label }] of layers.entries()) {
+    const kind = geometryKind(parsed.value.layers[i]!.fingerprint?.geometryType ?? null);
+    if (look) styles.set(id, await writeSld(title, look, kind === 'point' || kind === 'line' || kind === 'area' ? kind : 'mixed', label));
+  }
+  return writeDraft(
+    parsed.value,
+    { ...before, layers },
+    {
+      before,
+      styleText: ({ id }) => styles.get(id) ?? null,
+      added: ({ title }) => {
+        throw new Error(`${title} is no layer of ${file}`);
+      },
+      updated: when,
+    },
+  );
 }

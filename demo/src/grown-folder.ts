@@ -33,7 +33,7 @@ export async function makeGrownFolder(root: string): Promise<void> {
     '2024-06-19T18:00:00Z',
   );
   put(join(root, 'Notes', 'count.py'), "read('../Data/colonies-2024.shp')\n", '2024-06-19T18:30:00Z');
-  drawMaps(root);
+  await drawMaps(root);
 }
 
 /** An archive, what it was unpacked to, and the record of where it came from. */
@@ -59,9 +59,9 @@ async function makeDownload(folder: string, islets: Features): Promise<void> {
   touch(archive, when);
 }
 
-function drawMaps(root: string): void {
+async function drawMaps(root: string): Promise<void> {
   const data = join(root, 'Data');
-  drawMap({
+  await drawMap({
     file: join(root, 'Maps', 'Colony map v2.owc.json'),
     title: 'Tern colonies 2024',
     summary: 'Colonies, their 200 m zone and the landing places.',
@@ -74,7 +74,7 @@ function drawMaps(root: string): void {
       { title: 'Islets', data: join(root, 'Downloads', 'islets', 'islets.geojson') },
     ],
   });
-  drawMap({
+  await drawMap({
     file: join(root, 'Maps', 'for the council!.owc.json'),
     title: 'Limits for the council',
     summary: 'What was handed in.',

@@ -3,7 +3,7 @@ import { join } from '@rootmap/engine';
 import { writeProjectFile } from '@rootmap/core';
 import { drawMap } from './draw-maps.js';
 import { DEFINITIONS } from './crs-texts.js';
-import { makeEllisandeData, scourFigures } from './ellisande-data.js';
+import { makeEllisandeData, scourFigures, type Size } from './ellisande-data.js';
 import { makeDownloads } from './downloads.js';
 import { makeGrownFolder } from './grown-folder.js';
 import { makeWorldOutline } from './world-outline.js';
@@ -29,16 +29,16 @@ export const placesSetting = (p: DemoPlaces): string =>
   `desk=${p.desk},D:;share=${p.share},\\\\harbour\\gis;stick=${p.stick},E:;arrivals=${p.arrivals}`;
 
 /** Makes the whole demo below a folder, from nothing: data, maps, and then what happened to them. */
-export async function makeDemo(folder: string): Promise<DemoPlaces> {
+export async function makeDemo(folder: string, size: Size = 'full'): Promise<DemoPlaces> {
   rmSync(folder, { recursive: true, force: true });
   const places = demoPlaces(folder);
   for (const place of Object.values<string>({ ...places })) mkdirSync(place, { recursive: true });
   const root = join(places.desk, 'gis', 'ellisande_seagrass');
-  makeEllisandeData(root, places.share, places.stick);
+  makeEllisandeData(root, places.share, places.stick, size);
   makeProjectFile(root);
-  drawEllisandeMaps(root, places);
+  await drawEllisandeMaps(root, places);
   whatHappened(root);
-  makeWorldOutline(join(places.desk, 'gis', 'world_outline'));
+  await makeWorldOutline(join(places.desk, 'gis', 'world_outline'));
   mkdirSync(join(places.desk, 'downloads'));
   await makeDownloads(join(places.desk, 'downloads'));
   await makeGrownFolder(join(places.desk, 'older jobs', 'Tern colonies 2024'));
@@ -78,14 +78,14 @@ function makeProjectFile(root: string): void {
   mkdirSync(join(root, 'exports'), { recursive: true });
 }
 
-function drawEllisandeMaps(root: string, places: DemoPlaces): void {
+async function drawEllisandeMaps(root: string, places: DemoPlaces): Promise<void> {
   const hydro = join(root, 'received', 'hydro_office');
   const field = join(root, 'received', 'field_2025');
   const moorings = join(root, 'derived', 'moorings');
   const change = join(root, 'derived', 'change');
   const container = join(root, 'geodatabases', 'ellisande.gpkg');
   const maps = join(root, 'maps');
-  drawMap({
+  await drawMap({
     file: join(maps, 'harbour_approach.owc.json'),
     title: 'Harbour approach',
     summary: 'What a skipper meets on the way in.',
@@ -98,7 +98,7 @@ function drawEllisandeMaps(root: string, places: DemoPlaces): void {
       { title: 'Depth model', data: join(hydro, 'depth_model.tif') },
     ],
   });
-  drawMap({
+  await drawMap({
     file: join(maps, 'mooring_options.owc.json'),
     title: 'Mooring options',
     summary: 'Places where swing moorings would not touch a bed.',
@@ -113,7 +113,7 @@ function drawEllisandeMaps(root: string, places: DemoPlaces): void {
     ],
   });
   const mk = 'file:///C:/Users/mk/ellisande/field_2025';
-  drawMap({
+  await drawMap({
     file: join(maps, 'bed_survey.owc.json'),
     title: 'Bed survey',
     summary: 'Drawn on a colleague’s laptop; every path names that machine.',
@@ -131,7 +131,7 @@ function drawEllisandeMaps(root: string, places: DemoPlaces): void {
       },
     ],
   });
-  drawMap({
+  await drawMap({
     file: join(maps, 'seagrass_change.owc.json'),
     title: 'Seagrass change',
     summary: 'Beds of 2019 against those of 2025.',
@@ -147,7 +147,7 @@ function drawEllisandeMaps(root: string, places: DemoPlaces): void {
     ],
   });
   const scour = join(root, 'derived', 'scour');
-  drawMap({
+  await drawMap({
     file: join(maps, 'chain_scour.owc.json'),
     title: 'Chain scour',
     summary: 'What the chains of today’s moorings scrape off the bottom.',
@@ -159,7 +159,7 @@ function drawEllisandeMaps(root: string, places: DemoPlaces): void {
       { title: 'Bare rings', data: join(root, 'derived', 'rings', 'bare_rings.shp') },
     ],
   });
-  drawMap({
+  await drawMap({
     file: join(maps, 'print_for_council.owc.json'),
     title: 'Print for the council',
     summary: 'The sheet for the meeting in March.',
@@ -169,7 +169,7 @@ function drawEllisandeMaps(root: string, places: DemoPlaces): void {
       { title: 'Zone to be decided on', data: join(root, 'delivered', 'exclusion_zone.geojson') },
     ],
   });
-  drawMap({
+  await drawMap({
     file: join(maps, 'regional_overview.owc.json'),
     title: 'Regional overview',
     summary: 'Draws on the team share and on the stick of the June dives.',

@@ -1,6 +1,8 @@
+import proj4 from 'proj4';
+import { along, downhill, GRASS, patch, rounded, SEA, somewhere, spread, type Band } from './ground.js';
 import { between, pick, type Random } from './random.js';
+import { depthAt, type Position } from './terrain.js';
 
-type Position = readonly [number, number];
 type Row = readonly (string | number | boolean | null)[];
 export interface Features {
   readonly kind: 'point' | 'line' | 'area';
@@ -9,28 +11,13 @@ export interface Features {
   readonly rows: readonly Row[];
 }
 
-/** The bay, in metres of UTM zone 24N: open ocean, where no land contradicts it. */
-export const BAY = { minx: 478_000, miny: 4_868_000, maxx: 487_000, maxy: 4_874_000 } as const;
-
-const inBay = (random: Random): Position => [between(random, BAY.minx, BAY.maxx), between(random, BAY.miny, BAY.maxy)];
 const SURVEYS = ['spring', 'summer', 'autumn'] as const;
 const SPECIES = ['Zostera', 'Ruppia', 'mixed', 'bare'] as const;
+const tenth = (v: number): number => Math.round(v * 10) / 10;
+const middleOf = (line: readonly Position[]): Position => along(line, 1)[0]!;
 
-/** A ring, clockwise as shapefiles want their outer rings, closed. */
-function blob(random: Random, [x, y]: Position, radius: number): Position[] {
-  const corners = 9 + Math.floor(random() * 8);
-  const ring: Position[] = [];
-  for (let i = 0; i < corners; i++) {
-    const angle = -(i / corners) * 2 * Math.PI;
-    const r = radius * between(random, 0.65, 1.2);
-    ring.push([round(x + Math.cos(angle) * r), round(y + Math.sin(angle) * r)]);
-  }
-  return [...ring, ring[0]!];
-}
-const round = (v: number): number => Math.round(v * 100) / 100;
-
-export function areas(random: Random, count: number, radius: number, name: string): Features {
-  const shapes = Array.from({ length: count }, () => [blob(random, inBay(random), between(random, radius * 0.4, radius))]);
+/** Records of areas, each of an outer ring and its holes; `name` is the field that tells them apart. */
+export function areasOf(random: Random, shapes: readonly (readonly (readonly Position[])[])[], name: string): Features {
   return {
     kind: 'area',
     shapes,
@@ -45,64 +32,89 @@ export function areas(random: Random, count: number, radius: number, name: strin
       i + 1,
       `${name.replace(/_.*/, '')} ${i + 1}`,
       pick(random, SPECIES),
-      Math.round(between(random, 5, 95) * 10) / 10,
+      tenth(between(random, 5, 95)),
       pick(random, SURVEYS),
     ]),
   };
 }
 
-export function lines(random: Random, count: number, name: string): Features {
-  const shapes = Array.from({ length: count }, () => {
-    let [x, y] = inBay(random);
-    const heading = between(random, 0, Math.PI * 2);
-    const line: Position[] = [];
-    for (let i = 0; i < 8; i++) {
-      line.push([round(x), round(y)]);
-      x += Math.cos(heading + between(random, -0.5, 0.5)) * 240;
-      y += Math.sin(heading + between(random, -0.5, 0.5)) * 240;
-    }
-    return [line];
-  });
+/** Records of lines, with the depth of the water at their middle. */
+export function linesOf(
+  lines: readonly (readonly Position[])[],
+  name: string,
+  depth = (line: readonly Position[]) => depthAt(middleOf(line)),
+): Features {
   return {
     kind: 'line',
-    shapes,
+    shapes: lines.map((line) => [line]),
     fields: [
       { name: 'id', type: 'integer' },
       { name: name, type: 'text' },
       { name: 'depth_m', type: 'real' },
     ],
-    rows: shapes.map((_, i) => [i + 1, `${name.replace(/_.*/, '')} ${i + 1}`, Math.round(between(random, 1, 40) * 10) / 10]),
+    rows: lines.map((line, i) => [i + 1, `${name.replace(/_.*/, '')} ${i + 1}`, tenth(depth(line))]),
   };
 }
 
-export function points(random: Random, count: number, name: string): Features {
-  const shapes = Array.from({ length: count }, () => {
-    const [x, y] = inBay(random);
-    return [[[round(x), round(y)] as const]];
-  });
+/** Records of points, with the depth of the water and a day on which each was fixed. */
+export function pointsOf(random: Random, spots: readonly Position[], name: string, nameOf?: (i: number) => string): Features {
   return {
     kind: 'point',
-    shapes,
+    shapes: spots.map((at) => [[rounded(at)]]),
     fields: [
       { name: 'id', type: 'integer' },
       { name: name, type: 'text' },
       { name: 'depth_m', type: 'real' },
       { name: 'fixed_on', type: 'text' },
     ],
-    rows: shapes.map((_, i) => [
+    rows: spots.map((at, i) => [
       i + 1,
-      `${name.slice(0, 1).toUpperCase()}${i + 1}`,
-      Math.round(between(random, 0, 25) * 10) / 10,
+      nameOf?.(i) ?? `${name.slice(0, 1).toUpperCase()}${i + 1}`,
+      tenth(depthAt(at)),
       `2025-0${1 + Math.floor(random() * 9)}-1${Math.floor(random() * 9)}`,
     ]),
   };
 }
 
-/** Roughly to longitude and latitude: the demo needs the right place on Earth, not survey grade. */
-export function toDegrees(f: Features): Features {
-  const lat0 = 44;
-  const lon0 = -39.2;
-  const kx = 111_320 * Math.cos((lat0 * Math.PI) / 180);
-  const convert = ([x, y]: Position): Position => [lon0 + (x - 482_500) / kx, lat0 + (y - 4_871_000) / 111_130];
-  return { ...f, shapes: f.shapes.map((s) => s.map((part) => part.map(convert))) };
+/** Patches on the sea bed, apart from one another while there is room. */
+export function areas(random: Random, count: number, radius: number, name: string, band: Band = GRASS): Features {
+  const middles = spread(count, radius * 1.6, () => somewhere(random, band));
+  const rings = middles.map((at) => [patch(random, at, between(random, radius * 0.5, radius), band)]);
+  return areasOf(random, rings, name);
 }
+/** Lines down the sea bed. */
+export function lines(random: Random, count: number, name: string): Features {
+  const from = spread(count, 500, () => somewhere(random, [1, 9]));
+  return linesOf(
+    from.map((at) => downhill(at, 45, 8)),
+    name,
+  );
+}
+export function points(random: Random, count: number, name: string, band: Band = SEA): Features {
+  return pointsOf(
+    random,
+    Array.from({ length: count }, () => somewhere(random, band)),
+    name,
+  );
+}
+
+const UTM_24N = '+proj=utm +zone=24 +datum=WGS84 +units=m';
+const into = (crs: string, digits: number) => {
+  const { forward } = proj4(UTM_24N, crs);
+  const rounded = (v: number): number => Math.round(v * 10 ** digits) / 10 ** digits;
+  return (f: Features): Features => ({
+    ...f,
+    shapes: f.shapes.map((shape) =>
+      shape.map((part) =>
+        part.map((at): Position => {
+          const [x, y] = forward([...at]) as [number, number];
+          return [rounded(x), rounded(y)];
+        }),
+      ),
+    ),
+  });
+};
+/** Longitude and latitude of WGS 84. */
+export const toDegrees = into('EPSG:4326', 7);
+/** World Mercator, EPSG:3395. */
+export const toMercator = into('+proj=merc +datum=WGS84 +units=m', 2);

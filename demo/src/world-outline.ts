@@ -11,7 +11,7 @@ type Geometry = { type: 'Polygon'; coordinates: Ring[] } | { type: 'MultiPolygon
 const WHEN = '2026-01-05T10:00:00Z';
 
 /** A second, small project of real open data: countries and land of Natural Earth, from the package world-atlas (ISC). */
-export function makeWorldOutline(root: string): void {
+export async function makeWorldOutline(root: string): Promise<void> {
   const require = createRequire(import.meta.url);
   const countries = collection(require('world-atlas/countries-110m.json'), 'countries');
   const land = collection(require('world-atlas/land-110m.json'), 'land');
@@ -47,7 +47,7 @@ export function makeWorldOutline(root: string): void {
     }),
     WHEN,
   );
-  drawMap({
+  await drawMap({
     file: join(root, 'maps', 'world.owc.json'),
     title: 'World',
     summary: 'Two layers, both inside.',

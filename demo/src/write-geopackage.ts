@@ -46,8 +46,7 @@ export function putGeopackage(
 
 function addTable(db: BetterSqlite3.Database, table: Table, when: string): void {
   const f = table.features;
-  const xs = f.shapes.flatMap((s) => s.flat().map((p) => p[0]));
-  const ys = f.shapes.flatMap((s) => s.flat().map((p) => p[1]));
+  const box = boxOf(f.shapes);
   const plain = table.plain === true;
   const fields = f.fields.filter((field) => field.name !== 'id');
   db.exec(
@@ -59,13 +58,14 @@ function addTable(db: BetterSqlite3.Database, table: Table, when: string): void 
     table.name,
     '',
     when,
-    ...(plain ? [null, null, null, null, null] : [Math.min(...xs), Math.min(...ys), Math.max(...xs), Math.max(...ys), table.srsId]),
+    ...(plain ? [null, null, null, null, null] : [...box, table.srsId]),
   );
   if (!plain) db.prepare('INSERT INTO gpkg_geometry_columns VALUES (?, ?, ?, ?, 0, 0)').run(table.name, 'geom', NAMES[f.kind], table.srsId);
   const marks = Array<string>(fields.length + (plain ? 1 : 2))
     .fill('?')
     .join(', ');
   const insert = db.prepare(`INSERT INTO "${table.name}" VALUES (${marks})`);
+  db.exec('BEGIN');
   f.shapes.forEach((shape, i) => {
     const values = f.fields
       .map((field, n) => [field.name, f.rows[i]![n]] as const)
@@ -73,18 +73,32 @@ function addTable(db: BetterSqlite3.Database, table: Table, when: string): void 
       .map(([, v]) => v);
     insert.run(i + 1, ...(plain ? [] : [blob(f.kind, shape, table.srsId)]), ...values);
   });
+  db.exec('COMMIT');
+}
+
+/** West, south, east, north. */
+function boxOf(shapes: Features['shapes']): [number, number, number, number] {
+  const box: [number, number, number, number] = [Infinity, Infinity, -Infinity, -Infinity];
+  for (const shape of shapes)
+    for (const part of shape)
+      for (const [x, y] of part) {
+        box[0] = Math.min(box[0], x);
+        box[1] = Math.min(box[1], y);
+        box[2] = Math.max(box[2], x);
+        box[3] = Math.max(box[3], y);
+      }
+  return box;
 }
 
 /** Clause 2.1.3: header with an xy envelope (none for points), then WKB, little endian. */
 function blob(kind: Features['kind'], shape: Features['shapes'][number], srsId: number): Buffer {
-  const xs = shape.flat().map((p) => p[0]);
-  const ys = shape.flat().map((p) => p[1]);
   const envelope = kind === 'point' ? 0 : 32;
   const head = Buffer.alloc(8 + envelope);
   head.write('GP', 0, 'latin1');
   head[3] = kind === 'point' ? 0x01 : 0x03;
   head.writeInt32LE(srsId, 4);
-  if (envelope) [Math.min(...xs), Math.max(...xs), Math.min(...ys), Math.max(...ys)].forEach((v, i) => head.writeDoubleLE(v, 8 + i * 8));
+  const [west, south, east, north] = boxOf([shape]);
+  if (envelope) [west, east, south, north].forEach((v, i) => head.writeDoubleLE(v, 8 + i * 8));
   const start = Buffer.alloc(5);
   start[0] = 1;
   start.writeUInt32LE(WKB[kind], 1);

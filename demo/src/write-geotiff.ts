@@ -6,7 +6,8 @@ export interface Image {
   readonly left: number;
   readonly top: number;
   readonly pixel: number;
-  readonly values: Float32Array | Uint8Array;
+  /** One number a pixel, or bytes of red, green and blue. */
+  readonly values: Float32Array | Uint8Array | Int16Array;
   readonly nodata?: number;
 }
 
@@ -16,21 +17,23 @@ const DOUBLE = 12;
 const ASCII = 2;
 
 export function writeGeoTiff(image: Image): Uint8Array {
-  const isFloat = image.values instanceof Float32Array;
+  const samples = image.values.length / (image.width * image.height);
+  const each = (value: number): number[] => new Array<number>(samples).fill(value);
+  const [bits, format] = image.values instanceof Float32Array ? [32, 3] : image.values instanceof Int16Array ? [16, 2] : [8, 1];
   const data = new Uint8Array(image.values.buffer, image.values.byteOffset, image.values.byteLength);
   const nodata = image.nodata === undefined ? [] : [...`${image.nodata}\0`].map((c) => c.charCodeAt(0));
   const keys = [1, 1, 0, 3, 1024, 0, 1, 1, 1025, 0, 1, 1, 3072, 0, 1, image.epsg];
   const entries: [tag: number, type: number, values: number[]][] = [
     [256, LONG, [image.width]],
     [257, LONG, [image.height]],
-    [258, SHORT, [isFloat ? 32 : 8]],
+    [258, SHORT, each(bits)],
     [259, SHORT, [1]],
-    [262, SHORT, [1]],
+    [262, SHORT, [samples === 3 ? 2 : 1]],
     [273, LONG, [8]],
-    [277, SHORT, [1]],
+    [277, SHORT, [samples]],
     [278, LONG, [image.height]],
     [279, LONG, [data.length]],
-    [339, SHORT, [isFloat ? 3 : 1]],
+    [339, SHORT, each(format)],
     [33550, DOUBLE, [image.pixel, image.pixel, 0]],
     [33922, DOUBLE, [0, 0, 0, image.left, image.top, 0]],
     [34735, SHORT, keys],

@@ -18,7 +18,7 @@ export {
   type PictureMark,
   type ShapesMark,
 } from './page-marks.js';
-export { paperOf, PAPERS } from './paper.js';
+export { paperIn, paperOf, PAPERS } from './paper.js';
 export type { Plane } from './plane.js';
 export { endText, rangeOf, type RasterRange } from './raster-range.js';
 export { grouped, lengthText, readScale, scaleText } from './scale-text.js';

@@ -16,9 +16,12 @@ export const PAPERS = {
 
 /** Millimetres of a pixel, for which a plane tells its resolution. */
 const PIXEL_MM = PIXEL_METRES * 1000;
-/** How the map's plane lies on a page. */
-export const paperOf = (size: Pick<PageSpec, 'width' | 'height'>, plane: Plane, center: Point, scale: number): Paper => ({
-  frame: mapFrame(size),
+/** How a plane lies in a frame. @param frame millimetres */
+export const paperIn = (frame: Paper['frame'], plane: Plane, center: Point, scale: number): Paper => ({
+  frame,
   center,
   unitsOfMm: plane.resolution(scale, center) / PIXEL_MM,
 });
+/** How the map's plane lies on a page. */
+export const paperOf = (size: Pick<PageSpec, 'width' | 'height'>, plane: Plane, center: Point, scale: number): Paper =>
+  paperIn(mapFrame(size), plane, center, scale);

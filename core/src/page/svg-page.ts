@@ -10,14 +10,16 @@ const mm = (n: number): string => String(Math.round(n * 1000) / 1000);
 /**
  * A page as SVG 1.1 (W3C), a unit being a millimetre: lines and text as such, what is a picture as a picture in it.
  * @param map the picture below, `data:` address; null: there is none
+ * @param isOnPaper white, and pale where the map has nothing; otherwise one sees through
  */
 export function svgPage(
   size: { readonly width: number; readonly height: number },
   marks: readonly PageMark[],
   map: string | null,
   title: string,
+  isOnPaper = true,
 ): string {
-  const body = marks.map((m) => markText(m, map)).filter((t) => t !== '');
+  const body = marks.map((m) => (m.kind === 'map' && !isOnPaper ? '' : markText(m, map))).filter((t) => t !== '');
   const clip = marks.find((m) => m.kind === 'map');
   return [
     `<svg xmlns="http://www.w3.org/2000/svg" xmlns:xlink="http://www.w3.org/1999/xlink" version="1.1" width="${mm(size.width)}mm" height="${mm(size.height)}mm" viewBox="0 0 ${mm(size.width)} ${mm(size.height)}">`,
@@ -27,7 +29,7 @@ export function svgPage(
           `<defs><clipPath id="map"><rect x="${mm(clip.x)}" y="${mm(clip.y)}" width="${mm(clip.w)}" height="${mm(clip.h)}"/></clipPath></defs>`,
         ]
       : []),
-    `<rect width="100%" height="100%" fill="#ffffff"/>`,
+    ...(isOnPaper ? [`<rect width="100%" height="100%" fill="#ffffff"/>`] : []),
     ...body,
     '</svg>',
     '',

@@ -30,6 +30,7 @@ import { checkPagePath, planPage } from '../printing/plan-page.js';
 import { pageOf, type PageNote } from '../bundle/map-pages.js';
 import { hashOfBytes } from '../maps/view-map-doc.js';
 import type { DraftRepository } from '../repositories/draft-repository.js';
+import type { Pool } from '../pool/pool.js';
 import type { TaskBase } from '../tasks/task-base.js';
 import type { Ports } from './ports.js';
 
@@ -55,6 +56,8 @@ export class MapService {
     private readonly drafts: DraftRepository,
     /** Small pictures of maps, by the hash of their files. */
     private readonly pictures: string,
+    /** What comes by and by. */
+    private readonly background: Pool,
   ) {}
 
   async doc(key: string, path: string, editor: string): Promise<MapDocView> {
@@ -128,15 +131,17 @@ export class MapService {
     this.ports.pool.run('warm-up', { what: 'maps' }).catch(() => (this.isReady = false)); // the map itself tells what is wrong
   }
 
-  /** A small picture of a map as it was when it was saved last; null: there is none of this state of it. */
-  async picture(key: string, path: string): Promise<Uint8Array | null> {
+  /** A small picture of a map: as it was when it was saved last, or drawn now, from what is there; null: nothing says where it is. */
+  async picture(key: string, path: string, signal: AbortSignal): Promise<{ type: string; bytes: Uint8Array } | null> {
     this.getReady();
-    const { root } = await this.ports.projects.base(key);
+    const base = await this.ports.projects.base(key);
     checkMapPath(path);
-    const file = join(root, path);
+    const file = join(base.root, path);
     if (!existsSync(file)) return null;
-    const picture = join(this.pictures, `${hashOfBytes(readFileSync(file))}.png`);
-    return existsSync(picture) ? readFileSync(picture) : null;
+    const kept = join(this.pictures, `${hashOfBytes(readFileSync(file))}.png`);
+    if (existsSync(kept)) return { type: 'image/png', bytes: readFileSync(kept) };
+    const drawn = await this.background.run('map-picture', { ...base, path }, { signal });
+    return drawn === null ? null : { type: 'image/svg+xml', bytes: Buffer.from(drawn) };
   }
 
   /** Name, unit, area and definition of a CRS; null: it is not known here. */

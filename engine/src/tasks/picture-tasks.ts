@@ -46,6 +46,10 @@ export const PICTURE_TASKS = {
     for (const id of input.ids) thumbnails.push(await keptThumbnail(scope, id, dataFolder));
     return thumbnails;
   },
+  'map-picture': async (input: TaskBase & { path: string }, { dataFolder }: TaskContext): Promise<string | null> => {
+    const { mapPicture } = await import('../printing/map-picture.js');
+    return mapPicture(scopeOf(input, true), input.path, dataFolder);
+  },
   'warm-up': async ({ what }: { what: 'pictures' | 'maps' }, { dataFolder }: TaskContext): Promise<void> => {
     if (what === 'pictures') await previewsOf(dataFolder);
     mapCrs('EPSG:4326');

@@ -151,7 +151,7 @@ export class Workbench {
     this.folders = new FolderService(ports, originals, missed);
     this.geodatabases = new GeodatabaseService(ports);
     this.loneMaps = new LoneMapService(ports, openMaps);
-    this.maps = new MapService(ports, drafts, mapPictures);
+    this.maps = new MapService(ports, drafts, mapPictures, pools.background);
     this.mending = new MendService(ports, decisions, journal);
     this.online = new OnlineService(ports, desk);
     this.collections = new CollectionService(ports, desk, this.online, this.geodatabases, join(dataFolder, 'fetching'));

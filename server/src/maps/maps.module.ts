@@ -36,6 +36,7 @@ import {
   objectOf,
 } from '@rootmap/core/contract';
 import { MapService } from '@rootmap/engine/workbench';
+import { gone } from '../http/gone.js';
 import { whoOf } from '../http/guard.js';
 import { JoiPipe } from '../http/joi-pipe.js';
 
@@ -59,6 +60,8 @@ interface StyleQuery {
 }
 const path = Joi.string().max(4096).required();
 const mapQuery = objectOf<MapQuery>({ path, editor: Joi.string().guid().required() });
+/** A picture of the project must not be able to run anything. */
+const NOTHING_RUNS = "default-src 'none'; style-src 'unsafe-inline'; img-src data:";
 const pictureQuery = objectOf<{ path: string; of?: string }>({ path, of: Joi.string().max(80) });
 
 const newMapRequest = objectOf<NewMapRequest>({
@@ -111,15 +114,20 @@ class MapsController {
     return this.maps.save(key, body, whoOf(request));
   }
 
-  /** A small picture of a map, made when it was saved. */
+  /** A small picture of a map; `of` tells apart the states of it that a browser has seen. */
   @Get('picture')
   async picture(
     @Param('key') key: string,
     @Query(new JoiPipe(pictureQuery)) query: { path: string },
     @Res() response: Response,
   ): Promise<void> {
-    const png = await this.maps.picture(key, query.path);
-    if (png) response.type('image/png').set('Cache-Control', 'private, max-age=3600').send(Buffer.from(png));
+    const picture = await this.maps.picture(key, query.path, gone(response));
+    if (picture)
+      response
+        .type(picture.type)
+        .set('Content-Security-Policy', NOTHING_RUNS)
+        .set('Cache-Control', 'private, max-age=3600')
+        .send(Buffer.from(picture.bytes));
     else response.status(204).end();
   }
 
@@ -131,11 +139,7 @@ class MapsController {
     @Res() response: Response,
   ): Promise<void> {
     const picture = await this.maps.stylePicture(key, query.path, query.layer, query.href);
-    // A picture of the project must not be able to run anything.
-    response
-      .type(picture.type)
-      .set('Content-Security-Policy', "default-src 'none'; style-src 'unsafe-inline'")
-      .send(Buffer.from(picture.bytes));
+    response.type(picture.type).set('Content-Security-Policy', NOTHING_RUNS).send(Buffer.from(picture.bytes));
   }
 
   /** What layers of some datasets would be in a map. */

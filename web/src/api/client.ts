@@ -336,8 +336,8 @@ export const api = {
   newMap: (key: string, title: string, storedForm: 'relative' | 'absolute' | null) =>
     post<{ map: string }>(`projects/${key}/maps`, { title, storedForm }),
   /** As an address that an image shows; null: there is none. */
-  mapPicture: async (key: string, path: string): Promise<string | null> => {
-    const response = await fetch(`/api/projects/${key}/maps/picture?path=${encodeURIComponent(path)}`);
+  mapPicture: async (key: string, path: string, of: string): Promise<string | null> => {
+    const response = await fetch(`/api/projects/${key}/maps/picture?${new URLSearchParams({ path, of }).toString()}`);
     return response.status === 200 ? URL.createObjectURL(await response.blob()) : null;
   },
   mapFromTable: (key: string, body: MapFromTableRequest) => post<MapFromTableView>(`projects/${key}/maps/from-table`, body),

@@ -3,6 +3,7 @@ import { Outlet } from 'react-router';
 import { useServerEvents } from '../api/events.js';
 import { useStatus } from '../api/queries.js';
 import { UndoDialogHost } from '../journal/undo-dialog.js';
+import { WayStrip } from '../ways/way-strip.js';
 import { TopLine } from './top-line.js';
 
 /** What surrounds every page: the top line, and what the server had to say at its start. */
@@ -10,7 +11,7 @@ export function Frame() {
   useServerEvents();
   const status = useStatus();
   return (
-    <Box sx={{ height: '100%', display: 'flex', flexDirection: 'column', minWidth: 1024 }}>
+    <Box sx={{ height: '100%', display: 'flex', flexDirection: 'column' }}>
       <Box
         component="a"
         href="#page"
@@ -23,6 +24,7 @@ export function Frame() {
         Skip to the page
       </Box>
       <TopLine />
+      <WayStrip />
       {status.data?.notices.map((notice) => (
         <Alert key={notice} severity="warning" variant="outlined" sx={{ m: 1, mb: 0 }}>
           {notice}

@@ -18,12 +18,14 @@ export function TopLine() {
       sx={{
         bgcolor: 'var(--top)',
         color: 'var(--top-text)',
-        height: 48,
+        minHeight: 48,
         flex: 'none',
         px: 2,
         display: 'flex',
+        flexWrap: 'wrap',
         alignItems: 'center',
-        gap: 1.5,
+        columnGap: 1.5,
+        pb: { xs: 0.75, md: 0 },
       }}
     >
       <Box

@@ -31,7 +31,7 @@ export function Trail({ project }: { project: ProjectView | null }) {
     <Box
       component="nav"
       aria-label="Stops of the project"
-      sx={{ bgcolor: 'var(--sheet)', borderBottom: '1px solid var(--rule)', flex: 'none' }}
+      sx={{ bgcolor: 'var(--sheet)', borderBottom: '1px solid var(--rule)', flex: 'none', overflowX: 'auto' }}
     >
       <Box
         component="ol"
@@ -43,6 +43,7 @@ export function Trail({ project }: { project: ProjectView | null }) {
           display: 'grid',
           gridTemplateColumns: `repeat(${STOPS.length}, 1fr)`,
           height: 52,
+          minWidth: 720,
           position: 'relative',
         }}
       >

@@ -1,15 +1,10 @@
 import { isInOrder } from '@rootmap/core';
-import { mdiMapOutline } from '@mdi/js';
 import { Box, Button, ButtonBase, Menu, MenuItem, Stack, Typography } from '@mui/material';
-import { useQuery } from '@tanstack/react-query';
 import { useState } from 'react';
 import { Link } from 'react-router';
 import type { MapView, ProjectView } from '@rootmap/core/contract';
-import { api } from '../api/client.js';
-import { Icon } from '../parts/icon.js';
 import { Tag } from '../parts/states.js';
-import { Thumbnail, THUMBNAILS } from '../pictures/thumbnail.js';
-import { keys } from '../api/queries.js';
+import { MapPicture } from '../pictures/map-picture.js';
 
 export type MapAct = 'rename' | 'duplicate' | 'trash' | 'table';
 interface Props {
@@ -42,7 +37,7 @@ export function MapCard({ project, map, isChosen, onChoose, onAct }: Props) {
         aria-pressed={isChosen}
         sx={{ display: 'block', width: '100%', textAlign: 'left', fontFamily: 'inherit' }}
       >
-        <MapPicture project={project} map={map} />
+        <MapPicture projectKey={project.key} map={map} height={104} />
         <Box sx={{ p: 1.25, pb: 0.5 }}>
           <Typography variant="h3" component="div">
             {map.title}
@@ -72,46 +67,6 @@ export function MapCard({ project, map, isChosen, onChoose, onAct }: Props) {
           <MenuItem onClick={() => act('trash')}>Remove to the trash</MenuItem>
         </Menu>
       </Stack>
-    </Box>
-  );
-}
-
-const MOST_SMALL_PICTURES = 5;
-/** Drawing more than this would hold up a map that is opened meanwhile. */
-const QUICKLY_DRAWN_BYTES = 4 << 20;
-
-/** The picture that was made when the map was saved last; until then those of the data that it shows. */
-function MapPicture({ project, map }: { project: ProjectView; map: MapView }) {
-  const { data } = useQuery({
-    queryKey: keys.of(project.key, 'map-picture', map.relativePath, map.bytes),
-    queryFn: () => api.mapPicture(project.key, map.relativePath),
-    staleTime: 60_000,
-    retry: false,
-  });
-  const shown = new Set(map.layers.map((l) => l.dataset));
-  const datasets = data
-    ? []
-    : project.datasets.filter((d) => shown.has(d.id) && d.bytes <= QUICKLY_DRAWN_BYTES).slice(0, MOST_SMALL_PICTURES);
-  return (
-    <Box
-      sx={{
-        height: data ? 96 : 48,
-        bgcolor: 'var(--slate-wash)',
-        display: 'flex',
-        alignItems: 'center',
-        justifyContent: 'center',
-        gap: 0.75,
-        overflow: 'hidden',
-        ...THUMBNAILS,
-      }}
-    >
-      {data ? (
-        <img src={data} alt="" style={{ width: '100%', height: '100%', objectFit: 'cover' }} />
-      ) : datasets.length > 0 ? (
-        datasets.map((d) => <Thumbnail key={d.id} projectKey={project.key} dataset={d} modifiedMs={0} />)
-      ) : (
-        <Icon path={mdiMapOutline} aria-hidden sx={{ fontSize: 26, color: 'var(--slate)', opacity: 0.55 }} />
-      )}
     </Box>
   );
 }

@@ -2,6 +2,7 @@ import { Box, Button, Stack, Table, TableBody, TableCell, TableHead, TableRow, T
 import { useMutation, useQueryClient } from '@tanstack/react-query';
 import { closeSnackbar, enqueueSnackbar } from 'notistack';
 import { Link } from 'react-router';
+import type { LayerState } from '@rootmap/core';
 import type { ProjectSummary } from '@rootmap/core/contract';
 import { api } from '../api/client.js';
 import { keys } from '../api/queries.js';
@@ -9,9 +10,10 @@ import { tellDone } from '../journal/tell-done.js';
 import { bytes, dateTime, many, number } from '../parts/format.js';
 import { PathText } from '../parts/path-text.js';
 import { sentenceOf, Sheet, Tag } from '../parts/states.js';
+import { STATE_COLOUR, Tether } from '../parts/tether.js';
 import { useUrlState } from '../parts/use-url-state.js';
 import { nextStep } from './next-step.js';
-import { brokenIn, inOrder, isOrder, matches, type Order } from './project-order.js';
+import { inOrder, isOrder, matches, type Order } from './project-order.js';
 
 const COLUMNS: readonly { readonly label: string; readonly order: Order | null; readonly align?: 'right' }[] = [
   { label: 'Title', order: 'title' },
@@ -21,6 +23,9 @@ const COLUMNS: readonly { readonly label: string; readonly order: Order | null; 
   { label: 'Last opened', order: 'opened' },
   { label: 'Next', order: null },
 ];
+
+/** So many are seen at one glance. */
+const FEW = 4;
 
 /** All projects of the list: searched, sorted, and taken off it. */
 export function ProjectTable({ projects }: { projects: readonly ProjectSummary[] }) {
@@ -34,7 +39,7 @@ export function ProjectTable({ projects }: { projects: readonly ProjectSummary[]
   );
   return (
     <>
-      {projects.length > 1 && (
+      {projects.length > FEW && (
         <TextField
           size="small"
           type="search"
@@ -45,7 +50,7 @@ export function ProjectTable({ projects }: { projects: readonly ProjectSummary[]
           sx={{ mb: 1.5, width: 300 }}
         />
       )}
-      <Sheet>
+      <Sheet sx={{ overflowX: 'auto' }}>
         <Table size="small">
           <TableHead>
             <TableRow>
@@ -218,14 +223,31 @@ function Copy({ project }: { project: ProjectSummary }) {
   );
 }
 
+const BOND = { stored: 'relative', reach: 'inside' } as const;
+/** States of layers in the order of what they ask for, each as the tether that the diagram draws. */
+const SHOWN: readonly { readonly states: readonly LayerState[]; readonly word: string }[] = [
+  { states: ['sound'], word: 'sound' },
+  { states: ['adrift', 'different', 'incomplete', 'unreadable'], word: 'to mend' },
+  { states: ['not-asked'], word: 'not asked' },
+  { states: ['absent'], word: 'absent' },
+];
+
 function Health({ totals }: { totals: NonNullable<ProjectSummary['totals']> }) {
-  const broken = brokenIn(totals);
   return (
-    <Stack direction="row" spacing={1}>
-      <Tag tone="spruce">{number(totals.sound)} sound</Tag>
-      {broken > 0 && <Tag tone="plum">{number(broken)} to mend</Tag>}
-      {totals['not-asked'] > 0 && <Tag tone="slate">{number(totals['not-asked'])} not asked</Tag>}
-      {totals.absent > 0 && <Tag tone="slate">{number(totals.absent)} absent</Tag>}
+    <Stack direction="row" useFlexGap spacing={1.5} sx={{ flexWrap: 'wrap' }}>
+      {SHOWN.map(({ states, word }) => {
+        const count = states.reduce((n, s) => n + totals[s], 0);
+        const state = states.find((s) => totals[s] > 0);
+        if (!state) return null;
+        return (
+          <Box component="span" key={word} sx={{ whiteSpace: 'nowrap', color: STATE_COLOUR[state], fontWeight: 650, fontSize: 13 }}>
+            <span aria-hidden>
+              <Tether bond={state === 'not-asked' ? { ...BOND, reach: 'service', state } : { ...BOND, state }} />
+            </span>{' '}
+            {number(count)} {word}
+          </Box>
+        );
+      })}
     </Stack>
   );
 }

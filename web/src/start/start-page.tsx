@@ -6,54 +6,61 @@ import type { PathRequest } from '@rootmap/core/contract';
 import { api } from '../api/client.js';
 import { useProjects } from '../api/queries.js';
 import { EmptyState, ErrorState, Waiting } from '../parts/states.js';
+import { showWays, useWaysHidden } from '../ways/use-way.js';
+import { startWay, WaysIn } from '../ways/ways-in.js';
+import type { Way } from '../ways/ways.js';
+import { LastMaps } from './last-maps.js';
+import { PlacesNow } from './places-now.js';
+import { inOrder } from './project-order.js';
 import { ProjectTable } from './project-table.js';
+import { RecentChanges } from './recent-changes.js';
 
 const FolderChooser = lazy(() => import('../parts/folder-chooser.js').then((m) => ({ default: m.FolderChooser })));
 
-/** All projects, and the ways to come to one. */
+/** All projects, the ways to come to one, and what is around them: places, and what was changed last. */
 export function StartPage() {
   const projects = useProjects();
   const navigate = useNavigate();
-  const [choosing, setChoosing] = useState(false);
+  const areWaysHidden = useWaysHidden();
+  /** A folder is being chosen; `way`: the way that goes on in it. */
+  const [choosing, setChoosing] = useState<{ readonly way: Way | null } | null>(null);
   const open = useMutation({
-    mutationFn: (at: PathRequest) => api.openProject(at),
-    onSuccess: ({ key }) => navigate(`/p/${key}/overview`),
+    mutationFn: ({ at }: { readonly at: PathRequest; readonly way: Way | null }) => api.openProject(at),
+    onSuccess: ({ key }, { way }) => navigate(way ? startWay(way, projects.data ?? [], key) : `/p/${key}/overview`),
   });
-  const actions = (
-    <Stack direction="row" spacing={1}>
-      <Button variant="contained" component={Link} to="/new">
-        New project
-      </Button>
-      <Button variant="outlined" onClick={() => setChoosing(true)}>
-        Open a folder
-      </Button>
-      <Button variant="outlined" component={Link} to="/receive">
-        Receive a bundle
-      </Button>
-      <Button component={Link} to="/mend">
-        Mend all projects
-      </Button>
-      <Button component={Link} to="/places">
-        Places
-      </Button>
-    </Stack>
-  );
+  const list = projects.data ?? [];
+  const last = inOrder(list, 'opened').find((p) => p.present && (p.maps ?? 0) > 0);
   return (
-    <Box sx={{ p: 3, overflow: 'auto' }}>
-      <Stack direction="row" sx={{ mb: 2, alignItems: 'center', justifyContent: 'space-between' }}>
-        <Typography variant="h1">Projects</Typography>
-        {actions}
+    <Box sx={{ p: { xs: 1.5, md: 3 }, overflow: 'auto' }}>
+      <Stack direction="row" useFlexGap spacing={1} sx={{ mb: 2, alignItems: 'center', flexWrap: 'wrap' }}>
+        <Typography variant="h1" sx={{ flex: 1, mr: 2 }}>
+          Projects
+        </Typography>
+        <Button variant="contained" component={Link} to="/new">
+          New project
+        </Button>
+        <Button variant="outlined" onClick={() => setChoosing({ way: null })}>
+          Open a folder
+        </Button>
+        <Button variant="outlined" component={Link} to="/receive">
+          Receive a bundle
+        </Button>
+        <Button component={Link} to="/mend">
+          Mend all projects
+        </Button>
+        {areWaysHidden && <Button onClick={showWays}>Ways in</Button>}
       </Stack>
       {open.isError && <ErrorState error={open.error} />}
+      {projects.data && !areWaysHidden && <WaysIn projects={list} onOpenFolder={(way) => setChoosing({ way })} />}
       {projects.isError ? (
         <ErrorState error={projects.error} onRetry={() => void projects.refetch()} />
       ) : !projects.data ? (
         <Waiting what="Reading the list of projects…" />
-      ) : projects.data.length === 0 ? (
+      ) : list.length === 0 ? (
         <EmptyState
           title="No project yet"
           action={
-            <Button variant="contained" onClick={() => setChoosing(true)}>
+            <Button variant="contained" onClick={() => setChoosing({ way: null })}>
               Open a folder
             </Button>
           }
@@ -62,18 +69,25 @@ export function StartPage() {
           opening.
         </EmptyState>
       ) : (
-        <ProjectTable projects={projects.data} />
+        <ProjectTable projects={list} />
       )}
+      {projects.data && (
+        <Box sx={{ display: 'grid', gridTemplateColumns: { xs: '1fr', md: 'minmax(0, 2fr) minmax(0, 3fr)' }, gap: 2, mt: 2 }}>
+          <PlacesNow projects={list} />
+          <RecentChanges />
+        </Box>
+      )}
+      {last && <LastMaps project={last} />}
       <Suspense>
         {choosing && (
           <FolderChooser
             open
             title="Open a folder"
             useFolderLabel="Open this folder"
-            onClose={() => setChoosing(false)}
+            onClose={() => setChoosing(null)}
             onChoose={(at) => {
-              setChoosing(false);
-              open.mutate(at);
+              setChoosing(null);
+              open.mutate({ at, way: choosing.way });
             }}
           />
         )}

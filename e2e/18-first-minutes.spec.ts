@@ -1,0 +1,130 @@
+import type { Locator, Page } from '@playwright/test';
+import { join } from 'node:path';
+import { expect, expectAccessible, folder, openStop, STUDY, test, useDemo } from './demo.js';
+
+useDemo('made');
+
+// A person who never saw it mends, makes and sends, by keyboard alone, and reads nothing but the screen.
+test.describe.configure({ mode: 'serial' });
+const strip = (page: Page, title: string): Locator => page.getByRole('region', { name: `${title}, step by step` });
+/** Goes to a control with Tab alone, as far as it takes, and presses it. */
+async function press(page: Page, control: Locator, key = 'Enter'): Promise<void> {
+  await expect(control).toBeVisible();
+  await expect(control).toBeEnabled();
+  for (let i = 0; i < 400; i++) {
+    if (await control.evaluate((e) => e === document.activeElement).catch(() => false)) {
+      await page.keyboard.press(key);
+      return;
+    }
+    await page.keyboard.press('Tab');
+  }
+  throw new Error('Tab does not lead there');
+}
+const button = (page: Page, name: string | RegExp): Locator => page.getByRole('button', { name });
+
+test('the first page says what this is, and offers three ways in; it holds on a wide and on a narrow screen', async ({ page }) => {
+  await page.goto('/');
+  await expect(page.getByText('It shows where each layer’s data is, and mends the maps when data has moved.')).toBeVisible();
+  const ways = page.getByRole('region', { name: 'Ways in' });
+  await expect(ways.getByRole('button')).toHaveText([/Hide this/, /^Mend what broke2 min/, /^Make a project3 min/, /^Send it whole2 min/]);
+  await expect(page.getByRole('row', { name: new RegExp(STUDY) })).toContainText('20 to mend');
+  await expect(page.getByRole('list', { name: 'Places' }).getByRole('listitem').first()).toHaveText(/^deskD:2 projectshere$/);
+  await expectAccessible(page);
+  for (const width of [1280, 1920, 390]) {
+    await page.setViewportSize({ width, height: 844 });
+    expect(await page.evaluate(() => document.documentElement.scrollWidth)).toBeLessThanOrEqual(width);
+  }
+  await expectAccessible(page);
+  await ways.getByRole('button', { name: 'Hide this' }).click();
+  await expect(ways).toBeHidden();
+  await page.getByRole('button', { name: 'Ways in' }).click();
+  await expect(ways).toBeVisible();
+});
+
+test('mend what broke, by keyboard', async ({ page }) => {
+  await page.goto('/');
+  await press(page, button(page, /^Mend what broke/));
+  await expect(page).toHaveURL(/\/overview$/);
+  const step = strip(page, 'Mend what broke');
+  await expect(step.getByRole('status')).toContainText('plum lines end where data was recorded and is no more');
+  await expectAccessible(page);
+  await press(page, step.getByRole('button', { name: 'Next' }));
+  await expect(page).toHaveURL(/\/mend$/);
+  // Left, it is offered again where it was left.
+  await press(page, step.getByRole('button', { name: 'Leave it' }));
+  await expect(step).toBeHidden();
+  await page.goto('/');
+  await expect(button(page, /^Mend what broke/)).toContainText('go on');
+  await press(page, button(page, /^Mend what broke/));
+  await expect(step.getByRole('status')).toContainText('what explains it and the proof');
+  await press(page, button(page, 'Mend 20 certain layers'));
+  const confirm = page.getByRole('dialog').getByRole('button', { name: /^Mend/ });
+  await page.waitForTimeout(400);
+  if (await confirm.isVisible()) await press(page, confirm);
+  await expect(step.getByRole('status')).toContainText('were read back');
+  await expect(page).toHaveURL(/\/overview$/);
+  await press(page, step.getByRole('button', { name: 'Next' }));
+  await expect(page).toHaveURL(/\/journal$/);
+  await press(page, step.getByRole('button', { name: 'That was it' }));
+  await expect(step).toBeHidden();
+  await page.goto('/');
+  await expect(page.getByRole('row', { name: new RegExp(STUDY) })).not.toContainText('to mend');
+  await expect(page.getByRole('list', { name: 'Changed last' }).getByRole('listitem')).not.toHaveCount(0);
+});
+
+test('every map has its picture, also on the first page', async ({ page }) => {
+  await openStop(page, STUDY, 'maps');
+  await expect(page.locator('[data-map-picture=drawn]')).toHaveCount(7);
+  await expect(page.locator('[data-map-picture=none]')).toHaveCount(0);
+  const colours = await page.locator('[data-map-picture] img').evaluateAll((images) =>
+    Promise.all(
+      (images as HTMLImageElement[]).map(async (image) => {
+        await image.decode();
+        const canvas = new OffscreenCanvas(140, 52);
+        const context = canvas.getContext('2d')!;
+        context.drawImage(image, 0, 0, 140, 52);
+        return new Set(new Uint32Array(context.getImageData(0, 0, 140, 52).data.buffer)).size;
+      }),
+    ),
+  );
+  for (const n of colours) expect(n).toBeGreaterThan(20);
+  await page.goto('/');
+  await expect(page.locator('[data-map-picture=drawn]')).toHaveCount(5);
+});
+
+test('make a project, by keyboard', async ({ page }) => {
+  await page.goto('/');
+  await press(page, button(page, /^Make a project/));
+  const step = strip(page, 'Make a project');
+  await expect(step.getByRole('status')).toContainText('Type a title');
+  await page.getByLabel('Title').focus();
+  await page.keyboard.type('Tern colonies 2026');
+  await press(page, button(page, 'Make the project'));
+  await expect(step.getByRole('status')).toContainText('Bring in an archive or a folder');
+  await expect(page).toHaveURL(/sources\?view=intake$/);
+  await expectAccessible(page);
+  await page.getByLabel('Files to bring in').setInputFiles(join(folder, 'places', 'desk', 'downloads', 'reef survey 2026.zip'));
+  await press(page, button(page, /^Bring it in|^Bring in/));
+  await expect(step.getByRole('status')).toContainText('Tick what came');
+  await press(page, page.getByLabel('Tick reef survey.shp').first(), 'Space');
+  await press(page, page.getByRole('toolbar', { name: 'What is ticked' }).getByRole('button', { name: 'Bring into map' }));
+  await press(page, page.getByRole('dialog').getByRole('button', { name: 'Make the map' }));
+  await expect(step.getByRole('status')).toContainText('This is the project on disk');
+  await press(page, step.getByRole('button', { name: 'That was it' }));
+});
+
+test('send it whole, by keyboard', async ({ page }) => {
+  await page.goto('/');
+  await press(page, button(page, /^Send it whole/));
+  const step = strip(page, 'Send it whole');
+  await expect(step.getByRole('status')).toContainText('This is what goes along');
+  await expectAccessible(page);
+  await press(page, step.getByRole('button', { name: 'Next' }));
+  await press(page, button(page, 'Make the bundle'));
+  await expect(page.getByText('The bundle is made and was read back.')).toBeVisible({ timeout: 60_000 });
+  await press(page, step.getByRole('button', { name: 'Next' }));
+  await expect(page).toHaveURL(/\/receive$/);
+  await expectAccessible(page);
+  await press(page, step.getByRole('button', { name: 'That was it' }));
+  await expect(step).toBeHidden();
+});
