@@ -1,4 +1,4 @@
-// npm run bench [-- start|survey|command-line|quiet|undo|moves|duplicates|intake|previews|identify|subset|raster-copies|maps|print|rehearsal|mend|geodatabase|geodatabase-raster|bundles|services|quality|killed|clients|agreement|windows]: each hot path against its yardstick in the same run.
+// npm run bench [-- start|survey|command-line|quiet|undo|moves|duplicates|intake|previews|identify|subset|raster-copies|maps|print|diagram|rehearsal|mend|geodatabase|geodatabase-raster|bundles|services|quality|killed|clients|agreement|windows]: each hot path against its yardstick in the same run.
 import { build } from './build.mjs';
 import { install } from './install.mjs';
 
@@ -22,6 +22,7 @@ for (const name of [
   'raster-copies',
   'maps',
   'print',
+  'diagram',
   'rehearsal',
   'mend',
   'geodatabase',

@@ -1,12 +1,19 @@
-import { ROW } from './layout-diagram.js';
-
+/** Sizes of the root diagram, in pixels. */
+export const ROW = 24;
+export const HEAD = 34;
+export const GAP = 14;
+export const PAD = 8;
+export const FOLDER = 24;
 /** Where the columns of the root diagram stand, in pixels. */
 export const LEFT = 264;
 export const WIDTH = 916;
-export const RIGHT_X = 560;
+export const RIGHT_X = 592;
 export const RIGHT = WIDTH - RIGHT_X;
-export const GHOST_X = 358;
-export const GHOST_WIDTH = 158;
+export const GHOST_X = 304;
+export const GHOST_WIDTH = 152;
+/** Up to here tethers go straight on, past the ghosts; and here those of one folder come together. */
+export const LANE_X = GHOST_X + GHOST_WIDTH + 8;
+export const GATE_X = RIGHT_X - 10;
 export const END_X = RIGHT_X + 24;
 
 export const rowLook = {

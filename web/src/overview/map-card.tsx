@@ -4,8 +4,8 @@ import { Link } from 'react-router';
 import type { LayerView } from '@rootmap/core/contract';
 import { kindWord, many, shortPath } from '../parts/format.js';
 import { bondWords } from '../parts/tether.js';
-import { clip, LEFT, rowLook } from './diagram-geometry.js';
-import { ROW, type MapNode, type Thread } from './layout-diagram.js';
+import { clip, LEFT, ROW, rowLook } from './diagram-geometry.js';
+import type { MapNode, Thread } from './layout-diagram.js';
 
 /** Where a click on a layer leads: to the mend where it is broken, else to its references. */
 const linkOf = (key: string, map: string, l: LayerView): string =>
@@ -22,7 +22,7 @@ interface CardProps extends Marking {
   readonly node: MapNode;
   readonly projectKey: string;
   readonly marked: string | null;
-  readonly threads: readonly Thread[];
+  readonly threads: ReadonlyMap<string, Thread>;
 }
 
 /** A map and its layers, open or folded. */
@@ -70,7 +70,7 @@ export function MapCard({ node, projectKey, marked, onMark, onToggle, threads }:
           top={row.y - node.y - ROW / 2 - 1}
           map={map.relativePath}
           projectKey={projectKey}
-          thread={threads.find((t) => t.row === row.id)}
+          thread={threads.get(row.id)}
           isMarked={marked === row.id}
           onMark={onMark}
           onToggle={onToggle}

@@ -34,17 +34,7 @@ export function OverviewPage() {
   return (
     <Box sx={{ display: 'grid', gridTemplateColumns: 'minmax(0, 1fr) 310px', height: '100%' }}>
       <Box sx={{ display: 'flex', flexDirection: 'column', minWidth: 0, minHeight: 0 }}>
-        {isEmpty ? (
-          <NoMapYet project={project} />
-        ) : (
-          <Box sx={{ flex: 1, overflow: 'auto', p: 2, pb: 0 }} tabIndex={0} role="region" aria-label="Root diagram">
-            <Stack direction="row" sx={{ justifyContent: 'space-between', width: 916, mb: 1, color: 'text.secondary', fontSize: 12.5 }}>
-              <span>Maps and their layers</span>
-              <span>where their data is</span>
-            </Stack>
-            <RootDiagram key={project.key} project={project} dataset={dataset} onDataset={pick} />
-          </Box>
-        )}
+        {isEmpty ? <NoMapYet project={project} /> : <RootDiagram key={project.key} project={project} dataset={dataset} onDataset={pick} />}
         <Stack
           direction="row"
           useFlexGap

@@ -1,57 +1,29 @@
 import { describe, expect, test } from '@jest/globals';
-import type { DatasetView, LayerView, MapView, ProjectView } from '@rootmap/core/contract';
-import { projectView } from '../../test/project-view.js';
+import type { LayerView, ProjectView } from '@rootmap/core/contract';
+import { adrift, dataset, layer, map, project } from '../../test/diagram-project.js';
 import { qualityRow } from '../../test/quality-row.js';
+import { crossingsOf } from './crossings';
 import { foldedAtFirst, layoutDiagram } from './layout-diagram';
 import { bytesByFolder, nextSteps } from './next-steps';
 
-const layer = (map: string, n: number, over: Partial<LayerView> = {}): LayerView => ({
-  key: `${map}:${n}`,
-  map,
-  layer: `l${n}`,
-  title: `Layer ${n}`,
-  geometry: 'Point',
-  href: `../data/d${n}.shp`,
-  stored: 'relative',
-  resolved: `/r/data/d${n}.shp`,
-  shownResolved: `data/d${n}.shp`,
-  table: null,
-  reach: 'inside',
-  state: 'sound',
-  reason: null,
-  detail: null,
-  dataset: `/r/data/d${n}.shp`,
-  link: null,
-  recordedFolder: 'data',
-  style: null,
-  ...over,
-});
-const map = (name: string, layers: LayerView[]): MapView => ({
-  path: name,
-  relativePath: name,
-  title: name,
-  storedForm: 'relative',
-  bytes: 1,
-  layers,
-});
-const dataset = (n: number): DatasetView => ({
-  id: `/r/data/d${n}.shp`,
-  name: `d${n}.shp`,
-  folder: 'data',
-  link: null,
-  place: 'desk',
-  format: 'shapefile',
-  kind: 'vector',
-  geometry: 'Point',
-  count: 1,
-  crs: null,
-  bytes: 100 * n,
-  state: 'ok',
-  findings: [],
-});
-const project = (maps: MapView[], over: Partial<ProjectView> = {}): ProjectView =>
-  projectView({ maps, datasets: Array.from({ length: 40 }, (_, n) => dataset(n)), ...over });
-const adrift = { state: 'adrift', dataset: null, recordedFolder: 'old' } as const;
+/** A project by chance: maps that draw on some folders, some of them gone. */
+function made(maps: number, layers: number, folders: number, seed: number): ProjectView {
+  let state = seed;
+  const below = (n: number): number => (state = (state * 48271) % 2147483647) % n;
+  const datasets = Array.from({ length: folders * 8 }, (_, n) => ({ ...dataset(n), folder: `data/${n % folders}` }));
+  const drawn = Array.from({ length: maps }, (_, m) =>
+    map(
+      `m${m}`,
+      Array.from({ length: layers }, (__, n) => {
+        const d = datasets[below(datasets.length)]!;
+        const isGone = m % 4 === 0 && below(3) === 0;
+        return layer(`m${m}`, n, isGone ? { ...adrift, recordedFolder: `old/${below(3)}` } : { dataset: d.id });
+      }),
+    ),
+  );
+  return project(drawn, { datasets });
+}
+const MADE = [made(4, 5, 3, 11), made(6, 8, 4, 22), made(8, 6, 6, 33), made(10, 10, 5, 44), made(5, 12, 8, 55)];
 
 describe('root diagram', () => {
   test('every layer has one tether, from its row to its dataset or to the ghost of its folder', () => {
@@ -81,6 +53,31 @@ describe('root diagram', () => {
   test('sources stand in the order of the layers they feed, so that tethers do not cross', () => {
     const d = layoutDiagram(project([map('a', [layer('a', 5), layer('a', 1), layer('a', 9)])]), new Set());
     expect(d.boxes[0]!.rows.filter((r) => r.kind === 'dataset').map((r) => r.label)).toEqual(['d5.shp', 'd1.shp', 'd9.shp']);
+  });
+  test('no ghost covers a tether that passes to data', () => {
+    for (const made of MADE) {
+      const d = layoutDiagram(made, new Set());
+      const passing = d.threads.filter((t) => !t.toGhost).map((t) => t.fromY);
+      for (const g of d.ghosts) expect(passing.filter((y) => y > g.y - 4 && y < g.y + g.height + 4)).toEqual([]);
+      d.ghosts.slice(1).forEach((g, i) => expect(g.y).toBeGreaterThanOrEqual(d.ghosts[i]!.y + d.ghosts[i]!.height));
+    }
+  });
+  test('fewer tethers cross than where folders and data stand by name', () => {
+    const told = MADE.map((made) => {
+      const { threads } = layoutDiagram(made, new Set());
+      const toData = threads.filter((t) => !t.toGhost);
+      const byName = [...new Set(toData.map((t) => t.target))].sort();
+      return [crossingsOf(toData.map((t) => ({ fromY: t.fromY, toY: byName.indexOf(t.target) }))), crossingsOf(toData)];
+    });
+    for (const [before, after] of told) expect(after).toBeLessThan(before! * 0.8);
+    if (process.env['ROOTMAP_TELL'])
+      process.stdout.write(`crossings by name and in order: ${told.map((t) => t.join(' to ')).join(', ')}\n`);
+  });
+  test('a hundred maps with two thousand layers are laid out, and every layer has its tether', () => {
+    const large = made(100, 20, 12, 99);
+    const d = layoutDiagram(large, foldedAtFirst(large));
+    expect(d.threads.flatMap((t) => t.layers)).toHaveLength(2000);
+    for (const m of d.maps.filter((n) => n.folded)) expect(m.map.layers.every((l) => l.state === 'sound')).toBe(true);
   });
   test('what is linked, outside or a service has a box of its own outside the root', () => {
     const d = layoutDiagram(

@@ -1,85 +1,148 @@
-import { Box, Tooltip } from '@mui/material';
-import { linkHorizontal } from 'd3-shape';
-import { useMemo, useRef, useState, type KeyboardEvent } from 'react';
-import { Link } from 'react-router';
-import type { ProjectView } from '@rootmap/core/contract';
-import { shortPath } from '../parts/format.js';
-import { STATE_COLOUR, TetherEnd, TetherLine } from '../parts/tether.js';
-import { clip, END_X, GHOST_WIDTH, GHOST_X, LEFT, RIGHT, RIGHT_X, WIDTH } from './diagram-geometry.js';
-import { foldedAtFirst, layoutDiagram, type GhostNode, type SourceBox, type Thread } from './layout-diagram.js';
+import { Box } from '@mui/material';
+import { useMemo, useRef, useState, type KeyboardEvent, type ReactNode } from 'react';
+import type { LayerView, ProjectView } from '@rootmap/core/contract';
+import { RIGHT, RIGHT_X, WIDTH } from './diagram-geometry.js';
+import { DiagramTools } from './diagram-tools.js';
+import { findLayers } from './find-layers.js';
+import { Ghost } from './ghost.js';
+import { foldedAtFirst, layoutDiagram, type Thread } from './layout-diagram.js';
 import { MapCard } from './map-card.js';
+import type { SourceBox } from './source-boxes.js';
 import { SourcesBox } from './sources-box.js';
+import { ThreadEnds, ThreadLines } from './thread-lines.js';
+import { useInSight, type Sight } from './use-in-sight.js';
 
-const curve = linkHorizontal<{ source: [number, number]; target: [number, number] }, [number, number]>()
-  .source((d) => d.source)
-  .target((d) => d.target);
+interface Props {
+  readonly project: ProjectView;
+  readonly dataset: string | null;
+  readonly onDataset: (id: string | null) => void;
+}
+const isIn = ({ from, to }: Sight, top: number, bottom: number): boolean => bottom >= from && top <= to;
 
 /** Maps and layers on the left, the root and what is outside it on the right, a tether from each layer to its data. */
-export function RootDiagram({
-  project,
-  dataset,
-  onDataset,
-}: {
-  project: ProjectView;
-  dataset: string | null;
-  onDataset: (id: string | null) => void;
-}) {
+export function RootDiagram({ project, dataset, onDataset }: Props) {
   const [folded, setFolded] = useState(() => foldedAtFirst(project));
   const diagram = useMemo(() => layoutDiagram(project, folded), [project, folded]);
   const [marked, setMarked] = useState<string | null>(null);
-  const box = useRef<HTMLDivElement>(null);
+  const [find, setFind] = useState({ text: '', at: -1 });
+  const found = useMemo(() => findLayers(project, find.text), [project, find.text]);
+  const scroller = useRef<HTMLDivElement>(null);
+  const sight = useInSight(scroller);
   const toggle = (path: string): void =>
     setFolded((before) => {
       const next = new Set(before);
       if (!next.delete(path)) next.add(path);
       return next;
     });
-  const target = marked ?? dataset;
-  const lit = (t: Thread): boolean => target === null || t.row === target || t.target === target;
-  return (
-    <Box
-      ref={box}
-      onKeyDown={(e) => moveFocus(e, box.current)}
-      onMouseLeave={() => setMarked(null)}
-      sx={{ position: 'relative', width: WIDTH, height: diagram.height, flex: 'none' }}
-      role="group"
-      aria-label="Root diagram: layers and where their data is"
-    >
-      <svg width={WIDTH} height={diagram.height} style={{ position: 'absolute', inset: 0, pointerEvents: 'none' }} aria-hidden>
-        {diagram.boxes.map((b) => (
-          <Boundary key={b.id} box={b} />
-        ))}
-        {diagram.threads.map((t) => (
-          <ThreadLine key={t.id} thread={t} dim={!lit(t)} />
-        ))}
-      </svg>
-      {diagram.maps.map((m) => (
-        <MapCard
-          key={m.map.path}
-          node={m}
-          projectKey={project.key}
-          marked={target}
-          onMark={setMarked}
-          onToggle={() => toggle(m.map.path)}
-          threads={diagram.threads}
-        />
-      ))}
-      {diagram.boxes.map((b) => (
-        <SourcesBox key={b.id} box={b} marked={target} onMark={setMarked} onPick={onDataset} picked={dataset} />
-      ))}
-      {diagram.ghosts.map((g) => (
-        <Ghost key={g.id} ghost={g} projectKey={project.key} onMark={setMarked} />
-      ))}
-      <svg width={WIDTH} height={diagram.height} style={{ position: 'absolute', inset: 0, pointerEvents: 'none' }} aria-hidden>
-        {diagram.threads.map((t) => (
-          <g key={t.id} opacity={lit(t) ? 1 : 0.15}>
-            <circle cx={LEFT} cy={t.fromY} r={2.6} fill={STATE_COLOUR[t.bond.state]} />
-            <TetherEnd x={t.toGhost ? GHOST_X : END_X} y={t.toY} bond={t.bond} />
-          </g>
-        ))}
-      </svg>
-    </Box>
+  /** What only passes by, from out of sight to out of sight, tells nothing. */
+  const threads = useMemo(
+    () => diagram.threads.filter((t) => isIn(sight, t.fromY, t.fromY) || isIn(sight, t.toY, t.toY)),
+    [diagram, sight],
   );
+  const target = marked ?? dataset;
+  const lit = useMemo(() => litOf(threads, target, found), [threads, target, found]);
+  const hasGhosts = diagram.ghosts.length > 0;
+  /** Goes to one of the layers that were found: its map opens, and its row comes into sight. */
+  const goTo = (index: number): void => {
+    const layer = found[index];
+    if (!layer) return;
+    const open = new Set(folded);
+    open.delete(layer.map);
+    setFolded(open);
+    setFind((f) => ({ ...f, at: index }));
+    const row = layoutDiagram(project, open).maps.flatMap((m) => m.rows).find((r) => r.layers.includes(layer)); // prettier-ignore
+    setMarked(row?.id ?? null);
+    if (row) requestAnimationFrame(() => scroller.current?.scrollTo({ top: row.y - scroller.current.clientHeight / 2 }));
+  };
+  return (
+    <>
+      <DiagramTools
+        project={project}
+        diagram={diagram}
+        text={find.text}
+        count={found.length}
+        at={find.at}
+        onFind={(text) => {
+          setMarked(null);
+          setFind({ text, at: -1 });
+        }}
+        onGo={goTo}
+      />
+      <Box ref={scroller} sx={{ flex: 1, overflow: 'auto', px: 2, pt: 1.5 }} tabIndex={0} role="region" aria-label="Root diagram">
+        <Box
+          onKeyDown={(e) => moveFocus(e, scroller.current)}
+          onMouseLeave={() => setMarked(null)}
+          sx={{ position: 'relative', width: WIDTH, height: diagram.height, flex: 'none' }}
+          role="group"
+          aria-label="Root diagram: layers and where their data is"
+        >
+          <Layer sight={sight} height={diagram.height}>
+            {diagram.boxes.map((b) => (
+              <Boundary key={b.id} box={b} />
+            ))}
+            <g opacity={lit ? 0.12 : 0.92}>
+              <ThreadLines threads={threads} hasGhosts={hasGhosts} />
+            </g>
+            {/* What is marked comes to the front. */}
+            {lit && <ThreadLines threads={lit} hasGhosts={hasGhosts} />}
+          </Layer>
+          {diagram.maps
+            .filter((m) => isIn(sight, m.y, m.y + m.height))
+            .map((m) => (
+              <MapCard
+                key={m.map.path}
+                node={m}
+                projectKey={project.key}
+                marked={target}
+                onMark={setMarked}
+                onToggle={() => toggle(m.map.path)}
+                threads={diagram.threadOf}
+              />
+            ))}
+          {diagram.boxes
+            .filter((b) => isIn(sight, b.y, b.y + b.height))
+            .map((b) => (
+              <SourcesBox key={b.id} box={b} sight={sight} marked={target} onMark={setMarked} onPick={onDataset} picked={dataset} />
+            ))}
+          {diagram.ghosts
+            .filter((g) => isIn(sight, g.y, g.y + g.height))
+            .map((g) => (
+              <Ghost key={g.id} ghost={g} projectKey={project.key} onMark={setMarked} />
+            ))}
+          <Layer sight={sight} height={diagram.height}>
+            <g opacity={lit ? 0.15 : 1}>
+              <ThreadEnds threads={threads} />
+            </g>
+            {lit && <ThreadEnds threads={lit} />}
+          </Layer>
+        </Box>
+      </Box>
+    </>
+  );
+}
+
+/** The part of a drawing that is in sight: a picture as high as the whole diagram would be slow. */
+function Layer({ sight, height, children }: { sight: Sight; height: number; children: ReactNode }) {
+  const [from, to] = [Math.max(0, sight.from), Math.min(height, sight.to)];
+  const size = { width: WIDTH, height: Math.max(1, to - from) };
+  return (
+    <svg
+      {...size}
+      viewBox={`0 ${from} ${size.width} ${size.height}`}
+      style={{ position: 'absolute', left: 0, top: from, pointerEvents: 'none' }}
+      aria-hidden
+    >
+      {children}
+    </svg>
+  );
+}
+
+/** Tethers that are marked, or lead from a layer that was found; null: none is, and all are alike. */
+function litOf(threads: readonly Thread[], target: string | null, found: readonly LayerView[]): readonly Thread[] | null {
+  if (target !== null) return threads.filter((t) => t.row === target || t.target === target);
+  if (found.length === 0) return null;
+  const keys = new Set(found.map((l) => l.key));
+  return threads.filter((t) => t.layers.some((l) => keys.has(l)));
 }
 
 /** Up and down from row to row, left and right between the sides. */
@@ -102,19 +165,6 @@ function moveFocus(event: KeyboardEvent, box: HTMLElement | null): void {
   }
 }
 
-function ThreadLine({ thread: t, dim }: { thread: Thread; dim: boolean }) {
-  const apart = t.bond.state === 'adrift' || t.bond.state === 'absent' ? 12 : 0;
-  const end = (t.toGhost ? GHOST_X : END_X) - apart;
-  const d = curve({ source: [LEFT, t.fromY], target: [end, t.toY] }) ?? '';
-  const bar = t.bond.reach === 'outside' && t.bond.stored === 'relative';
-  return (
-    <g opacity={dim ? 0.12 : 0.92}>
-      <TetherLine d={d} bond={t.bond} width={t.count > 1 ? Math.min(3, 1 + Math.log2(t.count) / 2) : 1} />
-      {bar && <path d={`M${RIGHT_X - 6} ${t.toY - 7}l8 14`} stroke={STATE_COLOUR[t.bond.state]} strokeWidth={2} />}
-    </g>
-  );
-}
-
 function Boundary({ box: b }: { box: SourceBox }) {
   const root = b.kind === 'root';
   const stroke = root ? 'var(--ink)' : b.kind === 'service' ? 'var(--slate)' : 'var(--stone)';
@@ -130,47 +180,5 @@ function Boundary({ box: b }: { box: SourceBox }) {
       strokeWidth={root ? 2 : 1.2}
       strokeDasharray={root ? undefined : b.kind === 'service' ? '2 4' : '6 4'}
     />
-  );
-}
-
-function Ghost({ ghost: g, projectKey, onMark }: { ghost: GhostNode; projectKey: string; onMark: (id: string | null) => void }) {
-  const absent = g.layers.every((l) => l.state === 'absent');
-  const tone = absent ? 'stone' : 'plum';
-  return (
-    <Tooltip title={<span className="mono">{g.label}</span>}>
-      <Box
-        component={Link}
-        to={absent ? '/places' : `/p/${projectKey}/mend?layer=${encodeURIComponent(g.layers[0]!.key)}`}
-        onMouseEnter={() => onMark(g.id)}
-        onFocus={() => onMark(g.id)}
-        onBlur={() => onMark(null)}
-        sx={{
-          position: 'absolute',
-          left: GHOST_X,
-          top: g.y,
-          width: GHOST_WIDTH,
-          height: g.height,
-          boxSizing: 'border-box',
-          border: `1.5px dashed var(--${tone})`,
-          borderRadius: '6px',
-          bgcolor: absent ? 'var(--sunk)' : 'var(--plum-wash)',
-          color: `var(--${tone})`,
-          textDecoration: 'none',
-          fontSize: 12,
-          lineHeight: 1.3,
-          pl: 1.5,
-          pr: 0.5,
-          display: 'flex',
-          flexDirection: 'column',
-          justifyContent: 'center',
-        }}
-      >
-        <span>was recorded at</span>
-        <Box component="span" className="mono" sx={{ ...clip, fontSize: 12.5 }}>
-          {shortPath(g.label, 24)}
-        </Box>
-        <span>{absent ? 'its place is absent' : 'nothing there now'}</span>
-      </Box>
-    </Tooltip>
   );
 }

@@ -1,7 +1,8 @@
 import { Box, Tooltip } from '@mui/material';
 import { shortPath } from '../parts/format.js';
-import { clip, RIGHT, RIGHT_X, rowLook } from './diagram-geometry.js';
-import { ROW, type SourceBox } from './layout-diagram.js';
+import { clip, RIGHT, RIGHT_X, ROW, rowLook } from './diagram-geometry.js';
+import type { SourceBox } from './source-boxes.js';
+import type { Sight } from './use-in-sight.js';
 
 interface Picking {
   readonly onMark: (id: string | null) => void;
@@ -10,12 +11,13 @@ interface Picking {
 
 interface Props extends Picking {
   readonly box: SourceBox;
+  readonly sight: Sight;
   readonly marked: string | null;
   readonly picked: string | null;
 }
 
 /** The root, a linked folder, a place or a service, and the data in it. */
-export function SourcesBox({ box: b, marked, onMark, onPick, picked }: Props) {
+export function SourcesBox({ box: b, sight, marked, onMark, onPick, picked }: Props) {
   return (
     <Box
       component="section"
@@ -23,29 +25,31 @@ export function SourcesBox({ box: b, marked, onMark, onPick, picked }: Props) {
       sx={{ position: 'absolute', left: RIGHT_X, top: b.y, width: RIGHT, height: b.height, opacity: b.present ? 1 : 0.75 }}
     >
       <BoxTitle box={b} />
-      {b.rows.map((r) =>
-        r.kind === 'dataset' ? (
-          <DatasetEntry
-            key={r.id}
-            row={r}
-            top={r.y - b.y - ROW / 2 + 1.5}
-            isInRoot={b.kind === 'root'}
-            isMarked={marked === r.id}
-            isPicked={picked === r.id}
-            onMark={onMark}
-            onPick={onPick}
-          />
-        ) : (
-          <Tooltip key={r.id} title={r.label.length > 40 ? r.label : ''}>
-            <Box
-              className="mono"
-              sx={{ position: 'absolute', top: r.y - b.y - 10, left: 38, right: 12, fontSize: 12.5, color: 'var(--soft)', ...clip }}
-            >
-              {shortPath(r.label, 44)}
-            </Box>
-          </Tooltip>
-        ),
-      )}
+      {b.rows
+        .filter((r) => r.y >= sight.from && r.y <= sight.to)
+        .map((r) =>
+          r.kind === 'dataset' ? (
+            <DatasetEntry
+              key={r.id}
+              row={r}
+              top={r.y - b.y - ROW / 2 + 1.5}
+              isInRoot={b.kind === 'root'}
+              isMarked={marked === r.id}
+              isPicked={picked === r.id}
+              onMark={onMark}
+              onPick={onPick}
+            />
+          ) : (
+            <Tooltip key={r.id} title={r.label.length > 40 ? r.label : ''}>
+              <Box
+                className="mono"
+                sx={{ position: 'absolute', top: r.y - b.y - 10, left: 38, right: 12, fontSize: 12.5, color: 'var(--soft)', ...clip }}
+              >
+                {shortPath(r.label, 44)}
+              </Box>
+            </Tooltip>
+          ),
+        )}
     </Box>
   );
 }
