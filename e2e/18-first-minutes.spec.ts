@@ -130,7 +130,9 @@ test('make a project, by keyboard', async ({ page }) => {
   await page.getByLabel('Files to bring in').setInputFiles(join(folder, 'places', 'desk', 'downloads', 'reef survey 2026.zip'));
   await press(page, button(page, /^Bring in \d/));
   await expect(step.getByRole('status')).toContainText('Tick what came');
-  await press(page, page.getByLabel(/^Tick reef.survey\.shp/).first(), 'Space');
+  await expect(page.getByLabel(/^Tick reef.survey\.shp/).first()).toBeVisible();
+  await press(page, page.getByRole('rowgroup', { name: 'Rows' }), 'ArrowDown');
+  await page.keyboard.press(' ');
   await press(page, page.getByRole('toolbar', { name: 'What is ticked' }).getByRole('button', { name: 'Bring into map' }));
   await press(page, page.getByRole('dialog').getByRole('button', { name: 'Make the map' }));
   await expect(step.getByRole('status')).toContainText('This is the project on disk');
@@ -151,4 +153,25 @@ test('send it whole, by keyboard', async ({ page }) => {
   await expectAccessible(page);
   await press(page, step.getByRole('button', { name: 'That was it' }));
   await expect(step).toBeHidden();
+});
+
+test('help stands beside each page, and Find knows what can be done', async ({ page }) => {
+  await openStop(page, STUDY, 'folders');
+  await page
+    .getByRole('heading', { name: /Folders|ellisande/i })
+    .first()
+    .waitFor();
+  await page.keyboard.press('?');
+  const help = page.getByRole('dialog', { name: 'Help for this page' });
+  await expect(help.getByRole('heading', { name: 'Folders' })).toBeVisible();
+  await expect(help).toContainText('references of all maps along');
+  await expectAccessible(page);
+  await help.getByRole('link', { name: /^All help/ }).click();
+  await page.getByRole('searchbox', { name: 'Find in the help' }).fill('checksum');
+  await expect(page.getByRole('region', { name: /^Help: / })).toHaveCount(2);
+  await expectAccessible(page);
+  await openStop(page, STUDY, 'overview');
+  await page.getByRole('combobox', { name: 'Find' }).fill('store relat');
+  await page.getByRole('option', { name: 'Store paths relatively' }).click();
+  await expect(page).toHaveURL(/\/maps$/);
 });

@@ -21,7 +21,7 @@ export const router = createBrowserRouter([
       { path: '/mend/map', lazy: () => import('./mend/lone-map-page.js').then((m) => ({ Component: m.LoneMapPage })) },
       { path: '/receive', lazy: () => import('./send/receive-page.js').then((m) => ({ Component: m.ReceivePage })) },
       { path: '/journal', lazy: () => import('./journal/journal-page.js').then((m) => ({ Component: m.JournalPage })) },
-      { path: '/help', lazy: () => import('./frame/help-page.js').then((m) => ({ Component: m.HelpPage })) },
+      { path: '/help', lazy: () => import('./help/help-page.js').then((m) => ({ Component: m.HelpPage })) },
       {
         path: '/p/:key',
         element: <ProjectFrame />,

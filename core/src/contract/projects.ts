@@ -90,6 +90,8 @@ export interface LinkView {
   readonly name: string;
   readonly place: string | null;
   readonly path: string | null;
+  /** As people call it: by its drive name; null: no place has it. */
+  readonly shown: string | null;
   readonly present: boolean;
   /** While it is away: what it held when it was seen last. */
   readonly known: {

@@ -105,7 +105,8 @@ function viewLinks(scope: Scope, located: readonly NamedLocation[], index: Index
     const path = at && place ? join(pathOf(place), ...at.segments) : null;
     const present = path !== null && !!place?.present && existsSync(path);
     const known = present || path === null ? null : { seenMs: seen[path] ?? null, datasets: lastKnown(path, index) };
-    return { name: link.name, place: place?.name ?? null, path, present, known };
+    const shown = path === null ? null : shownPath(path, scope);
+    return { name: link.name, place: place?.name ?? null, path, shown, present, known };
   });
 }
 

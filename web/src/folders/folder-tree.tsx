@@ -194,7 +194,7 @@ function onKey(e: KeyboardEvent, rows: readonly Row[], at: number, selection: Se
     case 'Delete':
       return (done(), actions.remove(withoutInner([...selection.paths])));
     default:
-      if (e.key.length === 1 && !isCommand && !e.altKey && e.key !== '/') {
+      if (e.key.length === 1 && !isCommand && !e.altKey && e.key !== '/' && e.key !== '?') {
         const next = [...rows.slice(at + 1), ...rows.slice(0, at + 1)].find((r) => r.name.toLowerCase().startsWith(e.key.toLowerCase()));
         if (next) selection.select([next.path], next.path);
       }

@@ -4,18 +4,22 @@ import { useNavigate } from 'react-router';
 import { useQuery } from '@tanstack/react-query';
 import { api } from '../api/client.js';
 import { keys, useProjects } from '../api/queries.js';
-import { isFindKeyOn } from './find-key.js';
+import { TOPICS } from '../help/topics.js';
+import { COMMANDS } from './commands.js';
+import { isPressed } from './single-keys.js';
 
 interface Hit {
   readonly kind: string;
   readonly label: string;
   readonly detail: string;
   readonly to: string;
+  /** More words by which it is found. */
+  readonly words?: string;
 }
 
 const MOST_SHOWN = 60;
 
-/** Any layer, map, dataset, project or page, by name. Key `/` goes there. */
+/** Any layer, map, dataset, project, page, command or help, by name. Key `/` goes there. */
 export function FindBox({ projectKey }: { projectKey: string | null }) {
   const navigate = useNavigate();
   const input = useRef<HTMLInputElement>(null);
@@ -24,9 +28,7 @@ export function FindBox({ projectKey }: { projectKey: string | null }) {
   const hits = useHits(projectKey, open);
   useEffect(() => {
     const onKey = (event: KeyboardEvent): void => {
-      const typing =
-        event.target instanceof HTMLElement && (event.target.isContentEditable || /^(INPUT|TEXTAREA|SELECT)$/.test(event.target.tagName));
-      if (event.key !== '/' || !isFindKeyOn() || typing || event.ctrlKey || event.metaKey || event.altKey) return;
+      if (!isPressed(event, '/')) return;
       event.preventDefault();
       input.current?.focus();
     };
@@ -51,22 +53,26 @@ export function FindBox({ projectKey }: { projectKey: string | null }) {
       getOptionKey={(h) => `${h.kind} ${h.to} ${h.label}`}
       filterOptions={(all, { inputValue }) => {
         const words = inputValue.toLowerCase().split(/\s+/).filter(Boolean);
-        return all.filter((h) => words.every((w) => `${h.label} ${h.detail}`.toLowerCase().includes(w))).slice(0, MOST_SHOWN);
+        return all
+          .filter((h) => words.every((w) => `${h.label} ${h.detail} ${h.words ?? ''}`.toLowerCase().includes(w)))
+          .slice(0, MOST_SHOWN);
       }}
       noOptionsText="Nothing has that name"
       renderOption={({ key, ...props }, h) => (
         <Box component="li" key={key} {...props} sx={{ display: 'block !important' }}>
           <div>{h.label}</div>
-          <Box className="mono" sx={{ color: 'text.secondary', fontSize: 12 }}>
-            {h.detail}
-          </Box>
+          {h.detail !== '' && (
+            <Box className="mono" sx={{ color: 'text.secondary', fontSize: 12 }}>
+              {h.detail}
+            </Box>
+          )}
         </Box>
       )}
       renderInput={(params) => (
         <TextField
           {...params}
           inputRef={input}
-          placeholder="Find a layer, dataset, map or page ( / )"
+          placeholder="Find data, a page, or what to do ( / )"
           slotProps={{ ...params.slotProps, htmlInput: { ...params.slotProps.htmlInput, 'aria-label': 'Find' } }}
         />
       )}
@@ -121,6 +127,10 @@ function useHits(key: string | null, wanted: boolean): Hit[] {
     ['Help', '/help'],
   ] as const)
     hits.push({ kind: 'Go to', label, detail: '', to });
+  for (const c of COMMANDS)
+    if (key !== null || !c.to.includes(':key'))
+      hits.push({ kind: 'Do', label: c.label, detail: '', words: c.words, to: c.to.replace(':key', key ?? '') });
+  for (const t of TOPICS) hits.push({ kind: 'Help', label: `Help: ${t.title}`, detail: '', words: t.purpose, to: `/help?topic=${t.id}` });
   return hits.sort((a, b) => ORDER.indexOf(a.kind) - ORDER.indexOf(b.kind));
 }
-const ORDER = ['Layers', 'Maps', 'Datasets', 'Projects', 'Go to'];
+const ORDER = ['Layers', 'Maps', 'Datasets', 'Projects', 'Do', 'Go to', 'Help'];

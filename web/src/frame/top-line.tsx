@@ -3,6 +3,7 @@ import { mdiChevronDown, mdiThemeLightDark } from '@mdi/js';
 import { useState } from 'react';
 import { Link, useMatch, useNavigate } from 'react-router';
 import { useProjects } from '../api/queries.js';
+import { HelpButton } from '../help/help-button.js';
 import { Icon } from '../parts/icon.js';
 import { DemoDevices } from './demo-devices.js';
 import { FindBox } from './find-box.js';
@@ -45,9 +46,7 @@ export function TopLine() {
       <Button component={Link} to="/journal" sx={onTop}>
         Journal
       </Button>
-      <Button component={Link} to="/help" sx={onTop}>
-        Help
-      </Button>
+      <HelpButton sx={onTop} />
       <ModeSwitch />
     </Box>
   );

@@ -89,7 +89,7 @@ describe('root diagram', () => {
             layer('a', 3, { reach: 'service', stored: 'service', href: 'https://x.example/wms', dataset: null }),
           ]),
         ],
-        { links: [{ name: 'base', place: 'share', path: '/s', present: false, known: null }] },
+        { links: [{ name: 'base', place: 'share', path: '/s', shown: 'S:/', present: false, known: null }] },
       ),
       new Set(),
     );

@@ -22,7 +22,14 @@ export function MapPicture({ projectKey, map, height }: { projectKey: string; ma
   return (
     <Box
       data-map-picture={data ? 'drawn' : isPending ? 'coming' : 'none'}
-      sx={{ height, bgcolor: data ? 'var(--map-ground)' : 'var(--slate-wash)', display: 'flex', alignItems: 'center', justifyContent: 'center', overflow: 'hidden' }}
+      sx={{
+        height,
+        bgcolor: data ? 'var(--map-ground)' : 'var(--slate-wash)',
+        display: 'flex',
+        alignItems: 'center',
+        justifyContent: 'center',
+        overflow: 'hidden',
+      }}
     >
       {data ? (
         <img src={data} alt="" style={{ width: '100%', height: '100%', objectFit: 'cover' }} />

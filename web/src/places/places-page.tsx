@@ -2,9 +2,10 @@ import { Box, Button, Stack, Table, TableBody, TableCell, TableHead, TableRow, T
 import { useMutation, useQueryClient } from '@tanstack/react-query';
 import { useState } from 'react';
 import { useForm } from 'react-hook-form';
-import type { DriveView, PathRequest, PlaceRequest, PlaceView } from '@rootmap/core/contract';
+import { Link } from 'react-router';
+import type { DriveView, PathRequest, PlaceRequest, PlaceView, ProjectSummary } from '@rootmap/core/contract';
 import { api } from '../api/client.js';
-import { keys, usePlaces, useStatus } from '../api/queries.js';
+import { keys, usePlaces, useProjects, useStatus } from '../api/queries.js';
 import { FolderChooser } from '../parts/folder-chooser.js';
 import { PathText } from '../parts/path-text.js';
 import { ErrorState, Sheet, Tag, Waiting } from '../parts/states.js';
@@ -27,7 +28,7 @@ export function PlacesPage() {
   const editable = status.data?.placesEditable === true;
   const [picked, setPicked] = useState<DriveView | null>(null);
   return (
-    <Stack spacing={2} sx={{ p: 3, overflow: 'auto', maxWidth: 1100 }}>
+    <Stack spacing={2} sx={{ p: { xs: 1.5, md: 3 }, overflow: 'auto' }}>
       <Typography variant="h1">Places</Typography>
       <Typography color="text.secondary">
         A place is a drive, a share or a stick that Root Map may use; it sees nothing else. Its drive names are what map files written on
@@ -66,42 +67,34 @@ interface TableProps {
 }
 
 function PlaceTable({ places, drives, onRemove }: TableProps) {
+  const projects = useProjects().data ?? [];
   return (
-    <Sheet>
+    <Sheet sx={{ overflowX: 'auto' }}>
       <Table size="small">
         <TableHead>
           <TableRow>
             <TableCell>Name</TableCell>
-            <TableCell>Folder</TableCell>
             <TableCell>Drive names</TableCell>
             <TableCell>Now</TableCell>
+            <TableCell>Projects on it</TableCell>
+            <TableCell>Folder of this machine</TableCell>
             <TableCell />
           </TableRow>
         </TableHead>
         <TableBody>
           {places.map((p) => (
-            <TableRow key={p.name}>
-              <TableCell sx={{ fontWeight: 650 }}>{p.name}</TableCell>
-              <TableCell>
-                <PathText path={p.folder} most={60} />
-                <StandsOn drive={p.present ? driveOf(p.folder, drives) : null} />
-              </TableCell>
+            <TableRow key={p.name} sx={{ '& > td': { verticalAlign: 'top' } }}>
+              <TableCell sx={{ fontWeight: 650, fontSize: 14 }}>{p.name}</TableCell>
               <TableCell className="mono">{p.driveNames.join(', ')}</TableCell>
               <TableCell>
-                {p.present ? (
-                  p.readOnly ? (
-                    <Tag tone="ochre">read only</Tag>
-                  ) : (
-                    <Tag tone="spruce">present</Tag>
-                  )
-                ) : (
-                  <Tag tone="slate">absent</Tag>
-                )}
-                {p.formerly && (
-                  <Typography variant="body2">
-                    known again by what is on it; before at <span className="mono">{p.formerly}</span>
-                  </Typography>
-                )}
+                <PlaceState place={p} />
+              </TableCell>
+              <TableCell>
+                <ProjectsOn projects={projects.filter((q) => q.place === p.name)} />
+              </TableCell>
+              <TableCell sx={{ color: 'text.secondary' }}>
+                <PathText path={p.folder} most={48} colour="var(--soft)" />
+                <StandsOn drive={p.present ? driveOf(p.folder, drives) : null} />
               </TableCell>
               <TableCell align="right">{onRemove && <Button onClick={() => onRemove(p.name)}>Remove from the list</Button>}</TableCell>
             </TableRow>
@@ -111,6 +104,26 @@ function PlaceTable({ places, drives, onRemove }: TableProps) {
     </Sheet>
   );
 }
+
+const PlaceState = ({ place: p }: { place: PlaceView }) => (
+  <>
+    {!p.present ? <Tag tone="slate">absent</Tag> : p.readOnly ? <Tag tone="ochre">read only</Tag> : <Tag tone="spruce">present</Tag>}
+    {p.formerly && (
+      <Typography variant="body2">
+        known again by what is on it; before at <span className="mono">{p.formerly}</span>
+      </Typography>
+    )}
+  </>
+);
+
+const ProjectsOn = ({ projects }: { projects: readonly ProjectSummary[] }) =>
+  projects.length === 0 ? (
+    <Typography variant="body2" color="text.secondary">
+      none of the list
+    </Typography>
+  ) : (
+    projects.map((p) => <div key={p.key}>{p.present ? <Link to={`/p/${p.key}/overview`}>{p.title}</Link> : p.title}</div>)
+  );
 
 const StandsOn = ({ drive }: { drive: DriveView | null }) =>
   drive && (

@@ -6,6 +6,8 @@ import { Link, useSearchParams } from 'react-router';
 import type { ArrivedView, JobView, PathRequest } from '@rootmap/core/contract';
 import { api } from '../api/client.js';
 import { JobRow } from '../frame/running-work.js';
+import { ChangesList } from '../journal/changes-list.js';
+import { FilesAround } from '../places/files-around.js';
 import { FolderChooser } from '../parts/folder-chooser.js';
 import { bytes, many } from '../parts/format.js';
 import { PathText } from '../parts/path-text.js';
@@ -46,6 +48,10 @@ export function ReceivePage() {
     onSuccess: setStarted,
   });
   const { job, isRunning, result } = useStartedJob(started);
+  const chooseBundle = (at: PathRequest): void => {
+    setSearch({ place: at.place, path: at.path }, { replace: true });
+    setChoosing(null);
+  };
   return (
     <Box sx={{ p: 3, overflow: 'auto' }}>
       <Typography variant="h1" sx={{ mb: 2 }}>
@@ -101,16 +107,36 @@ export function ReceivePage() {
           {look.data && <BundleCard look={look.data} />}
         </Box>
       </Box>
+      {bundle === null && (
+        <Box
+          sx={{
+            display: 'grid',
+            gridTemplateColumns: 'repeat(auto-fit, minmax(min(100%, 420px), 1fr))',
+            gap: 2,
+            mt: 2,
+            alignItems: 'start',
+          }}
+        >
+          <FilesAround
+            title="Archives that lie about"
+            accepts={(name) => /\.zip$/i.test(name)}
+            button="Look into it"
+            onChoose={chooseBundle}
+            empty="None lies at the top of a place, or in a folder called arrivals or downloads."
+          />
+          <Stack spacing={2}>
+            <ChangesList title="Received before" kind="receive" empty="Nothing yet. What arrives stands here with its day." />
+            <ChangesList title="Bundles made here" kind="pack" empty="None yet. A project is sent whole at its stop Send." />
+          </Stack>
+        </Box>
+      )}
       <FolderChooser
         open={choosing === 'bundle'}
         title="Choose the bundle"
         useFolderLabel="This folder is the bag"
         acceptsFile={(name) => /\.zip$/i.test(name)}
         onClose={() => setChoosing(null)}
-        onChoose={(at) => {
-          setSearch({ place: at.place, path: at.path }, { replace: true });
-          setChoosing(null);
-        }}
+        onChoose={chooseBundle}
       />
       <FolderChooser
         open={choosing === 'into'}

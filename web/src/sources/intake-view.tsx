@@ -2,6 +2,8 @@ import { Box, Button, Stack } from '@mui/material';
 import { lazy, Suspense, useEffect, useRef, useState } from 'react';
 import type { PathRequest, ProjectView, SourcesView } from '@rootmap/core/contract';
 import { api } from '../api/client.js';
+import { ChangesList } from '../journal/changes-list.js';
+import { FilesAround } from '../places/files-around.js';
 import { DropZone } from '../parts/drop-zone.js';
 import { bytes } from '../parts/format.js';
 import { ErrorState } from '../parts/states.js';
@@ -10,7 +12,7 @@ import { EditionsView } from './editions-view.js';
 import { StayedOutPanel } from './stayed-out-panel.js';
 import { FetchForm } from './fetch-form.js';
 import { useStable } from '../parts/use-stable.js';
-import { canArrive, sendFiles } from './send-files.js';
+import { canArrive, isArchive, sendFiles } from './send-files.js';
 import { useUrlState } from '../parts/use-url-state.js';
 
 const FolderChooser = lazy(() => import('../parts/folder-chooser.js').then((m) => ({ default: m.FolderChooser })));
@@ -94,6 +96,25 @@ export function IntakeView({ project, sources }: { project: ProjectView; sources
           />
         ))}
       </Stack>
+      {ids.length === 0 && (
+        <Box
+          sx={{ display: 'grid', gridTemplateColumns: 'repeat(auto-fit, minmax(min(100%, 420px), 1fr))', gap: 1.5, alignItems: 'start' }}
+        >
+          <FilesAround
+            title="Archives that lie about"
+            accepts={isArchive}
+            button="Look into it"
+            onChoose={choose}
+            empty="None lies at the top of a place, or in a folder called downloads. Choose one in a place, or drop it above."
+          />
+          <ChangesList
+            title="Brought in before"
+            kind="intake"
+            project={project.key}
+            empty="Nothing yet. What comes in stands here with its day, and can be taken back."
+          />
+        </Box>
+      )}
       <StayedOutPanel projectKey={project.key} />
       {sources && <EditionsView projectKey={project.key} sources={sources} onFetch={(address) => set({ address })} />}
       <Suspense>

@@ -3,10 +3,12 @@ import { lazy, Suspense, useState } from 'react';
 import { useSearchParams } from 'react-router';
 import type { LinkView, PathRequest, ProjectView } from '@rootmap/core/contract';
 import { EditDialog } from '../folders/edit-dialog.js';
-import { bytes, dateTime, many } from '../parts/format.js';
+import { bytes, dateTime, kindWord, many, number } from '../parts/format.js';
 import { PathMenu } from '../parts/path-menu.js';
 import { PathText } from '../parts/path-text.js';
 import { EmptyState, Sheet, Tag } from '../parts/states.js';
+import { Tether } from '../parts/tether.js';
+import { Thumbnail, THUMBNAILS } from '../pictures/thumbnail.js';
 import { LinkDialog } from './link-dialog.js';
 
 const FolderChooser = lazy(() => import('../parts/folder-chooser.js').then((m) => ({ default: m.FolderChooser })));
@@ -32,7 +34,7 @@ export function LinksView({ project }: { project: ProjectView }) {
           <Stack direction="row" sx={{ mb: 1.5, justifyContent: 'flex-end' }}>
             {link}
           </Stack>
-          <Box sx={{ display: 'grid', gridTemplateColumns: 'repeat(auto-fill, minmax(380px, 1fr))', gap: 1.5 }}>
+          <Box sx={{ display: 'grid', gridTemplateColumns: 'repeat(auto-fit, minmax(min(100%, 420px), 1fr))', gap: 1.5 }}>
             {project.links.map((l) => (
               <LinkCard
                 key={l.name}
@@ -125,6 +127,9 @@ interface CardProps {
   readonly onShow: () => void;
 }
 
+/** Of what a card lists, so many stand on it. */
+const MOST_SHOWN = 8;
+
 function LinkCard({ link, project, isNew, onUnlink, onFind, onShow }: CardProps) {
   const datasets = project.datasets.filter((d) => d.link === link.name);
   const layers = project.maps.flatMap((m) => m.layers.filter((l) => l.link === link.name).map((l) => ({ ...l, mapTitle: m.title })));
@@ -143,7 +148,12 @@ function LinkCard({ link, project, isNew, onUnlink, onFind, onShow }: CardProps)
             <Tag tone="plum">{link.place === null || link.path === null ? 'its place is not there' : 'gone'}</Tag>
           )}
         </Stack>
-        <PathText path={link.path ?? 'no place has its address'} most={56} />
+        <PathText path={link.shown ?? 'no place has its address'} most={56} />
+        {link.path !== null && link.path !== link.shown && (
+          <Typography variant="body2" color="text.secondary">
+            on this machine <PathText path={link.path} most={44} colour="var(--soft)" />
+          </Typography>
+        )}
         <Typography variant="body2" sx={{ my: 1 }}>
           {link.present
             ? `${many(datasets.length, 'dataset')}, ${bytes(datasets.reduce((sum, d) => sum + d.bytes, 0))}`
@@ -151,16 +161,39 @@ function LinkCard({ link, project, isNew, onUnlink, onFind, onShow }: CardProps)
               ? `As it was when it was seen last${link.known.seenMs ? `, ${dateTime(link.known.seenMs)}` : ''}: ${many(link.known.datasets.length, 'dataset')}`
               : 'What it holds is not known. Plug its place in, or mend the layers below it on the Mend stop.'}
         </Typography>
-        {(link.present ? datasets : (link.known?.datasets ?? [])).slice(0, 8).map((d) => (
-          <Box key={`${d.folder}/${d.name}`} className="mono" sx={{ fontSize: 12.5 }}>
-            {d.folder ? `${d.folder}/` : ''}
-            {d.name}
+        {link.present
+          ? datasets.slice(0, MOST_SHOWN).map((d) => (
+              <Stack key={d.id} direction="row" spacing={1} sx={{ alignItems: 'center', mb: 0.5, ...THUMBNAILS }}>
+                <Thumbnail projectKey={project.key} dataset={d} modifiedMs={0} />
+                <Box component="span" className="mono" sx={{ fontSize: 12.5, flex: 1, minWidth: 0, overflowWrap: 'anywhere' }}>
+                  {d.folder ? `${d.folder}/` : ''}
+                  {d.name}
+                </Box>
+                <Typography component="span" variant="body2" color="text.secondary">
+                  {kindWord(d.geometry) || d.kind}
+                  {d.count === null ? '' : `, ${number(d.count)}`}
+                </Typography>
+              </Stack>
+            ))
+          : (link.known?.datasets ?? []).slice(0, MOST_SHOWN).map((d) => (
+              <Box key={`${d.folder}/${d.name}`} className="mono" sx={{ fontSize: 12.5 }}>
+                {d.folder ? `${d.folder}/` : ''}
+                {d.name}
+              </Box>
+            ))}
+        {datasets.length > MOST_SHOWN && <Typography variant="body2">… and {datasets.length - MOST_SHOWN} more</Typography>}
+        <Typography variant="body2" color="text.secondary" sx={{ mt: 1 }}>
+          {layers.length === 0 ? 'No layer goes through it.' : `${many(layers.length, 'layer')} through it:`}
+        </Typography>
+        {layers.slice(0, MOST_SHOWN).map((l) => (
+          <Box key={l.key} sx={{ fontSize: 13 }}>
+            <Tether bond={l} /> {l.title}{' '}
+            <Box component="span" sx={{ color: 'text.secondary' }}>
+              ({l.mapTitle})
+            </Box>
           </Box>
         ))}
-        {datasets.length > 8 && <Typography variant="body2">… and {datasets.length - 8} more</Typography>}
-        <Typography variant="body2" color="text.secondary" sx={{ mt: 1 }}>
-          {layers.length === 0 ? 'No layer goes through it.' : `Used by ${layers.map((l) => `${l.title} (${l.mapTitle})`).join(', ')}`}
-        </Typography>
+        {layers.length > MOST_SHOWN && <Typography variant="body2">… and {layers.length - MOST_SHOWN} more</Typography>}
         <Stack direction="row" spacing={1} useFlexGap sx={{ mt: 1, flexWrap: 'wrap' }}>
           {link.present && link.path !== null && <PathMenu project={project} path={link.path} />}
           {link.present ? (

@@ -1,7 +1,7 @@
 import { formatOf, isUnclearJson } from '@rootmap/core';
 import { api } from '../api/client.js';
 
-const isArchive = (name: string): boolean => /\.(zip|kmz|tar|tar\.gz|tgz)$/i.test(name);
+export const isArchive = (name: string): boolean => /\.(zip|kmz|tar|tar\.gz|tgz)$/i.test(name);
 /** What can be chosen to be brought in: an archive, or the main file of a dataset, which its companions go along with. */
 export const canArrive = (name: string): boolean => isArchive(name) || formatOf(name) !== null || isUnclearJson(name);
 /** A dropped file's path in the folder that was dropped, as far as the browser tells it. */

@@ -5,6 +5,7 @@ import { Link, useNavigate } from 'react-router';
 import type { PathRequest } from '@rootmap/core/contract';
 import { api } from '../api/client.js';
 import { useProjects } from '../api/queries.js';
+import { ChangesList } from '../journal/changes-list.js';
 import { EmptyState, ErrorState, Waiting } from '../parts/states.js';
 import { showWays, useWaysHidden } from '../ways/use-way.js';
 import { startWay, WaysIn } from '../ways/ways-in.js';
@@ -13,7 +14,6 @@ import { LastMaps } from './last-maps.js';
 import { PlacesNow } from './places-now.js';
 import { inOrder } from './project-order.js';
 import { ProjectTable } from './project-table.js';
-import { RecentChanges } from './recent-changes.js';
 
 const FolderChooser = lazy(() => import('../parts/folder-chooser.js').then((m) => ({ default: m.FolderChooser })));
 
@@ -74,7 +74,10 @@ export function StartPage() {
       {projects.data && (
         <Box sx={{ display: 'grid', gridTemplateColumns: { xs: '1fr', md: 'minmax(0, 2fr) minmax(0, 3fr)' }, gap: 2, mt: 2 }}>
           <PlacesNow projects={list} />
-          <RecentChanges />
+          <ChangesList
+            title="Changed last"
+            empty="Nothing yet. What Root Map changes on disk is written down here first, and each change can be taken back."
+          />
         </Box>
       )}
       {last && <LastMaps project={last} />}

@@ -3,12 +3,12 @@ import { useEffect } from 'react';
 import { useLocation, useNavigate } from 'react-router';
 import { useProjects } from '../api/queries.js';
 import { useWalking } from './use-way.js';
-import { brokenOf, madeSince, pageOf } from './ways.js';
+import { brokenOf, isOn, madeSince, pageOf } from './ways.js';
 
 /** The step of a way that somebody walks: one sentence above the page, which it never covers. */
 export function WayStrip() {
   const walking = useWalking();
-  const { pathname } = useLocation();
+  const { pathname, search } = useLocation();
   const navigate = useNavigate();
   const { data: projects = [] } = useProjects();
   const step = walking?.way.steps[walking.step];
@@ -23,7 +23,7 @@ export function WayStrip() {
       return;
     }
     walking.goTo(n, key);
-    if (pageOf(next, key).split('?')[0] !== pathname) void navigate(pageOf(next, key));
+    if (!isOn(pageOf(next, key), pathname, search)) void navigate(pageOf(next, key));
   };
   const broken = brokenOf(projects.find((p) => p.key === key));
   useEffect(() => {
@@ -32,7 +32,7 @@ export function WayStrip() {
   });
   if (!walking || !step) return null;
   const page = pageOf(step, key);
-  const isAway = page.split('?')[0] !== pathname && !(walking.way.id === 'make' && walking.step === 0);
+  const isAway = !isOn(page, pathname, search) && !(walking.way.id === 'make' && walking.step === 0);
   const isLast = walking.step === walking.way.steps.length - 1;
   return (
     <Box

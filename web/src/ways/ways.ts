@@ -99,3 +99,9 @@ export function projectFor(way: WayId, projects: readonly ProjectSummary[]): Pro
   return present.reduce<ProjectSummary | null>((best, p) => (best === null || measure(p) > measure(best) ? p : best), null);
 }
 export const pageOf = (step: WayStep, key: string | null): string => step.at.replace(':key', key ?? '');
+
+/** Somebody is on a page: its path, and its view where it has several. */
+export function isOn(page: string, pathname: string, search: string): boolean {
+  const [path, query = ''] = page.split('?');
+  return path === pathname && new URLSearchParams(query).get('view') === new URLSearchParams(search).get('view');
+}
