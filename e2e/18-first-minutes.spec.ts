@@ -132,6 +132,7 @@ test('make a project, by keyboard', async ({ page }) => {
   await expect(step.getByRole('status')).toContainText('Tick what came');
   await expect(page.getByLabel(/^Tick reef.survey\.shp/).first()).toBeVisible();
   await press(page, page.getByRole('rowgroup', { name: 'Rows' }), 'ArrowDown');
+  await expect(page.getByRole('row', { selected: true })).toBeVisible();
   await page.keyboard.press(' ');
   await press(page, page.getByRole('toolbar', { name: 'What is ticked' }).getByRole('button', { name: 'Bring into map' }));
   await press(page, page.getByRole('dialog').getByRole('button', { name: 'Make the map' }));

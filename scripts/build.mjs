@@ -1,8 +1,9 @@
 // Compiles, bundles and builds the web app; parts whose sources have not changed are left alone.
 import { createHash } from 'node:crypto';
-import { existsSync, readdirSync, readFileSync, statSync } from 'node:fs';
+import { existsSync, readdirSync, readFileSync, statSync, writeFileSync } from 'node:fs';
 import { join } from 'node:path';
 import { fileURLToPath } from 'node:url';
+import { gzipSync } from 'node:zlib';
 import { isStamped, node, root, run, stamp } from './lib.mjs';
 
 const PACKAGES = ['core', 'engine', 'server', 'cli', 'web', 'demo'];
@@ -26,6 +27,13 @@ function sourcesKey() {
   return hash.digest('hex');
 }
 
+/** Text of the web app beside itself as gzip, which the server sends as it is. */
+function packAssets() {
+  const folder = join(root, 'web/dist/assets');
+  for (const name of readdirSync(folder).filter((n) => /\.(js|css)$/.test(n)))
+    writeFileSync(join(folder, `${name}.gz`), gzipSync(readFileSync(join(folder, name)), { level: 9 }));
+}
+
 const OUTPUTS = ['server/dist/bundle/main.js', 'cli/dist/bundle/main.js', 'web/dist/index.html', 'demo/dist/main.js'];
 
 export async function build() {
@@ -34,6 +42,7 @@ export async function build() {
   await run(node, ['node_modules/typescript-native/bin/tsc', '-b']);
   await run(node, ['scripts/bundle.mjs']);
   await run(node, [join(root, 'node_modules/vite/bin/vite.js'), 'build', '--logLevel', 'warn'], { cwd: join(root, 'web') });
+  packAssets();
   stamp('built', key);
 }
 if (process.argv[1] === fileURLToPath(import.meta.url)) await build();

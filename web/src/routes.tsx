@@ -1,7 +1,6 @@
 import { createBrowserRouter, Navigate } from 'react-router';
 import { Frame } from './frame/frame.js';
 import { ErrorPage, NotFound } from './frame/error-page.js';
-import { ProjectFrame } from './frame/project-frame.js';
 import { queryClient } from './api/query-client.js';
 import { mapDocQuery } from './maps/edit/map-doc-query.js';
 import { Waiting } from './parts/states.js';
@@ -24,7 +23,7 @@ export const router = createBrowserRouter([
       { path: '/help', lazy: () => import('./help/help-page.js').then((m) => ({ Component: m.HelpPage })) },
       {
         path: '/p/:key',
-        element: <ProjectFrame />,
+        lazy: () => import('./frame/project-frame.js').then((m) => ({ Component: m.ProjectFrame })),
         children: [
           { index: true, element: <Navigate to="overview" replace /> },
           { path: 'overview', lazy: () => import('./overview/overview-page.js').then((m) => ({ Component: m.OverviewPage })) },

@@ -122,7 +122,11 @@ const ProjectsOn = ({ projects }: { projects: readonly ProjectSummary[] }) =>
       none of the list
     </Typography>
   ) : (
-    projects.map((p) => <div key={p.key}>{p.present ? <Link to={`/p/${p.key}/overview`}>{p.title}</Link> : p.title}</div>)
+    projects.map((p) => (
+      <Box key={p.key} sx={{ lineHeight: '24px' }}>
+        {p.present ? <Link to={`/p/${p.key}/overview`}>{p.title}</Link> : p.title}
+      </Box>
+    ))
   );
 
 const StandsOn = ({ drive }: { drive: DriveView | null }) =>

@@ -2,11 +2,12 @@ import { Box, Button, Stack, Typography } from '@mui/material';
 import { useMutation } from '@tanstack/react-query';
 import { lazy, Suspense, useState } from 'react';
 import { Link, useNavigate } from 'react-router';
-import type { PathRequest } from '@rootmap/core/contract';
+import type { PathRequest, ProjectSummary } from '@rootmap/core/contract';
 import { api } from '../api/client.js';
 import { useProjects } from '../api/queries.js';
 import { ChangesList } from '../journal/changes-list.js';
 import { EmptyState, ErrorState, Waiting } from '../parts/states.js';
+import { usePainted } from '../parts/use-painted.js';
 import { showWays, useWaysHidden } from '../ways/use-way.js';
 import { startWay, WaysIn } from '../ways/ways-in.js';
 import type { Way } from '../ways/ways.js';
@@ -29,7 +30,6 @@ export function StartPage() {
     onSuccess: ({ key }, { way }) => navigate(way ? startWay(way, projects.data ?? [], key) : `/p/${key}/overview`),
   });
   const list = projects.data ?? [];
-  const last = inOrder(list, 'opened').find((p) => p.present && (p.maps ?? 0) > 0);
   return (
     <Box sx={{ p: { xs: 1.5, md: 3 }, overflow: 'auto' }}>
       <Stack direction="row" useFlexGap spacing={1} sx={{ mb: 2, alignItems: 'center', flexWrap: 'wrap' }}>
@@ -71,16 +71,7 @@ export function StartPage() {
       ) : (
         <ProjectTable projects={list} />
       )}
-      {projects.data && (
-        <Box sx={{ display: 'grid', gridTemplateColumns: { xs: '1fr', md: 'minmax(0, 2fr) minmax(0, 3fr)' }, gap: 2, mt: 2 }}>
-          <PlacesNow projects={list} />
-          <ChangesList
-            title="Changed last"
-            empty="Nothing yet. What Root Map changes on disk is written down here first, and each change can be taken back."
-          />
-        </Box>
-      )}
-      {last && <LastMaps project={last} />}
+      {projects.data && <Around projects={list} />}
       <Suspense>
         {choosing && (
           <FolderChooser
@@ -96,5 +87,23 @@ export function StartPage() {
         )}
       </Suspense>
     </Box>
+  );
+}
+
+/** Places, what was changed last, and maps: after the list of projects is there. */
+function Around({ projects }: { projects: readonly ProjectSummary[] }) {
+  const last = inOrder(projects, 'opened').find((p) => p.present && (p.maps ?? 0) > 0);
+  if (!usePainted()) return null;
+  return (
+    <>
+      <Box sx={{ display: 'grid', gridTemplateColumns: { xs: '1fr', md: 'minmax(0, 2fr) minmax(0, 3fr)' }, gap: 2, mt: 2 }}>
+        <PlacesNow projects={projects} />
+        <ChangesList
+          title="Changed last"
+          empty="Nothing yet. What Root Map changes on disk is written down here first, and each change can be taken back."
+        />
+      </Box>
+      {last && <LastMaps project={last} />}
+    </>
   );
 }
