@@ -42,6 +42,23 @@ test('the first page says what this is, and offers three ways in; it holds on a 
   await expect(ways).toBeVisible();
 });
 
+test('pages hold at 390 pixels, and at 200 % of 1280', async ({ page }) => {
+  for (const width of [390, 640])
+    for (const path of ['/', '/places', '/journal', '/receive', '/help']) {
+      await page.setViewportSize({ width, height: 844 });
+      await page.goto(path);
+      await page.getByRole('heading').first().waitFor();
+      expect([path, width, await page.evaluate(() => document.documentElement.scrollWidth)]).toEqual([path, width, width]);
+      if (width === 390) await expectAccessible(page);
+    }
+  for (const view of ['sources?view=links', 'sources?view=intake']) {
+    await openStop(page, STUDY, view);
+    await page.getByRole('group', { name: 'View' }).waitFor();
+    expect(await page.evaluate(() => document.documentElement.scrollWidth)).toBe(640);
+    await expectAccessible(page);
+  }
+});
+
 test('in the root diagram a layer is found, its tether comes to the front, and all of it is a file', async ({ page }) => {
   await openStop(page, STUDY, 'overview');
   const box = page.getByRole('searchbox', { name: 'Find a layer in the diagram' });
@@ -175,4 +192,20 @@ test('help stands beside each page, and Find knows what can be done', async ({ p
   await page.getByRole('combobox', { name: 'Find' }).fill('store relat');
   await page.getByRole('option', { name: 'Store paths relatively' }).click();
   await expect(page).toHaveURL(/\/maps$/);
+});
+
+test('whoever has no project yet is offered the same, and opens a folder first', async ({ page, request }) => {
+  const projects = (await (await request.get('/api/projects')).json()) as { key: string; title: string }[];
+  for (const { key } of projects) await request.delete(`/api/projects/${key}`);
+  await page.goto('/');
+  await expect(page.getByText('No project yet')).toBeVisible();
+  await expectAccessible(page);
+  await press(page, button(page, /^Mend what broke/));
+  const chooser = page.getByRole('dialog');
+  await chooser.getByRole('button', { name: /^desk/ }).click();
+  await chooser.getByRole('button', { name: 'older jobs', exact: true }).click();
+  await chooser.getByRole('button', { name: /^Tern colonies 2024/ }).click();
+  await chooser.getByRole('button', { name: 'Open this folder' }).click();
+  await expect(page).toHaveURL(/\/overview$/);
+  await expect(strip(page, 'Mend what broke')).toBeVisible();
 });

@@ -81,6 +81,22 @@ describe('the scenario', () => {
       [1, 'certain'],
     ]);
   });
+  test('disorder as folders have it: letters of one byte are read, an archive lies in an archive', () => {
+    // Outside references: ogrinfo of Debian's gdal-bin, unzip.
+    const share = join(folders[0]!, 'places', 'share', 'other_team');
+    expect(execFileSync('ogrinfo', ['-q', '-al', join(share, 'jetties.shp')], { encoding: 'utf8' })).toContain('Quai neuf, côté mer');
+    const { datasets } = rootmap('datasets', share);
+    expect(JSON.stringify(datasets)).toContain('jetties.shp');
+    const plans = join(folders[0]!, 'places', 'desk', 'downloads', 'harbour plans (2).zip');
+    expect(execFileSync('unzip', ['-l', plans], { encoding: 'utf8' })).toMatch(/harbour plans\/berths\.zip/);
+  });
+  test('one raster of 4,000 × 4,000 and one table of 200,000 rows', () => {
+    const relief = join(folders[0]!, 'places', 'share', 'base_library', 'relief_2019.tif');
+    expect(execFileSync('gdalinfo', [relief], { encoding: 'utf8' })).toContain('Size is 4000, 4000');
+    const soundings = join(study(0), 'geodatabases', 'soundings.gpkg');
+    expect(execFileSync('ogrinfo', ['-so', '-q', soundings, 'soundings_2025'], { encoding: 'utf8' })).toContain('soundings_2025');
+    expect(execFileSync('ogrinfo', ['-so', soundings, 'soundings_2025'], { encoding: 'utf8' })).toContain('Feature Count: 200000');
+  });
   test('a project file is under 8 KiB, a map of three layers under 22 KiB', () => {
     expect(statSync(join(study(0), 'ellisande_seagrass.rootmap.json')).size).toBeLessThan(8 * 1024);
     expect(statSync(join(study(0), 'maps', 'harbour_approach.owc.json')).size).toBeLessThan(22 * 1024);

@@ -38,6 +38,13 @@ export async function makeDownloads(folder: string): Promise<void> {
     'bay_soundings/terms of use.html': TERMS,
     'bay_soundings/about the soundings.pdf': await aboutSoundings(),
   });
+  const inner = join(folder, 'berths.zip');
+  await zip(inner, shapefile('berths', points(random, 24, 'berth_no', [1, 12]), UTM_24N));
+  await zip(join(folder, 'harbour plans (2).zip'), {
+    'harbour plans/berths.zip': readFileSync(inner),
+    'harbour plans/read me first.txt': 'The berths are in the archive inside. Depths are in fathoms. Licence: ask the harbour office.\n',
+  });
+  rmSync(inner);
   const cut = join(folder, 'wrecks (cut off).zip');
   await zip(cut, shapefile('wrecks', points(random, 40, 'wreck_nm'), UTM_24N));
   truncateSync(cut, 900);

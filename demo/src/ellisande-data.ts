@@ -40,6 +40,8 @@ export function makeEllisandeData(root: string, share: string, stick: string, si
   shp(join(root, 'derived', 'rings', 'bare_rings'), bareRings(), '2026-03-03T13:30:00Z');
 }
 
+const JETTIES = ['Old jetty', 'Rør landing', 'Mäder stage', 'Quai neuf, côté mer', 'Skär', 'Nieuwe steiger'];
+
 /** What several datasets share: beds of two years, moorings, the way in. */
 class Study {
   readonly fairways: readonly (readonly Position[])[];
@@ -331,5 +333,14 @@ function makeShare(share: string, { random, fairways }: Study, shp: Shp, size: S
   const named = pointsOf(random, onCoast(PLACE_NAMES.length, HARBOUR), 'place_nm', (i) => PLACE_NAMES[i]!);
   putCsv(join(base, 'place_names.csv'), toDegrees(named), '2023-05-04T06:30:00Z');
   if (size === 'full') put(join(base, 'relief_2019.tif'), writeGeoTiff(relief(RELIEF_SIDE)), '2019-11-20T10:00:00Z');
-  shp(join(share, 'other_team', 'wind_stations'), pointsOf(random, onCoast(8, EAST_SOUND), 'station_no'), '2024-01-10T09:00:00Z');
+  const others = join(share, 'other_team');
+  shp(join(others, 'wind_stations'), pointsOf(random, onCoast(8, EAST_SOUND), 'station_no'), '2024-01-10T09:00:00Z');
+  // As another team leaves it: letters of one byte, and an origin that says whose it is, and no more.
+  const jetties = pointsOf(random, onCoast(JETTIES.length, WEST_COVE), 'jetty_nm', (i) => JETTIES[i]!);
+  putShapefile(join(others, 'jetties'), jetties, UTM_24N, '2009-08-21T07:40:00Z', true);
+  const origin = {
+    name: 'other_team',
+    resources: [{ name: 'jetties', path: 'jetties.shp', sources: [{ title: 'Harbour office, by letter' }] }],
+  };
+  put(join(others, 'datapackage.json'), `${JSON.stringify(origin, null, 2)}\n`, '2024-01-10T09:10:00Z');
 }

@@ -22,8 +22,8 @@ function spec(type: Features['fields'][number]['type'], name: string): ShapeFiel
   return { name, code: 'C', lengthBytes: 40 };
 }
 
-/** `path` without an ending. */
-export function putShapefile(path: string, f: Features, prj: string | null, when: string): void {
+/** `path` without an ending. @param inLatin1 its texts have one byte a letter, as tools of twenty years ago wrote them */
+export function putShapefile(path: string, f: Features, prj: string | null, when: string, inLatin1 = false): void {
   const day = new Date(when);
   const parts = writeShapefile({
     shapeType: TYPE[f.kind],
@@ -32,8 +32,25 @@ export function putShapefile(path: string, f: Features, prj: string | null, when
     rows: f.rows,
     date: { year: day.getUTCFullYear(), month: day.getUTCMonth() + 1, day: day.getUTCDate() },
   });
-  for (const [ending, bytes] of Object.entries(parts)) put(`${path}.${ending}`, bytes, when);
+  for (const [ending, bytes] of Object.entries(parts)) put(`${path}.${ending}`, inLatin1 ? latin1(ending, bytes) : bytes, when);
   if (prj !== null) put(`${path}.prj`, prj, when);
+}
+
+/** The same table with one byte a letter: letters that have two in UTF-8 get shorter, and blanks make up for them at the end of their field. */
+function latin1(ending: string, bytes: Uint8Array): Uint8Array | string {
+  if (ending === 'cpg') return 'ISO-8859-1';
+  if (ending !== 'dbf') return bytes;
+  const out = Buffer.from(bytes);
+  const [head, row] = [out.readUInt16LE(8), out.readUInt16LE(10)];
+  const widths = Array.from({ length: (head - 33) / 32 }, (_, k) => out[32 + k * 32 + 16]!);
+  for (let at = head; at + row <= out.length; at += row) {
+    let field = at + 1;
+    for (const width of widths) {
+      out.write(out.toString('utf8', field, field + width).padEnd(width), field, width, 'latin1');
+      field += width;
+    }
+  }
+  return out;
 }
 
 const GEOJSON = { point: 'Point', line: 'LineString', area: 'Polygon' } as const;

@@ -34,7 +34,9 @@ export function GroundLine({ project }: { project: ProjectView | null }) {
         gap: 1.5,
         fontSize: 12.5,
         whiteSpace: 'nowrap',
-        overflow: 'hidden',
+        overflowX: 'auto',
+        overflowY: 'hidden',
+        '& > *': { flexShrink: 0 },
       }}
     >
       {project && (

@@ -66,8 +66,8 @@ export function JournalPage() {
   const journal = useJournal(only);
   const undo = useMutation({ mutationFn: (id: string) => undoAndTell(id, true) });
   return (
-    <Stack spacing={2} sx={{ p: 3, overflow: 'auto' }}>
-      <Stack direction="row" spacing={1.5} sx={{ alignItems: 'center' }}>
+    <Stack spacing={2} sx={{ p: { xs: 1.5, md: 3 }, overflow: 'auto' }}>
+      <Stack direction="row" useFlexGap spacing={1.5} sx={{ alignItems: 'center', flexWrap: 'wrap' }}>
         <Typography variant="h1" sx={{ flex: 1 }}>
           Journal
         </Typography>
@@ -93,9 +93,16 @@ export function JournalPage() {
           What Root Map changes on disk is written down here, and each change can be taken back, and done again.
         </EmptyState>
       ) : (
-        <Box sx={{ display: 'grid', gridTemplateColumns: only['project'] ? 'minmax(0, 1fr) 320px' : '1fr', gap: 2, alignItems: 'start' }}>
-          <Sheet>
-            <Table size="small">
+        <Box
+          sx={{
+            display: 'grid',
+            gridTemplateColumns: only['project'] ? { xs: 'minmax(0, 1fr)', md: 'minmax(0, 1fr) 320px' } : 'minmax(0, 1fr)',
+            gap: 2,
+            alignItems: 'start',
+          }}
+        >
+          <Sheet sx={{ overflowX: 'auto' }}>
+            <Table size="small" sx={{ minWidth: 760 }}>
               <TableHead>
                 <TableRow>
                   <TableCell>When</TableCell>
@@ -133,7 +140,7 @@ function Filters({ only, onChange }: { only: Readonly<Record<string, string>>; o
   const [text, setText] = useState(only['text'] ?? '');
   const [timer, setTimer] = useState<ReturnType<typeof setTimeout>>();
   return (
-    <Stack direction="row" spacing={1} component="search">
+    <Stack direction="row" useFlexGap spacing={1} component="search" sx={{ flexWrap: 'wrap' }}>
       <TextField
         select
         size="small"

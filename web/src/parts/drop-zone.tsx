@@ -30,16 +30,17 @@ export function DropZone({ title, status, inputLabel, chooseLabel, isRoomy = fal
         borderColor: zone.isDragActive ? 'var(--ochre)' : 'var(--stone)',
         bgcolor: zone.isDragActive ? 'var(--ochre-wash)' : 'var(--sheet)',
         borderRadius: '6px',
-        p: isRoomy ? 4 : 1.5,
+        p: isRoomy ? { xs: 2, md: 4 } : 1.5,
         mb: 1.5,
         display: 'flex',
+        flexWrap: 'wrap',
         alignItems: 'center',
         gap: 2,
       }}
     >
       <input {...zone.getInputProps({ 'aria-label': inputLabel })} />
       <Icon path={mdiTrayArrowDown} sx={{ fontSize: 28, color: 'var(--spruce)' }} aria-hidden />
-      <Box sx={{ flex: 1 }}>
+      <Box sx={{ flex: '1 1 220px' }}>
         <Typography variant="h2">{title}</Typography>
         <Typography variant="body2" color="text.secondary" role="status">
           {status}

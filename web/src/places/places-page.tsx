@@ -69,8 +69,8 @@ interface TableProps {
 function PlaceTable({ places, drives, onRemove }: TableProps) {
   const projects = useProjects().data ?? [];
   return (
-    <Sheet sx={{ overflowX: 'auto' }}>
-      <Table size="small">
+    <Sheet sx={{ overflowX: 'auto', flex: 'none' }}>
+      <Table size="small" sx={{ minWidth: 760 }}>
         <TableHead>
           <TableRow>
             <TableCell>Name</TableCell>

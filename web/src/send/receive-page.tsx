@@ -53,7 +53,7 @@ export function ReceivePage() {
     setChoosing(null);
   };
   return (
-    <Box sx={{ p: 3, overflow: 'auto' }}>
+    <Box sx={{ p: { xs: 1.5, md: 3 }, overflow: 'auto' }}>
       <Typography variant="h1" sx={{ mb: 2 }}>
         Receive a bundle
       </Typography>
@@ -167,11 +167,11 @@ function Choice({
   onChoose: () => void;
 }) {
   return (
-    <Stack direction="row" spacing={2} sx={{ alignItems: 'center' }}>
+    <Stack direction="row" useFlexGap sx={{ alignItems: 'center', flexWrap: 'wrap', columnGap: 2, rowGap: 0.5 }}>
       <Typography variant="h3" component="span" sx={{ width: 90 }}>
         {label}
       </Typography>
-      <Box sx={{ flex: 1 }}>
+      <Box sx={{ flex: '1 1 200px' }}>
         {value ? <PathText path={`${value.place}: ${value.path}`} most={60} /> : <Typography color="text.secondary">{empty}</Typography>}
       </Box>
       <Button variant="outlined" onClick={onChoose}>

@@ -51,7 +51,7 @@ export function ProjectTable({ projects }: { projects: readonly ProjectSummary[]
         />
       )}
       <Sheet sx={{ overflowX: 'auto' }}>
-        <Table size="small">
+        <Table size="small" sx={{ minWidth: 760 }}>
           <TableHead>
             <TableRow>
               {COLUMNS.map((c) => (
