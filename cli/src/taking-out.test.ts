@@ -106,6 +106,57 @@ test('a raster in another CRS: told before, its pixels counted, as gdalwarp plac
   );
 });
 
+test('a large raster, which two threads compute, is that of gdalwarp: numbers and colours', () => {
+  // Outside reference: GDAL, by its Python package of Debian (python3-gdal).
+  const python = (code: string, ...args: string[]): string =>
+    execFileSync('/usr/bin/python3', ['-c', code, ...args], { stdio: ['ignore', 'pipe', 'ignore'] }).toString();
+  python(
+    `
+import sys, numpy as np
+from osgeo import gdal, osr
+srs = osr.SpatialReference(); srs.ImportFromEPSG(32632)
+y, x = np.mgrid[0:1300, 0:1500].astype('f4')
+z = 80 * np.sin(x / 210) + 60 * np.cos(y / 170) + 3 * np.sin(x / 7) * np.cos(y / 9)
+for name, kind, bands in (('ground', gdal.GDT_Float32, [z]), ('air', gdal.GDT_Byte, [(z + 145) * k / 3 * 0.85 for k in (1, 2, 3)])):
+    d = gdal.GetDriverByName('GTiff').Create(sys.argv[1] + '/' + name + '.tif', 1500, 1300, len(bands), kind, ['PHOTOMETRIC=RGB'] if len(bands) == 3 else [])
+    d.SetGeoTransform((400000, 10, 0, 5900000, 0, -10)); d.SetProjection(srs.ExportToWkt())
+    for b, band in enumerate(bands): d.GetRasterBand(b + 1).WriteArray(band)
+`,
+    at('p/originals'),
+  );
+  for (const [name, most] of [
+    ['ground', 0.06],
+    ['air', 1],
+  ] as const) {
+    const source = at(`p/originals/${name}.tif`);
+    const made = rootmap('copies', at('p/working'), source, '--to-crs', 'EPSG:3857', '--resampling', 'cubic', '--apply');
+    expect(made.out).toMatch(/read back by another reader: each of its \d{7} pixels is as computed/);
+    const [worst, same, pixels] = JSON.parse(
+      python(
+        `
+import sys, json, numpy as np
+from osgeo import gdal
+mine = gdal.Open(sys.argv[1]); g = mine.GetGeoTransform(); w, h = mine.RasterXSize, mine.RasterYSize
+box = (g[0], g[3] + h * g[5], g[0] + w * g[1], g[3])
+theirs = gdal.Warp('', sys.argv[2], format='MEM', dstSRS='EPSG:3857', resampleAlg='cubic', outputBounds=box, width=w, height=h, errorThreshold=0, dstAlpha=True)
+a, b = mine.ReadAsArray().astype('f8'), theirs.ReadAsArray().astype('f8')
+shown = b[-1] > 0
+mask = ~np.isnan(a) if a.ndim == 2 else a[-1] > 0
+n = 1 if a.ndim == 2 else 3
+a = a.reshape(-1, h, w)[:n]
+d = np.abs(a - b[:n])[:, shown & mask]
+print(json.dumps([float(np.percentile(d, 99.99)), int((shown == mask).sum()), w * h]))
+`,
+        at(`p/working/${name}_3857.tif`),
+        source,
+      ),
+    ) as [number, number, number];
+    expect(worst).toBeLessThanOrEqual(most);
+    expect(same).toBe(pixels);
+    expect(pixels).toBeGreaterThan(1_000_000);
+  }
+});
+
 test('an archive is looked into, and unpacked with --apply; the trash is listed with what undo takes, and emptied', () => {
   const zip = at('beds.zip');
   execFileSync('python3', [

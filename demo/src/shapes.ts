@@ -107,7 +107,7 @@ const into = (crs: string, digits: number) => {
     shapes: f.shapes.map((shape) =>
       shape.map((part) =>
         part.map((at): Position => {
-          const [x, y] = forward([...at]) as [number, number];
+          const { x, y } = forward({ x: at[0], y: at[1] });
           return [rounded(x), rounded(y)];
         }),
       ),

@@ -155,35 +155,40 @@ function meanOfFour(
   shown: Numbers | null,
   isWhole: boolean,
 ): void {
-  const isNone = (i: number): boolean => plane[i] === nodata || Number.isNaN(plane[i]) || (shown !== null && shown[i] === 0);
+  const none = nodata ?? NaN; // which equals nothing
+  const isNone = (i: number): boolean => plane[i] === none || Number.isNaN(plane[i]) || (shown !== null && shown[i] === 0);
   for (let row = 0; row < rows; row += 2) {
     const down = row + 1 < rows ? from : 0;
     for (let col = 0; col < to; col++) {
       const i = row * from + col * 2;
       const across = col * 2 + 1 < from ? 1 : 0;
-      let sum = 0;
-      let count = 0;
-      // At an odd edge there are two, or one.
-      if (!isNone(i)) {
-        sum += plane[i]!;
-        count++;
+      let mean = across > 0 && down > 0 ? ofAll(plane, i, down, none, shown) : NaN;
+      if (Number.isNaN(mean)) {
+        let sum = 0;
+        let count = 0;
+        // At an odd edge there are two, or one.
+        for (let k = 0; k < 4; k++) {
+          const at = i + (k & 1) * across + (k >> 1) * down;
+          if ((k & 1 && across === 0) || (k > 1 && down === 0) || isNone(at)) continue;
+          sum += plane[at]!;
+          count++;
+        }
+        mean = count === 0 ? (nodata ?? 0) : sum / count;
       }
-      if (across > 0 && !isNone(i + 1)) {
-        sum += plane[i + 1]!;
-        count++;
-      }
-      if (down > 0 && !isNone(i + down)) {
-        sum += plane[i + down]!;
-        count++;
-      }
-      if (across > 0 && down > 0 && !isNone(i + down + 1)) {
-        sum += plane[i + down + 1]!;
-        count++;
-      }
-      const mean = count === 0 ? (nodata ?? 0) : sum / count;
       out[(row >> 1) * to + col] = isWhole ? Math.round(mean) : mean;
     }
   }
+}
+
+/** The mean where all four have a value, as nearly everywhere; else NaN. */
+function ofAll(plane: Numbers, i: number, down: number, none: number, shown: Numbers | null): number {
+  const a = plane[i]!;
+  const b = plane[i + 1]!;
+  const c = plane[i + down]!;
+  const d = plane[i + down + 1]!;
+  if (a === none || b === none || c === none || d === none) return NaN;
+  if (shown !== null && (shown[i] === 0 || shown[i + 1] === 0 || shown[i + down] === 0 || shown[i + down + 1] === 0)) return NaN;
+  return (a + b + c + d) / 4;
 }
 
 function joined(a: Numbers, b: Numbers): Numbers {

@@ -86,8 +86,16 @@ export interface StripsOfTiff {
   readonly strips: readonly (readonly number[])[];
 }
 
-/** Whether that reader finds just this in a file: its size, the kind of its numbers, and each byte of each strip. */
-export async function isFoundIn(path: string, { width, height, type, nodata, strips }: StripsOfTiff): Promise<boolean> {
+/** Some of the strips: those whose number leaves `part` when it is divided by `of`. */
+export interface ShareOfStrips {
+  readonly part: number;
+  readonly of: number;
+}
+const ALL: ShareOfStrips = { part: 0, of: 1 };
+
+/** Whether that reader finds just this in a file: its size, the kind of its numbers, and each byte of each strip, or of a share of them. */
+export async function isFoundIn(path: string, what: StripsOfTiff, { part, of } = ALL): Promise<boolean> {
+  const { width, height, type, nodata, strips } = what;
   const platform = platformBelow(dirname(path));
   try {
     const image = await (await openTiff(platform.open(basename(path)))).getImage(0);
@@ -103,6 +111,7 @@ export async function isFoundIn(path: string, { width, height, type, nodata, str
     if (!Object.is(image.getGDALNoData(), nodata)) return false;
     for (const [plane, sums] of strips.entries())
       for (const [index, sum] of sums.entries()) {
+        if (index % of !== part) continue;
         const { data } = await image.getTileOrStrip(0, index, plane, decoder);
         const numbers = image.getArrayForSample(plane, data) as unknown as ArrayBufferView;
         if (KINDS[numbers.constructor.name] !== type) return false;

@@ -106,24 +106,27 @@ export interface Room {
 export function interpolate({ box, values }: Held, places: Places, resampling: Resampling, step: Step, room: Room): void {
   const { cols, rows } = places;
   const { col, row, width, height } = box;
-  const isWide = resampling !== 'nearest' && Math.max(...step) > WIDER_FROM;
+  const isWide = isWiderKernel(resampling, step);
   const out = room.values;
-  for (let n = 0; n < cols.length; n++) {
-    const x = cols[n]! - col;
-    const y = rows[n]! - row;
-    if (!(x >= 0 && x < width && y >= 0 && y < height)) continue;
-    const nearest = values[Math.floor(y) * width + Math.floor(x)]!;
-    if (Number.isNaN(nearest)) continue;
-    let value = NaN;
-    if (resampling === 'nearest') value = nearest;
-    else if (isWide) value = wide(box, values, x, y, resampling, step);
-    else if (resampling === 'cubic') value = ofSixteen(box, values, x, y);
-    if (Number.isNaN(value)) value = ofFour(box, values, x, y);
-    const line = Math.floor(n / room.width);
-    out[room.first + line * room.stride + n - line * room.width] = Number.isNaN(value) ? nearest : value;
-  }
+  let n = 0;
+  for (let start = room.first; n < cols.length; start += room.stride)
+    for (let to = start; to < start + room.width; to++, n++) {
+      const x = cols[n]! - col;
+      const y = rows[n]! - row;
+      if (!(x >= 0 && x < width && y >= 0 && y < height)) continue;
+      const nearest = values[Math.floor(y) * width + Math.floor(x)]!;
+      if (Number.isNaN(nearest)) continue;
+      let value = NaN;
+      if (resampling === 'nearest') value = nearest;
+      else if (isWide) value = wide(box, values, x, y, resampling, step);
+      else if (resampling === 'cubic') value = ofSixteen(box, values, x, y);
+      if (Number.isNaN(value)) value = ofFour(box, values, x, y);
+      out[to] = Number.isNaN(value) ? nearest : value;
+    }
 }
 const WIDER_FROM = 1 / 0.95;
+/** One that is made stands for several of the source. */
+export const isWiderKernel = (resampling: Resampling, step: Step): boolean => resampling !== 'nearest' && Math.max(...step) > WIDER_FROM;
 
 function ofFour({ width, height }: PixelWindow, values: Float64Array, x: number, y: number): number {
   const left = Math.floor(x - 0.5);
@@ -175,6 +178,18 @@ function ofSixteen({ width, height }: PixelWindow, v: Float64Array, x: number, y
     (v[k]! * a + v[k + 1]! * b + v[k + 2]! * c + v[k + 3]! * d) * near(1 - dy) +
     (v[l]! * a + v[l + 1]! * b + v[l + 2]! * c + v[l + 3]! * d) * far(2 - dy)
   );
+}
+
+/** Weights of four columns and of four rows around a place; `dx` and `dy` are how far it lies behind the second of each. */
+export function cubicWeights(dx: number, dy: number, out: Float64Array): void {
+  out[0] = far(1 + dx);
+  out[1] = near(dx);
+  out[2] = near(1 - dx);
+  out[3] = far(2 - dx);
+  out[4] = far(1 + dy);
+  out[5] = near(dy);
+  out[6] = near(1 - dy);
+  out[7] = far(2 - dy);
 }
 
 const kernelOf = (resampling: Resampling, t: number): number =>

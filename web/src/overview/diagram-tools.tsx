@@ -23,7 +23,7 @@ interface Props {
 /** Above the diagram: what its sides are, a search in it, and the diagram as a picture or a table. */
 export function DiagramTools({ project, diagram, text, count, at, onFind, onGo }: Props) {
   const [anchor, setAnchor] = useState<HTMLElement | null>(null);
-  const name = project.shownRoot.replace(/^.*[\/]/, '');
+  const name = project.shownRoot.replace(/^.*[/]/, '');
   const save = (act: () => void): void => {
     setAnchor(null);
     act();
