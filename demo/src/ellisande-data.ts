@@ -210,60 +210,11 @@ function sheets(): Position[][][] {
   });
 }
 
-function makeDerived(root: string, { random, beds, moorings }: Study, shp: Shp, size: Size): void {
+function makeDerived(root: string, study: Study, shp: Shp, size: Size): void {
+  const { random } = study;
   const derived = join(root, 'derived');
-  const blocks = moorings.slice(0, 32);
-  const chains = blocks.map((at) => ({ at, length: between(random, 22, 40), heading: random() * 2 * Math.PI }));
-  const clear = spread(24, 140, () => near(random, [HARBOUR, WEST_COVE, EAST_SOUND], 900, [8, 16]));
-  for (const [name, f] of [
-    [
-      'swing_circles',
-      areasOf(
-        random,
-        chains.map(({ at, length }) => [circle(at, length)]),
-        'circle_no',
-      ),
-    ],
-    [
-      'chain_lengths',
-      linesOf(
-        chains.map(({ at: [x, y], length, heading }) =>
-          Array.from({ length: 8 }, (_, i) =>
-            rounded([x + (Math.cos(heading + i * 0.04) * length * i) / 7, y + (Math.sin(heading + i * 0.04) * length * i) / 7]),
-          ),
-        ),
-        'chain_no',
-      ),
-    ],
-    ['anchor_blocks', pointsOf(random, blocks, 'block_no')],
-    ['moorings_proposed', pointsOf(random, clear, 'mooring_no')],
-  ] as const)
-    shp(join(derived, 'moorings', name), f, '2026-01-15T09:00:00Z');
-  const all = [...beds.stable, ...beds.lost, ...beds.gained];
-  for (const [name, f] of [
-    ['beds_lost', areasOf(random, drawn(random, beds.lost, 1.12), 'bed_name')],
-    ['beds_gained', areasOf(random, drawn(random, beds.gained, 1), 'bed_name')],
-    ['beds_stable', areasOf(random, drawn(random, beds.stable, 1), 'bed_name')],
-    [
-      'bed_centres',
-      pointsOf(
-        random,
-        all.map((b) => b.at),
-        'centre_no',
-      ),
-    ],
-    [
-      'change_lines',
-      linesOf(
-        all.slice(0, 20).map(({ at, radius }) => downhill(at, radius / 9, 8)),
-        'change_no',
-      ),
-    ],
-  ] as const)
-    shp(join(derived, 'change', name), f, '2026-02-11T10:30:00Z');
-  put(join(derived, 'bed_density.tif'), writeGeoTiff(bedDensity(all)), '2026-02-12T08:00:00Z');
-  put(join(derived, 'bottom_slope.asc'), bottomSlope(), '2026-02-12T08:10:00Z');
-  put(join(derived, 'bottom_slope.prj'), UTM_24N, '2026-02-12T08:10:00Z');
+  makeMoorings(join(derived, 'moorings'), study, shp);
+  makeChange(derived, study, shp);
   const sites = spread(26, 700, () => somewhere(random, [1, 12]));
   putGeopackage(
     join(root, 'geodatabases', 'ellisande.gpkg'),
@@ -300,6 +251,64 @@ function makeDerived(root: string, { random, beds, moorings }: Study, shp: Shp, 
     '# Method\n\nBeds are drawn from drop-camera stills and aerial pictures; see the report.\n',
     '2026-03-02T08:00:00Z',
   );
+}
+
+function makeMoorings(folder: string, { random, moorings }: Study, shp: Shp): void {
+  const blocks = moorings.slice(0, 32);
+  const chains = blocks.map((at) => ({ at, length: between(random, 22, 40), heading: random() * 2 * Math.PI }));
+  const clear = spread(24, 140, () => near(random, [HARBOUR, WEST_COVE, EAST_SOUND], 900, [8, 16]));
+  for (const [name, f] of [
+    [
+      'swing_circles',
+      areasOf(
+        random,
+        chains.map(({ at, length }) => [circle(at, length)]),
+        'circle_no',
+      ),
+    ],
+    [
+      'chain_lengths',
+      linesOf(
+        chains.map(({ at: [x, y], length, heading }) =>
+          Array.from({ length: 8 }, (_, i) =>
+            rounded([x + (Math.cos(heading + i * 0.04) * length * i) / 7, y + (Math.sin(heading + i * 0.04) * length * i) / 7]),
+          ),
+        ),
+        'chain_no',
+      ),
+    ],
+    ['anchor_blocks', pointsOf(random, blocks, 'block_no')],
+    ['moorings_proposed', pointsOf(random, clear, 'mooring_no')],
+  ] as const)
+    shp(join(folder, name), f, '2026-01-15T09:00:00Z');
+}
+
+function makeChange(derived: string, { random, beds }: Study, shp: Shp): void {
+  const all = [...beds.stable, ...beds.lost, ...beds.gained];
+  for (const [name, f] of [
+    ['beds_lost', areasOf(random, drawn(random, beds.lost, 1.12), 'bed_name')],
+    ['beds_gained', areasOf(random, drawn(random, beds.gained, 1), 'bed_name')],
+    ['beds_stable', areasOf(random, drawn(random, beds.stable, 1), 'bed_name')],
+    [
+      'bed_centres',
+      pointsOf(
+        random,
+        all.map((b) => b.at),
+        'centre_no',
+      ),
+    ],
+    [
+      'change_lines',
+      linesOf(
+        all.slice(0, 20).map(({ at, radius }) => downhill(at, radius / 9, 8)),
+        'change_no',
+      ),
+    ],
+  ] as const)
+    shp(join(derived, 'change', name), f, '2026-02-11T10:30:00Z');
+  put(join(derived, 'bed_density.tif'), writeGeoTiff(bedDensity(all)), '2026-02-12T08:00:00Z');
+  put(join(derived, 'bottom_slope.asc'), bottomSlope(), '2026-02-12T08:10:00Z');
+  put(join(derived, 'bottom_slope.prj'), UTM_24N, '2026-02-12T08:10:00Z');
 }
 
 /** Soundings of a boat that went up and down the whole bay. */

@@ -27,7 +27,7 @@ import { planGathering, type Gathering } from './gather.js';
 import { mapPages } from './map-pages.js';
 import { needsOfMaps, realOrNull, type Needs, type OutsideThing } from './needs-of-maps.js';
 import type { PackPlan } from './pack-plan.js';
-import { ALONG, placeFiles } from './place-files.js';
+import { ALONG, placeFiles, type Unit } from './place-files.js';
 import { PACK_ALL, type PackRequest } from './pack-request.js';
 
 /** What a bundle of the project would hold, and how its layers will be on arrival. Reads only. */
@@ -86,50 +86,10 @@ class Planning {
       ...this.request.added.flatMap((path) => this.units.entriesAdded(path).map((f) => [f.path, f] as const)),
     ]);
     const contents = written.rewritten(seen.maps, along);
-    const payload = all.flatMap((unit) =>
-      unit.files.flatMap((f, i): BundleFile[] => {
-        const to = placed.get(f.source);
-        const entry = entries.get(f.source);
-        if (to === undefined || !entry) return [];
-        const content = contents.get(f.source) ?? null;
-        const { bytes: sourceBytes, modifiedMs } = entry;
-        const bytes = content?.length ?? sourceBytes;
-        return [
-          {
-            source: f.source,
-            content,
-            to,
-            asIs: f.path,
-            bytes,
-            sourceBytes,
-            modifiedMs,
-            from: unit.from,
-            role: unit.role,
-            isMain: i === 0,
-            uses: unit.uses,
-          },
-        ];
-      }),
-    );
+    const payload = payloadOf(all, placed, entries, contents);
     const records = new Map([...written.records([...all, ...fetchable]), ...written.looks(seen.maps)]);
     const newest = Math.max(0, ...payload.map((f) => f.modifiedMs));
-    const made = [...records].map(([to, text]): BundleFile => {
-      const content = Buffer.from(text, 'utf8');
-      const { length } = content;
-      return {
-        source: null,
-        content,
-        to,
-        asIs: '',
-        bytes: length,
-        sourceBytes: length,
-        modifiedMs: newest,
-        from: 'made',
-        role: 'originals',
-        isMain: false,
-        uses: [],
-      };
-    });
+    const made = [...records].map(([to, text]) => madeFile(to, text, newest));
     const tablesOut = this.tablesOut(seen.maps, payload);
     const pages = choices.leavesPictures ? mapPages(seen.maps, needs.services, request.pagesFolder, choices) : [];
     const replaced = new Set(made.map((f) => f.to));
@@ -146,14 +106,7 @@ class Planning {
       damaged: seen.damaged,
       payload: sorted,
       leftOut: dedupe([...this.leftOut, ...this.staysOutside(needs, brought)]),
-      outside: needs.outside.map((t) => ({
-        path: t.main,
-        kind: t.kind,
-        files: t.files.length,
-        bytes: t.files.reduce((sum, f) => sum + f.bytes, 0),
-        uses: t.uses,
-        to: isGathered(t) ? gathered!.path : (placed.get(t.files[0]?.path ?? '') ?? null),
-      })),
+      outside: needs.outside.map((t) => outsideOf(t, isGathered(t) ? gathered!.path : (placed.get(t.files[0]?.path ?? '') ?? null))),
       services: needs.services,
       maps: this.allMaps(files, seen.maps),
       pages,
@@ -281,3 +234,66 @@ const groupOf = (path: string, groups: ReadonlyMap<string, FileGroup>): FileGrou
   groups.get(path) ?? [...groups.values()].find((g) => g.path === path);
 
 const dedupe = (list: readonly LeftOut[]): LeftOut[] => [...new Map(list.map((l) => [`${l.path}\n${l.why}`, l])).values()];
+
+/** What of units goes in, each file with its place, and with its text where that is written otherwise. */
+function payloadOf(
+  units: readonly Unit[],
+  placed: ReadonlyMap<string, string>,
+  entries: ReadonlyMap<string, FileEntry>,
+  contents: ReadonlyMap<string, Buffer>,
+): BundleFile[] {
+  return units.flatMap((unit) =>
+    unit.files.flatMap((f, i): BundleFile[] => {
+      const to = placed.get(f.source);
+      const entry = entries.get(f.source);
+      if (to === undefined || !entry) return [];
+      const content = contents.get(f.source) ?? null;
+      const { bytes: sourceBytes, modifiedMs } = entry;
+      const bytes = content?.length ?? sourceBytes;
+      return [
+        {
+          source: f.source,
+          content,
+          to,
+          asIs: f.path,
+          bytes,
+          sourceBytes,
+          modifiedMs,
+          from: unit.from,
+          role: unit.role,
+          isMain: i === 0,
+          uses: unit.uses,
+        },
+      ];
+    }),
+  );
+}
+
+/** A file that is written for the bundle. */
+function madeFile(to: string, text: string, modifiedMs: number): BundleFile {
+  const content = Buffer.from(text, 'utf8');
+  const { length } = content;
+  return {
+    source: null,
+    content,
+    to,
+    asIs: '',
+    bytes: length,
+    sourceBytes: length,
+    modifiedMs,
+    from: 'made',
+    role: 'originals',
+    isMain: false,
+    uses: [],
+  };
+}
+
+/** A thing outside the root as the plan tells of it. @param to where it goes in the bundle; null: it stays */
+const outsideOf = (t: OutsideThing, to: string | null): PackPlan['outside'][number] => ({
+  path: t.main,
+  kind: t.kind,
+  files: t.files.length,
+  bytes: t.files.reduce((sum, f) => sum + f.bytes, 0),
+  uses: t.uses,
+  to,
+});

@@ -202,14 +202,15 @@ async function importRecords(
   const isEqual = (await check) && isFirstEqual;
   db.exec('BEGIN');
   const written = registerTable(db, spec, srs, filled);
-  const [mine, theirs] = [judgedBy(judge), second.judged];
-  const judged = {
-    invalid: mine.invalid + theirs.invalid,
-    fixed: mine.fixed + theirs.fixed,
-    first: [...mine.first, ...theirs.first.map((f) => ({ ...f, record: f.record + first.read }))],
-  };
-  return receiptOf(item, dataset, written, judged, isMoved, isEqual);
+  return receiptOf(item, dataset, written, judgedTogether(judgedBy(judge), second.judged, first.read), isMoved, isEqual);
 }
+
+/** What two halves of records were judged as. @param read records of the first one */
+const judgedTogether = (mine: Judged, theirs: Judged, read: number): Judged => ({
+  invalid: mine.invalid + theirs.invalid,
+  fixed: mine.fixed + theirs.fixed,
+  first: [...mine.first, ...theirs.first.map((f) => ({ ...f, record: f.record + read }))],
+});
 
 function receiptOf(
   { dataset: id, part, table, kind, losses, selection }: ImportPlanItem,

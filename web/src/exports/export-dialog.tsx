@@ -11,7 +11,7 @@ import {
   Typography,
 } from '@mui/material';
 import { useMutation, useQuery } from '@tanstack/react-query';
-import { useMemo, useState } from 'react';
+import { useMemo, useState, type ReactNode } from 'react';
 import { DEFAULT_NAMING, proposeName, type ThreeBands } from '@rootmap/core';
 import { EVERY_RECORD, type ExportFormat, type ExportPreview, type ExportRequest, type ProjectView } from '@rootmap/core/contract';
 import { api } from '../api/client.js';
@@ -67,14 +67,7 @@ export function ExportDialog({ project, dataset, name, crs, isRaster, onClose }:
           },
     [dataset, format, stem, canMove, isInProject, bands, composite, project],
   );
-  const request = useSettled(asked);
-  const plan = useQuery({
-    queryKey: keys.of(project.key, 'export', request),
-    queryFn: () => api.planExport(project.key, request!),
-    enabled: request !== null,
-    retry: false,
-    gcTime: 0,
-  });
+  const { request, plan } = useExportPlan(project.key, asked);
   const start = useMutation({ mutationFn: (body: ExportRequest) => api.startExport(project.key, body) });
   const { job, isRunning, isDone, result } = useStartedJob(start.data);
   const shown = (path: string): string => (path.startsWith(`${project.root}/`) ? path.slice(project.root.length + 1) : path);
@@ -115,33 +108,76 @@ export function ExportDialog({ project, dataset, name, crs, isRaster, onClose }:
                 label={`Compute the coordinates in the project's ${project.crs}`}
               />
             )}
-            {plan.data && plan.data.bands > 2 && (
-              <FormControlLabel
-                control={
-                  <Checkbox size="small" checked={composite !== null} onChange={(e) => setComposite(e.target.checked ? [1, 2, 3] : null)} />
-                }
-                label="Three of its bands, as a picture"
-              />
+            {plan.data && (
+              <BandsWanted of={plan.data.bands} bands={bands} composite={composite} onBands={setBands} onComposite={setComposite} />
             )}
-            {plan.data && composite && <ThreeBandsField value={composite} bands={plan.data.bands} onChange={setComposite} />}
-            {plan.data && plan.data.bands > 1 && !composite && <BandChoice of={plan.data.bands} value={bands} onChange={setBands} />}
-            <Box sx={{ mt: 1.5, fontSize: 13 }}>
-              {plan.isError || start.isError ? (
-                <ErrorState error={start.error ?? plan.error} />
-              ) : plan.data ? (
-                <Planned plan={plan.data} shown={shown} />
-              ) : (
-                <Waiting what={isRaster ? 'Looking at its pixels…' : 'Looking at every record…'} />
-              )}
+            <Outcome plan={plan.data} error={start.error ?? plan.error} isRaster={isRaster} shown={shown}>
               {job?.state === 'failed' && <Typography color="error">{job.message}</Typography>}
               {isRunning && <LinearProgress aria-label="Exporting" sx={{ mt: 1 }} />}
-            </Box>
+            </Outcome>
           </Box>
         </Box>
       )}
     </FormDialog>
   );
 }
+
+/** What would be written, once nobody types any more. */
+function useExportPlan(projectKey: string, asked: ExportRequest | null) {
+  const request = useSettled(asked);
+  const plan = useQuery({
+    queryKey: keys.of(projectKey, 'export', request),
+    queryFn: () => api.planExport(projectKey, request!),
+    enabled: request !== null,
+    retry: false,
+    gcTime: 0,
+  });
+  return { request, plan };
+}
+
+interface OutcomeProps {
+  readonly plan: ExportPreview | undefined;
+  readonly error: Error | null;
+  readonly isRaster: boolean;
+  readonly shown: (path: string) => string;
+  readonly children: ReactNode;
+}
+
+/** What would be written, or why nothing is. */
+const Outcome = ({ plan, error, isRaster, shown, children }: OutcomeProps) => (
+  <Box sx={{ mt: 1.5, fontSize: 13 }}>
+    {error ? (
+      <ErrorState error={error} />
+    ) : plan ? (
+      <Planned plan={plan} shown={shown} />
+    ) : (
+      <Waiting what={isRaster ? 'Looking at its pixels…' : 'Looking at every record…'} />
+    )}
+    {children}
+  </Box>
+);
+
+interface BandsWantedProps {
+  readonly of: number;
+  readonly bands: readonly number[];
+  readonly composite: ThreeBands | null;
+  readonly onBands: (bands: readonly number[]) => void;
+  readonly onComposite: (three: ThreeBands | null) => void;
+}
+
+/** Which bands of a raster are written, or three of them as a picture. */
+const BandsWanted = ({ of, bands, composite, onBands, onComposite }: BandsWantedProps) => (
+  <>
+    {of > 2 && (
+      <FormControlLabel
+        control={<Checkbox size="small" checked={composite !== null} onChange={(e) => onComposite(e.target.checked ? [1, 2, 3] : null)} />}
+        label="Three of its bands, as a picture"
+      />
+    )}
+    {composite && <ThreeBandsField value={composite} bands={of} onChange={onComposite} />}
+    {of > 1 && !composite && <BandChoice of={of} value={bands} onChange={onBands} />}
+  </>
+);
 
 /** Bands of numbers: all of them, or those that are ticked. */
 function BandChoice({ of, value, onChange }: { of: number; value: readonly number[]; onChange: (bands: readonly number[]) => void }) {

@@ -55,15 +55,7 @@ export function ImportDialog({ project, into, first = [], isMadeValid = false, o
     );
     return { into: inRoot(project, into), items, crs: isOneCrs ? project.crs : null, makesValid };
   }, [queue, split, bands, names, isOneCrs, makesValid, project, into]);
-  const request = useSettled(asked);
-  const plan = useQuery({
-    queryKey: keys.of(project.key, 'import', request),
-    queryFn: () => api.planImport(project.key, request!),
-    enabled: request !== null,
-    placeholderData: (before) => before,
-    retry: false,
-    gcTime: 0,
-  });
+  const { request, plan } = useImportPlan(project.key, asked);
   const start = useMutation({ mutationFn: (body: ImportRequest) => api.startImport(project.key, body) });
   const { job, isRunning, result: done } = useStartedJob(start.data);
   const planned = queue.size === 0 ? [] : (plan.data?.items ?? []).filter((i) => queue.has(i.dataset));
@@ -115,6 +107,20 @@ export function ImportDialog({ project, into, first = [], isMadeValid = false, o
       )}
     </FormDialog>
   );
+}
+
+/** What would come of it, once nobody types any more; until then what came of it before. */
+function useImportPlan(projectKey: string, asked: ImportRequest | null) {
+  const request = useSettled(asked);
+  const plan = useQuery({
+    queryKey: keys.of(projectKey, 'import', request),
+    queryFn: () => api.planImport(projectKey, request!),
+    enabled: request !== null,
+    placeholderData: (before) => before,
+    retry: false,
+    gcTime: 0,
+  });
+  return { request, plan };
 }
 
 const choicesOf = (

@@ -61,32 +61,7 @@ export function ImportItemRow({ item, isFirst, isOneOfBands, name, onName, onSpl
         {item.notes.map((note) => (
           <div key={note}>{note}</div>
         ))}
-        {item.bands > 0 && isFirst && (
-          <div>
-            <TextField
-              select
-              size="small"
-              label="What of it"
-              value={chosen}
-              onChange={(e) => {
-                const wanted = Number(e.target.value);
-                if (wanted === COMPOSITE) onComposite([1, 2, 3]);
-                else onBands(bandsOf(wanted, all));
-              }}
-              sx={{ my: 0.75, width: 260 }}
-            >
-              <MenuItem value={0}>As it is shown by itself</MenuItem>
-              {all.map((band) => (
-                <MenuItem key={band} value={band}>
-                  Band {band}
-                </MenuItem>
-              ))}
-              {all.length > 1 && <MenuItem value={EACH}>Each of its {all.length} bands, as a table</MenuItem>}
-              {all.length > 2 && <MenuItem value={COMPOSITE}>Three of its bands, as a picture</MenuItem>}
-            </TextField>
-            {item.composite && <ThreeBandsField value={item.composite} bands={item.bands} onChange={onComposite} />}
-          </div>
-        )}
+        {item.bands > 0 && isFirst && <WhatOfBands item={item} chosen={chosen} all={all} onBands={onBands} onComposite={onComposite} />}
         {item.parts.length > 1 && (
           <Button size="small" onClick={() => onSplit(item.parts)}>
             One table for each kind
@@ -112,6 +87,39 @@ export function ImportItemRow({ item, isFirst, isOneOfBands, name, onName, onSpl
     </Box>
   );
 }
+
+interface BandsProps extends Pick<ItemProps, 'item' | 'onBands' | 'onComposite'> {
+  readonly chosen: number;
+  readonly all: readonly number[];
+}
+
+/** Which bands of a raster come in, or three of them as a picture. */
+const WhatOfBands = ({ item, chosen, all, onBands, onComposite }: BandsProps) => (
+  <div>
+    <TextField
+      select
+      size="small"
+      label="What of it"
+      value={chosen}
+      onChange={(e) => {
+        const wanted = Number(e.target.value);
+        if (wanted === COMPOSITE) onComposite([1, 2, 3]);
+        else onBands(bandsOf(wanted, all));
+      }}
+      sx={{ my: 0.75, width: 260 }}
+    >
+      <MenuItem value={0}>As it is shown by itself</MenuItem>
+      {all.map((band) => (
+        <MenuItem key={band} value={band}>
+          Band {band}
+        </MenuItem>
+      ))}
+      {all.length > 1 && <MenuItem value={EACH}>Each of its {all.length} bands, as a table</MenuItem>}
+      {all.length > 2 && <MenuItem value={COMPOSITE}>Three of its bands, as a picture</MenuItem>}
+    </TextField>
+    {item.composite && <ThreeBandsField value={item.composite} bands={item.bands} onChange={onComposite} />}
+  </div>
+);
 
 /** The first that does not take the name of a table, and how many more do not. */
 function notTakenBy(name: string): string | null {

@@ -71,21 +71,7 @@ export function NewProjectPage() {
       <Box sx={{ display: 'grid', gridTemplateColumns: 'minmax(0, 1fr) minmax(0, 1fr) 340px', gap: 1.5, alignItems: 'start' }}>
         <Stack spacing={1.5}>
           <Part n={1} title="What it is called">
-            <TextField
-              autoFocus
-              label="Title"
-              value={title}
-              onChange={(e) => setTitle(e.target.value)}
-              placeholder="Tern colonies of the outer bay"
-            />
-            <TextField
-              label="Folder name"
-              value={name}
-              disabled={!makes}
-              onChange={(e) => setOwnName(e.target.value === '' ? null : e.target.value)}
-              helperText={(ownName === null ? 'Made from the title. ' : '') + nameHelp(name)}
-              slotProps={{ htmlInput: { className: 'mono' }, inputLabel: { shrink: true } }}
-            />
+            <TitleFields title={title} onTitle={setTitle} name={name} isOwn={ownName !== null} isOpen={makes} onName={setOwnName} />
             <LikeField value={like} onChange={setLike} onPlan={setPlan} onCrs={setCrs} />
           </Part>
           <Where name={name} into={into} onInto={setParent} makes={makes} onMakes={setMakes} />
@@ -106,6 +92,37 @@ export function NewProjectPage() {
     </Box>
   );
 }
+
+interface TitleProps {
+  readonly title: string;
+  readonly onTitle: (title: string) => void;
+  readonly name: string;
+  /** The name was typed; otherwise it follows from the title. */
+  readonly isOwn: boolean;
+  /** A folder is made, so that its name can be chosen. */
+  readonly isOpen: boolean;
+  readonly onName: (name: string | null) => void;
+}
+
+const TitleFields = ({ title, onTitle, name, isOwn, isOpen, onName }: TitleProps) => (
+  <>
+    <TextField
+      autoFocus
+      label="Title"
+      value={title}
+      onChange={(e) => onTitle(e.target.value)}
+      placeholder="Tern colonies of the outer bay"
+    />
+    <TextField
+      label="Folder name"
+      value={name}
+      disabled={!isOpen}
+      onChange={(e) => onName(e.target.value === '' ? null : e.target.value)}
+      helperText={(isOwn ? '' : 'Made from the title. ') + nameHelp(name)}
+      slotProps={{ htmlInput: { className: 'mono' }, inputLabel: { shrink: true } }}
+    />
+  </>
+);
 
 interface WhereProps {
   readonly name: string;

@@ -84,58 +84,16 @@ function ReadNote({ name, view, taking, children }: Omit<Props, 'view' | 'onClos
     <Box sx={{ display: 'grid', gridTemplateColumns: 'minmax(0, 1fr) 340px', gap: 2, flex: 1, minHeight: 0 }}>
       <NoteText name={name} blocks={note.blocks} marks={marks} onChoose={choose} shown={shown} />
       <Box sx={{ overflow: 'auto', display: 'flex', flexDirection: 'column', gap: 1.5 }}>
-        <Stack
-          component="form"
-          direction="row"
-          sx={{ gap: 1, pt: 0.5 }}
-          onSubmit={(e) => {
-            e.preventDefault();
-            find();
-          }}
-        >
-          <TextField
-            label="Find words in it"
-            value={words}
-            onChange={(e) => setWords(e.target.value)}
-            sx={{ flex: 1 }}
-            helperText={words !== '' && shown === null && chosen === null ? 'Enter shows the next place' : ' '}
-          />
-          <Button type="submit" sx={{ alignSelf: 'flex-start', mt: 0.25 }}>
-            Next
-          </Button>
-        </Stack>
-        {taking && (
-          <Box component="section" aria-label="Chosen words">
-            <Typography variant="h3">What do these words tell?</Typography>
-            <Typography variant="body2" color="text.secondary" role="status" sx={{ my: 0.5, overflowWrap: 'anywhere' }}>
-              {chosen ? `“${short(chosen.words)}”` : 'Choose words in the note, or click a sentence.'}
-            </Typography>
-            <Box sx={{ display: 'flex', flexWrap: 'wrap', gap: 0.75 }}>
-              {PASSAGE_KINDS.map((about) => (
-                <Button key={about} size="small" variant="outlined" disabled={!chosen || isBusy} onClick={() => take(about)}>
-                  {PASSAGE_WORD[about]}
-                </Button>
-              ))}
-            </Box>
-          </Box>
-        )}
+        <FindWords words={words} isNew={shown === null && chosen === null} onWords={setWords} onFind={find} />
+        {taking && <ChosenWords words={chosen?.words ?? null} isBusy={isBusy} onTake={take} />}
         {taken.length > 0 && (
-          <Box component="section" aria-label="Stated by the publisher">
-            <Typography variant="h3">Stated by the publisher</Typography>
-            {taken.map((p) => {
-              const at = placeOfPassage(p, note);
-              return (
-                <PassageRow
-                  key={`${p.about}${p.at}`}
-                  passage={p}
-                  isTaken
-                  isBusy={isBusy}
-                  onAct={() => taking?.onTakeBack(p)}
-                  onShow={at === null ? null : () => setShown(at)}
-                />
-              );
-            })}
-          </Box>
+          <TakenPassages
+            taken={taken}
+            placeOf={(p) => placeOfPassage(p, note)}
+            isBusy={isBusy}
+            onBack={(p) => taking?.onTakeBack(p)}
+            onShow={setShown}
+          />
         )}
         {open.length > 0 && (
           <Box component="section" aria-label="Looks as if it told something">
@@ -162,6 +120,90 @@ function ReadNote({ name, view, taking, children }: Omit<Props, 'view' | 'onClos
     </Box>
   );
 }
+
+interface FindWordsProps {
+  readonly words: string;
+  /** No place was shown yet. */
+  readonly isNew: boolean;
+  readonly onWords: (words: string) => void;
+  readonly onFind: () => void;
+}
+
+const FindWords = ({ words, isNew, onWords, onFind }: FindWordsProps) => (
+  <Stack
+    component="form"
+    direction="row"
+    sx={{ gap: 1, pt: 0.5 }}
+    onSubmit={(e) => {
+      e.preventDefault();
+      onFind();
+    }}
+  >
+    <TextField
+      label="Find words in it"
+      value={words}
+      onChange={(e) => onWords(e.target.value)}
+      sx={{ flex: 1 }}
+      helperText={words !== '' && isNew ? 'Enter shows the next place' : ' '}
+    />
+    <Button type="submit" sx={{ alignSelf: 'flex-start', mt: 0.25 }}>
+      Next
+    </Button>
+  </Stack>
+);
+
+interface ChosenWordsProps {
+  /** Null: none are chosen. */
+  readonly words: string | null;
+  readonly isBusy: boolean;
+  readonly onTake: (about: PassageKind) => void;
+}
+
+/** What words of the note tell: a person says it. */
+const ChosenWords = ({ words, isBusy, onTake }: ChosenWordsProps) => (
+  <Box component="section" aria-label="Chosen words">
+    <Typography variant="h3">What do these words tell?</Typography>
+    <Typography variant="body2" color="text.secondary" role="status" sx={{ my: 0.5, overflowWrap: 'anywhere' }}>
+      {words !== null ? `“${short(words)}”` : 'Choose words in the note, or click a sentence.'}
+    </Typography>
+    <Box sx={{ display: 'flex', flexWrap: 'wrap', gap: 0.75 }}>
+      {PASSAGE_KINDS.map((about) => (
+        <Button key={about} size="small" variant="outlined" disabled={words === null || isBusy} onClick={() => onTake(about)}>
+          {PASSAGE_WORD[about]}
+        </Button>
+      ))}
+    </Box>
+  </Box>
+);
+
+type Passages = NonNullable<Props['taking']>['taken'];
+interface TakenProps {
+  readonly taken: Passages;
+  /** Where it stands in the note; null: it is not in it. */
+  readonly placeOf: (passage: Passages[number]) => number | null;
+  readonly isBusy: boolean;
+  readonly onBack: (passage: Passages[number]) => void;
+  readonly onShow: (at: number) => void;
+}
+
+const TakenPassages = ({ taken, placeOf, isBusy, onBack, onShow }: TakenProps) => (
+  <Box component="section" aria-label="Stated by the publisher">
+    <Typography variant="h3">Stated by the publisher</Typography>
+    {taken.map((p) => {
+      const at = placeOf(p);
+      return (
+        <PassageRow
+          key={`${p.about}${p.at}`}
+          passage={p}
+          isTaken
+          isBusy={isBusy}
+          onAct={() => onBack(p)}
+          onShow={at === null ? null : () => onShow(at)}
+        />
+      );
+    })}
+  </Box>
+);
 
 /** One passage: what it is about, its words, and what can be done with it. */
 export function PassageRow({

@@ -1,5 +1,5 @@
 import { Box } from '@mui/material';
-import { useMemo, useRef, useState, type KeyboardEvent, type ReactNode } from 'react';
+import { useMemo, useRef, useState, type KeyboardEvent, type ReactNode, type RefObject } from 'react';
 import type { LayerView, ProjectView } from '@rootmap/core/contract';
 import { RIGHT, RIGHT_X, WIDTH } from './diagram-geometry.js';
 import { DiagramTools } from './diagram-tools.js';
@@ -24,8 +24,6 @@ export function RootDiagram({ project, dataset, onDataset }: Props) {
   const [folded, setFolded] = useState(() => foldedAtFirst(project));
   const diagram = useMemo(() => layoutDiagram(project, folded), [project, folded]);
   const [marked, setMarked] = useState<string | null>(null);
-  const [find, setFind] = useState({ text: '', at: -1 });
-  const found = useMemo(() => findLayers(project, find.text), [project, find.text]);
   const scroller = useRef<HTMLDivElement>(null);
   const sight = useInSight(scroller);
   const toggle = (path: string): void =>
@@ -40,34 +38,12 @@ export function RootDiagram({ project, dataset, onDataset }: Props) {
     [diagram, sight],
   );
   const target = marked ?? dataset;
-  const lit = useMemo(() => litOf(threads, target, found), [threads, target, found]);
   const hasGhosts = diagram.ghosts.length > 0;
-  /** Goes to one of the layers that were found: its map opens, and its row comes into sight. */
-  const goTo = (index: number): void => {
-    const layer = found[index];
-    if (!layer) return;
-    const open = new Set(folded);
-    open.delete(layer.map);
-    setFolded(open);
-    setFind((f) => ({ ...f, at: index }));
-    const row = layoutDiagram(project, open).maps.flatMap((m) => m.rows).find((r) => r.layers.includes(layer)); // prettier-ignore
-    setMarked(row?.id ?? null);
-    if (row) requestAnimationFrame(() => scroller.current?.scrollTo({ top: row.y - scroller.current.clientHeight / 2 }));
-  };
+  const { find, found, onFind, goTo } = useFind(project, folded, setFolded, setMarked, scroller);
+  const lit = useMemo(() => litOf(threads, target, found), [threads, target, found]);
   return (
     <>
-      <DiagramTools
-        project={project}
-        diagram={diagram}
-        text={find.text}
-        count={found.length}
-        at={find.at}
-        onFind={(text) => {
-          setMarked(null);
-          setFind({ text, at: -1 });
-        }}
-        onGo={goTo}
-      />
+      <DiagramTools project={project} diagram={diagram} text={find.text} count={found.length} at={find.at} onFind={onFind} onGo={goTo} />
       <Box ref={scroller} sx={{ flex: 1, overflow: 'auto', px: 2, pt: 1.5 }} tabIndex={0} role="region" aria-label="Root diagram">
         <Box
           onKeyDown={(e) => moveFocus(e, scroller.current)}
@@ -119,6 +95,35 @@ export function RootDiagram({ project, dataset, onDataset }: Props) {
       </Box>
     </>
   );
+}
+
+/** What is looked for in the diagram, what has it, and how to go from one to the next. */
+function useFind(
+  project: ProjectView,
+  folded: ReadonlySet<string>,
+  onFolded: (folded: Set<string>) => void,
+  onMark: (id: string | null) => void,
+  scroller: RefObject<HTMLDivElement | null>,
+) {
+  const [find, setFind] = useState({ text: '', at: -1 });
+  const found = useMemo(() => findLayers(project, find.text), [project, find.text]);
+  /** Goes to one of the layers that were found: its map opens, and its row comes into sight. */
+  const goTo = (index: number): void => {
+    const layer = found[index];
+    if (!layer) return;
+    const open = new Set(folded);
+    open.delete(layer.map);
+    onFolded(open);
+    setFind((f) => ({ ...f, at: index }));
+    const row = layoutDiagram(project, open).maps.flatMap((m) => m.rows).find((r) => r.layers.includes(layer)); // prettier-ignore
+    onMark(row?.id ?? null);
+    if (row) requestAnimationFrame(() => scroller.current?.scrollTo({ top: row.y - scroller.current.clientHeight / 2 }));
+  };
+  const onFind = (text: string): void => {
+    onMark(null);
+    setFind({ text, at: -1 });
+  };
+  return { find, found, onFind, goTo };
 }
 
 /** The part of a drawing that is in sight: a picture as high as the whole diagram would be slow. */

@@ -2,6 +2,7 @@ import { Box, Typography } from '@mui/material';
 import type Map from 'ol/Map.js';
 import 'ol/ol.css';
 import { useEffect, useRef, useState } from 'react';
+import type { PreviewView } from '@rootmap/core/contract';
 import { number, units } from '../parts/format.js';
 import { ErrorState } from '../parts/states.js';
 import { useToken } from '../theme/use-token.js';
@@ -31,49 +32,10 @@ interface Props {
 export function PreviewMap({ projectKey, dataset, name, crs, height, marks = NO_MARKS, also = null, link = null, onPick }: Props) {
   const preview = usePreview(projectKey, dataset, crs);
   const other = usePreview(projectKey, also ?? dataset, crs, also !== null);
-  const target = useRef<HTMLDivElement>(null);
-  const [map, setMap] = useState<Map | null>(null);
-  const [position, setPosition] = useState<string | null>(null);
-  const [isDrawn, setDrawn] = useState(false);
-  const [colour, ground] = [useToken('--spruce'), useToken('--sheet')];
-  const [ring, cross, square, below] = [
-    useToken(`--${MARK_TONE.ring}`),
-    useToken(`--${MARK_TONE.cross}`),
-    useToken(`--${MARK_TONE.square}`),
-    useToken('--ochre'),
-  ];
   const data = preview.data;
-  useEffect(() => {
-    if (!data || !target.current) return;
-    setDrawn(false);
-    const made = mapOf(data, target.current, colour);
-    setMap(made);
-    made.once('rendercomplete', () => setDrawn(true));
-    made.on('pointermove', (e) => setPosition(spell(e.coordinate, data.unit)));
-    const leave = (): void => setPosition(null);
-    const element = target.current;
-    element.addEventListener('pointerleave', leave);
-    return () => {
-      element.removeEventListener('pointerleave', leave);
-      setMap(null);
-      made.setTarget(undefined);
-      made.dispose();
-    };
-  }, [data, colour]);
+  const { target, map, position, isDrawn } = useDrawnMap(data);
   useEffect(() => (map && link ? link.add(map.getView()) : undefined), [map, link]);
-  const otherData = also === null ? undefined : other.data;
-  useEffect(() => {
-    if (!map || !otherData) return;
-    const layer = previewLayer(otherData, below);
-    map.getLayers().insertAt(0, layer);
-    return () => void map.removeLayer(layer);
-  }, [map, otherData, below]);
-  useEffect(() => {
-    if (!map || marks.length === 0) return;
-    const layer = marksLayer(marks, { ring, cross, square, ground });
-    map.addLayer(layer);
-    return () => void map.removeLayer(layer);
-  }, [map, marks, ring, cross, square, ground]);
+  useLayersBeside(map, also === null ? undefined : other.data, marks);
   useEffect(() => {
     if (!map || !onPick) return;
     const click = (e: { readonly coordinate: number[] }): void => onPick([e.coordinate[0] ?? 0, e.coordinate[1] ?? 0]);
@@ -134,6 +96,56 @@ export function PreviewMap({ projectKey, dataset, name, crs, height, marks = NO_
       </Typography>
     </Box>
   );
+}
+
+/** A map of a dataset in an element, anew whenever the dataset is another one. */
+function useDrawnMap(data: PreviewView | undefined) {
+  const target = useRef<HTMLDivElement>(null);
+  const [map, setMap] = useState<Map | null>(null);
+  const [position, setPosition] = useState<string | null>(null);
+  const [isDrawn, setDrawn] = useState(false);
+  const colour = useToken('--spruce');
+  useEffect(() => {
+    if (!data || !target.current) return;
+    setDrawn(false);
+    const made = mapOf(data, target.current, colour);
+    setMap(made);
+    made.once('rendercomplete', () => setDrawn(true));
+    made.on('pointermove', (e) => setPosition(spell(e.coordinate, data.unit)));
+    const leave = (): void => setPosition(null);
+    const element = target.current;
+    element.addEventListener('pointerleave', leave);
+    return () => {
+      element.removeEventListener('pointerleave', leave);
+      setMap(null);
+      made.setTarget(undefined);
+      made.dispose();
+    };
+  }, [data, colour]);
+  return { target, map, position, isDrawn };
+}
+
+/** What is drawn below and above the dataset: another one, and marks. */
+function useLayersBeside(map: Map | null, otherData: PreviewView | undefined, marks: readonly Marks[]): void {
+  const ground = useToken('--sheet');
+  const [ring, cross, square, below] = [
+    useToken(`--${MARK_TONE.ring}`),
+    useToken(`--${MARK_TONE.cross}`),
+    useToken(`--${MARK_TONE.square}`),
+    useToken('--ochre'),
+  ];
+  useEffect(() => {
+    if (!map || !otherData) return;
+    const layer = previewLayer(otherData, below);
+    map.getLayers().insertAt(0, layer);
+    return () => void map.removeLayer(layer);
+  }, [map, otherData, below]);
+  useEffect(() => {
+    if (!map || marks.length === 0) return;
+    const layer = marksLayer(marks, { ring, cross, square, ground });
+    map.addLayer(layer);
+    return () => void map.removeLayer(layer);
+  }, [map, marks, ring, cross, square, ground]);
 }
 
 const NO_MARKS: readonly Marks[] = [];

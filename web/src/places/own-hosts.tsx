@@ -40,36 +40,12 @@ export function OwnHosts({ places, status }: { places: readonly PlaceView[]; sta
         projects in one place, or in every place.
       </Typography>
       {rows.length > 0 && (
-        <Table size="small" sx={{ mb: 2 }}>
-          <TableHead>
-            <TableRow>
-              <TableCell>Host</TableCell>
-              <TableCell>Asked for projects in</TableCell>
-              <TableCell />
-            </TableRow>
-          </TableHead>
-          <TableBody>
-            {rows.map(({ place, host, isOwn }) => (
-              <TableRow key={`${place}=${host}`}>
-                <TableCell className="mono">{host}</TableCell>
-                <TableCell>{place || EVERY}</TableCell>
-                <TableCell align="right">
-                  {!isOwn
-                    ? 'by the configuration (ROOTMAP_HOSTS)'
-                    : status.hostsEditable && (
-                        <Button
-                          aria-label={`Ask ${host} no more in ${place || EVERY}`}
-                          disabled={allow.isPending}
-                          onClick={() => allow.mutate({ place, host, allowed: false })}
-                        >
-                          Ask it no more
-                        </Button>
-                      )}
-                </TableCell>
-              </TableRow>
-            ))}
-          </TableBody>
-        </Table>
+        <HostTable
+          rows={rows}
+          isEditable={status.hostsEditable}
+          isBusy={allow.isPending}
+          onNoMore={({ place, host }) => allow.mutate({ place, host, allowed: false })}
+        />
       )}
       {status.hostsEditable ? (
         <Stack
@@ -116,6 +92,46 @@ export function OwnHosts({ places, status }: { places: readonly PlaceView[]; sta
     </Sheet>
   );
 }
+
+interface HostTableProps {
+  readonly rows: readonly ReturnType<typeof rowsOf>[number][];
+  readonly isEditable: boolean;
+  readonly isBusy: boolean;
+  readonly onNoMore: (of: { readonly place: string; readonly host: string }) => void;
+}
+
+const HostTable = ({ rows, isEditable, isBusy, onNoMore }: HostTableProps) => (
+  <Table size="small" sx={{ mb: 2 }}>
+    <TableHead>
+      <TableRow>
+        <TableCell>Host</TableCell>
+        <TableCell>Asked for projects in</TableCell>
+        <TableCell />
+      </TableRow>
+    </TableHead>
+    <TableBody>
+      {rows.map(({ place, host, isOwn }) => (
+        <TableRow key={`${place}=${host}`}>
+          <TableCell className="mono">{host}</TableCell>
+          <TableCell>{place || EVERY}</TableCell>
+          <TableCell align="right">
+            {!isOwn
+              ? 'by the configuration (ROOTMAP_HOSTS)'
+              : isEditable && (
+                  <Button
+                    aria-label={`Ask ${host} no more in ${place || EVERY}`}
+                    disabled={isBusy}
+                    onClick={() => onNoMore({ place, host })}
+                  >
+                    Ask it no more
+                  </Button>
+                )}
+          </TableCell>
+        </TableRow>
+      ))}
+    </TableBody>
+  </Table>
+);
 
 const rowsOf = (place: string, { configured, own }: PlaceHosts) => [
   ...configured.map((host) => ({ place, host, isOwn: false })),

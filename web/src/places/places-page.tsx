@@ -139,19 +139,17 @@ const StandsOn = ({ drive }: { drive: DriveView | null }) =>
 /** A name for a place that a drive becomes: its label or letter. */
 const nameFor = (drive: DriveView): string => (drive.label ?? drive.folder.replace(/[:/\\]+$/, '').replace(/^.*\//, '')).slice(0, 40);
 
+const fieldsOf = (picked: DriveView | null): Fields => ({
+  name: picked ? nameFor(picked) : '',
+  folder: picked?.shown ?? '',
+  driveNames: picked?.share?.startsWith('//') ? picked.share.replaceAll('/', '\\') : '',
+});
+
 function AddPlace({ picked }: { picked: DriveView | null }) {
   const client = useQueryClient();
   const places = usePlaces();
   const [choosing, setChoosing] = useState(false);
-  const { register, handleSubmit, reset, setValue, formState } = useForm<Fields>({
-    defaultValues: picked
-      ? {
-          name: nameFor(picked),
-          folder: picked.shown,
-          driveNames: picked.share?.startsWith('//') ? picked.share.replaceAll('/', '\\') : '',
-        }
-      : { name: '', folder: '', driveNames: '' },
-  });
+  const { register, handleSubmit, reset, setValue, formState } = useForm<Fields>({ defaultValues: fieldsOf(picked) });
   const add = useMutation({
     mutationFn: (place: PlaceRequest) => api.addPlace(place),
     onSuccess: (all) => {
@@ -160,14 +158,7 @@ function AddPlace({ picked }: { picked: DriveView | null }) {
     },
   });
   const submit = handleSubmit(({ name, folder, driveNames }) =>
-    add.mutate({
-      name,
-      folder,
-      driveNames: driveNames
-        .split(',')
-        .map((d) => d.trim())
-        .filter(Boolean),
-    }),
+    add.mutate({ name, folder, driveNames: driveNames.split(',').flatMap((d) => d.trim() || []) }),
   );
   const choose = (at: PathRequest): void => {
     const place = places.data?.find((p) => p.name === at.place);

@@ -8,7 +8,7 @@ import { useOpenProject } from '../frame/use-project.js';
 import { many } from '../parts/format.js';
 import { useStartedJob } from '../parts/job-actions.js';
 import { EmptyState, ErrorState, Sheet, Waiting } from '../parts/states.js';
-import { useUrlState } from '../parts/use-url-state.js';
+import { useUrlState, type UrlChanges } from '../parts/use-url-state.js';
 import { AsksDialog } from './asks-dialog.js';
 import { QualityMatrix } from './quality-matrix.js';
 import { ONLY_WORD, ORDER_WORD, rowsFor } from './quality-words.js';
@@ -56,21 +56,7 @@ export function QualityPage() {
           <Typography variant="h1" sx={{ px: 0.5 }}>
             Quality
           </Typography>
-          <TextField
-            placeholder="Find datasets"
-            value={words}
-            onChange={(e) => set({ find: e.target.value })}
-            slotProps={{ htmlInput: { 'aria-label': 'Find datasets' } }}
-            sx={{ flex: '1 1 160px', minWidth: 130 }}
-          />
-          <Choice
-            label="Which datasets"
-            words={ONLY_WORD}
-            value={only}
-            width={150}
-            onChange={(v) => set({ only: v === 'all' ? null : v })}
-          />
-          <Choice label="Order" words={ORDER_WORD} value={order} width={140} onChange={(v) => set({ order: v === 'name' ? null : v })} />
+          <Narrow words={words} only={only} order={order} onChange={set} />
           <Asks project={project} view={known} />
           <SaveReport projectKey={project.key} dataset={null} disabled={all.every((r) => r.state === 'none')} />
           <CheckButton rows={rows} isSome={rows.length < all.length} isBusy={isBusy} job={checking.job} onCheck={check.mutate} />
@@ -101,6 +87,34 @@ export function QualityPage() {
     </Box>
   );
 }
+
+interface NarrowProps {
+  readonly words: string;
+  readonly only: keyof typeof ONLY_WORD;
+  readonly order: keyof typeof ORDER_WORD;
+  readonly onChange: (changes: UrlChanges) => void;
+}
+
+/** Words, sort and order of the datasets that are shown. */
+const Narrow = ({ words, only, order, onChange }: NarrowProps) => (
+  <>
+    <TextField
+      placeholder="Find datasets"
+      value={words}
+      onChange={(e) => onChange({ find: e.target.value })}
+      slotProps={{ htmlInput: { 'aria-label': 'Find datasets' } }}
+      sx={{ flex: '1 1 160px', minWidth: 130 }}
+    />
+    <Choice
+      label="Which datasets"
+      words={ONLY_WORD}
+      value={only}
+      width={150}
+      onChange={(v) => onChange({ only: v === 'all' ? null : v })}
+    />
+    <Choice label="Order" words={ORDER_WORD} value={order} width={140} onChange={(v) => onChange({ order: v === 'name' ? null : v })} />
+  </>
+);
 
 /** What an address names, where it is one of these. */
 const oneOf = <T extends string>(words: Readonly<Record<T, string>>, named: string | null, otherwise: T): T =>

@@ -68,33 +68,7 @@ export function ReviewDialog({ project, row, checks, before, others, onClose }: 
         }}
       />
       {asked.map((element) => (
-        <Box
-          key={element}
-          role="group"
-          aria-label={ELEMENTS[element]}
-          sx={{ display: 'grid', gridTemplateColumns: '230px 170px 1fr', gap: 1, alignItems: 'center', mb: 1 }}
-        >
-          <span style={{ fontSize: 13 }}>{ELEMENTS[element]}</span>
-          <TextField
-            select
-            value={said[element]?.fitness ?? ''}
-            onChange={(e) => change(element, { fitness: e.target.value as Fitness | '' })}
-            slotProps={{ select: { displayEmpty: true, 'aria-label': `${ELEMENTS[element]}: judgement` } }}
-          >
-            <MenuItem value="">no word on it</MenuItem>
-            {FITNESSES.map((f) => (
-              <MenuItem key={f} value={f}>
-                {FITNESS_WORD[f]}
-              </MenuItem>
-            ))}
-          </TextField>
-          <TextField
-            value={said[element]?.words ?? ''}
-            disabled={said[element] === undefined}
-            onChange={(e) => change(element, { words: e.target.value })}
-            slotProps={{ htmlInput: { 'aria-label': `${ELEMENTS[element]}: why` } }}
-          />
-        </Box>
+        <ElementWord key={element} element={element} said={said[element]} onChange={(of) => change(element, of)} />
       ))}
       <Box sx={{ display: 'grid', gridTemplateColumns: '1fr 1fr', gap: 1.5, mt: 2 }}>
         <TextField label="Fit for" value={fitFor} onChange={(e) => setFitFor(e.target.value)} />
@@ -122,3 +96,39 @@ export function ReviewDialog({ project, row, checks, before, others, onClose }: 
     </FormDialog>
   );
 }
+
+interface ElementWordProps {
+  readonly element: Element;
+  readonly said: Review['elements'][Element];
+  readonly onChange: (of: Partial<{ fitness: Fitness | ''; words: string }>) => void;
+}
+
+/** A judgement on one element, and why. */
+const ElementWord = ({ element, said, onChange }: ElementWordProps) => (
+  <Box
+    role="group"
+    aria-label={ELEMENTS[element]}
+    sx={{ display: 'grid', gridTemplateColumns: '230px 170px 1fr', gap: 1, alignItems: 'center', mb: 1 }}
+  >
+    <span style={{ fontSize: 13 }}>{ELEMENTS[element]}</span>
+    <TextField
+      select
+      value={said?.fitness ?? ''}
+      onChange={(e) => onChange({ fitness: e.target.value as Fitness | '' })}
+      slotProps={{ select: { displayEmpty: true, 'aria-label': `${ELEMENTS[element]}: judgement` } }}
+    >
+      <MenuItem value="">no word on it</MenuItem>
+      {FITNESSES.map((f) => (
+        <MenuItem key={f} value={f}>
+          {FITNESS_WORD[f]}
+        </MenuItem>
+      ))}
+    </TextField>
+    <TextField
+      value={said?.words ?? ''}
+      disabled={said === undefined}
+      onChange={(e) => onChange({ words: e.target.value })}
+      slotProps={{ htmlInput: { 'aria-label': `${ELEMENTS[element]}: why` } }}
+    />
+  </Box>
+);

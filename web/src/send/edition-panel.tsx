@@ -98,31 +98,7 @@ function Compared({
           </Tag>
         ))}
       </Box>
-      {view.rows.length > 0 && (
-        <Box sx={{ display: 'flex', height: 200 }}>
-          <VirtualTable
-            label="Files that are not the same"
-            items={view.rows}
-            keyOf={(row) => row.path}
-            rowHeight={28}
-            columns="minmax(0, 1.4fr) minmax(0, 1fr)"
-            sx={{ border: '1px solid var(--rule)', borderRadius: '4px' }}
-            cells={(row) => (
-              <>
-                <Box
-                  role="cell"
-                  className="mono"
-                  title={row.path}
-                  sx={{ overflow: 'hidden', whiteSpace: 'nowrap', textOverflow: 'ellipsis' }}
-                >
-                  {row.path}
-                </Box>
-                <Box role="cell">{row.state === 'same' ? '' : SAID[row.state]}</Box>
-              </>
-            )}
-          />
-        </Box>
-      )}
+      {view.rows.length > 0 && <ComparedFiles view={view} />}
       {contested > 0 && (
         <RadioGroup
           aria-label="Where both changed a file"
@@ -155,3 +131,25 @@ function Compared({
     </Stack>
   );
 }
+
+/** Files that are not the same, each with what is the matter. */
+const ComparedFiles = ({ view }: { view: EditionView }) => (
+  <Box sx={{ display: 'flex', height: 200 }}>
+    <VirtualTable
+      label="Files that are not the same"
+      items={view.rows}
+      keyOf={(row) => row.path}
+      rowHeight={28}
+      columns="minmax(0, 1.4fr) minmax(0, 1fr)"
+      sx={{ border: '1px solid var(--rule)', borderRadius: '4px' }}
+      cells={(row) => (
+        <>
+          <Box role="cell" className="mono" title={row.path} sx={{ overflow: 'hidden', whiteSpace: 'nowrap', textOverflow: 'ellipsis' }}>
+            {row.path}
+          </Box>
+          <Box role="cell">{row.state === 'same' ? '' : SAID[row.state]}</Box>
+        </>
+      )}
+    />
+  </Box>
+);

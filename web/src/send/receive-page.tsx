@@ -1,9 +1,9 @@
 import { isInOrder } from '@rootmap/core';
 import { Box, Button, Stack, Typography } from '@mui/material';
-import { useMutation, useQuery } from '@tanstack/react-query';
+import { useMutation, useQuery, type UseQueryResult } from '@tanstack/react-query';
 import { useState } from 'react';
 import { Link, useSearchParams } from 'react-router';
-import type { ArrivedView, JobView, PathRequest } from '@rootmap/core/contract';
+import type { ArrivedView, BundleView, JobView, PathRequest } from '@rootmap/core/contract';
 import { api } from '../api/client.js';
 import { JobRow } from '../frame/running-work.js';
 import { ChangesList } from '../journal/changes-list.js';
@@ -29,6 +29,14 @@ const Hint = () => (
 );
 
 const stem = (path: string): string => path.replace(/^.*\//, '').replace(/\.zip$/i, '');
+
+const COLUMNS = {
+  display: 'grid',
+  gridTemplateColumns: { xs: 'minmax(0, 1fr)', md: 'minmax(0, 1fr) minmax(0, 1fr)' },
+  gap: 2,
+  alignItems: 'start',
+  maxWidth: 1240,
+} as const;
 
 /** A bundle comes in: looked into first, then checked while it is unpacked into an empty or new folder, which becomes the root. */
 export function ReceivePage() {
@@ -57,15 +65,7 @@ export function ReceivePage() {
       <Typography variant="h1" sx={{ mb: 2 }}>
         Receive a bundle
       </Typography>
-      <Box
-        sx={{
-          display: 'grid',
-          gridTemplateColumns: { xs: 'minmax(0, 1fr)', md: 'minmax(0, 1fr) minmax(0, 1fr)' },
-          gap: 2,
-          alignItems: 'start',
-          maxWidth: 1240,
-        }}
-      >
+      <Box sx={COLUMNS}>
         <Stack spacing={2}>
           <Sheet sx={{ p: 2 }}>
             <Stack spacing={2}>
@@ -100,55 +100,85 @@ export function ReceivePage() {
             <EditionPanel bundle={bundle} here={look.data.here} onStarted={setStarted} isRunning={isRunning} />
           )}
         </Stack>
-        <Box>
-          {bundle === null && <Hint />}
-          {look.isFetching && !look.data && <Waiting what="Looking into the bundle…" />}
-          {look.isError && <ErrorState error={look.error} onRetry={() => void look.refetch()} />}
-          {look.data && <BundleCard look={look.data} />}
-        </Box>
+        <LookedInto isChosen={bundle !== null} look={look} />
       </Box>
-      {bundle === null && (
-        <Box
-          sx={{
-            display: 'grid',
-            gridTemplateColumns: 'repeat(auto-fit, minmax(min(100%, 420px), 1fr))',
-            gap: 2,
-            mt: 2,
-            alignItems: 'start',
-          }}
-        >
-          <FilesAround
-            title="Archives that lie about"
-            accepts={(name) => /\.zip$/i.test(name)}
-            button="Look into it"
-            onChoose={chooseBundle}
-            empty="None lies at the top of a place, or in a folder called arrivals or downloads."
-          />
-          <Stack spacing={2}>
-            <ChangesList title="Received before" kind="receive" empty="Nothing yet. What arrives stands here with its day." />
-            <ChangesList title="Bundles made here" kind="pack" empty="None yet. A project is sent whole at its stop Send." />
-          </Stack>
-        </Box>
-      )}
-      <FolderChooser
-        open={choosing === 'bundle'}
-        title="Choose the bundle"
-        useFolderLabel="This folder is the bag"
-        acceptsFile={(name) => /\.zip$/i.test(name)}
-        onClose={() => setChoosing(null)}
-        onChoose={chooseBundle}
-      />
-      <FolderChooser
-        open={choosing === 'into'}
-        title="Choose where it goes"
-        useFolderLabel="Use this empty folder"
-        newName={{ label: 'New folder', initial: bundle ? stem(bundle.path) : 'received_project', button: 'Make it here' }}
-        onClose={() => setChoosing(null)}
-        onChoose={(at) => {
+      {bundle === null && <Around onChoose={chooseBundle} />}
+      <Choosers
+        choosing={choosing}
+        bundle={bundle}
+        onBundle={chooseBundle}
+        onInto={(at) => {
           setInto(at);
           setChoosing(null);
         }}
+        onClose={() => setChoosing(null)}
       />
+    </Box>
+  );
+}
+
+/** What a bundle holds, or what will happen. */
+const LookedInto = ({ isChosen, look }: { isChosen: boolean; look: UseQueryResult<BundleView> }) => (
+  <Box>
+    {!isChosen && <Hint />}
+    {look.isFetching && !look.data && <Waiting what="Looking into the bundle…" />}
+    {look.isError && <ErrorState error={look.error} onRetry={() => void look.refetch()} />}
+    {look.data && <BundleCard look={look.data} />}
+  </Box>
+);
+
+interface ChoosersProps {
+  readonly choosing: 'bundle' | 'into' | null;
+  readonly bundle: PathRequest | null;
+  readonly onBundle: (at: PathRequest) => void;
+  readonly onInto: (at: PathRequest) => void;
+  readonly onClose: () => void;
+}
+
+const Choosers = ({ choosing, bundle, onBundle, onInto, onClose }: ChoosersProps) => (
+  <>
+    <FolderChooser
+      open={choosing === 'bundle'}
+      title="Choose the bundle"
+      useFolderLabel="This folder is the bag"
+      acceptsFile={(name) => /\.zip$/i.test(name)}
+      onClose={onClose}
+      onChoose={onBundle}
+    />
+    <FolderChooser
+      open={choosing === 'into'}
+      title="Choose where it goes"
+      useFolderLabel="Use this empty folder"
+      newName={{ label: 'New folder', initial: bundle ? stem(bundle.path) : 'received_project', button: 'Make it here' }}
+      onClose={onClose}
+      onChoose={onInto}
+    />
+  </>
+);
+
+/** While no bundle is chosen: those that lie about, and what came and went before. */
+function Around({ onChoose }: { onChoose: (at: PathRequest) => void }) {
+  return (
+    <Box
+      sx={{
+        display: 'grid',
+        gridTemplateColumns: 'repeat(auto-fit, minmax(min(100%, 420px), 1fr))',
+        gap: 2,
+        mt: 2,
+        alignItems: 'start',
+      }}
+    >
+      <FilesAround
+        title="Archives that lie about"
+        accepts={(name) => /\.zip$/i.test(name)}
+        button="Look into it"
+        onChoose={onChoose}
+        empty="None lies at the top of a place, or in a folder called arrivals or downloads."
+      />
+      <Stack spacing={2}>
+        <ChangesList title="Received before" kind="receive" empty="Nothing yet. What arrives stands here with its day." />
+        <ChangesList title="Bundles made here" kind="pack" empty="None yet. A project is sent whole at its stop Send." />
+      </Stack>
     </Box>
   );
 }

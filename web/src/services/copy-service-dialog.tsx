@@ -2,7 +2,7 @@ import { LinearProgress, MenuItem, TextField, Typography } from '@mui/material';
 import { useMutation } from '@tanstack/react-query';
 import { useState } from 'react';
 import type { ServiceItem } from '@rootmap/core';
-import type { ProjectView, ServiceCopyRequest } from '@rootmap/core/contract';
+import type { JobView, ProjectView, ServiceCopyDone, ServiceCopyRequest } from '@rootmap/core/contract';
 import { api } from '../api/client.js';
 import { useGeodatabases } from '../api/queries.js';
 import { inRoot } from '../folders/moves.js';
@@ -54,18 +54,7 @@ export function CopyServiceDialog({ project, item, degrees, onClose }: Props) {
       )}
     >
       {result ? (
-        <>
-          <Typography role="status" sx={{ mb: 1 }}>
-            {number(result.came)} records came
-            {result.told === null
-              ? '; the server does not say how many it has'
-              : result.told === result.came
-                ? ', as many as the server told of'
-                : `, of ${number(result.told)} that the server told of`}
-            {result.resumedAt > 0 ? `; ${number(result.resumedAt)} of them in an earlier try` : ''}.
-          </Typography>
-          {result.import && <ImportReceipts project={project} done={result.import} isFromServer />}
-        </>
+        <Came project={project} result={result} />
       ) : (
         <>
           <TextField select fullWidth label="Geodatabase" value={at} onChange={(e) => setInto(e.target.value)} sx={{ mt: 1 }}>
@@ -102,18 +91,36 @@ export function CopyServiceDialog({ project, item, degrees, onClose }: Props) {
           </Typography>
           {start.isError && <ErrorState error={start.error} />}
           {job?.state === 'failed' && <Typography role="alert">{job.message}</Typography>}
-          {isRunning && job && (
-            <>
-              <Waiting what={`${number(job.done)}${job.of > 0 ? ` of ${number(job.of)}` : ''} ${job.unit}`} />
-              <LinearProgress
-                variant={job.of > 0 ? 'determinate' : 'indeterminate'}
-                value={job.of > 0 ? Math.min(100, (100 * job.done) / job.of) : 0}
-                aria-label="How far it is"
-              />
-            </>
-          )}
+          {isRunning && job && <HowFar job={job} />}
         </>
       )}
     </FormDialog>
   );
 }
+
+const HowFar = ({ job }: { job: JobView<'service-copy'> }) => (
+  <>
+    <Waiting what={`${number(job.done)}${job.of > 0 ? ` of ${number(job.of)}` : ''} ${job.unit}`} />
+    <LinearProgress
+      variant={job.of > 0 ? 'determinate' : 'indeterminate'}
+      value={job.of > 0 ? Math.min(100, (100 * job.done) / job.of) : 0}
+      aria-label="How far it is"
+    />
+  </>
+);
+
+/** How many records came, beside how many the server told of. */
+const Came = ({ project, result }: { project: ProjectView; result: ServiceCopyDone }) => (
+  <>
+    <Typography role="status" sx={{ mb: 1 }}>
+      {number(result.came)} records came
+      {result.told === null
+        ? '; the server does not say how many it has'
+        : result.told === result.came
+          ? ', as many as the server told of'
+          : `, of ${number(result.told)} that the server told of`}
+      {result.resumedAt > 0 ? `; ${number(result.resumedAt)} of them in an earlier try` : ''}.
+    </Typography>
+    {result.import && <ImportReceipts project={project} done={result.import} isFromServer />}
+  </>
+);

@@ -10,7 +10,7 @@ import { dateTime, day, many, number } from '../parts/format.js';
 import { Icon } from '../parts/icon.js';
 import { ErrorState, Sheet, Tag, Waiting } from '../parts/states.js';
 import { useToggled } from '../parts/use-toggled.js';
-import { useUrlState } from '../parts/use-url-state.js';
+import { useUrlState, type UrlChanges } from '../parts/use-url-state.js';
 import { VirtualTable } from '../parts/virtual-table.js';
 import { AllowHost } from './allow-host.js';
 import { OfferDetails } from './offer-details.js';
@@ -27,14 +27,7 @@ const ORDERS: readonly (readonly [OfferOrder, string])[] = [
 /** All that one server offers: found by words, narrowed, sorted; and the chosen thing in full. */
 export function OfferView({ project, service, onSignIn }: { project: ProjectView; service: ServiceView; onSignIn: () => void }) {
   const [search, set] = useUrlState();
-  const client = useQueryClient();
-  const queryKey = keys.of(project.key, 'service-tree', service.url);
-  const tree = useQuery({
-    queryKey,
-    queryFn: ({ signal }) => api.serviceTree(project.key, service.url, false, signal),
-    retry: false,
-    staleTime: 60_000,
-  });
+  const { tree, readAnew } = useOffer(project.key, service.url);
   const [words, use, order] = [
     search.get('offer') ?? '',
     (search.get('use') ?? 'all') as ItemUse | 'all',
@@ -51,75 +44,14 @@ export function OfferView({ project, service, onSignIn }: { project: ProjectView
   const listed = isNarrowed ? sought : sought.filter((i) => !i.below.some((_, n) => folded.has(pathOf(i.below.slice(0, n + 1)))));
   const found = [...listed, ...fromServer];
   const chosen = [...(items ?? []), ...others].find((i) => i.name !== '' && i.name === search.get('item')) ?? null;
-  const trouble = tree.error instanceof ServerProblem ? tree.error.details : null;
-  if (tree.isError)
-    return (
-      <Box>
-        <ErrorState error={tree.error} onRetry={() => void tree.refetch()} />
-        {/sign-in/.test(trouble?.trouble ?? '') && (
-          <Button variant="contained" sx={{ ml: 2 }} onClick={onSignIn}>
-            Sign in
-          </Button>
-        )}
-        {trouble?.trouble === 'private' && trouble.host && (
-          <AllowHost projectKey={project.key} host={trouble.host} onAllowed={() => void tree.refetch()} />
-        )}
-      </Box>
-    );
+  if (tree.isError) return <NotOffered project={project} error={tree.error} onAgain={() => void tree.refetch()} onSignIn={onSignIn} />;
   if (!tree.data) return <Waiting what={`Asking ${service.name ?? service.url} what it offers…`} />;
   const { more } = tree.data.tree;
   const count = items?.filter((i) => i.name !== '').length ?? 0;
   return (
     <Box sx={{ display: 'grid', gridTemplateColumns: chosen ? 'minmax(0, 1fr) 344px' : 'minmax(0, 1fr)', gap: 1.5, minHeight: 0 }}>
       <Sheet sx={{ display: 'flex', flexDirection: 'column', minHeight: 0 }}>
-        <Stack direction="row" sx={{ gap: 1, p: 1, alignItems: 'center', flexWrap: 'wrap' }}>
-          <TextField
-            placeholder="Find by title, publisher, keyword…"
-            value={words}
-            onChange={(e) => set({ offer: e.target.value })}
-            slotProps={{ htmlInput: { 'aria-label': 'Find in what it offers' } }}
-            sx={{ flex: '1 1 180px', minWidth: 150 }}
-          />
-          <TextField
-            select
-            value={use}
-            onChange={(e) => set({ use: e.target.value === 'all' ? null : e.target.value })}
-            slotProps={{ select: { 'aria-label': 'What can be done with it' } }}
-            sx={{ width: 150 }}
-          >
-            <MenuItem value="all">everything</MenuItem>
-            <MenuItem value="picture">pictures</MenuItem>
-            <MenuItem value="copyable">records</MenuItem>
-            <MenuItem value="file">files</MenuItem>
-          </TextField>
-          <TextField
-            select
-            value={order}
-            onChange={(e) => set({ order: e.target.value === 'server' ? null : e.target.value })}
-            slotProps={{ select: { 'aria-label': 'Order' } }}
-            sx={{ width: 180 }}
-          >
-            {ORDERS.map(([value, label]) => (
-              <MenuItem key={value} value={value}>
-                {label}
-              </MenuItem>
-            ))}
-          </TextField>
-          <Button
-            onClick={() =>
-              void client
-                .fetchQuery({
-                  queryKey,
-                  queryFn: ({ signal }) => api.serviceTree(project.key, service.url, true, signal),
-                  staleTime: 0,
-                  retry: false,
-                })
-                .catch(() => tree.refetch())
-            }
-          >
-            Read it anew
-          </Button>
-        </Stack>
+        <OfferTools words={words} use={use} order={order} onChange={set} onAnew={readAnew} />
         <Typography variant="body2" color="text.secondary" role="status" sx={{ px: 1, pb: 0.5 }}>
           {listed.length === (items?.length ?? 0) ? many(count, 'thing') : `${number(listed.length)} of ${many(count, 'thing')}`}
           {more > 0 && ` (the first of at least ${number(count + more)})`}, as read {dateTime(tree.data.readMs)}
@@ -166,6 +98,98 @@ export function OfferView({ project, service, onSignIn }: { project: ProjectView
     </Box>
   );
 }
+
+/** What a service offers, as it was read last, and how to read it anew. */
+function useOffer(projectKey: string, url: string) {
+  const client = useQueryClient();
+  const queryKey = keys.of(projectKey, 'service-tree', url);
+  const tree = useQuery({
+    queryKey,
+    queryFn: ({ signal }) => api.serviceTree(projectKey, url, false, signal),
+    retry: false,
+    staleTime: 60_000,
+  });
+  const readAnew = (): void =>
+    void client
+      .fetchQuery({
+        queryKey,
+        queryFn: ({ signal }) => api.serviceTree(projectKey, url, true, signal),
+        staleTime: 0,
+        retry: false,
+      })
+      .catch(() => tree.refetch());
+  return { tree, readAnew };
+}
+
+interface NotOfferedProps {
+  readonly project: ProjectView;
+  readonly error: Error;
+  readonly onAgain: () => void;
+  readonly onSignIn: () => void;
+}
+
+/** Why nothing is known of what it offers, and the way on. */
+function NotOffered({ project, error, onAgain, onSignIn }: NotOfferedProps) {
+  const trouble = error instanceof ServerProblem ? error.details : null;
+  return (
+    <Box>
+      <ErrorState error={error} onRetry={onAgain} />
+      {/sign-in/.test(trouble?.trouble ?? '') && (
+        <Button variant="contained" sx={{ ml: 2 }} onClick={onSignIn}>
+          Sign in
+        </Button>
+      )}
+      {trouble?.trouble === 'private' && trouble.host && <AllowHost projectKey={project.key} host={trouble.host} onAllowed={onAgain} />}
+    </Box>
+  );
+}
+
+interface OfferToolsProps {
+  readonly words: string;
+  readonly use: ItemUse | 'all';
+  readonly order: OfferOrder;
+  readonly onChange: (changes: UrlChanges) => void;
+  readonly onAnew: () => void;
+}
+
+/** Words, use and order by which what it offers is narrowed. */
+const OfferTools = ({ words, use, order, onChange, onAnew }: OfferToolsProps) => (
+  <Stack direction="row" sx={{ gap: 1, p: 1, alignItems: 'center', flexWrap: 'wrap' }}>
+    <TextField
+      placeholder="Find by title, publisher, keyword…"
+      value={words}
+      onChange={(e) => onChange({ offer: e.target.value })}
+      slotProps={{ htmlInput: { 'aria-label': 'Find in what it offers' } }}
+      sx={{ flex: '1 1 180px', minWidth: 150 }}
+    />
+    <TextField
+      select
+      value={use}
+      onChange={(e) => onChange({ use: e.target.value === 'all' ? null : e.target.value })}
+      slotProps={{ select: { 'aria-label': 'What can be done with it' } }}
+      sx={{ width: 150 }}
+    >
+      <MenuItem value="all">everything</MenuItem>
+      <MenuItem value="picture">pictures</MenuItem>
+      <MenuItem value="copyable">records</MenuItem>
+      <MenuItem value="file">files</MenuItem>
+    </TextField>
+    <TextField
+      select
+      value={order}
+      onChange={(e) => onChange({ order: e.target.value === 'server' ? null : e.target.value })}
+      slotProps={{ select: { 'aria-label': 'Order' } }}
+      sx={{ width: 180 }}
+    >
+      {ORDERS.map(([value, label]) => (
+        <MenuItem key={value} value={value}>
+          {label}
+        </MenuItem>
+      ))}
+    </TextField>
+    <Button onClick={onAnew}>Read it anew</Button>
+  </Stack>
+);
 
 interface ServerSearchProps {
   readonly state: 'not-asked' | 'asking' | 'found' | 'failed';

@@ -79,19 +79,7 @@ export function ServicesView({ project }: { project: ProjectView }) {
             />
           ))}
         </Stack>
-        <Typography variant="body2" color="text.secondary" sx={{ mt: 1.5 }}>
-          {bytes(services.data.kept.bytes)} of answers are kept, of at most {bytes(services.data.kept.limitBytes)}.
-          {services.data.hosts.length > 0 && (
-            <>
-              {' '}
-              Hosts of your own network that projects in {services.data.place} may ask: {services.data.hosts.join(', ')}.{' '}
-              <Link component={RouterLink} to="/places">
-                Places
-              </Link>{' '}
-              sets them.
-            </>
-          )}
-        </Typography>
+        <Kept services={services.data} />
       </Box>
       {chosen ? (
         <OfferView key={chosen.url} project={project} service={chosen} onSignIn={() => setOpen({ kind: 'sign-in', service: chosen })} />
@@ -106,6 +94,23 @@ export function ServicesView({ project }: { project: ProjectView }) {
     </Box>
   );
 }
+
+/** How much of answers is kept, and whom of one's own network projects here may ask. */
+const Kept = ({ services }: { services: Services }) => (
+  <Typography variant="body2" color="text.secondary" sx={{ mt: 1.5 }}>
+    {bytes(services.kept.bytes)} of answers are kept, of at most {bytes(services.kept.limitBytes)}.
+    {services.hosts.length > 0 && (
+      <>
+        {' '}
+        Hosts of your own network that projects in {services.place} may ask: {services.hosts.join(', ')}.{' '}
+        <Link component={RouterLink} to="/places">
+          Places
+        </Link>{' '}
+        sets them.
+      </>
+    )}
+  </Typography>
+);
 
 interface DialogsProps {
   readonly project: ProjectView;

@@ -1,7 +1,6 @@
 import { Box, Button, Stack } from '@mui/material';
-import { lazy, Suspense, useEffect, useRef, useState } from 'react';
+import { lazy, Suspense, useState } from 'react';
 import type { PathRequest, ProjectView, SourcesView } from '@rootmap/core/contract';
-import { api } from '../api/client.js';
 import { ChangesList } from '../journal/changes-list.js';
 import { FilesAround } from '../places/files-around.js';
 import { DropZone } from '../parts/drop-zone.js';
@@ -11,54 +10,18 @@ import { ArrivalCard } from './arrival-card.js';
 import { EditionsView } from './editions-view.js';
 import { StayedOutPanel } from './stayed-out-panel.js';
 import { FetchForm } from './fetch-form.js';
-import { useStable } from '../parts/use-stable.js';
-import { canArrive, isArchive, sendFiles } from './send-files.js';
-import { useUrlState } from '../parts/use-url-state.js';
+import { canArrive, isArchive } from './send-files.js';
+import { useArrivals } from './use-arrivals.js';
 
 const FolderChooser = lazy(() => import('../parts/folder-chooser.js').then((m) => ({ default: m.FolderChooser })));
 
 /** Archives, folders and loose files come in here: looked at first, then unpacked to where they belong. */
 export function IntakeView({ project, sources }: { project: ProjectView; sources: SourcesView | undefined }) {
-  const [search, set] = useUrlState();
-  const [ids, setIds] = useState<readonly string[]>(() => (search.get('arrivals') ?? '').split(',').filter(Boolean));
-  const [sending, setSending] = useState<{ name: string; bytes: number } | null>(null);
-  const [error, setError] = useState<unknown>(null);
   const [choosing, setChoosing] = useState(false);
-  useEffect(() => {
-    set({ arrivals: ids.join(',') });
-    // The address follows what was dropped, not the other way round.
-    // eslint-disable-next-line react-hooks/exhaustive-deps
-  }, [ids]);
-  const add = useStable((id: string): void => setIds((known) => (known.includes(id) ? known : [...known, id])));
-  const arrived = useStable((id: string): void => {
-    add(id);
-    set({ address: null });
-  });
-  const send = async (files: readonly File[]): Promise<void> => {
-    setError(null);
-    try {
-      await sendFiles(files, (file) => setSending({ name: file.name, bytes: file.size }), add);
-    } catch (problem) {
-      setError(problem);
-    } finally {
-      setSending(null);
-    }
-  };
-  // An archive that an address names is looked into at once; then the address names what arrived.
-  const named = search.get('archive');
-  const asked = useRef<string | null>(null);
-  useEffect(() => {
-    if (named === null || asked.current === named) return;
-    asked.current = named;
-    const at = named.indexOf(':');
-    api.chooseArrival({ place: named.slice(0, at), path: named.slice(at + 1) }).then(({ id }) => {
-      add(id);
-      set({ archive: null });
-    }, setError);
-  }, [named, set, add]);
+  const { ids, sending, error, address, setAddress, arrived, send, look, forget } = useArrivals();
   const choose = (at: PathRequest): void => {
     setChoosing(false);
-    api.chooseArrival(at).then(({ id }) => add(id), setError);
+    look(at);
   };
   return (
     <Box sx={{ height: '100%', overflow: 'auto' }}>
@@ -78,45 +41,16 @@ export function IntakeView({ project, sources }: { project: ProjectView; sources
           Choose in a place
         </Button>
       </DropZone>
-      <FetchForm
-        projectKey={project.key}
-        address={search.get('address') ?? ''}
-        onAddress={(address) => set({ address })}
-        onArrived={arrived}
-      />
+      <FetchForm projectKey={project.key} address={address} onAddress={setAddress} onArrived={arrived} />
       {error !== null && <ErrorState error={error} />}
       <Stack spacing={1.5}>
         {ids.map((id) => (
-          <ArrivalCard
-            key={id}
-            id={id}
-            project={project}
-            sources={sources}
-            onGone={() => setIds((known) => known.filter((k) => k !== id))}
-          />
+          <ArrivalCard key={id} id={id} project={project} sources={sources} onGone={() => forget(id)} />
         ))}
       </Stack>
-      {ids.length === 0 && (
-        <Box
-          sx={{ display: 'grid', gridTemplateColumns: 'repeat(auto-fit, minmax(min(100%, 420px), 1fr))', gap: 1.5, alignItems: 'start' }}
-        >
-          <FilesAround
-            title="Archives that lie about"
-            accepts={isArchive}
-            button="Look into it"
-            onChoose={choose}
-            empty="None lies at the top of a place, or in a folder called downloads. Choose one in a place, or drop it above."
-          />
-          <ChangesList
-            title="Brought in before"
-            kind="intake"
-            project={project.key}
-            empty="Nothing yet. What comes in stands here with its day, and can be taken back."
-          />
-        </Box>
-      )}
+      {ids.length === 0 && <Around projectKey={project.key} onChoose={choose} />}
       <StayedOutPanel projectKey={project.key} />
-      {sources && <EditionsView projectKey={project.key} sources={sources} onFetch={(address) => set({ address })} />}
+      {sources && <EditionsView projectKey={project.key} sources={sources} onFetch={setAddress} />}
       <Suspense>
         {choosing && (
           <FolderChooser
@@ -129,6 +63,27 @@ export function IntakeView({ project, sources }: { project: ProjectView; sources
           />
         )}
       </Suspense>
+    </Box>
+  );
+}
+
+/** While nothing is looked at: archives that lie about, and what was brought in before. */
+function Around({ projectKey, onChoose }: { projectKey: string; onChoose: (at: PathRequest) => void }) {
+  return (
+    <Box sx={{ display: 'grid', gridTemplateColumns: 'repeat(auto-fit, minmax(min(100%, 420px), 1fr))', gap: 1.5, alignItems: 'start' }}>
+      <FilesAround
+        title="Archives that lie about"
+        accepts={isArchive}
+        button="Look into it"
+        onChoose={onChoose}
+        empty="None lies at the top of a place, or in a folder called downloads. Choose one in a place, or drop it above."
+      />
+      <ChangesList
+        title="Brought in before"
+        kind="intake"
+        project={projectKey}
+        empty="Nothing yet. What comes in stands here with its day, and can be taken back."
+      />
     </Box>
   );
 }

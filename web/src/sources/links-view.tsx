@@ -1,7 +1,7 @@
 import { Box, Button, Stack, Typography } from '@mui/material';
 import { lazy, Suspense, useState } from 'react';
 import { useSearchParams } from 'react-router';
-import type { LinkView, PathRequest, ProjectView } from '@rootmap/core/contract';
+import type { DatasetView, LinkView, PathRequest, ProjectView } from '@rootmap/core/contract';
 import { EditDialog } from '../folders/edit-dialog.js';
 import { bytes, dateTime, kindWord, many, number } from '../parts/format.js';
 import { PathMenu } from '../parts/path-menu.js';
@@ -132,7 +132,6 @@ const MOST_SHOWN = 8;
 
 function LinkCard({ link, project, isNew, onUnlink, onFind, onShow }: CardProps) {
   const datasets = project.datasets.filter((d) => d.link === link.name);
-  const layers = project.maps.flatMap((m) => m.layers.filter((l) => l.link === link.name).map((l) => ({ ...l, mapTitle: m.title })));
   return (
     <Sheet
       sx={{ p: 2, ...(isNew ? { boxShadow: 'inset 0 0 0 2px var(--spruce)' } : {}), ...(link.present ? {} : { color: 'var(--stone)' }) }}
@@ -161,39 +160,8 @@ function LinkCard({ link, project, isNew, onUnlink, onFind, onShow }: CardProps)
               ? `As it was when it was seen last${link.known.seenMs ? `, ${dateTime(link.known.seenMs)}` : ''}: ${many(link.known.datasets.length, 'dataset')}`
               : 'What it holds is not known. Plug its place in, or mend the layers below it on the Mend stop.'}
         </Typography>
-        {link.present
-          ? datasets.slice(0, MOST_SHOWN).map((d) => (
-              <Stack key={d.id} direction="row" spacing={1} sx={{ alignItems: 'center', mb: 0.5, ...THUMBNAILS }}>
-                <Thumbnail projectKey={project.key} dataset={d} modifiedMs={0} />
-                <Box component="span" className="mono" sx={{ fontSize: 12.5, flex: 1, minWidth: 0, overflowWrap: 'anywhere' }}>
-                  {d.folder ? `${d.folder}/` : ''}
-                  {d.name}
-                </Box>
-                <Typography component="span" variant="body2" color="text.secondary">
-                  {kindWord(d.geometry) || d.kind}
-                  {d.count === null ? '' : `, ${number(d.count)}`}
-                </Typography>
-              </Stack>
-            ))
-          : (link.known?.datasets ?? []).slice(0, MOST_SHOWN).map((d) => (
-              <Box key={`${d.folder}/${d.name}`} className="mono" sx={{ fontSize: 12.5 }}>
-                {d.folder ? `${d.folder}/` : ''}
-                {d.name}
-              </Box>
-            ))}
-        {datasets.length > MOST_SHOWN && <Typography variant="body2">… and {datasets.length - MOST_SHOWN} more</Typography>}
-        <Typography variant="body2" color="text.secondary" sx={{ mt: 1 }}>
-          {layers.length === 0 ? 'No layer goes through it.' : `${many(layers.length, 'layer')} through it:`}
-        </Typography>
-        {layers.slice(0, MOST_SHOWN).map((l) => (
-          <Box key={l.key} sx={{ fontSize: 13 }}>
-            <Tether bond={l} /> {l.title}{' '}
-            <Box component="span" sx={{ color: 'text.secondary' }}>
-              ({l.mapTitle})
-            </Box>
-          </Box>
-        ))}
-        {layers.length > MOST_SHOWN && <Typography variant="body2">… and {layers.length - MOST_SHOWN} more</Typography>}
+        <Held link={link} datasets={datasets} projectKey={project.key} />
+        <Through link={link} project={project} />
         <Stack direction="row" spacing={1} useFlexGap sx={{ mt: 1, flexWrap: 'wrap' }}>
           {link.present && link.path !== null && <PathMenu project={project} path={link.path} />}
           {link.present ? (
@@ -211,5 +179,53 @@ function LinkCard({ link, project, isNew, onUnlink, onFind, onShow }: CardProps)
         </Stack>
       </Box>
     </Sheet>
+  );
+}
+
+/** What is in it; while it is away, what was. */
+const Held = ({ link, datasets, projectKey }: { link: LinkView; datasets: readonly DatasetView[]; projectKey: string }) => (
+  <>
+    {link.present
+      ? datasets.slice(0, MOST_SHOWN).map((d) => (
+          <Stack key={d.id} direction="row" spacing={1} sx={{ alignItems: 'center', mb: 0.5, ...THUMBNAILS }}>
+            <Thumbnail projectKey={projectKey} dataset={d} modifiedMs={0} />
+            <Box component="span" className="mono" sx={{ fontSize: 12.5, flex: 1, minWidth: 0, overflowWrap: 'anywhere' }}>
+              {d.folder ? `${d.folder}/` : ''}
+              {d.name}
+            </Box>
+            <Typography component="span" variant="body2" color="text.secondary">
+              {kindWord(d.geometry) || d.kind}
+              {d.count === null ? '' : `, ${number(d.count)}`}
+            </Typography>
+          </Stack>
+        ))
+      : (link.known?.datasets ?? []).slice(0, MOST_SHOWN).map((d) => (
+          <Box key={`${d.folder}/${d.name}`} className="mono" sx={{ fontSize: 12.5 }}>
+            {d.folder ? `${d.folder}/` : ''}
+            {d.name}
+          </Box>
+        ))}
+    {datasets.length > MOST_SHOWN && <Typography variant="body2">… and {datasets.length - MOST_SHOWN} more</Typography>}
+  </>
+);
+
+/** Layers that lead through it. */
+function Through({ link, project }: { link: LinkView; project: ProjectView }) {
+  const layers = project.maps.flatMap((m) => m.layers.filter((l) => l.link === link.name).map((l) => ({ ...l, mapTitle: m.title })));
+  return (
+    <>
+      <Typography variant="body2" color="text.secondary" sx={{ mt: 1 }}>
+        {layers.length === 0 ? 'No layer goes through it.' : `${many(layers.length, 'layer')} through it:`}
+      </Typography>
+      {layers.slice(0, MOST_SHOWN).map((l) => (
+        <Box key={l.key} sx={{ fontSize: 13 }}>
+          <Tether bond={l} /> {l.title}{' '}
+          <Box component="span" sx={{ color: 'text.secondary' }}>
+            ({l.mapTitle})
+          </Box>
+        </Box>
+      ))}
+      {layers.length > MOST_SHOWN && <Typography variant="body2">… and {layers.length - MOST_SHOWN} more</Typography>}
+    </>
   );
 }

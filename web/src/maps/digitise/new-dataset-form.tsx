@@ -75,27 +75,7 @@ export function NewDatasetForm({ project, map, crs, onStart, onClose }: Props) {
           </MenuItem>
         ))}
       </TextField>
-      <Box role="group" aria-label="Fields" sx={{ display: 'flex', flexDirection: 'column', gap: 1 }}>
-        {fields.map((f, i) => (
-          <Box key={i} sx={{ display: 'flex', gap: 1, alignItems: 'center' }}>
-            <TextField
-              size="small"
-              label={`Field ${i + 1}`}
-              value={f.name}
-              error={twice === f}
-              onChange={(e) => setFields(fields.map((o, k) => (k === i ? { ...o, name: e.target.value } : o)))}
-              sx={{ flex: 1 }}
-            />
-            <FieldTypeChoice value={f.type} onChange={(type) => setFields(fields.map((o, k) => (k === i ? { ...o, type } : o)))} />
-            <IconButton size="small" aria-label={`Leave out field ${f.name}`} onClick={() => setFields(fields.filter((_, k) => k !== i))}>
-              <Icon path={mdiClose} />
-            </IconButton>
-          </Box>
-        ))}
-        <Button sx={{ alignSelf: 'flex-start' }} onClick={() => setFields([...fields, { name: '', type: 'text' }])}>
-          Add a field
-        </Button>
-      </Box>
+      <FieldList fields={fields} twice={twice} onChange={setFields} />
       <Typography variant="body2" color="text.secondary">
         {format === 'geojson'
           ? 'GeoJSON stands in degrees of WGS 84 (RFC 7946), whatever the map is in.'
@@ -116,6 +96,37 @@ export function NewDatasetForm({ project, map, crs, onStart, onClose }: Props) {
     </Box>
   );
 }
+
+interface FieldListProps {
+  readonly fields: readonly NewField[];
+  /** One that has the name of another. */
+  readonly twice: NewField | undefined;
+  readonly onChange: (fields: readonly NewField[]) => void;
+}
+
+const FieldList = ({ fields, twice, onChange }: FieldListProps) => (
+  <Box role="group" aria-label="Fields" sx={{ display: 'flex', flexDirection: 'column', gap: 1 }}>
+    {fields.map((f, i) => (
+      <Box key={i} sx={{ display: 'flex', gap: 1, alignItems: 'center' }}>
+        <TextField
+          size="small"
+          label={`Field ${i + 1}`}
+          value={f.name}
+          error={twice === f}
+          onChange={(e) => onChange(fields.map((o, k) => (k === i ? { ...o, name: e.target.value } : o)))}
+          sx={{ flex: 1 }}
+        />
+        <FieldTypeChoice value={f.type} onChange={(type) => onChange(fields.map((o, k) => (k === i ? { ...o, type } : o)))} />
+        <IconButton size="small" aria-label={`Leave out field ${f.name}`} onClick={() => onChange(fields.filter((_, k) => k !== i))}>
+          <Icon path={mdiClose} />
+        </IconButton>
+      </Box>
+    ))}
+    <Button sx={{ alignSelf: 'flex-start' }} onClick={() => onChange([...fields, { name: '', type: 'text' }])}>
+      Add a field
+    </Button>
+  </Box>
+);
 
 export const FieldTypeChoice = ({ value, onChange }: { value: NewField['type']; onChange: (type: NewField['type']) => void }) => (
   <TextField

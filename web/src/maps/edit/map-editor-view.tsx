@@ -14,12 +14,28 @@ import type { MapScene } from './map-scene.js';
 import { MapSide } from './map-side.js';
 import { MapWindow } from './map-window.js';
 import { useEditorKeys } from './use-editor-keys.js';
-import { useMapWork } from './use-map-work.js';
+import { useMapWork, type MapWork } from './use-map-work.js';
 
 interface Props {
   readonly project: ProjectView;
   readonly path: string;
   readonly doc: MapDocView;
+}
+
+const COLUMNS = {
+  display: 'grid',
+  gridTemplateColumns: 'minmax(0, 1fr) 440px',
+  gridTemplateRows: 'auto minmax(0, 1fr)',
+  gap: 1.25,
+  p: 1.5,
+  height: '100%',
+  boxSizing: 'border-box',
+} as const;
+
+/** The layer of which records can be taken out: the chosen one, or the first. */
+function firstWithRecords(work: MapWork): DraftLayer | undefined {
+  const all = layersWithRecords(work);
+  return all.find((l) => l === work.selected) ?? all[0];
 }
 
 /** The map, its layer stack, and everything that can be set. Ctrl+S saves, Ctrl+Z takes back. */
@@ -45,20 +61,9 @@ export function MapEditorView({ project, path, doc }: Props) {
     setDrawing(what);
   };
   const takePart = (layer: DraftLayer): void => setDialog({ kind: 'part', layer });
-  const withRecords = layersWithRecords(work);
-  const first = withRecords.find((l) => l === work.selected) ?? withRecords[0];
+  const first = firstWithRecords(work);
   return (
-    <Box
-      sx={{
-        display: 'grid',
-        gridTemplateColumns: 'minmax(0, 1fr) 440px',
-        gridTemplateRows: 'auto minmax(0, 1fr)',
-        gap: 1.25,
-        p: 1.5,
-        height: '100%',
-        boxSizing: 'border-box',
-      }}
-    >
+    <Box sx={COLUMNS}>
       <Box sx={{ gridColumn: '1 / 2', minHeight: 36 }}>
         {work.isOpen ? (
           <EditorHeader

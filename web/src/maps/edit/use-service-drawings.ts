@@ -48,28 +48,7 @@ export function useServiceDrawings(
       state.data?.some((l) => l.state === 'asking') ? ASKING_MS : state.data?.some((l) => l.state === 'failed') ? FAILED_MS : false,
   });
   const layerOf = (href: string): ServiceLayerView | undefined => found.data?.find((l) => l.href === href);
-  const [notes, setNotes] = useState<ReadonlyMap<string, string | null>>(new Map());
-  const note = useCallback(
-    (id: string, text: string | null) => setNotes((before) => ((before.get(id) ?? null) === text ? before : new Map(before).set(id, text))),
-    [],
-  );
-  // What did not come is asked for again by itself.
-  const [tries, setTries] = useState<ReadonlyMap<string, number>>(new Map());
-  const [timers] = useState(() => new Map<string, ReturnType<typeof setTimeout>>());
-  useEffect(() => () => timers.forEach((timer) => clearTimeout(timer)), [timers]);
-  const onTrouble = useCallback(
-    (id: string) => {
-      note(id, MISSING);
-      if (timers.has(id)) return;
-      const again = (): void => {
-        timers.delete(id);
-        note(id, null);
-        setTries((before) => new Map(before).set(id, (before.get(id) ?? 0) + 1));
-      };
-      timers.set(id, setTimeout(again, AGAIN_MS));
-    },
-    [note, timers],
-  );
+  const { notes, note, tries, onTrouble } = useTries();
   const key = JSON.stringify([
     drawn.map((d) => [d.id, d.href, d.file.state, d.file.detail]),
     found.data,
@@ -108,6 +87,33 @@ export function useServiceDrawings(
     return states;
     // eslint-disable-next-line react-hooks/exhaustive-deps -- the key says all that the layers are made of
   }, [key, plane, notes, tries, projectKey]);
+}
+
+/** What is told of each layer by its drawing, and how often it was tried. */
+function useTries() {
+  const [notes, setNotes] = useState<ReadonlyMap<string, string | null>>(new Map());
+  const note = useCallback(
+    (id: string, text: string | null) => setNotes((before) => ((before.get(id) ?? null) === text ? before : new Map(before).set(id, text))),
+    [],
+  );
+  // What did not come is asked for again by itself.
+  const [tries, setTries] = useState<ReadonlyMap<string, number>>(new Map());
+  const [timers] = useState(() => new Map<string, ReturnType<typeof setTimeout>>());
+  useEffect(() => () => timers.forEach((timer) => clearTimeout(timer)), [timers]);
+  const onTrouble = useCallback(
+    (id: string) => {
+      note(id, MISSING);
+      if (timers.has(id)) return;
+      const again = (): void => {
+        timers.delete(id);
+        note(id, null);
+        setTries((before) => new Map(before).set(id, (before.get(id) ?? 0) + 1));
+      };
+      timers.set(id, setTimeout(again, AGAIN_MS));
+    },
+    [note, timers],
+  );
+  return { notes, note, tries, onTrouble };
 }
 
 const sentence = (clause: string | null): string => {
