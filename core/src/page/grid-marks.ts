@@ -1,5 +1,5 @@
 import type { Plane, Point } from './plane.js';
-import type { Box, PageMark } from './page-marks.js';
+import type { Box, PageMark } from './page-model.js';
 import { boxOfFrame, onPaper, type Paper } from './vector-marks.js';
 
 export const GRIDS = ['none', 'plane', 'degrees'] as const;

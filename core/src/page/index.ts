@@ -4,11 +4,10 @@ export { drawingOf, lookFor } from './layer-drawing.js';
 export { locatorMarks, type DegreeBox as PageDegrees } from './locator.js';
 export { markPath } from './mark-path.js';
 export { northAt } from './north.js';
+export { legendRows } from './legend-marks.js';
+export { mapFrame, pageMarks } from './page-marks.js';
 export {
   GROUND,
-  legendRows,
-  mapFrame,
-  pageMarks,
   type Box,
   type LabelMark,
   type LegendEntry,
@@ -17,7 +16,7 @@ export {
   type PageSpec,
   type PictureMark,
   type ShapesMark,
-} from './page-marks.js';
+} from './page-model.js';
 export { paperIn, paperOf, PAPERS } from './paper.js';
 export type { Plane } from './plane.js';
 export { endText, rangeOf, type RasterRange } from './raster-range.js';

@@ -1,4 +1,4 @@
-import { LOCATOR, type PageMark } from './page-marks.js';
+import { LOCATOR, type PageMark } from './page-model.js';
 
 type Degrees = readonly [longitude: number, latitude: number];
 /** West, south, east, north. */

@@ -2,7 +2,9 @@ import { describe, expect, test } from '@jest/globals';
 import { PIXEL_METRES, scaleOf } from '../crs/distortion.js';
 import { PLAIN_RASTER, plainSymbol, type Look } from '../look/look.js';
 import { locatorMarks, regionOf } from './locator.js';
-import { barOf, legendRows, mapFrame, pageMarks, type PageMark, type PageSpec } from './page-marks.js';
+import { legendRows } from './legend-marks.js';
+import { barOf, mapFrame, pageMarks } from './page-marks.js';
+import type { PageMark, PageSpec } from './page-model.js';
 
 const spec: PageSpec = {
   width: 297,

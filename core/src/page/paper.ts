@@ -1,5 +1,6 @@
 import { PIXEL_METRES } from '../crs/distortion.js';
-import { mapFrame, type PageSpec } from './page-marks.js';
+import { mapFrame } from './page-marks.js';
+import type { PageSpec } from './page-model.js';
 import type { Plane, Point } from './plane.js';
 import type { Paper } from './vector-marks.js';
 

@@ -1,4 +1,4 @@
-import { GROUND, type LabelMark, type PageMark, type PictureMark, type ShapesMark } from './page-marks.js';
+import { GROUND, type LabelMark, type PageMark, type PictureMark, type ShapesMark } from './page-model.js';
 
 const FONT = 'DejaVu Sans, Verdana, sans-serif';
 const INK = '#1c2a27';

@@ -5,7 +5,7 @@ import type { Label, LayerSymbol, Look, LookRule } from '../look/look.js';
 import { rulesOfLook } from '../look/rules-of-look.js';
 import { isInScale } from './in-scale.js';
 import { markPath } from './mark-path.js';
-import type { Box, LabelMark, ShapesMark } from './page-marks.js';
+import type { Box, LabelMark, ShapesMark } from './page-model.js';
 
 /** Millimetres of a pixel of a symbol. */
 const PX = PIXEL_METRES * 1000;
