@@ -16,6 +16,10 @@ async function write(page: Page, format: 'PDF' | 'SVG', name: string): Promise<s
   await dialog.getByLabel('Lines of coordinates').click();
   await page.getByRole('option', { name: 'Of degrees' }).click();
   await dialog.getByLabel('Text on the map').fill('For the harbour board\nNot for navigation');
+  await dialog.getByRole('button', { name: 'Another text' }).click();
+  await dialog.getByLabel('Text 2 on the map').fill('Second draft');
+  await dialog.getByLabel('Where text 2 stands').click();
+  await page.getByRole('option', { name: 'upper middle' }).click();
   await dialog.getByLabel('As', { exact: true }).click();
   await page.getByRole('option', { name: format }).click();
   await dialog.getByLabel('File').fill(name);
@@ -31,7 +35,7 @@ test('a PDF has shapes as lines, labels as text, and its fonts along', async ({ 
   const file = await write(page, 'PDF', 'sheet');
   // Outside references: poppler's pdftotext, pdffonts and pdfimages.
   const text = execFileSync('pdftotext', ['-layout', file, '-']).toString();
-  for (const words of ['Søndre harbour: Λιμάνι', 'For the harbour board', 'Not for navigation', 'W', 'N']) expect(text).toContain(words);
+  for (const words of ['Søndre harbour: Λιμάνι', 'For the harbour board', 'Not for navigation', 'Second draft', 'W', 'N']) expect(text).toContain(words);
   expect(text).toMatch(/39° \d\d′ W/);
   for (const label of ['L1', 'L4', 'L8']) expect(text).toMatch(new RegExp(`\\b${label}\\b`));
   const fonts = execFileSync('pdffonts', [file]).toString().trim().split('\n').slice(2);

@@ -43,10 +43,23 @@ test('the whole job by terminal alone: from a title to a printed page, sent whol
   );
   expect(copied.out).toContain('1 copy made');
   const page = at('job/exports/lights.pdf');
-  const printed = rootmap('print', map, page, '--scale', '1:50000', '--text', 'For the council', '--grid', 'degrees', '--json');
+  const printed = rootmap(
+    'print',
+    map,
+    page,
+    '--scale',
+    '1:50000',
+    '--text',
+    'For the council',
+    '--text',
+    'upper-middle:Draft of the plan',
+    '--grid',
+    'degrees',
+    '--json',
+  );
   expect([printed.status, printed.json()]).toMatchObject([0, { scale: 50_000, left: [], legendLeft: 0, drawn: expect.any(Array) }]);
   const text = run('pdftotext', '-layout', page, '-');
-  for (const words of ['Lights', 'For the council', '1:50', '© Harbour Office', '°']) expect(text).toContain(words);
+  for (const words of ['Lights', 'For the council', 'Draft of the plan', '1:50', '© Harbour Office', '°']) expect(text).toContain(words);
   const fonts = run('pdffonts', page).split('\n').slice(2).filter(Boolean);
   expect(fonts.every((line) => /yes yes yes/.test(line))).toBe(true);
   expect(run('pdfimages', '-list', page).split('\n').slice(2).filter(Boolean)).toEqual([]);

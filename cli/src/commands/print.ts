@@ -1,4 +1,15 @@
-import { GRIDS, isMapFile, PAPERS, ProblemError, readScale, scaleText, splitName, type Grid } from '@rootmap/core';
+import {
+  GRIDS,
+  isMapFile,
+  NOTE_PLACES,
+  PAPERS,
+  ProblemError,
+  readScale,
+  scaleText,
+  splitName,
+  type Grid,
+  type PageNote,
+} from '@rootmap/core';
 import { basename, checkPagePath, dataFolder, pathFrom, planPage, printMap, rooted, runChange, type PrintWish } from '@rootmap/engine';
 import { textFlag, type Call, type Command } from '../command.js';
 import { withJournal } from '../journal.js';
@@ -9,11 +20,12 @@ import { many } from '../text.js';
 /** A map as a page, without a browser. */
 export const print: Command = {
   usage:
-    'print MAP FILE.pdf|FILE.svg [--paper A5|A4|Letter|A3|A2|A1|A0] [--upright] [--crs EPSG:n] [--scale 1:n] [--view NAME] [--at=LON,LAT] [--title TEXT] [--text TEXT] [--grid plane|degrees] [--attribution TEXT] [--without legend,bar,north] [--dpi N]',
+    'print MAP FILE.pdf|FILE.svg [--paper A5|A4|Letter|A3|A2|A1|A0] [--upright] [--crs EPSG:n] [--scale 1:n] [--view NAME] [--at=LON,LAT] [--title TEXT] [--text [PLACE:]TEXT]… [--grid plane|degrees] [--attribution TEXT] [--without legend,bar,north] [--dpi N]',
   summary:
     'Writes a map as a page: shapes as lines, labels as text, rasters as pictures; names the layers that are not on it. The outline of the land is drawn in the browser only.',
   examples: [
     'print maps/harbour.owc.json exports/harbour.pdf --paper A3 --scale 1:25000',
+    'print maps/harbour.owc.json exports/draft.pdf --text "upper-middle:Draft" --text "Not for navigation"',
     'print maps/harbour.owc.json exports/pier.svg --view "The pier" --grid degrees --without legend',
   ],
   flags: {
@@ -24,7 +36,7 @@ export const print: Command = {
     view: { type: 'string' },
     at: { type: 'string' },
     title: { type: 'string' },
-    text: { type: 'string' },
+    text: { type: 'string', multiple: true },
     grid: { type: 'string' },
     attribution: { type: 'string' },
     without: { type: 'string' },
@@ -57,6 +69,15 @@ export const print: Command = {
   },
 };
 
+/** Texts on the map, each at the lower left, or where a place before its colon says. */
+function notesOf({ flags }: Call): PageNote[] {
+  const given = flags['text'];
+  return (Array.isArray(given) ? (given as readonly string[]) : []).map((words): PageNote => {
+    const place = NOTE_PLACES.find((p) => words.startsWith(`${p}:`));
+    return { text: place ? words.slice(place.length + 1) : words, place: place ?? 'lower-left' };
+  });
+}
+
 const wrongUse = (message: string): ProblemError => new ProblemError({ code: 'wrong-use', message });
 
 const MARKS = ['legend', 'bar', 'north'] as const;
@@ -77,7 +98,7 @@ function wishOf(call: Call, file: string): PrintWish {
     at: atFlag(call),
     view: textFlag(call, 'view'),
     dpi: dpiFlag(call),
-    note: textFlag(call, 'text') ?? '',
+    notes: notesOf(call),
     grid: oneOf<Grid>(call, 'grid', GRIDS) ?? 'none',
     has: { legend: !without.includes('legend'), bar: !without.includes('bar'), north: !without.includes('north') },
     attribution: textFlag(call, 'attribution'),

@@ -8,11 +8,13 @@ export { legendRows } from './legend-marks.js';
 export { mapFrame, pageMarks } from './page-marks.js';
 export {
   GROUND,
+  NOTE_PLACES,
   type Box,
   type LabelMark,
   type LegendEntry,
   type OwnPicture,
   type PageMark,
+  type PageNote,
   type PageSpec,
   type PictureMark,
   type ShapesMark,

@@ -13,7 +13,7 @@ const spec: PageSpec = {
   scale: 25_000,
   crs: 'EPSG:32624',
   legend: [],
-  note: '',
+  notes: [],
   grid: [],
   picture: null,
   locator: [],
@@ -179,5 +179,31 @@ describe('what else stands on a page', () => {
   test('what is as small as a point on the map of the region is marked all the same', () => {
     const marks = locatorMarks(() => [], [10, 60, 10.001, 60.001]);
     expect(marks.find((m) => m.kind === 'rect' && m.stroke === '#8e2a62')).toMatchObject({ w: 1.6, h: 1.6 });
+  });
+});
+
+describe('texts of one’s own', () => {
+  const marks = (notes: PageSpec['notes']) => {
+    const all = pageMarks({ ...spec, notes });
+    return {
+      boxes: all.filter((m) => m.kind === 'rect' && m.opacity === 0.92),
+      lines: all.filter((m) => m.kind === 'text' && m.what === 'note'),
+    };
+  };
+  test('each stands where it is wanted, and those of one place never over each other', () => {
+    const { boxes, lines } = marks([
+      { text: 'one\ntwo', place: 'lower-left' },
+      { text: 'three', place: 'lower-left' },
+      { text: 'Draft', place: 'upper-middle' },
+      { text: ' ', place: 'lower-right' },
+    ]);
+    expect(lines.map((m) => m.kind === 'text' && m.text)).toEqual(['one', 'two', 'three', 'Draft']);
+    const [first, second, draft] = boxes as { x: number; y: number; w: number; h: number }[];
+    const frame = mapFrame(spec);
+    expect(second!.y + second!.h).toBeLessThan(first!.y);
+    expect(first!.y + first!.h).toBeLessThan(frame.y + frame.h);
+    expect(draft!.x + draft!.w / 2).toBeCloseTo(frame.x + frame.w / 2, 6);
+    expect(draft!.y).toBeLessThan(frame.y + 10);
+    expect(boxes).toHaveLength(3);
   });
 });

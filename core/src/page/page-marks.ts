@@ -1,7 +1,7 @@
 import { roundLength } from '../crs/distortion.js';
 import { legendMarks } from './legend-marks.js';
 import { INK, rect, SOFT, text } from './mark-parts.js';
-import type { Box, LabelMark, OwnPicture, PageMark, PageSpec, PictureMark, ShapesMark } from './page-model.js';
+import type { Box, LabelMark, OwnPicture, PageMark, PageNote, PageSpec, PictureMark, ShapesMark } from './page-model.js';
 import { lengthText, scaleText } from './scale-text.js';
 
 const MARGIN = 10;
@@ -31,7 +31,7 @@ export function pageMarks(p: PageSpec, ofMap: readonly (ShapesMark | LabelMark |
     ...ofMap,
     ...p.grid,
     rect(frame.x, frame.y, frame.w, frame.h, null, INK, 0.35),
-    ...noteMarks(p.note, frame),
+    ...noteMarks(p.notes, frame),
     ...pictureMarks(p.picture, frame),
     ...locatorIn(p, frame),
     text('title', frame.x, MARGIN + TITLE - 5, 6, p.title, { isBold: true }),
@@ -46,18 +46,28 @@ export function pageMarks(p: PageSpec, ofMap: readonly (ShapesMark | LabelMark |
 
 const NOTE_SIZE = 2.8;
 const NOTE_ROW = 4;
-/** A text of one's own at the lower left of the map; above the letters of a grid. */
-function noteMarks(note: string, frame: Box): PageMark[] {
-  const lines = note.trim() === '' ? [] : note.trim().split('\n');
-  if (lines.length === 0) return [];
-  const width = Math.min(frame.w / 2, 4 + Math.max(...lines.map((l) => l.length)) * 1.75);
-  const height = lines.length * NOTE_ROW + 3;
-  const [x, y] = [frame.x + 3, frame.y + frame.h - height - 5];
-  return [
-    rect(x, y, width, height, '#ffffff', SOFT, 0.2, 0.92),
-    ...lines.map((l, i) => text('note', x + 2, y + 4.4 + i * NOTE_ROW, NOTE_SIZE, l)),
-  ];
+const NOTE_EDGE = 5;
+const NOTE_GAP = 2;
+/** Texts of one's own; those at the bottom stand above the letters of a grid, and above one another. */
+function noteMarks(notes: readonly PageNote[], frame: Box): PageMark[] {
+  const taken = new Map<PageNote['place'], number>();
+  return notes.flatMap(({ text: words, place }) => {
+    const lines = words.trim() === '' ? [] : words.trim().split('\n');
+    if (lines.length === 0) return [];
+    const width = Math.min(frame.w / 2, 4 + Math.max(...lines.map((l) => l.length)) * 1.75);
+    const height = lines.length * NOTE_ROW + 3;
+    const used = taken.get(place) ?? 0;
+    taken.set(place, used + height + NOTE_GAP);
+    const x = { left: frame.x + 3, middle: frame.x + (frame.w - width) / 2, right: frame.x + frame.w - width - 3 }[sideOf(place)];
+    const y = place.startsWith('upper') ? frame.y + NOTE_EDGE + used : frame.y + frame.h - height - NOTE_EDGE - used;
+    return [
+      rect(x, y, width, height, '#ffffff', SOFT, 0.2, 0.92),
+      ...lines.map((l, i) => text('note', x + 2, y + 4.4 + i * NOTE_ROW, NOTE_SIZE, l)),
+    ];
+  });
 }
+const sideOf = (place: PageNote['place']): 'left' | 'middle' | 'right' =>
+  place.endsWith('left') ? 'left' : place.endsWith('right') ? 'right' : 'middle';
 
 const INSET = 3;
 /** Of the map's width, that a picture takes at most. */

@@ -102,8 +102,8 @@ export interface PageSpec {
   readonly legend: readonly LegendEntry[];
   readonly attribution: string;
   readonly date: string;
-  /** Text in a box on the map, line by line; '' is none. */
-  readonly note: string;
+  /** Texts in boxes on the map; several at one place stand one beside the other, away from its edge. */
+  readonly notes: readonly PageNote[];
   /** Lines of coordinates over the map. */
   readonly grid: readonly PageMark[];
   /** A picture of one's own at the upper left of the map; null: none. */
@@ -117,6 +117,14 @@ export interface PageSpec {
   readonly hasNorth: boolean;
   /** Angle of true north from the top of the page, degrees clockwise. */
   readonly north: number;
+}
+
+/** Where a text of one's own may stand on the map. */
+export const NOTE_PLACES = ['lower-left', 'lower-middle', 'upper-middle', 'lower-right'] as const;
+export interface PageNote {
+  /** Line by line. */
+  readonly text: string;
+  readonly place: (typeof NOTE_PLACES)[number];
 }
 
 /** A picture that stands on a page. */

@@ -15,6 +15,7 @@ import {
   type Grid,
   type LegendEntry,
   type OnProgress,
+  type PageNote,
   type PageSpec,
   type Plane,
 } from '@rootmap/core';
@@ -45,7 +46,7 @@ export interface PrintWish {
   /** Name of one of the map's views; null: as it opens. */
   readonly view: string | null;
   readonly dpi: number;
-  readonly note: string;
+  readonly notes: readonly PageNote[];
   readonly grid: Grid;
   readonly has: Readonly<Record<'legend' | 'bar' | 'north', boolean>>;
   /** Null: what the data that is drawn asks for. */
@@ -106,7 +107,7 @@ export async function printMap(
     legend: drawn.map(legendOf),
     attribution: wish.attribution ?? attributionOf(scope, drawn),
     date: wish.date,
-    note: wish.note,
+    notes: wish.notes,
     grid: gridMarks(wish.grid, plane, paper),
     picture: null,
     locator: [],

@@ -6,7 +6,12 @@ import { useLayouts, wishOf } from './layouts.js';
 import { firstWish } from './page-wish.js';
 
 afterEach(() => localStorage.clear());
-const wish = { ...firstWish({ title: 'Beds' } as MapDraft, null), paper: 'A1', grid: 'degrees', note: 'For the board' } as const;
+const wish = {
+  ...firstWish({ title: 'Beds' } as MapDraft, null),
+  paper: 'A1',
+  grid: 'degrees',
+  notes: [{ text: 'For the board', place: 'upper-middle' }],
+} as const;
 
 test('a layout keeps what is the same for other maps, and not the title, scale or file of this one', () => {
   const { result } = renderHook(useLayouts);
@@ -19,7 +24,7 @@ test('a layout keeps what is the same for other maps, and not the title, scale o
     format: 'pdf',
     has: { legend: true, bar: true, north: true, locator: false },
     grid: 'degrees',
-    note: 'For the board',
+    notes: [{ text: 'For the board', place: 'upper-middle' }],
     legendColumns: 1,
   });
   act(() => result.current.keep('Wall sheet', { ...wish, paper: 'A0' }));
@@ -42,4 +47,20 @@ test('what is kept in another form is left out, and the rest stays', () => {
   const odd = [{ ...good, paper: 'B5' }, { ...good, dpi: 1 }, { ...good, has: null }, null, 3];
   localStorage.setItem('rootmap.layouts', JSON.stringify([...odd, good]));
   expect(renderHook(useLayouts).result.current.layouts).toEqual([good]);
+});
+
+test('the one text of a layout that was kept before stands where it stood', () => {
+  const before = {
+    name: 'a',
+    paper: 'A4',
+    isWide: true,
+    dpi: 200,
+    format: 'pdf',
+    has: { legend: true, bar: true, north: true },
+    grid: 'none',
+  };
+  localStorage.setItem('rootmap.layouts', JSON.stringify([{ ...before, note: 'Draft' }, { ...before, name: 'b', notes: [{ text: 'x', place: 'nowhere' }] }])); // prettier-ignore
+  const { layouts } = renderHook(useLayouts).result.current;
+  expect(layouts.map((l) => l.name)).toEqual(['a']);
+  expect(wishOf(layouts[0]!).notes).toEqual([{ text: 'Draft', place: 'lower-left' }]);
 });

@@ -2,6 +2,7 @@ import { type Grid, GRIDS, PAPERS, readScale, scaleText, type OwnPicture } from 
 import { dataAddress } from './data-address.js';
 import { Box, Button, Checkbox, FormControlLabel, MenuItem, TextField, ToggleButton, ToggleButtonGroup, Typography } from '@mui/material';
 import { useState } from 'react';
+import { NoteFields } from './note-fields.js';
 import { PageChoice } from './page-choice.js';
 import { RESOLUTIONS, SCALES, type Wish } from './page-wish.js';
 
@@ -103,14 +104,7 @@ const MarkFields = ({ wish, set, attribution }: Props) => (
         </MenuItem>
       ))}
     </TextField>
-    <TextField
-      size="small"
-      multiline
-      maxRows={4}
-      label="Text on the map"
-      value={wish.note}
-      onChange={(e) => set({ note: e.target.value })}
-    />
+    <NoteFields notes={wish.notes} onNotes={(notes) => set({ notes })} />
     <TextField
       size="small"
       multiline

@@ -19,6 +19,7 @@ import {
   proposeName,
   readScale,
   scaleText,
+  type PageNote,
 } from '@rootmap/core';
 import type { MapDraft } from '@rootmap/core/contract';
 import { many } from '../../parts/format.js';
@@ -38,7 +39,7 @@ export interface Wish {
   readonly typedScale: string;
   readonly dpi: (typeof RESOLUTIONS)[number];
   readonly format: 'pdf' | 'svg' | 'png';
-  readonly note: string;
+  readonly notes: readonly PageNote[];
   readonly grid: Grid;
   readonly has: Readonly<Record<'legend' | 'bar' | 'north' | 'locator', boolean>>;
   readonly legendColumns: 1 | 2 | 3;
@@ -62,7 +63,7 @@ export const firstWish = (draft: MapDraft, sight: Sight | null): Wish => ({
   typedScale: scaleText(niceScale(sight?.scale ?? FIRST_SCALE)),
   dpi: 200,
   format: 'pdf',
-  note: '',
+  notes: [],
   grid: 'none',
   has: { legend: true, bar: true, north: true, locator: false },
   legendColumns: 1,
@@ -122,7 +123,7 @@ export function pageSpec(
     legend: legendOf(rows, scale),
     attribution,
     date: new Date().toISOString().slice(0, 10),
-    note: wish.note,
+    notes: wish.notes,
     grid: gridMarks(wish.grid, plane, paper),
     picture: wish.picture,
     locator: page && wish.has.locator ? locatorMarks(land, page) : [],
