@@ -37,7 +37,7 @@ export function NoteFields({ notes, onNotes }: { notes: readonly PageNote[]; onN
               value={note.place}
               onChange={(e) => change(i, { place: e.target.value as PageNote['place'] })}
               slotProps={{ select: { 'aria-label': `Where text ${i + 1} stands` } }}
-              sx={{ width: 122 }}
+              sx={{ width: 146 }}
             >
               {NOTE_PLACES.map((p) => (
                 <MenuItem key={p} value={p}>
