@@ -1,4 +1,4 @@
-import { Button, Popover } from '@mui/material';
+import { Button } from '@mui/material';
 import { lazy, Suspense, useState } from 'react';
 import { useStatus } from '../api/queries.js';
 
@@ -14,17 +14,7 @@ export function DemoDevices() {
       <Button onClick={(e) => setAnchor(e.currentTarget)} sx={{ color: 'var(--top-text)' }} aria-haspopup="dialog">
         Demo devices
       </Button>
-      <Popover
-        open={anchor !== null}
-        anchorEl={anchor}
-        onClose={() => setAnchor(null)}
-        anchorOrigin={{ vertical: 'bottom', horizontal: 'right' }}
-        transformOrigin={{ vertical: 'top', horizontal: 'right' }}
-      >
-        <Suspense>
-          <DevicesPanel withStandIns={status.data.standIns} />
-        </Suspense>
-      </Popover>
+      <Suspense>{anchor && <DevicesPanel anchor={anchor} withStandIns={status.data.standIns} onClose={() => setAnchor(null)} />}</Suspense>
     </>
   );
 }

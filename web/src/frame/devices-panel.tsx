@@ -1,4 +1,4 @@
-import { Box, Button, Stack, Switch, TextField, Typography } from '@mui/material';
+import { Box, Button, Popover, Stack, Switch, TextField, Typography } from '@mui/material';
 import { useMutation, useQueryClient } from '@tanstack/react-query';
 import { useState } from 'react';
 import type { PlaceView } from '@rootmap/core/contract';
@@ -7,19 +7,34 @@ import { keys, usePlaces } from '../api/queries.js';
 import { sentenceOf } from '../parts/states.js';
 import { StandIns } from './stand-ins.js';
 
-/** What can be unplugged and plugged in. @param withStandIns servers of others are stood in for */
-export default function DevicesPanel({ withStandIns }: { withStandIns: boolean }) {
+interface Props {
+  readonly anchor: HTMLElement;
+  /** Servers of others are stood in for. */
+  readonly withStandIns: boolean;
+  readonly onClose: () => void;
+}
+
+/** What can be unplugged and plugged in. */
+export default function DevicesPanel({ anchor, withStandIns, onClose }: Props) {
   const places = usePlaces();
   return (
-    <Stack spacing={1.5} sx={{ p: 2, width: 400 }} role="dialog" aria-label="Demo devices">
-      <Typography variant="body2" color="text.secondary">
-        These stand in for real devices: unplug one, or bring it back under another name, and watch the layers.
-      </Typography>
-      {places.data?.map((place) => (
-        <Device key={place.name} place={place} />
-      ))}
-      {withStandIns && <StandIns />}
-    </Stack>
+    <Popover
+      open
+      anchorEl={anchor}
+      onClose={onClose}
+      anchorOrigin={{ vertical: 'bottom', horizontal: 'right' }}
+      transformOrigin={{ vertical: 'top', horizontal: 'right' }}
+    >
+      <Stack spacing={1.5} sx={{ p: 2, width: 400 }} role="dialog" aria-label="Demo devices">
+        <Typography variant="body2" color="text.secondary">
+          These stand in for real devices: unplug one, or bring it back under another name, and watch the layers.
+        </Typography>
+        {places.data?.map((place) => (
+          <Device key={place.name} place={place} />
+        ))}
+        {withStandIns && <StandIns />}
+      </Stack>
+    </Popover>
   );
 }
 

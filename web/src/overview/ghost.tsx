@@ -1,4 +1,5 @@
 import { Box, Tooltip } from '@mui/material';
+import { visuallyHidden } from '@mui/utils';
 import { Link } from 'react-router';
 import { shortPath } from '../parts/format.js';
 import { clip, GHOST_WIDTH, GHOST_X } from './diagram-geometry.js';
@@ -50,6 +51,7 @@ export function Ghost({ ghost: g, projectKey, onMark }: Props) {
         }}
       >
         <Box component="span" className="mono" sx={{ ...clip, fontSize: 12.5 }}>
+          <span style={visuallyHidden}>was recorded at </span>
           {shortPath(g.label, 23)}
         </Box>
         <span>{absent ? 'its place is absent' : 'nothing there now'}</span>
