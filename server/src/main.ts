@@ -5,6 +5,8 @@ import { createApp } from './app.js';
 import { readConfig } from './config.js';
 
 const startedMs = performance.now();
+/** Longer than clients keep a connection that is idle: closed at the moment when one is used again, its request would be lost. */
+const KEPT_OPEN_MS = 75_000;
 
 async function main(): Promise<void> {
   const config = readConfig(process.env);
@@ -13,6 +15,7 @@ async function main(): Promise<void> {
   const worker = existsSync(bundled) ? bundled : new URL(import.meta.resolve('@rootmap/engine/worker'));
   const running = await createApp(config, log, worker);
   const server = await running.app.listen(config.port, config.host);
+  server.keepAliveTimeout = KEPT_OPEN_MS;
   const address = server.address() as { port: number };
   const shown = config.host.includes(':') ? `[${config.host}]` : config.host;
   process.stdout.write(`Root Map is ready at http://${shown}:${address.port} (${Math.round(performance.now() - startedMs)} ms)\n`);
