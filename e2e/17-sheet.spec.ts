@@ -35,7 +35,8 @@ test('a PDF has shapes as lines, labels as text, and its fonts along', async ({ 
   const file = await write(page, 'PDF', 'sheet');
   // Outside references: poppler's pdftotext, pdffonts and pdfimages.
   const text = execFileSync('pdftotext', ['-layout', file, '-']).toString();
-  for (const words of ['Søndre harbour: Λιμάνι', 'For the harbour board', 'Not for navigation', 'Second draft', 'W', 'N']) expect(text).toContain(words);
+  for (const words of ['Søndre harbour: Λιμάνι', 'For the harbour board', 'Not for navigation', 'Second draft', 'W', 'N'])
+    expect(text).toContain(words);
   expect(text).toMatch(/39° \d\d′ W/);
   for (const label of ['L1', 'L4', 'L8']) expect(text).toMatch(new RegExp(`\\b${label}\\b`));
   const fonts = execFileSync('pdffonts', [file]).toString().trim().split('\n').slice(2);
