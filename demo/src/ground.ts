@@ -11,7 +11,7 @@ export const SEA: Band = [0.6, 60];
 const round = (v: number): number => Math.round(v * 100) / 100;
 export const rounded = ([x, y]: Position): Position => [round(x), round(y)];
 const MARGIN = 120;
-export const isInBay = ([x, y]: Position, margin = MARGIN): boolean =>
+const isInBay = ([x, y]: Position, margin = MARGIN): boolean =>
   x > BAY.minx + margin && x < BAY.maxx - margin && y > BAY.miny + margin && y < BAY.maxy - margin;
 const isIn = ([least, most]: Band, at: Position): boolean => {
   const depth = -heightAt(...at);

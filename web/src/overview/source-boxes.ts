@@ -3,7 +3,7 @@ import { inOrderOfLines } from './crossings.js';
 import { hostOf, placeOf, type Datasets } from './place-of.js';
 import { FOLDER, GAP, HEAD, PAD, ROW } from './diagram-geometry.js';
 
-export interface SourceRow {
+interface SourceRow {
   readonly id: string;
   readonly kind: 'folder' | 'dataset' | 'note';
   /** Centre. */
