@@ -12,7 +12,7 @@ import {
   type NewService,
 } from '@rootmap/core';
 import { relative, fullFingerprint, Looker, openPlace, toAddress, wholeDisks, dirname } from '@rootmap/engine';
-import { LOOKS } from './looks.js';
+import { LOOKS, SMALLEST_SCALES } from './looks.js';
 import { put } from './write-data.js';
 
 /** A layer as the scenario tells it; `data` is where its data stands now, `href` what the map records. */
@@ -79,7 +79,11 @@ async function dressed({ file, when }: DrawnMap, text: string): Promise<string> 
   const parsed = parseMapFile(file, text);
   if (!parsed.ok) throw new Error(`the demo has written no map at ${file}`);
   const before = draftWithoutLooks(parsed.value);
-  const layers = before.layers.map((layer) => ({ ...layer, look: LOOKS[layer.title] ?? null }));
+  const layers = before.layers.map((layer) => ({
+    ...layer,
+    look: LOOKS[layer.title] ?? null,
+    maxScale: SMALLEST_SCALES[layer.title] ?? null,
+  }));
   const styles = new Map<string, string>();
   for (const [i, { id, title, look, label }] of layers.entries()) {
     const kind = geometryKind(parsed.value.layers[i]!.fingerprint?.geometryType ?? null);

@@ -125,3 +125,14 @@ export const LOOKS: Readonly<Record<string, Look>> = {
   'Harbour limits': one(area('#ffffff', 0, INK.deep, 1.4, [10, 3, 2, 3])),
   Coastline: one(area(INK.sand, 1, '#8a7433', 1)),
 };
+
+/** The smallest scale, 1:n, at which layers of many small things are drawn; by their title. */
+export const SMALLEST_SCALES: Readonly<Record<string, number>> = {
+  'Monitoring sites': 250_000,
+  'Drop-camera stills': 250_000,
+  'Sediment samples': 250_000,
+  'Anchor blocks': 150_000,
+  'Chain lengths': 150_000,
+  'Probe holes': 150_000,
+  'Drag lines': 150_000,
+};

@@ -261,3 +261,16 @@ test('the trash is listed by what put it there, and what is deleted is brought b
   expect(readFileSync(at('check', 'notes.txt'), 'utf8')).toBe('kept');
   expect((await trashed()).filter((t) => t.id === change!.id)).toEqual([]);
 });
+
+test('the list tells when each project was changed last, and not when another was', async () => {
+  mkdirSync(at('untouched'));
+  await server.post('/api/projects', { place: 'desk', path: 'untouched' });
+  const before = Date.now();
+  const edit = { kind: 'folders', folders: [{ path: 'drafts', role: 'working' }] };
+  expect((await server.post(`/api/projects/${key}/edits`, edit)).status).toBe(200);
+  const list = (await server.get('/api/projects')).body as { key: string; path: string; changedMs: number | null }[];
+  const changed = list.find((p) => p.key === key)!.changedMs!;
+  expect(changed).toBeGreaterThanOrEqual(before);
+  expect(changed).toBeLessThanOrEqual(Date.now());
+  expect(list.find((p) => p.path === 'untouched')!.changedMs).toBeNull();
+});

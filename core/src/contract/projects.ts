@@ -21,6 +21,8 @@ export interface ProjectSummary {
   /** Watched by the operating system, or looked at every 30 s; null while it is not open. */
   readonly watched: 'watched' | 'polled' | null;
   readonly openedMs: number;
+  /** When Root Map changed something in it last; null: it never did. */
+  readonly changedMs: number | null;
   /** Null until it was looked at, or where it cannot be. */
   readonly totals: StateTotals | null;
   /** Why it could not be looked at; null: it was, or its turn has not come yet. */

@@ -4,6 +4,7 @@ import type { PathRequest, ProjectSummary } from '@rootmap/core/contract';
 import { basename, isBelow, toAddress, isInside } from '../disk/native-path.js';
 import { realPath } from '../disk/real-path.js';
 import type { ChangeRecord } from '../changes/change.js';
+import type { SqlJournal } from '../store/sql-journal.js';
 import { realRoot } from '../places/places.js';
 import { projectKey } from '../project/project-key.js';
 import { findScope } from '../project/scope.js';
@@ -39,6 +40,7 @@ type ProjectPorts = Pick<Ports, 'pool' | 'publish' | 'onBug'> & {
   readonly openMaps: OpenMaps;
   /** For what nobody waits for. */
   readonly background: Pool;
+  readonly journal: Pick<SqlJournal, 'lastChanges'>;
   /** What came of asking services, by their addresses. */
   readonly asked: () => ReadonlyMap<string, Asked>;
 };
@@ -70,6 +72,9 @@ export class ProjectService implements ProjectPort {
     for (const row of rows) if (this.ports.known.isVanished(row)) this.lookForVanished(row);
     const present = rows.filter((r) => existsSync(r.root));
     this.told = standingOf(rows, present);
+    const changes = [...(await this.ports.journal.lastChanges())];
+    const changedMs = (root: string): number | null =>
+      changes.reduce<number | null>((last, [at, ms]) => (at === root || isBelow(root, at) ? Math.max(last ?? 0, ms) : last), null);
     this.ahead.want(present.map((r) => projectKey(r.root)).filter((key) => !this.opened.get(key)?.summary));
     return rows.map((row) => {
       const key = projectKey(row.root);
@@ -88,6 +93,7 @@ export class ProjectService implements ProjectPort {
         cameFrom: this.cameFrom(key),
         watched: this.opened.get(key)?.watch.how ?? null,
         openedMs: row.openedMs,
+        changedMs: changedMs(row.root),
         totals: (isHere && summary?.totals) || null, // what is away is neither sound nor not
         trouble: (isHere && !summary && looked?.trouble) || null,
         bytes: (isHere ? summary?.bytes : null) ?? null,

@@ -176,6 +176,14 @@ export class SqlJournal implements Journal {
     return this.withoutBytes(rows);
   }
 
+  /** When each root was changed last. */
+  async lastChanges(): Promise<ReadonlyMap<string, number>> {
+    const rows = await this.store.query<{ root: string; ms: number }[]>(
+      'SELECT "root", max("createdMs") AS "ms" FROM "change" GROUP BY "root"',
+    );
+    return new Map(rows.map(({ root, ms }) => [root, ms]));
+  }
+
   /** Those of them that are known, without the bytes of their steps. */
   async some(ids: readonly string[]): Promise<ChangeRecord[]> {
     const rows: ChangeRow[] = [];

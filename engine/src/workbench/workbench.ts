@@ -116,6 +116,7 @@ export class Workbench {
       originals,
       openMaps,
       background: pools.background,
+      journal,
       asked: () => desk.asked(),
     });
     desk.onNews = () => this.projects.allChanged();

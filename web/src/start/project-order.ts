@@ -1,7 +1,7 @@
 import { byCodePoint } from '@rootmap/core';
 import type { ProjectSummary } from '@rootmap/core/contract';
 
-const ORDERS = ['opened', 'title', 'place', 'broken', 'size'] as const;
+const ORDERS = ['opened', 'changed', 'title', 'place', 'broken', 'size'] as const;
 /** What the list is sorted by: the latest, the first by its letters, the most to mend, or the largest first. */
 export type Order = (typeof ORDERS)[number];
 export const isOrder = (text: string): text is Order => (ORDERS as readonly string[]).includes(text);
@@ -15,6 +15,7 @@ const byTitle = (a: ProjectSummary, b: ProjectSummary): number => letters.compar
 
 const BY: Readonly<Record<Order, (a: ProjectSummary, b: ProjectSummary) => number>> = {
   opened: (a, b) => b.openedMs - a.openedMs,
+  changed: (a, b) => (b.changedMs ?? -1) - (a.changedMs ?? -1),
   title: byTitle,
   place: (a, b) => letters.compare(a.place, b.place),
   broken: (a, b) => (b.totals ? brokenIn(b.totals) : -1) - (a.totals ? brokenIn(a.totals) : -1),

@@ -20,6 +20,7 @@ const COLUMNS: readonly { readonly label: string; readonly order: Order | null; 
   { label: 'Place', order: 'place' },
   { label: 'Layers', order: 'broken' },
   { label: 'Size', order: 'size', align: 'right' },
+  { label: 'Last change', order: 'changed' },
   { label: 'Last opened', order: 'opened' },
   { label: 'Next', order: null },
 ];
@@ -121,6 +122,7 @@ function ProjectRow({ project: p, others }: { project: ProjectSummary; others: r
       <TableCell>{p.place}</TableCell>
       <TableCell>{p.away !== null ? <Away project={p} /> : p.totals ? <Health totals={p.totals} /> : (p.trouble ?? 'looking…')}</TableCell>
       <TableCell align="right">{p.bytes === null ? '' : bytes(p.bytes)}</TableCell>
+      <TableCell>{p.changedMs === null ? 'none yet' : dateTime(p.changedMs)}</TableCell>
       <TableCell>{dateTime(p.openedMs)}</TableCell>
       <TableCell>
         <Stack direction="row" spacing={0.5} sx={{ justifyContent: 'space-between' }}>
