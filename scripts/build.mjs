@@ -34,7 +34,13 @@ function packAssets() {
     writeFileSync(join(folder, `${name}.gz`), gzipSync(readFileSync(join(folder, name)), { level: 9 }));
 }
 
-const OUTPUTS = ['server/dist/bundle/main.js', 'cli/dist/bundle/main.js', 'web/dist/index.html', 'demo/dist/main.js'];
+const OUTPUTS = [
+  'server/dist/bundle/main.js',
+  'cli/dist/bundle/main.js',
+  'web/dist/index.html',
+  'demo/dist/main.js',
+  'demo/dist/bundle/running.js',
+];
 
 export async function build() {
   const key = sourcesKey();

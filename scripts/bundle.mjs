@@ -1,4 +1,4 @@
-// Bundles the server with its worker, and the command line, so that they start quickly.
+// Bundles the server with its worker, the command line, and what a demo needs to run, so that they start quickly.
 import { copyFileSync, rmSync } from 'node:fs';
 import { builtinModules } from 'node:module';
 import { fileURLToPath } from 'node:url';
@@ -56,5 +56,6 @@ export async function bundleAll() {
   const ofServer = { worker: 'engine/dist/pool/worker.js', 'check-body': 'server/dist/http/check-body.js' };
   await bundle({ main: 'server/dist/main.js', ...ofServer, ...sharing }, 'server/dist/bundle', 'server');
   await bundle({ main: 'cli/dist/main.js', ...sharing }, 'cli/dist/bundle', 'cli');
+  await bundle({ running: 'demo/dist/running.js' }, 'demo/dist/bundle', 'demo');
 }
 if (process.argv[1] === fileURLToPath(import.meta.url)) await bundleAll();

@@ -16,18 +16,18 @@ const { values } = parseArgs({
 });
 await install();
 await build();
-const { makeDemo, demoPlaces, placesSetting } = await import('../demo/dist/index.js');
+const { demoPlaces, placesSetting, startStandIns } = await import('../demo/dist/bundle/running.js');
 const folder = values.folder;
 const made = join(folder, 'made');
 const isNew = values.fresh || !existsSync(made);
 if (isNew) {
+  const { makeDemo } = await import('../demo/dist/index.js');
   await makeDemo(folder);
   mkdirSync(join(folder, 'data'), { recursive: true });
   writeFileSync(made, '1\n');
 }
 // Servers that stand in for those of offices and publishers: on this machine only.
 const STAND_IN_PORT = 4880;
-const { startStandIns } = await import('../demo/dist/index.js');
 const standIns = await startStandIns({ port: STAND_IN_PORT }).catch(() => startStandIns());
 process.stdout.write(`Servers of others are stood in for at ${standIns.address}: docs/services.md tells which.\n`);
 const env = {

@@ -1,5 +1,4 @@
-import { mkdtempSync, readdirSync, readFileSync, rmSync, truncateSync, writeFileSync } from 'node:fs';
-import { tmpdir } from 'node:os';
+import { readFileSync, rmSync, truncateSync, writeFileSync } from 'node:fs';
 import { gzipSync } from 'node:zlib';
 import { buffer } from 'node:stream/consumers';
 import { join, ZipWriter } from '@rootmap/engine';
@@ -8,11 +7,10 @@ import tar from 'tar-stream';
 import { UTM_24N } from './crs-texts.js';
 import { seeded } from './random.js';
 import { areas, lines, points, toDegrees, type Features } from './shapes.js';
-import { putGeoJson, putShapefile, touch } from './write-data.js';
+import { geojson, shapefile, WHEN, type Files } from './files-in-memory.js';
+import { touch } from './write-data.js';
 
 const SEED = 20_260_214;
-const WHEN = '2026-02-14T08:00:00Z';
-type Files = Readonly<Record<string, Buffer | string>>;
 
 /** Archives as they lie in a downloads folder: good ones, one whose notes say otherwise than its data, one without its .prj, one cut off, one that means harm. */
 export async function makeDownloads(folder: string): Promise<void> {
@@ -97,21 +95,6 @@ async function aboutSoundings(): Promise<Buffer> {
 
 const within = (folder: string, files: Files): Files =>
   Object.fromEntries(Object.entries(files).map(([name, bytes]) => [folder + name, bytes]));
-
-/** The files of a shapefile in memory. */
-export const shapefile = (name: string, f: Features, prj: string | null): Files =>
-  files((at) => putShapefile(join(at, name), f, prj, WHEN));
-const geojson = (f: Features): Buffer => files((at) => putGeoJson(join(at, 'x'), f, WHEN))['x']! as Buffer;
-
-function files(write: (folder: string) => void): Files {
-  const folder = mkdtempSync(join(tmpdir(), 'rootmap-demo-'));
-  try {
-    write(folder);
-    return Object.fromEntries(readdirSync(folder).map((name) => [name, readFileSync(join(folder, name))]));
-  } finally {
-    rmSync(folder, { recursive: true, force: true });
-  }
-}
 
 async function zip(path: string, content: Files): Promise<void> {
   const writer = await ZipWriter.create(path);

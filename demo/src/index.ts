@@ -1,3 +1,4 @@
+export * from './demo-places.js';
 export * from './make-demo.js';
 export * from './standins/start-standins.js';
 export * from './standins/switches.js';

@@ -1,5 +1,6 @@
 import { resolve } from '@rootmap/engine';
-import { makeDemo, placesSetting } from './make-demo.js';
+import { placesSetting } from './demo-places.js';
+import { makeDemo } from './make-demo.js';
 
 const folder = process.argv[2];
 if (!folder) {

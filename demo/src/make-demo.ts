@@ -5,28 +5,11 @@ import { DEFINITIONS } from './crs-texts.js';
 import { makeEllisandeData, scourFigures, type Size } from './ellisande-data.js';
 import { drawEllisandeMaps } from './ellisande-maps.js';
 import { makeDownloads } from './downloads.js';
+import { demoPlaces, type DemoPlaces } from './demo-places.js';
 import { makeGrownFolder } from './grown-folder.js';
 import { makeWorldOutline } from './world-outline.js';
 import { put } from './write-data.js';
 import { putGeopackage } from './write-geopackage.js';
-
-export interface DemoPlaces {
-  readonly desk: string;
-  readonly share: string;
-  readonly stick: string;
-  readonly arrivals: string;
-}
-
-export const demoPlaces = (folder: string): DemoPlaces => ({
-  desk: join(folder, 'places', 'desk'),
-  share: join(folder, 'places', 'share'),
-  stick: join(folder, 'places', 'stick'),
-  arrivals: join(folder, 'places', 'arrivals'),
-});
-
-/** What other machines call the places; in the form of ROOTMAP_PLACES. */
-export const placesSetting = (p: DemoPlaces): string =>
-  `desk=${p.desk},D:;share=${p.share},\\\\harbour\\gis;stick=${p.stick},E:;arrivals=${p.arrivals}`;
 
 /** Makes the whole demo below a folder, from nothing: data, maps, and then what happened to them. */
 export async function makeDemo(folder: string, size: Size = 'full'): Promise<DemoPlaces> {

@@ -3,7 +3,7 @@ import { Controller, Get, HttpException, Inject, Param, Req, Res } from '@nestjs
 import type { Request, Response } from 'express';
 import { zipSync } from 'fflate';
 import { UTM_24N } from '../crs-texts.js';
-import { shapefile } from '../downloads.js';
+import { shapefile } from '../files-in-memory.js';
 import { seeded } from '../random.js';
 import { points, toDegrees } from '../shapes.js';
 import { SWITCHES } from './charts.controller.js';
