@@ -7,7 +7,7 @@ import { FilesAround } from './files-around.js';
 
 afterEach(cleanup);
 const place = (name: string, present = true): PlaceView =>
-  ({ name, folder: `/${name}`, driveNames: [], present, readOnly: false, absentSince: null, formerly: null, hosts: { configured: [], own: [] } }) as PlaceView; // prettier-ignore
+  ({ name, folder: `/${name}`, driveNames: [], present, readOnly: false, absentSince: null, formerly: null, hosts: { configured: [], own: [] } }); // prettier-ignore
 const folder = (at: string, path: string, folders: string[], files: string[]) => ({
   place: at,
   path,

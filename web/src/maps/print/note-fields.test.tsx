@@ -7,15 +7,22 @@ import { NoteFields } from './note-fields.js';
 
 afterEach(cleanup);
 let now: readonly PageNote[] = [];
-function Held() {
+function Held({ onNotes }: { onNotes: (notes: readonly PageNote[]) => void }) {
   const [notes, setNotes] = useState<readonly PageNote[]>([]);
-  now = notes;
-  return <NoteFields notes={notes} onNotes={setNotes} />;
+  return (
+    <NoteFields
+      notes={notes}
+      onNotes={(next) => {
+        setNotes(next);
+        onNotes(next);
+      }}
+    />
+  );
 }
 const type = (label: string, text: string): void => void fireEvent.change(screen.getByLabelText(label), { target: { value: text } });
 
 test('the first text is there without being asked for; more come one by one, each with its place, and can go', () => {
-  render(<Held />);
+  render(<Held onNotes={(notes) => (now = notes)} />);
   expect(now).toEqual([]);
   expect(screen.queryByRole('button', { name: 'Another text' })).toBeNull(); // an empty one is there already
   type('Text on the map', 'For the board');
