@@ -38,7 +38,7 @@ export function CrsField({ value, onChange, hint, hasMap = true, isWaiting = fal
     <Stack spacing={1}>
       <Autocomplete<CrsView>
         options={offered}
-        disabled={isWaiting}
+        disabled={isWaiting || (value !== null && text === '')} // one that came has its text a moment later
         value={value}
         onChange={(_, crs) => onChange(crs)}
         inputValue={text}
