@@ -16,7 +16,7 @@ export const COMMANDS: readonly { readonly label: string; readonly words: string
   { label: 'Move or rename a folder', words: 'tidy up drag', to: '/p/:key/folders' },
   { label: 'Check the quality of data', words: 'validate metadata review', to: '/p/:key/quality' },
   { label: 'Make a bundle', words: 'send package zip transfer share', to: '/p/:key/send' },
-  { label: 'Make a project', words: 'new project template plan', to: '/new' },
+  { label: 'Make a project', words: 'new folder plan begin start', to: '/new' },
   { label: 'Check and receive a bundle', words: 'unpack arrived', to: '/receive' },
   { label: 'Mend all projects', words: 'repair everything', to: '/mend' },
   { label: 'Undo a change', words: 'take back journal history', to: '/journal' },

@@ -13,6 +13,9 @@ const wish = {
   notes: [{ text: 'For the board', place: 'upper-middle' }],
 } as const;
 
+/** A layout as the browser has it, but for its texts. */
+const KEPT = { name: 'a', paper: 'A4', isWide: true, dpi: 200, format: 'pdf', has: { legend: true, bar: true, north: true }, grid: 'none' };
+
 test('a layout keeps what is the same for other maps, and not the title, scale or file of this one', () => {
   const { result } = renderHook(useLayouts);
   act(() => result.current.keep('Wall sheet', wish));
@@ -34,32 +37,14 @@ test('a layout keeps what is the same for other maps, and not the title, scale o
 });
 
 test('what is kept in another form is left out, and the rest stays', () => {
-  const good = {
-    name: 'a',
-    paper: 'A4',
-    isWide: true,
-    dpi: 200,
-    format: 'pdf',
-    has: { legend: true, bar: true, north: true },
-    grid: 'none',
-    note: '',
-  };
+  const good = { ...KEPT, note: '' };
   const odd = [{ ...good, paper: 'B5' }, { ...good, dpi: 1 }, { ...good, has: null }, null, 3];
   localStorage.setItem('rootmap.layouts', JSON.stringify([...odd, good]));
   expect(renderHook(useLayouts).result.current.layouts).toEqual([good]);
 });
 
 test('the one text of a layout that was kept before stands where it stood', () => {
-  const before = {
-    name: 'a',
-    paper: 'A4',
-    isWide: true,
-    dpi: 200,
-    format: 'pdf',
-    has: { legend: true, bar: true, north: true },
-    grid: 'none',
-  };
-  localStorage.setItem('rootmap.layouts', JSON.stringify([{ ...before, note: 'Draft' }, { ...before, name: 'b', notes: [{ text: 'x', place: 'nowhere' }] }])); // prettier-ignore
+  localStorage.setItem('rootmap.layouts', JSON.stringify([{ ...KEPT, note: 'Draft' }, { ...KEPT, name: 'b', notes: [{ text: 'x', place: 'nowhere' }] }])); // prettier-ignore
   const { layouts } = renderHook(useLayouts).result.current;
   expect(layouts.map((l) => l.name)).toEqual(['a']);
   expect(wishOf(layouts[0]!).notes).toEqual([{ text: 'Draft', place: 'lower-left' }]);
