@@ -51,6 +51,12 @@ test('a click tells what is here, values and pixel; the table below chooses with
   const table = page.getByRole('region', { name: 'Table of Lights' });
   await expect(table.getByRole('row', { selected: true })).toContainText(name);
   await look(page, 'here-table');
+  // A slow answer to where the chosen record lies takes no press away.
+  await page.route('**/rows', async (route) => {
+    const { seek } = route.request().postDataJSON() as { seek: number | null };
+    if (seek !== null) await new Promise((done) => setTimeout(done, 1500));
+    await route.continue();
+  });
   await table.getByRole('row').nth(3).click();
   await expect(table.getByRole('status')).toHaveText(/, 1 chosen$/);
   await table

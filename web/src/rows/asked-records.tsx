@@ -25,8 +25,8 @@ export const RowsSearch = ({ rows, children }: { readonly rows: AskedRows; reado
 
 /** The records that are asked for, or why there are none. */
 export function AskedRecords({ rows, choosing }: { readonly rows: AskedRows; readonly choosing?: RecordsProps['choosing'] }) {
-  const { head, rowAt, sort, setSort, setSight } = rows;
+  const { head, rowAt, at, sort, setSort, setSight } = rows;
   if (head.isError) return <ErrorState error={head.error} />;
   if (!head.data) return <Waiting what="Reading the records…" />;
-  return <Records page={head.data} rowAt={rowAt} sort={sort} onSort={setSort} onSight={setSight} {...(choosing ? { choosing } : {})} />;
+  return <Records page={head.data} rowAt={rowAt} at={at} sort={sort} onSort={setSort} onSight={setSight} {...(choosing ? { choosing } : {})} />;
 }

@@ -4,18 +4,11 @@ import { useVirtualizer } from '@tanstack/react-virtual';
 import { useEffect, useRef, type KeyboardEvent, type MouseEvent } from 'react';
 import type { RowsPage, RowsRequest } from '@rootmap/core/contract';
 import { Icon } from '../parts/icon.js';
-import type { useRows } from './use-rows.js';
+import { FIRST_SIGHT, type InSight, type useRows } from './use-rows.js';
 
 const ROW = 28;
 const KEY_WIDTH = 72;
 const COLUMN_WIDTH = 150;
-
-/** Records that are on the screen, by their place among those that were found. */
-export interface InSight {
-  readonly first: number;
-  readonly last: number;
-}
-export const FIRST_SIGHT: InSight = { first: 0, last: 40 };
 
 /** Records that are chosen, by their ids. */
 interface Choosing {
@@ -27,6 +20,8 @@ interface Choosing {
 export interface RecordsProps {
   readonly page: RowsPage;
   readonly rowAt: ReturnType<typeof useRows>['rowAt'];
+  /** The place of the record that comes in sight, or null. */
+  readonly at: number | null;
   readonly sort: RowsRequest['sort'];
   readonly onSort: (sort: RowsRequest['sort']) => void;
   readonly onSight: (sight: (before: InSight) => InSight) => void;
@@ -35,7 +30,7 @@ export interface RecordsProps {
 }
 
 /** Only rows in sight are there. With arrow keys the row above or below the last one is chosen. */
-export function Records({ page, rowAt, sort, onSort, onSight, choosing }: RecordsProps) {
+export function Records({ page, rowAt, at, sort, onSort, onSight, choosing }: RecordsProps) {
   const box = useRef<HTMLDivElement>(null);
   const last = useRef(-1);
   const virtual = useVirtualizer({
@@ -50,10 +45,10 @@ export function Records({ page, rowAt, sort, onSort, onSight, choosing }: Record
     },
   });
   useEffect(() => {
-    if (page.at === null) return;
-    last.current = page.at;
-    virtual.scrollToIndex(page.at, { align: 'auto' });
-  }, [page.at, virtual]);
+    if (at === null) return;
+    last.current = at;
+    virtual.scrollToIndex(at, { align: 'auto' });
+  }, [at, virtual]);
   const choose = (index: number, isMore: boolean): void => {
     const row = rowAt(index);
     if (!row || !choosing) return;

@@ -12,7 +12,7 @@ interface Props {
 
 /** The records of a dataset with their values: found, narrowed and sorted on the server, so that a million is no more than ten. */
 export function RowsDialog({ projectKey, dataset, onClose }: Props) {
-  const rows = useAskedRows(projectKey, { dataset, filter: '', seek: null });
+  const rows = useAskedRows(projectKey, { dataset, filter: '' });
   const page = rows.head.data;
   return (
     <Dialog

@@ -21,7 +21,7 @@ export function LayerTable({ work, layer, dataset, onPart, onClose }: Props) {
   const { project, chosen, scene } = work;
   const ours = chosen.of(layer.id);
   const seek = ours.size === 1 ? [...ours][0]! : null;
-  const rows = useAskedRows(project.key, { dataset, filter: layer.filter, seek });
+  const rows = useAskedRows(project.key, { dataset, filter: layer.filter }, seek);
   const page = rows.head.data;
   const { box } = chosen;
   return (
