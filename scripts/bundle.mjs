@@ -46,7 +46,7 @@ async function bundle(input, dir, name) {
 
 export async function bundleAll() {
   const sharing = {
-    'import-worker': 'engine/dist/geodatabase/import-worker.js',
+    'half-worker': 'engine/dist/geodatabase/half-worker.js',
     'raster-worker': 'engine/dist/copies/raster-worker.js',
     'share-worker': 'engine/dist/survey/share-worker.js',
     'bundle-worker': 'engine/dist/bundle/bundle-worker.js',

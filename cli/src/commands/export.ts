@@ -1,6 +1,6 @@
 import { lossWords, ProblemError, splitName } from '@rootmap/core';
 import { EVERY_RECORD, type ExportDone, type ExportFormat } from '@rootmap/core/contract';
-import { basename, dirname, planExport, runChange, writeExport, writeRasterExport } from '@rootmap/engine';
+import { basename, dirname, isShared, planExport, runChange, withHalfHelper, writeExport, writeRasterExport } from '@rootmap/engine';
 import type { Command } from '../command.js';
 import { datasetFrom } from '../datasets-from.js';
 import { withJournal } from '../journal.js';
@@ -47,47 +47,56 @@ export const takeOut: Command = {
     const selection = selectionFrom(call) ?? EVERY_RECORD;
     const wanted = { format, crs: crsFlag(call, 'to-crs'), selection, isQuick: true };
     const scope = scopeAround(call, dirname(file));
-    const plan = planExport(scope, found, wanted, file, who());
-    if (!plan.change) throw new ProblemError({ code: 'wrong-use', message: `It cannot be written so: ${plan.why}.` });
-    const { change, targets } = plan;
-    const onProgress = (done: number): void => call.progress(`${done} of ${plan.records}`);
-    let done: Omit<ExportDone, 'path'> | null = null;
-    await withJournal((options) =>
-      runChange(change, {
-        ...options,
-        stageAll: async (installs) => {
-          const staged = Object.fromEntries(
-            Object.entries(targets).map(([ending, target]) => [ending, installs.find((i) => i.target === target)!.staged]),
-          );
-          done =
-            format === 'geotiff'
-              ? await writeRasterExport(found, { bands: [], composite: null }, staged['tif']!, (now) => onProgress(now.done))
-              : writeExport(found, { ...wanted, format, facts: plan.facts, name: splitName(basename(file)).stem }, staged, onProgress);
+    return withHalfHelper(import.meta.url, false, async (helper) => {
+      if (format === 'geopackage' && isShared(found)) helper?.start(); // it gets ready while the export is planned
+      const plan = planExport(scope, found, wanted, file, who());
+      if (!plan.change) throw new ProblemError({ code: 'wrong-use', message: `It cannot be written so: ${plan.why}.` });
+      const { change, targets } = plan;
+      const onProgress = (done: number): void => call.progress(`${done} of ${plan.records}`);
+      let done: Omit<ExportDone, 'path'> | null = null;
+      await withJournal((options) =>
+        runChange(change, {
+          ...options,
+          stageAll: async (installs) => {
+            const staged = Object.fromEntries(
+              Object.entries(targets).map(([ending, target]) => [ending, installs.find((i) => i.target === target)!.staged]),
+            );
+            done =
+              format === 'geotiff'
+                ? await writeRasterExport(found, { bands: [], composite: null }, staged['tif']!, (now) => onProgress(now.done))
+                : await writeExport(
+                    found,
+                    { ...wanted, format, facts: plan.facts, name: splitName(basename(file)).stem },
+                    staged,
+                    onProgress,
+                    helper,
+                  );
+          },
+        }),
+      );
+      const { read, written, skipped, losses, unit } = done as unknown as ExportDone;
+      const part = read < plan.of ? ` of ${plan.of}` : '';
+      return {
+        json: {
+          ...heads(scope),
+          files: plan.files.map((f) => f.path),
+          format,
+          crs: plan.crs,
+          of: plan.of,
+          read,
+          written,
+          unit,
+          skipped,
+          losses,
         },
-      }),
-    );
-    const { read, written, skipped, losses, unit } = done as unknown as ExportDone;
-    const part = read < plan.of ? ` of ${plan.of}` : '';
-    return {
-      json: {
-        ...heads(scope),
-        files: plan.files.map((f) => f.path),
-        format,
-        crs: plan.crs,
-        of: plan.of,
-        read,
-        written,
-        unit,
-        skipped,
-        losses,
-      },
-      text: [
-        ...plan.files.map((f) => f.path),
-        `${unit === 'pixels' ? `${written} pixels` : many(written, 'record')}${part}${plan.crs === null ? '' : `, in ${plan.crs}`}`,
-        ...(skipped.length > 0 ? [`left out: ${skipped.map((s) => `record ${s.record}: ${s.why}`).join('; ')}`] : []),
-        ...(losses.length > 0 ? [`lost or changed: ${losses.map(lossWords).join('; ')}`] : []),
-      ],
-      status: skipped.length > 0 ? 1 : 0,
-    };
+        text: [
+          ...plan.files.map((f) => f.path),
+          `${unit === 'pixels' ? `${written} pixels` : many(written, 'record')}${part}${plan.crs === null ? '' : `, in ${plan.crs}`}`,
+          ...(skipped.length > 0 ? [`left out: ${skipped.map((s) => `record ${s.record}: ${s.why}`).join('; ')}`] : []),
+          ...(losses.length > 0 ? [`lost or changed: ${losses.map(lossWords).join('; ')}`] : []),
+        ],
+        status: skipped.length > 0 ? 1 : 0,
+      };
+    });
   },
 };

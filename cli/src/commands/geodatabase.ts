@@ -10,7 +10,7 @@ import {
   runChange,
   stageEmpty,
   isShared,
-  withImportHelper,
+  withHalfHelper,
   bringIn as importAll,
   writeImport,
   type Find,
@@ -130,7 +130,7 @@ async function bringIn(call: Call, file: string, sources: readonly string[]): Pr
   const selection = selectionFrom(call);
   const items = [...found.keys()].flatMap((dataset) => bands.map((band) => ({ dataset, part: null, table, band, composite, selection })));
   const onProgress = ({ item, done }: Progress): void => call.progress(`${item}: ${done}`);
-  const { plan, receipts, failed } = await withImportHelper(import.meta.url, (helper) => {
+  const { plan, receipts, failed } = await withHalfHelper(import.meta.url, true, (helper) => {
     if ([...found.values()].some(isShared)) helper?.start(); // it gets ready while the import is planned
     return importAll(items, {
       plan: (left) => planImport(scopeOf(call, dirname(file)), find, file, left, crsFlag(call, 'to-crs'), who()),

@@ -14,7 +14,7 @@ import {
   resolve,
   rooted,
   runChange,
-  withImportHelper,
+  withHalfHelper,
   writeImport,
   type RootedScope,
   type ServiceDesk,
@@ -221,7 +221,7 @@ async function copy(call: Call, scope: RootedScope, { desk, wire, place }: FromH
     table: typeof table === 'string' ? table : '',
     replaces: call.flags['replace'] === true,
   };
-  const { plan, receipts, failed } = await withImportHelper(import.meta.url, (helper) =>
+  const { plan, receipts, failed } = await withHalfHelper(import.meta.url, true, (helper) =>
     bringIn([part], {
       plan: (left) => planImport(scopeOf(call, dirname(file)), find, file, left, typeof crs === 'string' ? crs : null, who()),
       write: (some, staged) => writeImport(find, some, file, staged, () => undefined, { helper, makesValid: false }),

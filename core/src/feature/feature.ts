@@ -32,7 +32,7 @@ export interface Wanted {
   readonly values: boolean;
   /** Records that surely do not meet it may be left out; those that come have to be tested all the same. */
   readonly hint?: Condition;
-  /** Records by their position in the file, the last one not included. Only formats that `takesRange` names look at it. */
+  /** Records by their ids, the last one not included. Only formats that `takesRange` names look at it. */
   readonly range?: { readonly from: number; readonly to: number };
 }
 export const EVERYTHING: Wanted = { geometry: true, values: true };

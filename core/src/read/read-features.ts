@@ -87,7 +87,8 @@ export function countArcs(dataset: Dataset, p: Pick<Platform, 'open' | 'geodatab
 }
 
 /** Records of such a dataset can be read from the middle on, so that two threads share them. */
-export const takesRange = ({ group }: Dataset): boolean => group.format === 'shapefile';
+export const takesRange = (dataset: Dataset): boolean =>
+  dataset.group.format === 'shapefile' || (dataset.group.format === 'geopackage' && dataset.kind !== 'raster' && !mayHaveArcs(dataset));
 
 /** The one kind that holds all shapes: a header may say lines where some have several parts. Null: there is no shape. */
 export function kindOfShapes(

@@ -194,7 +194,7 @@ const OPERATIONS: Record<string, (disk: ChangeDisk, into?: string) => Promise<un
       const staged = Object.fromEntries(
         Object.entries(plan.targets).map(([ending, target]) => [ending, installs.find((i) => i.target === target)!.staged]),
       );
-      return Promise.resolve(void writeExport(found, { ...order, name: 'points' }, staged, () => undefined));
+      return writeExport(found, { ...order, name: 'points' }, staged, () => undefined).then(() => undefined);
     };
     return runChange(plan.change!, { journal: journal(), program: 'test', disk, stageAll });
   },

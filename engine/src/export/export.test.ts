@@ -52,13 +52,13 @@ const pythonRows = (path: string): number =>
 /** A folder that is in no project. */
 const bare: Scope = { places: wholeDisks([]).map(openPlace), root: null, projectFile: null, project: null, named: '/', maps: [] };
 let n = 0;
-function exported(found: FoundDataset, format: RecordFormat, crs: string | null = null) {
+async function exported(found: FoundDataset, format: RecordFormat, crs: string | null = null) {
   const to = join(folder, `e${n++}`);
   mkdirSync(to);
   const ending = { geopackage: 'gpkg', shapefile: 'shp', geojson: 'geojson', csv: 'csv' }[format];
   const plan = planExport(bare, found, { format, crs }, join(to, `out.${ending}`), 'test');
   if (plan.why !== null) return { plan, done: null, path: '' };
-  const done = writeExport(found, { format, crs, name: 'out' }, plan.targets, () => undefined);
+  const done = await writeExport(found, { format, crs, name: 'out' }, plan.targets, () => undefined);
   for (const f of plan.files) if (f.bytes !== null) expect([f.path, readFileSync(f.path).length]).toEqual([f.path, f.bytes]);
   return { plan, done, path: plan.files[0]!.path };
 }
@@ -72,13 +72,13 @@ describe('the open data', () => {
   const formats = ['geopackage', 'shapefile', 'geojson', 'csv'] as const;
   test.each(datasets.flatMap((d) => formats.map((f) => [d.id, f, d] as const)))(
     '%s as %s: ogr2ogr reads the same',
-    (_, format, dataset) => {
+    async (_, format, dataset) => {
       const found = { folder: root, dataset };
       if (format === 'geojson' && dataset.kind === 'vector' && crsKey(dataset.crs) === null) {
-        expect(() => exported(found, format)).toThrow('nobody knows which CRS it is in');
+        await expect(exported(found, format)).rejects.toThrow('nobody knows which CRS it is in');
         return;
       }
-      const { plan, done, path } = exported(found, format);
+      const { plan, done, path } = await exported(found, format);
       if (!done) return expect(plan.why).toMatch(/several kinds|surfaces in space/);
       expect(done.read).toBe(done.written + done.skipped.length);
       const theirs = layer(...source(dataset));
@@ -138,8 +138,8 @@ describe('values and shapes that formats hold badly', () => {
     return { folder: at, dataset: surveyFolder(at).datasets[0]! };
   };
 
-  test('shapefile: names, widths and cuts are told before; rings are wound; doubles keep every digit', () => {
-    const { plan, path } = exported(found('hard', features), 'shapefile');
+  test('shapefile: names, widths and cuts are told before; rings are wound; doubles keep every digit', async () => {
+    const { plan, path } = await exported(found('hard', features), 'shapefile');
     const told = plan.losses.map(lossWords);
     expect(told).toContain('a_very_long_name: it is called a_very_lon');
     expect(told).toContain('a_very_long_name_2: it is called a_very_l_1');
@@ -154,8 +154,8 @@ describe('values and shapes that formats hold badly', () => {
     expect(Number(/a \(Real\) = ([\d.]+)/.exec(area)![1])).toBeCloseTo(4 - 0.25, 9);
   });
 
-  test('GeoJSON: as RFC 7946 has it, held against a checker of the registry; values come back', () => {
-    const { path } = exported(found('hard', features), 'geojson');
+  test('GeoJSON: as RFC 7946 has it, held against a checker of the registry; values come back', async () => {
+    const { path } = await exported(found('hard', features), 'geojson');
     const text = readFileSync(path, 'utf8');
     expect(check(text)).toBeTruthy();
     const [one] = (JSON.parse(text) as Layer).features;
@@ -166,24 +166,24 @@ describe('values and shapes that formats hold badly', () => {
     expect([turn(outer!) > 0, turn(hole!) < 0]).toEqual([true, true]);
   });
 
-  test('CSV: commas, quotes and line ends in text; shapes as text', () => {
+  test('CSV: commas, quotes and line ends in text; shapes as text', async () => {
     const text = 'a "b", c\nd';
-    const { path } = exported(found('comma', [{ type: 'Feature', properties: { text }, geometry }]), 'csv');
+    const { path } = await exported(found('comma', [{ type: 'Feature', properties: { text }, geometry }]), 'csv');
     const [one] = layer(path).features;
     expect(one!.properties['text']).toBe(text);
     expect(corners(one!.geometry!.coordinates)).toEqual(corners(geometry.coordinates));
   });
 
-  test('several kinds of shapes: a shapefile is refused, and says what to do', () => {
+  test('several kinds of shapes: a shapefile is refused, and says what to do', async () => {
     const mixed = [
       { type: 'Feature', properties: {}, geometry: { type: 'Point', coordinates: [1, 2] } },
       { type: 'Feature', properties: {}, geometry },
     ];
-    expect(exported(found('mixed', mixed), 'shapefile').plan.why).toContain('several kinds');
+    expect((await exported(found('mixed', mixed), 'shapefile')).plan.why).toContain('several kinds');
   });
 
-  test('another CRS: computed, and as ogr2ogr computes it', () => {
-    const { path, plan } = exported(found('hard', features.slice(0, 1)), 'shapefile', 'EPSG:32631');
+  test('another CRS: computed, and as ogr2ogr computes it', async () => {
+    const { path, plan } = await exported(found('hard', features.slice(0, 1)), 'shapefile', 'EPSG:32631');
     expect(plan.crs).toBe('EPSG:32631');
     const theirs = layer(join(folder, 'hard', 'hard.geojson'), '-t_srs', 'EPSG:32631');
     const [a, b] = [
@@ -194,7 +194,7 @@ describe('values and shapes that formats hold badly', () => {
     expect(Math.max(...a.map(near))).toBeLessThan(0.001);
   });
 
-  test('Z and M of a shapefile', () => {
+  test('Z and M of a shapefile', async () => {
     for (const kind of ['POINT ZM (1 2 3 4)', 'LINESTRING ZM (1 2 3 4,5 6 7 8)', 'MULTIPOINT Z ((1 2 3),(4 5 6))', 'POINT M (1 2 4)']) {
       const at = join(folder, `z${n++}`);
       mkdirSync(at);
@@ -205,7 +205,7 @@ describe('values and shapes that formats hold badly', () => {
         { stdio: 'ignore' },
       );
       rmSync(join(at, 'z.csv'));
-      const { path } = exported({ folder: at, dataset: surveyFolder(at).datasets[0]! }, 'shapefile');
+      const { path } = await exported({ folder: at, dataset: surveyFolder(at).datasets[0]! }, 'shapefile');
       const wkt = (file: string): string =>
         /^ {2}((POINT|LINE|MULTI).*)$/m.exec(
           execFileSync('ogrinfo', ['-q', '-al', file], { stdio: ['ignore', 'pipe', 'ignore'] }).toString(),
@@ -215,7 +215,7 @@ describe('values and shapes that formats hold badly', () => {
   });
 });
 
-test('heights that only some records have go into a shapefile, and what they lack is told; surfaces in space are refused', () => {
+test('heights that only some records have go into a shapefile, and what they lack is told; surfaces in space are refused', async () => {
   const at = join(folder, 'heights');
   mkdirSync(at);
   const point = (coordinates: number[]) => ({
@@ -228,7 +228,7 @@ test('heights that only some records have go into a shapefile, and what they lac
     JSON.stringify({ type: 'FeatureCollection', features: [point([1, 2]), point([3, 4, 5.5]), point([6, 7])] }),
   );
   const [d] = surveyFolder(at).datasets;
-  const { plan, done, path } = exported({ folder: at, dataset: d! }, 'shapefile');
+  const { plan, done, path } = await exported({ folder: at, dataset: d! }, 'shapefile');
   expect(plan.losses.map(lossWords)).toContain('2 records have no height (Z), and get 0');
   expect(done!.written).toBe(3);
   expect(layer(path).features.map((f) => positions(f.geometry!.coordinates)[0])).toEqual([
@@ -243,14 +243,14 @@ test('heights that only some records have go into a shapefile, and what they lac
     );
 });
 
-test('a component beyond 2,147,483,647 bytes is refused before anything is written', () => {
+test('a component beyond 2,147,483,647 bytes is refused before anything is written', async () => {
   const at = join(folder, 'wide');
   mkdirSync(at);
   const fields = Array.from({ length: 200 }, (_, i) => `f${i}`).join(',');
   // Forty thousand rows of two hundred texts, one of which is 254 bytes wide in the first row.
   const wide = Array.from({ length: 200 }, () => 'x'.repeat(254)).join(',');
   writeFileSync(join(at, 'wide.csv'), `${fields}\n${wide}\n${`${','.repeat(199)}\n`.repeat(45_000)}`);
-  const { plan } = exported({ folder: at, dataset: surveyFolder(at).datasets[0]! }, 'shapefile');
+  const { plan } = await exported({ folder: at, dataset: surveyFolder(at).datasets[0]! }, 'shapefile');
   expect(plan.why).toContain('2147483647');
   expect(plan.change).toBeNull();
 });

@@ -23,13 +23,13 @@ afterAll(() => rmSync(folder, { recursive: true, force: true }));
 const bare: Scope = { places: wholeDisks([]).map(openPlace), root: null, projectFile: null, project: null, named: '/', maps: [] };
 const ENDINGS = { geopackage: 'gpkg', shapefile: 'shp', geojson: 'geojson', csv: 'csv' } as const;
 let n = 0;
-function taken(found: ReturnType<typeof named>, more: Partial<Selection>, format: RecordFormat = 'geopackage', crs: string | null = null) {
+async function taken(found: ReturnType<typeof named>, more: Partial<Selection>, format: RecordFormat = 'geopackage', crs: string | null = null) {
   const to = join(folder, `e${n++}`);
   mkdirSync(to);
   const request = { format, crs, selection: { ...EVERY_RECORD, ...more } };
   const plan = planExport(bare, found, request, join(to, `out.${ENDINGS[format]}`), 'test');
   if (plan.why !== null) return { plan, done: null, path: '' };
-  return { plan, done: writeExport(found, { ...request, name: 'out' }, plan.targets, () => undefined), path: plan.files[0]!.path };
+  return { plan, done: await writeExport(found, { ...request, name: 'out' }, plan.targets, () => undefined), path: plan.files[0]!.path };
 }
 
 /** Outside reference: how many, and which, ogrinfo finds. */
@@ -43,9 +43,9 @@ describe('records that are selected', () => {
   const columbus = named('columbus.shp');
   const shp = join(root, columbus.dataset.group.path);
 
-  test.each(['geopackage', 'shapefile', 'geojson', 'csv'] as const)('by a filter, as %s: those that ogrinfo finds', (format) => {
+  test.each(['geopackage', 'shapefile', 'geojson', 'csv'] as const)('by a filter, as %s: those that ogrinfo finds', async (format) => {
     const placed = { ...columbus, dataset: { ...columbus.dataset, crs: named('nc.shp').dataset.crs } }; // GeoJSON wants to know
-    const { plan, done, path } = taken(placed, { filter: 'CRIME > 30 AND CP = 1' }, format);
+    const { plan, done, path } = await taken(placed, { filter: 'CRIME > 30 AND CP = 1' }, format);
     const wanted = theirs(shp, 'SELECT POLYID AS k FROM columbus WHERE CRIME > 30 AND CP = 1');
     expect(wanted.length).toBeGreaterThan(5);
     expect([plan.records, plan.of, done!.read, done!.written]).toEqual([wanted.length, 49, wanted.length, wanted.length]);
@@ -58,8 +58,8 @@ describe('records that are selected', () => {
     ['through shapes', [[7, 11], [9.5, 13], [8, 14.2], [6.2, 13.1], [6.4, 12]]],
     ['within one shape', [[8.8, 14.2], [8.82, 14.2], [8.82, 14.22], [8.8, 14.22]]],
     ['as a box', [[7.5, 11.5], [9, 11.5], [9, 13], [7.5, 13]]],
-  ] as const)('by an area %s: those that meet it by GEOS', (_, corners) => {
-    const { plan, path } = taken(columbus, { area: { crs: null, corners } });
+  ] as const)('by an area %s: those that meet it by GEOS', async (_, corners) => {
+    const { plan, path } = await taken(columbus, { area: { crs: null, corners } });
     const text = `POLYGON((${[...corners, corners[0]].map((c) => c.join(' ')).join(',')}))`;
     const wanted = theirs(shp, `SELECT POLYID AS k FROM columbus WHERE ST_Intersects(geometry, GeomFromText('${text}'))`);
     expect(wanted.length).toBeGreaterThan(0);
@@ -67,27 +67,27 @@ describe('records that are selected', () => {
     expect(keys(path, 'POLYID')).toEqual(wanted);
   }); // prettier-ignore
 
-  test('by an area in another CRS, and by ids together with a filter', () => {
+  test('by an area in another CRS, and by ids together with a filter', async () => {
     const counties = named('nc.shp');
     const corners = [[400_000, 3_900_000], [600_000, 3_900_000], [600_000, 4_000_000], [400_000, 4_000_000]] as const; // prettier-ignore
-    const { plan, path } = taken(counties, { area: { crs: 'EPSG:32617', corners } });
+    const { plan, path } = await taken(counties, { area: { crs: 'EPSG:32617', corners } });
     const moved = join(folder, 'moved.gpkg');
     execFileSync('ogr2ogr', ['-q', '-t_srs', 'EPSG:32617', moved, join(root, counties.dataset.group.path)], { stdio: 'ignore' });
     const wanted = theirs(moved, 'SELECT NAME AS k FROM nc WHERE ST_Intersects(geom, BuildMbr(400000, 3900000, 600000, 4000000))');
     expect(keys(path, 'NAME')).toEqual(wanted);
     expect(plan.records).toBe(wanted.length);
-    const some = taken(counties, { records: [0, 1, 2, 3, 50], filter: 'BIR74 > 1000' });
+    const some = await taken(counties, { records: [0, 1, 2, 3, 50], filter: 'BIR74 > 1000' });
     expect(keys(some.path, 'NAME')).toEqual(
       theirs(join(root, counties.dataset.group.path), 'SELECT NAME AS k FROM nc WHERE FID IN (0, 1, 2, 3, 50) AND BIR74 > 1000', []),
     );
   });
 
-  test('a filter that leaves nothing, or that asks for what is not there, is told; nothing is written', () => {
-    const { plan } = taken(columbus, { filter: 'CRIME > 1000' });
+  test('a filter that leaves nothing, or that asks for what is not there, is told; nothing is written', async () => {
+    const { plan } = await taken(columbus, { filter: 'CRIME > 1000' });
     expect([plan.why, plan.change]).toEqual([expect.stringContaining('no record is like that'), null]);
-    expect(() => taken(columbus, { filter: 'crimes > 1' })).toThrow(ProblemError);
-    expect(() => taken(columbus, { filter: 'CRIME >' })).toThrow(/cannot be used/);
-    expect(() => taken(columbus, { area: { crs: 'EPSG:32617', corners: [[0, 0], [1, 0], [1, 1]] } })).toThrow(/cannot be told: nobody knows/); // prettier-ignore
+    await expect(taken(columbus, { filter: 'crimes > 1' })).rejects.toThrow(ProblemError);
+    await expect(taken(columbus, { filter: 'CRIME >' })).rejects.toThrow(/cannot be used/);
+    await expect(taken(columbus, { area: { crs: 'EPSG:32617', corners: [[0, 0], [1, 0], [1, 1]] } })).rejects.toThrow(/cannot be told: nobody knows/); // prettier-ignore
   });
 
   test('what was taken is written down with it, also where nothing was known of the data', () => {

@@ -4,6 +4,7 @@ import { writeFileSync } from '../disk/files.js';
 import { definitionOf } from '../crs/definitions.js';
 import { platformBelow } from '../survey/platform.js';
 import { NO_RECORD } from '../rows/select-records.js';
+import type { HalfHelper } from '../geodatabase/half-writer.js';
 import type { FoundDataset } from '../project/find-dataset.js';
 import { writeGeopackageExport } from './geopackage-export.js';
 import { exportSource, ExportTally, type ExportSource, type RecordsWanted } from './export-source.js';
@@ -20,20 +21,25 @@ const BATCH = 512;
  * Writes all files of an export into their staged paths.
  * @param request `name`: what a table of it is called, where the format has tables
  * @param staged by ending, as the plan names them
+ * @param helper a second thread, for what many records take
  */
-export function writeExport(
+export async function writeExport(
   found: FoundDataset,
   request: RecordsWanted & { readonly format: RecordFormat; readonly name: string },
   staged: Readonly<Record<string, string>>,
   onProgress: (done: number) => void,
-): Omit<ExportDone, 'path'> {
+  helper?: HalfHelper,
+): Promise<Omit<ExportDone, 'path'>> {
   const platform = platformBelow(found.folder);
   const tally = new ExportTally(onProgress);
   try {
     const source = exportSource(found, platform, request);
     const done =
       request.format === 'geopackage'
-        ? writeGeopackageExport(source, found, pathIn(staged, 'gpkg'), request.name, onProgress)
+        ? await writeGeopackageExport(
+            { found, source, wanted: request, path: pathIn(staged, 'gpkg'), table: request.name, onProgress },
+            helper,
+          )
         : writeFiles(found, source, request.format, staged, tally);
     if (done.read === 0 && request.facts) throw new ProblemError({ code: 'wrong-use', message: `It cannot be written so: ${NO_RECORD}.` });
     return done;

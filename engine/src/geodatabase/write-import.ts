@@ -10,7 +10,6 @@ import {
   noNumbersLost,
   ProblemError,
   readFeatures,
-  takesRange,
   type Dataset,
   type Extent,
   type OnProgress,
@@ -35,7 +34,7 @@ import type { FoundDataset } from '../project/find-dataset.js';
 import { dropTable } from './tables/drop-table.js';
 import { copyWhole, openStaged } from './tables/staged-database.js';
 import { mustBeAsBefore, stateOf } from './container-state.js';
-import { joinHalves, judgedBy, judgeFor, type ImportHelper, type Judged } from './import-half.js';
+import { halvesOf, isShared, joinHalves, judgedBy, judgeFor, type HalfHelper, type Judged } from './half-writer.js';
 import { compareRaster, ownEyes } from './compare-raster.js';
 import type { FailedSource, ImportTry } from './bring-in.js';
 import { eyesOfComposite, secondEyes } from './second-eyes.js';
@@ -46,7 +45,7 @@ import { ReadBack } from './read-back.js';
 
 export interface ImportOptions {
   /** A second thread that takes half of a large dataset. */
-  readonly helper?: ImportHelper | undefined;
+  readonly helper?: HalfHelper | undefined;
   /** Areas that break the rules are built anew from their lines. */
   readonly makesValid?: boolean;
 }
@@ -104,7 +103,7 @@ interface Target {
   /** Its path. */
   readonly staged: string;
   readonly onProgress: OnProgress;
-  readonly helper: ImportHelper | undefined;
+  readonly helper: HalfHelper | undefined;
   readonly makesValid: boolean;
 }
 
@@ -119,11 +118,8 @@ async function importOne(target: Target, found: FoundDataset, item: ImportPlanIt
   }
 }
 
-/** Fewer records than these are written before a second thread is ready. */
-const WORTH_SHARING = 50_000;
 /** The second thread begins a moment later; with this share for the first, both end at about the same time. */
 const FIRST_SHARE = 0.53;
-export const isShared = ({ dataset }: FoundDataset): boolean => takesRange(dataset) && (dataset.featureCount ?? 0) >= WORTH_SHARING;
 
 /** What stays in a CRS without a code keeps the text of it. */
 const writtenCrs = (item: ImportPlanItem, { crs }: FoundDataset['dataset']): string | null => item.crs ?? crs?.wkt ?? null;
@@ -151,24 +147,26 @@ async function importRecords(
   const judging = kind !== null && !/Point/.test(kind) ? makesValid : null;
   const judge = await judgeFor(judging);
   const selector = recordSelector(found, item.selection ?? EVERY_RECORD);
-  const half = helper && item.part === null && selector.isAll && isShared(found) ? Math.ceil(dataset.featureCount! * FIRST_SHARE) : null;
-  const range = half === null ? {} : { range: { from: 0, to: half } };
+  const halves = helper && item.part === null ? halvesOf(found, FIRST_SHARE) : null;
+  const range = halves === null ? {} : { range: halves[0] };
   const wanted = selector.wanted({ geometry: geometryType !== null, values: true, ...curves, ...range });
   const { fields, features, straightened } = selector.of(readFeatures(dataset, platform, wanted));
   const columns = columnNames(fields);
   const spec = { name: item.table, fields: columns, crs: writtenCrs(item, dataset), geometryType };
   const srs = createTable(db, spec);
   const other =
-    half === null
+    halves === null
       ? null
       : helper!.write({
           found,
-          range: { from: half, to: Infinity },
+          range: halves[1],
           columns,
           geometryType,
           srs,
           to: isMoved ? item.crs : null,
+          ...(item.selection ? { selection: item.selection } : {}),
           makesValid: judging,
+          isChecked: true,
         });
   other?.catch(() => undefined); // told where it is waited for
   const wantedOnes = item.part === null ? features : ofPart(features, item.part, isFirstPart(dataset, platform, item.part));
@@ -181,7 +179,7 @@ async function importRecords(
     judge ? judge.judge(inPlace) : inPlace,
     (done) =>
       onProgress({
-        done: half === null ? done : Math.round(done / FIRST_SHARE),
+        done: halves === null ? done : Math.round(done / FIRST_SHARE),
         of: dataset.featureCount ?? 0,
         unit: 'records',
         item: item.table,

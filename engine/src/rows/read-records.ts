@@ -1,4 +1,4 @@
-import { readFeatures, takesRange, type Field } from '@rootmap/core';
+import { readFeatures, type Field } from '@rootmap/core';
 import type { RecordsView, ShownValue } from '@rootmap/core/contract';
 import { join } from '../disk/native-path.js';
 import { CacheFolder, versionOf } from '../disk/cache-folder.js';
@@ -17,7 +17,8 @@ export function readRecords(
   onProgress: (done: number) => void = () => undefined,
 ): RecordsView {
   const fields = found.dataset.fields ?? [];
-  return { fields, records: takesRange(found.dataset) ? inPlace(found, ids, fields) : fromTable(found, ids, dataFolder, onProgress) };
+  const isByPlace = found.dataset.group.format === 'shapefile';
+  return { fields, records: isByPlace ? inPlace(found, ids, fields) : fromTable(found, ids, dataFolder, onProgress) };
 }
 
 function inPlace({ folder, dataset }: FoundDataset, ids: readonly number[], fields: readonly Field[]): Record[] {

@@ -4,6 +4,8 @@ import { planExport } from '../export/plan-export.js';
 import { writeRasterExport } from '../export/raster-export.js';
 import { writeExport } from '../export/write-export.js';
 import { findDataset } from '../project/find-dataset.js';
+import { workerScript } from './worker-script.js';
+import { withHalfHelper } from '../geodatabase/half-helper.js';
 import { recordsOf, scopeOf, type TaskBase, type TaskContext, type TaskTable } from './task-base.js';
 
 type WantedExport = Omit<ExportRequest, 'dataset' | 'at'> & { readonly id: string };
@@ -22,6 +24,8 @@ export const EXPORT_TASKS = {
     const { format, crs, selection, name, facts } = input;
     return format === 'geotiff'
       ? writeRasterExport(found, input, input.staged['tif']!, progress)
-      : writeExport(found, { format, crs, selection, name, facts }, input.staged, recordsOf(found, progress));
+      : withHalfHelper(workerScript() ?? import.meta.url, false, (helper) =>
+          writeExport(found, { format, crs, selection, name, facts }, input.staged, recordsOf(found, progress), helper),
+        );
   },
 } satisfies TaskTable;

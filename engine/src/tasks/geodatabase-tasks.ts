@@ -1,6 +1,6 @@
 import type { GeodatabaseFinding, ImportItem, ImportPlanItem } from '@rootmap/core/contract';
 import { checkGeodatabase } from '../geodatabase/check-geodatabase.js';
-import { withImportHelper } from '../geodatabase/import-helper.js';
+import { withHalfHelper } from '../geodatabase/half-helper.js';
 import { planImport } from '../geodatabase/plan-import.js';
 import { stageContainer, type StagedContainer } from '../geodatabase/tables/stage-tables.js';
 import { viewGeodatabases } from '../geodatabase/view-geodatabases.js';
@@ -37,7 +37,7 @@ export const GEODATABASE_TASKS = {
   ) => {
     const scope = scopeOf(input, true);
     const { items, from, staged, makesValid } = input;
-    return withImportHelper(workerScript() ?? import.meta.url, (helper) =>
+    return withHalfHelper(workerScript() ?? import.meta.url, true, (helper) =>
       writeImport((id) => datasetAside(input.aside, id) ?? findDataset(scope, id), items, from, staged, progress, { helper, makesValid }),
     );
   },

@@ -2,16 +2,25 @@ import { existsSync } from 'node:fs';
 import { Worker } from 'node:worker_threads';
 import { ProblemError } from '@rootmap/core';
 import { diskSettings } from '../disk/disk-settings.js';
-import type { ImportOrder, ImportReply } from './import-worker.js';
-import type { HalfCheck, HalfOrder, HalfWritten, ImportHelper } from './import-half.js';
+import type { HalfWorkerData, WorkerOrder, WorkerReply } from './half-worker.js';
+import type { HalfCheck, HalfOrder, HalfWritten, HalfHelper } from './half-writer.js';
 
-/** A second thread for the time of one import. `beside`: where its script stands; nothing there: the work is done by one thread. */
-export async function withImportHelper<T>(beside: string | URL, work: (helper: ImportHelper | undefined) => Promise<T>): Promise<T> {
-  const script = new URL('import-worker.js', beside);
+/**
+ * A second thread for the time that many records are written.
+ * @param beside where its script stands; nothing there: the work is done by one thread
+ * @param isJudging whether shapes will be looked at
+ */
+export async function withHalfHelper<T>(
+  beside: string | URL,
+  isJudging: boolean,
+  work: (helper: HalfHelper | undefined) => Promise<T>,
+): Promise<T> {
+  const script = new URL('half-worker.js', beside);
   if (!existsSync(script)) return work(undefined);
   let worker: Worker | null = null;
-  const threadOf = (): Worker => (worker ??= new Worker(script).on('error', () => undefined)); // told by what waits for it: 'exit' follows
-  const ask = <A>(order: ImportOrder): Promise<A> =>
+  const threadOf = (): Worker =>
+    (worker ??= new Worker(script, { workerData: { isJudging } satisfies HalfWorkerData }).on('error', () => undefined)); // told by what waits for it: 'exit' follows
+  const ask = <A>(order: WorkerOrder): Promise<A> =>
     new Promise((resolve, reject) => {
       const thread = threadOf();
       const end = (act: () => void): void => {
@@ -19,7 +28,7 @@ export async function withImportHelper<T>(beside: string | URL, work: (helper: I
         act();
       };
       const failed = (why: string): ProblemError => new ProblemError({ code: 'failed', what: 'Writing half of the records', why });
-      const onMessage = (reply: ImportReply): void =>
+      const onMessage = (reply: WorkerReply): void =>
         end(() => ('value' in reply ? resolve(reply.value as A) : reject(failed(reply.failed))));
       const onError = (error: Error): void => end(() => reject(failed(error.message)));
       const onExit = (): void => end(() => reject(failed('its thread ended')));
@@ -34,6 +43,6 @@ export async function withImportHelper<T>(beside: string | URL, work: (helper: I
       check: (order: HalfCheck) => ask<boolean>({ check: order }),
     });
   } finally {
-    (worker as Worker | null)?.postMessage({ close: true } satisfies ImportOrder);
+    (worker as Worker | null)?.postMessage({ close: true } satisfies WorkerOrder);
   }
 }

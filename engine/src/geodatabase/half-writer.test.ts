@@ -1,10 +1,13 @@
 import { afterEach, beforeEach, describe, expect, test } from '@jest/globals';
 import Database from 'better-sqlite3';
 import { writeFileSync } from 'node:fs';
-import { writeShapefile } from '@rootmap/core';
+import { datasetId, writeShapefile } from '@rootmap/core';
+import { EVERY_RECORD } from '@rootmap/core/contract';
 import { faultOf } from '../../test/geopackage-validator.js';
 import { checkGeodatabase } from './check-geodatabase.js';
-import { HalfWriter, type ImportHelper } from './import-half.js';
+import { definitionOf } from '../crs/definitions.js';
+import { writeExport } from '../export/write-export.js';
+import { HalfWriter, type HalfHelper, type HalfOrder } from './half-writer.js';
 import { planImport } from './plan-import.js';
 import { writeImport } from './write-import.js';
 import { ImportWorld } from '../../test/import-world.js';
@@ -17,7 +20,7 @@ afterEach(() => w.close());
 
 describe('a large dataset that two threads share', () => {
   /** The second thread's work, done here: the thread itself runs in the command line's test of large imports. */
-  const helper = (): ImportHelper & { close(): void } => {
+  const helper = (): HalfHelper & { close(): void } => {
     const writer = new HalfWriter();
     return {
       start: () => undefined,
@@ -26,7 +29,7 @@ describe('a large dataset that two threads share', () => {
       close: () => writer.close(),
     };
   };
-  const N = 50_001;
+  const N = 60_001;
   const makeLarge = (): void => {
     const date = { year: 2026, month: 1, day: 1 };
     const shapes = Array.from({ length: N }, (_, i) => (i % 1000 === 7 ? null : [[[i, i % 977] as const]]));
@@ -58,7 +61,7 @@ describe('a large dataset that two threads share', () => {
     } = await writeImport(w.find, plan.items, w.t.at('none'), w.t.at('p/shared.gpkg'), () => undefined, { helper: second });
     second.close();
     expect(shared).toEqual(alone);
-    expect(shared).toMatchObject({ read: N, written: N, nulls: 50, isEqual: true });
+    expect(shared).toMatchObject({ read: N, written: N, nulls: 60, isEqual: true });
     expect(rowsOf(w.t.at('p/shared.gpkg'))).toEqual(rowsOf(w.t.at('p/alone.gpkg')));
     expect([faultOf(w.t.at('p/shared.gpkg')), checkGeodatabase(w.t.at('p/shared.gpkg'))]).toEqual([null, []]);
     const db = new Database(w.t.at('p/shared.gpkg'), { readonly: true });
@@ -72,7 +75,7 @@ describe('a large dataset that two threads share', () => {
     for (const fid of [3, N - 3])
       for (const column of ['n', 'half', 'text']) {
         const second = helper();
-        const spoiling: ImportHelper = {
+        const spoiling: HalfHelper = {
           ...second,
           check: (order) => {
             const db = new Database(order.path);
@@ -89,5 +92,34 @@ describe('a large dataset that two threads share', () => {
         second.close();
         expect([fid, column, receipt!.isEqual]).toEqual([fid, column, false]);
       }
+  });
+
+  test.each([
+    ['a shapefile', null],
+    ['a table whose keys have gaps', 'EPSG:32625'],
+  ])('a part of %s is taken out as by one thread, in the same order', async (what, crs) => {
+    makeLarge();
+    writeFileSync(w.t.at('p/large.prj'), definitionOf('EPSG:32624')!.wkt);
+    if (what !== 'a shapefile') {
+      const plan = planImport(w.scope(), w.find, w.t.at('p/all.gpkg'), w.items('large.shp'), null, 'test');
+      await writeImport(w.find, plan.items, w.t.at('none'), w.t.at('p/all.gpkg'), () => undefined);
+      const db = new Database(w.t.at('p/all.gpkg'));
+      db.exec('DELETE FROM large WHERE fid % 7 = 2 AND geom IS NOT NULL');
+      db.close();
+    }
+    const found = w.find(what === 'a shapefile' ? w.t.at('p/large.shp') : datasetId(w.t.at('p/all.gpkg'), 'large'));
+    const selection = { ...EVERY_RECORD, filter: 'n >= 100 AND text IS NOT NULL' };
+    const wanted = { format: 'geopackage', crs, selection, name: 'large' } as const;
+    const second = helper();
+    let asked = 0;
+    const counted = { ...second, write: (order: HalfOrder) => (asked++, second.write(order)) };
+    const alone = await writeExport(found, wanted, { gpkg: w.t.at('p/alone.gpkg') }, () => undefined);
+    const shared = await writeExport(found, wanted, { gpkg: w.t.at('p/shared.gpkg') }, () => undefined, counted);
+    second.close();
+    expect(asked).toBe(1);
+    expect(shared).toEqual(alone);
+    expect(rowsOf(w.t.at('p/shared.gpkg'))).toEqual(rowsOf(w.t.at('p/alone.gpkg')));
+    expect(rowsOf(w.t.at('p/shared.gpkg')).length).toBeGreaterThan(25_000);
+    expect([faultOf(w.t.at('p/shared.gpkg')), checkGeodatabase(w.t.at('p/shared.gpkg'))]).toEqual([null, []]);
   });
 });

@@ -1,5 +1,6 @@
 import type Database from 'better-sqlite3';
-import { readFeatures, type Extent, type Field } from '@rootmap/core';
+import { readFeatures, takesRange, type Extent, type Field, type Wanted } from '@rootmap/core';
+import { EVERY_RECORD, type Selection } from '@rootmap/core/contract';
 import { join } from '../disk/native-path.js';
 import { crsKey } from '../crs/definitions.js';
 import { rmSync } from '../disk/files.js';
@@ -11,22 +12,30 @@ import { moved } from '../geopackage-write/records.js';
 import { createTable, fillTable, type Filled } from '../geopackage-write/write-features.js';
 import { openGeopackage } from '../geopackage/open-geopackage.js';
 import { quoteName } from '../geopackage/describe-geopackage.js';
+import { idAtShare } from '../geopackage/geopackage-features.js';
+import { recordSelector } from '../rows/select-records.js';
 import type { FoundDataset } from '../project/find-dataset.js';
 import { ReadBack } from './read-back.js';
 import type { ShapeJudge } from './valid-shapes.js';
 import { openStaged } from './tables/staged-database.js';
 
+type Range = NonNullable<Wanted['range']>;
+
 /** The second half of a large dataset, which another thread reads and writes into a database of its own. */
 export interface HalfOrder {
   readonly found: FoundDataset;
-  readonly range: { readonly from: number; readonly to: number };
+  readonly range: Range;
   readonly columns: readonly Field[];
   readonly geometryType: string | null;
   readonly srs: number;
   /** The CRS that shapes are computed in; null: they stay as they are. */
   readonly to: string | null;
+  /** Left out: every record of the range. */
+  readonly selection?: Selection;
   /** Null: shapes are not looked at. */
   readonly makesValid: boolean | null;
+  /** `check` will be asked for. */
+  readonly isChecked: boolean;
 }
 export interface HalfWritten extends Omit<Filled, 'boxes'> {
   /** The database with one table, `half`. */
@@ -49,8 +58,8 @@ export interface HalfCheck {
   readonly last: number;
 }
 
-/** What a second thread does for an import. Both calls work while the first thread does its own half. */
-export interface ImportHelper {
+/** What a second thread does where many records are written. Both calls work while the first thread does its own half. */
+export interface HalfHelper {
   /** There will be work for it: it gets ready while the first thread does what comes before. */
   start(): void;
   write(order: HalfOrder): Promise<HalfWritten>;
@@ -59,6 +68,23 @@ export interface ImportHelper {
 }
 
 const TABLE = 'half';
+
+/** Fewer records than these are written before a second thread is ready. */
+const WORTH_SHARING = 50_000;
+export const isShared = ({ dataset }: FoundDataset): boolean => takesRange(dataset) && (dataset.featureCount ?? 0) >= WORTH_SHARING;
+
+/** Ids of the records that either thread takes; null: they are not shared. @param share what the first thread takes, from 0 to 1 */
+export function halvesOf(found: FoundDataset, share: number): readonly [Range, Range] | null {
+  const { group, table, featureCount } = found.dataset;
+  if (!isShared(found)) return null;
+  const isTable = group.format === 'geopackage';
+  const middle = isTable ? idAtShare(join(found.folder, group.path), table!, share) : Math.ceil(featureCount! * share);
+  if (middle === null) return null;
+  return [
+    { from: isTable ? -Infinity : 0, to: middle },
+    { from: middle, to: Infinity },
+  ];
+}
 
 /** What judges shapes is loaded when there is something to judge. Null: nothing is judged. */
 export async function judgeFor(makesValid: boolean | null): Promise<ShapeJudge | null> {
@@ -74,7 +100,7 @@ export class HalfWriter {
   private folder: string | null = null;
   private readBack: ReadBack | null = null;
 
-  async write({ found, range, columns, geometryType, srs, to, makesValid }: HalfOrder): Promise<HalfWritten> {
+  async write({ found, range, columns, geometryType, srs, to, selection, makesValid, isChecked }: HalfOrder): Promise<HalfWritten> {
     this.close();
     this.folder = newScratch('half');
     const path = join(this.folder, 'half.db');
@@ -82,8 +108,10 @@ export class HalfWriter {
     const platform = platformBelow(found.folder);
     const db = openStaged(path);
     try {
-      const readBack = (this.readBack = new ReadBack(columns, geometryType !== null));
-      const { features } = readFeatures(found.dataset, platform, { geometry: geometryType !== null, values: true, range });
+      const readBack = (this.readBack = isChecked ? new ReadBack(columns, geometryType !== null) : null);
+      const selector = recordSelector(found, selection ?? EVERY_RECORD);
+      const wanted = selector.wanted({ geometry: geometryType !== null, values: true, range });
+      const { features } = selector.of(readFeatures(found.dataset, platform, wanted));
       const own = crsKey(found.dataset.crs);
       const change = to === null || own === null ? null : transformer(own, to);
       const spec = { name: TABLE, fields: columns, crs: null, geometryType };
@@ -91,7 +119,7 @@ export class HalfWriter {
       createTable(db, spec);
       const inPlace = change ? moved(features, change) : features;
       const filled = fillTable(db, spec, srs, judge ? judge.judge(inPlace) : inPlace, undefined, (row, from, shape) =>
-        readBack.add(row, from, shape),
+        readBack?.add(row, from, shape),
       );
       db.exec('COMMIT');
       return { ...filled, boxes: filled.boxes.rows(), extent: filled.boxes.extent(), path, judged: judgedBy(judge) };
