@@ -4,7 +4,7 @@ import { mkdirSync, writeFileSync } from 'node:fs';
 import { join } from 'node:path';
 import { writeMapFile } from '@rootmap/core';
 import { makeArea, random, writeAreas } from './polygons.mjs';
-import { report, Server } from './lib.mjs';
+import { median, report, Server } from './lib.mjs';
 
 const LAYERS = 43;
 const AREAS = 4000;
@@ -66,25 +66,34 @@ async function pageOf(name, layers) {
 await pageOf('one', 1); // its code is loaded once
 const one = await pageOf('one', 1);
 const all = await pageOf('all', LAYERS);
-// A sheet of A0 of eight of these layers, as PDF, with the page watched for what holds it up.
-await page.keyboard.press('Escape');
+// A sheet of A0 of eight of these layers, as PDF, with the page watched for what holds it up: three times, since one stall of the
+// machine is as long as what is looked for.
 map('wall', names.slice(0, 8));
-await pageOf('wall', 8);
-const dialog = page.getByRole('dialog', { name: 'Print frame' });
-await dialog.getByLabel('Paper').click();
-await page.getByRole('option', { name: 'A0' }).click();
-await page.locator('[role=dialog] canvas[data-drawn=true]').waitFor({ timeout: 300_000 });
-await page.evaluate(() => (globalThis.held = [0]));
-const began = performance.now();
-await dialog.getByRole('button', { name: 'Write the PDF' }).click();
-await dialog.waitFor({ state: 'hidden', timeout: 300_000 });
-const wall = { ms: performance.now() - began, heldMs: await page.evaluate(() => Math.max(...globalThis.held)) };
+const walls = [];
+for (const name of ['a', 'b', 'c']) {
+  await page.keyboard.press('Escape');
+  await pageOf('wall', 8);
+  const dialog = page.getByRole('dialog', { name: 'Print frame' });
+  await dialog.getByLabel('Paper').click();
+  await page.getByRole('option', { name: 'A0' }).click();
+  await dialog.getByLabel('File').fill(name);
+  await page.waitForTimeout(500); // it is drawn anew once nobody types
+  await page.locator('[role=dialog] canvas[data-drawn=true]').waitFor({ timeout: 300_000 });
+  await page.evaluate(() => (globalThis.held = [0]));
+  const began = performance.now();
+  await dialog.getByRole('button', { name: 'Write the PDF' }).click();
+  await dialog.waitFor({ state: 'hidden', timeout: 300_000 });
+  walls.push({ ms: performance.now() - began, heldMs: await page.evaluate(() => Math.max(...globalThis.held)) });
+}
+const wall = { ms: median(walls.map((w) => w.ms)), heldMs: median(walls.map((w) => w.heldMs)) };
 await browser.close();
 await server.stop();
 console.log(
   `page of 1 layer ${one.ms.toFixed(0)} ms, of ${LAYERS} layers ${all.ms.toFixed(0)} ms, the page held ${all.heldMs.toFixed(0)} ms at most`,
 );
 report(`page of ${LAYERS} layers against ${LAYERS} pages of one`, all.ms / (LAYERS * one.ms), 1, ' x');
-console.log(`A0 of 8 layers, ${8 * AREAS} areas: ${(wall.ms / 1000).toFixed(1)} s, the page held ${wall.heldMs.toFixed(0)} ms at most`);
+console.log(
+  `A0 of 8 layers, ${8 * AREAS} areas: ${(wall.ms / 1000).toFixed(1)} s, the page held at most ${walls.map((w) => w.heldMs.toFixed(0)).join(', ')} ms`,
+);
 report('a sheet of A0 as PDF', wall.ms / 1000, 10, ' s');
 report('the page held up by it at most', wall.heldMs, 50, ' ms');

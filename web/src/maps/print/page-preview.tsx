@@ -7,9 +7,12 @@ import { decodedPictures } from './decoded.js';
 import { paintCanvas, type Pictures } from './paint-canvas.js';
 import { renderMap, type MapContent } from './render-map.js';
 
-const PREVIEW_DPI = 60;
-/** Of the page around the map, whose letters are small. */
+/** Dots per inch of a small page: of its map, and of what stands around it, whose letters are small. A large page has as many dots in all. */
+const MAP_DPI = 60;
 const PAGE_DPI = 110;
+const SMALL_PAGE_MM = 420;
+const shrunk = (dpi: number, { width, height }: Pick<PageSpec, 'width' | 'height'>): number =>
+  (dpi * SMALL_PAGE_MM) / Math.max(SMALL_PAGE_MM, width, height);
 const WAIT_FOR_TYPING_MS = 250;
 
 /** The page is painted anew so often at most while its map is drawn. */
@@ -51,12 +54,12 @@ export function PagePreview({
       setProgress({ done, of });
       if (performance.now() - paintedMs < PAINTED_EVERY_MS || !canvas.current) return;
       paintedMs = performance.now();
-      paintCanvas(canvas.current, shown.current, pageMarks(shown.current), soFar, PAGE_DPI);
+      paintCanvas(canvas.current, shown.current, pageMarks(shown.current), soFar, shrunk(PAGE_DPI, shown.current));
     };
     const draw = async (): Promise<void> => {
       setFailed(null);
       setProgress({ done: 0, of: 0 });
-      const view = { center, scale, frame: mapFrame({ width, height }), dpi: PREVIEW_DPI };
+      const view = { center, scale, frame: mapFrame({ width, height }), dpi: shrunk(MAP_DPI, { width, height }) };
       const made = await renderMap({ plane, layers, pictureUrl, hasLand }, view, { signal: giveUp.signal, onLayer });
       setMap(made.canvas);
       setProgress(null);
@@ -72,7 +75,7 @@ export function PagePreview({
   }, [plane, layers, center, scale, width, height, pictureUrl, hasLand]);
   useEffect(() => {
     shown.current = spec;
-    if (canvas.current) paintCanvas(canvas.current, spec, pageMarks(spec), map, PAGE_DPI, pictures);
+    if (canvas.current) paintCanvas(canvas.current, spec, pageMarks(spec), map, shrunk(PAGE_DPI, spec), pictures);
   }, [spec, map, pictures]);
   return (
     <Box>

@@ -1,6 +1,6 @@
 import { Box, LinearProgress, Typography } from '@mui/material';
 import { useMutation, useQuery } from '@tanstack/react-query';
-import { useEffect, useMemo, useRef, useState } from 'react';
+import { startTransition, useEffect, useMemo, useRef, useState } from 'react';
 import type { MapDraft, ProjectView } from '@rootmap/core/contract';
 import { api } from '../../api/client.js';
 import { useOwnSources } from '../../api/queries.js';
@@ -73,7 +73,7 @@ export function PrintDialog({ project, draft, rows, sight, onClose, ...drawn }: 
     },
     onSuccess: ({ applied, told, path }) => {
       tellDone(`${path} is written.${toldOf(told, draft)}`, applied.change);
-      onClose();
+      startTransition(onClose); // the editor below is drawn anew, bit by bit
     },
   });
   return (
