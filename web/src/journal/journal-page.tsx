@@ -22,6 +22,9 @@ import { PathText } from '../parts/path-text.js';
 import { EmptyState, ErrorState, Sheet, Tag, Waiting } from '../parts/states.js';
 import { useUrlState } from '../parts/use-url-state.js';
 import { ProjectNotes } from '../notes/project-notes.js';
+import { JournalBeside } from './journal-beside.js';
+import { JournalEmpty } from './journal-empty.js';
+import { KINDS } from './kinds.js';
 import { undoAndTell } from './undo-flow.js';
 
 const STATE: Readonly<Record<ChangeView['state'], { word: string; tone: 'spruce' | 'ochre' | 'plum' | 'slate' }>> = {
@@ -35,28 +38,6 @@ const STATE: Readonly<Record<ChangeView['state'], { word: string; tone: 'spruce'
 };
 
 const WAITING = { word: 'waiting', tone: 'ochre' } as const;
-
-/** What a person calls the sorts of change. */
-const KINDS: Readonly<Record<string, string>> = {
-  mend: 'Layers mended',
-  paths: 'How paths are stored',
-  remember: 'What maps remember',
-  save: 'Maps saved',
-  new: 'New projects',
-  project: 'Project files',
-  intake: 'Data unpacked',
-  origin: 'Origins written',
-  move: 'Moves and renames',
-  names: 'Names put right',
-  copy: 'Copies',
-  folders: 'Folders',
-  delete: 'Deletions',
-  protect: 'Originals protected',
-  geodatabase: 'Geodatabases',
-  pack: 'Bundles made',
-  receive: 'Bundles received',
-  undo: 'Undone and done again',
-};
 
 /** Every change on disk, newest first, each with its undo. */
 export function JournalPage() {
@@ -77,61 +58,73 @@ export function JournalPage() {
         <ErrorState error={journal.error} onRetry={() => void journal.refetch()} />
       ) : !journal.data ? (
         <Waiting what="Reading the journal…" />
-      ) : journal.data.length === 0 && isFiltered ? (
-        <EmptyState
-          title="No change like that"
-          action={
-            <Button variant="outlined" onClick={() => set({ project: null, kind: null, text: null })}>
-              Show all changes
-            </Button>
-          }
-        >
-          Nothing in the journal has all that is asked for: the project, the sort of change, and the text in its title or in a path.
-        </EmptyState>
-      ) : journal.data.length === 0 ? (
-        <EmptyState title="Nothing was changed yet">
-          What Root Map changes on disk is written down here, and each change can be taken back, and done again.
-        </EmptyState>
       ) : (
         <Box
-          sx={{
-            display: 'grid',
-            gridTemplateColumns: only['project'] ? { xs: 'minmax(0, 1fr)', md: 'minmax(0, 1fr) 320px' } : 'minmax(0, 1fr)',
-            gap: 2,
-            alignItems: 'start',
-          }}
+          sx={{ display: 'grid', gridTemplateColumns: { xs: 'minmax(0, 1fr)', md: 'minmax(0, 1fr) 320px' }, gap: 2, alignItems: 'start' }}
         >
-          <Sheet sx={{ overflowX: 'auto' }}>
-            <Table size="small" sx={{ minWidth: 760 }}>
-              <TableHead>
-                <TableRow>
-                  <TableCell>When</TableCell>
-                  <TableCell>Change</TableCell>
-                  <TableCell>Files</TableCell>
-                  <TableCell>By</TableCell>
-                  <TableCell>State</TableCell>
-                  <TableCell />
-                </TableRow>
-              </TableHead>
-              <TableBody>
-                {journal.data.map((c) => (
-                  <ChangeRow key={c.id} change={c} busy={undo.isPending} onUndo={undo.mutate} />
-                ))}
-              </TableBody>
-            </Table>
-          </Sheet>
-          {only['project'] && (
-            <ProjectNotes
-              key={only['project']}
-              projectKey={only['project']}
-              things={journal.data.map(({ id, title }) => ({ kind: 'change', id, title }))}
-            />
+          {journal.data.length > 0 ? (
+            <Changes changes={journal.data} busy={undo.isPending} onUndo={undo.mutate} />
+          ) : isFiltered ? (
+            <NoneLikeThat onAll={() => set({ project: null, kind: null, text: null })} />
+          ) : (
+            <JournalEmpty />
           )}
+          <Stack spacing={2}>
+            {only['project'] && (
+              <ProjectNotes
+                key={only['project']}
+                projectKey={only['project']}
+                things={journal.data.map(({ id, title }) => ({ kind: 'change', id, title }))}
+              />
+            )}
+            <JournalBeside project={only['project']} kind={only['kind']} onKind={(kind) => set({ kind })} />
+          </Stack>
         </Box>
       )}
     </Stack>
   );
 }
+
+const NoneLikeThat = ({ onAll }: { onAll: () => void }) => (
+  <EmptyState
+    title="No change like that"
+    action={
+      <Button variant="outlined" onClick={onAll}>
+        Show all changes
+      </Button>
+    }
+  >
+    Nothing in the journal has all that is asked for: the project, the sort of change, and the text in its title or in a path.
+  </EmptyState>
+);
+
+interface ChangesProps {
+  readonly changes: readonly ChangeView[];
+  readonly busy: boolean;
+  readonly onUndo: (id: string) => void;
+}
+
+const Changes = ({ changes, busy, onUndo }: ChangesProps) => (
+  <Sheet sx={{ overflowX: 'auto' }}>
+    <Table size="small" sx={{ minWidth: 760 }}>
+      <TableHead>
+        <TableRow>
+          <TableCell>When</TableCell>
+          <TableCell>Change</TableCell>
+          <TableCell>Files</TableCell>
+          <TableCell>By</TableCell>
+          <TableCell>State</TableCell>
+          <TableCell />
+        </TableRow>
+      </TableHead>
+      <TableBody>
+        {changes.map((c) => (
+          <ChangeRow key={c.id} change={c} busy={busy} onUndo={onUndo} />
+        ))}
+      </TableBody>
+    </Table>
+  </Sheet>
+);
 
 const TYPING_MS = 250;
 

@@ -1,0 +1,21 @@
+/** What a person calls the sorts of change. */
+export const KINDS: Readonly<Record<string, string>> = {
+  mend: 'Layers mended',
+  paths: 'How paths are stored',
+  remember: 'What maps remember',
+  save: 'Maps saved',
+  new: 'New projects',
+  project: 'Project files',
+  intake: 'Data unpacked',
+  origin: 'Origins written',
+  move: 'Moves and renames',
+  names: 'Names put right',
+  copy: 'Copies',
+  folders: 'Folders',
+  delete: 'Deletions',
+  protect: 'Originals protected',
+  geodatabase: 'Geodatabases',
+  pack: 'Bundles made',
+  receive: 'Bundles received',
+  undo: 'Undone and done again',
+};
