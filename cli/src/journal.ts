@@ -1,3 +1,4 @@
+import type { PageLayout } from '@rootmap/core/contract';
 import type { EditionMemory, RunOptions } from '@rootmap/engine';
 import { recoverChanges } from '@rootmap/engine';
 
@@ -20,6 +21,17 @@ export async function withJournal<T>(
           : `rootmap: "${change.title}" was left midway and has been ${outcome === 'finished' ? 'finished' : 'taken back'}.\n`,
       );
     return await work({ journal, program: 'rootmap' }, new KnownEditions(store));
+  } finally {
+    await store.destroy();
+  }
+}
+
+/** Layouts of pages that people keep. */
+export async function keptLayouts(): Promise<readonly PageLayout[]> {
+  const { openStore, dataFolder, ShelfRepository } = await loadStore();
+  const store = await openStore(dataFolder());
+  try {
+    return (await new ShelfRepository(store).all()).layouts;
   } finally {
     await store.destroy();
   }

@@ -1,6 +1,7 @@
 import { execFileSync } from 'node:child_process';
 import { copyFileSync, existsSync, readFileSync, writeFileSync } from 'node:fs';
 import { expect, test } from '@jest/globals';
+import { openStore, ShelfRepository } from '@rootmap/engine/store';
 import { useExample } from '../test/use-example.js';
 
 // Outside references: poppler's pdftotext, pdffonts and pdfimages, zip, ogr2ogr, PROJ's geod, and Python's zipfile.
@@ -120,6 +121,49 @@ test('a raster is a picture on the page, as fine as it was asked for', () => {
   expect(pictures.every((line) => /\s100\s+100\s/.test(line))).toBe(true);
 });
 
+test('land stands where it is, as cs2cs places it; the region is a small map; a layout gives what is not said', async () => {
+  const map = job();
+  const page = at('job/exports/sea.svg');
+  const store = await openStore(at('data'));
+  const layout = { name: 'Board', paper: 'A3', isWide: false, dpi: 96, format: 'pdf', grid: 'degrees', notes: [{ text: 'For the board', place: 'upper-middle' }], legendColumns: 2, has: { legend: false, bar: true, north: true, locator: true } } as const; // prettier-ignore
+  await new ShelfRepository(store).keep('layouts', layout);
+  await store.destroy();
+  const flags = ['--scale', '1:3000000', '--at=9,55', '--with', 'land', '--layout', 'Board', '--paper', 'A4'];
+  expect(rootmap('print', map, page, ...flags)).toMatchObject({ err: '' });
+  const svg = readFileSync(page, 'utf8');
+  // Upright A4 (ISO 216: 210 × 297 mm), since the call says the paper, and the layout how it stands.
+  expect(svg).toMatch(/width="210mm" height="297mm"/);
+  expect(svg).toContain('For the board');
+  const land = [...svg.matchAll(/ d="([^"]+)"[^>]*fill="#efe9da"/g)].map((m) => ringsOf(m[1]!));
+  expect(land).toHaveLength(2); // below the map, and in the map of the region
+  const [, x, y, w, h] = /<clipPath id="map"><rect x="([\d.]+)" y="([\d.]+)" width="([\d.]+)" height="([\d.]+)"/.exec(svg)!.map(Number);
+  const spots = ['55 9', '53.55 10', '55 7', '56.3 9.5', '56.6 11.5']; // latitude first, as the registry has it
+  const placed = execFileSync('cs2cs', ['-f', '%.3f', 'EPSG:4326', 'EPSG:32632'], {
+    input: spots.join('\n'),
+  });
+  const [middle, ...others] = placed.toString().trim().split('\n').map((l) => l.split(/\s+/).slice(0, 2).map(Number)); // prettier-ignore
+  const isLand = others.map((p) => {
+    const [dx, dy] = [0, 1].map((k) => ((p[k]! - middle![k]!) / 0.9996 / 3_000_000) * 1000);
+    const spot = [x! + w! / 2 + dx!, y! + h! / 2 - dy!] as const;
+    return land.some((rings) => rings.reduce((inside, ring) => inside !== holds(ring, spot), false));
+  });
+  // From memory: Hamburg and the middle of Jutland are land; the German Bight and the Kattegat are not.
+  expect(isLand).toEqual([true, false, true, false]);
+});
+
+type Spot = readonly [number, number];
+const ringsOf = (d: string): Spot[][] =>
+  d
+    .split('M')
+    .slice(1)
+    .map((ring) => [...ring.matchAll(/(-?[\d.]+)[ ,](-?[\d.]+)/g)].map((m): Spot => [Number(m[1]), Number(m[2])]));
+/** The even–odd rule. */
+const holds = (ring: readonly Spot[], [x, y]: Spot): boolean =>
+  ring.reduce((inside, [ax, ay], i) => {
+    const [bx, by] = ring[(i + 1) % ring.length]!;
+    return ay > y !== by > y && x < ((bx - ax) * (y - ay)) / (by - ay) + ax ? !inside : inside;
+  }, false);
+
 test('what cannot be printed is a sentence, and nothing is written', () => {
   const map = job();
   const page = at('job/exports/x.pdf');
@@ -127,7 +171,10 @@ test('what cannot be printed is a sentence, and nothing is written', () => {
     [['--paper', 'A9'], /--paper takes one of A5, A4/],
     [['--scale', 'large'], /--scale takes a scale such as/],
     [['--view', 'The pier'], /no view called The pier\. It has none/],
-    [['--without', 'title'], /no title to be left out/],
+    [['--without', 'title'], /no title: --without takes legend, bar, north/],
+    [['--with', 'legend'], /no legend: --with takes region, land/],
+    [['--columns', '4'], /--columns takes 1, 2 or 3/],
+    [['--layout', 'Wall'], /No layout is called "Wall"\. None is kept yet/],
     [['--dpi', '9000'], /--dpi takes a number/],
     [['--at', 'here'], /--at takes degrees/],
     [['--crs', 'EPSG:99999'], /EPSG:99999/],

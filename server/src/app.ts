@@ -27,6 +27,7 @@ import { NotesModule } from './notes/notes.module.js';
 import { PathsModule } from './paths/paths.module.js';
 import { PlacesModule } from './places/places.module.js';
 import { PlansModule } from './plans/plans.module.js';
+import { ShelvesModule } from './shelves/shelves.module.js';
 import { ProjectsModule } from './projects/projects.module.js';
 import { QualityModule } from './quality/quality.module.js';
 import { ExportsModule } from './exports/exports.module.js';
@@ -49,6 +50,7 @@ class AppModule {
         ProjectsModule,
         FoldersModule,
         PlansModule,
+        ShelvesModule,
         SourcesModule,
         NotesModule,
         ServicesModule,

@@ -30,4 +30,5 @@ export * from './selection.js';
 export * from './server-event.js';
 export * from './sources.js';
 export * from './services.js';
+export * from './shelves.js';
 export { epsgCode, objectOf } from './shapes.js';

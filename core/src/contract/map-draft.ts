@@ -67,7 +67,7 @@ export const rasterLook = objectOf<RasterLook>({
     .default('nearest'),
 });
 
-const lookSchema = Joi.alternatives<Look>(
+export const lookSchema = Joi.alternatives<Look>(
   Joi.object({ kind: Joi.valid('one').required(), symbol: symbol.required() }),
   Joi.object({
     kind: Joi.valid('by-value').required(),
@@ -91,7 +91,7 @@ const lookSchema = Joi.alternatives<Look>(
   rasterLook,
 );
 
-const label = objectOf<Label>({
+export const labelSchema = objectOf<Label>({
   template: text(1000).required(),
   size: Joi.number().min(1).max(200).required(),
   colour: colour.required(),
@@ -112,7 +112,7 @@ const draftLayer = objectOf<DraftLayer>({
   minScale: scale,
   maxScale: scale,
   filter: text(4000).required(),
-  label: label.allow(null).required(),
+  label: labelSchema.allow(null).required(),
   look: lookSchema.allow(null).required(),
   source: text(8192).allow(null).required(),
 });

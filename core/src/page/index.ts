@@ -4,11 +4,14 @@ export { drawingOf, lookFor } from './layer-drawing.js';
 export { locatorMarks, type DegreeBox as PageDegrees } from './locator.js';
 export { markPath } from './mark-path.js';
 export { northAt } from './north.js';
+export { degreesOfPage, FINEST_LAND, LAND_COLOURS, landMark, landOfRegion, landRings, type Land } from './land.js';
 export { legendRows } from './legend-marks.js';
 export { mapFrame, pageMarks } from './page-marks.js';
 export {
   GROUND,
   NOTE_PLACES,
+  PAGE_FORMATS,
+  RESOLUTIONS,
   type Box,
   type LabelMark,
   type LegendEntry,

@@ -1,5 +1,9 @@
 import type { Look, ShapeKind } from '../look/look.js';
 
+/** Dots per inch that are offered, and what a page is written as. */
+export const RESOLUTIONS = [96, 150, 200, 300] as const;
+export const PAGE_FORMATS = ['pdf', 'svg', 'png'] as const;
+
 export interface Box {
   readonly x: number;
   readonly y: number;

@@ -1,8 +1,14 @@
 import {
   attributionText,
+  degreesOfPage,
+  FINEST_LAND,
   gridMarks,
   labelMarks,
+  landMark,
+  landOfRegion,
+  landRings,
   legendRows,
+  locatorMarks,
   lookFor,
   mapFrame,
   northAt,
@@ -26,6 +32,7 @@ import { Previews } from '../preview/preview.js';
 import { keeperOf, Origins } from '../folders/origins.js';
 import { dataAt } from '../project/find-dataset.js';
 import type { RootedScope } from '../project/scope.js';
+import { loadLand } from './land.js';
 import { marksOf, readyLayers, type ReadyLayer } from './map-marks.js';
 import { pageAsPdf, textWidth } from './page-pdf.js';
 import { planeOf } from './plane-of.js';
@@ -48,7 +55,10 @@ export interface PrintWish {
   readonly dpi: number;
   readonly notes: readonly PageNote[];
   readonly grid: Grid;
-  readonly has: Readonly<Record<'legend' | 'bar' | 'north', boolean>>;
+  readonly has: Readonly<Record<'legend' | 'bar' | 'north' | 'locator', boolean>>;
+  readonly legendColumns: 1 | 2 | 3;
+  /** The outline of the land is drawn below the map, where the scale is not finer than it is. */
+  readonly hasLand: boolean;
   /** Null: what the data that is drawn asks for. */
   readonly attribution: string | null;
   /** ISO 8601 day that stands on it. */
@@ -97,6 +107,9 @@ export async function printMap(
   const { marks, labels, tooMuch } = await marksOf(ready, previews, paper, spot.scale, wish.dpi);
   left.push(...tooMuch.map(({ title }) => ({ title, why: 'it has more positions here than a page holds: zoom in, or filter it' })));
   const drawn = ready.filter((r) => !tooMuch.includes(r.layer));
+  const land = wish.hasLand || wish.has.locator ? await loadLand() : [];
+  const degrees = degreesOfPage(plane, paper);
+  const bounds = crsNamed(crs)?.bounds ?? WHOLE_EARTH;
   const placed = labelMarks(labels, paper, await textWidth());
   const spec: PageSpec = {
     width,
@@ -110,14 +123,15 @@ export async function printMap(
     notes: wish.notes,
     grid: gridMarks(wish.grid, plane, paper),
     picture: null,
-    locator: [],
-    legendColumns: 1,
+    locator: degrees && wish.has.locator ? locatorMarks(landOfRegion(land), degrees) : [],
+    legendColumns: wish.legendColumns,
     hasLegend: wish.has.legend,
     hasBar: wish.has.bar,
     hasNorth: wish.has.north,
     north: northAt(plane, spot.center),
   };
-  const page = pageMarks(spec, [...marks, ...placed.marks]);
+  const below = wish.hasLand && spot.scale >= FINEST_LAND ? [landMark(landRings(land, plane, bounds), paper)] : [];
+  const page = pageMarks(spec, [...below, ...marks, ...placed.marks]);
   const bytes =
     wish.format === 'svg' ? new TextEncoder().encode(svgPage(spec, page, null, spec.title)) : await pageAsPdf(spec, page, spec.title);
   return {
@@ -130,6 +144,8 @@ export async function printMap(
     legendLeft: spec.hasLegend ? legendRows(spec, mapFrame(spec)).left : 0,
   };
 }
+
+const WHOLE_EARTH = [-180, -90, 180, 90] as const;
 
 const wrongUse = (message: string): ProblemError => new ProblemError({ code: 'wrong-use', message });
 

@@ -25,6 +25,7 @@ import {
   SplitSettings1764600000000,
 } from './remembered.js';
 import { AddReviewTemplates1765700000000, reviewTemplateTable } from './review-templates.js';
+import { AddShelves1765800000000, shelfTable } from './shelves.js';
 import {
   AddChangeRoots1764300000000,
   AddDrafts1764200000000,
@@ -78,6 +79,7 @@ export async function openStore(folder: string): Promise<DataSource> {
           editionTable,
           serviceTable,
           allowedHostTable,
+          shelfTable,
         ],
         migrations: [
           CreateJournal1764000000000,
@@ -91,6 +93,7 @@ export async function openStore(folder: string): Promise<DataSource> {
           AddServices1765400000000,
           AllowHostsByPlace1765600000000,
           AddReviewTemplates1765700000000,
+          AddShelves1765800000000,
         ],
         migrationsRun: true,
         synchronize: false,

@@ -62,6 +62,7 @@ export const keys = {
   arrival: (key: string, id: string) => ['arrival', key, id] as const,
   plans: ['plans'] as const,
   reviewTemplates: ['review-templates'] as const,
+  shelves: ['shelves'] as const,
   journal: ['journal'] as const,
   journalOf: (only: object) => ['journal', only] as const,
   changedFiles: (id: string) => ['journal', id, 'files'] as const,

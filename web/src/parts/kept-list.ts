@@ -49,7 +49,3 @@ export function keptList<T>(key: string, isItem: (value: unknown) => value is T,
     },
   };
 }
-
-/** The list with an item under its name, by name; one that had it goes. */
-export const withNamed = <T extends { readonly name: string }>(list: readonly T[], item: T): T[] =>
-  [...list.filter((l) => l.name !== item.name), item].sort((a, b) => a.name.localeCompare(b.name));

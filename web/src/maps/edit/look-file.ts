@@ -1,5 +1,5 @@
 import { readSld, writeSld, type Field, type Label, type Look } from '@rootmap/core';
-import type { KeptLook } from './look-shelf.js';
+import type { KeptLook } from '@rootmap/core/contract';
 
 /** A look as a style that other programs read. */
 export const lookFileOf = ({ name, kind, look, label }: KeptLook): Promise<string> =>

@@ -1,11 +1,10 @@
 /** @jest-environment jsdom */
-import { afterEach, describe, expect, test } from '@jest/globals';
-import { act, renderHook } from '@testing-library/react';
+import { describe, expect, test } from '@jest/globals';
 import { PLAIN_LABEL, PLAIN_RASTER, plainLook, plainSymbol, type Look } from '@rootmap/core';
+import type { KeptLook } from '@rootmap/core/contract';
 import { lookFileOf, lookInFile } from './look-file.js';
-import { useLookShelf, whyNot, type KeptLook } from './look-shelf.js';
+import { whyNot } from './look-shelf.js';
 
-afterEach(() => localStorage.clear());
 const kept = (name: string, over: Partial<KeptLook> = {}): KeptLook => ({
   name,
   kind: 'area',
@@ -24,30 +23,12 @@ const byDepth: Look = {
   ],
 };
 
-describe('the shelf of looks', () => {
-  test('keeps one look a name, in order, for all that show it', () => {
-    const [one, other] = [renderHook(useLookShelf), renderHook(useLookShelf)];
-    act(() => one.result.current.keep(kept('Mud')));
-    act(() => one.result.current.keep(kept('Beds')));
-    act(() => one.result.current.keep(kept('Mud', { look: byDepth })));
-    expect(other.result.current.shelf.map((l) => [l.name, l.look.kind])).toEqual([
-      ['Beds', 'one'],
-      ['Mud', 'by-class'],
-    ]);
-    act(() => other.result.current.drop('Beds'));
-    expect(one.result.current.shelf.map((l) => l.name)).toEqual(['Mud']);
-  });
-
+describe('a look that is kept', () => {
   test('a look is for one kind of shapes, and for data that has its field', () => {
     expect(whyNot(kept('a'), 'area', [])).toBeNull();
     expect(whyNot(kept('a'), 'line', [])).toBe('it is for areas');
     expect(whyNot(kept('a', { look: byDepth }), 'area', ['kind'])).toBe('there is no field depth here');
     expect(whyNot(kept('a', { look: byDepth }), 'area', ['depth'])).toBeNull();
-  });
-
-  test.each(['{', '[3, null]', '[{"name": 1}]'])('what is kept as %s does no harm', (text) => {
-    localStorage.setItem('rootmap.looks', text);
-    expect(renderHook(useLookShelf).result.current.shelf).toEqual([]);
   });
 });
 

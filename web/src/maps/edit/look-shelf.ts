@@ -1,26 +1,5 @@
-import { fieldOfLook, type Label, type Look } from '@rootmap/core';
-import type { LayerDataView } from '@rootmap/core/contract';
-import { keptList, withNamed } from '../../parts/kept-list.js';
-
-/** A look that a person keeps for other maps and projects. */
-export interface KeptLook {
-  readonly name: string;
-  readonly kind: LayerDataView['kind'];
-  readonly look: Look;
-  readonly label: Label | null;
-}
-
-const MOST = 200;
-const isKept = (value: unknown): value is KeptLook => {
-  const { name, look } = (value ?? {}) as Partial<KeptLook>;
-  return typeof name === 'string' && typeof look?.kind === 'string';
-};
-const list = keptList('rootmap.looks', isKept, MOST);
-const keep = (look: KeptLook): void => list.set(withNamed(list.now(), look));
-const drop = (name: string): void => list.set(list.now().filter((l) => l.name !== name));
-
-/** The shelf of looks of this browser: one name, one look. */
-export const useLookShelf = () => ({ shelf: list.use(), keep, drop });
+import { fieldOfLook } from '@rootmap/core';
+import type { KeptLook, LayerDataView } from '@rootmap/core/contract';
 
 const KINDS: Readonly<Record<NonNullable<LayerDataView['kind']>, string>> = {
   point: 'points',

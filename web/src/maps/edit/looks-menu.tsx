@@ -3,10 +3,12 @@ import { Box, Button, IconButton, Popover, TextField, Typography } from '@mui/ma
 import { enqueueSnackbar } from 'notistack';
 import { useRef, useState, type FormEvent } from 'react';
 import { DEFAULT_NAMING, proposeName, type Field, type Label, type Look } from '@rootmap/core';
-import type { LayerDataView } from '@rootmap/core/contract';
+import type { KeptLook, LayerDataView } from '@rootmap/core/contract';
 import { Icon } from '../../parts/icon.js';
+import { ErrorState } from '../../parts/states.js';
 import { saveText } from '../../parts/save-text.js';
-import { useLookShelf, whyNot, type KeptLook } from './look-shelf.js';
+import { useShelves } from '../use-shelves.js';
+import { whyNot } from './look-shelf.js';
 import { LookSwatch } from './swatch.js';
 
 interface Props {
@@ -18,7 +20,7 @@ interface Props {
   readonly onTake: (look: Look, label: Label | null) => void;
 }
 
-/** Looks kept for other maps and projects: a shelf in this browser, and style files of the open standard. */
+/** Looks kept for other maps and projects: a shelf, and style files of the open standard. */
 export function LooksMenu(props: Props) {
   const [anchor, setAnchor] = useState<HTMLElement | null>(null);
   return (
@@ -34,7 +36,7 @@ export function LooksMenu(props: Props) {
 type LooksProps = Props & { readonly anchor: HTMLElement; readonly onClose: () => void };
 
 function Looks({ title, kind, fields, look, label, onTake, anchor, onClose }: LooksProps) {
-  const { shelf, keep, drop } = useLookShelf();
+  const { looks: shelf, error, keepLook: keep, dropLook: drop } = useShelves();
   const [name, setName] = useState(title);
   const own: KeptLook = { name: name.trim() || title, kind, look, label };
   const names = fields.map((f) => f.name);
@@ -54,9 +56,10 @@ function Looks({ title, kind, fields, look, label, onTake, anchor, onClose }: Lo
       <Typography component="h2" sx={{ fontSize: 14, fontWeight: 700 }}>
         Kept looks
       </Typography>
-      {shelf.length === 0 && (
+      {error && <ErrorState error={error} />}
+      {!error && shelf.length === 0 && (
         <Typography variant="body2" color="text.secondary">
-          None yet. A look that is kept here can be given to layers of other maps and projects, in this browser.
+          None yet. A look that is kept here can be given to layers of other maps and projects, by all who work with this Root Map.
         </Typography>
       )}
       <Box component="ul" sx={{ m: 0, p: 0, listStyle: 'none', maxHeight: 220, overflow: 'auto' }}>

@@ -1,4 +1,4 @@
-import { isInScale, type Label, type Look } from '@rootmap/core';
+import { FINEST_LAND, isInScale, type Label, type Look } from '@rootmap/core';
 import { rulesOfLook } from '@rootmap/core';
 import type { LayerPictureView } from '@rootmap/core/contract';
 import { defaults as defaultControls } from 'ol/control/defaults.js';
@@ -26,8 +26,6 @@ const TILE = 256;
 const FONT = 'Commissioner Variable, sans-serif';
 /** Labels stand over all shapes. */
 const LABELS_AT = 10_000;
-/** Finer than this the land outline would be more wrong than a screen hides. */
-export const FINEST_LAND = 400_000;
 
 /** A layer as it is drawn. */
 export interface SceneLayer {

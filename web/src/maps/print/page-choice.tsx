@@ -2,7 +2,8 @@ import { mdiDeleteOutline } from '@mdi/js';
 import { Box, Button, IconButton, TextField } from '@mui/material';
 import { useState } from 'react';
 import { Icon } from '../../parts/icon.js';
-import { useLayouts, wishOf } from './layouts.js';
+import { useShelves } from '../use-shelves.js';
+import { layoutOf, wishOf } from './layouts.js';
 import type { Wish } from './page-wish.js';
 
 interface Props {
@@ -12,7 +13,7 @@ interface Props {
 
 /** A layout that was kept is taken for this page; this one is kept for others. */
 export function PageChoice({ wish, set }: Props) {
-  const { layouts, keep, drop } = useLayouts();
+  const { layouts, keepLayout, dropLayout } = useShelves();
   const [name, setName] = useState('');
   const kept = layouts.find((l) => l.name === name) ?? null;
   const isOther = kept === null || JSON.stringify({ ...wish, ...wishOf(kept) }) !== JSON.stringify(wish);
@@ -37,11 +38,11 @@ export function PageChoice({ wish, set }: Props) {
           Take it
         </Button>
       )}
-      <Button size="small" disabled={name.trim() === '' || !isOther} onClick={() => keep(name.trim(), wish)}>
+      <Button size="small" disabled={name.trim() === '' || !isOther} onClick={() => keepLayout(layoutOf(name.trim(), wish))}>
         {kept ? 'Keep anew' : 'Keep'}
       </Button>
       {kept && (
-        <IconButton size="small" aria-label={`Drop the layout ${kept.name}`} onClick={() => drop(kept.name)}>
+        <IconButton size="small" aria-label={`Drop the layout ${kept.name}`} onClick={() => dropLayout(kept.name)}>
           <Icon path={mdiDeleteOutline} sx={{ fontSize: 17 }} />
         </IconButton>
       )}

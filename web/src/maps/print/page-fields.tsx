@@ -1,10 +1,10 @@
-import { type Grid, GRIDS, PAPERS, readScale, scaleText, type OwnPicture } from '@rootmap/core';
+import { type Grid, GRIDS, PAPERS, readScale, RESOLUTIONS, scaleText, type OwnPicture } from '@rootmap/core';
 import { dataAddress } from './data-address.js';
 import { Box, Button, Checkbox, FormControlLabel, MenuItem, TextField, ToggleButton, ToggleButtonGroup, Typography } from '@mui/material';
 import { useState } from 'react';
 import { NoteFields } from './note-fields.js';
 import { PageChoice } from './page-choice.js';
-import { RESOLUTIONS, SCALES, type Wish } from './page-wish.js';
+import { SCALES, type Wish } from './page-wish.js';
 
 interface Props {
   readonly wish: Wish;

@@ -1,9 +1,11 @@
 import {
-  boxOfFrame,
   DEFAULT_NAMING,
+  degreesOfPage,
   type Grid,
   gridMarks,
   isInScale,
+  type Land,
+  landOfRegion,
   type LegendEntry,
   legendRows,
   locatorMarks,
@@ -11,15 +13,14 @@ import {
   mapFrame,
   northAt,
   type OwnPicture,
-  type PageDegrees,
   type PageSpec,
-  type Paper,
   paperOf,
   PAPERS,
   proposeName,
   readScale,
   scaleText,
   type PageNote,
+  type RESOLUTIONS,
 } from '@rootmap/core';
 import type { MapDraft } from '@rootmap/core/contract';
 import { many } from '../../parts/format.js';
@@ -27,7 +28,6 @@ import type { StackRow } from '../edit/layer-row.js';
 import type { Sight } from '../edit/map-canvas.js';
 import type { MapPlane } from '../edit/map-plane.js';
 
-export const RESOLUTIONS = [96, 150, 200, 300] as const;
 export const SCALES = [1000, 2500, 5000, 10_000, 25_000, 50_000, 100_000, 250_000, 500_000, 1_000_000] as const;
 const FIRST_SCALE = 25_000;
 
@@ -82,22 +82,6 @@ const legendOf = (rows: readonly StackRow[], scale: number): LegendEntry[] =>
       : [];
   });
 
-/** Rings of the land in a region, in degrees. */
-export type LandOfRegion = (region: PageDegrees) => readonly (readonly (readonly [number, number])[])[];
-const NO_LAND: LandOfRegion = () => [];
-
-/** The box of a page in degrees; null: it has no place on Earth. */
-function degreesOf(plane: MapPlane, paper: Paper): PageDegrees | null {
-  const [west, south, east, north] = boxOfFrame(paper);
-  const corners = [[west, south], [west, north], [east, south], [east, north]] as const; // prettier-ignore
-  const spots = corners.flatMap((p) => {
-    const spot = plane.toDegrees(p);
-    return spot ? [spot] : [];
-  });
-  const [xs, ys] = [spots.map((p) => p[0]), spots.map((p) => p[1])];
-  return spots.length === 0 ? null : [Math.min(...xs), Math.min(...ys), Math.max(...xs), Math.max(...ys)];
-}
-
 /** The page that is asked for; null: no scale can be read, or the map has no CRS or place yet. */
 export function pageSpec(
   wish: Wish,
@@ -106,14 +90,14 @@ export function pageSpec(
   plane: MapPlane,
   rows: readonly StackRow[],
   sight: Sight | null,
-  land: LandOfRegion = NO_LAND,
+  land: Land = [],
 ): PageSpec | null {
   const scale = readScale(wish.typedScale);
   if (scale === null || !sight || draft.crs === null) return null;
   const [short, long] = PAPERS[wish.paper];
   const [width, height] = wish.isWide ? [long, short] : [short, long];
   const paper = paperOf({ width, height }, plane, sight.center, scale);
-  const page = degreesOf(plane, paper);
+  const page = degreesOfPage(plane, paper);
   return {
     width,
     height,
@@ -126,7 +110,7 @@ export function pageSpec(
     notes: wish.notes,
     grid: gridMarks(wish.grid, plane, paper),
     picture: wish.picture,
-    locator: page && wish.has.locator ? locatorMarks(land, page) : [],
+    locator: page && wish.has.locator ? locatorMarks(landOfRegion(land), page) : [],
     legendColumns: wish.legendColumns,
     hasLegend: wish.has.legend,
     hasBar: wish.has.bar,

@@ -3,6 +3,8 @@ import {
   boxOfFrame,
   type LabelMark,
   labelMarks,
+  landMark,
+  landRings,
   type LineLayer,
   pageMarks,
   type PageSpec,
@@ -13,7 +15,7 @@ import {
 import type { MapCrsView, PageShapes } from '@rootmap/core/contract';
 import { api } from '../../api/client.js';
 import { MapPlane } from '../edit/map-plane.js';
-import { landMark } from './land-mark.js';
+import { loadLand } from '../edit/land-outline.js';
 import { dataAddress } from './data-address.js';
 
 /** What the worker is told, one after the other: which layers may be lines; then the page, with the picture below them. */
@@ -72,7 +74,7 @@ async function lines({ layers, paper, scale }: Extract<PageOrder, { kind: 'lines
 }
 
 async function write({ spec, format, title, map, land }: Extract<PageOrder, { kind: 'write' }>): Promise<void> {
-  const outline = land && onPage && (await landMark(new MapPlane(land), onPage));
+  const outline = land?.proj4 && onPage && landMark(landRings(await loadLand(), new MapPlane(land), land.bounds), onPage);
   const marks = pageMarks(spec, outline ? [outline, ...ofMap] : ofMap);
   let bytes: Uint8Array<ArrayBuffer>;
   if (format === 'svg') {

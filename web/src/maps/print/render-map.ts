@@ -1,7 +1,6 @@
-import { GROUND, isInScale, PIXEL_METRES } from '@rootmap/core';
+import { GROUND, isInScale, LAND_COLOURS, PIXEL_METRES } from '@rootmap/core';
 import type { MapPlane, Point } from '../edit/map-plane.js';
 import { isReady, MapScene, type SceneLayer } from '../edit/map-scene.js';
-import { LAND_COLOURS } from './land-mark.js';
 
 const LONGEST_WAIT_MS = 60_000;
 

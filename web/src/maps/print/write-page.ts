@@ -1,6 +1,6 @@
-import { isInScale, type LineLayer, mapFrame, pageMarks, type PageSpec, paperOf } from '@rootmap/core';
+import { FINEST_LAND, isInScale, type LineLayer, mapFrame, pageMarks, type PageSpec, paperOf } from '@rootmap/core';
 import { lineLayer } from './line-layer.js';
-import { FINEST_LAND, isReady } from '../edit/map-scene.js';
+import { isReady } from '../edit/map-scene.js';
 import type { PageAnswer, PageOrder } from './page-worker.js';
 import { decodedPictures } from './decoded.js';
 import { paintCanvas } from './paint-canvas.js';
