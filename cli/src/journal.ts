@@ -28,10 +28,10 @@ export async function withJournal<T>(
 
 /** Layouts of pages that people keep. */
 export async function keptLayouts(): Promise<readonly PageLayout[]> {
-  const { openStore, dataFolder, ShelfRepository } = await loadStore();
+  const { openStore, dataFolder, KnownShelves } = await loadStore();
   const store = await openStore(dataFolder());
   try {
-    return (await new ShelfRepository(store).all()).layouts;
+    return (await new KnownShelves(store).all()).layouts;
   } finally {
     await store.destroy();
   }

@@ -1,7 +1,7 @@
 import { execFileSync } from 'node:child_process';
 import { copyFileSync, existsSync, readFileSync, writeFileSync } from 'node:fs';
 import { expect, test } from '@jest/globals';
-import { openStore, ShelfRepository } from '@rootmap/engine/store';
+import { openStore, KnownShelves } from '@rootmap/engine/store';
 import { useExample } from '../test/use-example.js';
 
 // Outside references: poppler's pdftotext, pdffonts and pdfimages, zip, ogr2ogr, PROJ's geod, and Python's zipfile.
@@ -126,7 +126,7 @@ test('land stands where it is, as cs2cs places it; the region is a small map; a 
   const page = at('job/exports/sea.svg');
   const store = await openStore(at('data'));
   const layout = { name: 'Board', paper: 'A3', isWide: false, dpi: 96, format: 'pdf', grid: 'degrees', notes: [{ text: 'For the board', place: 'upper-middle' }], legendColumns: 2, has: { legend: false, bar: true, north: true, locator: true } } as const; // prettier-ignore
-  await new ShelfRepository(store).keep('layouts', layout);
+  await new KnownShelves(store).keep('layouts', layout);
   await store.destroy();
   const flags = ['--scale', '1:3000000', '--at=9,55', '--with', 'land', '--layout', 'Board', '--paper', 'A4'];
   expect(rootmap('print', map, page, ...flags)).toMatchObject({ err: '' });

@@ -23,7 +23,12 @@ afterAll(() => rmSync(folder, { recursive: true, force: true }));
 const bare: Scope = { places: wholeDisks([]).map(openPlace), root: null, projectFile: null, project: null, named: '/', maps: [] };
 const ENDINGS = { geopackage: 'gpkg', shapefile: 'shp', geojson: 'geojson', csv: 'csv' } as const;
 let n = 0;
-async function taken(found: ReturnType<typeof named>, more: Partial<Selection>, format: RecordFormat = 'geopackage', crs: string | null = null) {
+async function taken(
+  found: ReturnType<typeof named>,
+  more: Partial<Selection>,
+  format: RecordFormat = 'geopackage',
+  crs: string | null = null,
+) {
   const to = join(folder, `e${n++}`);
   mkdirSync(to);
   const request = { format, crs, selection: { ...EVERY_RECORD, ...more } };

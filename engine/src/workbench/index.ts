@@ -25,7 +25,7 @@ export { OnlineService } from '../services/online-service.js';
 export { PictureService } from '../services/picture-service.js';
 export { PlaceService } from '../services/place-service.js';
 export { PlanRepository } from '../repositories/plan-repository.js';
-export { ShelfRepository } from '../repositories/shelf-repository.js';
+export { KnownShelves } from '../store/known-shelves.js';
 export { ReviewTemplateRepository } from '../repositories/review-template-repository.js';
 export { ProjectService } from '../services/project-service.js';
 export { Recoveries } from '../services/recoveries.js';

@@ -16,7 +16,7 @@ import { PlaceRepository } from '../repositories/place-repository.js';
 import { PlanRepository } from '../repositories/plan-repository.js';
 import { ProjectRepository } from '../repositories/project-repository.js';
 import { ReviewTemplateRepository } from '../repositories/review-template-repository.js';
-import { ShelfRepository } from '../repositories/shelf-repository.js';
+import { KnownShelves } from '../store/known-shelves.js';
 import { SeenFolderRepository } from '../repositories/seen-folder-repository.js';
 import { SentRepository } from '../repositories/sent-repository.js';
 import { BundleService } from '../services/bundle-service.js';
@@ -89,7 +89,7 @@ export class Workbench {
   readonly places: PlaceService;
   readonly plans: PlanRepository;
   readonly reviewTemplates: ReviewTemplateRepository;
-  readonly shelves: ShelfRepository;
+  readonly shelves: KnownShelves;
   readonly projects: ProjectService;
   readonly quality: QualityService;
   /** Changes that were left midway. */
@@ -144,7 +144,7 @@ export class Workbench {
     );
     this.plans = new PlanRepository(store);
     this.reviewTemplates = new ReviewTemplateRepository(store);
-    this.shelves = new ShelfRepository(store);
+    this.shelves = new KnownShelves(store);
     const drafts = new DraftRepository(store);
     const mapPictures = mapPicturesIn(dataFolder);
     this.bundles = new BundleService(

@@ -1,12 +1,12 @@
 import { Body, Controller, Delete, Get, HttpCode, Inject, Module, Put, Query } from '@nestjs/common';
 import { keptLook, keptName, pageLayout, type KeptLook, type KeptName, type PageLayout, type ShelvesView } from '@rootmap/core/contract';
-import { ShelfRepository } from '@rootmap/engine/workbench';
+import { KnownShelves } from '@rootmap/engine/workbench';
 import { JoiPipe } from '../http/joi-pipe.js';
 
 /** What people keep for all maps. Every answer is all that is kept now. */
 @Controller('api/shelves')
 class ShelvesController {
-  constructor(@Inject(ShelfRepository) private readonly shelves: ShelfRepository) {}
+  constructor(@Inject(KnownShelves) private readonly shelves: KnownShelves) {}
 
   @Get()
   all(): Promise<ShelvesView> {

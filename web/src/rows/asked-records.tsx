@@ -28,5 +28,7 @@ export function AskedRecords({ rows, choosing }: { readonly rows: AskedRows; rea
   const { head, rowAt, at, sort, setSort, setSight } = rows;
   if (head.isError) return <ErrorState error={head.error} />;
   if (!head.data) return <Waiting what="Reading the records…" />;
-  return <Records page={head.data} rowAt={rowAt} at={at} sort={sort} onSort={setSort} onSight={setSight} {...(choosing ? { choosing } : {})} />;
+  return (
+    <Records page={head.data} rowAt={rowAt} at={at} sort={sort} onSort={setSort} onSight={setSight} {...(choosing ? { choosing } : {})} />
+  );
 }

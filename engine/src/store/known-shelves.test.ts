@@ -2,9 +2,9 @@ import { afterEach, beforeEach, expect, test } from '@jest/globals';
 import { plainLook } from '@rootmap/core';
 import { keptLook, keptName, pageLayout, type KeptLook, type PageLayout } from '@rootmap/core/contract';
 import type { DataSource } from 'typeorm';
-import { openStore } from '../store/open-store.js';
+import { openStore } from './open-store.js';
 import { TestFolder } from '../../test/test-project.js';
-import { ShelfRepository } from './shelf-repository.js';
+import { KnownShelves } from './known-shelves.js';
 
 let t: TestFolder;
 let store: DataSource;
@@ -32,14 +32,14 @@ const layout = (name: string, more: Partial<PageLayout> = {}): PageLayout => ({
 const look = (name: string): KeptLook => ({ name, kind: 'line', look: plainLook('line'), label: null });
 
 test('one a name on each shelf, in the order of names, also for whoever opens the store after', async () => {
-  const shelves = new ShelfRepository(store);
+  const shelves = new KnownShelves(store);
   await shelves.keep('layouts', layout('Wall'));
   await shelves.keep('layouts', layout('board'));
   await shelves.keep('looks', look('Wall'));
   await shelves.keep('layouts', layout('Wall', { paper: 'A0' }));
   await store.destroy();
   store = await openStore(t.at('data'));
-  const again = new ShelfRepository(store);
+  const again = new KnownShelves(store);
   expect((await again.all()).layouts.map((l) => [l.name, l.paper])).toEqual([
     ['board', 'A3'],
     ['Wall', 'A0'],
@@ -49,7 +49,7 @@ test('one a name on each shelf, in the order of names, also for whoever opens th
 });
 
 test('a shelf is full at some time; what is there can be kept anew all the same', async () => {
-  const shelves = new ShelfRepository(store);
+  const shelves = new KnownShelves(store);
   await store.query(
     `INSERT INTO "shelf" WITH RECURSIVE n(i) AS (SELECT 1 UNION ALL SELECT i + 1 FROM n WHERE i < 500) SELECT 'looks', 'l' || i, '{}' FROM n`,
   );

@@ -1,7 +1,7 @@
 import { ProblemError } from '@rootmap/core';
 import type { KeptLook, PageLayout, ShelvesView } from '@rootmap/core/contract';
 import type { DataSource } from 'typeorm';
-import { shelfTable } from '../store/shelves.js';
+import { shelfTable } from './shelves.js';
 
 interface Shelved {
   readonly layouts: PageLayout;
@@ -13,7 +13,7 @@ const MOST = 500;
 const WHAT: Readonly<Record<Shelf, string>> = { layouts: 'layout', looks: 'look' };
 
 /** What people keep for all maps: layouts of pages and looks of layers, each by its name. */
-export class ShelfRepository {
+export class KnownShelves {
   constructor(private readonly store: DataSource) {}
 
   async all(): Promise<ShelvesView> {
