@@ -1,7 +1,7 @@
 export { GRIDS, gridMarks, roundStep, type Grid } from './grid-marks.js';
 export { isInScale } from './in-scale.js';
 export { drawingOf, lookFor } from './layer-drawing.js';
-export { locatorMarks, type DegreeBox as PageDegrees } from './locator.js';
+export { locatorMarks } from './locator.js';
 export { markPath } from './mark-path.js';
 export { northAt } from './north.js';
 export { degreesOfPage, FINEST_LAND, LAND_COLOURS, landMark, landOfRegion, landRings, type Land } from './land.js';
