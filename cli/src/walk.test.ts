@@ -1,5 +1,5 @@
 import { execFileSync } from 'node:child_process';
-import { copyFileSync, existsSync, readFileSync, writeFileSync } from 'node:fs';
+import { copyFileSync, existsSync, mkdirSync, readFileSync, writeFileSync } from 'node:fs';
 import { expect, test } from '@jest/globals';
 import { openStore, KnownShelves } from '@rootmap/engine/store';
 import { useExample } from '../test/use-example.js';
@@ -163,6 +163,35 @@ const holds = (ring: readonly Spot[], [x, y]: Spot): boolean =>
     const [bx, by] = ring[(i + 1) % ring.length]!;
     return ay > y !== by > y && x < ((bx - ax) * (y - ay)) / (by - ay) + ax ? !inside : inside;
   }, false);
+
+test('symbols that are pictures stand on their points, once in the file; one that is missing is told', () => {
+  job();
+  const spots = [[8.1, 54.1], [8.2, 54.2], [8.3, 54.1]]; // prettier-ignore
+  const features = spots.map((coordinates) => ({ type: 'Feature', properties: {}, geometry: { type: 'Point', coordinates } }));
+  writeFileSync(at('job/derived/spots.geojson'), JSON.stringify({ type: 'FeatureCollection', features }));
+  rootmap('map', at('job'), at('job/derived/spots.geojson'), '--title', 'Spots', '--apply');
+  const map = at('job/maps/spots.owc.json');
+  const doc = JSON.parse(readFileSync(map, 'utf8')) as { features: { properties: { offerings: { styles: unknown }[] } }[] };
+  doc.features[0]!.properties.offerings[0]!.styles = [{ name: 's', content: { href: '../styles/buoy.sld' } }];
+  writeFileSync(map, JSON.stringify(doc));
+  // SLD 1.0 (OGC 02-070), 11.3: a picture of its own, 20 pixels of 0.28 mm wide.
+  const sld = '<StyledLayerDescriptor version="1.0.0" xmlns="http://www.opengis.net/sld" xmlns:xlink="http://www.w3.org/1999/xlink"><NamedLayer><Name>x</Name><UserStyle><FeatureTypeStyle><Rule><Name>r</Name><PointSymbolizer><Graphic><ExternalGraphic><OnlineResource xlink:type="simple" xlink:href="buoy.svg"/><Format>image/svg+xml</Format></ExternalGraphic><Size>20</Size></Graphic></PointSymbolizer></Rule></FeatureTypeStyle></UserStyle></NamedLayer></StyledLayerDescriptor>'; // prettier-ignore
+  mkdirSync(at('job/styles'));
+  writeFileSync(at('job/styles/buoy.sld'), sld);
+  const without = rootmap('print', map, at('job/exports/none.svg'), '--crs', 'EPSG:32632', '--json');
+  expect([without.status, without.json()]).toMatchObject([1, { drawn: [], left: [{ why: expect.stringContaining('buoy.svg') }] }]);
+  writeFileSync(at('job/styles/buoy.svg'), '<svg xmlns="http://www.w3.org/2000/svg" width="8" height="4"><rect width="8" height="4" fill="#c00"/></svg>'); // prettier-ignore
+  expect(rootmap('print', map, at('job/exports/spots.svg'), '--crs', 'EPSG:32632').status).toBe(0);
+  const svg = readFileSync(at('job/exports/spots.svg'), 'utf8');
+  expect(svg.match(/<image id="picture1"/g)).toHaveLength(1);
+  expect([...svg.matchAll(/<use xlink:href="#picture1" transform="translate\([-\d. ]+\) scale\(([\d. ]+)\)"/g)].map((m) => m[1])).toEqual(
+    Array(3).fill('5.6 2.8'),
+  );
+  // Outside reference: poppler. One picture in the file, drawn three times.
+  expect(rootmap('print', map, at('job/exports/spots.pdf'), '--crs', 'EPSG:32632').status).toBe(0);
+  const drawn = run('pdfimages', '-list', at('job/exports/spots.pdf')).split('\n').slice(2).filter((l) => / image /.test(l)); // prettier-ignore
+  expect([drawn.length, new Set(drawn.map((l) => l.trim().split(/\s+/)[10])).size]).toEqual([3, 1]);
+});
 
 test('what cannot be printed is a sentence, and nothing is written', () => {
   const map = job();

@@ -1,3 +1,4 @@
+export { roundScale, scaleShowing } from './fit-scale.js';
 export { GRIDS, gridMarks, roundStep, type Grid } from './grid-marks.js';
 export { isInScale } from './in-scale.js';
 export { drawingOf, lookFor } from './layer-drawing.js';
@@ -27,4 +28,14 @@ export type { Plane } from './plane.js';
 export { endText, rangeOf, type RasterRange } from './raster-range.js';
 export { grouped, lengthText, readScale, scaleText } from './scale-text.js';
 export { svgPage } from './svg-page.js';
-export { boxOfFrame, labelMarks, onPaper, shapeMarks, type LineLayer, type Paper } from './vector-marks.js';
+export {
+  boxOfFrame,
+  labelMarks,
+  layerMarks,
+  onPaper,
+  shapeMarks,
+  type LineLayer,
+  type Paper,
+  type SymbolPicture,
+  type SymbolPictures,
+} from './vector-marks.js';

@@ -19,7 +19,8 @@ export function svgPage(
   title: string,
   isOnPaper = true,
 ): string {
-  const body = marks.map((m) => (m.kind === 'map' && !isOnPaper ? '' : markText(m, map))).filter((t) => t !== '');
+  const repeated = repeatedPictures(marks);
+  const body = marks.map((m) => (m.kind === 'map' && !isOnPaper ? '' : markText(m, map, repeated))).filter((t) => t !== '');
   const clip = marks.find((m) => m.kind === 'map');
   return [
     `<svg xmlns="http://www.w3.org/2000/svg" xmlns:xlink="http://www.w3.org/1999/xlink" version="1.1" width="${mm(size.width)}mm" height="${mm(size.height)}mm" viewBox="0 0 ${mm(size.width)} ${mm(size.height)}">`,
@@ -29,6 +30,9 @@ export function svgPage(
           `<defs><clipPath id="map"><rect x="${mm(clip.x)}" y="${mm(clip.y)}" width="${mm(clip.w)}" height="${mm(clip.h)}"/></clipPath></defs>`,
         ]
       : []),
+    ...[...repeated].map(
+      ([data, id]) => `<defs><image id="${id}" width="1" height="1" preserveAspectRatio="none" xlink:href="${data}"/></defs>`,
+    ),
     ...(isOnPaper ? [`<rect width="100%" height="100%" fill="#ffffff"/>`] : []),
     ...body,
     '</svg>',
@@ -36,7 +40,19 @@ export function svgPage(
   ].join('\n');
 }
 
-function markText(m: PageMark, map: string | null): string {
+/** Pictures that stand in more than one place, with the name under which they stand in the file once. */
+function repeatedPictures(marks: readonly PageMark[]): ReadonlyMap<string, string> {
+  const seen = new Set<string>();
+  const repeated = new Map<string, string>();
+  for (const m of marks) {
+    if (m.kind !== 'picture') continue;
+    if (seen.has(m.data) && !repeated.has(m.data)) repeated.set(m.data, `picture${repeated.size + 1}`);
+    seen.add(m.data);
+  }
+  return repeated;
+}
+
+function markText(m: PageMark, map: string | null, repeated: ReadonlyMap<string, string>): string {
   switch (m.kind) {
     case 'map': {
       const at = `x="${mm(m.x)}" y="${mm(m.y)}" width="${mm(m.w)}" height="${mm(m.h)}"`;
@@ -47,7 +63,7 @@ function markText(m: PageMark, map: string | null): string {
     case 'path':
       return `<path d="${m.d}"${paint(m.fill, m.opacity, m.stroke, m.opacity, m.width)}/>`;
     case 'picture':
-      return pictureText(m);
+      return pictureText(m, repeated.get(m.data));
     case 'shapes':
       return shapesText(m);
     case 'label':
@@ -59,9 +75,11 @@ function markText(m: PageMark, map: string | null): string {
   }
 }
 
-function pictureText({ x, y, w, h, clip, data, opacity }: PictureMark): string {
+function pictureText({ x, y, w, h, clip, data, opacity }: PictureMark, id: string | undefined): string {
   const cut = clip === null ? '' : ' clip-path="url(#map)"';
   const seen = opacity < 1 ? ` opacity="${mm(opacity)}"` : '';
+  if (id !== undefined)
+    return `<g${cut}${seen}><use xlink:href="#${id}" transform="translate(${mm(x)} ${mm(y)}) scale(${mm(w)} ${mm(h)})"/></g>`;
   return `<image${cut} x="${mm(x)}" y="${mm(y)}" width="${mm(w)}" height="${mm(h)}" preserveAspectRatio="none"${seen} xlink:href="${data}"/>`;
 }
 

@@ -5,7 +5,7 @@ import type { Label, LayerSymbol, Look, LookRule } from '../look/look.js';
 import { rulesOfLook } from '../look/rules-of-look.js';
 import { isInScale } from './in-scale.js';
 import { markPath } from './mark-path.js';
-import type { Box, LabelMark, ShapesMark } from './page-model.js';
+import type { Box, LabelMark, PictureMark, ShapesMark } from './page-model.js';
 
 /** Millimetres of a pixel of a symbol. */
 const PX = PIXEL_METRES * 1000;
@@ -41,25 +41,69 @@ export interface LineLayer {
   readonly picture: Pick<LayerPictureView, 'version' | 'drawing' | 'classes'>;
 }
 
+/** A picture that stands for points. */
+export interface SymbolPicture {
+  /** A `data:` address of a PNG or a JPEG. */
+  readonly data: string;
+  /** Its height by its width. */
+  readonly aspect: number;
+}
+/** By the references in symbols; a symbol whose picture is not among them has its mark. */
+export type SymbolPictures = ReadonlyMap<string, SymbolPicture>;
+
 /** The shapes of a layer as marks, in the order of its records; each is drawn by every rule of its class. */
-export function shapeMarks(layer: LineLayer, { shapes }: PageShapes, paper: Paper, scale: number): ShapesMark[] {
+export const shapeMarks = (layer: LineLayer, shapes: PageShapes, paper: Paper, scale: number): ShapesMark[] =>
+  layerMarks(layer, shapes, paper, scale, new Map()).filter((m) => m.kind === 'shapes');
+
+/** The same, with pictures where symbols are some: as wide as the symbol, its middle on the point. */
+export function layerMarks(
+  layer: LineLayer,
+  { shapes }: PageShapes,
+  paper: Paper,
+  scale: number,
+  pictures: SymbolPictures,
+): (ShapesMark | PictureMark)[] {
   const { look, picture, opacity } = layer;
   if (look.kind === 'raster') return [];
   const rules = rulesOfLook(look);
   const all = rules.map((_, i) => i);
-  const marks: ShapesMark[] = [];
+  const marks: (ShapesMark | PictureMark)[] = [];
   for (const shape of shapes) {
     const wanted = picture.drawing === null ? all : (picture.classes[shape.c] ?? []);
     for (const i of wanted) {
-      const mark = markOf(shape, rules[i]!, paper, scale, opacity);
+      const rule = rules[i]!;
+      const stands = shape.kind === 'point' && rule.symbol.picture !== null ? pictures.get(rule.symbol.picture) : undefined;
+      if (stands) {
+        if (isInScale(rule, scale)) marks.push(...pictureMarks(shape, rule.symbol, stands, paper, opacity));
+        continue;
+      }
+      const mark = markOf(shape, rule, paper, scale, opacity);
       if (!mark) continue;
       const last = marks.at(-1);
       // What is drawn alike in turn is one path; areas that may lie over one another stay apart.
-      if (last && !last.isArea && isAlike(last, mark)) marks[marks.length - 1] = { ...last, runs: [...last.runs, ...mark.runs] };
+      if (last?.kind === 'shapes' && !last.isArea && isAlike(last, mark))
+        marks[marks.length - 1] = { ...last, runs: [...last.runs, ...mark.runs] };
       else marks.push(mark);
     }
   }
   return marks;
+}
+
+function pictureMarks(
+  { runs }: PageShape,
+  { size }: LayerSymbol,
+  { data, aspect }: SymbolPicture,
+  paper: Paper,
+  opacity: number,
+): PictureMark[] {
+  const [w, h] = [size * PX, size * PX * aspect];
+  const placed = runs.map((run) => moved(run, paper));
+  return placed.flatMap((run) =>
+    Array.from({ length: run.length / 2 }, (_, i): PictureMark => {
+      const [x, y] = [run[i * 2]!, run[i * 2 + 1]!];
+      return { kind: 'picture', x: x - w / 2, y: y - h / 2, w, h, clip: paper.frame, data, opacity };
+    }),
+  );
 }
 
 function markOf({ kind, runs }: PageShape, rule: LookRule, paper: Paper, scale: number, opacity: number): ShapesMark | null {

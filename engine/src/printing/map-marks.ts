@@ -5,19 +5,20 @@ import {
   isInScale,
   lookFor,
   ProblemError,
-  rulesOfLook,
-  shapeMarks,
+  layerMarks,
   type DraftLayer,
   type LabelMark,
   type OnProgress,
   type Paper,
   type PictureMark,
   type ShapesMark,
+  type SymbolPictures,
 } from '@rootmap/core';
 import type { LayerPictureView, MapLayerView, PageLabel } from '@rootmap/core/contract';
 import type { Previews } from '../preview/preview.js';
 import { findAnyDataset, type FoundDataset } from '../project/find-dataset.js';
 import type { RootedScope } from '../project/scope.js';
+import { symbolPictures } from './symbol-pictures.js';
 
 /** A layer whose data is read, so that it can be drawn. */
 export interface ReadyLayer {
@@ -25,6 +26,8 @@ export interface ReadyLayer {
   readonly kind: MapLayerView['kind'];
   readonly found: FoundDataset;
   readonly picture: LayerPictureView;
+  /** Of its symbols. */
+  readonly symbols: SymbolPictures;
 }
 
 /** Layers that are drawn at a scale, the upper first, and those that are not, each with the reason. */
@@ -32,7 +35,7 @@ export async function readyLayers(
   scope: RootedScope,
   layers: readonly DraftLayer[],
   views: ReadonlyMap<string, MapLayerView>,
-  at: { readonly crs: string; readonly scale: number },
+  at: { readonly map: string; readonly crs: string; readonly scale: number },
   previews: Previews,
   onProgress: OnProgress,
 ): Promise<{ ready: ReadyLayer[]; left: { title: string; why: string }[] }> {
@@ -42,13 +45,15 @@ export async function readyLayers(
   for (const [i, layer] of shown.entries()) {
     onProgress({ done: i, of: shown.length, unit: 'layers', item: layer.title });
     const view = views.get(layer.id);
-    const why = view ? whyNot(layer, view) : 'it is not in the file';
+    const why = view ? whyNot(view) : 'it is not in the file';
     if (!view || why !== null) left.push({ title: layer.title, why: why ?? '' });
     else
       try {
         const found = findAnyDataset(scope, view.dataset!);
         const picture = await previews.prepareLayer(found, at.crs, drawingOf(layer, view.kind), () => undefined);
-        ready.push({ layer, kind: view.kind, found, picture });
+        const symbols = await symbolPictures(scope, at.map, layer);
+        if (typeof symbols === 'string') left.push({ title: layer.title, why: symbols });
+        else ready.push({ layer, kind: view.kind, found, picture, symbols });
       } catch (error) {
         if (!(error instanceof ProblemError)) throw error;
         left.push({ title: layer.title, why: explain(error.problem) });
@@ -58,13 +63,11 @@ export async function readyLayers(
 }
 
 /** Why a layer is not on the page; null: nothing is known against it. */
-function whyNot({ look }: DraftLayer, { reach, state, dataset, kind, isPlaced }: MapLayerView): string | null {
+function whyNot({ reach, state, dataset, kind, isPlaced }: MapLayerView): string | null {
   if (reach === 'service') return 'what servers draw is printed from the map in the browser';
   if (!['sound', 'different', 'incomplete'].includes(state) || dataset === null) return 'its data is not there: mend it first';
   if (kind === 'table') return 'it has no shapes';
   if (!isPlaced) return 'nobody knows its CRS';
-  if (look && look.kind !== 'raster' && rulesOfLook(look).some((r) => r.symbol.picture !== null))
-    return 'its symbols are pictures, which are printed from the map in the browser';
   return null;
 }
 
@@ -85,7 +88,7 @@ export async function marksOf(
   const marks: MapMark[] = [];
   const labels: { label: NonNullable<DraftLayer['label']>; labels: readonly PageLabel[] }[] = [];
   const tooMuch: DraftLayer[] = [];
-  for (const { layer, kind, picture } of [...ready].reverse()) {
+  for (const { layer, kind, picture, symbols } of [...ready].reverse()) {
     if (picture.kind === 'raster') {
       marks.push(...(await rasterMarks(picture, previews, paper, dpi, layer.opacity)));
       continue;
@@ -97,7 +100,7 @@ export async function marksOf(
       tooMuch.push(layer);
       continue;
     }
-    marks.push(...shapeMarks({ ...layer, look: lookFor(layer, kind), picture }, shapes, paper, scale));
+    marks.push(...layerMarks({ ...layer, look: lookFor(layer, kind), picture }, shapes, paper, scale, symbols));
     if (layer.label) labels.unshift({ label: layer.label, labels: shapes.labels }); // the upper ones first
   }
   return { marks, labels, tooMuch };

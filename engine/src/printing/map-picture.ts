@@ -1,4 +1,4 @@
-import { onPaper, paperIn, svgPage, type Fingerprint, type PageMark, type Paper } from '@rootmap/core';
+import { onPaper, paperIn, scaleShowing, svgPage, type Fingerprint, type PageMark, type Paper } from '@rootmap/core';
 import type { MapLayerView } from '@rootmap/core/contract';
 import { transformer } from '../crs/transformer.js';
 import { readMapDoc, viewMapDoc } from '../maps/view-map-doc.js';
@@ -6,7 +6,7 @@ import { Previews } from '../preview/preview.js';
 import type { RootedScope } from '../project/scope.js';
 import { marksOf, readyLayers } from './map-marks.js';
 import { planeOf } from './plane-of.js';
-import { boxOfLayers, boxOfNumbers, middleOf, scaleFor } from './spot.js';
+import { boxOfLayers, boxOfNumbers, middleOf } from './spot.js';
 
 /** Millimetres, the shape of a card's picture; and pixels to an inch of rasters in it. */
 const FRAME = { x: 0, y: 0, w: 160, h: 60 } as const;
@@ -38,13 +38,13 @@ export async function mapPicture(scope: RootedScope, map: string, dataFolder: st
   if (!box) return null;
   const center = middleOf(box);
   const [across, down] = [
-    scaleFor(box, { w: FRAME.w, h: Infinity }, plane, center),
-    scaleFor(box, { w: Infinity, h: FRAME.h }, plane, center),
+    scaleShowing(box, { w: FRAME.w, h: Infinity }, plane, center),
+    scaleShowing(box, { w: Infinity, h: FRAME.h }, plane, center),
   ];
   const scale = Math.max(Math.min(across, down), Math.max(across, down) / MOST_CUT);
   const paper = paperIn(FRAME, plane, center, scale);
   const previews = new Previews(dataFolder);
-  const { ready } = await readyLayers(scope, layers, views, { crs, scale }, previews, () => undefined);
+  const { ready } = await readyLayers(scope, layers, views, { map, crs, scale }, previews, () => undefined);
   const { marks } = await marksOf(ready, previews, paper, scale, DPI);
   const text = svgPage({ width: FRAME.w, height: FRAME.h }, [...cellMarks(cells, paper), ...marks], null, doc.draft.title, false);
   return text.length > MOST_CHARACTERS ? null : text;

@@ -17,6 +17,8 @@ import {
   PAPERS,
   ProblemError,
   rangeOf,
+  roundScale,
+  scaleShowing,
   svgPage,
   type Grid,
   type LegendEntry,
@@ -36,7 +38,7 @@ import { loadLand } from './land.js';
 import { marksOf, readyLayers, type ReadyLayer } from './map-marks.js';
 import { pageAsPdf, textWidth } from './page-pdf.js';
 import { planeOf } from './plane-of.js';
-import { boxOfLayers, middleOf, scaleFor, type Spot } from './spot.js';
+import { boxOfLayers, middleOf, type Spot } from './spot.js';
 
 /** How a map is wanted on paper. */
 export interface PrintWish {
@@ -103,7 +105,7 @@ export async function printMap(
   const spot = spotOf(draft, [...views.values()], plane, wish, mapFrame({ width, height }));
   const paper = paperOf({ width, height }, plane, spot.center, spot.scale);
   const previews = new Previews(dataFolder);
-  const { ready, left } = await readyLayers(scope, draft.layers, views, { crs, scale: spot.scale }, previews, onProgress);
+  const { ready, left } = await readyLayers(scope, draft.layers, views, { map, crs, scale: spot.scale }, previews, onProgress);
   const { marks, labels, tooMuch } = await marksOf(ready, previews, paper, spot.scale, wish.dpi);
   left.push(...tooMuch.map(({ title }) => ({ title, why: 'it has more positions here than a page holds: zoom in, or filter it' })));
   const drawn = ready.filter((r) => !tooMuch.includes(r.layer));
@@ -188,10 +190,5 @@ function spotOf(
   const middle = center ?? (box && middleOf(box));
   if (!middle || (!box && scale === null))
     throw wrongUse('Nothing in the map says where it is: name a place with --at LONGITUDE,LATITUDE.');
-  return { center: middle, scale: scale ?? roundUp(scaleFor(box!, frame, plane, middle)) };
-}
-/** The next scale that people use. */
-function roundUp(scale: number): number {
-  const power = 10 ** Math.floor(Math.log10(Math.max(1, scale)));
-  return [1, 1.5, 2, 2.5, 3, 4, 5, 7.5, 10].map((n) => n * power).find((n) => n >= scale) ?? scale;
+  return { center: middle, scale: scale ?? roundScale(scaleShowing(box!, frame, plane, middle)) };
 }

@@ -1,4 +1,4 @@
-import { PIXEL_METRES, type Plane } from '@rootmap/core';
+import type { Plane } from '@rootmap/core';
 import type { MapLayerView } from '@rootmap/core/contract';
 
 /** The middle of a page in the plane of its map, and 1:n. */
@@ -21,14 +21,5 @@ export function boxOfNumbers(numbers: readonly number[]): Box | null {
   const [xs, ys] = [0, 1].map((k) => numbers.filter((_, i) => i % 2 === k)) as [number[], number[]];
   return xs.length === 0 ? null : [Math.min(...xs), Math.min(...ys), Math.max(...xs), Math.max(...ys)];
 }
-
-/** 1:n at which a box is in sight in a frame of millimetres, and a little more. */
-export function scaleFor(box: Box, frame: { readonly w: number; readonly h: number }, plane: Plane, middle: Spot['center']): number {
-  // Of a thousandth the page shows so much: what is wanted is so many times as large.
-  const unitsOfMm = plane.resolution(1000, middle) / (PIXEL_METRES * 1000);
-  return 1000 * Math.max((box[2] - box[0]) / (frame.w * unitsOfMm), (box[3] - box[1]) / (frame.h * unitsOfMm), 1e-6) * MARGIN;
-}
-/** What is in sight does not touch the edge. */
-const MARGIN = 1.05;
 
 export const middleOf = (box: Box): Spot['center'] => [(box[0] + box[2]) / 2, (box[1] + box[3]) / 2];

@@ -156,6 +156,7 @@ export const TOPICS: readonly Topic[] = [
       'Choose a layer in the stack: its look, labels, filter and data stand below.',
       'Click into the map to see what is there, measure, or draw.',
       'Make a sheet at a scale with “Print frame”.',
+      'Keep a look, or the layout of a sheet, by a name: other maps and projects take it.',
     ],
     keys: [
       ['Ctrl S', 'save the map'],
@@ -241,7 +242,11 @@ export const TOPICS: readonly Topic[] = [
     title: 'Journal',
     at: { path: '/journal' },
     purpose: 'Every change on disk, each with its files, and its undo.',
-    steps: ['Narrow it down by project, sort of change, or a word.', 'Undo a change: what stands on it is told before.'],
+    steps: [
+      'Narrow it down by project, sort of change, or a word.',
+      'Undo a change: what stands on it is told before.',
+      'See what waits in the trash of each project, and go there.',
+    ],
     keys: [],
     troubles: [['a change waits', 'Its folder is away or its disk is full: it goes on by itself when that is over.']],
   },

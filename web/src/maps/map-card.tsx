@@ -3,6 +3,8 @@ import { Box, Button, ButtonBase, Menu, MenuItem, Stack, Typography } from '@mui
 import { useState } from 'react';
 import { Link } from 'react-router';
 import type { MapView, ProjectView } from '@rootmap/core/contract';
+import { usePathItems } from '../parts/copy-path.js';
+import { usePathOf } from '../parts/path-menu.js';
 import { Tag } from '../parts/states.js';
 import { MapPicture } from '../pictures/map-picture.js';
 
@@ -30,6 +32,7 @@ export function MapCard({ project, map, isChosen, onChoose, onAct }: Props) {
   const broken = map.layers.filter((l) => !isInOrder(l.state) && l.state !== 'absent').length;
   const absent = map.layers.filter((l) => l.state === 'absent').length;
   const act = (a: MapAct): void => (setMenu(null), onAct(a));
+  const paths = usePathItems(usePathOf(`${project.root}/${map.relativePath}`, project), () => setMenu(null));
   return (
     <Box sx={frame(isChosen)}>
       <ButtonBase
@@ -65,6 +68,7 @@ export function MapCard({ project, map, isChosen, onChoose, onAct }: Props) {
           <MenuItem onClick={() => act('duplicate')}>Duplicate</MenuItem>
           <MenuItem onClick={() => act('table')}>Save its table of layers</MenuItem>
           <MenuItem onClick={() => act('trash')}>Remove to the trash</MenuItem>
+          {paths}
         </Menu>
       </Stack>
     </Box>

@@ -10,6 +10,7 @@ import { useSettled } from '../folders/use-edit.js';
 import { CrsField } from '../new/crs-field.js';
 import { many } from '../parts/format.js';
 import { Fact } from '../parts/fact.js';
+import { PathMenu } from '../parts/path-menu.js';
 import { Sheet } from '../parts/states.js';
 
 /** What the project says of itself, and what it is set to. */
@@ -43,6 +44,9 @@ export function ProjectCard({ project }: { project: ProjectView }) {
           </MuiLink>
           {away > 0 && `, ${away} not here`}
         </Fact>
+      </Stack>
+      <Stack direction="row" useFlexGap spacing={1} sx={{ mt: 1, flexWrap: 'wrap' }}>
+        <PathMenu project={project} path={project.root} />
       </Stack>
       {isEditing && <CardDialog project={project} onClose={() => setEditing(false)} />}
     </Sheet>

@@ -4,7 +4,8 @@ import { QueryClient, QueryClientProvider } from '@tanstack/react-query';
 import type { PlaceView } from '@rootmap/core/contract';
 import { cleanup, fireEvent, render, screen, waitFor } from '@testing-library/react';
 import { told } from '../../test/notistack.js';
-import { CopyPath, pathForms } from './copy-path.js';
+import { Menu } from '@mui/material';
+import { CopyPath, pathForms, usePathItems } from './copy-path.js';
 import { pathOf } from './path-menu.js';
 
 afterEach(cleanup);
@@ -53,4 +54,28 @@ test('what was copied is told; where the browser does not let the page, that is'
   clipboard(() => Promise.reject(new Error('no')));
   choose(/^As a file: address/);
   await waitFor(() => expect(told.at(-1)).toMatch('does not let the page copy'));
+});
+
+test('in a menu that has other items: the forms of the path, and its file manager only where the server has one', async () => {
+  const copied: string[] = [];
+  Object.defineProperty(navigator, 'clipboard', { value: { writeText: async (t: string) => void copied.push(t) }, configurable: true });
+  const client = new QueryClient({ defaultOptions: { queries: { enabled: false } } });
+  client.setQueryData(['status'], { showsFiles: true });
+  let done = 0;
+  function More() {
+    const items = usePathItems({ shown: '//harbour/gis/a.shp', relative: null, at: { place: 'share', path: 'a.shp' } }, () => done++);
+    return <>{usePathItems(null, () => undefined).length === 0 && <Menu open anchorEl={document.body}>{items}</Menu>}</>; // prettier-ignore
+  }
+  render(
+    <QueryClientProvider client={client}>
+      <More />
+    </QueryClientProvider>,
+  );
+  expect(screen.getAllByRole('menuitem').map((i) => i.textContent)).toEqual([
+    'As this system writes it\\\\harbour\\gis\\a.shp',
+    'As a file: addressfile://harbour/gis/a.shp',
+    'Show in the file manager',
+  ]);
+  fireEvent.click(screen.getByRole('menuitem', { name: /^As this system/ }));
+  await waitFor(() => expect([copied, done]).toEqual([['\\\\harbour\\gis\\a.shp'], 1]));
 });

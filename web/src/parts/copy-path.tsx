@@ -1,7 +1,7 @@
-import { Button, ListItemText, Menu, MenuItem } from '@mui/material';
+import { Button, Divider, ListItemText, ListSubheader, Menu, MenuItem } from '@mui/material';
 import { useMutation } from '@tanstack/react-query';
 import { enqueueSnackbar } from 'notistack';
-import { useState } from 'react';
+import { useState, type ReactElement } from 'react';
 import { parseAddress, toFileUri } from '@rootmap/core';
 import type { PathRequest } from '@rootmap/core/contract';
 import { api } from '../api/client.js';
@@ -31,31 +31,62 @@ export function pathForms({ shown, relative }: Props): { readonly name: string; 
   ];
 }
 
-/** A path onto the clipboard, in the way in which it is needed. */
-export function CopyPath({ at, ...props }: MenuProps) {
+/** Shows a path in the file manager of this machine; null where the server has none to show it in. */
+export function useShowInFiles(at: PathRequest): { readonly show: () => void; readonly isPending: boolean } | null {
   const status = useStatus().data;
-  const show = useMutation({
+  const { mutate, isPending } = useMutation({
     mutationFn: () => api.showInFiles(at),
     onError: (error) => enqueueSnackbar(sentenceOf(error), { variant: 'error' }),
   });
+  return status?.showsFiles ? { show: mutate, isPending } : null;
+}
+
+/** Items of a menu, one for each way in which a path is written. */
+export const pathItems = (props: Props, onDone: () => void) =>
+  pathForms(props).map(({ name, text }) => (
+    <MenuItem key={name} dense onClick={() => (onDone(), void copyText(text))}>
+      <ListItemText primary={name} secondary={<span className="mono">{text}</span>} />
+    </MenuItem>
+  ));
+
+/** A path onto the clipboard, in the way in which it is needed. */
+export function CopyPath({ at, ...props }: MenuProps) {
+  const files = useShowInFiles(at);
   const [anchor, setAnchor] = useState<HTMLElement | null>(null);
   return (
     <>
       <Button variant="outlined" aria-haspopup="menu" onClick={(e) => setAnchor(e.currentTarget)}>
         Copy its path
       </Button>
-      {status?.showsFiles && (
-        <Button variant="outlined" disabled={show.isPending} onClick={() => show.mutate()}>
+      {files && (
+        <Button variant="outlined" disabled={files.isPending} onClick={files.show}>
           Show in the file manager
         </Button>
       )}
       <Menu open={anchor !== null} anchorEl={anchor} onClose={() => setAnchor(null)}>
-        {pathForms(props).map(({ name, text }) => (
-          <MenuItem key={name} dense onClick={() => (setAnchor(null), void copyText(text))}>
-            <ListItemText primary={name} secondary={<span className="mono">{text}</span>} />
-          </MenuItem>
-        ))}
+        {pathItems(props, () => setAnchor(null))}
       </Menu>
     </>
   );
 }
+
+/** The same as items of a menu that has others, below a line: to be called and spread, since a menu takes no group. */
+export function usePathItems(of: MenuProps | null, onDone: () => void): ReactElement[] {
+  const files = useShowInFiles(of?.at ?? NOWHERE);
+  if (of === null) return [];
+  return [
+    <Divider key="line" />,
+    <ListSubheader key="head" sx={{ lineHeight: 2, bgcolor: 'transparent' }}>
+      Copy its path
+    </ListSubheader>,
+    ...pathItems(of, onDone),
+    ...(files
+      ? [
+          <MenuItem key="files" disabled={files.isPending} onClick={() => (onDone(), files.show())}>
+            Show in the file manager
+          </MenuItem>,
+        ]
+      : []),
+  ];
+}
+const NOWHERE: PathRequest = { place: '', path: '' };

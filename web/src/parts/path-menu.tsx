@@ -24,9 +24,11 @@ export function pathOf(path: string, root: string, places: readonly PlaceView[])
   };
 }
 
+/** Where a path of this server stands; null: in no place. */
+export const usePathOf = (path: string, { root }: Pick<ProjectView, 'root'>): PathOf | null => pathOf(path, root, usePlaces().data ?? []);
+
 /** A path of this server onto the clipboard, and into its file manager; nothing where it stands in no place. */
 export function PathMenu({ project, path }: { project: Pick<ProjectView, 'root'>; path: string }) {
-  const places = usePlaces().data ?? [];
-  const of = pathOf(path, project.root, places);
+  const of = usePathOf(path, project);
   return of && <CopyPath {...of} />;
 }

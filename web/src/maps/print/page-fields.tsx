@@ -1,7 +1,20 @@
 import { type Grid, GRIDS, PAPERS, readScale, RESOLUTIONS, scaleText, type OwnPicture } from '@rootmap/core';
 import { dataAddress } from './data-address.js';
-import { Box, Button, Checkbox, FormControlLabel, MenuItem, TextField, ToggleButton, ToggleButtonGroup, Typography } from '@mui/material';
+import { mdiArrowExpandAll } from '@mdi/js';
+import {
+  Box,
+  Button,
+  Checkbox,
+  FormControlLabel,
+  IconButton,
+  MenuItem,
+  TextField,
+  ToggleButton,
+  ToggleButtonGroup,
+  Typography,
+} from '@mui/material';
 import { useState } from 'react';
+import { Icon } from '../../parts/icon.js';
 import { NoteFields } from './note-fields.js';
 import { PageChoice } from './page-choice.js';
 import { SCALES, type Wish } from './page-wish.js';
@@ -12,6 +25,8 @@ interface Props {
   readonly attribution: string;
   /** Where the file goes; null: not known yet. */
   readonly folder: string | null;
+  /** Sets a scale that shows all layers; null: it is not known where they are. */
+  readonly onFit: (() => void) | null;
 }
 
 /** Everything that can be said of a page. */
@@ -24,7 +39,7 @@ export const PageFields = (props: Props) => (
   </>
 );
 
-const PaperFields = ({ wish, set }: Props) => (
+const PaperFields = ({ wish, set, onFit }: Props) => (
   <>
     <TextField size="small" label="Title" value={wish.title} onChange={(e) => set({ title: e.target.value })} />
     <Box sx={{ display: 'flex', gap: 1 }}>
@@ -34,7 +49,22 @@ const PaperFields = ({ wish, set }: Props) => (
         value={wish.typedScale}
         onChange={(e) => set({ typedScale: e.target.value })}
         error={readScale(wish.typedScale) === null}
-        slotProps={{ htmlInput: { list: 'print-scales', className: 'mono' } }}
+        slotProps={{
+          htmlInput: { list: 'print-scales', className: 'mono' },
+          input: {
+            endAdornment: onFit && (
+              <IconButton
+                size="small"
+                edge="end"
+                aria-label="A scale that shows all layers"
+                title="A scale that shows all layers"
+                onClick={onFit}
+              >
+                <Icon path={mdiArrowExpandAll} sx={{ fontSize: 17 }} />
+              </IconButton>
+            ),
+          },
+        }}
         sx={{ flex: 1 }}
       />
       <datalist id="print-scales">

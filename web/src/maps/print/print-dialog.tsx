@@ -1,10 +1,12 @@
 import { Box, LinearProgress, Typography } from '@mui/material';
 import { useMutation, useQuery } from '@tanstack/react-query';
 import { startTransition, useEffect, useMemo, useRef, useState } from 'react';
+import { mapFrame, roundScale, scaleShowing, scaleText } from '@rootmap/core';
 import type { MapDraft, ProjectView } from '@rootmap/core/contract';
 import { api } from '../../api/client.js';
 import { useOwnSources } from '../../api/queries.js';
 import { inRoot } from '../../folders/moves.js';
+import { boxAround } from '../edit/box-around.js';
 import { loadLand } from '../edit/land-outline.js';
 import { tellDone } from '../../journal/tell-done.js';
 import { many } from '../../parts/format.js';
@@ -54,6 +56,9 @@ export function PrintDialog({ project, draft, rows, sight, onClose, ...drawn }: 
     () => pageSpec(wish, attribution, draft, plane, rows, sight, land),
     [wish, attribution, draft, plane, rows, sight, land],
   );
+  const all = boxAround(drawn.layers.flatMap((l) => (l.active && l.box ? [l.box] : [])));
+  const fit =
+    spec && sight && all ? () => set({ typedScale: scaleText(roundScale(scaleShowing(all, mapFrame(spec), plane, sight.center))) }) : null;
   const scaleOf = (dataset: string): string | null => sources?.sources.find((s) => s.id === dataset)?.origin?.statedScale ?? null;
   const missing = missingOf(spec, draft, rows, scaleOf);
   const file = `${wish.name.trim()}.${wish.format}`;
@@ -88,7 +93,7 @@ export function PrintDialog({ project, draft, rows, sight, onClose, ...drawn }: 
     >
       <Box sx={{ display: 'grid', gridTemplateColumns: '330px minmax(0, 1fr)', gap: 3, mt: 1 }}>
         <Box sx={{ display: 'flex', flexDirection: 'column', gap: 1.5 }}>
-          <PageFields wish={wish} set={set} attribution={attribution} folder={folder} />
+          <PageFields wish={wish} set={set} attribution={attribution} folder={folder} onFit={fit} />
           {write.isError && !isGivenUp(write.error) && <ErrorState error={write.error} />}
         </Box>
         <Box>
