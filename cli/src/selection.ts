@@ -1,5 +1,5 @@
-import { EPSG_CODE, ProblemError } from '@rootmap/core';
-import { EVERY_RECORD, type Selection } from '@rootmap/core/contract';
+import { EPSG_CODE, ProblemError, EVERY_RECORD } from '@rootmap/core';
+import type { Selection } from '@rootmap/core/contract';
 import { textFlag, type Call } from './command.js';
 
 const wrongUse = (message: string): ProblemError => new ProblemError({ code: 'wrong-use', message });

@@ -36,6 +36,8 @@ export * from './dataset/grid.js';
 export * from './dataset/group-files.js';
 export * from './dataset/opaque.js';
 export * from './feature/feature.js';
+export * from './feature/selection.js';
+export * from './feature/shape-parts.js';
 export * from './filter/index.js';
 export * from './format/geojson/is-geojson.js';
 export * from './format/geojson/scan-geojson.js';

@@ -1,5 +1,5 @@
-import { lossWords, ProblemError, splitName } from '@rootmap/core';
-import { EVERY_RECORD, type ExportDone, type ExportFormat } from '@rootmap/core/contract';
+import { lossWords, ProblemError, splitName, EVERY_RECORD } from '@rootmap/core';
+import type { ExportDone, ExportFormat } from '@rootmap/core/contract';
 import { basename, dirname, isShared, planExport, runChange, withHalfHelper, writeExport, writeRasterExport } from '@rootmap/engine';
 import type { Command } from '../command.js';
 import { datasetFrom } from '../datasets-from.js';

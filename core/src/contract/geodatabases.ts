@@ -2,7 +2,9 @@ import Joi from 'joi';
 import type { ChangeView } from './journal.js';
 import { type PathRequest, pathRequest } from './places.js';
 import type { ThreeBands } from '../look/look.js';
+import { SHAPE_PARTS, type ShapePart } from '../feature/shape-parts.js';
 import { selection, type Selection } from './selection.js';
+export type { ShapePart } from '../feature/shape-parts.js';
 import { bandNumber, epsgCode, objectOf, threeBands } from './shapes.js';
 import type { FieldType, WrittenAs } from '../dataset/dataset.js';
 import type { Loss } from '../dataset/loss.js';
@@ -67,11 +69,6 @@ export const newGeodatabaseBody = objectOf<NewGeodatabaseBody>({
   at: pathRequest.required(),
   crs: epsgCode.allow(null).default(null),
 });
-
-/** Shapes of one kind, of a dataset that has several. */
-export const SHAPE_PARTS = ['points', 'lines', 'areas', 'others'] as const;
-
-export type ShapePart = (typeof SHAPE_PARTS)[number];
 
 export interface ImportItem {
   /** Id of a dataset. */

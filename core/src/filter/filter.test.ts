@@ -2,6 +2,8 @@ import { describe, expect, test } from '@jest/globals';
 import Database from 'better-sqlite3';
 import fc from 'fast-check';
 import type { Condition, Operand } from './expression.js';
+import { Lexer } from 'chevrotain';
+import { FilterParser, TOKENS } from './parse-filter.js';
 import { checkFilter, fieldsOf, parseFilter, printFilter, testRecord } from './index.js';
 
 const parse = (text: string): Condition => {
@@ -9,6 +11,11 @@ const parse = (text: string): Condition => {
   if (!parsed.ok) throw new Error(`${parsed.at}: ${parsed.why}`);
   return parsed.condition;
 };
+
+test('nothing is wrong with tokens and rules themselves, as the library checks them', () => {
+  expect(new Lexer(TOKENS, { positionTracking: 'onlyOffset' }).lexerDefinitionErrors).toEqual([]);
+  expect(() => new FilterParser()).not.toThrow(); // its analysis throws what it finds
+});
 
 describe('the grammar', () => {
   // Source: OGC 21-065r2 (CQL2), examples of clause 7 and annex B, as far as they are basic comparisons; from memory.

@@ -11,8 +11,9 @@ import {
   type FeatureStream,
   type Field,
   type Wanted,
+  EVERY_RECORD,
 } from '@rootmap/core';
-import { EVERY_RECORD, type ExportRequest } from '@rootmap/core/contract';
+import type { ExportRequest } from '@rootmap/core/contract';
 import { crsKey, keyName } from '../crs/definitions.js';
 import { transformer } from '../crs/transformer.js';
 import type { NodePlatform } from '../survey/platform.js';
@@ -59,15 +60,17 @@ export interface ExportSource {
 /** Throws where the coordinates cannot be told in the CRS that is asked for, or what is selected cannot be told. */
 export function exportSource(found: FoundDataset, platform: NodePlatform, request: RecordsWanted): ExportSource {
   const { dataset } = found;
-  const own = crsKey(dataset.crs);
   const isTable = dataset.kind === 'table';
-  const crs = isTable ? null : request.format === 'geojson' ? WGS84 : (request.crs ?? dataset.crs?.code ?? null);
-  const isMoved = !isTable && crs !== null && crs !== own;
-  const to = isMoved && own !== null ? transformer(own, crs) : null;
+  const asked = isTable ? null : request.format === 'geojson' ? WGS84 : request.crs;
+  const crs = isTable ? null : (asked ?? dataset.crs?.code ?? null);
+  // Whether its own CRS is known here matters only where positions are computed.
+  const own = asked === null ? null : crsKey(dataset.crs);
+  const isMoved = asked !== null && asked !== own && asked !== dataset.crs?.code;
+  const to = isMoved && own !== null ? transformer(own, asked) : null;
   if (isMoved && !to) {
     const why =
-      own === null ? 'nobody knows which CRS it is in: find its CRS first' : `how ${keyName(own)} becomes ${crs} is not known here`;
-    throw new ProblemError({ code: 'wrong-use', message: `${dataset.group.path} cannot be computed in ${crs}: ${why}.` });
+      own === null ? 'nobody knows which CRS it is in: find its CRS first' : `how ${keyName(own)} becomes ${asked!} is not known here`;
+    throw new ProblemError({ code: 'wrong-use', message: `${dataset.group.path} cannot be computed in ${asked}: ${why}.` });
   }
   const selector = recordSelector(found, request.selection ?? EVERY_RECORD);
   const asStored = (wanted: Wanted): FeatureStream => selector.of(readFeatures(dataset, platform, selector.wanted(wanted)));

@@ -1,5 +1,5 @@
-import { arcsLost, columnNames, noNumbersLost } from '@rootmap/core';
-import { EVERY_RECORD, type ExportDone } from '@rootmap/core/contract';
+import { arcsLost, columnNames, noNumbersLost, EVERY_RECORD } from '@rootmap/core';
+import type { ExportDone } from '@rootmap/core/contract';
 import { rmSync } from '../disk/files.js';
 import { halvesOf, joinHalves, type HalfHelper } from '../geodatabase/half-writer.js';
 import { openStaged } from '../geodatabase/tables/staged-database.js';

@@ -63,7 +63,7 @@ export function planExport(
         : format === 'geopackage'
           ? { files: [['gpkg', null] as const], losses: arcsLost(source.arcs), why: null }
           : textParts(source, found, format);
-    const own = crsKey(dataset.crs);
+    const own = source.isMoved ? crsKey(dataset.crs) : null;
     const doubt = source.isMoved && own !== null && source.crs !== null ? doubtOf(own, source.crs).why : null;
     const { targets, taken } = targetsOf(path, parts.files);
     const surfaces =

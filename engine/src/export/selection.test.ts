@@ -87,6 +87,16 @@ describe('records that are selected', () => {
     );
   });
 
+  test('in its own CRS also where its code is not known here', async () => {
+    const counties = named('nc.shp');
+    const { crs } = counties.dataset;
+    const placed = { ...counties, dataset: { ...counties.dataset, crs: { ...crs!, code: 'EPSG:999999' } } };
+    const { plan, path } = await taken(placed, { filter: 'BIR74 > 10000' });
+    expect(plan.why).toBeNull();
+    const shp = join(root, counties.dataset.group.path);
+    expect(keys(path, 'NAME')).toEqual(theirs(shp, 'SELECT NAME AS k FROM nc WHERE BIR74 > 10000'));
+  });
+
   test('a filter that leaves nothing, or that asks for what is not there, is told; nothing is written', async () => {
     const { plan } = await taken(columbus, { filter: 'CRIME > 1000' });
     expect([plan.why, plan.change]).toEqual([expect.stringContaining('no record is like that'), null]);

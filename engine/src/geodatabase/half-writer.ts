@@ -1,6 +1,6 @@
 import type Database from 'better-sqlite3';
-import { readFeatures, takesRange, type Extent, type Field, type Wanted } from '@rootmap/core';
-import { EVERY_RECORD, type Selection } from '@rootmap/core/contract';
+import { readFeatures, takesRange, type Extent, type Field, type Wanted, EVERY_RECORD } from '@rootmap/core';
+import type { Selection } from '@rootmap/core/contract';
 import { join } from '../disk/native-path.js';
 import { crsKey } from '../crs/definitions.js';
 import { rmSync } from '../disk/files.js';
@@ -112,7 +112,7 @@ export class HalfWriter {
       const selector = recordSelector(found, selection ?? EVERY_RECORD);
       const wanted = selector.wanted({ geometry: geometryType !== null, values: true, range });
       const { features } = selector.of(readFeatures(found.dataset, platform, wanted));
-      const own = crsKey(found.dataset.crs);
+      const own = to === null ? null : crsKey(found.dataset.crs);
       const change = to === null || own === null ? null : transformer(own, to);
       const spec = { name: TABLE, fields: columns, crs: null, geometryType };
       db.exec('BEGIN');

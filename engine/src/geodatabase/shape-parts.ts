@@ -1,5 +1,4 @@
-import { geometryKind, kindOfWkb, readFeatures, type Dataset, type Feature } from '@rootmap/core';
-import { SHAPE_PARTS, type ShapePart } from '@rootmap/core/contract';
+import { geometryKind, kindOfWkb, readFeatures, SHAPE_PARTS, type Dataset, type Feature, type ShapePart } from '@rootmap/core';
 import type { NodePlatform } from '../survey/platform.js';
 
 const PART = { point: 'points', line: 'lines', area: 'areas' } as const;

@@ -14,8 +14,9 @@ import {
   type Extent,
   type OnProgress,
   type Wanted,
+  EVERY_RECORD,
 } from '@rootmap/core';
-import { EVERY_RECORD, type ImportPlanItem, type ImportReceipt, type ShapePart } from '@rootmap/core/contract';
+import type { ImportPlanItem, ImportReceipt, ShapePart } from '@rootmap/core/contract';
 import { crsKey, keyName } from '../crs/definitions.js';
 import { rmSync } from '../disk/files.js';
 import { transformer } from '../crs/transformer.js';

@@ -1,6 +1,6 @@
-import sharp from 'sharp';
 import { ProblemError } from '@rootmap/core';
 import { floatTile } from './float-tile.js';
+import { loadSharp } from '../pixels/load-sharp.js';
 
 export const TILE = 256;
 /** What stands for no value in a coverage. */
@@ -102,7 +102,7 @@ export class PyramidLevel {
       }
     }
     if (isEmpty) return null;
-    const image = sharp(out, { raw: { width: TILE, height: TILE, channels: 4 } });
+    const image = (await loadSharp())(out, { raw: { width: TILE, height: TILE, channels: 4 } });
     const data = await (isOpaque ? image.removeAlpha() : image).png({ compressionLevel: 3, adaptiveFiltering: true }).toBuffer();
     return { data, min: null, max: null };
   }

@@ -1,4 +1,3 @@
-import sharp from 'sharp';
 import { gridValues, readGridHeader, readTiffTags, type FileGroup, type Format, type Platform } from '@rootmap/core';
 import { join } from '../disk/native-path.js';
 import { withFile } from '../disk/open.js';
@@ -7,6 +6,7 @@ import { masked } from './masked.js';
 import { MemoryPixels } from './memory-pixels.js';
 import type { PixelSource } from './pixel-source.js';
 import { tiffPixels } from './tiff-pixels.js';
+import { loadSharp } from './load-sharp.js';
 
 /** Pixels that are held of a picture that cannot be read in parts. */
 const MOST_HELD = 16_000_000;
@@ -57,7 +57,7 @@ async function heldPicture(path: string): Promise<PixelSource | null> {
 }
 
 async function pictureIn(path: string): Promise<PixelSource> {
-  const picture = sharp(path, { limitInputPixels: false, failOn: 'none' });
+  const picture = (await loadSharp())(path, { limitInputPixels: false, failOn: 'none' });
   const { width, height } = await picture.metadata();
   const scale = Math.min(1, Math.sqrt(MOST_HELD / (width * height)));
   const { data, info } = await picture

@@ -1,8 +1,8 @@
-import sharp from 'sharp';
 import { memorySource, readTiffTags, TiffImage, type Inflate, type Transform } from '@rootmap/core';
 import { quoteName } from '../geopackage/describe-geopackage.js';
 import { openGeopackage, type OpenedGeopackage } from '../geopackage/open-geopackage.js';
 import type { PixelSource, Rgba } from './pixel-source.js';
+import { loadSharp } from './load-sharp.js';
 
 interface Level {
   readonly zoom: bigint;
@@ -180,7 +180,12 @@ class TableTilePixels implements PixelSource {
 /** Numbers of a tile of 16 bits a pixel: (number × scale of the tile + its offset) × scale of the coverage + its offset. OGC 17-066r1, 7.2.2. */
 async function scaled({ data, scale, offset }: Tile, { tileWidth, tileHeight }: Level, coverage: Coverage): Promise<Float64Array | null> {
   try {
-    const { data: bytes, info } = await sharp(data).toColourspace('grey16').raw({ depth: 'ushort' }).toBuffer({ resolveWithObject: true });
+    const { data: bytes, info } = await (
+      await loadSharp()
+    )(data)
+      .toColourspace('grey16')
+      .raw({ depth: 'ushort' })
+      .toBuffer({ resolveWithObject: true });
     if (info.width !== tileWidth || info.height !== tileHeight) return null;
     const numbers = new Uint16Array(bytes.buffer, bytes.byteOffset, bytes.byteLength / 2);
     const each = numbers.length / (tileWidth * tileHeight);
@@ -214,7 +219,9 @@ function floatsOf(data: Buffer, { tileWidth, tileHeight }: Level, nodata: number
 
 async function decoded(data: Buffer, { tileWidth, tileHeight }: Level): Promise<Buffer | null> {
   try {
-    return await sharp(data, { failOn: 'none' })
+    return await (
+      await loadSharp()
+    )(data, { failOn: 'none' })
       .resize(tileWidth, tileHeight, { fit: 'fill', kernel: 'nearest' })
       .toColourspace('srgb')
       .ensureAlpha()

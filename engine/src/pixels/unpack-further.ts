@@ -1,7 +1,7 @@
 import Lerc from 'lerc';
-import sharp from 'sharp';
 import { ZSTDDecoder } from 'zstddec';
 import type { Inflate, TiffBlock, TiffImage } from '@rootmap/core';
+import { loadSharp } from './load-sharp.js';
 
 const JPEG = 7;
 const ZSTD = 50000;
@@ -86,7 +86,7 @@ function lercBytes(image: TiffImage, packed: Uint8Array | null, samples: number)
 /** Samples of a block that is a picture of its own. */
 async function pictureBytes(image: TiffImage, index: number, packed: Uint8Array): Promise<Uint8Array | null> {
   const { cols, rows, samples } = image.heldShape(index);
-  const picture = sharp(image.packing === JPEG ? wholeJpeg(image, packed) : packed, { failOn: 'warning' });
+  const picture = (await loadSharp())(image.packing === JPEG ? wholeJpeg(image, packed) : packed, { failOn: 'warning' });
   const { data, info } = await picture
     .toColourspace(samples < 3 ? 'b-w' : 'srgb')
     .raw({ depth: 'uchar' })

@@ -1,8 +1,8 @@
-import sharp from 'sharp';
 import { isAsItIs, PLAIN_RASTER, type Extent, type RasterLook, type Resampling, type Transform } from '@rootmap/core';
 import type { Transformer } from '../crs/transformer.js';
 import type { PixelSource, Rgba } from '../pixels/pixel-source.js';
 import { isResampled, resampled, type Places } from '../pixels/resample.js';
+import { loadSharp } from '../pixels/load-sharp.js';
 
 /** From the value that is black to the one that is white. */
 export interface Stretch {
@@ -116,7 +116,7 @@ export async function rasterPicture(
   const own = isAsItIs(look) ? await ownColours(raster.pixels, at, look.resampling) : null;
   const colours = own ?? (await colouredBands(raster.pixels, at, stretches, look));
   const data = colours ?? new Uint8ClampedArray(width * height * 4);
-  return sharp(data, { raw: { width, height, channels: 4 } })
+  return (await loadSharp())(data, { raw: { width, height, channels: 4 } })
     .png({ compressionLevel: 6 })
     .toBuffer();
 }

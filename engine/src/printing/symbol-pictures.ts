@@ -1,7 +1,7 @@
 import { explain, PIXEL_METRES, ProblemError, rulesOfLook, type DraftLayer, type SymbolPicture, type SymbolPictures } from '@rootmap/core';
-import sharp from 'sharp';
 import { stylePicture } from '../maps/style-picture.js';
 import type { RootedScope } from '../project/scope.js';
+import { loadSharp } from '../pixels/load-sharp.js';
 
 /** Dots to an inch of a symbol on paper. */
 const DPI = 300;
@@ -31,7 +31,9 @@ export async function symbolPictures(scope: RootedScope, map: string, { id, look
 /** @param size width in pixels of a symbol */
 async function asPng(bytes: Uint8Array, size: number): Promise<SymbolPicture> {
   const width = Math.max(1, Math.ceil(((size * PIXEL_METRES * 1000) / 25.4) * DPI));
-  const { data, info } = await sharp(bytes, { limitInputPixels: MOST_PIXELS, density: DPI })
+  const { data, info } = await (
+    await loadSharp()
+  )(bytes, { limitInputPixels: MOST_PIXELS, density: DPI })
     .resize({ width })
     .png()
     .toBuffer({ resolveWithObject: true });
