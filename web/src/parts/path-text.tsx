@@ -9,9 +9,13 @@ interface Props {
   readonly isInRow?: boolean;
 }
 
+/** A share as the system that has shares writes it, and as its place is called everywhere else on the page. */
+const asWritten = (path: string): string => (path.startsWith('//') ? path.replaceAll('/', '\\') : path);
+
 /** A path: monospace, shortened before its file name and never in it, whole on hover and focus. */
-export function PathText({ path, most = 60, struck = false, colour, isInRow = false }: Props) {
-  const at = path.lastIndexOf('/', path.length - 2);
+export function PathText({ path: given, most = 60, struck = false, colour, isInRow = false }: Props) {
+  const path = asWritten(given);
+  const at = Math.max(path.lastIndexOf('/', path.length - 2), path.lastIndexOf('\\', path.length - 2));
   const head = path.slice(0, at + 1);
   const name = path.slice(at + 1);
   const long = path.length > 24;
