@@ -5,7 +5,7 @@ export { drawingOf, lookFor } from './layer-drawing.js';
 export { locatorMarks } from './locator.js';
 export { markPath } from './mark-path.js';
 export { northAt } from './north.js';
-export { degreesOfPage, FINEST_LAND, LAND_COLOURS, landMark, landOfRegion, landRings, type Land } from './land.js';
+export { degreesOfPage, FINEST_LAND, LAND_COLOURS, landMark, landOf, landOfRegion, landRings, type Land } from './land.js';
 export { legendRows } from './legend-marks.js';
 export { mapFrame, pageMarks } from './page-marks.js';
 export {

@@ -8,6 +8,12 @@ type Ring = readonly Point[];
 /** Areas of land, each with its outer ring first, in degrees east and north. */
 export type Land = readonly (readonly Ring[])[];
 
+/** Land from the geometries of GeoJSON (RFC 7946, section 3.1); what is no area is left out. */
+export const landOf = (geometries: readonly { readonly type: string; readonly coordinates?: unknown }[]): Land =>
+  geometries.flatMap(({ type, coordinates }) =>
+    type === 'MultiPolygon' ? (coordinates as Land) : type === 'Polygon' ? [coordinates as Land[number]] : [],
+  );
+
 export const LAND_COLOURS = { land: '#efe9da', shore: '#b8ab8a', outline: '#5d6864' };
 /** 1:n; finer than this the outline of the land would be more wrong than a screen hides. */
 export const FINEST_LAND = 400_000;

@@ -1,4 +1,4 @@
-import type { Land } from '@rootmap/core';
+import { landOf, type Land } from '@rootmap/core';
 import { feature } from 'topojson-client';
 import type { GeometryCollection, Topology } from 'topojson-specification';
 
@@ -7,8 +7,5 @@ export async function loadLand(): Promise<Land> {
   const land = (await import('world-atlas/land-50m.json', { with: { type: 'json' } })).default as unknown as Topology<{
     land: GeometryCollection;
   }>;
-  return feature(land, land.objects.land).features.flatMap(({ geometry: g }) => {
-    const areas = g.type === 'MultiPolygon' ? g.coordinates : g.type === 'Polygon' ? [g.coordinates] : [];
-    return areas as unknown as Land;
-  });
+  return landOf(feature(land, land.objects.land).features.map((f) => f.geometry));
 }

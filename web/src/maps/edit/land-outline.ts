@@ -1,4 +1,4 @@
-import { landRings, type Land } from '@rootmap/core';
+import { landOf, landRings, type Land } from '@rootmap/core';
 import Feature from 'ol/Feature.js';
 import MultiPolygon from 'ol/geom/MultiPolygon.js';
 import { feature } from 'topojson-client';
@@ -8,10 +8,7 @@ import type { MapPlane } from './map-plane.js';
 /** The land of the Earth. Its outline is good from about 1:1,000,000 outwards. */
 export async function loadLand(): Promise<Land> {
   const land = (await import('world-atlas/land-50m.json')).default as unknown as Topology<{ land: GeometryCollection }>;
-  return feature(land, land.objects.land).features.flatMap(({ geometry: g }) => {
-    const areas = g.type === 'MultiPolygon' ? g.coordinates : g.type === 'Polygon' ? [g.coordinates] : [];
-    return areas as unknown as Land;
-  });
+  return landOf(feature(land, land.objects.land).features.map((f) => f.geometry));
 }
 
 /** The land in a map's plane; null where its CRS cannot be computed. */
