@@ -78,7 +78,7 @@ test('an SVG has the positions of the data, where the scale puts them', async ({
   expect(svg).toContain('xlink:href="data:image/png;base64,');
 });
 
-test('a page of A0 is written', async ({ page }) => {
+test('a page of A0 is written; its layout is there for others, too', async ({ page, browser }) => {
   await openStop(page, STUDY, `maps/edit?map=${encodeURIComponent('maps/harbour_approach.owc.json')}`);
   await expect(page.getByRole('application', { name: /^Map / })).toHaveAttribute('data-pictures', '5');
   await page.getByRole('button', { name: 'Print frame' }).click();
@@ -95,11 +95,20 @@ test('a page of A0 is written', async ({ page }) => {
   await dialog.getByLabel('Layout').fill('Wall');
   await dialog.getByRole('button', { name: 'Take it' }).click();
   await expect(dialog.getByLabel('Paper')).toHaveText('A0');
+  // At 1:50 000 the bay is a stamp on it.
+  await dialog.getByRole('button', { name: 'A scale that shows all layers' }).click();
+  await expect(dialog.getByLabel('Scale', { exact: true })).toHaveValue(/^1:\d{1,2}.?\d00$/);
   await dialog.getByLabel('File').fill('wall');
   await dialog.getByRole('button', { name: 'Write the PDF' }).click();
   await expect(page.getByText('exports/wall.pdf is written.')).toBeVisible({ timeout: 120_000 });
   // Source: ISO 216, A0 is 841 × 1189 mm.
   expect(execFileSync('pdfinfo', [study('exports/wall.pdf')]).toString()).toMatch(/Page size:\s+3370\.\d+ x 2383\.\d+ pts \(A0\)/);
+  // Somebody else, in a browser that kept nothing.
+  const other = await (await browser.newContext({ baseURL: new URL(page.url()).origin })).newPage();
+  await openStop(other, STUDY, `maps/edit?map=${encodeURIComponent('maps/harbour_approach.owc.json')}`);
+  await other.getByRole('button', { name: 'Print frame' }).click();
+  await expect(other.locator('#kept-layouts option')).toHaveAttribute('value', 'Wall');
+  await other.context().close();
 });
 
 test('a picture, a map of the region and columns of the legend stand on the page; the map alone is a picture', async ({ page }) => {

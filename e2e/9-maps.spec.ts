@@ -55,6 +55,14 @@ test('a map is made of a raster and three sets of shapes in two CRSs: the raster
   await drawn(page);
   await expect(page.getByText('EPSG:32624 · metres')).toBeVisible();
   await expect(page.getByText(/a length is up to 0\.40 ‰ off/)).toBeVisible();
+  // Its file has a path that others can be told.
+  await page.context().grantPermissions(['clipboard-read', 'clipboard-write']);
+  await openStop(page, STUDY, 'maps');
+  await page.getByRole('button', { name: 'More on Harbour works' }).click();
+  await expectAccessible(page);
+  await page.getByRole('menuitem', { name: /^As this system writes it/ }).click();
+  expect(await page.evaluate(() => navigator.clipboard.readText())).toBe('D:\\gis\\ellisande_seagrass\\maps\\harbour_works.owc.json');
+  await openMap(page);
   const titles = read().features.map((f) => f.properties.title);
   expect([titles[0], titles.at(-1)]).toEqual(['lights', 'depth model']);
   await expect(layer(page, 'exclusion zone')).toContainText('reprojected from EPSG:4326');

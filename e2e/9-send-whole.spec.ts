@@ -165,6 +165,6 @@ test('a newer edition comes back: what changed, taken over as one change, and un
     .first()
     .click();
   await page.getByRole('dialog').getByRole('button', { name: 'Undo', exact: true }).click();
-  await expect(page.getByText(/^Undone/)).toBeVisible();
+  await expect(page.getByText(/^Undone:/)).toBeVisible();
   expect(readFileSync(desk('ellisande_seagrass/documents/method.md'), 'utf8')).not.toContain('Checked by a colleague.');
 });

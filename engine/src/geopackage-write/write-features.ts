@@ -85,8 +85,8 @@ export function fillTable(
 ): Filled {
   const hasShape = spec.geometryType !== null;
   const width = spec.fields.length + 1 + (hasShape ? 1 : 0);
-  const rows = new RowWriter(db, spec.name, width);
-  const blobs = Array.from({ length: ROWS_AT_ONCE }, () => new BlobMaker(srs)); // the bytes of a row must last until it is written
+  const rows = new RowWriter(db, spec.name, width, rowsAtOnce(spec.geometryType, width));
+  const blobs = Array.from({ length: rows.count }, () => new BlobMaker(srs)); // the bytes of a row must last until it is written
   const boxes = new Boxes();
   const skipped: { record: number; why: string }[] = [];
   const flags = { z: false, m: false };
@@ -104,7 +104,7 @@ export function fillTable(
     let at = from + 1;
     let shape: Uint8Array | null = null;
     if (hasShape) {
-      const maker = blobs[written % ROWS_AT_ONCE]!;
+      const maker = blobs[written % rows.count]!;
       shape = geometry && (isMany ? asMany(geometry) : geometry);
       const blob = shape && maker.make(shape);
       if (geometry && !blob) {
@@ -138,8 +138,11 @@ export function fillTable(
   return { read, written, skipped, nulls, noNumbers, flags, arcs, boxes };
 }
 
-/** As many go in one statement: fewer calls into SQLite. Its limit of 32,766 parameters is that of 2,000 columns and more. */
-const ROWS_AT_ONCE = 8;
+/** SQLITE_MAX_VARIABLE_NUMBER as SQLite comes (sqlite.org, limits). */
+const MOST_PARAMETERS = 32_766;
+/** As many go in one statement, for fewer calls into SQLite. Shapes that may be large are held in memory until then: of those, fewer. */
+const rowsAtOnce = (geometryType: string | null, width: number): number =>
+  Math.max(1, Math.min(geometryType === null || geometryType.startsWith('Point') ? 32 : 8, Math.floor(MOST_PARAMETERS / width)));
 
 /** Rows one behind the other in one array of parameters; they are written when it is full. */
 class RowWriter {
@@ -152,9 +155,10 @@ class RowWriter {
     private readonly db: Database.Database,
     private readonly table: string,
     private readonly width: number,
+    readonly count: number,
   ) {
-    this.row = new Array<unknown>(width * ROWS_AT_ONCE).fill(null);
-    this.many = this.prepare(ROWS_AT_ONCE);
+    this.row = new Array<unknown>(width * count).fill(null);
+    this.many = this.prepare(count);
   }
 
   private prepare(rows: number): Database.Statement {

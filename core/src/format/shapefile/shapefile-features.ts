@@ -77,8 +77,10 @@ export function shapefileKinds(group: FileGroup, open: Open): Set<string> {
     reader.pass(RECORD_HEADER_BYTES);
     if (!reader.holds(length)) break;
     const { view, offset } = reader;
-    const simple = length < 44 ? undefined : SIMPLE[view.getInt32(offset, true)];
-    if (simple !== undefined && view.getInt32(offset + 36, true) === 1) kinds.add(simple);
+    const type = view.getInt32(offset, true);
+    const simple = length < 44 ? undefined : SIMPLE[type];
+    if (type === POINT && length >= POINT_BYTES) kinds.add('Point');
+    else if (simple !== undefined && view.getInt32(offset + 36, true) === 1) kinds.add(simple);
     else {
       const wkb = shapeToWkb(view, offset, length, writer);
       if (wkb) kinds.add(kindOfWkb(wkb) ?? 'Geometry');
@@ -87,5 +89,7 @@ export function shapefileKinds(group: FileGroup, open: Open): Set<string> {
   }
   return kinds;
 }
+const POINT = 1;
+const POINT_BYTES = 20;
 /** Shape types without Z and M that have parts. */
 const SIMPLE: Readonly<Record<number, string>> = { 3: 'LineString', 5: 'Polygon' };
