@@ -60,7 +60,7 @@ test('a map is made of a raster and three sets of shapes in two CRSs: the raster
   await openStop(page, STUDY, 'maps');
   await page.getByRole('button', { name: 'More on Harbour works' }).click();
   await expectAccessible(page);
-  await page.getByRole('menuitem', { name: /^As this system writes it/ }).click();
+  await page.getByRole('menuitem', { name: /^Copy its path as this system writes it/ }).click();
   expect(await page.evaluate(() => navigator.clipboard.readText())).toBe('D:\\gis\\ellisande_seagrass\\maps\\harbour_works.owc.json');
   await openMap(page);
   const titles = read().features.map((f) => f.properties.title);

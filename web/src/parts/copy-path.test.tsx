@@ -72,10 +72,10 @@ test('in a menu that has other items: the forms of the path, and its file manage
     </QueryClientProvider>,
   );
   expect(screen.getAllByRole('menuitem').map((i) => i.textContent)).toEqual([
-    'As this system writes it\\\\harbour\\gis\\a.shp',
-    'As a file: addressfile://harbour/gis/a.shp',
+    'Copy its path as this system writes it\\\\harbour\\gis\\a.shp',
+    'Copy its path as a file: addressfile://harbour/gis/a.shp',
     'Show in the file manager',
   ]);
-  fireEvent.click(screen.getByRole('menuitem', { name: /^As this system/ }));
+  fireEvent.click(screen.getByRole('menuitem', { name: /^Copy its path as this system/ }));
   await waitFor(() => expect([copied, done]).toEqual([['\\\\harbour\\gis\\a.shp'], 1]));
 });

@@ -1,4 +1,4 @@
-import { Button, Divider, ListItemText, ListSubheader, Menu, MenuItem } from '@mui/material';
+import { Button, Divider, ListItemText, Menu, MenuItem } from '@mui/material';
 import { useMutation } from '@tanstack/react-query';
 import { enqueueSnackbar } from 'notistack';
 import { useState, type ReactElement } from 'react';
@@ -32,7 +32,7 @@ export function pathForms({ shown, relative }: Props): { readonly name: string; 
 }
 
 /** Shows a path in the file manager of this machine; null where the server has none to show it in. */
-export function useShowInFiles(at: PathRequest): { readonly show: () => void; readonly isPending: boolean } | null {
+function useShowInFiles(at: PathRequest): { readonly show: () => void; readonly isPending: boolean } | null {
   const status = useStatus().data;
   const { mutate, isPending } = useMutation({
     mutationFn: () => api.showInFiles(at),
@@ -41,11 +41,14 @@ export function useShowInFiles(at: PathRequest): { readonly show: () => void; re
   return status?.showsFiles ? { show: mutate, isPending } : null;
 }
 
-/** Items of a menu, one for each way in which a path is written. */
-export const pathItems = (props: Props, onDone: () => void) =>
+/** Items of a menu, one for each way in which a path is written. @param lead stands before the name of the way */
+const pathItems = (props: Props, onDone: () => void, lead = '') =>
   pathForms(props).map(({ name, text }) => (
     <MenuItem key={name} dense onClick={() => (onDone(), void copyText(text))}>
-      <ListItemText primary={name} secondary={<span className="mono">{text}</span>} />
+      <ListItemText
+        primary={lead === '' ? name : `${lead} ${name.charAt(0).toLowerCase()}${name.slice(1)}`}
+        secondary={<span className="mono">{text}</span>}
+      />
     </MenuItem>
   ));
 
@@ -76,10 +79,7 @@ export function usePathItems(of: MenuProps | null, onDone: () => void): ReactEle
   if (of === null) return [];
   return [
     <Divider key="line" />,
-    <ListSubheader key="head" sx={{ lineHeight: 2, bgcolor: 'transparent' }}>
-      Copy its path
-    </ListSubheader>,
-    ...pathItems(of, onDone),
+    ...pathItems(of, onDone, 'Copy its path'),
     ...(files
       ? [
           <MenuItem key="files" disabled={files.isPending} onClick={() => (onDone(), files.show())}>
