@@ -2,6 +2,7 @@ import type { DatasetView, LayerView, ProjectView } from '@rootmap/core/contract
 import { inOrderOfLines } from './crossings.js';
 import { hostOf, placeOf, type Datasets } from './place-of.js';
 import { FOLDER, GAP, HEAD, PAD, ROW } from './diagram-geometry.js';
+import { asWritten } from '../parts/format.js';
 
 interface SourceRow {
   readonly id: string;
@@ -104,7 +105,7 @@ function rowsOf(box: Wanted, top: number): Pick<SourceBox, 'rows' | 'height'> {
     y += height;
   };
   for (const folder of inOrderOfLines([...box.folders.values()], ysOf)) {
-    const label = folder.name === '' ? (kind === 'root' ? 'at the root' : 'at its top') : folder.name;
+    const label = folder.name === '' ? (kind === 'root' ? 'at the root' : 'at its top') : asWritten(folder.name);
     if (kind !== 'service') push({ id: `${box.id}/${folder.name}`, kind: 'folder', label, dataset: null }, FOLDER);
     for (const { id, label: name, dataset, isFolded } of inOrderOfLines([...folder.rows.values()], ysOf))
       if (!isFolded || kind === 'service') push({ id, kind: 'dataset', label: name, dataset }, ROW);

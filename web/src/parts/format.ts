@@ -59,3 +59,6 @@ export function kindWord(geometry: string | null): string {
 /** Many of a unit of coordinates, as the registry calls one. */
 export const units = (unit: string): string =>
   unit === '' ? '' : unit.endsWith('foot') ? unit.replace(/foot$/, 'feet') : unit.endsWith('s') ? unit : `${unit}s`;
+
+/** A share as the system that has shares writes it, and as its place is called everywhere else on the page. */
+export const asWritten = (path: string): string => (path.startsWith('//') ? path.replaceAll('/', '\\') : path);

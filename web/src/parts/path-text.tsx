@@ -1,4 +1,5 @@
 import { Tooltip } from '@mui/material';
+import { asWritten } from './format.js';
 
 interface Props {
   readonly path: string;
@@ -8,9 +9,6 @@ interface Props {
   /** In rows that come and go by the hundred: the browser's own hint, and no stop for the Tab key. */
   readonly isInRow?: boolean;
 }
-
-/** A share as the system that has shares writes it, and as its place is called everywhere else on the page. */
-const asWritten = (path: string): string => (path.startsWith('//') ? path.replaceAll('/', '\\') : path);
 
 /** A path: monospace, shortened before its file name and never in it, whole on hover and focus. */
 export function PathText({ path: given, most = 60, struck = false, colour, isInRow = false }: Props) {
