@@ -69,7 +69,7 @@ export function exportSource(found: FoundDataset, platform: NodePlatform, reques
   const to = isMoved && own !== null ? transformer(own, asked) : null;
   if (isMoved && !to) {
     const why =
-      own === null ? 'nobody knows which CRS it is in: find its CRS first' : `how ${keyName(own)} becomes ${asked!} is not known here`;
+      own === null ? 'nobody knows which CRS it is in: find its CRS first' : `how ${keyName(own)} becomes ${asked} is not known here`;
     throw new ProblemError({ code: 'wrong-use', message: `${dataset.group.path} cannot be computed in ${asked}: ${why}.` });
   }
   const selector = recordSelector(found, request.selection ?? EVERY_RECORD);

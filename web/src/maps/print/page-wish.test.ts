@@ -3,7 +3,7 @@ import { expect, test } from '@jest/globals';
 import type { MapDraft } from '@rootmap/core/contract';
 import { MapPlane } from '../edit/map-plane.js';
 import type { StackRow } from '../edit/layer-row.js';
-import { firstWish, missingOf, pageSpec, whyNoPage } from './page-wish.js';
+import { firstWish, missingOf, pageSpec, whyNoPage, fittingScale } from './page-wish.js';
 
 const draft = { title: 'Süd: moorings', crs: 'EPSG:32624', layers: [{}] } as unknown as MapDraft;
 const sight = (scale: number) => ({ scale, center: [482_000, 4_871_000] as const }) as Parameters<typeof firstWish>[1];
@@ -81,4 +81,13 @@ test('a page larger than its data was digitised for is pointed out, layer by lay
     ['1:5 000', 'of the office'],
   ] as const)
     expect(told(scale, stated)).toBe('');
+});
+
+test('a scale for all layers that are drawn: round, about the point that is shown', () => {
+  const plane = { resolution: (scale: number) => scale * 0.00028 };
+  const page = { width: 297, height: 210 };
+  const at = { center: [0, 0] as const };
+  const layer = (active: boolean, side: number | null) => ({ active, box: side === null ? null : ([-side, -side, side, side] as const) });
+  expect(fittingScale([layer(true, 1000), layer(false, 90_000), layer(true, null)], page, plane, at)).toBe('1:15\u202f000');
+  expect(fittingScale([layer(false, 1000), layer(true, null)], page, plane, at)).toBeNull();
 });

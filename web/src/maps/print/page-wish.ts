@@ -18,12 +18,16 @@ import {
   PAPERS,
   proposeName,
   readScale,
+  roundScale,
+  scaleShowing,
   scaleText,
   type PageNote,
   type RESOLUTIONS,
 } from '@rootmap/core';
 import type { MapDraft } from '@rootmap/core/contract';
 import { many } from '../../parts/format.js';
+import { boxAround } from '../edit/box-around.js';
+import type { SceneLayer } from '../edit/map-scene.js';
 import type { StackRow } from '../edit/layer-row.js';
 import type { Sight } from '../edit/map-canvas.js';
 import type { MapPlane } from '../edit/map-plane.js';
@@ -117,6 +121,17 @@ export function pageSpec(
     hasNorth: wish.has.north,
     north: northAt(plane, sight.center),
   };
+}
+
+/** A scale at which all layers that are drawn are on the page, about the point that it shows; null: nobody knows where they are. */
+export function fittingScale(
+  layers: readonly Pick<SceneLayer, 'active' | 'box'>[],
+  page: Pick<PageSpec, 'width' | 'height'>,
+  plane: Pick<MapPlane, 'resolution'>,
+  { center }: Pick<Sight, 'center'>,
+): string | null {
+  const all = boxAround(layers.flatMap((l) => (l.active && l.box ? [l.box] : [])));
+  return all && scaleText(roundScale(scaleShowing(all, mapFrame(page), plane, center)));
 }
 
 function unexplained(spec: PageSpec): string[] {

@@ -1,12 +1,10 @@
 import { Box, LinearProgress, Typography } from '@mui/material';
 import { useMutation, useQuery } from '@tanstack/react-query';
 import { startTransition, useEffect, useMemo, useRef, useState } from 'react';
-import { mapFrame, roundScale, scaleShowing, scaleText } from '@rootmap/core';
 import type { MapDraft, ProjectView } from '@rootmap/core/contract';
 import { api } from '../../api/client.js';
 import { useOwnSources } from '../../api/queries.js';
 import { inRoot } from '../../folders/moves.js';
-import { boxAround } from '../edit/box-around.js';
 import { loadLand } from '../edit/land-outline.js';
 import { tellDone } from '../../journal/tell-done.js';
 import { many } from '../../parts/format.js';
@@ -15,7 +13,7 @@ import type { StackRow } from '../edit/layer-row.js';
 import type { Sight } from '../edit/map-canvas.js';
 import { PageFields } from './page-fields.js';
 import { isGivenUp, PagePreview } from './page-preview.js';
-import { firstWish, missingOf, pageSpec, whyNoPage, type Wish } from './page-wish.js';
+import { firstWish, fittingScale, missingOf, pageSpec, whyNoPage, type Wish } from './page-wish.js';
 import type { MapContent } from './render-map.js';
 import { writePage, type WrittenPage } from './write-page.js';
 import { FormDialog } from '../../parts/form-dialog.js';
@@ -50,15 +48,13 @@ export function PrintDialog({ project, draft, rows, sight, onClose, ...drawn }: 
   const ofServers = drawn.layers.flatMap((l) => (l.active && l.service?.attribution ? [l.service.attribution] : []));
   const told = [sources?.attribution ?? '', ...new Set(ofServers)].filter((a) => a !== '').join('; ');
   const attribution = wish.attribution ?? told;
-  const { plane } = drawn;
+  const { plane, layers } = drawn;
   const land = useQuery({ queryKey: ['land'], queryFn: loadLand, enabled: wish.has.locator, staleTime: Infinity }).data;
-  const spec = useMemo(
-    () => pageSpec(wish, attribution, draft, plane, rows, sight, land),
-    [wish, attribution, draft, plane, rows, sight, land],
-  );
-  const all = boxAround(drawn.layers.flatMap((l) => (l.active && l.box ? [l.box] : [])));
-  const fit =
-    spec && sight && all ? () => set({ typedScale: scaleText(roundScale(scaleShowing(all, mapFrame(spec), plane, sight.center))) }) : null;
+  const [spec, fitting] = useMemo(() => {
+    const page = pageSpec(wish, attribution, draft, plane, rows, sight, land);
+    return [page, page && sight && fittingScale(layers, page, plane, sight)] as const;
+  }, [wish, attribution, draft, plane, rows, sight, land, layers]);
+  const fit = fitting === null ? null : () => set({ typedScale: fitting });
   const scaleOf = (dataset: string): string | null => sources?.sources.find((s) => s.id === dataset)?.origin?.statedScale ?? null;
   const missing = missingOf(spec, draft, rows, scaleOf);
   const file = `${wish.name.trim()}.${wish.format}`;
