@@ -26,7 +26,8 @@ async function moveAll(
 ): Promise<ShelvesView | null> {
   const taken = new Set(there.map((t) => t.name));
   let last: ShelvesView | null = null;
-  for (const kept of listIn(localStorage.getItem(key))) {
+  const all = listIn(localStorage.getItem(key));
+  for (const [i, kept] of all.entries()) {
     const name = freeName((kept as { readonly name: string }).name, taken);
     taken.add(name);
     try {
@@ -34,6 +35,7 @@ async function moveAll(
     } catch (error) {
       if (!(error instanceof ServerProblem && error.details.status === 400)) throw error; // of another version, or of another page: it is left out
     }
+    localStorage.setItem(key, JSON.stringify(all.slice(i + 1))); // what has gone there does not go again
   }
   localStorage.removeItem(key);
   return last;

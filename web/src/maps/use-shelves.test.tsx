@@ -92,6 +92,21 @@ test('what this browser kept goes to the server once, under free names; what is 
   expect([localStorage.getItem('rootmap.layouts'), localStorage.getItem('rootmap.looks')]).toEqual([null, null]);
 });
 
+test('where the server is lost on the way, what has gone there does not go again', async () => {
+  localStorage.setItem('rootmap.looks', JSON.stringify([look('Beds'), look('Mud')]));
+  const answers = globalThis.fetch;
+  globalThis.fetch = ((input: string, init?: RequestInit) =>
+    typeof init?.body === 'string' && init.body.includes('Mud')
+      ? Promise.reject(new TypeError('lost'))
+      : answers(input, init)) as typeof fetch;
+  const { result } = shelves();
+  await waitFor(() => expect(result.current.error).not.toBeNull());
+  expect(JSON.parse(localStorage.getItem('rootmap.looks')!)).toEqual([look('Mud')]);
+  globalThis.fetch = answers;
+  const again = shelves();
+  await waitFor(() => expect(again.result.current.looks.map((l) => l.name)).toEqual(['Beds', 'Mud']));
+});
+
 test.each(['{', '3', '[3, null]'])('what a browser kept as %s does no harm', async (text) => {
   localStorage.setItem('rootmap.layouts', text);
   localStorage.setItem('rootmap.looks', text);
