@@ -22,8 +22,8 @@ const settled = (): Promise<void> => new Promise((resolve) => setTimeout(resolve
 test('one request at a time, of eight at most, of one project; what was wanted last comes first', async () => {
   const asked = server();
   const got: string[] = [];
-  for (let n = 0; n < 10; n++) void askForThumbnail('p', `d${n}`).then((t) => got.push(String(t)));
-  void askForThumbnail('q', 'other').then((t) => got.push(String(t)));
+  for (let n = 0; n < 10; n++) void askForThumbnail('p', `d${n}`).then((t) => got.push(t as unknown as string));
+  void askForThumbnail('q', 'other').then((t) => got.push(t as unknown as string));
   await settled();
   expect(asked.map((a) => [a.project, a.datasets])).toEqual([['q', ['other']]]);
   asked[0]!.answer((name) => `picture of ${name}`);
