@@ -31,11 +31,12 @@ export async function symbolPictures(scope: RootedScope, map: string, { id, look
 /** @param size width in pixels of a symbol */
 async function asPng(bytes: Uint8Array, size: number): Promise<SymbolPicture> {
   const width = Math.max(1, Math.ceil(((size * PIXEL_METRES * 1000) / 25.4) * DPI));
-  const { data, info } = await (
-    await loadSharp()
-  )(bytes, { limitInputPixels: MOST_PIXELS, density: DPI })
-    .resize({ width })
+  const sharp = await loadSharp();
+  const own = await sharp(bytes, { limitInputPixels: MOST_PIXELS }).metadata();
+  const aspect = own.height / own.width;
+  const png = await sharp(bytes, { limitInputPixels: MOST_PIXELS, density: DPI })
+    .resize(width, Math.max(1, Math.round(width * aspect)), { fit: 'fill' })
     .png()
-    .toBuffer({ resolveWithObject: true });
-  return { data: `data:image/png;base64,${data.toString('base64')}`, aspect: info.height / info.width };
+    .toBuffer();
+  return { data: `data:image/png;base64,${png.toString('base64')}`, aspect };
 }
