@@ -61,6 +61,11 @@ test('the table is narrowed and its columns are chosen; both are there after a r
 test('which columns of a CSV hold coordinates is confirmed, and undone', async ({ page }) => {
   await openStop(page, STUDY, 'sources?find=tide_gauges');
   await rowOf(page, /tide_gauges.*points/).click();
+  // What is chosen before the file is read stays chosen.
+  await page.route('**/edits/plan*', async (route) => {
+    await new Promise((done) => setTimeout(done, 700));
+    await route.continue();
+  });
   await page.getByRole('button', { name: 'Read it otherwise' }).click();
   const dialog = page.getByRole('dialog');
   await dialog.getByRole('radio', { name: 'It is a table without places' }).check();

@@ -30,7 +30,8 @@ export function CsvDialog({ project, row, onClose }: Props) {
   const [asText, setAsText] = useState<readonly string[]>([]);
   const numbers = (reading?.columns ?? []).filter(isCoordinate).map((c) => c.name);
   const [x, y] = [coordinate(chosen.x, numbers, /^(x|lon|e(ast)?)/i, 0), coordinate(chosen.y, numbers, /^(y|lat|n(orth)?)/i, 1)];
-  const isPoints = hasShape && numbers.length > 1;
+  // Before it is read nothing is chosen otherwise than it is now.
+  const isPoints = hasShape && (reading === null || numbers.length > 1);
   const texts = (reading?.columns ?? [])
     .filter((c) => c.type !== 'text' && !(isPoints && (c.name === x || c.name === y)))
     .map((c) => c.name);
@@ -52,7 +53,7 @@ export function CsvDialog({ project, row, onClose }: Props) {
         <FormControlLabel value="points" control={<Radio size="small" />} label="Each row is a point" disabled={numbers.length < 2} />
         <FormControlLabel value="table" control={<Radio size="small" />} label="It is a table without places" />
       </RadioGroup>
-      {isPoints && (
+      {isPoints && reading && (
         <>
           <ColumnField label="East, or longitude" value={x} options={numbers} onChange={(name) => setChosen({ ...chosen, x: name })} />
           <ColumnField label="North, or latitude" value={y} options={numbers} onChange={(name) => setChosen({ ...chosen, y: name })} />
