@@ -98,6 +98,7 @@ test('a page of A0 is written; its layout is there for others, too', async ({ pa
   // At 1:50 000 the bay is a stamp on it.
   await dialog.getByRole('button', { name: 'A scale that shows all layers' }).click();
   await expect(dialog.getByLabel('Scale', { exact: true })).toHaveValue(/^1:\d{1,2}.?\d00$/);
+  await dialog.getByLabel('Scale', { exact: true }).fill('1:50000');
   await dialog.getByLabel('File').fill('wall');
   await dialog.getByRole('button', { name: 'Write the PDF' }).click();
   await expect(page.getByText('exports/wall.pdf is written.')).toBeVisible({ timeout: 120_000 });
