@@ -1,20 +1,9 @@
 import { expect, test } from '@jest/globals';
 import type { MapDraft } from '@rootmap/core/contract';
+import { draftLayer } from '../../../test/draft-layer.js';
 import { changesOf, openDraft, stepDraft, type DraftHistory } from './draft-history.js';
 
-const layer = (id: string, title = id) => ({
-  id,
-  title,
-  folder: null,
-  active: true,
-  opacity: 1,
-  minScale: null,
-  maxScale: null,
-  filter: '',
-  label: null,
-  look: null,
-  source: null,
-});
+const layer = (id: string, title = id) => draftLayer({ id, title });
 const draft: MapDraft = { title: 'M', summary: '', crs: null, storedForm: null, view: null, views: [], layers: [layer('a'), layer('b')] };
 const edit = (h: DraftHistory, d: MapDraft, what: string | null = null): DraftHistory => stepDraft(h, { type: 'edit', draft: d, what });
 

@@ -1,22 +1,10 @@
 import { expect, test } from '@jest/globals';
 import { PLAIN_LABEL, PLAIN_RASTER, plainLook, plainSymbol } from '@rootmap/core';
 import type { DraftLayer, LayerDataView, MapDocView, MapLayerView, NewLayerView } from '@rootmap/core/contract';
+import { draftLayer } from '../../../test/draft-layer.js';
 import { factsOfLayer, layerWords, type LayerFacts } from './layer-facts.js';
 
-const layer = (more: Partial<DraftLayer> = {}): DraftLayer => ({
-  id: 'a',
-  title: 'A',
-  folder: null,
-  active: true,
-  opacity: 1,
-  minScale: null,
-  maxScale: null,
-  filter: '',
-  label: null,
-  look: plainLook('area'),
-  source: null,
-  ...more,
-});
+const layer = (more: Partial<DraftLayer> = {}): DraftLayer => draftLayer({ look: plainLook('area'), ...more });
 const data = (more: Partial<LayerDataView> = {}): LayerDataView =>
   ({ kind: 'area', crs: 'EPSG:32624', crsName: null, isPlaced: true, pixel: null, ...more }) as LayerDataView;
 const facts = (more: Partial<LayerDataView> = {}, file: object | null = null): LayerFacts => ({
