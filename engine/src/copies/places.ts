@@ -19,10 +19,11 @@ export interface PlacesOfPart extends Places {
  * of the cell shows that this is exact enough; else computed each.
  * @param of the part
  * @param back from the CRS of the grid to that of the source
+ * @param room memory for the places, which are good until it is given again
  */
-export function placesIn(grid: RasterGrid, of: PixelWindow, back: Transformer, source: Transform): PlacesOfPart {
+export function placesIn(grid: RasterGrid, of: PixelWindow, back: Transformer, source: Transform, room = newRoom(of)): PlacesOfPart {
   const { width, height } = of;
-  const [cols, rows] = [new Float64Array(width * height).fill(NaN), new Float64Array(width * height).fill(NaN)];
+  const [cols, rows] = [room.cols.subarray(0, width * height), room.rows.subarray(0, width * height)];
   const into = inverseOf(source);
   const box = { left: Infinity, right: -Infinity, top: Infinity, bottom: -Infinity };
   const reach = ([x, y]: Spot): void => {
@@ -52,16 +53,21 @@ export function placesIn(grid: RasterGrid, of: PixelWindow, back: Transformer, s
       for (let row = top; row < bottom; row++)
         for (let col = left; col < right; col++) {
           const spot = at(col, row);
-          if (!spot) continue;
-          reach(spot);
-          cols[row * width + col] = spot[0];
-          rows[row * width + col] = spot[1];
+          if (spot) reach(spot);
+          cols[row * width + col] = spot ? spot[0] : NaN;
+          rows[row * width + col] = spot ? spot[1] : NaN;
         }
     }
     above = below;
   }
   return { cols, rows, box };
 }
+
+/** Memory for the places of a part. */
+export const newRoom = ({ width, height }: Pick<PixelWindow, 'width' | 'height'>): Places => ({
+  cols: new Float64Array(width * height),
+  rows: new Float64Array(width * height),
+});
 
 type Spot = readonly [number, number];
 /** Upper left, upper right, lower left, lower right. */

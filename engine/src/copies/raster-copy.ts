@@ -1,7 +1,7 @@
 import { ProblemError, type Dataset, type Loss, type OnProgress, type Resampling } from '@rootmap/core';
 import { crsKey } from '../crs/definitions.js';
 import { transformer } from '../crs/transformer.js';
-import { GeoTiffFile, geoTiffCrs, type GeoTiffSpec, type Samples } from '../export/geotiff-file.js';
+import { GeoTiffFile, geoTiffCrs, type Samples } from '../export/geotiff-file.js';
 import { GeoTiffLevels, levelsBelow } from '../export/geotiff-levels.js';
 import { arePixelsRead, isHeldSmaller } from '../pixels/open-pixels.js';
 import type { PixelSource } from '../pixels/pixel-source.js';
@@ -11,6 +11,7 @@ import { platformBelow } from '../survey/platform.js';
 import { gridIn, type RasterGrid } from './raster-grid.js';
 import { isFoundByTwo, warpedRows } from './raster-rows.js';
 import { NodataIsTaken, samplesOf, wider } from './raster-samples.js';
+import { RasterThread } from './raster-thread.js';
 import { openRaster, placeOf, TOO_LARGE, type WarpOrder } from './raster-warp.js';
 
 /** How a raster is wanted in another CRS. */
@@ -97,25 +98,21 @@ export async function writeRasterCopy(
   const source = await openRaster(found);
   if (typeof source === 'string') throw failed(found, source);
   const kept = await samplesOf(source.pixels).finally(() => source.close());
-  const { width, height, west, north, pixel } = plan.grid;
-  const extent = [west, north - height * pixel, west + width * pixel, north] as const;
-  const spec = { width, height, extent, crs: geoTiffCrs(crs), reduced: plan.reduced };
-  const write = (samples: Samples): Promise<Sums> =>
-    writeWarped({ found, crs, grid: plan.grid, resampling: plan.resampling, samples }, { ...spec, samples }, path, (done) =>
-      onProgress({ done, of: width * height, unit: 'pixels', item: group.path }),
-    );
-  const { samples, sums } = await write(kept).then(
-    (written) => ({ samples: kept, sums: written }),
-    async (error: unknown) => {
-      if (!(error instanceof NodataIsTaken)) throw error;
-      const wide = wider(kept);
-      return { samples: wide, sums: await write(wide) };
-    },
-  );
-  if (sums.damaged > 0) throw failed(found, `${sums.damaged} of its blocks are damaged. Copy it again from where it came from`);
-  if (!(await isFoundByTwo(path, { ...samples, width, height, strips: sums.strips })))
-    throw failed(found, 'read back, its pixels were not those that were computed. Nothing of it was kept');
-  return { pixels: width * height, filled: sums.filled, losses: plan.losses };
+  const thread = RasterThread.for(plan.grid, group.path);
+  try {
+    const { samples, sums } = await writeKept({ found, crs, grid: plan.grid, resampling: plan.resampling, samples: kept }, path, {
+      reduced: plan.reduced,
+      thread,
+      onDone: (done, of) => onProgress({ done, of, unit: 'pixels', item: group.path }),
+    });
+    const { width, height } = plan.grid;
+    if (sums.damaged > 0) throw failed(found, `${sums.damaged} or more of its blocks are damaged. Copy it again from where it came from`);
+    if (!(await isFoundByTwo(path, { ...samples, width, height, strips: sums.strips }, thread)))
+      throw failed(found, 'read back, its pixels were not those that were computed. Nothing of it was kept');
+    return { pixels: width * height, filled: sums.filled, losses: plan.losses };
+  } finally {
+    await thread?.end();
+  }
 }
 
 const failed = ({ dataset }: FoundDataset, why: string): ProblemError =>
@@ -128,16 +125,36 @@ interface Sums {
   readonly damaged: number;
 }
 
-async function writeWarped(order: WarpOrder, spec: GeoTiffSpec, path: string, onDone: (pixels: number) => void): Promise<Sums> {
+interface Writing {
+  readonly reduced: number;
+  readonly thread: RasterThread | null;
+  readonly onDone: (pixels: number, of: number) => void;
+}
+
+/** As the source keeps its numbers; in a wider kind where none of theirs is left to stand for 'none'. */
+async function writeKept(order: WarpOrder, path: string, writing: Writing): Promise<{ readonly samples: Samples; readonly sums: Sums }> {
+  try {
+    return { samples: order.samples, sums: await writeWarped(order, path, writing) };
+  } catch (error) {
+    if (!(error instanceof NodataIsTaken)) throw error;
+    const samples = wider(order.samples);
+    return { samples, sums: await writeWarped({ ...order, samples }, path, writing) };
+  }
+}
+
+async function writeWarped(order: WarpOrder, path: string, { reduced, thread, onDone }: Writing): Promise<Sums> {
+  const { width, height, west, north, pixel } = order.grid;
+  const extent = [west, north - height * pixel, west + width * pixel, north] as const;
+  const spec = { width, height, extent, crs: geoTiffCrs(order.crs), reduced, samples: order.samples };
   const file = new GeoTiffFile(path, spec);
   const levels = new GeoTiffLevels(file, spec, order.resampling === 'nearest' ? 'first' : 'mean');
   let [filled, damaged] = [0, 0];
   try {
-    for await (const part of warpedRows(order)) {
+    for await (const part of warpedRows(order, thread)) {
       filled += part.filled;
-      damaged = part.damaged;
+      damaged = Math.max(damaged, part.damaged);
       await levels.add(part.planes, part.rows);
-      onDone((part.row + part.rows) * spec.width);
+      onDone((part.row + part.rows) * width, width * height);
     }
     await levels.finish();
     await file.finish();

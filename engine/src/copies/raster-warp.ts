@@ -2,17 +2,17 @@ import { ProblemError, type Resampling, type Transform } from '@rootmap/core';
 import { crsKey } from '../crs/definitions.js';
 import { transformer, type Transformer } from '../crs/transformer.js';
 import { planesOf, type Samples } from '../export/geotiff-file.js';
-import { numbersFor, type Numbers } from '../export/geotiff-levels.js';
+import { numbersFor, type Numbers } from '../export/numbers.js';
 import { contentIn, movedTo } from '../pixels/content-window.js';
 import { openPixels } from '../pixels/open-pixels.js';
 import { readColours, readWindow, type PixelSource } from '../pixels/pixel-source.js';
 import type { PixelWindow } from '../pixels/pixel-window.js';
-import { interpolate, reachOf, windowFor, type Step } from '../pixels/resample.js';
+import { interpolate, reachOf, windowFor, type Places, type Step } from '../pixels/resample.js';
 import { windowOf } from '../pixels/window-of.js';
 import type { FoundDataset } from '../project/find-dataset.js';
 import { placedBy } from '../project/placed-by.js';
 import { platformBelow, type NodePlatform } from '../survey/platform.js';
-import { placesIn } from './places.js';
+import { newRoom, placesIn } from './places.js';
 import type { RasterGrid } from './raster-grid.js';
 import { NodataIsTaken, RANGES } from './raster-samples.js';
 import { warpColours } from './warp-colours.js';
@@ -28,8 +28,8 @@ export function placeOf(found: FoundDataset, platform: NodePlatform): Transform 
 /** Pixels that are made at once: a part of some rows. */
 const PART_COLS = 512;
 /** Rows of those parts; and samples of all rows of parts that are held at most. */
-const MOST_ROWS = 256;
-const MOST_HELD = 8_000_000;
+const MOST_ROWS = 128;
+const MOST_HELD = 4_000_000;
 
 /** A raster whose pixels are read, in its own place. */
 export interface OpenRaster {
@@ -90,6 +90,8 @@ interface Job {
   /** Pixels of the source that one of the copy stands for. */
   readonly step: Step;
   readonly isColour: boolean;
+  /** For the places of a part. */
+  readonly room: Places;
 }
 
 /** Rows that are made at once. */
@@ -111,8 +113,9 @@ export class Warper {
     const { grid, samples, found, crs, resampling } = order;
     const back = transformer(crs, crsKey(found.dataset.crs)!)!;
     const isColour = samples.shows === 'red-green-blue';
-    this.job = { source, back, grid, resampling, step: stepOf(grid, back, source), isColour };
     this.atOnce = rowsAtOnce(order);
+    const room = newRoom({ width: PART_COLS, height: this.atOnce });
+    this.job = { source, back, grid, resampling, step: stepOf(grid, back, source), isColour, room };
     this.numbers = isColour ? [] : Array.from({ length: this.planes }, () => new Float64Array(grid.width * this.atOnce));
   }
   static async open(order: WarpOrder): Promise<Warper> {
@@ -184,24 +187,27 @@ interface Made {
 const MOST_READ = 6_000_000;
 const SMALLEST_PART = 16;
 
+/** What tells its inner loops where to put things is written out each time: an object that is spread has a shape of its own, and code that was made quick for another is thrown away. */
 async function makePart(job: Job, box: PixelWindow, made: Made): Promise<void> {
   const { source, back, grid, resampling, step, isColour } = job;
   const { pixels } = source;
-  const places = placesIn(grid, box, back, source.transform);
+  const places = placesIn(grid, box, back, source.transform, job.room);
   const window = windowFor(places.box, pixels, reachOf(resampling, step));
   if (!window) return;
   if (window.width * window.height > MOST_READ && Math.max(box.width, box.height) > SMALLEST_PART) {
     for (const half of halvesOf(box)) await makePart(job, half, made);
     return;
   }
-  const room = { first: (box.row - made.row) * made.width + box.col, width: box.width, stride: made.width };
+  const first = (box.row - made.row) * made.width + box.col;
+  const { width } = box;
+  const stride = made.width;
   if (isColour) {
-    warpColours(window, (await readColours(pixels, window))!, places, resampling, step, { ...room, planes: made.colours });
+    warpColours(window, (await readColours(pixels, window))!, places, resampling, step, { planes: made.colours, first, width, stride });
     return;
   }
   for (let k = 0; k < pixels.bands; k++) {
     const values = (await readWindow(pixels, k, window))!;
-    interpolate({ box: window, values }, places, resampling, step, { ...room, values: made.numbers[k]! });
+    interpolate({ box: window, values }, places, resampling, step, { values: made.numbers[k]!, first, width, stride });
   }
 }
 

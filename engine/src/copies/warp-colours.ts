@@ -1,7 +1,7 @@
 import type { Resampling } from '@rootmap/core';
 import type { Rgba } from '../pixels/pixel-source.js';
 import type { PixelWindow } from '../pixels/pixel-window.js';
-import { cubicWeights, interpolate, isWiderKernel, type Places, type Step } from '../pixels/resample.js';
+import { far, interpolate, isWiderKernel, near, type Places, type Step } from '../pixels/resample.js';
 
 /** Red, green, blue and opacity, each in rows that are `stride` apart; a part of them from `first` on. */
 export interface ColourRoom {
@@ -26,14 +26,6 @@ function isOpaque(colours: Rgba): boolean {
 }
 
 const OPAQUE = 255;
-const w = new Float64Array(8);
-
-/** Of sixteen bytes of one colour, the first at `i`, rows `line` bytes apart. */
-const ofSixteen = (v: Rgba, i: number, line: number): number =>
-  (v[i]! * w[0]! + v[i + 4]! * w[1]! + v[i + 8]! * w[2]! + v[i + 12]! * w[3]!) * w[4]! +
-  (v[i + line]! * w[0]! + v[i + line + 4]! * w[1]! + v[i + line + 8]! * w[2]! + v[i + line + 12]! * w[3]!) * w[5]! +
-  (v[i + 2 * line]! * w[0]! + v[i + 2 * line + 4]! * w[1]! + v[i + 2 * line + 8]! * w[2]! + v[i + 2 * line + 12]! * w[3]!) * w[6]! +
-  (v[i + 3 * line]! * w[0]! + v[i + 3 * line + 4]! * w[1]! + v[i + 3 * line + 8]! * w[2]! + v[i + 3 * line + 12]! * w[3]!) * w[7]!;
 
 /** Of four bytes of one colour: `i` and the one `across` from it, above those `down` from them. */
 function ofFour(v: Rgba, i: number, across: number, down: number, dx: number, dy: number): number {
@@ -54,12 +46,25 @@ function together({ col, row, width, height }: PixelWindow, v: Rgba, { cols, row
       opacity[to] = OPAQUE;
       const left = Math.floor(x - 0.5);
       const top = Math.floor(y - 0.5);
+      const dx = x - 0.5 - left;
+      const dy = y - 0.5 - top;
       if (way === 'cubic' && left >= 1 && top >= 1 && left + 2 < width && top + 2 < height) {
-        cubicWeights(x - 0.5 - left, y - 0.5 - top, w);
-        const i = (top - 1) * line + (left - 1) * 4;
-        red[to] = ofSixteen(v, i, line);
-        green[to] = ofSixteen(v, i + 1, line);
-        blue[to] = ofSixteen(v, i + 2, line);
+        const a = far(1 + dx);
+        const b = near(dx);
+        const c = near(1 - dx);
+        const d = far(2 - dx);
+        let r = 0;
+        let g = 0;
+        let u = 0;
+        for (let k = 0, i = (top - 1) * line + (left - 1) * 4; k < 4; k++, i += line) {
+          const e = k === 0 ? far(1 + dy) : k === 1 ? near(dy) : k === 2 ? near(1 - dy) : far(2 - dy);
+          r += (v[i]! * a + v[i + 4]! * b + v[i + 8]! * c + v[i + 12]! * d) * e;
+          g += (v[i + 1]! * a + v[i + 5]! * b + v[i + 9]! * c + v[i + 13]! * d) * e;
+          u += (v[i + 2]! * a + v[i + 6]! * b + v[i + 10]! * c + v[i + 14]! * d) * e;
+        }
+        red[to] = r;
+        green[to] = g;
+        blue[to] = u;
       } else if (way === 'nearest') {
         const i = Math.floor(y) * line + Math.floor(x) * 4;
         red[to] = v[i]!;
@@ -70,8 +75,6 @@ function together({ col, row, width, height }: PixelWindow, v: Rgba, { cols, row
         const i = Math.max(0, top) * line + Math.max(0, left) * 4;
         const across = left >= 0 && left + 1 < width ? 4 : 0;
         const down = top >= 0 && top + 1 < height ? line : 0;
-        const dx = x - 0.5 - left;
-        const dy = y - 0.5 - top;
         red[to] = ofFour(v, i, across, down, dx, dy);
         green[to] = ofFour(v, i + 1, across, down, dx, dy);
         blue[to] = ofFour(v, i + 2, across, down, dx, dy);

@@ -3,6 +3,7 @@ import type { ExportDone } from '@rootmap/core/contract';
 import { rmSync } from '../disk/files.js';
 import { halvesOf, joinHalves, type HalfHelper } from '../geodatabase/half-writer.js';
 import { openStaged } from '../geodatabase/tables/staged-database.js';
+import { attachMade, detachMade } from '../geopackage-write/packed-rtree.js';
 import { newGeopackage } from '../geopackage-write/new-geopackage.js';
 import { createSchema } from '../geopackage-write/schema.js';
 import { createTable, fillTable, registerTable, writeTable, type Written } from '../geopackage-write/write-features.js';
@@ -20,7 +21,7 @@ export interface GeopackageExport {
 }
 
 /** What the first thread takes, which begins a moment sooner. */
-const FIRST_SHARE = 0.51;
+const FIRST_SHARE = 0.47;
 
 /** Writes a GeoPackage of one table, with its spatial index. @param helper a second thread, which takes half of many records */
 export async function writeGeopackageExport(order: GeopackageExport, helper?: HalfHelper): Promise<Omit<ExportDone, 'path'>> {
@@ -63,10 +64,17 @@ async function writeShared(
     other.catch(() => undefined); // told where it is waited for
     const first = fillTable(db, spec, srs, features, (done) => onProgress(Math.round(done / FIRST_SHARE)));
     db.exec('COMMIT');
-    const filled = joinHalves(db, spec.name, first, await other);
+    let index: Promise<string> | null = null;
+    const filled = joinHalves(db, spec.name, first, await other, (rows) => {
+      index = spec.geometryType === null ? null : helper.index(rows);
+      index?.catch(() => undefined); // told where it is waited for
+    });
+    const made = await (index as Promise<string> | null);
+    if (made !== null) attachMade(db, made);
     db.exec('BEGIN');
-    const written = registerTable(db, spec, srs, filled);
+    const written = registerTable(db, spec, srs, filled, made !== null);
     db.exec('COMMIT');
+    if (made !== null) detachMade(db);
     db.close();
     return written;
   } catch (error) {

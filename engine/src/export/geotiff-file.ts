@@ -162,7 +162,8 @@ export class GeoTiffFile {
   }
 }
 const pack = promisify(deflate);
-const DEFLATE_LEVEL = 6;
+/** A twentieth larger than at 6, the usual one, in three quarters of its time; numbers with a fraction come out alike. */
+const DEFLATE_LEVEL = 5;
 /** What Deflate adds at most to a strip that cannot be packed, and more. */
 const ROOM = 4096;
 /** NewSubfileType, and a sample of opacity by which colours were not multiplied (ExtraSamples). TIFF 6.0. */

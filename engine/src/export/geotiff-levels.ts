@@ -1,28 +1,8 @@
 import { crc32 } from 'node:zlib';
 import type { GeoTiffFile, GeoTiffSpec } from './geotiff-file.js';
 import { planesOf, rowsOfStrip, sizeOfLevel } from './geotiff-file.js';
-import type { SampleType } from '../pixels/pixel-source.js';
-
-export type Numbers =
-  | Uint8Array<ArrayBuffer>
-  | Int8Array<ArrayBuffer>
-  | Uint16Array<ArrayBuffer>
-  | Int16Array<ArrayBuffer>
-  | Uint32Array<ArrayBuffer>
-  | Int32Array<ArrayBuffer>
-  | Float32Array<ArrayBuffer>
-  | Float64Array<ArrayBuffer>;
-const ARRAYS = {
-  u8: Uint8Array,
-  i8: Int8Array,
-  u16: Uint16Array,
-  i16: Int16Array,
-  u32: Uint32Array,
-  i32: Int32Array,
-  f32: Float32Array,
-  f64: Float64Array,
-} satisfies Record<SampleType, new (length: number) => Numbers>;
-export const numbersFor = (type: SampleType, length: number): Numbers => new ARRAYS[type](length);
+import { firstOfFour, meanOfFour } from './halve.js';
+import { numbersFor, type Numbers } from './numbers.js';
 
 /** Pictures are halved until their longer side has no more pixels than this. */
 const SMALLEST = 512;
@@ -46,6 +26,7 @@ export class GeoTiffLevels {
   private index = 0;
   /** The upper row of a pair whose lower one is still to come. */
   private upper: Numbers[] | null = null;
+  private readonly room: Numbers[] = [];
   /** CRC-32 of each strip of each plane, as it was before it was packed. */
   readonly sums: readonly number[][];
 
@@ -115,6 +96,12 @@ export class GeoTiffLevels {
     if (left < rows) this.upper = planes.map((plane) => plane.slice(left * width, (left + 1) * width));
   }
 
+  /** Memory of a plane that is good until it is asked for again: new memory takes longer to get than its numbers to compute. */
+  private roomFor(plane: number, length: number): Numbers {
+    if ((this.room[plane]?.length ?? 0) < length) this.room[plane] = numbersFor(this.spec.samples.type, length);
+    return this.room[plane]!.subarray(0, length);
+  }
+
   /** @param rows an even number, or one row alone */
   private halved(planes: readonly Numbers[], from: number, rows: number): Numbers[] {
     const { type, bands, hasOpacity, nodata } = this.spec.samples;
@@ -123,72 +110,16 @@ export class GeoTiffLevels {
     const opacity = hasOpacity ? planes[bands]! : null;
     const size = { from: this.width, to, rows };
     return planes.map((plane, k) => {
-      const out = numbersFor(type, to * lines);
+      const out = this.roomFor(k, to * lines);
       const part = plane.subarray(from * this.width, (from + rows) * this.width);
       if (this.halving === 'first') firstOfFour(part, out, size);
       else {
         const shown = opacity !== null && k < bands ? opacity.subarray(from * this.width) : null;
-        meanOfFour(part, out, size, nodata, shown, !type.startsWith('f'));
+        meanOfFour(part, out, size, { nodata, opacity: shown }, !type.startsWith('f'));
       }
       return out;
     });
   }
-}
-
-interface Halved {
-  /** Columns before and after. */
-  readonly from: number;
-  readonly to: number;
-  readonly rows: number;
-}
-
-function firstOfFour(plane: Numbers, out: Numbers, { from, to, rows }: Halved): void {
-  for (let row = 0; row < rows; row += 2) for (let col = 0; col < to; col++) out[(row >> 1) * to + col] = plane[row * from + col * 2]!;
-}
-
-/** @param shown 0 where a pixel has nothing; null: its value tells */
-function meanOfFour(
-  plane: Numbers,
-  out: Numbers,
-  { from, to, rows }: Halved,
-  nodata: number | null,
-  shown: Numbers | null,
-  isWhole: boolean,
-): void {
-  const none = nodata ?? NaN; // which equals nothing
-  const isNone = (i: number): boolean => plane[i] === none || Number.isNaN(plane[i]) || (shown !== null && shown[i] === 0);
-  for (let row = 0; row < rows; row += 2) {
-    const down = row + 1 < rows ? from : 0;
-    for (let col = 0; col < to; col++) {
-      const i = row * from + col * 2;
-      const across = col * 2 + 1 < from ? 1 : 0;
-      let mean = across > 0 && down > 0 ? ofAll(plane, i, down, none, shown) : NaN;
-      if (Number.isNaN(mean)) {
-        let sum = 0;
-        let count = 0;
-        // At an odd edge there are two, or one.
-        for (let k = 0; k < 4; k++) {
-          const at = i + (k & 1) * across + (k >> 1) * down;
-          if ((k & 1 && across === 0) || (k > 1 && down === 0) || isNone(at)) continue;
-          sum += plane[at]!;
-          count++;
-        }
-        mean = count === 0 ? (nodata ?? 0) : sum / count;
-      }
-      out[(row >> 1) * to + col] = isWhole ? Math.round(mean) : mean;
-    }
-  }
-}
-
-/** The mean where all four have a value, as nearly everywhere; else NaN. */
-function ofAll(plane: Numbers, i: number, down: number, none: number, shown: Numbers | null): number {
-  const a = plane[i]!;
-  const b = plane[i + 1]!;
-  const c = plane[i + down]!;
-  const d = plane[i + down + 1]!;
-  if (a === none || b === none || c === none || d === none) return NaN;
-  if (shown !== null && (shown[i] === 0 || shown[i + 1] === 0 || shown[i + down] === 0 || shown[i + down + 1] === 0)) return NaN;
-  return (a + b + c + d) / 4;
 }
 
 function joined(a: Numbers, b: Numbers): Numbers {

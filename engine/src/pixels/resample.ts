@@ -153,9 +153,9 @@ function ofFour({ width, height }: PixelWindow, values: Float64Array, x: number,
 }
 
 const A = -0.5;
-/** Keys' kernel at a distance of up to one pixel, and from there to two. */
-const near = (t: number): number => ((A + 2) * t - (A + 3)) * t * t + 1;
-const far = (t: number): number => ((A * t - 5 * A) * t + 8 * A) * t - 4 * A;
+/** Keys' kernel at a distance of up to one pixel, and `far` from there to two. */
+export const near = (t: number): number => ((A + 2) * t - (A + 3)) * t * t + 1;
+export const far = (t: number): number => ((A * t - 5 * A) * t + 8 * A) * t - 4 * A;
 
 /** NaN where one of the sixteen lies outside, or has no value. */
 function ofSixteen({ width, height }: PixelWindow, v: Float64Array, x: number, y: number): number {
@@ -178,18 +178,6 @@ function ofSixteen({ width, height }: PixelWindow, v: Float64Array, x: number, y
     (v[k]! * a + v[k + 1]! * b + v[k + 2]! * c + v[k + 3]! * d) * near(1 - dy) +
     (v[l]! * a + v[l + 1]! * b + v[l + 2]! * c + v[l + 3]! * d) * far(2 - dy)
   );
-}
-
-/** Weights of four columns and of four rows around a place; `dx` and `dy` are how far it lies behind the second of each. */
-export function cubicWeights(dx: number, dy: number, out: Float64Array): void {
-  out[0] = far(1 + dx);
-  out[1] = near(dx);
-  out[2] = near(1 - dx);
-  out[3] = far(2 - dx);
-  out[4] = far(1 + dy);
-  out[5] = near(dy);
-  out[6] = near(1 - dy);
-  out[7] = far(2 - dy);
 }
 
 const kernelOf = (resampling: Resampling, t: number): number =>
