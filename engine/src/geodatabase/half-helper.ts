@@ -40,6 +40,7 @@ export async function withHalfHelper<T>(
     return await work({
       start: () => void threadOf(),
       write: (order: HalfOrder) => ask<HalfWritten>({ disk: diskSettings(), write: order }),
+      index: (rows) => ask<string>({ index: rows }),
       check: (order: HalfCheck) => ask<boolean>({ check: order }),
     });
   } finally {

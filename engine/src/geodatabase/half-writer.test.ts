@@ -25,6 +25,7 @@ describe('a large dataset that two threads share', () => {
     return {
       start: () => undefined,
       write: (order) => writer.write(order),
+      index: (rows) => Promise.resolve(writer.index(rows)),
       check: (order) => Promise.resolve(writer.check(order)),
       close: () => writer.close(),
     };
@@ -47,6 +48,16 @@ describe('a large dataset that two threads share', () => {
     const rows = db.prepare('SELECT fid, hex(geom), n, half, text FROM large ORDER BY fid').raw().all();
     db.close();
     return rows;
+  };
+
+  /** What SQLite's own check (rtree.c, rtreecheck) says of the index, and its tables. */
+  const indexOf = (path: string): unknown[] => {
+    const db = new Database(path, { readonly: true });
+    const name = 'rtree_large_geom';
+    const tables = ['node', 'parent', 'rowid'].map((end) => db.prepare(`SELECT * FROM "${name}_${end}" ORDER BY 1`).raw().all());
+    const said = db.prepare(`SELECT rtreecheck('${name}')`).pluck().get();
+    db.close();
+    return [said, ...tables];
   };
 
   test('gives the same table as one thread, index and all', async () => {
@@ -121,5 +132,8 @@ describe('a large dataset that two threads share', () => {
     expect(rowsOf(w.t.at('p/shared.gpkg'))).toEqual(rowsOf(w.t.at('p/alone.gpkg')));
     expect(rowsOf(w.t.at('p/shared.gpkg')).length).toBeGreaterThan(25_000);
     expect([faultOf(w.t.at('p/shared.gpkg')), checkGeodatabase(w.t.at('p/shared.gpkg'))]).toEqual([null, []]);
+    const index = indexOf(w.t.at('p/shared.gpkg'));
+    expect(index[0]).toBe('ok');
+    expect(index).toEqual(indexOf(w.t.at('p/alone.gpkg')));
   });
 });

@@ -7,7 +7,7 @@ import { rmSync } from '../disk/files.js';
 import { newScratch } from '../disk/scratch.js';
 import { transformer } from '../crs/transformer.js';
 import { platformBelow } from '../survey/platform.js';
-import type { RowBoxes } from '../geopackage-write/packed-rtree.js';
+import { makeRtree, type RowBoxes } from '../geopackage-write/packed-rtree.js';
 import { moved } from '../geopackage-write/records.js';
 import { createTable, fillTable, type Filled } from '../geopackage-write/write-features.js';
 import { openGeopackage } from '../geopackage/open-geopackage.js';
@@ -63,6 +63,8 @@ export interface HalfHelper {
   /** There will be work for it: it gets ready while the first thread does what comes before. */
   start(): void;
   write(order: HalfOrder): Promise<HalfWritten>;
+  /** Makes the R-tree of all rows, while the first thread joins them. @returns the database that it is in, as `takeRtree` takes it */
+  index(rows: RowBoxes): Promise<string>;
   /** Whether the rows of the finished table are what was read for the last `write`. */
   check(order: HalfCheck): Promise<boolean>;
 }
@@ -129,6 +131,17 @@ export class HalfWriter {
     }
   }
 
+  index(rows: RowBoxes): string {
+    const path = join(this.folder!, 'index.db');
+    const db = openStaged(path);
+    try {
+      makeRtree(db, rows);
+    } finally {
+      db.close();
+    }
+    return path;
+  }
+
   check({ path, table, first, last }: HalfCheck): boolean {
     const opened = openGeopackage(path);
     try {
@@ -144,8 +157,19 @@ export class HalfWriter {
   }
 }
 
-/** Takes the rows of the other half into the table, behind those that it has. No transaction is open before or after. */
-export function joinHalves(db: Database.Database, table: string, first: Filled, second: HalfWritten): Filled {
+/**
+ * Takes the rows of the other half into the table, behind those that it has. No transaction is open before or after.
+ * @param onBoxes takes the boxes of all rows, before they are there
+ */
+export function joinHalves(
+  db: Database.Database,
+  table: string,
+  first: Filled,
+  second: HalfWritten,
+  onBoxes: (rows: RowBoxes) => void = () => undefined,
+): Filled {
+  first.boxes.append(second.boxes, second.extent, first.written);
+  onBoxes(first.boxes.rows());
   const columns = db.prepare<[], { name: string }>(`PRAGMA table_info(${quoteName(table)})`).all();
   const [key, ...others] = columns.map((c) => quoteName(c.name));
   db.prepare('ATTACH ? AS other').run(second.path);
@@ -153,7 +177,6 @@ export function joinHalves(db: Database.Database, table: string, first: Filled, 
     first.written,
   );
   db.exec('DETACH other');
-  first.boxes.append(second.boxes, second.extent, first.written);
   return {
     arcs: first.arcs,
     read: first.read + second.read,

@@ -1,7 +1,7 @@
 import type Database from 'better-sqlite3';
 import { readGeometryBlob, type Extent } from '@rootmap/core';
 import { quoteName } from '../geopackage/describe-geopackage.js';
-import { above, below, fillRtree, type RowBoxes } from './packed-rtree.js';
+import { above, below, fillRtree, takeRtree, type RowBoxes } from './packed-rtree.js';
 import { ensureFeatureTables } from './schema.js';
 
 export interface IndexedColumn {
@@ -14,12 +14,16 @@ export interface IndexedColumn {
 
 export const rtreeOf = (table: string, column: string): string => `rtree_${table}_${column}`;
 
-/** An R-tree over a column of shapes, with its registration and triggers (OGC 12-128r17, annex F.3). The database is in unsafe mode. */
-export function addSpatialIndex(db: Database.Database, indexed: IndexedColumn, boxes: Boxes): void {
+/**
+ * An R-tree over a column of shapes, with its registration and triggers (OGC 12-128r17, annex F.3). The database is in unsafe mode.
+ * @param boxes of all its shapes; 'made': another thread made the R-tree of them, and its database is attached
+ */
+export function addSpatialIndex(db: Database.Database, indexed: IndexedColumn, boxes: Boxes | 'made'): void {
   ensureFeatureTables(db);
   const rtree = rtreeOf(indexed.table, indexed.column);
   db.exec(`CREATE VIRTUAL TABLE ${quoteName(rtree)} USING rtree(id, minx, maxx, miny, maxy)`);
-  fillRtree(db, rtree, boxes.rows());
+  if (boxes === 'made') takeRtree(db, rtree);
+  else fillRtree(db, rtree, boxes.rows());
   db.prepare('INSERT OR REPLACE INTO gpkg_extensions VALUES (?, ?, ?, ?, ?)').run(
     indexed.table,
     indexed.column,

@@ -179,8 +179,14 @@ class RowWriter {
   }
 }
 
-/** Writes the table into the contents, with its index and extent. */
-export function registerTable(db: Database.Database, spec: TableSpec, srs: number, { flags, arcs, boxes, ...counts }: Filled): Written {
+/** Writes the table into the contents, with its index and extent. @param isIndexMade as `addSpatialIndex` takes it */
+export function registerTable(
+  db: Database.Database,
+  spec: TableSpec,
+  srs: number,
+  { flags, arcs, boxes, ...counts }: Filled,
+  isIndexMade = false,
+): Written {
   const hasShape = spec.geometryType !== null;
   const extent = boxes.extent();
   db.prepare(
@@ -193,7 +199,7 @@ export function registerTable(db: Database.Database, spec: TableSpec, srs: numbe
     ...(extent ?? [null, null, null, null]),
     hasShape ? srs : null,
   );
-  if (hasShape) registerShape(db, spec, srs, flags, boxes);
+  if (hasShape) registerShape(db, spec, srs, flags, isIndexMade ? 'made' : boxes);
   declareArcs(db, spec.name, arcs);
   return { ...counts, extent };
 }
@@ -214,7 +220,13 @@ export function createTable(db: Database.Database, { name, fields, geometryType,
 
 const columnType = (geometryType: string): string => geometryType.replace(/[ZM]+$/, '').toUpperCase();
 
-function registerShape(db: Database.Database, spec: TableSpec, srs: number, flags: { z: boolean; m: boolean }, boxes: Boxes): void {
+function registerShape(
+  db: Database.Database,
+  spec: TableSpec,
+  srs: number,
+  flags: { z: boolean; m: boolean },
+  boxes: Boxes | 'made',
+): void {
   db.prepare('INSERT INTO gpkg_geometry_columns VALUES (?, ?, ?, ?, ?, ?)').run(
     spec.name,
     SHAPE,

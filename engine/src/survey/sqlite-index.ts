@@ -2,7 +2,7 @@ import 'reflect-metadata';
 import type Database from 'better-sqlite3';
 import { DataSource, type MigrationInterface, type QueryRunner } from 'typeorm';
 import type { IndexStore } from './survey-index.js';
-import { initialize } from '../store/initialize.js';
+import { initialize, SAYS_NOTHING } from '../store/initialize.js';
 
 class CreateIndex1764000000001 implements MigrationInterface {
   name = 'CreateIndex1764000000001';
@@ -74,6 +74,7 @@ export async function openIndex(path: string): Promise<IndexStore & SeenStore & 
     () =>
       new DataSource({
         type: 'better-sqlite3',
+        logger: SAYS_NOTHING,
         database: path,
         enableWAL: true,
         timeout: 10_000,
