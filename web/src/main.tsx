@@ -1,5 +1,4 @@
 import '@fontsource-variable/commissioner/wght.css';
-import '@fontsource/iosevka/latin-400.css';
 import './theme/tokens.css';
 import { CssBaseline, ThemeProvider } from '@mui/material';
 import { QueryClientProvider } from '@tanstack/react-query';
