@@ -325,16 +325,16 @@ export const api = {
   outside: (key: string, at: PathRequest) => post<OutsideView>(`projects/${key}/maps/outside`, at),
   editable: (key: string, body: EditableRequest) => post<EditableView>(`projects/${key}/maps/editable`, body),
   digitise: (key: string, body: DigitiseRequest) => post<DigitisedView>(`projects/${key}/maps/digitised`, body),
-  writePrint: (key: string, at: PathRequest, title: string, bytes: Uint8Array) =>
+  writePrint: (key: string, at: PathRequest, title: string, file: Blob) =>
     send<AppliedView>(
       `projects/${key}/maps/print?place=${encodeURIComponent(at.place)}&path=${encodeURIComponent(at.path)}&title=${encodeURIComponent(title)}`,
-      { method: 'PUT', headers: { 'content-type': 'application/octet-stream' }, body: bytes as Uint8Array<ArrayBuffer> },
+      { method: 'PUT', headers: { 'content-type': 'application/octet-stream' }, body: file },
     ),
-  keepMapPage: (key: string, { path, base, without }: MapPageRequest, bytes: Uint8Array) =>
+  keepMapPage: (key: string, { path, base, without }: MapPageRequest, file: Blob) =>
     send<void>(`projects/${key}/maps/page?${new URLSearchParams({ path, base, without: without.join('\n') }).toString()}`, {
       method: 'PUT',
       headers: { 'content-type': 'application/octet-stream' },
-      body: bytes as Uint8Array<ArrayBuffer>,
+      body: file,
     }),
   newMap: (key: string, title: string, storedForm: 'relative' | 'absolute' | null) =>
     post<{ map: string }>(`projects/${key}/maps`, { title, storedForm }),

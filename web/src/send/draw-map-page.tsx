@@ -81,13 +81,13 @@ function Drawing({ project, path, doc, onDone }: Props & { readonly doc: MapDocV
       const spec = pageSpec(wish, attribution, draft, plane, rows, sight);
       if (!spec || !sight) return onDone('It has no place yet: look at it first, and save it.');
       const content = { plane, layers: scene, hasLand: true, pictureUrl };
-      const { bytes, isWhole } = await writePage(spec, content, sight.center, wish, { signal: abort.current.signal });
+      const { file, isWhole } = await writePage(spec, content, sight.center, wish, { signal: abort.current.signal });
       const isDrawn = (id: string): boolean => scene.some((s) => s.id === id && isDrawable(s)) && !latest.current.get(id)?.problem;
       const without = rows.filter((r) => r.layer.active && r.isInScale && !isDrawn(r.layer.id)).map((r) => r.layer.title);
       await api.keepMapPage(
         key,
         { path, base: doc.base, without: isWhole ? without : [...without, 'tiles that did not come in time'] },
-        bytes,
+        file,
       );
       onDone(null);
     };

@@ -1,3 +1,4 @@
+import { useImperativeHandle, useState, type Ref } from 'react';
 import { useBlocker } from 'react-router';
 import type { DraftLayer, PathRequest } from '@rootmap/core/contract';
 import { api } from '../../api/client.js';
@@ -19,16 +20,19 @@ export type MapDialog =
   | { readonly kind: 'bring-in' | 'crs' | 'print' | 'save-as' }
   | { readonly kind: 'outside'; readonly at: PathRequest }
   | { readonly kind: 'copy' | 'part'; readonly layer: DraftLayer };
+export type OpenDialog = (dialog: MapDialog) => void;
 
 interface Props {
   readonly work: MapWork;
-  readonly dialog: MapDialog | null;
-  readonly onDialog: (dialog: MapDialog | null) => void;
+  /** Opens a dialog. Which one is open is known here alone: the whole editor would be drawn anew with each that opens or closes. */
+  readonly ref: Ref<OpenDialog>;
   /** The area that was measured last. */
   readonly measured: readonly Point[] | null;
 }
 
-export function MapDialogs({ work, dialog, onDialog, measured }: Props) {
+export function MapDialogs({ work, ref, measured }: Props) {
+  const [dialog, onDialog] = useState<MapDialog | null>(null);
+  useImperativeHandle(ref, () => onDialog, []);
   const { project, editor, plane, layers, rows, sight, hasLand, pictureUrl } = work;
   const { draft, edit } = editor;
   const close = (): void => onDialog(null);

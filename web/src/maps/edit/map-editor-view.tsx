@@ -1,5 +1,5 @@
 import { Box, Typography } from '@mui/material';
-import { useState } from 'react';
+import { useRef, useState } from 'react';
 import type { DraftLayer, MapDocView, ProjectView } from '@rootmap/core/contract';
 import { IdentifyCard } from '../identify/identify-card.js';
 import { useChosenBoard } from '../identify/use-chosen-board.js';
@@ -8,7 +8,7 @@ import { layersWithRecords } from '../part/part-dialog.js';
 import { MeasureCard } from '../measure/measure-card.js';
 import { CrsCard } from './crs-card.js';
 import { EditorHeader } from './editor-header.js';
-import { LeaveGuard, MapDialogs, type MapDialog } from './map-dialogs.js';
+import { LeaveGuard, MapDialogs, type OpenDialog } from './map-dialogs.js';
 import type { Point } from './map-plane.js';
 import type { MapScene } from './map-scene.js';
 import { MapSide } from './map-side.js';
@@ -43,7 +43,8 @@ export function MapEditorView({ project, path, doc }: Props) {
   const work = useMapWork(project, path, doc);
   const { editor, save } = work;
   const { draft, edit } = editor;
-  const [dialog, setDialog] = useState<MapDialog | null>(null);
+  const dialogs = useRef<OpenDialog>(null);
+  const open: OpenDialog = (dialog) => dialogs.current?.(dialog);
   const [drawing, setDrawing] = useState<DraftLayer | null | undefined>(undefined);
   const [scene, setScene] = useState<MapScene | null>(null);
   const [isMeasuring, setMeasuring] = useState(false);
@@ -60,7 +61,7 @@ export function MapEditorView({ project, path, doc }: Props) {
     setMeasuring(false);
     setDrawing(what);
   };
-  const takePart = (layer: DraftLayer): void => setDialog({ kind: 'part', layer });
+  const takePart = (layer: DraftLayer): void => open({ kind: 'part', layer });
   const first = firstWithRecords(work);
   return (
     <Box sx={COLUMNS}>
@@ -74,9 +75,9 @@ export function MapEditorView({ project, path, doc }: Props) {
             onTitle={(title) => edit({ ...draft, title }, 'title')}
             onSummary={(summary) => edit({ ...draft, summary }, 'summary')}
             onSave={save.start}
-            onSaveAs={() => setDialog({ kind: 'save-as' })}
-            onBringIn={() => setDialog({ kind: 'bring-in' })}
-            onPrint={() => setDialog({ kind: 'print' })}
+            onSaveAs={() => open({ kind: 'save-as' })}
+            onBringIn={() => open({ kind: 'bring-in' })}
+            onPrint={() => open({ kind: 'print' })}
             onDigitise={() => draw(null)}
             onMeasure={drawing === undefined ? () => setMeasuring(true) : null}
             hasLand={work.hasLand}
@@ -87,13 +88,13 @@ export function MapEditorView({ project, path, doc }: Props) {
         )}
       </Box>
       <Box sx={{ gridColumn: 2, gridRow: '1 / 3', display: 'flex', flexDirection: 'column', gap: 1.25, minHeight: 0 }}>
-        <CrsCard code={draft.crs} crs={work.crs} advice={work.advice} onChange={() => setDialog({ kind: 'crs' })} />
+        <CrsCard code={draft.crs} crs={work.crs} advice={work.advice} onChange={() => open({ kind: 'crs' })} />
         <MapSide
           work={work}
           scene={scene}
           drawing={drawing}
           onDraw={draw}
-          onCopyInCrs={(layer) => setDialog({ kind: 'copy', layer })}
+          onCopyInCrs={(layer) => open({ kind: 'copy', layer })}
           onPart={takePart}
         />
       </Box>
@@ -110,7 +111,7 @@ export function MapEditorView({ project, path, doc }: Props) {
           />
         )}
       </MapWindow>
-      <MapDialogs work={work} dialog={dialog} onDialog={setDialog} measured={measured} />
+      <MapDialogs ref={dialogs} work={work} measured={measured} />
       <LeaveGuard work={work} />
     </Box>
   );

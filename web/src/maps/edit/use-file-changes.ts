@@ -1,5 +1,5 @@
 import { mergeDrafts, sameJson, type DraftConflict } from '@rootmap/core';
-import { useState } from 'react';
+import { useCallback, useState } from 'react';
 import type { EditorView, MapDocView } from '@rootmap/core/contract';
 import { changesOf, type DraftEvent, type DraftHistory } from './draft-history.js';
 
@@ -38,5 +38,7 @@ export function useFileChanges({ doc, base, isSaving, history, send, setBase, se
       }
     }
   }
-  return { now: others, set: setOthers };
+  // Told every few seconds, and mostly the same: the whole editor would be drawn anew.
+  const set = useCallback((now: readonly EditorView[]) => setOthers((before) => (sameJson(before, now) ? before : now)), []);
+  return { now: others, set };
 }

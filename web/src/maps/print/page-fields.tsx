@@ -13,7 +13,7 @@ import {
   ToggleButtonGroup,
   Typography,
 } from '@mui/material';
-import { useState } from 'react';
+import { memo, useState } from 'react';
 import { Icon } from '../../parts/icon.js';
 import { NoteFields } from './note-fields.js';
 import { PageChoice } from './page-choice.js';
@@ -30,14 +30,14 @@ interface Props {
 }
 
 /** Everything that can be said of a page. */
-export const PageFields = (props: Props) => (
+export const PageFields = memo((props: Props) => (
   <>
     <PageChoice {...props} />
     <PaperFields {...props} />
     <MarkFields {...props} />
     <FileFields {...props} />
   </>
-);
+));
 
 const PaperFields = ({ wish, set, onFit }: Props) => (
   <>

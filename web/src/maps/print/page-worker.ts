@@ -34,7 +34,7 @@ export type PageOrder =
 export type PageAnswer =
   /** How many of the layers, from the first on, are lines. */
   | { readonly kind: 'lines'; readonly taken: number }
-  | { readonly kind: 'written'; readonly bytes: Uint8Array<ArrayBuffer>; readonly labelsLeft: number }
+  | { readonly kind: 'written'; readonly file: Blob; readonly labelsLeft: number }
   | { readonly kind: 'failed'; readonly message: string };
 
 /** Positions that fall together at this many millimetres are one. */
@@ -47,7 +47,7 @@ let labelsLeft = 0;
 let onPage: Paper | null = null;
 
 const scope = self as unknown as Worker;
-const answer = (told: PageAnswer, transfer: Transferable[] = []): void => scope.postMessage(told, transfer);
+const answer = (told: PageAnswer): void => scope.postMessage(told);
 
 scope.onmessage = ({ data }: MessageEvent<PageOrder>) => {
   const done = data.kind === 'lines' ? lines(data) : write(data);
@@ -83,7 +83,7 @@ async function write({ spec, format, title, map, land }: Extract<PageOrder, { ki
     const { paintPdf } = await import('./paint-pdf.js');
     bytes = (await paintPdf(spec, marks, map, title)) as Uint8Array<ArrayBuffer>;
   }
-  answer({ kind: 'written', bytes, labelsLeft }, [bytes.buffer]);
+  answer({ kind: 'written', file: new Blob([bytes]), labelsLeft });
 }
 
 /** Width of a text in millimetres, as this browser has a plain font. */

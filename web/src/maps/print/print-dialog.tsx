@@ -1,6 +1,6 @@
 import { Box, LinearProgress, Typography } from '@mui/material';
 import { useMutation, useQuery } from '@tanstack/react-query';
-import { startTransition, useEffect, useMemo, useRef, useState } from 'react';
+import { startTransition, useCallback, useEffect, useMemo, useRef, useState } from 'react';
 import type { MapDraft, ProjectView } from '@rootmap/core/contract';
 import { api } from '../../api/client.js';
 import { useOwnSources } from '../../api/queries.js';
@@ -27,7 +27,7 @@ interface Props extends MapContent {
 }
 
 /** What of a page is not as it might be expected. */
-function toldOf({ isWhole, asPicture, labelsLeft }: Omit<WrittenPage, 'bytes'>, draft: MapDraft): string {
+function toldOf({ isWhole, asPicture, labelsLeft }: Omit<WrittenPage, 'file'>, draft: MapDraft): string {
   const titles = asPicture.flatMap((id) => draft.layers.find((l) => l.id === id)?.title ?? []);
   return [
     ...(isWhole ? [] : ['Some tiles did not come in time: look at it before you pass it on.']),
@@ -43,7 +43,7 @@ export function PrintDialog({ project, draft, rows, sight, onClose, ...drawn }: 
   const sources = useOwnSources(project.key);
   const folder = sources?.exportsFolder ?? null;
   const [wish, setWish] = useState(() => firstWish(draft, sight));
-  const set = (more: Partial<Wish>): void => setWish((before) => ({ ...before, ...more }));
+  const set = useCallback((more: Partial<Wish>): void => setWish((before) => ({ ...before, ...more })), []);
   // What servers draw carries whose it is, like data that has an origin.
   const ofServers = drawn.layers.flatMap((l) => (l.active && l.service?.attribution ? [l.service.attribution] : []));
   const told = [sources?.attribution ?? '', ...new Set(ofServers)].filter((a) => a !== '').join('; ');
@@ -54,7 +54,7 @@ export function PrintDialog({ project, draft, rows, sight, onClose, ...drawn }: 
     const page = pageSpec(wish, attribution, draft, plane, rows, sight, land);
     return [page, page && sight && fittingScale(layers, page, plane, sight)] as const;
   }, [wish, attribution, draft, plane, rows, sight, land, layers]);
-  const fit = fitting === null ? null : () => set({ typedScale: fitting });
+  const fit = useMemo(() => (fitting === null ? null : () => set({ typedScale: fitting })), [fitting, set]);
   const scaleOf = (dataset: string): string | null => sources?.sources.find((s) => s.id === dataset)?.origin?.statedScale ?? null;
   const missing = missingOf(spec, draft, rows, scaleOf);
   const file = `${wish.name.trim()}.${wish.format}`;
@@ -68,9 +68,9 @@ export function PrintDialog({ project, draft, rows, sight, onClose, ...drawn }: 
     mutationFn: async ({ spec, center, path }: NonNullable<typeof ready>) => {
       const { signal } = (drawing.current = new AbortController());
       const onLayer = (_: HTMLCanvasElement, done: number, of: number): void => setDrawn((100 * done) / of);
-      const { bytes, ...told } = await writePage(spec, drawn, center, wish, { signal, onLayer });
+      const { file, ...told } = await writePage(spec, drawn, center, wish, { signal, onLayer });
       setDrawn(null);
-      return { applied: await api.writePrint(project.key, inRoot(project, path), `Print ${wish.title}`, bytes), told, path };
+      return { applied: await api.writePrint(project.key, inRoot(project, path), `Print ${wish.title}`, file), told, path };
     },
     onSuccess: ({ applied, told, path }) => {
       tellDone(`${path} is written.${toldOf(told, draft)}`, applied.change);

@@ -14,7 +14,8 @@ async function pngOf(canvas: HTMLCanvasElement): Promise<Blob> {
 }
 
 export interface WrittenPage {
-  readonly bytes: Uint8Array;
+  /** In pieces that the browser keeps: bytes would be copied while the page waits. */
+  readonly file: Blob;
   /** Every tile of the map came in time. */
   readonly isWhole: boolean;
   /** Ids of layers of shapes that are a picture in it, and how many labels found no room. */
@@ -37,7 +38,7 @@ export async function writePage(
   const { canvas, isWhole } = await renderMap(drawn, view, follower);
   const page = wish.isBare ? canvas : document.createElement('canvas');
   if (!wish.isBare) paintCanvas(page, spec, pageMarks(spec), canvas, wish.dpi, await decodedPictures(spec));
-  return { bytes: new Uint8Array(await (await pngOf(page)).arrayBuffer()), isWhole, asPicture: [], labelsLeft: 0 };
+  return { file: await pngOf(page), isWhole, asPicture: [], labelsLeft: 0 };
 }
 
 /** In a worker, so that the page stays free to use; only what is a picture is drawn here. */
@@ -67,9 +68,9 @@ async function writeLines(
     const picture = isPicture ? await renderMap(below, { center, scale, frame: mapFrame(spec), dpi }, follower) : null;
     const land = !isPicture && drawn.hasLand && scale >= FINEST_LAND ? plane.crs : null;
     const map = picture && (await pngOf(picture.canvas));
-    const { bytes, labelsLeft } = await worker.ask({ kind: 'write', spec, format, title, map, land }, 'written');
+    const { file, labelsLeft } = await worker.ask({ kind: 'write', spec, format, title, map, land }, 'written');
     const asPicture = shown.filter((l) => !upper.has(l.id) && l.picture?.kind === 'vector').map((l) => l.id);
-    return { bytes, isWhole: picture?.isWhole ?? true, asPicture, labelsLeft };
+    return { file, isWhole: picture?.isWhole ?? true, asPicture, labelsLeft };
   } finally {
     worker.end();
   }
