@@ -1,4 +1,4 @@
-import { execFileSync } from 'node:child_process';
+import { execFileSync, spawnSync } from 'node:child_process';
 import { copyFileSync, existsSync, readdirSync, readFileSync, writeFileSync } from 'node:fs';
 import { describe, expect, test } from '@jest/globals';
 import { useExample } from '../test/use-example.js';
@@ -106,7 +106,7 @@ test('a raster in another CRS: told before, its pixels counted, as gdalwarp plac
   );
 });
 
-test('a large raster, which two threads compute, is that of gdalwarp: numbers and colours', () => {
+test('a large raster, which two threads compute, is that of gdalwarp: numbers, colours, and a kind whose value for "none" is taken', () => {
   // Outside reference: GDAL, by its Python package of Debian (python3-gdal).
   const python = (code: string, ...args: string[]): string =>
     execFileSync('/usr/bin/python3', ['-c', code, ...args], { stdio: ['ignore', 'pipe', 'ignore'] }).toString();
@@ -117,21 +117,24 @@ from osgeo import gdal, osr
 srs = osr.SpatialReference(); srs.ImportFromEPSG(32632)
 y, x = np.mgrid[0:1300, 0:1500].astype('f4')
 z = 80 * np.sin(x / 210) + 60 * np.cos(y / 170) + 3 * np.sin(x / 7) * np.cos(y / 9)
-for name, kind, bands in (('ground', gdal.GDT_Float32, [z]), ('air', gdal.GDT_Byte, [(z + 145) * k / 3 * 0.85 for k in (1, 2, 3)])):
+low = z.round(); low[-40:, 700:720] = -32768
+kinds = (('ground', gdal.GDT_Float32, [z]), ('air', gdal.GDT_Byte, [(z + 145) * k / 3 * 0.85 for k in (1, 2, 3)]), ('low', gdal.GDT_Int16, [low]))
+for name, kind, bands in kinds:
     d = gdal.GetDriverByName('GTiff').Create(sys.argv[1] + '/' + name + '.tif', 1500, 1300, len(bands), kind, ['PHOTOMETRIC=RGB'] if len(bands) == 3 else [])
     d.SetGeoTransform((400000, 10, 0, 5900000, 0, -10)); d.SetProjection(srs.ExportToWkt())
     for b, band in enumerate(bands): d.GetRasterBand(b + 1).WriteArray(band)
 `,
     at('p/originals'),
   );
-  for (const [name, most] of [
-    ['ground', 0.06],
-    ['air', 1],
+  for (const [name, most, kind] of [
+    ['ground', 0.06, 'Float32'],
+    ['air', 1, 'Byte'],
+    ['low', 1, 'Int32'],
   ] as const) {
     const source = at(`p/originals/${name}.tif`);
     const made = rootmap('copies', at('p/working'), source, '--to-crs', 'EPSG:3857', '--resampling', 'cubic', '--apply');
     expect(made.out).toMatch(/read back by another reader: each of its \d{7} pixels is as computed/);
-    const [worst, same, pixels] = JSON.parse(
+    const [worst, same, pixels, held] = JSON.parse(
       python(
         `
 import sys, json, numpy as np
@@ -141,16 +144,18 @@ box = (g[0], g[3] + h * g[5], g[0] + w * g[1], g[3])
 theirs = gdal.Warp('', sys.argv[2], format='MEM', dstSRS='EPSG:3857', resampleAlg='cubic', outputBounds=box, width=w, height=h, errorThreshold=0, dstAlpha=True)
 a, b = mine.ReadAsArray().astype('f8'), theirs.ReadAsArray().astype('f8')
 shown = b[-1] > 0
-mask = ~np.isnan(a) if a.ndim == 2 else a[-1] > 0
+mask = a != mine.GetRasterBand(1).GetNoDataValue() if a.ndim == 2 else a[-1] > 0
+if a.ndim == 2: mask &= ~np.isnan(a)
 n = 1 if a.ndim == 2 else 3
 a = a.reshape(-1, h, w)[:n]
 d = np.abs(a - b[:n])[:, shown & mask]
-print(json.dumps([float(np.percentile(d, 99.99)), int((shown == mask).sum()), w * h]))
+print(json.dumps([float(np.percentile(d, 99.99)), int((shown == mask).sum()), w * h, gdal.GetDataTypeName(mine.GetRasterBand(1).DataType)]))
 `,
         at(`p/working/${name}_3857.tif`),
         source,
       ),
-    ) as [number, number, number];
+    ) as [number, number, number, string];
+    expect(held).toBe(kind);
     expect(worst).toBeLessThanOrEqual(most);
     expect(same).toBe(pixels);
     expect(pixels).toBeGreaterThan(1_000_000);
@@ -240,6 +245,11 @@ describe('help', () => {
     }
     expect(rootmap('help', 'nothing')).toMatchObject({ status: 2 });
     expect(rootmap('completion', 'fish')).toMatchObject({ status: 2, err: expect.stringContaining('bash, zsh and powershell') });
+  });
+
+  test('whoever reads what is printed may stop reading', () => {
+    const r = spawnSync('bash', ['-c', 'set -o pipefail; "$0" cli/bin/rootmap.js help all | true', process.execPath], { encoding: 'utf8' });
+    expect([r.status, r.stderr]).toEqual([0, '']);
   });
 
   test('bash completes commands, flags and paths', () => {

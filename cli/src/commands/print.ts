@@ -23,7 +23,7 @@ export const print: Command = {
   usage:
     'print MAP FILE.pdf|FILE.svg [--paper A5|A4|Letter|A3|A2|A1|A0] [--upright] [--crs EPSG:n] [--scale 1:n] [--view NAME] [--at=LON,LAT] [--title TEXT] [--text [PLACE:]TEXT]… [--grid plane|degrees] [--attribution TEXT] [--without legend,bar,north] [--with region,land] [--columns 1|2|3] [--dpi N] [--layout NAME]',
   summary:
-    'Writes a map as a page: shapes as lines, labels as text, rasters as pictures; names the layers that are not on it. A layout that was kept in the browser gives what is not said here.',
+    'Writes a map as a page: shapes as lines, labels as text, rasters as pictures; names the layers that are not on it. A layout that was kept gives what is not said here.',
   examples: [
     'print maps/harbour.owc.json exports/harbour.pdf --paper A3 --scale 1:25000',
     'print maps/harbour.owc.json exports/draft.pdf --text "upper-middle:Draft" --text "Not for navigation"',
