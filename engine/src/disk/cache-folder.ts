@@ -20,6 +20,21 @@ export function versionOf(
     .slice(0, 32);
 }
 
+/** Makes room in a folder of files that can all be made again: those written longest ago go when there is too much of them. */
+export function trimFiles(folder: string, mostBytes: number): void {
+  const all = readdirSync(folder).flatMap((name) => {
+    const path = join(folder, name);
+    const found = statSync(path, { throwIfNoEntry: false });
+    return found ? [{ path, bytes: found.size, writtenMs: found.mtimeMs }] : []; // somebody else made room
+  });
+  let total = all.reduce((sum, f) => sum + f.bytes, 0);
+  for (const { path, bytes } of all.sort((a, b) => a.writtenMs - b.writtenMs)) {
+    if (total <= mostBytes) return;
+    rmSync(path);
+    total -= bytes;
+  }
+}
+
 /** Folders of pictures below the data folder, which can all be made again. Those used longest ago go when there are too many. */
 export class CacheFolder {
   constructor(readonly folder: string) {

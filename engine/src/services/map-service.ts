@@ -23,6 +23,7 @@ import type {
   SavedView,
   SaveMapRequest,
 } from '@rootmap/core/contract';
+import { trimFiles } from '../disk/cache-folder.js';
 import { join } from '../disk/native-path.js';
 import { mkdirSync, readFileSync, renameSync, writeFileSync } from '../disk/files.js';
 import type { RunOptions } from '../changes/run-change.js';
@@ -37,6 +38,8 @@ import type { Ports } from './ports.js';
 /** A page of A2 at 300 dots an inch has about half of it. */
 const LARGEST_PRINT = 128 << 20;
 const LARGEST_PAGE = 32 << 20;
+/** Bytes of pictures of maps that are kept: of states that are gone, too, since undo brings them back. */
+const MOST_PICTURES = 256 << 20;
 
 async function wholeOf(content: AsyncIterable<Uint8Array>, file: string, limitBytes: number): Promise<Buffer> {
   const pieces: Uint8Array[] = [];
@@ -101,6 +104,7 @@ export class MapService {
     const path = join(this.pictures, `${hash}.png`);
     writeFileSync(`${path}.part`, png);
     renameSync(`${path}.part`, path);
+    trimFiles(this.pictures, MOST_PICTURES);
   }
 
   /** A page that was drawn of a map as it stands on the disk; it goes into bundles in place of the servers that the map draws on. */
@@ -121,6 +125,7 @@ export class MapService {
       writeFileSync(`${file}.part`, bytes);
       renameSync(`${file}.part`, file);
     }
+    trimFiles(this.pictures, MOST_PICTURES);
   }
 
   private isReady = false;

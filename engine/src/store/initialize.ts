@@ -1,8 +1,19 @@
 import { setTimeout } from 'node:timers/promises';
-import type { DataSource } from 'typeorm';
+import type { DataSource, Logger } from 'typeorm';
 
 const TRIES = 5;
 const WAIT_MS = 60;
+
+const nothing = (): void => undefined;
+/** What fails is thrown to whoever asked; TypeORM's own words would stand on the console of somebody whose second try did it. */
+export const SAYS_NOTHING: Logger = {
+  logQuery: nothing,
+  logQueryError: nothing,
+  logQuerySlow: nothing,
+  logSchemaBuild: nothing,
+  logMigration: nothing,
+  log: nothing,
+};
 
 /** Opens a database with its migrations. Two processes may do that at once; TypeORM does not lock, so whoever comes second tries again. */
 export async function initialize(make: () => DataSource): Promise<DataSource> {

@@ -5,7 +5,7 @@ import { DataSource } from 'typeorm';
 import { setOwnersFolder } from '../changes/owner-lock.js';
 import { join } from '../disk/native-path.js';
 import { isOnServer } from '../disk/network.js';
-import { initialize } from './initialize.js';
+import { initialize, SAYS_NOTHING } from './initialize.js';
 import {
   acceptedMoveTable,
   AddFormerFolders1765100000000,
@@ -53,6 +53,7 @@ export async function openStore(folder: string): Promise<DataSource> {
     () =>
       new DataSource({
         type: 'better-sqlite3',
+        logger: SAYS_NOTHING,
         database: join(folder, 'journal.sqlite'),
         enableWAL: true,
         timeout: 10_000,
