@@ -105,6 +105,17 @@ test('any dataset is found by a word in its fields or its origin', async ({ page
   await expect(page.getByText('station_nm')).toBeVisible();
 });
 
+test('letters that come faster than the table is drawn are all kept', async ({ page }) => {
+  await openStop(page, STUDY, 'sources');
+  const find = page.getByRole('textbox', { name: 'Find datasets' });
+  await find.evaluate((field: HTMLInputElement) => {
+    field.focus();
+    for (const letter of 'tide office') document.execCommand('insertText', false, letter);
+  });
+  await expect(find).toHaveValue('tide office');
+  await expect(rowOf(page, /tide_stations\.geojson/)).toBeVisible();
+});
+
 test('an origin is written down; the attribution line of the maps has it', async ({ page }) => {
   await openStop(page, STUDY, 'sources?find=buoys');
   await rowOf(page, /buoys\.shp/).click();

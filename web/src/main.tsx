@@ -5,7 +5,7 @@ import { QueryClientProvider } from '@tanstack/react-query';
 import { SnackbarProvider } from 'notistack';
 import { StrictMode } from 'react';
 import { createRoot } from 'react-dom/client';
-import { RouterProvider } from 'react-router';
+import { RouterProvider } from 'react-router/dom';
 import { queryClient } from './api/query-client.js';
 import { router } from './routes.js';
 import { theme } from './theme/theme.js';

@@ -2,8 +2,7 @@ import { Alert, Box, Button, Stack, TextField, ToggleButton, ToggleButtonGroup }
 import { visuallyHidden } from '@mui/utils';
 import { useQueryClient } from '@tanstack/react-query';
 import { enqueueSnackbar } from 'notistack';
-import { lazy, Suspense, useCallback, useMemo, useState } from 'react';
-import { useSearchParams } from 'react-router';
+import { lazy, Suspense, useCallback, useDeferredValue, useMemo, useState } from 'react';
 import type { Role } from '@rootmap/core';
 import type { EditRequest, FoldersView, PathRequest, ProjectView } from '@rootmap/core/contract';
 import { api } from '../api/client.js';
@@ -11,6 +10,7 @@ import { keys, useFolders, usePlaces } from '../api/queries.js';
 import { useOpenProject } from '../frame/use-project.js';
 import { many } from '../parts/format.js';
 import { ErrorState, Sheet, sentenceOf, Waiting } from '../parts/states.js';
+import { useUrlState } from '../parts/use-url-state.js';
 import { AddFoldersDialog } from './add-folders-dialog.js';
 import { BringInDialog } from './bring-in-dialog.js';
 import { CopyDialog } from './copy-dialog.js';
@@ -41,8 +41,9 @@ export function FoldersPage() {
 }
 
 function Open({ projectKey, view }: { projectKey: string; view: FoldersView }) {
-  const [search, setSearch] = useSearchParams();
+  const [search, set] = useUrlState();
   const shown = (search.get('view') as View | null) ?? 'tree';
+  const words = useDeferredValue(search.get('with') ?? ''); // letters are not kept waiting by ten thousand rows
   const names = new Set(view.findings.map((f) => f.path)).size;
   const [bringing, setBringing] = useState<'choose' | PathRequest | 'itself' | null>(null);
   const [adding, setAdding] = useState<string | null | false>(false);
@@ -57,7 +58,7 @@ function Open({ projectKey, view }: { projectKey: string; view: FoldersView }) {
           exclusive
           value={shown}
           aria-label="View"
-          onChange={(_, v: View | null) => v && setSearch(v === 'tree' ? {} : { view: v })}
+          onChange={(_, v: View | null) => v && set({ view: v === 'tree' ? null : v }, { step: true, afresh: true })}
         >
           <ToggleButton value="tree">Tree</ToggleButton>
           <ToggleButton value="names">Names{names > 0 ? ` (${names})` : ''}</ToggleButton>
@@ -67,7 +68,7 @@ function Open({ projectKey, view }: { projectKey: string; view: FoldersView }) {
           <TextField
             placeholder="Show only names with…"
             value={search.get('with') ?? ''}
-            onChange={(e) => setSearch(e.target.value === '' ? {} : { with: e.target.value }, { replace: true })}
+            onChange={(e) => set({ with: e.target.value })}
             slotProps={{ htmlInput: { 'aria-label': 'Show only names with' } }}
             sx={{ width: 240, '& .MuiInputBase-root': { height: 34 } }}
           />
@@ -97,7 +98,7 @@ function Open({ projectKey, view }: { projectKey: string; view: FoldersView }) {
             <SpaceView projectKey={projectKey} view={view} />
           </Suspense>
         ) : (
-          <TreeView projectKey={projectKey} view={view} words={search.get('with') ?? ''} onAddFolder={setAdding} />
+          <TreeView projectKey={projectKey} view={view} words={words} onAddFolder={setAdding} />
         )}
       </Box>
       {adding !== false && <AddFoldersDialog projectKey={projectKey} within={adding} onClose={() => setAdding(false)} />}

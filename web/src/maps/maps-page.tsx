@@ -1,6 +1,6 @@
 import { Box, Button, Stack, Tab, Tabs, Typography } from '@mui/material';
 import { useEffect, useState } from 'react';
-import { useNavigate, useSearchParams } from 'react-router';
+import { useNavigate } from 'react-router';
 import type { MapView, ProjectView } from '@rootmap/core/contract';
 import { writeLayerTable } from '@rootmap/core';
 import { useOpenProject } from '../frame/use-project.js';
@@ -8,6 +8,7 @@ import { bytes, many } from '../parts/format.js';
 import { saveText } from '../parts/save-text.js';
 import { PathText } from '../parts/path-text.js';
 import { EmptyState, Sheet, Tag } from '../parts/states.js';
+import { useUrlState } from '../parts/use-url-state.js';
 import { AllMapsCard, MapCard, type MapAct } from './map-card.js';
 import { MapActDialog } from './map-act-dialog.js';
 import { NewMapDialog } from './new-map-dialog.js';
@@ -20,16 +21,17 @@ type Panel = 'references' | 'rehearse';
 export function MapsPage() {
   const project = useOpenProject();
   const navigate = useNavigate();
-  const [search, setSearch] = useSearchParams();
+  const [search, set] = useUrlState();
   const [acting, setActing] = useState<{ map: MapView; act: Exclude<MapAct, 'table'> } | null>(null);
   const [isNew, setNew] = useState(false);
   useEffect(() => void import('./edit/map-editor-page.js'), []); // so that the first map that is opened is not waited for
   const wanted = search.get('map');
   const panel = (search.get('panel') as Panel | null) ?? 'references';
   const map = project.maps.find((m) => m.relativePath === wanted) ?? null;
-  const choose = (path: string | null): void =>
-    setSearch({ ...(path === null ? {} : { map: path }), ...(panel === 'references' ? {} : { panel }) });
-  const show = (p: Panel): void => setSearch({ ...(map ? { map: map.relativePath } : {}), ...(p === 'references' ? {} : { panel: p }) });
+  const turnTo = (chosen: string | null, p: Panel): void =>
+    set({ map: chosen, panel: p === 'references' ? null : p }, { step: true, afresh: true });
+  const choose = (path: string | null): void => turnTo(path, panel);
+  const show = (p: Panel): void => turnTo(map?.relativePath ?? null, p);
   const act = (m: MapView, a: MapAct): void => {
     if (a !== 'table') return setActing({ map: m, act: a });
     const rows = m.layers.map((l) => ({ title: l.title, path: (l.shownResolved ?? l.href ?? '').replace(/#[^/]*$/, ''), table: l.table }));

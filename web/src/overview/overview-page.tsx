@@ -1,6 +1,6 @@
 import { Box, Button, Stack, Typography } from '@mui/material';
 import { useState } from 'react';
-import { Link, useSearchParams } from 'react-router';
+import { Link } from 'react-router';
 import type { ProjectView } from '@rootmap/core/contract';
 import { useOpenProject } from '../frame/use-project.js';
 import { ProjectNotes, thingsOf } from '../notes/project-notes.js';
@@ -9,6 +9,7 @@ import { bytes, kindWord, many, number } from '../parts/format.js';
 import { PathText } from '../parts/path-text.js';
 import { EmptyState, Sheet } from '../parts/states.js';
 import { Tether, type Bond } from '../parts/tether.js';
+import { useUrlState } from '../parts/use-url-state.js';
 import { bytesByFolder, nextSteps } from './next-steps.js';
 import { ProjectCard } from './project-card.js';
 import { RootDiagram } from './root-diagram.js';
@@ -27,10 +28,10 @@ const LEGEND: readonly [Bond, string][] = [
 /** The root diagram, what to do next, and where the bytes are. */
 export function OverviewPage() {
   const project = useOpenProject();
-  const [search, setSearch] = useSearchParams();
+  const [search, set] = useUrlState();
   const dataset = search.get('dataset');
   const isEmpty = project.maps.length === 0 && project.damaged.length === 0;
-  const pick = (id: string | null): void => setSearch(id === null ? {} : { dataset: id }, { replace: true });
+  const pick = (id: string | null): void => set({ dataset: id });
   return (
     <Box sx={{ display: 'grid', gridTemplateColumns: 'minmax(0, 1fr) 310px', height: '100%' }}>
       <Box sx={{ display: 'flex', flexDirection: 'column', minWidth: 0, minHeight: 0 }}>

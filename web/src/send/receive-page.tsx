@@ -2,7 +2,7 @@ import { isInOrder } from '@rootmap/core';
 import { Box, Button, Stack, Typography } from '@mui/material';
 import { useMutation, useQuery, type UseQueryResult } from '@tanstack/react-query';
 import { useState } from 'react';
-import { Link, useSearchParams } from 'react-router';
+import { Link } from 'react-router';
 import type { ArrivedView, BundleView, JobView, PathRequest } from '@rootmap/core/contract';
 import { api } from '../api/client.js';
 import { JobRow } from '../frame/running-work.js';
@@ -13,6 +13,7 @@ import { bytes, many } from '../parts/format.js';
 import { PathText } from '../parts/path-text.js';
 import { alsoNotAsked } from '../parts/tether.js';
 import { ErrorState, Sheet, Tag, Waiting } from '../parts/states.js';
+import { useUrlState } from '../parts/use-url-state.js';
 import { BundleCard } from './bundle-card.js';
 import { EditionPanel } from './edition-panel.js';
 import { StayedOutPanel } from '../sources/stayed-out-panel.js';
@@ -40,7 +41,7 @@ const COLUMNS = {
 
 /** A bundle comes in: looked into first, then checked while it is unpacked into an empty or new folder, which becomes the root. */
 export function ReceivePage() {
-  const [search, setSearch] = useSearchParams();
+  const [search, set] = useUrlState();
   const bundle = search.has('place') ? { place: search.get('place')!, path: search.get('path') ?? '' } : null;
   const [into, setInto] = useState<PathRequest | null>(null);
   const [choosing, setChoosing] = useState<'bundle' | 'into' | null>(null);
@@ -57,7 +58,7 @@ export function ReceivePage() {
   });
   const { job, isRunning, result } = useStartedJob(started);
   const chooseBundle = (at: PathRequest): void => {
-    setSearch({ place: at.place, path: at.path }, { replace: true });
+    set({ place: at.place, path: at.path });
     setChoosing(null);
   };
   return (

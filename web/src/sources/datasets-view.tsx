@@ -1,7 +1,7 @@
 import { mdiArrowDown, mdiArrowUp } from '@mdi/js';
 import { Box, Button, ButtonBase, Stack, TextField, Typography } from '@mui/material';
 import { useVirtualizer } from '@tanstack/react-virtual';
-import { memo, useEffect, useMemo, useRef, useState, type KeyboardEvent } from 'react';
+import { memo, useDeferredValue, useEffect, useMemo, useRef, useState, type KeyboardEvent } from 'react';
 import type { ProjectView, SourcesView } from '@rootmap/core/contract';
 import { copyText } from '../parts/copy-text.js';
 import { many, number } from '../parts/format.js';
@@ -27,12 +27,12 @@ const gridOf = (columns: readonly ColumnShape[]): string => [TICK, ...columns.ma
 export function DatasetsView({ project, sources }: { project: ProjectView; sources: SourcesView | undefined }) {
   const [search, set] = useUrlState();
   const [order, setOrder] = useState<Order>({ column: 'name', isDescending: false });
-  const words = search.get('find') ?? '';
+  const asked = useDeferredValue(search); // letters are not kept waiting by ten thousand rows
   const all = useMemo(() => rowsOf(project.datasets, sources?.sources ?? []), [project.datasets, sources]);
   useEffect(() => void import('../pictures/preview-map.js'), []); // so that the first map is not waited for
   const [shown, setShown] = useColumns();
   const columns = useMemo(() => COLUMNS.filter((c) => shown.includes(c.column)), [shown]);
-  const rows = useMemo(() => sortRows(narrowed(findRows(all, words), search), order), [all, words, search, order]);
+  const rows = useMemo(() => sortRows(narrowed(findRows(all, asked.get('find') ?? ''), asked), order), [all, asked, order]);
   const chosen = rows.find((r) => r.dataset.id === search.get('dataset')) ?? null;
   const [ticked, flip] = useToggled();
   const tick = useStable(flip);
@@ -44,7 +44,7 @@ export function DatasetsView({ project, sources }: { project: ProjectView; sourc
         <Box sx={{ display: 'flex', alignItems: 'center', gap: 1.5, px: 1.5, py: 1 }}>
           <TextField
             placeholder="Find by name, field, origin, CRS…"
-            value={words}
+            value={search.get('find') ?? ''}
             onChange={(e) => set({ find: e.target.value })}
             slotProps={{ htmlInput: { 'aria-label': 'Find datasets' } }}
             sx={{ width: 230, '& .MuiInputBase-root': { height: 34 } }}

@@ -1,6 +1,5 @@
 import { Box, Button, Stack, Typography } from '@mui/material';
 import { lazy, Suspense, useState } from 'react';
-import { useSearchParams } from 'react-router';
 import type { DatasetView, LinkView, PathRequest, ProjectView } from '@rootmap/core/contract';
 import { EditDialog } from '../folders/edit-dialog.js';
 import { bytes, dateTime, kindWord, many, number } from '../parts/format.js';
@@ -8,6 +7,7 @@ import { PathMenu } from '../parts/path-menu.js';
 import { PathText } from '../parts/path-text.js';
 import { EmptyState, Sheet, Tag } from '../parts/states.js';
 import { Tether } from '../parts/tether.js';
+import { useUrlState } from '../parts/use-url-state.js';
 import { Thumbnail, THUMBNAILS } from '../pictures/thumbnail.js';
 import { LinkDialog } from './link-dialog.js';
 
@@ -16,7 +16,7 @@ const FolderChooser = lazy(() => import('../parts/folder-chooser.js').then((m) =
 /** Folders outside the root that the project draws on, by name: what each holds and what uses it. */
 export function LinksView({ project }: { project: ProjectView }) {
   const [open, setOpen] = useState<OpenLink | null>(null);
-  const [search, setSearch] = useSearchParams();
+  const [search, set] = useUrlState();
   const shown = search.get('link');
   const link = (
     <Button variant="contained" onClick={() => setOpen({ kind: 'choose' })} disabled={project.id === null}>
@@ -43,13 +43,13 @@ export function LinksView({ project }: { project: ProjectView }) {
                 isNew={l.name === shown}
                 onUnlink={() => setOpen({ kind: 'unlink', name: l.name })}
                 onFind={() => setOpen({ kind: 'find', name: l.name })}
-                onShow={() => setSearch({ view: 'datasets', find: l.name })}
+                onShow={() => set({ view: 'datasets', find: l.name }, { step: true, afresh: true })}
               />
             ))}
           </Box>
         </>
       )}
-      <LinkDialogs project={project} open={open} onOpen={setOpen} onLinked={(name) => setSearch({ view: 'links', link: name })} />
+      <LinkDialogs project={project} open={open} onOpen={setOpen} onLinked={(name) => set({ view: 'links', link: name }, { step: true, afresh: true })} />
     </Box>
   );
 }

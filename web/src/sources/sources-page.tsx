@@ -1,9 +1,9 @@
 import { Box, ToggleButton, ToggleButtonGroup } from '@mui/material';
 import { visuallyHidden } from '@mui/utils';
-import { useSearchParams } from 'react-router';
 import { useSources } from '../api/queries.js';
 import { useOpenProject } from '../frame/use-project.js';
 import { ErrorState } from '../parts/states.js';
+import { useUrlState } from '../parts/use-url-state.js';
 import { DatasetsView } from './datasets-view.js';
 import { IntakeView } from './intake-view.js';
 import { ServicesView } from '../services/services-view.js';
@@ -15,7 +15,7 @@ type View = 'datasets' | 'intake' | 'links' | 'services';
 export function SourcesPage() {
   const project = useOpenProject();
   const sources = useSources(project.key);
-  const [search, setSearch] = useSearchParams();
+  const [search, set] = useUrlState();
   const view = (search.get('view') as View | null) ?? 'datasets';
   return (
     <Box sx={{ height: '100%', boxSizing: 'border-box', p: 1.5, display: 'flex', flexDirection: 'column', gap: 1 }}>
@@ -27,7 +27,10 @@ export function SourcesPage() {
         exclusive
         value={view}
         aria-label="View"
-        onChange={(_, v: View | null) => v && setSearch(withView(search, v))}
+        onChange={(_, v: View | null) => {
+          // What was dropped stays in the address, so that it is there again on the way back.
+          if (v) set({ view: v === 'datasets' ? null : v, arrivals: search.get('arrivals') }, { step: true, afresh: true });
+        }}
       >
         <ToggleButton value="datasets">Datasets</ToggleButton>
         <ToggleButton value="intake">Bring in</ToggleButton>
@@ -48,10 +51,4 @@ export function SourcesPage() {
       </Box>
     </Box>
   );
-}
-
-/** Another view; what was dropped stays in the address, so that it is there again on the way back. */
-function withView(before: URLSearchParams, view: View): Record<string, string> {
-  const arrivals = before.get('arrivals');
-  return { ...(view === 'datasets' ? {} : { view }), ...(arrivals ? { arrivals } : {}) };
 }
