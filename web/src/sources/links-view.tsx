@@ -49,7 +49,12 @@ export function LinksView({ project }: { project: ProjectView }) {
           </Box>
         </>
       )}
-      <LinkDialogs project={project} open={open} onOpen={setOpen} onLinked={(name) => set({ view: 'links', link: name }, { step: true, afresh: true })} />
+      <LinkDialogs
+        project={project}
+        open={open}
+        onOpen={setOpen}
+        onLinked={(name) => set({ view: 'links', link: name }, { step: true, afresh: true })}
+      />
     </Box>
   );
 }
