@@ -3,12 +3,9 @@
 // Source: the registry in PROJ's database, method EPSG:9615. Run where proj-data is installed: node scripts/make-crs-grids.mjs
 import Database from 'better-sqlite3';
 import { readFileSync, writeFileSync } from 'node:fs';
-import { gunzipSync } from 'node:zlib';
 
 const data = (name) => new URL(`../engine/data/${name}`, import.meta.url);
-const definitions = new Map(
-  JSON.parse(gunzipSync(readFileSync(data('crs-definition.json.gz'))).toString()).map(([code, string]) => [code, string]),
-);
+const definitions = new Map(JSON.parse(readFileSync(data('crs-definition.json'), 'utf8')).map(([code, string]) => [code, string]));
 /** No shift to WGS 84 is applied to it. */
 const isUnshifted = (code) => {
   const string = definitions.get(code) ?? '+towgs84=1';

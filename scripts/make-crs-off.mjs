@@ -3,7 +3,6 @@
 // Run where python3-gdal is installed, after a build: node scripts/make-crs-off.mjs
 import { execFileSync } from 'node:child_process';
 import { readFileSync, writeFileSync } from 'node:fs';
-import { gunzipSync } from 'node:zlib';
 import proj4 from 'proj4';
 import { withoutShift } from '../engine/dist/crs/without-shift.js';
 
@@ -11,9 +10,7 @@ const EXACT = 0.001;
 /** Beyond that a CRS is not computed at all. In metres. */
 const MOST = 20;
 const data = (name) => new URL(`../engine/data/${name}`, import.meta.url);
-const definitions = new Map(
-  JSON.parse(gunzipSync(readFileSync(data('crs-definition.json.gz'))).toString()).map(([code, string]) => [code, string]),
-);
+const definitions = new Map(JSON.parse(readFileSync(data('crs-definition.json'), 'utf8')).map(([code, string]) => [code, string]));
 const areas = JSON.parse(readFileSync(data('crs-area.json'), 'utf8')).flatMap(([code, , , , west, south, east, north]) =>
   definitions.has(code) ? [[code, west, south, east, north]] : [],
 );

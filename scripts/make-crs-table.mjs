@@ -1,16 +1,17 @@
 // Makes engine/data/crs.json from the npm package epsg-index (ISC): code, name and signature of each CRS, and
-// engine/data/crs-area.json: what a person chooses one by, of those that maps are drawn in; and engine/data/crs-definition.json.gz:
+// engine/data/crs-area.json: what a person chooses one by, of those that maps are drawn in; and engine/data/crs-definition.json:
 // how their coordinates are computed (proj4-list, ISC, whose datum shifts are sound, and PROJ for those that it lacks) and written (WKT 1).
 // Run after core is built, where python3-gdal is installed: node scripts/make-crs-table.mjs
 import { execFileSync } from 'node:child_process';
 import { readFileSync, writeFileSync } from 'node:fs';
-import { gzipSync } from 'node:zlib';
 import { createRequire } from 'node:module';
 import { crsFacts } from '../core/dist/crs/crs-facts.js';
 import { crsSignature } from '../core/dist/crs/signature.js';
 import { parseWkt } from '../core/dist/crs/wkt.js';
 import { metresOff, shiftsByProj } from './crs-shifts.mjs';
 
+/** A row a line, in the order of their codes: single ones are read without the others (engine/src/disk/code-rows.ts). */
+const table = (rows) => `[\n${rows.map((r) => JSON.stringify(r)).join(',\n')}\n]\n`;
 // Codes above are not the EPSG's own.
 const LAST_EPSG_CODE = 32767;
 const require = createRequire(import.meta.url);
@@ -29,7 +30,7 @@ const area = Object.values(all)
     north,
   ])
   .sort((a, b) => a[0] - b[0]);
-writeFileSync(new URL('../engine/data/crs-area.json', import.meta.url), `[\n${area.map((r) => JSON.stringify(r)).join(',\n')}\n]\n`);
+writeFileSync(new URL('../engine/data/crs-area.json', import.meta.url), table(area));
 const proj4 = require('proj4-list');
 /** Grids do not ship with the app; the shift that stands beside them is what is left. */
 const MANDATORY_GRID = / \+nadgrids=(?!@)\S+/g;
@@ -66,7 +67,7 @@ for (const [signature, same] of bySignature) {
   if (plain.length > 1) plain = plain.filter((r) => /UTM zone \d+[NS]$/.test(r[1]));
   for (const r of same) if (plain.length !== 1 || r !== plain[0]) r[2] = null;
 }
-writeFileSync(new URL('../engine/data/crs.json', import.meta.url), `[\n${rows.map((r) => JSON.stringify(r)).join(',\n')}\n]\n`);
+writeFileSync(new URL('../engine/data/crs.json', import.meta.url), table(rows));
 const left = [...bySignature].filter(([s, same]) => s && same.every((r) => r[2] === null));
 console.log(`${rows.length} rows; ${left.length} definitions left without a code:`);
 console.log(
@@ -100,7 +101,7 @@ for (const [code, string] of strings) {
   strings.set(code, string.replace(DATUM, '').replace(/^(\+proj=\S+)/, `$1${datumOf(base)}`));
 }
 const definitions = [...strings].sort((a, b) => a[0] - b[0]).map(([code, string]) => [code, string, all[code].wkt]);
-writeFileSync(new URL('../engine/data/crs-definition.json.gz', import.meta.url), gzipSync(JSON.stringify(definitions), { level: 9 }));
+writeFileSync(new URL('../engine/data/crs-definition.json', import.meta.url), table(definitions));
 console.log(
   `${area.length} with an area of use, ${definitions.length} with a definition, ${added.length} of them by PROJ, ${better} with PROJ's shift, ${shifted} with the shift of their geographic CRS`,
 );

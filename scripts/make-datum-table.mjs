@@ -4,12 +4,11 @@
 // Run after make-crs-table.mjs, where python3-gdal is installed: node scripts/make-datum-table.mjs
 import Database from 'better-sqlite3';
 import { readFileSync, writeFileSync } from 'node:fs';
-import { gunzipSync } from 'node:zlib';
 import proj4 from 'proj4';
 import { metresOff, shiftsByProj } from './crs-shifts.mjs';
 
 const data = (name) => new URL(`../engine/data/${name}`, import.meta.url);
-const strings = JSON.parse(gunzipSync(readFileSync(data('crs-definition.json.gz'))).toString()).filter(([, s]) => /\+proj=longlat/.test(s));
+const strings = JSON.parse(readFileSync(data('crs-definition.json'), 'utf8')).filter(([, s]) => /\+proj=longlat/.test(s));
 const boxes = new Map(JSON.parse(readFileSync(data('crs-area.json'), 'utf8')).map(([code, , , , ...box]) => [code, box]));
 const byProj = shiftsByProj(strings.map(([code]) => [code, ...boxes.get(code)]));
 const db = new Database('/usr/share/proj/proj.db', { readonly: true });

@@ -38,7 +38,7 @@ const unquote = (image: string, mark: string): string => image.slice(1, -1).repl
 export class FilterParser extends EmbeddedActionsParser {
   /** @param checking what of the grammar is looked at */
   constructor(checking: { readonly skipValidations?: boolean } = {}) {
-    super(TOKENS, { maxLookahead: 4, ...checking });
+    super(TOKENS, { maxLookahead: 1, ...checking });
     this.performSelfAnalysis();
   }
   readonly filter = this.RULE('filter', (): Condition => this.SUBRULE(this.either));
@@ -65,18 +65,23 @@ export class FilterParser extends EmbeddedActionsParser {
   });
   /** A bracket may hold a condition or a sum: what stands behind the closing one tells. */
   private readonly single = this.RULE('single', (): Condition =>
-    this.OR([
-      {
-        GATE: () => this.isCondition(),
-        ALT: () => {
-          this.CONSUME(Open);
-          const inner = this.SUBRULE(this.either);
-          this.CONSUME(Close);
-          return inner;
+    this.OR({
+      DEF: [
+        {
+          GATE: () => this.isCondition(),
+          ALT: () => {
+            this.CONSUME(Open);
+            const inner = this.SUBRULE(this.either);
+            this.CONSUME(Close);
+            return inner;
+          },
         },
-      },
-      { ALT: () => this.SUBRULE(this.comparison) },
-    ]),
+        { ALT: () => this.SUBRULE(this.comparison) },
+      ],
+      // The gate decides; telling the two apart by more words takes longer than all else of the grammar.
+      MAX_LOOKAHEAD: 1,
+      IGNORE_AMBIGUITIES: true,
+    }),
   );
   private isCondition(): boolean {
     if (this.LA(1).tokenType !== Open) return false;

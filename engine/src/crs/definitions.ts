@@ -1,6 +1,6 @@
 import proj4, { type Converter } from 'proj4';
 import { identifyCrs, ownCrsOf, ProblemError, type Crs } from '@rootmap/core';
-import { crsTable, readTable, type DefinitionRow } from '../disk/crs-table.js';
+import { crsTable, definitionRow, readTable } from '../disk/crs-table.js';
 
 export interface CrsDefinition {
   /** Null: it is computed wrongly or not at all here, as points of PROJ show. */
@@ -30,8 +30,6 @@ export function offBy(code: string): number | null {
   off ??= new Map(readTable<OffRow>('crs-off.json').map(([n, metres]) => [`EPSG:${n}`, metres]));
   return off.has(code) ? off.get(code)! : 0;
 }
-
-let rows: Map<string, CrsDefinition> | null = null;
 
 /**
  * What names the CRS of a dataset wherever positions are computed: its code, or the text of one that has none, or whose code is not
@@ -79,13 +77,8 @@ export function definitionOf(key: string): CrsDefinition | null {
 }
 
 function registered(code: string): CrsDefinition | null {
-  rows ??= new Map(
-    readTable<DefinitionRow>('crs-definition.json.gz').map(([n, string, wkt]) => {
-      const of = `EPSG:${n}`;
-      return [of, { proj4: offBy(of) === null ? null : string, wkt }];
-    }),
-  );
-  return rows.get(code) ?? null;
+  const row = definitionRow(code);
+  return row && { proj4: offBy(code) === null ? null : row[1], wkt: row[2] };
 }
 
 /** Throws `not-found` where a code, `EPSG:n`, is registered for no CRS that is known here; null is no code. */

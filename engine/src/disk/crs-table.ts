@@ -1,6 +1,7 @@
 import { existsSync, readFileSync } from 'node:fs';
 import { gunzipSync } from 'node:zlib';
 import { chooseCode, type CrsTable, type SameCrs } from '@rootmap/core';
+import { CodeRows } from './code-rows.js';
 
 /** `[code, name, signature]`, made by scripts/make-crs-table.mjs. */
 type Row = readonly [number, string, string | null];
@@ -8,11 +9,15 @@ type Row = readonly [number, string, string | null];
 type DialectRow = readonly [number, string, string, 0 | 1];
 
 /** A table that ships with the engine. */
-export function readTable<T>(name: string): T[] {
+export const readTable = <T>(name: string): T[] => JSON.parse(bytesOf(name).toString('utf8')) as T[];
+
+function bytesOf(name: string): Buffer {
   const beside = new URL(`./${name}`, import.meta.url); // where a bundle keeps it
   const bytes = readFileSync(existsSync(beside) ? beside : new URL(`../../data/${name}`, import.meta.url));
-  return JSON.parse((name.endsWith('.gz') ? gunzipSync(bytes) : bytes).toString('utf8')) as T[];
+  return name.endsWith('.gz') ? gunzipSync(bytes) : bytes;
 }
+
+const numberOf = (code: string): number => Number(code.slice('EPSG:'.length));
 
 let loaded: { byCode: Map<string, string>; bySignature: Map<string, string | null> } | null = null;
 
@@ -50,20 +55,21 @@ function loadDialect(): Map<string, SameCrs[]> {
 type FlatRow = readonly [number, number];
 let flat: Map<string, string> | null = null;
 
+let names: CodeRows<Row> | null = null;
+const nameOf = (code: string): string | null => (names ??= new CodeRows(bytesOf('crs.json'))).row(numberOf(code))?.[1] ?? null;
+
 /** `[code, proj4 string, WKT 1]`, made by scripts/make-crs-table.mjs. */
-export type DefinitionRow = readonly [number, string, string];
-let texts: ReadonlyMap<number, string> | null = null;
-/** Only where a file tells its projection key by key: the table is large. */
-function textOf(code: string): string | null {
-  texts ??= new Map(readTable<DefinitionRow>('crs-definition.json.gz').map(([n, , wkt]) => [n, wkt]));
-  return texts.get(Number(code.slice('EPSG:'.length))) ?? null;
-}
+type DefinitionRow = readonly [number, string, string];
+let definitions: CodeRows<DefinitionRow> | null = null;
+/** How a registered CRS is computed and written. @param code `EPSG:n` */
+export const definitionRow = (code: string): DefinitionRow | null =>
+  (definitions ??= new CodeRows(bytesOf('crs-definition.json'))).row(numberOf(code));
 
 /** The registered CRSs, read at first use. */
 export const crsTable: CrsTable = {
   codeOf: (signature, name) => load().bySignature.get(signature) ?? chooseCode(loadDialect().get(signature) ?? [], name),
-  nameOf: (code) => load().byCode.get(code) ?? null,
-  textOf,
+  nameOf,
+  textOf: (code) => definitionRow(code)?.[2] ?? null,
   flatOf: (code) =>
     (flat ??= new Map(readTable<FlatRow>('crs-flat.json').map(([own, of]) => [`EPSG:${own}`, `EPSG:${of}`]))).get(code) ?? null,
 };

@@ -10,11 +10,24 @@ const FIRST_WITH_ARCS = WKB.GeometryCollection;
 
 /** Makes GeoPackage geometries of well-known binary, and knows the box of the last one. One buffer serves all. */
 export class BlobMaker implements WkbVisitor {
-  private bytes = Buffer.alloc(1 << 12);
+  private bytes!: Buffer;
+  private view!: DataView;
   private readonly box = new Float64Array(4);
   private isEmpty = true;
 
-  constructor(private readonly srsId: number) {}
+  constructor(private readonly srsId: number) {
+    this.makeRoom(1 << 12);
+  }
+
+  /** With what stands at the beginning of each. */
+  private makeRoom(length: number): void {
+    this.bytes = Buffer.alloc(length);
+    this.view = new DataView(this.bytes.buffer, this.bytes.byteOffset, length);
+    this.bytes[0] = 0x47;
+    this.bytes[1] = 0x50;
+    this.bytes[2] = 0;
+    this.view.setInt32(4, this.srsId, true);
+  }
 
   vertex(x: number, y: number): void {
     const { box } = this;
@@ -44,18 +57,14 @@ export class BlobMaker implements WkbVisitor {
     const isPoint = wkbCode(wkb) % 1000 === 1;
     const envelope = isPoint || this.isEmpty ? 0 : 32; // a point is its own envelope
     const length = 8 + envelope + wkb.length;
-    if (length > this.bytes.length) this.bytes = Buffer.alloc(length * 2);
+    if (length > this.bytes.length) this.makeRoom(length * 2);
     const out = this.bytes;
-    out[0] = 0x47;
-    out[1] = 0x50;
-    out[2] = 0;
     out[3] = LITTLE | (envelope > 0 ? WITH_ENVELOPE : 0) | (this.isEmpty ? EMPTY : 0);
-    out.writeInt32LE(this.srsId, 4);
     if (envelope > 0) {
-      out.writeDoubleLE(this.box[0]!, 8);
-      out.writeDoubleLE(this.box[2]!, 16);
-      out.writeDoubleLE(this.box[1]!, 24);
-      out.writeDoubleLE(this.box[3]!, 32);
+      this.view.setFloat64(8, this.box[0]!, true);
+      this.view.setFloat64(16, this.box[2]!, true);
+      this.view.setFloat64(24, this.box[1]!, true);
+      this.view.setFloat64(32, this.box[3]!, true);
     }
     out.set(wkb, 8 + envelope);
     return out.subarray(0, length);
