@@ -27,20 +27,22 @@ export class Team {
   private isClosed = false;
   readonly size: number;
 
-  constructor() {
-    const script = new URL('bundle-worker.js', import.meta.url);
+  constructor(script = new URL('bundle-worker.js', import.meta.url)) {
     this.size = Math.min(MOST_THREADS, availableParallelism());
-    if (existsSync(script)) for (let i = 0; i < this.size; i++) this.idle.push(this.start(script));
-    this.isAlone = this.idle.length === 0;
+    if (existsSync(script)) for (let i = 0; i < this.size; i++) this.start(script);
   }
-  private readonly isAlone: boolean;
 
-  private start(script: URL): Worker {
+  private get isAlone(): boolean {
+    return this.idle.length === 0 && this.busy.size === 0;
+  }
+
+  private start(script: URL): void {
     const worker = new Worker(script, { resourceLimits: { maxYoungGenerationSizeMb: YOUNG_MB } });
     worker.on('message', (reply: WorkReply) => this.onReply(worker, reply));
-    worker.on('error', (error) => this.fail(worker, error));
+    worker.on('error', (error) => this.fail(worker, error, script));
     worker.unref();
-    return worker;
+    this.idle.push(worker);
+    this.next();
   }
 
   run<K extends keyof BundleWork>(
@@ -80,9 +82,13 @@ export class Team {
     this.next();
   }
 
-  private fail(worker: Worker, error: unknown): void {
-    this.busy.get(worker)?.reject(error);
+  /** What it was at fails; another takes its place, since what still waits would wait for ever. */
+  private fail(worker: Worker, error: unknown, script: URL): void {
+    const waiting = this.busy.get(worker);
+    if (!waiting) return void this.idle.splice(this.idle.indexOf(worker), 1); // it cannot even begin
+    waiting.reject(error);
     this.busy.delete(worker);
+    if (!this.isClosed) this.start(script);
   }
 
   /** Ends the threads, whatever they are at; what still waits fails as cancelled. */

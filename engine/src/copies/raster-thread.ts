@@ -1,7 +1,7 @@
 import { existsSync } from 'node:fs';
-import { Worker } from 'node:worker_threads';
 import { ProblemError } from '@rootmap/core';
 import type { Numbers } from '../export/numbers.js';
+import { AskedThread } from '../threads/asked-thread.js';
 import { NodataIsTaken } from './raster-samples.js';
 import type { RasterAsk, RasterReply } from './raster-worker.js';
 
@@ -9,19 +9,12 @@ import type { RasterAsk, RasterReply } from './raster-worker.js';
 const WORTH_A_THREAD = 1_000_000;
 const SCRIPT = new URL('raster-worker.js', import.meta.url);
 
-/** The second thread of a raster copy, which answers one thing after the other. */
+/** The second thread of a raster copy. */
 export class RasterThread {
-  private readonly worker: Worker;
-  private readonly waiting: { readonly resolve: (reply: RasterReply) => void; readonly reject: (error: Error) => void }[] = [];
-
-  /** Why it answers no more. */
-  private ended: string | null = null;
+  private readonly thread: AskedThread<RasterAsk, RasterReply>;
 
   private constructor(private readonly file: string) {
-    this.worker = new Worker(SCRIPT)
-      .on('message', (reply: RasterReply) => this.take(reply))
-      .on('error', (error) => this.fail(error.message))
-      .on('exit', () => this.fail('its thread ended'));
+    this.thread = new AskedThread(SCRIPT, (why) => this.failure(why));
   }
 
   /** Null: it would not be worth it, or its script does not stand beside this one. @param file of which it is told where something fails */
@@ -35,31 +28,18 @@ export class RasterThread {
     request: RasterAsk,
     room: readonly Numbers[] = [],
   ): Promise<Extract<RasterReply, { is: K }>> {
-    if (this.ended !== null) throw this.failure(this.ended);
-    const reply = await new Promise<RasterReply>((resolve, reject) => {
-      this.worker.postMessage(
-        request,
-        room.map((plane) => plane.buffer),
-      );
-      this.waiting.push({ resolve, reject }); // what could not be posted throws, and is not waited for
-    });
+    const reply = await this.thread.ask(
+      request,
+      room.map((plane) => plane.buffer),
+    );
     if (reply.is === 'taken') throw new NodataIsTaken();
     if (reply.is === 'problem') throw new ProblemError(reply.problem);
     if (reply.is !== is) throw this.failure(reply.is === 'failed' ? reply.why : 'its thread answered something else');
     return reply as Extract<RasterReply, { is: K }>;
   }
 
-  async end(): Promise<void> {
-    await this.worker.terminate();
-  }
-
-  private take(reply: RasterReply): void {
-    this.waiting.shift()?.resolve(reply);
-  }
-
-  private fail(why: string): void {
-    this.ended ??= why;
-    for (const { reject } of this.waiting.splice(0)) reject(this.failure(why));
+  end(): Promise<void> {
+    return this.thread.end();
   }
 
   private failure(why: string): ProblemError {

@@ -1,15 +1,15 @@
 import { existsSync } from 'node:fs';
-import { Worker } from 'node:worker_threads';
 import { join } from '../disk/native-path.js';
 import { readdirSync } from '../disk/files.js';
 import { diskSettings } from '../disk/disk-settings.js';
-import type { SurveyHelper, SurveyShare } from './survey-index.js';
+import { AskedThread } from '../threads/asked-thread.js';
+import type { SurveyHelper } from './survey-index.js';
 import type { ShareReply, ShareRequest } from './share-worker.js';
 
 /** Below this many folders two levels down, a second thread costs more than it brings. */
 const WORTHWHILE = 200;
 const YOUNG_MB = 24;
-let helper: Worker | null = null;
+let helper: AskedThread<ShareRequest, ShareReply> | null = null;
 
 /**
  * A second thread for large projects: this process's own helper, started when it is first needed and kept. `beside`: where its
@@ -18,25 +18,15 @@ let helper: Worker | null = null;
 export function helperFor(root: string, beside: string | URL | null): SurveyHelper | undefined {
   const script = beside === null ? null : new URL('share-worker.js', beside);
   if (script === null || !isLarge(root) || !existsSync(script)) return undefined;
-  const worker = (helper ??= new Worker(script, { resourceLimits: { maxYoungGenerationSizeMb: YOUNG_MB } }));
-  return (surveyed, confinedTo, part, known) =>
-    new Promise<SurveyShare>((resolve, reject) => {
-      const end = (act: () => void): void => {
-        worker.off('message', onMessage).off('error', onError);
-        worker.unref();
-        act();
-      };
-      const onMessage = (reply: ShareReply): void =>
-        end(() => ('share' in reply ? resolve(reply.share) : reject(new Error(`the second thread failed: ${reply.failed}`))));
-      const onError = (error: Error): void => {
-        helper = null;
-        end(() => reject(error));
-      };
-      worker.on('message', onMessage).on('error', onError);
-      worker.ref();
-      worker.postMessage({ disk: diskSettings(), root: surveyed, confinedTo, part, known } satisfies ShareRequest);
-    });
+  return async (surveyed, confinedTo, part, known) => {
+    if (helper === null || helper.isOver) helper = new AskedThread(script, failed, { resourceLimits: { maxYoungGenerationSizeMb: YOUNG_MB } });
+    const reply = await helper.ask({ disk: diskSettings(), root: surveyed, confinedTo, part, known });
+    if ('failed' in reply) throw failed(reply.failed);
+    return reply.share;
+  };
 }
+
+const failed = (why: string): Error => new Error(`the second thread failed: ${why}`);
 
 /** Worth a second thread, and an index of what was read. */
 export function isLarge(root: string): boolean {
