@@ -37,8 +37,16 @@ async function shot(name, path, { scheme = 'light', act } = {}) {
 
 const at = (stop) => `/p/${study.key}/${stop}`;
 await shot('overview', at('overview'));
-await shot('maps', at('maps'), { act: (page) => page.waitForTimeout(2500) });
-await shot('rehearsal', at('maps?panel=rehearse'), { act: (page) => page.getByText(/would be lost/).waitFor() });
+/** Pictures of maps are made when they are first shown. */
+const pictures = (page) => page.waitForTimeout(6000);
+await shot('maps', at('maps'), { act: pictures });
+await shot('rehearsal', at('maps?panel=rehearse'), {
+  act: (page) =>
+    page
+      .getByText(/would be lost/)
+      .waitFor()
+      .then(() => pictures(page)),
+});
 await shot('map', at('maps/edit?map=maps/harbour_approach.owc.json'), {
   act: async (page) => {
     await page.locator('[role=application][data-drawn=true]').waitFor();
@@ -51,7 +59,7 @@ await shot('map', at('maps/edit?map=maps/harbour_approach.owc.json'), {
   },
 });
 await shot('mend', at('mend'));
-await shot('start', '/');
+await shot('start', '/', { act: pictures });
 await shot('places', '/places');
 const mend = await server.call('POST', `projects/${study.key}/mend/explain`, {});
 await server.call('POST', `projects/${study.key}/mend/apply`, {
