@@ -19,7 +19,8 @@ export function helperFor(root: string, beside: string | URL | null): SurveyHelp
   const script = beside === null ? null : new URL('share-worker.js', beside);
   if (script === null || !isLarge(root) || !existsSync(script)) return undefined;
   return async (surveyed, confinedTo, part, known) => {
-    if (helper === null || helper.isOver) helper = new AskedThread(script, failed, { resourceLimits: { maxYoungGenerationSizeMb: YOUNG_MB } });
+    if (helper === null || helper.isOver)
+      helper = new AskedThread(script, failed, { resourceLimits: { maxYoungGenerationSizeMb: YOUNG_MB } });
     const reply = await helper.ask({ disk: diskSettings(), root: surveyed, confinedTo, part, known });
     if ('failed' in reply) throw failed(reply.failed);
     return reply.share;
