@@ -46,7 +46,7 @@ const CORE_ORDER = [
 ];
 /** Inside the engine, rings from the ground up; a folder may use those before it, types included, so that there is no circle. */
 const ENGINE_RINGS: Readonly<Record<string, readonly string[]>> = {
-  ground: ['disk', 'places', 'crs', 'zip', 'archive', 'geopackage', 'pixels', 'geopackage-write', 'wire'],
+  ground: ['threads', 'disk', 'places', 'crs', 'zip', 'archive', 'geopackage', 'pixels', 'geopackage-write', 'wire'],
   changes: ['changes', 'store'],
   knowing: ['survey', 'fingerprint', 'project', 'rows', 'preview', 'notes'],
   doing: [

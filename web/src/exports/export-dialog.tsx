@@ -89,7 +89,7 @@ export function ExportDialog({ project, dataset, name, crs, isRaster, onClose }:
       {result ? (
         <ExportReceipt done={result} shown={shown} />
       ) : (
-        <Box sx={{ display: 'grid', gridTemplateColumns: '280px minmax(0, 1fr)', gap: 3, mt: 1 }}>
+        <Box sx={{ display: 'grid', gridTemplateColumns: { xs: 'minmax(0, 1fr)', md: '280px minmax(0, 1fr)' }, gap: 3, mt: 1 }}>
           <FormatChoice value={format} isRaster={isRaster} onChange={setFormat} />
           <Box>
             <TextField

@@ -8,6 +8,7 @@ import type { EditRequest, FoldersView, PathRequest, ProjectView } from '@rootma
 import { api } from '../api/client.js';
 import { keys, useFolders, usePlaces } from '../api/queries.js';
 import { useOpenProject } from '../frame/use-project.js';
+import { sideBySide, tableRoom } from '../parts/side-by-side.js';
 import { many } from '../parts/format.js';
 import { ErrorState, Sheet, sentenceOf, Waiting } from '../parts/states.js';
 import { useUrlState } from '../parts/use-url-state.js';
@@ -52,7 +53,7 @@ function Open({ projectKey, view }: { projectKey: string; view: FoldersView }) {
       <Box component="h1" sx={visuallyHidden}>
         Folders
       </Box>
-      <Stack direction="row" spacing={1} sx={{ alignItems: 'center' }}>
+      <Stack direction="row" sx={{ alignItems: 'center', flexWrap: { xs: 'wrap', md: 'nowrap' }, gap: 1 }}>
         <ToggleButtonGroup
           size="small"
           exclusive
@@ -218,8 +219,8 @@ function TreeView({ projectKey, view, words, onAddFolder }: TreeViewProps) {
   const [choosing, setChoosing] = useState<Choosing | null>(null);
   const { actions, confirmMove } = useTreeActions({ project, rows, selection, cut, setCut, setDoing, setChoosing, toggle, onAddFolder });
   return (
-    <Box sx={{ display: 'grid', gridTemplateColumns: 'minmax(0, 1fr) 300px', gap: 1.5, height: '100%' }}>
-      <Sheet sx={{ display: 'flex', flexDirection: 'column', minHeight: 0 }}>
+    <Box sx={{ ...sideBySide('minmax(0, 1fr) 300px'), gap: 1.5 }}>
+      <Sheet sx={{ ...tableRoom(768), display: 'flex', flexDirection: 'column', minHeight: 0 }}>
         <FolderTree projectKey={projectKey} rows={rows} elsewhere={elsewhere} selection={selection} cut={cut} actions={actions} />
       </Sheet>
       <DetailsPanel view={view} rows={selected} cutCount={cut.size} actions={actions} />

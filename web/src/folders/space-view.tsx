@@ -36,7 +36,7 @@ export function SpaceView({ projectKey, view }: { projectKey: string; view: Fold
         height: '100%',
         overflow: 'auto',
         display: 'grid',
-        gridTemplateColumns: 'minmax(340px, 5fr) 7fr',
+        gridTemplateColumns: { xs: 'minmax(0, 1fr)', md: 'minmax(340px, 5fr) 7fr' },
         gap: 1.5,
         alignItems: 'start',
       }}

@@ -25,18 +25,20 @@ export function GroundLine({ project }: { project: ProjectView | null }) {
       role="contentinfo"
       sx={{
         flex: 'none',
-        height: 30,
+        height: { md: 30 },
+        minHeight: 30,
+        flexWrap: { xs: 'wrap', md: 'nowrap' },
         px: 1.25,
         bgcolor: 'var(--sunk)',
         borderTop: '1px solid var(--rule)',
         display: 'flex',
         alignItems: 'center',
-        gap: 1.5,
+        columnGap: 1.5,
         fontSize: 12.5,
         whiteSpace: 'nowrap',
         overflowX: 'auto',
         overflowY: 'hidden',
-        '& > *': { flexShrink: 0 },
+        '& > *': { flexShrink: 0, maxWidth: '100%', overflow: { xs: 'hidden', md: 'visible' }, textOverflow: 'ellipsis' },
       }}
     >
       {project && (

@@ -18,16 +18,11 @@ function useFollowKey(asked: string, now: string | undefined): void {
   }, [asked, now, navigate, pathname, search]);
 }
 
-/** Columns that stand side by side are not squeezed below this: on a narrow screen one scrolls. */
-const LEAST_WIDTH = 960;
-
 /** A project: the trail above, the stop, the ground line below. */
 export function ProjectFrame() {
   const { key = '' } = useParams();
   const project = useProject(key);
   useFollowKey(key, project.data?.key);
-  const { pathname, search } = useLocation();
-  const isNarrowFit = pathname.endsWith('/sources') && ['links', 'intake'].includes(new URLSearchParams(search).get('view') ?? '');
   return (
     <>
       <Trail project={project.data ?? null} />
@@ -46,7 +41,7 @@ export function ProjectFrame() {
             </Button>
           </>
         ) : project.data ? (
-          <Box sx={{ height: '100%', minWidth: isNarrowFit ? 0 : LEAST_WIDTH }}>
+          <Box sx={{ height: '100%' }}>
             <Outlet context={project.data} />
           </Box>
         ) : (

@@ -39,11 +39,10 @@ export function Trail({ project }: { project: ProjectView | null }) {
           listStyle: 'none',
           m: 0,
           p: 0,
-          px: 2,
+          px: { xs: 0, md: 2 },
           display: 'grid',
-          gridTemplateColumns: `repeat(${STOPS.length}, 1fr)`,
-          height: 52,
-          minWidth: 720,
+          gridTemplateColumns: { xs: 'repeat(4, 1fr)', md: `repeat(${STOPS.length}, 1fr)` },
+          gridAutoRows: 52,
           position: 'relative',
         }}
       >
@@ -82,7 +81,7 @@ const shape = {
   height: '100%',
   boxSizing: 'border-box',
   textDecoration: 'none',
-  fontSize: 13,
+  fontSize: { xs: 12, md: 13 },
 } as const;
 const dot = {
   width: 14,

@@ -32,7 +32,7 @@ export function ContainerCard({ container: c, project, isOpen, onOpen, onImport,
   return (
     <Sheet sx={{ p: 2 }}>
       <Box component="section" aria-label={name}>
-        <Stack direction="row" sx={{ alignItems: 'center', gap: 1.5 }}>
+        <Stack direction="row" sx={{ alignItems: 'center', columnGap: 1.5, flexWrap: { xs: 'wrap', md: 'nowrap' } }}>
           <Typography variant="h2" className="mono">
             {name}
           </Typography>

@@ -78,7 +78,7 @@ export function ImportDialog({ project, into, first = [], isMadeValid = false, o
       {done ? (
         <ImportReceipts project={project} done={done} />
       ) : (
-        <Box sx={{ display: 'grid', gridTemplateColumns: '320px minmax(0, 1fr)', gap: 2, minHeight: 360 }}>
+        <Box sx={{ display: 'grid', gridTemplateColumns: { xs: 'minmax(0, 1fr)', md: '320px minmax(0, 1fr)' }, gap: 2, minHeight: 360 }}>
           <ImportChoice project={project} into={into} queue={queue} onFlip={flip} />
           <Box>
             {project.crs && (

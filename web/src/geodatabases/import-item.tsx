@@ -38,7 +38,7 @@ export function ImportItemRow({ item, isFirst, isOneOfBands, name, onName, onSpl
       aria-label={file}
       sx={{
         display: 'grid',
-        gridTemplateColumns: 'minmax(0, 1fr) 260px',
+        gridTemplateColumns: { xs: 'minmax(0, 1fr)', md: 'minmax(0, 1fr) 260px' },
         gap: 1.5,
         py: 1,
         borderBottom: '1px solid var(--rule)',

@@ -4,6 +4,7 @@ import { useNavigate } from 'react-router';
 import type { MapView, ProjectView } from '@rootmap/core/contract';
 import { writeLayerTable } from '@rootmap/core';
 import { useOpenProject } from '../frame/use-project.js';
+import { sideBySide } from '../parts/side-by-side.js';
 import { bytes, many } from '../parts/format.js';
 import { saveText } from '../parts/save-text.js';
 import { PathText } from '../parts/path-text.js';
@@ -61,7 +62,7 @@ export function MapsPage() {
       </>
     );
   return (
-    <Box sx={{ display: 'grid', gridTemplateColumns: '280px minmax(0, 1fr)', gap: 1.5, p: 1.5, height: '100%', boxSizing: 'border-box' }}>
+    <Box sx={{ ...sideBySide('280px minmax(0, 1fr)'), gap: 1.5, p: 1.5, boxSizing: 'border-box' }}>
       <Stack spacing={1} sx={{ overflow: 'auto' }} role="group" aria-label="Maps">
         <Button variant="contained" onClick={() => setNew(true)} sx={{ flex: 'none' }}>
           Make a map

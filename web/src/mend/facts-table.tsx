@@ -1,4 +1,5 @@
 import { Box, Button } from '@mui/material';
+import { visuallyHidden } from '@mui/utils';
 import { useState, type ReactNode } from 'react';
 import type { FactsView } from '@rootmap/core/contract';
 import { day, kindWord, many, number } from '../parts/format.js';
@@ -89,6 +90,7 @@ function SideBySide({ what, isFound, rows }: { what: string; isFound: boolean; r
         borderCollapse: 'collapse',
         fontSize: 13,
         '& td, & th': { borderBottom: '1px solid var(--rule)', py: 0.375, pr: 1, textAlign: 'left', fontWeight: 400 },
+        '& td': { overflowWrap: 'anywhere' },
       }}
     >
       <thead>
@@ -128,7 +130,7 @@ function SideBySide({ what, isFound, rows }: { what: string; isFound: boolean; r
 }
 
 const Hidden = ({ children }: { children: ReactNode }) => (
-  <Box component="span" sx={{ position: 'absolute', width: 1, height: 1, overflow: 'hidden', clipPath: 'inset(50%)' }}>
+  <Box component="span" sx={visuallyHidden}>
     {children}
   </Box>
 );

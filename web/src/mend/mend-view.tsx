@@ -3,6 +3,7 @@ import { useMemo, useState, type ComponentProps, type ReactNode } from 'react';
 import { useSearchParams } from 'react-router';
 import type { AppliedView, MendLayerView, MendProjectView, PathRequest, SearchRequest } from '@rootmap/core/contract';
 import { useApplyEdit } from '../folders/use-edit.js';
+import { sideBySide } from '../parts/side-by-side.js';
 import { many, number } from '../parts/format.js';
 import { ErrorState, Sheet, Waiting } from '../parts/states.js';
 import { bestOf } from './choices.js';
@@ -74,11 +75,9 @@ function Columns({ view, mending, folders }: { view: MendProjectView; mending: M
   return (
     <Box
       sx={{
-        display: 'grid',
-        gridTemplateColumns: 'minmax(300px, 1fr) minmax(320px, 1.05fr) minmax(360px, 1.1fr)',
+        ...sideBySide('minmax(0, 1fr) minmax(0, 1.05fr) minmax(0, 1.1fr)'),
         gap: 1.5,
         p: 1.5,
-        height: '100%',
         boxSizing: 'border-box',
       }}
     >

@@ -68,7 +68,14 @@ export function NewProjectPage() {
       <Typography variant="h1" sx={{ mb: 1.5 }}>
         New project
       </Typography>
-      <Box sx={{ display: 'grid', gridTemplateColumns: 'minmax(0, 1fr) minmax(0, 1fr) 340px', gap: 1.5, alignItems: 'start' }}>
+      <Box
+        sx={{
+          display: 'grid',
+          gridTemplateColumns: { xs: 'minmax(0, 1fr)', md: 'minmax(0, 1fr) minmax(0, 1fr) 340px' },
+          gap: 1.5,
+          alignItems: 'start',
+        }}
+      >
         <Stack spacing={1.5}>
           <Part n={1} title="What it is called">
             <TitleFields title={title} onTitle={setTitle} name={name} isOwn={ownName !== null} isOpen={makes} onName={setOwnName} />

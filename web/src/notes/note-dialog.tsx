@@ -81,7 +81,7 @@ function ReadNote({ name, view, taking, children }: Omit<Props, 'view' | 'onClos
     setChosen(null);
   };
   return (
-    <Box sx={{ display: 'grid', gridTemplateColumns: 'minmax(0, 1fr) 340px', gap: 2, flex: 1, minHeight: 0 }}>
+    <Box sx={{ display: 'grid', gridTemplateColumns: { xs: 'minmax(0, 1fr)', md: 'minmax(0, 1fr) 340px' }, gap: 2, flex: 1, minHeight: 0 }}>
       <NoteText name={name} blocks={note.blocks} marks={marks} onChoose={choose} shown={shown} />
       <Box sx={{ overflow: 'auto', display: 'flex', flexDirection: 'column', gap: 1.5 }}>
         <FindWords words={words} isNew={shown === null && chosen === null} onWords={setWords} onFind={find} />

@@ -32,10 +32,18 @@ export function DiagramTools({ project, diagram, text, count, at, onFind, onGo }
   return (
     <Stack
       direction="row"
-      spacing={1.5}
-      sx={{ alignItems: 'center', px: 2, pt: 1.25, width: WIDTH, boxSizing: 'content-box', fontSize: 12.5 }}
+      sx={{
+        alignItems: 'center',
+        gap: 1.5,
+        flexWrap: { xs: 'wrap', md: 'nowrap' },
+        px: 2,
+        pt: 1.25,
+        width: { xs: 'auto', md: WIDTH },
+        boxSizing: 'content-box',
+        fontSize: 12.5,
+      }}
     >
-      <Box component="span" sx={{ color: 'text.secondary', width: 150 }}>
+      <Box component="span" sx={{ display: { xs: 'none', md: 'inline' }, color: 'text.secondary', width: 150 }}>
         Maps and their layers
       </Box>
       <TextField
@@ -68,7 +76,7 @@ export function DiagramTools({ project, diagram, text, count, at, onFind, onGo }
         <MenuItem onClick={() => save(() => void savePng(`${name}_diagram.png`, svg()))}>As PNG</MenuItem>
         <MenuItem onClick={() => save(() => saveText(`${name}_layers.csv`, diagramCsv(project), 'text/csv'))}>As a table (CSV)</MenuItem>
       </Menu>
-      <Box component="span" sx={{ color: 'text.secondary' }}>
+      <Box component="span" sx={{ display: { xs: 'none', md: 'inline' }, color: 'text.secondary' }}>
         where their data is
       </Box>
     </Stack>

@@ -5,6 +5,7 @@ import type { ProjectView } from '@rootmap/core/contract';
 import { useOpenProject } from '../frame/use-project.js';
 import { ProjectNotes, thingsOf } from '../notes/project-notes.js';
 import { useQuality } from '../api/queries.js';
+import { sideBySide } from '../parts/side-by-side.js';
 import { bytes, kindWord, many, number } from '../parts/format.js';
 import { PathText } from '../parts/path-text.js';
 import { EmptyState, Sheet } from '../parts/states.js';
@@ -33,7 +34,7 @@ export function OverviewPage() {
   const isEmpty = project.maps.length === 0 && project.damaged.length === 0;
   const pick = (id: string | null): void => set({ dataset: id });
   return (
-    <Box sx={{ display: 'grid', gridTemplateColumns: 'minmax(0, 1fr) 310px', height: '100%' }}>
+    <Box sx={sideBySide('minmax(0, 1fr) 310px')}>
       <Box sx={{ display: 'flex', flexDirection: 'column', minWidth: 0, minHeight: 0 }}>
         {isEmpty ? <NoMapYet project={project} /> : <RootDiagram key={project.key} project={project} dataset={dataset} onDataset={pick} />}
         <Stack

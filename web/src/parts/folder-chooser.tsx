@@ -59,7 +59,7 @@ function Chooser({ title, useFolderLabel, acceptsFile, newName, start, onChoose,
       <DialogTitle id="chooser-title" variant="h2">
         {title}
       </DialogTitle>
-      <DialogContent sx={{ display: 'grid', gridTemplateColumns: '220px 1fr', gap: 2, height: 440 }}>
+      <DialogContent sx={{ display: 'grid', gridTemplateColumns: { xs: 'minmax(0, 1fr)', sm: '220px 1fr' }, gap: 2, height: 440 }}>
         <PlaceList places={places.data ?? []} at={at} onOpen={setAt} />
         <Stack sx={{ minHeight: 0 }}>
           <PastedPath places={places.data ?? []} onOpen={setAt} />

@@ -36,7 +36,7 @@ export function CompareDialog({ project, row, others, onClose }: Props) {
       maxWidth="lg"
       contentSx={{ '&&': { pt: 1 } }}
     >
-      <Box sx={{ display: 'grid', gridTemplateColumns: '1fr 220px', gap: 1.5, mb: 2 }}>
+      <Box sx={{ display: 'grid', gridTemplateColumns: { xs: 'minmax(0, 1fr)', md: '1fr 220px' }, gap: 1.5, mb: 2 }}>
         <Autocomplete
           options={others}
           value={against}

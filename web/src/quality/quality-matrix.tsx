@@ -1,7 +1,8 @@
-import { ButtonBase } from '@mui/material';
+import { Box, ButtonBase } from '@mui/material';
 import { ELEMENTS } from '@rootmap/core';
 import type { QualityRow } from '@rootmap/core/contract';
 import { many } from '../parts/format.js';
+import { tableRoom } from '../parts/side-by-side.js';
 import { Tag } from '../parts/states.js';
 import { VirtualTable } from '../parts/virtual-table.js';
 import { ALL_ELEMENTS, RESULT_TONE, RESULT_WORD, SHORT, STATE_TONE, STATE_WORD } from './quality-words.js';
@@ -21,7 +22,7 @@ export function QualityMatrix({ rows, chosen, onChoose }: Props) {
   const isNarrow = chosen !== null;
   const columns = isNarrow ? NARROW : WIDE;
   return (
-    <>
+    <Box sx={{ ...tableRoom(isNarrow ? 0 : 1080), display: 'flex', flexDirection: 'column', flex: 1, minHeight: 0 }}>
       {!isNarrow && (
         <div
           aria-hidden
@@ -55,7 +56,7 @@ export function QualityMatrix({ rows, chosen, onChoose }: Props) {
         keyOf={(r) => r.id}
         cells={(r) => <Cells row={r} isNarrow={isNarrow} isChosen={r === chosen} onChoose={() => onChoose(r.id)} />}
       />
-    </>
+    </Box>
   );
 }
 

@@ -5,6 +5,7 @@ import type { ProjectView, QualityDone, QualityRow, QualityView } from '@rootmap
 import { api } from '../api/client.js';
 import { useQuality } from '../api/queries.js';
 import { useOpenProject } from '../frame/use-project.js';
+import { sideBySide } from '../parts/side-by-side.js';
 import { many } from '../parts/format.js';
 import { useStartedJob } from '../parts/job-actions.js';
 import { EmptyState, ErrorState, Sheet, Waiting } from '../parts/states.js';
@@ -43,11 +44,9 @@ export function QualityPage() {
   return (
     <Box
       sx={{
-        height: '100%',
+        ...sideBySide(chosen ? 'minmax(0, 1fr) 440px' : 'minmax(0, 1fr)'),
         boxSizing: 'border-box',
         p: 1.5,
-        display: 'grid',
-        gridTemplateColumns: chosen ? 'minmax(0, 1fr) 440px' : 'minmax(0, 1fr)',
         gap: 1.5,
       }}
     >

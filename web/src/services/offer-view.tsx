@@ -49,7 +49,14 @@ export function OfferView({ project, service, onSignIn }: { project: ProjectView
   const { more } = tree.data.tree;
   const count = items?.filter((i) => i.name !== '').length ?? 0;
   return (
-    <Box sx={{ display: 'grid', gridTemplateColumns: chosen ? 'minmax(0, 1fr) 344px' : 'minmax(0, 1fr)', gap: 1.5, minHeight: 0 }}>
+    <Box
+      sx={{
+        display: 'grid',
+        gridTemplateColumns: { xs: 'minmax(0, 1fr)', md: chosen ? 'minmax(0, 1fr) 344px' : 'minmax(0, 1fr)' },
+        gap: 1.5,
+        minHeight: 0,
+      }}
+    >
       <Sheet sx={{ display: 'flex', flexDirection: 'column', minHeight: 0 }}>
         <OfferTools words={words} use={use} order={order} onChange={set} onAnew={readAnew} />
         <Typography variant="body2" color="text.secondary" role="status" sx={{ px: 1, pb: 0.5 }}>

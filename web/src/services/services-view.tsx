@@ -6,6 +6,7 @@ import { Link as RouterLink } from 'react-router';
 import { api } from '../api/client.js';
 import { keys, useServices } from '../api/queries.js';
 import { EditDialog } from '../folders/edit-dialog.js';
+import { sideBySide } from '../parts/side-by-side.js';
 import { bytes, many } from '../parts/format.js';
 import { EmptyState, ErrorState, Waiting } from '../parts/states.js';
 import { useUrlState } from '../parts/use-url-state.js';
@@ -52,7 +53,7 @@ export function ServicesView({ project }: { project: ProjectView }) {
     );
   const linked = all.filter((s) => s.name !== null);
   return (
-    <Box sx={{ display: 'grid', gridTemplateColumns: '340px minmax(0, 1fr)', gap: 1.5, height: '100%' }}>
+    <Box sx={{ ...sideBySide('340px minmax(0, 1fr)'), gap: 1.5 }}>
       <Box sx={{ overflow: 'auto', minHeight: 0 }}>
         <Stack direction="row" spacing={1} sx={{ mb: 1.5 }}>
           {link}

@@ -98,7 +98,7 @@ function Looked({ id, project, sources, arrival, onForget, onGone }: Props & { a
             <PackedNotes projectKey={project.key} arrival={arrival} origin={origin} onOrigin={setOrigin} />
             <RefusedList refused={arrival.refused} />
             {arrival.groups.length > 0 && (
-              <Box sx={{ display: 'grid', gridTemplateColumns: '2fr 3fr', gap: 3, mt: 1.5 }}>
+              <Box sx={{ display: 'grid', gridTemplateColumns: { xs: 'minmax(0, 1fr)', md: '2fr 3fr' }, gap: 3, mt: 1.5 }}>
                 <Box component="section" aria-label="Where it goes">
                   <Typography variant="h3">Where it goes</Typography>
                   <TargetForm project={project} sources={sources} value={target} onChange={setTarget} into={into} />

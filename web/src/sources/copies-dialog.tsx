@@ -75,7 +75,7 @@ export function CopiesDialog({ project, ids, onClose }: Props) {
       ) : (
         <>
           {chosen !== null || project.crs === null || own.isFetched ? (
-            <Box sx={{ display: 'grid', gridTemplateColumns: '1fr 1fr', gap: 2, mt: 1 }}>
+            <Box sx={{ display: 'grid', gridTemplateColumns: { xs: 'minmax(0, 1fr)', md: '1fr 1fr' }, gap: 2, mt: 1 }}>
               <CrsField value={crs} onChange={setChosen} hint="The project's own at first." />
               <Box>
                 <TextField

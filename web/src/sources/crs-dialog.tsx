@@ -44,7 +44,7 @@ export function CrsDialog({ project, row, onClose }: { project: ProjectView; row
       ) : all.length === 0 ? (
         <Typography>It has no coordinates that could be tried.</Typography>
       ) : (
-        <Box sx={{ display: 'grid', gridTemplateColumns: '1fr 1fr', gap: 2, mb: 1.5 }}>
+        <Box sx={{ display: 'grid', gridTemplateColumns: { xs: 'minmax(0, 1fr)', md: '1fr 1fr' }, gap: 2, mb: 1.5 }}>
           <Box role="radiogroup" aria-label="Candidates" sx={{ maxHeight: 300, overflow: 'auto' }}>
             {all.map((c) => (
               <Box

@@ -31,7 +31,7 @@ export const narrowed = (rows: readonly DatasetRow[], search: URLSearchParams): 
 export function DatasetFilters({ rows }: { rows: readonly DatasetRow[] }) {
   const [search, set] = useUrlState();
   return (
-    <Stack direction="row" spacing={0.5}>
+    <Stack direction="row" sx={{ gap: 0.5, flexWrap: { xs: 'wrap', md: 'nowrap' } }}>
       {FILTERS.map(({ name, label, valueOf }) => {
         const chosen = search.get(name) ?? '';
         const values = [...new Set(rows.flatMap(valueOf))].sort();

@@ -3,6 +3,7 @@ import { Box, Button, ButtonBase, Stack, TextField, Typography } from '@mui/mate
 import { useVirtualizer } from '@tanstack/react-virtual';
 import { memo, useDeferredValue, useEffect, useMemo, useRef, useState, type KeyboardEvent } from 'react';
 import type { ProjectView, SourcesView } from '@rootmap/core/contract';
+import { sideBySide, tableRoom } from '../parts/side-by-side.js';
 import { copyText } from '../parts/copy-text.js';
 import { many, number } from '../parts/format.js';
 import { THUMBNAILS } from '../pictures/thumbnail.js';
@@ -39,9 +40,9 @@ export function DatasetsView({ project, sources }: { project: ProjectView; sourc
   const chosenIds = useMemo(() => all.filter((r) => ticked.has(r.dataset.id)).map((r) => r.dataset.id), [all, ticked]);
   const choose = useStable((id: string) => set({ dataset: id }));
   return (
-    <Box sx={{ display: 'grid', gridTemplateColumns: 'minmax(0, 1fr) 320px', gap: 1.5, height: '100%' }}>
+    <Box sx={{ ...sideBySide('minmax(0, 1fr) 320px'), gap: 1.5 }}>
       <Sheet sx={{ display: 'flex', flexDirection: 'column', minHeight: 0 }}>
-        <Box sx={{ display: 'flex', alignItems: 'center', gap: 1.5, px: 1.5, py: 1 }}>
+        <Box sx={{ display: 'flex', flexWrap: { xs: 'wrap', md: 'nowrap' }, alignItems: 'center', gap: 1.5, px: 1.5, py: 1 }}>
           <TextField
             placeholder="Find by name, field, origin, CRS…"
             value={search.get('find') ?? ''}
@@ -60,17 +61,19 @@ export function DatasetsView({ project, sources }: { project: ProjectView; sourc
         {all.length === 0 ? (
           <EmptyState title="No data yet">Bring an archive in, or link a folder that holds data for many projects.</EmptyState>
         ) : (
-          <Rows
-            projectKey={project.key}
-            columns={columns}
-            rows={rows}
-            order={order}
-            onOrder={setOrder}
-            chosen={chosen}
-            onChoose={choose}
-            ticked={ticked}
-            onTick={tick}
-          />
+          <Box sx={{ ...tableRoom(820), display: 'flex', flexDirection: 'column', flex: 1, minHeight: 0 }}>
+            <Rows
+              projectKey={project.key}
+              columns={columns}
+              rows={rows}
+              order={order}
+              onOrder={setOrder}
+              chosen={chosen}
+              onChoose={choose}
+              ticked={ticked}
+              onTick={tick}
+            />
+          </Box>
         )}
         {chosenIds.length > 0 && <Ticked project={project} ids={chosenIds} onClear={() => chosenIds.forEach(flip)} />}
       </Sheet>

@@ -7,7 +7,7 @@ export function OriginForm({ origin, onChange }: { origin: Origin; onChange: (or
     <TextField label={label} value={origin[key]} onChange={(e) => onChange({ ...origin, [key]: e.target.value })} {...more} />
   );
   return (
-    <Box sx={{ display: 'grid', gridTemplateColumns: '1fr 1fr', gap: 1.5 }}>
+    <Box sx={{ display: 'grid', gridTemplateColumns: { xs: 'minmax(0, 1fr)', md: '1fr 1fr' }, gap: 1.5 }}>
       {field('publisher', 'Publisher')}
       <Autocomplete
         freeSolo

@@ -28,7 +28,7 @@ export function MapCrsDialog({ code, advice, onChoose, onClose }: Props) {
       <Typography color="text.secondary" sx={{ mb: 1.5 }}>
         Layers in other CRSs are drawn reprojected; no data is changed.
       </Typography>
-      <Box sx={{ display: 'grid', gridTemplateColumns: '1fr 1fr', gap: 3 }}>
+      <Box sx={{ display: 'grid', gridTemplateColumns: { xs: 'minmax(0, 1fr)', md: '1fr 1fr' }, gap: 3 }}>
         <Box role="group" aria-label="Suited to the extent">
           <Typography variant="h3">Suited to the extent of the layers</Typography>
           {offered.length === 0 && <Typography color="text.secondary">No layer says where it lies yet.</Typography>}

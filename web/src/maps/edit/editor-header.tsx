@@ -32,7 +32,7 @@ export function EditorHeader(props: Props) {
   const { changes } = editor;
   return (
     <Box>
-      <Box sx={{ display: 'flex', alignItems: 'center', gap: 1 }}>
+      <Box sx={{ display: 'flex', flexWrap: { xs: 'wrap', md: 'nowrap' }, alignItems: 'center', gap: 1 }}>
         <MuiLink component={Link} to=".." relative="path" sx={{ fontSize: 13, whiteSpace: 'nowrap' }}>
           All maps
         </MuiLink>

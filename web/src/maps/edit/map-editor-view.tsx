@@ -22,13 +22,14 @@ interface Props {
   readonly doc: MapDocView;
 }
 
+/** On a narrow screen the map comes first, and its layers below it. */
 const COLUMNS = {
   display: 'grid',
-  gridTemplateColumns: 'minmax(0, 1fr) 440px',
-  gridTemplateRows: 'auto minmax(0, 1fr)',
+  gridTemplateColumns: { xs: 'minmax(0, 1fr)', md: 'minmax(0, 1fr) 440px' },
+  gridTemplateRows: { xs: 'auto 70vh 75vh', md: 'auto minmax(0, 1fr)' },
   gap: 1.25,
   p: 1.5,
-  height: '100%',
+  height: { xs: 'auto', md: '100%' },
   boxSizing: 'border-box',
 } as const;
 
@@ -87,7 +88,16 @@ export function MapEditorView({ project, path, doc }: Props) {
           <Typography variant="h1">{draft.title}</Typography>
         )}
       </Box>
-      <Box sx={{ gridColumn: 2, gridRow: '1 / 3', display: 'flex', flexDirection: 'column', gap: 1.25, minHeight: 0 }}>
+      <Box
+        sx={{
+          gridColumn: { xs: 1, md: 2 },
+          gridRow: { xs: 3, md: '1 / 3' },
+          display: 'flex',
+          flexDirection: 'column',
+          gap: 1.25,
+          minHeight: 0,
+        }}
+      >
         <CrsCard code={draft.crs} crs={work.crs} advice={work.advice} onChange={() => open({ kind: 'crs' })} />
         <MapSide
           work={work}

@@ -57,8 +57,16 @@ export function MapFoot({ plane, sight, pointer, onScale, onGo }: Props) {
         )}
         <ScaleChoice scale={sight && plane.crs ? sight.scale : null} onScale={onScale} />
       </Box>
-      <Box sx={{ ...CHIP, right: 12, maxWidth: '62%' }}>
-        <Box role="note" aria-label="Position" className="mono" title={spot ? degreesText(spot) : undefined} sx={{ whiteSpace: 'nowrap' }}>
+      <Box
+        sx={{ ...CHIP, right: 12, bottom: { xs: 60, md: 12 }, maxWidth: { xs: 'calc(100% - 24px)', md: '62%' }, boxSizing: 'border-box' }}
+      >
+        <Box
+          role="note"
+          aria-label="Position"
+          className="mono"
+          title={spot ? degreesText(spot) : undefined}
+          sx={{ whiteSpace: { md: 'nowrap' } }}
+        >
           {at ? positionText(at, plane.crs?.unit ?? null) : ''}
           {spot && (
             <Box component="span" sx={{ color: 'text.secondary', ml: 1.5 }}>

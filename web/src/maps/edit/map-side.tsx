@@ -85,7 +85,7 @@ function Stack({ work, onDraw, onCopyInCrs, onPart }: Props) {
   const { draft, edit } = editor;
   return (
     <>
-      <Box sx={{ overflow: 'auto', flex: selected ? '0 1 46%' : 1, minHeight: 120 }}>
+      <Box sx={{ overflowX: 'hidden', overflowY: 'auto', flex: selected ? '0 1 46%' : 1, minHeight: 120 }}>
         {draft.layers.length === 0 && (
           <Typography color="text.secondary" sx={{ p: 2 }}>
             This map has no layer yet. Bring data of the project into it: nothing is copied, the map only points at it.

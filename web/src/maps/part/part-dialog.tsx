@@ -83,7 +83,7 @@ export function PartDialog({ work, layer: first, measured, onClose }: Props) {
       {made ? (
         <Made made={made} onAdd={() => (work.add.mutate([made.id]), onClose())} />
       ) : (
-        <Box sx={{ display: 'grid', gridTemplateColumns: '1fr 1fr', gap: 3, mt: 1 }}>
+        <Box sx={{ display: 'grid', gridTemplateColumns: { xs: 'minmax(0, 1fr)', md: '1fr 1fr' }, gap: 3, mt: 1 }}>
           <Which work={work} layer={layer} wish={wish} can={can} chosen={about.chosen.length} onLayer={setId} onChange={set} />
           <Box>
             <PartGoal goal={goal} working={working} onChange={(more) => setGoalWish((before) => ({ ...before, ...more }))} />

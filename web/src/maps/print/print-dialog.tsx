@@ -87,7 +87,7 @@ export function PrintDialog({ project, draft, rows, sight, onClose, ...drawn }: 
       onConfirm={() => ready && write.mutate(ready)}
       onClose={onClose}
     >
-      <Box sx={{ display: 'grid', gridTemplateColumns: '330px minmax(0, 1fr)', gap: 3, mt: 1 }}>
+      <Box sx={{ display: 'grid', gridTemplateColumns: { xs: 'minmax(0, 1fr)', md: '330px minmax(0, 1fr)' }, gap: 3, mt: 1 }}>
         <Box sx={{ display: 'flex', flexDirection: 'column', gap: 1.5 }}>
           <PageFields wish={wish} set={set} attribution={attribution} folder={folder} onFit={fit} />
           {write.isError && !isGivenUp(write.error) && <ErrorState error={write.error} />}

@@ -23,7 +23,7 @@ export function ScenarioFields(props: Props) {
         label="What will happen"
         value={scenario.kind}
         onChange={(e) => onScenario(firstScenario(e.target.value as ScenarioKind, places, project.place))}
-        sx={{ minWidth: 300, flex: '1 1 300px', maxWidth: 420 }}
+        sx={{ minWidth: 0, flex: '1 1 300px', maxWidth: 420 }}
       >
         {Object.entries(SCENARIO_WORDS).map(([kind, words]) => (
           <MenuItem key={kind} value={kind}>
