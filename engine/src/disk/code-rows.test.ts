@@ -1,6 +1,7 @@
 import { expect, test } from '@jest/globals';
 import { readFileSync } from 'node:fs';
 import { CodeRows } from './code-rows.js';
+import { crsTable, definitionRow } from './crs-table.js';
 
 const rowsOf = (text: string) => new CodeRows<readonly [number, string]>(Buffer.from(text));
 
@@ -20,4 +21,10 @@ test('the first, the last and the only row, with and without a line end', () => 
     expect(rowsOf(`[\n[7,"x"]\n]${end}`).row(7)).toEqual([7, 'x']);
     expect(rowsOf(`[\n\n]${end}`).row(7)).toBeNull();
   }
+});
+
+test('codes of others, and what only looks like a code, have no row', () => {
+  expect(crsTable.nameOf('EPSG:4326')).toBe('WGS 84');
+  for (const code of ['ESRI:4326', 'IGNF:4326', 'EPSG:04326', 'EPSG:', 'OGC:CRS84', 'EPSG:4326.0'])
+    expect([code, crsTable.nameOf(code), definitionRow(code)]).toEqual([code, null, null]);
 });

@@ -17,7 +17,8 @@ function bytesOf(name: string): Buffer {
   return name.endsWith('.gz') ? gunzipSync(bytes) : bytes;
 }
 
-const numberOf = (code: string): number => Number(code.slice('EPSG:'.length));
+/** NaN, which no row has, for what is no code of the EPSG. */
+const numberOf = (code: string): number => Number(/^EPSG:([1-9]\d*)$/.exec(code)?.[1]);
 
 let loaded: { byCode: Map<string, string>; bySignature: Map<string, string | null> } | null = null;
 
